@@ -1,0 +1,1 @@
+"""HTTP: parse, call one service, serialise. No arithmetic and no SQL here."""

@@ -1,0 +1,80 @@
+"""The web application: API, shipped front end, and the spec that documents both sides."""
+
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from apiflask import APIFlask
+from flask import Response, send_from_directory
+
+from .. import __version__
+from ..services.bench import Bench, Clock, real_clock, real_ids
+from ..services.jobs import Worker
+from ..services.photos import LIMIT_BYTES
+from ..store.database import migrate
+from . import board, calculators, calibrations, coupons, errors, jobs, sets, shelf
+from .spec import tidy
+from .wiring import as_json, close_bench
+
+WEB = Path(__file__).parent.parent / "web"
+
+
+def create_app(
+    path: Path,
+    *,
+    clock: Clock = real_clock,
+    new_id: Callable[[], str] = real_ids,
+    demo: bool = False,
+    worker: bool = True,
+) -> APIFlask:
+    """Build the application over one database file, brought up to date first."""
+    migrate(path)
+    app = APIFlask("setback", title="Setback", version=__version__, spec_path="/api/openapi.json", docs_path="/api/docs")
+    app.config.update(
+        OPENAPI_VERSION="3.1.0",
+        DESCRIPTION="Calibrate, test and qualify materials for resin printing.",
+        MAX_CONTENT_LENGTH=LIMIT_BYTES + 100_000,
+        DB_PATH=path,
+        DEMO=demo,
+        MAKE_BENCH=lambda db: Bench(db, clock, new_id),
+        DOCS_FAVICON="/favicon.svg",
+        REDOC_STANDALONE_JS="",
+    )
+    app.json.sort_keys = False  # type: ignore[attr-defined]
+    for part in (shelf, calibrations, coupons, sets, board, calculators, jobs):
+        app.register_blueprint(part.blueprint)
+    errors.register(app)
+    app.spec_processor(tidy)
+    app.teardown_appcontext(close_bench)
+    if worker:
+        app.extensions["jobs"] = Worker(path, _worker_bench(clock, new_id))
+        app.extensions["jobs"].start()
+    _serve_front_end(app)
+    return app
+
+
+def _worker_bench(clock: Clock, new_id: Callable[[], str]) -> Callable[[sqlite3.Connection], Bench]:
+    return lambda db: Bench(db, clock, new_id)
+
+
+def _serve_front_end(app: APIFlask) -> None:
+    @app.get("/api/health")
+    @app.doc(hide=True)
+    def health() -> Any:
+        return as_json({"ok": True, "version": __version__, "demo": app.config["DEMO"]})
+
+    @app.get("/")
+    @app.get("/<path:place>")
+    @app.doc(hide=True)
+    def front_end(place: str = "index.html") -> Response:
+        if place.startswith("api/"):
+            return errors.said(404, "There is no such address in the API.")
+        if place != "index.html" and (WEB / place).is_file():
+            long = 31_536_000 if place.startswith("assets/") else 0
+            return send_from_directory(WEB, place, max_age=long)
+        if not (WEB / "index.html").is_file():
+            return errors.said(503, "The front end is not built. Run make web.")
+        return send_from_directory(WEB, "index.html", max_age=0)

@@ -1,0 +1,121 @@
+"""Calibrations, their arms, and the prints planned in them."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from apiflask import APIBlueprint
+from pydantic import Field
+
+from ..core.contract import Contract
+from ..services import calibrations as service
+from ..services import issue as issue_service
+from ..services import planning
+from .wiring import bench, list_of, takes
+
+blueprint = APIBlueprint("calibrations", __name__, url_prefix="/api", tag="Calibrate")
+
+
+class ListQuery(Contract):
+    before: str = Field("", max_length=40, description="Opening time of the last one seen")
+    limit: int = Field(50, ge=1, le=200)
+
+
+@blueprint.get("/calibrations")
+@takes(blueprint, ListQuery, "query")
+@blueprint.output(list_of(service.CalibrationListed))
+def calibrations(given: ListQuery) -> Any:
+    return {"items": service.listed(bench(), given.before, given.limit)}
+
+
+@blueprint.post("/calibrations")
+@takes(blueprint, service.CalibrationInput)
+@blueprint.output(service.CalibrationView, status_code=201)
+def open_calibration(given: service.CalibrationInput) -> Any:
+    return service.open_calibration(bench(), given)
+
+
+@blueprint.get("/calibrations/<calibration_id>")
+@blueprint.output(service.CalibrationView)
+def calibration(calibration_id: str) -> Any:
+    return service.calibration(bench(), calibration_id)
+
+
+@blueprint.put("/calibrations/<calibration_id>/limits")
+@takes(blueprint, service.LimitsInput)
+@blueprint.output(service.CalibrationView)
+def change_limits(calibration_id: str, given: service.LimitsInput) -> Any:
+    return service.change_limits(bench(), calibration_id, given)
+
+
+@blueprint.post("/calibrations/<calibration_id>/arms")
+@takes(blueprint, service.ArmInput)
+@blueprint.output(service.CalibrationView, status_code=201)
+def start_arm(calibration_id: str, given: service.ArmInput) -> Any:
+    return service.start_arm(bench(), calibration_id, given)
+
+
+@blueprint.post("/calibrations/<calibration_id>/close")
+@takes(blueprint, service.CloseInput)
+@blueprint.output(service.CalibrationView)
+def close(calibration_id: str, given: service.CloseInput) -> Any:
+    return service.close(bench(), calibration_id, given)
+
+
+@blueprint.post("/calibrations/<calibration_id>/reopen")
+@blueprint.output(service.CalibrationView)
+def reopen(calibration_id: str) -> Any:
+    return service.reopen(bench(), calibration_id)
+
+
+@blueprint.post("/calibrations/<calibration_id>/issue")
+@takes(blueprint, issue_service.IssueInput)
+@blueprint.output(issue_service.SetCard, status_code=201)
+def issue(calibration_id: str, given: issue_service.IssueInput) -> Any:
+    return issue_service.issue(bench(), calibration_id, given)
+
+
+@blueprint.post("/arms/<arm_id>/quote")
+@takes(blueprint, planning.PlanInput)
+@blueprint.output(planning.Quote)
+def quote(arm_id: str, given: planning.PlanInput) -> Any:
+    return planning.quote(bench(), arm_id, given)
+
+
+@blueprint.post("/arms/<arm_id>/quote-ladder")
+@takes(blueprint, planning.LadderPlan)
+@blueprint.output(planning.Quote)
+def quote_ladder(arm_id: str, given: planning.LadderPlan) -> Any:
+    return planning.quote_ladder(bench(), arm_id, given)
+
+
+@blueprint.post("/arms/<arm_id>/plan")
+@takes(blueprint, planning.PlanInput)
+@blueprint.output(planning.Planned, status_code=201)
+def plan(arm_id: str, given: planning.PlanInput) -> Any:
+    return planning.plan(bench(), arm_id, given)
+
+
+@blueprint.post("/prints/<print_id>/printed")
+@takes(blueprint, planning.PrintedInput)
+@blueprint.output(planning.PrintState)
+def printed(print_id: str, given: planning.PrintedInput) -> Any:
+    return planning.printed(bench(), print_id, given)
+
+
+@blueprint.post("/prints/<print_id>/unprinted")
+@blueprint.output(planning.PrintState)
+def unprinted(print_id: str) -> Any:
+    return planning.unprinted(bench(), print_id)
+
+
+@blueprint.post("/prints/<print_id>/cancel")
+@blueprint.output(planning.PrintState)
+def cancel(print_id: str) -> Any:
+    return planning.cancel(bench(), print_id)
+
+
+@blueprint.post("/prints/<print_id>/reinstate")
+@blueprint.output(planning.PrintState)
+def reinstate(print_id: str) -> Any:
+    return planning.reinstate(bench(), print_id)

@@ -1,0 +1,88 @@
+"""Coupons: reading, judging, photos."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from apiflask import APIBlueprint
+from flask import Response, request
+
+from ..core.contract import Problem
+from ..services import photos
+from ..services import readings as service
+from .wiring import bench, takes
+
+blueprint = APIBlueprint("coupons", __name__, url_prefix="/api", tag="Coupons")
+
+
+@blueprint.get("/coupons/<id_or_code>")
+@blueprint.output(service.CouponView)
+def coupon(id_or_code: str) -> Any:
+    return service.coupon(bench(), id_or_code)
+
+
+@blueprint.post("/coupons/<id_or_code>/readings")
+@takes(blueprint, service.ReadingInput)
+@blueprint.output(service.CouponView, status_code=201)
+def read(id_or_code: str, given: service.ReadingInput) -> Any:
+    return service.read(bench(), id_or_code, given)
+
+
+@blueprint.post("/coupons/<id_or_code>/withdraw")
+@takes(blueprint, service.WithdrawInput)
+@blueprint.output(service.CouponView)
+def withdraw(id_or_code: str, given: service.WithdrawInput) -> Any:
+    return service.withdraw(bench(), id_or_code, given)
+
+
+@blueprint.post("/coupons/<id_or_code>/judgements")
+@takes(blueprint, service.JudgementInput)
+@blueprint.output(service.CouponView, status_code=201)
+def judge(id_or_code: str, given: service.JudgementInput) -> Any:
+    return service.judge(bench(), id_or_code, given)
+
+
+@blueprint.post("/coupons/<id_or_code>/gone")
+@takes(blueprint, service.GoneInput)
+@blueprint.output(service.CouponView)
+def gone(id_or_code: str, given: service.GoneInput) -> Any:
+    return service.gone(bench(), id_or_code, given)
+
+
+@blueprint.post("/coupons/<id_or_code>/found")
+@blueprint.output(service.CouponView)
+def found_again(id_or_code: str) -> Any:
+    return service.found_again(bench(), id_or_code)
+
+
+@blueprint.post("/coupons/<id_or_code>/photos")
+@blueprint.doc(description="Multipart form with one file named photo.")
+@blueprint.output(service.PhotoView, status_code=201)
+def add_photo(id_or_code: str) -> Any:
+    held = request.files.get("photo")
+    if held is None:
+        said = "Send one file named photo."
+        raise Problem(said, {"photo": said})
+    return photos.add(bench(), id_or_code, held.read())
+
+
+@blueprint.get("/photos/<photo_id>")
+@blueprint.doc(hide=True)
+def photo(photo_id: str) -> Response:
+    mime, content = photos.content(bench(), photo_id)
+    answer = Response(content, mimetype=mime)
+    answer.cache_control.max_age = 31_536_000
+    answer.cache_control.private = True
+    return answer
+
+
+@blueprint.post("/photos/<photo_id>/retire")
+@blueprint.output(photos.PhotoState)
+def retire_photo(photo_id: str) -> Any:
+    return photos.retire(bench(), photo_id)
+
+
+@blueprint.post("/photos/<photo_id>/restore")
+@blueprint.output(photos.PhotoState)
+def restore_photo(photo_id: str) -> Any:
+    return photos.restore(bench(), photo_id)

@@ -1,0 +1,59 @@
+"""One shape for every error: ``{"error": {"message", "fields"}}``."""
+
+from __future__ import annotations
+
+import logging
+import sqlite3
+
+from apiflask import APIFlask
+from flask import Response
+from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
+
+from ..core.contract import Problem
+from ..services.bench import AlreadyDone, Conflict, NotFound
+from .wiring import as_json
+
+
+def said(status: int, message: str, fields: dict[str, str] | None = None) -> Response:
+    return as_json({"error": {"message": message, "fields": fields or {}}}, status)
+
+
+def register(app: APIFlask) -> None:
+    """Turn what services raise into answers."""
+
+    @app.errorhandler(Problem)
+    def problem(error: Problem) -> Response:
+        return said(422, error.message, error.fields)
+
+    @app.errorhandler(Conflict)
+    def conflict(error: Conflict) -> Response:
+        return said(409, error.message, error.fields)
+
+    @app.errorhandler(NotFound)
+    def not_found(error: NotFound) -> Response:
+        return said(404, str(error))
+
+    @app.errorhandler(AlreadyDone)
+    def already_done(error: AlreadyDone) -> Response:
+        return as_json(error.answer)
+
+    @app.errorhandler(RequestEntityTooLarge)
+    def too_large(_: RequestEntityTooLarge) -> Response:
+        message = "This file is too large: 25 MB at most. Take the photo at a lower resolution."
+        return said(413, message, {"photo": message})
+
+    @app.errorhandler(sqlite3.OperationalError)
+    def busy(error: sqlite3.OperationalError) -> Response:
+        if "locked" in str(error) or "busy" in str(error):
+            return said(503, "The database is busy. Nothing was saved; try again.")
+        logging.exception("database", exc_info=error)
+        return said(500, "The database refused this. Nothing was saved.")
+
+    @app.errorhandler(HTTPException)
+    def plain(error: HTTPException) -> Response:
+        return said(error.code or 500, error.description or error.name)
+
+    @app.errorhandler(Exception)
+    def unforeseen(error: Exception) -> Response:
+        logging.exception("unforeseen", exc_info=error)
+        return said(500, "Something went wrong in Setback. Nothing was saved; the server's log has the details.")

@@ -1,0 +1,73 @@
+"""What every blueprint uses: the bench of a request, checked input, lists."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from functools import wraps
+from typing import Any, TypeVar
+
+from apiflask import APIBlueprint
+from flask import Response, current_app, g, request
+from pydantic import BaseModel, create_model
+
+from ..core.calculators import validated
+from ..core.contract import Contract, Problem
+from ..services.bench import Bench, View
+from ..store.database import connect
+
+View_ = TypeVar("View_", bound=Callable[..., Any])
+
+
+def bench() -> Bench:
+    """The bench of this request: one connection, closed at its end."""
+    if "bench" not in g:
+        made = current_app.config["MAKE_BENCH"](connect(current_app.config["DB_PATH"]))
+        made.initials = request.headers.get("Setback-Technician") or None
+        key = request.headers.get("Idempotency-Key")
+        made.request_key = f"{request.method} {request.path} {key}" if key else None
+        g.bench = made
+    return g.bench  # type: ignore[no-any-return]
+
+
+def close_bench(_: BaseException | None = None) -> None:
+    held = g.pop("bench", None)
+    if held is not None:
+        held.db.close()
+
+
+def takes(blueprint: APIBlueprint, model: type[Contract], location: str = "json") -> Callable[[View_], View_]:
+    """Check the body or query against a contract and pass it as ``given``.
+
+    The framework's own check is used for documentation only: its messages speak of types, ours of what to do.
+    """
+
+    def decorate(view: View_) -> View_:
+        blueprint.input(model, location=location)(view)
+
+        @wraps(view)
+        def checked(*args: Any, **kwargs: Any) -> Any:
+            raw = request.args.to_dict() if location == "query" else _body()
+            return view(*args, given=validated(model, raw), **kwargs)
+
+        return checked  # type: ignore[return-value]
+
+    return decorate
+
+
+def _body() -> Any:
+    text = request.get_data(as_text=True)
+    try:
+        return json.loads(text or "{}")
+    except json.JSONDecodeError:
+        raise Problem("The request is not valid JSON.", {"input": "Send JSON."}) from None
+
+
+def list_of(view: type[View]) -> type[BaseModel]:
+    """A page of views: ``{"items": [...]}``."""
+    return create_model(f"{view.__name__}List", __base__=View, items=(list[view], ...))  # type: ignore[valid-type]
+
+
+def as_json(body: Any, status: int = 200) -> Response:
+    """Plain objects as JSON, for answers that have no model of their own."""
+    return Response(json.dumps(body, allow_nan=False), status=status, mimetype="application/json")

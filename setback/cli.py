@@ -1,0 +1,179 @@
+"""The ``setback`` command."""
+
+from __future__ import annotations
+
+import json
+import sys
+from datetime import datetime, timedelta
+from pathlib import Path
+from typing import Any
+
+import click
+
+from . import __version__
+
+ADDRESS = "127.0.0.1"
+PORT = 8350
+
+
+def default_db() -> Path:
+    from platformdirs import user_data_path
+
+    return user_data_path("setback") / "setback.db"
+
+
+db_option = click.option(
+    "--db", type=click.Path(path_type=Path, dir_okay=False), envvar="SETBACK_DB", help="Database file."
+)
+port_option = click.option("--port", type=click.IntRange(1, 65535), default=PORT, show_default=True)
+
+
+@click.group()
+@click.version_option(__version__, prog_name="setback")
+def main() -> None:
+    """Calibrate, test and qualify materials for resin printing."""
+
+
+@main.command()
+@click.argument("name", required=False)
+@click.argument("file", required=False)
+@click.option("--schema", is_flag=True, help="Print the JSON Schema of input and output.")
+def calc(name: str | None, file: str | None, schema: bool) -> None:
+    """Run a calculator on a JSON FILE (- reads standard input); without NAME, list them."""
+    from .core import calculators
+    from .core.contract import Problem
+
+    if name is None:
+        for calculator in calculators.CALCULATORS.values():
+            click.echo(f"{calculator.name:18}{calculator.summary}")
+        return
+    try:
+        if name not in calculators.CALCULATORS:
+            said = f"There is no calculator called {name}. Run setback calc for the list."
+            raise Problem(said, {"name": said})
+        if schema:
+            click.echo(json.dumps(calculators.schema(name), indent=2))
+            return
+        click.echo(json.dumps(calculators.run_text(name, _text(file)), indent=2))
+    except Problem as problem:
+        click.echo(json.dumps({"error": {"message": problem.message, "fields": problem.fields}}), err=True)
+        sys.exit(2)
+
+
+def _text(file: str | None) -> str:
+    from .core.contract import Problem
+
+    if file is None:
+        raise Problem("Give a JSON file, or - for standard input.", {"file": "This is needed."})
+    try:
+        return sys.stdin.read() if file == "-" else Path(file).read_text(encoding="utf-8")
+    except (OSError, UnicodeDecodeError) as error:
+        raise Problem(f"{file} cannot be read: {error}.", {"file": str(error)}) from None
+
+
+@main.command()
+@db_option
+@port_option
+def serve(db: Path | None, port: int) -> None:
+    """Serve your own data at http://127.0.0.1:8350."""
+    _serve(db or default_db(), port)
+
+
+@main.command()
+@db_option
+@port_option
+@click.option("--no-serve", is_flag=True, help="Build the demo file and exit.")
+def demo(db: Path | None, port: int, no_serve: bool) -> None:
+    """Build a fresh copy of the Skerry Point demo and serve it."""
+    from .demo import DEMO_NOW, build
+
+    path = db or default_db().with_name("demo.db")
+    for stale in (path, path.with_name(path.name + "-wal"), path.with_name(path.name + "-shm")):
+        stale.unlink(missing_ok=True)
+    build(path)
+    click.echo(f"The Skerry Point demo is in {path}")
+    if not no_serve:
+        started = datetime.now(DEMO_NOW.tzinfo)
+
+        def clock() -> datetime:
+            return DEMO_NOW + (datetime.now(DEMO_NOW.tzinfo) - started)
+
+        _serve(path, port, clock=clock, demo=True)
+
+
+def _serve(path: Path, port: int, **options: Any) -> None:
+    from waitress.server import create_server
+
+    from .api.app import create_app
+
+    app = create_app(path, **options)
+    try:
+        server = create_server(app, host=ADDRESS, port=port, threads=6, max_request_body_size=1 << 30, ident="setback")
+    except OSError as error:
+        raise click.ClickException(f"Port {port} is taken ({error.strerror}). Stop what runs there, or give --port.") from None
+    click.echo(f"Setback is ready: http://{ADDRESS}:{port}")
+    try:
+        server.run()
+    except KeyboardInterrupt:
+        click.echo("Stopped.")
+
+
+@main.command()
+@db_option
+@click.argument("target", type=click.Path(path_type=Path, dir_okay=False))
+def backup(db: Path | None, target: Path) -> None:
+    """Copy the database to TARGET while it may be in use."""
+    from .store.maintenance import copy_to
+
+    copy_to(_existing(db or default_db()), target)
+    click.echo(f"Saved to {target}")
+
+
+@main.command()
+@db_option
+@click.argument("source", type=click.Path(path_type=Path, dir_okay=False, exists=True))
+def restore(db: Path | None, source: Path) -> None:
+    """Put SOURCE in place of the database; what was there is kept beside it."""
+    from .store.maintenance import NotADatabase, restore_from
+
+    path = db or default_db()
+    try:
+        kept = restore_from(source, path)
+    except NotADatabase as error:
+        raise click.ClickException(str(error)) from None
+    click.echo(f"Restored {path}" + (f"; what was there is kept in {kept}" if kept else ""))
+
+
+@main.command()
+@db_option
+def verify(db: Path | None) -> None:
+    """Check that no issued parameter set was altered."""
+    from .services.bench import Bench
+    from .services.jobs import verify as walk
+    from .store.database import connect
+
+    connection = connect(_existing(db or default_db()))
+    found = walk(Bench(connection), lambda share, message: None)
+    connection.close()
+    if not found["intact"]:
+        raise click.ClickException(f"Set {found['first_broken']} is not what was issued.")
+    click.echo(f"{found['checked']} issued sets, none altered.")
+
+
+@main.command()
+def openapi() -> None:
+    """Print the OpenAPI document of the API."""
+    import tempfile
+
+    from .api.app import create_app
+
+    with tempfile.TemporaryDirectory() as folder:
+        app = create_app(Path(folder) / "empty.db", worker=False)
+        with app.app_context():
+            click.echo(json.dumps(app.spec, indent=1))
+
+
+def _existing(path: Path) -> Path:
+    if not path.is_file():
+        raise click.ClickException(f"There is no database at {path}.")
+    return path

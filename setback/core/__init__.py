@@ -1,0 +1,1 @@
+"""Pure computation: no web, no database, no files. One module per subject."""

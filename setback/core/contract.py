@@ -1,0 +1,42 @@
+"""What every calculator's input and output have in common."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import BaseModel, ConfigDict, Field
+
+Seconds = Annotated[float, Field(gt=0, le=100_000)]
+Millimetres = Annotated[float, Field(gt=0, le=10_000)]
+Probability = Annotated[float, Field(gt=0, lt=1)]
+Interval = tuple[float, float]
+
+
+class Contract(BaseModel):
+    """Base of all inputs and outputs: unknown keys, NaN and infinity are refused."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+class Notice(Contract):
+    """Something a person must know about a result: the numbers lean on too little, or disagree."""
+
+    code: str = Field(description="Short stable name of the warning")
+    message: str = Field(description="What it means and what to do")
+
+
+class Problem(ValueError):
+    """Input that cannot be computed on.
+
+    Parameters
+    ----------
+    message : str
+        What is wrong and how to put it right, for a person.
+    fields : dict, optional
+        Message per input field, keyed by dotted path such as ``coupons.2.exposure_s``.
+    """
+
+    def __init__(self, message: str, fields: dict[str, str] | None = None) -> None:
+        super().__init__(message)
+        self.message = message
+        self.fields = fields or {}

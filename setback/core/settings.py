@@ -1,0 +1,32 @@
+"""Printer settings other than exposure: what makes an arm, and what an issued set carries."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import Field
+
+from .contract import Contract, Seconds
+from .print_time import Rest
+
+
+class Settings(Contract):
+    """Every setting that coupons of one arm share, with its unit in its name."""
+
+    light_power_pct: Annotated[float, Field(gt=0, le=100)] = 100
+    base_exposure_s: Seconds = 24
+    base_layers: Annotated[int, Field(ge=0, le=100)] = 4
+    transition_layers: Annotated[int, Field(ge=0, le=100)] = 3
+    rest_before_s: Rest = 1.0
+    rest_after_lift_s: Rest = 0
+    rest_after_retract_s: Rest = 0
+    lift_mm: Annotated[float, Field(gt=0, le=100)] = 6
+    lift_mm_min: Annotated[float, Field(gt=0, le=2000)] = 60
+    retract_mm_min: Annotated[float, Field(gt=0, le=2000)] = 150
+    anti_aliasing: Annotated[int, Field(ge=0, le=16)] = 0
+
+
+def difference(first: Settings, other: Settings) -> list[str]:
+    """Names of the settings that differ, in the order people meet them."""
+    a, b = first.model_dump(), other.model_dump()
+    return [name for name in a if a[name] != b[name]]

@@ -1,0 +1,1 @@
+"""Use cases: the only place where the core and the store meet. Transactions live here."""

@@ -1,0 +1,291 @@
+"""Calibrations: open, look at, change the limits, start an arm, close."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from ..core.campaign import Stage
+from ..core.contract import Contract, Problem, Seconds
+from ..core.evidence import Limits
+from ..core.plausible import check_layer_height, check_range
+from ..core.settings import Settings, difference
+from ..store import calibrations as store
+from ..store import parameter_sets, shelf
+from ..store.codes import next_code
+from ..store.rows import insert, update
+from . import assessment
+from .assessment import ArmView
+from .bench import Bench, Conflict, View, present, same_version
+from .planning import design_for
+from .readings import CouponPlan, Reason
+from .shelf import Name, Note
+
+
+class CalibrationInput(Contract):
+    material_id: str
+    printer_id: str
+    bottle_id: str | None = None
+    finish_route_id: str | None = None
+    layer_height_um: float = Field(gt=0, le=1_000_000)
+    source: Literal["maker", "borrowed", "own guess"] = "maker"
+    low_s: Seconds
+    high_s: Seconds
+    limits: Limits
+    guard_band_pct: Annotated[float, Field(ge=0, le=50)] = 5
+    settings: Settings
+    note: Note = ""
+
+
+class LimitsInput(Contract):
+    version: int
+    limits: Limits
+    guard_band_pct: Annotated[float, Field(ge=0, le=50)] = 5
+
+
+class ArmInput(Contract):
+    name: Name
+    settings: Settings
+
+
+class CloseInput(Contract):
+    version: int
+    reason: Reason
+
+
+class SetSummary(View):
+    id: str
+    code: str
+    version: int
+    exposure_s: float
+    policy: str
+    reason: str
+    issued_at: str
+
+
+class Series(View):
+    """Sizes a coupon offers, for choosing limits."""
+
+    walls_mm: list[float]
+    slots_mm: list[float]
+    tips_mm: list[float]
+
+
+class CalibrationListed(View):
+    id: str
+    code: str
+    material: str
+    printer: str
+    layer_height_um: float
+    opened_at: str
+    closed_at: str | None
+    closed_reason: str | None
+    coupons: int
+    read: int
+    printed_unread: int
+    planned: int
+    lowest_s: float | None
+    highest_s: float | None
+    issued_code: str | None
+    issued_s: float | None
+
+
+class CalibrationView(View):
+    id: str
+    code: str
+    material_id: str
+    material: str
+    printer_id: str
+    printer: str
+    exposure_step_s: float
+    several_exposures: bool
+    delay_includes_motion: bool
+    bottle_id: str | None
+    bottle: str | None
+    bottle_left_ml: float | None
+    finish_route: str | None
+    layer_height_um: float
+    source: str
+    low_s: float
+    high_s: float
+    limits: Limits
+    guard_band_pct: float
+    note: str
+    initials: str | None
+    version: int
+    opened_at: str
+    closed_at: str | None
+    closed_reason: str | None
+    stage: Stage
+    arms: list[ArmView]
+    plans: dict[str, CouponPlan] = Field(description="Drawing per design id")
+    series: Series
+    sets: list[SetSummary]
+    temp_low_c: float | None = Field(description="Coldest and warmest temperature noted with the coupons")
+    temp_high_c: float | None
+    spent_s: float
+    spent_ml: float
+
+
+def listed(bench: Bench, before: str, limit: int) -> list[CalibrationListed]:
+    return [CalibrationListed.model_validate(row) for row in store.listed(bench.db, before, limit)]
+
+
+def calibration(bench: Bench, calibration_id: str) -> CalibrationView:
+    """A calibration with everything its evidence says now."""
+    db = bench.db
+    row = present(store.calibration(db, calibration_id), "calibration")
+    printer = present(shelf.printer(db, row.printer_id), "printer")
+    bottle = shelf.bottle(db, row.bottle_id) if row.bottle_id else None
+    route = shelf.finish_route_version(db, row.finish_route_version_id) if row.finish_route_version_id else None
+    sets = parameter_sets.of_calibration(db, row.id)
+    arms = assessment.arms(bench, row, bool(sets))
+    coupons = [c for arm in arms for c in arm.coupons]
+    designs = store.designs(db, sorted({c.design_id for c in coupons}))
+    temps = [c.temp_c for c in coupons if c.temp_c is not None]
+    made = [c for c in coupons if c.status != "planned"]
+    return CalibrationView(
+        **{name: getattr(row, name) for name in _OWN},
+        exposure_step_s=printer.exposure_step_s,
+        several_exposures=printer.several_exposures,
+        delay_includes_motion=printer.delay_includes_motion,
+        bottle=f"{bottle.code}, lot {bottle.lot}" if bottle else None,
+        bottle_left_ml=bottle.left_ml if bottle else None,
+        finish_route=f"{route.name}, version {route.version}" if route else None,
+        limits=Limits.model_validate(row.limits),
+        stage=assessment.furthest([arm.stage for arm in arms]),
+        arms=arms,
+        plans={d.id: CouponPlan.model_validate(d.plan) for d in designs},
+        series=series(printer, row.layer_height_um),
+        sets=[SetSummary.model_validate(s) for s in sets],
+        temp_low_c=min(temps, default=None),
+        temp_high_c=max(temps, default=None),
+        spent_s=sum(c.duration_s for c in made),
+        spent_ml=sum(c.volume_ml for c in made),
+    )
+
+
+_OWN = (
+    "id", "code", "material_id", "material", "printer_id", "printer", "bottle_id", "layer_height_um", "source",
+    "low_s", "high_s", "guard_band_pct", "note", "initials", "version", "opened_at", "closed_at", "closed_reason",
+)  # fmt: skip
+
+
+def series(printer: shelf.Printer, layer_height_um: float) -> Series:
+    """Sizes on the coupons as this printer's pixels draw them."""
+    settings = Settings()
+    features = [
+        f for kind in ("flat", "support") for f in design_for(kind, printer, settings, layer_height_um, None).features
+    ]
+
+    def sizes(kind: str) -> list[float]:
+        return sorted({f.size_mm for f in features if f.kind == kind})
+
+    return Series(walls_mm=sizes("wall"), slots_mm=sizes("slot"), tips_mm=sizes("tip"))
+
+
+def printer_series(bench: Bench, printer_id: str) -> Series:
+    return series(present(shelf.printer(bench.db, printer_id), "printer"), 50)
+
+
+def open_calibration(bench: Bench, given: CalibrationInput) -> CalibrationView:
+    """Start a calibration with its first arm.
+
+    Raises
+    ------
+    Problem
+        Naming the field when the layer height looks like a slip, the range is impossible, or a thing on
+        the shelf is not there.
+    """
+    check_layer_height(given.layer_height_um)
+    check_range(given.low_s, given.high_s)
+    with bench.write() as answer:
+        db = bench.db
+        material = shelf.material(db, given.material_id)
+        printer = shelf.printer(db, given.printer_id)
+        fields = {}
+        if material is None or material.retired_at:
+            fields["material_id"] = "Choose a material that is on the shelf."
+        if printer is None or printer.retired_at:
+            fields["printer_id"] = "Choose a printer that is on the shelf."
+        bottle = shelf.bottle(db, given.bottle_id) if given.bottle_id else None
+        if given.bottle_id and (bottle is None or bottle.retired_at or bottle.material_id != given.material_id):
+            fields["bottle_id"] = "Choose a bottle of this material that is on the shelf."
+        route = shelf.finish_route(db, given.finish_route_id) if given.finish_route_id else None
+        if given.finish_route_id and (route is None or route.retired_at):
+            fields["finish_route_id"] = "Choose a finish route that is on the shelf."
+        if fields:
+            raise Problem("The calibration cannot start like this.", fields)
+        assert printer is not None
+        if given.low_s < printer.exposure_step_s:
+            said = f"{printer.name} sets {printer.exposure_step_s:g} s at least."
+            raise Problem(said, {"low_s": said})
+        calibration_id = bench.new_id()
+        insert(
+            db, "calibration", id=calibration_id, code=next_code(db, "C"), material_id=given.material_id,
+            printer_id=given.printer_id, bottle_id=given.bottle_id,
+            finish_route_version_id=route.version_id if route else None, layer_height_um=given.layer_height_um,
+            source=given.source, low_s=given.low_s, high_s=given.high_s, limits=given.limits.model_dump(),
+            guard_band_pct=given.guard_band_pct, note=given.note, technician_id=bench.technician_id(),
+            opened_at=bench.now(),
+        )  # fmt: skip
+        _add_arm(bench, calibration_id, 1, "first settings", given.settings)
+        return answer(calibration(bench, calibration_id))
+
+
+def change_limits(bench: Bench, calibration_id: str, given: LimitsInput) -> CalibrationView:
+    """Change what the parts need; the window follows."""
+    with bench.write() as answer:
+        row = present(store.calibration(bench.db, calibration_id), "calibration")
+        same_version(row.version, given.version, row.code)
+        update(
+            bench.db, "calibration", calibration_id, limits=given.limits.model_dump(),
+            guard_band_pct=given.guard_band_pct, version=row.version + 1,
+        )  # fmt: skip
+        return answer(calibration(bench, calibration_id))
+
+
+def start_arm(bench: Bench, calibration_id: str, given: ArmInput) -> CalibrationView:
+    """Start an arm: its coupons share a window among themselves only."""
+    with bench.write() as answer:
+        row = present(store.calibration(bench.db, calibration_id), "calibration")
+        if row.closed_at is not None:
+            raise Conflict(f"{row.code} is closed.")
+        held = store.arms(bench.db, calibration_id)
+        for arm in held:
+            if not difference(Settings.model_validate(arm.settings), given.settings):
+                said = f"Arm “{arm.name}” has these very settings. Change one thing."
+                raise Problem(said, {"settings": said})
+        _add_arm(bench, calibration_id, len(held) + 1, given.name, given.settings)
+        return answer(calibration(bench, calibration_id))
+
+
+def close(bench: Bench, calibration_id: str, given: CloseInput) -> CalibrationView:
+    """Close a calibration, with the reason; nothing is printed for it any more."""
+    with bench.write() as answer:
+        row = present(store.calibration(bench.db, calibration_id), "calibration")
+        same_version(row.version, given.version, row.code)
+        if row.closed_at is not None:
+            raise Conflict(f"{row.code} is closed already.")
+        update(
+            bench.db, "calibration", calibration_id, closed_at=bench.now(), closed_reason=given.reason,
+            version=row.version + 1,
+        )  # fmt: skip
+        return answer(calibration(bench, calibration_id))
+
+
+def reopen(bench: Bench, calibration_id: str) -> CalibrationView:
+    with bench.write() as answer:
+        row = present(store.calibration(bench.db, calibration_id), "calibration")
+        if row.closed_at is None:
+            raise Conflict(f"{row.code} is open.")
+        update(bench.db, "calibration", calibration_id, closed_at=None, closed_reason=None, version=row.version + 1)
+        return answer(calibration(bench, calibration_id))
+
+
+def _add_arm(bench: Bench, calibration_id: str, number: int, name: str, settings: Settings) -> None:
+    insert(
+        bench.db, "arm", id=bench.new_id(), calibration_id=calibration_id, number=number, name=name,
+        settings=settings.model_dump(), created_at=bench.now(),
+    )  # fmt: skip

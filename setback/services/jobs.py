@@ -1,0 +1,147 @@
+"""Long work: queued in a table, done by one worker thread, with progress and cancel."""
+
+from __future__ import annotations
+
+import json
+import threading
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any, Literal
+
+from ..core.contract import Contract
+from ..store import parameter_sets
+from ..store.database import connect, writing
+from ..store.rows import insert, one, update
+from .bench import Bench, Conflict, View, present
+
+Progress = Callable[[float, str], None]
+
+
+class Cancelled(Exception):
+    """The person asked for the job to stop."""
+
+
+@dataclass(frozen=True)
+class JobRow:
+    id: str
+    kind: str
+    state: str
+    progress: float
+    message: str
+    result: dict[str, Any] | None
+    cancel_asked: bool
+    created_at: str
+    ended_at: str | None
+
+
+class JobView(View):
+    id: str
+    kind: str
+    state: Literal["queued", "running", "done", "failed", "cancelled"]
+    progress: float
+    message: str
+    result: dict[str, Any] | None
+    created_at: str
+    ended_at: str | None
+
+
+class JobInput(Contract):
+    kind: Literal["verify"]
+
+
+def verify(bench: Bench, progress: Progress) -> dict[str, Any]:
+    """Walk the chain of issued sets and find the first that does not hash to what it says."""
+    total = bench.db.execute("SELECT count(*) FROM parameter_set").fetchone()[0]
+    after, previous, seen = 0, parameter_sets.GENESIS, 0
+    while batch := parameter_sets.links(bench.db, after, 100):
+        for row in batch:
+            if row.previous_hash != previous or parameter_sets.hash_of(row) != row.hash or row.chain != after + 1:
+                return {"intact": False, "checked": seen, "first_broken": row.code}
+            after, previous, seen = row.chain, row.hash, seen + 1
+        progress(seen / max(total, 1), f"{seen} of {total} issued sets checked")
+    return {"intact": True, "checked": seen, "first_broken": None}
+
+
+WORK: dict[str, Callable[[Bench, Progress], dict[str, Any]]] = {"verify": verify}
+
+
+def start(bench: Bench, given: JobInput) -> JobView:
+    with bench.write() as answer:
+        job_id = bench.new_id()
+        insert(bench.db, "job", id=job_id, kind=given.kind, state="queued", created_at=bench.now())
+        return answer(job(bench, job_id))
+
+
+def job(bench: Bench, job_id: str) -> JobView:
+    return JobView.model_validate(present(_row(bench, job_id), "job"))
+
+
+def cancel(bench: Bench, job_id: str) -> JobView:
+    with bench.write() as answer:
+        row = present(_row(bench, job_id), "job")
+        if row.state not in ("queued", "running"):
+            raise Conflict(f"This job is {row.state} already.")
+        update(bench.db, "job", job_id, cancel_asked=True)
+        return answer(job(bench, job_id))
+
+
+def _row(bench: Bench, job_id: str) -> JobRow | None:
+    return one(bench.db, JobRow, "SELECT * FROM job WHERE id = ?", (job_id,))
+
+
+class Worker:
+    """One thread that takes queued jobs in order. Jobs found running at start were cut off: they failed."""
+
+    def __init__(self, path: Path, make_bench: Callable[[Any], Bench]) -> None:
+        self.path, self.make_bench = path, make_bench
+        self.wake = threading.Event()
+        self._stopping = False
+        self._thread = threading.Thread(target=self._run, name="jobs", daemon=True)
+
+    def start(self) -> None:
+        self._thread.start()
+
+    def stop(self) -> None:
+        self._stopping = True
+        self.wake.set()
+        self._thread.join(timeout=10)
+
+    def _run(self) -> None:
+        db = connect(self.path)
+        bench = self.make_bench(db)
+        with writing(db):
+            db.execute("UPDATE job SET state = 'failed', message = 'The server stopped.' WHERE state = 'running'")
+        while not self._stopping:
+            row = one(db, JobRow, "SELECT * FROM job WHERE state = 'queued' ORDER BY created_at, rowid LIMIT 1")
+            if row is None:
+                self.wake.wait()
+                self.wake.clear()
+                continue
+            self._do(bench, row)
+        db.close()
+
+    def _do(self, bench: Bench, row: JobRow) -> None:
+        def progress(share: float, message: str) -> None:
+            with writing(bench.db):
+                update(bench.db, "job", row.id, progress=min(share, 1.0), message=message)
+            held = _row(bench, row.id)
+            if held is not None and held.cancel_asked:
+                raise Cancelled
+
+        state, message, result = "done", "", None
+        try:
+            with writing(bench.db):
+                update(bench.db, "job", row.id, state="running")
+            progress(0, "Starting")
+            result = WORK[row.kind](bench, progress)
+        except Cancelled:
+            state, message = "cancelled", "Stopped as asked."
+        except Exception as error:  # a job must never take the worker down
+            state, message = "failed", f"{type(error).__name__}: {error}"
+        with writing(bench.db):
+            kept = None if result is None else json.dumps(result)
+            columns: dict[str, Any] = {"state": state, "result": kept, "ended_at": bench.now()}
+            if message:
+                columns["message"] = message
+            update(bench.db, "job", row.id, **columns)

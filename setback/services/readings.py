@@ -1,0 +1,352 @@
+"""Readings of coupons: entered, superseded and withdrawn, never edited; and what a person judged besides."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field, StringConstraints
+
+from ..core.contract import Contract, Problem
+from ..core.size import implausible_reading
+from ..core.tally import FeatureState
+from ..core.verdict import Verdict
+from ..store import calibrations as store
+from ..store import readings, shelf
+from ..store.rows import insert, update
+from .bench import Bench, Conflict, View, present
+from .shelf import Note
+
+Reason = Annotated[str, StringConstraints(strip_whitespace=True, min_length=3, max_length=1000)]
+COUNTED = ("wall", "slot", "tip")
+
+
+class FeatureInput(Contract):
+    key: str = Field(max_length=40)
+    state: FeatureState | None = None
+    measured_mm: float | None = Field(None, ge=0, le=1000)
+
+
+class ReadingInput(Contract):
+    supersedes_id: str | None = Field(None, description="The newest reading seen by whoever enters this one")
+    reason: Reason | None = Field(None, description="Why the earlier reading is corrected")
+    damaged: bool = False
+    unwashed: bool = False
+    uncured: bool = False
+    note: Note = ""
+    features: list[FeatureInput] = Field(max_length=500)
+
+
+class WithdrawInput(Contract):
+    reading_id: str
+    reason: Reason
+
+
+class JudgementInput(Contract):
+    include: bool = Field(False, description="Count the coupon although it is damaged, unwashed or uncured")
+    verdict: Verdict | None = Field(None, description="Overrules the computed verdict")
+    reason: Reason
+
+
+class GoneInput(Contract):
+    reason: Reason
+
+
+class FeatureView(View):
+    feature_key: str
+    kind: str
+    side: str | None
+    axis: str | None
+    size_mm: float
+    state: str | None
+    measured_mm: float | None
+
+
+class ReadingView(View):
+    id: str
+    initials: str
+    read_at: str
+    damaged: bool
+    unwashed: bool
+    uncured: bool
+    note: str
+    withdrawn: bool
+    supersedes_id: str | None
+    reason: str | None
+    features: list[FeatureView] = []
+
+
+class JudgementView(View):
+    include: bool
+    verdict: str | None
+    reason: str
+    initials: str
+    judged_at: str
+
+
+class PhotoView(View):
+    id: str
+    width_px: int
+    height_px: int
+    taken_at: str
+
+
+class ShapeView(View):
+    role: Literal["floor", "solid", "gap", "mark", "text"]
+    points: list[tuple[float, float]]
+    feature: str | None = None
+    text: str | None = None
+
+
+class PlanFeature(View):
+    key: str
+    kind: Literal["wall", "slot", "tip", "outer", "inner", "z-gap"]
+    size_mm: float
+    hit: tuple[float, float, float, float]
+    side: Literal["left", "right"] | None = None
+    axis: Literal["x", "y"] | None = None
+
+
+class CouponPlan(View):
+    """The drawing of a coupon: from the same geometry that is printed."""
+
+    kind: str
+    title: str
+    tells: str
+    does_not_tell: str
+    width_mm: float
+    height_mm: float
+    thickness_mm: float
+    volume_ml: float
+    shapes: list[ShapeView]
+    features: list[PlanFeature]
+
+
+class CouponView(View):
+    """Everything the reading page needs."""
+
+    id: str
+    code: str
+    kind: str
+    exposure_s: float
+    is_repeat: bool
+    status: Literal["planned", "printed", "gone"]
+    printed_at: str | None
+    temp_c: float | None
+    temp_place: str | None
+    gone_reason: str | None
+    print_id: str
+    arm_id: str
+    arm: str
+    calibration_id: str
+    calibration_code: str
+    material: str
+    printer: str
+    layer_height_um: float
+    finish: str | None = Field(description="Finish route to go through before reading")
+    plan: CouponPlan
+    latest_id: str | None = Field(description="Newest reading, withdrawn or not; to be superseded by the next")
+    reading: ReadingView | None = Field(description="The reading that counts")
+    history: list[ReadingView]
+    judgement: JudgementView | None
+    photos: list[PhotoView]
+    previous_code: str | None = Field(description="The next lower exposure of the arm, for side-by-side photos")
+    next_code: str | None
+    next_unread: str | None = Field(description="Another coupon of this calibration that waits for a reading")
+
+
+def coupon(bench: Bench, id_or_code: str) -> CouponView:
+    """A coupon with its drawing, reading, history and photos."""
+    db = bench.db
+    row = present(store.coupon(db, id_or_code), "coupon")
+    arm = present(store.arm(db, row.arm_id), "arm")
+    calibration = present(store.calibration(db, arm.calibration_id), "calibration")
+    design = present(store.design(db, row.design_id), "design")
+    past = readings.history(db, row.id)
+    newest = readings.latest(db, row.id)
+    features = readings.features(db, [newest.id]) if newest and not newest.withdrawn else []
+    judged = readings.judgements(db, [row.id])
+    route = (
+        shelf.finish_route_version(db, calibration.finish_route_version_id)
+        if calibration.finish_route_version_id
+        else None
+    )
+    siblings = sorted(
+        (c for c in store.coupons(db, [row.arm_id]) if c.kind == row.kind and c.gone_at is None),
+        key=lambda c: (c.exposure_s, c.number),
+    )
+    codes = [c.code for c in siblings]
+    place = codes.index(row.code) if row.code in codes else -1
+    everyone = store.coupons(db, [a.id for a in store.arms(db, calibration.id)])
+    read = {r.coupon_id for r in readings.current(db, [c.id for c in everyone])}
+    unread = [c.code for c in everyone if c.status == "printed" and not c.gone_at and c.id not in read and c.id != row.id]
+    current = None
+    if newest and not newest.withdrawn:
+        current = ReadingView.model_validate(newest).model_copy(
+            update={"features": [FeatureView.model_validate(f) for f in features]}
+        )
+    return CouponView(
+        id=row.id,
+        code=row.code,
+        kind=row.kind,
+        exposure_s=row.exposure_s,
+        is_repeat=row.is_repeat,
+        status="gone" if row.gone_at else "printed" if row.status == "printed" else "planned",
+        printed_at=row.printed_at,
+        temp_c=row.temp_c,
+        temp_place=row.temp_place,
+        gone_reason=row.gone_reason,
+        print_id=row.print_id,
+        arm_id=arm.id,
+        arm=arm.name,
+        calibration_id=calibration.id,
+        calibration_code=calibration.code,
+        material=calibration.material,
+        printer=calibration.printer,
+        layer_height_um=calibration.layer_height_um,
+        finish=_finish_words(route) if route else None,
+        plan=CouponPlan.model_validate(design.plan),
+        latest_id=newest.id if newest else None,
+        reading=current,
+        history=[ReadingView.model_validate(r) for r in past],
+        judgement=JudgementView.model_validate(judged[0]) if judged else None,
+        photos=[PhotoView.model_validate(p) for p in readings.photos(db, [row.id])],
+        previous_code=codes[place - 1] if place > 0 else None,
+        next_code=codes[place + 1] if 0 <= place < len(codes) - 1 else None,
+        next_unread=unread[0] if unread else None,
+    )
+
+
+def read(bench: Bench, id_or_code: str, given: ReadingInput) -> CouponView:
+    """Record what was seen; a later reading supersedes the one before and says why.
+
+    Raises
+    ------
+    Conflict
+        When the coupon is gone or not printed, or was read by somebody else meanwhile.
+    Problem
+        When a feature is not on this coupon, or a value cannot be of it.
+    """
+    with bench.write() as answer:
+        who = bench.technician()
+        row = present(store.coupon(bench.db, id_or_code), "coupon")
+        if row.gone_at is not None:
+            raise Conflict(f"Coupon {row.code} is gone ({row.gone_reason}), so it cannot be read.")
+        if row.status != "printed":
+            raise Conflict(f"Coupon {row.code} is not printed yet. Mark its print as done first.")
+        newest = readings.latest(bench.db, row.id)
+        if (newest.id if newest else None) != given.supersedes_id:
+            who_read = f"{newest.initials} {'withdrew' if newest.withdrawn else 'read'}" if newest else "Somebody changed"
+            raise Conflict(
+                f"{who_read} coupon {row.code} meanwhile, perhaps in another tab. Your entry is kept here: "
+                "compare it with theirs, then save again with a reason."
+            )
+        if newest is not None and given.reason is None:
+            said = "Say why the earlier reading is corrected."
+            raise Problem(said, {"reason": said})
+        design = present(store.design(bench.db, row.design_id), "design")
+        features = _checked(given, CouponPlan.model_validate(design.plan))
+        reading_id = bench.new_id()
+        insert(
+            bench.db, "reading", id=reading_id, coupon_id=row.id, technician_id=who.id, read_at=bench.now(),
+            damaged=given.damaged, unwashed=given.unwashed, uncured=given.uncured, note=given.note,
+            supersedes_id=given.supersedes_id, reason=given.reason if given.supersedes_id else None,
+        )  # fmt: skip
+        for planned, seen in features:
+            insert(
+                bench.db, "reading_feature", reading_id=reading_id, feature_key=planned.key, kind=planned.kind,
+                side=planned.side, axis=planned.axis, size_mm=planned.size_mm, state=seen.state,
+                measured_mm=seen.measured_mm,
+            )  # fmt: skip
+        return answer(coupon(bench, row.id))
+
+
+def _checked(given: ReadingInput, plan: CouponPlan) -> list[tuple[PlanFeature, FeatureInput]]:
+    known = {feature.key: feature for feature in plan.features}
+    fields: dict[str, str] = {}
+    seen: set[str] = set()
+    kept = []
+    for i, feature in enumerate(given.features):
+        planned = known.get(feature.key)
+        place = f"features.{i}"
+        if planned is None:
+            kinds = {k: sum(f.kind == k for f in plan.features) for k in dict.fromkeys(f.kind for f in plan.features)}
+            has = ", ".join(f"{count} {kind} features" for kind, count in kinds.items())
+            fields[f"{place}.key"] = f"{feature.key} is not on this coupon, which has {has}."
+            continue
+        if feature.key in seen:
+            fields[f"{place}.key"] = f"{feature.key} is there twice."
+        seen.add(feature.key)
+        if planned.kind in COUNTED:
+            if feature.measured_mm is not None:
+                fields[f"{place}.measured_mm"] = "This feature is counted, not measured."
+            elif feature.state is not None:
+                kept.append((planned, feature))
+        elif feature.state not in (None, "lost"):
+            fields[f"{place}.state"] = "This feature is measured: give a size, or strike it out as lost."
+        elif feature.measured_mm is not None and feature.state is None:
+            said = implausible_reading(planned.size_mm, feature.measured_mm)
+            if said:
+                fields[f"{place}.measured_mm"] = said
+            kept.append((planned, feature))
+        elif feature.state == "lost":
+            kept.append((planned, FeatureInput(key=feature.key, state="lost")))
+    if fields:
+        raise Problem("Some of the reading cannot be right; nothing was saved yet.", fields)
+    if not kept and not (given.damaged or given.unwashed or given.uncured):
+        said = "Nothing is read yet: tap a feature or type a size, or mark the coupon damaged."
+        raise Problem(said, {"features": said})
+    return kept
+
+
+def withdraw(bench: Bench, id_or_code: str, given: WithdrawInput) -> CouponView:
+    """Take a reading back: it stays on record, and counts no more."""
+    with bench.write() as answer:
+        who = bench.technician()
+        row = present(store.coupon(bench.db, id_or_code), "coupon")
+        newest = readings.latest(bench.db, row.id)
+        if newest is None or newest.id != given.reading_id or newest.withdrawn:
+            raise Conflict(f"The reading of {row.code} was changed meanwhile. Reload to see it.")
+        insert(
+            bench.db, "reading", id=bench.new_id(), coupon_id=row.id, technician_id=who.id, read_at=bench.now(),
+            withdrawn=True, supersedes_id=newest.id, reason=given.reason,
+        )  # fmt: skip
+        return answer(coupon(bench, row.id))
+
+
+def judge(bench: Bench, id_or_code: str, given: JudgementInput) -> CouponView:
+    """Include a left-out coupon on purpose, or overrule its verdict; recorded with who and why."""
+    with bench.write() as answer:
+        who = bench.technician()
+        row = present(store.coupon(bench.db, id_or_code), "coupon")
+        sql = "SELECT coalesce(max(number), 0) FROM judgement WHERE coupon_id = ?"
+        number = bench.db.execute(sql, (row.id,)).fetchone()[0] + 1
+        insert(
+            bench.db, "judgement", id=bench.new_id(), coupon_id=row.id, number=number, include=given.include,
+            verdict=given.verdict, reason=given.reason, technician_id=who.id, judged_at=bench.now(),
+        )  # fmt: skip
+        return answer(coupon(bench, row.id))
+
+
+def gone(bench: Bench, id_or_code: str, given: GoneInput) -> CouponView:
+    """Note that a coupon is no more, so that nobody waits for its reading."""
+    with bench.write() as answer:
+        row = present(store.coupon(bench.db, id_or_code), "coupon")
+        if row.gone_at is not None:
+            raise Conflict(f"Coupon {row.code} is noted as gone already.")
+        update(bench.db, "coupon", row.id, gone_at=bench.now(), gone_reason=given.reason)
+        return answer(coupon(bench, row.id))
+
+
+def found_again(bench: Bench, id_or_code: str) -> CouponView:
+    """Undo :func:`gone`."""
+    with bench.write() as answer:
+        row = present(store.coupon(bench.db, id_or_code), "coupon")
+        update(bench.db, "coupon", row.id, gone_at=None, gone_reason=None)
+        return answer(coupon(bench, row.id))
+
+
+def _finish_words(route: shelf.FinishRoute) -> str:
+    return (
+        f"{route.name}: {route.wash_fluid}, dirty bath {route.dirty_bath_min:g} min, clean bath "
+        f"{route.clean_bath_min:g} min, dry {route.dry_min:g} min, {route.lamp} {route.cure_min:g} min"
+    )

@@ -1,0 +1,1 @@
+"""Small simulated stand-ins for what happens at the printer."""

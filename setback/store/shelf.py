@@ -1,0 +1,204 @@
+"""Queries over what stands on the shelf: resins, bottles, printers, finish routes, technicians."""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import dataclass
+
+from .rows import many, one
+
+
+@dataclass(frozen=True)
+class Technician:
+    id: str
+    initials: str
+    created_at: str
+    retired_at: str | None
+
+
+@dataclass(frozen=True)
+class Material:
+    id: str
+    code: str
+    kind: str
+    name: str
+    version: int
+    created_at: str
+    retired_at: str | None
+
+
+@dataclass(frozen=True)
+class Resin:
+    id: str
+    code: str
+    name: str
+    version: int
+    created_at: str
+    retired_at: str | None
+    maker: str
+    line: str | None
+    colour: str
+    family: str
+    opacity: str
+    wash_class: str
+    chemistry: str
+    maker_low_s: float | None
+    maker_high_s: float | None
+    maker_temp_low_c: float | None
+    maker_temp_high_c: float | None
+    density_g_ml: float | None
+    price_per_l: float | None
+    heat_capacity_j_g_k: float | None
+    safety_sheet_url: str | None
+    bottles: int
+    left_ml: float
+
+
+@dataclass(frozen=True)
+class Bottle:
+    id: str
+    code: str
+    material_id: str
+    material: str
+    lot: str
+    received_on: str | None
+    opened_on: str | None
+    best_before: str | None
+    volume_ml: float
+    left_ml: float
+    last_shaken_at: str | None
+    version: int
+    created_at: str
+    retired_at: str | None
+
+
+@dataclass(frozen=True)
+class Printer:
+    id: str
+    code: str
+    name: str
+    light_engine: str
+    light_power_adjustable: bool
+    pixel_um: float
+    plate_x_mm: float
+    plate_y_mm: float
+    vat_capacity_ml: float
+    fill_line_ml: float
+    exposure_step_s: float
+    screen_hours: float
+    several_exposures: bool
+    suppresses_lift: bool
+    delay_includes_motion: bool
+    note: str
+    version: int
+    created_at: str
+    retired_at: str | None
+
+
+@dataclass(frozen=True)
+class FinishRoute:
+    id: str
+    code: str
+    name: str
+    created_at: str
+    retired_at: str | None
+    version: int
+    version_id: str
+    wash_fluid: str
+    wash_method: str
+    dirty_bath_min: float
+    clean_bath_min: float
+    dry_min: float
+    air_min: float
+    lamp: str
+    cure_min: float
+    cure_temp_c: float | None
+    supports_off: str
+    uses: int
+
+
+_RESIN = """
+SELECT m.id, m.code, m.name, m.version, m.created_at, m.retired_at, r.maker, r.line, r.colour, r.family, r.opacity,
+  r.wash_class, r.chemistry, r.maker_low_s, r.maker_high_s, r.maker_temp_low_c, r.maker_temp_high_c, r.density_g_ml,
+  r.price_per_l, r.heat_capacity_j_g_k, r.safety_sheet_url,
+  (SELECT count(*) FROM bottle b WHERE b.material_id = m.id AND b.retired_at IS NULL) AS bottles,
+  (SELECT coalesce(sum(left_ml), 0.0) FROM bottle b WHERE b.material_id = m.id AND b.retired_at IS NULL) AS left_ml
+FROM material m JOIN resin r ON r.material_id = m.id"""
+_BOTTLE = "SELECT b.*, m.name AS material FROM bottle b JOIN material m ON m.id = b.material_id"
+_ROUTE = """
+SELECT f.id, f.code, f.name, f.created_at, f.retired_at, v.version, v.id AS version_id, v.wash_fluid, v.wash_method,
+  v.dirty_bath_min, v.clean_bath_min, v.dry_min, v.air_min, v.lamp, v.cure_min, v.cure_temp_c, v.supports_off,
+  (SELECT count(*) FROM calibration c WHERE c.finish_route_version_id = v.id) AS uses
+FROM finish_route f JOIN finish_route_version v ON v.finish_route_id = f.id"""
+_NEWEST = "v.version = (SELECT max(version) FROM finish_route_version w WHERE w.finish_route_id = f.id)"
+
+
+def _live(column: str, retired: bool) -> str:
+    return f"{column} IS NOT NULL" if retired else f"{column} IS NULL"
+
+
+def technicians(db: sqlite3.Connection) -> list[Technician]:
+    return many(db, Technician, "SELECT * FROM technician ORDER BY initials")
+
+
+def technician_by_initials(db: sqlite3.Connection, initials: str) -> Technician | None:
+    return one(db, Technician, "SELECT * FROM technician WHERE initials = ?", (initials.upper(),))
+
+
+def material(db: sqlite3.Connection, material_id: str) -> Material | None:
+    return one(db, Material, "SELECT * FROM material WHERE id = ?", (material_id,))
+
+
+def materials(db: sqlite3.Connection, limit: int = 200) -> list[Material]:
+    sql = "SELECT * FROM material WHERE retired_at IS NULL ORDER BY name COLLATE NOCASE LIMIT ?"
+    return many(db, Material, sql, (limit,))
+
+
+def resins(db: sqlite3.Connection, retired: bool, after: str, limit: int) -> list[Resin]:
+    sql = f"{_RESIN} WHERE {_live('m.retired_at', retired)} AND m.name COLLATE NOCASE > ? ORDER BY m.name COLLATE NOCASE LIMIT ?"
+    return many(db, Resin, sql, (after, limit))
+
+
+def resin(db: sqlite3.Connection, material_id: str) -> Resin | None:
+    return one(db, Resin, f"{_RESIN} WHERE m.id = ?", (material_id,))
+
+
+def bottles(db: sqlite3.Connection, retired: bool, material_id: str | None, after: str, limit: int) -> list[Bottle]:
+    where = f"{_live('b.retired_at', retired)} AND b.code > ?"
+    values: list[object] = [after]
+    if material_id is not None:
+        where += " AND b.material_id = ?"
+        values.append(material_id)
+    return many(db, Bottle, f"{_BOTTLE} WHERE {where} ORDER BY b.code LIMIT ?", (*values, limit))
+
+
+def bottle(db: sqlite3.Connection, bottle_id: str) -> Bottle | None:
+    return one(db, Bottle, f"{_BOTTLE} WHERE b.id = ?", (bottle_id,))
+
+
+def printers(db: sqlite3.Connection, retired: bool, after: str, limit: int) -> list[Printer]:
+    sql = (
+        f"SELECT * FROM printer WHERE {_live('retired_at', retired)} AND name COLLATE NOCASE > ? "
+        "ORDER BY name COLLATE NOCASE LIMIT ?"
+    )
+    return many(db, Printer, sql, (after, limit))
+
+
+def printer(db: sqlite3.Connection, printer_id: str) -> Printer | None:
+    return one(db, Printer, "SELECT * FROM printer WHERE id = ?", (printer_id,))
+
+
+def finish_routes(db: sqlite3.Connection, retired: bool, after: str, limit: int) -> list[FinishRoute]:
+    sql = (
+        f"{_ROUTE} WHERE {_NEWEST} AND {_live('f.retired_at', retired)} AND f.name COLLATE NOCASE > ? "
+        "ORDER BY f.name COLLATE NOCASE LIMIT ?"
+    )
+    return many(db, FinishRoute, sql, (after, limit))
+
+
+def finish_route(db: sqlite3.Connection, route_id: str) -> FinishRoute | None:
+    return one(db, FinishRoute, f"{_ROUTE} WHERE {_NEWEST} AND f.id = ?", (route_id,))
+
+
+def finish_route_version(db: sqlite3.Connection, version_id: str) -> FinishRoute | None:
+    return one(db, FinishRoute, f"{_ROUTE} WHERE v.id = ?", (version_id,))
