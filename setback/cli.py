@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import sys
-from datetime import datetime, timedelta
+from datetime import datetime
 from pathlib import Path
 from typing import Any
 
@@ -110,7 +110,9 @@ def _serve(path: Path, port: int, **options: Any) -> None:
     try:
         server = create_server(app, host=ADDRESS, port=port, threads=6, max_request_body_size=1 << 30, ident="setback")
     except OSError as error:
-        raise click.ClickException(f"Port {port} is taken ({error.strerror}). Stop what runs there, or give --port.") from None
+        raise click.ClickException(
+            f"Port {port} is taken ({error.strerror}). Stop what runs there, or give --port."
+        ) from None
     click.echo(f"Setback is ready: http://{ADDRESS}:{port}")
     try:
         server.run()

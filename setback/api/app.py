@@ -32,7 +32,9 @@ def create_app(
 ) -> APIFlask:
     """Build the application over one database file, brought up to date first."""
     migrate(path)
-    app = APIFlask("setback", title="Setback", version=__version__, spec_path="/api/openapi.json", docs_path="/api/docs")
+    app = APIFlask(
+        "setback", title="Setback", version=__version__, spec_path="/api/openapi.json", docs_path="/api/docs"
+    )
     app.config.update(
         OPENAPI_VERSION="3.1.0",
         DESCRIPTION="Calibrate, test and qualify materials for resin printing.",
@@ -47,7 +49,7 @@ def create_app(
     for part in (shelf, calibrations, coupons, sets, board, calculators, jobs):
         app.register_blueprint(part.blueprint)
     errors.register(app)
-    app.spec_processor(tidy)
+    app.spec_processor(tidy)  # type: ignore[arg-type]
     app.teardown_appcontext(close_bench)
     if worker:
         app.extensions["jobs"] = Worker(path, _worker_bench(clock, new_id))

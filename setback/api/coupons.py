@@ -8,7 +8,7 @@ from apiflask import APIBlueprint
 from flask import Response, request
 
 from ..core.contract import Problem
-from ..services import photos
+from ..services import assessment, photos
 from ..services import readings as service
 from .wiring import bench, takes
 
@@ -26,6 +26,13 @@ def coupon(id_or_code: str) -> Any:
 @blueprint.output(service.CouponView, status_code=201)
 def read(id_or_code: str, given: service.ReadingInput) -> Any:
     return service.read(bench(), id_or_code, given)
+
+
+@blueprint.post("/coupons/<id_or_code>/preview")
+@takes(blueprint, service.ReadingInput)
+@blueprint.output(assessment.Preview)
+def preview(id_or_code: str, given: service.ReadingInput) -> Any:
+    return assessment.preview(bench(), id_or_code, given)
 
 
 @blueprint.post("/coupons/<id_or_code>/withdraw")

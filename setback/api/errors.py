@@ -1,4 +1,4 @@
-"""One shape for every error: ``{"error": {"message", "fields"}}``."""
+"""One shape for every error: ``{"error": {"message", "fields", "suggest"}}``."""
 
 from __future__ import annotations
 
@@ -14,8 +14,10 @@ from ..services.bench import AlreadyDone, Conflict, NotFound
 from .wiring import as_json
 
 
-def said(status: int, message: str, fields: dict[str, str] | None = None) -> Response:
-    return as_json({"error": {"message": message, "fields": fields or {}}}, status)
+def said(
+    status: int, message: str, fields: dict[str, str] | None = None, suggest: dict[str, float] | None = None
+) -> Response:
+    return as_json({"error": {"message": message, "fields": fields or {}, "suggest": suggest or {}}}, status)
 
 
 def register(app: APIFlask) -> None:
@@ -23,7 +25,7 @@ def register(app: APIFlask) -> None:
 
     @app.errorhandler(Problem)
     def problem(error: Problem) -> Response:
-        return said(422, error.message, error.fields)
+        return said(422, error.message, error.fields, error.suggest)
 
     @app.errorhandler(Conflict)
     def conflict(error: Conflict) -> Response:

@@ -11,10 +11,11 @@ ERROR = {
     "properties": {
         "error": {
             "type": "object",
-            "required": ["message", "fields"],
+            "required": ["message", "fields", "suggest"],
             "properties": {
                 "message": {"type": "string"},
                 "fields": {"type": "object", "additionalProperties": {"type": "string"}},
+                "suggest": {"type": "object", "additionalProperties": {"type": "number"}},
             },
         }
     },

@@ -17,7 +17,6 @@ from .size import SizeFitInput, SizeFitResult, size_fit
 from .verdict import VerdictInput, VerdictResult, coupon_verdict
 from .window import WindowInput, WindowResult, process_window
 
-
 Model = TypeVar("Model", bound=Contract)
 
 

@@ -34,9 +34,14 @@ class Problem(ValueError):
         What is wrong and how to put it right, for a person.
     fields : dict, optional
         Message per input field, keyed by dotted path such as ``coupons.2.exposure_s``.
+    suggest : dict, optional
+        The value that was likely meant, by the same paths.
     """
 
-    def __init__(self, message: str, fields: dict[str, str] | None = None) -> None:
+    def __init__(
+        self, message: str, fields: dict[str, str] | None = None, suggest: dict[str, float] | None = None
+    ) -> None:
         super().__init__(message)
         self.message = message
         self.fields = fields or {}
+        self.suggest = suggest or {}

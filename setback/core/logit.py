@@ -70,7 +70,7 @@ def fit_logit(design: Array, formed: Array, of: Array, free: list[int] | None = 
         if moved < 1e-10:
             break
     information = design.T @ (design * (of * chance * (1 - chance))[:, None])
-    return LogitFit(beta, np.linalg.inv(information), value)
+    return LogitFit(beta, np.asarray(np.linalg.inv(information), dtype=float), value)
 
 
 def likelihood_ratio(full: LogitFit, design: Array, formed: Array, of: Array, column: int) -> float:

@@ -126,10 +126,7 @@ def _contradiction(coupons: list[JudgedCoupon]) -> NextExposureResult | None:
     """An under at or above an ok or over, or an over at or below an ok."""
     rank = {"under": 0, "ok": 1, "over": 2}
     pairs = [
-        (a, b)
-        for a in coupons
-        for b in coupons
-        if rank[a.verdict] < rank[b.verdict] and a.exposure_s >= b.exposure_s
+        (a, b) for a in coupons for b in coupons if rank[a.verdict] < rank[b.verdict] and a.exposure_s >= b.exposure_s
     ]
     if not pairs:
         return None

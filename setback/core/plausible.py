@@ -22,7 +22,7 @@ def check_layer_height(layer_height_um: float) -> None:
         meant = layer_height_um / factor
         if low * 2 <= meant <= high:
             said = f"{layer_height_um / 1000:g} mm is no layer height. Was {meant / 1000:g} mm ({meant:g} µm) meant?"
-            raise Problem(said, {"layer_height_um": said})
+            raise Problem(said, {"layer_height_um": said}, {"layer_height_um": meant})
     said = f"Give a layer height from {low:g} to {high:g} µm."
     raise Problem(said, {"layer_height_um": said})
 

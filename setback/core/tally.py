@@ -104,7 +104,8 @@ def tally(
 
 def _one_sided(features: list[ReadFeature]) -> tuple[list[Finding], set[tuple[str, str | None]]]:
     """Series whose one side lost at least three sizes that the mirror image kept, and not the reverse."""
-    findings, dropped = [], set()
+    findings: list[Finding] = []
+    dropped: set[tuple[str, str | None]] = set()
     for kind, noun in (("wall", "walls"), ("slot", "slots"), ("tip", "tips")):
         sides: dict[str, dict[float, bool]] = {"left": {}, "right": {}}
         for f in features:

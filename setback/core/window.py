@@ -172,7 +172,9 @@ def process_window(given: WindowInput) -> WindowResult:
         warnings += fit.notices
     if evidence.guard_only:
         warnings.append(
-            Notice(code="two-exposures", message="Two exposures only: the doubt of the ends is not known. Print a third.")
+            Notice(
+                code="two-exposures", message="Two exposures only: the doubt of the ends is not known. Print a third."
+            )
         )
     low_x, high_x = math.log(exposures[0]), math.log(exposures[-1])
     lowers, uppers, beyond, directions = _clip(fits, low_x, high_x)
@@ -223,9 +225,7 @@ def _counting(given: list[CouponEvidence]) -> tuple[list[CouponEvidence], list[L
         for c in sorted(given, key=_key)
         if c.faults and not c.include
     ]
-    warnings = [
-        Notice(code="left-out", message=f"{out.coupon} is left out: {', '.join(out.why)}.") for out in left_out
-    ]
+    warnings = [Notice(code="left-out", message=f"{out.coupon} is left out: {', '.join(out.why)}.") for out in left_out]
     warnings += [
         Notice(code="included", message=f"{c.name} counts on purpose although {' and '.join(c.faults)}.")
         for c in sorted(counted, key=_key)
@@ -380,7 +380,12 @@ def _ends(fit: LaneFit, low_x: float, high_x: float) -> LaneEnds:
 
 
 def _predict(
-    exposure_s: float, fits: dict[str, LaneFit], lower: Clipped | None, upper: Clipped | None, low_x: float, high_x: float
+    exposure_s: float,
+    fits: dict[str, LaneFit],
+    lower: Clipped | None,
+    upper: Clipped | None,
+    low_x: float,
+    high_x: float,
 ) -> Prediction:
     x = math.log(exposure_s)
 
@@ -429,5 +434,3 @@ def _ordered(warnings: list[Notice]) -> list[Notice]:
     rank = {code: i for i, code in enumerate(first)}
     once = list({(w.code, w.message): w for w in warnings}.values())
     return sorted(once, key=lambda w: rank.get(w.code, len(first)))
-
-

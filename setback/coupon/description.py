@@ -6,6 +6,8 @@ from dataclasses import asdict, dataclass, field
 from typing import Any, Literal
 
 Role = Literal["floor", "solid", "gap", "mark", "text"]
+Side = Literal["left", "right"]
+SIDES: tuple[Side, Side] = ("left", "right")
 
 
 @dataclass(frozen=True)
@@ -26,7 +28,7 @@ class Feature:
     kind: Literal["wall", "slot", "tip", "outer", "inner", "z-gap"]
     size_mm: float
     hit: tuple[float, float, float, float]
-    side: Literal["left", "right"] | None = None
+    side: Side | None = None
     axis: Literal["x", "y"] | None = None
 
 

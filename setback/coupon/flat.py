@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from .description import Coupon, Feature, Shape, area, box, on_pixels
+from .description import SIDES, Coupon, Feature, Shape, Side, area, box, on_pixels
 
 WALLS_MM = (0.10, 0.13, 0.16, 0.20, 0.25, 0.30, 0.36, 0.43, 0.52, 0.62)
 SLOTS_MM = (0.10, 0.14, 0.18, 0.23, 0.28, 0.34, 0.40, 0.48, 0.57, 0.68)
@@ -52,7 +52,7 @@ def flat(pixel_mm: float, floor_mm: float, thickness_mm: float | None = None) ->
     )
 
 
-def _series(sizes: list[float], side: str) -> list[tuple[float, float]]:
+def _series(sizes: list[float], side: Side) -> list[tuple[float, float]]:
     """(left edge, size) of each feature: thin ones outside, thick ones at the middle, mirrored on the right."""
     room = WIDTH / 2 - MARGIN - 0.8
     gap = (room - sum(sizes)) / len(sizes)
@@ -65,28 +65,28 @@ def _series(sizes: list[float], side: str) -> list[tuple[float, float]]:
 
 def _walls(shapes: list[Shape], features: list[Feature], sizes: list[float]) -> None:
     foot = 9.0
-    for side in ("left", "right"):
+    for side in SIDES:
         for i, (x, size) in enumerate(_series(sizes, side)):
             length = 4.0 + 3.0 * i / (len(sizes) - 1)
             key = f"wall-{side}-{i + 1}"
             shapes.append(Shape("solid", box(x, foot - length, size, length), key))
-            features.append(Feature(key, "wall", size, (x + size / 2 - 1, 1.2, 2, foot - 1.2), side=side))  # type: ignore[arg-type]
+            features.append(Feature(key, "wall", size, (x + size / 2 - 1, 1.2, 2, foot - 1.2), side=side))
 
 
 def _slots(shapes: list[Shape], features: list[Feature], sizes: list[float]) -> None:
     top, depth = 10.2, 7.4
-    for side in ("left", "right"):
+    for side in SIDES:
         x0 = MARGIN - 0.6 if side == "left" else WIDTH / 2 + 0.2
         shapes.append(Shape("solid", box(x0, top, WIDTH / 2 - MARGIN + 0.4, depth)))
         for i, (x, size) in enumerate(_series(sizes, side)):
             length = 3.4 + 3.0 * i / (len(sizes) - 1)
             key = f"slot-{side}-{i + 1}"
             shapes.append(Shape("gap", box(x, top + (depth - length) / 2, size, length), key))
-            features.append(Feature(key, "slot", size, (x + size / 2 - 1, top, 2, depth), side=side))  # type: ignore[arg-type]
+            features.append(Feature(key, "slot", size, (x + size / 2 - 1, top, 2, depth), side=side))
 
 
 def _calipers(shapes: list[Shape], features: list[Feature], sizes: list[float]) -> None:
-    small, large = sizes
+    large = sizes[-1]
     top = 19.0
     for i, size in enumerate(sizes):
         left = MARGIN + (large - size) / 2

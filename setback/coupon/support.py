@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from .description import Coupon, Feature, Shape, area, box, on_pixels
+from .description import SIDES, Coupon, Feature, Shape, area, box, on_pixels
 
 TIPS_MM = (0.15, 0.20, 0.25, 0.30, 0.36, 0.43, 0.52, 0.62)
 WIDTH, HEIGHT = 46.0, 24.0
@@ -20,7 +20,7 @@ def support(pixel_mm: float, floor_mm: float, thickness_mm: float | None = None)
     features: list[Feature] = []
     volume = WIDTH * HEIGHT * floor_mm
     pitch = (WIDTH - 4) / len(sizes)
-    for side, foot_y, tip_y in (("left", 11.0, 4.2), ("right", 13.0, 19.8)):
+    for side, foot_y, tip_y in zip(SIDES, (11.0, 13.0), (4.2, 19.8), strict=True):
         for i, size in enumerate(sizes):
             x = 2 + pitch * (i + 0.5)
             key = f"tip-{side}-{i + 1}"
@@ -30,7 +30,7 @@ def support(pixel_mm: float, floor_mm: float, thickness_mm: float | None = None)
             shapes.append(Shape("solid", strut, key))
             shapes.append(Shape("solid", box(x - LOAD_MM[0] / 2, load_y, LOAD_MM[0], LOAD_MM[1]), key))
             low, high = min(load_y, foot_y), max(load_y + LOAD_MM[1], foot_y)
-            features.append(Feature(key, "tip", size, (x - pitch / 2, low, pitch, high - low), side=side))  # type: ignore[arg-type]
+            features.append(Feature(key, "tip", size, (x - pitch / 2, low, pitch, high - low), side=side))
             length = math.hypot(RISE_MM, foot_y - tip_y)
             volume += math.pi * length / 3 * (foot**2 + foot * size / 2 + size**2 / 4)
             volume += area(box(0, 0, LOAD_MM[0], LOAD_MM[1])) * LOAD_MM[2]

@@ -110,7 +110,9 @@ def _truth(material: str, printer: str, **changes: Any) -> Truth:
     return replace(truth, critical_exposure_s=truth.critical_exposure_s / stock.LIGHT[printer], **changes)
 
 
-def _plan(shed: Shed, arm_id: str, exposures: list[float], kind: str = "flat", repeat: bool = False) -> planning.Planned:
+def _plan(
+    shed: Shed, arm_id: str, exposures: list[float], kind: str = "flat", repeat: bool = False
+) -> planning.Planned:
     given = planning.PlanInput.model_validate({"kind": kind, "exposures_s": exposures, "is_repeat": repeat})
     return planning.plan(shed.bench, arm_id, given)
 
@@ -177,7 +179,9 @@ def _slate_on_cormorant(shed: Shed, ids: dict[str, str]) -> None:
     truth, arm = _truth("Slate 2", "Cormorant"), view.arms[0].id
     _series(shed, arm, truth, [1.5, 2.0, 2.6, 3.3, 4.2], photo="Slate 2")
     _series(shed, arm, truth, [1.8, 2.2, 2.7], kind="support")
-    _issue(shed, view, "centre", "Filter baffles need walls and slots alike; the middle is furthest from both.", (21, 27))
+    _issue(
+        shed, view, "centre", "Filter baffles need walls and slots alike; the middle is furthest from both.", (21, 27)
+    )
 
 
 def _slate_on_gannet(shed: Shed, ids: dict[str, str]) -> None:

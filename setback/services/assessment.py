@@ -16,12 +16,13 @@ from ..core.verdict import VerdictInput, VerdictResult, coupon_verdict
 from ..core.window import WindowInput, WindowResult, process_window
 from ..store import calibrations as store
 from ..store import readings, shelf
-from .bench import Bench, View
+from .bench import Bench, View, present
 from .planning import PlanInput, Quote, cost_of
-from .readings import JudgementView
+from .readings import CouponPlan, JudgementView, ReadingInput
 
 # Predictions for every step come in one response, so that arrow keys need no request.
 MOST_STEPS = 600
+FAULTS = ("damaged", "unwashed", "uncured")
 
 
 class CouponCard(View):
@@ -143,7 +144,7 @@ def _reads(bench: Bench, rows: list[store.CouponRow], limits: Limits) -> list[_R
                 row.exposure_s,
                 [_read_feature(f) for f in seen],
                 label=row.code,
-                faults=tuple(f for f in ("damaged", "unwashed", "uncured") if getattr(reading, f)),
+                faults=tuple(f for f in FAULTS if getattr(reading, f)),
                 include=bool(judgement and judgement.include),
             )
             verdict = coupon_verdict(VerdictInput(coupon=counted.evidence, limits=limits))
@@ -165,21 +166,21 @@ def _arm(
     calibration: store.Calibration, arm: store.Arm, printer: shelf.Printer, left_ml: float | None, reads: list[_Read],
     issued: bool,
 ) -> ArmView:  # fmt: skip
-    present = [r for r in reads if r.row.gone_at is None]
-    window, refused = _window(calibration, printer, present)
-    steps = _next_steps(calibration, arm, printer, left_ml, present)
-    verdicts = [v for r in present if (v := r.final_verdict) and not r.left_out]
+    here = [r for r in reads if r.row.gone_at is None]
+    window, refused = _window(calibration, printer, here)
+    steps = _next_steps(calibration, arm, printer, left_ml, here)
+    verdicts = [v for r in here if (v := r.final_verdict) and not r.left_out]
     open_steps = [s.advice for s in steps if s.advice.action != "done"]
     following = open_steps[0] if open_steps else steps[0].advice if steps else None
-    exposures = {r.row.exposure_s for r in present if r.tally is not None and not r.left_out}
+    exposures = {r.row.exposure_s for r in here if r.tally is not None and not r.left_out}
     return ArmView(
         id=arm.id,
         number=arm.number,
         name=arm.name,
         settings=Settings.model_validate(arm.settings),
-        coupons=[_card(r) for r in sorted(present, key=lambda r: (r.row.exposure_s, r.row.number))],
-        to_print=[r.row.code for r in present if r.row.status == "planned"],
-        to_read=[r.row.code for r in present if r.row.status == "printed" and r.reading is None],
+        coupons=[_card(r) for r in sorted(here, key=lambda r: (r.row.exposure_s, r.row.number))],
+        to_print=[r.row.code for r in here if r.row.status == "planned"],
+        to_read=[r.row.code for r in here if r.row.status == "printed" and r.reading is None],
         next=steps,
         window=window,
         window_refused=refused,
@@ -231,7 +232,12 @@ def _next_steps(
     for kind in kinds:
         judged = [
             JudgedCoupon.model_validate(
-                {"exposure_s": r.row.exposure_s, "verdict": r.final_verdict, "label": r.row.code, "repeat": r.row.is_repeat}
+                {
+                    "exposure_s": r.row.exposure_s,
+                    "verdict": r.final_verdict,
+                    "label": r.row.code,
+                    "repeat": r.row.is_repeat,
+                }
             )
             for r in sorted(reads, key=lambda r: r.row.number)
             if r.row.kind == kind and r.final_verdict and not r.left_out
@@ -303,3 +309,44 @@ def furthest(stages: list[Stage]) -> Stage:
     return max(stages, key=STAGES.index, default="range")
 
 
+class Preview(View):
+    """What a reading would say, while it is still being entered."""
+
+    verdict: VerdictResult
+    findings: list[str]
+    window: WindowResult | None
+
+
+def preview(bench: Bench, id_or_code: str, given: ReadingInput) -> Preview:
+    """Verdict and window as they would be with this reading; nothing is saved."""
+    db = bench.db
+    row = present(store.coupon(db, id_or_code), "coupon")
+    arm = present(store.arm(db, row.arm_id), "arm")
+    calibration = present(store.calibration(db, arm.calibration_id), "calibration")
+    printer = present(shelf.printer(db, calibration.printer_id), "printer")
+    limits = Limits.model_validate(calibration.limits)
+    others = _reads(bench, [c for c in store.coupons(db, [arm.id]) if c.id != row.id and not c.gone_at], limits)
+    judged = readings.judgements(db, [row.id])
+    design = present(store.design(db, row.design_id), "design")
+    drawn = {f.key: f for f in CouponPlan.model_validate(design.plan).features}
+    counted = tally(
+        row.exposure_s,
+        [
+            ReadFeature.model_validate(
+                {**drawn[f.key].model_dump(include={"key", "kind", "side", "size_mm", "axis"}), "state": f.state,
+                 "measured_mm": f.measured_mm}
+            )
+            for f in given.features
+            if f.key in drawn
+        ],
+        label=row.code,
+        faults=tuple(name for name in FAULTS if getattr(given, name)),
+        include=bool(judged and judged[0].include),
+    )  # fmt: skip
+    verdict = coupon_verdict(VerdictInput(coupon=counted.evidence, limits=limits))
+    evidence = [*(r.tally.evidence for r in others if r.tally is not None), counted.evidence]
+    return Preview(
+        verdict=verdict,
+        findings=[f.message for f in counted.findings],
+        window=process_window(window_input(calibration, printer.exposure_step_s, evidence)),
+    )

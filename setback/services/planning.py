@@ -30,7 +30,9 @@ LEAST_FLOOR_MM = 0.3
 class PlanInput(Contract):
     kind: CouponKind = "flat"
     exposures_s: list[Seconds] = Field(min_length=1, max_length=30)
-    thickness_mm: float | None = Field(None, gt=0, le=50, description="Whole thickness; the coupon's own when not given")
+    thickness_mm: float | None = Field(
+        None, gt=0, le=50, description="Whole thickness; the coupon's own when not given"
+    )
     is_repeat: bool = Field(False, description="Supersedes earlier coupons at the exposure")
 
 
@@ -147,8 +149,7 @@ def cost_of(given: PlanInput, settings: Settings, layer_height_um: float, printe
         tells=coupon.tells,
         does_not_tell=coupon.does_not_tell,
         coupons=[
-            CouponCost(exposure_s=c.exposure_s, duration_s=c.total_s, volume_ml=coupon.volume_ml)
-            for c in timing.ladder
+            CouponCost(exposure_s=c.exposure_s, duration_s=c.total_s, volume_ml=coupon.volume_ml) for c in timing.ladder
         ],
         duration_s=timing.ladder_total_s or 0.0,
         volume_ml=volume,

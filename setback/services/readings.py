@@ -178,7 +178,9 @@ def coupon(bench: Bench, id_or_code: str) -> CouponView:
     place = codes.index(row.code) if row.code in codes else -1
     everyone = store.coupons(db, [a.id for a in store.arms(db, calibration.id)])
     read = {r.coupon_id for r in readings.current(db, [c.id for c in everyone])}
-    unread = [c.code for c in everyone if c.status == "printed" and not c.gone_at and c.id not in read and c.id != row.id]
+    unread = [
+        c.code for c in everyone if c.status == "printed" and not c.gone_at and c.id not in read and c.id != row.id
+    ]
     current = None
     if newest and not newest.withdrawn:
         current = ReadingView.model_validate(newest).model_copy(
@@ -235,7 +237,9 @@ def read(bench: Bench, id_or_code: str, given: ReadingInput) -> CouponView:
             raise Conflict(f"Coupon {row.code} is not printed yet. Mark its print as done first.")
         newest = readings.latest(bench.db, row.id)
         if (newest.id if newest else None) != given.supersedes_id:
-            who_read = f"{newest.initials} {'withdrew' if newest.withdrawn else 'read'}" if newest else "Somebody changed"
+            who_read = (
+                f"{newest.initials} {'withdrew' if newest.withdrawn else 'read'}" if newest else "Somebody changed"
+            )
             raise Conflict(
                 f"{who_read} coupon {row.code} meanwhile, perhaps in another tab. Your entry is kept here: "
                 "compare it with theirs, then save again with a reason."

@@ -29,11 +29,13 @@ def _readers(kind: type[Any]) -> dict[str, Any]:
 
 def many(db: sqlite3.Connection, kind: type[Row], sql: str, values: Values = ()) -> list[Row]:
     """All rows of a query as dataclasses; columns and fields carry the same names."""
-    readers = _readers(kind)
+    readers = _readers(kind)  # type: ignore[arg-type]
     cursor = db.execute(sql, values)
     names = [column[0] for column in cursor.description]
     return [
-        kind(**{name: readers[name](value) if name in readers else value for name, value in zip(names, row, strict=True)})
+        kind(
+            **{name: readers[name](value) if name in readers else value for name, value in zip(names, row, strict=True)}
+        )
         for row in cursor
     ]
 

@@ -55,7 +55,9 @@ class Kind:
 
 
 def _walls(evidence: Evidence) -> list[Seen]:
-    return [Seen(c.exposure_s, w.size_mm, w.standing, w.of, w.partial, c.name) for c in evidence.coupons for w in c.walls]
+    return [
+        Seen(c.exposure_s, w.size_mm, w.standing, w.of, w.partial, c.name) for c in evidence.coupons for w in c.walls
+    ]
 
 
 def _slots(evidence: Evidence) -> list[Seen]:
@@ -168,9 +170,7 @@ def balance_x(fits: dict[str, LaneFit], evidence: Evidence, low_x: float, high_x
     return (low + high) / 2
 
 
-def _expected(
-    fits: dict[str, LaneFit], evidence: Evidence, kind: Kind
-) -> Callable[[float], float | None] | None:
+def _expected(fits: dict[str, LaneFit], evidence: Evidence, kind: Kind) -> Callable[[float], float | None] | None:
     """Expected count of a kind over ln t: from its lane, or fitted here where no limit made a lane."""
     if kind.name in fits:
         return fits[kind.name].predict.get("expected")
@@ -302,9 +302,7 @@ def _censored(seen: list[Seen]) -> bool:
         counts = by_exposure.setdefault(s.exposure_s, {}).setdefault(s.size_mm, [0, 0])
         counts[0] += s.formed
         counts[1] += s.of
-    tables = [
-        {size: round(formed / of, 9) for size, (formed, of) in sizes.items()} for sizes in by_exposure.values()
-    ]
+    tables = [{size: round(formed / of, 9) for size, (formed, of) in sizes.items()} for sizes in by_exposure.values()]
     return all(table == tables[0] for table in tables[1:])
 
 

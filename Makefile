@@ -1,0 +1,71 @@
+# Everything a person or CI needs. Nothing is installed outside this folder, except Chromium by test.
+PY := .venv/bin/python
+STAMPS := .make
+
+.PHONY: demo run test bench web types lint check-types clean shots
+
+demo: $(STAMPS)/python $(STAMPS)/web
+	@.venv/bin/setback demo
+
+run: $(STAMPS)/python $(STAMPS)/web
+	@.venv/bin/setback serve
+
+test: $(STAMPS)/python-dev $(STAMPS)/web $(STAMPS)/chromium
+	.venv/bin/ruff check .
+	.venv/bin/ruff format --check .
+	.venv/bin/mypy
+	@$(MAKE) --no-print-directory check-types
+	cd web && npx tsc --noEmit && npx vitest run
+	$(PY) -m pytest
+
+bench: $(STAMPS)/python
+	$(PY) -m tests.bench
+
+web: $(STAMPS)/web
+
+# The front end's types come from the API; a stale file fails the tests.
+types: $(STAMPS)/python $(STAMPS)/node
+	.venv/bin/setback openapi > docs/openapi.json
+	cd web && npm run --silent types
+
+check-types: $(STAMPS)/python $(STAMPS)/node
+	@.venv/bin/setback openapi | cmp -s - docs/openapi.json || { echo "docs/openapi.json is stale: run make types"; exit 1; }
+	@cd web && npx openapi-typescript ../docs/openapi.json -o ../$(STAMPS)/schema.d.ts >/dev/null && cmp -s ../$(STAMPS)/schema.d.ts src/shared/api/schema.d.ts || { echo "schema.d.ts is stale: run make types"; exit 1; }
+
+lint: $(STAMPS)/python-dev
+	.venv/bin/ruff check --fix .
+	.venv/bin/ruff format .
+
+shots: $(STAMPS)/python-dev $(STAMPS)/web $(STAMPS)/chromium
+	$(PY) -m tests.browser.shots
+
+$(STAMPS)/venv:
+	@mkdir -p $(STAMPS)
+	python3.11 -m venv .venv || python3 -m venv .venv
+	@touch $@
+
+$(STAMPS)/python: $(STAMPS)/venv requirements.lock pyproject.toml
+	.venv/bin/pip install --quiet --disable-pip-version-check --require-hashes -r requirements.lock
+	.venv/bin/pip install --quiet --disable-pip-version-check --no-deps --editable .
+	@touch $@
+
+$(STAMPS)/python-dev: $(STAMPS)/python requirements-dev.lock
+	.venv/bin/pip install --quiet --disable-pip-version-check --require-hashes -r requirements-dev.lock
+	@touch $@
+
+$(STAMPS)/node: web/package.json web/package-lock.json
+	@mkdir -p $(STAMPS)
+	cd web && npm ci --no-audit --no-fund --loglevel=error
+	@touch $@
+
+$(STAMPS)/web: $(STAMPS)/node $(shell find web/src web/index.html web/public web/vite.config.ts web/tsconfig.json -type f 2>/dev/null)
+	cd web && npx vite build --logLevel warn
+	@touch $@
+
+$(STAMPS)/chromium:
+	@mkdir -p $(STAMPS)
+	@sh tests/browser/need_chromium.sh
+	@touch $@
+
+clean:
+	rm -rf $(STAMPS) setback/web web/dist

@@ -1,0 +1,50 @@
+import { createContext, useCallback, useContext, useMemo, useState, type ReactNode } from "react";
+import Button from "react-bootstrap/Button";
+import Toast from "react-bootstrap/Toast";
+import ToastContainer from "react-bootstrap/ToastContainer";
+
+type Said = { id: number; text: string; undo?: () => void };
+type Say = (text: string, undo?: () => void) => void;
+
+const Saying = createContext<Say>(() => undefined);
+export const useSay = (): Say => useContext(Saying);
+
+const SHOWN_MS = 10_000;
+
+/** Quiet notes that something was saved, with undo for ten seconds. */
+export function Toasts({ children }: { children: ReactNode }) {
+  const [said, setSaid] = useState<Said[]>([]);
+  const drop = useCallback((id: number) => setSaid((all) => all.filter((one) => one.id !== id)), []);
+  const say = useCallback<Say>((text, undo) => {
+    const id = Date.now() + Math.random();
+    setSaid((all) => [...all.slice(-2), { id, text, undo }]);
+  }, []);
+  const value = useMemo(() => say, [say]);
+  return (
+    <Saying.Provider value={value}>
+      {children}
+      <ToastContainer position="bottom-start" className="p-3 position-fixed" style={{ zIndex: 1080 }}>
+        {said.map((one) => (
+          <Toast key={one.id} autohide delay={SHOWN_MS} onClose={() => drop(one.id)}>
+            <Toast.Body className="d-flex align-items-center gap-3" role="status">
+              <span className="flex-grow-1">{one.text}</span>
+              {one.undo && (
+                <Button
+                  size="sm"
+                  variant="outline-primary"
+                  onClick={() => {
+                    one.undo?.();
+                    drop(one.id);
+                  }}
+                >
+                  Undo
+                </Button>
+              )}
+              <Button variant="close" aria-label="Close" onClick={() => drop(one.id)} className="btn-close" />
+            </Toast.Body>
+          </Toast>
+        ))}
+      </ToastContainer>
+    </Saying.Provider>
+  );
+}

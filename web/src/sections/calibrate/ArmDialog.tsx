@@ -1,0 +1,75 @@
+import { useState } from "react";
+import Button from "react-bootstrap/Button";
+import Form from "react-bootstrap/Form";
+import Modal from "react-bootstrap/Modal";
+import { body, POST } from "../../shared/api/client";
+import { useSend } from "../../shared/api/useSend";
+import { Trouble } from "../../shared/Trouble";
+import type { Arm, Calibration } from "./CalibrationPage";
+import { SETTING_FIELDS, SettingsFields, type PartSettings, type Settings } from "./settings";
+
+type Props = { calibration: Calibration; from: Arm; onClose: () => void; onStarted: (number: number) => void };
+
+/** Start an arm that changes one thing. */
+export function ArmDialog({ calibration, from, onClose, onStarted }: Props) {
+  const [settings, setSettings] = useState<PartSettings>(from.settings);
+  const [name, setName] = useState("");
+  const [bad, setBad] = useState<Record<string, boolean>>({});
+  const changed = SETTING_FIELDS.filter((field) => settings[field.name] !== from.settings[field.name]);
+  const suggested = changed.map((field) => `${field.label.toLowerCase()} ${settings[field.name] ?? "?"}${field.unit ? ` ${field.unit}` : ""}`).join(", ");
+  const start = useSend(
+    (_: null, headers) =>
+      body(
+        POST("/api/calibrations/{calibration_id}/arms", {
+          params: { path: { calibration_id: calibration.id } },
+          body: { name: name || suggested || "same settings", settings: settings as Settings },
+          headers,
+        }),
+      ),
+    (made) => {
+      onStarted(made.arms.at(-1)!.number);
+      onClose();
+    },
+  );
+  const errors = start.error?.fields ?? {};
+  return (
+    <Modal show size="lg" onHide={onClose} aria-labelledby="arm-title">
+      <Form
+        noValidate
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (!Object.values(bad).some(Boolean)) start.mutate(null);
+        }}
+      >
+        <Modal.Header closeButton>
+          <Modal.Title as="h2" id="arm-title" className="h3 m-0">
+            Start an arm
+          </Modal.Title>
+        </Modal.Header>
+        <Modal.Body>
+          <p>Change one thing, so that a difference can be told. Coupons of two arms never share a window.</p>
+          <SettingsFields
+            settings={settings}
+            onChange={setSettings}
+            onBad={(field, value) => setBad((all) => ({ ...all, [field]: value }))}
+            errors={errors}
+            power
+            delay={calibration.delay_includes_motion}
+          />
+          {changed.length > 1 && <p className="caution mt-3 mb-0">{changed.length} settings differ: a difference between the arms will not tell which one made it.</p>}
+          <Form.Group controlId="arm-name" className="mt-3">
+            <Form.Label>Name</Form.Label>
+            <Form.Control value={name} placeholder={suggested || "what is different"} isInvalid={Boolean(errors.name)} onChange={(event) => setName(event.target.value)} />
+            <Form.Control.Feedback type="invalid">{errors.name}</Form.Control.Feedback>
+          </Form.Group>
+          <Trouble error={start.error && !errors.name ? start.error : null} className="mt-2" />
+        </Modal.Body>
+        <Modal.Footer>
+          <Button type="submit" disabled={start.isPending}>
+            Start
+          </Button>
+        </Modal.Footer>
+      </Form>
+    </Modal>
+  );
+}

@@ -1,0 +1,184 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import Button from "react-bootstrap/Button";
+import Dropdown from "react-bootstrap/Dropdown";
+import { useNavigate, useParams, useSearchParams } from "react-router";
+import { PageHead } from "../../app/PageHead";
+import { usePageKeys } from "../../app/shortcuts";
+import { useSay } from "../../app/toasts";
+import { body, GET, POST, type Schemas } from "../../shared/api/client";
+import { useSend } from "../../shared/api/useSend";
+import { duration, millilitres, plural, THIN } from "../../shared/format";
+import { Loaded } from "../../shared/Loading";
+import { markOf } from "../../shared/StateMark";
+import { ExposureStrip } from "../../shared/strip/ExposureStrip";
+import { ArmDialog } from "./ArmDialog";
+import { CloseDialog } from "./CloseDialog";
+import { DecidePanel } from "./DecidePanel";
+import { IssuePanel } from "./IssuePanel";
+import { LimitsDialog } from "./LimitsDialog";
+import { NextPanel } from "./NextPanel";
+import { Photos } from "./Photos";
+import { STEPS, Trail, type Step } from "./Trail";
+import { Tray } from "./Tray";
+import "./calibrate.scss";
+
+export type Calibration = Schemas["CalibrationView"];
+export type Arm = Schemas["ArmView"];
+
+export default function CalibrationPage() {
+  const { id = "" } = useParams();
+  const query = useQuery({
+    queryKey: ["calibration", id],
+    queryFn: () => body(GET("/api/calibrations/{calibration_id}", { params: { path: { calibration_id: id } } })),
+  });
+  return <Loaded query={query}>{(held) => <Campaign calibration={held} />}</Loaded>;
+}
+
+function Campaign({ calibration }: { calibration: Calibration }) {
+  const [search, setSearch] = useSearchParams();
+  const navigate = useNavigate();
+  const say = useSay();
+  const [dialog, setDialog] = useState<"limits" | "arm" | "close" | null>(null);
+  const arm = calibration.arms.find((one) => String(one.number) === search.get("arm")) ?? furthest(calibration.arms);
+  const step = (STEPS.find((one) => one.path === search.get("step"))?.path ?? stepOf(arm.stage)) as Step;
+  const result = arm.window;
+  const policies = result?.policies ?? null;
+  const wanted = search.get("policy") ?? (policies?.["size-true"] != null ? "size-true" : "centre");
+  const fromUrl = search.get("at") ? Number(search.get("at")) : null;
+  const offered = policies?.[wanted] ?? policies?.centre ?? null;
+  const chosen = policies && offered !== null ? (fromUrl ?? offered) : null;
+
+  function go(changes: Record<string, string | null>) {
+    const next = new URLSearchParams(search);
+    for (const [name, value] of Object.entries(changes)) value === null ? next.delete(name) : next.set(name, value);
+    setSearch(next, { replace: true });
+  }
+  function choose(at: number) {
+    const [low, high] = result?.ladder_s ?? [at, at];
+    const inside = Math.min(Math.max(at, low), high);
+    go({ at: String(Number(inside.toFixed(6))) });
+  }
+  const move = (steps: number) => chosen !== null && choose(Math.round(chosen / calibration.exposure_step_s + steps) * calibration.exposure_step_s);
+  const nextUnread = arm.to_read[0];
+  usePageKeys([
+    { keys: "← →", does: "move by one step" },
+    ...(chosen !== null
+      ? [
+          { keys: "left", hotkey: "arrowleft", does: "", run: () => move(-1) },
+          { keys: "right", hotkey: "arrowright", does: "", run: () => move(1) },
+        ]
+      : []),
+    { keys: "r", does: "read next coupon", run: nextUnread ? () => void navigate(`/coupons/${nextUnread}`) : undefined },
+    { keys: "n", does: "plan a coupon", run: () => go({ step: "refine" }) },
+    { keys: "l", does: "limits", run: () => setDialog("limits") },
+  ]);
+  const reopen = useSend(
+    (_: null) => body(POST("/api/calibrations/{calibration_id}/reopen", { params: { path: { calibration_id: calibration.id } } })),
+    () => say(`${calibration.code} is open again.`),
+  );
+  const sub = [
+    calibration.code,
+    calibration.bottle && `bottle ${calibration.bottle}`,
+    temperatures(calibration),
+    `${plural(arm.coupons.length, "coupon")}, ${millilitres(calibration.spent_ml)}, ${duration(calibration.spent_s)}`,
+  ];
+  return (
+    <>
+      <PageHead title={`${calibration.material} on ${calibration.printer}, ${calibration.layer_height_um}${THIN}µm`} sub={sub.filter(Boolean).join(" · ")} />
+      <div className="d-flex flex-wrap align-items-center gap-2 mb-3">
+        <Arms calibration={calibration} arm={arm} onArm={(number) => go({ arm: String(number), at: null, policy: null })} onStart={() => setDialog("arm")} />
+        <Dropdown>
+          <Dropdown.Toggle variant="quiet" size="sm" style={{ minHeight: 40 }}>
+            More
+          </Dropdown.Toggle>
+          <Dropdown.Menu>
+            <Dropdown.Item as="button" onClick={() => setDialog("limits")}>
+              What the parts need…
+            </Dropdown.Item>
+            {!calibration.closed_at && (
+              <>
+                <Dropdown.Item as="button" onClick={() => setDialog("arm")}>
+                  Start an arm with another setting…
+                </Dropdown.Item>
+                <Dropdown.Item as="button" onClick={() => setDialog("close")}>
+                  Close this calibration…
+                </Dropdown.Item>
+              </>
+            )}
+          </Dropdown.Menu>
+        </Dropdown>
+        <Trail stage={arm.stage} step={step} onStep={(to) => go({ step: to })} />
+      </div>
+      {calibration.closed_at && (
+        <p className="caution d-flex flex-wrap gap-3 align-items-center">
+          <span className="flex-grow-1">Closed: {calibration.closed_reason}</span>
+          <Button size="sm" variant="outline-primary" onClick={() => reopen.mutate(null)}>
+            Open again
+          </Button>
+        </p>
+      )}
+      <div className="calibration">
+        <div>
+          <section className="panel" aria-label="Exposure">
+            <ExposureStrip
+              result={result}
+              limits={calibration.limits}
+              marks={arm.coupons.map((coupon) => ({ code: coupon.code, exposure_s: coupon.exposure_s, mark: markOf(coupon) }))}
+              range={[calibration.low_s, calibration.high_s]}
+              step={calibration.exposure_step_s}
+              chosen={chosen}
+              onChoose={chosen === null ? undefined : choose}
+              onMark={(code) => void navigate(`/coupons/${code}`)}
+            />
+          </section>
+          <Photos coupons={arm.coupons} step={calibration.exposure_step_s} />
+          <Tray calibration={calibration} arm={arm} />
+        </div>
+        <aside className="panel" aria-label={STEPS.find((one) => one.path === step)?.name}>
+          {(step === "range" || step === "refine") && <NextPanel calibration={calibration} arm={arm} />}
+          {step === "decide" && (
+            <DecidePanel calibration={calibration} arm={arm} policy={wanted} chosen={chosen} onPolicy={(name) => go({ policy: name, at: null })} onStep={(to) => go({ step: to })} />
+          )}
+          {step === "issue" && <IssuePanel key={arm.id} calibration={calibration} arm={arm} policy={chosen === offered ? wanted : "own choice"} chosen={chosen} onStep={(to) => go({ step: to })} />}
+        </aside>
+      </div>
+      {dialog === "limits" && <LimitsDialog calibration={calibration} onClose={() => setDialog(null)} />}
+      {dialog === "arm" && <ArmDialog calibration={calibration} from={arm} onClose={() => setDialog(null)} onStarted={(number) => go({ arm: String(number), at: null, policy: null, step: null })} />}
+      {dialog === "close" && <CloseDialog calibration={calibration} onClose={() => setDialog(null)} />}
+    </>
+  );
+}
+
+function Arms({ calibration, arm, onArm, onStart }: { calibration: Calibration; arm: Arm; onArm: (number: number) => void; onStart: () => void }) {
+  if (calibration.arms.length < 2) return null;
+  return (
+    <div className="arms mb-0" role="group" aria-label="Arms: coupons that share every setting except exposure">
+      {calibration.arms.map((one) => (
+        <Button key={one.id} variant={one.id === arm.id ? "primary" : "quiet"} size="sm" style={{ minHeight: 40 }} aria-pressed={one.id === arm.id} onClick={() => onArm(one.number)}>
+          {one.name} · {one.coupons.length}
+        </Button>
+      ))}
+      {!calibration.closed_at && (
+        <Button variant="link" size="sm" onClick={onStart}>
+          Another arm…
+        </Button>
+      )}
+    </div>
+  );
+}
+
+function furthest(arms: Arm[]): Arm {
+  const order = ["range", "refine", "decide", "issued"];
+  return arms.reduce((best, one) => (order.indexOf(one.stage) > order.indexOf(best.stage) ? one : best), arms[0]!);
+}
+
+function stepOf(stage: Arm["stage"]): Step {
+  return stage === "issued" ? "issue" : stage;
+}
+
+function temperatures({ temp_low_c, temp_high_c }: Calibration): string | null {
+  if (temp_low_c === null || temp_high_c === null) return null;
+  return temp_low_c === temp_high_c ? `${temp_low_c}${THIN}°C` : `${temp_low_c}–${temp_high_c}${THIN}°C`;
+}
+

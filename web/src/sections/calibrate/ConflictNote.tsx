@@ -1,0 +1,52 @@
+import Button from "react-bootstrap/Button";
+import { body, POST } from "../../shared/api/client";
+import { useSend } from "../../shared/api/useSend";
+import { exposure, LANE_NAMES, THIN } from "../../shared/format";
+import { useSay } from "../../app/toasts";
+import type { Arm, Calibration } from "./CalibrationPage";
+
+/** When lanes do not overlap: by how much, how sure, and what to change, cheapest first. No exposure is offered. */
+export function ConflictNote({ calibration, arm }: { calibration: Calibration; arm: Arm }) {
+  const say = useSay();
+  const conflict = arm.window?.conflict;
+  const plan = useSend(
+    (at: number, headers) =>
+      body(
+        POST("/api/arms/{arm_id}/plan", {
+          params: { path: { arm_id: arm.id } },
+          body: { kind: kindFor(conflict?.lower_from), exposures_s: [at], thickness_mm: null, is_repeat: false },
+          headers,
+        }),
+      ),
+    (made) => say(`Planned ${made.coupons.join(", ")}.`),
+  );
+  if (!conflict) return null;
+  return (
+    <section aria-label="Conflict" className="mb-3" data-proven={conflict.proven}>
+      <div className="trouble">
+        <b>{conflict.proven ? "No exposure is right." : "No exposure is offered yet."}</b>
+        <br />
+        {LANE_NAMES[conflict.lower_from]} and {LANE_NAMES[conflict.upper_from]?.toLowerCase()} are {conflict.gap_pct.toFixed(0)}
+        {THIN}% apart. {conflict.proven ? "That is more than the doubt." : "The doubt is larger than that gap."}
+      </div>
+      {conflict.try_s !== null && !calibration.closed_at && (
+        <Button variant="outline-primary" className="w-100 mt-2" disabled={plan.isPending} onClick={() => plan.mutate(conflict.try_s!)}>
+          Worth one more coupon: {exposure(conflict.try_s, calibration.exposure_step_s)}
+          {THIN}s
+        </Button>
+      )}
+      <h3 className="mt-3">What to change, cheapest first</h3>
+      <ol className="ps-3 mb-0">
+        {conflict.remedies.map((remedy) => (
+          <li key={remedy.code} className="mb-1">
+            {remedy.message} <span className="text-secondary">Costs {remedy.cost}.</span>
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}
+
+function kindFor(lane: string | undefined): "flat" | "support" {
+  return lane === "tips" ? "support" : "flat";
+}

@@ -1,0 +1,139 @@
+import Button from "react-bootstrap/Button";
+import type { Schemas } from "../../shared/api/client";
+import { decimal, duration, exposure, millilitres, percent, POLICY_NAMES, signed, size, THIN } from "../../shared/format";
+import { useSay } from "../../app/toasts";
+import { body, POST } from "../../shared/api/client";
+import { useSend } from "../../shared/api/useSend";
+import { Trouble } from "../../shared/Trouble";
+import type { Arm, Calibration } from "./CalibrationPage";
+import { ConflictNote } from "./ConflictNote";
+import { Evidence } from "./NextPanel";
+import type { Step } from "./Trail";
+
+type Prediction = Schemas["Prediction"];
+const ORDER = ["size-true", "centre", "support-safe", "hardest-in-tolerance"];
+
+type Props = {
+  calibration: Calibration;
+  arm: Arm;
+  policy: string;
+  chosen: number | null;
+  onPolicy: (policy: string) => void;
+  onStep: (step: Step) => void;
+};
+
+/** Four schools over the same evidence, and what each exposure would do. */
+export function DecidePanel({ calibration, arm, policy, chosen, onPolicy, onStep }: Props) {
+  const say = useSay();
+  const result = arm.window;
+  const policies = result?.policies ?? null;
+  const step = calibration.exposure_step_s;
+  const more = arm.next.find((one) => one.advice.action === "print" && one.cost);
+  const plan = useSend(
+    (at: number, headers) =>
+      body(POST("/api/arms/{arm_id}/plan", { params: { path: { arm_id: arm.id } }, body: { kind: more!.kind as "flat", exposures_s: [at], thickness_mm: null, is_repeat: false }, headers })),
+    (made) => say(`Planned ${made.coupons.join(", ")}.`),
+  );
+  if (!result?.window || !policies)
+    return (
+      <>
+        <h2>Decide</h2>
+        {!result && <p>Nothing is read yet, so there is nothing to decide on.</p>}
+        {result && !result.conflict && <p>There is no window yet, so no exposure is offered.</p>}
+        <ConflictNote calibration={calibration} arm={arm} />
+        <Evidence arm={arm} />
+        <Button className="w-100" onClick={() => onStep("refine")}>
+          What to print next
+        </Button>
+      </>
+    );
+  const at = predictionAt(result, chosen);
+  const none = ORDER.every((name) => policies[name] === null);
+  return (
+    <>
+      <fieldset className="policies">
+        <legend>What matters most for these parts?</legend>
+        {ORDER.map((name) => {
+          const value = policies[name] ?? null;
+          const on = name === policy && value !== null;
+          return (
+            <label key={name} className={`${on ? "on" : ""} ${value === null ? "none" : ""}`}>
+              <input type="radio" name="policy" value={name} checked={on} disabled={value === null} onChange={() => onPolicy(name)} />
+              <b>{POLICY_NAMES[name]}</b>
+              <span className="num-key">{value === null ? "–" : `${exposure(value, step)}${THIN}s`}</span>
+              <small>{why(name, value, result, calibration)}</small>
+            </label>
+          );
+        })}
+      </fieldset>
+      {at && chosen !== null && <Predicted at={at} calibration={calibration} arm={arm} />}
+      <Evidence arm={arm} />
+      {!calibration.closed_at && (
+        <>
+          <Button className="w-100" size="lg" disabled={none || result.provisional} onClick={() => onStep("issue")}>
+            Go on with {chosen === null ? "–" : exposure(chosen, step)}
+            {THIN}s
+          </Button>
+          {result.provisional && <p className="text-secondary mt-2 mb-0">A provisional window is not issued on: repeat or leave out what it names.</p>}
+          {more?.cost && more.advice.exposure_s !== null && (
+            <Button variant="link" className="w-100 text-center mt-2" disabled={plan.isPending} onClick={() => plan.mutate(more.advice.exposure_s!)}>
+              Plan a coupon at {exposure(more.advice.exposure_s, step)}
+              {THIN}s · {duration(more.cost.duration_s)} · {millilitres(more.cost.volume_ml)}
+            </Button>
+          )}
+          <Trouble error={plan.error} />
+        </>
+      )}
+    </>
+  );
+}
+
+export function predictionAt(result: Schemas["WindowResult"], at: number | null): Prediction | undefined {
+  if (at === null) return undefined;
+  return result.predictions.reduce<Prediction | undefined>(
+    (best, one) => (best === undefined || Math.abs(one.exposure_s - at) < Math.abs(best.exposure_s - at) ? one : best),
+    undefined,
+  );
+}
+
+function why(name: string, value: number | null, result: Schemas["WindowResult"], calibration: Calibration): string {
+  const at = predictionAt(result, value);
+  if (value === null) {
+    if (name === "size-true") return result.lanes.size ? "True size lies outside the window." : "No sizes were measured.";
+    if (name === "support-safe") return "No support tips were read.";
+    return "No printer step falls inside the window.";
+  }
+  if (name === "size-true") return `Edges land where drawn.${at?.tip_probability != null ? ` Tips hold ${percent(at.tip_probability)}.` : ""}`;
+  if (name === "centre" && at) return `Furthest from both failures, ${signed(-(at.margin_lower_pct ?? 0))} / ${signed(at.margin_upper_pct ?? 0)}${THIN}%.`;
+  if (name === "support-safe") return `Least light that clears every lower end by ${calibration.guard_band_pct}${THIN}% and its doubt.`;
+  return at?.growth_um != null ? `${signed(at.growth_um)}${THIN}µm per edge, as strong as the tolerance allows.` : "As much light as every upper end allows.";
+}
+
+/** What is expected at the chosen exposure; expectations are told apart from readings by a tilde. */
+export function Predicted({ at, calibration, arm }: { at: Prediction; calibration: Calibration; arm: Arm }) {
+  const half = at.growth_ci_um && at.growth_um !== null ? (at.growth_ci_um[1] - at.growth_ci_um[0]) / 2 : null;
+  const { limits } = calibration;
+  const rows: [string, string][] = [];
+  if (at.growth_um !== null) rows.push(["Edge growth", `~${signed(at.growth_um)}${half !== null ? ` ± ${decimal(Math.max(half, 1), 0)}` : ""}${THIN}µm`]);
+  if (at.tip_probability !== null) rows.push([`${size(limits.tips_size_mm ?? 0)}${THIN}mm tip holds`, `~${percent(at.tip_probability)}`]);
+  if (at.part_probability !== null) rows.push([`All ${limits.tips_per_part} tips of a part`, `~${percent(at.part_probability)}`]);
+  if (at.walls_standing !== null) rows.push(["Wall sizes that stand", `~${decimal(at.walls_standing, 1)} of ${at.walls_of}`]);
+  if (at.slots_open !== null) rows.push(["Slot sizes open", `~${decimal(at.slots_open, 1)} of ${at.slots_of}`]);
+  if (at.bloom_um !== null) rows.push(["Lost under bridges", `~${decimal(at.bloom_um, 0)}${THIN}µm`]);
+  if (at.margin_lower_pct !== null && at.margin_upper_pct !== null)
+    rows.push(["Room before under / over", `${signed(-at.margin_lower_pct)} / ${signed(at.margin_upper_pct)}${THIN}%`]);
+  rows.push(["Base layers", `${arm.settings.base_layers} × ${arm.settings.base_exposure_s}${THIN}s`]);
+  rows.push([calibration.delay_includes_motion ? "Delay before exposure" : "Rest before exposure", `${arm.settings.rest_before_s}${THIN}s`]);
+  return (
+    <table className="predicted" aria-label={`Expected at ${at.exposure_s} s`}>
+      <tbody>
+        {rows.map(([name, value]) => (
+          <tr key={name}>
+            <td>{name}</td>
+            <td className={`num ${value.startsWith("~") ? "guess" : ""}`}>{value}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

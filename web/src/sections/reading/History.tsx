@@ -1,0 +1,96 @@
+import { useState } from "react";
+import Button from "react-bootstrap/Button";
+import Form from "react-bootstrap/Form";
+import { useSay } from "../../app/toasts";
+import { body, POST } from "../../shared/api/client";
+import { useSend } from "../../shared/api/useSend";
+import { moment } from "../../shared/format";
+import { MARKS } from "../../shared/StateMark";
+import { ReasonDialog } from "../../shared/ReasonDialog";
+import type { Coupon } from "./ReadingPage";
+
+type Verdict = "under" | "ok" | "over" | "mixed";
+
+/** Who read and judged this coupon, and the steps that need a reason. */
+export function History({ coupon }: { coupon: Coupon }) {
+  const say = useSay();
+  const [asking, setAsking] = useState<"overrule" | "withdraw" | "gone" | null>(null);
+  const [verdict, setVerdict] = useState<Verdict>("ok");
+  const path = { params: { path: { id_or_code: coupon.code } } };
+  const close = () => setAsking(null);
+  const overrule = useSend(
+    (reason: string, headers) => body(POST("/api/coupons/{id_or_code}/judgements", { ...path, body: { include: coupon.judgement?.include ?? false, verdict, reason }, headers })),
+    () => {
+      say(`${coupon.code} is judged ${MARKS[verdict]?.word}; who and why is recorded.`);
+      close();
+    },
+  );
+  const withdraw = useSend(
+    (reason: string) => body(POST("/api/coupons/{id_or_code}/withdraw", { ...path, body: { reading_id: coupon.reading!.id, reason } })),
+    () => {
+      say(`The reading of ${coupon.code} is withdrawn; it stays on record.`);
+      close();
+    },
+  );
+  const found = useSend((_: null) => body(POST("/api/coupons/{id_or_code}/found", path)));
+  const gone = useSend(
+    (reason: string) => body(POST("/api/coupons/{id_or_code}/gone", { ...path, body: { reason } })),
+    () => {
+      say(`${coupon.code} is noted as gone.`, () => found.mutate(null));
+      close();
+    },
+  );
+  const shared = { onClose: close };
+  return (
+    <section className="panel" aria-label="Record">
+      <h2>Record</h2>
+      {coupon.history.length > 0 && (
+        <ol className="list-unstyled mb-2">
+          {coupon.history.map((reading) => (
+            <li key={reading.id} className={reading.id === coupon.reading?.id ? "" : "text-secondary"}>
+              <span className="num">{moment(reading.read_at)}</span> {reading.initials} {reading.withdrawn ? "withdrew the reading" : reading.supersedes_id ? "read it again" : "read it"}
+              {reading.reason && `: ${reading.reason}`}
+            </li>
+          ))}
+          {coupon.judgement && (
+            <li>
+              <span className="num">{moment(coupon.judgement.judged_at)}</span> {coupon.judgement.initials}{" "}
+              {coupon.judgement.verdict ? `judged it ${MARKS[coupon.judgement.verdict]?.word}` : coupon.judgement.include ? "counted it on purpose" : "took it out of the count"}: {coupon.judgement.reason}
+            </li>
+          )}
+        </ol>
+      )}
+      <div className="d-flex flex-wrap gap-3">
+        {coupon.reading && (
+          <>
+            <Button variant="link" onClick={() => setAsking("overrule")}>
+              Overrule the verdict…
+            </Button>
+            <Button variant="link" onClick={() => setAsking("withdraw")}>
+              Withdraw the reading…
+            </Button>
+          </>
+        )}
+        <Button variant="link" onClick={() => setAsking("gone")}>
+          This coupon is gone…
+        </Button>
+      </div>
+      {asking === "overrule" && (
+        <ReasonDialog title={`Overrule the verdict of ${coupon.code}`} label="Why" action="Overrule" saving={overrule.isPending} error={overrule.error} onSave={(reason) => overrule.mutate(reason)} {...shared}>
+          <Form.Group controlId="verdict" className="mb-3">
+            <Form.Label>It is</Form.Label>
+            <Form.Select value={verdict} onChange={(event) => setVerdict(event.target.value as Verdict)}>
+              {(["under", "ok", "over", "mixed"] as const).map((one) => (
+                <option key={one} value={one}>
+                  {MARKS[one]!.word}
+                </option>
+              ))}
+            </Form.Select>
+          </Form.Group>
+        </ReasonDialog>
+      )}
+      {asking === "withdraw" && <ReasonDialog title={`Withdraw the reading of ${coupon.code}`} label="Why" action="Withdraw" saving={withdraw.isPending} error={withdraw.error} onSave={(reason) => withdraw.mutate(reason)} {...shared} />}
+      {asking === "gone" && <ReasonDialog title={`${coupon.code} is gone`} label="What became of it" action="It is gone" saving={gone.isPending} error={gone.error} onSave={(reason) => gone.mutate(reason)} {...shared} />}
+    </section>
+  );
+}

@@ -1,0 +1,74 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link, useParams } from "react-router";
+import { PageHead } from "../../app/PageHead";
+import { body, GET, type Schemas } from "../../shared/api/client";
+import { CouponDrawing } from "../../shared/coupon/CouponDrawing";
+import { exposure, moment, THIN } from "../../shared/format";
+import { Loaded } from "../../shared/Loading";
+import { ReadingForm } from "./ReadingForm";
+import "./reading.scss";
+
+export type Coupon = Schemas["CouponView"];
+
+export default function ReadingPage() {
+  const { code = "" } = useParams();
+  const query = useQuery({
+    queryKey: ["coupon", code],
+    queryFn: () => body(GET("/api/coupons/{id_or_code}", { params: { path: { id_or_code: code } } })),
+  });
+  return (
+    <Loaded query={query}>
+      {(coupon) => (
+        <>
+          <PageHead
+            title={`Coupon ${coupon.code}, ${exposure(coupon.exposure_s)}${THIN}s`}
+            sub={
+              <>
+                <Link to={`/calibrate/${coupon.calibration_id}`}>
+                  {coupon.material} on {coupon.printer}, {coupon.layer_height_um}
+                  {THIN}µm
+                </Link>
+                {` · ${coupon.calibration_code}`}
+                {coupon.printed_at && ` · printed ${moment(coupon.printed_at)}`}
+                {coupon.temp_c !== null && ` at ${coupon.temp_c}${THIN}°C (${coupon.temp_place})`}
+              </>
+            }
+          >
+            <Neighbour code={coupon.previous_code} word="Less light" />
+            <Neighbour code={coupon.next_code} word="More light" />
+          </PageHead>
+          {coupon.status === "printed" ? <ReadingForm key={`${coupon.id} ${coupon.latest_id}`} coupon={coupon} /> : <NotReadable coupon={coupon} />}
+        </>
+      )}
+    </Loaded>
+  );
+}
+
+function Neighbour({ code, word }: { code: string | null; word: string }) {
+  if (!code) return null;
+  return (
+    <Link className="btn btn-quiet" to={`/coupons/${code}`}>
+      {word}: <span className="num">{code}</span>
+    </Link>
+  );
+}
+
+function NotReadable({ coupon }: { coupon: Coupon }) {
+  return (
+    <div className="reading">
+      <div className="plan">
+        <CouponDrawing plan={coupon.plan} states={{}} code={coupon.code} exposure={`${exposure(coupon.exposure_s)}s`} />
+      </div>
+      <aside className="panel">
+        {coupon.status === "gone" ? (
+          <p className="trouble">This coupon is gone: {coupon.gone_reason}. It cannot be read.</p>
+        ) : (
+          <p className="caution">This coupon is not printed yet. Mark its print as done in the calibration’s tray, then read it.</p>
+        )}
+        <Link className="btn btn-primary w-100" to={`/calibrate/${coupon.calibration_id}`}>
+          To the calibration
+        </Link>
+      </aside>
+    </div>
+  );
+}

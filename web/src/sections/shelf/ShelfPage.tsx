@@ -1,0 +1,161 @@
+import { useQuery } from "@tanstack/react-query";
+import Button from "react-bootstrap/Button";
+import Nav from "react-bootstrap/Nav";
+import { Link, Navigate, useParams, useSearchParams } from "react-router";
+import { PageHead } from "../../app/PageHead";
+import { usePageKeys } from "../../app/shortcuts";
+import { body, POST } from "../../shared/api/client";
+import { useSend } from "../../shared/api/useSend";
+import { EmptyState } from "../../shared/EmptyState";
+import { EntryForm } from "../../shared/fields/EntryForm";
+import { plural } from "../../shared/format";
+import { Loaded } from "../../shared/Loading";
+import { DataTable } from "../../shared/table/DataTable";
+import { useSay } from "../../app/toasts";
+import { BOTTLES, PRINTERS, RESINS, ROUTES, type ShelfKind } from "./kinds";
+
+// The rows differ per kind; the page only uses what all of them have.
+type Entry = { id: string; code: string; retired_at: string | null; version: number };
+const KINDS = [RESINS, BOTTLES, PRINTERS, ROUTES] as unknown as ShelfKind<Entry>[];
+
+export default function ShelfPage() {
+  const { kind: path } = useParams();
+  const kind = KINDS.find((one) => one.path === path);
+  if (!kind) return <Navigate to="/shelf/resins" replace />;
+  return <ShelfOf key={kind.path} kind={kind} />;
+}
+
+function ShelfOf({ kind }: { kind: ShelfKind<Entry> }) {
+  const [search, setSearch] = useSearchParams();
+  const say = useSay();
+  const retired = search.get("retired") === "1";
+  const editing = search.get("edit");
+  const isNew = search.has("new");
+  const list = useQuery({ queryKey: ["shelf", kind.path, retired], queryFn: () => kind.list(retired) });
+  const materials = useQuery({
+    queryKey: ["shelf", "resins", false],
+    queryFn: () => RESINS.list(false),
+    enabled: kind.path === "bottles",
+  });
+  const everything = useQuery({ queryKey: ["shelf", kind.path, true], queryFn: () => kind.list(true), enabled: Boolean(editing) && !retired });
+  const edited = editing ? (list.data?.find((r) => r.id === editing) ?? everything.data?.find((r) => r.id === editing)) : undefined;
+
+  function go(changes: Record<string, string | null>) {
+    const next = new URLSearchParams(search);
+    for (const [name, value] of Object.entries(changes)) value === null ? next.delete(name) : next.set(name, value);
+    setSearch(next, { replace: true });
+  }
+  const close = () => go({ edit: null, new: null });
+  const add = useSend(kind.add, (made) => {
+    say(`${kind.title(made)} is on the shelf.`);
+    close();
+  });
+  const change = useSend(
+    ({ id, values }: { id: string; values: Record<string, unknown> }) => kind.change(id, values),
+    (made) => {
+      say(`${kind.title(made)} is saved.`);
+      close();
+    },
+  );
+  const move = useSend(({ row, back }: { row: Entry; back: boolean }) => {
+    const path = { kind: kind.path as "resins", row_id: row.id };
+    return body(back ? POST("/api/{kind}/{row_id}/restore", { params: { path } }) : POST("/api/{kind}/{row_id}/retire", { params: { path } }));
+  });
+  function retire(row: Entry, back: boolean) {
+    move.mutate(
+      { row, back },
+      {
+        onSuccess: () => say(`${kind.title(row)} is ${back ? "back on the shelf" : "retired"}.`, () => move.mutate({ row, back: !back })),
+        onError: (error) => say(error.message),
+      },
+    );
+  }
+  usePageKeys([{ keys: "n", does: `add a ${kind.one}`, run: () => go({ new: "1", edit: null }) }]);
+  const fields = kind.fields(materials.data ?? []);
+  const needsResin = kind.path === "bottles" && materials.data?.length === 0;
+
+  return (
+    <>
+      <PageHead title="Shelf" sub={list.data ? `${plural(list.data.length, retired ? `retired ${kind.one}` : kind.one)}` : undefined}>
+        {!needsResin && <Button onClick={() => go({ new: "1" })}>Add a {kind.one}</Button>}
+      </PageHead>
+      <div className="d-flex flex-wrap gap-2 align-items-center mb-3">
+        <Nav variant="underline" as="nav" aria-label="Kinds on the shelf">
+          {KINDS.map((one) => (
+            <Nav.Item key={one.path}>
+              <Link className={`nav-link ${one.path === kind.path ? "active" : ""}`} aria-current={one.path === kind.path ? "page" : undefined} to={`/shelf/${one.path}`}>
+                {one.name}
+              </Link>
+            </Nav.Item>
+          ))}
+        </Nav>
+        <Button variant="link" className="ms-auto" onClick={() => go({ retired: retired ? null : "1" })}>
+          {retired ? "Show what is on the shelf" : "Show retired"}
+        </Button>
+      </div>
+      <Loaded query={list}>
+        {(rows) =>
+          rows.length ? (
+            <DataTable
+              name={kind.name}
+              rows={rows}
+              id={(row) => row.id}
+              columns={[
+                {
+                  name: "Name",
+                  value: (row) => kind.title(row),
+                  cell: (row) => (
+                    <button type="button" className="row-link" onClick={() => go({ edit: row.id })}>
+                      {kind.title(row)}
+                      {kind.title(row) !== row.code && <span className="num text-secondary fw-normal ms-2 small">{row.code}</span>}
+                    </button>
+                  ),
+                },
+                ...kind.columns,
+              ]}
+              actions={(row) => (
+                <Button variant="quiet" size="sm" style={{ minHeight: 40 }} aria-label={`${row.retired_at ? "Bring back" : "Retire"} ${kind.title(row)}`} onClick={() => retire(row, Boolean(row.retired_at))}>
+                  {row.retired_at ? "Bring back" : "Retire"}
+                </Button>
+              )}
+            />
+          ) : retired ? (
+            <EmptyState purpose={`No ${kind.one} is retired. What is retired keeps all that was measured with it.`} />
+          ) : needsResin ? (
+            <EmptyState purpose={`${kind.purpose} Add its resin first.`}>
+              <Link className="btn btn-primary" to="/shelf/resins?new=1">
+                Add a resin
+              </Link>
+            </EmptyState>
+          ) : (
+            <EmptyState purpose={kind.purpose}>
+              <Button onClick={() => go({ new: "1" })}>Add a {kind.one}</Button>
+            </EmptyState>
+          )
+        }
+      </Loaded>
+      {isNew && (kind.path !== "bottles" || materials.data) && (
+        <EntryForm title={`Add a ${kind.one}`} fields={fields} values={kind.fresh} saving={add.isPending} error={add.error} caution={kind.caution} onClose={close} onSave={(values) => add.mutate(values)} />
+      )}
+      {edited && (kind.path !== "bottles" || materials.data) && (
+        <EntryForm
+          key={edited.id}
+          title={`${kind.title(edited)}`}
+          fields={fields}
+          values={pick(edited, kind.fresh)}
+          saving={change.isPending}
+          error={change.error}
+          caution={kind.path === "finish-routes" ? "A change makes a new version; what was finished by the old one keeps it." : undefined}
+          onClose={close}
+          onSave={(values) => change.mutate({ id: edited.id, values: { ...values, version: edited.version } })}
+        />
+      )}
+    </>
+  );
+}
+
+/** The editable part of a row, as the form holds it. */
+function pick(row: Entry, fresh: Record<string, unknown>): Record<string, unknown> {
+  const held = row as unknown as Record<string, unknown>;
+  return Object.fromEntries(Object.keys(fresh).map((name) => [name, held[name] ?? (typeof fresh[name] === "string" ? "" : null)]));
+}

@@ -1,0 +1,53 @@
+/** Shape, word and colour together: a verdict or a state is never told by colour alone. */
+type Mark = { word: string; color: string; path: string; hollow?: boolean };
+
+const UNDER = "M1 2.5h12L7 13z";
+const OVER = "M1 11.5h12L7 1z";
+const SQUARE = "M2 2h10v10H2z";
+const DIAMOND = "M7 .5 13.5 7 7 13.5.5 7z";
+const CIRCLE = "M7 1.5a5.5 5.5 0 1 1 0 11 5.5 5.5 0 0 1 0-11z";
+
+export const MARKS: Record<string, Mark> = {
+  under: { word: "under", color: "var(--under)", path: UNDER },
+  ok: { word: "right", color: "var(--violet)", path: SQUARE },
+  over: { word: "over", color: "var(--over)", path: OVER },
+  mixed: { word: "mixed", color: "var(--caution)", path: DIAMOND },
+  unjudged: { word: "not judged", color: "var(--ink-soft)", path: CIRCLE, hollow: true },
+  planned: { word: "to print", color: "var(--ink-soft)", path: CIRCLE, hollow: true },
+  printed: { word: "to read", color: "var(--violet)", path: CIRCLE, hollow: true },
+  "left out": { word: "left out", color: "var(--ink-soft)", path: DIAMOND, hollow: true },
+  issued: { word: "issued", color: "var(--violet)", path: SQUARE },
+  calibrating: { word: "calibrating", color: "var(--violet)", path: CIRCLE, hollow: true },
+  closed: { word: "closed", color: "var(--ink-soft)", path: DIAMOND, hollow: true },
+};
+
+export function markOf(card: { verdict: string | null; status: string; left_out: boolean }): string {
+  if (card.left_out) return "left out";
+  if (card.status !== "read") return card.status;
+  return card.verdict ?? "unjudged";
+}
+
+export function MarkShape({ name, size = 14 }: { name: string; size?: number }) {
+  const mark = MARKS[name] ?? MARKS.unjudged!;
+  return (
+    <svg width={size} height={size} viewBox="0 0 14 14" aria-hidden="true" style={{ flex: "none" }}>
+      <path
+        d={mark.path}
+        fill={mark.hollow ? "none" : mark.color}
+        stroke={mark.color}
+        strokeWidth={mark.hollow ? 1.8 : 0}
+        strokeDasharray={name === "left out" || name === "planned" ? "2.4 1.8" : undefined}
+      />
+    </svg>
+  );
+}
+
+export function StateMark({ name, word }: { name: string; word?: string }) {
+  const mark = MARKS[name] ?? MARKS.unjudged!;
+  return (
+    <span className="d-inline-flex align-items-center gap-1 fw-semibold text-nowrap" style={{ color: mark.color, fontSize: "0.9375rem" }}>
+      <MarkShape name={name} />
+      {word ?? mark.word}
+    </span>
+  );
+}

@@ -1,0 +1,66 @@
+/** Talks to the API with generated types; every failure becomes one ApiError with messages per field. */
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+export type Schemas = components["schemas"];
+
+export class ApiError extends Error {
+  constructor(
+    readonly status: number,
+    message: string,
+    readonly fields: Record<string, string> = {},
+    readonly suggest: Record<string, number> = {},
+  ) {
+    super(message);
+  }
+}
+
+let technician: string | null = null;
+export function workAs(initials: string | null): void {
+  technician = initials;
+}
+
+const client = createClient<paths>({ baseUrl: "" });
+client.use({
+  onRequest({ request }) {
+    if (technician) request.headers.set("Setback-Technician", technician);
+    return request;
+  },
+});
+
+export const { GET, POST, PUT } = client;
+
+type Answer<T> = { data?: T; error?: unknown; response: Response };
+
+/** The body of an answer, or an ApiError in the words of the server. */
+export async function body<T>(asked: Promise<Answer<T>>): Promise<T> {
+  let answer: Answer<T>;
+  try {
+    answer = await asked;
+  } catch {
+    throw new ApiError(0, "The server does not answer. Nothing is lost: try again when it is back.");
+  }
+  if (answer.response.ok && answer.data !== undefined) return answer.data;
+  throw asError(answer.response.status, answer.error);
+}
+
+function asError(status: number, given: unknown): ApiError {
+  const held = (given as { error?: Partial<ApiError> } | undefined)?.error;
+  return new ApiError(status, held?.message ?? `The server answered ${status}.`, held?.fields, held?.suggest);
+}
+
+/** One file as a multipart form. */
+export async function upload<T>(url: string, name: string, file: File): Promise<T> {
+  const form = new FormData();
+  form.append(name, file);
+  const headers: Record<string, string> = technician ? { "Setback-Technician": technician } : {};
+  let response: Response;
+  try {
+    response = await fetch(url, { method: "POST", body: form, headers });
+  } catch {
+    throw new ApiError(0, "The photo could not be sent. Try again.");
+  }
+  const answer: unknown = await response.json().catch(() => undefined);
+  if (!response.ok) throw asError(response.status, answer);
+  return answer as T;
+}

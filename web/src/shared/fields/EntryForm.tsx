@@ -1,0 +1,149 @@
+import { useEffect, useState } from "react";
+import Button from "react-bootstrap/Button";
+import Form from "react-bootstrap/Form";
+import Offcanvas from "react-bootstrap/Offcanvas";
+import { Controller, useForm, type DefaultValues, type Path } from "react-hook-form";
+import { ApiError } from "../api/client";
+import { Trouble } from "../Trouble";
+import { NumberField } from "./NumberField";
+import type { Unit } from "./units";
+
+type Base = { name: string; label: string; hint?: string; required?: boolean; half?: boolean };
+export type FieldSpec =
+  | (Base & { type: "text" | "date" | "note" })
+  | (Base & { type: "number"; unit?: Unit })
+  | (Base & { type: "check" })
+  | (Base & { type: "choice"; options: { value: string; name: string }[] })
+  | { type: "heading"; name: string; label: string };
+
+type Values = Record<string, unknown>;
+type Props = {
+  title: string;
+  fields: FieldSpec[];
+  values: Values;
+  saving: boolean;
+  error: ApiError | null;
+  caution?: string;
+  onSave: (values: Values) => void;
+  onClose: () => void;
+};
+
+/** One form for everything on the shelf: described as fields, checked by the server, errors at their field. */
+export function EntryForm({ title, fields, values, saving, error, caution, onSave, onClose }: Props) {
+  const form = useForm<Values>({ defaultValues: values as DefaultValues<Values> });
+  const [bad, setBad] = useState<Record<string, boolean>>({});
+  const { setError, clearErrors, formState } = form;
+  useEffect(() => {
+    clearErrors();
+    for (const [name, message] of Object.entries(error?.fields ?? {})) setError(name as Path<Values>, { message });
+  }, [error, setError, clearErrors]);
+  const shownNames = new Set(fields.map((f) => f.name));
+  const elsewhere = error && !Object.keys(error.fields).some((name) => shownNames.has(name)) ? error : null;
+
+  function submit(entered: Values) {
+    const missing = fields.filter((f) => f.type !== "heading" && f.type !== "check" && f.required && (entered[f.name] === null || entered[f.name] === ""));
+    missing.forEach((f) => setError(f.name as Path<Values>, { message: "This is needed." }));
+    if (missing.length || Object.values(bad).some(Boolean)) return;
+    onSave(Object.fromEntries(Object.entries(entered).map(([name, value]) => [name, value === "" && !keepsEmpty(fields, name) ? null : value])));
+  }
+  return (
+    <Offcanvas show onHide={onClose} placement="end" aria-labelledby="entry-title" style={{ width: "min(34rem, 100vw)", background: "var(--panel)" }}>
+      <Form noValidate onSubmit={(event) => { clearErrors(); void form.handleSubmit(submit)(event); }} className="d-flex flex-column h-100">
+        <Offcanvas.Header closeButton>
+          <Offcanvas.Title as="h2" id="entry-title" className="h2 m-0">
+            {title}
+          </Offcanvas.Title>
+        </Offcanvas.Header>
+        <Offcanvas.Body>
+          {caution && <p className="caution">{caution}</p>}
+          <Trouble error={elsewhere} className="mb-3" />
+          <div className="row g-3">
+            {fields.map((field, index) =>
+              field.type === "heading" ? (
+                <h3 key={field.name} className="mb-0 mt-4">
+                  {field.label}
+                </h3>
+              ) : (
+                <div key={field.name} className={field.half ? "col-6" : "col-12"}>
+                  <Controller
+                    control={form.control}
+                    name={field.name as Path<Values>}
+                    render={({ field: held }) => (
+                      <Field
+                        spec={field}
+                        value={held.value}
+                        onChange={held.onChange}
+                        onBad={(isBad) => setBad((all) => ({ ...all, [field.name]: isBad }))}
+                        error={formState.errors[field.name]?.message as string | undefined}
+                        suggest={error?.suggest[field.name]}
+                        autoFocus={index === 0}
+                      />
+                    )}
+                  />
+                </div>
+              ),
+            )}
+          </div>
+        </Offcanvas.Body>
+        <div className="p-3 border-top d-flex gap-2">
+          <Button type="submit" disabled={saving}>
+            Save
+          </Button>
+          <Button variant="quiet" onClick={onClose}>
+            Cancel
+          </Button>
+        </div>
+      </Form>
+    </Offcanvas>
+  );
+}
+
+type FieldProps = {
+  spec: Exclude<FieldSpec, { type: "heading" }>;
+  value: unknown;
+  onChange: (value: unknown) => void;
+  onBad: (bad: boolean) => void;
+  error?: string;
+  suggest?: number;
+  autoFocus: boolean;
+};
+
+function Field({ spec, value, onChange, onBad, error, suggest, autoFocus }: FieldProps) {
+  const label = spec.required ? `${spec.label} *` : spec.label;
+  if (spec.type === "number")
+    return <NumberField label={label} unit={spec.unit} value={(value as number | null) ?? null} onChange={onChange} onBad={onBad} error={error} suggest={suggest} hint={spec.hint} autoFocus={autoFocus} />;
+  if (spec.type === "check")
+    return <Form.Check id={`field-${spec.name}`} label={spec.label} checked={Boolean(value)} onChange={(event) => onChange(event.target.checked)} />;
+  const shared = { value: (value as string | null) ?? "", isInvalid: Boolean(error), autoFocus };
+  return (
+    <Form.Group controlId={`field-${spec.name}`}>
+      <Form.Label>{label}</Form.Label>
+      {spec.type === "choice" ? (
+        <Form.Select {...shared} onChange={(event) => onChange(event.target.value)}>
+          {!spec.required && <option value="">–</option>}
+          {spec.required && !shared.value && <option value="">Choose…</option>}
+          {spec.options.map((option) => (
+            <option key={option.value} value={option.value}>
+              {option.name}
+            </option>
+          ))}
+        </Form.Select>
+      ) : (
+        <Form.Control
+          {...shared}
+          as={spec.type === "note" ? "textarea" : undefined}
+          rows={spec.type === "note" ? 3 : undefined}
+          type={spec.type === "date" ? "date" : "text"}
+          autoComplete="off"
+          onChange={(event) => onChange(event.target.value)}
+        />
+      )}
+      <Form.Control.Feedback type="invalid">{error}</Form.Control.Feedback>
+      {spec.hint && <Form.Text>{spec.hint}</Form.Text>}
+    </Form.Group>
+  );
+}
+
+function keepsEmpty(fields: FieldSpec[], name: string): boolean {
+  return fields.some((f) => f.name === name && f.type === "note");
+}

@@ -1,0 +1,95 @@
+import { forwardRef, useEffect, useId, useState, type KeyboardEvent, type ReactNode } from "react";
+import Button from "react-bootstrap/Button";
+import Form from "react-bootstrap/Form";
+import InputGroup from "react-bootstrap/InputGroup";
+import { THIN } from "../format";
+import { understand, type Unit } from "./units";
+
+type Props = {
+  label: ReactNode;
+  unit?: Unit;
+  value: number | null;
+  onChange: (value: number | null) => void;
+  /** Says whether the text in the field is a number; a form must not be sent while it is not. */
+  onBad?: (bad: boolean) => void;
+  error?: string;
+  suggest?: number;
+  hint?: ReactNode;
+  required?: boolean;
+  disabled?: boolean;
+  hideLabel?: boolean;
+  onEnter?: () => void;
+  className?: string;
+  autoFocus?: boolean;
+  small?: boolean;
+};
+
+/** A number with its unit: takes comma, point and common units, and shows what was understood. */
+export const NumberField = forwardRef<HTMLInputElement, Props>(function NumberField(
+  { label, unit = "", value, onChange, onBad, error, suggest, hint, required, disabled, hideLabel, onEnter, className, autoFocus, small },
+  ref,
+) {
+  const id = useId();
+  const [text, setText] = useState(value === null ? "" : String(value));
+  const understood = understand(text, unit);
+  const meant = understood && "value" in understood ? understood.value : null;
+  useEffect(() => {
+    if (value !== meant && !(understood && "problem" in understood)) setText(value === null ? "" : String(value));
+    // Only a change from outside may replace what is being typed.
+  }, [value]);
+
+  function type(next: string) {
+    setText(next);
+    const read = understand(next, unit);
+    const bad = read !== null && "problem" in read;
+    onBad?.(bad);
+    onChange(read && "value" in read ? read.value : null);
+  }
+  function onKeyDown(event: KeyboardEvent) {
+    if (event.key === "Enter" && onEnter) {
+      event.preventDefault();
+      onEnter();
+    }
+  }
+  const problem = understood && "problem" in understood ? understood.problem : error;
+  const note = understood && "value" in understood && understood.converted ? `= ${understood.value}${THIN}${unit}` : null;
+  return (
+    <Form.Group className={className} controlId={id}>
+      <Form.Label visuallyHidden={hideLabel}>{label}</Form.Label>
+      <InputGroup hasValidation size={small ? "sm" : undefined}>
+        <Form.Control
+          ref={ref}
+          className="num text-end"
+          inputMode="decimal"
+          autoComplete="off"
+          value={text}
+          required={required}
+          disabled={disabled}
+          autoFocus={autoFocus}
+          isInvalid={Boolean(problem)}
+          aria-describedby={`${id}-note`}
+          onChange={(event) => type(event.target.value)}
+          onKeyDown={onKeyDown}
+          onFocus={(event) => event.target.select()}
+        />
+        {unit && <InputGroup.Text>{unit}</InputGroup.Text>}
+        <Form.Control.Feedback type="invalid" id={`${id}-error`}>
+          {problem}
+          {suggest !== undefined && (
+            <Button variant="link" size="sm" className="ms-1 py-0" onClick={() => type(String(suggest))}>
+              Use {suggest}
+              {THIN}
+              {unit}
+            </Button>
+          )}
+        </Form.Control.Feedback>
+      </InputGroup>
+      {(note || hint) && (
+        <Form.Text id={`${id}-note`} className="d-block">
+          {note && <span className="num me-2">{note}</span>}
+          {hint}
+        </Form.Text>
+      )}
+    </Form.Group>
+  );
+});

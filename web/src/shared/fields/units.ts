@@ -1,0 +1,39 @@
+/** Reads a number as people type it: comma or point, with or without a common unit. */
+export type Unit = "s" | "µm" | "mm" | "°C" | "ml" | "min" | "h" | "%" | "g/ml" | "mm/min" | "J/(g·K)" | "/l" | "";
+
+type Rule = { factor: number; offset?: number };
+const RULES: Partial<Record<Unit, Record<string, Rule>>> = {
+  s: { s: { factor: 1 }, sec: { factor: 1 }, ms: { factor: 0.001 }, min: { factor: 60 } },
+  µm: { um: { factor: 1 }, micron: { factor: 1 }, microns: { factor: 1 }, mm: { factor: 1000 } },
+  mm: { mm: { factor: 1 }, um: { factor: 0.001 }, cm: { factor: 10 }, in: { factor: 25.4 }, '"': { factor: 25.4 } },
+  "°C": { c: { factor: 1 }, f: { factor: 5 / 9, offset: -32 } },
+  ml: { ml: { factor: 1 }, l: { factor: 1000 }, cl: { factor: 10 } },
+  min: { min: { factor: 1 }, s: { factor: 1 / 60 }, h: { factor: 60 } },
+  h: { h: { factor: 1 }, min: { factor: 1 / 60 } },
+  "%": { "%": { factor: 1 } },
+  "g/ml": { "g/ml": { factor: 1 }, "g/cm3": { factor: 1 }, "kg/l": { factor: 1 } },
+  "mm/min": { "mm/min": { factor: 1 }, "mm/s": { factor: 60 } },
+};
+
+export type Understood = { value: number; converted: boolean } | { problem: string };
+
+export function understand(text: string, unit: Unit): Understood | null {
+  const plain = text
+    .trim()
+    .toLowerCase()
+    .replace(/[\u2212\u2013]/g, "-")
+    .replace(/[µμ]/g, "u")
+    .replace(/°/g, "")
+    .replace(/[\s\u2009\u00a0]+/g, "");
+  if (!plain) return null;
+  const found = /^([+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+))(.*)$/.exec(plain);
+  if (!found) return { problem: "Give a number." };
+  const number = Number(found[1]!.replace(",", "."));
+  const suffix = found[2]!;
+  if (!Number.isFinite(number)) return { problem: "Give a number." };
+  if (!suffix) return { value: number, converted: false };
+  const rule = RULES[unit]?.[suffix];
+  if (!rule) return { problem: unit ? `“${suffix}” is no unit for this. Give ${unit}.` : "Give a plain number." };
+  const value = Number(((number + (rule.offset ?? 0)) * rule.factor).toPrecision(12));
+  return { value, converted: rule.factor !== 1 || rule.offset !== undefined };
+}

@@ -1,0 +1,82 @@
+/** How numbers, times and words of the job are shown. Thin space before units; no more digits than given. */
+export const THIN = "\u2009";
+export const MINUS = "\u2212";
+
+/** Plain decimal with a true minus sign. */
+export function decimal(value: number, digits: number): string {
+  const text = Math.abs(value).toFixed(digits);
+  return value < 0 && Number(text) !== 0 ? MINUS + text : text;
+}
+
+/** Exposure on its printer's step, without a unit: as many decimals as the step has. */
+export function exposure(value: number, step = 0.01): string {
+  return value.toFixed(Math.max(decimalsOf(step), 1));
+}
+
+export function decimalsOf(step: number): number {
+  const text = step.toString();
+  return text.includes(".") ? text.length - text.indexOf(".") - 1 : 0;
+}
+
+/** Three significant digits, for computed ends between steps. */
+export function threeDigits(value: number): string {
+  return value >= 100 ? value.toFixed(0) : value >= 10 ? value.toFixed(1) : value.toFixed(2);
+}
+
+export function signed(value: number, digits = 0): string {
+  const text = decimal(value, digits);
+  return value > 0 && Number(value.toFixed(digits)) !== 0 ? `+${text}` : text;
+}
+
+export function percent(share: number): string {
+  const value = 100 * share;
+  if (value > 99.5 && value < 100) return `>99${THIN}%`;
+  if (value > 0 && value < 0.5) return `<1${THIN}%`;
+  return `${value.toFixed(0)}${THIN}%`;
+}
+
+/** 95 s → 2 min; 4800 s → 1 h 20. */
+export function duration(seconds: number): string {
+  const minutes = Math.max(1, Math.round(seconds / 60));
+  if (minutes < 60) return `${minutes}${THIN}min`;
+  const rest = minutes % 60;
+  return rest ? `${Math.floor(minutes / 60)}${THIN}h ${rest.toString().padStart(2, "0")}` : `${minutes / 60}${THIN}h`;
+}
+
+export function millilitres(value: number): string {
+  return `${value < 10 ? value.toFixed(1) : value.toFixed(0)}${THIN}ml`;
+}
+
+export function size(mm: number): string {
+  return Number(mm.toFixed(3)).toString();
+}
+
+export function day(iso: string): string {
+  return new Date(iso).toLocaleDateString("en-GB", { day: "numeric", month: "short", year: "numeric" });
+}
+
+export function moment(iso: string): string {
+  return new Date(iso).toLocaleString("en-GB", { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" });
+}
+
+export function plural(count: number, one: string, many = `${one}s`): string {
+  return `${count} ${count === 1 ? one : many}`;
+}
+
+export const POLICY_NAMES: Record<string, string> = {
+  "size-true": "Size-true",
+  centre: "Centre",
+  "support-safe": "Support-safe",
+  "hardest-in-tolerance": "Hardest in tolerance",
+  "own choice": "Own choice",
+};
+
+export const LANE_NAMES: Record<string, string> = {
+  size: "Size",
+  z: "Z bloom",
+  walls: "Thin walls",
+  slots: "Thin slots",
+  tips: "Support tips",
+  cure: "Cure",
+  "fail-tip": "Tips that fail",
+};
