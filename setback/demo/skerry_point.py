@@ -84,9 +84,9 @@ def _start(
     sizes = calibrations.printer_series(shed.bench, ids[printer])
     limits = {
         "growth_tol_um": 45,
-        "walls_size_mm": _at_least(sizes.walls_mm, 0.2),
-        "slots_size_mm": _at_least(sizes.slots_mm, 0.34),
-        "tips_size_mm": _at_least(sizes.tips_mm, 0.43),
+        "walls_size_mm": _nearest(sizes.walls_mm, 0.2),
+        "slots_size_mm": _nearest(sizes.slots_mm, 0.34),
+        "tips_size_mm": _nearest(sizes.tips_mm, 0.43),
         **changes.pop("limits", {}),
     }
     route = "Tap-water rinse" if resin["wash_class"] == "water" else "Two-bath solvent"
@@ -101,8 +101,8 @@ def _start(
     )  # fmt: skip
 
 
-def _at_least(sizes: list[float], wanted: float) -> float:
-    return min((s for s in sizes if s >= wanted - 0.005), default=sizes[-1])
+def _nearest(sizes: list[float], wanted: float) -> float:
+    return min(sizes, key=lambda size: abs(size - wanted))
 
 
 def _truth(material: str, printer: str, **changes: Any) -> Truth:
@@ -215,7 +215,7 @@ def _ironwrack_in_the_cold(shed: Shed, ids: dict[str, str]) -> None:
     view = _start(shed, ids, "Ironwrack", "Cormorant", note="7 °C in the shed this morning.")
     truth, arm = _truth("Ironwrack", "Cormorant"), view.arms[0].id
     _series(shed, arm, truth, [2.0, 2.8, 3.8, 5.2, 7.0, 9.4], temp_c=11)
-    _series(shed, arm, truth, [5.2, 7.0, 9.4, 12.5], kind="support", temp_c=11)
+    _series(shed, arm, truth, [5.2, 7.0, 8.2, 9.4, 11.0, 12.5], kind="support", temp_c=11)
     given = calibrations.ArmInput(name="rest 4 s", settings=Settings(rest_before_s=4))
     calibrations.start_arm(shed.bench, view.id, given)
 

@@ -78,7 +78,7 @@ TRUTHS: dict[str, Truth] = {
     "Hullform": Truth(0.93),
     "Kelpflex": Truth(2.1, penetration_depth_mm=0.17),
     "Rinsewell": Truth(0.74),
-    "Ironwrack": Truth(0.95, peel=1.75, spread_mm=0.07),
+    "Ironwrack": Truth(0.95, peel=2.0, spread_mm=0.07),
 }
 LIGHT = {"Cormorant": 1.0, "Sanderling": 1.09, "Gannet": 0.31}
 TINTS = {

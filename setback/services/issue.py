@@ -46,6 +46,7 @@ class SetCard(View):
     printer: str
     layer_height_um: float
     exposure_s: float
+    exposure_step_s: float
     policy: str
     reason: str
     settings: Settings
@@ -154,6 +155,7 @@ def card(bench: Bench, id_or_code: str) -> SetCard:
         material=material.name,
         maker=resin.maker if resin else None,
         printer=printer.name,
+        exposure_step_s=printer.exposure_step_s,
         settings=Settings.model_validate(row.settings),
         rest_is_delay=printer.delay_includes_motion,
         finish_route=f"{route.name}, version {route.version}" if route else None,

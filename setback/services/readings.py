@@ -128,6 +128,7 @@ class CouponView(View):
     code: str
     kind: str
     exposure_s: float
+    exposure_step_s: float
     is_repeat: bool
     status: Literal["planned", "printed", "gone"]
     printed_at: str | None
@@ -161,6 +162,7 @@ def coupon(bench: Bench, id_or_code: str) -> CouponView:
     arm = present(store.arm(db, row.arm_id), "arm")
     calibration = present(store.calibration(db, arm.calibration_id), "calibration")
     design = present(store.design(db, row.design_id), "design")
+    printer = present(shelf.printer(db, calibration.printer_id), "printer")
     past = readings.history(db, row.id)
     newest = readings.latest(db, row.id)
     features = readings.features(db, [newest.id]) if newest and not newest.withdrawn else []
@@ -191,6 +193,7 @@ def coupon(bench: Bench, id_or_code: str) -> CouponView:
         code=row.code,
         kind=row.kind,
         exposure_s=row.exposure_s,
+        exposure_step_s=printer.exposure_step_s,
         is_repeat=row.is_repeat,
         status="gone" if row.gone_at else "printed" if row.status == "printed" else "planned",
         printed_at=row.printed_at,

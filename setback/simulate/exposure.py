@@ -88,7 +88,7 @@ def expose(
             spot = 1 - math.exp(-(size**2) / (8 * truth.spread_mm**2))
             over = depth * math.log(max(light * spot, 1e-9))
             strength = (size / 0.43) ** 2 * max(over, 1e-6) / 0.1
-            formed = math.log(strength) + noise.gauss(0, 0.12) > math.log(truth.peel)
+            formed = math.log(strength) + noise.gauss(0, 0.07) > math.log(truth.peel)
         seen.append(Seen(feature.key, "formed" if formed else "absent", None))
     return seen
 

@@ -4,7 +4,7 @@ import { useShownShortcuts } from "./shortcuts";
 
 /** All keys: those of every screen, and those of this one. */
 export function KeyHelp({ show, onClose }: { show: boolean; onClose: () => void }) {
-  const page = useShownShortcuts();
+  const page = useShownShortcuts().filter((one) => one.does);
   const everywhere = [
     { keys: "/", does: "find anything" },
     { keys: "0–9", does: "type or scan a coupon code to open its reading" },

@@ -77,7 +77,7 @@ export function Shell() {
         </Suspense>
       </main>
       <footer className="keybar no-print" aria-label="Keys">
-        {page.map((one) => (
+        {page.filter((one) => one.does).map((one) => (
           <span key={one.keys}>
             <span className="kbd">{one.keys}</span> {one.does}
           </span>

@@ -1,6 +1,6 @@
 import { Link } from "react-router";
 import type { Schemas } from "../../shared/api/client";
-import { plural, THIN, threeDigits } from "../../shared/format";
+import { THIN, threeDigits } from "../../shared/format";
 import { StateMark } from "../../shared/StateMark";
 import { MiniStrip } from "../../shared/strip/MiniStrip";
 
@@ -57,7 +57,7 @@ export function Cell({ cell, material, printer, board }: Props) {
       </span>
       <MiniStrip axis={axis} tried={cell.lowest_s !== null && cell.highest_s !== null ? [cell.lowest_s, cell.highest_s] : null} />
       <span className="note">
-        {plural(cell.read, "coupon")} read
+        {cell.read} read
         {cell.waiting > 0 && `, ${cell.waiting} waiting`}
         {cell.planned > 0 && `, ${cell.planned} to print`}
       </span>

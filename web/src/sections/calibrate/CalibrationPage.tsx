@@ -85,8 +85,11 @@ function Campaign({ calibration }: { calibration: Calibration }) {
   ];
   return (
     <>
-      <PageHead title={`${calibration.material} on ${calibration.printer}, ${calibration.layer_height_um}${THIN}µm`} sub={sub.filter(Boolean).join(" · ")} />
-      <div className="d-flex flex-wrap align-items-center gap-2 mb-3">
+      <PageHead title={`${calibration.material} on ${calibration.printer}, ${calibration.layer_height_um}${THIN}µm`}>
+        <Trail stage={arm.stage} step={step} onStep={(to) => go({ step: to })} />
+      </PageHead>
+      <div className="campaign-line">
+        <span className="text-secondary me-auto">{sub.filter(Boolean).join(" · ")}</span>
         <Arms calibration={calibration} arm={arm} onArm={(number) => go({ arm: String(number), at: null, policy: null })} onStart={() => setDialog("arm")} />
         <Dropdown>
           <Dropdown.Toggle variant="quiet" size="sm" style={{ minHeight: 40 }}>
@@ -108,7 +111,6 @@ function Campaign({ calibration }: { calibration: Calibration }) {
             )}
           </Dropdown.Menu>
         </Dropdown>
-        <Trail stage={arm.stage} step={step} onStep={(to) => go({ step: to })} />
       </div>
       {calibration.closed_at && (
         <p className="caution d-flex flex-wrap gap-3 align-items-center">
@@ -124,7 +126,7 @@ function Campaign({ calibration }: { calibration: Calibration }) {
             <ExposureStrip
               result={result}
               limits={calibration.limits}
-              marks={arm.coupons.map((coupon) => ({ code: coupon.code, exposure_s: coupon.exposure_s, mark: markOf(coupon) }))}
+              marks={arm.coupons.map((coupon) => ({ code: coupon.code, kind: coupon.kind, exposure_s: coupon.exposure_s, mark: markOf(coupon) }))}
               range={[calibration.low_s, calibration.high_s]}
               step={calibration.exposure_step_s}
               chosen={chosen}

@@ -189,7 +189,8 @@ function withMaterial(draft: Draft, material: Schemas["ResinView"] | undefined, 
 
 /** Limits moved to sizes this printer's coupons carry. */
 function fitted(limits: Limits, series: Schemas["Series"]): Limits {
-  const near = (sizes: number[], wanted: number) => sizes.find((s) => s >= wanted - 0.005) ?? sizes.at(-1) ?? null;
+  const near = (sizes: number[], wanted: number) =>
+    sizes.reduce<number | null>((best, one) => (best === null || Math.abs(one - wanted) < Math.abs(best - wanted) ? one : best), null);
   return {
     ...limits,
     walls_size_mm: near(series.walls_mm, limits.walls_size_mm ?? WANTED.walls_size_mm),

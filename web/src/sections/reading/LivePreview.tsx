@@ -27,6 +27,7 @@ export function LivePreview({ coupon, input, touched }: { coupon: Coupon; input:
   const left = input.damaged || input.unwashed || input.uncured;
   const marks = arm.coupons.map((card) => ({
     code: card.code,
+    kind: card.kind,
     exposure_s: card.exposure_s,
     mark: card.code !== coupon.code ? markOf(card) : left ? "left out" : now ? (now.verdict.verdict ?? "unjudged") : markOf(card),
   }));

@@ -90,7 +90,7 @@ export function ReadingForm({ coupon }: { coupon: Coupon }) {
     { keys: "Ctrl Enter", hotkey: "ctrl+enter", does: "save", run: submit },
   ]);
   const halves = useNarrow();
-  const drawing = { plan, states: draft.states, measured: draft.measured, code: coupon.code, exposure: `${exposure(coupon.exposure_s)}s`, onTap, highlight: focus };
+  const drawing = { plan, states: draft.states, measured: draft.measured, code: coupon.code, exposure: `${exposure(coupon.exposure_s, coupon.exposure_step_s)}s`, onTap, highlight: focus };
 
   return (
     <div

@@ -21,7 +21,7 @@ export default function ReadingPage() {
       {(coupon) => (
         <>
           <PageHead
-            title={`Coupon ${coupon.code}, ${exposure(coupon.exposure_s)}${THIN}s`}
+            title={`Coupon ${coupon.code}, ${exposure(coupon.exposure_s, coupon.exposure_step_s)}${THIN}s`}
             sub={
               <>
                 <Link to={`/calibrate/${coupon.calibration_id}`}>
@@ -57,7 +57,7 @@ function NotReadable({ coupon }: { coupon: Coupon }) {
   return (
     <div className="reading">
       <div className="plan">
-        <CouponDrawing plan={coupon.plan} states={{}} code={coupon.code} exposure={`${exposure(coupon.exposure_s)}s`} />
+        <CouponDrawing plan={coupon.plan} states={{}} code={coupon.code} exposure={`${exposure(coupon.exposure_s, coupon.exposure_step_s)}s`} />
       </div>
       <aside className="panel">
         {coupon.status === "gone" ? (

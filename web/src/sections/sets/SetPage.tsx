@@ -47,7 +47,7 @@ function SetCard({ card }: { card: Card }) {
   const axis: [number, number] = [Math.min(window.lower_s, result.ladder_s![0]) / 1.1, Math.max(window.upper_s, result.ladder_s![1]) * 1.1];
   const lines: [string, string][] = [
     ["Layer height", `${card.layer_height_um / 1000}${THIN}mm`],
-    ["Exposure", `${exposure(card.exposure_s)}${THIN}s`],
+    ["Exposure", `${exposure(card.exposure_s, card.exposure_step_s)}${THIN}s`],
     ["Light power", `${settings.light_power_pct}${THIN}%`],
     ["Base layers", `${settings.base_layers}`],
     ["Base exposure", `${settings.base_exposure_s}${THIN}s`],
@@ -79,11 +79,11 @@ function SetCard({ card }: { card: Card }) {
           </div>
         </div>
         <div className="exposure">
-          {exposure(card.exposure_s)}
+          {exposure(card.exposure_s, card.exposure_step_s)}
           <small>{THIN}s</small>
         </div>
       </div>
-      <MiniStrip axis={axis} window={[window.lower_s, window.upper_s]} exposure={card.exposure_s} />
+      <MiniStrip axis={axis} window={[window.lower_s, window.upper_s]} exposure={card.exposure_s} labelled />
       <p className="mb-3">
         Window <span className="num">{threeDigits(window.lower_s)}</span> ({LANE_NAMES[window.lower_from]?.toLowerCase()}) to <span className="num">{threeDigits(window.upper_s)}</span>
         {THIN}s ({LANE_NAMES[window.upper_from]?.toLowerCase()}), latitude {window.latitude_pct.toFixed(0)}

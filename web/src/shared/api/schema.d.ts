@@ -3311,6 +3311,8 @@ export interface components {
             kind: string;
             /** Exposure S */
             exposure_s: number;
+            /** Exposure Step S */
+            exposure_step_s: number;
             /** Is Repeat */
             is_repeat: boolean;
             /**
@@ -4444,6 +4446,8 @@ export interface components {
             layer_height_um: number;
             /** Exposure S */
             exposure_s: number;
+            /** Exposure Step S */
+            exposure_step_s: number;
             /** Policy */
             policy: string;
             /** Reason */

@@ -9,7 +9,7 @@ type Result = Schemas["WindowResult"];
 type Lane = Schemas["LaneEnds"];
 type Limits = Schemas["Limits"];
 
-export type StripMark = { code: string; exposure_s: number; mark: string };
+export type StripMark = { code: string; kind: string; exposure_s: number; mark: string };
 
 type Props = {
   result: Result | null;
@@ -39,10 +39,11 @@ export function ExposureStrip(props: Props) {
   const axis = exposureAxis(Math.min(...times) / 1.18, Math.max(...times) * 1.18, left, Math.max(right, left + 50));
   const lanes = LANE_ORDER.filter((name) => result?.lanes[name]).map((name) => [name, result!.lanes[name]!] as const);
   const laneHeight = narrow ? 58 : 46;
-  const markRows = stagger(marks, axis);
+  const kinds = [...new Set(marks.map((m) => m.kind))].sort();
+  const markRows = stagger(marks, kinds, axis);
   const top = 30;
-  const marksTop = top + 10;
-  const lanesTop = marksTop + 26 + 18 * Math.max(1, ...markRows.map((m) => m.row + 1)) + 22;
+  const marksTop = top + 12;
+  const lanesTop = marksTop + 19 * Math.max(1, ...markRows.map((m) => m.row + 1)) + 26;
   const lanesBottom = lanesTop + laneHeight * Math.max(lanes.length, 1);
   const height = lanesBottom + (onChoose ? 66 : 34);
   const window = result?.window ?? null;
@@ -90,10 +91,17 @@ export function ExposureStrip(props: Props) {
           <text className="soft" x={right} y={lanesTop - 8} textAnchor="end">
             too much light ▶
           </text>
+          {!narrow &&
+            kinds.length > 1 &&
+            kinds.map((kind) => (
+              <text key={kind} className="soft" x={left - 12} y={marksTop + 13 + 19 * Math.min(...markRows.filter((m) => m.kind === kind).map((m) => m.row))} textAnchor="end">
+                {kind}
+              </text>
+            ))}
           {markRows.map((mark) => (
             <g
               key={mark.code}
-              transform={`translate(${axis(mark.exposure_s)} ${marksTop + 18 * mark.row})`}
+              transform={`translate(${axis(mark.exposure_s)} ${marksTop + 19 * mark.row})`}
               data-mark={mark.code}
               role={onMark ? "button" : "img"}
               tabIndex={onMark ? 0 : undefined}
@@ -151,7 +159,7 @@ export function ExposureStrip(props: Props) {
               axis={axis}
               value={chosen}
               step={step}
-              top={top + 26}
+              top={lanesTop - 2}
               bottom={lanesBottom + 8}
               bounds={result?.ladder_s ?? [axis.domain()[0]!, axis.domain()[1]!]}
               onChoose={onChoose}
@@ -393,19 +401,25 @@ function Patterns() {
 
 type Placed = StripMark & { row: number; labelled: boolean };
 
-/** Marks that would touch move to a second row; labels that would touch are left to the tray. */
-function stagger(marks: StripMark[], axis: Axis): Placed[] {
-  const lastEnd = [-Infinity, -Infinity, -Infinity];
-  return [...marks]
-    .sort((a, b) => a.exposure_s - b.exposure_s)
-    .map((mark) => {
+const MOST_ROWS = 4;
+
+/** Kinds stand in rows of their own; marks that would touch move down a row, and past four rows lose their label. */
+function stagger(marks: StripMark[], kinds: string[], axis: Axis): Placed[] {
+  const placed: Placed[] = [];
+  let first = 0;
+  for (const kind of kinds) {
+    const ends: number[] = [];
+    for (const mark of marks.filter((one) => one.kind === kind).sort((a, b) => a.exposure_s - b.exposure_s)) {
       const x = axis(mark.exposure_s);
-      let row = lastEnd.findIndex((end) => x - 9 >= end);
-      const labelled = row >= 0;
-      if (row < 0) row = lastEnd.indexOf(Math.min(...lastEnd));
-      lastEnd[row] = x + (labelled ? 54 : 10);
-      return { ...mark, row, labelled };
-    });
+      const free = ends.findIndex((end) => x - 9 >= end);
+      const row = free >= 0 ? free : ends.length < MOST_ROWS ? ends.length : ends.indexOf(Math.min(...ends));
+      const labelled = free >= 0 || row === ends.length;
+      ends[row] = x + (labelled ? 54 : 10);
+      placed.push({ ...mark, row: first + row, labelled });
+    }
+    first += ends.length;
+  }
+  return placed;
 }
 
 function laneWords(name: string, limits: Limits): string {

@@ -8,26 +8,39 @@ type Props = {
   exposure?: number | null;
   /** Range tried so far, for a calibration under way. */
   tried?: [number, number] | null;
+  /** Numbers under the ticks, where there is room for them. */
+  labelled?: boolean;
 };
 
 /** A small exposure strip on a shared axis: the window as a band, the issued exposure as a line. */
-export function MiniStrip({ axis, window, exposure, tried }: Props) {
+export function MiniStrip({ axis, window, exposure, tried, labelled }: Props) {
   const scale = exposureAxis(axis[0], axis[1], 2, 198);
   const said = [
     exposure ? `exposure ${exposure} s` : "",
     window ? `window ${threeDigits(window[0])} to ${threeDigits(window[1])} s` : "",
     tried ? `tried ${threeDigits(tried[0])} to ${threeDigits(tried[1])} s` : "",
   ].filter(Boolean);
-  return (
+  const strip = (
     <svg className="mini-strip" viewBox="0 0 200 20" preserveAspectRatio="none" role="img" aria-label={said.join(", ")}>
       <title>{said.join(`,${THIN}`)}</title>
       <line x1={2} x2={198} y1={11} y2={11} vectorEffect="non-scaling-stroke" />
-      {ticks(scale, 30).map((value) => (
+      {ticks(scale, labelled ? 16 : 30).map((value) => (
         <line key={value} x1={scale(value)} x2={scale(value)} y1={8} y2={14} vectorEffect="non-scaling-stroke" />
       ))}
       {window && <rect className="window" x={scale(window[0])} y={5} width={Math.max(scale(window[1]) - scale(window[0]), 1)} height={12} rx={1} />}
       {tried && <line className="tried" x1={scale(tried[0])} x2={Math.max(scale(tried[1]), scale(tried[0]) + 2)} y1={11} y2={11} vectorEffect="non-scaling-stroke" />}
       {exposure && <line className="exposure" x1={scale(exposure)} x2={scale(exposure)} y1={2} y2={20} vectorEffect="non-scaling-stroke" />}
     </svg>
+  );
+  if (!labelled) return strip;
+  return (
+    <div className="labelled-strip">
+      {strip}
+      {ticks(scale, 16).map((value) => (
+        <span key={value} className="num" style={{ left: `${scale(value) / 2}%` }}>
+          {value}
+        </span>
+      ))}
+    </div>
   );
 }
