@@ -107,6 +107,7 @@ def _serve(path: Path, port: int, **options: Any) -> None:
     from .api.app import create_app
 
     app = create_app(path, **options)
+    _warm_up()
     try:
         server = create_server(app, host=ADDRESS, port=port, threads=6, max_request_body_size=1 << 30, ident="setback")
     except OSError as error:
@@ -118,6 +119,14 @@ def _serve(path: Path, port: int, **options: Any) -> None:
         server.run()
     except KeyboardInterrupt:
         click.echo("Stopped.")
+
+
+def _warm_up() -> None:
+    """The first fit of a process loads the linear algebra; nobody should wait for that on a page."""
+    from .core.calculators import CALCULATORS
+
+    tips = [{"exposure_s": t, "tips": [{"size_mm": 0.4, "held": t > 2, "of": 1}]} for t in (1, 2, 3, 4)]
+    CALCULATORS["process-window"]({"coupons": tips, "limits": {"tips_size_mm": 0.4}, "exposure_step_s": 0.1})
 
 
 @main.command()

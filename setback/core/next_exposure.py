@@ -17,6 +17,7 @@ GAP_RATIO = 1.08
 GAP_STEPS = 1.5
 # How far to go on from a ladder whose coupons all failed on the same side.
 STRIDE = 1.5
+_WORDS = {"under": "under", "ok": "right", "over": "over"}
 
 
 class JudgedCoupon(Contract):
@@ -135,7 +136,8 @@ def _contradiction(coupons: list[JudgedCoupon]) -> NextExposureResult | None:
         again = [c for c in (b, a) if not c.repeat]
         if again:
             said = (
-                f"{a.name} ({a.exposure_s:g} s) is {a.verdict} although {b.name} ({b.exposure_s:g} s) is {b.verdict}. "
+                f"{a.name} ({a.exposure_s:g} s) is {_WORDS[a.verdict]} although {b.name} ({b.exposure_s:g} s) is "
+                f"{_WORDS[b.verdict]}. "
                 f"Print {' and '.join(c.name for c in again)} again."
             )
             return NextExposureResult(

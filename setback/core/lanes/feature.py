@@ -392,9 +392,9 @@ def _renamed(notice: Notice) -> Notice:
 
 
 def _wrong_direction(kind: Kind) -> Notice:
-    said = "fewer are formed with more light" if kind.sign > 0 else "more are open with more light"
+    said = f"fewer are {kind.formed_word}" if kind.sign > 0 else f"more are {kind.formed_word}"
     return Notice(
         code="wrong-direction",
-        message=f"In the {kind.name} lane {said}, or small ones do better than large ones. Were two coupons swapped? "
-        "The lane is left out and the window is provisional.",
+        message=f"{kind.name.capitalize()}: {said} with more light, or small ones do better than large ones. "
+        "Were two coupons swapped? The lane is left out; the window is provisional.",
     )

@@ -16,7 +16,7 @@ from ..size import fit_size
 from ..verdict import bloom_um
 from .base import End, Evidence, LaneFit
 
-_SWAPPED = "Were two coupons swapped? The lane is left out and the window is provisional."
+_SWAPPED = "Were two coupons swapped? The lane is left out; the window is provisional."
 
 
 @dataclass(frozen=True)
@@ -86,7 +86,7 @@ def size_lane(evidence: Evidence) -> LaneFit | None:
     line = fit_line(xs, [1000 * growth for growth in model.growth_mm])
     predict = {"growth_um": line.at}
     if line.slope <= 0:
-        return _wrong("size", f"Edge growth falls as exposure rises. {_SWAPPED}", detail)
+        return _wrong("size", f"Size: edges grow less with more light. {_SWAPPED}", detail)
     notices = []
     if not model.scale_identified:
         notices.append(
@@ -121,7 +121,7 @@ def z_lane(evidence: Evidence) -> LaneFit | None:
         return _too_few("z", {})
     line = fit_line(xs, [lost for _, lost in read])
     if line.slope <= 0:
-        return _wrong("z", f"Bridges lose less clearance as exposure rises. {_SWAPPED}", {})
+        return _wrong("z", f"Z: bridges lose less clearance with more light. {_SWAPPED}", {})
     return LaneFit(
         "z",
         upper=line.place_of(limit, 0.0, -1),

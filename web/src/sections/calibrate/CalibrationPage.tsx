@@ -121,7 +121,7 @@ function Campaign({ calibration }: { calibration: Calibration }) {
         </p>
       )}
       <div className="calibration">
-        <div>
+        <div className="strip-place">
           <section className="panel" aria-label="Exposure">
             <ExposureStrip
               result={result}
@@ -134,16 +134,18 @@ function Campaign({ calibration }: { calibration: Calibration }) {
               onMark={(code) => void navigate(`/coupons/${code}`)}
             />
           </section>
-          <Photos coupons={arm.coupons} step={calibration.exposure_step_s} />
-          <Tray calibration={calibration} arm={arm} />
         </div>
-        <aside className="panel" aria-label={STEPS.find((one) => one.path === step)?.name}>
+        <aside className="panel next-place" aria-label={STEPS.find((one) => one.path === step)?.name}>
           {(step === "range" || step === "refine") && <NextPanel calibration={calibration} arm={arm} />}
           {step === "decide" && (
             <DecidePanel calibration={calibration} arm={arm} policy={wanted} chosen={chosen} onPolicy={(name) => go({ policy: name, at: null })} onStep={(to) => go({ step: to })} />
           )}
           {step === "issue" && <IssuePanel key={arm.id} calibration={calibration} arm={arm} policy={chosen === offered ? wanted : "own choice"} chosen={chosen} onStep={(to) => go({ step: to })} />}
         </aside>
+        <div className="tray-place">
+          <Photos coupons={arm.coupons} step={calibration.exposure_step_s} />
+          <Tray calibration={calibration} arm={arm} />
+        </div>
       </div>
       {dialog === "limits" && <LimitsDialog calibration={calibration} onClose={() => setDialog(null)} />}
       {dialog === "arm" && <ArmDialog calibration={calibration} from={arm} onClose={() => setDialog(null)} onStarted={(number) => go({ arm: String(number), at: null, policy: null, step: null })} />}

@@ -70,7 +70,7 @@ function SizeChoice({ label, value, sizes, onChange }: { label: string; value: n
     <Form.Group controlId={`limit-${label.replace(/\W+/g, "-")}`}>
       <Form.Label>{label}</Form.Label>
       <Form.Select className="num" value={value ?? ""} onChange={(event) => onChange(event.target.value ? Number(event.target.value) : null)}>
-        <option value="">does not matter</option>
+        <option value="">not needed</option>
         {all.map((one) => (
           <option key={one} value={one}>
             {size(one)} mm

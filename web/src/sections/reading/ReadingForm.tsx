@@ -102,7 +102,6 @@ export function ReadingForm({ coupon }: { coupon: Coupon }) {
         }
       }}
     >
-      <div className="d-grid gap-3">
         <div className="plan">
           <div className="d-flex flex-wrap gap-2 align-items-center mb-2">
             <ButtonGroup className="modes" aria-label="What a tap means">
@@ -123,11 +122,7 @@ export function ReadingForm({ coupon }: { coupon: Coupon }) {
             <CouponDrawing {...drawing} label={`${plan.title} ${coupon.code}`} />
           )}
         </div>
-        <LivePreview coupon={coupon} input={input} touched={touched || draft.damaged} />
-        <PhotoPanel coupon={coupon} />
-        <History coupon={coupon} />
-      </div>
-      <aside className="panel" aria-label="Reading">
+      <aside className="panel entry" aria-label="Reading">
         {coupon.finish && <p className="caution">Read after {coupon.finish}. An uncured reading is provisional.</p>}
         <h2>Counts</h2>
         <div className="counts mb-3">
@@ -199,6 +194,11 @@ export function ReadingForm({ coupon }: { coupon: Coupon }) {
           )}
         </p>
       </aside>
+      <div className="beside">
+        <LivePreview coupon={coupon} input={input} touched={touched || draft.damaged} />
+        <PhotoPanel coupon={coupon} />
+        <History coupon={coupon} />
+      </div>
     </div>
   );
 }

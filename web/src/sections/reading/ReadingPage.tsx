@@ -59,7 +59,7 @@ function NotReadable({ coupon }: { coupon: Coupon }) {
       <div className="plan">
         <CouponDrawing plan={coupon.plan} states={{}} code={coupon.code} exposure={`${exposure(coupon.exposure_s, coupon.exposure_step_s)}s`} />
       </div>
-      <aside className="panel">
+      <aside className="panel entry">
         {coupon.status === "gone" ? (
           <p className="trouble">This coupon is gone: {coupon.gone_reason}. It cannot be read.</p>
         ) : (

@@ -283,9 +283,7 @@ function End({ side, value, used, interval, capped, sets, axis, middle, inside, 
   const whisker = interval && ([inside(axis(interval[0])), inside(axis(interval[1]))] as const);
   const outer = whisker ? (side === "lower" ? Math.min(whisker[0], x) : Math.max(whisker[1], x)) : x;
   const label = value === null ? null : threeDigits(value);
-  const room = side === "lower" ? outer - left > 46 : right - outer > 46;
-  const labelX = room ? (side === "lower" ? outer - 7 : outer + 7) : side === "lower" ? Math.max(x, whisker?.[1] ?? x) + 7 : Math.min(x, whisker?.[0] ?? x) - 7;
-  const anchor = (side === "lower") === room ? "end" : "start";
+  const [labelX, anchor] = labelPlace(side, x, outer, whisker, left, right);
   return (
     <g data-end={side} data-capped={capped} data-clipped={clipped}>
       {whisker && whisker[1] > whisker[0] && (
@@ -315,6 +313,24 @@ function End({ side, value, used, interval, capped, sets, axis, middle, inside, 
       )}
     </g>
   );
+}
+
+const LABEL_ROOM = 46;
+
+/** Where an end's number stands: outside its doubt, else inside it, else wherever it fits. */
+function labelPlace(
+  side: "lower" | "upper",
+  x: number,
+  outer: number,
+  whisker: readonly [number, number] | null,
+  left: number,
+  right: number,
+): [number, "start" | "end"] {
+  const lower = side === "lower";
+  if (lower ? outer - left > LABEL_ROOM : right - outer > LABEL_ROOM) return lower ? [outer - 7, "end"] : [outer + 7, "start"];
+  const inner = lower ? Math.max(x, whisker?.[1] ?? x) : Math.min(x, whisker?.[0] ?? x);
+  if (lower ? right - inner > LABEL_ROOM : inner - left > LABEL_ROOM) return lower ? [inner + 7, "start"] : [inner - 7, "end"];
+  return right - x > LABEL_ROOM ? [x + 6, "start"] : [x - 6, "end"];
 }
 
 function Bracket({ bracket, axis, middle, inside }: { bracket: [number | null, number | null]; axis: Axis; middle: number; inside: (x: number) => number }) {
