@@ -1,0 +1,297 @@
+"""The rules of the job, through the API: planning, arms, situations a campaign must carry."""
+
+import pytest
+
+from tests.lab import LIMITS
+
+
+class TestOpening:
+    def test_a_slipped_layer_height_asks_what_was_meant(self, lab):
+        told = lab.post(
+            "/api/calibrations",
+            {**lab.shelf(), "layer_height_um": 500, "low_s": 1, "high_s": 3, "limits": LIMITS, "settings": {}},
+            422,
+        )
+        assert told["error"]["suggest"] == {"layer_height_um": 50}
+        assert "0.05 mm" in told["error"]["fields"]["layer_height_um"]
+
+    @pytest.mark.parametrize(
+        ("change", "field"),
+        [
+            ({"low_s": 3, "high_s": 1}, "high_s"),
+            ({"low_s": -1}, "low_s"),
+            ({"low_s": 0.01, "high_s": 0.02}, "low_s"),
+            ({"material_id": "none"}, "material_id"),
+            ({"bottle_id": "none"}, "bottle_id"),
+            ({"limits": {"walls_probability": 1.5}}, "limits.walls_probability"),
+            ({"settings": {"rest_before_s": -2}}, "settings.rest_before_s"),
+        ],
+    )
+    def test_bad_values_are_said_at_their_field(self, lab, change, field):
+        given = {
+            **lab.shelf(),
+            "layer_height_um": 50,
+            "low_s": 1,
+            "high_s": 3,
+            "limits": LIMITS,
+            "settings": {},
+        } | change
+        assert field in lab.post("/api/calibrations", given, 422)["error"]["fields"]
+        assert lab.get("/api/calibrations")["items"] == []
+
+
+class TestPlanning:
+    def test_a_ladder_from_the_makers_range_says_its_cost(self, lab):
+        arm = lab.calibration()["arms"][0]["id"]
+        quote = lab.post(f"/api/arms/{arm}/quote-ladder", {"low_s": 1.5, "high_s": 4, "count": 4})
+        assert [c["exposure_s"] for c in quote["coupons"]] == [1.5, 2.1, 2.9, 4.0]
+        assert quote["duration_s"] == pytest.approx(sum(c["duration_s"] for c in quote["coupons"]))
+        assert quote["volume_ml"] == pytest.approx(4 * quote["coupons"][0]["volume_ml"]) and quote["volume_ml"] > 1
+        # Every layer is counted: floor of base and transition layers, then a millimetre of features.
+        assert quote["layers"] == 27 and quote["thickness_mm"] == pytest.approx(1.35)
+
+    def test_a_coupon_thinner_than_its_base_layers_is_refused(self, lab):
+        arm = lab.calibration(settings={"base_layers": 8, "transition_layers": 6})["arms"][0]["id"]
+        told = lab.post(f"/api/arms/{arm}/plan", {"exposures_s": [2], "thickness_mm": 0.6}, 422)
+        assert "at least 0.9 mm" in told["error"]["fields"]["thickness_mm"]
+        assert "base exposure" in told["error"]["message"]
+
+    def test_an_exposure_between_steps_names_the_nearest(self, lab):
+        arm = lab.calibration()["arms"][0]["id"]
+        told = lab.post(f"/api/arms/{arm}/plan", {"exposures_s": [2.63]}, 422)
+        assert "2.6 s is the nearest" in told["error"]["fields"]["exposures_s.0"]
+
+    def test_a_delay_that_includes_motion_leaves_no_rest(self, lab):
+        arm = lab.calibration(lab.shelf(delay_includes_motion=True), settings={"rest_before_s": 3})["arms"][0]["id"]
+        quote = lab.post(f"/api/arms/{arm}/quote", {"exposures_s": [2]})
+        assert quote["rest_before_s"] == 0
+        assert "no-rest" in [w["code"] for w in quote["warnings"]]
+
+    def test_a_bottle_that_will_not_do_is_said(self, lab):
+        shelf = lab.shelf()
+        lab.put(
+            f"/api/bottles/{shelf['bottle_id']}",
+            {"material_id": shelf["material_id"], "lot": "SL-1", "volume_ml": 1000, "left_ml": 2, "version": 1},
+        )
+        arm = lab.calibration(shelf)["arms"][0]["id"]
+        quote = lab.post(f"/api/arms/{arm}/quote", {"exposures_s": [2, 3, 4]})
+        assert "bottle-short" in [w["code"] for w in quote["warnings"]]
+
+    def test_a_double_tap_plans_once(self, lab):
+        calibration = lab.calibration()
+        url, body = f"/api/arms/{calibration['arms'][0]['id']}/plan", {"exposures_s": [2]}
+        first = lab.post(url, body, 201, Idempotency_Key="k")
+        assert lab.post(url, body, 200, Idempotency_Key="k") == first
+        assert len(lab.again(calibration)["arms"][0]["coupons"]) == 1
+
+    def test_a_planned_print_can_be_taken_back_and_its_code_is_not_used_again(self, lab):
+        calibration = lab.calibration()
+        (code,) = lab.plan(calibration, [2])
+        print_id = lab.get(f"/api/coupons/{code}")["print_id"]
+        lab.post(f"/api/prints/{print_id}/cancel")
+        assert lab.again(calibration)["arms"][0]["coupons"] == []
+        assert lab.plan(calibration, [2]) != [code]
+        lab.post(f"/api/prints/{print_id}/reinstate")
+        assert len(lab.again(calibration)["arms"][0]["coupons"]) == 2
+
+    def test_a_temperature_names_its_place(self, lab):
+        (code,) = lab.plan(lab.calibration(), [2])
+        print_id = lab.get(f"/api/coupons/{code}")["print_id"]
+        assert "temp_place" in lab.post(f"/api/prints/{print_id}/printed", {"temp_c": 22}, 422)["error"]["fields"]
+        assert (
+            "temp_c"
+            in lab.post(f"/api/prints/{print_id}/printed", {"temp_c": 300, "temp_place": "room"}, 422)["error"][
+                "fields"
+            ]
+        )
+        assert lab.post(f"/api/prints/{print_id}/printed", {"temp_c": 22, "temp_place": "room"})["temp_c"] == 22
+        lab.post(f"/api/prints/{print_id}/printed", {}, 409)
+
+    def test_a_closed_calibration_prints_no_more(self, lab):
+        calibration = lab.calibration()
+        lab.post(f"/api/calibrations/{calibration['id']}/close", {"version": 1, "reason": "resin sold out"})
+        told = lab.post(f"/api/arms/{calibration['arms'][0]['id']}/plan", {"exposures_s": [2]}, 409)
+        assert "closed" in told["error"]["message"]
+        lab.post(f"/api/calibrations/{calibration['id']}/reopen")
+        assert lab.plan(calibration, [2])
+
+
+class TestCampaign:
+    def test_nothing_yet_starts_in_the_middle_of_the_range(self, lab):
+        arm = lab.calibration()["arms"][0]
+        assert arm["stage"] == "range" and arm["next"][0]["advice"]["exposure_s"] == 2.4
+
+    def test_only_unders_so_far(self, lab):
+        calibration = lab.calibration()
+        lab.series(calibration, [1.0, 1.2])
+        arm = lab.again(calibration)["arms"][0]
+        assert {c["verdict"] for c in arm["coupons"]} == {"under"}
+        assert arm["stage"] == "range" and arm["next"][0]["advice"]["exposure_s"] == 1.8
+        assert arm["window"]["policies"] is None
+
+    def test_only_overs_so_far(self, lab):
+        calibration = lab.calibration()
+        lab.series(calibration, [7.0, 9.0])
+        arm = lab.again(calibration)["arms"][0]
+        assert {c["verdict"] for c in arm["coupons"]} == {"over"}
+        assert arm["next"][0]["advice"]["exposure_s"] == 4.7
+
+    def test_from_range_to_a_window(self, lab):
+        calibration = lab.decided()
+        arm = calibration["arms"][0]
+        assert calibration["stage"] == "decide"
+        true = 2 * lab.truth.edge_exposure_s(0.05, 25)
+        # The true growth bends on ln t and this ladder is wide: the straight line finds size-true within 10 %.
+        assert arm["window"]["size_true_s"] == pytest.approx(true, rel=0.1)
+        steps = [p["exposure_s"] for p in arm["window"]["predictions"]]
+        assert steps[0] == 1.5 and steps[-1] == 4.4 and len(steps) == 30
+
+    def test_two_coupons_swapped(self, lab):
+        calibration = lab.calibration()
+        a, b = lab.plan(calibration, [1.6, 3.8])
+        for code, other in ((a, 3.8), (b, 1.6)):
+            lab.print(code)
+            lab.read(code, lab.seen(code, other))
+        arm = lab.again(calibration)["arms"][0]
+        assert "wrong-direction" in [w["code"] for w in arm["window"]["warnings"]]
+        assert arm["window"]["provisional"] is True
+        assert arm["next"][0]["advice"]["action"] == "repeat"
+        assert set(arm["next"][0]["advice"]["repeat"]) == {a, b}
+
+    def test_contradicting_readings_end_in_review_when_repeats_do_not_settle_them(self, lab):
+        calibration = lab.calibration()
+        for repeat in (False, True):
+            a, b = lab.plan(calibration, [1.6, 3.8], is_repeat=repeat)
+            for code, other in ((a, 3.8), (b, 1.6)):
+                lab.print(code)
+                lab.read(code, lab.seen(code, other))
+        advice = lab.again(calibration)["arms"][0]["next"][0]["advice"]
+        assert advice["action"] == "review" and a in advice["reason"] and b in advice["reason"]
+
+    def test_coupons_of_two_arms_are_never_pooled(self, lab):
+        calibration = lab.decided()
+        before = calibration["arms"][0]["window"]
+        lab.post(
+            f"/api/calibrations/{calibration['id']}/arms", {"name": "rest 4 s", "settings": {"rest_before_s": 4}}, 201
+        )
+        lab.truth = type(lab.truth)(1.4)
+        lab.series(calibration | {"arms": lab.again(calibration)["arms"]}, [2.0, 3.0, 4.4], arm=1)
+        arms = lab.again(calibration)["arms"]
+        assert arms[0]["window"] == before
+        assert arms[1]["window"]["size_true_s"] > 1.4 * before["size_true_s"]
+
+    def test_an_arm_must_change_something(self, lab):
+        calibration = lab.calibration()
+        told = lab.post(f"/api/calibrations/{calibration['id']}/arms", {"name": "again", "settings": {}}, 422)
+        assert "settings" in told["error"]["fields"]
+
+    def test_lanes_that_do_not_overlap_offer_no_exposure(self, lab):
+        lab.truth = type(lab.truth)(0.8, peel=2.2)
+        calibration = lab.calibration()
+        lab.series(calibration, [1.6, 2.2, 3.0, 4.2, 5.8, 8.0])
+        lab.series(calibration, [3.0, 4.2, 5.8, 6.8, 8.0, 9.6], "support")
+        window = lab.again(calibration)["arms"][0]["window"]
+        assert window["conflict"]["proven"] is True and window["policies"] is None
+        assert window["conflict"]["remedies"][0]["code"] == "rest"
+        issue = {
+            "version": 1,
+            "arm_id": calibration["arms"][0]["id"],
+            "exposure_s": 5.0,
+            "policy": "own choice",
+            "reason": "we need a number today",
+        }
+        assert (
+            "No exposure is right"
+            in lab.post(f"/api/calibrations/{calibration['id']}/issue", issue, 409)["error"]["message"]
+        )
+
+    def test_limits_can_change_and_the_window_follows(self, lab):
+        calibration = lab.decided()
+        url = f"/api/calibrations/{calibration['id']}/limits"
+        limits = calibration["limits"] | {"growth_tol_um": 12}
+        changed = lab.put(url, {"version": 1, "limits": limits})
+        assert changed["arms"][0]["window"]["window"]["upper_from"] == "size"
+        lab.put(url, {"version": 1, "limits": limits}, 409)
+
+
+class TestIssuing:
+    def body(self, calibration, **changes):
+        arm = calibration["arms"][0]
+        return {
+            "version": calibration["version"], "arm_id": arm["id"], "policy": "centre",
+            "exposure_s": arm["window"]["policies"]["centre"], "reason": "Walls and slots matter alike here.",
+            "temp_low_c": 22, "temp_high_c": 26,
+        } | changes  # fmt: skip
+
+    def test_an_issued_set_carries_its_evidence(self, lab):
+        calibration = lab.decided()
+        card = lab.post(f"/api/calibrations/{calibration['id']}/issue", self.body(calibration), 201)
+        assert card["code"] == "S-001" and card["version"] == 1 and card["initials"] == "IM"
+        assert card["window"]["window"] == calibration["arms"][0]["window"]["window"]
+        assert len(card["coupons"]) == 8 and card["finish_steps"]
+        assert card["tip_proven_mm"] == 0.42
+        assert lab.get("/api/sets/s-001") == card
+        assert lab.again(calibration)["stage"] == "issued"
+        again = lab.post(f"/api/calibrations/{calibration['id']}/issue", self.body(calibration), 201)
+        assert again["version"] == 2 and again["hash"] != card["hash"]
+        assert lab.get("/api/sets/S-001")["newest"] is False
+
+    @pytest.mark.parametrize(
+        ("change", "field"),
+        [
+            ({"reason": "because"}, "reason"),
+            ({"exposure_s": 2.62, "policy": "own choice"}, "exposure_s"),
+            ({"exposure_s": 4.4, "policy": "own choice"}, "exposure_s"),
+            ({"policy": "size-true"}, "policy"),
+            ({"temp_high_c": None}, "temp_high_c"),
+            ({"temp_low_c": 30}, "temp_high_c"),
+        ],
+    )
+    def test_bad_choices_are_said_at_their_field(self, lab, change, field):
+        calibration = lab.decided()
+        told = lab.post(f"/api/calibrations/{calibration['id']}/issue", self.body(calibration, **change), 422)
+        assert field in told["error"]["fields"]
+        assert lab.again(calibration)["sets"] == []
+
+    def test_it_takes_initials(self, lab):
+        calibration = lab.decided()
+        lab.initials = None
+        told = lab.post(f"/api/calibrations/{calibration['id']}/issue", self.body(calibration), 422)
+        assert "technician" in told["error"]["fields"]
+
+    def test_nothing_is_issued_on_a_provisional_window(self, lab):
+        calibration = lab.decided()
+        (code,) = lab.plan(calibration, [2.3])
+        lab.print(code)
+        lab.read(code, uncured=True)
+        lab.post(f"/api/coupons/{code}/judgements", {"include": True, "reason": "nothing else to go on"}, 201)
+        told = lab.post(f"/api/calibrations/{calibration['id']}/issue", self.body(calibration), 409)
+        assert "provisional" in told["error"]["message"]
+
+    def test_a_changed_calibration_must_be_looked_at_again(self, lab):
+        calibration = lab.decided()
+        lab.put(f"/api/calibrations/{calibration['id']}/limits", {"version": 1, "limits": calibration["limits"]})
+        lab.post(f"/api/calibrations/{calibration['id']}/issue", self.body(calibration), 409)
+
+
+def test_board_shows_what_is_issued_and_what_waits(lab):
+    calibration = lab.decided()
+    assert lab.get("/api/board")["cells"][0]["state"] == "calibrating"
+    (code,) = lab.plan(calibration, [3.0])
+    lab.print(code)
+    assert [t["coupon_code"] for t in lab.get("/api/board?layer_height_um=50")["today"]] == [code]
+    issue = TestIssuing().body(calibration)
+    lab.post(f"/api/calibrations/{calibration['id']}/issue", issue, 201)
+    cell = lab.get("/api/board")["cells"][0]
+    assert cell["state"] == "issued" and cell["exposure_s"] == issue["exposure_s"]
+    assert lab.get("/api/board?layer_height_um=30")["cells"] == []
+    assert "layer_height_um" in lab.get("/api/board?layer_height_um=thin", 422)["error"]["fields"]
+
+
+def test_find_by_code_and_word(lab):
+    calibration = lab.decided()
+    code = calibration["arms"][0]["coupons"][0]["code"]
+    assert lab.get(f"/api/find?q={code.lower()}")["items"][0]["code"] == code
+    kinds = {f["kind"] for f in lab.get("/api/find?q=slate")["items"]}
+    assert kinds == {"resin", "calibration", "bottle"}
+    assert lab.get("/api/find?q=%25")["items"] == []

@@ -1,0 +1,113 @@
+"""The calculators through HTTP and the command line; jobs; the spec."""
+
+import json
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+import pytest
+from click.testing import CliRunner
+
+from setback.cli import main
+from setback.core.calculators import CALCULATORS
+from tests.core.test_examples import BUILT, assert_holds
+
+
+@pytest.mark.parametrize("example", BUILT, ids=lambda e: e["calculator"])
+def test_api_door(lab, example):
+    got = lab.post(f"/api/calculators/{example['calculator']}", example["input"])
+    assert_holds(example["expect"], got, example["rel_tol"])
+
+
+@pytest.mark.parametrize("example", BUILT, ids=lambda e: e["calculator"])
+def test_command_door(example):
+    done = CliRunner().invoke(main, ["calc", example["calculator"], "-"], input=json.dumps(example["input"]))
+    assert done.exit_code == 0
+    assert_holds(example["expect"], json.loads(done.stdout), example["rel_tol"])
+
+
+class TestCommand:
+    def run(self, *args, text=None):
+        return CliRunner().invoke(main, ["calc", *args], input=text)
+
+    def test_lists_the_calculators(self):
+        told = self.run()
+        assert told.exit_code == 0 and all(name in told.stdout for name in CALCULATORS)
+
+    def test_prints_schemas(self):
+        schema = json.loads(self.run("size-fit", "--schema").stdout)
+        assert schema["input"]["properties"]["features"] and schema["output"]["properties"]["edge_growth_um"]
+
+    @pytest.mark.parametrize(
+        ("args", "text", "field"),
+        [
+            (("size-fit", "-"), '{"features": []}', "features"),
+            (
+                ("size-fit", "-"),
+                '{"features": [{"kind": "outer", "nominal_mm": NaN, "measured_mm": 2}]}',
+                "features.0.nominal_mm",
+            ),
+            (("size-fit", "-"), "{", "input"),
+            (("size-fit", "/no/such/file"), None, "file"),
+            (("size-fit",), None, "file"),
+            (("no-such", "-"), "{}", "name"),
+        ],
+    )
+    def test_bad_input_is_json_on_standard_error_with_code_2(self, args, text, field):
+        done = self.run(*args, text=text)
+        assert done.exit_code == 2 and done.stdout == ""
+        error = json.loads(done.stderr)["error"]
+        assert error["message"] and field in error["fields"]
+
+    def test_reads_a_file_as_a_program_of_its_own(self, tmp_path):
+        given = tmp_path / "ladder.json"
+        given.write_text(json.dumps({"low_s": 1, "high_s": 4, "count": 3, "exposure_step_s": 0.1}))
+        command = [str(Path(sys.executable).parent / "setback"), "calc", "exposure-ladder", str(given)]
+        done = subprocess.run(command, capture_output=True, text=True, check=True)
+        assert json.loads(done.stdout)["exposures_s"] == [1.0, 2.0, 4.0]
+
+
+def test_demo_backup_verify_restore(demo_path, tmp_path):
+    run = CliRunner().invoke
+    assert "2 issued sets, none altered" in run(main, ["verify", "--db", str(demo_path)]).stdout
+    kept = tmp_path / "kept.db"
+    assert run(main, ["backup", "--db", str(demo_path), str(kept)]).exit_code == 0
+    other = tmp_path / "other.db"
+    assert run(main, ["restore", "--db", str(other), str(kept)]).exit_code == 0
+    assert "none altered" in run(main, ["verify", "--db", str(other)]).stdout
+    assert run(main, ["verify", "--db", str(tmp_path / "none.db")]).exit_code == 1
+
+
+def test_bad_calculator_input_over_http(lab):
+    told = lab.post("/api/calculators/print-time", {"layers": 0, "exposure_s": 2}, 422)
+    assert told["error"]["fields"] == {"layers": "Give at least 1."}
+    lab.post("/api/calculators/none", {}, 404)
+    assert {c["name"] for c in lab.get("/api/calculators")["items"]} == set(CALCULATORS)
+    assert lab.get("/api/calculators/size-fit")["input"]
+
+
+def test_a_job_runs_reports_and_cannot_be_cancelled_when_done(lab):
+    job = lab.post("/api/jobs", {"kind": "verify"}, 201)
+    deadline = time.monotonic() + 20
+    while (now := lab.get(f"/api/jobs/{job['id']}"))["state"] not in ("done", "failed"):
+        assert time.monotonic() < deadline
+    assert now["state"] == "done" and now["result"]["intact"] is True
+    lab.post(f"/api/jobs/{job['id']}/cancel", None, 409)
+    lab.post("/api/jobs", {"kind": "dance"}, 422)
+
+
+def test_every_error_has_one_shape(lab):
+    for answer in (
+        lab.client.get("/api/none"),
+        lab.client.delete("/api/resins"),
+        lab.client.post("/api/resins", data="x"),
+    ):
+        assert set(answer.get_json()["error"]) == {"message", "fields", "suggest"}
+
+
+def test_the_spec_names_every_model_once(lab):
+    spec = lab.get("/api/openapi.json")
+    assert spec["openapi"].startswith("3.1")
+    names = spec["components"]["schemas"]
+    assert "WindowResult" in names and not any("." in name for name in names)

@@ -1,0 +1,64 @@
+"""A lab in a temporary file, with a clock moved by hand and ids from a seed."""
+
+from __future__ import annotations
+
+import random
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+
+import pytest
+
+from setback.api.app import create_app
+from setback.demo import build
+from setback.services.bench import Bench, seeded_ids
+from setback.store.database import connect, migrate
+from setback.store.maintenance import copy_to
+from tests.lab import Lab
+
+
+class MovedClock:
+    def __init__(self) -> None:
+        self.now = datetime(2026, 1, 21, 9, 0, tzinfo=UTC)
+
+    def __call__(self) -> datetime:
+        self.now += timedelta(seconds=1)
+        return self.now
+
+
+@pytest.fixture
+def db_path(tmp_path: Path) -> Path:
+    return tmp_path / "lab.db"
+
+
+@pytest.fixture(scope="session")
+def built_demo(tmp_path_factory) -> Path:
+    """The demo file, built once; copy it before changing it."""
+    path = tmp_path_factory.mktemp("built") / "demo.db"
+    build(path)
+    return path
+
+
+@pytest.fixture
+def demo_path(built_demo, tmp_path) -> Path:
+    path = tmp_path / "demo.db"
+    copy_to(built_demo, path)
+    return path
+
+
+@pytest.fixture
+def bench(db_path):
+    migrate(db_path)
+    db = connect(db_path)
+    yield Bench(db, MovedClock(), seeded_ids(1), "IM")
+    db.close()
+
+
+@pytest.fixture
+def lab(db_path):
+    app = create_app(db_path, clock=MovedClock(), new_id=seeded_ids(1))
+    app.testing = False
+    app.config["PROPAGATE_EXCEPTIONS"] = False
+    made = Lab(app.test_client(), random.Random(3))
+    made.post("/api/technicians", {"initials": "IM"}, 201)
+    yield made
+    app.extensions["jobs"].stop()

@@ -1,0 +1,67 @@
+import itertools
+
+import pytest
+
+from setback.coupon import KINDS
+from setback.coupon.description import area, on_pixels
+
+PIXELS = (0.019, 0.035, 0.047)
+
+
+def bounds(points):
+    xs, ys = zip(*points, strict=True)
+    return min(xs), min(ys), max(xs), max(ys)
+
+
+@pytest.mark.parametrize("pixel", PIXELS)
+@pytest.mark.parametrize("kind", KINDS)
+class TestEveryCoupon:
+    def test_stays_on_its_floor(self, kind, pixel):
+        coupon = KINDS[kind](pixel, 0.4)
+        for shape in coupon.shapes:
+            left, top, right, bottom = bounds(shape.points)
+            assert left >= -1e-9 and top >= -1e-9
+            assert right <= coupon.width_mm + 1e-9 and bottom <= coupon.height_mm + 1e-9
+
+    def test_features_are_whole_pixels_and_distinct(self, kind, pixel):
+        coupon = KINDS[kind](pixel, 0.4)
+        series = {}
+        for feature in coupon.features:
+            assert abs(feature.size_mm / pixel - round(feature.size_mm / pixel)) < 1e-4
+            series.setdefault((feature.kind, feature.side, feature.axis), []).append(feature.size_mm)
+        assert all(len(set(sizes)) == len(sizes) for sizes in series.values())
+
+    def test_solids_of_different_features_do_not_touch(self, kind, pixel):
+        coupon = KINDS[kind](pixel, 0.4)
+        solids = [s for s in coupon.shapes if s.role == "solid"]
+        for a, b in itertools.combinations(solids, 2):
+            if a.feature is None or a.feature == b.feature:
+                continue
+            (al, at, ar, ab), (bl, bt, br, bb) = bounds(a.points), bounds(b.points)
+            assert ar <= bl + 1e-9 or br <= al + 1e-9 or ab <= bt + 1e-9 or bb <= at + 1e-9, (a.feature, b.feature)
+
+    def test_every_feature_is_drawn(self, kind, pixel):
+        coupon = KINDS[kind](pixel, 0.4)
+        drawn = {s.feature for s in coupon.shapes}
+        assert {f.key for f in coupon.features} <= drawn
+
+    def test_volume_grows_with_the_floor_by_its_area(self, kind, pixel):
+        thin, thick = KINDS[kind](pixel, 0.4), KINDS[kind](pixel, 0.9)
+        gained = 1000 * (thick.volume_ml - thin.volume_ml)
+        assert gained == pytest.approx(0.5 * thin.width_mm * thin.height_mm, rel=1e-6)
+
+
+def test_series_are_mirrored_so_that_one_sided_loss_shows():
+    coupon = KINDS["flat"](0.035, 0.4)
+    for left in (f for f in coupon.features if f.side == "left"):
+        right = next(f for f in coupon.features if f.key == left.key.replace("left", "right"))
+        assert right.size_mm == left.size_mm
+        assert right.hit[0] + right.hit[2] == pytest.approx(coupon.width_mm - left.hit[0])
+
+
+def test_sizes_below_a_pixel_still_differ():
+    assert on_pixels((0.1, 0.11, 0.12), 0.1) == [0.1, 0.2, 0.3]
+
+
+def test_area():
+    assert area(((0, 0), (2, 0), (2, 3), (0, 3))) == 6

@@ -1,0 +1,116 @@
+"""Drive the API as the front end does, with a printer whose truth is known."""
+
+from __future__ import annotations
+
+import random
+from dataclasses import dataclass, field
+from typing import Any
+
+from setback.simulate.exposure import Truth, expose
+
+RESIN = {
+    "name": "Slate 2", "maker": "Tidewrack Works", "colour": "slate grey", "family": "basic", "opacity": "opaque",
+    "wash_class": "solvent", "maker_low_s": 1.5, "maker_high_s": 4,
+}  # fmt: skip
+PRINTER = {
+    "name": "Cormorant", "light_engine": "mono screen", "pixel_um": 35, "plate_x_mm": 153, "plate_y_mm": 87,
+    "vat_capacity_ml": 260, "fill_line_ml": 220, "exposure_step_s": 0.1,
+}  # fmt: skip
+ROUTE = {
+    "name": "Two-bath solvent", "wash_fluid": "solvent", "wash_method": "basket", "dirty_bath_min": 2,
+    "clean_bath_min": 2, "dry_min": 20, "lamp": "turntable", "cure_min": 6,
+}  # fmt: skip
+LIMITS = {"growth_tol_um": 45, "walls_size_mm": 0.21, "slots_size_mm": 0.35, "tips_size_mm": 0.42}
+
+
+@dataclass
+class Spot:
+    key: str
+    kind: str
+    size_mm: float
+    side: str | None
+
+
+@dataclass
+class Lab:
+    client: Any
+    noise: random.Random
+    truth: Truth = field(default_factory=lambda: Truth(0.8))
+    initials: str | None = "IM"
+
+    def _call(self, method: str, url: str, body: Any, expected: int, headers: dict[str, str] | None = None) -> Any:
+        held = dict(headers or {})
+        if self.initials:
+            held["Setback-Technician"] = self.initials
+        answer = self.client.open(url, method=method, json=body, headers=held)
+        assert answer.status_code == expected, (
+            f"{method} {url}: {answer.status_code} {answer.get_data(as_text=True)[:600]}"
+        )
+        return answer.get_json()
+
+    def get(self, url: str, expected: int = 200) -> Any:
+        return self._call("GET", url, None, expected)
+
+    def post(self, url: str, body: Any = None, expected: int = 200, **headers: str) -> Any:
+        named = {name.replace("_", "-"): value for name, value in headers.items()}
+        return self._call("POST", url, {} if body is None else body, expected, named)
+
+    def put(self, url: str, body: Any, expected: int = 200) -> Any:
+        return self._call("PUT", url, body, expected)
+
+    # Steps of the job
+
+    def shelf(self, **printer: Any) -> dict[str, str]:
+        resin = self.post("/api/resins", RESIN, 201)
+        bottle = {"material_id": resin["id"], "lot": "SL-1", "volume_ml": 1000}
+        return {
+            "material_id": resin["id"],
+            "printer_id": self.post("/api/printers", PRINTER | printer, 201)["id"],
+            "finish_route_id": self.post("/api/finish-routes", ROUTE, 201)["id"],
+            "bottle_id": self.post("/api/bottles", bottle, 201)["id"],
+        }
+
+    def calibration(self, shelf: dict[str, str] | None = None, **changes: Any) -> Any:
+        given = {
+            **(shelf or self.shelf()), "layer_height_um": 50, "low_s": 1.5, "high_s": 4, "limits": LIMITS, "settings": {},
+            **changes,
+        }  # fmt: skip
+        return self.post("/api/calibrations", given, 201)
+
+    def again(self, calibration: Any) -> Any:
+        return self.get(f"/api/calibrations/{calibration['id']}")
+
+    def plan(
+        self, calibration: Any, exposures: list[float], kind: str = "flat", arm: int = 0, **more: Any
+    ) -> list[str]:
+        body = {"kind": kind, "exposures_s": exposures, **more}
+        return self.post(f"/api/arms/{calibration['arms'][arm]['id']}/plan", body, 201)["coupons"]
+
+    def print(self, code: str, temp_c: float = 24) -> None:
+        print_id = self.get(f"/api/coupons/{code}")["print_id"]
+        self.post(f"/api/prints/{print_id}/printed", {"temp_c": temp_c, "temp_place": "room"})
+
+    def seen(self, code: str, exposure_s: float | None = None) -> list[dict[str, Any]]:
+        """What a person would note of this coupon; ``exposure_s`` when it is mistaken for another."""
+        coupon = self.get(f"/api/coupons/{code}")
+        spots = [Spot(f["key"], f["kind"], f["size_mm"], f["side"]) for f in coupon["plan"]["features"]]
+        seen = expose(spots, exposure_s or coupon["exposure_s"], self.truth, 0.05, 25, self.noise)
+        return [{"key": s.key, "state": s.state, "measured_mm": s.measured_mm} for s in seen]
+
+    def read(self, code: str, features: list[dict[str, Any]] | None = None, expected: int = 201, **more: Any) -> Any:
+        body = {"features": self.seen(code) if features is None else features, **more}
+        return self.post(f"/api/coupons/{code}/readings", body, expected)
+
+    def series(self, calibration: Any, exposures: list[float], kind: str = "flat", **more: Any) -> list[str]:
+        codes = self.plan(calibration, exposures, kind, **more)
+        for code in codes:
+            self.print(code)
+            self.read(code)
+        return codes
+
+    def decided(self) -> Any:
+        """A calibration whose window is found."""
+        calibration = self.calibration()
+        self.series(calibration, [1.5, 2.0, 2.6, 3.4, 4.4])
+        self.series(calibration, [1.8, 2.2, 2.8], "support")
+        return self.again(calibration)

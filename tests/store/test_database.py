@@ -1,0 +1,131 @@
+import sqlite3
+
+import pytest
+
+from setback.store import codes
+from setback.store.database import connect, migrate, writing
+from setback.store.maintenance import NotADatabase, copy_to, restore_from
+from setback.store.rows import insert
+
+
+def test_migrations_run_once_and_keep_a_copy_before_later_ones(db_path, monkeypatch, tmp_path):
+    from setback.store import database
+
+    assert migrate(db_path) == ["0001_foundation.sql"]
+    assert migrate(db_path) == []
+    folder = tmp_path / "migrations"
+    folder.mkdir()
+    first = (database.MIGRATIONS / "0001_foundation.sql").read_text()
+    (folder / "0001_foundation.sql").write_text(first)
+    (folder / "0002_more.sql").write_text("CREATE TABLE more (id TEXT) STRICT;")
+    monkeypatch.setattr(database, "MIGRATIONS", folder)
+    assert migrate(db_path) == ["0002_more.sql"]
+    assert (tmp_path / "lab.before-0002.db").is_file()
+
+
+def test_a_failing_migration_leaves_nothing(db_path, monkeypatch, tmp_path):
+    from setback.store import database
+
+    migrate(db_path)
+    folder = tmp_path / "migrations"
+    folder.mkdir()
+    (folder / "0001_foundation.sql").write_text("")
+    (folder / "0002_bad.sql").write_text("CREATE TABLE half (id TEXT) STRICT;\nCREATE TABLE half (id TEXT) STRICT;")
+    monkeypatch.setattr(database, "MIGRATIONS", folder)
+    with pytest.raises(sqlite3.OperationalError):
+        migrate(db_path)
+    db = connect(db_path)
+    assert db.execute("SELECT count(*) FROM sqlite_master WHERE name = 'half'").fetchone()[0] == 0
+    db.close()
+
+
+def test_a_newer_file_is_refused(db_path):
+    migrate(db_path)
+    db = connect(db_path)
+    db.execute("PRAGMA user_version = 99")
+    db.close()
+    with pytest.raises(RuntimeError, match="newer Setback"):
+        migrate(db_path)
+
+
+def test_a_failed_write_is_rolled_back(bench):
+    with pytest.raises(ValueError, match="stop"), writing(bench.db):
+        insert(bench.db, "technician", id="a", initials="AA", created_at=bench.now())
+        raise ValueError("stop")
+    assert bench.db.execute("SELECT count(*) FROM technician").fetchone()[0] == 0
+
+
+@pytest.mark.parametrize(
+    ("table", "change"),
+    [
+        ("reading", "UPDATE reading SET note = 'x'"),
+        ("reading", "DELETE FROM reading"),
+        ("reading_feature", "UPDATE reading_feature SET state = 'formed'"),
+        ("judgement", "DELETE FROM judgement"),
+        ("parameter_set", "UPDATE parameter_set SET exposure_s = 9"),
+        ("parameter_set", "DELETE FROM parameter_set"),
+        ("finish_route_version", "UPDATE finish_route_version SET cure_min = 1"),
+    ],
+)
+def test_evidence_cannot_be_changed_in_place(demo_path, table, change):
+    db = connect(demo_path)
+    if table == "judgement":
+        row = db.execute("SELECT id, (SELECT id FROM technician LIMIT 1) FROM coupon LIMIT 1").fetchone()
+        insert(
+            db,
+            "judgement",
+            id="j",
+            coupon_id=row[0],
+            number=1,
+            include=1,
+            reason="because",
+            technician_id=row[1],
+            judged_at="2026-01-01T00:00:00Z",
+        )
+    with pytest.raises(sqlite3.IntegrityError, match=r"never|append-only|superseded|withdrawn"):
+        db.execute(change)
+    db.close()
+
+
+def test_codes_are_never_used_again(bench):
+    with writing(bench.db):
+        first = [codes.next_code(bench.db, "C"), codes.next_code(bench.db, "C"), codes.next_code(bench.db, "S")]
+    assert first == ["C-001", "C-002", "S-001"]
+    with pytest.raises(RuntimeError), writing(bench.db):
+        codes.next_code(bench.db, "C")
+        raise RuntimeError
+    with writing(bench.db):
+        assert codes.next_code(bench.db, "C") == "C-003"
+
+
+def test_check_letters_catch_a_wrong_digit_and_swapped_neighbours():
+    for number in range(100, 1000):
+        letter = codes.check_letter(number)
+        text = str(number)
+        for i in range(3):
+            for digit in "0123456789":
+                other = text[:i] + digit + text[i + 1 :]
+                if other != text:
+                    assert codes.check_letter(int(other)) != letter or len(str(int(other))) < 3
+        for i in range(2):
+            swapped = text[:i] + text[i + 1] + text[i] + text[i + 2 :]
+            if swapped != text and not swapped.startswith("0"):
+                assert codes.check_letter(int(swapped)) != letter
+
+
+def test_backup_and_restore(bench, db_path, tmp_path):
+    with writing(bench.db):
+        insert(bench.db, "technician", id="a", initials="AA", created_at=bench.now())
+    kept = tmp_path / "kept.db"
+    copy_to(db_path, kept)
+    with writing(bench.db):
+        bench.db.execute("UPDATE technician SET initials = 'BB'")
+    bench.db.close()
+    beside = restore_from(kept, db_path)
+    assert beside is not None and beside.is_file()
+    db = connect(db_path)
+    assert db.execute("SELECT initials FROM technician").fetchone()[0] == "AA"
+    db.close()
+    (tmp_path / "text.db").write_text("no database at all, just words that go on for a while")
+    with pytest.raises(NotADatabase):
+        restore_from(tmp_path / "text.db", db_path)
