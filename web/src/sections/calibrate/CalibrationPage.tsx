@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import Button from "react-bootstrap/Button";
 import Dropdown from "react-bootstrap/Dropdown";
 import { useNavigate, useParams, useSearchParams } from "react-router";
@@ -45,9 +45,9 @@ function Campaign({ calibration }: { calibration: Calibration }) {
   const result = arm.window;
   const policies = result?.policies ?? null;
   const wanted = search.get("policy") ?? (policies?.["size-true"] != null ? "size-true" : "centre");
-  const fromUrl = search.get("at") ? Number(search.get("at")) : null;
   const offered = policies?.[wanted] ?? policies?.centre ?? null;
-  const chosen = policies && offered !== null ? (fromUrl ?? offered) : null;
+  const [byHand, setByHand] = useChosenByHand(search, setSearch);
+  const chosen = policies && offered !== null ? (byHand ?? offered) : null;
 
   function go(changes: Record<string, string | null>) {
     const next = new URLSearchParams(search);
@@ -57,7 +57,7 @@ function Campaign({ calibration }: { calibration: Calibration }) {
   function choose(at: number) {
     const [low, high] = result?.ladder_s ?? [at, at];
     const inside = Math.min(Math.max(at, low), high);
-    go({ at: String(Number(inside.toFixed(6))) });
+    setByHand(Number(inside.toFixed(6)));
   }
   const move = (steps: number) => chosen !== null && choose(Math.round(chosen / calibration.exposure_step_s + steps) * calibration.exposure_step_s);
   const nextUnread = arm.to_read[0];
@@ -90,7 +90,10 @@ function Campaign({ calibration }: { calibration: Calibration }) {
       </PageHead>
       <div className="campaign-line">
         <span className="text-secondary me-auto">{sub.filter(Boolean).join(" · ")}</span>
-        <Arms calibration={calibration} arm={arm} onArm={(number) => go({ arm: String(number), at: null, policy: null })} onStart={() => setDialog("arm")} />
+        <Arms calibration={calibration} arm={arm} onArm={(number) => {
+            setByHand(null);
+            go({ arm: String(number), at: null, policy: null });
+          }} onStart={() => setDialog("arm")} />
         <Dropdown>
           <Dropdown.Toggle variant="quiet" size="sm" style={{ minHeight: 40 }}>
             More
@@ -138,7 +141,10 @@ function Campaign({ calibration }: { calibration: Calibration }) {
         <aside className="panel next-place" aria-label={STEPS.find((one) => one.path === step)?.name}>
           {(step === "range" || step === "refine") && <NextPanel calibration={calibration} arm={arm} />}
           {step === "decide" && (
-            <DecidePanel calibration={calibration} arm={arm} policy={wanted} chosen={chosen} onPolicy={(name) => go({ policy: name, at: null })} onStep={(to) => go({ step: to })} />
+            <DecidePanel calibration={calibration} arm={arm} policy={wanted} chosen={chosen} onPolicy={(name) => {
+                setByHand(null);
+                go({ policy: name, at: null });
+              }} onStep={(to) => go({ step: to })} />
           )}
           {step === "issue" && <IssuePanel key={arm.id} calibration={calibration} arm={arm} policy={chosen === offered ? wanted : "own choice"} chosen={chosen} onStep={(to) => go({ step: to })} />}
         </aside>
@@ -148,7 +154,10 @@ function Campaign({ calibration }: { calibration: Calibration }) {
         </div>
       </div>
       {dialog === "limits" && <LimitsDialog calibration={calibration} onClose={() => setDialog(null)} />}
-      {dialog === "arm" && <ArmDialog calibration={calibration} from={arm} onClose={() => setDialog(null)} onStarted={(number) => go({ arm: String(number), at: null, policy: null, step: null })} />}
+      {dialog === "arm" && <ArmDialog calibration={calibration} from={arm} onClose={() => setDialog(null)} onStarted={(number) => {
+            setByHand(null);
+            go({ arm: String(number), at: null, policy: null, step: null });
+          }} />}
       {dialog === "close" && <CloseDialog calibration={calibration} onClose={() => setDialog(null)} />}
     </>
   );
@@ -170,6 +179,22 @@ function Arms({ calibration, arm, onArm, onStart }: { calibration: Calibration; 
       )}
     </div>
   );
+}
+
+/** The exposure moved by hand: at once on screen, in the address when the hand rests, so that no key press is lost. */
+function useChosenByHand(search: URLSearchParams, setSearch: (next: URLSearchParams, options: { replace: boolean }) => void) {
+  const inAddress = search.get("at");
+  const [byHand, setByHand] = useState<number | null>(inAddress ? Number(inAddress) : null);
+  useEffect(() => {
+    if (byHand === null || String(byHand) === inAddress) return;
+    const timer = setTimeout(() => {
+      const next = new URLSearchParams(search);
+      next.set("at", String(byHand));
+      setSearch(next, { replace: true });
+    }, 250);
+    return () => clearTimeout(timer);
+  }, [byHand, inAddress, search, setSearch]);
+  return [byHand, setByHand] as const;
 }
 
 function furthest(arms: Arm[]): Arm {

@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import Offcanvas from "react-bootstrap/Offcanvas";
@@ -32,6 +32,7 @@ type Props = {
 export function EntryForm({ title, fields, values, saving, error, caution, onSave, onClose }: Props) {
   const form = useForm<Values>({ defaultValues: values as DefaultValues<Values> });
   const [bad, setBad] = useState<Record<string, boolean>>({});
+  const first = useRef<HTMLDivElement>(null);
   const { setError, clearErrors, formState } = form;
   useEffect(() => {
     clearErrors();
@@ -47,7 +48,7 @@ export function EntryForm({ title, fields, values, saving, error, caution, onSav
     onSave(Object.fromEntries(Object.entries(entered).map(([name, value]) => [name, value === "" && !keepsEmpty(fields, name) ? null : value])));
   }
   return (
-    <Offcanvas show onHide={onClose} placement="end" aria-labelledby="entry-title" style={{ width: "min(34rem, 100vw)", background: "var(--panel)" }}>
+    <Offcanvas show onHide={onClose} onEntered={() => first.current?.querySelector<HTMLElement>("input, select")?.focus()} placement="end" aria-labelledby="entry-title" style={{ width: "min(34rem, 100vw)", background: "var(--panel)" }}>
       <Form noValidate onSubmit={(event) => { clearErrors(); void form.handleSubmit(submit)(event); }} className="d-flex flex-column h-100">
         <Offcanvas.Header closeButton>
           <Offcanvas.Title as="h2" id="entry-title" className="h2 m-0">
@@ -57,8 +58,8 @@ export function EntryForm({ title, fields, values, saving, error, caution, onSav
         <Offcanvas.Body>
           {caution && <p className="caution">{caution}</p>}
           <Trouble error={elsewhere} className="mb-3" />
-          <div className="row g-3">
-            {fields.map((field, index) =>
+          <div className="row g-3" ref={first}>
+            {fields.map((field) =>
               field.type === "heading" ? (
                 <h3 key={field.name} className="mb-0 mt-4">
                   {field.label}
@@ -76,7 +77,6 @@ export function EntryForm({ title, fields, values, saving, error, caution, onSav
                         onBad={(isBad) => setBad((all) => ({ ...all, [field.name]: isBad }))}
                         error={formState.errors[field.name]?.message as string | undefined}
                         suggest={error?.suggest[field.name]}
-                        autoFocus={index === 0}
                       />
                     )}
                   />
@@ -105,16 +105,15 @@ type FieldProps = {
   onBad: (bad: boolean) => void;
   error?: string;
   suggest?: number;
-  autoFocus: boolean;
 };
 
-function Field({ spec, value, onChange, onBad, error, suggest, autoFocus }: FieldProps) {
+function Field({ spec, value, onChange, onBad, error, suggest }: FieldProps) {
   const label = spec.required ? `${spec.label} *` : spec.label;
   if (spec.type === "number")
-    return <NumberField label={label} unit={spec.unit} value={(value as number | null) ?? null} onChange={onChange} onBad={onBad} error={error} suggest={suggest} hint={spec.hint} autoFocus={autoFocus} />;
+    return <NumberField label={label} unit={spec.unit} value={(value as number | null) ?? null} onChange={onChange} onBad={onBad} error={error} suggest={suggest} hint={spec.hint} />;
   if (spec.type === "check")
     return <Form.Check id={`field-${spec.name}`} label={spec.label} checked={Boolean(value)} onChange={(event) => onChange(event.target.checked)} />;
-  const shared = { value: (value as string | null) ?? "", isInvalid: Boolean(error), autoFocus };
+  const shared = { value: (value as string | null) ?? "", isInvalid: Boolean(error) };
   return (
     <Form.Group controlId={`field-${spec.name}`}>
       <Form.Label>{label}</Form.Label>

@@ -1,0 +1,127 @@
+"""What is drawn on the strip against what the calculator said: ends, whiskers, brackets, marks."""
+
+import json
+import math
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import calibration_id
+
+
+def scale(page: Page):
+    strip = page.get_by_role("group", name="Exposure strip")
+    expect(strip).to_be_visible()
+    low, high = json.loads(strip.get_attribute("data-domain"))
+    left, right = json.loads(strip.get_attribute("data-range"))
+
+    def x(seconds: float) -> float:
+        at = left + (right - left) * math.log(seconds / low) / math.log(high / low)
+        return min(max(at, left), right)
+
+    return strip, x
+
+
+def number(locator, name: str) -> float:
+    return float(locator.get_attribute(name))
+
+
+def compare(page: Page, window: dict) -> set[str]:
+    """Hold every lane of the strip against the numbers; says which kinds of end were met."""
+    strip, x = scale(page)
+    met = set()
+    assert strip.locator("[data-lane]").count() == len(window["lanes"])
+    for name, lane in window["lanes"].items():
+        drawn = strip.locator(f"[data-lane={name}]")
+        for side in ("lower", "upper"):
+            value, used, interval = lane[f"{side}_s"], lane[f"{side}_used_s"], lane[f"{side}_ci_s"]
+            end = drawn.locator(f"[data-end={side}]")
+            if used is None:
+                assert end.count() == 0
+                met.add("null")
+                continue
+            assert number(end.locator("[data-part=end]"), "x1") == pytest.approx(
+                x(value if value is not None else used), abs=0.6
+            )
+            clipped = value is None or abs(value - used) > 1e-9 * used
+            assert end.get_attribute("data-clipped") == str(clipped).lower()
+            assert end.get_attribute("data-capped") == str(lane[f"{side}_capped"]).lower()
+            met |= {"clipped"} if clipped else set()
+            met |= {"capped"} if lane[f"{side}_capped"] else set()
+            whisker = end.locator("[data-part=whisker]")
+            if interval is None:
+                assert whisker.count() == 0
+            else:
+                assert number(whisker, "x") == pytest.approx(x(interval[0]), abs=0.6)
+                assert number(whisker, "x") + number(whisker, "width") == pytest.approx(x(interval[1]), abs=0.6)
+                met.add("whisker")
+        bracket = lane["bracket_s"]
+        if (lane["lower_capped"] or lane["upper_capped"]) and bracket and None not in bracket:
+            path = drawn.locator("[data-part=bracket]").get_attribute("d")
+            start, stop = path[1:].split()[0], path.split("H")[1].split("v")[0]
+            assert float(start) == pytest.approx(x(bracket[0]), abs=0.6)
+            assert float(stop) == pytest.approx(x(bracket[1]), abs=0.6)
+            met.add("bracket")
+        if lane["beyond"]:
+            assert ("longer" in drawn.locator("[data-part=beyond]").inner_html()) is (lane["beyond"] == "longer")
+            met.add("beyond")
+    mark = strip.locator("[data-part=size-true]")
+    if window["size_true_s"] is not None and "size" in window["lanes"]:
+        assert number(mark, "data-at") == pytest.approx(window["size_true_s"])
+    if window["balance_s"] is not None:
+        assert number(strip.locator("[data-balance]"), "x1") == pytest.approx(x(window["balance_s"]), abs=0.6)
+    return met
+
+
+def test_every_calibration_of_the_demo_is_drawn_as_computed(demo, as_im: Page):
+    page, met = as_im, set()
+    for listed in demo.lab.get("/api/calibrations")["items"]:
+        window = demo.lab.get(f"/api/calibrations/{listed['id']}")["arms"][0]["window"]
+        if window is None or not window["lanes"]:
+            continue
+        page.goto(f"{demo.url}/calibrate/{listed['id']}?arm=1")
+        met |= compare(page, window)
+    assert met == {"null", "clipped", "capped", "whisker", "bracket", "beyond"}
+
+
+def test_the_window_band_lies_between_its_ends(demo, as_im: Page):
+    page, held = as_im, calibration_id(demo, "C-003")
+    window = demo.lab.get(f"/api/calibrations/{held}")["arms"][0]["window"]["window"]
+    page.goto(f"{demo.url}/calibrate/{held}")
+    strip, x = scale(page)
+    band = strip.locator("rect.window")
+    assert number(band, "x") == pytest.approx(x(window["lower_s"]), abs=0.6)
+    assert number(band, "x") + number(band, "width") == pytest.approx(x(window["upper_s"]), abs=0.6)
+    expect(strip).to_contain_text(f"latitude {window['latitude_pct']:.0f}")
+
+
+def test_coupons_stand_at_their_exposure_with_shape_and_word(demo, as_im: Page):
+    page, held = as_im, calibration_id(demo, "C-003")
+    arm = demo.lab.get(f"/api/calibrations/{held}")["arms"][0]
+    page.goto(f"{demo.url}/calibrate/{held}")
+    strip, x = scale(page)
+    words = {"under": "under", "ok": "right", "over": "over"}
+    for coupon in arm["coupons"]:
+        mark = strip.locator(f"[data-mark='{coupon['code']}']")
+        at = float(mark.get_attribute("transform").split("(")[1].split()[0])
+        assert at == pytest.approx(x(coupon["exposure_s"]), abs=0.6)
+        assert words[coupon["verdict"]] in mark.get_attribute("aria-label")
+
+
+def test_predictions_follow_the_line_without_a_request(demo, as_im: Page):
+    page, held = as_im, calibration_id(demo, "C-003")
+    window = demo.lab.get(f"/api/calibrations/{held}")["arms"][0]["window"]
+    page.goto(f"{demo.url}/calibrate/{held}?step=decide&policy=centre")
+    slider = page.get_by_role("slider", name="Chosen exposure")
+    slider.focus()
+    asked = []
+    page.on("request", lambda request: asked.append(request.url))
+    for _ in range(3):
+        page.keyboard.press("ArrowRight")
+    at = float(slider.get_attribute("aria-valuenow"))
+    assert at == pytest.approx(window["policies"]["centre"] + 0.15)
+    told = next(p for p in window["predictions"] if p["exposure_s"] == pytest.approx(at))
+    table = page.get_by_role("table", name="Expected at")
+    expect(table).to_contain_text(f"~{told['walls_standing']:.1f} of {told['walls_of']}")
+    expect(table).to_contain_text(f"+{told['margin_upper_pct']:.0f}")
+    assert asked == []

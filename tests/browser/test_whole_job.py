@@ -1,0 +1,156 @@
+"""A new resin, from the shelf to an issued set, as a person does it."""
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from setback.simulate.exposure import expose
+from tests.lab import Spot
+
+
+def fill(page: Page, values: dict[str, str]) -> None:
+    for label, value in values.items():
+        page.get_by_label(label, exact=True).fill(value)
+
+
+def choose(page: Page, values: dict[str, str]) -> None:
+    for label, value in values.items():
+        page.get_by_label(label, exact=True).select_option(value)
+
+
+def enter_reading(page: Page, live, code: str) -> None:
+    """Type what the coupon shows: counts per row, then calipers, each ended by Enter."""
+    lab = live.lab
+    plan = lab.get(f"/api/coupons/{code}")["plan"]
+    coupon = lab.get(f"/api/coupons/{code}")
+    spots = [Spot(f["key"], f["kind"], f["size_mm"], f["side"]) for f in plan["features"]]
+    seen = {s.key: s for s in expose(spots, coupon["exposure_s"], lab.truth, 0.05, 25, lab.noise)}
+    rows: dict[tuple[str, str], int] = {}
+    for feature in plan["features"]:
+        if feature["kind"] in ("wall", "slot", "tip"):
+            key = (feature["kind"], feature["side"])
+            rows[key] = rows.get(key, 0) + (seen[feature["key"]].state == "formed")
+    typed = [str(count) for count in rows.values()]
+    typed += [f"{seen[f['key']].measured_mm:.2f}" for f in plan["features"] if f["kind"] in ("outer", "inner")]
+    first = (
+        page.get_by_label("Walls standing, left")
+        if ("wall", "left") in rows
+        else page.get_by_label("Tips held, upper row")
+    )
+    first.focus()
+    for value in typed:
+        page.keyboard.type(value)
+        page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="Save the reading")).to_be_focused()
+
+
+def test_from_the_shelf_to_an_issued_set(empty, page: Page):
+    page.goto(empty.url)
+    # An empty lab says where to start.
+    page.get_by_role("link", name="Add a printer").click()
+    fill(page, {
+        "Name *": "Cormorant", "Pixel *": "35", "Exposure step *": "0,1 s", "Plate along X *": "153", "Plate along Y *": "8.7 cm",
+        "Vat holds *": "0.26 l", "Fill line at *": "220",
+    })  # fmt: skip
+    expect(page.get_by_text("= 87")).to_be_visible()
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_text("Cormorant is on the shelf.")).to_be_visible()
+    # The resin by keyboard alone.
+    page.keyboard.press("g")
+    page.keyboard.press("s")
+    expect(page.get_by_role("link", name="Resins")).to_have_attribute("aria-current", "page")
+    page.keyboard.press("n")
+    expect(page.get_by_label("Name *")).to_be_focused()
+    page.keyboard.type("Slate 2")
+    for text in ("Tidewrack Works", "Slate", "slate grey"):
+        page.keyboard.press("Tab")
+        page.keyboard.type(text)
+    fill(page, {"Exposure from": "1.5", "Exposure to": "4"})
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("Slate 2 is on the shelf.")).to_be_visible()
+    page.get_by_role("link", name="Bottles").click()
+    page.get_by_role("button", name="Add a bottle").first.click()
+    choose(page, {"Resin *": "Slate 2"})
+    fill(page, {"Lot *": "SL-2537"})
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_text("B-001 is on the shelf.")).to_be_visible()
+    page.get_by_role("link", name="Finish routes").click()
+    page.get_by_role("button", name="Add a finish route").first.click()
+    fill(
+        page,
+        {"Name *": "Two-bath solvent", "Wash fluid *": "solvent", "Wash method *": "basket", "Lamp *": "turntable"},
+    )
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_text("Two-bath solvent is on the shelf.")).to_be_visible()
+
+    # From the Board into the calibration; what the shelf knows is filled in.
+    page.get_by_role("link", name="Board", exact=True).click()
+    page.get_by_role("link", name=re.compile("Slate 2 on Cormorant: not calibrated")).click()
+    expect(page.get_by_label("From", exact=True)).to_have_value("1.5")
+    expect(page.get_by_label("To", exact=True)).to_have_value("4")
+    expect(page.get_by_label("Thinnest wall")).to_have_value("0.21")
+    page.get_by_role("button", name="Start", exact=True).click()
+    expect(page.get_by_role("heading", name="Slate 2 on Cormorant")).to_be_visible()
+
+    # A ladder from the maker's range, with its cost said first.
+    page.get_by_label("Coupons", exact=True).fill("5")
+    plan = page.get_by_role("button", name=re.compile(r"Plan 5 coupons · \d+\smin · [\d.]+\sml"))
+    plan.click()
+    tray = page.get_by_role("list", name="Coupons")
+    expect(tray.get_by_role("article")).to_have_count(5)
+    for _ in range(5):
+        tray.get_by_role("button", name=re.compile("as printed")).first.click()
+        page.get_by_label("Temperature at start").fill("75 F")
+        page.get_by_role("button", name="It is printed").click()
+        expect(page.get_by_role("dialog")).to_have_count(0)
+
+    # Initials, then read one coupon after the other.
+    page.get_by_role("button", name="Choose your initials").click()
+    page.get_by_role("button", name="IM", exact=True).click()
+    page.keyboard.press("r")
+    for _ in range(5):
+        heading = page.get_by_role("heading", name=re.compile(r"Coupon \d+\w"))
+        code = heading.inner_text().split()[1].strip(",")
+        enter_reading(page, empty, code)
+        page.keyboard.press("Enter")
+        expect(heading.filter(has_text=code)).to_have_count(0)
+    expect(page.get_by_text("window")).to_be_visible()
+
+    # Support coupons, then decide.
+    page.get_by_role("link", name="Refine").click()
+    page.get_by_role("button", name="Plan other coupons…").click()
+    page.get_by_label("Exposures, s").fill("1,6 2.0 2.4 2.9")
+    page.get_by_role("button", name=re.compile("Plan 4 coupons")).click()
+    expect(tray.get_by_role("article")).to_have_count(9)
+    for coupon in empty.lab.get(f"/api/calibrations/{page.url.split('/')[-1].split('?')[0]}")["arms"][0]["to_print"]:
+        empty.lab.print(coupon)
+        empty.lab.read(coupon)
+    page.reload()
+    page.get_by_role("link", name="Decide").click()
+    for policy in ("Size-true", "Centre", "Support-safe", "Hardest in tolerance"):
+        expect(page.get_by_role("radio", name=re.compile(policy))).to_be_visible()
+    page.get_by_role("radio", name=re.compile("Centre")).check()
+    slider = page.get_by_role("slider", name="Chosen exposure")
+    chosen = float(slider.get_attribute("aria-valuenow"))
+    margins = page.get_by_role("row", name=re.compile("Room before")).inner_text()
+    # The keys work whether the line or the page has the focus.
+    page.get_by_role("heading", level=1).click()
+    page.keyboard.press("ArrowRight")
+    expect(slider).to_have_attribute("aria-valuenow", f"{chosen + 0.1:g}")
+    assert page.get_by_role("row", name=re.compile("Room before")).inner_text() != margins
+    slider.focus()
+    page.keyboard.press("ArrowLeft")
+    expect(slider).to_have_attribute("aria-valuenow", f"{chosen:g}")
+
+    page.get_by_role("button", name=re.compile("Go on with")).click()
+    expect(page.get_by_label("Valid from")).to_have_value("23")
+    page.get_by_role("button", name=re.compile(r"Issue \d")).click()
+    expect(page.get_by_text("Give the reason in a sentence")).to_be_visible()
+    page.get_by_label("Why this exposure").fill("Baffles need walls and slots alike.")
+    page.get_by_role("button", name=re.compile(r"Issue \d")).click()
+    card = page.get_by_role("article", name="Card of S-001")
+    expect(card).to_contain_text("Slate 2 on Cormorant")
+    expect(card).to_contain_text("Baffles need walls and slots alike.")
+    expect(card.get_by_role("row", name=re.compile("^Exposure"))).to_contain_text(f"{chosen:.1f}")
+    page.get_by_role("link", name="Board", exact=True).click()
+    expect(page.get_by_role("link", name=re.compile("Slate 2 on Cormorant: issued"))).to_be_visible()
