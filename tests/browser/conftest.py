@@ -73,6 +73,8 @@ class Server:
 
     def stop(self) -> None:
         self.server.close()
+        for channel in list(self.server.active_channels.values()):
+            channel.handle_close()
         self.server.task_dispatcher.shutdown()
         self.app.extensions["jobs"].stop()
         self.thread.join(timeout=5)

@@ -12,10 +12,11 @@ import { CouponDrawing, type PlanFeature } from "../../shared/coupon/CouponDrawi
 import { NumberField } from "../../shared/fields/NumberField";
 import { exposure, size, THIN } from "../../shared/format";
 import { Trouble } from "../../shared/Trouble";
-import { count, counted, draftOf, isCounted, rowsOf, tap, toInput, type Draft, type Mode, type Row } from "./draft";
+import { count, counted, draftOf, isCounted, rowsOf, tap, toInput, type Mode, type Row } from "./draft";
 import { History } from "./History";
 import { LivePreview } from "./LivePreview";
 import { PhotoPanel } from "./PhotoPanel";
+import { useKeptDraft } from "./keptDraft";
 import type { Coupon } from "./ReadingPage";
 
 const MODES: [Mode, string, string][] = [
@@ -217,28 +218,6 @@ function featureErrors(error: ApiError | null, keys: string[]): Record<string, s
     if (key) found[key] = message;
   }
   return found;
-}
-
-/** The draft of a coupon survives reload and a restarted server; it is forgotten once saved. */
-function useKeptDraft(coupon: Coupon): [Draft, (draft: Draft) => void, () => void] {
-  const key = `setback.reading.${coupon.code}`;
-  const [draft, setDraft] = useState<Draft>(() => {
-    try {
-      const held = localStorage.getItem(key);
-      if (held) return { ...draftOf(coupon.reading), ...(JSON.parse(held) as Draft) };
-    } catch {
-      // A damaged draft is worth less than a clean start.
-    }
-    return draftOf(coupon.reading);
-  });
-  return [
-    draft,
-    (next) => {
-      setDraft(next);
-      localStorage.setItem(key, JSON.stringify(next));
-    },
-    () => localStorage.removeItem(key),
-  ];
 }
 
 function useNarrow(): boolean {

@@ -20,7 +20,10 @@ export function workAs(initials: string | null): void {
   technician = initials;
 }
 
-const client = createClient<paths>({ baseUrl: "" });
+// A server that takes this long is not coming back; the person should know and keep what was typed.
+const PATIENCE_MS = 30_000;
+
+const client = createClient<paths>({ baseUrl: "", fetch: (request) => fetch(request, { signal: AbortSignal.timeout(PATIENCE_MS) }) });
 client.use({
   onRequest({ request }) {
     if (technician) request.headers.set("Setback-Technician", technician);

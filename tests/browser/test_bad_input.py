@@ -1,0 +1,157 @@
+"""Bad input and bad luck: a clear message at its place, nothing lost, nothing half-saved."""
+
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+
+@pytest.fixture
+def coupon(empty):
+    (code,) = empty.lab.plan(empty.lab.calibration(), [2.4])
+    empty.lab.print(code)
+    return code
+
+
+@pytest.mark.parametrize(
+    ("typed", "said"),
+    [
+        ("seven", "Give a number."),
+        ("-7", "Give at least 0."),
+        ("NaN", "Give a number."),
+        ("1e9", "is no unit for this"),
+        ("7 kg", "“kg” is no unit for this. Give mm."),
+        ("70.1", "was 7.01 mm meant?"),
+        ("99999", "Give at most 1000."),
+    ],
+)
+def test_a_caliper_value_that_cannot_be(empty, as_im: Page, coupon, typed, said):
+    page = as_im
+    page.goto(f"{empty.url}/coupons/{coupon}")
+    page.get_by_label("Walls standing, left").fill("6")
+    page.get_by_label("Bar 7 along X").fill(typed)
+    if page.get_by_role("button", name="Save the reading").is_enabled():
+        page.get_by_role("button", name="Save the reading").click()
+    expect(page.get_by_text(said).first).to_be_visible()
+    assert empty.lab.get(f"/api/coupons/{coupon}")["history"] == []
+    expect(page.get_by_label("Walls standing, left")).to_have_value("6")
+
+
+def test_more_features_than_the_coupon_has(empty, as_im: Page, coupon):
+    as_im.goto(f"{empty.url}/coupons/{coupon}")
+    as_im.get_by_label("Walls standing, left").fill("11")
+    expect(as_im.get_by_text("There are 10: give 0 to 10.")).to_be_visible()
+    expect(as_im.get_by_role("button", name="Save the reading")).to_be_disabled()
+
+
+def test_a_reading_for_a_coupon_that_is_gone(empty, as_im: Page, coupon):
+    as_im.goto(f"{empty.url}/coupons/{coupon}")
+    as_im.get_by_label("Walls standing, left").fill("6")
+    empty.lab.post(f"/api/coupons/{coupon}/gone", {"reason": "fell behind the bench"})
+    as_im.get_by_role("button", name="Save the reading").click()
+    expect(as_im.get_by_role("alert").filter(has_text="fell behind the bench")).to_be_visible()
+    assert empty.lab.get(f"/api/coupons/{coupon}")["history"] == []
+
+
+def test_two_tabs_saving_the_same_coupon(empty, as_im: Page, coupon):
+    page, other = as_im, as_im.context.new_page()
+    other.add_init_script("localStorage.setItem('setback.technician', 'IM')")
+    for tab in (page, other):
+        tab.goto(f"{empty.url}/coupons/{coupon}")
+        expect(tab.get_by_label("Walls standing, left")).to_be_visible()
+    page.get_by_label("Walls standing, left").fill("6")
+    other.get_by_label("Walls standing, left").fill("4")
+    page.get_by_role("button", name="Save the reading").click()
+    expect(page.get_by_role("status").filter(has_text="The reading of")).to_be_visible()
+    other.get_by_role("button", name="Save the reading").click()
+    expect(other.get_by_role("alert").filter(has_text="meanwhile, perhaps in another tab")).to_be_visible()
+    expect(other.get_by_label("Walls standing, left")).to_have_value("4")
+    assert len(empty.lab.get(f"/api/coupons/{coupon}")["history"]) == 1
+    # Their reading is looked at, then corrected with a reason.
+    other.reload()
+    expect(other.get_by_label("Walls standing, left")).to_have_value("4")
+    other.get_by_label("Why the earlier reading is corrected").fill("counted twice, four stand")
+    other.get_by_role("button", name="Save the reading").click()
+    expect(other.get_by_role("status").filter(has_text="The reading of")).to_be_visible()
+    assert len(empty.lab.get(f"/api/coupons/{coupon}")["history"]) == 2
+
+
+def test_two_tabs_editing_the_same_printer(empty, as_im: Page):
+    empty.lab.shelf()
+    page, other = as_im, as_im.context.new_page()
+    for tab in (page, other):
+        tab.goto(f"{empty.url}/shelf/printers")
+        tab.get_by_role("button", name=re.compile("^Cormorant")).click()
+        expect(tab.get_by_label("Screen hours *")).to_have_value("0")
+    page.get_by_label("Screen hours *").fill("10")
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_text("Cormorant is saved.")).to_be_visible()
+    other.get_by_label("Screen hours *").fill("20")
+    other.get_by_role("button", name="Save").click()
+    expect(other.get_by_role("alert").filter(has_text="changed meanwhile")).to_be_visible()
+    assert empty.lab.get("/api/printers")["items"][0]["screen_hours"] == 10
+
+
+def test_a_double_tap_creates_one(empty, as_im: Page):
+    page = as_im
+    page.goto(f"{empty.url}/calibrate/{empty.lab.calibration()['id']}")
+    button = page.get_by_role("button", name=re.compile("Plan 5 coupons"))
+    expect(button).to_be_enabled()
+    button.dblclick()
+    expect(page.get_by_role("article", name=re.compile("Coupon"))).to_have_count(5)
+    assert len(empty.lab.get("/api/calibrations")["items"]) == 1
+    assert empty.lab.get("/api/calibrations")["items"][0]["coupons"] == 5
+
+
+def test_the_server_is_restarted_in_mid_entry(empty, as_im: Page, coupon):
+    page = as_im
+    page.goto(f"{empty.url}/coupons/{coupon}")
+    page.get_by_label("Walls standing, left").fill("6")
+    page.get_by_label("Bar 7 along X").fill("7.03")
+    empty.stop()
+    page.get_by_role("button", name="Save the reading").click()
+    expect(page.get_by_role("alert").filter(has_text="The server does not answer. Nothing is lost")).to_be_visible()
+    empty.start()
+    page.reload()
+    expect(page.get_by_label("Walls standing, left")).to_have_value("6")
+    expect(page.get_by_label("Bar 7 along X")).to_have_value("7.03")
+    page.get_by_role("button", name="Save the reading").click()
+    expect(page.get_by_role("status").filter(has_text="The reading of")).to_be_visible()
+    assert len(empty.lab.get(f"/api/coupons/{coupon}")["history"]) == 1
+
+
+def test_a_photo_that_is_no_picture_or_far_too_large(empty, as_im: Page, coupon, tmp_path):
+    page = as_im
+    page.goto(f"{empty.url}/coupons/{coupon}")
+    page.get_by_label("Walls standing, left").fill("6")
+    text = tmp_path / "photo.jpg"
+    text.write_text("this is no picture")
+    page.get_by_label("Photo file").set_input_files(text)
+    photos = page.get_by_role("region", name="Photos")
+    expect(photos.get_by_role("alert")).to_contain_text("no picture that can be read")
+    huge = tmp_path / "huge.jpg"
+    with huge.open("wb") as file:
+        file.truncate(200_000_000)
+    page.get_by_label("Photo file").set_input_files(huge)
+    expect(photos.get_by_role("alert")).to_contain_text("200 MB; 25 MB at most")
+    assert empty.lab.get(f"/api/coupons/{coupon}")["photos"] == []
+    expect(page.get_by_label("Walls standing, left")).to_have_value("6")
+
+
+def test_bad_values_on_the_shelf_stand_at_their_field(empty, as_im: Page):
+    page = as_im
+    page.goto(f"{empty.url}/shelf/resins?new=1")
+    page.get_by_label("Name *").fill("Slate 2")
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_text("This is needed.").first).to_be_visible()
+    page.get_by_label("Maker *").fill("Tidewrack Works")
+    page.get_by_label("Colour *").fill("grey")
+    page.get_by_label("Exposure from").fill("5")
+    page.get_by_label("Exposure to").fill("2")
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_text("The high end is below the low end.")).to_be_visible()
+    page.get_by_label("Exposure to").fill("two seconds")
+    expect(page.get_by_text("Give a number.")).to_be_visible()
+    page.get_by_label("Exposure to").fill("9")
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_text("Slate 2 is on the shelf.")).to_be_visible()

@@ -1,0 +1,182 @@
+"""The shell: keys, finder, initials, themes, phone width, accessibility."""
+
+import re
+
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import calibration_id
+
+
+def pages(live) -> dict[str, str]:
+    return {
+        "board": "/board",
+        "resins": "/shelf/resins",
+        "bottles": "/shelf/bottles",
+        "printers": "/shelf/printers",
+        "finish routes": "/shelf/finish-routes",
+        "a form": "/shelf/printers?new=1",
+        "calibrations": "/calibrate",
+        "a new calibration": "/calibrate/new",
+        "refine": f"/calibrate/{calibration_id(live, 'C-006')}?step=refine",
+        "decide": f"/calibrate/{calibration_id(live, 'C-003')}?step=decide",
+        "conflict": f"/calibrate/{calibration_id(live, 'C-004')}?arm=1&step=decide",
+        "issue": f"/calibrate/{calibration_id(live, 'C-003')}?step=issue",
+        "a reading": "/coupons/104R",
+        "a planned coupon": "/coupons/148T",
+        "a card": "/sets/S-001",
+    }
+
+
+def settle(page: Page) -> None:
+    expect(page.get_by_role("heading").first).to_be_visible()
+    page.wait_for_load_state("networkidle")
+
+
+@pytest.mark.parametrize("theme", ["light", "safelight"])
+def test_axe_finds_nothing_serious(demo, as_im: Page, theme):
+    page = as_im
+    page.add_init_script(f"localStorage.setItem('setback.theme', '{theme}')")
+    found = []
+    for name, place in pages(demo).items():
+        page.goto(demo.url + place)
+        settle(page)
+        for violation in Axe().run(page).response["violations"]:
+            if violation["impact"] in ("serious", "critical"):
+                found.append(
+                    (
+                        name,
+                        violation["id"],
+                        [n["html"][:120] + " | " + (n["failureSummary"] or "")[:160] for n in violation["nodes"][:3]],
+                    )
+                )
+    assert not found, found
+
+
+@pytest.mark.parametrize("width", [390, 768, 1280, 1920])
+def test_nothing_scrolls_sideways(demo, as_im: Page, width):
+    page = as_im
+    page.set_viewport_size({"width": width, "height": 844})
+    wide = {}
+    for name, place in pages(demo).items():
+        page.goto(demo.url + place)
+        settle(page)
+        over = page.evaluate("document.documentElement.scrollWidth - document.documentElement.clientWidth")
+        if over > 0:
+            wide[name] = over
+    assert not wide
+
+
+def test_keys_go_to_sections_find_and_help(demo, as_im: Page):
+    page = as_im
+    page.goto(f"{demo.url}/shelf/resins")
+    settle(page)
+    page.keyboard.press("g")
+    page.keyboard.press("b")
+    expect(page).to_have_url(re.compile("/board"))
+    page.keyboard.press("Shift+Slash")
+    help_ = page.get_by_role("dialog")
+    expect(help_).to_contain_text("go to Calibrate")
+    expect(help_).to_contain_text("calibrate this pair")
+    page.keyboard.press("Escape")
+    expect(help_).to_have_count(0)
+    page.keyboard.press("/")
+    box = page.get_by_role("searchbox", name="Find by code or name")
+    expect(box).to_be_focused()
+    page.keyboard.type("tideg")
+    expect(page.get_by_role("list", name="Found")).to_contain_text("Tideglass on Cormorant")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name=re.compile("Tideglass"))).to_be_visible()
+
+
+def test_a_coupon_code_typed_anywhere_opens_its_reading(demo, as_im: Page):
+    page = as_im
+    page.goto(f"{demo.url}/board")
+    settle(page)
+    page.keyboard.type("103n")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name=re.compile("Coupon 103N"))).to_be_visible()
+
+
+def test_the_board_is_walked_by_keys(demo, as_im: Page):
+    page = as_im
+    page.goto(f"{demo.url}/board")
+    page.get_by_role("link", name=re.compile("^Slate 2 on Cormorant")).focus()
+    page.keyboard.press("ArrowRight")
+    expect(page.get_by_role("link", name=re.compile("^Slate 2 on Gannet"))).to_be_focused()
+    page.keyboard.press("ArrowUp")
+    page.keyboard.press("c")
+    expect(page.get_by_label("Printer", exact=True).locator("option:checked")).to_have_text("Gannet")
+    expect(page.get_by_label("Material", exact=True).locator("option:checked")).to_have_text("Rinsewell")
+    page.go_back()
+    expect(page.get_by_role("heading", name="What can I print with?")).to_be_visible()
+
+
+def test_initials_are_added_chosen_and_kept(demo, page: Page):
+    page.goto(f"{demo.url}/board")
+    page.get_by_role("button", name="Choose your initials").click()
+    page.get_by_role("button", name="Add initials…").click()
+    page.get_by_label("Initials, one to four letters").fill("x9")
+    page.get_by_role("button", name="Add and work as these").click()
+    expect(page.get_by_text("Give one to four letters.")).to_be_visible()
+    page.get_by_label("Initials, one to four letters").fill("kv")
+    page.get_by_role("button", name="Add and work as these").click()
+    expect(page.get_by_role("button", name="Working as KV")).to_be_visible()
+    page.reload()
+    expect(page.get_by_role("button", name="Working as KV")).to_be_visible()
+
+
+def test_safelight_has_no_blue_light(demo, as_im: Page):
+    page = as_im
+    page.goto(f"{demo.url}/board")
+    page.get_by_role("button", name="Working as IM").click()
+    page.get_by_role("button", name="Safelight").click()
+    expect(page.locator("html")).to_have_attribute("data-bs-theme", "safelight")
+    page.keyboard.press("Escape")
+    blue = page.evaluate(
+        """() => [...document.querySelectorAll('body, body *')].flatMap((element) => {
+          const style = getComputedStyle(element);
+          return ['color', 'backgroundColor', 'borderTopColor', 'fill', 'stroke'].map((name) => {
+            const parts = style[name].match(/[\\d.]+/g)?.map(Number);
+            if (!parts || style[name].startsWith('color(') || (parts.length > 3 && parts[3] === 0)) return null;
+            const [red, , blueness] = parts;
+            return blueness > red + 2 ? `${element.tagName}.${element.getAttribute('class')} ${name} ${style[name]}` : null;
+          }).filter(Boolean);
+        })"""
+    )
+    assert not blue, blue
+
+
+def test_issued_records_are_checked_with_progress(demo, as_im: Page):
+    page = as_im
+    page.goto(f"{demo.url}/board")
+    page.get_by_role("button", name="Working as IM").click()
+    page.get_by_role("button", name="Check issued records…").click()
+    expect(page.get_by_text("2 issued sets, none altered.")).to_be_visible()
+
+
+def test_retire_is_undone_and_tables_export_what_they_show(empty, as_im: Page):
+    page = as_im
+    empty.lab.shelf()
+    page.goto(f"{empty.url}/shelf/finish-routes")
+    page.get_by_role("button", name="Retire Two-bath solvent").click()
+    expect(page.get_by_role("button", name=re.compile("^Two-bath solvent"))).to_have_count(0)
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_role("button", name=re.compile("^Two-bath solvent"))).to_be_visible()
+    page.get_by_role("link", name="Resins").click()
+    page.get_by_role("searchbox", name="Filter Resins").fill("slate")
+    with page.expect_download() as saved:
+        page.get_by_role("button", name="Export CSV").click()
+    assert "Slate 2,Tidewrack Works" in saved.value.path().read_text()
+
+
+def test_an_empty_lab_says_what_to_do_on_every_page(empty, as_im: Page):
+    page = as_im
+    for place, action in (
+        ("/board", "Add a printer"), ("/shelf/resins", "Add a resin"), ("/shelf/bottles", "Add a resin"),
+        ("/shelf/printers", "Add a printer"), ("/shelf/finish-routes", "Add a finish route"), ("/calibrate", "Start a calibration"),
+        ("/calibrate/new", "Add a resin"), ("/nowhere", "To the Board"),
+    ):  # fmt: skip
+        page.goto(empty.url + place)
+        expect(page.get_by_role("main").get_by_text(action, exact=True).first).to_be_visible()
