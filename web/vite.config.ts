@@ -1,8 +1,19 @@
 import react from "@vitejs/plugin-react";
+import { readFileSync } from "node:fs";
 import { defineConfig } from "vitest/config";
 
+/** The API page works without a network: its parts are shipped beside the front end. */
+const API_PAGE = ["swagger-ui.css", "swagger-ui-bundle.js", "swagger-ui-standalone-preset.js"];
+const apiPage = {
+  name: "api-page",
+  generateBundle() {
+    for (const name of API_PAGE)
+      this.emitFile({ type: "asset", fileName: `api-page/${name}`, source: readFileSync(`node_modules/swagger-ui-dist/${name}`) });
+  },
+} satisfies import("vite").Plugin;
+
 export default defineConfig({
-  plugins: [react()],
+  plugins: [react(), apiPage],
   build: { outDir: "../setback/web", emptyOutDir: true, chunkSizeWarningLimit: 600 },
   css: { preprocessorOptions: { scss: { quietDeps: true, silenceDeprecations: ["import", "global-builtin", "color-functions", "if-function"] } } },
   server: { proxy: { "/api": "http://127.0.0.1:8350" } },

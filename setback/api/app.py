@@ -33,7 +33,12 @@ def create_app(
     """Build the application over one database file, brought up to date first."""
     migrate(path)
     app = APIFlask(
-        "setback", title="Setback", version=__version__, spec_path="/api/openapi.json", docs_path="/api/docs"
+        "setback",
+        title="Setback",
+        version=__version__,
+        spec_path="/api/openapi.json",
+        docs_path="/api/docs",
+        docs_ui="swagger-ui",
     )
     app.config.update(
         OPENAPI_VERSION="3.1.0",
@@ -43,7 +48,9 @@ def create_app(
         DEMO=demo,
         MAKE_BENCH=lambda db: Bench(db, clock, new_id),
         DOCS_FAVICON="/favicon.svg",
-        REDOC_STANDALONE_JS="",
+        SWAGGER_UI_CSS="/api-page/swagger-ui.css",
+        SWAGGER_UI_BUNDLE_JS="/api-page/swagger-ui-bundle.js",
+        SWAGGER_UI_STANDALONE_PRESET_JS="/api-page/swagger-ui-standalone-preset.js",
     )
     app.json.sort_keys = False  # type: ignore[attr-defined]
     for part in (shelf, calibrations, coupons, sets, board, calculators, jobs):

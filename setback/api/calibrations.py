@@ -48,6 +48,13 @@ def change_limits(calibration_id: str, given: service.LimitsInput) -> Any:
     return service.change_limits(bench(), calibration_id, given)
 
 
+@blueprint.put("/calibrations/<calibration_id>/notes")
+@takes(blueprint, service.NotesInput)
+@blueprint.output(service.CalibrationView)
+def change_notes(calibration_id: str, given: service.NotesInput) -> Any:
+    return service.change_notes(bench(), calibration_id, given)
+
+
 @blueprint.post("/calibrations/<calibration_id>/arms")
 @takes(blueprint, service.ArmInput)
 @blueprint.output(service.CalibrationView, status_code=201)

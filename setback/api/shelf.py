@@ -7,115 +7,121 @@ from typing import Any
 from apiflask import APIBlueprint
 
 from ..services import calibrations as calibration_service
-from ..services import shelf as service
+from ..services.shelf import bottles as bottle_service
+from ..services.shelf import finish_routes as route_service
+from ..services.shelf import printers as printer_service
+from ..services.shelf import resins as resin_service
+from ..services.shelf import retiring
+from ..services.shelf import technicians as technician_service
+from ..services.shelf.entry import Page
 from .wiring import bench, list_of, takes
 
 blueprint = APIBlueprint("shelf", __name__, url_prefix="/api", tag="Shelf")
 
 
-class BottleQuery(service.Page):
+class BottleQuery(Page):
     material_id: str | None = None
 
 
 @blueprint.get("/technicians")
-@blueprint.output(list_of(service.TechnicianView))
+@blueprint.output(list_of(technician_service.TechnicianView))
 def technicians() -> Any:
-    return {"items": service.technicians(bench())}
+    return {"items": technician_service.technicians(bench())}
 
 
 @blueprint.post("/technicians")
-@takes(blueprint, service.TechnicianInput)
-@blueprint.output(service.TechnicianView, status_code=201)
-def add_technician(given: service.TechnicianInput) -> Any:
-    return service.add_technician(bench(), given)
+@takes(blueprint, technician_service.TechnicianInput)
+@blueprint.output(technician_service.TechnicianView, status_code=201)
+def add_technician(given: technician_service.TechnicianInput) -> Any:
+    return technician_service.add_technician(bench(), given)
 
 
 @blueprint.get("/resins")
-@takes(blueprint, service.Page, "query")
-@blueprint.output(list_of(service.ResinView))
-def resins(given: service.Page) -> Any:
-    return {"items": service.resins(bench(), given)}
+@takes(blueprint, Page, "query")
+@blueprint.output(list_of(resin_service.ResinView))
+def resins(given: Page) -> Any:
+    return {"items": resin_service.resins(bench(), given)}
 
 
 @blueprint.post("/resins")
-@takes(blueprint, service.ResinInput)
-@blueprint.output(service.ResinView, status_code=201)
-def add_resin(given: service.ResinInput) -> Any:
-    return service.add_resin(bench(), given)
+@takes(blueprint, resin_service.ResinInput)
+@blueprint.output(resin_service.ResinView, status_code=201)
+def add_resin(given: resin_service.ResinInput) -> Any:
+    return resin_service.add_resin(bench(), given)
 
 
 @blueprint.get("/resins/<row_id>")
-@blueprint.output(service.ResinView)
+@blueprint.output(resin_service.ResinView)
 def resin(row_id: str) -> Any:
-    return service.resin(bench(), row_id)
+    return resin_service.resin(bench(), row_id)
 
 
 @blueprint.put("/resins/<row_id>")
-@takes(blueprint, service.ResinInput)
-@blueprint.output(service.ResinView)
-def change_resin(row_id: str, given: service.ResinInput) -> Any:
-    return service.change_resin(bench(), row_id, given)
+@takes(blueprint, resin_service.ResinInput)
+@blueprint.output(resin_service.ResinView)
+def change_resin(row_id: str, given: resin_service.ResinInput) -> Any:
+    return resin_service.change_resin(bench(), row_id, given)
 
 
 @blueprint.get("/bottles")
 @takes(blueprint, BottleQuery, "query")
-@blueprint.output(list_of(service.BottleView))
+@blueprint.output(list_of(bottle_service.BottleView))
 def bottles(given: BottleQuery) -> Any:
-    page = service.Page(retired=given.retired, after=given.after, limit=given.limit)
-    return {"items": service.bottles(bench(), page, given.material_id)}
+    page = Page(retired=given.retired, after=given.after, limit=given.limit)
+    return {"items": bottle_service.bottles(bench(), page, given.material_id)}
 
 
 @blueprint.post("/bottles")
-@takes(blueprint, service.BottleInput)
-@blueprint.output(service.BottleView, status_code=201)
-def add_bottle(given: service.BottleInput) -> Any:
-    return service.add_bottle(bench(), given)
+@takes(blueprint, bottle_service.BottleInput)
+@blueprint.output(bottle_service.BottleView, status_code=201)
+def add_bottle(given: bottle_service.BottleInput) -> Any:
+    return bottle_service.add_bottle(bench(), given)
 
 
 @blueprint.get("/bottles/<row_id>")
-@blueprint.output(service.BottleView)
+@blueprint.output(bottle_service.BottleView)
 def bottle(row_id: str) -> Any:
-    return service.bottle(bench(), row_id)
+    return bottle_service.bottle(bench(), row_id)
 
 
 @blueprint.put("/bottles/<row_id>")
-@takes(blueprint, service.BottleInput)
-@blueprint.output(service.BottleView)
-def change_bottle(row_id: str, given: service.BottleInput) -> Any:
-    return service.change_bottle(bench(), row_id, given)
+@takes(blueprint, bottle_service.BottleInput)
+@blueprint.output(bottle_service.BottleView)
+def change_bottle(row_id: str, given: bottle_service.BottleInput) -> Any:
+    return bottle_service.change_bottle(bench(), row_id, given)
 
 
 @blueprint.post("/bottles/<row_id>/shaken")
-@blueprint.output(service.BottleView)
+@blueprint.output(bottle_service.BottleView)
 def shaken(row_id: str) -> Any:
-    return service.shaken(bench(), row_id)
+    return bottle_service.shaken(bench(), row_id)
 
 
 @blueprint.get("/printers")
-@takes(blueprint, service.Page, "query")
-@blueprint.output(list_of(service.PrinterView))
-def printers(given: service.Page) -> Any:
-    return {"items": service.printers(bench(), given)}
+@takes(blueprint, Page, "query")
+@blueprint.output(list_of(printer_service.PrinterView))
+def printers(given: Page) -> Any:
+    return {"items": printer_service.printers(bench(), given)}
 
 
 @blueprint.post("/printers")
-@takes(blueprint, service.PrinterInput)
-@blueprint.output(service.PrinterView, status_code=201)
-def add_printer(given: service.PrinterInput) -> Any:
-    return service.add_printer(bench(), given)
+@takes(blueprint, printer_service.PrinterInput)
+@blueprint.output(printer_service.PrinterView, status_code=201)
+def add_printer(given: printer_service.PrinterInput) -> Any:
+    return printer_service.add_printer(bench(), given)
 
 
 @blueprint.get("/printers/<row_id>")
-@blueprint.output(service.PrinterView)
+@blueprint.output(printer_service.PrinterView)
 def printer(row_id: str) -> Any:
-    return service.printer(bench(), row_id)
+    return printer_service.printer(bench(), row_id)
 
 
 @blueprint.put("/printers/<row_id>")
-@takes(blueprint, service.PrinterInput)
-@blueprint.output(service.PrinterView)
-def change_printer(row_id: str, given: service.PrinterInput) -> Any:
-    return service.change_printer(bench(), row_id, given)
+@takes(blueprint, printer_service.PrinterInput)
+@blueprint.output(printer_service.PrinterView)
+def change_printer(row_id: str, given: printer_service.PrinterInput) -> Any:
+    return printer_service.change_printer(bench(), row_id, given)
 
 
 @blueprint.get("/printers/<row_id>/series")
@@ -125,42 +131,42 @@ def series(row_id: str) -> Any:
 
 
 @blueprint.get("/finish-routes")
-@takes(blueprint, service.Page, "query")
-@blueprint.output(list_of(service.FinishRouteView))
-def finish_routes(given: service.Page) -> Any:
-    return {"items": service.finish_routes(bench(), given)}
+@takes(blueprint, Page, "query")
+@blueprint.output(list_of(route_service.FinishRouteView))
+def finish_routes(given: Page) -> Any:
+    return {"items": route_service.finish_routes(bench(), given)}
 
 
 @blueprint.post("/finish-routes")
-@takes(blueprint, service.FinishRouteInput)
-@blueprint.output(service.FinishRouteView, status_code=201)
-def add_finish_route(given: service.FinishRouteInput) -> Any:
-    return service.add_finish_route(bench(), given)
+@takes(blueprint, route_service.FinishRouteInput)
+@blueprint.output(route_service.FinishRouteView, status_code=201)
+def add_finish_route(given: route_service.FinishRouteInput) -> Any:
+    return route_service.add_finish_route(bench(), given)
 
 
 @blueprint.get("/finish-routes/<row_id>")
-@blueprint.output(service.FinishRouteView)
+@blueprint.output(route_service.FinishRouteView)
 def finish_route(row_id: str) -> Any:
-    return service.finish_route(bench(), row_id)
+    return route_service.finish_route(bench(), row_id)
 
 
 @blueprint.put("/finish-routes/<row_id>")
-@takes(blueprint, service.FinishRouteInput)
-@blueprint.output(service.FinishRouteView)
-def change_finish_route(row_id: str, given: service.FinishRouteInput) -> Any:
-    return service.change_finish_route(bench(), row_id, given)
+@takes(blueprint, route_service.FinishRouteInput)
+@blueprint.output(route_service.FinishRouteView)
+def change_finish_route(row_id: str, given: route_service.FinishRouteInput) -> Any:
+    return route_service.change_finish_route(bench(), row_id, given)
 
 
 _KIND = "<any(technicians, resins, bottles, printers, 'finish-routes'):kind>"
 
 
 @blueprint.post(f"/{_KIND}/<row_id>/retire")
-@blueprint.output(service.Retired)
-def retire(kind: service.Kind, row_id: str) -> Any:
-    return service.retire(bench(), kind, row_id)
+@blueprint.output(retiring.Retired)
+def retire(kind: retiring.Kind, row_id: str) -> Any:
+    return retiring.retire(bench(), kind, row_id)
 
 
 @blueprint.post(f"/{_KIND}/<row_id>/restore")
-@blueprint.output(service.Retired)
-def restore(kind: service.Kind, row_id: str) -> Any:
-    return service.restore(bench(), kind, row_id)
+@blueprint.output(retiring.Retired)
+def restore(kind: retiring.Kind, row_id: str) -> Any:
+    return retiring.restore(bench(), kind, row_id)

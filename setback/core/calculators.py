@@ -15,7 +15,8 @@ from .next_exposure import NextExposureInput, NextExposureResult, next_exposure
 from .print_time import PrintTimeInput, PrintTimeResult, print_time
 from .size import SizeFitInput, SizeFitResult, size_fit
 from .verdict import VerdictInput, VerdictResult, coupon_verdict
-from .window import WindowInput, WindowResult, process_window
+from .window import process_window
+from .window_contract import WindowInput, WindowResult
 
 Model = TypeVar("Model", bound=Contract)
 

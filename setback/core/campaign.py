@@ -8,7 +8,7 @@ from typing import Literal
 from .contract import Problem
 from .next_exposure import NextExposureResult
 from .settings import Settings
-from .window import WindowResult
+from .window_contract import WindowResult
 
 Stage = Literal["range", "refine", "decide", "issued"]
 STAGES: tuple[Stage, ...] = ("range", "refine", "decide", "issued")

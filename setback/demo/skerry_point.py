@@ -10,9 +10,10 @@ from typing import Any
 
 from ..core.evidence import Limits
 from ..core.settings import Settings
-from ..services import calibrations, issue, photos, planning, readings, shelf
+from ..services import calibrations, issue, photos, planning, readings
 from ..services.bench import Bench, seeded_ids
 from ..services.calibrations import CalibrationView
+from ..services.shelf import bottles, finish_routes, printers, resins, technicians
 from ..simulate.exposure import Truth, expose
 from ..simulate.picture import picture
 from ..store.database import connect, migrate
@@ -60,18 +61,18 @@ def _stock_the_shelf(shed: Shed) -> dict[str, str]:
     bench = shed.bench
     ids = {}
     for initials in stock.TECHNICIANS:
-        shelf.add_technician(bench, shelf.TechnicianInput(initials=initials))
+        technicians.add_technician(bench, technicians.TechnicianInput(initials=initials))
     for name, printer in stock.PRINTERS.items():
-        ids[name] = shelf.add_printer(bench, shelf.PrinterInput(name=name, **printer)).id
+        ids[name] = printers.add_printer(bench, printers.PrinterInput(name=name, **printer)).id
     for name, route in stock.ROUTES.items():
-        ids[name] = shelf.add_finish_route(bench, shelf.FinishRouteInput(name=name, **route)).id
+        ids[name] = finish_routes.add_finish_route(bench, finish_routes.FinishRouteInput(name=name, **route)).id
     for number, (name, resin) in enumerate(stock.RESINS.items(), 1):
-        ids[name] = shelf.add_resin(bench, shelf.ResinInput(name=name, **resin)).id
-        bottle = shelf.BottleInput(
+        ids[name] = resins.add_resin(bench, resins.ResinInput(name=name, **resin)).id
+        bottle = bottles.BottleInput(
             material_id=ids[name], lot=f"{name[:2].upper()}-{2500 + 37 * number}", received_on="2025-11-18",
             opened_on="2026-01-05", best_before="2027-05-31", volume_ml=1000, left_ml=1000 - 90 * number,
         )  # fmt: skip
-        ids[f"bottle {name}"] = shelf.add_bottle(bench, bottle).id
+        ids[f"bottle {name}"] = bottles.add_bottle(bench, bottle).id
     return ids
 
 

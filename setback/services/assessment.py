@@ -13,7 +13,8 @@ from ..core.settings import Settings
 from ..core.steps import steps_between
 from ..core.tally import ReadFeature, Tally, tally
 from ..core.verdict import VerdictInput, VerdictResult, coupon_verdict
-from ..core.window import WindowInput, WindowResult, process_window
+from ..core.window import process_window
+from ..core.window_contract import WindowInput, WindowResult
 from ..store import calibrations as store
 from ..store import readings, shelf
 from .bench import Bench, View, present

@@ -20,7 +20,7 @@ from .assessment import ArmView
 from .bench import Bench, Conflict, View, present, same_version
 from .planning import design_for
 from .readings import CouponPlan, Reason
-from .shelf import Name, Note
+from .shelf.entry import Name, Note
 
 
 class CalibrationInput(Contract):
@@ -42,6 +42,13 @@ class LimitsInput(Contract):
     version: int
     limits: Limits
     guard_band_pct: Annotated[float, Field(ge=0, le=50)] = 5
+
+
+class NotesInput(Contract):
+    version: int
+    bottle_id: str | None = None
+    finish_route_id: str | None = None
+    note: Note = ""
 
 
 class ArmInput(Contract):
@@ -104,6 +111,7 @@ class CalibrationView(View):
     bottle_id: str | None
     bottle: str | None
     bottle_left_ml: float | None
+    finish_route_id: str | None
     finish_route: str | None
     layer_height_um: float
     source: str
@@ -152,6 +160,7 @@ def calibration(bench: Bench, calibration_id: str) -> CalibrationView:
         delay_includes_motion=printer.delay_includes_motion,
         bottle=f"{bottle.code}, lot {bottle.lot}" if bottle else None,
         bottle_left_ml=bottle.left_ml if bottle else None,
+        finish_route_id=route.id if route else None,
         finish_route=f"{route.name}, version {route.version}" if route else None,
         limits=Limits.model_validate(row.limits),
         stage=assessment.furthest([arm.stage for arm in arms]),
@@ -204,17 +213,12 @@ def open_calibration(bench: Bench, given: CalibrationInput) -> CalibrationView:
         db = bench.db
         material = shelf.material(db, given.material_id)
         printer = shelf.printer(db, given.printer_id)
-        fields = {}
+        fields: dict[str, str] = {}
         if material is None or material.retired_at:
             fields["material_id"] = "Choose a material that is on the shelf."
         if printer is None or printer.retired_at:
             fields["printer_id"] = "Choose a printer that is on the shelf."
-        bottle = shelf.bottle(db, given.bottle_id) if given.bottle_id else None
-        if given.bottle_id and (bottle is None or bottle.retired_at or bottle.material_id != given.material_id):
-            fields["bottle_id"] = "Choose a bottle of this material that is on the shelf."
-        route = shelf.finish_route(db, given.finish_route_id) if given.finish_route_id else None
-        if given.finish_route_id and (route is None or route.retired_at):
-            fields["finish_route_id"] = "Choose a finish route that is on the shelf."
+        route = _bottle_and_route(bench, given.material_id, given.bottle_id, given.finish_route_id, fields)
         if fields:
             raise Problem("The calibration cannot start like this.", fields)
         assert printer is not None
@@ -244,6 +248,48 @@ def change_limits(bench: Bench, calibration_id: str, given: LimitsInput) -> Cali
             guard_band_pct=given.guard_band_pct, version=row.version + 1,
         )  # fmt: skip
         return answer(calibration(bench, calibration_id))
+
+
+def change_notes(bench: Bench, calibration_id: str, given: NotesInput) -> CalibrationView:
+    """Correct what is noted about a calibration: its bottle, its finish route, its note.
+
+    Raises
+    ------
+    Conflict
+        When a set was issued on it: evidence that is signed keeps what was noted then.
+    """
+    with bench.write() as answer:
+        row = present(store.calibration(bench.db, calibration_id), "calibration")
+        same_version(row.version, given.version, row.code)
+        kept = row.finish_route_version_id
+        held = shelf.finish_route_version(bench.db, kept) if kept else None
+        moved = given.bottle_id != row.bottle_id or given.finish_route_id != (held.id if held else None)
+        if moved and parameter_sets.of_calibration(bench.db, row.id):
+            raise Conflict(f"A set is issued on {row.code}: its bottle and finish route stay as they were.")
+        fields: dict[str, str] = {}
+        if moved:
+            route = _bottle_and_route(bench, row.material_id, given.bottle_id, given.finish_route_id, fields)
+            kept = route.version_id if route else None
+        if fields:
+            raise Problem("This cannot be noted.", fields)
+        update(
+            bench.db, "calibration", calibration_id, bottle_id=given.bottle_id, finish_route_version_id=kept,
+            note=given.note, version=row.version + 1,
+        )  # fmt: skip
+        return answer(calibration(bench, calibration_id))
+
+
+def _bottle_and_route(
+    bench: Bench, material_id: str, bottle_id: str | None, route_id: str | None, fields: dict[str, str]
+) -> shelf.FinishRoute | None:
+    """Check both against the shelf, noting what is wrong in ``fields``; the route's newest version."""
+    bottle = shelf.bottle(bench.db, bottle_id) if bottle_id else None
+    if bottle_id and (bottle is None or bottle.retired_at or bottle.material_id != material_id):
+        fields["bottle_id"] = "Choose a bottle of this material that is on the shelf."
+    route = shelf.finish_route(bench.db, route_id) if route_id else None
+    if route_id and (route is None or route.retired_at):
+        fields["finish_route_id"] = "Choose a finish route that is on the shelf."
+    return route
 
 
 def start_arm(bench: Bench, calibration_id: str, given: ArmInput) -> CalibrationView:

@@ -11,7 +11,8 @@ from .. import __version__
 from ..core.contract import Contract, Problem, Seconds
 from ..core.settings import Settings
 from ..core.steps import round_to_step
-from ..core.window import WindowResult, process_window
+from ..core.window import process_window
+from ..core.window_contract import WindowResult
 from ..store import calibrations as store
 from ..store import parameter_sets, shelf
 from ..store.codes import next_code

@@ -14,7 +14,7 @@ from ..store import calibrations as store
 from ..store import readings, shelf
 from ..store.rows import insert, update
 from .bench import Bench, Conflict, View, present
-from .shelf import Note
+from .shelf.entry import Note
 
 Reason = Annotated[str, StringConstraints(strip_whitespace=True, min_length=3, max_length=1000)]
 COUNTED = ("wall", "slot", "tip")

@@ -4,7 +4,8 @@ import hashlib
 
 import pytest
 
-from setback.core.window import WindowInput, process_window
+from setback.core.window import process_window
+from setback.core.window_contract import WindowInput
 from setback.demo import build
 from setback.services import calibrations, jobs
 from setback.services.bench import Bench

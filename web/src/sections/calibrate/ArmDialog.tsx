@@ -5,7 +5,7 @@ import Modal from "react-bootstrap/Modal";
 import { body, POST } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { Trouble } from "../../shared/Trouble";
-import type { Arm, Calibration } from "./CalibrationPage";
+import type { Arm, Calibration } from "./model";
 import { SETTING_FIELDS, SettingsFields, type PartSettings, type Settings } from "./settings";
 
 type Props = { calibration: Calibration; from: Arm; onClose: () => void; onStarted: (number: number) => void };

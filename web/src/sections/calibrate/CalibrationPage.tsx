@@ -1,30 +1,30 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import Button from "react-bootstrap/Button";
 import Dropdown from "react-bootstrap/Dropdown";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
 import { useSay } from "../../app/toasts";
-import { body, GET, POST, type Schemas } from "../../shared/api/client";
+import { body, GET, POST } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { duration, millilitres, plural, THIN } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { markOf } from "../../shared/StateMark";
 import { ExposureStrip } from "../../shared/strip/ExposureStrip";
+import { saveStrip } from "../../shared/strip/save";
 import { ArmDialog } from "./ArmDialog";
 import { CloseDialog } from "./CloseDialog";
 import { DecidePanel } from "./DecidePanel";
 import { IssuePanel } from "./IssuePanel";
 import { LimitsDialog } from "./LimitsDialog";
+import { STEPS, type Arm, type Calibration, type Step } from "./model";
 import { NextPanel } from "./NextPanel";
+import { NotesDialog } from "./NotesDialog";
 import { Photos } from "./Photos";
-import { STEPS, Trail, type Step } from "./Trail";
+import { Trail } from "./Trail";
 import { Tray } from "./Tray";
 import "./calibrate.scss";
-
-export type Calibration = Schemas["CalibrationView"];
-export type Arm = Schemas["ArmView"];
 
 export default function CalibrationPage() {
   const { id = "" } = useParams();
@@ -39,7 +39,8 @@ function Campaign({ calibration }: { calibration: Calibration }) {
   const [search, setSearch] = useSearchParams();
   const navigate = useNavigate();
   const say = useSay();
-  const [dialog, setDialog] = useState<"limits" | "arm" | "close" | null>(null);
+  const strip = useRef<HTMLElement>(null);
+  const [dialog, setDialog] = useState<"limits" | "arm" | "close" | "notes" | null>(null);
   const arm = calibration.arms.find((one) => String(one.number) === search.get("arm")) ?? furthest(calibration.arms);
   const step = (STEPS.find((one) => one.path === search.get("step"))?.path ?? stepOf(arm.stage)) as Step;
   const result = arm.window;
@@ -52,7 +53,8 @@ function Campaign({ calibration }: { calibration: Calibration }) {
   function go(changes: Record<string, string | null>) {
     const next = new URLSearchParams(search);
     for (const [name, value] of Object.entries(changes)) value === null ? next.delete(name) : next.set(name, value);
-    setSearch(next, { replace: true });
+    // A step or an arm is a place to come back to; the rest refines the place one is at.
+    setSearch(next, { replace: !("step" in changes || "arm" in changes) });
   }
   function choose(at: number) {
     const [low, high] = result?.ladder_s ?? [at, at];
@@ -102,8 +104,17 @@ function Campaign({ calibration }: { calibration: Calibration }) {
             <Dropdown.Item as="button" onClick={() => setDialog("limits")}>
               What the parts need…
             </Dropdown.Item>
+            <Dropdown.Item as="button" onClick={() => void saveStrip(strip.current, calibration.code, "svg")}>
+              Save the strip as SVG
+            </Dropdown.Item>
+            <Dropdown.Item as="button" onClick={() => void saveStrip(strip.current, calibration.code, "png")}>
+              Save the strip as PNG
+            </Dropdown.Item>
             {!calibration.closed_at && (
               <>
+                <Dropdown.Item as="button" onClick={() => setDialog("notes")}>
+                  Bottle, finish route, note…
+                </Dropdown.Item>
                 <Dropdown.Item as="button" onClick={() => setDialog("arm")}>
                   Start an arm with another setting…
                 </Dropdown.Item>
@@ -115,6 +126,7 @@ function Campaign({ calibration }: { calibration: Calibration }) {
           </Dropdown.Menu>
         </Dropdown>
       </div>
+      {calibration.note && <p className="mb-2">{calibration.note}</p>}
       {calibration.closed_at && (
         <p className="caution d-flex flex-wrap gap-3 align-items-center">
           <span className="flex-grow-1">Closed: {calibration.closed_reason}</span>
@@ -125,7 +137,7 @@ function Campaign({ calibration }: { calibration: Calibration }) {
       )}
       <div className="calibration">
         <div className="strip-place">
-          <section className="panel" aria-label="Exposure">
+          <section className="panel" aria-label="Exposure" ref={strip}>
             <ExposureStrip
               result={result}
               limits={calibration.limits}
@@ -158,6 +170,7 @@ function Campaign({ calibration }: { calibration: Calibration }) {
             setByHand(null);
             go({ arm: String(number), at: null, policy: null, step: null });
           }} />}
+      {dialog === "notes" && <NotesDialog calibration={calibration} onClose={() => setDialog(null)} />}
       {dialog === "close" && <CloseDialog calibration={calibration} onClose={() => setDialog(null)} />}
     </>
   );

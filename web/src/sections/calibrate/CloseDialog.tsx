@@ -2,7 +2,7 @@ import { useSay } from "../../app/toasts";
 import { body, POST } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { ReasonDialog } from "../../shared/ReasonDialog";
-import type { Calibration } from "./CalibrationPage";
+import type { Calibration } from "./model";
 
 export function CloseDialog({ calibration, onClose }: { calibration: Calibration; onClose: () => void }) {
   const say = useSay();

@@ -3,7 +3,7 @@ import { body, POST } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { exposure, LANE_NAMES, THIN } from "../../shared/format";
 import { useSay } from "../../app/toasts";
-import type { Arm, Calibration } from "./CalibrationPage";
+import type { Arm, Calibration } from "./model";
 
 /** When lanes do not overlap: by how much, how sure, and what to change, cheapest first. No exposure is offered. */
 export function ConflictNote({ calibration, arm }: { calibration: Calibration; arm: Arm }) {

@@ -8,9 +8,8 @@ import { useSend } from "../../shared/api/useSend";
 import { NumberField } from "../../shared/fields/NumberField";
 import { exposure, moment, POLICY_NAMES, THIN } from "../../shared/format";
 import { Trouble } from "../../shared/Trouble";
-import type { Arm, Calibration } from "./CalibrationPage";
-import { Predicted, predictionAt } from "./DecidePanel";
-import type { Step } from "./Trail";
+import type { Arm, Calibration, Step } from "./model";
+import { Predicted, predictionAt } from "./Predicted";
 
 type Props = { calibration: Calibration; arm: Arm; policy: string; chosen: number | null; onStep: (step: Step) => void };
 

@@ -7,7 +7,7 @@ import { body, PUT } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { NumberField } from "../../shared/fields/NumberField";
 import { Trouble } from "../../shared/Trouble";
-import type { Calibration } from "./CalibrationPage";
+import type { Calibration } from "./model";
 import { LimitsFields, type Limits } from "./LimitsFields";
 
 /** Change what the parts need; verdicts and window follow. */

@@ -7,6 +7,7 @@ import { PageHead } from "../../app/PageHead";
 import { body, GET, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { EmptyState } from "../../shared/EmptyState";
+import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
 import { Loaded } from "../../shared/Loading";
 import { Trouble } from "../../shared/Trouble";
@@ -197,23 +198,4 @@ function fitted(limits: Limits, series: Schemas["Series"]): Limits {
     slots_size_mm: near(series.slots_mm, limits.slots_size_mm ?? WANTED.slots_size_mm),
     tips_size_mm: near(series.tips_mm, limits.tips_size_mm ?? WANTED.tips_size_mm),
   };
-}
-
-type ChoiceProps = { label: string; value: string; onChange: (value: string) => void; options: [string, string][]; error?: string; none?: string };
-
-function Choice({ label, value, onChange, options, error, none }: ChoiceProps) {
-  return (
-    <Form.Group controlId={`choice-${label.replace(/\W+/g, "-")}`}>
-      <Form.Label>{label}</Form.Label>
-      <Form.Select value={value} isInvalid={Boolean(error)} onChange={(event) => onChange(event.target.value)}>
-        {(none !== undefined || !value) && <option value="">{none ?? "Choose…"}</option>}
-        {options.map(([id, name]) => (
-          <option key={id} value={id}>
-            {name}
-          </option>
-        ))}
-      </Form.Select>
-      <Form.Control.Feedback type="invalid">{error}</Form.Control.Feedback>
-    </Form.Group>
-  );
 }

@@ -9,13 +9,13 @@ import { useSend } from "../../shared/api/useSend";
 import { NumberField } from "../../shared/fields/NumberField";
 import { duration, exposure, millilitres, plural, THIN } from "../../shared/format";
 import { Trouble } from "../../shared/Trouble";
-import type { Arm, Calibration } from "./CalibrationPage";
+import { KIND_NAMES, type Arm, type Calibration } from "./model";
 import { ConflictNote } from "./ConflictNote";
+import { Evidence } from "./Evidence";
 import { Notices } from "./Notices";
 
 type Quote = Schemas["Quote"];
 type Plan = Schemas["PlanInput"];
-export const KIND_NAMES: Record<string, string> = { flat: "flat coupon", support: "support coupon" };
 
 /** What to print or read next, and what it costs. */
 export function NextPanel({ calibration, arm }: { calibration: Calibration; arm: Arm }) {
@@ -49,34 +49,6 @@ export function NextPanel({ calibration, arm }: { calibration: Calibration; arm:
           {custom && <CustomForm calibration={calibration} arm={arm} onDone={() => setCustom(false)} />}
         </>
       )}
-    </>
-  );
-}
-
-/** What the evidence is missing or warns of. */
-export function Evidence({ arm }: { arm: Arm }) {
-  const result = arm.window;
-  const found = arm.coupons.flatMap((coupon) => coupon.findings.map((message) => ({ code: `finding ${coupon.code}`, message: `${coupon.code}: ${message}` })));
-  const sides: Record<string, string> = {
-    lower: "Nothing limits the window from below yet: print a shorter exposure, or read walls or tips.",
-    upper: "Nothing limits the window from above yet: read slots or sizes, or print a longer exposure.",
-    both: "No lane can be drawn from what was read.",
-  };
-  return (
-    <>
-      {arm.window_refused && <Trouble error={{ message: arm.window_refused }} className="my-2" />}
-      {result && result.beyond_ladder.length > 0 && (
-        <p className="caution" data-notice="beyond-ladder">
-          The {result.beyond_ladder.join(" and ")} {result.beyond_ladder.length > 1 ? "lanes end" : "lane ends"} outside what was printed. Nothing is offered there: print{" "}
-          {result.print_direction.join(" and ")}.
-        </p>
-      )}
-      {result?.open_side && (
-        <p className="caution" data-notice="open-side">
-          {sides[result.open_side]}
-        </p>
-      )}
-      <Notices notices={[...found, ...(result?.warnings ?? [])]} />
     </>
   );
 }

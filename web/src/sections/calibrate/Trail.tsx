@@ -1,12 +1,4 @@
-import type { Arm } from "./CalibrationPage";
-
-export type Step = "range" | "refine" | "decide" | "issue";
-export const STEPS: { path: Step; name: string }[] = [
-  { path: "range", name: "Range" },
-  { path: "refine", name: "Refine" },
-  { path: "decide", name: "Decide" },
-  { path: "issue", name: "Issue" },
-];
+import { STEPS, type Arm, type Step } from "./model";
 
 /** Where the work stands; earlier steps stay readable. */
 export function Trail({ stage, step, onStep }: { stage: Arm["stage"]; step: Step; onStep: (step: Step) => void }) {

@@ -12,7 +12,7 @@ import { exposure, signed, THIN } from "../../shared/format";
 import { markOf, StateMark } from "../../shared/StateMark";
 import { ReasonDialog } from "../../shared/ReasonDialog";
 import { Trouble } from "../../shared/Trouble";
-import type { Arm, Calibration } from "./CalibrationPage";
+import type { Arm, Calibration } from "./model";
 
 type Card = Schemas["CouponCard"];
 

@@ -7,7 +7,7 @@ import { useSend } from "../../shared/api/useSend";
 import { moment } from "../../shared/format";
 import { MARKS } from "../../shared/StateMark";
 import { ReasonDialog } from "../../shared/ReasonDialog";
-import type { Coupon } from "./ReadingPage";
+import type { Coupon } from "./model";
 
 type Verdict = "under" | "ok" | "over" | "mixed";
 

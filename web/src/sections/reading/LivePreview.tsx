@@ -4,7 +4,7 @@ import { body, GET, POST, type Schemas } from "../../shared/api/client";
 import { LANE_NAMES, signed, THIN } from "../../shared/format";
 import { markOf, StateMark } from "../../shared/StateMark";
 import { ExposureStrip } from "../../shared/strip/ExposureStrip";
-import type { Coupon } from "./ReadingPage";
+import type { Coupon } from "./model";
 
 /** The verdict and the strip as they would be with what is entered so far. */
 export function LivePreview({ coupon, input, touched }: { coupon: Coupon; input: Schemas["ReadingInput"]; touched: boolean }) {

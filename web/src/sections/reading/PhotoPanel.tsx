@@ -6,7 +6,7 @@ import { ApiError, body, POST, upload, type Schemas } from "../../shared/api/cli
 import { useSend } from "../../shared/api/useSend";
 import { moment } from "../../shared/format";
 import { Trouble } from "../../shared/Trouble";
-import type { Coupon } from "./ReadingPage";
+import type { Coupon } from "./model";
 
 const LIMIT_MB = 25;
 

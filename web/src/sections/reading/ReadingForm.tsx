@@ -17,7 +17,7 @@ import { History } from "./History";
 import { LivePreview } from "./LivePreview";
 import { PhotoPanel } from "./PhotoPanel";
 import { useKeptDraft } from "./keptDraft";
-import type { Coupon } from "./ReadingPage";
+import type { Coupon } from "./model";
 
 const MODES: [Mode, string, string][] = [
   ["series", "Series", "Tap the thinnest wall that stands and the narrowest slot still open, on each side; tap each tip"],

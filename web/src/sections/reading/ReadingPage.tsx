@@ -1,14 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
-import { body, GET, type Schemas } from "../../shared/api/client";
+import { body, GET } from "../../shared/api/client";
 import { CouponDrawing } from "../../shared/coupon/CouponDrawing";
 import { exposure, moment, THIN } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
+import type { Coupon } from "./model";
 import { ReadingForm } from "./ReadingForm";
 import "./reading.scss";
-
-export type Coupon = Schemas["CouponView"];
 
 export default function ReadingPage() {
   const { code = "" } = useParams();

@@ -1,7 +1,7 @@
 /** A reading in progress survives reload, a closed tab and a restarted server; it is forgotten once saved. */
 import { useState } from "react";
 import { draftOf, type Draft } from "./draft";
-import type { Coupon } from "./ReadingPage";
+import type { Coupon } from "./model";
 
 type Kept = { draft: Draft; on: string | null };
 

@@ -2380,6 +2380,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/calibrations/{calibration_id}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change Notes */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    calibration_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["NotesInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CalibrationView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/calibrations/{calibration_id}/close": {
         parameters: {
             query?: never;
@@ -2986,6 +3046,8 @@ export interface components {
             bottle: string | null;
             /** Bottle Left Ml */
             bottle_left_ml: number | null;
+            /** Finish Route Id */
+            finish_route_id: string | null;
             /** Finish Route */
             finish_route: string | null;
             /** Layer Height Um */
@@ -3838,6 +3900,26 @@ export interface components {
             cost: components["schemas"]["Quote"] | null;
             /** Refused */
             refused: string | null;
+        };
+        /** NotesInput */
+        NotesInput: {
+            /** Version */
+            version: number;
+            /**
+             * Bottle Id
+             * @default null
+             */
+            bottle_id: string | null;
+            /**
+             * Finish Route Id
+             * @default null
+             */
+            finish_route_id: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
         };
         /**
          * Notice

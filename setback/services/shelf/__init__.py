@@ -1,0 +1,1 @@
+"""The shelf: add, edit, retire and bring back what the shop has."""

@@ -1,0 +1,109 @@
+"""Resins: products as sold, a colour of a line each."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field, StringConstraints
+
+from ...core.contract import Contract, Problem
+from ...core.plausible import check_range
+from ...store import shelf
+from ...store.codes import next_code
+from ...store.rows import insert, update
+from ..bench import Bench, View, present, same_version
+from .entry import Name, Page, Version, free_name, pair, version_of
+
+
+class ResinInput(Contract):
+    name: Name
+    maker: Name
+    line: Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)] | None = None
+    colour: Name
+    family: Literal["basic", "ABS-like", "tough", "flexible", "rigid", "detail", "fast", "clear", "castable"]
+    opacity: Literal["opaque", "tinted", "clear"]
+    wash_class: Literal["solvent", "water"]
+    chemistry: Literal["acrylate", "epoxy-hybrid", "unknown"] = "unknown"
+    maker_low_s: Annotated[float, Field(gt=0, le=1000)] | None = None
+    maker_high_s: Annotated[float, Field(gt=0, le=1000)] | None = None
+    maker_temp_low_c: Annotated[float, Field(ge=-10, le=80)] | None = None
+    maker_temp_high_c: Annotated[float, Field(ge=-10, le=80)] | None = None
+    density_g_ml: Annotated[float, Field(ge=0.7, le=3)] | None = None
+    price_per_l: Annotated[float, Field(ge=0, le=100_000)] | None = None
+    heat_capacity_j_g_k: Annotated[float, Field(ge=0.5, le=6)] | None = None
+    safety_sheet_url: Annotated[str, StringConstraints(strip_whitespace=True, max_length=500)] | None = None
+    version: Version = None
+
+
+class ResinView(View):
+    id: str
+    code: str
+    name: str
+    version: int
+    created_at: str
+    retired_at: str | None
+    maker: str
+    line: str | None
+    colour: str
+    family: str
+    opacity: str
+    wash_class: str
+    chemistry: str
+    maker_low_s: float | None
+    maker_high_s: float | None
+    maker_temp_low_c: float | None
+    maker_temp_high_c: float | None
+    density_g_ml: float | None
+    price_per_l: float | None
+    heat_capacity_j_g_k: float | None
+    safety_sheet_url: str | None
+    bottles: int
+    left_ml: float
+
+
+def resins(bench: Bench, page: Page) -> list[ResinView]:
+    rows = shelf.resins(bench.db, page.retired, page.after, page.limit)
+    return [ResinView.model_validate(row) for row in rows]
+
+
+def resin(bench: Bench, material_id: str) -> ResinView:
+    return ResinView.model_validate(present(shelf.resin(bench.db, material_id), "resin"))
+
+
+def add_resin(bench: Bench, given: ResinInput) -> ResinView:
+    _check_resin(given)
+    with bench.write() as answer:
+        free_name(bench, "material", given.name, None)
+        material_id = bench.new_id()
+        insert(
+            bench.db, "material", id=material_id, code=next_code(bench.db, "R"), kind="resin", name=given.name,
+            created_at=bench.now(),
+        )  # fmt: skip
+        insert(bench.db, "resin", material_id=material_id, **given.model_dump(exclude={"name", "version"}))
+        return answer(resin(bench, material_id))
+
+
+def change_resin(bench: Bench, material_id: str, given: ResinInput) -> ResinView:
+    _check_resin(given)
+    with bench.write() as answer:
+        held = resin(bench, material_id)
+        same_version(held.version, version_of(given.version), held.name)
+        free_name(bench, "material", given.name, material_id)
+        update(bench.db, "material", material_id, name=given.name, version=held.version + 1)
+        columns = given.model_dump(exclude={"name", "version"})
+        names = ", ".join(f"{name} = ?" for name in columns)
+        bench.db.execute(f"UPDATE resin SET {names} WHERE material_id = ?", [*columns.values(), material_id])
+        return answer(resin(bench, material_id))
+
+
+def _check_resin(given: ResinInput) -> None:
+    pair(given.maker_low_s, given.maker_high_s, "maker_low_s", "maker_high_s")
+    pair(given.maker_temp_low_c, given.maker_temp_high_c, "maker_temp_low_c", "maker_temp_high_c")
+    if given.maker_low_s is not None and given.maker_high_s is not None:
+        try:
+            check_range(given.maker_low_s, given.maker_high_s)
+        except Problem as problem:
+            raise Problem(problem.message, {"maker_high_s": problem.message}) from None
+    if given.safety_sheet_url and not given.safety_sheet_url.startswith(("http://", "https://", "file:", "/")):
+        said = "Give a link that starts with https://, http:// or file:"
+        raise Problem(said, {"safety_sheet_url": said})

@@ -1,0 +1,54 @@
+"""Retiring and bringing back, the same for everything on the shelf."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from ...store.rows import update
+from ..bench import Bench, Conflict, View, present
+from .entry import free_name
+
+Kind = Literal["technicians", "resins", "bottles", "printers", "finish-routes"]
+_TABLES = {
+    "technicians": ("technician", "initials"), "resins": ("material", "name"), "bottles": ("bottle", "code"),
+    "printers": ("printer", "name"), "finish-routes": ("finish_route", "name"),
+}  # fmt: skip
+_IN_WORK = {
+    "resins": "SELECT code FROM calibration WHERE material_id = ? AND closed_at IS NULL LIMIT 1",
+    "printers": "SELECT code FROM calibration WHERE printer_id = ? AND closed_at IS NULL LIMIT 1",
+}
+
+
+class Retired(View):
+    id: str
+    retired_at: str | None
+
+
+def retire(bench: Bench, kind: Kind, row_id: str) -> Retired:
+    """Take something off the shelf; what was measured with it stays."""
+    table, _ = _TABLES[kind]
+    with bench.write() as answer:
+        _held(bench, kind, row_id)
+        if kind in _IN_WORK:
+            row = bench.db.execute(_IN_WORK[kind], (row_id,)).fetchone()
+            if row is not None:
+                raise Conflict(f"Calibration {row[0]} is still open on it. Close that first.")
+        update(bench.db, table, row_id, retired_at=bench.now())
+        return answer(Retired(id=row_id, retired_at=bench.now()))
+
+
+def restore(bench: Bench, kind: Kind, row_id: str) -> Retired:
+    """Bring something back to the shelf."""
+    table, column = _TABLES[kind]
+    with bench.write() as answer:
+        name = _held(bench, kind, row_id)
+        if column == "name":
+            free_name(bench, table, name, row_id)
+        update(bench.db, table, row_id, retired_at=None)
+        return answer(Retired(id=row_id, retired_at=None))
+
+
+def _held(bench: Bench, kind: Kind, row_id: str) -> str:
+    table, column = _TABLES[kind]
+    row = bench.db.execute(f"SELECT {column} FROM {table} WHERE id = ?", (row_id,)).fetchone()
+    return str(present(row, kind.removesuffix("s").replace("-", " "))[0])

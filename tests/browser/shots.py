@@ -1,0 +1,65 @@
+"""Fresh pictures of the main views from the demo, for docs/screenshots: run by ``make shots``."""
+
+from __future__ import annotations
+
+import shutil
+import tempfile
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+from setback.demo import DEMO_NOW, build
+from tests.browser.conftest import Server, calibration_id
+from tests.conftest import MovedClock
+
+TARGET = Path(__file__).parents[2] / "docs" / "screenshots"
+
+
+def main() -> None:
+    with tempfile.TemporaryDirectory() as folder, sync_playwright() as play:
+        path = Path(folder) / "demo.db"
+        build(path)
+        clock = MovedClock()
+        clock.now = DEMO_NOW
+        server = Server(path, clock)
+        live = server.live()
+        found = shutil.which("chromium") or shutil.which("chromium-browser")
+        browser = play.chromium.launch(
+            executable_path=found, args=["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
+        )
+
+        def shoot(
+            name: str, place: str, *, width: int = 1280, height: int = 800, theme: str = "light", act=None
+        ) -> None:
+            context = browser.new_context(
+                viewport={"width": width, "height": height}, reduced_motion="reduce", locale="en-GB"
+            )
+            context.add_init_script(
+                f"localStorage.setItem('setback.technician', 'IM'); localStorage.setItem('setback.theme', '{theme}')"
+            )
+            page: Page = context.new_page()
+            page.goto(live.url + place)
+            page.get_by_role("heading").first.wait_for()
+            page.wait_for_load_state("networkidle")
+            if act:
+                act(page)
+                page.wait_for_load_state("networkidle")
+            page.screenshot(path=TARGET / f"{name}.png")
+            context.close()
+
+        decided, cold = calibration_id(live, "C-003"), calibration_id(live, "C-004")
+        shoot("board", "/board")
+        shoot("board-safelight", "/board", theme="safelight")
+        shoot("shelf", "/shelf/bottles")
+        shoot("calibrate", f"/calibrate/{decided}?step=decide")
+        shoot("calibrate-conflict", f"/calibrate/{cold}?arm=1&step=decide")
+        shoot("calibrate-range", f"/calibrate/{cold}?arm=2")
+        shoot("reading", "/coupons/103N")
+        shoot("reading-phone", "/coupons/103N", width=390, height=844)
+        shoot("card", "/sets/S-001", height=1000)
+        browser.close()
+        server.stop()
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,3 @@
+import type { Schemas } from "../../shared/api/client";
+
+export type Coupon = Schemas["CouponView"];

@@ -1,0 +1,156 @@
+import type { Schemas } from "../api/client";
+import { LANE_NAMES, threeDigits } from "../format";
+import type { Axis } from "./axis";
+
+type Lane = Schemas["LaneEnds"];
+
+type RowProps = {
+  name: string;
+  lane: Lane;
+  said: string;
+  axis: Axis;
+  left: number;
+  right: number;
+  y: number;
+  height: number;
+  narrow: boolean;
+  compact?: boolean;
+  sets: { lower: boolean; upper: boolean };
+  mark: number | null;
+};
+
+/** One lane: what it accepts, and the doubt of its ends. */
+export function LaneRow({ name, lane, said, axis, left, right, y, height, narrow, compact, sets, mark }: RowProps) {
+  const middle = y + (narrow ? 40 : height / 2);
+  const inside = (x: number) => Math.min(Math.max(x, left), right);
+  const barLow = lane.lower_used_s !== null ? inside(axis(lane.lower_used_s)) : left;
+  const barHigh = lane.upper_used_s !== null ? inside(axis(lane.upper_used_s)) : right;
+  const beyondOnly = lane.beyond !== null && lane.lower_used_s === null && lane.upper_used_s === null;
+  return (
+    <g
+      data-lane={name}
+      data-lower={lane.lower_s ?? ""}
+      data-upper={lane.upper_s ?? ""}
+      data-lower-used={lane.lower_used_s ?? ""}
+      data-upper-used={lane.upper_used_s ?? ""}
+    >
+      <text x={narrow ? left : left - 12} y={narrow ? y + 16 : middle - (compact ? -4 : 3)} textAnchor={narrow ? "start" : "end"} fontWeight={600}>
+        {LANE_NAMES[name] ?? name}
+        {narrow && <tspan className="soft" fontWeight={400}>{`  ${said}`}</tspan>}
+      </text>
+      {!narrow && !compact && (
+        <text className="soft" x={left - 12} y={middle + 14} textAnchor="end">
+          {said}
+        </text>
+      )}
+      {!beyondOnly && barHigh > barLow && (
+        <rect className="lane-bar" data-part="bar" x={barLow} y={middle - 9} width={barHigh - barLow} height={18} rx={3} />
+      )}
+      <End side="lower" value={lane.lower_s} used={lane.lower_used_s} interval={lane.lower_ci_s} capped={lane.lower_capped} sets={sets.lower} {...{ axis, middle, inside, left, right }} />
+      <End side="upper" value={lane.upper_s} used={lane.upper_used_s} interval={lane.upper_ci_s} capped={lane.upper_capped} sets={sets.upper} {...{ axis, middle, inside, left, right }} />
+      {(lane.lower_capped || lane.upper_capped) && lane.bracket_s && <Bracket bracket={lane.bracket_s} {...{ axis, middle, inside }} />}
+      {lane.beyond && (
+        <text className="beyond" data-part="beyond" x={lane.beyond === "longer" ? right : left} y={middle + 5} textAnchor={lane.beyond === "longer" ? "end" : "start"}>
+          {lane.beyond === "longer" ? "end lies further right: print longer ▶" : "◀ end lies further left: print shorter"}
+        </text>
+      )}
+      {mark !== null && (
+        <path
+          className="true-mark"
+          data-part="size-true"
+          data-at={mark}
+          transform={`translate(${axis(mark)} ${middle})`}
+          d="M0-8 6 0 0 8-6 0z"
+        >
+          <title>Size-true: {threeDigits(mark)} s</title>
+        </path>
+      )}
+      <line className="divider" x1={narrow ? left : left} x2={right} y1={y + height} y2={y + height} />
+    </g>
+  );
+}
+
+type EndProps = {
+  side: "lower" | "upper";
+  value: number | null;
+  used: number | null;
+  interval: [number, number] | null;
+  capped: boolean;
+  sets: boolean;
+  axis: Axis;
+  middle: number;
+  inside: (x: number) => number;
+  left: number;
+  right: number;
+};
+
+/** One end of a lane with its doubt. An end off the ladder is drawn where it counts, dashed. */
+function End({ side, value, used, interval, capped, sets, axis, middle, inside, left, right }: EndProps) {
+  if (used === null) return null;
+  const clipped = value === null || Math.abs(value - used) > 1e-9 * used;
+  const x = inside(axis(value ?? used));
+  const whisker = interval && ([inside(axis(interval[0])), inside(axis(interval[1]))] as const);
+  const outer = whisker ? (side === "lower" ? Math.min(whisker[0], x) : Math.max(whisker[1], x)) : x;
+  const label = value === null ? null : threeDigits(value);
+  const [labelX, anchor] = labelPlace(side, x, outer, whisker, left, right);
+  return (
+    <g data-end={side} data-capped={capped} data-clipped={clipped}>
+      {whisker && whisker[1] > whisker[0] && (
+        <rect
+          className="doubt"
+          data-part="whisker"
+          data-from={interval![0]}
+          data-to={interval![1]}
+          x={whisker[0]}
+          y={middle - 9}
+          width={whisker[1] - whisker[0]}
+          height={18}
+        />
+      )}
+      <line
+        className={`end ${sets ? "sets" : ""} ${clipped ? "clipped" : ""}`}
+        data-part="end"
+        x1={x}
+        x2={x}
+        y1={middle - 12}
+        y2={middle + 12}
+      />
+      {label && (
+        <text className="end-label" x={labelX} y={middle + 5} textAnchor={anchor}>
+          {label}
+        </text>
+      )}
+    </g>
+  );
+}
+
+const LABEL_ROOM = 46;
+
+/** Where an end's number stands: outside its doubt, else inside it, else wherever it fits. */
+function labelPlace(
+  side: "lower" | "upper",
+  x: number,
+  outer: number,
+  whisker: readonly [number, number] | null,
+  left: number,
+  right: number,
+): [number, "start" | "end"] {
+  const lower = side === "lower";
+  if (lower ? outer - left > LABEL_ROOM : right - outer > LABEL_ROOM) return lower ? [outer - 7, "end"] : [outer + 7, "start"];
+  const inner = lower ? Math.max(x, whisker?.[1] ?? x) : Math.min(x, whisker?.[0] ?? x);
+  if (lower ? right - inner > LABEL_ROOM : inner - left > LABEL_ROOM) return lower ? [inner + 7, "start"] : [inner - 7, "end"];
+  return right - x > LABEL_ROOM ? [x + 6, "start"] : [x - 6, "end"];
+}
+
+function Bracket({ bracket, axis, middle, inside }: { bracket: [number | null, number | null]; axis: Axis; middle: number; inside: (x: number) => number }) {
+  const [lo, hi] = bracket;
+  if (lo === null || hi === null) return null;
+  const [a, b] = [inside(axis(lo)), inside(axis(hi))];
+  return (
+    <path className="bracket" data-part="bracket" d={`M${a} ${middle + 10}v5H${b}v-5`}>
+      <title>
+        Between {lo} s and {hi} s, read without a model
+      </title>
+    </path>
+  );
+}
