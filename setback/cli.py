@@ -85,9 +85,11 @@ def serve(db: Path | None, port: int) -> None:
 @click.option("--no-serve", is_flag=True, help="Build the demo file and exit.")
 def demo(db: Path | None, port: int, no_serve: bool) -> None:
     """Build a fresh copy of the Skerry Point demo and serve it."""
-    from .demo import DEMO_NOW, build
+    from .demo import DEMO_NOW, build, is_demo
 
     path = db or default_db().with_name("demo.db")
+    if path.exists() and not is_demo(path):
+        raise click.ClickException(f"{path} is no demo: it may be your own data. Name another file with --db.")
     for stale in (path, path.with_name(path.name + "-wal"), path.with_name(path.name + "-shm")):
         stale.unlink(missing_ok=True)
     build(path)

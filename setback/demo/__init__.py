@@ -1,5 +1,5 @@
 """Skerry Point: a marine field station that prints its own sampling gear. Seeded, through the services only."""
 
-from .skerry_point import DEMO_NOW, build
+from .skerry_point import DEMO_NOW, build, is_demo
 
-__all__ = ["DEMO_NOW", "build"]
+__all__ = ["DEMO_NOW", "build", "is_demo"]

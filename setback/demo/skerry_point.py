@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import random
+import sqlite3
+from contextlib import closing
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
@@ -16,7 +18,8 @@ from ..services.calibrations import CalibrationView
 from ..services.shelf import bottles, finish_routes, printers, resins, technicians
 from ..simulate.exposure import Truth, expose
 from ..simulate.picture import picture
-from ..store.database import connect, migrate
+from ..store.database import connect, migrate, writing
+from ..store.rows import insert
 from . import stock
 
 DEMO_NOW = datetime(2026, 1, 21, 8, 40, tzinfo=UTC)
@@ -45,6 +48,8 @@ def build(path: Path) -> None:
     shed = Shed(Bench(db, new_id=seeded_ids(SEED)), random.Random(SEED))
     shed.bench.clock = lambda: shed.time
     try:
+        with writing(db):
+            insert(db, "setting", name="demo", value="true")
         ids = _stock_the_shelf(shed)
         for campaign in (
             _slate_on_cormorant, _slate_on_gannet, _hullform_on_sanderling, _ironwrack_in_the_cold,
@@ -55,6 +60,15 @@ def build(path: Path) -> None:
         db.execute("PRAGMA wal_checkpoint(TRUNCATE)")
     finally:
         db.close()
+
+
+def is_demo(path: Path) -> bool:
+    """Whether a file was made by :func:`build`; anything else may be somebody's data."""
+    try:
+        with closing(sqlite3.connect(path)) as db:
+            return db.execute("SELECT 1 FROM setting WHERE name = 'demo'").fetchone() is not None
+    except sqlite3.DatabaseError:
+        return False
 
 
 def _stock_the_shelf(shed: Shed) -> dict[str, str]:

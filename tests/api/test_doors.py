@@ -11,6 +11,7 @@ from click.testing import CliRunner
 
 from setback.cli import main
 from setback.core.calculators import CALCULATORS
+from setback.store.database import migrate
 from tests.core.test_examples import BUILT, assert_holds
 
 
@@ -77,6 +78,16 @@ def test_demo_backup_verify_restore(demo_path, tmp_path):
     assert run(main, ["restore", "--db", str(other), str(kept)]).exit_code == 0
     assert "none altered" in run(main, ["verify", "--db", str(other)]).stdout
     assert run(main, ["verify", "--db", str(tmp_path / "none.db")]).exit_code == 1
+
+
+def test_the_demo_never_replaces_somebodys_data(tmp_path, demo_path):
+    own = tmp_path / "own.db"
+    migrate(own)
+    held = own.read_bytes()
+    told = CliRunner().invoke(main, ["demo", "--no-serve"], env={"SETBACK_DB": str(own)})
+    assert told.exit_code == 1 and "may be your own data" in told.output
+    assert own.read_bytes() == held
+    assert CliRunner().invoke(main, ["demo", "--no-serve", "--db", str(demo_path)]).exit_code == 0
 
 
 def test_bad_calculator_input_over_http(lab):

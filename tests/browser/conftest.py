@@ -72,12 +72,16 @@ class Server:
         self.thread.start()
 
     def stop(self) -> None:
-        self.server.close()
-        for channel in list(self.server.active_channels.values()):
-            channel.handle_close()
+        def close() -> None:
+            for channel in list(self.server.active_channels.values()):
+                channel.handle_close()
+            self.server.close()
+
+        # Inside the server's own loop, so that it never waits on a socket that is gone.
+        self.server.trigger.pull_trigger(close)
+        self.thread.join(timeout=5)
         self.server.task_dispatcher.shutdown()
         self.app.extensions["jobs"].stop()
-        self.thread.join(timeout=5)
 
     def live(self) -> Live:
         return Live(

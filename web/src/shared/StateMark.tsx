@@ -47,7 +47,7 @@ export function StateMark({ name, word }: { name: string; word?: string }) {
   return (
     <span className="d-inline-flex align-items-center gap-1 fw-semibold text-nowrap" style={{ color: mark.color, fontSize: "0.9375rem" }}>
       <MarkShape name={name} />
-      {word ?? mark.word}
+      <span className="state-word">{word ?? mark.word}</span>
     </span>
   );
 }

@@ -8,11 +8,11 @@ import { body, GET, type Schemas } from "../../shared/api/client";
 import { EmptyState } from "../../shared/EmptyState";
 import { plural, THIN } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
-import { Cell } from "./Cell";
+import { StateMark } from "../../shared/StateMark";
+import { Cell, MANY_PRINTERS } from "./Cell";
 import "./board.scss";
 
 type Board = Schemas["Board"];
-const MANY_PRINTERS = 5;
 
 export default function BoardPage() {
   const [search] = useSearchParams();
@@ -39,8 +39,11 @@ export default function BoardPage() {
             {board.layer_heights_um.length > 0 && <Heights board={board} />}
           </PageHead>
           {board.materials.length && board.printers.length ? (
-            <div className="board-layout">
-              <Grid board={board} />
+            <div className={`board-layout ${board.printers.length > MANY_PRINTERS ? "wide" : ""}`}>
+              <div>
+                <Grid board={board} />
+                {board.printers.length > MANY_PRINTERS && <Legend />}
+              </div>
               <Today board={board} />
             </div>
           ) : (
@@ -133,6 +136,14 @@ function Grid({ board }: { board: Board }) {
         ))}
       </tbody>
     </table>
+  );
+}
+
+function Legend() {
+  return (
+    <div className="legend">
+      <StateMark name="issued" /> <StateMark name="calibrating" /> <span>– not calibrated</span>
+    </div>
   );
 }
 

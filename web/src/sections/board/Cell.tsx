@@ -4,6 +4,9 @@ import { THIN, threeDigits } from "../../shared/format";
 import { StateMark } from "../../shared/StateMark";
 import { MiniStrip } from "../../shared/strip/MiniStrip";
 
+/** Beyond this many printers cells become compact. */
+export const MANY_PRINTERS = 5;
+
 type Props = {
   cell: Schemas["Cell"] | undefined;
   material: Schemas["BoardMaterial"];
@@ -21,7 +24,7 @@ export function Cell({ cell, material, printer, board }: Props) {
       <Link {...shared} className="cell none" to={start} aria-label={`${name}: not calibrated. Calibrate`}>
         <span>
           <span className="on d-none">{printer.name}</span>
-          not calibrated
+          {board.printers.length > MANY_PRINTERS ? "–" : "not calibrated"}
         </span>
       </Link>
     );
@@ -50,7 +53,7 @@ export function Cell({ cell, material, printer, board }: Props) {
     <Link {...shared} className="cell" to={`/calibrate/${cell.calibration_id}`} aria-label={`${name}: calibrating, ${cell.read} of ${cell.coupons} coupons read`}>
       <span className="on d-none">{printer.name}</span>
       <span className="first">
-        <span className="num fw-bold" style={{ color: "var(--violet)" }}>
+        <span className="num fw-bold tried-range" style={{ color: "var(--violet)" }}>
           {cell.lowest_s !== null && cell.highest_s !== null ? `${threeDigits(cell.lowest_s)} … ${threeDigits(cell.highest_s)}` : "no ladder yet"}
         </span>
         <StateMark name="calibrating" />

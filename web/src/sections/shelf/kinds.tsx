@@ -3,6 +3,7 @@ import type { FieldSpec } from "../../shared/fields/EntryForm";
 import { day, plural, THIN } from "../../shared/format";
 import type { Column } from "../../shared/table/DataTable";
 import { BottleLevel } from "./BottleLevel";
+import { Shaken } from "./Shaken";
 
 type Headers = Record<string, string>;
 type Entry = { id: string; retired_at: string | null; code: string };
@@ -97,6 +98,7 @@ export const BOTTLES: ShelfKind<Schemas["BottleView"]> = {
     { name: "Left", value: (row) => row.left_ml, cell: (row) => <BottleLevel left={row.left_ml} of={row.volume_ml} />, number: true },
     { name: "Opened", value: (row) => row.opened_on, cell: (row) => (row.opened_on ? day(row.opened_on) : "not yet") },
     { name: "Best before", value: (row) => row.best_before, cell: (row) => (row.best_before ? day(row.best_before) : "") },
+    { name: "Shaken", value: (row) => row.last_shaken_at, cell: (row) => <Shaken bottle={row} />, wide: true },
   ],
   add: (values, headers) => body(POST("/api/bottles", { body: values as Schemas["BottleInput"], headers })),
   change: (id, values) => body(PUT("/api/bottles/{row_id}", { params: { path: { row_id: id } }, body: values as Schemas["BottleInput"] })),

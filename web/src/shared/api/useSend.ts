@@ -14,9 +14,10 @@ export function useSend<Input, Output>(
   const queries = useQueryClient();
   return useMutation<Output, ApiError, Input>({
     mutationFn: (input) => send(input, { "Idempotency-Key": key.current }),
-    onSuccess: (output, input) => {
+    onSuccess: async (output, input) => {
       key.current = crypto.randomUUID();
-      void queries.invalidateQueries();
+      // What is on screen is fresh before anything closes: a second tap must not meet the state of before.
+      await queries.invalidateQueries();
       onDone?.(output, input);
     },
     onError: (error) => {

@@ -1,12 +1,12 @@
 /** Reads a number as people type it: comma or point, with or without a common unit. */
 export type Unit = "s" | "µm" | "mm" | "°C" | "ml" | "min" | "h" | "%" | "g/ml" | "mm/min" | "J/(g·K)" | "/l" | "";
 
-type Rule = { factor: number; offset?: number };
+type Rule = { factor: number; offset?: number; decimals?: number };
 const RULES: Partial<Record<Unit, Record<string, Rule>>> = {
   s: { s: { factor: 1 }, sec: { factor: 1 }, ms: { factor: 0.001 }, min: { factor: 60 } },
   µm: { um: { factor: 1 }, micron: { factor: 1 }, microns: { factor: 1 }, mm: { factor: 1000 } },
   mm: { mm: { factor: 1 }, um: { factor: 0.001 }, cm: { factor: 10 }, in: { factor: 25.4 }, '"': { factor: 25.4 } },
-  "°C": { c: { factor: 1 }, f: { factor: 5 / 9, offset: -32 } },
+  "°C": { c: { factor: 1 }, f: { factor: 5 / 9, offset: -32, decimals: 1 } },
   ml: { ml: { factor: 1 }, l: { factor: 1000 }, cl: { factor: 10 } },
   min: { min: { factor: 1 }, s: { factor: 1 / 60 }, h: { factor: 60 } },
   h: { h: { factor: 1 }, min: { factor: 1 / 60 } },
@@ -34,6 +34,7 @@ export function understand(text: string, unit: Unit): Understood | null {
   if (!suffix) return { value: number, converted: false };
   const rule = RULES[unit]?.[suffix];
   if (!rule) return { problem: unit ? `“${suffix}” is no unit for this. Give ${unit}.` : "Give a plain number." };
-  const value = Number(((number + (rule.offset ?? 0)) * rule.factor).toPrecision(12));
+  const exact = (number + (rule.offset ?? 0)) * rule.factor;
+  const value = Number(rule.decimals === undefined ? exact.toPrecision(12) : exact.toFixed(rule.decimals));
   return { value, converted: rule.factor !== 1 || rule.offset !== undefined };
 }

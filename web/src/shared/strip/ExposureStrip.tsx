@@ -180,26 +180,29 @@ export function ExposureStrip(props: Props) {
 function StripTable({ lanes }: { lanes: (readonly [string, Schemas["LaneEnds"]])[] }) {
   const end = (value: number | null, interval: [number, number] | null) =>
     value === null ? "open" : `${threeDigits(value)} s${interval ? `, between ${threeDigits(interval[0])} and ${threeDigits(interval[1])} s` : ""}`;
+  // A table keeps its own width, so the box around it hides it.
   return (
-    <table className="visually-hidden">
-      <caption>Lanes</caption>
-      <thead>
-        <tr>
-          <th scope="col">Lane</th>
-          <th scope="col">from</th>
-          <th scope="col">to</th>
-        </tr>
-      </thead>
-      <tbody>
-        {lanes.map(([name, lane]) => (
-          <tr key={name}>
-            <th scope="row">{LANE_NAMES[name] ?? name}</th>
-            <td>{end(lane.lower_s, lane.lower_ci_s)}</td>
-            <td>{end(lane.upper_s, lane.upper_ci_s)}</td>
+    <div className="visually-hidden">
+      <table>
+        <caption>Lanes</caption>
+        <thead>
+          <tr>
+            <th scope="col">Lane</th>
+            <th scope="col">from</th>
+            <th scope="col">to</th>
           </tr>
-        ))}
-      </tbody>
-    </table>
+        </thead>
+        <tbody>
+          {lanes.map(([name, lane]) => (
+            <tr key={name}>
+              <th scope="row">{LANE_NAMES[name] ?? name}</th>
+              <td>{end(lane.lower_s, lane.lower_ci_s)}</td>
+              <td>{end(lane.upper_s, lane.upper_ci_s)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
   );
 }
 
