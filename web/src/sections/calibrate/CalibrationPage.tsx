@@ -97,7 +97,7 @@ function Campaign({ calibration }: { calibration: Calibration }) {
             go({ arm: String(number), at: null, policy: null });
           }} onStart={() => setDialog("arm")} />
         <Dropdown>
-          <Dropdown.Toggle variant="quiet" size="sm" style={{ minHeight: 40 }}>
+          <Dropdown.Toggle variant="quiet" size="sm">
             More
           </Dropdown.Toggle>
           <Dropdown.Menu>
@@ -181,7 +181,7 @@ function Arms({ calibration, arm, onArm, onStart }: { calibration: Calibration; 
   return (
     <div className="arms mb-0" role="group" aria-label="Arms: coupons that share every setting except exposure">
       {calibration.arms.map((one) => (
-        <Button key={one.id} variant={one.id === arm.id ? "primary" : "quiet"} size="sm" style={{ minHeight: 40 }} aria-pressed={one.id === arm.id} onClick={() => onArm(one.number)}>
+        <Button key={one.id} variant={one.id === arm.id ? "primary" : "quiet"} size="sm" aria-pressed={one.id === arm.id} onClick={() => onArm(one.number)}>
           {one.name} · {one.coupons.length}
         </Button>
       ))}

@@ -10,7 +10,7 @@ export function Shaken({ bottle }: { bottle: Schemas["BottleView"] }) {
     <span className="d-inline-flex align-items-center gap-2">
       {bottle.last_shaken_at ? moment(bottle.last_shaken_at) : "not noted"}
       {!bottle.retired_at && (
-        <Button variant="quiet" size="sm" style={{ minHeight: 40 }} disabled={shake.isPending} onClick={() => shake.mutate(null)} aria-label={`${bottle.code} is shaken now`}>
+        <Button variant="quiet" size="sm" disabled={shake.isPending} onClick={() => shake.mutate(null)} aria-label={`${bottle.code} is shaken now`}>
           Now
         </Button>
       )}

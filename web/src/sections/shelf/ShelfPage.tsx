@@ -114,7 +114,7 @@ function ShelfOf({ kind }: { kind: ShelfKind<Entry> }) {
                 ...kind.columns,
               ]}
               actions={(row) => (
-                <Button variant="quiet" size="sm" style={{ minHeight: 40 }} aria-label={`${row.retired_at ? "Bring back" : "Retire"} ${kind.title(row)}`} onClick={() => retire(row, Boolean(row.retired_at))}>
+                <Button variant="quiet" size="sm" aria-label={`${row.retired_at ? "Bring back" : "Retire"} ${kind.title(row)}`} onClick={() => retire(row, Boolean(row.retired_at))}>
                   {row.retired_at ? "Bring back" : "Retire"}
                 </Button>
               )}
