@@ -174,6 +174,32 @@ def verify(db: Path | None) -> None:
 
 
 @main.command()
+@click.argument("kind")
+@click.option("--format", "file_format", type=click.Choice(["stl", "3mf", "masks", "svg"]), required=True)
+@click.option("--output", type=click.Path(path_type=Path, dir_okay=False), required=True)
+@click.option("--pixel-um", type=float, default=35, show_default=True, help="The printer's pixel.")
+@click.option("--layer-um", type=float, default=50, show_default=True, help="Layer height.")
+@click.option("--base-layers", type=int, default=4, show_default=True)
+@click.option("--transition-layers", type=int, default=3, show_default=True)
+@click.option("--thickness-mm", type=float, help="Whole thickness; the coupon's own when not given.")
+@click.option("--exposure", type=float, help="Embossed, and in the manifest, s.")
+@click.option("--code", default="", help="Embossed.")
+def coupon(kind: str, file_format: str, output: Path, **given: Any) -> None:
+    """Write the file of a coupon or specimen KIND: a solid, layer masks in a ZIP, or its drawing."""
+    from .core.contract import Problem
+    from .services.coupon_files import Asked, made
+
+    try:
+        answer = made(Asked.model_validate({"kind": kind, "format": file_format, **given}))
+    except Problem as problem:
+        raise click.ClickException(problem.message) from None
+    except ValueError as error:
+        raise click.ClickException(str(error)) from None
+    output.write_bytes(answer.content)
+    click.echo(f"{output}: {answer.title}, {answer.volume_ml:.2f} ml")
+
+
+@main.command()
 def openapi() -> None:
     """Print the OpenAPI document of the API."""
     import tempfile

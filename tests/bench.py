@@ -12,6 +12,9 @@ from pathlib import Path
 
 from setback.api.app import create_app
 from setback.core.calculators import CALCULATORS
+from setback.coupon import KINDS
+from setback.coupon.masks import archive
+from setback.coupon.solid import solid
 from setback.demo import build
 
 ROUNDS = 30
@@ -49,6 +52,15 @@ def main() -> None:
         decided = next(c["id"] for c in listed if c["code"] == "C-003")
         print(f"Python {platform.python_version()} on {platform.machine()}, {ROUNDS} rounds, ms")
         print(f"{'':34}{'median':>9}{'slowest':>9}")
+        flat = KINDS["flat"](0.035, 0.35)
+        tall = KINDS["support"](0.035, 0.35, 10.0)
+        for name, run in (
+            ("a coupon's solid", lambda: solid(flat)),
+            ("masks of 200 layers", lambda: archive(tall, 0.035, 0.05, 2.4, 4, 24)),
+        ):
+            start = time.perf_counter()
+            run()
+            print(f"{name:34}{1000 * (time.perf_counter() - start):9.0f}")
         for name, run in (
             ("process-window, 12 coupons", lambda: window(given)),
             ("a bare route", lambda: client.get("/api/health")),

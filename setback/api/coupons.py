@@ -7,12 +7,43 @@ from typing import Any
 from apiflask import APIBlueprint
 from flask import Response, request
 
-from ..core.contract import Problem
-from ..services import assessment, photos
+from ..core.contract import Contract, Problem
+from ..services import assessment, coupon_files, photos
 from ..services import readings as service
-from .wiring import bench, takes
+from .wiring import bench, list_of, takes
 
 blueprint = APIBlueprint("coupons", __name__, url_prefix="/api", tag="Coupons")
+
+
+class FileQuery(Contract):
+    format: coupon_files.Format = "stl"
+
+
+@blueprint.get("/coupon-kinds")
+@takes(blueprint, coupon_files.Library, "query")
+@blueprint.output(list_of(coupon_files.LibraryEntry))
+def library(given: coupon_files.Library) -> Any:
+    return {"items": coupon_files.library(given)}
+
+
+@blueprint.get("/coupon-file")
+@takes(blueprint, coupon_files.Asked, "query")
+@blueprint.doc(description="STL, 3MF, masks in a ZIP, or SVG of a kind of coupon.", responses={200: "The file"})
+def kind_file(given: coupon_files.Asked) -> Response:
+    return _sent(coupon_files.made(given))
+
+
+@blueprint.get("/coupons/<id_or_code>/file")
+@takes(blueprint, FileQuery, "query")
+@blueprint.doc(description="The file of a planned coupon, its code and exposure embossed.", responses={200: "The file"})
+def coupon_file(id_or_code: str, given: FileQuery) -> Response:
+    return _sent(coupon_files.of_coupon(bench(), id_or_code, given.format))
+
+
+def _sent(made: coupon_files.Made) -> Response:
+    answer = Response(made.content, mimetype=made.mime)
+    answer.headers["Content-Disposition"] = f'attachment; filename="{made.name}"'
+    return answer
 
 
 @blueprint.get("/coupons/<id_or_code>")

@@ -15,6 +15,8 @@ STAGES: tuple[Stage, ...] = ("range", "refine", "decide", "issued")
 # Features need a few normal layers to show anything of the normal exposure.
 FEATURE_LAYERS = 4
 ENOUGH_EXPOSURES = 4
+# A thinner floor warps off the scraper.
+LEAST_FLOOR_MM = 0.3
 
 
 def stage(
@@ -43,6 +45,13 @@ def least_thickness_mm(settings: Settings, layer_height_um: float) -> float:
     """Least thickness of a coupon whose features are made by the normal exposure, mm."""
     layers = settings.base_layers + settings.transition_layers + FEATURE_LAYERS
     return round(layers * layer_height_um / 1000, 6)
+
+
+def floor_mm(settings: Settings, layer_height_um: float) -> float:
+    """Thickness of a coupon's floor, mm: it holds all base and transition layers, in whole layers."""
+    layer = layer_height_um / 1000
+    own = (settings.base_layers + settings.transition_layers) * layer
+    return round(math.ceil(round(max(own, LEAST_FLOOR_MM) / layer, 6)) * layer, 6)
 
 
 def check_thickness(thickness_mm: float, settings: Settings, layer_height_um: float) -> None:

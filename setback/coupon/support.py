@@ -2,50 +2,49 @@
 
 from __future__ import annotations
 
-import math
-
-from .description import SIDES, Coupon, Feature, Shape, area, box, on_pixels
+from .description import SIDES, Coupon, Feature, Raster, Shape, prism, strut, volume_ml
 
 TIPS_MM = (0.15, 0.20, 0.25, 0.30, 0.36, 0.43, 0.52, 0.62)
 WIDTH, HEIGHT = 46.0, 24.0
 RISE_MM = 6.0
 LOAD_MM = (3.4, 1.6, 1.2)
+FOOT_MM = 1.4
 
 
 def support(pixel_mm: float, floor_mm: float, thickness_mm: float | None = None) -> Coupon:
     """Draw the support coupon. Two tips of each size lean opposite ways, so that one-sided loss shows."""
+    raster = Raster(pixel_mm)
     thickness = thickness_mm if thickness_mm is not None else floor_mm + RISE_MM + LOAD_MM[2]
-    sizes = on_pixels(TIPS_MM, pixel_mm)
-    shapes: list[Shape] = [Shape("floor", box(0, 0, WIDTH, HEIGHT))]
+    load_low = max(thickness - LOAD_MM[2], floor_mm)
+    sizes = raster.sizes(TIPS_MM)
+    shapes: list[Shape] = [prism("floor", raster.box(0, 0, WIDTH, HEIGHT), 0, floor_mm)]
     features: list[Feature] = []
-    volume = WIDTH * HEIGHT * floor_mm
     pitch = (WIDTH - 4) / len(sizes)
     for side, foot_y, tip_y in zip(SIDES, (11.0, 13.0), (4.2, 19.8), strict=True):
         for i, size in enumerate(sizes):
             x = 2 + pitch * (i + 0.5)
             key = f"tip-{side}-{i + 1}"
-            load_y = tip_y - LOAD_MM[1] if side == "left" else tip_y
-            foot = 0.7
-            strut = ((x - foot, foot_y), (x + foot, foot_y), (x + size / 2, tip_y), (x - size / 2, tip_y))
-            shapes.append(Shape("solid", strut, key))
-            shapes.append(Shape("solid", box(x - LOAD_MM[0] / 2, load_y, LOAD_MM[0], LOAD_MM[1]), key))
-            low, high = min(load_y, foot_y), max(load_y + LOAD_MM[1], foot_y)
+            inward = LOAD_MM[1] / 2
+            tip = (x, tip_y - inward if side == "left" else tip_y + inward)
+            if load_low > floor_mm:
+                shapes.append(strut((x, foot_y), FOOT_MM, tip, size, floor_mm, load_low, key))
+            load = raster.box(x - LOAD_MM[0] / 2, tip[1] - LOAD_MM[1] / 2, LOAD_MM[0], LOAD_MM[1])
+            shapes.append(prism("solid", load, load_low, thickness, key))
+            low, high = min(load[0][1], foot_y), max(load[2][1], foot_y)
             features.append(Feature(key, "tip", size, (x - pitch / 2, low, pitch, high - low), side=side))
-            length = math.hypot(RISE_MM, foot_y - tip_y)
-            volume += math.pi * length / 3 * (foot**2 + foot * size / 2 + size**2 / 4)
-            volume += area(box(0, 0, LOAD_MM[0], LOAD_MM[1])) * LOAD_MM[2]
-    shapes.append(Shape("text", box(2.4, 21.6, 10, 2), text="code"))
-    shapes.append(Shape("text", box(14.4, 21.8, 8, 1.6), text="exposure"))
-    shapes.append(Shape("mark", ((42.6, 21.4), (44.6, 22.4), (42.6, 23.4))))
+    for name, (x, y, width, height) in (("code", (2.4, 21.7, 10.0, 1.9)), ("exposure", (14.4, 21.8, 8.0, 1.6))):
+        corners = ((x, y), (x + width, y), (x + width, y + height), (x, y + height))
+        shapes.append(Shape("text", corners, text=name, low_mm=floor_mm, high_mm=floor_mm + 0.6))
+    shapes.append(prism("mark", ((43.0, 21.7), (44.6, 22.6), (43.0, 23.5)), floor_mm, floor_mm + 0.6))
     return Coupon(
         kind="support",
         title="Support coupon",
         tells="Which support tips hold at this exposure.",
         does_not_tell="Fine sizes across the plate.",
-        width_mm=WIDTH,
-        height_mm=HEIGHT,
+        width_mm=raster.on(WIDTH),
+        height_mm=raster.on(HEIGHT),
         thickness_mm=thickness,
-        volume_ml=volume / 1000,
+        volume_ml=volume_ml(shapes),
         shapes=tuple(shapes),
         features=tuple(features),
         parameters={"pixel_mm": pixel_mm, "floor_mm": floor_mm, "thickness_mm": thickness},

@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 import json
-import math
 from dataclasses import asdict
 from typing import Literal
 
 from pydantic import Field
 
-from ..core.campaign import check_thickness, layers_of, least_thickness_mm
+from ..core.campaign import check_thickness, floor_mm, layers_of, least_thickness_mm
 from ..core.contract import Contract, Notice, Problem, Seconds
 from ..core.ladder import LadderInput, exposure_ladder
 from ..core.print_time import PrintTimeInput, print_time
@@ -23,8 +22,6 @@ from ..store.rows import insert, update
 from .bench import Bench, Conflict, View, present
 
 CouponKind = Literal["flat", "support"]
-# The floor must hold every base and transition layer; thinner than this it also warps off the scraper.
-LEAST_FLOOR_MM = 0.3
 
 
 class PlanInput(Contract):
@@ -90,13 +87,11 @@ class PrintState(View):
 def design_for(kind: str, printer: shelf.Printer, settings: Settings, layer_height_um: float,
                thickness_mm: float | None) -> Coupon:  # fmt: skip
     """The coupon as it will be printed on this printer with these settings."""
-    layer = layer_height_um / 1000
-    own = (settings.base_layers + settings.transition_layers) * layer
-    floor = math.ceil(round(max(own, LEAST_FLOOR_MM) / layer, 6)) * layer
+    floor = floor_mm(settings, layer_height_um)
     if thickness_mm is not None:
         check_thickness(thickness_mm, settings, layer_height_um)
         floor = min(floor, thickness_mm)
-    return KINDS[kind](printer.pixel_um / 1000, round(floor, 6), thickness_mm)
+    return KINDS[kind](printer.pixel_um / 1000, floor, thickness_mm)
 
 
 def quote(bench: Bench, arm_id: str, given: PlanInput) -> Quote:

@@ -51,6 +51,7 @@ def main() -> None:
         shoot("board", "/board")
         shoot("board-safelight", "/board", theme="safelight")
         shoot("shelf", "/shelf/bottles")
+        shoot("coupons", "/shelf/coupons")
         shoot("calibrate", f"/calibrate/{decided}?step=decide")
         shoot("calibrate-conflict", f"/calibrate/{cold}?arm=1&step=decide")
         shoot("calibrate-range", f"/calibrate/{cold}?arm=2")

@@ -16,6 +16,7 @@ def pages(live) -> dict[str, str]:
         "bottles": "/shelf/bottles",
         "printers": "/shelf/printers",
         "finish routes": "/shelf/finish-routes",
+        "coupons": "/shelf/coupons",
         "a form": "/shelf/printers?new=1",
         "calibrations": "/calibrate",
         "a new calibration": "/calibrate/new",

@@ -18,6 +18,7 @@ import { NotHere } from "./app/NotHere";
 
 const BoardPage = lazy(() => import("./sections/board/BoardPage"));
 const ShelfPage = lazy(() => import("./sections/shelf/ShelfPage"));
+const CouponsPage = lazy(() => import("./sections/shelf/CouponsPage"));
 const CalibrationsPage = lazy(() => import("./sections/calibrate/CalibrationsPage"));
 const NewCalibrationPage = lazy(() => import("./sections/calibrate/NewCalibrationPage"));
 const CalibrationPage = lazy(() => import("./sections/calibrate/CalibrationPage"));
@@ -40,6 +41,7 @@ const router = createBrowserRouter([
       { path: "/", element: <Navigate to="/board" replace /> },
       { path: "/board", element: <BoardPage /> },
       { path: "/shelf", element: <Navigate to="/shelf/resins" replace /> },
+      { path: "/shelf/coupons", element: <CouponsPage /> },
       { path: "/shelf/:kind", element: <ShelfPage /> },
       { path: "/calibrate", element: <CalibrationsPage /> },
       { path: "/calibrate/new", element: <NewCalibrationPage /> },

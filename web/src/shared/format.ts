@@ -44,7 +44,7 @@ export function duration(seconds: number): string {
 }
 
 export function millilitres(value: number): string {
-  return `${value < 10 ? value.toFixed(1) : value.toFixed(0)}${THIN}ml`;
+  return `${value < 0.1 ? value.toFixed(2) : value < 10 ? value.toFixed(1) : value.toFixed(0)}${THIN}ml`;
 }
 
 export function size(mm: number): string {

@@ -3,6 +3,7 @@ import { Link, useParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { body, GET } from "../../shared/api/client";
 import { CouponDrawing } from "../../shared/coupon/CouponDrawing";
+import { FileLinks } from "../../shared/coupon/FileLinks";
 import { exposure, moment, THIN } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import type { Coupon } from "./model";
@@ -63,6 +64,15 @@ function NotReadable({ coupon }: { coupon: Coupon }) {
           <p className="trouble">This coupon is gone: {coupon.gone_reason}. It cannot be read.</p>
         ) : (
           <p className="caution">This coupon is not printed yet. Mark its print as done in the calibration’s tray, then read it.</p>
+        )}
+        {coupon.status === "planned" && (
+          <>
+            <h2>Files to print it</h2>
+            <p className="text-secondary">Code and exposure are embossed, so nobody writes on it with a pen.</p>
+            <div className="mb-3">
+              <FileLinks name={`coupon ${coupon.code}`} href={(format) => `/api/coupons/${coupon.code}/file?format=${format}`} />
+            </div>
+          </>
         )}
         <Link className="btn btn-primary w-100" to={`/calibrate/${coupon.calibration_id}`}>
           To the calibration

@@ -1,6 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
 import Button from "react-bootstrap/Button";
-import Nav from "react-bootstrap/Nav";
 import { Link, Navigate, useParams, useSearchParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
@@ -12,6 +11,7 @@ import { plural } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { DataTable } from "../../shared/table/DataTable";
 import { useSay } from "../../app/toasts";
+import { ShelfTabs } from "./ShelfTabs";
 import { BOTTLES, PRINTERS, RESINS, ROUTES, type ShelfKind } from "./kinds";
 
 // The rows differ per kind; the page only uses what all of them have.
@@ -80,15 +80,7 @@ function ShelfOf({ kind }: { kind: ShelfKind<Entry> }) {
         {!needsResin && <Button onClick={() => go({ new: "1" })}>Add a {kind.one}</Button>}
       </PageHead>
       <div className="d-flex flex-wrap gap-2 align-items-center mb-3">
-        <Nav variant="underline" as="nav" aria-label="Kinds on the shelf">
-          {KINDS.map((one) => (
-            <Nav.Item key={one.path}>
-              <Link className={`nav-link ${one.path === kind.path ? "active" : ""}`} aria-current={one.path === kind.path ? "page" : undefined} to={`/shelf/${one.path}`}>
-                {one.name}
-              </Link>
-            </Nav.Item>
-          ))}
-        </Nav>
+        <ShelfTabs here={kind.path} />
         <Button variant="link" className="ms-auto" onClick={() => go({ retired: retired ? null : "1" })}>
           {retired ? "Show what is on the shelf" : "Show retired"}
         </Button>

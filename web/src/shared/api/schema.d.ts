@@ -463,6 +463,64 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/coupon-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Kind File
+         * @description STL, 3MF, masks in a ZIP, or SVG of a kind of coupon.
+         */
+        get: {
+            parameters: {
+                query: {
+                    kind: string;
+                    format?: "stl" | "3mf" | "masks" | "svg";
+                    pixel_um?: number;
+                    layer_um?: number;
+                    base_layers?: number;
+                    transition_layers?: number;
+                    thickness_mm?: number | null;
+                    exposure?: number | null;
+                    code?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/calculators": {
         parameters: {
             query?: never;
@@ -574,6 +632,54 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/coupon-kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Library */
+        get: {
+            parameters: {
+                query?: {
+                    pixel_um?: number;
+                    layer_um?: number;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LibraryEntryList"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1669,6 +1775,67 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/coupons/{id_or_code}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Coupon File
+         * @description The file of a planned coupon, its code and exposure embossed.
+         */
+        get: {
+            parameters: {
+                query?: {
+                    format?: "stl" | "3mf" | "masks" | "svg";
+                };
+                header?: never;
+                path: {
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3767,6 +3934,31 @@ export interface components {
             exposure_s: number;
             /** Why */
             why: string[];
+        };
+        /** LibraryEntry */
+        LibraryEntry: {
+            /** Kind */
+            kind: string;
+            /** Title */
+            title: string;
+            /** Tells */
+            tells: string;
+            /** Does Not Tell */
+            does_not_tell: string;
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Thickness Mm */
+            thickness_mm: number;
+            /** Volume Ml */
+            volume_ml: number;
+            plan: components["schemas"]["CouponPlan"];
+        };
+        /** LibraryEntryList */
+        LibraryEntryList: {
+            /** Items */
+            items: components["schemas"]["LibraryEntry"][];
         };
         /**
          * Limits

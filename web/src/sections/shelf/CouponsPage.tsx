@@ -1,0 +1,81 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { PageHead } from "../../app/PageHead";
+import { body, GET, type Schemas } from "../../shared/api/client";
+import { CouponDrawing, type States } from "../../shared/coupon/CouponDrawing";
+import { FileLinks } from "../../shared/coupon/FileLinks";
+import { Choice } from "../../shared/fields/Choice";
+import { NumberField } from "../../shared/fields/NumberField";
+import { millilitres, THIN } from "../../shared/format";
+import { Loaded } from "../../shared/Loading";
+import { ShelfTabs } from "./ShelfTabs";
+import "./coupons.scss";
+
+type Entry = Schemas["LibraryEntry"];
+
+/** Every coupon and specimen as this printer's pixels draw it, with the files to print it. */
+export default function CouponsPage() {
+  const [printerId, setPrinterId] = useState("");
+  const [layer, setLayer] = useState<number | null>(50);
+  const printers = useQuery({
+    queryKey: ["shelf", "printers", false],
+    queryFn: async () => (await body(GET("/api/printers", { params: { query: { retired: false, limit: 200, after: "" } } }))).items,
+  });
+  const printer = printers.data?.find((one) => one.id === printerId) ?? printers.data?.[0];
+  const pixel = printer?.pixel_um ?? 35;
+  const library = useQuery({
+    queryKey: ["library", pixel, layer],
+    queryFn: () => body(GET("/api/coupon-kinds", { params: { query: { pixel_um: pixel, layer_um: layer ?? 50 } } })),
+    enabled: printers.data !== undefined && layer !== null,
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+  const problem = library.error && "fields" in library.error ? (library.error as { fields: Record<string, string> }).fields : {};
+  return (
+    <>
+      <PageHead title="Shelf" sub="Coupons and specimens to print" />
+      <div className="mb-3">
+        <ShelfTabs here="coupons" />
+      </div>
+      <div className="d-flex flex-wrap gap-3 mb-3 align-items-start">
+        {printers.data && printers.data.length > 0 && (
+          <Choice label="For the printer" value={printer?.id ?? ""} onChange={setPrinterId} options={printers.data.map((one) => [one.id, `${one.name}, ${one.pixel_um} µm`])} />
+        )}
+        <NumberField label="Layer height" unit="µm" value={layer} onChange={setLayer} error={problem.layer_height_um ?? problem.layer_um} />
+      </div>
+      <Loaded query={library}>
+        {({ items }) => (
+          <ul className="library" aria-label="Coupons and specimens">
+            {items.map((entry) => (
+              <li key={entry.kind} className="panel">
+                <Card entry={entry} pixel={pixel} layer={layer ?? 50} />
+              </li>
+            ))}
+          </ul>
+        )}
+      </Loaded>
+    </>
+  );
+}
+
+function Card({ entry, pixel, layer }: { entry: Entry; pixel: number; layer: number }) {
+  const formed: States = Object.fromEntries(entry.plan.features.map((feature) => [feature.key, "formed"]));
+  const drawn: States = Object.fromEntries(entry.plan.shapes.filter((shape) => shape.feature).map((shape) => [shape.feature!, "formed"]));
+  return (
+    <article aria-label={entry.title}>
+      <h2>{entry.title}</h2>
+      <div className="drawing">
+        <CouponDrawing plan={entry.plan} states={{ ...drawn, ...formed }} label={`Drawing of the ${entry.title.toLowerCase()}`} />
+      </div>
+      <p className="mb-1">{entry.tells}</p>
+      <p className="text-secondary mb-2">
+        <b>Does not tell:</b> {entry.does_not_tell}
+      </p>
+      <p className="num small text-secondary mb-2">
+        {entry.width_mm.toFixed(0)} × {entry.height_mm.toFixed(0)} × {entry.thickness_mm.toFixed(2)}
+        {THIN}mm · {millilitres(entry.volume_ml)}
+      </p>
+      <FileLinks name={entry.title} href={(format) => `/api/coupon-file?kind=${entry.kind}&format=${format}&pixel_um=${pixel}&layer_um=${layer}`} />
+    </article>
+  );
+}
