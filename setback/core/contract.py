@@ -6,8 +6,9 @@ from typing import Annotated
 
 from pydantic import BaseModel, ConfigDict, Field
 
-Seconds = Annotated[float, Field(gt=0, le=100_000)]
-Millimetres = Annotated[float, Field(gt=0, le=10_000)]
+# Nothing here is set or measured below these; smaller numbers are slips, and overflow the arithmetic.
+Seconds = Annotated[float, Field(ge=0.0001, le=100_000)]
+Millimetres = Annotated[float, Field(ge=0.0001, le=10_000)]
 Probability = Annotated[float, Field(gt=0, lt=1)]
 Interval = tuple[float, float]
 

@@ -90,5 +90,5 @@ def _state(design: Array, formed: Array, of: Array, beta: Array) -> tuple[float,
     if sign <= 0 or not math.isfinite(log_det):
         return -math.inf, chance, np.zeros(len(formed))
     likelihood = float(formed @ eta - of @ np.logaddexp(0, eta))
-    hat = np.einsum("ij,ji->i", scaled, np.linalg.solve(information, scaled.T))
+    hat = np.einsum("ij,jk,ik->i", scaled, np.linalg.inv(information), scaled)
     return likelihood + 0.5 * float(log_det), chance, hat

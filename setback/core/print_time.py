@@ -21,8 +21,8 @@ class PrintTimeInput(Contract):
     rest_after_lift_s: Rest = 0
     rest_after_retract_s: Rest = 0
     lift_mm: Annotated[float, Field(ge=0, le=200)] = 0
-    lift_mm_min: Annotated[float, Field(gt=0, le=5000)] = Field(60, description="Lift speed, mm/min")
-    retract_mm_min: Annotated[float, Field(gt=0, le=5000)] = Field(150, description="Retract speed, mm/min")
+    lift_mm_min: Annotated[float, Field(ge=0.1, le=5000)] = Field(60, description="Lift speed, mm/min")
+    retract_mm_min: Annotated[float, Field(ge=0.1, le=5000)] = Field(150, description="Retract speed, mm/min")
     delay_includes_motion: bool = Field(
         False, description="The printer counts its delay from the start of motion, so only what is left is rest"
     )

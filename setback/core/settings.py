@@ -13,16 +13,16 @@ from .print_time import Rest
 class Settings(Contract):
     """Every setting that coupons of one arm share, with its unit in its name."""
 
-    light_power_pct: Annotated[float, Field(gt=0, le=100)] = 100
+    light_power_pct: Annotated[float, Field(ge=1, le=100)] = 100
     base_exposure_s: Seconds = 24
     base_layers: Annotated[int, Field(ge=0, le=100)] = 4
     transition_layers: Annotated[int, Field(ge=0, le=100)] = 3
     rest_before_s: Rest = 1.0
     rest_after_lift_s: Rest = 0
     rest_after_retract_s: Rest = 0
-    lift_mm: Annotated[float, Field(gt=0, le=100)] = 6
-    lift_mm_min: Annotated[float, Field(gt=0, le=2000)] = 60
-    retract_mm_min: Annotated[float, Field(gt=0, le=2000)] = 150
+    lift_mm: Annotated[float, Field(ge=0.01, le=100)] = 6
+    lift_mm_min: Annotated[float, Field(ge=1, le=2000)] = 60
+    retract_mm_min: Annotated[float, Field(ge=1, le=2000)] = 150
     anti_aliasing: Annotated[int, Field(ge=0, le=16)] = 0
 
 

@@ -9,8 +9,9 @@ from pathlib import Path
 from playwright.sync_api import Page, sync_playwright
 
 from setback.demo import DEMO_NOW, build
-from tests.browser.conftest import Server, calibration_id
+from tests.browser.conftest import calibration_id
 from tests.conftest import MovedClock
+from tests.server import Server
 
 TARGET = Path(__file__).parents[2] / "docs" / "screenshots"
 

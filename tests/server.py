@@ -1,0 +1,60 @@
+"""A real server in a thread, with a lab that works on the same data."""
+
+from __future__ import annotations
+
+import random
+import threading
+from dataclasses import dataclass
+from pathlib import Path
+
+from waitress.server import create_server
+
+from setback.api.app import create_app
+from tests.lab import Lab
+
+
+@dataclass
+class Live:
+    """A running server and a lab that drives its API."""
+
+    url: str
+    lab: Lab
+    path: Path
+    stop: object
+    start: object
+
+
+class Server:
+    """Waitress in a thread; can be stopped and started again on the same port and file."""
+
+    def __init__(self, path: Path, clock) -> None:
+        self.path, self.clock, self.port = path, clock, 0
+        self.start()
+
+    def start(self) -> None:
+        self.app = create_app(self.path, clock=self.clock)
+        self.server = create_server(self.app, host="127.0.0.1", port=self.port, threads=4)
+        self.port = self.server.effective_port
+        self.thread = threading.Thread(target=self.server.run, daemon=True)
+        self.thread.start()
+
+    def stop(self) -> None:
+        def close() -> None:
+            for channel in list(self.server.active_channels.values()):
+                channel.handle_close()
+            self.server.close()
+
+        # Inside the server's own loop, so that it never waits on a socket that is gone.
+        self.server.trigger.pull_trigger(close)
+        self.thread.join(timeout=5)
+        self.server.task_dispatcher.shutdown()
+        self.app.extensions["jobs"].stop()
+
+    def live(self) -> Live:
+        return Live(
+            f"http://127.0.0.1:{self.port}",
+            Lab(self.app.test_client(), random.Random(3)),
+            self.path,
+            self.stop,
+            self.start,
+        )
