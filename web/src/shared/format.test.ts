@@ -1,0 +1,38 @@
+import { describe, expect, it } from "vitest";
+import { decimal, duration, exposure, millilitres, percent, plural, signed, size, threeDigits, THIN } from "./format";
+
+describe("numbers as they are shown", () => {
+  it("an exposure has as many decimals as its printer's step", () => {
+    expect(exposure(2.6, 0.1)).toBe("2.6");
+    expect(exposure(2.6, 0.05)).toBe("2.60");
+    expect(exposure(12, 1)).toBe("12.0");
+  });
+  it("a computed end has three digits", () => {
+    expect([0.98765, 2.3456, 12.345, 123.4].map(threeDigits)).toEqual(["0.99", "2.35", "12.3", "123"]);
+  });
+  it("minus is a true minus, and zero has no sign", () => {
+    expect(signed(-12.3)).toBe("\u221212");
+    expect(signed(12.3)).toBe("+12");
+    expect(signed(0.2)).toBe("0");
+    expect(signed(-0.2)).toBe("0");
+    expect(decimal(-0.04, 1)).toBe("0.0");
+  });
+  it("a share is never said to be certain", () => {
+    expect(percent(0.97)).toBe(`97${THIN}%`);
+    expect(percent(0.9991)).toBe(`>99${THIN}%`);
+    expect(percent(0.001)).toBe(`<1${THIN}%`);
+    expect(percent(1)).toBe(`100${THIN}%`);
+  });
+  it("times are in minutes, then hours", () => {
+    expect([20, 95, 3599, 3600, 4800].map(duration)).toEqual([`1${THIN}min`, `2${THIN}min`, `1${THIN}h`, `1${THIN}h`, `1${THIN}h 20`]);
+  });
+  it("millilitres keep two digits of what is little", () => {
+    expect([0.031, 1.24, 12.6].map(millilitres)).toEqual([`0.03${THIN}ml`, `1.2${THIN}ml`, `13${THIN}ml`]);
+  });
+  it("sizes lose trailing zeros", () => {
+    expect([0.35, 0.209, 7].map(size)).toEqual(["0.35", "0.209", "7"]);
+  });
+  it("counts agree with their noun", () => {
+    expect([plural(1, "coupon"), plural(0, "coupon"), plural(2, "box", "boxes")]).toEqual(["1 coupon", "0 coupons", "2 boxes"]);
+  });
+});
