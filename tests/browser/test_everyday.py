@@ -114,7 +114,7 @@ class TestACalibration:
         page.goto(f"{empty.url}/calibrate/{calibration['id']}")
         self.more(page, "Bottle, finish route, note…")
         page.get_by_label("Bottle", exact=True).select_option(label="B-002, lot SL-2")
-        page.get_by_label("Note").fill("7 °C in the shed")
+        page.get_by_label("Note", exact=True).fill("7 °C in the shed")
         page.get_by_role("button", name="Save", exact=True).click()
         expect(page.get_by_text("bottle B-002, lot SL-2")).to_be_visible()
         expect(page.get_by_text("7 °C in the shed")).to_be_visible()
