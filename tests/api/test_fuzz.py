@@ -17,6 +17,6 @@ def test_no_request_breaks_the_server(demo_path):
         str(Path(sys.executable).parent / "schemathesis"), "run", f"{server.live().url}/api/openapi.json",
         "--checks", "not_a_server_error", "--max-examples", "4", "--generation-deterministic", "--no-color",
     ]  # fmt: skip
-    done = subprocess.run(command, capture_output=True, text=True, timeout=240, cwd=demo_path.parent)
+    done = subprocess.run(command, capture_output=True, text=True, timeout=500, cwd=demo_path.parent)
     server.stop()
     assert done.returncode == 0, done.stdout[-3000:]

@@ -83,7 +83,7 @@ function Campaign({ calibration }: { calibration: Calibration }) {
     calibration.code,
     calibration.bottle && `bottle ${calibration.bottle}`,
     temperatures(calibration),
-    `${plural(arm.coupons.length, "coupon")}, ${millilitres(calibration.spent_ml)}, ${duration(calibration.spent_s)}`,
+    `${plural(calibration.arms.reduce((sum, one) => sum + one.coupons.length, 0), "coupon")}, ${millilitres(calibration.spent_ml)}, ${duration(calibration.spent_s)}`,
   ];
   return (
     <>
