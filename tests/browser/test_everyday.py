@@ -116,6 +116,7 @@ class TestACalibration:
         page.get_by_label("Bottle", exact=True).select_option(label="B-002, lot SL-2")
         page.get_by_label("Note", exact=True).fill("7 °C in the shed")
         page.get_by_role("button", name="Save", exact=True).click()
+        expect(page.get_by_role("dialog")).to_have_count(0)
         expect(page.get_by_text("bottle B-002, lot SL-2")).to_be_visible()
         expect(page.get_by_text("7 °C in the shed")).to_be_visible()
         now = lab.again(calibration)
