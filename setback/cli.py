@@ -83,22 +83,28 @@ def serve(db: Path | None, port: int) -> None:
 @db_option
 @port_option
 @click.option("--no-serve", is_flag=True, help="Build the demo file and exit.")
-def demo(db: Path | None, port: int, no_serve: bool) -> None:
+@click.option("--years", type=click.IntRange(1, 20), help="Many years of a busy shop instead, for measuring.")
+def demo(db: Path | None, port: int, no_serve: bool, years: int | None) -> None:
     """Build a fresh copy of the Skerry Point demo and serve it."""
-    from .demo import DEMO_NOW, build, is_demo
+    from .demo import DEMO_NOW, build, is_demo, ten_years
 
     path = db or default_db().with_name("demo.db")
+    now = ten_years.moment() if years else DEMO_NOW
     if path.exists() and not is_demo(path):
         raise click.ClickException(f"{path} is no demo: it may be your own data. Name another file with --db.")
     for stale in (path, path.with_name(path.name + "-wal"), path.with_name(path.name + "-shm")):
         stale.unlink(missing_ok=True)
-    build(path)
+    if years:
+        with click.progressbar(length=1000, label=f"{years} years") as bar:
+            ten_years.build(path, years, now, lambda share: bar.update(int(1000 * share) - bar.pos))
+    else:
+        build(path)
     click.echo(f"The Skerry Point demo is in {path}")
     if not no_serve:
-        started = datetime.now(DEMO_NOW.tzinfo)
+        started = datetime.now(now.tzinfo)
 
         def clock() -> datetime:
-            return DEMO_NOW + (datetime.now(DEMO_NOW.tzinfo) - started)
+            return now + (datetime.now(now.tzinfo) - started)
 
         _serve(path, port, clock=clock, demo=True)
 
@@ -109,6 +115,9 @@ def _serve(path: Path, port: int, **options: Any) -> None:
     from .api.app import create_app
 
     app = create_app(path, **options)
+    intact, said = _verified(path)
+    if not intact:
+        click.echo(f"Warning: {said} Do not rely on it or on later records; restore a backup.", err=True)
     _warm_up()
     try:
         server = create_server(app, host=ADDRESS, port=port, threads=6, max_request_body_size=1 << 30, ident="setback")
@@ -160,43 +169,146 @@ def restore(db: Path | None, source: Path) -> None:
 @main.command()
 @db_option
 def verify(db: Path | None) -> None:
-    """Check that no issued parameter set was altered."""
+    """Check that no issued set and no qualification was altered."""
+    found, said = _verified(_existing(db or default_db()))
+    if not found:
+        raise click.ClickException(said)
+    click.echo(said)
+
+
+@main.command("export")
+@click.argument("file", type=click.Path(dir_okay=False, path_type=Path))
+@db_option
+def export_lab(file: Path, db: Path | None) -> None:
+    """Write the whole lab as a ZIP of JSON and CSV."""
+    from .services import bundles
     from .services.bench import Bench
-    from .services.jobs import verify as walk
     from .store.database import connect
 
     connection = connect(_existing(db or default_db()))
-    found = walk(Bench(connection), lambda share, message: None)
+    manifest = bundles.write_to(Bench(connection), file, lambda share, message: None)
     connection.close()
-    if not found["intact"]:
-        raise click.ClickException(f"Set {found['first_broken']} is not what was issued.")
-    click.echo(f"{found['checked']} issued sets, none altered.")
+    click.echo(
+        f"{sum(t['rows'] for t in manifest['tables'].values())} records of {len(manifest['tables'])} tables are in {file}"
+    )
+
+
+@main.command("import")
+@click.argument("file", type=click.Path(exists=True, dir_okay=False, path_type=Path))
+@click.option("--preview", is_flag=True, help="Say what it would do, and keep nothing.")
+@db_option
+def import_lab(file: Path, preview: bool, db: Path | None) -> None:
+    """Take a bundle in, whole or not at all."""
+    from .core.contract import Problem
+    from .report.bundle import BadBundle
+    from .services import bundles
+    from .services.bench import Bench, Conflict
+    from .store.database import connect, migrate
+
+    path = db or default_db()
+    migrate(path)
+    connection = connect(path)
+    quiet = lambda share, message: None  # noqa: E731
+    try:
+        bundle, bench = bundles.opened(file), Bench(connection)
+        told = bundles.looked_at(bench, bundle, quiet) if preview else bundles.import_from(bench, bundle, quiet)
+    except (BadBundle, Conflict, Problem) as error:
+        raise click.ClickException(next(iter(getattr(error, "fields", {}).values()), str(error))) from None
+    finally:
+        connection.close()
+    said = "would be" if preview else "are"
+    click.echo(f"{told['new']} records {said} new, {told['same']} the same, {told['conflicting']} in conflict.")
+
+
+def _verified(path: Path) -> tuple[bool, str]:
+    from .services.bench import Bench
+    from .services.records import in_words
+    from .services.records import verify as walk
+    from .store.database import connect
+
+    connection = connect(path)
+    found = walk(Bench(connection), lambda share, message: None, {})
+    connection.close()
+    return bool(found["intact"]), in_words(found)
+
+
+def _sizes(_: click.Context, __: click.Parameter, given: str | None) -> list[float] | None:
+    """``0.1,0.2,0.3``"""
+    if given is None:
+        return None
+    try:
+        return [float(part) for part in given.split(",")]
+    except ValueError:
+        raise click.BadParameter("give numbers with commas between them, like 0.1,0.2,0.3") from None
+
+
+def _plate(_: click.Context, __: click.Parameter, given: str | None) -> tuple[float, float] | None:
+    """``153x87``"""
+    if given is None:
+        return None
+    sides = given.lower().split("x")
+    try:
+        return float(sides[0]), float(sides[1])
+    except (ValueError, IndexError):
+        raise click.BadParameter("give both sides in mm, like 153x87") from None
 
 
 @main.command()
 @click.argument("kind")
-@click.option("--format", "file_format", type=click.Choice(["stl", "3mf", "masks", "svg"]), required=True)
+@click.option("--format", "file_format", type=click.Choice(["stl", "3mf", "masks", "svg", "layers"]), required=True)
 @click.option("--output", type=click.Path(path_type=Path, dir_okay=False), required=True)
 @click.option("--pixel-um", type=float, default=35, show_default=True, help="The printer's pixel.")
 @click.option("--layer-um", type=float, default=50, show_default=True, help="Layer height.")
 @click.option("--base-layers", type=int, default=4, show_default=True)
 @click.option("--transition-layers", type=int, default=3, show_default=True)
+@click.option("--base-exposure", "base_exposure_s", type=float, help="Ten times the exposure when not given, s.")
 @click.option("--thickness-mm", type=float, help="Whole thickness; the coupon's own when not given.")
+@click.option("--walls", "walls_mm", callback=_sizes, help="Walls of the flat coupon, mm: 0.1,0.2,0.3")
+@click.option("--slots", "slots_mm", callback=_sizes, help="Slots of the flat coupon, mm.")
+@click.option("--tips", "tips_mm", callback=_sizes, help="Tips of the support coupon, mm.")
+@click.option("--plate", callback=_plate, help="The plate, mm, like 153x87: for the grid and for several exposures.")
 @click.option("--exposure", type=float, help="Embossed, and in the manifest, s.")
+@click.option("--exposures", callback=_sizes, help="Several on one plate, s; masks or svg, with --plate.")
 @click.option("--code", default="", help="Embossed.")
-def coupon(kind: str, file_format: str, output: Path, **given: Any) -> None:
-    """Write the file of a coupon or specimen KIND: a solid, layer masks in a ZIP, or its drawing."""
+def coupon(
+    kind: str, file_format: str, output: Path, plate: tuple[float, float] | None, exposures: list[float] | None,
+    **given: Any,
+) -> None:  # fmt: skip
+    """Write the file of a coupon or specimen KIND: solid, masks in a ZIP, drawing, or a table of its layers."""
+    from .core.calculators import validated
     from .core.contract import Problem
-    from .services.coupon_files import Asked, made
+    from .services.coupon_files import Asked, PlateFileAsked, made, plate_file
 
+    asked = {name: value for name, value in given.items() if value is not None}
+    asked |= {"kind": kind, "format": file_format}
+    if plate is not None:
+        asked |= {"plate_x_mm": plate[0], "plate_y_mm": plate[1]}
     try:
-        answer = made(Asked.model_validate({"kind": kind, "format": file_format, **given}))
+        if exposures is not None:
+            for name in ("exposure", "code"):
+                asked.pop(name, None)
+            answer = plate_file(validated(PlateFileAsked, {**asked, "exposures_s": exposures}))
+        else:
+            answer = made(validated(Asked, asked))
     except Problem as problem:
-        raise click.ClickException(problem.message) from None
-    except ValueError as error:
-        raise click.ClickException(str(error)) from None
+        raise click.ClickException("; ".join(problem.fields.values()) or problem.message) from None
     output.write_bytes(answer.content)
     click.echo(f"{output}: {answer.title}, {answer.volume_ml:.2f} ml")
+
+
+@main.command()
+@db_option
+def rebuild(db: Path | None) -> None:
+    """Make everything that is kept for speed again from the records."""
+    from .services.bench import Bench
+    from .services.check_results import rebuild as again
+    from .store.database import connect
+
+    held = connect(_existing(db or default_db()))
+    try:
+        click.echo(f"{again(Bench(held))} check coupons made again.")
+    finally:
+        held.close()
 
 
 @main.command()

@@ -8,7 +8,10 @@ import statistics
 import tempfile
 import time
 from collections.abc import Callable
+from datetime import datetime, timedelta
 from pathlib import Path
+
+from flask.testing import FlaskClient
 
 from setback.api.app import create_app
 from setback.core.calculators import CALCULATORS
@@ -16,8 +19,15 @@ from setback.coupon import KINDS
 from setback.coupon.masks import archive
 from setback.coupon.solid import solid
 from setback.demo import build
+from setback.demo import ten_years as years
+from setback.report.labels import SHEETS, Label, labels
+from setback.simulate.camera import photograph
+from setback.simulate.hidden import Conditions, Machine, Material
+from setback.simulate.printed import print_coupon
+from tests.seeded_labs import pooled
 
 ROUNDS = 30
+TEN_YEARS = Path(".make") / "ten-years.db"
 
 
 def measured(run: Callable[[], object]) -> tuple[float, float]:
@@ -54,9 +64,13 @@ def main() -> None:
         print(f"{'':34}{'median':>9}{'slowest':>9}")
         flat = KINDS["flat"](0.035, 0.35)
         tall = KINDS["support"](0.035, 0.35, 10.0)
+        made_virtually = print_coupon(flat, Machine(), Material(1.0), Conditions(2.0), 1)
         for name, run in (
             ("a coupon's solid", lambda: solid(flat)),
-            ("masks of 200 layers", lambda: archive(tall, 0.035, 0.05, 2.4, 4, 24)),
+            ("masks of 200 layers", lambda: archive(tall, 0.035, 0.05, 2.4, [2.4] * 200)),
+            ("a coupon printed virtually", lambda: print_coupon(flat, Machine(), Material(1.0), Conditions(2.4), 1)),
+            ("its picture", lambda: photograph(made_virtually, flat, 1)),
+            ("a sheet of 24 labels", lambda: labels([Label("104R", "2.4 s", ("Slate 2",), "x")] * 24, SHEETS["24"])),
         ):
             start = time.perf_counter()
             run()
@@ -74,6 +88,55 @@ def main() -> None:
             median, slowest = measured(run)
             print(f"{name:34}{median:9.1f}{slowest:9.1f}")
         print(f"{'the demo, made':34}{1000 * made:9.0f}")
+        ten_years(client)
+        print(f"first guesses, 200 labs, each left out: {100 * pooled(200):.0f} % inside their 80 % interval")
+
+
+def ten_years(small: FlaskClient) -> None:
+    """The same calls on ten years of a busy shop, beside the demo and a bare route of the same process."""
+    if not TEN_YEARS.exists():
+        TEN_YEARS.parent.mkdir(exist_ok=True)
+        start = time.perf_counter()
+        years.build(TEN_YEARS, 10, years.moment())
+        print(f"{'ten years, made':34}{time.perf_counter() - start:9.0f} s")
+    client = create_app(TEN_YEARS, clock=years.moment, worker=False).test_client()
+    start = time.perf_counter()
+    board = client.get("/api/board").get_json()
+    print(f"{'Board, guesses made anew':34}{1000 * (time.perf_counter() - start):9.0f}")
+    bare, _ = measured(lambda: client.get("/api/health"))
+    print(f"{'on ten years':34}{'median':>9}{'slowest':>9}{'x bare':>9}{'x demo':>9}")
+    listed = client.get("/api/calibrations").get_json()["items"][0]["id"]
+    own = small.get("/api/board").get_json()
+    mine = small.get("/api/calibrations").get_json()["items"][-1]["id"]
+    for name, big, little in (
+        ("Board, first screenful", "/api/board", "/api/board"),
+        ("a calibration of 7 coupons", f"/api/calibrations/{listed}", f"/api/calibrations/{mine}"),
+        (
+            "a material's page",
+            f"/api/materials/{board['materials'][0]['id']}/page",
+            f"/api/materials/{own['materials'][0]['id']}/page",
+        ),
+        (
+            "a printer's page",
+            f"/api/printers/{board['printers'][0]['id']}/page",
+            f"/api/printers/{own['printers'][0]['id']}/page",
+        ),
+        ("calibrations, listed", "/api/calibrations", "/api/calibrations"),
+        ("the log of prints", "/api/prints", "/api/prints"),
+        ("a trace, one day", trace(client, 1), trace(small, 1)),
+        ("a trace, one year", trace(client, 365), trace(small, 365)),
+        ("all briefs against all sets", "/api/qualify", "/api/qualify"),
+    ):
+        median, slowest = measured(lambda url=big: client.get(url))  # type: ignore[misc]
+        beside, _ = measured(lambda url=little: small.get(url))  # type: ignore[misc]
+        print(f"{name:34}{median:9.1f}{slowest:9.1f}{median / bare:9.0f}{median / beside:9.1f}")
+
+
+def trace(client: FlaskClient, days: int) -> str:
+    """The address of the newest days of the first probe."""
+    probe = client.get("/api/probes").get_json()["items"][0]
+    last = datetime.fromisoformat(probe["last_at"].replace("Z", "+00:00"))
+    return f"/api/probes/{probe['id']}/trace?from_at={(last - timedelta(days=days)).strftime('%Y-%m-%dT%H:%M:%SZ')}"
 
 
 if __name__ == "__main__":

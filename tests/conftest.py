@@ -7,6 +7,7 @@ from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 import pytest
+from hypothesis import settings
 
 from setback.api.app import create_app
 from setback.demo import build
@@ -14,6 +15,10 @@ from setback.services.bench import Bench, seeded_ids
 from setback.store.database import connect, migrate
 from setback.store.maintenance import copy_to
 from tests.lab import Lab
+
+# How long an example takes is measured in the bench, never in a test: a machine may pause at any time.
+settings.register_profile("untimed", deadline=None)
+settings.load_profile("untimed")
 
 
 class MovedClock:

@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 import random
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Any
 
-from setback.simulate.exposure import Truth, expose
+from setback.coupon import KINDS
+from setback.simulate.hidden import Conditions, Machine, Material
+from setback.simulate.printed import print_coupon
+from setback.simulate.reader import read as read_off
 
 RESIN = {
     "name": "Slate 2", "maker": "Tidewrack Works", "colour": "slate grey", "family": "basic", "opacity": "opaque",
@@ -23,19 +26,33 @@ ROUTE = {
 LIMITS = {"growth_tol_um": 45, "walls_size_mm": 0.21, "slots_size_mm": 0.35, "tips_size_mm": 0.42}
 
 
-@dataclass
-class Spot:
-    key: str
-    kind: str
-    size_mm: float
-    side: str | None
+PIXEL_MM, FLOOR_MM = 0.035, 0.35
+TRUTH, MACHINE = Material(1.0), Machine()
+
+
+def noted(
+    kind: str,
+    exposure_s: float,
+    noise: random.Random,
+    material: Material = TRUTH,
+    machine: Machine = MACHINE,
+    **conditions: Any,
+) -> list[dict[str, Any]]:
+    """What a person with calipers notes of a coupon of this kind."""
+    coupon = KINDS[kind](PIXEL_MM, FLOOR_MM)
+    printed = print_coupon(coupon, machine, material, Conditions(exposure_s, **conditions), noise.randrange(10**6))
+    return [
+        {"key": s.key, "state": s.state, "measured_mm": s.measured_mm}
+        for s in read_off(printed, noise.randrange(10**6))
+    ]
 
 
 @dataclass
 class Lab:
     client: Any
     noise: random.Random
-    truth: Truth = field(default_factory=lambda: Truth(0.8))
+    truth: Material = TRUTH
+    machine: Machine = MACHINE
     initials: str | None = "IM"
 
     def _call(self, method: str, url: str, body: Any, expected: int, headers: dict[str, str] | None = None) -> Any:
@@ -93,9 +110,8 @@ class Lab:
     def seen(self, code: str, exposure_s: float | None = None) -> list[dict[str, Any]]:
         """What a person would note of this coupon; ``exposure_s`` when it is mistaken for another."""
         coupon = self.get(f"/api/coupons/{code}")
-        spots = [Spot(f["key"], f["kind"], f["size_mm"], f["side"]) for f in coupon["plan"]["features"]]
-        seen = expose(spots, exposure_s or coupon["exposure_s"], self.truth, 0.05, 25, self.noise)
-        return [{"key": s.key, "state": s.state, "measured_mm": s.measured_mm} for s in seen]
+        light = exposure_s or coupon["exposure_s"] * (coupon["dose_ratio"] or 1.0)
+        return noted(coupon["plan"]["kind"], light, self.noise, self.truth, self.machine)
 
     def read(self, code: str, features: list[dict[str, Any]] | None = None, expected: int = 201, **more: Any) -> Any:
         body = {"features": self.seen(code) if features is None else features, **more}
@@ -107,6 +123,16 @@ class Lab:
             self.print(code)
             self.read(code)
         return codes
+
+    def issue(self, calibration: Any, expected: int = 201, **changes: Any) -> Any:
+        """Issue at the centre of the first arm's window."""
+        arm = calibration["arms"][0]
+        policies = (arm["window"] or {}).get("policies") or {"centre": 2.4}
+        given = {
+            "version": calibration["version"], "arm_id": arm["id"], "policy": "centre", "exposure_s": policies["centre"],
+            "reason": "The funnels need both ends.", **changes,
+        }  # fmt: skip
+        return self.post(f"/api/calibrations/{calibration['id']}/issue", given, expected)
 
     def decided(self) -> Any:
         """A calibration whose window is found."""

@@ -10,6 +10,7 @@ from pathlib import Path
 from waitress.server import create_server
 
 from setback.api.app import create_app
+from setback.services.bench import seeded_ids
 from tests.lab import Lab
 
 
@@ -28,11 +29,13 @@ class Server:
     """Waitress in a thread; can be stopped and started again on the same port and file."""
 
     def __init__(self, path: Path, clock) -> None:
-        self.path, self.clock, self.port = path, clock, 0
+        self.path, self.clock, self.port, self.starts = path, clock, 0, 0
         self.start()
 
     def start(self) -> None:
-        self.app = create_app(self.path, clock=self.clock)
+        # What a virtual printer hides follows from ids: seeded ones print the same in every run.
+        self.starts += 1
+        self.app = create_app(self.path, clock=self.clock, new_id=seeded_ids(7000 + self.starts))
         self.server = create_server(self.app, host="127.0.0.1", port=self.port, threads=4)
         self.port = self.server.effective_port
         self.thread = threading.Thread(target=self.server.run, daemon=True)

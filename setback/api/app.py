@@ -15,7 +15,27 @@ from ..services.bench import Bench, Clock, real_clock, real_ids
 from ..services.jobs import Worker
 from ..services.photos import LIMIT_BYTES
 from ..store.database import migrate
-from . import board, calculators, calibrations, coupons, errors, jobs, sets, shelf
+from . import (
+    blends,
+    board,
+    bundles,
+    calculators,
+    calibrations,
+    climate,
+    coupons,
+    errors,
+    jobs,
+    labels,
+    plates,
+    print_log,
+    qualify,
+    sets,
+    shelf,
+    stages,
+    testing,
+    timers,
+    validity,
+)
 from .spec import tidy
 from .wiring import as_json, close_bench
 
@@ -53,7 +73,26 @@ def create_app(
         SWAGGER_UI_STANDALONE_PRESET_JS="/api-page/swagger-ui-standalone-preset.js",
     )
     app.json.sort_keys = False  # type: ignore[attr-defined]
-    for part in (shelf, calibrations, coupons, sets, board, calculators, jobs):
+    for part in (
+        shelf,
+        calibrations,
+        coupons,
+        sets,
+        board,
+        calculators,
+        jobs,
+        labels,
+        stages,
+        plates,
+        timers,
+        print_log,
+        validity,
+        testing,
+        blends,
+        climate,
+        qualify,
+        bundles,
+    ):
         app.register_blueprint(part.blueprint)
     errors.register(app)
     app.spec_processor(tidy)  # type: ignore[arg-type]

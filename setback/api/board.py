@@ -15,19 +15,15 @@ from .wiring import bench, list_of, takes
 blueprint = APIBlueprint("board", __name__, url_prefix="/api", tag="Board")
 
 
-class BoardQuery(Contract):
-    layer_height_um: float | None = Field(None, gt=0, le=1000)
-
-
 class FindQuery(Contract):
     q: str = Field("", max_length=80)
 
 
 @blueprint.get("/board")
-@takes(blueprint, BoardQuery, "query")
+@takes(blueprint, service.BoardQuery, "query")
 @blueprint.output(service.Board)
-def board(given: BoardQuery) -> Any:
-    return service.board(bench(), given.layer_height_um)
+def board(given: service.BoardQuery) -> Any:
+    return service.board(bench(), given)
 
 
 @blueprint.get("/find")

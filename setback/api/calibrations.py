@@ -10,7 +10,8 @@ from pydantic import Field
 from ..core.contract import Contract
 from ..services import calibrations as service
 from ..services import issue as issue_service
-from ..services import planning
+from ..services import planning, printing
+from ..services.cards import SetCard
 from .wiring import bench, list_of, takes
 
 blueprint = APIBlueprint("calibrations", __name__, url_prefix="/api", tag="Calibrate")
@@ -62,6 +63,13 @@ def start_arm(calibration_id: str, given: service.ArmInput) -> Any:
     return service.start_arm(bench(), calibration_id, given)
 
 
+@blueprint.put("/arms/<arm_id>/settings")
+@takes(blueprint, service.ArmInput)
+@blueprint.output(service.CalibrationView)
+def change_settings(arm_id: str, given: service.ArmInput) -> Any:
+    return service.change_settings(bench(), arm_id, given)
+
+
 @blueprint.post("/calibrations/<calibration_id>/close")
 @takes(blueprint, service.CloseInput)
 @blueprint.output(service.CalibrationView)
@@ -77,7 +85,7 @@ def reopen(calibration_id: str) -> Any:
 
 @blueprint.post("/calibrations/<calibration_id>/issue")
 @takes(blueprint, issue_service.IssueInput)
-@blueprint.output(issue_service.SetCard, status_code=201)
+@blueprint.output(SetCard, status_code=201)
 def issue(calibration_id: str, given: issue_service.IssueInput) -> Any:
     return issue_service.issue(bench(), calibration_id, given)
 
@@ -104,25 +112,25 @@ def plan(arm_id: str, given: planning.PlanInput) -> Any:
 
 
 @blueprint.post("/prints/<print_id>/printed")
-@takes(blueprint, planning.PrintedInput)
-@blueprint.output(planning.PrintState)
-def printed(print_id: str, given: planning.PrintedInput) -> Any:
-    return planning.printed(bench(), print_id, given)
+@takes(blueprint, printing.PrintedInput)
+@blueprint.output(printing.PrintState)
+def printed(print_id: str, given: printing.PrintedInput) -> Any:
+    return printing.printed(bench(), print_id, given)
 
 
 @blueprint.post("/prints/<print_id>/unprinted")
-@blueprint.output(planning.PrintState)
+@blueprint.output(printing.PrintState)
 def unprinted(print_id: str) -> Any:
-    return planning.unprinted(bench(), print_id)
+    return printing.unprinted(bench(), print_id)
 
 
 @blueprint.post("/prints/<print_id>/cancel")
-@blueprint.output(planning.PrintState)
+@blueprint.output(printing.PrintState)
 def cancel(print_id: str) -> Any:
-    return planning.cancel(bench(), print_id)
+    return printing.cancel(bench(), print_id)
 
 
 @blueprint.post("/prints/<print_id>/reinstate")
-@blueprint.output(planning.PrintState)
+@blueprint.output(printing.PrintState)
 def reinstate(print_id: str) -> Any:
-    return planning.reinstate(bench(), print_id)
+    return printing.reinstate(bench(), print_id)

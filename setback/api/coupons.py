@@ -8,7 +8,7 @@ from apiflask import APIBlueprint
 from flask import Response, request
 
 from ..core.contract import Contract, Problem
-from ..services import assessment, coupon_files, photos
+from ..services import assessment, blind, coupon_files, photos, virtual
 from ..services import readings as service
 from .wiring import bench, list_of, takes
 
@@ -30,17 +30,82 @@ def library(given: coupon_files.Library) -> Any:
 @takes(blueprint, coupon_files.Asked, "query")
 @blueprint.doc(description="STL, 3MF, masks in a ZIP, or SVG of a kind of coupon.", responses={200: "The file"})
 def kind_file(given: coupon_files.Asked) -> Response:
-    return _sent(coupon_files.made(given))
+    return sent(coupon_files.made(given))
+
+
+@blueprint.get("/coupon-drawing")
+@takes(blueprint, coupon_files.Geometry, "query")
+@blueprint.output(coupon_files.Drawn)
+def drawing(given: coupon_files.Geometry) -> Any:
+    return coupon_files.preview(given)
+
+
+@blueprint.get("/coupon-plate")
+@takes(blueprint, coupon_files.PlateAsked, "query")
+@blueprint.output(coupon_files.PlateLayout)
+def plate(given: coupon_files.PlateAsked) -> Any:
+    return coupon_files.laid(given)
+
+
+@blueprint.get("/coupon-plate/file")
+@takes(blueprint, coupon_files.PlateFileAsked, "query")
+@blueprint.doc(
+    description="Masks of a plate with a manifest of its regions, or its drawing.", responses={200: "The file"}
+)
+def plate_file(given: coupon_files.PlateFileAsked) -> Response:
+    return sent(coupon_files.plate_file(given))
 
 
 @blueprint.get("/coupons/<id_or_code>/file")
 @takes(blueprint, FileQuery, "query")
 @blueprint.doc(description="The file of a planned coupon, its code and exposure embossed.", responses={200: "The file"})
 def coupon_file(id_or_code: str, given: FileQuery) -> Response:
-    return _sent(coupon_files.of_coupon(bench(), id_or_code, given.format))
+    return sent(coupon_files.of_coupon(bench(), id_or_code, given.format))
 
 
-def _sent(made: coupon_files.Made) -> Response:
+class PlateFileQuery(Contract):
+    format: coupon_files.PlateFormat = "masks"
+
+
+@blueprint.get("/prints/<print_id>/file")
+@takes(blueprint, PlateFileQuery, "query")
+@blueprint.doc(description="The plate of a print that holds several coupons.", responses={200: "The file"})
+def print_file(print_id: str, given: PlateFileQuery) -> Response:
+    return sent(coupon_files.of_print(bench(), print_id, given.format))
+
+
+@blueprint.get("/coupons/<id_or_code>/blind-readings")
+@blueprint.output(list_of(blind.BlindView))
+def blind_readings(id_or_code: str) -> Any:
+    return {"items": blind.of_coupon(bench(), id_or_code)}
+
+
+@blueprint.post("/coupons/<id_or_code>/blind-readings")
+@blueprint.output(blind.BlindView, status_code=201)
+def ask_blind(id_or_code: str) -> Any:
+    return blind.ask(bench(), id_or_code)
+
+
+@blueprint.get("/blind-readings/<blind_id>")
+@blueprint.output(blind.BlindCoupon)
+def blind_coupon(blind_id: str) -> Any:
+    return blind.coupon(bench(), blind_id)
+
+
+@blueprint.post("/blind-readings/<blind_id>")
+@takes(blueprint, blind.BlindInput)
+@blueprint.output(blind.BlindView, status_code=201)
+def read_blind(blind_id: str, given: blind.BlindInput) -> Any:
+    return blind.read(bench(), blind_id, given)
+
+
+@blueprint.post("/blind-readings/<blind_id>/withdraw")
+@blueprint.output(blind.BlindView)
+def withdraw_blind(blind_id: str) -> Any:
+    return blind.withdraw(bench(), blind_id)
+
+
+def sent(made: coupon_files.Made) -> Response:
     answer = Response(made.content, mimetype=made.mime)
     answer.headers["Content-Disposition"] = f'attachment; filename="{made.name}"'
     return answer
@@ -57,6 +122,13 @@ def coupon(id_or_code: str) -> Any:
 @blueprint.output(service.CouponView, status_code=201)
 def read(id_or_code: str, given: service.ReadingInput) -> Any:
     return service.read(bench(), id_or_code, given)
+
+
+@blueprint.post("/coupons/<id_or_code>/virtual-reading")
+@takes(blueprint, virtual.ReaderInput)
+@blueprint.output(virtual.VirtualReading)
+def virtual_reading(id_or_code: str, given: virtual.ReaderInput) -> Any:
+    return virtual.reading(bench(), id_or_code, given)
 
 
 @blueprint.post("/coupons/<id_or_code>/preview")

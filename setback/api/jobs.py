@@ -8,6 +8,7 @@ from apiflask import APIBlueprint
 from flask import current_app
 
 from ..services import jobs as service
+from ..services import virtual
 from .wiring import bench, takes
 
 blueprint = APIBlueprint("jobs", __name__, url_prefix="/api", tag="Jobs")
@@ -18,7 +19,16 @@ blueprint = APIBlueprint("jobs", __name__, url_prefix="/api", tag="Jobs")
 @blueprint.output(service.JobView, status_code=201)
 def start(given: service.JobInput) -> Any:
     made = service.start(bench(), given)
-    current_app.extensions["jobs"].wake.set()
+    wake()
+    return made
+
+
+@blueprint.post("/virtual-prints")
+@takes(blueprint, virtual.VirtualInput)
+@blueprint.output(service.JobView, status_code=201)
+def print_virtually(given: virtual.VirtualInput) -> Any:
+    made = service.print_virtually(bench(), given)
+    wake()
     return made
 
 
@@ -32,3 +42,10 @@ def job(job_id: str) -> Any:
 @blueprint.output(service.JobView)
 def cancel(job_id: str) -> Any:
     return service.cancel(bench(), job_id)
+
+
+def wake() -> None:
+    """Tell the worker that something waits."""
+    worker = current_app.extensions.get("jobs")
+    if worker is not None:
+        worker.wake.set()

@@ -5,9 +5,13 @@ from __future__ import annotations
 from typing import Any
 
 from apiflask import APIBlueprint
+from flask import Response
+from pydantic import Field
 
-from ..services import issue as service
-from .wiring import bench
+from ..core.contract import Contract
+from ..services import cards as service
+from .coupons import sent
+from .wiring import bench, takes
 
 blueprint = APIBlueprint("sets", __name__, url_prefix="/api", tag="Parameter sets")
 
@@ -16,3 +20,25 @@ blueprint = APIBlueprint("sets", __name__, url_prefix="/api", tag="Parameter set
 @blueprint.output(service.SetCard)
 def card(id_or_code: str) -> Any:
     return service.card(bench(), id_or_code)
+
+
+class CardFile(Contract):
+    format: service.CardFormat = "pdf"
+
+
+class OtherQuery(Contract):
+    other: str = Field(max_length=40, description="Code of the version to compare with")
+
+
+@blueprint.get("/sets/<id_or_code>/file")
+@takes(blueprint, CardFile, "query")
+@blueprint.doc(description="The card as text, CSV, JSON or a page with a QR code.", responses={200: "The file"})
+def card_file(id_or_code: str, given: CardFile) -> Response:
+    return sent(service.exported(bench(), id_or_code, given.format))
+
+
+@blueprint.get("/sets/<id_or_code>/compare")
+@takes(blueprint, OtherQuery, "query")
+@blueprint.output(service.SetComparison)
+def compare(id_or_code: str, given: OtherQuery) -> Any:
+    return service.compare(bench(), id_or_code, given.other)

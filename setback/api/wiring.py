@@ -26,6 +26,8 @@ def bench() -> Bench:
         made.initials = request.headers.get("Setback-Technician") or None
         key = request.headers.get("Idempotency-Key")
         made.request_key = f"{request.method} {request.path} {key}" if key else None
+        if request.method == "GET":
+            made.hold()
         g.bench = made
     return g.bench  # type: ignore[no-any-return]
 

@@ -5,18 +5,38 @@ from __future__ import annotations
 import json
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any, TypeVar
+from typing import Any, TypeVar, get_type_hints
 
 from pydantic import ValidationError
 
+from .blends.blend import blend
+from .blends.response import blend_response
+from .blends.top_up import top_up
+from .climate.chamber import cool_down, warm_up
+from .climate.heat_fit import warm_up_fit
+from .climate.success import success_temperature
+from .climate.viscosity import viscosity_curve
+from .climate.water_bath import water_bath
+from .compare_arms import compare_arms
 from .contract import Contract, Problem
-from .ladder import LadderInput, LadderResult, exposure_ladder
-from .next_exposure import NextExposureInput, NextExposureResult, next_exposure
-from .print_time import PrintTimeInput, PrintTimeResult, print_time
-from .size import SizeFitInput, SizeFitResult, size_fit
-from .verdict import VerdictInput, VerdictResult, coupon_verdict
+from .control_chart import control_chart
+from .ladder import exposure_ladder
+from .next_exposure import next_exposure
+from .plate_uniformity import plate_uniformity
+from .print_time import print_time
+from .size import size_fit
+from .start_exposure import start_exposure
+from .strength.compare import compare
+from .strength.formulas import strength
+from .strength.index import property_index
+from .strength.post_cure import post_cure
+from .strength.sample_size import sample_size
+from .strength.staircase import drop_staircase
+from .strength.summary import sample_summary
+from .temperature_effect import temperature_effect
+from .verdict import coupon_verdict
 from .window import process_window
-from .window_contract import WindowInput, WindowResult
+from .working_curve import working_curve
 
 Model = TypeVar("Model", bound=Contract)
 
@@ -42,19 +62,44 @@ class Calculator:
         return self.run(validated(self.takes, given)).model_dump(mode="json")
 
 
+def _calculator(name: str, summary: str, run: Callable[[Any], Contract]) -> Calculator:
+    """The contract is read off the function's own annotations."""
+    hints = get_type_hints(run)
+    gives = hints.pop("return")
+    return Calculator(name, summary, next(iter(hints.values())), gives, run)
+
+
 CALCULATORS: dict[str, Calculator] = {
     c.name: c
     for c in (
-        Calculator("exposure-ladder", "Exposures for a series of coupons", LadderInput, LadderResult, exposure_ladder),
-        Calculator("coupon-verdict", "Judge one coupon: under, ok, over", VerdictInput, VerdictResult, coupon_verdict),
-        Calculator(
-            "next-exposure", "The next exposure worth a coupon", NextExposureInput, NextExposureResult, next_exposure
-        ),
-        Calculator("print-time", "Minutes and millilitres of a print", PrintTimeInput, PrintTimeResult, print_time),
-        Calculator("size-fit", "Scale error and edge growth of one coupon", SizeFitInput, SizeFitResult, size_fit),
-        Calculator(
-            "process-window", "Lanes, window and policies of one arm", WindowInput, WindowResult, process_window
-        ),
+        _calculator("working-curve", "How deep light cures, from squares", working_curve),
+        _calculator("exposure-ladder", "Exposures for a series of coupons", exposure_ladder),
+        _calculator("coupon-verdict", "Judge one coupon: under, ok, over", coupon_verdict),
+        _calculator("next-exposure", "The next exposure worth a coupon", next_exposure),
+        _calculator("print-time", "Minutes and millilitres of a print", print_time),
+        _calculator("size-fit", "Scale error and edge growth of one coupon", size_fit),
+        _calculator("process-window", "Lanes, window and policies of one arm", process_window),
+        _calculator("compare-arms", "What changing one setting moved", compare_arms),
+        _calculator("plate-uniformity", "Which part of the plate stays inside the window", plate_uniformity),
+        _calculator("start-exposure", "A first guess for a pair never calibrated", start_exposure),
+        _calculator("temperature-effect", "Percent of exposure per °C", temperature_effect),
+        _calculator("control-chart", "Limits, runs and drift of check coupons", control_chart),
+        _calculator("strength", "Stress, modulus, stiffness or energy of one specimen", strength),
+        _calculator("drop-staircase", "Median drop height, up and down", drop_staircase),
+        _calculator("sample-summary", "Mean, spread, tolerance bound and outlier", sample_summary),
+        _calculator("compare", "Groups against a baseline", compare),
+        _calculator("sample-size", "Specimens a difference needs", sample_size),
+        _calculator("property-index", "One weighted number, and what it hangs on", property_index),
+        _calculator("post-cure", "Hardness against minutes under the lamp", post_cure),
+        _calculator("blend", "Pours, price and expectations of a recipe", blend),
+        _calculator("top-up", "What to pour into a vat with a heel", top_up),
+        _calculator("blend-response", "Fractions of an additive that meet every constraint", blend_response),
+        _calculator("viscosity-curve", "Flow against temperature, and how warm it must be", viscosity_curve),
+        _calculator("warm-up", "Minutes, energy and cost to warm a chamber", warm_up),
+        _calculator("cool-down", "How long a chamber stays above a floor", cool_down),
+        _calculator("warm-up-fit", "What a chamber is, from a logged heating curve", warm_up_fit),
+        _calculator("water-bath", "Minutes a bottle stays in warm water", water_bath),
+        _calculator("success-temperature", "How warm resin must be for prints to succeed", success_temperature),
     )
 }
 

@@ -48,6 +48,15 @@ class PrintTimeResult(Contract):
     warnings: list[Notice]
 
 
+def layer_exposures(
+    layers: int, base_layers: int, transition_layers: int, base_exposure_s: float, exposure_s: float
+) -> list[float]:
+    """Exposure of every layer, s: base, then a straight way down to normal, then normal."""
+    m = transition_layers
+    transition = [base_exposure_s + (exposure_s - base_exposure_s) * k / (m + 1) for k in range(1, m + 1)]
+    return ([base_exposure_s] * base_layers + transition + [exposure_s] * max(layers - base_layers - m, 0))[:layers]
+
+
 def print_time(given: PrintTimeInput) -> PrintTimeResult:
     """Duration of a print: per layer exposure, lift, retract and rests.
 
@@ -80,9 +89,7 @@ def print_time(given: PrintTimeInput) -> PrintTimeResult:
 
     def light(normal: float) -> float:
         base = given.base_exposure_s if given.base_exposure_s is not None else normal
-        m = given.transition_layers
-        transition = sum(base + (normal - base) * k / (m + 1) for k in range(1, m + 1))
-        return given.base_layers * base + transition + (given.layers - given.base_layers - m) * normal
+        return sum(layer_exposures(given.layers, given.base_layers, given.transition_layers, base, normal))
 
     ladder = [
         LadderCost(exposure_s=exposure, total_s=light(exposure) + given.layers * overhead)

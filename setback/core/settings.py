@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Any
 
 from pydantic import Field
 
 from .contract import Contract, Seconds
-from .print_time import Rest
+from .print_time import PrintTimeInput, Rest
 
 
 class Settings(Contract):
@@ -24,6 +24,31 @@ class Settings(Contract):
     lift_mm_min: Annotated[float, Field(ge=1, le=2000)] = 60
     retract_mm_min: Annotated[float, Field(ge=1, le=2000)] = 150
     anti_aliasing: Annotated[int, Field(ge=0, le=16)] = 0
+
+    def timing(self, layers: int, exposure_s: float, delay_includes_motion: bool, **more: Any) -> PrintTimeInput:
+        """What :func:`~setback.core.print_time.print_time` needs of a print with these settings.
+
+        Parameters
+        ----------
+        layers : int
+            All layers, base and transition layers included.
+        exposure_s : float
+            Of a normal layer, s.
+        delay_includes_motion : bool
+            How the printer counts its delay.
+        **more
+            Anything else print time takes, such as millilitres or the exposures of a ladder.
+        """
+        return PrintTimeInput(
+            layers=layers, exposure_s=exposure_s, delay_includes_motion=delay_includes_motion,
+            **self.model_dump(include=_TIMED), **more,
+        )  # fmt: skip
+
+
+_TIMED = {
+    "base_layers", "transition_layers", "base_exposure_s", "rest_before_s", "rest_after_lift_s", "rest_after_retract_s",
+    "lift_mm", "lift_mm_min", "retract_mm_min",
+}  # fmt: skip
 
 
 def difference(first: Settings, other: Settings) -> list[str]:

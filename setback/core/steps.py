@@ -42,3 +42,9 @@ def steps_between(low_s: float, high_s: float, step_s: float) -> list[float]:
     first = (_count(low_s, step_s) - _SLACK).to_integral_value(ROUND_CEILING)
     last = (_count(high_s, step_s) + _SLACK).to_integral_value(ROUND_FLOOR)
     return [_on_step(Decimal(i), step_s) for i in range(int(first), int(last) + 1)]
+
+
+def shown(value_s: float, step_s: float) -> str:
+    """An exposure with as many decimals as the printer's step has."""
+    places = max(-int(Decimal(repr(float(step_s))).normalize().as_tuple().exponent), 0)
+    return f"{value_s:.{places}f}"

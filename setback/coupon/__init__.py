@@ -3,18 +3,21 @@
 To add a coupon or specimen, write a function that returns a :class:`Coupon` and enter it here.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
+from typing import Any
 
-from .description import Coupon, Feature, Shape
+from .description import Coupon, Feature, Part, Shape, Unfit
 from .flat import flat
 from .others import depth, grid, z_bridge
 from .specimens import bend_bar, closed_loop, drop_disc, fit_pairs, hardness_block, notched_bar, tensile_bar, wear_pair
+from .strip import strip
 from .support import support
 
 KINDS: dict[str, Callable[..., Coupon]] = {
     "flat": flat,
     "support": support,
     "z-bridge": z_bridge,
+    "strip": strip,
     "depth": depth,
     "grid": grid,
     "bend-bar": bend_bar,
@@ -27,4 +30,20 @@ KINDS: dict[str, Callable[..., Coupon]] = {
     "fit-pairs": fit_pairs,
 }
 
-__all__ = ["KINDS", "Coupon", "Feature", "Shape", "flat", "support"]
+
+SERIES = {"flat": ("walls_mm", "slots_mm"), "support": ("tips_mm",), "grid": ("plate_mm",)}
+"""What else may be chosen, by kind."""
+
+
+def drawn(kind: str, parameters: Mapping[str, Any]) -> Coupon:
+    """The coupon of a kind, drawn (again) from its parameters.
+
+    Raises
+    ------
+    Unfit
+        When it cannot be drawn so; names the parameter.
+    """
+    return KINDS[kind](**{k: tuple(v) if isinstance(v, list) else v for k, v in parameters.items()})
+
+
+__all__ = ["KINDS", "SERIES", "Coupon", "Feature", "Part", "Shape", "Unfit", "drawn", "flat", "support"]

@@ -10,6 +10,7 @@ import math
 from dataclasses import asdict, dataclass, field
 from typing import Any, Literal
 
+FeatureKind = Literal["wall", "slot", "tip", "outer", "inner", "z-gap", "vernier", "fit", "legible"]
 Role = Literal["floor", "solid", "gap", "mark", "text"]
 Side = Literal["left", "right"]
 SIDES: tuple[Side, Side] = ("left", "right")
@@ -49,13 +50,31 @@ class Shape:
         return (self.high_mm - self.low_mm) * (areas[0] + 4 * areas[1] + areas[2]) / 6
 
 
+class Unfit(ValueError):
+    """A coupon that cannot be drawn as asked; ``parameter`` names what to change."""
+
+    def __init__(self, parameter: str, message: str) -> None:
+        super().__init__(message)
+        self.parameter, self.message = parameter, message
+
+
+@dataclass(frozen=True)
+class Part:
+    """A part of the coupon with what it tells; ``place`` is (x, y, width, height) on the drawing."""
+
+    name: str
+    tells: str
+    place: tuple[float, float, float, float]
+
+
 @dataclass(frozen=True)
 class Feature:
     """Something a person reads: ``hit`` is where it is tapped, (x, y, width, height)."""
 
     key: str
-    kind: Literal["wall", "slot", "tip", "outer", "inner", "z-gap"]
+    kind: FeatureKind
     size_mm: float
+    """Of a vernier pair the drawn gap, below zero where its bars overlap."""
     hit: tuple[float, float, float, float]
     side: Side | None = None
     axis: Literal["x", "y"] | None = None
@@ -75,7 +94,9 @@ class Coupon:
     volume_ml: float
     shapes: tuple[Shape, ...]
     features: tuple[Feature, ...]
-    parameters: dict[str, float] = field(default_factory=dict)
+    parameters: dict[str, Any] = field(default_factory=dict)
+    """What the coupon was drawn with; the same parameters draw it again."""
+    parts: tuple[Part, ...] = ()
 
     def as_json(self) -> dict[str, Any]:
         """Plain objects for storage and drawing."""
@@ -98,6 +119,30 @@ class Raster:
 
     def sizes(self, sizes_mm: tuple[float, ...]) -> list[float]:
         return on_pixels(sizes_mm, self.pixel_mm)
+
+    def series(self, name: str, sizes_mm: tuple[float, ...], room_mm: float, gap_mm: float) -> list[float]:
+        """A wanted series on whole pixels.
+
+        Raises
+        ------
+        Unfit
+            When a size is under a pixel, the series does not rise, or it needs more room than there is.
+        """
+        word = name.removesuffix("_mm")
+        if not 2 <= len(sizes_mm) <= 14:
+            raise Unfit(name, f"Give 2 to 14 sizes for the {word}.")
+        if min(sizes_mm) < self.pixel_mm:
+            least = (
+                f"{min(sizes_mm):g} mm is under one pixel of {1000 * self.pixel_mm:g} µm: nothing thinner can be lit."
+            )
+            raise Unfit(name, least)
+        if list(sizes_mm) != sorted(sizes_mm):
+            raise Unfit(name, f"Give the {word} from small to large.")
+        made = self.sizes(sizes_mm)
+        if sum(made) + gap_mm * len(made) > room_mm:
+            fit = max((n for n in range(len(made)) if sum(made[:n]) + gap_mm * n <= room_mm), default=0)
+            raise Unfit(name, f"These {word} do not fit on the coupon: {fit} of {len(made)} do.")
+        return made
 
 
 def prism(role: Role, points: Outline, low_mm: float, high_mm: float, feature: str | None = None) -> Shape:

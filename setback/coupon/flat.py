@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from typing import Any
 
-from .description import SIDES, Coupon, Feature, Outline, Raster, Role, Shape, Side, prism, volume_ml
+from .description import SIDES, Coupon, Feature, Outline, Part, Raster, Role, Shape, Side, prism, volume_ml
 
 WALLS_MM = (0.10, 0.13, 0.16, 0.20, 0.25, 0.30, 0.36, 0.43, 0.52, 0.62)
 SLOTS_MM = (0.10, 0.14, 0.18, 0.23, 0.28, 0.34, 0.40, 0.48, 0.57, 0.68)
@@ -13,6 +14,22 @@ WIDTH, HEIGHT = 52.0, 33.0
 FEATURE_MM = 1.0
 MARGIN = 2.0
 PAIRS = 7
+ROOM = WIDTH / 2 - MARGIN - 0.8
+GAP = 0.45
+
+PARTS = (
+    Part("Walls", "The thinnest that stands shows how little light is still enough; the mirror image shows one-sided loss.",
+         (1.6, 1.2, 48.8, 8.0)),
+    Part("Slots", "The narrowest that stays open shows how much light is already too much.", (1.4, 10.0, 49.2, 7.8)),
+    Part("Bars and notches along X", "Calipers across them give edge growth apart from shrinkage.", (1.8, 18.4, 27.0, 7.4)),
+    Part("Bars and notches along Y", "The same turned, so that X and Y can be told apart.", (29.6, 18.2, 14.4, 13.2)),
+    Part("Line-end vernier", "Each pair's gap is a pixel less than its neighbour's: the pair that just touches reads growth.",
+         (1.8, 26.2, 11.4, 5.4)),
+    Part("Gauge piece", "Snap it off: it slides into its notch when size is true.", (45.8, 18.6, 5.6, 9.8)),
+    Part("Code and exposure", "So that nobody writes on samples with a pen; the smallest characters still read are a test of their own.",
+         (14.0, 26.4, 15.0, 6.2)),
+    Part("Arrow", "Points along the plate's X.", (48.2, 29.8, 2.8, 2.8)),
+)  # fmt: skip
 
 
 @dataclass
@@ -38,7 +55,10 @@ class _Drawing:
         return points
 
 
-def flat(pixel_mm: float, floor_mm: float, thickness_mm: float | None = None) -> Coupon:
+def flat(
+    pixel_mm: float, floor_mm: float, thickness_mm: float | None = None, *,
+    walls_mm: tuple[float, ...] = WALLS_MM, slots_mm: tuple[float, ...] = SLOTS_MM,
+) -> Coupon:  # fmt: skip
     """Draw the flat coupon for a pixel size.
 
     Parameters
@@ -49,13 +69,17 @@ def flat(pixel_mm: float, floor_mm: float, thickness_mm: float | None = None) ->
         Thickness of the floor; it must hold all base and transition layers.
     thickness_mm : float, optional
         Whole thickness; floor and 1 mm of features when not given.
+    walls_mm, slots_mm : tuple of float
+        The two series, small to large.
     """
     thickness = thickness_mm if thickness_mm is not None else floor_mm + FEATURE_MM
     drawing = _Drawing(Raster(pixel_mm), floor_mm, thickness)
     height = drawing.raster.on(HEIGHT)
     drawing.shapes.append(prism("floor", drawing.raster.box(0, 0, WIDTH, HEIGHT), 0, floor_mm))
-    _walls(drawing)
-    _slots(drawing)
+    walls = drawing.raster.series("walls_mm", tuple(walls_mm), ROOM, GAP)
+    slots = drawing.raster.series("slots_mm", tuple(slots_mm), ROOM, GAP)
+    _walls(drawing, walls)
+    _slots(drawing, slots)
     _calipers(drawing)
     _vernier(drawing)
     _gauge_piece(drawing)
@@ -71,14 +95,23 @@ def flat(pixel_mm: float, floor_mm: float, thickness_mm: float | None = None) ->
         volume_ml=volume_ml(drawing.shapes),
         shapes=tuple(drawing.shapes),
         features=tuple(drawing.features),
-        parameters={"pixel_mm": pixel_mm, "floor_mm": floor_mm, "thickness_mm": thickness},
+        parameters=_parameters(pixel_mm, floor_mm, thickness, tuple(walls_mm), tuple(slots_mm)),
+        parts=PARTS,
     )
+
+
+def _parameters(
+    pixel_mm: float, floor_mm: float, thickness_mm: float, walls_mm: tuple[float, ...], slots_mm: tuple[float, ...]
+) -> dict[str, Any]:
+    """A series of the coupon's own is not written down: that keeps the drawings of all such coupons one."""
+    own = {"walls_mm": (walls_mm, WALLS_MM), "slots_mm": (slots_mm, SLOTS_MM)}
+    asked = {name: list(given) for name, (given, usual) in own.items() if given != usual}
+    return {"pixel_mm": pixel_mm, "floor_mm": floor_mm, "thickness_mm": thickness_mm, **asked}
 
 
 def _series(drawing: _Drawing, sizes: list[float], side: Side) -> list[tuple[float, float]]:
     """(left edge, size) of each feature: thin ones outside, thick ones at the middle, mirrored on the right."""
-    room = WIDTH / 2 - MARGIN - 0.8
-    gap = (room - sum(sizes)) / len(sizes)
+    gap = (ROOM - sum(sizes)) / len(sizes)
     places, x = [], MARGIN + gap / 2
     for size in sizes:
         left = drawing.raster.on(x)
@@ -87,8 +120,8 @@ def _series(drawing: _Drawing, sizes: list[float], side: Side) -> list[tuple[flo
     return places
 
 
-def _walls(drawing: _Drawing) -> None:
-    foot, sizes = drawing.raster.on(9.0), drawing.raster.sizes(WALLS_MM)
+def _walls(drawing: _Drawing, sizes: list[float]) -> None:
+    foot = drawing.raster.on(9.0)
     for side in SIDES:
         for i, (x, size) in enumerate(_series(drawing, sizes, side)):
             length = drawing.raster.on(4.0 + 3.0 * i / (len(sizes) - 1))
@@ -97,8 +130,8 @@ def _walls(drawing: _Drawing) -> None:
             drawing.features.append(Feature(key, "wall", size, (x + size / 2 - 1, 1.2, 2, foot - 1.2), side=side))
 
 
-def _slots(drawing: _Drawing) -> None:
-    top, depth, sizes = 10.2, 7.4, drawing.raster.sizes(SLOTS_MM)
+def _slots(drawing: _Drawing, sizes: list[float]) -> None:
+    top, depth = 10.2, 7.4
     for side in SIDES:
         x0 = MARGIN - 0.6 if side == "left" else WIDTH / 2 + 0.2
         drawing.box("solid", x0, top, WIDTH / 2 - MARGIN + 0.4, depth)
@@ -150,24 +183,33 @@ def _vernier(drawing: _Drawing) -> None:
         gap = (PAIRS // 2 - i) * pixel
         x = drawing.raster.on(MARGIN + 1.6 * i)
         drawing.box("mark", x, top, 0.7, length)
-        drawing.box("mark", x + drawing.raster.on(0.3), top + length + gap, 0.7, length - gap)
+        drawing.box("mark", x + drawing.raster.on(0.3), top + length + gap, 0.7, length - gap, f"vernier-{i + 1}")
+        hit = (x - 0.1, top, 1.5, 2 * length)
+        drawing.features.append(Feature(f"vernier-{i + 1}", "vernier", round(gap, 6), hit))
 
 
 def _gauge_piece(drawing: _Drawing) -> None:
-    """A piece that snaps off and fits the notch beside it when size is true."""
+    """A piece that snaps off and fits the notch beside it, a pixel wider at each side, when size is true."""
     raster = drawing.raster
     x, y, size, wall = raster.on(47.0), raster.on(19.0), raster.on(3.4), raster.on(0.9)
-    drawing.box("mark", x, y, size, size)
+    drawing.box("mark", x, y, size, size, "fit-1")
     drawing.box("mark", x + size / 2 - 0.2, y + size, 0.4, 0.8)
     notch = raster.on(y + 5.4)
-    for left in (x - wall, x + size):
+    room = raster.pixel_mm
+    for left in (x - room - wall, x + size + room):
         drawing.box("mark", left, notch, wall, size)
-    drawing.box("mark", x - wall, notch + size, size + 2 * wall, wall)
+    drawing.box("mark", x - room - wall, notch + size, size + 2 * (wall + room), wall)
+    drawing.features.append(Feature("fit-1", "fit", size, (x, y, size, size)))
 
 
 def _code(drawing: _Drawing) -> None:
-    for name, place in (("code", (14.4, 26.8, 14.0, 3.0)), ("exposure", (14.4, 30.3, 14.0, 2.0))):
+    smaller = (("code", (30.6, 31.4, 5.4, 1.2)), ("code", (36.4, 31.6, 4.2, 0.9)), ("code", (41.0, 31.8, 3.2, 0.65)))
+    for name, place in (("code", (14.4, 26.8, 14.0, 3.0)), ("exposure", (14.4, 30.3, 14.0, 2.0)), *smaller):
         x, y, width, height = place
         corners = ((x, y), (x + width, y), (x + width, y + height), (x, y + height))
-        drawing.shapes.append(Shape("text", corners, text=name, low_mm=drawing.floor_mm, high_mm=drawing.top_mm))
+        count = sum(f.kind == "legible" for f in drawing.features) + 1
+        key = f"legible-{count}" if name == "code" else None
+        drawing.shapes.append(Shape("text", corners, key, name, drawing.floor_mm, drawing.top_mm))
+        if key:
+            drawing.features.append(Feature(key, "legible", height, place))
     drawing.add("mark", ((48.6, 30.0), (50.6, 31.2), (48.6, 32.4)))

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import csv
+import hashlib
 import io
 import json
 import math
 import zipfile
+from collections.abc import Sequence
+from dataclasses import asdict, dataclass, fields
 from typing import Any
 
 import numpy as np
@@ -48,45 +52,72 @@ def _orientation(outline: Outline) -> float:
     return 1.0 if twice > 0 else -1.0
 
 
-def archive(
-    coupon: Coupon,
-    pixel_mm: float,
-    layer_mm: float,
-    exposure_s: float | None,
-    base_layers: int,
-    base_exposure_s: float | None,
-) -> bytes:
-    """A ZIP of PNG masks and ``manifest.json``; equal layers share one picture."""
+def layers_of(coupon: Coupon, layer_mm: float) -> int:
+    return math.ceil(round(coupon.thickness_mm / layer_mm, 6))
+
+
+@dataclass(frozen=True)
+class Layer:
+    """One layer: what is lit, how much resin it takes, and for how long light falls."""
+
+    number: int
+    area_mm2: float
+    volume_ml: float
+    exposure_s: float | None
+
+
+def layers(coupon: Coupon, pixel_mm: float, layer_mm: float, exposures: Sequence[float | None]) -> list[Layer]:
+    """Area and volume of every layer, counted on its mask. ``exposures`` has one entry per layer."""
+    made = []
+    for number, exposure in enumerate(exposures):
+        mask = layer_mask(coupon, (number + 0.5) * layer_mm, pixel_mm)
+        made.append(_layer(number, mask, pixel_mm, layer_mm, exposure))
+    return made
+
+
+def _layer(number: int, mask: Mask, pixel_mm: float, layer_mm: float, exposure_s: float | None) -> Layer:
+    area = float(np.count_nonzero(mask)) * pixel_mm**2
+    return Layer(number + 1, round(area, 3), round(area * layer_mm / 1000, 6), exposure_s)
+
+
+def layer_table(rows: Sequence[Layer]) -> str:
+    """Layers as CSV."""
+    out = io.StringIO()
+    table = csv.DictWriter(out, fieldnames=[f.name for f in fields(Layer)])
+    table.writeheader()
+    table.writerows(asdict(row) for row in rows)
+    return out.getvalue()
+
+
+def written(kept: zipfile.ZipFile, names: dict[bytes, str], mask: Mask) -> str:
+    """Put a mask into the archive as a picture of one bit per pixel; equal layers share one picture."""
     from PIL import Image
 
-    layers = math.ceil(round(coupon.thickness_mm / layer_mm, 6))
+    held = hashlib.sha256(np.packbits(mask > 0).tobytes()).digest()
+    if held not in names:
+        names[held] = f"mask-{len(names) + 1:04d}.png"
+        picture = io.BytesIO()
+        Image.fromarray(mask > 0).save(picture, "PNG", compress_level=1)
+        kept.writestr(names[held], picture.getvalue())
+    return names[held]
+
+
+def archive(
+    coupon: Coupon, pixel_mm: float, layer_mm: float, normal_s: float | None, exposures: Sequence[float | None]
+) -> bytes:
+    """A ZIP of PNG masks and ``manifest.json``; ``exposures`` has one entry per layer."""
     out = io.BytesIO()
     listed: list[dict[str, Any]] = []
     names: dict[bytes, str] = {}
     with zipfile.ZipFile(out, "w", zipfile.ZIP_STORED) as kept:
-        for number in range(layers):
+        for number, exposure in enumerate(exposures):
             mask = layer_mask(coupon, (number + 0.5) * layer_mm, pixel_mm)
-            held = mask.tobytes()
-            if held not in names:
-                names[held] = f"mask-{len(names) + 1:04d}.png"
-                picture = io.BytesIO()
-                Image.fromarray(mask).save(picture, "PNG", compress_level=3)
-                kept.writestr(names[held], picture.getvalue())
-            area_mm2 = float((mask > 0).sum()) * pixel_mm**2
-            base = number < base_layers
-            listed.append(
-                {
-                    "layer": number + 1,
-                    "mask": names[held],
-                    "exposure_s": base_exposure_s if base else exposure_s,
-                    "area_mm2": round(area_mm2, 3),
-                    "volume_ml": round(area_mm2 * layer_mm / 1000, 6),
-                }
-            )
+            row = asdict(_layer(number, mask, pixel_mm, layer_mm, exposure))
+            listed.append({"layer": row.pop("number"), "mask": written(kept, names, mask), **row})
         manifest = {
             "kind": coupon.kind, "pixel_um": 1000 * pixel_mm, "layer_height_um": 1000 * layer_mm,
             "width_px": round(coupon.width_mm / pixel_mm), "height_px": round(coupon.height_mm / pixel_mm),
-            "exposure_s": exposure_s, "layers": listed,
+            "exposure_s": normal_s, "layers": listed,
         }  # fmt: skip
         kept.writestr("manifest.json", json.dumps(manifest, indent=1))
     return out.getvalue()

@@ -1,11 +1,36 @@
-"""Specimens for the strength, wear, hardness and fit methods. Cross-sections are measured before a test, never taken from here."""
+"""Specimens for the strength, wear, hardness and fit methods.
+
+Cross-sections are measured before a test, never taken from here. They carry labels, not letters: an embossed code would
+change the section that is clamped, struck or measured.
+"""
 
 from __future__ import annotations
 
 from dataclasses import replace
 
-from .description import Coupon, Outline, Raster, Shape, box, circle, prism, volume_ml
+from .description import Coupon, Outline, Part, Raster, Shape, box, circle, prism, volume_ml
 
+PARTS = {
+    "bend-bar": (Part("Middle", "Measure width and thickness here before the test.", (30, 0, 10, 10)),),
+    "tensile-bar": (
+        Part("Gauge section", "It should break here; a break elsewhere is flagged.", (26, 4, 28, 6)),
+        Part("Grips", "Clamped; they carry no result.", (0, 0, 18, 14)),
+    ),
+    "closed-loop": (Part("Legs", "Two legs carry the force: measure both.", (20, 0, 22, 18)),),
+    "notched-bar": (
+        Part("Notch", "Measure what is left under it; the pendulum strikes the notched side.", (30, 0, 4, 3)),
+    ),
+    "drop-disc": (Part("Middle", "The weight falls here; a new disc for every drop.", (15, 15, 10, 10)),),
+    "wear-pair": (
+        Part("Plate", "The bore wears: rate its face.", (0, 0, 20, 20)),
+        Part("Pin", "Turns in the bore: rate its face too.", (26, 6, 8, 8)),
+    ),
+    "hardness-block": (Part("Stair", "Read the skin on each step, then cut through and read the core.", (0, 0, 48, 14)),),
+    "fit-pairs": (
+        Part("Holes", "Clearance rises from left to right.", (0, 0, 62, 11)),
+        Part("Pegs", "Press, slide or loose: note it for every hole.", (0, 15, 62, 9)),
+    ),
+}  # fmt: skip
 CLEARANCES_MM = (0.05, 0.10, 0.15, 0.20, 0.30, 0.40)
 
 
@@ -102,7 +127,7 @@ def _specimen(
 ) -> Coupon:  # fmt: skip
     raster = Raster(pixel_mm)
     return Coupon(
-        kind=kind, title=title, tells=tells, does_not_tell="Exposure: print it at an issued set.",
+        parts=PARTS[kind], kind=kind, title=title, tells=tells, does_not_tell="Exposure: print it at an issued set.",
         width_mm=raster.on(width), height_mm=raster.on(height), thickness_mm=thickness, volume_ml=volume_ml(shapes),
         shapes=tuple(shapes), features=(), parameters={"pixel_mm": pixel_mm, "floor_mm": 0.0, "thickness_mm": thickness},
     )  # fmt: skip

@@ -83,6 +83,21 @@ class Bench:
     def now(self) -> str:
         return iso(self.clock())
 
+    def hold(self) -> None:
+        """Read everything from here on as of one moment: nothing changes between two queries of one answer."""
+        self.db.execute("BEGIN")
+
+    @contextmanager
+    def keeping(self) -> Iterator[None]:
+        """A write of what is only derived, in the midst of reading; a moment held before it is taken anew after it."""
+        held = self.db.in_transaction
+        if held:
+            self.db.execute("COMMIT")
+        with writing(self.db):
+            yield
+        if held:
+            self.hold()
+
     @contextmanager
     def write(self) -> Iterator[Callable[[Answer], Answer]]:
         """A write transaction. Pass the answer through what it yields, so that a repeat of the request gets it.

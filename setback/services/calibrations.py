@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated
 
 from pydantic import Field
 
@@ -11,14 +11,18 @@ from ..core.contract import Contract, Problem, Seconds
 from ..core.evidence import Limits
 from ..core.plausible import check_layer_height, check_range
 from ..core.settings import Settings, difference
+from ..core.sources import SourceKey
+from ..core.temperature_effect import TemperatureEffectResult
 from ..store import calibrations as store
-from ..store import parameter_sets, shelf
+from ..store import parameter_sets, prints, shelf, stages, virtual
 from ..store.codes import next_code
 from ..store.rows import insert, update
 from . import assessment
 from .assessment import ArmView
 from .bench import Bench, Conflict, View, present, same_version
+from .climate.effect import effect
 from .planning import design_for
+from .prediction import to_keep
 from .readings import CouponPlan, Reason
 from .shelf.entry import Name, Note
 
@@ -29,7 +33,7 @@ class CalibrationInput(Contract):
     bottle_id: str | None = None
     finish_route_id: str | None = None
     layer_height_um: float = Field(gt=0, le=1_000_000)
-    source: Literal["maker", "borrowed", "own guess"] = "maker"
+    source: SourceKey = "maker"
     low_s: Seconds
     high_s: Seconds
     limits: Limits
@@ -98,6 +102,13 @@ class CalibrationListed(View):
     issued_s: float | None
 
 
+class GuessKept(View):
+    exposure_s: float
+    low_s: float
+    high_s: float
+    basis: str
+
+
 class CalibrationView(View):
     id: str
     code: str
@@ -107,6 +118,7 @@ class CalibrationView(View):
     printer: str
     exposure_step_s: float
     several_exposures: bool
+    simulated: bool = Field(description="The printer is a virtual one: the app can print and photograph by itself")
     delay_includes_motion: bool
     bottle_id: str | None
     bottle: str | None
@@ -134,6 +146,10 @@ class CalibrationView(View):
     temp_high_c: float | None
     spent_s: float
     spent_ml: float
+    temperature: TemperatureEffectResult | None = Field(description="Of this material, once sets tell it")
+    guess: GuessKept | None = Field(description="What was predicted when the campaign began")
+    stages_done: list[str] = Field(description="Of depth, first-layer and confirm, which have a result")
+    under_way: dict[str, str] = Field(description="Jobs that print on a simulated printer, by print id")
 
 
 def listed(bench: Bench, before: str, limit: int) -> list[CalibrationListed]:
@@ -152,11 +168,13 @@ def calibration(bench: Bench, calibration_id: str) -> CalibrationView:
     coupons = [c for arm in arms for c in arm.coupons]
     designs = store.designs(db, sorted({c.design_id for c in coupons}))
     temps = [c.temp_c for c in coupons if c.temp_c is not None]
-    made = [c for c in coupons if c.status != "planned"]
+    # Coupons of one plate share one print.
+    spent = {c.print_id: (c.duration_s, c.volume_ml) for c in coupons if c.status != "planned"}
     return CalibrationView(
         **{name: getattr(row, name) for name in _OWN},
         exposure_step_s=printer.exposure_step_s,
         several_exposures=printer.several_exposures,
+        simulated=printer.simulated,
         delay_includes_motion=printer.delay_includes_motion,
         bottle=f"{bottle.code}, lot {bottle.lot}" if bottle else None,
         bottle_left_ml=bottle.left_ml if bottle else None,
@@ -170,8 +188,12 @@ def calibration(bench: Bench, calibration_id: str) -> CalibrationView:
         sets=[SetSummary.model_validate(s) for s in sets],
         temp_low_c=min(temps, default=None),
         temp_high_c=max(temps, default=None),
-        spent_s=sum(c.duration_s for c in made),
-        spent_ml=sum(c.volume_ml for c in made),
+        spent_s=sum(duration for duration, _ in spent.values()),
+        spent_ml=sum(volume for _, volume in spent.values()),
+        temperature=effect(bench, row.material_id).result,
+        guess=GuessKept.model_validate(row.guess) if row.guess else None,
+        stages_done=stages.done(db, row.id),
+        under_way=virtual.under_way(db) if printer.simulated else {},
     )
 
 
@@ -232,9 +254,9 @@ def open_calibration(bench: Bench, given: CalibrationInput) -> CalibrationView:
             finish_route_version_id=route.version_id if route else None, layer_height_um=given.layer_height_um,
             source=given.source, low_s=given.low_s, high_s=given.high_s, limits=given.limits.model_dump(),
             guard_band_pct=given.guard_band_pct, note=given.note, technician_id=bench.technician_id(),
-            opened_at=bench.now(),
+            opened_at=bench.now(), guess=to_keep(bench, given.material_id, given.printer_id, given.layer_height_um),
         )  # fmt: skip
-        _add_arm(bench, calibration_id, 1, "first settings", given.settings)
+        add_arm(bench, calibration_id, 1, "first settings", given.settings)
         return answer(calibration(bench, calibration_id))
 
 
@@ -303,8 +325,28 @@ def start_arm(bench: Bench, calibration_id: str, given: ArmInput) -> Calibration
             if not difference(Settings.model_validate(arm.settings), given.settings):
                 said = f"Arm “{arm.name}” has these very settings. Change one thing."
                 raise Problem(said, {"settings": said})
-        _add_arm(bench, calibration_id, len(held) + 1, given.name, given.settings)
+        add_arm(bench, calibration_id, len(held) + 1, given.name, given.settings)
         return answer(calibration(bench, calibration_id))
+
+
+def change_settings(bench: Bench, arm_id: str, given: ArmInput) -> CalibrationView:
+    """Correct the settings or the name of an arm, while nothing of it is printed.
+
+    Raises
+    ------
+    Conflict
+        When a coupon of the arm is printed: its settings are evidence now, and other ones make another arm.
+    """
+    with bench.write() as answer:
+        arm = present(store.arm(bench.db, arm_id), "arm")
+        row = present(store.calibration(bench.db, arm.calibration_id), "calibration")
+        if row.closed_at is not None:
+            raise Conflict(f"{row.code} is closed.")
+        changed = difference(Settings.model_validate(arm.settings), given.settings)
+        if changed and any(c.status == "printed" for c in store.coupons(bench.db, [arm_id])):
+            raise Conflict(f"Coupons of “{arm.name}” are printed with its settings. Start another arm for other ones.")
+        update(bench.db, "arm", arm_id, name=given.name, settings=given.settings.model_dump())
+        return answer(calibration(bench, row.id))
 
 
 def close(bench: Bench, calibration_id: str, given: CloseInput) -> CalibrationView:
@@ -314,6 +356,10 @@ def close(bench: Bench, calibration_id: str, given: CloseInput) -> CalibrationVi
         same_version(row.version, given.version, row.code)
         if row.closed_at is not None:
             raise Conflict(f"{row.code} is closed already.")
+        lift = prints.lift_to_restore(bench.db, row.printer_id)
+        if lift is not None:
+            said = f"{lift.code} was printed with the lift suppressed: switch the lift back on, then close {row.code}."
+            raise Conflict(said, {"lift": said})
         update(
             bench.db, "calibration", calibration_id, closed_at=bench.now(), closed_reason=given.reason,
             version=row.version + 1,
@@ -330,8 +376,11 @@ def reopen(bench: Bench, calibration_id: str) -> CalibrationView:
         return answer(calibration(bench, calibration_id))
 
 
-def _add_arm(bench: Bench, calibration_id: str, number: int, name: str, settings: Settings) -> None:
+def add_arm(bench: Bench, calibration_id: str, number: int, name: str, settings: Settings) -> str:
+    """Add an arm inside whoever's transaction; its id."""
+    arm_id = bench.new_id()
     insert(
-        bench.db, "arm", id=bench.new_id(), calibration_id=calibration_id, number=number, name=name,
+        bench.db, "arm", id=arm_id, calibration_id=calibration_id, number=number, name=name,
         settings=settings.model_dump(), created_at=bench.now(),
     )  # fmt: skip
+    return arm_id

@@ -1,41 +1,92 @@
-"""Files of coupons and specimens: solids, masks, drawings; and the library that lists them."""
+"""Files of coupons and specimens: solids, masks, drawings, whole plates; and the library that lists them."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import Field
+from pydantic import BeforeValidator, Field
 
 from ..core.campaign import check_thickness, floor_mm
-from ..core.contract import Contract, Problem
+from ..core.contract import Contract, Problem, Seconds
 from ..core.plausible import check_layer_height
+from ..core.print_time import layer_exposures
 from ..core.settings import Settings
-from ..coupon import KINDS, Coupon
+from ..coupon import KINDS, SERIES, Coupon, Unfit
+from ..coupon import drawn as drawn_from
 from ..coupon.lettering import embossed
+from ..coupon.masks import archive, layer_table, layers, layers_of
 from ..coupon.plan_svg import plan_svg
+from ..coupon.plate import Placed, places, plate_archive, plate_svg, shuffled
 from ..store import calibrations as store
-from ..store import shelf
-from .bench import Bench, View, present
+from ..store import plates, shelf
+from .bench import Bench, Conflict, View, present
 from .readings import CouponPlan
 
-Format = Literal["stl", "3mf", "masks", "svg"]
-MIMES = {"stl": "model/stl", "3mf": "model/3mf", "masks": "application/zip", "svg": "image/svg+xml"}
-ENDINGS = {"stl": "stl", "3mf": "3mf", "masks": "zip", "svg": "svg"}
+Format = Literal["stl", "3mf", "masks", "svg", "layers"]
+PlateFormat = Literal["masks", "svg"]
+MIMES = {
+    "stl": "model/stl", "3mf": "model/3mf", "masks": "application/zip", "svg": "image/svg+xml", "layers": "text/csv",
+}  # fmt: skip
+ENDINGS = {"stl": "stl", "3mf": "3mf", "masks": "zip", "svg": "svg", "layers": "csv"}
+THICKEST_FLOOR_MM = 6.0
+BASE_MULTIPLE = 10
+WITH_FLOOR = ("flat", "support", "z-bridge", "grid")
 
 
-class Asked(Contract):
-    """One file of a kind of coupon, for a printer's pixel and a layer height."""
+def _split(given: Any) -> Any:
+    """A list may come as one text, as in a query: ``0.1,0.2``."""
+    return (
+        [part.strip() for part in given.replace(";", ",").split(",") if part.strip()]
+        if isinstance(given, str)
+        else given
+    )
+
+
+Millimetre = Annotated[float, Field(gt=0, le=20)]
+Sizes = Annotated[list[Millimetre], BeforeValidator(_split), Field(min_length=2, max_length=14)]
+Exposures = Annotated[list[Seconds], BeforeValidator(_split), Field(min_length=1, max_length=60)]
+Plate = Annotated[float, Field(ge=10, le=2000)]
+
+
+class Geometry(Contract):
+    """What a kind of coupon is drawn with, for a printer's pixel and a layer height."""
 
     kind: str
-    format: Format = "stl"
     pixel_um: float = Field(35, ge=5, le=200)
     layer_um: float = Field(50, gt=0, le=100_000)
     base_layers: int = Field(4, ge=0, le=100)
     transition_layers: int = Field(3, ge=0, le=100)
+    base_exposure_s: Seconds | None = None
     thickness_mm: float | None = Field(None, gt=0, le=50)
+    walls_mm: Sizes | None = Field(None, description="Of the flat coupon, small to large")
+    slots_mm: Sizes | None = Field(None, description="Of the flat coupon, small to large")
+    tips_mm: Sizes | None = Field(None, description="Of the support coupon, small to large")
+    plate_x_mm: Plate | None = Field(None, description="The plate: the grid is spread over it")
+    plate_y_mm: Plate | None = None
+
+
+class Asked(Geometry):
+    """One file of a kind of coupon."""
+
+    format: Format = "stl"
     exposure: Annotated[float, Field(gt=0, le=1000)] | None = None
     code: str = Field("", max_length=12)
+
+
+class PlateAsked(Geometry):
+    """A plate of coupons, each at its own exposure."""
+
+    kind: str = "flat"
+    exposures_s: Exposures
+    plate_x_mm: Plate
+    plate_y_mm: Plate
+    repeats: int = Field(1, ge=1, le=10, description="How often each exposure is there")
+    seed: int = Field(1, ge=0, le=1_000_000, description="Another seed shuffles the places another way")
+
+
+class PlateFileAsked(PlateAsked):
+    format: PlateFormat = "masks"
 
 
 class Library(Contract):
@@ -52,7 +103,32 @@ class LibraryEntry(View):
     height_mm: float
     thickness_mm: float
     volume_ml: float
+    choices: list[str] = Field(description="Which series may be chosen")
     plan: CouponPlan
+
+
+class Drawn(View):
+    plan: CouponPlan
+    layers: int
+    layer_areas_mm2: list[float] = Field(description="Lit area of every layer")
+
+
+class PlaceView(View):
+    code: str
+    exposure_s: float
+    x_mm: float
+    y_mm: float
+
+
+class PlateLayout(View):
+    """Where the coupons of a plate lie."""
+
+    plate_x_mm: float
+    plate_y_mm: float
+    width_mm: float
+    height_mm: float
+    fits: int
+    places: list[PlaceView]
 
 
 @dataclass(frozen=True)
@@ -68,31 +144,77 @@ def library(given: Library) -> list[LibraryEntry]:
     """Every kind with its drawing, for a pixel size and a layer height."""
     entries = []
     for kind in KINDS:
-        coupon = drawn(Asked(kind=kind, pixel_um=given.pixel_um, layer_um=given.layer_um))
+        coupon = drawn(Geometry(kind=kind, pixel_um=given.pixel_um, layer_um=given.layer_um))
         plan = CouponPlan.model_validate(coupon.as_json())
-        entries.append(LibraryEntry.model_validate({**plan.model_dump(exclude={"shapes", "features"}), "plan": plan}))
+        held = plan.model_dump(exclude={"shapes", "features", "parts"})
+        choices = list(SERIES.get(kind, ()))
+        entries.append(LibraryEntry.model_validate({**held, "choices": choices, "plan": plan}))
     return entries
 
 
-def drawn(given: Asked) -> Coupon:
+def preview(given: Geometry) -> Drawn:
+    """The drawing as asked for, and how much light and resin every layer takes."""
+    coupon, pixel = drawn(given), given.pixel_um / 1000
+    rows = layers(coupon, pixel, given.layer_um / 1000, [None] * layers_of(coupon, given.layer_um / 1000))
+    return Drawn(
+        plan=CouponPlan.model_validate(coupon.as_json()), layers=len(rows), layer_areas_mm2=[r.area_mm2 for r in rows]
+    )
+
+
+def drawn(given: Geometry) -> Coupon:
     """The coupon as asked for.
 
     Raises
     ------
     Problem
-        When the kind is not known, or the coupon would be thinner than its base layers.
+        When the kind is not known, the coupon would be thinner than its base layers, or a series does not fit.
     """
     if given.kind not in KINDS:
         said = f"There is no coupon called {given.kind}. Choose one of {', '.join(KINDS)}."
         raise Problem(said, {"kind": said})
     check_layer_height(given.layer_um)
-    settings = Settings(base_layers=given.base_layers, transition_layers=given.transition_layers)
-    if given.thickness_mm is not None and given.kind in ("flat", "support", "z-bridge", "grid"):
+    settings = _settings(given)
+    if given.thickness_mm is not None and given.kind in WITH_FLOOR:
         check_thickness(given.thickness_mm, settings, given.layer_um)
     floor = floor_mm(settings, given.layer_um)
+    if floor > THICKEST_FLOOR_MM:
+        said = f"{given.base_layers + given.transition_layers} base and transition layers make a floor of {floor:g} mm: check them."
+        raise Problem(said, {"base_layers": said})
     if given.thickness_mm is not None:
         floor = min(floor, given.thickness_mm)
-    return KINDS[given.kind](given.pixel_um / 1000, floor, given.thickness_mm)
+    parameters: dict[str, Any] = {
+        "pixel_mm": given.pixel_um / 1000, "floor_mm": floor, "thickness_mm": given.thickness_mm,
+    }  # fmt: skip
+    return _fitting(given.kind, {**parameters, **_chosen(given)})
+
+
+def _chosen(given: Geometry) -> dict[str, Any]:
+    """The series that were asked for; one the kind does not have is refused."""
+    plate = (given.plate_x_mm, given.plate_y_mm)
+    if (plate[0] is None) != (plate[1] is None):
+        said = "Give both sides of the plate."
+        raise Problem(said, {"plate_y_mm" if plate[1] is None else "plate_x_mm": said})
+    offered = {"walls_mm": given.walls_mm, "slots_mm": given.slots_mm, "tips_mm": given.tips_mm}
+    wanted = {name: value for name, value in offered.items() if value is not None}
+    for name in wanted:
+        if name not in SERIES.get(given.kind, ()):
+            said = f"The {given.kind} coupon has no {name.removesuffix('_mm')}."
+            raise Problem(said, {name: said})
+    if given.kind == "grid" and plate[0] is not None and not isinstance(given, PlateAsked):
+        wanted["plate_mm"] = [plate[0], plate[1] or 0.0]
+    return wanted
+
+
+def _fitting(kind: str, parameters: dict[str, Any]) -> Coupon:
+    try:
+        return drawn_from(kind, parameters)
+    except Unfit as unfit:
+        field = "plate_x_mm" if unfit.parameter == "plate_mm" else unfit.parameter
+        raise Problem(unfit.message, {field: unfit.message}) from None
+
+
+def _settings(given: Geometry) -> Settings:
+    return Settings(base_layers=given.base_layers, transition_layers=given.transition_layers)
 
 
 def made(given: Asked) -> Made:
@@ -101,45 +223,138 @@ def made(given: Asked) -> Made:
     return _file(drawn(given), given, exposure)
 
 
+def laid(given: PlateAsked) -> PlateLayout:
+    """Which coupon lies where: shuffled, so that place and exposure are not one thing."""
+    placed, fits = _placed(given)
+    coupon = placed[0].coupon
+    return PlateLayout(
+        plate_x_mm=given.plate_x_mm, plate_y_mm=given.plate_y_mm, width_mm=coupon.width_mm,
+        height_mm=coupon.height_mm, fits=fits,
+        places=[PlaceView(code=p.code, exposure_s=p.exposure_s, x_mm=p.x_mm, y_mm=p.y_mm) for p in placed],
+    )  # fmt: skip
+
+
+def plate_file(given: PlateFileAsked) -> Made:
+    """The masks of a plate with the manifest of its regions, or its drawing."""
+    placed, _ = _placed(given)
+    plate, pixel, layer = (given.plate_x_mm, given.plate_y_mm), given.pixel_um / 1000, given.layer_um / 1000
+    if given.format == "svg":
+        content = plate_svg(placed, plate).encode()
+    else:
+        count = layers_of(placed[0].coupon, layer)
+        exposures = {
+            p.exposure_s: layer_exposures(
+                count, given.base_layers, given.transition_layers, _base_s(given, p.exposure_s), p.exposure_s
+            )
+            for p in placed
+        }
+        content = plate_archive(placed, plate, pixel, layer, exposures)
+    volume = sum(p.coupon.volume_ml for p in placed)
+    name = f"plate-{given.kind}-{len(placed)}.{ENDINGS[given.format]}"
+    return Made(content, MIMES[given.format], name, f"Plate of {len(placed)} coupons", volume)
+
+
+def _placed(given: PlateAsked) -> tuple[list[Placed], int]:
+    coupon = drawn(given)
+    plate = (given.plate_x_mm, given.plate_y_mm)
+    free = places(coupon.width_mm, coupon.height_mm, plate, given.pixel_um / 1000)
+    exposures = sorted(given.exposures_s) * given.repeats
+    try:
+        corners = shuffled(free, len(exposures), given.seed)
+    except Unfit as unfit:
+        raise Problem(unfit.message, {unfit.parameter: unfit.message}) from None
+    placed = []
+    for number, (exposure, (x, y)) in enumerate(zip(exposures, corners, strict=True), 1):
+        code = f"P{number}"
+        placed.append(Placed(embossed(coupon, code, f"{exposure:g}s"), code, exposure, x, y))
+    return placed, len(free)
+
+
+def _base_s(given: Geometry, normal_s: float) -> float:
+    return given.base_exposure_s if given.base_exposure_s is not None else BASE_MULTIPLE * normal_s
+
+
 def of_coupon(bench: Bench, id_or_code: str, file_format: Format) -> Made:
     """The file of a planned coupon: its own code and exposure on its own geometry."""
     row = present(store.coupon(bench.db, id_or_code), "coupon")
     arm = present(store.arm(bench.db, row.arm_id), "arm")
     calibration = present(store.calibration(bench.db, arm.calibration_id), "calibration")
     printer = present(shelf.printer(bench.db, calibration.printer_id), "printer")
-    design = present(store.design(bench.db, row.design_id), "design")
+    if printer.retired_at is not None:
+        raise Conflict(f"{printer.name} is retired: {row.code} cannot be printed on it any more.")
     settings = Settings.model_validate(arm.settings)
-    p = design.parameters
-    coupon = KINDS[row.kind](p["pixel_mm"], p["floor_mm"], p["thickness_mm"])
     asked = Asked(
         kind=row.kind, format=file_format, pixel_um=printer.pixel_um, layer_um=calibration.layer_height_um,
         base_layers=settings.base_layers, transition_layers=settings.transition_layers, exposure=row.exposure_s,
-        code=row.code,
+        base_exposure_s=settings.base_exposure_s, code=row.code,
     )  # fmt: skip
-    return _file(coupon, asked, f"{row.exposure_s:g}s", settings.base_exposure_s)
+    return _file(design_of(bench, row), asked, f"{row.exposure_s:g}s")
 
 
-def _file(coupon: Coupon, given: Asked, exposure: str, base_exposure_s: float | None = None) -> Made:
+def of_print(bench: Bench, print_id: str, file_format: PlateFormat) -> Made:
+    """The plate of a planned print that holds several coupons: masks with flashes and regions, or its drawing."""
+    row = present(store.print_row(bench.db, print_id), "print")
+    if row.way == "separate" or row.arm_id is None:
+        raise Conflict(f"{row.code} holds one coupon: take that coupon's own file.")
+    arm = present(store.arm(bench.db, row.arm_id), "arm")
+    calibration = present(store.calibration(bench.db, arm.calibration_id), "calibration")
+    printer = present(shelf.printer(bench.db, row.printer_id), "printer")
+    if printer.retired_at is not None:
+        raise Conflict(f"{printer.name} is retired: {row.code} cannot be printed on it any more.")
+    coupons = store.coupons_of_print(bench.db, print_id)
+    bare = design_of(bench, coupons[0])
+    placed = [
+        Placed(
+            embossed(bare, c.code, f"{c.exposure_s:g}s"), c.code, c.exposure_s, c.place_x_mm or 0.0, c.place_y_mm or 0.0
+        )
+        for c in coupons
+    ]
+    plate, pixel = (printer.plate_x_mm, printer.plate_y_mm), printer.pixel_um / 1000
+    keep_off = [(d.x_mm, d.y_mm, d.width_mm, d.height_mm) for d in plates.defects(bench.db, printer.id)]
+    name, volume = f"{row.code}-{row.way}.{ENDINGS[file_format]}", sum(p.coupon.volume_ml for p in placed)
+    if file_format == "svg":
+        return Made(plate_svg(placed, plate, keep_off).encode(), MIMES["svg"], name, row.code, volume)
+    settings = Settings.model_validate(arm.settings)
+    # A strip is one layer: every area gets its whole time in it, the lift being off.
+    layer = bare.thickness_mm if row.way == "strip" else calibration.layer_height_um / 1000
+    count = layers_of(bare, layer)
+    exposures = {
+        t: [t]
+        if row.way == "strip"
+        else layer_exposures(count, settings.base_layers, settings.transition_layers, settings.base_exposure_s, t)
+        for t in {c.exposure_s for c in coupons}
+    }
+    return Made(plate_archive(placed, plate, pixel, layer, exposures), MIMES["masks"], name, row.code, volume)
+
+
+def design_of(bench: Bench, row: store.CouponRow) -> Coupon:
+    """The coupon's own geometry, drawn again."""
+    design = present(store.design(bench.db, row.design_id), "design")
+    return drawn_from(design.kind, design.parameters)
+
+
+def _file(coupon: Coupon, given: Asked, exposure: str) -> Made:
     name = "-".join(part for part in (given.code, coupon.kind, exposure) if part)
+    made = embossed(coupon, given.code, exposure)
     if given.format == "svg":
-        content = plan_svg(coupon, given.code, exposure).encode()
+        content, made = plan_svg(coupon, given.code, exposure).encode(), coupon
+    elif given.format == "stl" or given.format == "3mf":
+        from ..coupon.solid import exported
+
+        content = exported(made, given.format)
     else:
-        written = embossed(coupon, given.code, exposure)
-        if given.format == "masks":
-            from ..coupon.masks import archive
-
-            content = archive(
-                written,
-                given.pixel_um / 1000,
-                given.layer_um / 1000,
-                given.exposure,
-                given.base_layers,
-                base_exposure_s,
-            )
-        else:
-            from ..coupon.solid import exported
-
-            content = exported(written, given.format)
-        coupon = written
+        content = _by_layer(made, given)
     file_name = f"{name}.{ENDINGS[given.format]}"
-    return Made(content, MIMES[given.format], file_name, coupon.title, coupon.volume_ml)
+    return Made(content, MIMES[given.format], file_name, made.title, made.volume_ml)
+
+
+def _by_layer(coupon: Coupon, given: Asked) -> bytes:
+    pixel, layer = given.pixel_um / 1000, given.layer_um / 1000
+    count, normal = layers_of(coupon, layer), given.exposure
+    exposures: list[float | None] = [None] * count
+    if normal is not None:
+        base = _base_s(given, normal)
+        exposures = list(layer_exposures(count, given.base_layers, given.transition_layers, base, normal))
+    if given.format == "layers":
+        return layer_table(layers(coupon, pixel, layer, exposures)).encode()
+    return archive(coupon, pixel, layer, normal, exposures)

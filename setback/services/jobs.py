@@ -9,13 +9,19 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, Literal
 
-from ..core.contract import Contract
-from ..store import parameter_sets
+from ..core.contract import Contract, Problem
+from ..store import virtual as stored
 from ..store.database import connect, writing
 from ..store.rows import insert, one, update
+from . import bundles, records, virtual
 from .bench import Bench, Conflict, View, present
+from .climate import imports, probes
 
 Progress = Callable[[float, str], None]
+
+
+# While nothing else is to do, the worker reads the probes that have a driver.
+PROBES_EVERY_S = 60.0
 
 
 class Cancelled(Exception):
@@ -29,6 +35,7 @@ class JobRow:
     state: str
     progress: float
     message: str
+    input: dict[str, Any] | None
     result: dict[str, Any] | None
     cancel_asked: bool
     created_at: str
@@ -47,29 +54,44 @@ class JobView(View):
 
 
 class JobInput(Contract):
-    kind: Literal["verify"]
+    kind: Literal["verify", "export-lab"]
 
 
-def verify(bench: Bench, progress: Progress) -> dict[str, Any]:
-    """Walk the chain of issued sets and find the first that does not hash to what it says."""
-    total = bench.db.execute("SELECT count(*) FROM parameter_set").fetchone()[0]
-    after, previous, seen = 0, parameter_sets.GENESIS, 0
-    while batch := parameter_sets.links(bench.db, after, 100):
-        for row in batch:
-            if row.previous_hash != previous or parameter_sets.hash_of(row) != row.hash or row.chain != after + 1:
-                return {"intact": False, "checked": seen, "first_broken": row.code}
-            after, previous, seen = row.chain, row.hash, seen + 1
-        progress(seen / max(total, 1), f"{seen} of {total} issued sets checked")
-    return {"intact": True, "checked": seen, "first_broken": None}
-
-
-WORK: dict[str, Callable[[Bench, Progress], dict[str, Any]]] = {"verify": verify}
+WORK: dict[str, Callable[[Bench, Progress, dict[str, Any]], dict[str, Any]]] = {
+    "verify": records.verify,
+    "virtual-print": virtual.run,
+    "probe-import": imports.run,
+    "export-lab": bundles.export,
+    "preview-bundle": bundles.preview,
+    "import-bundle": bundles.take_in,
+}
 
 
 def start(bench: Bench, given: JobInput) -> JobView:
+    return queue(bench, given.kind, {})
+
+
+def print_virtually(bench: Bench, given: virtual.VirtualInput) -> JobView:
+    """Queue a print on a simulated printer; one at a time is waited for or running."""
+    virtual.check(bench, given)
+    order = virtual.VirtualOrder(**given.model_dump(), initials=bench.initials)
+    return queue(bench, "virtual-print", order.model_dump())
+
+
+def import_samples(bench: Bench, probe_id: str, given: imports.ImportInput) -> JobView:
+    """Queue the import of a logger's file."""
+    imports.check(bench, probe_id, given)
+    order = imports.ImportOrder(**given.model_dump(), probe_id=probe_id, initials=bench.initials)
+    return queue(bench, "probe-import", order.model_dump())
+
+
+def queue(bench: Bench, kind: str, given: dict[str, Any]) -> JobView:
+    """Put work in the queue; a print under way is not queued twice."""
     with bench.write() as answer:
+        if kind == "virtual-print" and given["print_id"] in stored.under_way(bench.db):
+            raise Conflict("This print is under way already.")
         job_id = bench.new_id()
-        insert(bench.db, "job", id=job_id, kind=given.kind, state="queued", created_at=bench.now())
+        insert(bench.db, "job", id=job_id, kind=kind, state="queued", input=given, created_at=bench.now())
         return answer(job(bench, job_id))
 
 
@@ -115,7 +137,8 @@ class Worker:
         while not self._stopping:
             row = one(db, JobRow, "SELECT * FROM job WHERE state = 'queued' ORDER BY created_at, rowid LIMIT 1")
             if row is None:
-                self.wake.wait()
+                if not self.wake.wait(PROBES_EVERY_S):
+                    probes.read_all(bench)
                 self.wake.clear()
                 continue
             self._do(bench, row)
@@ -130,13 +153,16 @@ class Worker:
                 raise Cancelled
 
         state, message, result = "done", "", None
+        bench.initials = None
         try:
             with writing(bench.db):
                 update(bench.db, "job", row.id, state="running")
             progress(0, "Starting")
-            result = WORK[row.kind](bench, progress)
+            result = WORK[row.kind](bench, progress, row.input or {})
         except Cancelled:
             state, message = "cancelled", "Stopped as asked."
+        except (Conflict, Problem) as error:
+            state, message = "failed", error.message
         except Exception as error:  # a job must never take the worker down
             state, message = "failed", f"{type(error).__name__}: {error}"
         with writing(bench.db):

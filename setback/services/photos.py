@@ -8,7 +8,7 @@ import warnings
 
 from ..core.contract import Problem
 from ..store import calibrations as store
-from ..store import readings
+from ..store import readings, tests
 from ..store.rows import insert, update
 from .bench import Bench, Conflict, View, present
 from .readings import PhotoView
@@ -30,18 +30,37 @@ def add(bench: Bench, id_or_code: str, content: bytes) -> PhotoView:
     Problem
         When the file is no picture, or is too large.
     """
-    image, width, height = _cleaned(content)
+    cleaned = _cleaned(content)
     with bench.write() as answer:
         row = present(store.coupon(bench.db, id_or_code), "coupon")
         if row.gone_at is not None:
             raise Conflict(f"Coupon {row.code} is gone ({row.gone_reason}).")
-        digest = hashlib.sha256(image).hexdigest()
-        photo_id = bench.new_id()
-        insert(
-            bench.db, "photo", id=photo_id, coupon_id=row.id, mime="image/jpeg", width_px=width, height_px=height,
-            sha256=digest, image=image, taken_at=bench.now(), technician_id=bench.technician_id(),
-        )  # fmt: skip
+        photo_id = _insert(bench, *cleaned, coupon_id=row.id)
         return answer(PhotoView.model_validate(readings.photo(bench.db, photo_id)))
+
+
+def add_to_specimen(bench: Bench, id_or_code: str, content: bytes) -> PhotoView:
+    """Keep a photo of a specimen, such as where it broke."""
+    cleaned = _cleaned(content)
+    with bench.write() as answer:
+        specimen = present(tests.specimen(bench.db, id_or_code), "specimen")
+        photo_id = _insert(bench, *cleaned, specimen_id=specimen.id)
+        return answer(PhotoView.model_validate(readings.photo(bench.db, photo_id)))
+
+
+def keep(bench: Bench, coupon_id: str, content: bytes) -> None:
+    """Keep a photo where a transaction is open already."""
+    _insert(bench, *_cleaned(content), coupon_id=coupon_id)
+
+
+def _insert(bench: Bench, image: bytes, width: int, height: int, **of: str) -> str:
+    photo_id = bench.new_id()
+    insert(
+        bench.db, "photo", id=photo_id, **of, mime="image/jpeg", width_px=width, height_px=height,
+        sha256=hashlib.sha256(image).hexdigest(), image=image, taken_at=bench.now(),
+        technician_id=bench.technician_id(),
+    )  # fmt: skip
+    return photo_id
 
 
 def retire(bench: Bench, photo_id: str) -> PhotoState:

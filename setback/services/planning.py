@@ -4,24 +4,30 @@ from __future__ import annotations
 
 import json
 from dataclasses import asdict
-from typing import Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
 from ..core.campaign import check_thickness, floor_mm, layers_of, least_thickness_mm
 from ..core.contract import Contract, Notice, Problem, Seconds
 from ..core.ladder import LadderInput, exposure_ladder
-from ..core.print_time import PrintTimeInput, print_time
+from ..core.print_time import print_time
 from ..core.settings import Settings
 from ..core.steps import round_to_step
-from ..coupon import KINDS, Coupon
+from ..core.ways import RANGE_ONLY, WAYS
+from ..coupon import KINDS, Coupon, Unfit, drawn
 from ..store import calibrations as store
-from ..store import readings, shelf
+from ..store import shelf
 from ..store.codes import next_code, next_coupon_code
-from ..store.rows import insert, update
+from ..store.rows import insert
 from .bench import Bench, Conflict, View, present
+from .laying import Layout, lay, row_of_areas
 
-CouponKind = Literal["flat", "support"]
+CouponKind = Literal["flat", "support", "z-bridge", "grid", "strip"]
+WayOf = Literal["separate", "plate", "strip"]
+Repeats = Annotated[int, Field(ge=1, le=3)]
+# Each area of a strip: one flash, and no motion but the plate's going down and up once.
+MOTION_S = 40.0
 
 
 class PlanInput(Contract):
@@ -31,6 +37,8 @@ class PlanInput(Contract):
         None, gt=0, le=50, description="Whole thickness; the coupon's own when not given"
     )
     is_repeat: bool = Field(False, description="Supersedes earlier coupons at the exposure")
+    way: WayOf = "separate"
+    repeats: Repeats | None = Field(None, description="On a plate: how often each exposure is there")
 
 
 class LadderPlan(Contract):
@@ -40,21 +48,46 @@ class LadderPlan(Contract):
     spacing: Literal["geometric", "linear"] = "geometric"
     kind: CouponKind = "flat"
     thickness_mm: float | None = Field(None, gt=0, le=50)
+    way: WayOf = "separate"
+    repeats: Repeats | None = None
 
 
 class CouponCost(View):
     exposure_s: float
-    duration_s: float
+    duration_s: float | None = Field(description="None when it shares its print")
     volume_ml: float
+
+
+class PlaceOnPlate(View):
+    exposure_s: float
+    x_mm: float
+    y_mm: float
+    width_mm: float
+    height_mm: float
+    dose_ratio: float | None
+
+
+class PlatePlan(View):
+    """Where a plan lies on the plate."""
+
+    width_mm: float
+    height_mm: float
+    places: list[PlaceOnPlate]
+    keep_off: list[tuple[float, float, float, float]]
+    fits: int
+    repeats: int
+    mapped: bool
 
 
 class Quote(View):
     """What a plan costs, before anything is made."""
 
     kind: CouponKind
+    way: WayOf
     tells: str
     does_not_tell: str
     coupons: list[CouponCost]
+    prints: int
     duration_s: float
     volume_ml: float
     layers: int
@@ -62,12 +95,8 @@ class Quote(View):
     least_thickness_mm: float
     rest_before_s: float
     bottle_left_ml: float | None
+    plate: PlatePlan | None
     warnings: list[Notice]
-
-
-class PrintedInput(Contract):
-    temp_c: float | None = Field(None, ge=-20, le=80)
-    temp_place: Literal["room", "chamber air", "resin"] | None = None
 
 
 class Planned(View):
@@ -75,23 +104,22 @@ class Planned(View):
     print_ids: list[str]
 
 
-class PrintState(View):
-    id: str
-    code: str
-    status: str
-    printed_at: str | None
-    temp_c: float | None
-    temp_place: str | None
-
-
 def design_for(kind: str, printer: shelf.Printer, settings: Settings, layer_height_um: float,
                thickness_mm: float | None) -> Coupon:  # fmt: skip
     """The coupon as it will be printed on this printer with these settings."""
     floor = floor_mm(settings, layer_height_um)
+    if kind == "strip":
+        return KINDS[kind](printer.pixel_um / 1000, 0.0)
     if thickness_mm is not None:
         check_thickness(thickness_mm, settings, layer_height_um)
         floor = min(floor, thickness_mm)
-    return KINDS[kind](printer.pixel_um / 1000, floor, thickness_mm)
+    parameters: dict[str, Any] = {"pixel_mm": printer.pixel_um / 1000, "floor_mm": floor, "thickness_mm": thickness_mm}
+    if kind == "grid":
+        parameters["plate_mm"] = [printer.plate_x_mm, printer.plate_y_mm]
+    try:
+        return drawn(kind, parameters)
+    except Unfit as unfit:
+        raise Problem(unfit.message, {"kind": unfit.message}) from None
 
 
 def quote(bench: Bench, arm_id: str, given: PlanInput) -> Quote:
@@ -105,47 +133,111 @@ def quote(bench: Bench, arm_id: str, given: PlanInput) -> Quote:
             raise Problem(said, {f"exposures_s.{i}": said})
     if len(set(given.exposures_s)) < len(given.exposures_s):
         raise Problem("An exposure is there twice.", {"exposures_s": "Each exposure once; repeat a coupon by itself."})
-    return cost_of(given, settings, calibration.layer_height_um, printer, _bottle_left(bench, calibration))
+    given, left_ml = _fitting(given, printer), _bottle_left(bench, calibration)
+    if given.way == "strip":
+        return _strip(given, printer, left_ml)
+    priced = cost_of(given, settings, calibration.layer_height_um, printer, left_ml)
+    if given.way == "separate":
+        return priced
+    coupon = design_for(given.kind, printer, settings, calibration.layer_height_um, given.thickness_mm)
+    layout = lay(bench, printer, coupon, given.exposures_s, given.repeats, _coupons_so_far(bench, arm.id))
+    return _on_one_plate(priced, layout, coupon, printer)
+
+
+def _fitting(given: PlanInput, printer: shelf.Printer) -> PlanInput:
+    """The plan with the coupon its way asks for; refused where the printer cannot do it."""
+    if given.way == "plate" and not printer.several_exposures:
+        said = f"{printer.name} sets one exposure per print. Print separately."
+        raise Problem(said, {"way": said})
+    if given.way == "strip" and not printer.suppresses_lift:
+        said = f"{printer.name} cannot suppress its lift. Print separately."
+        raise Problem(said, {"way": said})
+    if given.kind == "strip" and given.way != "strip":
+        said = "The areas of a dose strip are printed in one strip."
+        raise Problem(said, {"kind": said})
+    if given.kind == "grid" and given.way == "plate":
+        said = "The grid fills the plate by itself: print it separately."
+        raise Problem(said, {"way": said})
+    return given.model_copy(update={"kind": "strip", "thickness_mm": None}) if given.way == "strip" else given
+
+
+def _on_one_plate(priced: Quote, layout: Layout, coupon: Coupon, printer: shelf.Printer) -> Quote:
+    """The quote of a plate: one print that takes as long as its longest exposure."""
+    mapped = all(spot.dose_ratio is not None for spot in layout.spots)
+    warnings = [w for w in priced.warnings if w.code != "bottle-short"]
+    if not mapped:
+        warnings.append(Notice(code="range-only", message=RANGE_ONLY))
+    volume = len(layout.spots) * coupon.volume_ml
+    if priced.bottle_left_ml is not None and volume > priced.bottle_left_ml:
+        warnings.append(_bottle_short(priced.bottle_left_ml, volume))
+    return priced.model_copy(
+        update={
+            "coupons": _shared(layout, coupon), "prints": 1, "volume_ml": volume, "warnings": warnings,
+            "duration_s": max(c.duration_s or 0.0 for c in priced.coupons),
+            "plate": _plate_plan(layout, coupon, printer, mapped),
+        }
+    )  # fmt: skip
+
+
+def _strip(given: PlanInput, printer: shelf.Printer, left_ml: float | None) -> Quote:
+    """The quote of a dose strip: one layer, as long as its longest flash."""
+    coupon = KINDS["strip"](printer.pixel_um / 1000, 0.0)
+    layout = row_of_areas(printer, coupon, given.exposures_s)
+    return Quote(
+        kind="strip", way="strip", tells=coupon.tells, does_not_tell=coupon.does_not_tell,
+        coupons=_shared(layout, coupon), prints=1, duration_s=max(given.exposures_s) + MOTION_S,
+        volume_ml=len(layout.spots) * coupon.volume_ml, layers=1, thickness_mm=coupon.thickness_mm,
+        least_thickness_mm=0.0, rest_before_s=0.0, bottle_left_ml=left_ml,
+        plate=_plate_plan(layout, coupon, printer, False),
+        warnings=[Notice(code="seeds-only", message=WAYS["strip"].limit)],
+    )  # fmt: skip
+
+
+def _shared(layout: Layout, coupon: Coupon) -> list[CouponCost]:
+    return [
+        CouponCost(exposure_s=spot.exposure_s, duration_s=None, volume_ml=coupon.volume_ml) for spot in layout.spots
+    ]
+
+
+def _plate_plan(layout: Layout, coupon: Coupon, printer: shelf.Printer, mapped: bool) -> PlatePlan:
+    size = {"width_mm": coupon.width_mm, "height_mm": coupon.height_mm}
+    return PlatePlan(
+        width_mm=printer.plate_x_mm, height_mm=printer.plate_y_mm, keep_off=layout.keep_off, fits=layout.fits,
+        repeats=layout.repeats, mapped=mapped,
+        places=[
+            PlaceOnPlate(exposure_s=s.exposure_s, x_mm=s.x_mm, y_mm=s.y_mm, dose_ratio=s.dose_ratio, **size)
+            for s in layout.spots
+        ],
+    )  # fmt: skip
 
 
 def cost_of(given: PlanInput, settings: Settings, layer_height_um: float, printer: shelf.Printer,
             bottle_left_ml: float | None) -> Quote:  # fmt: skip
-    """The arithmetic of a quote, from what is already at hand."""
+    """The arithmetic of a quote for separate prints, from what is already at hand."""
     coupon = design_for(given.kind, printer, settings, layer_height_um, given.thickness_mm)
     layers = layers_of(coupon.thickness_mm, layer_height_um)
     timing = print_time(
-        PrintTimeInput(
-            layers=layers,
-            base_layers=settings.base_layers,
-            transition_layers=settings.transition_layers,
-            exposure_s=given.exposures_s[0],
-            exposures_s=given.exposures_s,
-            base_exposure_s=settings.base_exposure_s,
-            rest_before_s=settings.rest_before_s,
-            rest_after_lift_s=settings.rest_after_lift_s,
-            rest_after_retract_s=settings.rest_after_retract_s,
-            lift_mm=settings.lift_mm,
-            lift_mm_min=settings.lift_mm_min,
-            retract_mm_min=settings.retract_mm_min,
-            delay_includes_motion=printer.delay_includes_motion,
+        settings.timing(
+            layers, given.exposures_s[0], printer.delay_includes_motion, exposures_s=given.exposures_s,
             volume_ml=coupon.volume_ml,
         )
-    )
+    )  # fmt: skip
     warnings = list(timing.warnings)
     volume = timing.ladder_volume_ml or 0.0
     if bottle_left_ml is not None and volume > bottle_left_ml:
-        said = f"The bottle holds {bottle_left_ml:g} ml; these coupons take {volume:.0f} ml."
-        warnings.append(Notice(code="bottle-short", message=said))
+        warnings.append(_bottle_short(bottle_left_ml, volume))
     if coupon.width_mm > printer.plate_x_mm or coupon.height_mm > printer.plate_y_mm:
         said = f"The coupon of {coupon.width_mm:g} × {coupon.height_mm:g} mm does not fit {printer.name}'s plate."
         raise Problem(said, {"kind": said})
     return Quote(
         kind=given.kind,
+        way=given.way,
         tells=coupon.tells,
         does_not_tell=coupon.does_not_tell,
         coupons=[
             CouponCost(exposure_s=c.exposure_s, duration_s=c.total_s, volume_ml=coupon.volume_ml) for c in timing.ladder
         ],
+        prints=len(timing.ladder),
         duration_s=timing.ladder_total_s or 0.0,
         volume_ml=volume,
         layers=layers,
@@ -153,8 +245,14 @@ def cost_of(given: PlanInput, settings: Settings, layer_height_um: float, printe
         least_thickness_mm=least_thickness_mm(settings, layer_height_um),
         rest_before_s=timing.rest_before_s,
         bottle_left_ml=bottle_left_ml,
+        plate=None,
         warnings=warnings,
     )
+
+
+def _bottle_short(left_ml: float, volume_ml: float) -> Notice:
+    said = f"The bottle holds {left_ml:g} ml; these coupons take {volume_ml:.0f} ml."
+    return Notice(code="bottle-short", message=said)
 
 
 def quote_ladder(bench: Bench, arm_id: str, given: LadderPlan) -> Quote:
@@ -166,99 +264,66 @@ def quote_ladder(bench: Bench, arm_id: str, given: LadderPlan) -> Quote:
             exposure_step_s=printer.exposure_step_s,
         )
     )  # fmt: skip
-    plan = PlanInput(kind=given.kind, exposures_s=ladder.exposures_s, thickness_mm=given.thickness_mm)
+    plan = PlanInput(
+        kind=given.kind, exposures_s=ladder.exposures_s, thickness_mm=given.thickness_mm, way=given.way,
+        repeats=given.repeats,
+    )  # fmt: skip
     priced = quote(bench, arm_id, plan)
     return priced.model_copy(update={"warnings": [*ladder.warnings, *priced.warnings]})
 
 
 def plan(bench: Bench, arm_id: str, given: PlanInput) -> Planned:
-    """Make one print per coupon, each with a code of its own."""
+    """Make the prints of a plan, each coupon with a code of its own: one print per coupon, or one for all."""
     with bench.write() as answer:
-        priced = quote(bench, arm_id, given)
-        arm, calibration, printer = _place(bench, arm_id)
-        if calibration.closed_at is not None:
-            raise Conflict(f"{calibration.code} is closed. Start a new calibration to print more.")
-        if printer.retired_at is not None:
-            raise Conflict(f"{printer.name} is retired: nothing can be planned on it.")
-        settings = Settings.model_validate(arm.settings)
-        coupon = design_for(given.kind, printer, settings, calibration.layer_height_um, given.thickness_mm)
-        design_id = _design_id(bench, coupon)
-        number = bench.db.execute("SELECT count(*) FROM coupon WHERE arm_id = ?", (arm_id,)).fetchone()[0]
-        made = Planned(coupons=[], print_ids=[])
-        for i, cost in enumerate(priced.coupons):
-            print_id, plate_id = bench.new_id(), bench.new_id()
-            insert(
-                bench.db, "print", id=print_id, code=next_code(bench.db, "J"), printer_id=printer.id, arm_id=arm_id,
-                status="planned", planned_at=bench.now(), volume_ml=cost.volume_ml, duration_s=cost.duration_s,
-                technician_id=bench.technician_id(),
-            )  # fmt: skip
-            insert(bench.db, "plate", id=plate_id, print_id=print_id)
-            code = next_coupon_code(bench.db)
-            insert(
-                bench.db, "coupon", id=bench.new_id(), code=code, plate_id=plate_id, arm_id=arm_id,
-                design_id=design_id, exposure_s=cost.exposure_s, is_repeat=given.is_repeat, number=number + i + 1,
-                created_at=bench.now(),
-            )  # fmt: skip
-            made.coupons.append(code)
-            made.print_ids.append(print_id)
-        return answer(made)
+        return answer(put_plan(bench, arm_id, given))
 
 
-def printed(bench: Bench, print_id: str, given: PrintedInput) -> PrintState:
-    """Note that a print came out, and how warm it was and where that was measured."""
-    if (given.temp_c is None) != (given.temp_place is None):
-        said = "Say where the temperature was measured." if given.temp_place is None else "Give the temperature."
-        raise Problem(said, {"temp_place" if given.temp_place is None else "temp_c": said})
-    with bench.write() as answer:
-        row = present(store.print_row(bench.db, print_id), "print")
-        if row.status != "planned":
-            raise Conflict(f"{row.code} is {row.status} already.")
-        update(
-            bench.db, "print", print_id, status="printed", printed_at=bench.now(), temp_c=given.temp_c,
-            temp_place=given.temp_place, technician_id=bench.technician_id() or row.technician_id,
+def put_plan(bench: Bench, arm_id: str, given: PlanInput) -> Planned:
+    """The write of :func:`plan`, for whoever has a transaction open."""
+    priced = quote(bench, arm_id, given)
+    arm, calibration, printer = _place(bench, arm_id)
+    if calibration.closed_at is not None:
+        raise Conflict(f"{calibration.code} is closed. Start a new calibration to print more.")
+    if printer.retired_at is not None:
+        raise Conflict(f"{printer.name} is retired: nothing can be planned on it.")
+    settings = Settings.model_validate(arm.settings)
+    coupon = design_for(priced.kind, printer, settings, calibration.layer_height_um, given.thickness_mm)
+    drawing_id = design_id(bench, coupon)
+    number = _coupons_so_far(bench, arm_id)
+    made = Planned(coupons=[], print_ids=[])
+    shared = _new_print(bench, arm, printer, priced, priced.duration_s, priced.volume_ml) if priced.plate else None
+    spots: list[PlaceOnPlate | None] = [*priced.plate.places] if priced.plate else [None] * len(priced.coupons)
+    for i, (cost, spot) in enumerate(zip(priced.coupons, spots, strict=True)):
+        print_id, plate_id = shared or _new_print(bench, arm, printer, priced, cost.duration_s or 0.0, cost.volume_ml)
+        code = next_coupon_code(bench.db)
+        insert(
+            bench.db, "coupon", id=bench.new_id(), code=code, plate_id=plate_id, arm_id=arm_id,
+            design_id=drawing_id, exposure_s=cost.exposure_s, is_repeat=given.is_repeat, number=number + i + 1,
+            created_at=bench.now(), place_x_mm=spot.x_mm if spot else None, place_y_mm=spot.y_mm if spot else None,
+            dose_ratio=spot.dose_ratio if spot else None,
         )  # fmt: skip
-        return answer(_state(bench, print_id))
+        made.coupons.append(code)
+        if print_id not in made.print_ids:
+            made.print_ids.append(print_id)
+    return made
 
 
-def unprinted(bench: Bench, print_id: str) -> PrintState:
-    """Undo :func:`printed`, while nothing was read."""
-    with bench.write() as answer:
-        row = present(store.print_row(bench.db, print_id), "print")
-        if row.status != "printed":
-            raise Conflict(f"{row.code} is {row.status}.")
-        _nothing_read(bench, print_id)
-        update(bench.db, "print", print_id, status="planned", printed_at=None, temp_c=None, temp_place=None)
-        return answer(_state(bench, print_id))
+def _new_print(
+    bench: Bench, arm: store.Arm, printer: shelf.Printer, priced: Quote, duration_s: float, volume_ml: float
+) -> tuple[str, str]:
+    """A planned print with its plate."""
+    print_id, plate_id = bench.new_id(), bench.new_id()
+    insert(
+        bench.db, "print", id=print_id, code=next_code(bench.db, "J"), printer_id=printer.id, arm_id=arm.id,
+        status="planned", planned_at=bench.now(), volume_ml=volume_ml, duration_s=duration_s,
+        technician_id=bench.technician_id(), way=priced.way, lift_suppressed=priced.way == "strip",
+    )  # fmt: skip
+    insert(bench.db, "plate", id=plate_id, print_id=print_id)
+    return print_id, plate_id
 
 
-def cancel(bench: Bench, print_id: str) -> PrintState:
-    """Take back a planned print; its coupon code is not used again."""
-    with bench.write() as answer:
-        row = present(store.print_row(bench.db, print_id), "print")
-        if row.status != "planned":
-            raise Conflict(f"{row.code} is {row.status}: only a planned print can be taken back.")
-        update(bench.db, "print", print_id, status="cancelled")
-        return answer(_state(bench, print_id))
-
-
-def reinstate(bench: Bench, print_id: str) -> PrintState:
-    """Undo :func:`cancel`."""
-    with bench.write() as answer:
-        row = present(store.print_row(bench.db, print_id), "print")
-        if row.status != "cancelled":
-            raise Conflict(f"{row.code} is {row.status}.")
-        update(bench.db, "print", print_id, status="planned")
-        return answer(_state(bench, print_id))
-
-
-def _state(bench: Bench, print_id: str) -> PrintState:
-    return PrintState.model_validate(store.print_row(bench.db, print_id))
-
-
-def _nothing_read(bench: Bench, print_id: str) -> None:
-    coupon_ids = [coupon.id for coupon in store.coupons_of_print(bench.db, print_id)]
-    if readings.current(bench.db, coupon_ids):
-        raise Conflict("Its coupon is read already: withdraw the reading first.")
+def _coupons_so_far(bench: Bench, arm_id: str) -> int:
+    return int(bench.db.execute("SELECT count(*) FROM coupon WHERE arm_id = ?", (arm_id,)).fetchone()[0])
 
 
 def _place(bench: Bench, arm_id: str) -> tuple[store.Arm, store.Calibration, shelf.Printer]:
@@ -273,14 +338,15 @@ def _bottle_left(bench: Bench, calibration: store.Calibration) -> float | None:
     return bottle.left_ml if bottle else None
 
 
-def _design_id(bench: Bench, coupon: Coupon) -> str:
+def design_id(bench: Bench, coupon: Coupon) -> str:
+    """The drawing of a coupon: held once, shared by all made from the same parameters."""
     parameters = json.dumps(coupon.parameters, sort_keys=True, separators=(",", ":"))
     held = store.design_like(bench.db, coupon.kind, parameters)
     if held is not None:
         return held.id
-    design_id = bench.new_id()
+    made_id = bench.new_id()
     insert(
-        bench.db, "coupon_design", id=design_id, kind=coupon.kind, parameters=parameters,
+        bench.db, "coupon_design", id=made_id, kind=coupon.kind, parameters=parameters,
         plan=json.dumps(asdict(coupon), separators=(",", ":")),
     )  # fmt: skip
-    return design_id
+    return made_id

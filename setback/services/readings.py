@@ -8,16 +8,18 @@ from pydantic import Field, StringConstraints
 
 from ..core.contract import Contract, Problem
 from ..core.size import implausible_reading
-from ..core.tally import FeatureState
+from ..core.tally import FeatureKind, FeatureState
 from ..core.verdict import Verdict
 from ..store import calibrations as store
-from ..store import readings, shelf
+from ..store import parameter_sets, readings, shelf
 from ..store.rows import insert, update
 from .bench import Bench, Conflict, View, present
+from .check_results import refresh_check
 from .shelf.entry import Note
 
 Reason = Annotated[str, StringConstraints(strip_whitespace=True, min_length=3, max_length=1000)]
 COUNTED = ("wall", "slot", "tip")
+SEEN = ("vernier", "fit", "legible")
 
 
 class FeatureInput(Contract):
@@ -48,6 +50,10 @@ class JudgementInput(Contract):
 
 
 class GoneInput(Contract):
+    reason: Reason
+
+
+class ReasonInput(Contract):
     reason: Reason
 
 
@@ -99,11 +105,24 @@ class ShapeView(View):
 
 class PlanFeature(View):
     key: str
-    kind: Literal["wall", "slot", "tip", "outer", "inner", "z-gap"]
+    kind: FeatureKind
     size_mm: float
     hit: tuple[float, float, float, float]
     side: Literal["left", "right"] | None = None
     axis: Literal["x", "y"] | None = None
+
+
+class PartView(View):
+    name: str
+    tells: str
+    place: tuple[float, float, float, float]
+
+
+class FinishStep(View):
+    """One step of a finish route with its time."""
+
+    name: str
+    seconds: float
 
 
 class CouponPlan(View):
@@ -119,6 +138,7 @@ class CouponPlan(View):
     volume_ml: float
     shapes: list[ShapeView]
     features: list[PlanFeature]
+    parts: list[PartView] = Field([], description="What each part tells")
 
 
 class CouponView(View):
@@ -142,8 +162,10 @@ class CouponView(View):
     calibration_code: str
     material: str
     printer: str
+    simulated: bool
     layer_height_um: float
     finish: str | None = Field(description="Finish route to go through before reading")
+    finish_steps: list[FinishStep]
     plan: CouponPlan
     latest_id: str | None = Field(description="Newest reading, withdrawn or not; to be superseded by the next")
     reading: ReadingView | None = Field(description="The reading that counts")
@@ -153,6 +175,10 @@ class CouponView(View):
     previous_code: str | None = Field(description="The next lower exposure of the arm, for side-by-side photos")
     next_code: str | None
     next_unread: str | None = Field(description="Another coupon of this calibration that waits for a reading")
+    way: str
+    dose_ratio: float | None
+    check_of: str | None = Field(description="Code of the issued set it checks")
+    kin: list[str] = Field(description="Coupons of the same plate, in rising exposure")
 
 
 def coupon(bench: Bench, id_or_code: str) -> CouponView:
@@ -207,8 +233,10 @@ def coupon(bench: Bench, id_or_code: str) -> CouponView:
         calibration_code=calibration.code,
         material=calibration.material,
         printer=calibration.printer,
+        simulated=printer.simulated,
         layer_height_um=calibration.layer_height_um,
         finish=_finish_words(route) if route else None,
+        finish_steps=_finish_steps(route) if route else [],
         plan=CouponPlan.model_validate(design.plan),
         latest_id=newest.id if newest else None,
         reading=current,
@@ -218,7 +246,16 @@ def coupon(bench: Bench, id_or_code: str) -> CouponView:
         previous_code=codes[place - 1] if place > 0 else None,
         next_code=codes[place + 1] if 0 <= place < len(codes) - 1 else None,
         next_unread=unread[0] if unread else None,
+        way=row.way,
+        dose_ratio=row.dose_ratio,
+        check_of=_set_code(bench, row.check_of),
+        kin=[c.code for c in siblings if c.print_id == row.print_id] if row.way != "separate" else [],
     )
+
+
+def _set_code(bench: Bench, set_id: str | None) -> str | None:
+    held = parameter_sets.parameter_set(bench.db, set_id) if set_id else None
+    return held.code if held else None
 
 
 def read(bench: Bench, id_or_code: str, given: ReadingInput) -> CouponView:
@@ -232,42 +269,46 @@ def read(bench: Bench, id_or_code: str, given: ReadingInput) -> CouponView:
         When a feature is not on this coupon, or a value cannot be of it.
     """
     with bench.write() as answer:
-        who = bench.technician()
-        row = present(store.coupon(bench.db, id_or_code), "coupon")
-        if row.gone_at is not None:
-            raise Conflict(f"Coupon {row.code} is gone ({row.gone_reason}), so it cannot be read.")
-        if row.status != "printed":
-            raise Conflict(f"Coupon {row.code} is not printed yet. Mark its print as done first.")
-        newest = readings.latest(bench.db, row.id)
-        if (newest.id if newest else None) != given.supersedes_id:
-            who_read = (
-                f"{newest.initials} {'withdrew' if newest.withdrawn else 'read'}" if newest else "Somebody changed"
-            )
-            raise Conflict(
-                f"{who_read} coupon {row.code} meanwhile, perhaps in another tab. Your entry is kept here: "
-                "compare it with theirs, then save again with a reason."
-            )
-        if newest is not None and given.reason is None:
-            said = "Say why the earlier reading is corrected."
-            raise Problem(said, {"reason": said})
-        design = present(store.design(bench.db, row.design_id), "design")
-        features = _checked(given, CouponPlan.model_validate(design.plan))
-        reading_id = bench.new_id()
+        return answer(coupon(bench, keep_reading(bench, id_or_code, given)))
+
+
+def keep_reading(bench: Bench, id_or_code: str, given: ReadingInput) -> str:
+    """The write of :func:`read`, for whoever has a transaction open; the id of the coupon."""
+    who = bench.technician()
+    row = present(store.coupon(bench.db, id_or_code), "coupon")
+    if row.gone_at is not None:
+        raise Conflict(f"Coupon {row.code} is gone ({row.gone_reason}), so it cannot be read.")
+    if row.status != "printed":
+        raise Conflict(f"Coupon {row.code} is not printed yet. Mark its print as done first.")
+    newest = readings.latest(bench.db, row.id)
+    if (newest.id if newest else None) != given.supersedes_id:
+        who_read = f"{newest.initials} {'withdrew' if newest.withdrawn else 'read'}" if newest else "Somebody changed"
+        raise Conflict(
+            f"{who_read} coupon {row.code} meanwhile, perhaps in another tab. Your entry is kept here: "
+            "compare it with theirs, then save again with a reason."
+        )
+    if newest is not None and given.reason is None:
+        said = "Say why the earlier reading is corrected."
+        raise Problem(said, {"reason": said})
+    design = present(store.design(bench.db, row.design_id), "design")
+    features = checked(given, CouponPlan.model_validate(design.plan))
+    reading_id = bench.new_id()
+    insert(
+        bench.db, "reading", id=reading_id, coupon_id=row.id, technician_id=who.id, read_at=bench.now(),
+        damaged=given.damaged, unwashed=given.unwashed, uncured=given.uncured, note=given.note,
+        supersedes_id=given.supersedes_id, reason=given.reason if given.supersedes_id else None,
+    )  # fmt: skip
+    for planned, seen in features:
         insert(
-            bench.db, "reading", id=reading_id, coupon_id=row.id, technician_id=who.id, read_at=bench.now(),
-            damaged=given.damaged, unwashed=given.unwashed, uncured=given.uncured, note=given.note,
-            supersedes_id=given.supersedes_id, reason=given.reason if given.supersedes_id else None,
+            bench.db, "reading_feature", reading_id=reading_id, feature_key=planned.key, kind=planned.kind,
+            side=planned.side, axis=planned.axis, size_mm=planned.size_mm, state=seen.state,
+            measured_mm=seen.measured_mm,
         )  # fmt: skip
-        for planned, seen in features:
-            insert(
-                bench.db, "reading_feature", reading_id=reading_id, feature_key=planned.key, kind=planned.kind,
-                side=planned.side, axis=planned.axis, size_mm=planned.size_mm, state=seen.state,
-                measured_mm=seen.measured_mm,
-            )  # fmt: skip
-        return answer(coupon(bench, row.id))
+    refresh_check(bench, row)
+    return row.id
 
 
-def _checked(given: ReadingInput, plan: CouponPlan) -> list[tuple[PlanFeature, FeatureInput]]:
+def checked(given: ReadingInput, plan: CouponPlan) -> list[tuple[PlanFeature, FeatureInput]]:
     known = {feature.key: feature for feature in plan.features}
     fields: dict[str, str] = {}
     seen: set[str] = set()
@@ -283,9 +324,11 @@ def _checked(given: ReadingInput, plan: CouponPlan) -> list[tuple[PlanFeature, F
         if feature.key in seen:
             fields[f"{place}.key"] = f"{feature.key} is there twice."
         seen.add(feature.key)
-        if planned.kind in COUNTED:
+        if planned.kind in COUNTED or planned.kind in SEEN:
             if feature.measured_mm is not None:
                 fields[f"{place}.measured_mm"] = "This feature is counted, not measured."
+            elif planned.kind == "vernier" and feature.state not in (None, "formed", "lost"):
+                fields[f"{place}.state"] = "Of the vernier, mark the one pair that just touches."
             elif feature.state is not None:
                 kept.append((planned, feature))
         elif feature.state not in (None, "lost"):
@@ -297,6 +340,9 @@ def _checked(given: ReadingInput, plan: CouponPlan) -> list[tuple[PlanFeature, F
             kept.append((planned, feature))
         elif feature.state == "lost":
             kept.append((planned, FeatureInput(key=feature.key, state="lost")))
+    touching = [i for i, f in enumerate(given.features) if f.state == "formed" and f.key.startswith("vernier")]
+    for i in touching[1:]:
+        fields[f"features.{i}.state"] = "Only one pair of the vernier just touches."
     if fields:
         raise Problem("Some of the reading cannot be right; nothing was saved yet.", fields)
     if not kept and not (given.damaged or given.unwashed or given.uncured):
@@ -317,6 +363,7 @@ def withdraw(bench: Bench, id_or_code: str, given: WithdrawInput) -> CouponView:
             bench.db, "reading", id=bench.new_id(), coupon_id=row.id, technician_id=who.id, read_at=bench.now(),
             withdrawn=True, supersedes_id=newest.id, reason=given.reason,
         )  # fmt: skip
+        refresh_check(bench, row)
         return answer(coupon(bench, row.id))
 
 
@@ -331,6 +378,7 @@ def judge(bench: Bench, id_or_code: str, given: JudgementInput) -> CouponView:
             bench.db, "judgement", id=bench.new_id(), coupon_id=row.id, number=number, include=given.include,
             verdict=given.verdict, reason=given.reason, technician_id=who.id, judged_at=bench.now(),
         )  # fmt: skip
+        refresh_check(bench, row)
         return answer(coupon(bench, row.id))
 
 
@@ -350,6 +398,15 @@ def found_again(bench: Bench, id_or_code: str) -> CouponView:
         row = present(store.coupon(bench.db, id_or_code), "coupon")
         update(bench.db, "coupon", row.id, gone_at=None, gone_reason=None)
         return answer(coupon(bench, row.id))
+
+
+def _finish_steps(route: shelf.FinishRoute) -> list[FinishStep]:
+    """In the order they are done; a step of no minutes is left out."""
+    minutes = {
+        "Dirty bath": route.dirty_bath_min, "Clean bath": route.clean_bath_min, "Dry": route.dry_min,
+        "Air": route.air_min, "Cure": route.cure_min,
+    }  # fmt: skip
+    return [FinishStep(name=name, seconds=60 * value) for name, value in minutes.items() if value > 0]
 
 
 def _finish_words(route: shelf.FinishRoute) -> str:

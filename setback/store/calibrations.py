@@ -32,6 +32,9 @@ class Calibration:
     opened_at: str
     closed_at: str | None
     closed_reason: str | None
+    irradiance_mw_cm2: float | None
+    min_overcure_um: float | None
+    guess: dict[str, Any] | None
 
 
 @dataclass(frozen=True)
@@ -40,7 +43,9 @@ class Listed:
 
     id: str
     code: str
+    material_id: str
     material: str
+    printer_id: str
     printer: str
     layer_height_um: float
     opened_at: str
@@ -86,6 +91,25 @@ class CouponRow:
     temp_place: str | None
     volume_ml: float
     duration_s: float
+    place_x_mm: float | None
+    place_y_mm: float | None
+    way: str
+    dose_ratio: float | None
+    check_of: str | None
+
+
+@dataclass(frozen=True)
+class Labelled:
+    """What a coupon's label carries."""
+
+    code: str
+    exposure_s: float
+    kind: str
+    material: str
+    printer: str
+    layer_height_um: float
+    calibration_code: str
+    arm: str
 
 
 @dataclass(frozen=True)
@@ -102,6 +126,8 @@ class PrintRow:
     volume_ml: float
     duration_s: float
     technician_id: str | None
+    lift_suppressed: bool
+    way: str
 
 
 @dataclass(frozen=True)
@@ -118,14 +144,16 @@ FROM calibration c JOIN material m ON m.id = c.material_id JOIN printer p ON p.i
 LEFT JOIN technician t ON t.id = c.technician_id"""
 _COUPON = """
 SELECT k.id, k.code, k.arm_id, k.design_id, d.kind, k.exposure_s, k.is_repeat, k.number, k.gone_at, k.gone_reason,
-  p.id AS print_id, p.code AS print_code, p.status, p.printed_at, p.temp_c, p.temp_place, p.volume_ml, p.duration_s
+  p.id AS print_id, p.code AS print_code, p.status, p.printed_at, p.temp_c, p.temp_place, p.volume_ml, p.duration_s,
+  k.place_x_mm, k.place_y_mm, p.way, k.dose_ratio, k.check_of
 FROM coupon k JOIN plate l ON l.id = k.plate_id JOIN print p ON p.id = l.print_id
 JOIN coupon_design d ON d.id = k.design_id"""
 # The reading of a coupon that counts: not superseded by another, and no withdrawal.
 READ = """EXISTS (SELECT 1 FROM reading r WHERE r.coupon_id = k.id AND r.withdrawn = 0
   AND NOT EXISTS (SELECT 1 FROM reading s WHERE s.supersedes_id = r.id))"""
 _LISTED = f"""
-SELECT c.id, c.code, m.name AS material, p.name AS printer, c.layer_height_um, c.opened_at, c.closed_at,
+SELECT c.id, c.code, c.material_id, m.name AS material, c.printer_id, p.name AS printer, c.layer_height_um, c.opened_at,
+  c.closed_at,
   c.closed_reason, count(k.id) AS coupons,
   coalesce(sum({READ}), 0) AS read,
   coalesce(sum(q.status = 'printed' AND NOT {READ}), 0) AS printed_unread,
@@ -152,10 +180,11 @@ def listed(db: sqlite3.Connection, before: str, limit: int) -> list[Listed]:
     return many(db, Listed, _LISTED.format(chosen=chosen), (before, before, limit))
 
 
-def open_at_height(db: sqlite3.Connection, layer_height_um: float) -> list[Listed]:
-    """Open calibrations at one layer height."""
-    chosen = "SELECT id FROM calibration WHERE closed_at IS NULL AND layer_height_um = ?"
-    return many(db, Listed, _LISTED.format(chosen=chosen), (layer_height_um,))
+def open_at_height(db: sqlite3.Connection, layer_height_um: float, material_ids: list[str]) -> list[Listed]:
+    """Open calibrations of some materials at one layer height."""
+    chosen = f"""SELECT id FROM calibration WHERE closed_at IS NULL AND layer_height_um = ?
+  AND material_id IN ({marks(material_ids)})"""
+    return many(db, Listed, _LISTED.format(chosen=chosen), [layer_height_um, *material_ids])
 
 
 def layer_heights(db: sqlite3.Connection) -> list[float]:
@@ -173,8 +202,9 @@ def arm(db: sqlite3.Connection, arm_id: str) -> Arm | None:
 
 
 def coupons(db: sqlite3.Connection, arm_ids: list[str]) -> list[CouponRow]:
-    """Coupons of several arms in the order they were planned; cancelled prints are left out."""
-    sql = f"{_COUPON} WHERE k.arm_id IN ({marks(arm_ids)}) AND p.status <> 'cancelled' ORDER BY k.number"
+    """Coupons of several arms in the order they were planned; cancelled prints and check coupons are left out."""
+    sql = f"""{_COUPON} WHERE k.arm_id IN ({marks(arm_ids)}) AND p.status <> 'cancelled' AND k.check_of IS NULL
+ORDER BY k.number"""
     return many(db, CouponRow, sql, arm_ids)
 
 
@@ -182,12 +212,22 @@ def coupon(db: sqlite3.Connection, id_or_code: str) -> CouponRow | None:
     return one(db, CouponRow, f"{_COUPON} WHERE k.id = ? OR k.code = ?", (id_or_code, id_or_code.upper()))
 
 
+def set_behind(db: sqlite3.Connection, print_id: str) -> str | None:
+    """The issued set a print follows: of its parts or specimens, or the one its check coupon checks."""
+    sql = """SELECT coalesce(p.parameter_set_id, (SELECT k.check_of FROM coupon k JOIN plate l ON l.id = k.plate_id
+      WHERE l.print_id = p.id AND k.check_of IS NOT NULL LIMIT 1)) FROM print p WHERE p.id = ?"""
+    row = db.execute(sql, (print_id,)).fetchone()
+    return row[0] if row else None
+
+
 def coupons_of_print(db: sqlite3.Connection, print_id: str) -> list[CouponRow]:
     return many(db, CouponRow, f"{_COUPON} WHERE p.id = ? ORDER BY k.number", (print_id,))
 
 
 def print_row(db: sqlite3.Connection, print_id: str) -> PrintRow | None:
-    return one(db, PrintRow, "SELECT * FROM print WHERE id = ?", (print_id,))
+    sql = """SELECT id, code, printer_id, arm_id, status, planned_at, printed_at, temp_c, temp_place, volume_ml, duration_s,
+      technician_id, lift_suppressed, way FROM print WHERE id = ?"""
+    return one(db, PrintRow, sql, (print_id,))
 
 
 def design(db: sqlite3.Connection, design_id: str) -> Design | None:
@@ -217,14 +257,28 @@ class Waiting:
 
 
 def waiting_for_reading(db: sqlite3.Connection, limit: int) -> list[Waiting]:
-    """Oldest first."""
+    """Oldest first: of open campaigns and check coupons, never through the whole log of prints."""
     sql = f"""
 SELECT k.code, k.exposure_s, d.kind, q.printed_at, c.id AS calibration_id, c.code AS calibration_code,
   m.name AS material, p.name AS printer
-FROM print q JOIN plate l ON l.print_id = q.id JOIN coupon k ON k.plate_id = l.id
+FROM coupon k JOIN plate l ON l.id = k.plate_id JOIN print q ON q.id = l.print_id
 JOIN coupon_design d ON d.id = k.design_id JOIN arm a ON a.id = k.arm_id
 JOIN calibration c ON c.id = a.calibration_id
 JOIN material m ON m.id = c.material_id JOIN printer p ON p.id = c.printer_id
-WHERE q.status = 'printed' AND k.gone_at IS NULL AND c.closed_at IS NULL AND NOT {READ}
+WHERE k.id IN (
+    SELECT o.id FROM calibration e JOIN arm b ON b.calibration_id = e.id JOIN coupon o ON o.arm_id = b.id
+      WHERE e.closed_at IS NULL
+    UNION SELECT id FROM coupon WHERE check_of IS NOT NULL)
+  AND q.status = 'printed' AND k.gone_at IS NULL AND NOT {READ}
 ORDER BY q.printed_at, k.number LIMIT ?"""
     return many(db, Waiting, sql, (limit,))
+
+
+def labelled(db: sqlite3.Connection, codes: list[str]) -> list[Labelled]:
+    sql = f"""
+SELECT k.code, k.exposure_s, d.kind, m.name AS material, p.name AS printer, c.layer_height_um,
+  c.code AS calibration_code, a.name AS arm
+FROM coupon k JOIN coupon_design d ON d.id = k.design_id JOIN arm a ON a.id = k.arm_id
+JOIN calibration c ON c.id = a.calibration_id JOIN material m ON m.id = c.material_id
+JOIN printer p ON p.id = c.printer_id WHERE k.code IN ({marks(codes)})"""
+    return many(db, Labelled, sql, codes)

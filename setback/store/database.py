@@ -57,14 +57,32 @@ def migrate(path: Path) -> list[str]:
                 continue
             if seen or number > 1:
                 _copy(db, path.with_name(f"{path.stem}.before-{step.name[:4]}{path.suffix}"))
-            with writing(db):
-                for statement in _statements(step.read_text()):
-                    db.execute(statement)
-                db.execute(f"PRAGMA user_version = {number}")
+            _apply(db, step.read_text(), number)
             applied.append(step.name)
         return applied
     finally:
         db.close()
+
+
+def _apply(db: sqlite3.Connection, script: str, number: int) -> None:
+    """One migration in one transaction. Foreign keys rest meanwhile, so that a table may be built anew.
+
+    Raises
+    ------
+    RuntimeError
+        When it would leave a row that points nowhere; nothing is changed then.
+    """
+    db.execute("PRAGMA foreign_keys = OFF")
+    try:
+        with writing(db):
+            for statement in _statements(script):
+                db.execute(statement)
+            astray = db.execute("PRAGMA foreign_key_check").fetchone()
+            if astray is not None:
+                raise RuntimeError(f"Schema {number} would leave rows of {astray[0]} that point nowhere.")
+            db.execute(f"PRAGMA user_version = {number}")
+    finally:
+        db.execute("PRAGMA foreign_keys = ON")
 
 
 def _copy(db: sqlite3.Connection, target: Path) -> None:
@@ -82,3 +100,11 @@ def _statements(script: str) -> Iterator[str]:
         if sqlite3.complete_statement(held):
             yield held
             held = ""
+
+
+def files_beside(db: sqlite3.Connection) -> Path:
+    """The folder for files that belong to a database; made when it is first asked for."""
+    own = Path(db.execute("PRAGMA database_list").fetchone()[2])
+    folder = own.with_name(f"{own.stem}-files")
+    folder.mkdir(exist_ok=True)
+    return folder

@@ -32,6 +32,14 @@ _SOURCES = (
         printf('%g µm, %g s, version %d', s.layer_height_um, s.exposure_s, s.version) AS detail
       FROM parameter_set s JOIN material m ON m.id = s.material_id JOIN printer p ON p.id = s.printer_id
       WHERE s.code LIKE :start OR m.name LIKE :start OR m.name LIKE :word ORDER BY s.chain DESC LIMIT :limit"""),
+    ("test", """SELECT 'test' AS kind, x.id, x.code, x.method AS title, coalesce(b.name, '') AS detail
+      FROM test x LEFT JOIN brief_version v ON v.id = x.brief_version_id LEFT JOIN brief b ON b.id = v.brief_id
+      WHERE x.code LIKE :start OR x.method LIKE :start OR b.name LIKE :start ORDER BY x.planned_at DESC LIMIT :limit"""),
+    ("specimen", """SELECT 'specimen' AS kind, s.id, s.code, m.name AS title, x.code AS detail FROM specimen s
+      JOIN test_group g ON g.id = s.group_id JOIN test x ON x.id = g.test_id JOIN material m ON m.id = g.material_id
+      WHERE s.code >= :upper AND s.code < :upper_end AND length(:upper) > 5 ORDER BY s.code LIMIT :limit"""),
+    ("brief", """SELECT 'brief' AS kind, id, code, name AS title, '' AS detail FROM brief
+      WHERE retired_at IS NULL AND (code LIKE :start OR name LIKE :start OR name LIKE :word) ORDER BY name LIMIT :limit"""),
     ("resin", """SELECT 'resin' AS kind, m.id, m.code, m.name AS title, r.family || ' · ' || r.colour AS detail
       FROM material m JOIN resin r ON r.material_id = m.id
       WHERE m.retired_at IS NULL AND (m.code LIKE :start OR m.name LIKE :start OR m.name LIKE :word)

@@ -8,7 +8,7 @@ import sqlite3
 from dataclasses import asdict, dataclass
 from typing import Any
 
-from .rows import insert, many, one
+from .rows import insert, many, marks, one
 
 GENESIS = "0" * 64
 
@@ -84,6 +84,11 @@ def last_version(db: sqlite3.Connection, material_id: str, printer_id: str, laye
 
 def parameter_set(db: sqlite3.Connection, id_or_code: str) -> SetRow | None:
     return one(db, SetRow, "SELECT * FROM parameter_set WHERE id = ? OR code = ?", (id_or_code, id_or_code.upper()))
+
+
+def by_ids(db: sqlite3.Connection, set_ids: list[str]) -> dict[str, SetRow]:
+    rows = many(db, SetRow, f"SELECT * FROM parameter_set WHERE id IN ({marks(set_ids)})", set_ids)
+    return {row.id: row for row in rows}
 
 
 def of_calibration(db: sqlite3.Connection, calibration_id: str) -> list[SetRow]:

@@ -54,7 +54,8 @@ class PhotoRow:
     """A photo without its bytes."""
 
     id: str
-    coupon_id: str
+    coupon_id: str | None
+    specimen_id: str | None
     mime: str
     width_px: int
     height_px: int
@@ -65,7 +66,7 @@ class PhotoRow:
 
 _READING = "SELECT r.*, t.initials FROM reading r JOIN technician t ON t.id = r.technician_id"
 _NEWEST = "NOT EXISTS (SELECT 1 FROM reading s WHERE s.supersedes_id = r.id)"
-_PHOTO = "SELECT id, coupon_id, mime, width_px, height_px, sha256, taken_at, retired_at FROM photo"
+_PHOTO = "SELECT id, coupon_id, specimen_id, mime, width_px, height_px, sha256, taken_at, retired_at FROM photo"
 
 
 def history(db: sqlite3.Connection, coupon_id: str) -> list[Reading]:
@@ -105,6 +106,11 @@ WHERE j.coupon_id IN ({marks(coupon_ids)})
 def photos(db: sqlite3.Connection, coupon_ids: list[str]) -> list[PhotoRow]:
     sql = f"{_PHOTO} WHERE coupon_id IN ({marks(coupon_ids)}) AND retired_at IS NULL ORDER BY taken_at, rowid"
     return many(db, PhotoRow, sql, coupon_ids)
+
+
+def photos_of_specimens(db: sqlite3.Connection, specimen_ids: list[str]) -> list[PhotoRow]:
+    sql = f"{_PHOTO} WHERE specimen_id IN ({marks(specimen_ids)}) AND retired_at IS NULL ORDER BY taken_at, rowid"
+    return many(db, PhotoRow, sql, specimen_ids)
 
 
 def photo(db: sqlite3.Connection, photo_id: str) -> PhotoRow | None:

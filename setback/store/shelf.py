@@ -5,7 +5,7 @@ from __future__ import annotations
 import sqlite3
 from dataclasses import dataclass
 
-from .rows import many, one
+from .rows import many, marks, one
 
 
 @dataclass(frozen=True)
@@ -49,6 +49,9 @@ class Resin:
     density_g_ml: float | None
     price_per_l: float | None
     heat_capacity_j_g_k: float | None
+    viscosity_mpa_s: float | None
+    vat_hours: float | None
+    may_be_mixed: bool | None
     safety_sheet_url: str | None
     bottles: int
     left_ml: float
@@ -89,6 +92,7 @@ class Printer:
     several_exposures: bool
     suppresses_lift: bool
     delay_includes_motion: bool
+    simulated: bool
     note: str
     version: int
     created_at: str
@@ -120,7 +124,7 @@ class FinishRoute:
 _RESIN = """
 SELECT m.id, m.code, m.name, m.version, m.created_at, m.retired_at, r.maker, r.line, r.colour, r.family, r.opacity,
   r.wash_class, r.chemistry, r.maker_low_s, r.maker_high_s, r.maker_temp_low_c, r.maker_temp_high_c, r.density_g_ml,
-  r.price_per_l, r.heat_capacity_j_g_k, r.safety_sheet_url,
+  r.price_per_l, r.heat_capacity_j_g_k, r.viscosity_mpa_s, r.vat_hours, r.may_be_mixed, r.safety_sheet_url,
   (SELECT count(*) FROM bottle b WHERE b.material_id = m.id AND b.retired_at IS NULL) AS bottles,
   (SELECT coalesce(sum(left_ml), 0.0) FROM bottle b WHERE b.material_id = m.id AND b.retired_at IS NULL) AS left_ml
 FROM material m JOIN resin r ON r.material_id = m.id"""
@@ -154,6 +158,33 @@ def materials(db: sqlite3.Connection, limit: int = 200) -> list[Material]:
     return many(db, Material, sql, (limit,))
 
 
+@dataclass(frozen=True)
+class BoardRow:
+    """A material as the Board lists it."""
+
+    id: str
+    name: str
+    kind: str
+    family: str | None
+    opacity: str | None
+    colour: str | None
+
+
+def board_rows(db: sqlite3.Connection, after: str, limit: int, family: str | None) -> list[BoardRow]:
+    """Materials in the order of their names, from the one after ``after`` on."""
+    sql = """
+SELECT m.id, m.name, m.kind, r.family, r.opacity, r.colour FROM material m LEFT JOIN resin r ON r.material_id = m.id
+WHERE m.retired_at IS NULL AND m.kind <> 'reference' AND m.name COLLATE NOCASE > ? AND (? IS NULL OR r.family = ?)
+ORDER BY m.name COLLATE NOCASE LIMIT ?"""
+    return many(db, BoardRow, sql, (after, family, family, limit))
+
+
+def families(db: sqlite3.Connection) -> list[str]:
+    """Families that are on the shelf."""
+    sql = "SELECT DISTINCT r.family FROM resin r JOIN material m ON m.id = r.material_id WHERE m.retired_at IS NULL ORDER BY 1"
+    return [str(row[0]) for row in db.execute(sql)]
+
+
 def resins(db: sqlite3.Connection, retired: bool, after: str, limit: int) -> list[Resin]:
     sql = f"{_RESIN} WHERE {_live('m.retired_at', retired)} AND m.name COLLATE NOCASE > ? ORDER BY m.name COLLATE NOCASE LIMIT ?"
     return many(db, Resin, sql, (after, limit))
@@ -184,6 +215,19 @@ def printers(db: sqlite3.Connection, retired: bool, after: str, limit: int) -> l
     return many(db, Printer, sql, (after, limit))
 
 
+def materials_by_id(db: sqlite3.Connection, ids: list[str]) -> list[Material]:
+    return many(db, Material, f"SELECT * FROM material WHERE id IN ({marks(ids)})", ids)
+
+
+def material_names(db: sqlite3.Connection, ids: list[str]) -> dict[str, str]:
+    sql = f"SELECT id, name FROM material WHERE id IN ({marks(ids)})"
+    return {str(row[0]): str(row[1]) for row in db.execute(sql, ids)}
+
+
+def printers_by_id(db: sqlite3.Connection, ids: list[str]) -> list[Printer]:
+    return many(db, Printer, f"SELECT * FROM printer WHERE id IN ({marks(ids)})", ids)
+
+
 def printer(db: sqlite3.Connection, printer_id: str) -> Printer | None:
     return one(db, Printer, "SELECT * FROM printer WHERE id = ?", (printer_id,))
 
@@ -202,3 +246,32 @@ def finish_route(db: sqlite3.Connection, route_id: str) -> FinishRoute | None:
 
 def finish_route_version(db: sqlite3.Connection, version_id: str) -> FinishRoute | None:
     return one(db, FinishRoute, f"{_ROUTE} WHERE v.id = ?", (version_id,))
+
+
+def cure_minutes(db: sqlite3.Connection, version_ids: list[str]) -> dict[str, float]:
+    """Minutes of cure of finish routes, by version."""
+    sql = f"SELECT id, cure_min FROM finish_route_version WHERE id IN ({marks(version_ids)}) AND cure_min IS NOT NULL"
+    return {str(row[0]): float(row[1]) for row in db.execute(sql, version_ids)}
+
+
+def prices(db: sqlite3.Connection, material_ids: list[str]) -> dict[str, float | None]:
+    """Price of a litre: a resin's own, a blend's by its parts; None where one of them has none."""
+    sql = f"""SELECT m.id, coalesce(r.price_per_l, (SELECT CASE WHEN count(*) = count(coalesce(q.price_per_l, d.price_per_l))
+          THEN sum(p.fraction * coalesce(q.price_per_l, d.price_per_l)) END
+        FROM blend_part p LEFT JOIN resin q ON q.material_id = p.part_id LEFT JOIN dye d ON d.material_id = p.part_id
+        WHERE p.blend_id = m.id)) FROM material m LEFT JOIN resin r ON r.material_id = m.id
+      WHERE m.id IN ({marks(material_ids)})"""
+    return {str(row[0]): row[1] for row in db.execute(sql, material_ids)}
+
+
+def route_names(db: sqlite3.Connection, version_ids: list[str]) -> dict[str, str]:
+    """Names of finish routes, by version."""
+    sql = f"""SELECT v.id, f.name FROM finish_route_version v JOIN finish_route f ON f.id = v.finish_route_id
+      WHERE v.id IN ({marks(version_ids)})"""
+    return {str(row[0]): str(row[1]) for row in db.execute(sql, version_ids)}
+
+
+def screen_hours(db: sqlite3.Connection, printer_ids: list[str]) -> dict[str, float]:
+    """Screen hours now, by printer."""
+    sql = f"SELECT id, screen_hours FROM printer WHERE id IN ({marks(printer_ids)})"
+    return {str(row[0]): float(row[1]) for row in db.execute(sql, printer_ids)}

@@ -2,6 +2,8 @@
 
 import pytest
 
+from setback.simulate.hidden import Conditions
+from setback.simulate.printed import size_true_s
 from tests.lab import LIMITS
 
 
@@ -140,7 +142,7 @@ class TestCampaign:
         calibration = lab.decided()
         arm = calibration["arms"][0]
         assert calibration["stage"] == "decide"
-        true = 2 * lab.truth.edge_exposure_s(0.05, 25)
+        true = size_true_s(lab.machine, lab.truth, Conditions(1))
         # The true growth bends on ln t and this ladder is wide: the straight line finds size-true within 10 %.
         assert arm["window"]["size_true_s"] == pytest.approx(true, rel=0.1)
         steps = [p["exposure_s"] for p in arm["window"]["predictions"]]
@@ -178,7 +180,7 @@ class TestCampaign:
         lab.series(calibration | {"arms": lab.again(calibration)["arms"]}, [2.0, 3.0, 4.4], arm=1)
         arms = lab.again(calibration)["arms"]
         assert arms[0]["window"] == before
-        assert arms[1]["window"]["size_true_s"] > 1.4 * before["size_true_s"]
+        assert arms[1]["window"]["size_true_s"] > 1.2 * before["size_true_s"]
 
     def test_an_arm_must_change_something(self, lab):
         calibration = lab.calibration()
@@ -284,7 +286,7 @@ def test_board_shows_what_is_issued_and_what_waits(lab):
     lab.post(f"/api/calibrations/{calibration['id']}/issue", issue, 201)
     cell = lab.get("/api/board")["cells"][0]
     assert cell["state"] == "issued" and cell["exposure_s"] == issue["exposure_s"]
-    assert lab.get("/api/board?layer_height_um=30")["cells"] == []
+    assert [c["state"] for c in lab.get("/api/board?layer_height_um=30")["cells"]] == ["predicted"]
     assert "layer_height_um" in lab.get("/api/board?layer_height_um=thin", 422)["error"]["fields"]
 
 

@@ -44,6 +44,13 @@ def test_a_planned_coupon_comes_with_its_code_and_exposure(lab):
         ("kind=flat&format=obj", "format"),
         ("kind=flat&thickness_mm=0.2", "thickness_mm"),
         ("kind=flat&exposure=-2", "exposure"),
+        ("kind=flat&walls_mm=0.02,0.2", "walls_mm"),
+        ("kind=flat&walls_mm=0.3,0.2", "walls_mm"),
+        ("kind=flat&walls_mm=thin,thick", "walls_mm.0"),
+        ("kind=flat&tips_mm=0.3,0.4", "tips_mm"),
+        ("kind=flat&base_layers=90&layer_um=200", "base_layers"),
+        ("kind=grid&plate_x_mm=30&plate_y_mm=80", "plate_x_mm"),
+        ("kind=grid&plate_x_mm=100", "plate_y_mm"),
     ],
 )
 def test_what_cannot_be_made_is_said(lab, query, field):
@@ -61,3 +68,70 @@ def test_the_command_says_what_it_cannot_make(tmp_path):
     target = tmp_path / "x.stl"
     done = CliRunner().invoke(main, ["coupon", "teapot", "--format", "stl", "--output", str(target)])
     assert done.exit_code == 1 and "There is no coupon called teapot" in done.output and not target.exists()
+
+
+PLATE = "kind=flat&plate_x_mm=153&plate_y_mm=87"
+
+
+def test_a_plate_places_every_exposure_once_and_not_in_order(lab):
+    seen = set()
+    for seed in range(1, 7):
+        plate = lab.get(f"/api/coupon-plate?{PLATE}&exposures_s=1.5,2.1,2.9,4&seed={seed}")
+        assert plate["fits"] == 4 and sorted(p["exposure_s"] for p in plate["places"]) == [1.5, 2.1, 2.9, 4]
+        seen.add(tuple((p["x_mm"], p["y_mm"]) for p in plate["places"]))
+    assert len(seen) > 3
+
+
+@pytest.mark.parametrize(
+    ("query", "field"),
+    [
+        ("exposures_s=1,2,3,4,5", "exposures_s"),
+        ("exposures_s=2&repeats=5", "exposures_s"),
+        ("exposures_s=", "exposures_s"),
+    ],
+)
+def test_a_ladder_that_does_not_fit_is_refused_with_how_many_do(lab, query, field):
+    told = lab.get(f"/api/coupon-plate?{PLATE}&{query}", 422)["error"]["fields"]
+    assert field in told
+    if query != "exposures_s=":
+        assert "4 fit" in told[field]
+
+
+def test_the_file_of_a_plate_has_the_same_places(lab):
+    given = f"{PLATE}&exposures_s=2,3&pixel_um=50&base_exposure_s=20"
+    plate = lab.get(f"/api/coupon-plate?{given}")
+    held = zipfile.ZipFile(io.BytesIO(lab.client.get(f"/api/coupon-plate/file?{given}").data))
+    manifest = json.loads(held.read("manifest.json"))
+    for region, place in zip(manifest["regions"], plate["places"], strict=True):
+        assert region["exposure_s"] == place["exposure_s"]
+        assert (region["x_px"] * 0.05, region["y_px"] * 0.05) == pytest.approx((place["x_mm"], place["y_mm"]))
+    # Base layers get one flash for all; then a straight way down to each exposure of its own.
+    assert manifest["layers"][0]["flashes"] == [{"seconds": 20.0, "regions": ["P1", "P2"]}]
+    assert [f["seconds"] for f in manifest["layers"][10]["flashes"]] == [2.0, 1.0]
+    assert "2 s" in lab.client.get(f"/api/coupon-plate/file?{given}&format=svg").get_data(as_text=True)
+
+
+def test_the_drawing_says_what_each_part_tells_and_what_a_layer_takes(lab):
+    drawn = lab.get("/api/coupon-drawing?kind=flat&walls_mm=0.1,0.2,0.4")
+    assert [p["name"] for p in drawn["plan"]["parts"]][:2] == ["Walls", "Slots"]
+    assert len([f for f in drawn["plan"]["features"] if f["kind"] == "wall"]) == 6
+    assert drawn["layers"] == len(drawn["layer_areas_mm2"])
+    total = sum(drawn["layer_areas_mm2"]) * 0.05 / 1000
+    assert total == pytest.approx(drawn["plan"]["volume_ml"], rel=0.01)
+
+
+def test_the_command_writes_plates_series_and_tables(tmp_path):
+    def ran(*args):
+        return CliRunner().invoke(main, ["coupon", *args, "--output", str(tmp_path / "out")])
+
+    assert (
+        ran("flat", "--format", "masks", "--plate", "153x87", "--exposures", "2,3", "--pixel-um", "50").exit_code == 0
+    )
+    assert zipfile.is_zipfile(tmp_path / "out")
+    assert ran("flat", "--format", "layers", "--walls", "0.1,0.3", "--exposure", "2.5").exit_code == 0
+    assert (tmp_path / "out").read_text().splitlines()[1].endswith(",25.0"), "base: ten times the exposure"
+    told = ran("flat", "--format", "svg", "--plate", "60x40", "--exposures", "2,3")
+    assert told.exit_code == 1 and "one fits" in told.output and "Traceback" not in told.output
+    assert ran("flat", "--format", "svg", "--plate", "60").exit_code == 2
+    assert ran("flat", "--format", "svg", "--walls", "a,b").exit_code == 2
+    assert "Give both sides" not in ran("grid", "--format", "svg", "--plate", "150x80").output

@@ -15,7 +15,7 @@ def test_no_request_breaks_the_server(demo_path):
     server = Server(demo_path, clock)
     command = [
         str(Path(sys.executable).parent / "schemathesis"), "run", f"{server.live().url}/api/openapi.json",
-        "--checks", "not_a_server_error", "--max-examples", "4", "--generation-deterministic", "--no-color",
+        "--checks", "not_a_server_error", "--max-examples", "2", "--generation-deterministic", "--no-color",
     ]  # fmt: skip
     done = subprocess.run(command, capture_output=True, text=True, timeout=500, cwd=demo_path.parent)
     server.stop()

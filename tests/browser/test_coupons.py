@@ -12,7 +12,7 @@ def test_the_library_follows_the_printer_and_hands_out_files(demo, as_im: Page):
     page.goto(f"{demo.url}/shelf/resins")
     page.get_by_role("link", name="Coupons", exact=True).click()
     cards = page.get_by_role("list", name="Coupons and specimens").get_by_role("article")
-    expect(cards).to_have_count(13)
+    expect(cards).to_have_count(14)
     bar = page.get_by_role("article", name="Bend bar")
     expect(bar).to_contain_text("Bending strength and stiffness.")
     with page.expect_download() as saved:

@@ -5,6 +5,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
+from setback.simulate.hidden import Material
 from tests.browser.conftest import calibration_id
 
 
@@ -151,6 +152,7 @@ def test_an_unproven_conflict_is_worth_one_more_coupon_and_no_choice(empty, as_i
 def test_no_printer_step_inside_the_window(empty, as_im: Page):
     lab = empty.lab
     calibration = lab.calibration(lab.shelf(exposure_step_s=1.0), limits={"growth_tol_um": 4}, low_s=1, high_s=8)
+    lab.truth = Material(1.2)
     lab.series(calibration, [1, 2, 3, 4, 5])
     window = lab.again(calibration)["arms"][0]["window"]
     assert window["window"] and set(window["policies"].values()) == {None}
@@ -209,7 +211,7 @@ def test_an_arm_changes_one_thing(empty, as_im: Page):
     expect(page.get_by_role("heading", name="Find the range")).to_be_visible()
 
 
-@pytest.mark.parametrize("key", ["walls_size_mm", "slots_size_mm"])
+@pytest.mark.parametrize("key", ["tips_size_mm", "slots_size_mm"])
 def test_limits_move_the_window(empty, as_im: Page, key):
     page = as_im
     calibration = empty.lab.decided()
@@ -217,9 +219,9 @@ def test_limits_move_the_window(empty, as_im: Page, key):
     strip = page.get_by_role("group", name="Exposure strip")
     before = strip.get_by_text("window").text_content()
     page.keyboard.press("l")
-    label = "Thinnest wall" if key == "walls_size_mm" else "Narrowest slot"
-    sizes = calibration["series"]["walls_mm" if key == "walls_size_mm" else "slots_mm"]
-    page.get_by_label(label).select_option(f"{sizes[2 if key == 'walls_size_mm' else 6]:g}")
+    label = "Support tip" if key == "tips_size_mm" else "Narrowest slot"
+    sizes = calibration["series"]["tips_mm" if key == "tips_size_mm" else "slots_mm"]
+    page.get_by_label(label).select_option(f"{sizes[-1 if key == 'tips_size_mm' else 4]:g}")
     page.get_by_role("button", name="Save").click()
     expect(page.get_by_text("Limits are saved")).to_be_visible()
     expect(strip.get_by_text("window")).not_to_have_text(before)

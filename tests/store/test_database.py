@@ -8,30 +8,36 @@ from setback.store.maintenance import NotADatabase, copy_to, restore_from
 from setback.store.rows import insert
 
 
-def test_migrations_run_once_and_keep_a_copy_before_later_ones(db_path, monkeypatch, tmp_path):
+@pytest.fixture
+def later(db_path, monkeypatch, tmp_path):
+    """A file that is up to date, and a way to bring one more migration."""
     from setback.store import database
 
-    assert migrate(db_path) == ["0001_foundation.sql"]
+    own = sorted(step.name for step in database.MIGRATIONS.iterdir() if step.name.endswith(".sql"))
+    assert migrate(db_path) == own
+    folder = tmp_path / "migrations"
+    folder.mkdir()
+    for name in own:
+        (folder / name).write_text((database.MIGRATIONS / name).read_text())
+    monkeypatch.setattr(database, "MIGRATIONS", folder)
+
+    def bring(script):
+        name = f"{len(own) + 1:04d}_more.sql"
+        (folder / name).write_text(script)
+        return name
+
+    return bring
+
+
+def test_migrations_run_once_and_keep_a_copy_before_later_ones(db_path, later, tmp_path):
     assert migrate(db_path) == []
-    folder = tmp_path / "migrations"
-    folder.mkdir()
-    first = (database.MIGRATIONS / "0001_foundation.sql").read_text()
-    (folder / "0001_foundation.sql").write_text(first)
-    (folder / "0002_more.sql").write_text("CREATE TABLE more (id TEXT) STRICT;")
-    monkeypatch.setattr(database, "MIGRATIONS", folder)
-    assert migrate(db_path) == ["0002_more.sql"]
-    assert (tmp_path / "lab.before-0002.db").is_file()
+    name = later("CREATE TABLE more (id TEXT) STRICT;")
+    assert migrate(db_path) == [name]
+    assert (tmp_path / f"lab.before-{name[:4]}.db").is_file()
 
 
-def test_a_failing_migration_leaves_nothing(db_path, monkeypatch, tmp_path):
-    from setback.store import database
-
-    migrate(db_path)
-    folder = tmp_path / "migrations"
-    folder.mkdir()
-    (folder / "0001_foundation.sql").write_text("")
-    (folder / "0002_bad.sql").write_text("CREATE TABLE half (id TEXT) STRICT;\nCREATE TABLE half (id TEXT) STRICT;")
-    monkeypatch.setattr(database, "MIGRATIONS", folder)
+def test_a_failing_migration_leaves_nothing(db_path, later):
+    later("CREATE TABLE half (id TEXT) STRICT;\nCREATE TABLE half (id TEXT) STRICT;")
     with pytest.raises(sqlite3.OperationalError):
         migrate(db_path)
     db = connect(db_path)

@@ -7,7 +7,7 @@ import pytest
 from setback.core.window import process_window
 from setback.core.window_contract import WindowInput
 from setback.demo import build
-from setback.services import calibrations, jobs
+from setback.services import calibrations, records
 from setback.services.bench import Bench
 from setback.store import parameter_sets
 from setback.store.database import connect
@@ -64,8 +64,8 @@ def test_issued_sets_equal_a_fresh_computation(demo):
 def test_the_chain_is_intact_and_tampering_shows(demo):
     db = demo.db
     quiet = lambda share, message: None  # noqa: E731
-    assert jobs.verify(Bench(db), quiet)["intact"] is True
+    assert records.verify(Bench(db), quiet, {})["intact"] is True
     db.execute("DROP TRIGGER parameter_set_kept")
     db.execute("UPDATE parameter_set SET exposure_s = exposure_s + 0.1 WHERE chain = 2")
-    told = jobs.verify(Bench(db), quiet)
-    assert told == {"intact": False, "checked": 1, "first_broken": "S-002"}
+    told = records.verify(Bench(db), quiet, {})
+    assert (told["intact"], told["checked"], told["first_broken"]) == (False, 1, "S-002")

@@ -5,6 +5,7 @@ import "@fontsource/atkinson-hyperlegible-next/700.css";
 import "@fontsource/atkinson-hyperlegible-mono/400.css";
 import "@fontsource/atkinson-hyperlegible-mono/700.css";
 import "./app/theme.scss";
+import "./app/layout.scss";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { lazy, StrictMode } from "react";
 import { createRoot } from "react-dom/client";
@@ -18,11 +19,46 @@ import { NotHere } from "./app/NotHere";
 
 const BoardPage = lazy(() => import("./sections/board/BoardPage"));
 const ShelfPage = lazy(() => import("./sections/shelf/ShelfPage"));
+const CouponKindPage = lazy(() => import("./sections/shelf/CouponKindPage"));
+const PlatePage = lazy(() => import("./sections/shelf/PlatePage"));
 const CouponsPage = lazy(() => import("./sections/shelf/CouponsPage"));
 const CalibrationsPage = lazy(() => import("./sections/calibrate/CalibrationsPage"));
 const NewCalibrationPage = lazy(() => import("./sections/calibrate/NewCalibrationPage"));
 const CalibrationPage = lazy(() => import("./sections/calibrate/CalibrationPage"));
 const ReadingPage = lazy(() => import("./sections/reading/ReadingPage"));
+const PrinterPage = lazy(() => import("./sections/printer/PrinterPage"));
+const MaterialPage = lazy(() => import("./sections/material/MaterialPage"));
+const BlindPage = lazy(() => import("./sections/reading/BlindPage"));
+const LogPage = lazy(() => import("./sections/log/LogPage"));
+const NewPrintPage = lazy(() => import("./sections/log/NewPrintPage"));
+const VatsPage = lazy(() => import("./sections/blend/VatsPage"));
+const VatPage = lazy(() => import("./sections/blend/VatPage"));
+const RecipesPage = lazy(() => import("./sections/blend/RecipesPage"));
+const NewRecipePage = lazy(() => import("./sections/blend/NewRecipePage"));
+const BlendPage = lazy(() => import("./sections/blend/BlendPage"));
+const BatchPage = lazy(() => import("./sections/blend/BatchPage"));
+const SeriesListPage = lazy(() => import("./sections/blend/SeriesPages"));
+const SeriesPage = lazy(() => import("./sections/blend/SeriesPage"));
+const AfterPage = lazy(() => import("./sections/blend/AfterPage"));
+const TestsPage = lazy(() => import("./sections/test/TestsPage"));
+const PlanTestPage = lazy(() => import("./sections/test/PlanTestPage"));
+const TestPage = lazy(() => import("./sections/test/TestPage"));
+const BenchPage = lazy(() => import("./sections/test/BenchPage"));
+const BriefsPage = lazy(() => import("./sections/test/BriefsPage"));
+const SideBySidePage = lazy(() => import("./sections/test/SideBySidePage"));
+const TracePage = lazy(() => import("./sections/climate/TracePage"));
+const ImportPage = lazy(() => import("./sections/climate/ImportPage"));
+const WarmStartPage = lazy(() => import("./sections/climate/WarmStartPage"));
+const WarmRunPage = lazy(() => import("./sections/climate/WarmRunPage"));
+const FlowPage = lazy(() => import("./sections/climate/FlowPage"));
+const ExposurePage = lazy(() => import("./sections/climate/ExposurePage"));
+const SuccessPage = lazy(() => import("./sections/climate/SuccessPage"));
+const QualifyPage = lazy(() => import("./sections/qualify/QualifyPage"));
+const CandidatesPage = lazy(() => import("./sections/qualify/CandidatesPage"));
+const VerdictPage = lazy(() => import("./sections/qualify/VerdictPage"));
+const RecordsPage = lazy(() => import("./sections/qualify/RecordsPage"));
+const BundlesPage = lazy(() => import("./sections/qualify/BundlesPage"));
+const RecordPage = lazy(() => import("./sections/qualify/RecordPage"));
 const SetPage = lazy(() => import("./sections/sets/SetPage"));
 
 const queries = new QueryClient({
@@ -42,12 +78,47 @@ const router = createBrowserRouter([
       { path: "/board", element: <BoardPage /> },
       { path: "/shelf", element: <Navigate to="/shelf/resins" replace /> },
       { path: "/shelf/coupons", element: <CouponsPage /> },
+      { path: "/shelf/printers/:id/plate", element: <PlatePage /> },
+      { path: "/shelf/coupons/:kind", element: <CouponKindPage /> },
       { path: "/shelf/:kind", element: <ShelfPage /> },
       { path: "/calibrate", element: <CalibrationsPage /> },
       { path: "/calibrate/new", element: <NewCalibrationPage /> },
       { path: "/calibrate/:id", element: <CalibrationPage /> },
       { path: "/coupons/:code", element: <ReadingPage /> },
+      { path: "/printers/:id", element: <PrinterPage /> },
+      { path: "/materials/:id", element: <MaterialPage /> },
+      { path: "/blind/:id", element: <BlindPage /> },
       { path: "/sets/:code", element: <SetPage /> },
+      { path: "/qualify", element: <QualifyPage /> },
+      { path: "/qualify/records", element: <RecordsPage /> },
+      { path: "/qualify/records/:code", element: <RecordPage /> },
+      { path: "/qualify/open-formats", element: <BundlesPage /> },
+      { path: "/qualify/:brief", element: <CandidatesPage /> },
+      { path: "/qualify/:brief/:set", element: <VerdictPage /> },
+      { path: "/climate", element: <TracePage /> },
+      { path: "/climate/import", element: <ImportPage /> },
+      { path: "/climate/warm-start", element: <WarmStartPage /> },
+      { path: "/climate/warm-start/:code", element: <WarmRunPage /> },
+      { path: "/climate/flow", element: <FlowPage /> },
+      { path: "/climate/exposure", element: <ExposurePage /> },
+      { path: "/climate/success", element: <SuccessPage /> },
+      { path: "/blend", element: <VatsPage /> },
+      { path: "/blend/vat/:id", element: <VatPage /> },
+      { path: "/blend/recipes", element: <RecipesPage /> },
+      { path: "/blend/recipes/:id", element: <BlendPage /> },
+      { path: "/blend/new", element: <NewRecipePage /> },
+      { path: "/blend/batches/:code", element: <BatchPage /> },
+      { path: "/blend/series", element: <SeriesListPage /> },
+      { path: "/blend/series/:code", element: <SeriesPage /> },
+      { path: "/blend/after", element: <AfterPage /> },
+      { path: "/test", element: <TestsPage /> },
+      { path: "/test/new", element: <PlanTestPage /> },
+      { path: "/test/briefs", element: <BriefsPage /> },
+      { path: "/test/properties", element: <SideBySidePage /> },
+      { path: "/test/:code", element: <TestPage /> },
+      { path: "/test/:code/:specimen", element: <BenchPage /> },
+      { path: "/log", element: <LogPage /> },
+      { path: "/log/new", element: <NewPrintPage /> },
       { path: "*", element: <NotHere /> },
     ],
   },

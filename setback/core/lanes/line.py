@@ -51,12 +51,15 @@ class Line:
         half = float(stdtrit(self.degrees, 0.975)) * se
         return End(x, x, se, (x - half, x + half), x + side * float(stdtrit(self.degrees, 0.8)) * se)
 
+    def half_slope(self) -> float:
+        """Half the 95 % interval of the slope; 0 where nothing is left over to judge it by."""
+        if self.variance is None:
+            return 0.0
+        return float(stdtrit(self.degrees, 0.975)) * math.sqrt(self.variance / self.spread_x)
+
     @property
     def told_from_flat(self) -> bool:
-        if self.variance is None:
-            return True
-        se = math.sqrt(self.variance / self.spread_x)
-        return abs(self.slope) > float(stdtrit(self.degrees, 0.975)) * se
+        return self.variance is None or abs(self.slope) > self.half_slope()
 
 
 def fit_line(xs: Sequence[float], ys: Sequence[float]) -> Line:

@@ -28,6 +28,7 @@ class PrinterInput(Contract):
     several_exposures: bool = False
     suppresses_lift: bool = False
     delay_includes_motion: bool = False
+    simulated: bool = Field(False, description="A virtual printer; chosen when it is added, never changed")
     note: Note = ""
     version: Version = None
 
@@ -48,6 +49,7 @@ class PrinterView(View):
     several_exposures: bool
     suppresses_lift: bool
     delay_includes_motion: bool
+    simulated: bool
     note: str
     version: int
     created_at: str
@@ -80,6 +82,9 @@ def change_printer(bench: Bench, printer_id: str, given: PrinterInput) -> Printe
     with bench.write() as answer:
         held = printer(bench, printer_id)
         same_version(held.version, version_of(given.version), held.name)
+        if held.simulated != given.simulated:
+            said = "A printer stays what it was added as: add another one."
+            raise Problem(said, {"simulated": said})
         free_name(bench, "printer", given.name, printer_id)
         update(bench.db, "printer", printer_id, version=held.version + 1, **given.model_dump(exclude={"version"}))
         return answer(printer(bench, printer_id))

@@ -31,6 +31,11 @@ class ResinInput(Contract):
     density_g_ml: Annotated[float, Field(ge=0.7, le=3)] | None = None
     price_per_l: Annotated[float, Field(ge=0, le=100_000)] | None = None
     heat_capacity_j_g_k: Annotated[float, Field(ge=0.5, le=6)] | None = None
+    viscosity_mpa_s: Annotated[float, Field(ge=1, le=1e6)] | None = Field(None, description="At 25 °C")
+    vat_hours: Annotated[float, Field(gt=0, le=10_000)] | None = Field(
+        None, description="How long it may stand in a vat"
+    )
+    may_be_mixed: bool | None = Field(None, description="Whether its maker approves of mixing")
     safety_sheet_url: Annotated[str, StringConstraints(strip_whitespace=True, max_length=500)] | None = None
     version: Version = None
 
@@ -56,6 +61,9 @@ class ResinView(View):
     density_g_ml: float | None
     price_per_l: float | None
     heat_capacity_j_g_k: float | None
+    viscosity_mpa_s: float | None
+    vat_hours: float | None
+    may_be_mixed: bool | None
     safety_sheet_url: str | None
     bottles: int
     left_ml: float

@@ -11,6 +11,12 @@ export function placeOf(found: Schemas["FoundView"]): string {
       return `/coupons/${found.code}`;
     case "calibration":
       return `/calibrate/${found.id}`;
+    case "test":
+      return `/test/${found.code}`;
+    case "specimen":
+      return `/test/${found.detail}/${found.code}`;
+    case "brief":
+      return "/test/briefs";
     case "set":
       return `/sets/${found.code}`;
     case "resin":

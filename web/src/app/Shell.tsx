@@ -1,11 +1,13 @@
 import { useEffect, useState, Suspense } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
-import { NavLink, Outlet, useNavigate } from "react-router";
+import { NavLink, Outlet, useNavigate, useSearchParams } from "react-router";
 import { Finder } from "./Finder";
+import { RoomNow } from "./RoomNow";
 import { KeyHelp } from "./KeyHelp";
 import { SECTIONS } from "./sections";
 import { useShownShortcuts } from "./shortcuts";
 import { TechnicianMenu } from "./TechnicianMenu";
+import { Timers } from "./Timers";
 import "./shell.scss";
 
 /** Top bar in the order of work, keys of the page at the foot, finder and key list over both. */
@@ -14,6 +16,12 @@ export function Shell() {
   const [helping, setHelping] = useState(false);
   const navigate = useNavigate();
   const page = useShownShortcuts();
+  const [search] = useSearchParams();
+  const scanned = search.get("find");
+  // A label's QR code leads here with what to find.
+  useEffect(() => {
+    if (scanned !== null) setFinding(scanned);
+  }, [scanned]);
   useHotkeys("slash", (event) => {
     event.preventDefault();
     setFinding("");
@@ -68,6 +76,8 @@ export function Shell() {
               <path d="m10.5 10.5 4.5 4.5" />
             </svg>
           </button>
+          <Timers />
+          <RoomNow />
           <TechnicianMenu />
         </div>
       </header>

@@ -16,7 +16,7 @@ const THEMES: [Theme, string][] = [
   ["safelight", "Safelight"],
 ];
 
-/** Initials of who works, theme, and the check of issued records. */
+/** Initials of who works, theme, and the check of signed records. */
 export function TechnicianMenu() {
   const { initials, choose } = useTechnician();
   const [theme, setTheme] = useTheme();
@@ -50,7 +50,7 @@ export function TechnicianMenu() {
           ))}
           <Dropdown.Divider />
           <Dropdown.Item as="button" onClick={() => setChecking(true)}>
-            Check issued records…
+            Check signed records…
           </Dropdown.Item>
         </Dropdown.Menu>
       </Dropdown>

@@ -7,6 +7,9 @@ const SQUARE = "M2 2h10v10H2z";
 const DIAMOND = "M7 .5 13.5 7 7 13.5.5 7z";
 const CIRCLE = "M7 1.5a5.5 5.5 0 1 1 0 11 5.5 5.5 0 0 1 0-11z";
 
+const HALF = "M7 1a6 6 0 0 1 0 12z M7 1a6 6 0 0 0 0 12v-1.6a4.4 4.4 0 0 1 0-8.8z";
+const CROSS = "M2 3.4 3.4 2 7 5.6 10.6 2 12 3.4 8.4 7 12 10.6 10.6 12 7 8.4 3.4 12 2 10.6 5.6 7z";
+
 export const MARKS: Record<string, Mark> = {
   under: { word: "under", color: "var(--under)", path: UNDER },
   ok: { word: "right", color: "var(--violet)", path: SQUARE },
@@ -17,7 +20,16 @@ export const MARKS: Record<string, Mark> = {
   printed: { word: "to read", color: "var(--violet)", path: CIRCLE, hollow: true },
   "left out": { word: "left out", color: "var(--ink-soft)", path: DIAMOND, hollow: true },
   issued: { word: "issued", color: "var(--violet)", path: SQUARE },
+  due: { word: "due", color: "var(--caution)", path: HALF },
+  lapsed: { word: "lapsed", color: "var(--bad)", path: CROSS },
+  predicted: { word: "guess", color: "var(--ink-soft)", path: CIRCLE, hollow: true },
   calibrating: { word: "calibrating", color: "var(--violet)", path: CIRCLE, hollow: true },
+  qualified: { word: "qualified", color: "var(--good)", path: SQUARE },
+  conditional: { word: "conditional", color: "var(--caution)", path: HALF },
+  "not qualified": { word: "not qualified", color: "var(--bad)", path: OVER },
+  met: { word: "met", color: "var(--good)", path: SQUARE },
+  "not met": { word: "not met", color: "var(--bad)", path: OVER },
+  "not shown": { word: "not shown", color: "var(--caution)", path: CIRCLE, hollow: true },
   closed: { word: "closed", color: "var(--ink-soft)", path: DIAMOND, hollow: true },
 };
 
@@ -36,7 +48,7 @@ export function MarkShape({ name, size = 14 }: { name: string; size?: number }) 
         fill={mark.hollow ? "none" : mark.color}
         stroke={mark.color}
         strokeWidth={mark.hollow ? 1.8 : 0}
-        strokeDasharray={name === "left out" || name === "planned" ? "2.4 1.8" : undefined}
+        strokeDasharray={name === "left out" || name === "planned" || name === "predicted" ? "2.4 1.8" : undefined}
       />
     </svg>
   );

@@ -1,6 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
-import { useRef, type KeyboardEvent } from "react";
+import { useEffect, useRef, useState, type KeyboardEvent } from "react";
+import Button from "react-bootstrap/Button";
 import ButtonGroup from "react-bootstrap/ButtonGroup";
+import Form from "react-bootstrap/Form";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
@@ -16,15 +18,15 @@ type Board = Schemas["Board"];
 
 export default function BoardPage() {
   const [search] = useSearchParams();
-  const height = search.get("height");
+  const asked = askedOf(search);
   const query = useQuery({
-    queryKey: ["board", height],
-    queryFn: () => body(GET("/api/board", { params: { query: height ? { layer_height_um: Number(height) } : {} } })),
+    queryKey: ["board", asked],
+    queryFn: () => body(GET("/api/board", { params: { query: asked } })),
     placeholderData: (held) => held,
     refetchInterval: 60_000,
   });
   const navigate = useNavigate();
-  const first = query.data?.today.find((task) => task.coupon_code);
+  const first = query.data?.today.find((task) => task.coupon_code && !task.blind_id);
   usePageKeys([
     { keys: "↑ ↓ ← →", does: "move" },
     { keys: "Enter", does: "open" },
@@ -38,11 +40,15 @@ export default function BoardPage() {
           <PageHead title="What can I print with?" sub={counts(board)}>
             {board.layer_heights_um.length > 0 && <Heights board={board} />}
           </PageHead>
-          {board.materials.length && board.printers.length ? (
+          {(board.materials.length && board.printers.length) || filtered(search) ? (
             <div className={`board-layout ${board.printers.length > MANY_PRINTERS ? "wide" : ""}`}>
               <div>
-                <Grid board={board} />
-                {board.printers.length > MANY_PRINTERS && <Legend />}
+                <Filters board={board} />
+                {board.materials.length ? <Grid board={board} /> : <EmptyState purpose="No material is due or lapsed, or none of this family is on the shelf."><Link className="btn btn-primary" to="/board">Show all</Link></EmptyState>}
+                <div className="d-flex flex-wrap gap-3 align-items-center mt-2 no-print">
+                  {board.materials.length > 0 && <Legend />}
+                  {board.more_after && <More />}
+                </div>
               </div>
               <Today board={board} />
             </div>
@@ -55,19 +61,94 @@ export default function BoardPage() {
   );
 }
 
+/** What the address asks of the Board: height, filters, how many rows. */
+function askedOf(search: URLSearchParams) {
+  const height = search.get("height");
+  return {
+    layer_height_um: height ? Number(height) : undefined, family: search.get("family") ?? undefined, printer_id: search.get("printer") ?? undefined,
+    attention: search.get("attention") === "1", limit: Number(search.get("rows") ?? ROWS), after: "",
+  };
+}
+
+const ROWS = 40;
+const filtered = (search: URLSearchParams) => ["family", "printer", "attention"].some((name) => search.has(name));
+
+function Filters({ board }: { board: Board }) {
+  const [search, setSearch] = useSearchParams();
+  const set = (name: string, value: string | null) => {
+    const next = new URLSearchParams(search);
+    if (value) next.set(name, value);
+    else next.delete(name);
+    setSearch(next, { replace: true });
+  };
+  // All printers stay on offer although only one is shown.
+  const [printers, setPrinters] = useState(board.printers);
+  useEffect(() => {
+    if (!search.has("printer")) setPrinters(board.printers);
+  }, [board.printers, search]);
+  if (board.families.length < 2 && printers.length < 2) return null;
+  return (
+    <div className="board-filters no-print" role="group" aria-label="Filter">
+      <Form.Select aria-label="Family" value={search.get("family") ?? ""} onChange={(event) => set("family", event.target.value)}>
+        <option value="">all families</option>
+        {board.families.map((family) => (
+          <option key={family} value={family}>
+            {family}
+          </option>
+        ))}
+      </Form.Select>
+      <Form.Select aria-label="Printer" value={search.get("printer") ?? ""} onChange={(event) => set("printer", event.target.value)}>
+        <option value="">all printers</option>
+        {printers.map((printer) => (
+          <option key={printer.id} value={printer.id}>
+            {printer.name}
+          </option>
+        ))}
+      </Form.Select>
+      <Form.Check id="attention" label="needs attention" checked={search.get("attention") === "1"} onChange={(event) => set("attention", event.target.checked ? "1" : null)} />
+    </div>
+  );
+}
+
+function More() {
+  const [search, setSearch] = useSearchParams();
+  const rows = Number(search.get("rows") ?? ROWS);
+  return (
+    <Button
+      variant="quiet"
+      onClick={() => {
+        const next = new URLSearchParams(search);
+        next.set("rows", String(Math.min(rows + ROWS, 200)));
+        setSearch(next, { replace: true });
+      }}
+    >
+      Show more materials
+    </Button>
+  );
+}
+
 function counts(board: Board): string {
-  const issued = board.cells.filter((cell) => cell.state === "issued").length;
+  const of = (state: string) => board.cells.filter((cell) => cell.state === state).length;
   const under = board.cells.filter((cell) => cell.calibration_id).length;
-  return [plural(board.materials.length, "material"), plural(board.printers.length, "printer"), `${issued} issued`, `${under} calibrating`].join(" · ");
+  return [plural(board.materials.length, "material"), plural(board.printers.length, "printer"), `${of("issued")} issued`, of("due") > 0 && `${of("due")} due`, of("lapsed") > 0 && `${of("lapsed")} lapsed`, `${under} calibrating`]
+    .filter(Boolean)
+    .join(" · ");
+}
+
+function withHeight(search: URLSearchParams, height: number): string {
+  const next = new URLSearchParams(search);
+  next.set("height", String(height));
+  return next.toString();
 }
 
 function Heights({ board }: { board: Board }) {
+  const [search] = useSearchParams();
   return (
     <ButtonGroup className="heights" aria-label="Layer height">
       {board.layer_heights_um.map((height) => (
         <Link
           key={height}
-          to={`/board?height=${height}`}
+          to={`/board?${withHeight(search, height)}`}
           className={`btn num ${height === board.layer_height_um ? "btn-primary" : "btn-quiet"}`}
           aria-current={height === board.layer_height_um ? "true" : undefined}
         >
@@ -110,7 +191,7 @@ function Grid({ board }: { board: Board }) {
           </th>
           {board.printers.map((printer) => (
             <th key={printer.id} scope="col">
-              {printer.name}
+              <Link to={`/printers/${printer.id}`}>{printer.name}</Link>
               <small>
                 {printer.pixel_um}
                 {THIN}µm · {Math.round(printer.screen_hours).toLocaleString("en-GB")}
@@ -124,7 +205,7 @@ function Grid({ board }: { board: Board }) {
         {board.materials.map((material) => (
           <tr key={material.id}>
             <th scope="row">
-              {material.name}
+              <Link to={`/materials/${material.id}`}>{material.name}</Link>
               <small>{[material.family, material.opacity].filter((word, i, all) => word && all.indexOf(word) === i).join(" · ") || material.kind}</small>
             </th>
             {board.printers.map((printer) => (
@@ -142,7 +223,9 @@ function Grid({ board }: { board: Board }) {
 function Legend() {
   return (
     <div className="legend">
-      <StateMark name="issued" /> <StateMark name="calibrating" /> <span>– not calibrated</span>
+      {["issued", "due", "lapsed", "calibrating", "predicted"].map((state) => (
+        <StateMark key={state} name={state} />
+      ))}
     </div>
   );
 }
@@ -154,18 +237,28 @@ function Today({ board }: { board: Board }) {
       {board.today.length ? (
         <ul>
           {board.today.map((task) => (
-            <li key={`${task.kind} ${task.coupon_code ?? task.calibration_id}`}>
+            <li key={`${task.kind} ${task.title}`}>
               <strong>{task.title}</strong>
               <span className="text-secondary small d-block">{task.detail}</span>
-              <Link to={task.coupon_code ? `/coupons/${task.coupon_code}` : `/calibrate/${task.calibration_id}`}>{task.action}</Link>
+              <Link to={placeOf(task)}>{task.action}</Link>
             </li>
           ))}
         </ul>
       ) : (
-        <p className="text-secondary mb-0">No coupon waits to be printed or read.</p>
+        <p className="text-secondary mb-0">No coupon waits to be printed or read, and no set is due.</p>
       )}
     </section>
   );
+}
+
+function placeOf(task: Schemas["Task"]): string {
+  if (task.attention) return "/board?attention=1";
+  if (task.kind === "cold") return `/climate/warm-start?printer=${task.printer_id}`;
+  if (task.printer_id) return `/blend/vat/${task.printer_id}`;
+  if (task.test_code) return `/test/${task.test_code}`;
+  if (task.set_code) return `/sets/${task.set_code}`;
+  if (task.blind_id) return `/blind/${task.blind_id}`;
+  return task.coupon_code ? `/coupons/${task.coupon_code}` : `/calibrate/${task.calibration_id}`;
 }
 
 function Start({ board }: { board: Board }) {

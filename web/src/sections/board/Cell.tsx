@@ -1,7 +1,7 @@
 import { Link } from "react-router";
 import type { Schemas } from "../../shared/api/client";
 import { THIN, threeDigits } from "../../shared/format";
-import { StateMark } from "../../shared/StateMark";
+import { MARKS, StateMark } from "../../shared/StateMark";
 import { MiniStrip } from "../../shared/strip/MiniStrip";
 
 /** Beyond this many printers cells become compact. */
@@ -30,21 +30,41 @@ export function Cell({ cell, material, printer, board }: Props) {
     );
   const window: [number, number] | null = cell.lower_s && cell.upper_s ? [cell.lower_s, cell.upper_s] : null;
   const axis = board.axis_s ?? [1, 10];
-  if (cell.state === "issued")
+  if (cell.state === "predicted")
     return (
-      <Link {...shared} className="cell" to={`/sets/${cell.set_code}`} aria-label={`${name}: issued, ${cell.exposure_s} s`}>
+      <Link {...shared} className="cell guess" to={start} title={cell.why ?? name} aria-label={`${name}: guess, about ${threeDigits(cell.exposure_s!)} s. Calibrate`}>
+        <span className="on d-none">{printer.name}</span>
+        <span className="first">
+          <span className="big">
+            ~{guessed(cell.exposure_s!)}
+            <small>{THIN}s</small>
+          </span>
+          <StateMark name="predicted" />
+        </span>
+        <MiniStrip axis={axis} tried={window} guess={cell.exposure_s} />
+        <span className="note">{cell.why}</span>
+      </Link>
+    );
+  if (cell.state !== "calibrating")
+    return (
+      <Link {...shared} className="cell" to={`/sets/${cell.set_code}`} title={cell.why ?? name} aria-label={`${name}: ${MARKS[cell.state]!.word}, ${cell.exposure_s} s${cell.why ? `. ${cell.why}` : ""}`}>
         <span className="on d-none">{printer.name}</span>
         <span className="first">
           <span className="big">
             {cell.exposure_s}
             <small>{THIN}s</small>
           </span>
-          <StateMark name="issued" />
+          <StateMark name={cell.state} />
         </span>
-        <MiniStrip axis={axis} window={window} exposure={cell.exposure_s} />
+        <MiniStrip axis={axis} window={window} exposure={cell.exposure_s} lapsed={cell.state === "lapsed"} />
         <span className="note">
-          {cell.temp_low_c !== null && cell.temp_high_c !== null && `${cell.temp_low_c}–${cell.temp_high_c}${THIN}°C`}
-          {cell.latitude_pct !== null && ` · ${cell.latitude_pct.toFixed(0)}${THIN}% latitude`}
+          {cell.why ??
+            [
+              cell.temp_low_c !== null && cell.temp_high_c !== null && `${cell.temp_low_c}–${cell.temp_high_c}${THIN}°C`,
+              cell.latitude_pct !== null && `${cell.latitude_pct.toFixed(0)}${THIN}% latitude`,
+            ]
+              .filter(Boolean)
+              .join(" · ")}
           {cell.calibration_id && " · being calibrated again"}
         </span>
       </Link>
@@ -66,4 +86,9 @@ export function Cell({ cell, material, printer, board }: Props) {
       </span>
     </Link>
   );
+}
+
+/** A guess has two significant digits: more would promise what nobody knows. */
+function guessed(seconds: number): string {
+  return Number(seconds.toPrecision(2)).toString();
 }

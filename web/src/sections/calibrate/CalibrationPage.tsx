@@ -12,19 +12,27 @@ import { duration, millilitres, plural, THIN } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { markOf } from "../../shared/StateMark";
 import { ExposureStrip } from "../../shared/strip/ExposureStrip";
-import { saveStrip } from "../../shared/strip/save";
+import { saveDrawing } from "../../shared/plot/save";
 import { ArmDialog } from "./ArmDialog";
+import { ArmsPanel } from "./ArmsPanel";
 import { CloseDialog } from "./CloseDialog";
+import { ConfirmStage } from "./confirm/ConfirmStage";
 import { DecidePanel } from "./DecidePanel";
+import { DepthStage } from "./depth/DepthStage";
+import { FirstLayerStage } from "./first-layer/FirstLayerStage";
 import { IssuePanel } from "./IssuePanel";
 import { LimitsDialog } from "./LimitsDialog";
 import { STEPS, type Arm, type Calibration, type Step } from "./model";
 import { NextPanel } from "./NextPanel";
 import { NotesDialog } from "./NotesDialog";
 import { Photos } from "./Photos";
+import { PreparePanel } from "./PreparePanel";
 import { Trail } from "./Trail";
 import { Tray } from "./Tray";
 import "./calibrate.scss";
+
+/** Steps with a page state of their own, without the exposure strip. */
+const ALONE: Step[] = ["depth", "first-layer", "confirm"];
 
 export default function CalibrationPage() {
   const { id = "" } = useParams();
@@ -83,12 +91,13 @@ function Campaign({ calibration }: { calibration: Calibration }) {
     calibration.code,
     calibration.bottle && `bottle ${calibration.bottle}`,
     temperatures(calibration),
-    `${plural(calibration.arms.reduce((sum, one) => sum + one.coupons.length, 0), "coupon")}, ${millilitres(calibration.spent_ml)}, ${duration(calibration.spent_s)}`,
+    spent(calibration),
+    guessed(calibration),
   ];
   return (
     <>
       <PageHead title={`${calibration.material} on ${calibration.printer}, ${calibration.layer_height_um}${THIN}µm`}>
-        <Trail stage={arm.stage} step={step} onStep={(to) => go({ step: to })} />
+        <Trail stage={arm.stage} done={calibration.stages_done} step={step} onStep={(to) => go({ step: to })} />
       </PageHead>
       <div className="campaign-line">
         <span className="text-secondary me-auto">{sub.filter(Boolean).join(" · ")}</span>
@@ -104,10 +113,10 @@ function Campaign({ calibration }: { calibration: Calibration }) {
             <Dropdown.Item as="button" onClick={() => setDialog("limits")}>
               What the parts need…
             </Dropdown.Item>
-            <Dropdown.Item as="button" onClick={() => void saveStrip(strip.current, calibration.code, "svg")}>
+            <Dropdown.Item as="button" onClick={() => void saveDrawing(strip.current, calibration.code, "svg")}>
               Save the strip as SVG
             </Dropdown.Item>
-            <Dropdown.Item as="button" onClick={() => void saveStrip(strip.current, calibration.code, "png")}>
+            <Dropdown.Item as="button" onClick={() => void saveDrawing(strip.current, calibration.code, "png")}>
               Save the strip as PNG
             </Dropdown.Item>
             {!calibration.closed_at && (
@@ -135,13 +144,17 @@ function Campaign({ calibration }: { calibration: Calibration }) {
           </Button>
         </p>
       )}
-      <div className="calibration">
+      {step === "depth" && <DepthStage calibration={calibration} />}
+      {step === "first-layer" && <FirstLayerStage calibration={calibration} />}
+      {step === "confirm" && <ConfirmStage calibration={calibration} arm={arm} chosen={chosen} onStep={(to) => go({ step: to })} />}
+      {!ALONE.includes(step) && <div className="calibration">
         <div className="strip-place">
           <section className="panel" aria-label="Exposure" ref={strip}>
             <ExposureStrip
               result={result}
               limits={calibration.limits}
-              marks={arm.coupons.map((coupon) => ({ code: coupon.code, kind: coupon.kind, exposure_s: coupon.exposure_s, mark: markOf(coupon) }))}
+              marks={arm.coupons.map((coupon) => ({ code: coupon.code, kind: coupon.kind, exposure_s: coupon.effective_s, mark: markOf(coupon) }))}
+              seen={arm.marks}
               range={[calibration.low_s, calibration.high_s]}
               step={calibration.exposure_step_s}
               chosen={chosen}
@@ -151,7 +164,12 @@ function Campaign({ calibration }: { calibration: Calibration }) {
           </section>
         </div>
         <aside className="panel next-place" aria-label={STEPS.find((one) => one.path === step)?.name}>
-          {(step === "range" || step === "refine") && <NextPanel calibration={calibration} arm={arm} />}
+          {(step === "range" || step === "refine") && (
+            <>
+              <PreparePanel calibration={calibration} arm={arm} />
+              <NextPanel calibration={calibration} arm={arm} />
+            </>
+          )}
           {step === "decide" && (
             <DecidePanel calibration={calibration} arm={arm} policy={wanted} chosen={chosen} onPolicy={(name) => {
                 setByHand(null);
@@ -163,8 +181,9 @@ function Campaign({ calibration }: { calibration: Calibration }) {
         <div className="tray-place">
           <Photos coupons={arm.coupons} step={calibration.exposure_step_s} />
           <Tray calibration={calibration} arm={arm} />
+          <ArmsPanel calibration={calibration} />
         </div>
-      </div>
+      </div>}
       {dialog === "limits" && <LimitsDialog calibration={calibration} onClose={() => setDialog(null)} />}
       {dialog === "arm" && <ArmDialog calibration={calibration} from={arm} onClose={() => setDialog(null)} onStarted={(number) => {
             setByHand(null);
@@ -201,7 +220,8 @@ function useChosenByHand(search: URLSearchParams, setSearch: (next: URLSearchPar
   useEffect(() => {
     if (byHand === null || String(byHand) === inAddress) return;
     const timer = setTimeout(() => {
-      const next = new URLSearchParams(search);
+      // From the address as it is by now: a step taken meanwhile must not be taken back.
+      const next = new URLSearchParams(window.location.search);
       next.set("at", String(byHand));
       setSearch(next, { replace: true });
     }, 250);
@@ -217,6 +237,18 @@ function furthest(arms: Arm[]): Arm {
 
 function stepOf(stage: Arm["stage"]): Step {
   return stage === "issued" ? "issue" : stage;
+}
+
+function spent({ arms, spent_ml, spent_s }: Calibration): string {
+  const coupons = arms.reduce((sum, one) => sum + one.coupons.length, 0);
+  return spent_s ? `${plural(coupons, "coupon")}, ${millilitres(spent_ml)}, ${duration(spent_s)}` : coupons ? `${plural(coupons, "coupon")} planned` : "nothing printed yet";
+}
+
+/** The guess kept when the campaign began, beside what it came to. */
+function guessed({ guess, sets }: Calibration): string | null {
+  if (!guess) return null;
+  const said = `guess ~${Number(guess.exposure_s.toPrecision(2))}${THIN}s`;
+  return sets.length ? `${said}, came to ${sets[0]!.exposure_s}${THIN}s` : said;
 }
 
 function temperatures({ temp_low_c, temp_high_c }: Calibration): string | null {

@@ -1,25 +1,12 @@
 import Button from "react-bootstrap/Button";
-import { body, POST } from "../../shared/api/client";
-import { useSend } from "../../shared/api/useSend";
 import { exposure, LANE_NAMES, THIN } from "../../shared/format";
-import { useSay } from "../../app/toasts";
 import type { Arm, Calibration } from "./model";
+import { alone, usePlan } from "./range/plan";
 
 /** When lanes do not overlap: by how much, how sure, and what to change, cheapest first. No exposure is offered. */
 export function ConflictNote({ calibration, arm }: { calibration: Calibration; arm: Arm }) {
-  const say = useSay();
   const conflict = arm.window?.conflict;
-  const plan = useSend(
-    (at: number, headers) =>
-      body(
-        POST("/api/arms/{arm_id}/plan", {
-          params: { path: { arm_id: arm.id } },
-          body: { kind: kindFor(conflict?.lower_from), exposures_s: [at], thickness_mm: null, is_repeat: false },
-          headers,
-        }),
-      ),
-    (made) => say(`Planned ${made.coupons.join(", ")}.`),
-  );
+  const plan = usePlan(arm);
   if (!conflict) return null;
   return (
     <section aria-label="Conflict" className="mb-3" data-proven={conflict.proven}>
@@ -30,7 +17,7 @@ export function ConflictNote({ calibration, arm }: { calibration: Calibration; a
         {THIN}% apart. {conflict.proven ? "That is more than the doubt." : "The doubt is larger than that gap."}
       </div>
       {conflict.try_s !== null && !calibration.closed_at && (
-        <Button variant="outline-primary" className="w-100 mt-2" disabled={plan.isPending} onClick={() => plan.mutate(conflict.try_s!)}>
+        <Button variant="outline-primary" className="w-100 mt-2" disabled={plan.isPending} onClick={() => plan.mutate(alone(kindFor(conflict.lower_from), [conflict.try_s!]))}>
           Worth one more coupon: {exposure(conflict.try_s, calibration.exposure_step_s)}
           {THIN}s
         </Button>
@@ -47,6 +34,6 @@ export function ConflictNote({ calibration, arm }: { calibration: Calibration; a
   );
 }
 
-function kindFor(lane: string | undefined): "flat" | "support" {
-  return lane === "tips" ? "support" : "flat";
+function kindFor(lane: string): "flat" | "support" | "z-bridge" {
+  return lane === "tips" ? "support" : lane === "z" ? "z-bridge" : "flat";
 }

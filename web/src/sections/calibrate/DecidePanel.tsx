@@ -1,14 +1,12 @@
 import Button from "react-bootstrap/Button";
 import type { Schemas } from "../../shared/api/client";
-import { duration, exposure, millilitres, percent, POLICY_NAMES, signed, THIN } from "../../shared/format";
-import { useSay } from "../../app/toasts";
-import { body, POST } from "../../shared/api/client";
-import { useSend } from "../../shared/api/useSend";
+import { decimal, duration, exposure, millilitres, percent, POLICY_NAMES, signed, THIN } from "../../shared/format";
 import { Trouble } from "../../shared/Trouble";
 import type { Arm, Calibration, Step } from "./model";
 import { ConflictNote } from "./ConflictNote";
 import { Predicted, predictionAt } from "./Predicted";
 import { Evidence } from "./Evidence";
+import { alone, usePlan } from "./range/plan";
 
 const ORDER = ["size-true", "centre", "support-safe", "hardest-in-tolerance"];
 
@@ -23,16 +21,11 @@ type Props = {
 
 /** Four schools over the same evidence, and what each exposure would do. */
 export function DecidePanel({ calibration, arm, policy, chosen, onPolicy, onStep }: Props) {
-  const say = useSay();
   const result = arm.window;
   const policies = result?.policies ?? null;
   const step = calibration.exposure_step_s;
   const more = arm.next.find((one) => one.advice.action === "print" && one.cost);
-  const plan = useSend(
-    (at: number, headers) =>
-      body(POST("/api/arms/{arm_id}/plan", { params: { path: { arm_id: arm.id } }, body: { kind: more!.kind as "flat", exposures_s: [at], thickness_mm: null, is_repeat: false }, headers })),
-    (made) => say(`Planned ${made.coupons.join(", ")}.`),
-  );
+  const plan = usePlan(arm);
   if (!result?.window || !policies)
     return (
       <>
@@ -66,18 +59,25 @@ export function DecidePanel({ calibration, arm, policy, chosen, onPolicy, onStep
         })}
       </fieldset>
       {at && chosen !== null && <Predicted at={at} calibration={calibration} arm={arm} />}
+      {calibration.temperature && (
+        <p className="small text-secondary">
+          This material needs <i className="num">~{decimal(-calibration.temperature.percent_per_c, 1)}{THIN}%</i> less light per °C warmer, from sets between {calibration.temperature.fitted_range_c.join(" and ")}
+          {THIN}°C.
+        </p>
+      )}
       <Evidence arm={arm} />
       {!calibration.closed_at && (
         <>
-          <Button className="w-100" size="lg" disabled={none || result.provisional} onClick={() => onStep("issue")}>
+          <Button className="w-100" size="lg" disabled={none || result.provisional} onClick={() => onStep("confirm")}>
             Go on with {chosen === null ? "–" : exposure(chosen, step)}
             {THIN}s
           </Button>
           {result.provisional && <p className="text-secondary mt-2 mb-0">A provisional window is not issued on: repeat or leave out what it names.</p>}
           {more?.cost && more.advice.exposure_s !== null && (
-            <Button variant="link" className="w-100 text-center mt-2" disabled={plan.isPending} onClick={() => plan.mutate(more.advice.exposure_s!)}>
+            <Button variant="link" className="w-100 text-center mt-2" disabled={plan.isPending} onClick={() => plan.mutate(alone(more.kind as "flat", [more.advice.exposure_s!]))}>
               Plan a coupon at {exposure(more.advice.exposure_s, step)}
               {THIN}s · {duration(more.cost.duration_s)} · {millilitres(more.cost.volume_ml)}
+              {more.advice.settles && <span className="d-block small fw-normal text-secondary">The coupon that would help most: it settles {more.advice.settles}.</span>}
             </Button>
           )}
           <Trouble error={plan.error} />

@@ -13,12 +13,14 @@ import { LimitsFields, type Limits } from "./LimitsFields";
 /** Change what the parts need; verdicts and window follow. */
 export function LimitsDialog({ calibration, onClose }: { calibration: Calibration; onClose: () => void }) {
   const say = useSay();
+  // What undo brings back: as it was when the dialog opened, whatever has been fetched since.
+  const [before] = useState({ limits: calibration.limits, guard_band_pct: calibration.guard_band_pct });
   const [limits, setLimits] = useState<Limits>(calibration.limits);
   const [guard, setGuard] = useState<number | null>(calibration.guard_band_pct);
   const [bad, setBad] = useState<Record<string, boolean>>({});
   const path = { params: { path: { calibration_id: calibration.id } } };
   const undo = useSend((version: number) =>
-    body(PUT("/api/calibrations/{calibration_id}/limits", { ...path, body: { version, limits: calibration.limits, guard_band_pct: calibration.guard_band_pct } })),
+    body(PUT("/api/calibrations/{calibration_id}/limits", { ...path, body: { version, ...before } })),
   );
   const save = useSend(
     (_: null) => body(PUT("/api/calibrations/{calibration_id}/limits", { ...path, body: { version: calibration.version, limits, guard_band_pct: guard ?? 0 } })),

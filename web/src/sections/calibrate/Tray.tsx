@@ -7,12 +7,14 @@ import { useSay } from "../../app/toasts";
 import { body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { CouponDrawing, type States } from "../../shared/coupon/CouponDrawing";
-import { NumberField } from "../../shared/fields/NumberField";
-import { exposure, signed, THIN } from "../../shared/format";
+import { exposure, plural, signed, THIN, threeDigits } from "../../shared/format";
 import { markOf, StateMark } from "../../shared/StateMark";
 import { ReasonDialog } from "../../shared/ReasonDialog";
+import { NO_START, type Start, startBody, StartTemperature } from "../../shared/StartTemperature";
 import { Trouble } from "../../shared/Trouble";
 import type { Arm, Calibration } from "./model";
+import { TrayTools } from "./TrayTools";
+import { VirtualPrint } from "./VirtualPrint";
 
 type Card = Schemas["CouponCard"];
 
@@ -23,6 +25,7 @@ export function Tray({ calibration, arm }: { calibration: Calibration; arm: Arm 
   if (!arm.coupons.length) return null;
   return (
     <>
+      {!calibration.closed_at && <TrayTools calibration={calibration} arm={arm} />}
       <ul className="tray" aria-label="Coupons">
         {arm.coupons.map((card) => (
           <li key={card.id}>
@@ -30,7 +33,7 @@ export function Tray({ calibration, arm }: { calibration: Calibration; arm: Arm 
           </li>
         ))}
       </ul>
-      {printing && <PrintedDialog card={printing} step={calibration.exposure_step_s} onClose={() => setPrinting(null)} />}
+      {printing && <PrintedDialog printer={calibration.printer_id} card={printing} kin={arm.coupons.filter((one) => one.print_id === printing.print_id)} step={calibration.exposure_step_s} onClose={() => setPrinting(null)} />}
       {including && <IncludeDialog card={including} onClose={() => setIncluding(null)} />}
     </>
   );
@@ -77,17 +80,34 @@ function TrayCard({ calibration, card, onPrinted, onInclude }: { calibration: Ca
         </span>
       )}
       {card.is_repeat && <span className="small text-secondary">repeat</span>}
+      {card.dose_ratio !== null && (
+        <span className="small text-secondary" title="Light of its place, by the plate map">
+          got {threeDigits(card.effective_s)}
+          {THIN}s there ({(100 * card.dose_ratio).toFixed(0)}
+          {THIN}% of the light)
+        </span>
+      )}
+      {card.range_only && <span className="small text-secondary">finds the range only: no plate map</span>}
+      {card.way === "strip" && <span className="small text-secondary">dose strip: only seeds</span>}
+      {card.blind.map((one) => (
+        <span key={one.id} className="small">
+          {one.comparison ? `${one.initials}: ${one.comparison.summary}` : "a second reading is asked for"}
+        </span>
+      ))}
       {!calibration.closed_at && (
         <div className="acts no-print">
-          {card.status === "planned" && (
+          {card.status === "planned" && calibration.simulated && <VirtualPrint calibration={calibration} card={card} />}
+          {card.status === "planned" && !calibration.simulated && (
             <>
               <Button size="sm" onClick={onPrinted} aria-label={`Mark ${card.code} as printed`}>
                 Printed
               </Button>
-              <Button size="sm" variant="quiet" onClick={() => cancel.mutate(null)} aria-label={`Take back ${card.code}`}>
-                Take back
-              </Button>
             </>
+          )}
+          {card.status === "planned" && !calibration.under_way[card.print_id] && (
+            <Button size="sm" variant="quiet" onClick={() => cancel.mutate(null)} aria-label={`Take back ${card.code}`}>
+              Take back
+            </Button>
           )}
           {card.status === "printed" && (
             <Link className="btn btn-primary btn-sm d-inline-flex align-items-center justify-content-center" to={`/coupons/${card.code}`}>
@@ -117,17 +137,21 @@ function Fact({ name, of }: { name: string; of: [number, number] }) {
   );
 }
 
-function PrintedDialog({ card, step, onClose }: { card: Card; step: number; onClose: () => void }) {
+const OUTCOMES = ["whole", "missing parts", "failed"] as const;
+type Outcome = (typeof OUTCOMES)[number];
+
+function PrintedDialog({ printer, card, kin, step, onClose }: { printer: string; card: Card; kin: Card[]; step: number; onClose: () => void }) {
   const say = useSay();
-  const [temp, setTemp] = useState<number | null>(null);
-  const [place, setPlace] = useState<"room" | "chamber air" | "resin">(() => (localStorage.getItem("setback.place") as "room" | null) ?? "room");
+  const [start, setStart] = useState<Start>({ ...NO_START, place: localStorage.getItem("setback.place") ?? "room" });
+  const [outcome, setOutcome] = useState<Outcome>("whole");
+  const [seen, setSeen] = useState("");
   const path = { params: { path: { print_id: card.print_id } } };
   const undo = useSend((_: null) => body(POST("/api/prints/{print_id}/unprinted", path)));
   const done = useSend(
-    (_: null) => body(POST("/api/prints/{print_id}/printed", { ...path, body: { temp_c: temp, temp_place: temp === null ? null : place } })),
+    (_: null) => body(POST("/api/prints/{print_id}/printed", { ...path, body: { ...startBody(start), outcome, seen, volume_ml: null } })),
     () => {
-      localStorage.setItem("setback.place", place);
-      say(`${card.code} is printed. Wash, dry and cure it before reading.`, () => undo.mutate(null));
+      localStorage.setItem("setback.place", start.place);
+      say(`${kin.length > 1 ? card.print_code : card.code} is printed. Wash, dry and cure it before reading.`, () => undo.mutate(null));
       onClose();
     },
   );
@@ -143,23 +167,31 @@ function PrintedDialog({ card, step, onClose }: { card: Card; step: number; onCl
       >
         <Modal.Header closeButton>
           <Modal.Title as="h2" id="printed-title" className="h3 m-0">
-            {card.code} at {exposure(card.exposure_s, step)}
-            {THIN}s is printed
+            {kin.length > 1 ? `${card.print_code}, ${plural(kin.length, card.way === "strip" ? "area" : "coupon")},` : `${card.code} at ${exposure(card.exposure_s, step)}${THIN}s`} is printed
           </Modal.Title>
         </Modal.Header>
         <Modal.Body>
           <p className="caution">Gloves on: the coupon is uncured. Solvent away from heat and sparks.</p>
-          <div className="row g-2">
-            <NumberField className="col-6" autoFocus label="Temperature at start" unit="°C" value={temp} onChange={setTemp} error={errors.temp_c} hint="A set is valid only near it" />
-            <Form.Group className="col-6" controlId="temp-place">
-              <Form.Label>Measured in</Form.Label>
-              <Form.Select value={place} onChange={(event) => setPlace(event.target.value as "room")} isInvalid={Boolean(errors.temp_place)}>
-                <option value="room">room</option>
-                <option value="chamber air">chamber air</option>
-                <option value="resin">resin</option>
-              </Form.Select>
-            </Form.Group>
+          {card.way === "strip" && <p className="caution">Switch the lift back on now: the next normal print waits until that is said.</p>}
+          <div className="start-fields">
+            <StartTemperature autoFocus printer={printer} value={start} onChange={setStart} errors={errors} />
           </div>
+          <p className="small text-secondary mb-0">A set is valid only near this temperature.</p>
+          <fieldset className="mt-3">
+            <legend className="form-label">It came out</legend>
+            <div className="btn-group w-100" role="group" aria-label="It came out">
+              {OUTCOMES.map((one) => (
+                <Button key={one} variant={outcome === one ? "primary" : "quiet"} aria-pressed={outcome === one} onClick={() => setOutcome(one)}>
+                  {one}
+                </Button>
+              ))}
+            </div>
+            {outcome !== "whole" && <Form.Text>The next print on this printer waits until the vat is searched and the film checked.</Form.Text>}
+          </fieldset>
+          <Form.Group controlId="seen" className="mt-3">
+            <Form.Label>What was seen</Form.Label>
+            <Form.Control value={seen} onChange={(event) => setSeen(event.target.value)} />
+          </Form.Group>
           <Trouble error={done.error && !errors.temp_c && !errors.temp_place ? done.error : null} className="mt-2" />
         </Modal.Body>
         <Modal.Footer>

@@ -1,6 +1,4 @@
-import { useEffect, useMemo, useRef, useState } from "react";
 import Button from "react-bootstrap/Button";
-import ButtonGroup from "react-bootstrap/ButtonGroup";
 import Form from "react-bootstrap/Form";
 import { useNavigate } from "react-router";
 import { usePageKeys } from "../../app/shortcuts";
@@ -8,23 +6,20 @@ import { useTechnician } from "../../app/technician";
 import { useSay } from "../../app/toasts";
 import { body, POST, type ApiError } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
-import { CouponDrawing, type PlanFeature } from "../../shared/coupon/CouponDrawing";
-import { NumberField } from "../../shared/fields/NumberField";
-import { exposure, size, THIN } from "../../shared/format";
+import { exposure, THIN } from "../../shared/format";
 import { Trouble } from "../../shared/Trouble";
-import { count, counted, draftOf, isCounted, rowsOf, tap, toInput, type Mode, type Row } from "./draft";
+import { BlindReadings } from "./BlindReadings";
+import { draftOf, toInput, withFeatures } from "./draft";
+import { FinishTimers } from "./FinishTimers";
 import { History } from "./History";
-import { LivePreview } from "./LivePreview";
-import { PhotoPanel } from "./PhotoPanel";
 import { useKeptDraft } from "./keptDraft";
+import { LivePreview } from "./LivePreview";
+import { MarkDrawing } from "./MarkDrawing";
+import { MarkFields } from "./MarkFields";
+import { useMarking } from "./marking";
 import type { Coupon } from "./model";
-
-const MODES: [Mode, string, string][] = [
-  ["series", "Series", "Tap the thinnest wall that stands and the narrowest slot still open, on each side; tap each tip"],
-  ["single", "One by one", "Each tap goes round: formed, absent, in part, not read"],
-  ["strike", "Strike out", "Tap what was lost in handling: it is not counted at all"],
-];
-const KIND_ROWS: Record<Row["kind"], string> = { wall: "Walls standing", slot: "Slots open", tip: "Tips held" };
+import { PhotoPanel } from "./PhotoPanel";
+import { SimulatedReader } from "./SimulatedReader";
 
 /** Mark what you see on the drawing, or type it; the verdict and the strip follow while you do. */
 export function ReadingForm({ coupon }: { coupon: Coupon }) {
@@ -33,14 +28,8 @@ export function ReadingForm({ coupon }: { coupon: Coupon }) {
   const say = useSay();
   const { initials } = useTechnician();
   const [draft, setDraft, forget] = useKeptDraft(coupon);
-  const [mode, setMode] = useState<Mode>("series");
-  const [bad, setBad] = useState<Record<string, string>>({});
-  const [focus, setFocus] = useState<string | null>(null);
-  const fields = useRef<Record<string, HTMLInputElement | null>>({});
-  const saveButton = useRef<HTMLButtonElement>(null);
-  const rows = useMemo(() => rowsOf(plan), [plan]);
-  const calipers = useMemo(() => plan.features.filter((feature) => !isCounted(feature)), [plan]);
-  const order = [...rows.map((row) => row.key), ...calipers.map((feature) => feature.key)];
+  const marking = useMarking(plan, draft, setDraft);
+  const { saveButton, stop } = marking;
   const input = toInput(draft, plan, coupon.latest_id);
   const touched = input.features.length > 0;
 
@@ -56,42 +45,11 @@ export function ReadingForm({ coupon }: { coupon: Coupon }) {
     },
   );
   const errors = featureErrors(save.error, input.features.map((feature) => feature.key));
-  const stop = Object.keys(bad).length > 0;
   const submit = () => {
     if (!stop && initials && !save.isPending) save.mutate(null);
   };
 
-  function onTap(feature: PlanFeature) {
-    if (!isCounted(feature) && mode !== "strike") fields.current[feature.key]?.focus();
-    else setDraft(tap(draft, plan, feature, mode));
-  }
-  function onward(key: string) {
-    const next = order[order.indexOf(key) + 1];
-    if (next) fields.current[next]?.focus();
-    else saveButton.current?.focus();
-  }
-  function note(key: string, problem: string | null) {
-    setBad((all) => {
-      const { [key]: _, ...rest } = all;
-      return problem ? { ...rest, [key]: problem } : rest;
-    });
-  }
-  function countRow(row: Row, value: number | null) {
-    if (value === null) return;
-    const most = row.features.length;
-    const wrong = !Number.isInteger(value) || value < 0 || value > most;
-    note(row.key, wrong ? `There are ${most}: give 0 to ${most}.` : null);
-    if (!wrong) setDraft(count(draft, row, value));
-  }
-  usePageKeys([
-    { keys: "Tab Enter", does: "next field" },
-    { keys: "s", does: "tap series", run: () => setMode("series") },
-    { keys: "o", does: "tap one by one", run: () => setMode("single") },
-    { keys: "x", does: "strike out", run: () => setMode("strike") },
-    { keys: "Ctrl Enter", hotkey: "ctrl+enter", does: "save", run: submit },
-  ]);
-  const halves = useNarrow();
-  const drawing = { plan, states: draft.states, measured: draft.measured, code: coupon.code, exposure: `${exposure(coupon.exposure_s, coupon.exposure_step_s)}s`, onTap, highlight: focus };
+  usePageKeys([{ keys: "Ctrl Enter", hotkey: "ctrl+enter", does: "save", run: submit }]);
 
   return (
     <div
@@ -103,66 +61,12 @@ export function ReadingForm({ coupon }: { coupon: Coupon }) {
         }
       }}
     >
-        <div className="plan">
-          <div className="d-flex flex-wrap gap-2 align-items-center mb-2">
-            <ButtonGroup className="modes" aria-label="What a tap means">
-              {MODES.map(([value, name]) => (
-                <Button key={value} variant={mode === value ? "primary" : "quiet"} aria-pressed={mode === value} onClick={() => setMode(value)}>
-                  {name}
-                </Button>
-              ))}
-            </ButtonGroup>
-            <span className="text-secondary small flex-grow-1">{MODES.find(([value]) => value === mode)![2]}.</span>
-          </div>
-          {halves ? (
-            <div className="d-grid gap-2">
-              <CouponDrawing {...drawing} part={[0, plan.width_mm / 2]} label={`${plan.title}, left half`} />
-              <CouponDrawing {...drawing} part={[plan.width_mm / 2, plan.width_mm]} label={`${plan.title}, right half`} />
-            </div>
-          ) : (
-            <CouponDrawing {...drawing} label={`${plan.title} ${coupon.code}`} />
-          )}
-        </div>
+      <MarkDrawing plan={plan} draft={draft} marking={marking} code={coupon.code} exposure={`${exposure(coupon.exposure_s, coupon.exposure_step_s)}s`} />
       <aside className="panel entry" aria-label="Reading">
         {coupon.finish && <p className="caution">Read after {coupon.finish}. An uncured reading is provisional.</p>}
-        <h2>Counts</h2>
-        <div className="counts mb-3">
-          {rows.map((row) => (
-            <NumberField
-              key={row.key}
-              ref={(element) => void (fields.current[row.key] = element)}
-              label={`${KIND_ROWS[row.kind]}, ${rowSide(row)}`}
-              value={counted(draft, row)}
-              onChange={(value) => countRow(row, value)}
-              onBad={(isBad) => note(row.key, isBad ? "Give a whole number." : null)}
-              error={bad[row.key]}
-              hint={`of ${row.features.filter((feature) => draft.states[feature.key] !== "lost").length}`}
-              onEnter={() => onward(row.key)}
-            />
-          ))}
-        </div>
-        {calipers.length > 0 && (
-          <>
-            <h2>Calipers</h2>
-            <div className="counts mb-3">
-              {calipers.map((feature) => (
-                <div key={feature.key} onFocus={() => setFocus(feature.key)} onBlur={() => setFocus(null)}>
-                  <NumberField
-                    ref={(element) => void (fields.current[feature.key] = element)}
-                    label={`${feature.kind === "outer" ? "Bar" : "Notch"} ${size(feature.size_mm)} along ${feature.axis?.toUpperCase()}`}
-                    unit="mm"
-                    value={draft.measured[feature.key] ?? null}
-                    disabled={draft.states[feature.key] === "lost"}
-                    onChange={(value) => setDraft({ ...draft, measured: { ...draft.measured, [feature.key]: value } })}
-                    onBad={(isBad) => note(feature.key, isBad ? "Give a number." : null)}
-                    error={errors[feature.key]}
-                    onEnter={() => onward(feature.key)}
-                  />
-                </div>
-              ))}
-            </div>
-          </>
-        )}
+        {coupon.simulated && coupon.status === "printed" && <SimulatedReader code={coupon.code} onRead={(features) => setDraft(withFeatures(draft, features))} />}
+        <FinishTimers coupon={coupon} />
+        <MarkFields plan={plan} draft={draft} onDraft={setDraft} marking={marking} errors={errors} />
         <h2>State</h2>
         <div className="mb-3">
           {(["damaged", "unwashed", "uncured"] as const).map((flag) => (
@@ -198,15 +102,11 @@ export function ReadingForm({ coupon }: { coupon: Coupon }) {
       <div className="beside">
         <LivePreview coupon={coupon} input={input} touched={touched || draft.damaged} />
         <PhotoPanel coupon={coupon} />
+        <BlindReadings coupon={coupon} />
         <History coupon={coupon} />
       </div>
     </div>
   );
-}
-
-function rowSide(row: Row): string {
-  if (row.kind !== "tip") return row.side;
-  return row.side === "left" ? "upper row" : "lower row";
 }
 
 /** Messages of the server by feature key, from their place in what was sent. */
@@ -218,15 +118,4 @@ function featureErrors(error: ApiError | null, keys: string[]): Record<string, s
     if (key) found[key] = message;
   }
   return found;
-}
-
-function useNarrow(): boolean {
-  const query = useMemo(() => window.matchMedia("(max-width: 620px)"), []);
-  const [narrow, setNarrow] = useState(query.matches);
-  useEffect(() => {
-    const follow = () => setNarrow(query.matches);
-    query.addEventListener("change", follow);
-    return () => query.removeEventListener("change", follow);
-  }, [query]);
-  return narrow;
 }

@@ -16,7 +16,10 @@ export type Draft = {
 export type Row = { key: string; kind: "wall" | "slot" | "tip"; side: string; features: PlanFeature[] };
 
 const COUNTED = ["wall", "slot", "tip"];
+const SEEN = ["vernier", "fit", "legible"];
 export const isCounted = (feature: PlanFeature): boolean => COUNTED.includes(feature.kind);
+/** Looked at, neither counted nor measured: the vernier, the gauge piece, the code in falling size. */
+export const isSeen = (feature: PlanFeature): boolean => SEEN.includes(feature.kind);
 
 export function emptyDraft(): Draft {
   return { states: {}, measured: {}, damaged: false, unwashed: false, uncured: false, note: "", reason: "" };
@@ -49,6 +52,7 @@ export function rowsOf(plan: Plan): Row[] {
 export function tap(draft: Draft, plan: Plan, feature: PlanFeature, mode: Mode): Draft {
   const state = draft.states[feature.key];
   if (mode === "strike") return withState(draft, feature.key, state === "lost" ? undefined : "lost");
+  if (isSeen(feature)) return seen(draft, plan, feature);
   if (!isCounted(feature)) return draft;
   if (mode === "single" || feature.kind === "tip") {
     const next: Record<string, FeatureState | undefined> = { formed: "absent", absent: "partial", partial: undefined, lost: undefined };
@@ -59,6 +63,23 @@ export function tap(draft: Draft, plan: Plan, feature: PlanFeature, mode: Mode):
   const smaller = row.features.slice(0, index).filter((one) => draft.states[one.key] !== "lost");
   const again = state === "formed" && smaller.every((one) => draft.states[one.key] === "absent");
   return count(draft, row, row.features.length - index - (again ? 1 : 0));
+}
+
+/** One vernier pair just touches; codes are read down to the one tapped; the gauge piece goes, sticks, does not go. */
+export function seen(draft: Draft, plan: Plan, feature: PlanFeature): Draft {
+  const states = { ...draft.states };
+  const again = states[feature.key] === "formed";
+  if (feature.kind === "fit") {
+    const next: Record<string, FeatureState | undefined> = { formed: "partial", partial: "absent", absent: undefined };
+    states[feature.key] = states[feature.key] ? next[states[feature.key]!] : "formed";
+    return { ...draft, states };
+  }
+  const kin = plan.features.filter((one) => one.kind === feature.kind);
+  for (const one of kin) {
+    if (feature.kind === "vernier") states[one.key] = one === feature && !again ? "formed" : undefined;
+    else states[one.key] = one.size_mm >= feature.size_mm - 1e-9 ? "formed" : "absent";
+  }
+  return { ...draft, states };
 }
 
 /** The `formed` largest of a row formed, the rest not; what was struck out stays struck out. */
@@ -95,4 +116,15 @@ export function toInput(draft: Draft, plan: Plan, supersedes: string | null): Sc
     note: draft.note,
     features,
   };
+}
+
+/** The draft with what somebody else saw, for example the simulated reader. */
+export function withFeatures(draft: Draft, features: { key: string; state?: FeatureState | null; measured_mm?: number | null }[]): Draft {
+  const states: States = {};
+  const measured: Record<string, number | null> = {};
+  for (const { key, state, measured_mm } of features) {
+    if (state) states[key] = state;
+    if (measured_mm !== null && measured_mm !== undefined) measured[key] = measured_mm;
+  }
+  return { ...draft, states, measured };
 }

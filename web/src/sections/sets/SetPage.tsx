@@ -1,12 +1,15 @@
 import { useQuery } from "@tanstack/react-query";
-import Button from "react-bootstrap/Button";
-import { Link, useParams } from "react-router";
+import { Link, useParams, useSearchParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
 import { body, GET, type Schemas } from "../../shared/api/client";
-import { day, exposure, LANE_NAMES, millilitres, plural, POLICY_NAMES, signed, size, THIN, threeDigits } from "../../shared/format";
+import { day, exposure, LANE_NAMES, millilitres, MINUS, POLICY_NAMES, THIN, threeDigits } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { MiniStrip } from "../../shared/strip/MiniStrip";
+import { CardTools } from "./CardTools";
+import { CompareSets } from "./CompareSets";
+import { LifePanel } from "./LifePanel";
+import { Qualified } from "./Qualified";
 import "./sets.scss";
 
 type Card = Schemas["SetCard"];
@@ -17,6 +20,9 @@ export default function SetPage() {
     queryKey: ["set", code],
     queryFn: () => body(GET("/api/sets/{id_or_code}", { params: { path: { id_or_code: code } } })),
   });
+  const [search, setSearch] = useSearchParams();
+  const other = search.get("with");
+  const setOther = (held: string | null) => setSearch(held ? { with: held } : {}, { replace: true });
   usePageKeys([{ keys: "p", does: "print the card", run: () => window.print() }]);
   return (
     <Loaded query={query}>
@@ -26,13 +32,16 @@ export default function SetPage() {
             <Link className="btn btn-quiet" to={`/calibrate/${card.calibration_id}`}>
               Evidence: {card.calibration_code}
             </Link>
-            <Button onClick={() => window.print()}>Print the card</Button>
+            <CardTools card={card} onCompare={setOther} />
           </PageHead>
           {!card.newest && (
             <p className="caution">
               A later version is issued: <Link to={`/sets/${card.versions[0]![1]}`}>{card.versions[0]![1]}</Link>.
             </p>
           )}
+          {other && <CompareSets card={card} other={other} onClose={() => setOther(null)} />}
+          <LifePanel code={card.code} />
+          <Qualified code={card.code} />
           <SetCard card={card} />
         </>
       )}
@@ -42,26 +51,9 @@ export default function SetPage() {
 
 /** Every setting to type into a slicing program, in the order people meet them, with its limits and evidence. */
 function SetCard({ card }: { card: Card }) {
-  const { settings, window: result } = card;
+  const { window: result } = card;
   const window = result.window!;
   const axis: [number, number] = [Math.min(window.lower_s, result.ladder_s![0]) / 1.1, Math.max(window.upper_s, result.ladder_s![1]) * 1.1];
-  const lines: [string, string][] = [
-    ["Layer height", `${card.layer_height_um / 1000}${THIN}mm`],
-    ["Exposure", `${exposure(card.exposure_s, card.exposure_step_s)}${THIN}s`],
-    ["Light power", `${settings.light_power_pct}${THIN}%`],
-    ["Base layers", `${settings.base_layers}`],
-    ["Base exposure", `${settings.base_exposure_s}${THIN}s`],
-    ["Transition layers", `${settings.transition_layers}`],
-    [card.rest_is_delay ? "Delay before exposure" : "Rest before exposure", `${settings.rest_before_s}${THIN}s`],
-    ["Rest after lift", `${settings.rest_after_lift_s}${THIN}s`],
-    ["Rest after retract", `${settings.rest_after_retract_s}${THIN}s`],
-    ["Lift and retract distance", `${settings.lift_mm}${THIN}mm`],
-    ["Lift speed", `${settings.lift_mm_min}${THIN}mm/min`],
-    ["Retract speed", `${settings.retract_mm_min}${THIN}mm/min`],
-    ["Anti-aliasing", settings.anti_aliasing ? `${settings.anti_aliasing}×` : "off"],
-  ];
-  if (card.growth_um !== null) lines.push(["Size compensation per edge", `~${signed(-card.growth_um)}${THIN}µm`]);
-  if (result.scale_error_pct !== null) lines.push(["Scale for shrinkage", `~${(100 / (1 + result.scale_error_pct / 100)).toFixed(2)}${THIN}%`]);
   return (
     <article className="panel set-card" aria-label={`Card of ${card.code}`}>
       <div className="head">
@@ -92,42 +84,14 @@ function SetCard({ card }: { card: Card }) {
       <div className="columns">
         <section aria-label="Settings">
           <h3>Settings</h3>
-          <table>
-            <tbody>
-              {lines.map(([name, value]) => (
-                <tr key={name}>
-                  <td>{name}</td>
-                  <td>{value}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+          <Lines lines={card.lines.filter((line) => line.group === "Settings")} />
           {card.rest_is_delay && <p className="small text-secondary mt-2 mb-0">This printer’s delay counts from the start of motion.</p>}
         </section>
         <section aria-label="Limits">
           <h3>Valid for</h3>
-          <table>
-            <tbody>
-              <tr>
-                <td>Bottle</td>
-                <td>{card.bottle ?? "not noted"}</td>
-              </tr>
-              {card.bottle_left_ml !== null && (
-                <tr>
-                  <td>Left in it</td>
-                  <td>{millilitres(card.bottle_left_ml)}</td>
-                </tr>
-              )}
-              <tr>
-                <td>Temperature</td>
-                <td>{card.temp_low_c !== null && card.temp_high_c !== null ? `${card.temp_low_c}–${card.temp_high_c}${THIN}°C` : "not noted"}</td>
-              </tr>
-              <tr>
-                <td>Thinnest tip proven</td>
-                <td>{card.tip_proven_mm !== null ? `${size(card.tip_proven_mm)}${THIN}mm` : "none"}</td>
-              </tr>
-            </tbody>
-          </table>
+          <Lines lines={card.lines.filter((line) => line.group === "Valid for" && !["Window", "Latitude"].includes(line.name))} />
+          {card.bottle_left_ml !== null && <p className="small text-secondary mb-0">{millilitres(card.bottle_left_ml)} left in the bottle</p>}
+          {card.usable_basis && <p className="small text-secondary mb-0">Usable plate by the {card.usable_basis}</p>}
           <h3 className="mt-3">Finish</h3>
           {card.finish_route ? (
             <>
@@ -146,10 +110,46 @@ function SetCard({ card }: { card: Card }) {
         </section>
       </div>
       <p className="caution mt-3">Gloves, eye protection and ventilation with uncured resin; solvent away from heat and sparks; never look into the curing lamp. The safety sheet and local rules come first.</p>
-      <p className="small mb-1">
-        Evidence: {card.calibration_code}, {plural(card.coupons.length, "coupon")} ({card.coupons.join(", ")}). Computed by Setback {card.core_version}.
+      {card.confirmations.length > 0 && (
+        <ul className="small mb-2" aria-label="Confirmations">
+          {card.confirmations.map((one) => (
+            <li key={one.code}>
+              {one.finding ? "▲ finding" : "■ passed"}: {one.what}, {one.place} · {one.initials}, {day(one.confirmed_at)}
+            </li>
+          ))}
+        </ul>
+      )}
+      <p className="small mb-1 evidence">
+        Evidence: <Link to={`/calibrate/${card.calibration_id}`}>{card.calibration_code}</Link>,{" "}
+        {card.evidence.map((one, index) => (
+          <span key={one.label}>
+            {index > 0 && ", "}
+            <Link to={one.link}>{one.label}</Link>
+          </span>
+        ))}
+        . Computed by Setback {card.core_version}.
       </p>
       <p className="hash mb-0">SHA-256 {card.hash}</p>
     </article>
+  );
+}
+
+const minus = (value: string) => value.replace(/-(?=\d)/, MINUS);
+
+function Lines({ lines }: { lines: Schemas["CardLine"][] }) {
+  return (
+    <table>
+      <tbody>
+        {lines.map((line) => (
+          <tr key={line.name}>
+            <td>{line.name}</td>
+            <td>
+              {minus(line.value)}
+              {line.unit && `${THIN}${line.unit}`}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }

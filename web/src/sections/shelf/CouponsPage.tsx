@@ -1,8 +1,9 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { Link } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { body, GET, type Schemas } from "../../shared/api/client";
-import { CouponDrawing, type States } from "../../shared/coupon/CouponDrawing";
+import { allFormed, CouponDrawing } from "../../shared/coupon/CouponDrawing";
 import { FileLinks } from "../../shared/coupon/FileLinks";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
@@ -48,7 +49,7 @@ export default function CouponsPage() {
           <ul className="library" aria-label="Coupons and specimens">
             {items.map((entry) => (
               <li key={entry.kind} className="panel">
-                <Card entry={entry} pixel={pixel} layer={layer ?? 50} />
+                <Card entry={entry} pixel={pixel} layer={layer ?? 50} here={new URLSearchParams({ ...(printer ? { printer: printer.id } : {}), layer: String(layer ?? 50) }).toString()} />
               </li>
             ))}
           </ul>
@@ -58,14 +59,14 @@ export default function CouponsPage() {
   );
 }
 
-function Card({ entry, pixel, layer }: { entry: Entry; pixel: number; layer: number }) {
-  const formed: States = Object.fromEntries(entry.plan.features.map((feature) => [feature.key, "formed"]));
-  const drawn: States = Object.fromEntries(entry.plan.shapes.filter((shape) => shape.feature).map((shape) => [shape.feature!, "formed"]));
+function Card({ entry, pixel, layer, here }: { entry: Entry; pixel: number; layer: number; here: string }) {
   return (
     <article aria-label={entry.title}>
-      <h2>{entry.title}</h2>
+      <h2>
+        <Link to={`/shelf/coupons/${entry.kind}?${here}`}>{entry.title}</Link>
+      </h2>
       <div className="drawing">
-        <CouponDrawing plan={entry.plan} states={{ ...drawn, ...formed }} label={`Drawing of the ${entry.title.toLowerCase()}`} />
+        <CouponDrawing plan={entry.plan} states={allFormed(entry.plan)} label={`Drawing of the ${entry.title.toLowerCase()}`} />
       </div>
       <p className="mb-1">{entry.tells}</p>
       <p className="text-secondary mb-2">
@@ -75,7 +76,12 @@ function Card({ entry, pixel, layer }: { entry: Entry; pixel: number; layer: num
         {entry.width_mm.toFixed(0)} × {entry.height_mm.toFixed(0)} × {entry.thickness_mm.toFixed(2)}
         {THIN}mm · {millilitres(entry.volume_ml)}
       </p>
-      <FileLinks name={entry.title} href={(format) => `/api/coupon-file?kind=${entry.kind}&format=${format}&pixel_um=${pixel}&layer_um=${layer}`} />
+      <div className="d-flex flex-wrap gap-2">
+        <FileLinks name={entry.title} href={(format) => `/api/coupon-file?kind=${entry.kind}&format=${format}&pixel_um=${pixel}&layer_um=${layer}`} />
+        <Link className="btn btn-primary btn-sm ms-auto d-inline-flex align-items-center" to={`/shelf/coupons/${entry.kind}?${here}`} aria-label={`What the ${entry.title.toLowerCase()} tells, sizes, plates`}>
+          Open
+        </Link>
+      </div>
     </article>
   );
 }

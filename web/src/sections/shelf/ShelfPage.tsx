@@ -133,7 +133,7 @@ function ShelfOf({ kind }: { kind: ShelfKind<Entry> }) {
         <EntryForm
           key={edited.id}
           title={`${kind.title(edited)}`}
-          fields={fields}
+          fields={fields.filter((field) => field.type === "heading" || field.only !== "new")}
           values={pick(edited, kind.fresh)}
           saving={change.isPending}
           error={change.error}

@@ -2,6 +2,7 @@ import { body, GET, POST, PUT, type Schemas } from "../../shared/api/client";
 import type { FieldSpec } from "../../shared/fields/EntryForm";
 import { day, plural, THIN } from "../../shared/format";
 import type { Column } from "../../shared/table/DataTable";
+import { Link } from "react-router";
 import { BottleLevel } from "./BottleLevel";
 import { Shaken } from "./Shaken";
 
@@ -55,6 +56,9 @@ export const RESINS: ShelfKind<Schemas["ResinView"]> = {
     { type: "number", name: "density_g_ml", label: "Density", unit: "g/ml", half: true },
     { type: "number", name: "price_per_l", label: "Price", unit: "/l", half: true },
     { type: "number", name: "heat_capacity_j_g_k", label: "Heat capacity", unit: "J/(g·K)", half: true },
+    { type: "number", name: "viscosity_mpa_s", label: "Viscosity at 25 °C", unit: "mPa·s", half: true },
+    { type: "number", name: "vat_hours", label: "May stand in a vat", unit: "h", half: true, hint: "When the maker limits it" },
+    { type: "check", name: "may_be_mixed", label: "Its maker approves of mixing" },
   ],
   fresh: {
     name: "", maker: "", line: "", colour: "", opacity: "opaque", family: "basic", wash_class: "solvent", chemistry: "unknown",
@@ -126,19 +130,26 @@ export const PRINTERS: ShelfKind<Schemas["PrinterView"]> = {
     { type: "check", name: "several_exposures", label: "Takes several exposures on one plate" },
     { type: "check", name: "suppresses_lift", label: "Can print with the lift suppressed" },
     { type: "check", name: "delay_includes_motion", label: "Its delay counts from the start of motion (so a short delay leaves no rest)" },
+    { type: "check", name: "simulated", label: "It is a simulated printer: the app prints, photographs and reads by itself", only: "new" },
     { type: "note", name: "note", label: "Note" },
   ],
   fresh: {
     name: "", light_engine: "mono screen", screen_hours: 0, pixel_um: null, exposure_step_s: 0.1, plate_x_mm: null, plate_y_mm: null,
     vat_capacity_ml: null, fill_line_ml: null, light_power_adjustable: false, several_exposures: false, suppresses_lift: false,
-    delay_includes_motion: false, note: "",
+    delay_includes_motion: false, simulated: false, note: "",
   },
   columns: [
-    { name: "Light engine", value: (row) => row.light_engine },
+    { name: "Light engine", value: (row) => `${row.light_engine}${row.simulated ? ", simulated" : ""}`, cell: (row) => (
+      <>
+        {row.light_engine}
+        {row.simulated && <span className="simulated">simulated</span>}
+      </>
+    ) },
     { name: "Pixel, µm", value: (row) => row.pixel_um, number: true },
     { name: "Step, s", value: (row) => row.exposure_step_s, number: true },
     { name: "Plate, mm", value: (row) => `${row.plate_x_mm} × ${row.plate_y_mm}`, number: true },
     { name: "Screen hours", value: (row) => row.screen_hours, cell: (row) => row.screen_hours.toLocaleString("en-GB"), number: true },
+    { name: "Plate map", value: () => "", cell: (row) => <Link to={`/shelf/printers/${row.id}/plate`} aria-label={`Plate of ${row.name}`}>Light and marks</Link> },
     { name: "Delay", value: (row) => (row.delay_includes_motion ? "includes motion" : "after motion") },
   ],
   add: (values, headers) => body(POST("/api/printers", { body: values as Schemas["PrinterInput"], headers })),

@@ -23,7 +23,7 @@ export function workAs(initials: string | null): void {
 // A server that takes this long is not coming back; the person should know and keep what was typed.
 const PATIENCE_MS = 30_000;
 
-const client = createClient<paths>({ baseUrl: "", fetch: (request) => fetch(request, { signal: AbortSignal.timeout(PATIENCE_MS) }) });
+const client = createClient<paths>({ baseUrl: "", querySerializer: { array: { style: "form", explode: false } }, fetch: (request) => fetch(request, { signal: AbortSignal.timeout(PATIENCE_MS) }) });
 client.use({
   onRequest({ request }) {
     if (technician) request.headers.set("Setback-Technician", technician);
@@ -50,6 +50,20 @@ export async function body<T>(asked: Promise<Answer<T>>): Promise<T> {
 function asError(status: number, given: unknown): ApiError {
   const held = (given as { error?: Partial<ApiError> } | undefined)?.error;
   return new ApiError(status, held?.message ?? `The server answered ${status}.`, held?.fields, held?.suggest);
+}
+
+/** A large file as it is, without reading it into the page first. */
+export async function send<T>(url: string, file: File): Promise<T> {
+  const headers: Record<string, string> = { "Content-Type": "application/octet-stream", ...(technician ? { "Setback-Technician": technician } : {}) };
+  let response: Response;
+  try {
+    response = await fetch(url, { method: "POST", body: file, headers });
+  } catch {
+    throw new ApiError(0, "The file could not be sent. Try again.");
+  }
+  const answer: unknown = await response.json().catch(() => undefined);
+  if (!response.ok) throw asError(response.status, answer);
+  return answer as T;
 }
 
 /** One file as a multipart form. */

@@ -100,6 +100,175 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/dyes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add Dye */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["DyeInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["IngredientView"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vats": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All Vats */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["VatViewList"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Room */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RoomNow"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/band": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Band */
+        get: {
+            parameters: {
+                query: {
+                    set_code: string;
+                    temp_c: number;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BandCheck"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/board": {
         parameters: {
             query?: never;
@@ -112,6 +281,11 @@ export interface paths {
             parameters: {
                 query?: {
                     layer_height_um?: number | null;
+                    after?: string;
+                    limit?: number;
+                    family?: string | null;
+                    printer_id?: string | null;
+                    attention?: boolean;
                 };
                 header?: never;
                 path?: never;
@@ -141,6 +315,136 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/guess": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Guess */
+        get: {
+            parameters: {
+                query: {
+                    material_id: string;
+                    printer_id: string;
+                    layer_height_um?: number;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["StartExposureResult"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All Tests */
+        get: {
+            parameters: {
+                query?: {
+                    before?: string;
+                    limit?: number;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TestLineList"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Plan Test */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["TestPlan"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TestView"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -210,6 +514,438 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["ResinView"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/timers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Timers */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Timers"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Start */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["TimerInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TimerView"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Logged */
+        get: {
+            parameters: {
+                query?: {
+                    before?: string;
+                    limit?: number;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LogViewList"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Log */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["LogInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LogView"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["EventInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Recorded"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/briefs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All Briefs */
+        get: {
+            parameters: {
+                query?: {
+                    retired?: boolean;
+                    after?: string;
+                    limit?: number;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BriefViewList"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Add Brief */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["BriefInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BriefView"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/blends": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Blends */
+        get: {
+            parameters: {
+                query?: {
+                    after?: string;
+                    part_id?: string | null;
+                    limit?: number;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BlendViewList"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Add Blend */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["RecipeInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BlendView"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/probes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All Probes */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ProbeViewList"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Add Probe */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ProbeInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ProbeView"];
                     };
                 };
                 /** @description Validation error */
@@ -312,6 +1048,233 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/guesses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Guesses */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TrackRecord"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All Batches */
+        get: {
+            parameters: {
+                query?: {
+                    blend_id?: string | null;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BatchViewList"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/heaters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Heaters */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HeaterViewList"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Add Heater */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["HeaterInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HeaterView"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/qualify": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Standing Of All */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BriefLineList"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bundles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Receive
+         * @description The bundle itself is the body of the request.
+         */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BundleFile"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/printers": {
         parameters: {
             query?: never;
@@ -388,6 +1351,149 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/how-warm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How Warm */
+        get: {
+            parameters: {
+                query: {
+                    printer_id: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HowWarmAnswer"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/transfers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Transfers */
+        get: {
+            parameters: {
+                query: {
+                    material_id: string;
+                    printer_id: string;
+                    layer_height_um?: number;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TransferView"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/properties": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Property Table */
+        get: {
+            parameters: {
+                query?: {
+                    material_id?: string | null;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PropertyTable"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -478,12 +1584,18 @@ export interface paths {
             parameters: {
                 query: {
                     kind: string;
-                    format?: "stl" | "3mf" | "masks" | "svg";
                     pixel_um?: number;
                     layer_um?: number;
                     base_layers?: number;
                     transition_layers?: number;
+                    base_exposure_s?: number | null;
                     thickness_mm?: number | null;
+                    walls_mm?: number[] | null;
+                    slots_mm?: number[] | null;
+                    tips_mm?: number[] | null;
+                    plate_x_mm?: number | null;
+                    plate_y_mm?: number | null;
+                    format?: "stl" | "3mf" | "masks" | "svg" | "layers";
                     exposure?: number | null;
                     code?: string;
                 };
@@ -551,6 +1663,210 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tests/quote": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Quote Test */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["TestPlan"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TestQuote"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ingredients": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Ingredients */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["IngredientViewList"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/probe-files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Receive File
+         * @description The file itself is the body of the request.
+         */
+        post: {
+            parameters: {
+                query?: {
+                    name?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FileView"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/warm-starts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Past Warm Starts */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WarmStartViewList"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Begin Warm Start */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["WarmStartAsked"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WarmStartView"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -686,6 +2002,375 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/coupon-plate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Plate */
+        get: {
+            parameters: {
+                query: {
+                    kind?: string;
+                    pixel_um?: number;
+                    layer_um?: number;
+                    base_layers?: number;
+                    transition_layers?: number;
+                    base_exposure_s?: number | null;
+                    thickness_mm?: number | null;
+                    walls_mm?: number[] | null;
+                    slots_mm?: number[] | null;
+                    tips_mm?: number[] | null;
+                    plate_x_mm: number;
+                    plate_y_mm: number;
+                    exposures_s: number[];
+                    repeats?: number;
+                    seed?: number;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlateLayout"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/label-sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sheets */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SheetViewList"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/test-methods": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All Methods */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MethodViewList"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/blends/quote": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Quote Blend */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["RecipeAsked"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RecipeQuote"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/blend-series": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All Series */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SeriesLineList"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Add Series */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SeriesInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SeriesView"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/poured-about": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Poured About */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PouredInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PouredResult"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/chamber-fits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Chamber Fits */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChamberFitList"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Fit Chamber */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["FitInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChamberFit"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/finish-routes": {
         parameters: {
             query?: never;
@@ -815,6 +2500,549 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/flow-readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add Flow */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["FlowInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FlowReading"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/coupon-drawing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Drawing */
+        get: {
+            parameters: {
+                query: {
+                    kind: string;
+                    pixel_um?: number;
+                    layer_um?: number;
+                    base_layers?: number;
+                    transition_layers?: number;
+                    base_exposure_s?: number | null;
+                    thickness_mm?: number | null;
+                    walls_mm?: number[] | null;
+                    slots_mm?: number[] | null;
+                    tips_mm?: number[] | null;
+                    plate_x_mm?: number | null;
+                    plate_y_mm?: number | null;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Drawn"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/virtual-prints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Print Virtually */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["VirtualInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["JobView"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/labels/coupons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Coupons
+         * @description An A4 sheet of labels for coupons, as PDF.
+         */
+        get: {
+            parameters: {
+                query: {
+                    sheet?: "24" | "40" | "65";
+                    skip?: number;
+                    outlines?: boolean;
+                    coupons: string[];
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/validity-rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Rules */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RulesView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Add Rule */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["Rule"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RulesView"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/events/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Preview */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["EventInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["EventPreview"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/test-materials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Test Materials */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MaterialStandingList"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/qualifications": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Qualifications */
+        get: {
+            parameters: {
+                query?: {
+                    before?: string;
+                    limit?: number;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SignedLineViewList"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Sign */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SignInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SignedView"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exports/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Exported
+         * @description A finished export; the job says its name.
+         */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bundles/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take In */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["BundleOrder"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["JobView"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/resins/{row_id}": {
         parameters: {
             query?: never;
@@ -900,6 +3128,174 @@ export interface paths {
             };
         };
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/test-properties": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All Properties */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PropertyViewList"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brief-templates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Templates */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BriefTemplates"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/qualify/{brief}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Standing */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    brief: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BriefStanding"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bundles/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Preview */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["BundleOrder"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["JobView"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -997,6 +3393,114 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/labels/specimens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Specimens
+         * @description An A4 sheet of numbered labels for specimens, as PDF.
+         */
+        get: {
+            parameters: {
+                query: {
+                    sheet?: "24" | "40" | "65";
+                    skip?: number;
+                    outlines?: boolean;
+                    kind: string;
+                    material_id: string;
+                    printer_id?: string | null;
+                    exposure_s?: number | null;
+                    prefix?: string;
+                    first?: number;
+                    count?: number;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/properties/index": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Weighted Index */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["IndexInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["IndexView"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/printers/{row_id}": {
         parameters: {
             query?: never;
@@ -1088,6 +3592,71 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/coupon-plate/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plate File
+         * @description Masks of a plate with a manifest of its regions, or its drawing.
+         */
+        get: {
+            parameters: {
+                query: {
+                    kind?: string;
+                    pixel_um?: number;
+                    layer_um?: number;
+                    base_layers?: number;
+                    transition_layers?: number;
+                    base_exposure_s?: number | null;
+                    thickness_mm?: number | null;
+                    walls_mm?: number[] | null;
+                    slots_mm?: number[] | null;
+                    tips_mm?: number[] | null;
+                    plate_x_mm: number;
+                    plate_y_mm: number;
+                    exposures_s: number[];
+                    repeats?: number;
+                    seed?: number;
+                    format?: "masks" | "svg";
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sets/{id_or_code}": {
         parameters: {
             query?: never;
@@ -1123,6 +3692,374 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calibration-start": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Start */
+        get: {
+            parameters: {
+                query: {
+                    material_id: string;
+                    printer_id: string;
+                    layer_height_um?: number;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["StartView"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/briefs/{brief_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Brief */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    brief_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BriefView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        /** Change Brief */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    brief_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["BriefInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BriefView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/blends/{blend_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Blend */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    blend_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BlendView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/probes/{probe_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change Probe */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    probe_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ProbeInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ProbeView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/warm-starts/quote": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Quote Warm Start */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["WarmStartAsked"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WarmStartQuote"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/climate-materials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Climate Materials */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ClimateMaterialList"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/printed-materials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Printed Materials */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PrintedMaterialList"];
                     };
                 };
             };
@@ -1288,6 +4225,100 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tests/{id_or_code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One Test */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TestView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Batch */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    batch_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BatchView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/arms/{arm_id}/quote": {
         parameters: {
             query?: never;
@@ -1342,6 +4373,135 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reference-materials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All References */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ReferenceViewList"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Add Reference */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ReferenceInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ReferenceView"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/heaters/{heater_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change Heater */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    heater_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["HeaterInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HeaterView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1442,6 +4602,160 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/timers/{timer_id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    timer_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TimerView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tests/{test_id}/close": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Close Test */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    test_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["CloseTestInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TestView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/probe-files/{file_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Probe File */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    file_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FileView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/finish-routes/{row_id}": {
         parameters: {
             query?: never;
@@ -1533,6 +4847,426 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/arms/{arm_id}/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change Settings */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    arm_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ArmInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CalibrationView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prints/{print_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Print File
+         * @description The plate of a print that holds several coupons.
+         */
+        get: {
+            parameters: {
+                query?: {
+                    format?: "masks" | "svg";
+                };
+                header?: never;
+                path: {
+                    print_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sets/{id_or_code}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Card File
+         * @description The card as text, CSV, JSON or a page with a QR code.
+         */
+        get: {
+            parameters: {
+                query?: {
+                    format?: "txt" | "csv" | "json" | "pdf";
+                };
+                header?: never;
+                path: {
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sets/{id_or_code}/life": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Life */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SetLife"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tests/{test_id}/reopen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reopen Test */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    test_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TestView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch_id}/cup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Cup */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    batch_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BatchView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/probes/{probe_id}/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read Probe */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    probe_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ProbeView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sets/{id_or_code}/part": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Set File
+         * @description One set with everything it refers to, as JSON that another lab can take in.
+         */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bottles/{row_id}/shaken": {
         parameters: {
             query?: never;
@@ -1574,6 +5308,115 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sets/{id_or_code}/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Plan Check */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlannedCheck"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/probes/{probe_id}/trace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Probe Trace */
+        get: {
+            parameters: {
+                query?: {
+                    from_at?: string | null;
+                    to_at?: string | null;
+                    set_code?: string | null;
+                    low_c?: number | null;
+                    high_c?: number | null;
+                };
+                header?: never;
+                path: {
+                    probe_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TraceView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1721,6 +5564,414 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/timers/{timer_id}/resume": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Resume */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    timer_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TimerView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/briefs/{brief_id}/retire": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Retire Brief */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    brief_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BriefView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/blends/{blend_id}/retire": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Retire Blend */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    blend_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BlendView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch_id}/label": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Batch Label
+         * @description A label for its bottle, as PDF.
+         */
+        get: {
+            parameters: {
+                query?: {
+                    sheet?: "24" | "40" | "65";
+                    skip?: number;
+                    outlines?: boolean;
+                };
+                header?: never;
+                path: {
+                    batch_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/blend-series/{series_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One Series */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    series_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SeriesView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/probes/{probe_id}/retire": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Retire Probe */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    probe_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ProbeView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/warm-starts/{id_or_code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Warm Start */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WarmStartView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tests/{id_or_code}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Specimens Sheet
+         * @description Readings of specimens from a CSV; checked only, unless `keep` is true.
+         */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SheetInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SheetTold"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/prints/{print_id}/printed": {
         parameters: {
             query?: never;
@@ -1795,7 +6046,7 @@ export interface paths {
         get: {
             parameters: {
                 query?: {
-                    format?: "stl" | "3mf" | "masks" | "svg";
+                    format?: "stl" | "3mf" | "masks" | "svg" | "layers";
                 };
                 header?: never;
                 path: {
@@ -1836,6 +6087,97 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/blind-readings/{blind_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Blind Coupon */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    blind_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BlindCoupon"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Read Blind */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    blind_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["BlindInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BlindView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -1949,6 +6291,753 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sets/{id_or_code}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Compare */
+        get: {
+            parameters: {
+                query: {
+                    other: string;
+                };
+                header?: never;
+                path: {
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SetComparison"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/events/{event_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Restore */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    event_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["EventView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/briefs/{brief_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Restore Brief */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    brief_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BriefView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tests/{id_or_code}/result": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Test Result */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TestResult"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tests/{id_or_code}/labels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Test Labels
+         * @description A label for each specimen, as PDF.
+         */
+        get: {
+            parameters: {
+                query?: {
+                    sheet?: "24" | "40" | "65";
+                    skip?: number;
+                    outlines?: boolean;
+                };
+                header?: never;
+                path: {
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/blends/{blend_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Restore Blend */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    blend_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BlendView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/blends/{blend_id}/batches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Plan Batch */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    blend_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["BatchInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BatchView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch_id}/poured": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Batch Poured */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    batch_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PouredBatchInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BatchView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch_id}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Cancel Batch */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    batch_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["BatchReason"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BatchView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/printers/{printer_id}/vat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Vat */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    printer_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["VatView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Enter Vat */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    printer_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["VatInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["VatView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/probes/{probe_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Restore Probe */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    probe_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ProbeView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/probes/{probe_id}/samples": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note Sample */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    probe_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SampleInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ProbeView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/probes/{probe_id}/imports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Import Samples */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    probe_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ImportInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["JobView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/arms/{arm_id}/quote-ladder": {
         parameters: {
             query?: never;
@@ -2050,6 +7139,409 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plate-maps/{map_id}/retire": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Retire Map */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    map_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlateView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/defects/{defect_id}/retire": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Retire Defect */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    defect_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlateView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/validity-rules/{key}/limit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change Limit */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    key: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["LimitInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RulesView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/events/{event_id}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Withdraw */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    event_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ReasonInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["EventView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/printers/{printer_id}/page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Printer Page */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    printer_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PrinterPage"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/briefs/{brief_id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Brief Versions */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    brief_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BriefViewList1"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch_id}/stirred": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Batch Stirred */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    batch_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BatchView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/qualify/{brief}/{set_code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Verdict */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    brief: string;
+                    set_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Candidate"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2200,6 +7692,468 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/base-tries/{try_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Restore Try */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    try_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FirstLayerView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/printers/{printer_id}/plate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Plate */
+        get: {
+            parameters: {
+                query?: {
+                    exposure_s?: number | null;
+                    window_lower_s?: number | null;
+                    window_upper_s?: number | null;
+                };
+                header?: never;
+                path: {
+                    printer_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlateView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plate-maps/{map_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Restore Map */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    map_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlateView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/defects/{defect_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Restore Defect */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    defect_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlateView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prints/{print_id}/lift-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Lift Back */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    print_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LogView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/validity-rules/{key}/forget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Forget Rule */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    key: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RulesView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/test-groups/{group_id}/made": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Group Made */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    group_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["MadeInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TestView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/specimens/{id_or_code}/gone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Specimen Gone */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SpecimenReason"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TestView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/qualifications/{id_or_code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Qualification */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SignedView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/coupons/{id_or_code}/preview": {
         parameters: {
             query?: never;
@@ -2254,6 +8208,269 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/base-tries/{try_id}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Withdraw Try */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    try_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ReasonInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FirstLayerView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/materials/{material_id}/page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Material Page */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    material_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MaterialPage"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch_id}/reinstate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reinstate Batch */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    batch_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BatchView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/materials/{material_id}/flow": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Material Flow */
+        get: {
+            parameters: {
+                query?: {
+                    target?: number | null;
+                    unit?: ("mPa·s" | "s") | null;
+                };
+                header?: never;
+                path: {
+                    material_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FlowView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/materials/{material_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Material File
+         * @description One material with what it is made of, as JSON that another lab can take in.
+         */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    material_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2427,6 +8644,531 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/printers/{printer_id}/defects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add Defect */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    printer_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["DefectInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlateView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/test-groups/{group_id}/unmade": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Group Unmade */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    group_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TestView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/specimens/{id_or_code}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Specimen Photo
+         * @description Multipart form with one file named photo.
+         */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PhotoView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/chamber-fits/{fit_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Restore Fit */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    fit_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChamberFit"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/warm-starts/{id_or_code}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stop Warm Start */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WarmStartView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/depth-squares/{square_id}/gone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Remove Square */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    square_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ReasonInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DepthView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prints/{print_id}/vat-searched": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Vat Searched */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    print_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LogView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/specimens/{id_or_code}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Preview Specimen */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PreviewInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SpecimenPreview"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch_id}/cup-finding": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Cup Finding */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    batch_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["CupInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BatchView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/chamber-fits/{fit_id}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Withdraw Fit */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    fit_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChamberFit"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/coupons/{id_or_code}/judgements": {
         parameters: {
             query?: never;
@@ -2487,7 +9229,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/calibrations/{calibration_id}/arms": {
+    "/api/depth-squares/{square_id}/found": {
         parameters: {
             query?: never;
             header?: never;
@@ -2495,6 +9237,586 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
+        put?: never;
+        /** Restore Square */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    square_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DepthView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tests/{id_or_code}/readings.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Test Csv
+         * @description Every reading, one row each.
+         */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/specimens/{id_or_code}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read Specimen */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SpecimenReadingInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TestView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/printers/{printer_id}/vat/reach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reach */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    printer_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["TopUpAsked"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TopUpView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vat-entries/{entry_id}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Withdraw Vat Entry */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    entry_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["VatReason"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["VatView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/materials/{material_id}/success": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Success */
+        get: {
+            parameters: {
+                query?: {
+                    target?: number;
+                };
+                header?: never;
+                path: {
+                    material_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SuccessView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/printers/{printer_id}/plate-maps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add Map */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    printer_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PlateMapInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlateView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/qualifications/{id_or_code}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Certificate */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sets/{id_or_code}/qualifications": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Of Set */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SignedLineViewList1"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/printers/{printer_id}/vat/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Preview Vat */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    printer_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["VatInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["VatPreview"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calibrations/{calibration_id}/arms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Compare */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    calibration_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ComparisonView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
         put?: never;
         /** Start Arm */
         post: {
@@ -2537,6 +9859,267 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/blind-readings/{blind_id}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Withdraw Blind */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    blind_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BlindView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/depth-squares/{square_id}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Measure */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    square_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["DepthReadingInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DepthView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/specimens/{id_or_code}/found-again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Specimen Found */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TestView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/blend-series/{series_id}/fractions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add Fraction */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    series_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["FractionInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SeriesView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/flow-readings/{reading_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Restore Flow */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    reading_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FlowReadingState"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
                     };
                 };
             };
@@ -2727,6 +10310,405 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/coupons/{id_or_code}/blind-readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Blind Readings */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BlindViewList"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Ask Blind */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BlindView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calibrations/{calibration_id}/depth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Depth Of */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    calibration_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DepthView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        /** Depth Settings */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    calibration_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["DepthSettings"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DepthView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calibrations/{calibration_id}/range": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Choose Range */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    calibration_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["RangeInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CalibrationView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/printers/{printer_id}/control-chart": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Control Chart */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    printer_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChartView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/flow-readings/{reading_id}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Withdraw Flow */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    reading_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["Withdrawal"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FlowReadingState"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calibrations/{calibration_id}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Coupons Sheet
+         * @description Readings of coupons from a CSV; checked only, unless `keep` is true.
+         */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    calibration_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SheetInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SheetTold"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/calibrations/{calibration_id}/limits": {
         parameters: {
             query?: never;
@@ -2828,6 +10810,923 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/coupons/{id_or_code}/virtual-reading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Virtual Reading */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ReaderInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["VirtualReading"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calibrations/{calibration_id}/sources": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sources Of */
+        get: {
+            parameters: {
+                query?: {
+                    arm?: number | null;
+                };
+                header?: never;
+                path: {
+                    calibration_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SourcesView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calibrations/{calibration_id}/confirm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Confirmations */
+        get: {
+            parameters: {
+                query?: {
+                    arm?: number | null;
+                };
+                header?: never;
+                path: {
+                    calibration_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ConfirmView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Confirm */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    calibration_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ConfirmInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ConfirmView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calibrations/{calibration_id}/rest-arms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Start Rests */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    calibration_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["RestsInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Planned"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calibrations/{calibration_id}/preparing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Preparing Of */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    calibration_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Preparing"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Prepare */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    calibration_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PreparationInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Preparing"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/confirmations/{confirmation_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Restore */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    confirmation_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ConfirmView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/specimen-readings/{reading_id}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Withdraw Specimen Reading */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    reading_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SpecimenReason"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TestView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calibrations/{calibration_id}/base-tries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add Try */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    calibration_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["BaseTryInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FirstLayerView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/confirmations/{confirmation_id}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Withdraw */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    confirmation_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ReasonInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ConfirmView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/depth-squares/{square_id}/virtual-reading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Virtual Thickness */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    square_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["VirtualThickness"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calibrations/{calibration_id}/first-layer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** First Layer Of */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    calibration_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FirstLayerView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/printers/{printer_id}/plate-maps/from-grid": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Map From Grid */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    printer_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["GridInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlateView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/materials/{material_id}/temperature-effect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Temperature Effect */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    material_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["EffectView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calibrations/{calibration_id}/depth-squares": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Plan Squares */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    calibration_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SquaresInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DepthView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calibrations/{calibration_id}/borrowed-range": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Borrowed */
+        get: {
+            parameters: {
+                query: {
+                    number_s: number;
+                };
+                header?: never;
+                path: {
+                    calibration_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BorrowedRange"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2940,6 +11839,55 @@ export interface components {
             name: string;
             settings: components["schemas"]["Settings"];
         };
+        /** ArmResult */
+        ArmResult: {
+            /** Name */
+            name: string;
+            /** Size True S */
+            size_true_s: number | null;
+            /** Size True Ci S */
+            size_true_ci_s: [
+                number,
+                number
+            ] | null;
+            window: components["schemas"]["Window"] | null;
+            /** Latitude Pct */
+            latitude_pct: number | null;
+            /** Support End S */
+            support_end_s: number | null;
+            /** Conflict Gap Pct */
+            conflict_gap_pct: number | null;
+            /** Seconds Per Layer */
+            seconds_per_layer: number | null;
+            /** Rest S */
+            rest_s: number | null;
+        };
+        /**
+         * ArmShift
+         * @description An arm against the baseline.
+         */
+        ArmShift: {
+            /** Name */
+            name: string;
+            /** Size True Shift Pct */
+            size_true_shift_pct: number | null;
+            /** Size True Shift Ci Pct */
+            size_true_shift_ci_pct: [
+                number,
+                number
+            ] | null;
+            /**
+             * Latitude Change Pct
+             * @description Percentage points of latitude
+             */
+            latitude_change_pct: number | null;
+            /** Support End Shift Pct */
+            support_end_shift_pct: number | null;
+            /** Seconds Per Layer Change */
+            seconds_per_layer_change: number | null;
+            /** Message */
+            message: string;
+        };
         /** ArmView */
         ArmView: {
             /** Id */
@@ -2965,6 +11913,399 @@ export interface components {
              * @enum {string}
              */
             stage: "range" | "refine" | "decide" | "issued";
+            /**
+             * Range Only
+             * @description Why nothing can be issued on these coupons
+             */
+            range_only: string | null;
+            /**
+             * Seed
+             * @description Range a dose strip of this arm leaves open, s
+             */
+            seed: [
+                number,
+                number
+            ] | null;
+            /** Marks */
+            marks: components["schemas"]["SeenMark"][];
+        };
+        /**
+         * BandCheck
+         * @description A temperature held against the band of a set.
+         */
+        BandCheck: {
+            /** Set Code */
+            set_code: string;
+            /** Printer Id */
+            printer_id: string;
+            /** Temp C */
+            temp_c: number;
+            /** Low C */
+            low_c: number | null;
+            /** High C */
+            high_c: number | null;
+            /**
+             * Side
+             * @description below, above, or None inside the band
+             */
+            side: string | null;
+            /**
+             * Exposure S
+             * @description Expected right exposure at this temperature
+             */
+            exposure_s: number | null;
+            /**
+             * Exposure Pct
+             * @description More or less than the set's, percent
+             */
+            exposure_pct: number | null;
+            /**
+             * Success
+             * @description Share of prints that succeeded when as cold as this
+             */
+            success: number | null;
+            /** Words */
+            words: string | null;
+            /** Remedy */
+            remedy: string | null;
+        };
+        /** BaseTryInput */
+        BaseTryInput: {
+            /** Base Exposure S */
+            base_exposure_s: number;
+            /** Rating */
+            rating: number;
+            /**
+             * Thickness Mm
+             * @default null
+             */
+            thickness_mm: number | null;
+            /**
+             * Foot Mm
+             * @default null
+             */
+            foot_mm: number | null;
+            /**
+             * Above Mm
+             * @default null
+             */
+            above_mm: number | null;
+            /** Checked */
+            checked?: ("level" | "zero" | "resin" | "bubbles" | "scuffed")[];
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /** BatchInput */
+        BatchInput: {
+            /** Volume Ml */
+            volume_ml: number;
+            /**
+             * Tolerance Pct
+             * @description How far a fraction may be off, percentage points
+             * @default 1
+             */
+            tolerance_pct: number;
+            /**
+             * Bottles
+             * @description Bottle of each part, by material
+             */
+            bottles?: {
+                [key: string]: string;
+            };
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /** BatchReason */
+        BatchReason: {
+            /** Reason */
+            reason: string;
+        };
+        /** BatchResult */
+        BatchResult: {
+            /** Number */
+            number: number;
+            /** Name */
+            name: string;
+            /** Is Reference */
+            is_reference: boolean;
+            /** N */
+            n: number;
+            /** Cure Min */
+            cure_min: number | null;
+            /** Exposure S */
+            exposure_s: number | null;
+            /** Dots */
+            dots: components["schemas"]["Dot"][];
+            summary: components["schemas"]["SummaryResult"] | null;
+            staircase: components["schemas"]["StaircaseResult"] | null;
+            /**
+             * Centre
+             * @description Mean, or median of a staircase
+             */
+            centre: number | null;
+            /** Centre Ci */
+            centre_ci: [
+                number,
+                number
+            ] | null;
+            /**
+             * Bound
+             * @description What 90 % of parts reach or stay under, with 95 % confidence
+             */
+            bound: number | null;
+            /** Decimals */
+            decimals: number;
+            /** Words */
+            words: string;
+            /** Against Line */
+            against_line: string | null;
+            /**
+             * Said
+             * @description What its readings ask to be told, once for all it concerns
+             */
+            said: string[];
+        };
+        /** BatchView */
+        BatchView: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            /** Blend Id */
+            blend_id: string;
+            /** Blend */
+            blend: string;
+            /** Volume Ml */
+            volume_ml: number;
+            /** Tolerance Pct */
+            tolerance_pct: number;
+            /** Planned At */
+            planned_at: string;
+            /** Initials */
+            initials: string;
+            /** Cup At */
+            cup_at: string | null;
+            /** Cup Finding */
+            cup_finding: string | null;
+            /** Cup Looked At */
+            cup_looked_at: string | null;
+            /** Cup Hours */
+            cup_hours: number;
+            /** Poured At */
+            poured_at: string | null;
+            /** Stirred At */
+            stirred_at: string | null;
+            /** Stir Min */
+            stir_min: number;
+            /** Bottle Id */
+            bottle_id: string | null;
+            /** Bottle Code */
+            bottle_code: string | null;
+            /** Cancelled At */
+            cancelled_at: string | null;
+            /** Cancelled Reason */
+            cancelled_reason: string | null;
+            /** Note */
+            note: string;
+            /** Pours */
+            pours: components["schemas"]["PourLine"][];
+            /**
+             * Next
+             * @enum {string}
+             */
+            next: "cup" | "look" | "pour" | "stir" | "done" | "off";
+        };
+        /** BatchViewList */
+        BatchViewList: {
+            /** Items */
+            items: components["schemas"]["BatchView"][];
+        };
+        /**
+         * BathAsked
+         * @description The bottle and the water.
+         */
+        BathAsked: {
+            /**
+             * Bottle Id
+             * @default null
+             */
+            bottle_id: string | null;
+            /** Resin Ml */
+            resin_ml: number;
+            /** Resin C */
+            resin_c: number;
+            /** Bath Ml */
+            bath_ml: number;
+            /** Bath C */
+            bath_c: number;
+            /** Target C */
+            target_c: number;
+        };
+        /** BlendPart */
+        BlendPart: {
+            /** Part Id */
+            part_id: string;
+            /** Part */
+            part: string;
+            /** Fraction */
+            fraction: number;
+        };
+        /** BlendResponseResult */
+        BlendResponseResult: {
+            /** Degree */
+            degree: number;
+            /** Feasible */
+            feasible: [
+                number,
+                number
+            ][];
+            /** Best Fraction */
+            best_fraction: number | null;
+            /**
+             * Worst Margin
+             * @description Of the best fraction, as a share of the limit
+             */
+            worst_margin: number | null;
+            /** Limited By */
+            limited_by: string | null;
+            /** Curves */
+            curves: components["schemas"]["ResponseCurve"][];
+            /**
+             * Next Fraction
+             * @description The one fraction more that would tell most about where the edge is
+             */
+            next_fraction: number | null;
+            /** Warnings */
+            warnings: components["schemas"]["Notice"][];
+        };
+        /** BlendResult */
+        BlendResult: {
+            /** Penetration Depth Mm */
+            penetration_depth_mm: number | null;
+            /** Critical Exposure S */
+            critical_exposure_s: number | null;
+            /** Critical Dose Mj Cm2 */
+            critical_dose_mj_cm2: number | null;
+            /** Viscosity Mpa S */
+            viscosity_mpa_s: number | null;
+            /** Density G Ml */
+            density_g_ml: number | null;
+            /** Price Per L */
+            price_per_l: number | null;
+            /** Price Per Part */
+            price_per_part: number | null;
+            /**
+             * Dye Factor
+             * @description Times the exposure, from the dyes' measured effects; None when unknown
+             */
+            dye_factor: number | null;
+            /** Pours */
+            pours: components["schemas"]["Pour"][];
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** Warnings */
+            warnings: components["schemas"]["Notice"][];
+        };
+        /** BlendView */
+        BlendView: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Basis */
+            basis: string;
+            /** Origin */
+            origin: string;
+            /** Note */
+            note: string;
+            /** Initials */
+            initials: string;
+            /** Created At */
+            created_at: string;
+            /** Retired At */
+            retired_at: string | null;
+            /** Parts */
+            parts: components["schemas"]["BlendPart"][];
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /**
+             * Forbidden Reason
+             * @description Why it was mixed although a rule forbids it; it stays marked
+             */
+            forbidden_reason: string | null;
+        };
+        /** BlendViewList */
+        BlendViewList: {
+            /** Items */
+            items: components["schemas"]["BlendView"][];
+        };
+        /**
+         * BlindCoupon
+         * @description What the second reader sees: the drawing, and nothing of the first reading.
+         */
+        BlindCoupon: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            /** Exposure S */
+            exposure_s: number;
+            /** Material */
+            material: string;
+            /** Printer */
+            printer: string;
+            /** Layer Height Um */
+            layer_height_um: number;
+            /** Asked By */
+            asked_by: string;
+            /** First Reader */
+            first_reader: string | null;
+            plan: components["schemas"]["CouponPlan"];
+            /** Photo Ids */
+            photo_ids: string[];
+        };
+        /** BlindInput */
+        BlindInput: {
+            /** Features */
+            features: components["schemas"]["FeatureInput"][];
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * BlindView
+         * @description A second reading: asked for, or made and compared with the reading that counts.
+         */
+        BlindView: {
+            /** Id */
+            id: string;
+            /** Asked By */
+            asked_by: string;
+            /** Asked At */
+            asked_at: string;
+            /** Initials */
+            initials: string | null;
+            /** Read At */
+            read_at: string | null;
+            /** Note */
+            note: string;
+            /** @description None until it is read */
+            comparison: components["schemas"]["Comparison"] | null;
+        };
+        /** BlindViewList */
+        BlindViewList: {
+            /** Items */
+            items: components["schemas"]["BlindView"][];
         };
         /** Board */
         Board: {
@@ -2972,10 +12313,17 @@ export interface components {
             layer_height_um: number | null;
             /** Layer Heights Um */
             layer_heights_um: number[];
+            /** Families */
+            families: string[];
             /** Printers */
             printers: components["schemas"]["BoardPrinter"][];
             /** Materials */
             materials: components["schemas"]["BoardMaterial"][];
+            /**
+             * More After
+             * @description Ask for what comes after this name; None when all is shown
+             */
+            more_after: string | null;
             /** Cells */
             cells: components["schemas"]["Cell"][];
             /**
@@ -3021,6 +12369,13 @@ export interface components {
             screen_hours: number;
             /** Light Engine */
             light_engine: string;
+        };
+        /** BorrowedRange */
+        BorrowedRange: {
+            /** Low S */
+            low_s: number;
+            /** High S */
+            high_s: number;
         };
         /** BottleInput */
         BottleInput: {
@@ -3094,6 +12449,136 @@ export interface components {
             /** Items */
             items: components["schemas"]["BottleView"][];
         };
+        /** BriefInput */
+        BriefInput: {
+            /** Name */
+            name: string;
+            /**
+             * Use
+             * @default
+             */
+            use: string;
+            /** Requirements */
+            requirements: components["schemas"]["Demand"][];
+            /**
+             * Version
+             * @description Version the edit was made on; needed when changing
+             * @default null
+             */
+            version: number | null;
+        };
+        /**
+         * BriefLine
+         * @description A brief as the list shows it.
+         */
+        BriefLine: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Use */
+            use: string;
+            /** Version */
+            version: number;
+            /** Asked */
+            asked: number;
+            /**
+             * Counts
+             * @description Sets by verdict
+             */
+            counts: {
+                [key: string]: number;
+            };
+            /**
+             * Best
+             * @description The cheapest that qualifies
+             */
+            best: string | null;
+        };
+        /** BriefLineList */
+        BriefLineList: {
+            /** Items */
+            items: components["schemas"]["BriefLine"][];
+        };
+        /**
+         * BriefStanding
+         * @description A brief with every set that could be qualified for it.
+         */
+        BriefStanding: {
+            brief: components["schemas"]["BriefView"];
+            /** Candidates */
+            candidates: components["schemas"]["Candidate"][];
+        };
+        /** BriefTemplate */
+        BriefTemplate: {
+            /** Name */
+            name: string;
+            /** Use */
+            use: string;
+            /** Requirements */
+            requirements: components["schemas"]["Demand"][];
+        };
+        /** BriefTemplates */
+        BriefTemplates: {
+            /** Items */
+            items: components["schemas"]["BriefTemplate"][];
+        };
+        /** BriefView */
+        BriefView: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Use */
+            use: string;
+            /** Version */
+            version: number;
+            /** Version Id */
+            version_id: string;
+            /** Initials */
+            initials: string;
+            /** Created At */
+            created_at: string;
+            /** Retired At */
+            retired_at: string | null;
+            /** Requirements */
+            requirements: components["schemas"]["RequirementView"][];
+        };
+        /** BriefViewList */
+        BriefViewList: {
+            /** Items */
+            items: components["schemas"]["BriefView"][];
+        };
+        /** BriefViewList */
+        BriefViewList1: {
+            /** Items */
+            items: components["schemas"]["BriefView"][];
+        };
+        /**
+         * BundleFile
+         * @description A bundle that was received and waits for its preview.
+         */
+        BundleFile: {
+            /** Id */
+            id: string;
+            /** Tables */
+            tables: number;
+            /** Rows */
+            rows: number;
+            /** Made At */
+            made_at: string;
+            /** Setback */
+            setback: string;
+        };
+        /** BundleOrder */
+        BundleOrder: {
+            /** Id */
+            id: string;
+        };
         /** CalculatorView */
         CalculatorView: {
             /** Name */
@@ -3129,7 +12614,7 @@ export interface components {
              * @default maker
              * @enum {string}
              */
-            source: "maker" | "borrowed" | "own guess";
+            source: "own guess" | "maker" | "borrowed" | "light meter" | "reference resin" | "dose strip" | "working curve" | "prediction";
             /** Low S */
             low_s: number;
             /** High S */
@@ -3205,6 +12690,11 @@ export interface components {
             exposure_step_s: number;
             /** Several Exposures */
             several_exposures: boolean;
+            /**
+             * Simulated
+             * @description The printer is a virtual one: the app can print and photograph by itself
+             */
+            simulated: boolean;
             /** Delay Includes Motion */
             delay_includes_motion: boolean;
             /** Bottle Id */
@@ -3268,6 +12758,173 @@ export interface components {
             spent_s: number;
             /** Spent Ml */
             spent_ml: number;
+            /** @description Of this material, once sets tell it */
+            temperature: components["schemas"]["TemperatureEffectResult"] | null;
+            /** @description What was predicted when the campaign began */
+            guess: components["schemas"]["GuessKept"] | null;
+            /**
+             * Stages Done
+             * @description Of depth, first-layer and confirm, which have a result
+             */
+            stages_done: string[];
+            /**
+             * Under Way
+             * @description Jobs that print on a simulated printer, by print id
+             */
+            under_way: {
+                [key: string]: string;
+            };
+        };
+        /** CampaignLine */
+        CampaignLine: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            /** Material */
+            material: string;
+            /** Printer */
+            printer: string;
+            /** Layer Height Um */
+            layer_height_um: number;
+            /** Opened At */
+            opened_at: string;
+            /** Closed At */
+            closed_at: string | null;
+            /** Set Code */
+            set_code: string | null;
+            /** Squares */
+            squares: number;
+        };
+        /**
+         * Candidate
+         * @description A set held against a brief.
+         */
+        Candidate: {
+            /** Set Id */
+            set_id: string;
+            /** Set Code */
+            set_code: string;
+            /** Set Version */
+            set_version: number;
+            /** Material Id */
+            material_id: string;
+            /** Material */
+            material: string;
+            /** Printer Id */
+            printer_id: string;
+            /** Printer */
+            printer: string;
+            /** Layer Height Um */
+            layer_height_um: number;
+            /** Exposure S */
+            exposure_s: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "valid" | "due" | "lapsed";
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "qualified" | "conditional" | "not qualified" | "lapsed";
+            /** Reasons */
+            reasons: string[];
+            /** Price Per L */
+            price_per_l: number | null;
+            /**
+             * Cheapest
+             * @description The cheapest that qualifies
+             * @default false
+             */
+            cheapest: boolean;
+            /** Judged */
+            judged: components["schemas"]["Judged"][];
+            /**
+             * Evidence Hash
+             * @description Changes when anything that was judged does
+             */
+            evidence_hash: string;
+        };
+        /** CardConfirmation */
+        CardConfirmation: {
+            /** Code */
+            code: string;
+            /** Place */
+            place: string;
+            /** What */
+            what: string;
+            /** Finding */
+            finding: string | null;
+            /** Initials */
+            initials: string;
+            /** Confirmed At */
+            confirmed_at: string;
+        };
+        /**
+         * CardEvidence
+         * @description A coupon, square or try the set rests on, with the place where it can be looked at.
+         */
+        CardEvidence: {
+            /** Label */
+            label: string;
+            /** Link */
+            link: string;
+        };
+        /**
+         * CardLine
+         * @description One line of the card, in the order people meet it in a slicing program.
+         */
+        CardLine: {
+            /** Group */
+            group: string;
+            /** Name */
+            name: string;
+            /** Value */
+            value: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * Carried
+         * @description A calibration the guess leans on.
+         */
+        Carried: {
+            /** Label */
+            label: string;
+            /** Exposure S */
+            exposure_s: number;
+            /**
+             * Share
+             * @description Of all weight on evidence, 0 to 1
+             */
+            share: number;
+        };
+        /**
+         * Cause
+         * @description Why a set is due or lapsed.
+         */
+        Cause: {
+            /** Rule */
+            rule: string;
+            /** Name */
+            name: string;
+            /**
+             * Effect
+             * @enum {string}
+             */
+            effect: "due" | "lapse";
+            /** At */
+            at: string;
+            /** Detail */
+            detail: string;
+            /** Why */
+            why: string;
+            /** Renewed By */
+            renewed_by: ("check" | "calibration")[];
+            /** Event Id */
+            event_id: string | null;
         };
         /** Cell */
         Cell: {
@@ -3279,7 +12936,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "issued" | "calibrating";
+            state: "issued" | "due" | "lapsed" | "calibrating" | "predicted";
             /**
              * Exposure S
              * @default null
@@ -3366,6 +13023,219 @@ export interface components {
              * @default null
              */
             highest_s: number | null;
+            /**
+             * Why
+             * @description Why it is due or lapsed, or what the guess rests on
+             * @default null
+             */
+            why: string | null;
+        };
+        /**
+         * Chamber
+         * @description One printer that is warmed.
+         */
+        Chamber: {
+            /** Printer */
+            printer: string;
+            /** Start C */
+            start_c: number;
+            /**
+             * Loss W Per K
+             * @description Heat lost per degree above the room, UA
+             */
+            loss_w_per_k: number;
+            /**
+             * Heat Capacity J Per K
+             * @description Heat for one degree, C = UA·τ
+             */
+            heat_capacity_j_per_k: number;
+            /**
+             * Base Layers S
+             * @description From the start until the last base layer is done
+             */
+            base_layers_s: number;
+        };
+        /** ChamberFit */
+        ChamberFit: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            /** Printer Id */
+            printer_id: string;
+            /** Printer */
+            printer: string;
+            /** Heater Id */
+            heater_id: string;
+            /** Heater */
+            heater: string;
+            /** Ambient C */
+            ambient_c: number;
+            /** Loss W Per K */
+            loss_w_per_k: number;
+            /** Heat Capacity J Per K */
+            heat_capacity_j_per_k: number;
+            result: components["schemas"]["WarmUpFitResult"];
+            /**
+             * Curve
+             * @description Logged: seconds from the start, and °C
+             */
+            curve: [
+                number,
+                number
+            ][];
+            /**
+             * Fitted
+             * @description The curve through it
+             */
+            fitted: [
+                number,
+                number
+            ][];
+            /** Initials */
+            initials: string | null;
+            /** At */
+            at: string;
+        };
+        /** ChamberFitList */
+        ChamberFitList: {
+            /** Items */
+            items: components["schemas"]["ChamberFit"][];
+        };
+        /**
+         * ChamberPlan
+         * @description How one chamber fares.
+         */
+        ChamberPlan: {
+            /** Printer */
+            printer: string;
+            /** On S */
+            on_s: number;
+            /** Off S */
+            off_s: number;
+            /** Starts S */
+            starts_s: number;
+            /**
+             * Lowest C
+             * @description Through the base layers
+             */
+            lowest_c: number;
+            /** Stays Above Floor */
+            stays_above_floor: boolean;
+            /**
+             * Lid Loss C
+             * @description Lost at one opening
+             */
+            lid_loss_c: number;
+            /**
+             * Lid Minutes
+             * @description Until one opening is made good
+             */
+            lid_minutes: number;
+            /**
+             * Above Floor After S
+             * @description How long it stays above the floor with the heater off
+             */
+            above_floor_after_s: number | null;
+            /** Curve C */
+            curve_c: [
+                number,
+                number
+            ][];
+        };
+        /** Changed */
+        Changed: {
+            /** Group */
+            group: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** This */
+            this: string;
+            /** Other */
+            other: string;
+            /** Changed */
+            changed: boolean;
+        };
+        /**
+         * ChartView
+         * @description A printer's control chart, in percent of dose.
+         */
+        ChartView: {
+            /** Printer Id */
+            printer_id: string;
+            /** Printer */
+            printer: string;
+            /** Checks */
+            checks: components["schemas"]["CheckResultView"][];
+            chart: components["schemas"]["ControlChartResult"] | null;
+            /**
+             * Window Of
+             * @description The set whose window is drawn: the tightest with check coupons
+             */
+            window_of: string | null;
+            /** Lower Pct */
+            lower_pct: number | null;
+            /** Upper Pct */
+            upper_pct: number | null;
+            /**
+             * Enough
+             * @description Check coupons from which on there is a chart
+             */
+            enough: number;
+        };
+        /** CheckResultView */
+        CheckResultView: {
+            /** Coupon */
+            coupon: string;
+            /** Set Code */
+            set_code: string;
+            /** Material */
+            material: string;
+            /** At */
+            at: string;
+            /** Screen Hours */
+            screen_hours: number | null;
+            /**
+             * Off Pct
+             * @description How far the dose seems off, percent
+             */
+            off_pct: number | null;
+            /** Verdict */
+            verdict: string | null;
+            /** Passed */
+            passed: boolean;
+        };
+        /** CheckView */
+        CheckView: {
+            /** Key */
+            key: string;
+            /** Text */
+            text: string;
+            /** Looks Like */
+            looks_like: string;
+            /** Caution */
+            caution: string;
+        };
+        /** ClimateMaterial */
+        ClimateMaterial: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Flow Readings */
+            flow_readings: number;
+            /**
+             * Temperatures
+             * @description Different bands of its issued sets
+             */
+            temperatures: number;
+        };
+        /** ClimateMaterialList */
+        ClimateMaterialList: {
+            /** Items */
+            items: components["schemas"]["ClimateMaterial"][];
         };
         /** CloseInput */
         CloseInput: {
@@ -3373,6 +13243,186 @@ export interface components {
             version: number;
             /** Reason */
             reason: string;
+        };
+        /** CloseTestInput */
+        CloseTestInput: {
+            /**
+             * Reason
+             * @default done
+             */
+            reason: string;
+        };
+        /** Column */
+        Column: {
+            /** Key */
+            key: string;
+            /** Method */
+            method: string;
+            /** Method Name */
+            method_name: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Better */
+            better: string;
+            /** Rated */
+            rated: boolean;
+            /**
+             * Mixed
+             * @description What differs between the cells, in words
+             */
+            mixed: string | null;
+        };
+        /** CompareArmsResult */
+        CompareArmsResult: {
+            /** Arms */
+            arms: components["schemas"]["ArmResult"][];
+            /** Shifts */
+            shifts: components["schemas"]["ArmShift"][];
+            /** Least Sufficient Rest S */
+            least_sufficient_rest_s: number | null;
+            /** Warnings */
+            warnings: components["schemas"]["Notice"][];
+        };
+        /** Comparison */
+        Comparison: {
+            /** Compared */
+            compared: number;
+            /** Disagreements */
+            disagreements: components["schemas"]["Disagreement"][];
+            /** Mean Difference Um */
+            mean_difference_um: number | null;
+            /** Summary */
+            summary: string;
+        };
+        /** ComparisonView */
+        ComparisonView: {
+            result: components["schemas"]["CompareArmsResult"] | null;
+            /**
+             * Refused
+             * @description Why there is nothing to compare yet
+             */
+            refused: string | null;
+            /** Differs */
+            differs: components["schemas"]["Differs"][];
+            /** @description None once arms with other rests are there */
+            rests: components["schemas"]["RestSet"] | null;
+        };
+        /** Concern */
+        Concern: {
+            /** Code */
+            code: string;
+            /** Message */
+            message: string;
+            /** Groups */
+            groups: string[];
+            /** Must Confirm */
+            must_confirm: boolean;
+        };
+        /**
+         * Condition
+         * @description Something the test must have been made under, by the method's own key.
+         */
+        Condition: {
+            /** Key */
+            key: string;
+            /** Value */
+            value: string | number | boolean;
+        };
+        /** ConditionField */
+        ConditionField: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Kind */
+            kind: string;
+            /** Choices */
+            choices: string[];
+        };
+        /** ConfirmInput */
+        ConfirmInput: {
+            /** Arm Id */
+            arm_id: string;
+            /** Exposure S */
+            exposure_s: number;
+            /**
+             * Place
+             * @enum {string}
+             */
+            place: "centre" | "worst place";
+            /**
+             * What
+             * @default support coupon
+             */
+            what: string;
+            /**
+             * Finding
+             * @description None when it passed
+             * @default null
+             */
+            finding: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Outside Reason
+             * @description Why an exposure outside the window is confirmed
+             * @default null
+             */
+            outside_reason: string | null;
+        };
+        /** ConfirmView */
+        ConfirmView: {
+            /** Calibration Id */
+            calibration_id: string;
+            /** Confirmations */
+            confirmations: components["schemas"]["ConfirmationView"][];
+            /** Findings */
+            findings: components["schemas"]["FindingView"][];
+            /**
+             * Worst Place
+             * @description By the plate's map, at this arm's window
+             */
+            worst_place: string | null;
+            /** Window S */
+            window_s: [
+                number,
+                number
+            ] | null;
+            /**
+             * Confirmed S
+             * @description Exposures that passed at both places
+             */
+            confirmed_s: number[];
+        };
+        /** ConfirmationView */
+        ConfirmationView: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            /** Exposure S */
+            exposure_s: number;
+            /** Place */
+            place: string;
+            /** What */
+            what: string;
+            /** Finding */
+            finding: string | null;
+            /** Note */
+            note: string;
+            /** Outside Reason */
+            outside_reason: string | null;
+            /** Initials */
+            initials: string;
+            /** Confirmed At */
+            confirmed_at: string;
         };
         /** Conflict */
         Conflict: {
@@ -3410,6 +13460,76 @@ export interface components {
              */
             remedies: components["schemas"]["Remedy"][];
         };
+        /** ControlChartResult */
+        ControlChartResult: {
+            /** Centre */
+            centre: number;
+            /** Sigma */
+            sigma: number;
+            /** Lower */
+            lower: number;
+            /** Upper */
+            upper: number;
+            /**
+             * Outside
+             * @description Places of values outside the limits, from 0
+             */
+            outside: number[];
+            /**
+             * Runs
+             * @description First and last place of runs of eight or more on one side
+             */
+            runs: [
+                number,
+                number
+            ][];
+            drift: components["schemas"]["Drift"] | null;
+            /** In Control */
+            in_control: boolean;
+            /** Warnings */
+            warnings: components["schemas"]["Notice"][];
+        };
+        /**
+         * Correction
+         * @description How the exposure follows temperature, inside the range in which that was measured.
+         */
+        Correction: {
+            /** Percent Per C */
+            percent_per_c: number;
+            /** Percent Per C Ci */
+            percent_per_c_ci: [
+                number,
+                number
+            ] | null;
+            /** Low C */
+            low_c: number;
+            /** High C */
+            high_c: number;
+            /**
+             * Rows
+             * @description °C, and the exposure on the printer's steps
+             */
+            rows: [
+                number,
+                number
+            ][];
+        };
+        /** CostOfProperty */
+        CostOfProperty: {
+            /** Material */
+            material: string;
+            /** Property */
+            property: string;
+            /** Unit */
+            unit: string;
+            /** Price Per L */
+            price_per_l: number;
+            /**
+             * Per Unit
+             * @description Price of a litre for each unit of the property
+             */
+            per_unit: number;
+        };
         /**
          * CouponCard
          * @description A coupon on the tray.
@@ -3423,6 +13543,25 @@ export interface components {
             kind: string;
             /** Exposure S */
             exposure_s: number;
+            /**
+             * Effective S
+             * @description What it got, in seconds at the place where coupons stand
+             */
+            effective_s: number;
+            /** Way */
+            way: string;
+            /** Place Mm */
+            place_mm: [
+                number,
+                number
+            ] | null;
+            /** Dose Ratio */
+            dose_ratio: number | null;
+            /**
+             * Range Only
+             * @description Shared a plate without a map: finds the range only
+             */
+            range_only: boolean;
             /** Is Repeat */
             is_repeat: boolean;
             /** Status */
@@ -3489,6 +13628,13 @@ export interface components {
             findings: string[];
             /** Photo Ids */
             photo_ids: string[];
+            /** @description Vernier, gauge piece, smallest legible code */
+            seen: components["schemas"]["SeenOnCoupon"] | null;
+            /**
+             * Blind
+             * @description Second readings asked for, with what they disagree on
+             */
+            blind: components["schemas"]["BlindView"][];
             /** Warnings */
             warnings: components["schemas"]["Notice"][];
         };
@@ -3496,8 +13642,11 @@ export interface components {
         CouponCost: {
             /** Exposure S */
             exposure_s: number;
-            /** Duration S */
-            duration_s: number;
+            /**
+             * Duration S
+             * @description None when it shares its print
+             */
+            duration_s: number | null;
             /** Volume Ml */
             volume_ml: number;
         };
@@ -3526,6 +13675,12 @@ export interface components {
             shapes: components["schemas"]["ShapeView"][];
             /** Features */
             features: components["schemas"]["PlanFeature"][];
+            /**
+             * Parts
+             * @description What each part tells
+             * @default []
+             */
+            parts: components["schemas"]["PartView"][];
         };
         /**
          * CouponView
@@ -3571,6 +13726,8 @@ export interface components {
             material: string;
             /** Printer */
             printer: string;
+            /** Simulated */
+            simulated: boolean;
             /** Layer Height Um */
             layer_height_um: number;
             /**
@@ -3578,6 +13735,8 @@ export interface components {
              * @description Finish route to go through before reading
              */
             finish: string | null;
+            /** Finish Steps */
+            finish_steps: components["schemas"]["FinishStep"][];
             plan: components["schemas"]["CouponPlan"];
             /**
              * Latest Id
@@ -3603,6 +13762,553 @@ export interface components {
              * @description Another coupon of this calibration that waits for a reading
              */
             next_unread: string | null;
+            /** Way */
+            way: string;
+            /** Dose Ratio */
+            dose_ratio: number | null;
+            /**
+             * Check Of
+             * @description Code of the issued set it checks
+             */
+            check_of: string | null;
+            /**
+             * Kin
+             * @description Coupons of the same plate, in rising exposure
+             */
+            kin: string[];
+        };
+        /** CupInput */
+        CupInput: {
+            /**
+             * Finding
+             * @enum {string}
+             */
+            finding: "fine" | "separated" | "gelled";
+        };
+        /**
+         * CurveLine
+         * @description What a material's depth squares say.
+         */
+        CurveLine: {
+            /** Penetration Depth Mm */
+            penetration_depth_mm: number | null;
+            /** Squares */
+            squares: number;
+        };
+        /** CurvePoint */
+        CurvePoint: {
+            /** Exposure S */
+            exposure_s: number;
+            /** Depth Mm */
+            depth_mm: number;
+            /** Depth Ci Mm */
+            depth_ci_mm: [
+                number,
+                number
+            ] | null;
+        };
+        /** DefectInput */
+        DefectInput: {
+            /** X Mm */
+            x_mm: number;
+            /** Y Mm */
+            y_mm: number;
+            /**
+             * Width Mm
+             * @default 2
+             */
+            width_mm: number;
+            /**
+             * Height Mm
+             * @default 2
+             */
+            height_mm: number;
+            /** Note */
+            note: string;
+        };
+        /** DefectLine */
+        DefectLine: {
+            /** X Mm */
+            x_mm: number;
+            /** Y Mm */
+            y_mm: number;
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Note */
+            note: string;
+        };
+        /** DefectView */
+        DefectView: {
+            /** Id */
+            id: string;
+            /** X Mm */
+            x_mm: number;
+            /** Y Mm */
+            y_mm: number;
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Note */
+            note: string;
+            /** Seen At */
+            seen_at: string;
+        };
+        /**
+         * Demand
+         * @description One line of a brief.
+         */
+        Demand: {
+            /**
+             * Property
+             * @description Method and property, such as drop.height, or set.tip
+             */
+            property: string;
+            /**
+             * At
+             * @enum {string}
+             */
+            at: "least" | "most";
+            /** Limit */
+            limit: number;
+            /**
+             * Kind
+             * @default must
+             * @enum {string}
+             */
+            kind: "must" | "should";
+            /**
+             * Basis
+             * @description What is held against the limit
+             * @default mean
+             * @enum {string}
+             */
+            basis: "mean" | "bound" | "every";
+            /**
+             * Margin Pct
+             * @description The limit moves by this to the safe side
+             * @default 0
+             */
+            margin_pct: number;
+            /**
+             * Amount
+             * @description Beside the limit, such as the ml of a part
+             * @default null
+             */
+            amount: number | null;
+            /**
+             * Conditions
+             * @description What the test must have been made under
+             * @default []
+             */
+            conditions: components["schemas"]["Condition"][];
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /** DepthReadingInput */
+        DepthReadingInput: {
+            /** Thicknesses Mm */
+            thicknesses_mm: number[];
+            /**
+             * Temp C
+             * @default null
+             */
+            temp_c: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Supersedes Id
+             * @default null
+             */
+            supersedes_id: string | null;
+            /**
+             * Reason
+             * @description Why the earlier reading is corrected
+             * @default null
+             */
+            reason: string | null;
+        };
+        /** DepthSettings */
+        DepthSettings: {
+            /**
+             * Irradiance Mw Cm2
+             * @default null
+             */
+            irradiance_mw_cm2: number | null;
+            /**
+             * Min Overcure Um
+             * @description Least cure beyond the layer; makes the cure lane
+             * @default null
+             */
+            min_overcure_um: number | null;
+        };
+        /** DepthView */
+        DepthView: {
+            /** Calibration Id */
+            calibration_id: string;
+            /** Exposure Step S */
+            exposure_step_s: number;
+            /** Squares */
+            squares: components["schemas"]["SquareView"][];
+            /** Irradiance Mw Cm2 */
+            irradiance_mw_cm2: number | null;
+            /** Min Overcure Um */
+            min_overcure_um: number | null;
+            curve: components["schemas"]["WorkingCurveResult"] | null;
+            /**
+             * Refused
+             * @description Why there is no curve yet
+             */
+            refused: string | null;
+            /**
+             * Suggested S
+             * @description Times worth a square, when none is planned
+             */
+            suggested_s: number[];
+            /**
+             * Volume Ml
+             * @description Of one square
+             */
+            volume_ml: number;
+        };
+        /** Differs */
+        Differs: {
+            /** Arm */
+            arm: string;
+            /**
+             * Settings
+             * @description Settings that differ from the first arm
+             */
+            settings: string[];
+        };
+        /**
+         * Disagreement
+         * @description One feature two people saw differently.
+         */
+        Disagreement: {
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "state" | "size";
+            /** Message */
+            message: string;
+        };
+        /** Dot */
+        Dot: {
+            /** Code */
+            code: string;
+            /** Value */
+            value: number;
+            /**
+             * Unbroken
+             * @description The value was reached without a break
+             */
+            unbroken: boolean;
+            /** Outlier */
+            outlier: boolean;
+            /** Notices */
+            notices: string[];
+            /**
+             * Flagged
+             * @description Something about this one specimen: look at it
+             */
+            flagged: boolean;
+        };
+        /** Drawn */
+        Drawn: {
+            plan: components["schemas"]["CouponPlan"];
+            /** Layers */
+            layers: number;
+            /**
+             * Layer Areas Mm2
+             * @description Lit area of every layer
+             */
+            layer_areas_mm2: number[];
+        };
+        /** Drift */
+        Drift: {
+            /** Per 100 Hours */
+            per_100_hours: number;
+            /** Per 100 Hours Ci */
+            per_100_hours_ci: [
+                number,
+                number
+            ] | null;
+            /**
+             * Shown
+             * @description Told from none at all
+             */
+            shown: boolean;
+            /**
+             * Leaves At Hours
+             * @description When the drift carries it out of the window
+             */
+            leaves_at_hours: number | null;
+            /**
+             * Leaves From Hours
+             * @description The earliest by the slope's 95 % interval
+             */
+            leaves_from_hours: number | null;
+        };
+        /** DyeInput */
+        DyeInput: {
+            /** Name */
+            name: string;
+            /** What */
+            what: string;
+            /**
+             * Density G Ml
+             * @default null
+             */
+            density_g_ml: number | null;
+            /**
+             * Price Per L
+             * @default null
+             */
+            price_per_l: number | null;
+            /**
+             * Ln Exposure Per Percent
+             * @description Measured, never from memory
+             * @default null
+             */
+            ln_exposure_per_percent: number | null;
+            /**
+             * Basis
+             * @default null
+             */
+            basis: string | null;
+        };
+        /**
+         * EffectPoint
+         * @description An exposure found right at a temperature.
+         */
+        EffectPoint: {
+            /** Temp C */
+            temp_c: number;
+            /** Exposure S */
+            exposure_s: number;
+            /**
+             * What
+             * @description The set, or the check coupon, it comes from
+             */
+            what: string;
+            /**
+             * Kind
+             * @description set or check
+             */
+            kind: string;
+        };
+        /**
+         * EffectView
+         * @description Exposure against temperature, of one printer and layer height: the best known such group.
+         */
+        EffectView: {
+            /** Material Id */
+            material_id: string;
+            /** Material */
+            material: string;
+            /** Printer */
+            printer: string | null;
+            /** Layer Height Um */
+            layer_height_um: number | null;
+            /** Points */
+            points: components["schemas"]["EffectPoint"][];
+            result: components["schemas"]["TemperatureEffectResult"] | null;
+            /**
+             * Missing
+             * @description Why there is no result yet
+             */
+            missing: string | null;
+            /**
+             * Curve
+             * @description °C, s, and its interval
+             */
+            curve: [
+                number,
+                number,
+                number | null,
+                number | null
+            ][];
+        };
+        /** EventInput */
+        EventInput: {
+            /** Kind */
+            kind: string;
+            /**
+             * Printer Id
+             * @default null
+             */
+            printer_id: string | null;
+            /**
+             * Material Id
+             * @default null
+             */
+            material_id: string | null;
+            /**
+             * Bottle Id
+             * @default null
+             */
+            bottle_id: string | null;
+            /**
+             * Happened At
+             * @description Now when not given
+             * @default null
+             */
+            happened_at: string | null;
+            /**
+             * Screen Hours
+             * @default null
+             */
+            screen_hours: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * EventPreview
+         * @description What recording an event would do, before it is recorded.
+         */
+        EventPreview: {
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
+            /** Touched */
+            touched: components["schemas"]["Touched"][];
+        };
+        /** EventView */
+        EventView: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Printer Id */
+            printer_id: string | null;
+            /** Printer */
+            printer: string | null;
+            /** Material */
+            material: string | null;
+            /** Bottle */
+            bottle: string | null;
+            /** Happened At */
+            happened_at: string;
+            /** Screen Hours */
+            screen_hours: number | null;
+            /** Note */
+            note: string;
+            /** Initials */
+            initials: string;
+            /** Withdrawn At */
+            withdrawn_at: string | null;
+            /** Withdrawn Reason */
+            withdrawn_reason: string | null;
+        };
+        /**
+         * EvidenceShown
+         * @description What one source says of a property.
+         */
+        EvidenceShown: {
+            /**
+             * Source
+             * @description Code of the test or the set
+             */
+            source: string;
+            /** Value */
+            value: number | null;
+            /** Ci */
+            ci: [
+                number,
+                number
+            ] | null;
+            /**
+             * Bound Low
+             * @description 90 % of parts reach this
+             * @default null
+             */
+            bound_low: number | null;
+            /**
+             * Bound High
+             * @description 90 % of parts stay under this
+             * @default null
+             */
+            bound_high: number | null;
+            /**
+             * Values
+             * @default []
+             */
+            values: number[];
+            /**
+             * Unbroken
+             * @description Loads reached without a break
+             * @default []
+             */
+            unbroken: number[];
+            /**
+             * Reliability
+             * @description None broke: share of parts shown to survive
+             * @default null
+             */
+            reliability: number | null;
+            /**
+             * Sd
+             * @default null
+             */
+            sd: number | null;
+            /**
+             * N
+             * @default 0
+             */
+            n: number;
+            /**
+             * Exact
+             * @description A fact without spread
+             * @default false
+             */
+            exact: boolean;
+            /**
+             * Centre
+             * @default mean
+             * @enum {string}
+             */
+            centre: "mean" | "median";
+            /**
+             * Made Under
+             * @default
+             */
+            made_under: string;
+        };
+        /** ExcursionView */
+        ExcursionView: {
+            /** From S */
+            from_s: number;
+            /** To S */
+            to_s: number;
+            /** Side */
+            side: string;
+            /** Extreme C */
+            extreme_c: number;
+            /**
+             * Ran
+             * @description Prints that came out meanwhile, by code
+             */
+            ran: string[];
         };
         /** FeatureInput */
         FeatureInput: {
@@ -3635,6 +14341,46 @@ export interface components {
             state: string | null;
             /** Measured Mm */
             measured_mm: number | null;
+        };
+        /**
+         * FileView
+         * @description A file that waits, with what was seen in it.
+         */
+        FileView: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Bytes */
+            bytes: number;
+            seen: components["schemas"]["LoggerFile"];
+            /** Imported At */
+            imported_at: string | null;
+        };
+        /** Finding */
+        Finding: {
+            /** Key */
+            key: string;
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "forbid" | "warn" | "note";
+            /** Message */
+            message: string;
+            /** Materials */
+            materials: string[];
+        };
+        /** FindingView */
+        FindingView: {
+            /** Key */
+            key: string;
+            /** Seen */
+            seen: string;
+            /** Suspect */
+            suspect: string;
+            /** Advice */
+            advice: string;
         };
         /** FinishRouteInput */
         FinishRouteInput: {
@@ -3721,6 +14467,204 @@ export interface components {
             /** Items */
             items: components["schemas"]["FinishRouteView"][];
         };
+        /**
+         * FinishStep
+         * @description One step of a finish route with its time.
+         */
+        FinishStep: {
+            /** Name */
+            name: string;
+            /** Seconds */
+            seconds: number;
+        };
+        /**
+         * FirstExposure
+         * @description Where to start on a printer: an estimate, mixed from what its parts need there.
+         */
+        FirstExposure: {
+            /** Printer Id */
+            printer_id: string;
+            /** Printer */
+            printer: string;
+            /** Layer Height Um */
+            layer_height_um: number;
+            /** Exposure S */
+            exposure_s: number;
+            /**
+             * Critical Exposure S
+             * @description Below this nothing cures; mixed from depth squares on this printer
+             */
+            critical_exposure_s: number | null;
+            /** Basis */
+            basis: string;
+        };
+        /** FirstLayerResult */
+        FirstLayerResult: {
+            /**
+             * Action
+             * @enum {string}
+             */
+            action: "try" | "check" | "raise" | "scuff" | "lower" | "done";
+            /**
+             * Base Exposure S
+             * @description What to try next, or what is found
+             */
+            base_exposure_s: number | null;
+            /** Message */
+            message: string;
+            /**
+             * Multiple
+             * @description Base over normal exposure; it only seeds the first try
+             */
+            multiple: number | null;
+            /**
+             * Z Offset Um
+             * @description Thickness less the set layer height, of the last try measured
+             */
+            z_offset_um: number | null;
+            /**
+             * Flare Um
+             * @description Foot less width above, of the last try measured
+             */
+            flare_um: number | null;
+            /**
+             * Checks
+             * @description What to check before the next try
+             */
+            checks: string[];
+            /** Warnings */
+            warnings: components["schemas"]["Notice"][];
+        };
+        /** FirstLayerView */
+        FirstLayerView: {
+            /** Calibration Id */
+            calibration_id: string;
+            /** Exposure Step S */
+            exposure_step_s: number;
+            /** Layer Height Um */
+            layer_height_um: number;
+            /** Tries */
+            tries: components["schemas"]["TryView"][];
+            /**
+             * Grips
+             * @description What each rating means, 0 to 4
+             */
+            grips: string[];
+            advice: components["schemas"]["FirstLayerResult"];
+            /**
+             * Normal Exposure S
+             * @description What the multiple is taken of
+             */
+            normal_exposure_s: number | null;
+            /** Normal From */
+            normal_from: string | null;
+            /** Base Layers */
+            base_layers: number;
+            /** Transition Layers */
+            transition_layers: number;
+        };
+        /**
+         * FitInput
+         * @description A stretch of a chamber probe's log in which the heater ran without a break.
+         */
+        FitInput: {
+            /** Probe Id */
+            probe_id: string;
+            /** Heater Id */
+            heater_id: string;
+            /** From At */
+            from_at: string;
+            /** To At */
+            to_at: string;
+            /**
+             * Ambient C
+             * @description The room; from its probe when not given
+             * @default null
+             */
+            ambient_c: number | null;
+        };
+        /** Flip */
+        Flip: {
+            /** Criterion */
+            criterion: string;
+            /** Weight */
+            weight: number;
+            /**
+             * At Weight
+             * @description Here another candidate takes the lead
+             */
+            at_weight: number;
+            /** To */
+            to: string;
+        };
+        /** FlowCurve */
+        FlowCurve: {
+            /** Temp C */
+            temp_c: number[];
+            /** Value */
+            value: number[];
+            /** Low */
+            low: number[] | null;
+            /** High */
+            high: number[] | null;
+        };
+        /** FlowInput */
+        FlowInput: {
+            /** Material Id */
+            material_id: string;
+            /** Temp C */
+            temp_c: number;
+            /**
+             * Value
+             * @description mPa·s, or seconds of the flow cup
+             */
+            value: number;
+            /**
+             * Unit
+             * @default mPa·s
+             * @enum {string}
+             */
+            unit: "mPa·s" | "s";
+        };
+        /** FlowReading */
+        FlowReading: {
+            /** Id */
+            id: string;
+            /** Temp C */
+            temp_c: number;
+            /** Value */
+            value: number;
+            /** Unit */
+            unit: string;
+            /** Initials */
+            initials: string | null;
+            /** At */
+            at: string;
+        };
+        /** FlowReadingState */
+        FlowReadingState: {
+            /** Id */
+            id: string;
+            /** Withdrawn At */
+            withdrawn_at: string | null;
+        };
+        /** FlowView */
+        FlowView: {
+            /** Material Id */
+            material_id: string;
+            /** Material */
+            material: string;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "mPa·s" | "s";
+            /** Readings */
+            readings: components["schemas"]["FlowReading"][];
+            result: components["schemas"]["ViscosityCurveResult"] | null;
+            /** Missing */
+            missing: string | null;
+        };
         /** FoundView */
         FoundView: {
             /** Kind */
@@ -3739,10 +14683,210 @@ export interface components {
             /** Items */
             items: components["schemas"]["FoundView"][];
         };
+        /** FractionInput */
+        FractionInput: {
+            /** Fraction */
+            fraction: number;
+            /**
+             * Forbidden Reason
+             * @default null
+             */
+            forbidden_reason: string | null;
+        };
+        /**
+         * GateView
+         * @description A print that holds up the next one.
+         */
+        GateView: {
+            /** Kind */
+            kind: string;
+            /** Print Id */
+            print_id: string;
+            /** Code */
+            code: string;
+            /** Message */
+            message: string;
+        };
         /** GoneInput */
         GoneInput: {
             /** Reason */
             reason: string;
+        };
+        /** GridInput */
+        GridInput: {
+            /**
+             * Coupon
+             * @description Code of a grid coupon that is read
+             */
+            coupon: string;
+        };
+        /** GroupComparison */
+        GroupComparison: {
+            /** Number */
+            number: number;
+            /** Name */
+            name: string;
+            /** Difference */
+            difference: number;
+            /** Difference Ci */
+            difference_ci: [
+                number,
+                number
+            ];
+            /** Change Pct */
+            change_pct: number | null;
+            /** Change Ci Pct */
+            change_ci_pct: [
+                number,
+                number
+            ] | null;
+            /** Shown */
+            shown: boolean;
+            /** More Needed */
+            more_needed: number | null;
+            /** Words */
+            words: string;
+        };
+        /** GroupCost */
+        GroupCost: {
+            /** Number */
+            number: number;
+            /** Name */
+            name: string;
+            /** Printed */
+            printed: boolean;
+            /** Specimens */
+            specimens: number;
+            /** Fits Plate */
+            fits_plate: number | null;
+            /** Plates */
+            plates: number;
+            /** Duration S */
+            duration_s: number | null;
+            /** Volume Ml */
+            volume_ml: number | null;
+            /** Cost */
+            cost: number | null;
+        };
+        /**
+         * GroupInput
+         * @description One material under one set and route.
+         */
+        GroupInput: {
+            /** Material Id */
+            material_id: string;
+            /**
+             * Set Code
+             * @description An issued set; none for what is bought in
+             * @default null
+             */
+            set_code: string | null;
+            /**
+             * Finish Route Id
+             * @description The set's own when not given
+             * @default null
+             */
+            finish_route_id: string | null;
+            /**
+             * Exposure S
+             * @description Instead of the set's own, to see what exposure does
+             * @default null
+             */
+            exposure_s: number | null;
+            /**
+             * Cure Min
+             * @description Instead of the route's own
+             * @default null
+             */
+            cure_min: number | null;
+            /**
+             * Condition
+             * @default
+             */
+            condition: string;
+            /**
+             * Orientation
+             * @default
+             */
+            orientation: string;
+            /**
+             * Supports
+             * @default
+             */
+            supports: string;
+            /**
+             * Is Reference
+             * @default false
+             */
+            is_reference: boolean;
+        };
+        /** GroupView */
+        GroupView: {
+            /** Id */
+            id: string;
+            /** Number */
+            number: number;
+            /** Name */
+            name: string;
+            /** Material Id */
+            material_id: string;
+            /** Material */
+            material: string;
+            /** Material Kind */
+            material_kind: string;
+            /** Is Reference */
+            is_reference: boolean;
+            /** Set Code */
+            set_code: string | null;
+            /** Printer Id */
+            printer_id: string | null;
+            /** Printer */
+            printer: string | null;
+            /** Layer Height Um */
+            layer_height_um: number | null;
+            /** Exposure S */
+            exposure_s: number | null;
+            /** Route */
+            route: string | null;
+            /** Cure Min */
+            cure_min: number | null;
+            /** Condition */
+            condition: string;
+            /** Orientation */
+            orientation: string;
+            /** Supports */
+            supports: string;
+            /** Print Id */
+            print_id: string | null;
+            /** Print Code */
+            print_code: string | null;
+            /** Print Status */
+            print_status: string | null;
+            /** Printed At */
+            printed_at: string | null;
+            /** Cured At */
+            cured_at: string | null;
+            /**
+             * Ready
+             * @description Printed and cured, or bought in
+             */
+            ready: boolean;
+            /**
+             * Next Height M
+             * @description Of a staircase
+             */
+            next_height_m: number | null;
+        };
+        /** GuessKept */
+        GuessKept: {
+            /** Exposure S */
+            exposure_s: number;
+            /** Low S */
+            low_s: number;
+            /** High S */
+            high_s: number;
+            /** Basis */
+            basis: string;
         };
         HTTPError: {
             error: {
@@ -3754,6 +14898,136 @@ export interface components {
                     [key: string]: number;
                 };
             };
+        };
+        /** HeaterInput */
+        HeaterInput: {
+            /** Name */
+            name: string;
+            /** Watts */
+            watts: number;
+            /**
+             * Cut Out
+             * @description It has a thermal cut-out of its own
+             */
+            cut_out: boolean;
+            /**
+             * Thermostat
+             * @default false
+             */
+            thermostat: boolean;
+            /**
+             * Version
+             * @description Version the edit was made on; needed when changing
+             * @default null
+             */
+            version: number | null;
+        };
+        /** HeaterView */
+        HeaterView: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Watts */
+            watts: number;
+            /** Cut Out */
+            cut_out: boolean;
+            /** Thermostat */
+            thermostat: boolean;
+            /** Version */
+            version: number;
+            /** Retired At */
+            retired_at: string | null;
+        };
+        /** HeaterViewList */
+        HeaterViewList: {
+            /** Items */
+            items: components["schemas"]["HeaterView"][];
+        };
+        /**
+         * HowWarm
+         * @description What a form can write down without anybody typing it.
+         */
+        HowWarm: {
+            /** Temp C */
+            temp_c: number;
+            /** Place */
+            place: string;
+            /** Probe */
+            probe: string;
+            /** Probe Id */
+            probe_id: string;
+            /** At */
+            at: string;
+        };
+        /** HowWarmAnswer */
+        HowWarmAnswer: {
+            /** @description None while no probe has spoken lately */
+            now: components["schemas"]["HowWarm"] | null;
+        };
+        /** ImportInput */
+        ImportInput: {
+            /** File Id */
+            file_id: string;
+            mapping: components["schemas"]["LoggerMapping"];
+        };
+        /** IndexInput */
+        IndexInput: {
+            /** Weights */
+            weights: components["schemas"]["Weighed"][];
+            /** Baseline Id */
+            baseline_id: string;
+            /**
+             * Confirmed
+             * @description Compare although cures or fixtures differ
+             * @default false
+             */
+            confirmed: boolean;
+        };
+        /** IndexView */
+        IndexView: {
+            /** Baseline */
+            baseline: string;
+            result: components["schemas"]["PropertyIndexResult"];
+            /**
+             * Left Out
+             * @description Materials without a value for something weighed
+             */
+            left_out: string[];
+            /** Mixed */
+            mixed: string[];
+            /** Costs */
+            costs: components["schemas"]["CostOfProperty"][];
+        };
+        /** IngredientView */
+        IngredientView: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Family */
+            family: string | null;
+            /** Wash Class */
+            wash_class: string | null;
+            /** Chemistry */
+            chemistry: string | null;
+            /** Density G Ml */
+            density_g_ml: number | null;
+            /** Price Per L */
+            price_per_l: number | null;
+            /** Viscosity Mpa S */
+            viscosity_mpa_s: number | null;
+            /** Ln Exposure Per Percent */
+            ln_exposure_per_percent: number | null;
+        };
+        /** IngredientViewList */
+        IngredientViewList: {
+            /** Items */
+            items: components["schemas"]["IngredientView"][];
         };
         /** IssueInput */
         IssueInput: {
@@ -3788,9 +15062,9 @@ export interface components {
         JobInput: {
             /**
              * Kind
-             * @constant
+             * @enum {string}
              */
-            kind: "verify";
+            kind: "verify" | "export-lab";
         };
         /** JobView */
         JobView: {
@@ -3815,6 +15089,40 @@ export interface components {
             created_at: string;
             /** Ended At */
             ended_at: string | null;
+        };
+        /**
+         * Judged
+         * @description One requirement, held against its evidence.
+         */
+        Judged: {
+            demand: components["schemas"]["Demand"];
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /**
+             * Status
+             * @enum {string}
+             */
+            status: "met" | "not met" | "not shown";
+            /** Words */
+            words: string;
+            /**
+             * Sure
+             * @description How sure, in words
+             */
+            sure: string;
+            /**
+             * Line
+             * @description The limit with its margin
+             */
+            line: number;
+            used: components["schemas"]["EvidenceShown"] | null;
+            /** Left Out */
+            left_out: components["schemas"]["NotCounted"][];
+            need: components["schemas"]["Need"] | null;
+            /** Decimals */
+            decimals: number;
         };
         /** JudgementInput */
         JudgementInput: {
@@ -3846,6 +15154,36 @@ export interface components {
             /** Judged At */
             judged_at: string;
         };
+        /**
+         * KeptGuess
+         * @description A guess made when a campaign began, beside what it came to.
+         */
+        KeptGuess: {
+            /** Calibration Id */
+            calibration_id: string;
+            /** Calibration Code */
+            calibration_code: string;
+            /** Material */
+            material: string;
+            /** Printer */
+            printer: string;
+            /** Layer Height Um */
+            layer_height_um: number;
+            /** Guess S */
+            guess_s: number;
+            /** Low S */
+            low_s: number;
+            /** High S */
+            high_s: number;
+            /** Exposure S */
+            exposure_s: number;
+            /** Set Code */
+            set_code: string;
+            /** Off Pct */
+            off_pct: number;
+            /** Inside */
+            inside: boolean;
+        };
         /** LadderPlan */
         LadderPlan: {
             /** Low S */
@@ -3865,12 +15203,23 @@ export interface components {
              * @default flat
              * @enum {string}
              */
-            kind: "flat" | "support";
+            kind: "flat" | "support" | "z-bridge" | "grid" | "strip";
             /**
              * Thickness Mm
              * @default null
              */
             thickness_mm: number | null;
+            /**
+             * Way
+             * @default separate
+             * @enum {string}
+             */
+            way: "separate" | "plate" | "strip";
+            /**
+             * Repeats
+             * @default null
+             */
+            repeats: number | null;
         };
         /** LaneEnds */
         LaneEnds: {
@@ -3926,6 +15275,79 @@ export interface components {
              */
             beyond: ("longer" | "shorter") | null;
         };
+        /**
+         * Layer
+         * @description A component of what is in the vat.
+         */
+        Layer: {
+            /** Material Id */
+            material_id: string;
+            /** Material */
+            material: string;
+            /** Volume Ml */
+            volume_ml: number;
+            /** Fraction */
+            fraction: number;
+            /** Lots */
+            lots: string[];
+        };
+        /** LayerExposure */
+        LayerExposure: {
+            /** Layer Height Um */
+            layer_height_um: number;
+            /** Cure Depth Um */
+            cure_depth_um: number;
+            /** Exposure S */
+            exposure_s: number;
+            /** Exposure Ci S */
+            exposure_ci_s: [
+                number,
+                number
+            ] | null;
+            /**
+             * Z Bloom Um
+             * @description Beyond the layer by one flash
+             */
+            z_bloom_um: number;
+            /**
+             * Z Bloom Accumulated Um
+             * @description With the light of all later layers
+             */
+            z_bloom_accumulated_um: number;
+            /**
+             * Extrapolated
+             * @description The depth lies outside the depths measured
+             */
+            extrapolated: boolean;
+        };
+        /** LedgerLine */
+        LedgerLine: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** At */
+            at: string;
+            /** Words */
+            words: string;
+            /** Volume Ml */
+            volume_ml: number;
+            /** After Ml */
+            after_ml: number | null;
+            /** Initials */
+            initials: string | null;
+            /** Note */
+            note: string;
+            /** Withdrawn Reason */
+            withdrawn_reason: string | null;
+            /** Can Withdraw */
+            can_withdraw: boolean;
+            /**
+             * Impossible
+             * @description Why it cannot have been, by what the ledger says now
+             */
+            impossible: string | null;
+        };
         /** LeftOut */
         LeftOut: {
             /** Coupon */
@@ -3953,12 +15375,22 @@ export interface components {
             thickness_mm: number;
             /** Volume Ml */
             volume_ml: number;
+            /**
+             * Choices
+             * @description Which series may be chosen
+             */
+            choices: string[];
             plan: components["schemas"]["CouponPlan"];
         };
         /** LibraryEntryList */
         LibraryEntryList: {
             /** Items */
             items: components["schemas"]["LibraryEntry"][];
+        };
+        /** LimitInput */
+        LimitInput: {
+            /** Limit */
+            limit: number;
         };
         /**
          * Limits
@@ -4049,6 +15481,509 @@ export interface components {
              */
             guard_band_pct: number;
         };
+        /**
+         * LogInput
+         * @description A print of parts, outside a campaign.
+         */
+        LogInput: {
+            /** Printer Id */
+            printer_id: string;
+            /**
+             * Set Code
+             * @description The issued set; or say the trial settings
+             * @default null
+             */
+            set_code: string | null;
+            /**
+             * Settings Note
+             * @default
+             */
+            settings_note: string;
+            /**
+             * Temp C
+             * @default null
+             */
+            temp_c: number | null;
+            /**
+             * Temp Place
+             * @default null
+             */
+            temp_place: ("room" | "chamber air" | "resin") | null;
+            /**
+             * Volume Ml
+             * @default 0
+             */
+            volume_ml: number;
+            /** Parts */
+            parts: components["schemas"]["PrintedPartInput"][];
+            /**
+             * Seen
+             * @default
+             */
+            seen: string;
+            /**
+             * Lift Suppressed
+             * @default false
+             */
+            lift_suppressed: boolean;
+            /**
+             * Temp End C
+             * @description Of the resin at the end; from its probe when not given
+             * @default null
+             */
+            temp_end_c: number | null;
+            /**
+             * Outside Band
+             * @description Why it was printed outside the set's temperature band
+             * @default
+             */
+            outside_band: string;
+        };
+        /** LogView */
+        LogView: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            /** Printer Id */
+            printer_id: string;
+            /** Printer */
+            printer: string;
+            /** Material */
+            material: string | null;
+            /** Calibration Id */
+            calibration_id: string | null;
+            /** Calibration Code */
+            calibration_code: string | null;
+            /** Set Code */
+            set_code: string | null;
+            /** Settings Note */
+            settings_note: string;
+            /** Printed At */
+            printed_at: string;
+            /** Temp C */
+            temp_c: number | null;
+            /** Temp Place */
+            temp_place: string | null;
+            /** Temp End C */
+            temp_end_c: number | null;
+            /**
+             * Outside Band
+             * @description What was said of it, when it began outside its band
+             */
+            outside_band: {
+                [key: string]: unknown;
+            } | null;
+            /** Volume Ml */
+            volume_ml: number;
+            /** Duration S */
+            duration_s: number;
+            /** Outcome */
+            outcome: string | null;
+            /** Seen */
+            seen: string;
+            /** Initials */
+            initials: string | null;
+            /** Searched At */
+            searched_at: string | null;
+            /** Lift Suppressed */
+            lift_suppressed: boolean;
+            /** Lift Back At */
+            lift_back_at: string | null;
+            /** Coupons */
+            coupons: number;
+            /** Specimens */
+            specimens: number;
+            /**
+             * Parts
+             * @default []
+             */
+            parts: components["schemas"]["PrintedPart"][];
+        };
+        /** LogViewList */
+        LogViewList: {
+            /** Items */
+            items: components["schemas"]["LogView"][];
+        };
+        /**
+         * LoggerFile
+         * @description What is seen of a file before it is imported.
+         */
+        LoggerFile: {
+            /** Encoding */
+            encoding: string;
+            /** Delimiter */
+            delimiter: string;
+            /** Columns */
+            columns: string[];
+            /** Rows */
+            rows: string[][];
+            /**
+             * Header Line
+             * @description Line of the column names, from 1
+             */
+            header_line: number;
+            /** Time Column */
+            time_column: string | null;
+            /** Date Column */
+            date_column: string | null;
+            /**
+             * Temp Columns
+             * @description More than one: say which
+             */
+            temp_columns: string[];
+            /** Humidity Column */
+            humidity_column: string | null;
+            /** Fahrenheit */
+            fahrenheit: boolean;
+            /**
+             * Date Order
+             * @description None when the first rows do not prove it
+             */
+            date_order: ("ymd" | "dmy" | "mdy") | null;
+            /** Notices */
+            notices: string[];
+        };
+        /**
+         * LoggerMapping
+         * @description What the columns are.
+         */
+        LoggerMapping: {
+            /** Time Column */
+            time_column: string;
+            /**
+             * Date Column
+             * @description When date and time stand apart
+             * @default null
+             */
+            date_column: string | null;
+            /** Temp Column */
+            temp_column: string;
+            /**
+             * Humidity Column
+             * @default null
+             */
+            humidity_column: string | null;
+            /**
+             * Fahrenheit
+             * @default false
+             */
+            fahrenheit: boolean;
+            /**
+             * Time Zone
+             * @description Name such as Europe/London
+             * @default UTC
+             */
+            time_zone: string;
+            /**
+             * Date Order
+             * @description Needed when the file does not prove it
+             * @default null
+             */
+            date_order: ("ymd" | "dmy" | "mdy") | null;
+            /**
+             * Leave Out Unreadable
+             * @description Rows that cannot be read are left out instead of refused
+             * @default false
+             */
+            leave_out_unreadable: boolean;
+            /**
+             * Leave Out Jumps
+             * @description Readings that jump as air cannot are left out
+             * @default false
+             */
+            leave_out_jumps: boolean;
+        };
+        /** MadeInput */
+        MadeInput: {
+            /**
+             * Temp C
+             * @default null
+             */
+            temp_c: number | null;
+            /**
+             * Temp Place
+             * @default null
+             */
+            temp_place: ("room" | "chamber air" | "resin") | null;
+            /**
+             * Outcome
+             * @default whole
+             * @enum {string}
+             */
+            outcome: "whole" | "missing parts" | "failed";
+            /**
+             * Seen
+             * @default
+             */
+            seen: string;
+            /**
+             * Volume Ml
+             * @description As used; the planned millilitres when not given
+             * @default null
+             */
+            volume_ml: number | null;
+            /**
+             * Outside Band
+             * @description Why a check coupon was printed outside its set's temperature band
+             * @default
+             */
+            outside_band: string;
+            /**
+             * Cured
+             * @description Washed and cured too; age counts from now
+             * @default true
+             */
+            cured: boolean;
+        };
+        /**
+         * MadeUnder
+         * @description What a group was made and tried under: without it a number means little.
+         */
+        MadeUnder: {
+            /** Number */
+            number: number;
+            /** Name */
+            name: string;
+            /** N */
+            n: number;
+            /** Set Code */
+            set_code: string | null;
+            /** Exposure S */
+            exposure_s: number | null;
+            /** Route */
+            route: string | null;
+            /** Cure Min */
+            cure_min: number | null;
+            /**
+             * Age H
+             * @description Least and greatest age at the test
+             */
+            age_h: [
+                number,
+                number
+            ] | null;
+            /** Orientation */
+            orientation: string;
+            /** Supports */
+            supports: string;
+        };
+        /** MapView */
+        MapView: {
+            /** Id */
+            id: string;
+            /** Source */
+            source: string;
+            /** Readings */
+            readings: number[][];
+            /** Reference Row */
+            reference_row: number | null;
+            /** Reference Column */
+            reference_column: number | null;
+            /** Note */
+            note: string;
+            /** Initials */
+            initials: string;
+            /** Measured At */
+            measured_at: string;
+        };
+        /** MaterialLine */
+        MaterialLine: {
+            /** Material Id */
+            material_id: string;
+            /** Material */
+            material: string;
+            /** Kind */
+            kind: string;
+            /** Price Per L */
+            price_per_l: number | null;
+            /**
+             * Cells
+             * @description By property
+             */
+            cells: {
+                [key: string]: components["schemas"]["PropertyCell"];
+            };
+        };
+        /** MaterialPage */
+        MaterialPage: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Maker */
+            maker: string | null;
+            /** Line */
+            line: string | null;
+            /** Family */
+            family: string | null;
+            /** Opacity */
+            opacity: string | null;
+            /** Colour */
+            colour: string | null;
+            /**
+             * Sets
+             * @description By layer height
+             */
+            sets: components["schemas"]["SetLine"][];
+            /** Axis S */
+            axis_s: [
+                number,
+                number
+            ] | null;
+            curve: components["schemas"]["CurveLine"];
+            temperature: components["schemas"]["TemperatureEffectResult"] | null;
+            /** Temperature Missing */
+            temperature_missing: string | null;
+            /** Bottles */
+            bottles: components["schemas"]["BottleView"][];
+            /** Events */
+            events: components["schemas"]["EventView"][];
+            /** Campaigns */
+            campaigns: components["schemas"]["CampaignLine"][];
+            /** Prints */
+            prints: components["schemas"]["PrintLine"][];
+        };
+        /** MaterialStanding */
+        MaterialStanding: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** What */
+            what: string | null;
+            /** Sets */
+            sets: components["schemas"]["SetStanding"][];
+        };
+        /** MaterialStandingList */
+        MaterialStandingList: {
+            /** Items */
+            items: components["schemas"]["MaterialStanding"][];
+        };
+        /** MethodField */
+        MethodField: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "number" | "numbers" | "count" | "choice" | "rating" | "yes";
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Choices */
+            choices: string[];
+            /** Optional */
+            optional: boolean;
+            /** Hint */
+            hint: string;
+            /** Usual */
+            usual: number | string | boolean | null;
+        };
+        /**
+         * MethodProperty
+         * @description ``name`` in full is unique over all methods: "cantilever-bend.strength".
+         */
+        MethodProperty: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /**
+             * Better
+             * @enum {string}
+             */
+            better: "higher" | "lower";
+            /** Rated */
+            rated: boolean;
+        };
+        /** MethodStep */
+        MethodStep: {
+            /** Do */
+            do: string;
+            /** Caution */
+            caution: string;
+            /** Reads */
+            reads: components["schemas"]["MethodField"][];
+        };
+        /** MethodView */
+        MethodView: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Tells */
+            tells: string;
+            /** Does Not Tell */
+            does_not_tell: string;
+            /**
+             * Specimen
+             * @description Kind in the coupon library; None for a real part
+             */
+            specimen: string | null;
+            /** Specimen Title */
+            specimen_title: string | null;
+            /** Fixture */
+            fixture: string;
+            /**
+             * Pattern
+             * @enum {string}
+             */
+            pattern: "single" | "series" | "staircase";
+            /** Setup */
+            setup: components["schemas"]["MethodField"][];
+            against: components["schemas"]["MethodField"] | null;
+            /** Steps */
+            steps: components["schemas"]["MethodStep"][];
+            /** Cautions */
+            cautions: string[];
+            /** Properties */
+            properties: components["schemas"]["MethodProperty"][];
+            /** Conditions */
+            conditions: string[];
+            /** Breaks In */
+            breaks_in: string;
+            /** Source */
+            source: string;
+            /** Usual Cv Pct */
+            usual_cv_pct: number;
+            /** Minutes Each */
+            minutes_each: number;
+        };
+        /** MethodViewList */
+        MethodViewList: {
+            /** Items */
+            items: components["schemas"]["MethodView"][];
+        };
+        /**
+         * Need
+         * @description The cheapest thing that would show it.
+         */
+        Need: {
+            /** Words */
+            words: string;
+            /** Specimens */
+            specimens: number | null;
+            /**
+             * Stage
+             * @description Step of a campaign; None when a test shows it
+             */
+            stage: string | null;
+        };
         /** NextExposureResult */
         NextExposureResult: {
             /**
@@ -4093,6 +16028,16 @@ export interface components {
             /** Refused */
             refused: string | null;
         };
+        /**
+         * NotCounted
+         * @description Evidence that is there and does not count, with the reason.
+         */
+        NotCounted: {
+            /** Source */
+            source: string;
+            /** Why */
+            why: string;
+        };
         /** NotesInput */
         NotesInput: {
             /** Version */
@@ -4129,6 +16074,43 @@ export interface components {
              */
             message: string;
         };
+        /** PartView */
+        PartView: {
+            /** Name */
+            name: string;
+            /** Tells */
+            tells: string;
+            /** Place */
+            place: [
+                number,
+                number,
+                number,
+                number
+            ];
+        };
+        /** PastRead */
+        PastRead: {
+            /** Id */
+            id: string;
+            /** At Value */
+            at_value: number;
+            /** Read */
+            read: {
+                [key: string]: unknown;
+            };
+            /** Note */
+            note: string;
+            /** Initials */
+            initials: string;
+            /** Read At */
+            read_at: string;
+            /** Reason */
+            reason: string | null;
+            /** Age H */
+            age_h: number | null;
+            /** Withdrawn */
+            withdrawn: boolean;
+        };
         /** PhotoState */
         PhotoState: {
             /** Id */
@@ -4147,6 +16129,32 @@ export interface components {
             /** Taken At */
             taken_at: string;
         };
+        /** PlaceOnPlate */
+        PlaceOnPlate: {
+            /** Exposure S */
+            exposure_s: number;
+            /** X Mm */
+            x_mm: number;
+            /** Y Mm */
+            y_mm: number;
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Dose Ratio */
+            dose_ratio: number | null;
+        };
+        /** PlaceView */
+        PlaceView: {
+            /** Code */
+            code: string;
+            /** Exposure S */
+            exposure_s: number;
+            /** X Mm */
+            x_mm: number;
+            /** Y Mm */
+            y_mm: number;
+        };
         /** PlanFeature */
         PlanFeature: {
             /** Key */
@@ -4155,7 +16163,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "wall" | "slot" | "tip" | "outer" | "inner" | "z-gap";
+            kind: "wall" | "slot" | "tip" | "outer" | "inner" | "z-gap" | "vernier" | "fit" | "legible";
             /** Size Mm */
             size_mm: number;
             /** Hit */
@@ -4183,7 +16191,7 @@ export interface components {
              * @default flat
              * @enum {string}
              */
-            kind: "flat" | "support";
+            kind: "flat" | "support" | "z-bridge" | "grid" | "strip";
             /** Exposures S */
             exposures_s: number[];
             /**
@@ -4198,6 +16206,34 @@ export interface components {
              * @default false
              */
             is_repeat: boolean;
+            /**
+             * Way
+             * @default separate
+             * @enum {string}
+             */
+            way: "separate" | "plate" | "strip";
+            /**
+             * Repeats
+             * @description On a plate: how often each exposure is there
+             * @default null
+             */
+            repeats: number | null;
+        };
+        /** PlanStep */
+        PlanStep: {
+            /** At S */
+            at_s: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "bottle" | "heater-on" | "shake" | "pour" | "start" | "move-heater" | "heater-off";
+            /** Printer */
+            printer: string | null;
+            /** Words */
+            words: string;
+            /** Caution */
+            caution: string | null;
         };
         /** Planned */
         Planned: {
@@ -4208,6 +16244,282 @@ export interface components {
             coupons: string[];
             /** Print Ids */
             print_ids: string[];
+        };
+        /** PlannedCheck */
+        PlannedCheck: {
+            /** Coupon */
+            coupon: string;
+            /** Print Id */
+            print_id: string;
+            /** Calibration Id */
+            calibration_id: string;
+        };
+        /**
+         * PlateLayout
+         * @description Where the coupons of a plate lie.
+         */
+        PlateLayout: {
+            /** Plate X Mm */
+            plate_x_mm: number;
+            /** Plate Y Mm */
+            plate_y_mm: number;
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Fits */
+            fits: number;
+            /** Places */
+            places: components["schemas"]["PlaceView"][];
+        };
+        /** PlateMapInput */
+        PlateMapInput: {
+            /**
+             * Source
+             * @default light meter
+             * @enum {string}
+             */
+            source: "light meter" | "grid coupon";
+            /** Readings */
+            readings: number[][];
+            /**
+             * Reference Cell
+             * @default null
+             */
+            reference_cell: [
+                number,
+                number
+            ] | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * PlatePlan
+         * @description Where a plan lies on the plate.
+         */
+        PlatePlan: {
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Places */
+            places: components["schemas"]["PlaceOnPlate"][];
+            /** Keep Off */
+            keep_off: [
+                number,
+                number,
+                number,
+                number
+            ][];
+            /** Fits */
+            fits: number;
+            /** Repeats */
+            repeats: number;
+            /** Mapped */
+            mapped: boolean;
+        };
+        /** PlateSet */
+        PlateSet: {
+            /** Code */
+            code: string;
+            /** Material */
+            material: string;
+            /** Layer Height Um */
+            layer_height_um: number;
+            /** Exposure S */
+            exposure_s: number;
+            /** Lower S */
+            lower_s: number;
+            /** Upper S */
+            upper_s: number;
+        };
+        /** PlateUniformityResult */
+        PlateUniformityResult: {
+            /** Relative Dose */
+            relative_dose: number[][];
+            /**
+             * Effective Exposure S
+             * @description What each cell gets, in seconds at the reference
+             */
+            effective_exposure_s: number[][];
+            /** Cells */
+            cells: ("under" | "inside" | "over")[][];
+            /** Min Over Max */
+            min_over_max: number;
+            /** Usable Fraction */
+            usable_fraction: number;
+            /**
+             * Worst Cell
+             * @description Where the least room is left, or most is missing
+             */
+            worst_cell: [
+                number,
+                number
+            ];
+            /** Warnings */
+            warnings: components["schemas"]["Notice"][];
+        };
+        /**
+         * PlateView
+         * @description Everything known of a plate; ``result`` when an exposure and its window are given.
+         */
+        PlateView: {
+            /** Printer Id */
+            printer_id: string;
+            /** Printer */
+            printer: string;
+            /** Plate X Mm */
+            plate_x_mm: number;
+            /** Plate Y Mm */
+            plate_y_mm: number;
+            map: components["schemas"]["MapView"] | null;
+            result: components["schemas"]["PlateUniformityResult"] | null;
+            /** Defects */
+            defects: components["schemas"]["DefectView"][];
+            /**
+             * Sets
+             * @description Issued sets a plate can be judged at
+             */
+            sets: components["schemas"]["PlateSet"][];
+            /**
+             * Grids
+             * @description Grid coupons that are read and can become a map
+             */
+            grids: string[];
+        };
+        /** PostCureResult */
+        PostCureResult: {
+            /** Final Hardness */
+            final_hardness: number;
+            /** Final Hardness Ci */
+            final_hardness_ci: [
+                number,
+                number
+            ] | null;
+            /** Initial Hardness */
+            initial_hardness: number;
+            /** Time Constant Min */
+            time_constant_min: number;
+            /** Time Constant Ci Min */
+            time_constant_ci_min: [
+                number,
+                number
+            ] | null;
+            /** Minutes To Fraction */
+            minutes_to_fraction: number;
+            /** R Squared */
+            r_squared: number | null;
+            /** Warnings */
+            warnings: components["schemas"]["Notice"][];
+        };
+        /** Pour */
+        Pour: {
+            /** Material */
+            material: string;
+            /** Volume Fraction */
+            volume_fraction: number;
+            /** Mass Fraction */
+            mass_fraction: number | null;
+            /** Volume Ml */
+            volume_ml: number | null;
+            /** Mass G */
+            mass_g: number | null;
+        };
+        /** PourLine */
+        PourLine: {
+            /** Number */
+            number: number;
+            /** Part Id */
+            part_id: string;
+            /** Part */
+            part: string;
+            /** Bottle Code */
+            bottle_code: string | null;
+            /** Lot */
+            lot: string | null;
+            /** Planned Ml */
+            planned_ml: number;
+            /** Planned G */
+            planned_g: number | null;
+            /**
+             * Total G
+             * @description What the scale shows after it, from an empty cup
+             */
+            total_g: number | null;
+            /** Poured Ml */
+            poured_ml: number | null;
+            /** Planned Fraction */
+            planned_fraction: number;
+            /** Real Fraction */
+            real_fraction: number | null;
+            /**
+             * Off
+             * @description Further from the recipe than the tolerance
+             */
+            off: boolean;
+        };
+        /** PouredBatchInput */
+        PouredBatchInput: {
+            /**
+             * Poured Ml
+             * @description As planned when not given
+             * @default null
+             */
+            poured_ml: number[] | null;
+        };
+        /** PouredInput */
+        PouredInput: {
+            /** Poured Ml */
+            poured_ml: number;
+            /**
+             * Poured Doubt Ml
+             * @description Give or take, as 95 %
+             */
+            poured_doubt_ml: number;
+            /** Into Ml */
+            into_ml: number;
+            /** Into Doubt Ml */
+            into_doubt_ml: number;
+            /**
+             * Already
+             * @description Fraction that was in there before
+             * @default 0
+             */
+            already: number;
+            /**
+             * Ln Exposure Per Fraction
+             * @description Change of ln exposure from none to all of it, by the mixing rule or a series
+             * @default null
+             */
+            ln_exposure_per_fraction: number | null;
+            /**
+             * Latitude Pct
+             * @description Of the window, where known
+             * @default null
+             */
+            latitude_pct: number | null;
+        };
+        /** PouredResult */
+        PouredResult: {
+            /** Fraction */
+            fraction: number;
+            /** Fraction Ci */
+            fraction_ci: [
+                number,
+                number
+            ];
+            /** Exposure Doubt Pct */
+            exposure_doubt_pct: number | null;
+            /**
+             * Matters
+             * @description More than a fifth of the window's latitude
+             */
+            matters: boolean | null;
+            /** Warnings */
+            warnings: components["schemas"]["Notice"][];
         };
         /** Prediction */
         Prediction: {
@@ -4256,6 +16568,52 @@ export interface components {
              */
             extrapolated: boolean;
         };
+        /** PreparationInput */
+        PreparationInput: {
+            /**
+             * Occasion
+             * @enum {string}
+             */
+            occasion: "campaign" | "print";
+            /** Ticked */
+            ticked?: string[];
+            /**
+             * Skipped
+             * @description Going on without; it is recorded who did
+             * @default false
+             */
+            skipped: boolean;
+        };
+        /**
+         * PreparationState
+         * @description The checks of an occasion and who last did or skipped them.
+         */
+        PreparationState: {
+            /**
+             * Occasion
+             * @enum {string}
+             */
+            occasion: "campaign" | "print";
+            /** Checks */
+            checks: components["schemas"]["CheckView"][];
+            /** Done */
+            done: boolean;
+            /** Skipped */
+            skipped: boolean;
+            /** Ticked */
+            ticked: string[];
+            /** Initials */
+            initials: string | null;
+            /** At */
+            at: string | null;
+        };
+        /** Preparing */
+        Preparing: {
+            campaign: components["schemas"]["PreparationState"];
+            print: components["schemas"]["PreparationState"];
+            /** Gates */
+            gates: components["schemas"]["GateView"][];
+        };
         /**
          * Preview
          * @description What a reading would say, while it is still being entered.
@@ -4265,6 +16623,45 @@ export interface components {
             /** Findings */
             findings: string[];
             window: components["schemas"]["WindowResult"] | null;
+        };
+        /** PreviewInput */
+        PreviewInput: {
+            /** Read */
+            read: {
+                [key: string]: unknown;
+            };
+        };
+        /** PreviewValue */
+        PreviewValue: {
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
+            /** Decimals */
+            decimals: number;
+            /** Unbroken */
+            unbroken: boolean;
+        };
+        /** PrintLine */
+        PrintLine: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            /** Printer */
+            printer: string;
+            /** Set Code */
+            set_code: string | null;
+            /** Printed At */
+            printed_at: string;
+            /** Temp C */
+            temp_c: number | null;
+            /** Outcome */
+            outcome: string | null;
+            /** Seen */
+            seen: string;
         };
         /** PrintState */
         PrintState: {
@@ -4293,6 +16690,81 @@ export interface components {
              * @default null
              */
             temp_place: ("room" | "chamber air" | "resin") | null;
+            /**
+             * Outcome
+             * @default whole
+             * @enum {string}
+             */
+            outcome: "whole" | "missing parts" | "failed";
+            /**
+             * Seen
+             * @default
+             */
+            seen: string;
+            /**
+             * Volume Ml
+             * @description As used; the planned millilitres when not given
+             * @default null
+             */
+            volume_ml: number | null;
+            /**
+             * Outside Band
+             * @description Why a check coupon was printed outside its set's temperature band
+             * @default
+             */
+            outside_band: string;
+        };
+        /** PrintedMaterial */
+        PrintedMaterial: {
+            /** Material Id */
+            material_id: string;
+            /** Name */
+            name: string;
+            /** Prints */
+            prints: number;
+        };
+        /** PrintedMaterialList */
+        PrintedMaterialList: {
+            /** Items */
+            items: components["schemas"]["PrintedMaterial"][];
+        };
+        /** PrintedPart */
+        PrintedPart: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Place */
+            place: string;
+            /** Outcome */
+            outcome: string;
+        };
+        /** PrintedPartInput */
+        PrintedPartInput: {
+            /** Name */
+            name: string;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Outcome
+             * @default whole
+             * @enum {string}
+             */
+            outcome: "whole" | "in part" | "missing";
+        };
+        /** PrinterAsked */
+        PrinterAsked: {
+            /** Printer Id */
+            printer_id: string;
+            /**
+             * Set Code
+             * @description Says how long the base layers take
+             * @default null
+             */
+            set_code: string | null;
         };
         /** PrinterInput */
         PrinterInput: {
@@ -4341,6 +16813,12 @@ export interface components {
              */
             delay_includes_motion: boolean;
             /**
+             * Simulated
+             * @description A virtual printer; chosen when it is added, never changed
+             * @default false
+             */
+            simulated: boolean;
+            /**
              * Note
              * @default
              */
@@ -4351,6 +16829,30 @@ export interface components {
              * @default null
              */
             version: number | null;
+        };
+        /** PrinterPage */
+        PrinterPage: {
+            printer: components["schemas"]["PrinterView"];
+            /** Sets */
+            sets: components["schemas"]["SetLine"][];
+            /** Axis S */
+            axis_s: [
+                number,
+                number
+            ] | null;
+            chart: components["schemas"]["ChartView"];
+            /** Map Source */
+            map_source: string | null;
+            /** Map At */
+            map_at: string | null;
+            /** Defects */
+            defects: components["schemas"]["DefectLine"][];
+            /** Events */
+            events: components["schemas"]["EventView"][];
+            /** Campaigns */
+            campaigns: components["schemas"]["CampaignLine"][];
+            /** Prints */
+            prints: components["schemas"]["PrintLine"][];
         };
         /** PrinterView */
         PrinterView: {
@@ -4384,6 +16886,8 @@ export interface components {
             suppresses_lift: boolean;
             /** Delay Includes Motion */
             delay_includes_motion: boolean;
+            /** Simulated */
+            simulated: boolean;
             /** Note */
             note: string;
             /** Version */
@@ -4398,6 +16902,219 @@ export interface components {
             /** Items */
             items: components["schemas"]["PrinterView"][];
         };
+        /** PrintsAt */
+        PrintsAt: {
+            /** Temp C */
+            temp_c: number;
+            /** Ok */
+            ok: number;
+            /** Of */
+            of: number;
+        };
+        /** ProbeInput */
+        ProbeInput: {
+            /** Name */
+            name: string;
+            /**
+             * Place
+             * @enum {string}
+             */
+            place: "room" | "chamber air" | "resin";
+            /**
+             * Printer Id
+             * @description Needed unless it is in the room
+             * @default null
+             */
+            printer_id: string | null;
+            /**
+             * Driver
+             * @default hand
+             * @enum {string}
+             */
+            driver: "hand" | "simulated";
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Version
+             * @description Version the edit was made on; needed when changing
+             * @default null
+             */
+            version: number | null;
+        };
+        /** ProbeNow */
+        ProbeNow: {
+            /** Temp C */
+            temp_c: number;
+            /** Humidity Pct */
+            humidity_pct: number | null;
+            /** At */
+            at: string;
+            /** Age S */
+            age_s: number;
+            /** Fresh */
+            fresh: boolean;
+        };
+        /** ProbeView */
+        ProbeView: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Place */
+            place: string;
+            /** Printer Id */
+            printer_id: string | null;
+            /** Printer */
+            printer: string | null;
+            /** Driver */
+            driver: string;
+            /** Note */
+            note: string;
+            /** Version */
+            version: number;
+            /** Retired At */
+            retired_at: string | null;
+            now: components["schemas"]["ProbeNow"] | null;
+            /** First At */
+            first_at: string | null;
+            /** Last At */
+            last_at: string | null;
+        };
+        /** ProbeViewList */
+        ProbeViewList: {
+            /** Items */
+            items: components["schemas"]["ProbeView"][];
+        };
+        /**
+         * PropertyCell
+         * @description The newest result of a material's property.
+         */
+        PropertyCell: {
+            /** Value */
+            value: number | null;
+            /** Ci */
+            ci: [
+                number,
+                number
+            ] | null;
+            /** Bound */
+            bound: number | null;
+            /** N */
+            n: number;
+            /** Decimals */
+            decimals: number;
+            /** Words */
+            words: string;
+            /** Test Code */
+            test_code: string;
+            /** Set Code */
+            set_code: string | null;
+            /** Cure Min */
+            cure_min: number | null;
+            /** Condition */
+            condition: string;
+            /**
+             * Off
+             * @description How far from its own exposure and cure; 0 when as issued
+             */
+            off: number;
+            /**
+             * Tried
+             * @description What was varied, where it was
+             */
+            tried: string | null;
+            /**
+             * Named
+             * @description Why it was compared all the same, where something was unfair
+             */
+            named: string | null;
+        };
+        /** PropertyIndexResult */
+        PropertyIndexResult: {
+            /** Index */
+            index: number | null;
+            /** Shares */
+            shares: components["schemas"]["Share"][];
+            /** Ranking */
+            ranking: components["schemas"]["Ranked"][];
+            /**
+             * Flips
+             * @description For each criterion the nearest weight that changes the leader
+             */
+            flips: components["schemas"]["Flip"][];
+            /** Warnings */
+            warnings: components["schemas"]["Notice"][];
+        };
+        /** PropertyResult */
+        PropertyResult: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /**
+             * Better
+             * @enum {string}
+             */
+            better: "higher" | "lower";
+            /** Rated */
+            rated: boolean;
+            line: components["schemas"]["RequirementLine"] | null;
+            /** Batches */
+            batches: components["schemas"]["BatchResult"][];
+            /** Reference */
+            reference: string | null;
+            /** Comparisons */
+            comparisons: components["schemas"]["GroupComparison"][];
+            /** Warnings */
+            warnings: components["schemas"]["Notice"][];
+        };
+        /** PropertyTable */
+        PropertyTable: {
+            /** Columns */
+            columns: components["schemas"]["Column"][];
+            /** Materials */
+            materials: components["schemas"]["MaterialLine"][];
+        };
+        /**
+         * PropertyView
+         * @description A property that can be asked for.
+         */
+        PropertyView: {
+            /** Key */
+            key: string;
+            /** Group */
+            group: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /**
+             * Better
+             * @enum {string}
+             */
+            better: "higher" | "lower";
+            /** Rated */
+            rated: boolean;
+            /** With Amount */
+            with_amount: string | null;
+            /**
+             * Conditions
+             * @description What a test of it can be asked to be made under
+             */
+            conditions: components["schemas"]["ConditionField"][];
+        };
+        /** PropertyViewList */
+        PropertyViewList: {
+            /** Items */
+            items: components["schemas"]["PropertyView"][];
+        };
         /**
          * Quote
          * @description What a plan costs, before anything is made.
@@ -4407,13 +17124,20 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "flat" | "support";
+            kind: "flat" | "support" | "z-bridge" | "grid" | "strip";
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "separate" | "plate" | "strip";
             /** Tells */
             tells: string;
             /** Does Not Tell */
             does_not_tell: string;
             /** Coupons */
             coupons: components["schemas"]["CouponCost"][];
+            /** Prints */
+            prints: number;
             /** Duration S */
             duration_s: number;
             /** Volume Ml */
@@ -4428,8 +17152,32 @@ export interface components {
             rest_before_s: number;
             /** Bottle Left Ml */
             bottle_left_ml: number | null;
+            plate: components["schemas"]["PlatePlan"] | null;
             /** Warnings */
             warnings: components["schemas"]["Notice"][];
+        };
+        /** RangeInput */
+        RangeInput: {
+            /** Version */
+            version: number;
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "own guess" | "maker" | "borrowed" | "light meter" | "reference resin" | "dose strip" | "working curve" | "prediction";
+            /** Low S */
+            low_s: number;
+            /** High S */
+            high_s: number;
+        };
+        /** Ranked */
+        Ranked: {
+            /** Name */
+            name: string;
+            /** Index */
+            index: number;
+            /** Shares */
+            shares: components["schemas"]["Share"][];
         };
         /** RawReading */
         RawReading: {
@@ -4453,6 +17201,64 @@ export interface components {
             tips_held: number;
             /** Tips Of */
             tips_of: number;
+        };
+        /**
+         * ReRange
+         * @description A short ladder around the old exposure.
+         */
+        ReRange: {
+            /** Material Id */
+            material_id: string;
+            /** Printer Id */
+            printer_id: string;
+            /** Layer Height Um */
+            layer_height_um: number;
+            /** Low S */
+            low_s: number;
+            /** High S */
+            high_s: number;
+            /** Exposures S */
+            exposures_s: number[];
+        };
+        /** ReadView */
+        ReadView: {
+            /** Id */
+            id: string;
+            /** At Value */
+            at_value: number;
+            /** Read */
+            read: {
+                [key: string]: unknown;
+            };
+            /** Note */
+            note: string;
+            /** Initials */
+            initials: string;
+            /** Read At */
+            read_at: string;
+            /** Reason */
+            reason: string | null;
+            /** Age H */
+            age_h: number | null;
+        };
+        /** ReaderInput */
+        ReaderInput: {
+            /**
+             * Caliper Sd Mm
+             * @default 0.006
+             */
+            caliper_sd_mm: number;
+            /**
+             * Caliper Bias Mm
+             * @default 0
+             */
+            caliper_bias_mm: number;
+            /**
+             * Seed
+             * @description The same seed gives the same reading
+             * @default null
+             */
+            seed: number | null;
         };
         /** ReadingInput */
         ReadingInput: {
@@ -4519,6 +17325,116 @@ export interface components {
              */
             features: components["schemas"]["FeatureView"][];
         };
+        /** ReasonInput */
+        ReasonInput: {
+            /** Reason */
+            reason: string;
+        };
+        /** RecipeAsked */
+        RecipeAsked: {
+            /** Parts */
+            parts: components["schemas"]["RecipePart"][];
+            /**
+             * By
+             * @default volume
+             * @enum {string}
+             */
+            by: "volume" | "mass";
+            /**
+             * Batch Ml
+             * @default null
+             */
+            batch_ml: number | null;
+            /**
+             * Part Ml
+             * @default null
+             */
+            part_ml: number | null;
+        };
+        /** RecipeInput */
+        RecipeInput: {
+            /** Name */
+            name: string;
+            /** Parts */
+            parts: components["schemas"]["RecipePart"][];
+            /**
+             * By
+             * @default volume
+             * @enum {string}
+             */
+            by: "volume" | "mass";
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Forbidden Reason
+             * @default null
+             */
+            forbidden_reason: string | null;
+        };
+        /** RecipePart */
+        RecipePart: {
+            /** Material Id */
+            material_id: string;
+            /** Fraction */
+            fraction: number;
+        };
+        /**
+         * RecipeQuote
+         * @description What a recipe gives; every number an estimate with its basis.
+         */
+        RecipeQuote: {
+            result: components["schemas"]["BlendResult"];
+            /** Depth Basis */
+            depth_basis: string | null;
+            /** Viscosity Basis */
+            viscosity_basis: string | null;
+            /** Exposures */
+            exposures: components["schemas"]["FirstExposure"][];
+            /** Volume Fractions */
+            volume_fractions: number[];
+        };
+        /** Recorded */
+        Recorded: {
+            event: components["schemas"]["EventView"];
+            /** Touched */
+            touched: components["schemas"]["Touched"][];
+        };
+        /** ReferenceInput */
+        ReferenceInput: {
+            /** Name */
+            name: string;
+            /**
+             * What
+             * @description Such as: 4 mm sheet, sawn
+             */
+            what: string;
+            /**
+             * Price Per L
+             * @default null
+             */
+            price_per_l: number | null;
+        };
+        /** ReferenceView */
+        ReferenceView: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** What */
+            what: string;
+            /** Price Per L */
+            price_per_l: number | null;
+        };
+        /** ReferenceViewList */
+        ReferenceViewList: {
+            /** Items */
+            items: components["schemas"]["ReferenceView"][];
+        };
         /** Remedy */
         Remedy: {
             /** Code */
@@ -4530,6 +17446,85 @@ export interface components {
              * @description What it costs, in words
              */
             cost: string;
+        };
+        /**
+         * RequirementLine
+         * @description What a brief asks of a property.
+         */
+        RequirementLine: {
+            /** Limit */
+            limit: number;
+            /**
+             * At
+             * @enum {string}
+             */
+            at: "least" | "most";
+            /**
+             * Kind
+             * @default must
+             * @enum {string}
+             */
+            kind: "must" | "should";
+        };
+        /** RequirementView */
+        RequirementView: {
+            /**
+             * Property
+             * @description Method and property, such as drop.height, or set.tip
+             */
+            property: string;
+            /**
+             * At
+             * @enum {string}
+             */
+            at: "least" | "most";
+            /** Limit */
+            limit: number;
+            /**
+             * Kind
+             * @default must
+             * @enum {string}
+             */
+            kind: "must" | "should";
+            /**
+             * Basis
+             * @description What is held against the limit
+             * @default mean
+             * @enum {string}
+             */
+            basis: "mean" | "bound" | "every";
+            /**
+             * Margin Pct
+             * @description The limit moves by this to the safe side
+             * @default 0
+             */
+            margin_pct: number;
+            /**
+             * Amount
+             * @description Beside the limit, such as the ml of a part
+             * @default null
+             */
+            amount: number | null;
+            /**
+             * Conditions
+             * @description What the test must have been made under
+             * @default []
+             */
+            conditions: components["schemas"]["Condition"][];
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Group
+             * @description The method, or the parameter set
+             */
+            group: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
         };
         /** ResinInput */
         ResinInput: {
@@ -4601,6 +17596,24 @@ export interface components {
              */
             heat_capacity_j_g_k: number | null;
             /**
+             * Viscosity Mpa S
+             * @description At 25 °C
+             * @default null
+             */
+            viscosity_mpa_s: number | null;
+            /**
+             * Vat Hours
+             * @description How long it may stand in a vat
+             * @default null
+             */
+            vat_hours: number | null;
+            /**
+             * May Be Mixed
+             * @description Whether its maker approves of mixing
+             * @default null
+             */
+            may_be_mixed: boolean | null;
+            /**
              * Safety Sheet Url
              * @default null
              */
@@ -4654,6 +17667,12 @@ export interface components {
             price_per_l: number | null;
             /** Heat Capacity J G K */
             heat_capacity_j_g_k: number | null;
+            /** Viscosity Mpa S */
+            viscosity_mpa_s: number | null;
+            /** Vat Hours */
+            vat_hours: number | null;
+            /** May Be Mixed */
+            may_be_mixed: boolean | null;
             /** Safety Sheet Url */
             safety_sheet_url: string | null;
             /** Bottles */
@@ -4666,12 +17685,226 @@ export interface components {
             /** Items */
             items: components["schemas"]["ResinView"][];
         };
+        /** ResponseCurve */
+        ResponseCurve: {
+            /** Property */
+            property: string;
+            /** Fraction */
+            fraction: number[];
+            /** Value */
+            value: number[];
+            /**
+             * Low
+             * @description One-sided 90 % prediction limits
+             */
+            low: number[] | null;
+            /** High */
+            high: number[] | null;
+            /** Residual Sd */
+            residual_sd: number | null;
+        };
+        /**
+         * RestSet
+         * @description Arms that would find the least sufficient rest, and what they cost.
+         */
+        RestSet: {
+            /** Arm Id */
+            arm_id: string;
+            /** Rests S */
+            rests_s: number[];
+            /** Exposures S */
+            exposures_s: number[];
+            /** Duration S */
+            duration_s: number;
+            /** Volume Ml */
+            volume_ml: number;
+            /** Why */
+            why: string;
+        };
+        /** RestsInput */
+        RestsInput: {
+            /**
+             * Arm Id
+             * @description The arm whose other settings are kept
+             */
+            arm_id: string;
+            /** Rests S */
+            rests_s: number[];
+            /** Exposures S */
+            exposures_s: number[];
+        };
         /** Retired */
         Retired: {
             /** Id */
             id: string;
             /** Retired At */
             retired_at: string | null;
+        };
+        /** RoomNow */
+        RoomNow: {
+            room: components["schemas"]["HowWarm"] | null;
+            /**
+             * Stale
+             * @description There is a probe in the room, but it has been silent
+             */
+            stale: boolean;
+        };
+        /**
+         * Rule
+         * @description One kind of event or limit, and what it does to sets.
+         *
+         *     ``derived`` kinds follow from records and are never entered by hand; ``limit`` is the shop's own number for
+         *     those that need one. ``only`` and ``spares`` narrow the sets: those resting on the same bottle or lot.
+         */
+        Rule: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /**
+             * Subject
+             * @enum {string}
+             */
+            subject: "printer" | "bottle" | "material" | "route" | "pair" | "set";
+            /**
+             * Effect
+             * @enum {string}
+             */
+            effect: "due" | "lapse";
+            /** Why */
+            why: string;
+            /** Renewed By */
+            renewed_by: ("check" | "calibration")[];
+            /**
+             * Derived
+             * @default false
+             */
+            derived: boolean;
+            /**
+             * Limit
+             * @default null
+             */
+            limit: number | null;
+            /**
+             * Unit
+             * @default null
+             */
+            unit: string | null;
+            /**
+             * Only
+             * @default null
+             */
+            only: "same-bottle" | null;
+            /**
+             * Spares
+             * @default null
+             */
+            spares: "same-lot" | null;
+            /**
+             * Resets Hours
+             * @description The printer's screen hours start again at 0
+             * @default false
+             */
+            resets_hours: boolean;
+        };
+        /** RulesView */
+        RulesView: {
+            /** Rules */
+            rules: components["schemas"]["Rule"][];
+            /**
+             * Own
+             * @description Kinds and limits this shop has set itself
+             */
+            own: string[];
+        };
+        /**
+         * SampleInput
+         * @description A temperature read by hand.
+         */
+        SampleInput: {
+            /** Temp C */
+            temp_c: number;
+            /**
+             * Humidity Pct
+             * @default null
+             */
+            humidity_pct: number | null;
+            /**
+             * Sure
+             * @description It jumped as air cannot, and is right all the same
+             * @default false
+             */
+            sure: boolean;
+        };
+        /**
+         * Seen
+         * @description A line as the signer saw it, so that what changed meanwhile can be named.
+         */
+        Seen: {
+            /** Property */
+            property: string;
+            /** Status */
+            status: string;
+            /**
+             * Source
+             * @default null
+             */
+            source: string | null;
+        };
+        /**
+         * SeenMark
+         * @description A place on the exposure axis that does not come from the lanes.
+         */
+        SeenMark: {
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "vernier" | "gauge" | "legible";
+            /** Name */
+            name: string;
+            /** Exposure S */
+            exposure_s: number;
+            /** Interval S */
+            interval_s: [
+                number,
+                number
+            ] | null;
+            /** Meaning */
+            meaning: string;
+        };
+        /**
+         * SeenOnCoupon
+         * @description One coupon's vernier, gauge piece and lettering.
+         */
+        SeenOnCoupon: {
+            /** Exposure S */
+            exposure_s: number;
+            /** Label */
+            label: string;
+            /**
+             * Vernier Um
+             * @description Growth per edge by the pair that just touches, µm
+             * @default null
+             */
+            vernier_um: number | null;
+            /**
+             * Vernier Step Um
+             * @description What one pair is worth, µm
+             * @default null
+             */
+            vernier_step_um: number | null;
+            /**
+             * Fit
+             * @default null
+             */
+            fit: ("goes" | "tight" | "does not go") | null;
+            /**
+             * Legible Mm
+             * @description Height of the smallest characters still read, mm
+             * @default null
+             */
+            legible_mm: number | null;
         };
         /**
          * Series
@@ -4684,6 +17917,127 @@ export interface components {
             slots_mm: number[];
             /** Tips Mm */
             tips_mm: number[];
+        };
+        /** SeriesInput */
+        SeriesInput: {
+            /** Name */
+            name: string;
+            /** Base Id */
+            base_id: string;
+            /** Additive Id */
+            additive_id: string;
+            /**
+             * Brief Id
+             * @default null
+             */
+            brief_id: string | null;
+            /**
+             * Max Fraction
+             * @default 0.3
+             */
+            max_fraction: number;
+        };
+        /** SeriesLine */
+        SeriesLine: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Base */
+            base: string;
+            /** Additive */
+            additive: string;
+            /** Brief */
+            brief: string | null;
+        };
+        /** SeriesLineList */
+        SeriesLineList: {
+            /** Items */
+            items: components["schemas"]["SeriesLine"][];
+        };
+        /**
+         * SeriesMember
+         * @description One fraction: a material of its own.
+         */
+        SeriesMember: {
+            /** Fraction */
+            fraction: number;
+            /** Material Id */
+            material_id: string;
+            /** Name */
+            name: string;
+            /** Price Per L */
+            price_per_l: number | null;
+            /** Sets */
+            sets: string[];
+            /** Set State */
+            set_state: string | null;
+            /**
+             * Values
+             * @description Specimens by property; medians of staircases
+             */
+            values: {
+                [key: string]: number[];
+            };
+        };
+        /** SeriesProperty */
+        SeriesProperty: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** At */
+            at: string;
+            /** Limit */
+            limit: number;
+            /** Kind */
+            kind: string;
+            /** Points */
+            points: number;
+        };
+        /** SeriesView */
+        SeriesView: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Base Id */
+            base_id: string;
+            /** Base */
+            base: string;
+            /** Additive Id */
+            additive_id: string;
+            /** Additive */
+            additive: string;
+            /** Brief Id */
+            brief_id: string | null;
+            /** Brief */
+            brief: string | null;
+            /** Max Fraction */
+            max_fraction: number;
+            /** Members */
+            members: components["schemas"]["SeriesMember"][];
+            /** Properties */
+            properties: components["schemas"]["SeriesProperty"][];
+            response: components["schemas"]["BlendResponseResult"] | null;
+            /**
+             * Suggested
+             * @description Fractions worth making next, spread over the range
+             */
+            suggested: number[];
+            /**
+             * Replicate
+             * @description The fraction tried whose repeat would narrow the edge most
+             */
+            replicate: number | null;
+            /** Words */
+            words: string;
         };
         /**
          * SetCard
@@ -4744,6 +18098,8 @@ export interface components {
             temp_low_c: number | null;
             /** Temp High C */
             temp_high_c: number | null;
+            /** @description None while one temperature is all that is known */
+            correction: components["schemas"]["Correction"] | null;
             /** Tip Proven Mm */
             tip_proven_mm: number | null;
             /**
@@ -4766,6 +18122,120 @@ export interface components {
             core_version: string;
             /** Hash */
             hash: string;
+            /**
+             * Lines
+             * @description Every setting and limit, in the order people meet them
+             */
+            lines: components["schemas"]["CardLine"][];
+            /** Confirmations */
+            confirmations: components["schemas"]["CardConfirmation"][];
+            /**
+             * Confirmed
+             * @description Passed at the centre and at the worst place at this exposure
+             */
+            confirmed: boolean;
+            /**
+             * Usable Pct
+             * @description Part of the plate that stays inside the window, by its map
+             */
+            usable_pct: number | null;
+            /** Usable Basis */
+            usable_basis: string | null;
+            /** Evidence */
+            evidence: components["schemas"]["CardEvidence"][];
+        };
+        /**
+         * SetComparison
+         * @description Two versions line by line.
+         */
+        SetComparison: {
+            /** This */
+            this: string;
+            /** Other */
+            other: string;
+            /** Lines */
+            lines: components["schemas"]["Changed"][];
+            /** Changed */
+            changed: number;
+        };
+        /**
+         * SetLife
+         * @description Whether a set still holds, why not, and what one check coupon would cost.
+         */
+        SetLife: {
+            /** Set Code */
+            set_code: string;
+            /** Newest */
+            newest: boolean;
+            validity: components["schemas"]["Validity"];
+            /** Checks */
+            checks: components["schemas"]["CheckResultView"][];
+            /**
+             * Waiting
+             * @description Check coupons printed or planned and not read
+             */
+            waiting: string[];
+            cost: components["schemas"]["CouponCost"];
+            re_range: components["schemas"]["ReRange"];
+        };
+        /**
+         * SetLine
+         * @description A living set on a material's or printer's strip.
+         */
+        SetLine: {
+            /** Code */
+            code: string;
+            /** Material Id */
+            material_id: string;
+            /** Material */
+            material: string;
+            /** Printer Id */
+            printer_id: string;
+            /** Printer */
+            printer: string;
+            /** Layer Height Um */
+            layer_height_um: number;
+            /** Exposure S */
+            exposure_s: number;
+            /** Exposure Step S */
+            exposure_step_s: number;
+            /** Lower S */
+            lower_s: number | null;
+            /** Upper S */
+            upper_s: number | null;
+            /** Latitude Pct */
+            latitude_pct: number | null;
+            /** Temp Low C */
+            temp_low_c: number | null;
+            /** Temp High C */
+            temp_high_c: number | null;
+            /** Issued At */
+            issued_at: string;
+            /** State */
+            state: string;
+            /** Why */
+            why: string | null;
+        };
+        /** SetStanding */
+        SetStanding: {
+            /** Code */
+            code: string;
+            /** Printer Id */
+            printer_id: string;
+            /** Printer */
+            printer: string;
+            /** Temp Low C */
+            temp_low_c: number | null;
+            /** Temp High C */
+            temp_high_c: number | null;
+            /** Layer Height Um */
+            layer_height_um: number;
+            /** Exposure S */
+            exposure_s: number;
+            /** State */
+            state: string;
+            /** Route */
+            route: string | null;
         };
         /** SetSummary */
         SetSummary: {
@@ -4868,6 +18338,573 @@ export interface components {
              */
             text: string | null;
         };
+        /** Share */
+        Share: {
+            /** Name */
+            name: string;
+            /**
+             * Ratio
+             * @description To the baseline, above 1 is better
+             */
+            ratio: number;
+            /**
+             * Points
+             * @description What it adds to the index's logarithm, × 100
+             */
+            points: number;
+        };
+        /**
+         * SheetField
+         * @description Something a column can hold.
+         */
+        SheetField: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Needed */
+            needed: boolean;
+        };
+        /** SheetInput */
+        SheetInput: {
+            /**
+             * Text
+             * @description The CSV file as it is
+             */
+            text: string;
+            /**
+             * Mapping
+             * @description Column by what it holds; empty: only look at the file
+             * @default {}
+             */
+            mapping: {
+                [key: string]: string;
+            };
+            /**
+             * Keep
+             * @description Take the rows in; otherwise they are only checked
+             * @default false
+             */
+            keep: boolean;
+        };
+        /** SheetRow */
+        SheetRow: {
+            /** Line */
+            line: number;
+            /** Code */
+            code: string;
+            /**
+             * Words
+             * @description Why it cannot be taken in; None when it can
+             */
+            words: string | null;
+        };
+        /** SheetTold */
+        SheetTold: {
+            /** Columns */
+            columns: string[];
+            /** Fields */
+            fields: components["schemas"]["SheetField"][];
+            /** Suggested */
+            suggested: {
+                [key: string]: string;
+            };
+            /** Rows */
+            rows: components["schemas"]["SheetRow"][];
+            /** Good */
+            good: number;
+            /** Bad */
+            bad: number;
+            /** Kept */
+            kept: boolean;
+        };
+        /** SheetView */
+        SheetView: {
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+            /** Count */
+            count: number;
+        };
+        /** SheetViewList */
+        SheetViewList: {
+            /** Items */
+            items: components["schemas"]["SheetView"][];
+        };
+        /** SignInput */
+        SignInput: {
+            /** Brief Id */
+            brief_id: string;
+            /** Set Code */
+            set_code: string;
+            /**
+             * Evidence Hash
+             * @description Of the verdict that was looked at
+             */
+            evidence_hash: string;
+            /**
+             * Seen
+             * @default []
+             */
+            seen: components["schemas"]["Seen"][];
+            /**
+             * Initials
+             * @description Typed by the signer, as a signature
+             */
+            initials: string;
+            /**
+             * Scope
+             * @description What it is signed for, and what not
+             * @default
+             */
+            scope: string;
+        };
+        /** SignedLineView */
+        SignedLineView: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            /** Brief Id */
+            brief_id: string;
+            /** Brief Code */
+            brief_code: string;
+            /** Brief */
+            brief: string;
+            /** Brief Version */
+            brief_version: number;
+            /** Set Code */
+            set_code: string;
+            /** Material */
+            material: string;
+            /** Printer */
+            printer: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "qualified" | "conditional" | "not qualified" | "lapsed";
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "qualified" | "conditional" | "not qualified" | "lapsed";
+            /** Why */
+            why: string[];
+            /** Initials */
+            initials: string;
+            /** Signed At */
+            signed_at: string;
+        };
+        /** SignedLineViewList */
+        SignedLineViewList: {
+            /** Items */
+            items: components["schemas"]["SignedLineView"][];
+        };
+        /** SignedLineViewList */
+        SignedLineViewList1: {
+            /** Items */
+            items: components["schemas"]["SignedLineView"][];
+        };
+        /**
+         * SignedView
+         * @description A signed qualification with how it stands now.
+         */
+        SignedView: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            brief: components["schemas"]["BriefView"];
+            /** @description As it was judged when it was signed */
+            candidate: components["schemas"]["Candidate"];
+            /** @description Of the set, as issued */
+            card: components["schemas"]["SetCard"];
+            /**
+             * Verdict
+             * @description As signed
+             * @enum {string}
+             */
+            verdict: "qualified" | "conditional" | "not qualified" | "lapsed";
+            /**
+             * State
+             * @description Now: later events may have lapsed it
+             * @enum {string}
+             */
+            state: "qualified" | "conditional" | "not qualified" | "lapsed";
+            /**
+             * Why
+             * @description Why it stands so now
+             */
+            why: string[];
+            /** Scope */
+            scope: string;
+            /** Initials */
+            initials: string;
+            /** Signed At */
+            signed_at: string;
+            /** Core Version */
+            core_version: string;
+            /** Evidence Hash */
+            evidence_hash: string;
+            /** Hash */
+            hash: string;
+        };
+        /**
+         * SourceView
+         * @description A source of a range: what it says here, or why it says nothing yet.
+         */
+        SourceView: {
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "own guess" | "maker" | "borrowed" | "light meter" | "reference resin" | "dose strip" | "working curve" | "prediction";
+            /** Name */
+            name: string;
+            /** Trust */
+            trust: string;
+            /** Low S */
+            low_s: number | null;
+            /** High S */
+            high_s: number | null;
+            /**
+             * Number S
+             * @description The one exposure it would start with
+             */
+            number_s: number | null;
+            /** Basis */
+            basis: string;
+            /**
+             * Missing
+             * @description What it would take to have it
+             */
+            missing: string | null;
+        };
+        /** SourcesView */
+        SourcesView: {
+            /** Ways */
+            ways: components["schemas"]["WayView"][];
+            /**
+             * Chosen
+             * @enum {string}
+             */
+            chosen: "own guess" | "maker" | "borrowed" | "light meter" | "reference resin" | "dose strip" | "working curve" | "prediction";
+            /** Low S */
+            low_s: number;
+            /** High S */
+            high_s: number;
+            /** Exposure Step S */
+            exposure_step_s: number;
+            /**
+             * Sources
+             * @description In order of rising trust
+             */
+            sources: components["schemas"]["SourceView"][];
+        };
+        /**
+         * SpecimenPreview
+         * @description What a reading would give, before it is kept.
+         */
+        SpecimenPreview: {
+            /** Values */
+            values: components["schemas"]["PreviewValue"][];
+            /** Notices */
+            notices: components["schemas"]["Notice"][];
+        };
+        /** SpecimenReadingInput */
+        SpecimenReadingInput: {
+            /**
+             * Read
+             * @description By the method's fields
+             */
+            read: {
+                [key: string]: unknown;
+            };
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Replaces
+             * @description The reading this one corrects
+             * @default null
+             */
+            replaces: string | null;
+            /**
+             * Reason
+             * @default null
+             */
+            reason: string | null;
+        };
+        /** SpecimenReason */
+        SpecimenReason: {
+            /** Reason */
+            reason: string;
+        };
+        /** SpecimenView */
+        SpecimenView: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            /** Group */
+            group: number;
+            /** Number */
+            number: number;
+            /** Turn */
+            turn: number;
+            /** Place */
+            place: string;
+            /** Gone Reason */
+            gone_reason: string | null;
+            /**
+             * Reads
+             * @description What counts now, in the order of what it is read against
+             */
+            reads: components["schemas"]["ReadView"][];
+            /**
+             * Past
+             * @description Superseded and withdrawn
+             */
+            past: components["schemas"]["PastRead"][];
+            /** Photos */
+            photos: components["schemas"]["PhotoView"][];
+        };
+        /** SquareView */
+        SquareView: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            /** Exposure S */
+            exposure_s: number;
+            /** Thicknesses Mm */
+            thicknesses_mm: number[];
+            /** Mean Mm */
+            mean_mm: number | null;
+            /**
+             * Spread Um
+             * @description Largest less smallest reading of the square
+             */
+            spread_um: number | null;
+            /** Temp C */
+            temp_c: number | null;
+            /** Note */
+            note: string;
+            /** Initials */
+            initials: string | null;
+            /** Read At */
+            read_at: string | null;
+            /** Reading Id */
+            reading_id: string | null;
+            /**
+             * Earlier
+             * @description How many readings were superseded
+             */
+            earlier: number;
+        };
+        /** SquaresInput */
+        SquaresInput: {
+            /** Exposures S */
+            exposures_s: number[];
+        };
+        /** StaircaseResult */
+        StaircaseResult: {
+            /** N */
+            n: number;
+            /**
+             * Median Height M
+             * @description Half of the parts break at this height
+             */
+            median_height_m: number | null;
+            /** Sd M */
+            sd_m: number | null;
+            /** Median Energy J */
+            median_energy_j: number | null;
+            /**
+             * Counted
+             * @description The rarer outcome
+             */
+            counted: ("breaks" | "survivals") | null;
+            /** Counted N */
+            counted_n: number;
+            /** Logit Median M */
+            logit_median_m: number | null;
+            /** Logit Median Ci M */
+            logit_median_ci_m: [
+                number,
+                number
+            ] | null;
+            /** Next Height M */
+            next_height_m: number;
+            /** Warnings */
+            warnings: components["schemas"]["Notice"][];
+        };
+        /** StartExposureResult */
+        StartExposureResult: {
+            /**
+             * Exposure S
+             * @description Posterior median, s
+             */
+            exposure_s: number;
+            /**
+             * Interval S
+             * @description 80 % predictive interval, s
+             */
+            interval_s: [
+                number,
+                number
+            ];
+            /** Log Sd */
+            log_sd: number;
+            /**
+             * Carried By
+             * @description Calibrations it leans on, most first
+             */
+            carried_by: components["schemas"]["Carried"][];
+            /** Basis */
+            basis: string;
+            /** Warnings */
+            warnings: components["schemas"]["Notice"][];
+        };
+        /**
+         * StartSource
+         * @description A source a calibration can start from, with the range it brings along.
+         */
+        StartSource: {
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "own guess" | "maker" | "borrowed" | "light meter" | "reference resin" | "dose strip" | "working curve" | "prediction";
+            /** Name */
+            name: string;
+            /** Trust */
+            trust: string;
+            /** Low S */
+            low_s: number | null;
+            /** High S */
+            high_s: number | null;
+        };
+        /**
+         * StartView
+         * @description What a calibration of a material on a printer starts with; a person may change all of it.
+         */
+        StartView: {
+            /** Bottle Id */
+            bottle_id: string | null;
+            /** Finish Route Id */
+            finish_route_id: string | null;
+            /**
+             * Source
+             * @description The narrowest of what is at hand
+             * @enum {string}
+             */
+            source: "own guess" | "maker" | "borrowed" | "light meter" | "reference resin" | "dose strip" | "working curve" | "prediction";
+            /**
+             * Sources
+             * @description In order of rising trust
+             */
+            sources: components["schemas"]["StartSource"][];
+            guess: components["schemas"]["GuessKept"];
+            limits: components["schemas"]["Limits"];
+            series: components["schemas"]["Series"];
+            settings: components["schemas"]["Settings"];
+        };
+        /** SuccessCurve */
+        SuccessCurve: {
+            /** Temp C */
+            temp_c: number[];
+            /** Success */
+            success: number[];
+            /** Low */
+            low: number[];
+            /** High */
+            high: number[];
+        };
+        /** SuccessTemperatureResult */
+        SuccessTemperatureResult: {
+            /** Temp C */
+            temp_c: number | null;
+            /** Temp Ci C */
+            temp_ci_c: [
+                number,
+                number
+            ] | null;
+            /** Slope Per C */
+            slope_per_c: number | null;
+            curve: components["schemas"]["SuccessCurve"] | null;
+            /** Ok */
+            ok: number;
+            /** Of */
+            of: number;
+            /** Warnings */
+            warnings: components["schemas"]["Notice"][];
+        };
+        /** SuccessView */
+        SuccessView: {
+            /** Material Id */
+            material_id: string;
+            /** Material */
+            material: string;
+            /** Prints */
+            prints: components["schemas"]["PrintsAt"][];
+            /**
+             * Elsewhere
+             * @description Prints left out: their temperature was not that of the resin
+             */
+            elsewhere: number;
+            result: components["schemas"]["SuccessTemperatureResult"] | null;
+            /** Missing */
+            missing: string | null;
+        };
+        /** SummaryResult */
+        SummaryResult: {
+            /** N */
+            n: number;
+            /** N Unbroken */
+            n_unbroken: number;
+            /** Mean */
+            mean: number | null;
+            /** Sd */
+            sd: number | null;
+            /** Cv Pct */
+            cv_pct: number | null;
+            /** Mean Ci */
+            mean_ci: [
+                number,
+                number
+            ] | null;
+            /** Tolerance Factor */
+            tolerance_factor: number | null;
+            /**
+             * Tolerance Lower
+             * @description 90 % of parts reach this, with 95 % confidence
+             */
+            tolerance_lower: number | null;
+            /** Tolerance Upper */
+            tolerance_upper: number | null;
+            /**
+             * Outlier Index
+             * @description Place in values, from 0; flagged, never left out
+             */
+            outlier_index: number | null;
+            /**
+             * Reliability Shown
+             * @description None broke: the share of parts that survive, with 95 % confidence
+             */
+            reliability_shown: number | null;
+            /**
+             * At Least
+             * @description None broke: the least load reached
+             */
+            at_least: number | null;
+            /** Warnings */
+            warnings: components["schemas"]["Notice"][];
+        };
         /**
          * Task
          * @description One line of today's list, with one action.
@@ -4877,17 +18914,50 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "read" | "print";
+            kind: "read" | "blind" | "print" | "check" | "test" | "vat" | "cold";
             /** Title */
             title: string;
             /** Detail */
             detail: string;
             /** Action */
             action: string;
-            /** Coupon Code */
+            /**
+             * Coupon Code
+             * @default null
+             */
             coupon_code: string | null;
-            /** Calibration Id */
-            calibration_id: string;
+            /**
+             * Calibration Id
+             * @default null
+             */
+            calibration_id: string | null;
+            /**
+             * Blind Id
+             * @default null
+             */
+            blind_id: string | null;
+            /**
+             * Set Code
+             * @default null
+             */
+            set_code: string | null;
+            /**
+             * Test Code
+             * @default null
+             */
+            test_code: string | null;
+            /**
+             * Printer Id
+             * @description Of a vat, or a cold one
+             * @default null
+             */
+            printer_id: string | null;
+            /**
+             * Attention
+             * @description Several at once: the Board shows those that need attention
+             * @default false
+             */
+            attention: boolean;
         };
         /** TechnicianInput */
         TechnicianInput: {
@@ -4908,6 +18978,469 @@ export interface components {
             /** Items */
             items: components["schemas"]["TechnicianView"][];
         };
+        /** TemperatureEffectResult */
+        TemperatureEffectResult: {
+            /** Percent Per C */
+            percent_per_c: number;
+            /** Percent Per C Ci */
+            percent_per_c_ci: [
+                number,
+                number
+            ] | null;
+            /** Exposure S */
+            exposure_s: number | null;
+            /** Exposure Ci S */
+            exposure_ci_s: [
+                number,
+                number
+            ] | null;
+            /** Fitted Range C */
+            fitted_range_c: [
+                number,
+                number
+            ];
+            /** N */
+            n: number;
+            /** Warnings */
+            warnings: components["schemas"]["Notice"][];
+        };
+        /** TestLine */
+        TestLine: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            /** Method */
+            method: string;
+            /** Method Name */
+            method_name: string;
+            /** Brief */
+            brief: string | null;
+            /** Materials */
+            materials: string;
+            /** Planned At */
+            planned_at: string;
+            /** Closed At */
+            closed_at: string | null;
+            /** Specimens */
+            specimens: number;
+            /** Read */
+            read: number;
+        };
+        /** TestLineList */
+        TestLineList: {
+            /** Items */
+            items: components["schemas"]["TestLine"][];
+        };
+        /** TestPlan */
+        TestPlan: {
+            /** Method */
+            method: string;
+            /**
+             * Brief Id
+             * @default null
+             */
+            brief_id: string | null;
+            /** Setup */
+            setup?: {
+                [key: string]: unknown;
+            };
+            /** Groups */
+            groups: components["schemas"]["GroupInput"][];
+            wanted?: components["schemas"]["WantedInput"];
+            /**
+             * Each
+             * @description Specimens per group; from the wanted difference when not given
+             * @default null
+             */
+            each: number | null;
+            /**
+             * Age H
+             * @description Age at the test, hours after cure
+             * @default null
+             */
+            age_h: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Concerns Reason
+             * @default null
+             */
+            concerns_reason: string | null;
+        };
+        /**
+         * TestQuote
+         * @description What a plan costs, and what is unfair about it.
+         */
+        TestQuote: {
+            /** Each */
+            each: number;
+            /**
+             * Each From
+             * @description Where the number of specimens comes from, in words
+             */
+            each_from: string;
+            /** Groups */
+            groups: components["schemas"]["GroupCost"][];
+            /** Specimens */
+            specimens: number;
+            /** Print S */
+            print_s: number;
+            /** Bench Min */
+            bench_min: number;
+            /** Volume Ml */
+            volume_ml: number;
+            /** Cost */
+            cost: number | null;
+            /** Concerns */
+            concerns: components["schemas"]["Concern"][];
+            /** Warnings */
+            warnings: components["schemas"]["Notice"][];
+        };
+        /** TestResult */
+        TestResult: {
+            /** Code */
+            code: string;
+            /** Method */
+            method: string;
+            /** Method Name */
+            method_name: string;
+            /** Source */
+            source: string;
+            /** Concerns Reason */
+            concerns_reason: string | null;
+            /** Properties */
+            properties: components["schemas"]["PropertyResult"][];
+            /** Made Under */
+            made_under: components["schemas"]["MadeUnder"][];
+            /** Trends */
+            trends: components["schemas"]["Trend"][];
+            /** Warnings */
+            warnings: components["schemas"]["Notice"][];
+        };
+        /** TestView */
+        TestView: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            method: components["schemas"]["MethodView"];
+            brief: components["schemas"]["BriefView"] | null;
+            /** Setup */
+            setup: {
+                [key: string]: unknown;
+            };
+            /** Wanted */
+            wanted: {
+                [key: string]: unknown;
+            };
+            /** Age H */
+            age_h: number | null;
+            /** Note */
+            note: string;
+            /** Concerns */
+            concerns: components["schemas"]["Concern"][];
+            /** Concerns Reason */
+            concerns_reason: string | null;
+            /** Initials */
+            initials: string;
+            /** Planned At */
+            planned_at: string;
+            /** Closed At */
+            closed_at: string | null;
+            /** Closed Reason */
+            closed_reason: string | null;
+            /** Groups */
+            groups: components["schemas"]["GroupView"][];
+            /**
+             * Specimens
+             * @description In the order they are broken
+             */
+            specimens: components["schemas"]["SpecimenView"][];
+            /**
+             * Next Code
+             * @description The specimen whose turn it is
+             */
+            next_code: string | null;
+            /** Left */
+            left: number;
+        };
+        /** TimerInput */
+        TimerInput: {
+            /** Name */
+            name: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * Place
+             * @description Page it belongs to
+             * @default null
+             */
+            place: string | null;
+        };
+        /** TimerView */
+        TimerView: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Seconds */
+            seconds: number;
+            /** Started At */
+            started_at: string;
+            /** Due At */
+            due_at: string;
+            /**
+             * Left S
+             * @description Below 0 when it is due
+             */
+            left_s: number;
+            /** Place */
+            place: string | null;
+            /** Ended At */
+            ended_at: string | null;
+        };
+        /** Timers */
+        Timers: {
+            /** Now */
+            now: string;
+            /** Items */
+            items: components["schemas"]["TimerView"][];
+        };
+        /** TopUpAsked */
+        TopUpAsked: {
+            /**
+             * Material Id
+             * @description The recipe to reach
+             */
+            material_id: string;
+            /**
+             * Final Ml
+             * @description The fill line when not given
+             * @default null
+             */
+            final_ml: number | null;
+        };
+        /** TopUpResult */
+        TopUpResult: {
+            /** Drain Ml */
+            drain_ml: number;
+            /** Pours Ml */
+            pours_ml: {
+                [key: string]: number;
+            };
+            /**
+             * Heel Ml
+             * @description What stays in the vat
+             */
+            heel_ml: number;
+            /** Warnings */
+            warnings: components["schemas"]["Notice"][];
+        };
+        /** TopUpView */
+        TopUpView: {
+            result: components["schemas"]["TopUpResult"];
+            /** Target */
+            target: string;
+            /** Final Ml */
+            final_ml: number;
+            /** Pours */
+            pours: components["schemas"]["Layer"][];
+            /** In Vat */
+            in_vat: components["schemas"]["Layer"][];
+        };
+        /**
+         * Touched
+         * @description A set an event would touch.
+         */
+        Touched: {
+            /** Set Code */
+            set_code: string;
+            /** Material Id */
+            material_id: string;
+            /** Printer Id */
+            printer_id: string;
+            /** Material */
+            material: string;
+            /** Printer */
+            printer: string;
+            /** Layer Height Um */
+            layer_height_um: number;
+            /** Effect */
+            effect: string;
+            /** Renewed By */
+            renewed_by: string[];
+        };
+        /** TraceMark */
+        TraceMark: {
+            /** Code */
+            code: string;
+            /** At S */
+            at_s: number;
+            /** Printer */
+            printer: string;
+            /** Material */
+            material: string | null;
+            /** Temp C */
+            temp_c: number | null;
+            /** Temp Place */
+            temp_place: string | null;
+            /** Outcome */
+            outcome: string | null;
+            /**
+             * Kind
+             * @description print, coupons or test
+             */
+            kind: string;
+            /** Link */
+            link: string;
+        };
+        /** TraceView */
+        TraceView: {
+            probe: components["schemas"]["ProbeView"];
+            /** From S */
+            from_s: number;
+            /** To S */
+            to_s: number;
+            /**
+             * Width S
+             * @description One step; 0 when single samples are shown
+             */
+            width_s: number;
+            /**
+             * Runs
+             * @description Unbroken stretches of second, lowest, mean and highest °C; between two of them nothing was logged
+             */
+            runs: [
+                number,
+                number,
+                number,
+                number
+            ][][];
+            /** Low C */
+            low_c: number;
+            /** High C */
+            high_c: number;
+            /** Band Of */
+            band_of: string;
+            /** Within Pct */
+            within_pct: number | null;
+            /** Below Pct */
+            below_pct: number | null;
+            /** Above Pct */
+            above_pct: number | null;
+            /**
+             * Logged Pct
+             * @description Share of the time for which there is a log
+             */
+            logged_pct: number | null;
+            /** Excursions */
+            excursions: components["schemas"]["ExcursionView"][];
+            /** Marks */
+            marks: components["schemas"]["TraceMark"][];
+            /** More Marks */
+            more_marks: boolean;
+        };
+        /**
+         * TrackRecord
+         * @description How good guesses have been in this shop.
+         */
+        TrackRecord: {
+            /** Guesses */
+            guesses: components["schemas"]["KeptGuess"][];
+            /** Inside */
+            inside: number;
+            /** Total */
+            total: number;
+            /**
+             * Said
+             * @description In words
+             */
+            said: string;
+        };
+        /**
+         * Transfer
+         * @description A start value carried over, with how it was reckoned.
+         */
+        Transfer: {
+            /** Method */
+            method: string;
+            /** Exposure S */
+            exposure_s: number;
+            /** Interval S */
+            interval_s: [
+                number,
+                number
+            ];
+            /** Explained */
+            explained: string;
+        };
+        /**
+         * TransferView
+         * @description Start values carried over from another printer.
+         */
+        TransferView: {
+            /** Transfers */
+            transfers: components["schemas"]["Transfer"][];
+            /** Missing */
+            missing: string | null;
+        };
+        /**
+         * Trend
+         * @description A property against cure time or exposure, for one material.
+         */
+        Trend: {
+            /** Property */
+            property: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Against */
+            against: string;
+            /** Against Unit */
+            against_unit: string;
+            /** Material */
+            material: string;
+            /**
+             * Numbers
+             * @description Of the groups, in the order of what it is drawn against
+             */
+            numbers: number[];
+            /** X */
+            x: number[];
+            curve: components["schemas"]["PostCureResult"] | null;
+            /** Words */
+            words: string;
+        };
+        /** TryView */
+        TryView: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            /** Base Exposure S */
+            base_exposure_s: number;
+            /** Rating */
+            rating: number;
+            /** Thickness Mm */
+            thickness_mm: number | null;
+            /** Foot Mm */
+            foot_mm: number | null;
+            /** Above Mm */
+            above_mm: number | null;
+            /** Checked */
+            checked: string[];
+            /** Note */
+            note: string;
+            /** Initials */
+            initials: string;
+            /** Tried At */
+            tried_at: string;
+        };
         ValidationError: {
             error: {
                 message: string;
@@ -4918,6 +19451,148 @@ export interface components {
                     [key: string]: number;
                 };
             };
+        };
+        /** Validity */
+        Validity: {
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "valid" | "due" | "lapsed";
+            /**
+             * Causes
+             * @description Standing ones, lapsing ones first, newest first
+             */
+            causes: components["schemas"]["Cause"][];
+            /**
+             * Renewed At
+             * @description The last check coupon within limits
+             */
+            renewed_at: string | null;
+            /**
+             * By Check
+             * @description One check coupon can renew it
+             */
+            by_check: boolean;
+        };
+        /** VatInput */
+        VatInput: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "fill" | "pour" | "feed" | "drain" | "empty" | "stir";
+            /**
+             * Volume Ml
+             * @default 0
+             */
+            volume_ml: number;
+            /**
+             * Bottle Id
+             * @description Where it comes from
+             * @default null
+             */
+            bottle_id: string | null;
+            /**
+             * To Bottle Id
+             * @description Where a drain goes, through a strainer
+             * @default null
+             */
+            to_bottle_id: string | null;
+            /**
+             * At
+             * @description Now when not given
+             * @default null
+             */
+            at: string | null;
+            /**
+             * New Name
+             * @description What the mixture is called from now on, as a material of its own
+             * @default null
+             */
+            new_name: string | null;
+            /**
+             * Contamination
+             * @description Or why it is left as a stated contamination
+             * @default null
+             */
+            contamination: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * VatPreview
+         * @description What an entry would make of the vat, before it is kept.
+         */
+        VatPreview: {
+            /** Layers */
+            layers: components["schemas"]["Layer"][];
+            /** Volume Ml */
+            volume_ml: number;
+            /** Was */
+            was: string | null;
+            /**
+             * Becomes
+             * @description The material it would be; None when this shop has no name for it
+             */
+            becomes: string | null;
+            /**
+             * Mixes
+             * @description It is something else than before: it wants a name or a stated contamination
+             */
+            mixes: boolean;
+            /** Touched */
+            touched: components["schemas"]["Touched"][];
+        };
+        /** VatReason */
+        VatReason: {
+            /** Reason */
+            reason: string;
+        };
+        /** VatView */
+        VatView: {
+            /** Printer Id */
+            printer_id: string;
+            /** Printer */
+            printer: string;
+            /** Capacity Ml */
+            capacity_ml: number;
+            /** Fill Line Ml */
+            fill_line_ml: number;
+            /** Volume Ml */
+            volume_ml: number;
+            /** Layers */
+            layers: components["schemas"]["Layer"][];
+            /**
+             * Is Called
+             * @description The material it is, by its composition
+             */
+            is_called: string | null;
+            /** Material Id */
+            material_id: string | null;
+            /** Contamination */
+            contamination: string | null;
+            /** Standing H */
+            standing_h: number | null;
+            /** Stirred H */
+            stirred_h: number | null;
+            /** Stir Due */
+            stir_due: boolean;
+            /**
+             * Over Limit
+             * @description Longer in the vat than a maker allows
+             */
+            over_limit: string | null;
+            /** Ledger */
+            ledger: components["schemas"]["LedgerLine"][];
+        };
+        /** VatViewList */
+        VatViewList: {
+            /** Items */
+            items: components["schemas"]["VatView"][];
         };
         /** VerdictResult */
         VerdictResult: {
@@ -4953,6 +19628,386 @@ export interface components {
             bloom_um: number | null;
             /** Warnings */
             warnings: components["schemas"]["Notice"][];
+        };
+        /**
+         * VirtualInput
+         * @description A print to run on a simulated printer.
+         */
+        VirtualInput: {
+            /** Print Id */
+            print_id: string;
+            /**
+             * Temp C
+             * @description Resin at start
+             * @default 23
+             */
+            temp_c: number;
+            /**
+             * Speed
+             * @description How many times faster than real time
+             * @default 240
+             */
+            speed: number;
+            /**
+             * Outside Band
+             * @description Why a check coupon is printed outside its set's temperature band
+             * @default
+             */
+            outside_band: string;
+        };
+        /**
+         * VirtualReading
+         * @description What a simulated reader sees; nothing is saved.
+         */
+        VirtualReading: {
+            /** Features */
+            features: components["schemas"]["FeatureInput"][];
+            /**
+             * Thickness Mm
+             * @description Of a depth square
+             */
+            thickness_mm: number | null;
+            /** Caliper Sd Mm */
+            caliper_sd_mm: number;
+        };
+        /**
+         * VirtualThickness
+         * @description Caliper readings of a simulated depth square; nothing is saved.
+         */
+        VirtualThickness: {
+            /** Thicknesses Mm */
+            thicknesses_mm: number[];
+        };
+        /** ViscosityCurveResult */
+        ViscosityCurveResult: {
+            /** Activation Energy Kj Mol */
+            activation_energy_kj_mol: number;
+            /** Activation Energy Ci Kj Mol */
+            activation_energy_ci_kj_mol: [
+                number,
+                number
+            ] | null;
+            /** R Squared */
+            r_squared: number | null;
+            /** Temp For Target C */
+            temp_for_target_c: number | null;
+            /** Temp For Target Ci C */
+            temp_for_target_ci_c: [
+                number,
+                number
+            ] | null;
+            /**
+             * At Temp
+             * @description Of what was measured: mPa·s, or seconds of the cup
+             */
+            at_temp: number | null;
+            /** At Temp Ci */
+            at_temp_ci: [
+                number,
+                number
+            ] | null;
+            /** Fitted Range C */
+            fitted_range_c: [
+                number,
+                number
+            ];
+            curve: components["schemas"]["FlowCurve"];
+            /** N */
+            n: number;
+            /** Warnings */
+            warnings: components["schemas"]["Notice"][];
+        };
+        /**
+         * WantedInput
+         * @description The difference that would matter, and the spread that is known.
+         */
+        WantedInput: {
+            /**
+             * Detect Pct
+             * @default 15
+             */
+            detect_pct: number;
+            /**
+             * Cv Pct
+             * @description The method's usual spread when not given
+             * @default null
+             */
+            cv_pct: number | null;
+            /**
+             * Power
+             * @default 0.8
+             */
+            power: number;
+        };
+        /** WarmStartAsked */
+        WarmStartAsked: {
+            /**
+             * Printers
+             * @description In the order the heater goes round
+             */
+            printers: components["schemas"]["PrinterAsked"][];
+            /** Heater Id */
+            heater_id: string;
+            /**
+             * Ambient C
+             * @description The room; from its probe when not given
+             * @default null
+             */
+            ambient_c: number | null;
+            /**
+             * Target C
+             * @default 25
+             */
+            target_c: number;
+            /**
+             * Floor C
+             * @default 22
+             */
+            floor_c: number;
+            /**
+             * Ceiling C
+             * @default 30
+             */
+            ceiling_c: number;
+            /**
+             * Lid Openings
+             * @default 1
+             */
+            lid_openings: number;
+            /** @default null */
+            bath: components["schemas"]["BathAsked"] | null;
+            /**
+             * Tariff Per Kwh
+             * @default null
+             */
+            tariff_per_kwh: number | null;
+        };
+        /** WarmStartInput */
+        WarmStartInput: {
+            /** Ambient C */
+            ambient_c: number;
+            /**
+             * Chambers
+             * @description In the order the heater goes round
+             */
+            chambers: components["schemas"]["Chamber"][];
+            /** Heater W */
+            heater_w: number;
+            /**
+             * Has Cut Out
+             * @description The heater has a thermal cut-out of its own
+             */
+            has_cut_out: boolean;
+            /**
+             * Has Thermostat
+             * @default false
+             */
+            has_thermostat: boolean;
+            /**
+             * Target C
+             * @description Chamber air at the start
+             * @default 25
+             */
+            target_c: number;
+            /**
+             * Floor C
+             * @description Not colder than this through the base layers
+             * @default 22
+             */
+            floor_c: number;
+            /**
+             * Ceiling C
+             * @default 30
+             */
+            ceiling_c: number;
+            /**
+             * Lid Openings
+             * @description At each printer, the pour included
+             * @default 1
+             */
+            lid_openings: number;
+            /**
+             * Lid Share
+             * @description Of the warmth, lost at each opening
+             * @default 0.3
+             */
+            lid_share: number;
+            /**
+             * @description None when the resin is warm enough already
+             * @default null
+             */
+            bath: components["schemas"]["WaterBathInput"] | null;
+            /**
+             * Tariff Per Kwh
+             * @default null
+             */
+            tariff_per_kwh: number | null;
+        };
+        /** WarmStartPlan */
+        WarmStartPlan: {
+            /** Steps */
+            steps: components["schemas"]["PlanStep"][];
+            /** Chambers */
+            chambers: components["schemas"]["ChamberPlan"][];
+            bath: components["schemas"]["WaterBathResult"] | null;
+            /**
+             * Takes S
+             * @description From the first step to the first start
+             */
+            takes_s: number;
+            /** Ends S */
+            ends_s: number;
+            /** Energy Kwh */
+            energy_kwh: number;
+            /** Cost */
+            cost: number | null;
+            /** Possible */
+            possible: boolean;
+            /**
+             * Power Needed W
+             * @description When the heater is too weak
+             */
+            power_needed_w: number | null;
+            /**
+             * Insulate Pct
+             * @description Or lose so much less heat
+             */
+            insulate_pct: number | null;
+            /** Warnings */
+            warnings: components["schemas"]["Notice"][];
+        };
+        /** WarmStartQuote */
+        WarmStartQuote: {
+            plan: components["schemas"]["WarmStartPlan"];
+            /** Ambient C */
+            ambient_c: number;
+            /** Heater */
+            heater: string;
+            /** Base Layers S */
+            base_layers_s: number[];
+        };
+        /** WarmStartView */
+        WarmStartView: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            asked: components["schemas"]["WarmStartInput"];
+            plan: components["schemas"]["WarmStartPlan"];
+            /** Initials */
+            initials: string | null;
+            /** At */
+            at: string;
+            /** Begun At */
+            begun_at: string | null;
+        };
+        /** WarmStartViewList */
+        WarmStartViewList: {
+            /** Items */
+            items: components["schemas"]["WarmStartView"][];
+        };
+        /** WarmUpFitResult */
+        WarmUpFitResult: {
+            /** Steady C */
+            steady_c: number;
+            /** Steady Ci C */
+            steady_ci_c: [
+                number,
+                number
+            ] | null;
+            /** Start C */
+            start_c: number;
+            /** Time Constant S */
+            time_constant_s: number;
+            /** Time Constant Ci S */
+            time_constant_ci_s: [
+                number,
+                number
+            ] | null;
+            /** Loss W Per K */
+            loss_w_per_k: number;
+            /** Heat Capacity J Per K */
+            heat_capacity_j_per_k: number;
+            /** Residual Sd C */
+            residual_sd_c: number | null;
+            /** N */
+            n: number;
+            /** Warnings */
+            warnings: components["schemas"]["Notice"][];
+        };
+        /** WaterBathInput */
+        WaterBathInput: {
+            /** Bath Ml */
+            bath_ml: number;
+            /** Bath C */
+            bath_c: number;
+            /** Resin G */
+            resin_g: number;
+            /** Resin C */
+            resin_c: number;
+            /**
+             * Resin Heat Capacity J G K
+             * @default 1.8
+             */
+            resin_heat_capacity_j_g_k: number;
+            /**
+             * Conductance W Per K
+             * @description Through the wall of the bottle; about 4.5 for a litre bottle that is turned now and then
+             * @default 4.5
+             */
+            conductance_w_per_k: number;
+            /** Target C */
+            target_c: number;
+        };
+        /** WaterBathResult */
+        WaterBathResult: {
+            /** Equilibrium C */
+            equilibrium_c: number;
+            /** Time Constant S */
+            time_constant_s: number;
+            /** Time To Target S */
+            time_to_target_s: number | null;
+            /**
+             * Bath Needed Ml
+             * @description Water of this temperature that could just warm it so far
+             */
+            bath_needed_ml: number | null;
+            /**
+             * Resin Curve C
+             * @description Seconds and °C
+             */
+            resin_curve_c: [
+                number,
+                number
+            ][];
+            /** Warnings */
+            warnings: components["schemas"]["Notice"][];
+        };
+        /**
+         * WayView
+         * @description A way of printing the ladder on this printer.
+         */
+        WayView: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Gives */
+            gives: string;
+            /** Limit */
+            limit: string;
+            /**
+             * Missing
+             * @description Why this printer cannot do it
+             */
+            missing: string | null;
+        };
+        /** Weighed */
+        Weighed: {
+            /** Property */
+            property: string;
+            /** Weight */
+            weight: number;
         };
         /** Window */
         Window: {
@@ -5035,6 +20090,47 @@ export interface components {
             reading_id: string;
             /** Reason */
             reason: string;
+        };
+        /** Withdrawal */
+        Withdrawal: {
+            /** Reason */
+            reason: string;
+        };
+        /** WorkingCurveResult */
+        WorkingCurveResult: {
+            /** Penetration Depth Mm */
+            penetration_depth_mm: number;
+            /** Penetration Depth Se Mm */
+            penetration_depth_se_mm: number | null;
+            /** Critical Exposure S */
+            critical_exposure_s: number;
+            /** Critical Exposure Ci S */
+            critical_exposure_ci_s: [
+                number,
+                number
+            ] | null;
+            /** Critical Energy Mj Cm2 */
+            critical_energy_mj_cm2: number | null;
+            /** R Squared */
+            r_squared: number;
+            /** N */
+            n: number;
+            /**
+             * Character
+             * @enum {string}
+             */
+            character: "opaque" | "between" | "clear";
+            /** Meaning */
+            meaning: string;
+            /** Layer Exposures */
+            layer_exposures: components["schemas"]["LayerExposure"][];
+            /**
+             * Curve
+             * @description The line with its 95 % band, for drawing
+             */
+            curve: components["schemas"]["CurvePoint"][];
+            /** Warnings */
+            warnings: components["schemas"]["Notice"][];
         };
     };
     responses: never;

@@ -1,6 +1,11 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
 import type { ApiError } from "./client";
+import { inTurn } from "./inTurn";
+import { refresh } from "./refresh";
+
+/** One turn of the event loop: what was fetched is on screen, and the next change is made from it. */
+const drawn = () => new Promise((resolve) => setTimeout(resolve));
 
 /**
  * Sends a change once: the key stays the same until an answer comes, so a double tap or a retry after a lost
@@ -11,15 +16,23 @@ export function useSend<Input, Output>(
   onDone?: (output: Output, input: Input) => void,
 ) {
   const key = useRef(crypto.randomUUID());
+  // A change that had to wait is sent with what is on screen by then.
+  const latest = useRef(send);
+  latest.current = send;
   const queries = useQueryClient();
   return useMutation<Output, ApiError, Input>({
-    mutationFn: (input) => send(input, { "Idempotency-Key": key.current }),
-    onSuccess: async (output, input) => {
-      key.current = crypto.randomUUID();
-      // What is on screen is fresh before anything closes: a second tap must not meet the state of before.
-      await queries.invalidateQueries();
-      onDone?.(output, input);
+    mutationFn: (input) => {
+      const mine = key.current;
+      return inTurn(mine, async () => {
+        const output = await latest.current(input, { "Idempotency-Key": mine });
+        key.current = crypto.randomUUID();
+        // What is on screen is fresh before anything closes: a second tap must not meet the state of before.
+        await refresh(queries);
+        await drawn();
+        return output;
+      });
     },
+    onSuccess: (output, input) => onDone?.(output, input),
     onError: (error) => {
       // The server answered, so nothing was kept under this key; only a lost answer must be asked for again.
       if (error.status !== 0) key.current = crypto.randomUUID();

@@ -15,6 +15,9 @@ export const KIND_WORDS: Record<PlanFeature["kind"], { one: string; formed: stri
   outer: { one: "bar", formed: "measured", absent: "not measured" },
   inner: { one: "notch", formed: "measured", absent: "not measured" },
   "z-gap": { one: "bridge", formed: "measured", absent: "not measured" },
+  vernier: { one: "vernier pair", formed: "just touches", absent: "not read" },
+  fit: { one: "gauge piece", formed: "goes", absent: "does not go" },
+  legible: { one: "code", formed: "read", absent: "not legible" },
 };
 
 type Props = {
@@ -28,6 +31,8 @@ type Props = {
   label?: string;
   /** Only this part along X, in millimetres: a phone shows the halves one above the other. */
   part?: [number, number];
+  /** Letters beside the parts, for a legend. */
+  callouts?: boolean;
 };
 
 /** The coupon as it is printed, with what was seen on it. One drawing for reading, tray and card. */
@@ -41,18 +46,19 @@ export const CouponDrawing = memo(function CouponDrawing({
   highlight,
   label,
   part,
+  callouts,
 }: Props) {
   const [from, to] = part ?? [0, plan.width_mm];
   const kinds = new Map(plan.features.map((feature) => [feature.key, feature]));
   function tapAt(event: React.MouseEvent<SVGSVGElement>) {
     if (!onTap) return;
-    const nearest = nearestFeature(plan, event, from, to);
+    const nearest = nearestFeature(plan, event);
     if (nearest) onTap(nearest);
   }
   return (
     <svg
       className={`coupon ${onTap ? "" : "still"}`}
-      viewBox={`${from} 0 ${to - from} ${plan.height_mm}`}
+      viewBox={callouts ? `-1.6 -1.6 ${plan.width_mm + 3.2} ${plan.height_mm + 3.2}` : `${from} 0 ${to - from} ${plan.height_mm}`}
       role={onTap ? "group" : "img"}
       aria-label={label ?? plan.title}
       onClick={tapAt}
@@ -63,7 +69,7 @@ export const CouponDrawing = memo(function CouponDrawing({
           const height = shape.points[2]![1] - y;
           const text = shape.text === "code" ? code : exposure;
           return text ? (
-            <text key={index} className="text" x={x} y={y + height * 0.85} fontSize={height}>
+            <text key={index} className={`text ${shape.feature && states[shape.feature] === "absent" ? "faint" : ""}`} x={x} y={y + height * 0.85} fontSize={height}>
               {text}
             </text>
           ) : null;
@@ -94,9 +100,25 @@ export const CouponDrawing = memo(function CouponDrawing({
           </g>
         );
       })}
+      {callouts &&
+        plan.parts?.map((one, index) => {
+          const [x, y, width, height] = one.place;
+          const size = Math.max(plan.width_mm / 26, 1.2);
+          return (
+            <g key={one.name} className="callout">
+              <rect x={x} y={y} width={width} height={height} rx={size / 4} />
+              <circle cx={x} cy={y} r={size * 0.62} />
+              <text x={x} y={y + size * 0.34} fontSize={size} textAnchor="middle">
+                {letterOf(index)}
+              </text>
+            </g>
+          );
+        })}
     </svg>
   );
 });
+
+export const letterOf = (index: number): string => String.fromCharCode(65 + index);
 
 export function featureLabel(feature: PlanFeature, state?: FeatureState, measured?: number | null): string {
   const words = KIND_WORDS[feature.kind];
@@ -109,11 +131,14 @@ export function featureLabel(feature: PlanFeature, state?: FeatureState, measure
         : state === "absent"
           ? words.absent
           : state === "partial"
-            ? "in part"
+            ? feature.kind === "fit"
+              ? "tight"
+              : "in part"
             : state === "lost"
               ? "lost in handling"
               : "not read";
-  return `${size(feature.size_mm)} mm ${words.one} ${where}: ${seen}`;
+  const drawn = feature.kind === "vernier" ? `${feature.size_mm > 0 ? "gap" : feature.size_mm < 0 ? "overlap" : "no gap"} ${size(Math.abs(feature.size_mm))}` : size(feature.size_mm);
+  return `${drawn} mm ${words.one} ${where}: ${seen}`;
 }
 
 function stateClass(
@@ -127,16 +152,18 @@ function stateClass(
     if (states[key] === "lost") return "lost";
     return measured[key] !== null && measured[key] !== undefined ? "measured" : "";
   }
+  if (kind === "vernier" || kind === "legible") return states[key] === "formed" ? "picked" : "";
+  if (kind === "fit") return states[key] ? "picked" : "";
   return states[key] ?? "unread";
 }
 
 /** The feature nearest to where was tapped: fingers are wider than features on a phone. */
-function nearestFeature(plan: Plan, event: React.MouseEvent<SVGSVGElement>, from: number, to: number): PlanFeature | null {
+function nearestFeature(plan: Plan, event: React.MouseEvent<SVGSVGElement>): PlanFeature | null {
   const direct = (event.target as Element).getAttribute("data-feature");
   if (direct) return plan.features.find((feature) => feature.key === direct) ?? null;
-  const frame = event.currentTarget.getBoundingClientRect();
-  const x = from + ((event.clientX - frame.left) / frame.width) * (to - from);
-  const y = ((event.clientY - frame.top) / frame.height) * plan.height_mm;
+  const toScreen = event.currentTarget.getScreenCTM();
+  if (!toScreen) return null;
+  const { x, y } = new DOMPoint(event.clientX, event.clientY).matrixTransform(toScreen.inverse());
   let best: PlanFeature | null = null;
   let distance = 2.5;
   for (const feature of plan.features) {
@@ -145,4 +172,10 @@ function nearestFeature(plan: Plan, event: React.MouseEvent<SVGSVGElement>, from
     if (away < distance) [best, distance] = [feature, away];
   }
   return best;
+}
+
+/** The coupon as it should come out. */
+export function allFormed(plan: Plan): States {
+  const keys = [...plan.features.map((feature) => feature.key), ...plan.shapes.flatMap((shape) => (shape.feature ? [shape.feature] : []))];
+  return Object.fromEntries(keys.map((key) => [key, "formed"]));
 }

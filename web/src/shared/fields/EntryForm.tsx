@@ -8,7 +8,7 @@ import { Trouble } from "../Trouble";
 import { NumberField } from "./NumberField";
 import type { Unit } from "./units";
 
-type Base = { name: string; label: string; hint?: string; required?: boolean; half?: boolean };
+type Base = { name: string; label: string; hint?: string; required?: boolean; half?: boolean; only?: "new" };
 export type FieldSpec =
   | (Base & { type: "text" | "date" | "note" })
   | (Base & { type: "number"; unit?: Unit })

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from "react";
+import { useWidth } from "../useWidth";
 import type { Schemas } from "../api/client";
 import { LANE_NAMES, threeDigits } from "../format";
 import { MARKS, MarkShape } from "../StateMark";
@@ -23,6 +23,8 @@ type Props = {
   chosen?: number | null;
   onChoose?: (exposure_s: number) => void;
   onMark?: (code: string) => void;
+  /** What else was read: vernier, gauge piece, smallest code. */
+  seen?: Schemas["SeenMark"][];
   /** Small strips leave the lanes' second line away. */
   compact?: boolean;
 };
@@ -31,8 +33,8 @@ const LANE_ORDER = ["size", "z", "walls", "slots", "tips", "cure", "fail-tip"];
 
 /** Exposure is an axis: coupons as marks, a lane per criterion under them, the window where all overlap. */
 export function ExposureStrip(props: Props) {
-  const { result, limits, marks, range, step, chosen, onChoose, onMark, compact } = props;
-  const [frame, width] = useWidth();
+  const { result, limits, marks, range, step, chosen, onChoose, onMark, compact, seen = [] } = props;
+  const [frame, width] = useWidth<HTMLDivElement>(0);
   const narrow = width < 560;
   const left = narrow ? 16 : 168;
   const right = width - (narrow ? 16 : 24);
@@ -46,7 +48,8 @@ export function ExposureStrip(props: Props) {
   const marksTop = top + 12;
   const lanesTop = marksTop + 19 * Math.max(1, ...markRows.map((m) => m.row + 1)) + 26;
   const lanesBottom = lanesTop + laneHeight * Math.max(lanes.length, 1);
-  const height = lanesBottom + (onChoose ? 66 : 34);
+  const seenHeight = seen.length && lanes.length ? 22 * seen.length + 6 : 0;
+  const height = lanesBottom + seenHeight + (onChoose ? 66 : 34);
   const window = result?.window ?? null;
   const conflict = result?.conflict ?? null;
   const low = window ? axis(window.lower_s) : null;
@@ -150,6 +153,7 @@ export function ExposureStrip(props: Props) {
               <title>As many walls stand as slots are open: {threeDigits(result.balance_s)} s</title>
             </line>
           )}
+          {seenHeight > 0 && seen.map((mark, index) => <SeenRow key={mark.key} mark={mark} axis={axis} left={left} y={lanesBottom + 14 + 22 * index} narrow={narrow} />)}
           {lanes.length === 0 && (
             <text className="soft" x={(left + right) / 2} y={lanesTop + 28} textAnchor="middle">
               {emptyWords(result, marks)}
@@ -161,7 +165,7 @@ export function ExposureStrip(props: Props) {
               value={chosen}
               step={step}
               top={lanesTop - 2}
-              bottom={lanesBottom + 8}
+              bottom={lanesBottom + seenHeight + 8}
               bounds={result?.ladder_s ?? [axis.domain()[0]!, axis.domain()[1]!]}
               onChoose={onChoose}
             />
@@ -171,13 +175,35 @@ export function ExposureStrip(props: Props) {
           </text>
         </svg>
       )}
-      {lanes.length > 0 && <StripTable lanes={lanes} />}
+      {lanes.length > 0 && <StripTable lanes={lanes} seen={seen} />}
     </div>
   );
 }
 
+/** A mark that comes from no lane: read off the coupon by eye. */
+function SeenRow({ mark, axis, left, y, narrow }: { mark: Schemas["SeenMark"]; axis: Axis; left: number; y: number; narrow: boolean }) {
+  const x = axis(mark.exposure_s);
+  return (
+    <g className="seen" data-seen={mark.key}>
+      <title>{mark.meaning}</title>
+      {!narrow && (
+        <text className="soft" x={left - 12} y={y + 5} textAnchor="end">
+          {mark.name}
+        </text>
+      )}
+      {mark.interval_s && <line x1={axis(mark.interval_s[0])} x2={axis(mark.interval_s[1])} y1={y} y2={y} />}
+      <path d={`M${x} ${y - 6} l6 6 l-6 6 l-6 -6 z`} />
+      {narrow && (
+        <text className="soft" x={x + 10} y={y + 5}>
+          {mark.name}
+        </text>
+      )}
+    </g>
+  );
+}
+
 /** The same numbers for people who hear the page. */
-function StripTable({ lanes }: { lanes: (readonly [string, Schemas["LaneEnds"]])[] }) {
+function StripTable({ lanes, seen }: { lanes: (readonly [string, Schemas["LaneEnds"]])[]; seen: Schemas["SeenMark"][] }) {
   const end = (value: number | null, interval: [number, number] | null) =>
     value === null ? "open" : `${threeDigits(value)} s${interval ? `, between ${threeDigits(interval[0])} and ${threeDigits(interval[1])} s` : ""}`;
   // A table keeps its own width, so the box around it hides it.
@@ -198,6 +224,14 @@ function StripTable({ lanes }: { lanes: (readonly [string, Schemas["LaneEnds"]])
               <th scope="row">{LANE_NAMES[name] ?? name}</th>
               <td>{end(lane.lower_s, lane.lower_ci_s)}</td>
               <td>{end(lane.upper_s, lane.upper_ci_s)}</td>
+            </tr>
+          ))}
+          {seen.map((mark) => (
+            <tr key={mark.key}>
+              <th scope="row">{mark.name}</th>
+              <td colSpan={2}>
+                {threeDigits(mark.exposure_s)} s: {mark.meaning}
+              </td>
             </tr>
           ))}
         </tbody>
@@ -225,17 +259,4 @@ function AxisLine({ axis, y, left, right, narrow }: { axis: Axis; y: number; lef
       ))}
     </g>
   );
-}
-
-function useWidth(): [React.RefObject<HTMLDivElement | null>, number] {
-  const ref = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(0);
-  useEffect(() => {
-    const element = ref.current;
-    if (!element) return;
-    const observer = new ResizeObserver(([entry]) => setWidth(Math.floor(entry!.contentRect.width)));
-    observer.observe(element);
-    return () => observer.disconnect();
-  }, []);
-  return [ref, width];
 }

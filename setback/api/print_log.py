@@ -1,0 +1,90 @@
+"""Prints as they come out, what is checked before them, the gates they leave, and confirmations."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from apiflask import APIBlueprint
+from pydantic import Field
+
+from ..core.contract import Contract
+from ..services import confirming, preparing, print_log
+from ..services.readings import ReasonInput
+from .wiring import bench, list_of, takes
+
+blueprint = APIBlueprint("print_log", __name__, url_prefix="/api", tag="Prints")
+
+
+class LogQuery(Contract):
+    before: str = Field("", max_length=40, description="Time of the last one seen")
+    limit: int = Field(50, ge=1, le=200)
+
+
+class ConfirmQuery(Contract):
+    arm: int | None = Field(None, ge=1, le=1000, description="Number of the arm; the first when not given")
+
+
+@blueprint.get("/prints")
+@takes(blueprint, LogQuery, "query")
+@blueprint.output(list_of(print_log.LogView))
+def logged(given: LogQuery) -> Any:
+    return {"items": print_log.logged(bench(), given.before, given.limit)}
+
+
+@blueprint.post("/prints")
+@takes(blueprint, print_log.LogInput)
+@blueprint.output(print_log.LogView, status_code=201)
+def log(given: print_log.LogInput) -> Any:
+    return print_log.log(bench(), given)
+
+
+@blueprint.post("/prints/<print_id>/vat-searched")
+@blueprint.output(print_log.LogView)
+def vat_searched(print_id: str) -> Any:
+    return print_log.vat_searched(bench(), print_id)
+
+
+@blueprint.post("/prints/<print_id>/lift-back")
+@blueprint.output(print_log.LogView)
+def lift_back(print_id: str) -> Any:
+    return print_log.lift_back(bench(), print_id)
+
+
+@blueprint.get("/calibrations/<calibration_id>/preparing")
+@blueprint.output(preparing.Preparing)
+def preparing_of(calibration_id: str) -> Any:
+    return preparing.preparing(bench(), calibration_id)
+
+
+@blueprint.post("/calibrations/<calibration_id>/preparing")
+@takes(blueprint, preparing.PreparationInput)
+@blueprint.output(preparing.Preparing, status_code=201)
+def prepare(calibration_id: str, given: preparing.PreparationInput) -> Any:
+    return preparing.prepare(bench(), calibration_id, given)
+
+
+@blueprint.get("/calibrations/<calibration_id>/confirm")
+@takes(blueprint, ConfirmQuery, "query")
+@blueprint.output(confirming.ConfirmView)
+def confirmations(calibration_id: str, given: ConfirmQuery) -> Any:
+    return confirming.view(bench(), calibration_id, given.arm)
+
+
+@blueprint.post("/calibrations/<calibration_id>/confirm")
+@takes(blueprint, confirming.ConfirmInput)
+@blueprint.output(confirming.ConfirmView, status_code=201)
+def confirm(calibration_id: str, given: confirming.ConfirmInput) -> Any:
+    return confirming.confirm(bench(), calibration_id, given)
+
+
+@blueprint.post("/confirmations/<confirmation_id>/withdraw")
+@takes(blueprint, ReasonInput)
+@blueprint.output(confirming.ConfirmView)
+def withdraw(confirmation_id: str, given: ReasonInput) -> Any:
+    return confirming.withdraw(bench(), confirmation_id, given.reason)
+
+
+@blueprint.post("/confirmations/<confirmation_id>/restore")
+@blueprint.output(confirming.ConfirmView)
+def restore(confirmation_id: str) -> Any:
+    return confirming.restore(bench(), confirmation_id)

@@ -1,0 +1,84 @@
+"""Qualify: verdicts, candidates, signatures and certificates."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from apiflask import APIBlueprint
+from flask import Response
+from pydantic import Field
+
+from ..core.contract import Contract
+from ..core.qualify.templates import BriefTemplate
+from ..services.bench import View
+from ..services.qualify import certificates, signing, verdicts
+from ..services.testing import briefs
+from .coupons import sent
+from .wiring import bench, list_of, takes
+
+blueprint = APIBlueprint("qualify", __name__, url_prefix="/api", tag="Qualify")
+
+
+class SignedQuery(Contract):
+    before: str = Field("", max_length=30, description="Time of the last one seen")
+    limit: int = Field(50, ge=1, le=200)
+
+
+class BriefTemplates(View):
+    items: list[BriefTemplate]
+
+
+@blueprint.get("/brief-templates")
+@blueprint.output(BriefTemplates)
+def templates() -> Any:
+    return {"items": briefs.templates()}
+
+
+@blueprint.get("/qualify")
+@blueprint.output(list_of(verdicts.BriefLine))
+def standing_of_all() -> Any:
+    return {"items": verdicts.lines(bench())}
+
+
+@blueprint.get("/qualify/<brief>")
+@blueprint.output(verdicts.BriefStanding)
+def standing(brief: str) -> Any:
+    return verdicts.standing(bench(), brief)
+
+
+@blueprint.get("/qualify/<brief>/<set_code>")
+@blueprint.output(verdicts.Candidate)
+def verdict(brief: str, set_code: str) -> Any:
+    return verdicts.one(bench(), brief, set_code)
+
+
+@blueprint.get("/qualifications")
+@takes(blueprint, SignedQuery, "query")
+@blueprint.output(list_of(signing.SignedLineView))
+def qualifications(given: SignedQuery) -> Any:
+    return {"items": signing.all_signed(bench(), given.before, given.limit)}
+
+
+@blueprint.post("/qualifications")
+@takes(blueprint, signing.SignInput)
+@blueprint.output(signing.SignedView, status_code=201)
+def sign(given: signing.SignInput) -> Any:
+    return signing.sign(bench(), given)
+
+
+@blueprint.get("/qualifications/<id_or_code>")
+@blueprint.output(signing.SignedView)
+def qualification(id_or_code: str) -> Any:
+    return signing.signed(bench(), id_or_code)
+
+
+@blueprint.get("/qualifications/<id_or_code>/file")
+@takes(blueprint, certificates.FileAsked, "query")
+def certificate(id_or_code: str, given: certificates.FileAsked) -> Response:
+    return sent(certificates.file(bench(), id_or_code, given))
+
+
+@blueprint.get("/sets/<id_or_code>/qualifications")
+@blueprint.output(list_of(signing.SignedLineView))
+def of_set(id_or_code: str) -> Any:
+    return {"items": signing.of_set(bench(), id_or_code)}

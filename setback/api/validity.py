@@ -1,0 +1,127 @@
+"""The life of parameter sets: events, rules, check coupons, guesses."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from apiflask import APIBlueprint
+from pydantic import Field
+
+from ..core.contract import Contract
+from ..core.start_exposure import StartExposureResult
+from ..core.validity import Rule
+from ..services import checks, events, pages, prediction, transfer
+from ..services import validity as service
+from ..services.readings import ReasonInput
+from .wiring import bench, takes
+
+blueprint = APIBlueprint("validity", __name__, url_prefix="/api", tag="Validity")
+
+
+class PairQuery(Contract):
+    material_id: str = Field(max_length=40)
+    printer_id: str = Field(max_length=40)
+    layer_height_um: float = Field(50, gt=0, le=1000)
+
+
+@blueprint.get("/validity-rules")
+@blueprint.output(service.RulesView)
+def rules() -> Any:
+    return service.rules_view(bench())
+
+
+@blueprint.post("/validity-rules")
+@takes(blueprint, Rule)
+@blueprint.output(service.RulesView, status_code=201)
+def add_rule(given: Rule) -> Any:
+    return service.add_rule(bench(), given)
+
+
+@blueprint.put("/validity-rules/<key>/limit")
+@takes(blueprint, service.LimitInput)
+@blueprint.output(service.RulesView)
+def change_limit(key: str, given: service.LimitInput) -> Any:
+    return service.change_limit(bench(), key, given)
+
+
+@blueprint.post("/validity-rules/<key>/forget")
+@blueprint.output(service.RulesView)
+def forget_rule(key: str) -> Any:
+    return service.forget_rule(bench(), key)
+
+
+@blueprint.post("/events/preview")
+@takes(blueprint, events.EventInput)
+@blueprint.output(events.EventPreview)
+def preview(given: events.EventInput) -> Any:
+    return events.preview(bench(), given)
+
+
+@blueprint.post("/events")
+@takes(blueprint, events.EventInput)
+@blueprint.output(events.Recorded, status_code=201)
+def record(given: events.EventInput) -> Any:
+    return events.record(bench(), given)
+
+
+@blueprint.post("/events/<event_id>/withdraw")
+@takes(blueprint, ReasonInput)
+@blueprint.output(events.EventView)
+def withdraw(event_id: str, given: ReasonInput) -> Any:
+    return events.withdraw(bench(), event_id, given.reason)
+
+
+@blueprint.post("/events/<event_id>/restore")
+@blueprint.output(events.EventView)
+def restore(event_id: str) -> Any:
+    return events.restore(bench(), event_id)
+
+
+@blueprint.get("/sets/<id_or_code>/life")
+@blueprint.output(checks.SetLife)
+def life(id_or_code: str) -> Any:
+    return checks.life(bench(), id_or_code)
+
+
+@blueprint.post("/sets/<id_or_code>/check")
+@blueprint.output(checks.PlannedCheck, status_code=201)
+def plan_check(id_or_code: str) -> Any:
+    return checks.plan(bench(), id_or_code)
+
+
+@blueprint.get("/printers/<printer_id>/control-chart")
+@blueprint.output(checks.ChartView)
+def control_chart(printer_id: str) -> Any:
+    return checks.printer_chart(bench(), printer_id)
+
+
+@blueprint.get("/guess")
+@takes(blueprint, PairQuery, "query")
+@blueprint.output(StartExposureResult)
+def guess(given: PairQuery) -> Any:
+    return prediction.guess(bench(), given.material_id, given.printer_id, given.layer_height_um)
+
+
+@blueprint.get("/guesses")
+@blueprint.output(prediction.TrackRecord)
+def guesses() -> Any:
+    return prediction.track_record(bench())
+
+
+@blueprint.get("/materials/<material_id>/page")
+@blueprint.output(pages.MaterialPage)
+def material_page(material_id: str) -> Any:
+    return pages.material(bench(), material_id)
+
+
+@blueprint.get("/printers/<printer_id>/page")
+@blueprint.output(pages.PrinterPage)
+def printer_page(printer_id: str) -> Any:
+    return pages.printer(bench(), printer_id)
+
+
+@blueprint.get("/transfers")
+@takes(blueprint, PairQuery, "query")
+@blueprint.output(transfer.TransferView)
+def transfers(given: PairQuery) -> Any:
+    return transfer.transfers(bench(), given.material_id, given.printer_id, given.layer_height_um)

@@ -1,0 +1,65 @@
+"""After the fact: about so much was poured into about so much. The fraction, its doubt, and whether the doubt matters.
+
+Error propagation to first order of f = (h·f₀ + p)/(h + p): ∂f/∂p = (1 − f)/(h + p), ∂f/∂h = (f₀ − f)/(h + p).
+"""
+
+from __future__ import annotations
+
+import math
+from typing import Annotated
+
+from pydantic import Field
+
+from ..contract import Contract, Interval, Notice, Problem
+
+# Less is not poured, and overflows the arithmetic.
+Volume = Annotated[float, Field(ge=0.01, le=1_000_000)]
+Doubt = Annotated[float, Field(ge=0, le=1_000_000)]
+
+
+class PouredInput(Contract):
+    poured_ml: Volume
+    poured_doubt_ml: Doubt = Field(description="Give or take, as 95 %")
+    into_ml: Volume
+    into_doubt_ml: Doubt
+    already: Annotated[float, Field(ge=0, le=1)] = Field(0, description="Fraction that was in there before")
+    ln_exposure_per_fraction: Annotated[float, Field(ge=-20, le=20)] | None = Field(
+        None, description="Change of ln exposure from none to all of it, by the mixing rule or a series"
+    )
+    latitude_pct: Annotated[float, Field(gt=0, le=1000)] | None = Field(None, description="Of the window, where known")
+
+
+class PouredResult(Contract):
+    fraction: float
+    fraction_ci: Interval
+    exposure_doubt_pct: float | None
+    matters: bool | None = Field(description="More than a fifth of the window's latitude")
+    warnings: list[Notice]
+
+
+def after_the_fact(given: PouredInput) -> PouredResult:
+    """Fraction in the mixture, with its doubt, and what the doubt does to the exposure.
+
+    Raises
+    ------
+    Problem
+        When a volume may be nothing at all.
+    """
+    if given.into_doubt_ml >= given.into_ml:
+        said = "The doubt is as large as the volume: nothing can be said."
+        raise Problem(said, {"into_doubt_ml": said})
+    total = given.into_ml + given.poured_ml
+    fraction = (given.into_ml * given.already + given.poured_ml) / total
+    half = math.hypot(
+        (1 - fraction) / total * given.poured_doubt_ml, (given.already - fraction) / total * given.into_doubt_ml
+    )
+    low, high = max(fraction - half, 0.0), min(fraction + half, 1.0)
+    exposure = None if given.ln_exposure_per_fraction is None else 100 * abs(given.ln_exposure_per_fraction) * half
+    matters = None if exposure is None or given.latitude_pct is None else exposure > given.latitude_pct / 5
+    warnings = []
+    if exposure is None:
+        said = "Not known what this additive does to the exposure: calibrate it as a new material."
+        warnings.append(Notice(code="effect-unknown", message=said))
+    return PouredResult(
+        fraction=fraction, fraction_ci=(low, high), exposure_doubt_pct=exposure, matters=matters, warnings=warnings
+    )

@@ -1,0 +1,193 @@
+"""Properties against the fraction of one additive: which fractions meet every constraint, and which is the safest.
+
+Method: ordinary least squares, quadratic from four distinct fractions on, else linear; a fraction is feasible where the
+one-sided 90 % prediction limit of every property is on the right side (N. R. Draper and H. Smith, Applied Regression
+Analysis, ch. 3). The best has the largest worst margin, relative to each limit.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Annotated, Any
+
+import numpy as np
+from pydantic import Field
+from scipy.special import stdtrit
+
+from ..contract import Contract, Notice, Problem
+
+SURE = 0.90
+STEP = 0.001
+Fraction = Annotated[float, Field(ge=0, le=1)]
+Value = Annotated[float, Field(ge=-1e9, le=1e9)]
+Array = np.ndarray[Any, np.dtype[np.float64]]
+
+
+class Point(Contract):
+    fraction: Fraction
+    values: dict[str, Value] = Field(min_length=1)
+
+
+class Constraint(Contract):
+    property: str
+    min: Value | None = None
+    max: Value | None = None
+
+
+class BlendResponseInput(Contract):
+    points: list[Point] = Field(min_length=2, max_length=500)
+    constraints: list[Constraint] = Field(min_length=1, max_length=20)
+    max_fraction: Fraction = 1.0
+
+
+class ResponseCurve(Contract):
+    property: str
+    fraction: list[float]
+    value: list[float]
+    low: list[float] | None = Field(description="One-sided 90 % prediction limits")
+    high: list[float] | None
+    residual_sd: float | None
+
+
+class BlendResponseResult(Contract):
+    degree: int
+    feasible: list[tuple[float, float]]
+    best_fraction: float | None
+    worst_margin: float | None = Field(description="Of the best fraction, as a share of the limit")
+    limited_by: str | None
+    curves: list[ResponseCurve]
+    next_fraction: float | None = Field(
+        description="The one fraction more that would tell most about where the edge is"
+    )
+    warnings: list[Notice]
+
+
+@dataclass(frozen=True)
+class _Fit:
+    beta: Array
+    inverse: Array
+    sd: float | None
+    quantile: float
+
+    def at(self, x: Array) -> tuple[Array, Array]:
+        """Value and the half-width of the prediction limit."""
+        design = np.vander(x, len(self.beta), increasing=True)
+        value = design @ self.beta
+        if self.sd is None:
+            return value, np.zeros(len(x))
+        spread = np.sqrt(1 + np.einsum("ij,jk,ik->i", design, self.inverse, design))
+        return value, self.quantile * self.sd * spread
+
+
+def blend_response(given: BlendResponseInput) -> BlendResponseResult:
+    """Feasible fractions and the recommended one.
+
+    Raises
+    ------
+    Problem
+        For fewer than two distinct fractions, a constraint without a limit or with a limit of 0, or a property without points.
+    """
+    _check(given)
+    distinct = sorted({p.fraction for p in given.points})
+    degree = 2 if len(distinct) >= 4 else 1
+    names = list(dict.fromkeys(c.property for c in given.constraints))
+    fits = {name: _fit(given.points, name, degree) for name in names}
+    top = min(given.max_fraction, 1.0)
+    grid = np.round(np.arange(0, round(top / STEP) + 1) * STEP, 6)
+    margins = np.array([_margin(c, fits[c.property], grid) for c in given.constraints])
+    worst = margins.min(axis=0)
+    ok = worst >= 0
+    warnings = _warnings(given, fits, distinct, grid[ok])
+    best = int(np.argmax(np.where(ok, worst, -np.inf))) if ok.any() else None
+    return BlendResponseResult(
+        degree=degree, feasible=_runs(grid, ok), best_fraction=None if best is None else float(grid[best]),
+        worst_margin=None if best is None else float(worst[best]),
+        limited_by=None if best is None else given.constraints[int(np.argmin(margins[:, best]))].property,
+        curves=[_curve(name, fits[name], grid[:: max(1, len(grid) // 100)]) for name in names],
+        next_fraction=_next(grid, worst, distinct), warnings=warnings,
+    )  # fmt: skip
+
+
+def _check(given: BlendResponseInput) -> None:
+    wrong: dict[str, str] = {}
+    if len({p.fraction for p in given.points}) < 2:
+        wrong["points"] = "Two different fractions at least: a line needs them."
+    for i, one in enumerate(given.constraints):
+        if one.min is None and one.max is None:
+            wrong[f"constraints.{i}"] = "Give a least or a most."
+        if one.min == 0 or one.max == 0:
+            wrong[f"constraints.{i}"] = "A limit of 0 has no relative margin: restate the property."
+        if len({p.fraction for p in given.points if one.property in p.values}) < 2:
+            wrong[f"constraints.{i}.property"] = f"{one.property} is known at fewer than two fractions."
+    if wrong:
+        raise Problem("The series cannot be judged like this.", wrong)
+
+
+def _fit(points: list[Point], name: str, degree: int) -> _Fit:
+    held = [(p.fraction, p.values[name]) for p in points if name in p.values]
+    x, y = np.array([f for f, _ in held]), np.array([v for _, v in held])
+    terms = min(degree, len(set(x.tolist())) - 1) + 1
+    design = np.vander(x, terms, increasing=True)
+    beta = np.linalg.lstsq(design, y, rcond=None)[0]
+    inverse = np.linalg.pinv(design.T @ design)
+    degrees = len(y) - terms
+    if degrees < 1:
+        return _Fit(beta, inverse, None, 0.0)
+    rest = y - design @ beta
+    return _Fit(beta, inverse, math.sqrt(float(rest @ rest) / degrees), float(stdtrit(degrees, SURE)))
+
+
+def _margin(one: Constraint, fit: _Fit, grid: Array) -> Array:
+    value, half = fit.at(grid)
+    margins = []
+    if one.min is not None:
+        margins.append((value - half - one.min) / abs(one.min))
+    if one.max is not None:
+        margins.append((one.max - value - half) / abs(one.max))
+    worst: Array = np.min(np.array(margins), axis=0)
+    return worst
+
+
+def _runs(grid: Array, ok: Array) -> list[tuple[float, float]]:
+    """First and last fraction of each stretch that is feasible."""
+    held = np.flatnonzero(ok)
+    stretches = np.split(held, np.flatnonzero(np.diff(held) > 1) + 1) if len(held) else []
+    return [(float(grid[s[0]]), float(grid[s[-1]])) for s in stretches]
+
+
+def _next(grid: Array, worst: Array, tried: list[float]) -> float | None:
+    """Where the worst margin is nearest to 0, away from what was tried: there one more fraction settles most."""
+    away = np.array([min(abs(g - t) for t in tried) for g in grid])
+    far = away >= 0.02
+    if not far.any():
+        return None
+    score = np.where(far, np.abs(worst), np.inf)
+    return float(grid[int(np.argmin(score))])
+
+
+def _curve(name: str, fit: _Fit, grid: Array) -> ResponseCurve:
+    value, half = fit.at(grid)
+    known = fit.sd is not None
+    return ResponseCurve(
+        property=name, fraction=grid.tolist(), value=value.tolist(), low=(value - half).tolist() if known else None,
+        high=(value + half).tolist() if known else None, residual_sd=fit.sd,
+    )  # fmt: skip
+
+
+def _warnings(given: BlendResponseInput, fits: dict[str, _Fit], distinct: list[float], feasible: Array) -> list[Notice]:
+    warnings = []
+    without = [name for name, fit in fits.items() if fit.sd is None]
+    if without:
+        said = f"{', '.join(without)}: as many coefficients as fractions, so no band; the edges are the curve alone."
+        warnings.append(Notice(code="no-band", message=said))
+    if len(distinct) < 4:
+        warnings.append(
+            Notice(code="linear", message="Fewer than four fractions: a straight line is all that can be drawn.")
+        )
+    if given.max_fraction > distinct[-1] + 1e-9 and len(feasible) and float(feasible.max()) > distinct[-1]:
+        said = f"Beyond {100 * distinct[-1]:.3g} %, the highest fraction tried, it is extrapolated."
+        warnings.append(Notice(code="extrapolated", message=said))
+    if not len(feasible):
+        warnings.append(Notice(code="none", message="No fraction meets every constraint with 90 % assurance."))
+    return warnings

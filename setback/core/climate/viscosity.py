@@ -1,0 +1,155 @@
+"""How flow changes with temperature, and how warm resin must be to flow as wanted.
+
+Method: Andrade's equation ln η = A + B/T with T in kelvin (E. N. da C. Andrade, Nature 125 (1930) 309), by ordinary
+least squares; the activation energy is B times the gas constant. The wanted temperature by inverse prediction, its
+interval by the delta method with Student's t, n - 2. Seconds of one flow cup follow the same law, while density
+hardly changes.
+"""
+
+from __future__ import annotations
+
+import math
+from typing import Annotated
+
+from pydantic import Field
+
+from ..contract import Contract, Interval, Notice, Problem
+from ..lanes.line import Line, fit_line
+from .quantities import KELVIN, Celsius
+
+GAS_J_MOL_K = 8.314462618
+REACH_C = 3.0
+POINTS = 40
+
+Viscosity = Annotated[float, Field(gt=0, le=10_000_000)]
+
+
+class FlowPoint(Contract):
+    temp_c: Celsius
+    viscosity_mpa_s: Viscosity | None = None
+    flow_s: Viscosity | None = Field(None, description="Seconds of one flow cup instead")
+
+
+class ViscosityCurveInput(Contract):
+    points: list[FlowPoint] = Field(min_length=1, max_length=500)
+    target_mpa_s: Viscosity | None = None
+    target_flow_s: Viscosity | None = None
+    temp_c: Celsius | None = Field(None, description="Say the viscosity at this temperature")
+
+
+class FlowCurve(Contract):
+    temp_c: list[float]
+    value: list[float]
+    low: list[float] | None
+    high: list[float] | None
+
+
+class ViscosityCurveResult(Contract):
+    activation_energy_kj_mol: float
+    activation_energy_ci_kj_mol: Interval | None
+    r_squared: float | None
+    temp_for_target_c: float | None
+    temp_for_target_ci_c: Interval | None
+    at_temp: float | None = Field(description="Of what was measured: mPa·s, or seconds of the cup")
+    at_temp_ci: Interval | None
+    fitted_range_c: Interval
+    curve: FlowCurve
+    n: int
+    warnings: list[Notice]
+
+
+def viscosity_curve(given: ViscosityCurveInput) -> ViscosityCurveResult:
+    """Fit the curve; temperature for a wanted flow, and the flow at a temperature.
+
+    Raises
+    ------
+    Problem
+        With fewer than two distinct temperatures, mixed units, or a target in the other unit.
+    """
+    values = _one_unit(given)
+    temps = [p.temp_c for p in given.points]
+    if len(set(temps)) < 2:
+        said = "Readings at two different temperatures are needed at least."
+        raise Problem(said, {"points": said})
+    logs = [math.log(v) for v in values]
+    line = fit_line([1 / (t + KELVIN) for t in temps], logs)
+    warnings = []
+    if line.slope <= 0:
+        said = "Warmer resin seems to flow worse, which is the wrong way round: were two readings swapped?"
+        raise Problem(said, {"points": said})
+    if line.variance is None:
+        said = "Two temperatures make a curve, but nothing says how sure it is."
+        warnings.append(Notice(code="two-points", message=said))
+    low, high = min(temps), max(temps)
+    target = given.target_mpa_s if given.target_mpa_s is not None else given.target_flow_s
+    wanted, wanted_ci = _temperature(line, math.log(target)) if target is not None else (None, None)
+    if wanted is not None and not low - REACH_C <= wanted <= high + REACH_C:
+        said = f"{wanted:.0f} °C lies outside the {low:g} to {high:g} °C that were measured: it is extrapolated."
+        warnings.append(Notice(code="extrapolated", message=said))
+    at, at_ci = None, None
+    if given.temp_c is not None:
+        at, at_ci = _value(line, given.temp_c)
+        if not low - REACH_C <= given.temp_c <= high + REACH_C:
+            said = f"{given.temp_c:g} °C lies outside the {low:g} to {high:g} °C that were measured."
+            warnings.append(Notice(code="extrapolated", message=said))
+    return ViscosityCurveResult(
+        activation_energy_kj_mol=line.slope * GAS_J_MOL_K / 1000, activation_energy_ci_kj_mol=_energy(line),
+        r_squared=_r_squared(line, temps, logs), temp_for_target_c=wanted, temp_for_target_ci_c=wanted_ci, at_temp=at,
+        at_temp_ci=at_ci, fitted_range_c=(low, high), curve=_curve(line, low, high), n=len(temps), warnings=warnings,
+    )  # fmt: skip
+
+
+def _one_unit(given: ViscosityCurveInput) -> list[float]:
+    for number, point in enumerate(given.points):
+        if (point.viscosity_mpa_s is None) == (point.flow_s is None):
+            said = "Give mPa·s or seconds of a flow cup, one of the two."
+            raise Problem(said, {f"points.{number}.viscosity_mpa_s": said})
+    in_seconds = given.points[0].flow_s is not None
+    values = [p.flow_s if in_seconds else p.viscosity_mpa_s for p in given.points]
+    if any(v is None for v in values):
+        said = "All readings must be of one kind: mPa·s, or seconds of one flow cup."
+        raise Problem(said, {"points": said})
+    other = given.target_mpa_s if in_seconds else given.target_flow_s
+    if other is not None:
+        said = f"Give the target in {'seconds of the cup' if in_seconds else 'mPa·s'}, as the readings are."
+        raise Problem(said, {"target_mpa_s" if in_seconds else "target_flow_s": said})
+    return [v for v in values if v is not None]
+
+
+def _temperature(line: Line, log_value: float) -> tuple[float, Interval | None]:
+    end = line.place_of(log_value, 0.0, 1)
+    if end.x <= 0:
+        raise Problem("No temperature makes it flow like that.", {"target_mpa_s": "This is thinner than it can get."})
+    between = end.interval
+    sure = between is not None and between[0] > 0
+    return 1 / end.x - KELVIN, (1 / between[1] - KELVIN, 1 / between[0] - KELVIN) if sure and between else None
+
+
+def _value(line: Line, temp_c: float) -> tuple[float, Interval | None]:
+    x = 1 / (temp_c + KELVIN)
+    between = line.interval_at(x)
+    return math.exp(line.at(x)), (math.exp(between[0]), math.exp(between[1])) if between else None
+
+
+def _energy(line: Line) -> Interval | None:
+    if line.variance is None:
+        return None
+    half = line.half_slope()
+    return (line.slope - half) * GAS_J_MOL_K / 1000, (line.slope + half) * GAS_J_MOL_K / 1000
+
+
+def _r_squared(line: Line, temps: list[float], logs: list[float]) -> float | None:
+    total = math.fsum((v - line.mean_y) ** 2 for v in logs)
+    left = math.fsum((v - line.at(1 / (t + KELVIN))) ** 2 for t, v in zip(temps, logs, strict=True))
+    return 1 - left / total if total > 0 else None
+
+
+def _curve(line: Line, low: float, high: float) -> FlowCurve:
+    temps = [low + (high - low) * i / (POINTS - 1) for i in range(POINTS)]
+    told = [_value(line, t) for t in temps]
+    ends = [ci for _, ci in told if ci is not None]
+    return FlowCurve(
+        temp_c=temps, value=[v for v, _ in told],
+        low=[e[0] for e in ends] if len(ends) == POINTS else None,
+        high=[e[1] for e in ends] if len(ends) == POINTS else None,
+    )  # fmt: skip

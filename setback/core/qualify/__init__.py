@@ -1,0 +1,1 @@
+"""Qualify: what a brief can ask, and whether the evidence of a parameter set shows it."""

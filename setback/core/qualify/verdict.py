@@ -1,0 +1,303 @@
+"""Does the evidence show what a brief asks? Met, not met, or not shown, and what would show it.
+
+The rules, in the order in which they are asked:
+
+1. No usable evidence: not shown. Two usable results that exclude each other: not shown, and both are named.
+2. A limit moves by its margin to the safe side before anything is held against it.
+3. *mean*: met when the whole 95 % interval of the mean lies on the right side, not met when it lies on the wrong side.
+4. *bound*: met when the bound that 90 % of parts keep, with 95 % confidence, lies on the right side; not met when the
+   interval of the mean lies on the wrong side, because then half of the parts do.
+5. *every*: not met when one specimen is on the wrong side; met when three or more are all on the right one.
+6. A fact without spread (a finest wall, a share of the plate) is met or not.
+7. "Did not break" is a result: a load survived by all counts for the mean and for every specimen, and for the bound when
+   so many survived that at least 90 % of parts are shown to.
+
+Overall: lapsed when the set is; not qualified when a must is not met or not shown; conditional when a should is not, or
+the set is due for a check; else qualified.
+"""
+
+from __future__ import annotations
+
+import math
+from typing import Annotated, Literal
+
+from pydantic import Field, StringConstraints
+
+from ..contract import Contract, Interval
+from ..strength.figures import decimals
+from ..strength.summary import CONFIDENCE, SHARE, tolerance_factor
+
+Basis = Literal["mean", "bound", "every"]
+Status = Literal["met", "not met", "not shown"]
+Overall = Literal["qualified", "conditional", "not qualified", "lapsed"]
+LEAST_EVERY = 3
+MOST_SPECIMENS = 60
+
+
+class Condition(Contract):
+    """Something the test must have been made under, by the method's own key."""
+
+    key: Annotated[str, StringConstraints(max_length=40)]
+    value: str | float | bool
+
+
+class Demand(Contract):
+    """One line of a brief."""
+
+    property: Annotated[str, StringConstraints(max_length=80)] = Field(
+        description="Method and property, such as drop.height, or set.tip"
+    )
+    at: Literal["least", "most"]
+    limit: float = Field(ge=-1e9, le=1e9)
+    kind: Literal["must", "should"] = "must"
+    basis: Basis = Field("mean", description="What is held against the limit")
+    margin_pct: float = Field(0, ge=0, le=200, description="The limit moves by this to the safe side")
+    amount: float | None = Field(None, gt=0, le=1e6, description="Beside the limit, such as the ml of a part")
+    conditions: list[Condition] = Field([], max_length=8, description="What the test must have been made under")
+    note: Annotated[str, StringConstraints(strip_whitespace=True, max_length=200)] = ""
+
+
+class EvidenceShown(Contract):
+    """What one source says of a property."""
+
+    source: str = Field(description="Code of the test or the set")
+    value: float | None
+    ci: Interval | None
+    bound_low: float | None = Field(None, description="90 % of parts reach this")
+    bound_high: float | None = Field(None, description="90 % of parts stay under this")
+    values: list[float] = []
+    unbroken: list[float] = Field([], description="Loads reached without a break")
+    reliability: float | None = Field(None, description="None broke: share of parts shown to survive")
+    sd: float | None = None
+    n: int = 0
+    exact: bool = Field(False, description="A fact without spread")
+    centre: Literal["mean", "median"] = "mean"
+    made_under: str = ""
+
+
+class NotCounted(Contract):
+    """Evidence that is there and does not count, with the reason."""
+
+    source: str
+    why: str
+
+
+class Offered(Contract):
+    """All evidence of one property: what may be used, newest first, and what may not."""
+
+    usable: list[EvidenceShown] = Field([], max_length=50)
+    left_out: list[NotCounted] = Field([], max_length=50)
+    missing: str | None = Field(None, description="Why there is none")
+
+
+class Need(Contract):
+    """The cheapest thing that would show it."""
+
+    words: str
+    specimens: int | None
+    stage: str | None = Field(description="Step of a campaign; None when a test shows it")
+
+
+class Judged(Contract):
+    """One requirement, held against its evidence."""
+
+    demand: Demand
+    name: str
+    unit: str
+    status: Status
+    words: str
+    sure: str = Field(description="How sure, in words")
+    line: float = Field(description="The limit with its margin")
+    used: EvidenceShown | None
+    left_out: list[NotCounted]
+    need: Need | None
+    decimals: int
+
+
+def judge(demand: Demand, name: str, unit: str, how: str, stage: str | None, offered: Offered) -> Judged:
+    """Hold one requirement against what there is."""
+    line = with_margin(demand)
+    used = offered.usable[0] if offered.usable else None
+    places = decimals(used.value if used else line, _doubt(used))
+    status, words, sure = _status(demand, line, offered, unit, places)
+    need = None if status != "not shown" else _need(demand, line, used, how, stage)
+    return Judged(
+        demand=demand, name=name, unit=unit, status=status, words=words, sure=sure, line=line, used=used,
+        left_out=offered.left_out, need=need, decimals=places,
+    )  # fmt: skip
+
+
+def overall(judged: list[Judged], state: str, causes: list[str]) -> tuple[Overall, list[str]]:
+    """The verdict over all requirements, with its reasons.
+
+    Parameters
+    ----------
+    state : str
+        Of the set: valid, due or lapsed.
+    causes : list of str
+        Why it is due or lapsed.
+    """
+    if state == "lapsed":
+        return "lapsed", causes or ["The set has lapsed."]
+    failed = [j for j in judged if j.demand.kind == "must" and j.status != "met"]
+    if failed:
+        return "not qualified", [f"{j.name}: {j.status}" for j in failed]
+    conditions = [f"{j.name}: {j.status}" for j in judged if j.status != "met"]
+    if state == "due":
+        conditions += [f"The set is due for a check. {cause}" for cause in causes] or ["The set is due for a check."]
+    return ("conditional", conditions) if conditions else ("qualified", [])
+
+
+def with_margin(demand: Demand) -> float:
+    """The limit, moved by its margin to the safe side."""
+    step = abs(demand.limit) * demand.margin_pct / 100
+    return demand.limit + step if demand.at == "least" else demand.limit - step
+
+
+def _status(demand: Demand, line: float, offered: Offered, unit: str, places: int) -> tuple[Status, str, str]:
+    if not offered.usable:
+        return "not shown", offered.missing or "Nothing shows it yet.", ""
+    newest = offered.usable[0]
+    against = next((o for o in offered.usable[1:] if _exclude(newest, o)), None)
+    if against is not None:
+        said = (
+            f"{newest.source} and {against.source} exclude each other: "
+            f"{_number(newest.value, places)} and {_number(against.value, places)} {unit}."
+        )
+        return "not shown", said, "contradicted"
+    if newest.exact:
+        good = newest.value is not None and _right(newest.value, line, demand)
+        return (
+            ("met" if good else "not met"),
+            f"{_number(newest.value, places)} {unit}, by {newest.source}.",
+            "read off",
+        )
+    if not newest.values and newest.unbroken:
+        return _survived(demand, line, newest, unit, places)
+    rule = {"mean": _by_mean, "bound": _by_bound, "every": _by_every}[demand.basis]
+    return rule(demand, line, newest, unit, places)
+
+
+def _by_mean(demand: Demand, line: float, s: EvidenceShown, unit: str, places: int) -> tuple[Status, str, str]:
+    if s.value is None:
+        return "not shown", "It has no mean.", ""
+    if s.ci is None:
+        return (
+            "not shown",
+            f"{_number(s.value, places)} {unit} from {_pieces(s.n)}: too few for an interval.",
+            "one-off",
+        )
+    words = f"{s.centre.capitalize()} {_number(s.value, places)} {unit}, {_number(s.ci[0], places)} to {_number(s.ci[1], places)}, n = {s.n}."
+    side = _side(s.ci, line, demand)
+    return side, words, "95 % interval" if side != "not shown" else "the interval lies on both sides"
+
+
+def _by_bound(demand: Demand, line: float, s: EvidenceShown, unit: str, places: int) -> tuple[Status, str, str]:
+    bound = s.bound_low if demand.at == "least" else s.bound_high
+    if bound is None:
+        if s.ci is not None and _side(s.ci, line, demand) == "not met":
+            return (
+                "not met",
+                f"The mean alone, {_number(s.value, places)} {unit}, is on the wrong side.",
+                "95 % interval",
+            )
+        return "not shown", f"{_pieces(s.n)} give no bound for nine parts in ten.", "too few"
+    said = "reach" if demand.at == "least" else "stay under"
+    words = f"Nine parts in ten {said} {_number(bound, places)} {unit}; mean {_number(s.value, places)}, n = {s.n}."
+    if _right(bound, line, demand):
+        return "met", words, "95 % confidence"
+    if s.ci is not None and _side(s.ci, line, demand) == "not met":
+        return "not met", words, "95 % interval of the mean"
+    return "not shown", words, "the bound does not reach it"
+
+
+def _by_every(demand: Demand, line: float, s: EvidenceShown, unit: str, places: int) -> tuple[Status, str, str]:
+    wrong = [v for v in s.values if not _right(v, line, demand)]
+    if wrong:
+        worst = min(wrong) if demand.at == "least" else max(wrong)
+        return (
+            "not met",
+            f"{len(wrong)} of {s.n} on the wrong side, the worst at {_number(worst, places)} {unit}.",
+            "seen",
+        )
+    if s.n < LEAST_EVERY:
+        return "not shown", f"{_pieces(s.n)}: at least {LEAST_EVERY} are wanted.", "too few"
+    worst = min(s.values) if demand.at == "least" else max(s.values)
+    return "met", f"All {s.n}, the worst at {_number(worst, places)} {unit}.", "seen; others may differ"
+
+
+def _survived(demand: Demand, line: float, s: EvidenceShown, unit: str, places: int) -> tuple[Status, str, str]:
+    """None broke: what was survived is all that is known."""
+    least = min(s.unbroken)
+    words = f"None of {s.n} broke; the least reached {_number(least, places)} {unit}."
+    if demand.at == "most":
+        return ("not met" if least > line else "not shown"), words, "none broke"
+    if least < line:
+        return "not shown", f"{words} It was not taken as far as is asked.", "none broke"
+    if demand.basis == "bound" and (s.reliability or 0) < SHARE:
+        return "not shown", f"{words} {s.n} survivals show {100 * (s.reliability or 0):.0f} % of parts only.", "too few"
+    share = (
+        ""
+        if s.reliability is None
+        else f"{100 * s.reliability:.0f} % of parts shown, {100 * CONFIDENCE:.0f} % confidence"
+    )
+    return "met", words, share or "none broke"
+
+
+def _need(demand: Demand, line: float, used: EvidenceShown | None, how: str, stage: str | None) -> Need:
+    """How many specimens would do, if those to come are like those there are."""
+    if stage is not None or used is None or used.exact:
+        first = 5 if demand.basis != "bound" else 8
+        return Need(words=f"Wants {how}.", specimens=None if stage else first, stage=stage)
+    if used.unbroken and not used.values:
+        more = math.ceil(math.log(1 - CONFIDENCE) / math.log(SHARE)) if demand.basis == "bound" else LEAST_EVERY
+        return Need(words=f"Wants {how}, taken to {line:g}, {more} specimens.", specimens=more, stage=None)
+    n = _enough(demand, line, used)
+    if n is None:
+        said = "The mean is too near to the limit for any sensible number of specimens: another material, or another limit."
+        return Need(words=said, specimens=None, stage=None)
+    return Need(words=f"Wants {how}: {n} specimens, if they are like those there are.", specimens=n, stage=None)
+
+
+def _enough(demand: Demand, line: float, used: EvidenceShown) -> int | None:
+    from scipy.special import stdtrit
+
+    if used.value is None or not used.sd:
+        return 5
+    room = (used.value - line if demand.at == "least" else line - used.value) / used.sd
+    for n in range(max(LEAST_EVERY, 2), MOST_SPECIMENS + 1):
+        factor = tolerance_factor(n) if demand.basis == "bound" else float(stdtrit(n - 1, 0.975)) / math.sqrt(n)
+        if demand.basis == "every" or (abs(room) if demand.basis == "mean" else room) > factor:
+            return n
+    return None
+
+
+def _exclude(a: EvidenceShown, b: EvidenceShown) -> bool:
+    if a.ci is None or b.ci is None:
+        return False
+    return a.ci[0] > b.ci[1] or b.ci[0] > a.ci[1]
+
+
+def _side(ci: Interval, line: float, demand: Demand) -> Status:
+    low, high = ci
+    if demand.at == "least":
+        return "met" if low >= line else "not met" if high < line else "not shown"
+    return "met" if high <= line else "not met" if low > line else "not shown"
+
+
+def _right(value: float, line: float, demand: Demand) -> bool:
+    return value >= line if demand.at == "least" else value <= line
+
+
+def _doubt(used: EvidenceShown | None) -> float | None:
+    if used is None:
+        return None
+    return used.sd or ((used.ci[1] - used.ci[0]) / 4 if used.ci else None)
+
+
+def _number(value: float | None, places: int) -> str:
+    return "nothing" if value is None else f"{value:.{places}f}"
+
+
+def _pieces(n: int) -> str:
+    return "one specimen" if n == 1 else f"{n} specimens"

@@ -1,0 +1,1 @@
+"""Breaking things the same way every time, and what the numbers say."""

@@ -1,0 +1,82 @@
+"""How exposure changes with temperature, from calibrations or check coupons at several temperatures.
+
+Method: ordinary least squares of ln exposure on temperature; intervals with Student's t, n - 2.
+"""
+
+from __future__ import annotations
+
+import math
+from typing import Annotated
+
+from pydantic import Field
+
+from .contract import Contract, Interval, Notice, Problem, Seconds
+from .lanes.line import fit_line
+
+Celsius = Annotated[float, Field(ge=-20, le=80)]
+REACH_C = 3.0
+
+
+class ExposureAt(Contract):
+    temp_c: Celsius
+    exposure_s: Seconds
+
+
+class TemperatureEffectInput(Contract):
+    points: list[ExposureAt] = Field(min_length=1, max_length=500)
+    temp_c: Celsius | None = Field(None, description="Say the exposure at this temperature")
+
+
+class TemperatureEffectResult(Contract):
+    percent_per_c: float
+    percent_per_c_ci: Interval | None
+    exposure_s: float | None
+    exposure_ci_s: Interval | None
+    fitted_range_c: Interval
+    n: int
+    warnings: list[Notice]
+
+
+def temperature_effect(given: TemperatureEffectInput) -> TemperatureEffectResult:
+    """Percent of exposure per °C, and the exposure at a temperature inside the fitted range.
+
+    Raises
+    ------
+    Problem
+        When all temperatures are one, or the asked temperature lies more than 3 °C outside the fitted range.
+    """
+    temps = [p.temp_c for p in given.points]
+    if len(set(temps)) < 2:
+        said = "Exposures at two different temperatures are needed at least."
+        raise Problem(said, {"points": said})
+    low, high = min(temps), max(temps)
+    if given.temp_c is not None and not low - REACH_C <= given.temp_c <= high + REACH_C:
+        said = f"{given.temp_c:g} °C is more than {REACH_C:g} °C outside the fitted {low:g} to {high:g} °C."
+        raise Problem(said, {"temp_c": said})
+    line = fit_line(temps, [math.log(p.exposure_s) for p in given.points])
+    interval = None
+    if line.variance is not None:
+        half = line.half_slope()
+        interval = (_percent(line.slope - half), _percent(line.slope + half))
+    exposure, exposure_ci = None, None
+    if given.temp_c is not None:
+        exposure = math.exp(line.at(given.temp_c))
+        ends = line.interval_at(given.temp_c)
+        exposure_ci = (math.exp(ends[0]), math.exp(ends[1])) if ends else None
+    warnings = []
+    if line.variance is None:
+        said = "Two temperatures make a line, but nothing says how sure it is."
+        warnings.append(Notice(code="two-points", message=said))
+    elif not line.told_from_flat:
+        warnings.append(Notice(code="weak", message="The effect cannot be told from none at all."))
+    if line.slope > 0:
+        said = "Warmer resin seems to need more light, which is the wrong way round: look at the records."
+        warnings.append(Notice(code="wrong-direction", message=said))
+    return TemperatureEffectResult(
+        percent_per_c=_percent(line.slope), percent_per_c_ci=interval, exposure_s=exposure, exposure_ci_s=exposure_ci,
+        fitted_range_c=(low, high), n=len(temps), warnings=warnings,
+    )  # fmt: skip
+
+
+def _percent(slope: float) -> float:
+    return 100 * math.expm1(slope)

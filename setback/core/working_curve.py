@@ -1,0 +1,177 @@
+"""Working curve: how deep light cures per time, from squares exposed straight onto the film."""
+
+from __future__ import annotations
+
+import math
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from .contract import Contract, Interval, Millimetres, Notice, Problem, Seconds
+from .lanes.line import Line, fit_line
+
+CURVE_POINTS = 41
+POOR_FIT = 0.97
+THICK_MM = 1.0
+# Penetration depths below and above which a resin behaves as opaque or clear.
+OPAQUE_MM, CLEAR_MM = 0.12, 0.22
+
+
+class DepthPoint(Contract):
+    exposure_s: Seconds
+    depth_mm: Millimetres
+
+
+class WorkingCurveInput(Contract):
+    points: list[DepthPoint] = Field(min_length=1, max_length=500, description="One per caliper reading or per square")
+    irradiance_mw_cm2: Annotated[float, Field(gt=0, le=10_000)] | None = None
+    layer_heights_um: list[Annotated[float, Field(gt=0, le=1000)]] = Field(default_factory=list, max_length=50)
+    overcure_um: Annotated[float, Field(ge=0, le=5000)] = 100
+
+
+class LayerExposure(Contract):
+    layer_height_um: float
+    cure_depth_um: float
+    exposure_s: float
+    exposure_ci_s: Interval | None
+    z_bloom_um: float = Field(description="Beyond the layer by one flash")
+    z_bloom_accumulated_um: float = Field(description="With the light of all later layers")
+    extrapolated: bool = Field(description="The depth lies outside the depths measured")
+
+
+class CurvePoint(Contract):
+    exposure_s: float
+    depth_mm: float
+    depth_ci_mm: Interval | None
+
+
+class WorkingCurveResult(Contract):
+    penetration_depth_mm: float
+    penetration_depth_se_mm: float | None
+    critical_exposure_s: float
+    critical_exposure_ci_s: Interval | None
+    critical_energy_mj_cm2: float | None
+    r_squared: float
+    n: int
+    character: Literal["opaque", "between", "clear"]
+    meaning: str
+    layer_exposures: list[LayerExposure]
+    curve: list[CurvePoint] = Field(description="The line with its 95 % band, for drawing")
+    warnings: list[Notice]
+
+
+def working_curve(given: WorkingCurveInput) -> WorkingCurveResult:
+    """Jacobs' equation, cure depth = Dp ln(t / tc), by least squares of depth on ln t.
+
+    Dp is the slope and ln tc where the line meets 0. Intervals are 95 %: of Dp by its standard error, of tc and of each
+    layer's exposure by the delta method on ln t with Student's t, n - 2. With irradiance, Ec = irradiance x tc.
+
+    Raises
+    ------
+    Problem
+        With fewer than two distinct times, or when depth does not rise with time.
+
+    References
+    ----------
+    P. F. Jacobs, Rapid Prototyping & Manufacturing, SME 1992.
+    """
+    times = {point.exposure_s for point in given.points}
+    if len(times) < 2:
+        said = "Two different times are needed: a curve has a slope."
+        raise Problem(said, {"points": said})
+    xs = [math.log(point.exposure_s) for point in given.points]
+    depths = [point.depth_mm for point in given.points]
+    line = fit_line(xs, depths)
+    if line.slope <= 0:
+        said = "Depth does not rise with time. Were two squares swapped, or is the light not steady?"
+        raise Problem(said, {"points": said})
+    zero = line.place_of(0.0, 0.0, 1)
+    critical = math.exp(zero.x)
+    layers = [_layer(line, critical, height, given.overcure_um, depths) for height in given.layer_heights_um]
+    r_squared = _r_squared(line, xs, depths)
+    character, meaning = _meaning(line.slope)
+    se = None if line.variance is None else math.sqrt(line.variance / line.spread_x)
+    return WorkingCurveResult(
+        penetration_depth_mm=line.slope,
+        penetration_depth_se_mm=se,
+        critical_exposure_s=critical,
+        critical_exposure_ci_s=_as_seconds(zero.interval),
+        critical_energy_mj_cm2=None if given.irradiance_mw_cm2 is None else given.irradiance_mw_cm2 * critical,
+        r_squared=r_squared,
+        n=line.n,
+        character=character,
+        meaning=meaning,
+        layer_exposures=layers,
+        curve=_curve(line, xs),
+        warnings=_warnings(given, line, r_squared, layers, depths),
+    )
+
+
+def _layer(line: Line, critical_s: float, height_um: float, overcure_um: float, depths: list[float]) -> LayerExposure:
+    depth, height, dp = (height_um + overcure_um) / 1000, height_um / 1000, line.slope
+    end = line.place_of(depth, 0.0, 1)
+    light = end.x - math.log(critical_s)
+    return LayerExposure(
+        layer_height_um=height_um,
+        cure_depth_um=1000 * depth,
+        exposure_s=math.exp(end.x),
+        exposure_ci_s=_as_seconds(end.interval),
+        z_bloom_um=1000 * (dp * light - height),
+        z_bloom_accumulated_um=1000 * (dp * (light - math.log(1 - math.exp(-height / dp))) - height),
+        extrapolated=not min(depths) <= depth <= max(depths),
+    )
+
+
+def _curve(line: Line, xs: list[float]) -> list[CurvePoint]:
+    low, high = min(xs) - 0.25, max(xs) + 0.25
+    made = []
+    for i in range(CURVE_POINTS):
+        x = low + (high - low) * i / (CURVE_POINTS - 1)
+        made.append(CurvePoint(exposure_s=math.exp(x), depth_mm=line.at(x), depth_ci_mm=line.interval_at(x)))
+    return made
+
+
+def _r_squared(line: Line, xs: list[float], depths: list[float]) -> float:
+    left = math.fsum((y - line.at(x)) ** 2 for x, y in zip(xs, depths, strict=True))
+    whole = math.fsum((y - line.mean_y) ** 2 for y in depths)
+    return 1 - left / whole
+
+
+def _as_seconds(interval: tuple[float, float] | None) -> Interval | None:
+    return None if interval is None else (math.exp(interval[0]), math.exp(interval[1]))
+
+
+def _meaning(penetration_mm: float) -> tuple[Literal["opaque", "between", "clear"], str]:
+    deep = f"Every doubling of time cures {1000 * penetration_mm * math.log(2):.0f} µm deeper."
+    if penetration_mm < OPAQUE_MM:
+        return "opaque", f"Light is stopped early: exposure is sensitive to layer height. {deep}"
+    if penetration_mm > CLEAR_MM:
+        return "clear", f"Light goes deep: undersides and holes bloom in Z; a thicker layer helps. {deep}"
+    return "between", f"Neither opaque nor clear. {deep}"
+
+
+def _warnings(
+    given: WorkingCurveInput, line: Line, r_squared: float, layers: list[LayerExposure], depths: list[float]
+) -> list[Notice]:
+    found = []
+    if line.variance is None:
+        said = "Two times only: the line has no doubt of its own. Expose a third square."
+        found.append(Notice(code="two-points", message=said))
+    if r_squared < POOR_FIT:
+        said = f"The points leave the line (R² {r_squared:.2f}): measure again, and check that power and film were the same."
+        found.append(Notice(code="poor-fit", message=said))
+    outside = [f"{layer.layer_height_um:g}" for layer in layers if layer.extrapolated]
+    if outside:
+        need = f"The depth a layer of {' and '.join(outside)} µm needs"
+        said = (
+            f"{need} lies outside the {min(depths):.3g} to {max(depths):.3g} mm measured: expose a square nearer to it."
+        )
+        found.append(Notice(code="extrapolated", message=said))
+    if max(depths) > THICK_MM:
+        said = f"{max(depths):g} mm is very thick for a square: check power and time, then repeat shorter."
+        found.append(Notice(code="too-thick", message=said))
+    thinnest = min((height / 1000 for height in given.layer_heights_um), default=None)
+    if thinnest is not None and min(depths) < thinnest:
+        said = f"{min(depths):g} mm is thinner than a layer: check power and time, then repeat longer."
+        found.append(Notice(code="too-thin", message=said))
+    return found

@@ -1,0 +1,332 @@
+"""Ten years of a shop, for measuring: many rows, a simple truth behind them, no pictures.
+
+Skerry Point after ten years: the rows are written straight to the tables, because going through the services one by one
+would take hours. Windows are computed from the coupons as everywhere.
+"""
+
+from __future__ import annotations
+
+import dataclasses
+import itertools
+import json
+import math
+import random
+import sqlite3
+from collections.abc import Callable, Iterator
+from dataclasses import asdict, dataclass
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+from typing import Any
+
+from .. import __version__
+from ..core.contract import Problem
+from ..core.evidence import Block, CouponEvidence, Limits, Slot, Tip, Wall
+from ..core.settings import Settings
+from ..core.steps import round_to_step, steps_between
+from ..core.window import process_window
+from ..core.window_contract import WindowInput
+from ..coupon import KINDS
+from ..services.bench import iso, seeded_ids
+from ..store import parameter_sets, probes
+from ..store.database import connect, migrate, writing
+from . import stock
+
+LINES = tuple(stock.RESINS)
+COLOURS = ("grey", "black", "white", "sand", "kelp green", "rust", "sky", "amber", "bone", "natural")
+BIRDS = (
+    "Cormorant", "Sanderling", "Gannet", "Guillemot", "Fulmar", "Petrel", "Dunlin", "Turnstone", "Kittiwake", "Razorbill",
+    "Eider", "Whimbrel",
+)  # fmt: skip
+HEIGHTS = (50.0, 50.0, 50.0, 100.0, 30.0)
+PER_YEAR = {"calibrations": 300, "prints": 10_000}
+PROBES = (("Shed", "room", 9.0), ("Chamber of Cormorant", "chamber air", 2.5))
+SAMPLE_EVERY_S = 315
+STEP_S = 0.1
+PIXEL_MM, FLOOR_MM = 0.035, 0.35
+LIMITS = Limits(growth_tol_um=45, walls_size_mm=0.21, slots_size_mm=0.35, tips_size_mm=0.42)
+DAYS = 365.25
+SEED = 20360121
+
+Progress = Callable[[float], None]
+
+
+@dataclass(frozen=True)
+class _Pair:
+    material_id: str
+    printer_id: str
+    true_s: float
+
+
+class _Tables:
+    """Rows collected by table and written in blocks."""
+
+    def __init__(self, db: sqlite3.Connection) -> None:
+        self.db = db
+        self.rows: dict[str, list[dict[str, Any]]] = {}
+
+    def add(self, table: str, **row: Any) -> None:
+        self.rows.setdefault(table, []).append(
+            {k: json.dumps(v, separators=(",", ":")) if isinstance(v, dict | list) else v for k, v in row.items()}
+        )
+
+    def write(self) -> None:
+        for table in ORDER:
+            rows = self.rows.pop(table, [])
+            if rows:
+                names = list(rows[0])
+                sql = f"INSERT INTO {table} ({', '.join(names)}) VALUES ({', '.join(f':{n}' for n in names)})"
+                self.db.executemany(sql, rows)
+
+
+ORDER = (
+    "setting", "technician", "material", "resin", "bottle", "printer", "finish_route", "finish_route_version", "code_counter",
+    "coupon_design", "calibration", "arm", "parameter_set", "print", "plate", "coupon", "reading", "reading_feature", "event",
+)  # fmt: skip
+
+
+def build(path: Path, years: int, now: datetime, progress: Progress = lambda share: None) -> None:
+    """Make the file: the same seed gives the same rows."""
+    migrate(path)
+    db = connect(path)
+    try:
+        with writing(db):
+            _Shop(db, years, now).work(progress)
+        db.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+        db.execute("ANALYZE")
+    finally:
+        db.close()
+
+
+class _Shop:
+    """Ten years of work, in the order it was done."""
+
+    def __init__(self, db: sqlite3.Connection, years: int, now: datetime) -> None:
+        self.tables, self.years, self.now = _Tables(db), years, now
+        self.chance, self.new_id = random.Random(SEED), seeded_ids(SEED)
+        self.start = now - timedelta(days=DAYS * years)
+        self.codes = {p: itertools.count(1) for p in "CJSRPBEK"}
+        self.coupons = itertools.count(1)
+        self.versions: dict[tuple[str, str, float], int] = {}
+        self.chain, self.last_hash = 0, parameter_sets.GENESIS
+        self.sets: list[tuple[str, str]] = []
+
+    def at(self, share: float) -> str:
+        return iso(self.start + (self.now - self.start) * min(share, 0.9999))
+
+    def code(self, prefix: str) -> str:
+        return f"{prefix}-{next(self.codes[prefix]):03d}"
+
+    def work(self, progress: Progress) -> None:
+        self._shelf()
+        count = PER_YEAR["calibrations"] * self.years
+        for i in range(count):
+            self._campaign(i / count)
+            if i % 100 == 99:
+                self.tables.write()
+                progress(0.8 * i / count)
+        self._prints()
+        progress(0.9)
+        self._probes()
+        for prefix, counter in self.codes.items():
+            self.tables.add("code_counter", prefix=prefix, last=next(counter) - 1)
+        self.tables.write()
+        progress(1.0)
+
+    def _shelf(self) -> None:
+        add, began = self.tables.add, iso(self.start)
+        add("setting", name="demo", value="true")
+        self.technicians = [self.new_id() for _ in stock.TECHNICIANS]
+        for technician, initials in zip(self.technicians, stock.TECHNICIANS, strict=True):
+            add("technician", id=technician, initials=initials, created_at=began)
+        route = self.new_id()
+        self.route = self.new_id()
+        add("finish_route", id=route, code="R-001", name="Two-bath solvent", created_at=began)
+        add("finish_route_version", id=self.route, finish_route_id=route, version=1, created_at=began,
+            **dict(stock.ROUTES["Two-bath solvent"].items()))  # fmt: skip
+        self.materials, self.printers = [], []
+        for line, colour in itertools.product(LINES, COLOURS):
+            held, material = stock.RESINS[line], self.new_id()
+            add("material", id=material, code=self.code("R"), kind="resin", name=f"{line} {colour}", created_at=began)
+            add("resin", material_id=material, **{**held, "line": line, "colour": colour})
+            bottle = self.new_id()
+            add("bottle", id=bottle, code=self.code("B"), material_id=material, lot=f"L{self.chance.randint(100, 999)}",
+                volume_ml=1000, left_ml=600, created_at=began)  # fmt: skip
+            effect = math.log(math.sqrt(held["maker_low_s"] * held["maker_high_s"])) + self.chance.gauss(0, 0.2)
+            self.materials.append((material, bottle, effect))
+        for number, name in enumerate(BIRDS):
+            old = number % 4 == 2
+            printer = {**stock.PRINTERS["Gannet" if old else "Cormorant"], "several_exposures": 0, "suppresses_lift": 0}
+            printer_id = self.new_id()
+            flags = ("light_power_adjustable", "delay_includes_motion", "simulated")
+            add("printer", id=printer_id, code=self.code("P"), name=name, created_at=began,
+                **{**printer, **{f: int(printer.get(f, False)) for f in flags}})  # fmt: skip
+            self.printers.append((printer_id, (math.log(3.2) if old else 0.0) + self.chance.gauss(0, 0.3)))
+        self.designs = {}
+        for kind in ("flat", "support"):
+            coupon = KINDS[kind](PIXEL_MM, FLOOR_MM)
+            self.designs[kind] = (self.new_id(), coupon)
+            add("coupon_design", id=self.designs[kind][0], kind=kind, plan=asdict(coupon),
+                parameters=json.dumps(coupon.parameters, sort_keys=True, separators=(",", ":")))  # fmt: skip
+
+    def _campaign(self, share: float) -> None:
+        chance, add = self.chance, self.tables.add
+        material, bottle, effect = chance.choice(self.materials)
+        printer, light = chance.choice(self.printers)
+        height = chance.choice(HEIGHTS)
+        true_s = math.exp(effect + light + 0.25 * (height - 50) / 50 + chance.gauss(0, 0.1))
+        calibration, arm = self.new_id(), self.new_id()
+        low, high = (max(round_to_step(k * true_s, STEP_S), STEP_S) for k in (0.5, 2.0))
+        opened, technician = self.at(share), chance.choice(self.technicians)
+        closed = share < 0.995
+        settings = Settings()
+        add("calibration", id=calibration, code=self.code("C"), material_id=material, printer_id=printer, bottle_id=bottle,
+            finish_route_version_id=self.route, layer_height_um=height, source="maker", low_s=low, high_s=max(high, low),
+            limits=LIMITS.model_dump(), technician_id=technician, opened_at=opened,
+            closed_at=self.at(share + 0.001) if closed else None, closed_reason="done" if closed else None)  # fmt: skip
+        add("arm", id=arm, calibration_id=calibration, number=1, name="first settings", settings=settings.model_dump(),
+            created_at=opened)  # fmt: skip
+        evidence = []
+        plan = [("flat", k) for k in (0.6, 0.8, 1.05, 1.4)] + [("support", k) for k in (0.8, 0.95, 1.15)]
+        for number, (kind, k) in enumerate(plan, 1):
+            exposure = max(round_to_step(k * true_s, STEP_S), STEP_S)
+            evidence.append(self._coupon(arm, printer, technician, kind, exposure, true_s, number, share))
+        self._issue(evidence, calibration, arm, material, printer, height, bottle, technician, settings, share)
+
+    def _coupon(
+        self,
+        arm: str,
+        printer: str,
+        technician: str,
+        kind: str,
+        exposure: float,
+        true_s: float,
+        number: int,
+        share: float,
+    ) -> CouponEvidence:
+        add, at = self.tables.add, self.at(share)
+        print_id, plate, coupon_id, reading = (self.new_id() for _ in range(4))
+        design_id, coupon = self.designs[kind]
+        add("print", id=print_id, code=self.code("J"), printer_id=printer, arm_id=arm, status="printed", planned_at=at,
+            printed_at=at, temp_c=24.0, temp_place="resin", volume_ml=coupon.volume_ml, duration_s=600.0,
+            technician_id=technician, outcome="whole", parameter_set_id=None)  # fmt: skip
+        add("plate", id=plate, print_id=print_id)
+        code = f"{100 + next(self.coupons)}T"
+        add("coupon", id=coupon_id, code=code, plate_id=plate, arm_id=arm, design_id=design_id, exposure_s=exposure,
+            number=number, created_at=at)  # fmt: skip
+        add("reading", id=reading, coupon_id=coupon_id, technician_id=technician, read_at=at)
+        evidence = CouponEvidence(exposure_s=exposure, label=code)
+        over = math.log(exposure / true_s)
+        for feature in coupon.features:
+            made = self._feature(feature.kind, feature.size_mm, over)
+            if made is None:
+                continue
+            state, measured = made
+            add("reading_feature", reading_id=reading, feature_key=feature.key, kind=feature.kind, side=feature.side,
+                axis=feature.axis, size_mm=feature.size_mm, state=state, measured_mm=measured)  # fmt: skip
+            _count(evidence, feature.kind, feature.size_mm, state, measured, feature.axis)
+        return evidence
+
+    def _feature(self, kind: str, size: float, over: float) -> tuple[str | None, float | None] | None:
+        chance = self.chance
+        if kind in ("outer", "inner"):
+            growth = 0.042 * over + chance.gauss(0, 0.004)
+            return None, round(size + (2 if kind == "outer" else -2) * growth, 3)
+        ends = {"wall": (1, 9, 0.2, -0.25), "slot": (-1, 8, 0.3, 0.45), "tip": (1, 11, 0.42, -0.15)}
+        if kind not in ends:
+            return None
+        way, slope, at_mm, middle = ends[kind]
+        z = way * slope * (over - middle) + 5 * math.log(size / at_mm)
+        return ("formed" if chance.random() < 1 / (1 + math.exp(-z)) else "absent"), None
+
+    def _issue(
+        self, evidence: list[CouponEvidence], calibration: str, arm: str, material: str, printer: str, height: float,
+        bottle: str, technician: str, settings: Settings, share: float,
+    ) -> None:  # fmt: skip
+        times = [e.exposure_s for e in evidence]
+        given = WindowInput(
+            coupons=evidence, limits=LIMITS, exposure_step_s=STEP_S,
+            exposures_s=steps_between(min(times), max(times), STEP_S)[:: max(1, len(times))][:60],
+        )  # fmt: skip
+        try:
+            result = process_window(given)
+        except Problem:
+            return
+        chosen = (result.policies or {}).get("centre")
+        if chosen is None or result.provisional:
+            return
+        pair = (material, printer, height)
+        self.versions[pair] = self.versions.get(pair, 0) + 1
+        self.chain += 1
+        row = parameter_sets.SetRow(
+            id=self.new_id(), code=self.code("S"), chain=self.chain, material_id=material, printer_id=printer,
+            layer_height_um=height, version=self.versions[pair], calibration_id=calibration, arm_id=arm,
+            finish_route_version_id=self.route, bottle_id=bottle, exposure_s=chosen, policy="centre",
+            reason="Furthest from both failures.", settings=settings.model_dump(), temp_low_c=21.0, temp_high_c=27.0,
+            tip_proven_mm=None, technician_id=technician, issued_at=self.at(share + 0.0005), core_version=__version__,
+            input=given.model_dump(mode="json"), result=result.model_dump(mode="json"), previous_hash=self.last_hash, hash="",
+        )  # fmt: skip
+        row = dataclasses.replace(row, hash=parameter_sets.hash_of(row))
+        self.last_hash = row.hash
+        self.tables.add("parameter_set", **dict(_sorted_json(asdict(row))))
+        self.sets.append((row.id, printer))
+
+    def _prints(self) -> None:
+        """The log of parts; the campaigns' own prints count among them."""
+        made = PER_YEAR["prints"] * self.years - next(self.coupons) + 1
+        for i in range(made):
+            set_id, printer = self.sets[min(int(len(self.sets) * i / made), len(self.sets) - 1)]
+            at, temp = self.at(i / made), round(self.chance.gauss(23.5, 1.6), 1)
+            failed = self.chance.random() < (0.25 if temp < 20 else 0.04)
+            self.tables.add(
+                "print", id=self.new_id(), code=self.code("J"), printer_id=printer, arm_id=None, status="printed",
+                planned_at=at, printed_at=at, temp_c=temp, temp_place="resin", volume_ml=40.0, duration_s=7200.0,
+                technician_id=self.technicians[0], outcome="failed" if failed else "whole", parameter_set_id=set_id,
+            )  # fmt: skip
+            if i % 5000 == 4999:
+                self.tables.write()
+
+    def _probes(self) -> None:
+        """The seasons, the days and the weather, every few minutes for all the years."""
+        db, chance = self.tables.db, self.chance
+        self.tables.write()
+        first, last = int(self.start.timestamp()), int(self.now.timestamp())
+        for name, place, swing in PROBES:
+            db.execute(
+                "INSERT INTO probe (id, code, name, place, printer_id, created_at) VALUES (?, ?, ?, ?, ?, ?)",
+                (self.new_id(), self.code("K"), name, place, self.printers[0][0] if place != "room" else None, iso(self.start)),
+            )  # fmt: skip
+            number = int(db.execute("SELECT max(number) FROM probe").fetchone()[0])
+            weather = 0.0
+            samples: list[probes.Sample] = []
+            for at in range(first, last, SAMPLE_EVERY_S):
+                weather += chance.gauss(0, 0.05) - 0.002 * weather
+                season = -math.cos(2 * math.pi * (at / 86_400 - 15) / DAYS)
+                samples.append(
+                    (at, round(18 + swing * season + math.sin(2 * math.pi * at / 86_400) + weather, 2), None)
+                )
+            probes.add_samples(db, number, samples)
+            probes.sum_up(db, number, first, last)
+
+
+def _sorted_json(row: dict[str, Any]) -> Iterator[tuple[str, Any]]:
+    """Objects as the store writes them, so that the chain of hashes holds when they are read back."""
+    for name, value in row.items():
+        yield name, json.dumps(value, separators=(",", ":"), sort_keys=True) if isinstance(value, dict) else value
+
+
+def _count(
+    evidence: CouponEvidence, kind: str, size: float, state: str | None, measured: float | None, axis: Any
+) -> None:
+    formed = int(state == "formed")
+    if kind in ("outer", "inner") and measured is not None:
+        evidence.blocks.append(Block(kind=kind, nominal_mm=size, measured_mm=measured, axis=axis))
+    elif kind == "wall":
+        evidence.walls.append(Wall(size_mm=size, standing=formed, of=1))
+    elif kind == "slot":
+        evidence.slots.append(Slot(size_mm=size, open=formed, of=1))
+    elif kind == "tip":
+        evidence.tips.append(Tip(size_mm=size, held=formed, of=1))
+
+
+def moment() -> datetime:
+    return datetime(2036, 1, 21, 8, 40, tzinfo=UTC)

@@ -1,0 +1,1 @@
+"""What leaves on paper: labels, and later certificates. Drawn with our own fonts; nothing is fetched."""

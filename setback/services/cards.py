@@ -1,0 +1,357 @@
+"""The card of an issued parameter set: what to type in, within which limits, and what it rests on."""
+
+from __future__ import annotations
+
+import csv
+import io
+import math
+from typing import Any, Literal
+
+from pydantic import Field
+
+from ..core.confirm import confirmed
+from ..core.contract import Problem
+from ..core.settings import Settings
+from ..core.steps import round_to_step, shown
+from ..core.window_contract import Window, WindowResult
+from ..store import calibrations as store
+from ..store import parameter_sets, plates, prints, shelf, stages
+from .bench import Bench, View, present
+from .climate.effect import effect, exposure_at
+from .coupon_files import Made
+from .labels import base_address
+from .plates import PlateQuery, result_of
+
+CardFormat = Literal["txt", "csv", "json", "pdf"]
+
+
+class CardLine(View):
+    """One line of the card, in the order people meet it in a slicing program."""
+
+    group: str
+    name: str
+    value: str
+    unit: str
+
+
+class CardConfirmation(View):
+    code: str
+    place: str
+    what: str
+    finding: str | None
+    initials: str
+    confirmed_at: str
+
+
+class CardEvidence(View):
+    """A coupon, square or try the set rests on, with the place where it can be looked at."""
+
+    label: str
+    link: str
+
+
+class Changed(View):
+    group: str
+    name: str
+    unit: str
+    this: str
+    other: str
+    changed: bool
+
+
+class SetComparison(View):
+    """Two versions line by line."""
+
+    this: str
+    other: str
+    lines: list[Changed]
+    changed: int
+
+
+class Correction(View):
+    """How the exposure follows temperature, inside the range in which that was measured."""
+
+    percent_per_c: float
+    percent_per_c_ci: tuple[float, float] | None
+    low_c: float
+    high_c: float
+    rows: list[tuple[float, float]] = Field(description="°C, and the exposure on the printer's steps")
+
+
+class SetCard(View):
+    """An issued parameter set: every setting to type into a slicing program, and what it rests on."""
+
+    id: str
+    code: str
+    version: int
+    versions: list[tuple[int, str]] = Field(description="(version, code) of this pair and layer height, newest first")
+    newest: bool
+    material_id: str
+    material: str
+    maker: str | None
+    printer_id: str
+    printer: str
+    layer_height_um: float
+    exposure_s: float
+    exposure_step_s: float
+    policy: str
+    reason: str
+    settings: Settings
+    rest_is_delay: bool = Field(description="The printer's delay includes the motion")
+    finish_route: str | None
+    finish_steps: list[str]
+    bottle: str | None
+    bottle_left_ml: float | None
+    temp_low_c: float | None
+    temp_high_c: float | None
+    correction: Correction | None = Field(description="None while one temperature is all that is known")
+    tip_proven_mm: float | None
+    growth_um: float | None = Field(description="Expected edge growth at the issued exposure, µm")
+    calibration_id: str
+    calibration_code: str
+    coupons: list[str]
+    window: WindowResult
+    initials: str
+    issued_at: str
+    core_version: str
+    hash: str
+    lines: list[CardLine] = Field(description="Every setting and limit, in the order people meet them")
+    confirmations: list[CardConfirmation]
+    confirmed: bool = Field(description="Passed at the centre and at the worst place at this exposure")
+    usable_pct: float | None = Field(description="Part of the plate that stays inside the window, by its map")
+    usable_basis: str | None
+    evidence: list[CardEvidence]
+
+
+def card(bench: Bench, id_or_code: str) -> SetCard:
+    """The card of an issued set, from what was kept when it was issued."""
+    db = bench.db
+    row = present(parameter_sets.parameter_set(db, id_or_code), "parameter set")
+    material = present(shelf.material(db, row.material_id), "material")
+    resin = shelf.resin(db, row.material_id)
+    printer = present(shelf.printer(db, row.printer_id), "printer")
+    bottle = shelf.bottle(db, row.bottle_id) if row.bottle_id else None
+    route = shelf.finish_route_version(db, row.finish_route_version_id) if row.finish_route_version_id else None
+    calibration = present(store.calibration(db, row.calibration_id), "calibration")
+    sql = "SELECT initials FROM technician WHERE id = ?"
+    window = WindowResult.model_validate(row.result)
+    versions = db.execute(
+        "SELECT version, code FROM parameter_set WHERE material_id = ? AND printer_id = ? AND layer_height_um = ? "
+        "ORDER BY version DESC",
+        (row.material_id, row.printer_id, row.layer_height_um),
+    ).fetchall()
+    made_of = prints.confirmations(db, row.calibration_id)
+    at_this = [c for c in made_of if abs(c.exposure_s - row.exposure_s) < 1e-9]
+    usable, basis = _usable(bench, row, window.window)
+    near = [p for p in window.predictions if abs(p.exposure_s - row.exposure_s) < 1e-9]
+    made = SetCard(
+        lines=[],
+        confirmations=[CardConfirmation.model_validate(c) for c in at_this],
+        confirmed=confirmed([(c.place, c.exposure_s) for c in at_this if c.finding is None], row.exposure_s),
+        usable_pct=usable,
+        usable_basis=basis,
+        evidence=_evidence(bench, row, [str(c["label"]) for c in _coupons(row.input)]),
+        **{name: getattr(row, name) for name in _OWN},
+        versions=[(v[0], v[1]) for v in versions],
+        newest=versions[0][0] == row.version,
+        material=material.name,
+        maker=resin.maker if resin else None,
+        printer=printer.name,
+        exposure_step_s=printer.exposure_step_s,
+        settings=Settings.model_validate(row.settings),
+        rest_is_delay=printer.delay_includes_motion,
+        finish_route=f"{route.name}, version {route.version}" if route else None,
+        finish_steps=_finish_steps(route) if route else [],
+        bottle=f"{bottle.code}, lot {bottle.lot}" if bottle else None,
+        bottle_left_ml=bottle.left_ml if bottle else None,
+        correction=_correction(bench, row, printer.exposure_step_s),
+        growth_um=near[0].growth_um if near else None,
+        calibration_code=calibration.code,
+        coupons=[str(c["label"]) for c in _coupons(row.input)],
+        window=window,
+        initials=db.execute(sql, (row.technician_id,)).fetchone()[0],
+    )
+    return made.model_copy(update={"lines": card_lines(made)})
+
+
+_OWN = (
+    "id", "code", "version", "material_id", "printer_id", "layer_height_um", "exposure_s", "policy", "reason",
+    "temp_low_c", "temp_high_c", "tip_proven_mm", "calibration_id", "issued_at", "core_version", "hash",
+)  # fmt: skip
+
+
+def _correction(bench: Bench, row: parameter_sets.SetRow, step_s: float) -> Correction | None:
+    """The set's exposure moved along the material's temperature effect, whole degrees of the fitted range only."""
+    found = effect(bench, row.material_id)
+    if found.result is None or row.temp_low_c is None or row.temp_high_c is None:
+        return None
+    low, high = found.result.fitted_range_c
+    here = exposure_at(found, (row.temp_low_c + row.temp_high_c) / 2)
+    if here is None or not here.exposure_s or high - low < 2:
+        return None
+    every = max(round((high - low) / 5), 1)
+    rows = []
+    for temp in range(math.ceil(low), math.floor(high) + 1, every):
+        there = exposure_at(found, temp)
+        if there is not None and there.exposure_s:
+            rows.append((float(temp), round_to_step(row.exposure_s * there.exposure_s / here.exposure_s, step_s)))
+    return Correction(
+        percent_per_c=found.result.percent_per_c, percent_per_c_ci=found.result.percent_per_c_ci, low_c=low, high_c=high,
+        rows=rows,
+    )  # fmt: skip
+
+
+def _coupons(kept: dict[str, Any]) -> list[dict[str, Any]]:
+    return list(kept["coupons"])
+
+
+def _finish_steps(route: shelf.FinishRoute) -> list[str]:
+    temp = f" at {route.cure_temp_c:g} °C" if route.cure_temp_c is not None else ""
+    supports = f"Supports off {route.supports_off}"
+    steps = [
+        f"Wash in {route.wash_fluid}, {route.wash_method}: dirty bath {route.dirty_bath_min:g} min, "
+        f"clean bath {route.clean_bath_min:g} min",
+        f"Dry {route.dry_min:g} min" + (f", air {route.air_min:g} min" if route.air_min else ""),
+        f"Cure {route.cure_min:g} min, {route.lamp}{temp}",
+    ]
+    return [*steps[:2], supports, steps[2]] if route.supports_off == "before cure" else [*steps, supports]
+
+
+def usable_plate(bench: Bench, row: parameter_sets.SetRow) -> float | None:
+    """Percent of the plate inside the set's window, where there is a map."""
+    return _usable(bench, row, WindowResult.model_validate(row.result).window)[0]
+
+
+def _usable(bench: Bench, row: parameter_sets.SetRow, window: Window | None) -> tuple[float | None, str | None]:
+    """Part of the plate inside the set's window, by the newest map of its printer."""
+    held = plates.newest_map(bench.db, row.printer_id)
+    if held is None or window is None:
+        return None, None
+    asked = PlateQuery(exposure_s=row.exposure_s, window_lower_s=window.lower_s, window_upper_s=window.upper_s)
+    basis = f"{held.source} map of {held.measured_at[:10]}"
+    return round(100 * result_of(held, asked).usable_fraction), basis
+
+
+def _evidence(bench: Bench, row: parameter_sets.SetRow, coupons: list[str]) -> list[CardEvidence]:
+    made = [CardEvidence(label=code, link=f"/coupons/{code}") for code in coupons]
+    done = stages.done(bench.db, row.calibration_id)
+    for stage, name in (("depth", "depth squares"), ("first-layer", "first layer"), ("confirm", "confirmation")):
+        if stage in done:
+            made.append(CardEvidence(label=name, link=f"/calibrate/{row.calibration_id}?step={stage}"))
+    return made
+
+
+def card_lines(card: SetCard) -> list[CardLine]:
+    """The card as lines: settings first, as a slicing program asks for them, then what they are valid for."""
+    settings, window = card.settings, card.window.window
+    delay = "Delay before exposure" if card.rest_is_delay else "Rest before exposure"
+
+    def line(group: str, name: str, value: object, unit: str = "") -> CardLine:
+        return CardLine(
+            group=group, name=name, value=f"{value:g}" if isinstance(value, float) else str(value), unit=unit
+        )
+
+    lines = [
+        line("Settings", "Layer height", card.layer_height_um / 1000, "mm"),
+        line("Settings", "Exposure", shown(card.exposure_s, card.exposure_step_s), "s"),
+        line("Settings", "Light power", settings.light_power_pct, "%"),
+        line("Settings", "Base layers", settings.base_layers),
+        line("Settings", "Base exposure", settings.base_exposure_s, "s"),
+        line("Settings", "Transition layers", settings.transition_layers),
+        line("Settings", delay, settings.rest_before_s, "s"),
+        line("Settings", "Rest after lift", settings.rest_after_lift_s, "s"),
+        line("Settings", "Rest after retract", settings.rest_after_retract_s, "s"),
+        line("Settings", "Lift and retract distance", settings.lift_mm, "mm"),
+        line("Settings", "Lift speed", settings.lift_mm_min, "mm/min"),
+        line("Settings", "Retract speed", settings.retract_mm_min, "mm/min"),
+        line("Settings", "Anti-aliasing", f"{settings.anti_aliasing}×" if settings.anti_aliasing else "off"),
+    ]
+    if card.growth_um is not None:
+        lines.append(line("Settings", "Size compensation per edge", f"~{-card.growth_um:+.0f}", "µm"))
+    if card.window.scale_error_pct is not None:
+        scale = 100 / (1 + card.window.scale_error_pct / 100)
+        lines.append(line("Settings", "Scale for shrinkage", f"~{scale:.2f}", "%"))
+    if window is not None:
+        ends = f"{window.lower_s:.3g} to {window.upper_s:.3g}"
+        lines += [
+            line("Valid for", "Window", ends, "s"),
+            line("Valid for", "Latitude", f"{window.latitude_pct:.0f}", "%"),
+        ]
+    band = None if card.temp_low_c is None else f"{card.temp_low_c:g} to {card.temp_high_c:g}"
+    lines += [
+        line("Valid for", "Bottle", card.bottle or "not noted"),
+        line("Valid for", "Temperature", band or "not noted", "°C" if band else ""),
+        *_correction_lines(card),
+        line("Valid for", "Thinnest tip proven", card.tip_proven_mm or "none", "mm" if card.tip_proven_mm else ""),
+        line("Valid for", "Usable plate", "no map" if card.usable_pct is None else f"{card.usable_pct:.0f}",
+             "" if card.usable_pct is None else "%"),
+        line("Valid for", "Confirmed", "centre and worst place" if card.confirmed else "not at both places"),
+        line("Finish", "Route", card.finish_route or "not noted"),
+    ]  # fmt: skip
+    return lines + [line("Finish", str(i), step) for i, step in enumerate(card.finish_steps, 1)]
+
+
+def _correction_lines(card: SetCard) -> list[CardLine]:
+    if card.correction is None:
+        return []
+    told = ", ".join(f"~{exposure:g} s at {temp:g} °C" for temp, exposure in card.correction.rows)
+    return [CardLine(group="Valid for", name="Exposure by temperature", value=told, unit="")]
+
+
+def compare(bench: Bench, id_or_code: str, other: str) -> SetComparison:
+    """Two versions line by line, changed lines marked.
+
+    Raises
+    ------
+    Problem
+        When they are not of one material, printer and layer height: nothing would be comparable.
+    """
+    this, that = card(bench, id_or_code), card(bench, other)
+    if (this.material_id, this.printer_id, this.layer_height_um) != (
+        that.material_id, that.printer_id, that.layer_height_um,
+    ):  # fmt: skip
+        said = f"{that.code} is of another material, printer or layer height than {this.code}."
+        raise Problem(said, {"other": said})
+    names = dict.fromkeys((x.group, x.name) for x in (*this.lines, *that.lines))
+    mine, theirs = ({(x.group, x.name): x for x in held.lines} for held in (this, that))
+    lines = []
+    for key in names:
+        a, b = mine.get(key), theirs.get(key)
+        left, right = (a.value if a else "—"), (b.value if b else "—")
+        unit = a.unit if a and a.unit else b.unit if b else ""
+        lines.append(Changed(group=key[0], name=key[1], unit=unit, this=left, other=right, changed=left != right))
+    return SetComparison(this=this.code, other=that.code, lines=lines, changed=sum(x.changed for x in lines))
+
+
+def exported(bench: Bench, id_or_code: str, file_format: CardFormat) -> Made:
+    """The card as plain text, CSV, JSON or an A4 page with a QR code that opens it."""
+    held = card(bench, id_or_code)
+    title = f"{held.material} on {held.printer}, {held.layer_height_um:g} µm"
+    issued = f"{held.code}, version {held.version}, issued {held.issued_at[:10]} by {held.initials}"
+    if file_format == "json":
+        content, mime = held.model_dump_json(indent=1).encode(), "application/json"
+    elif file_format == "csv":
+        out = io.StringIO()
+        table = csv.writer(out)
+        table.writerow(["group", "name", "value", "unit"])
+        table.writerows([x.group, x.name, x.value, x.unit] for x in held.lines)
+        content, mime = out.getvalue().encode(), "text/csv"
+    elif file_format == "txt":
+        wide = max(len(x.name) for x in held.lines)
+        rows = [title, issued, ""]
+        for group in dict.fromkeys(x.group for x in held.lines):
+            rows.append(group)
+            rows += [f"  {x.name:<{wide}}  {x.value} {x.unit}".rstrip() for x in held.lines if x.group == group]
+        rows += ["", f"Why: {held.reason}", f"SHA-256 {held.hash}"]
+        content, mime = "\n".join(rows).encode(), "text/plain; charset=utf-8"
+    else:
+        from ..report.card import card_page
+
+        window = held.window.window
+        content = card_page(
+            title, issued, shown(held.exposure_s, held.exposure_step_s), [(x.group, x.name, x.value, x.unit) for x in held.lines],
+            (window.lower_s, window.upper_s) if window else None, held.exposure_s, held.reason, held.hash,
+            f"{base_address()}/sets/{held.code}",
+        )  # fmt: skip
+        mime = "application/pdf"
+    return Made(content, mime, f"{held.code}.{file_format}", held.code, 0.0)

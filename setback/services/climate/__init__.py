@@ -1,0 +1,1 @@
+"""Climate: probes and their trace, warm starts, and what temperature does to resin and prints."""

@@ -1,0 +1,202 @@
+"""A logger's file: laid beside the database, looked into, then taken in as a job, whole or not at all."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Callable, Iterator
+from datetime import timedelta
+from pathlib import Path
+from typing import IO, Any
+
+from pydantic import Field
+
+from ...core.climate.logger import LoggerFile, LoggerMapping, Reading, gaps, look_into, samples
+from ...core.contract import Contract, Problem
+from ...store import probes as store
+from ...store.database import files_beside
+from ...store.rows import insert, update
+from ..bench import Bench, Conflict, View, iso, present
+from .probes import moment
+
+Progress = Callable[[float, str], None]
+
+LARGEST_BYTES = 200_000_000
+HEAD_BYTES = 64_000
+CHUNK_BYTES = 1 << 20
+CHUNK_ROWS = 20_000
+KEPT_DAYS = 2
+MOST_GAPS = 20
+
+
+class FileView(View):
+    """A file that waits, with what was seen in it."""
+
+    id: str
+    name: str
+    bytes: int
+    seen: LoggerFile
+    imported_at: str | None
+
+
+class ImportInput(Contract):
+    file_id: str = Field(max_length=40)
+    mapping: LoggerMapping
+
+
+class ImportOrder(ImportInput):
+    """An import as it waits in the queue."""
+
+    probe_id: str
+    initials: str | None = None
+
+
+def receive(bench: Bench, name: str, stream: IO[bytes], length: int | None) -> FileView:
+    """Lay a file beside the database and look into it; nothing is imported yet.
+
+    Raises
+    ------
+    Problem
+        When it is empty, too large, or no table of text.
+    """
+    if length is not None and length > LARGEST_BYTES:
+        raise _too_large()
+    _forget_old(bench)
+    file_id = bench.new_id()
+    path = files_beside(bench.db) / f"{file_id}.csv"
+    try:
+        size = _write(path, stream)
+        with path.open("rb") as held:
+            head = held.read(HEAD_BYTES)
+            held.seek(max(size - HEAD_BYTES, 0))
+            seen = look_into(head, held.read())
+        with bench.write() as answer:
+            insert(
+                bench.db, "probe_file", id=file_id, name=Path(name).name[:200] or "log.csv", path=path.name, bytes=size,
+                seen=seen.model_dump(), technician_id=bench.technician_id(), at=bench.now(),
+            )  # fmt: skip
+            return answer(file(bench, file_id))
+    except BaseException:
+        path.unlink(missing_ok=True)
+        raise
+
+
+def file(bench: Bench, file_id: str) -> FileView:
+    return FileView.model_validate(present(store.file(bench.db, file_id), "file"))
+
+
+def check(bench: Bench, probe_id: str, given: ImportInput) -> None:
+    """Refuse what cannot be imported before it is queued: the first rows are read for it."""
+    present(store.probe(bench.db, probe_id), "probe")
+    held = present(store.file(bench.db, given.file_id), "file")
+    if held.imported_at is not None:
+        raise Conflict(f"{held.name} was imported already.")
+    seen = LoggerFile.model_validate(held.seen)
+    numbered = [(i + seen.header_line + 1, row) for i, row in enumerate(seen.rows)]
+    first = given.mapping.model_copy(update={"date_order": given.mapping.date_order or seen.date_order})
+    read = Reading()
+    if not list(samples(numbered, seen.columns, first, read)):
+        said = f"None of the first rows can be read: {read.examples[0]}." if read.examples else "There are no rows."
+        raise Problem(said, {"temp_column": said})
+
+
+def run(bench: Bench, progress: Progress, given: dict[str, Any]) -> dict[str, Any]:
+    """Read every row, then keep all of them at once; a job that is stopped or fails leaves nothing behind.
+
+    Raises
+    ------
+    Conflict
+        When rows cannot be read or readings jump, and nobody said to leave them out.
+    """
+    order = ImportOrder.model_validate(given)
+    check(bench, order.probe_id, order)
+    held = present(store.file(bench.db, order.file_id), "file")
+    probe = present(store.probe(bench.db, order.probe_id), "probe")
+    seen, path = LoggerFile.model_validate(held.seen), files_beside(bench.db) / held.path
+    mapping = order.mapping.model_copy(update={"date_order": order.mapping.date_order or seen.date_order})
+    read, found = Reading(), 0
+    store.stage(bench.db)
+    try:
+        with path.open("rb") as raw:
+            chunk = []
+            for sample in samples(_rows(raw, seen), seen.columns, mapping, read):
+                chunk.append(sample)
+                if len(chunk) == CHUNK_ROWS:
+                    found += store.add_staged(bench.db, chunk)
+                    chunk = []
+                    progress(0.9 * raw.tell() / held.bytes, f"{read.rows:,} rows read".replace(",", "\u2009"))
+            found += store.add_staged(bench.db, chunk)
+        _refuse(read, mapping)
+        progress(0.92, "Looking for gaps")
+        silent = gaps(store.staged_seconds(bench.db))
+        progress(0.95, "Keeping them and summing them up")
+        with bench.write():
+            new = store.keep_staged(bench.db, probe.number)
+            update(bench.db, "probe_file", held.id, imported_at=bench.now())
+    finally:
+        store.forget_staged(bench.db)
+    path.unlink(missing_ok=True)
+    return {
+        "probe_id": probe.id, "rows": read.rows, "new": new, "known": found - new, "double": read.rows - read.unreadable - found,
+        "left_out": read.unreadable + (read.jumps if mapping.leave_out_jumps else 0),
+        "examples": read.examples + read.jump_examples,
+        "gaps": [[moment(a), moment(b)] for a, b in sorted(silent, key=lambda g: g[0] - g[1])[:MOST_GAPS]],
+        "gap_count": len(silent),
+    }  # fmt: skip
+
+
+def _refuse(read: Reading, mapping: LoggerMapping) -> None:
+    if read.unreadable and not mapping.leave_out_unreadable:
+        what = "1 row" if read.unreadable == 1 else f"{read.unreadable} rows"
+        said = (
+            f"{what} cannot be read ({'; '.join(read.examples)}). Nothing was kept. Leave them out, or mend the file."
+        )
+        raise Conflict(said, {"leave_out_unreadable": said})
+    if read.jumps and not mapping.leave_out_jumps:
+        what = "1 reading jumps" if read.jumps == 1 else f"{read.jumps} readings jump"
+        said = f"{what} as air cannot ({'; '.join(read.jump_examples)}). Nothing was kept. Leave them out, or mend the file."
+        raise Conflict(said, {"leave_out_jumps": said})
+
+
+def _rows(raw: IO[bytes], seen: LoggerFile) -> Iterator[tuple[int, list[str]]]:
+    """Numbered rows after the line of names; bytes that are no letters become a mark, and the cell unreadable."""
+    encoding = seen.encoding if seen.encoding != "utf-8-sig" else "utf-8"
+    lines = (line.decode(encoding, errors="replace") for line in raw) if encoding != "utf-16" else _wide(raw)
+    reader = csv.reader((line.replace("\0", "") for line in lines), delimiter=seen.delimiter)
+    try:
+        for number, row in enumerate(reader, 1):
+            if number > seen.header_line:
+                yield number, row
+    except csv.Error as error:
+        raise Conflict(f"Line {reader.line_num} cannot be read as a table: {error}. Nothing was kept.") from None
+
+
+def _wide(raw: IO[bytes]) -> Iterator[str]:
+    return iter(io.TextIOWrapper(raw, encoding="utf-16", errors="replace"))
+
+
+def _write(path: Path, stream: IO[bytes]) -> int:
+    size = 0
+    with path.open("wb") as out:
+        while piece := stream.read(CHUNK_BYTES):
+            size += len(piece)
+            if size > LARGEST_BYTES:
+                raise _too_large()
+            out.write(piece)
+    if size == 0:
+        raise Problem("The file is empty.", {"file": "Choose the CSV file that the logger's program writes."})
+    return size
+
+
+def _too_large() -> Problem:
+    said = f"Files of up to {LARGEST_BYTES // 1_000_000} MB are taken: split it by year."
+    return Problem(said, {"file": said})
+
+
+def _forget_old(bench: Bench) -> None:
+    """Files nobody imported within days go away."""
+    before = iso(bench.clock() - timedelta(days=KEPT_DAYS))
+    for held in store.old_files(bench.db, before):
+        (files_beside(bench.db) / held.path).unlink(missing_ok=True)
+        with bench.keeping():
+            bench.db.execute("DELETE FROM probe_file WHERE id = ?", (held.id,))

@@ -1,0 +1,206 @@
+"""First guesses for pairs never calibrated, and how good such guesses have been."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from pydantic import Field
+
+from ..core.contract import Problem
+from ..core.start_exposure import (
+    Engine,
+    KnownExposure,
+    MakerRange,
+    Pair,
+    StartExposureInput,
+    StartExposureResult,
+    basis_of,
+    guess_of,
+    posteriors,
+    start_exposure,
+)
+from ..core.working_curve import DepthPoint, WorkingCurveInput, WorkingCurveResult, working_curve
+from ..store import guesses as store
+from ..store import shelf
+from .bench import Bench, View, present
+
+ENGINES: dict[str, Engine] = {
+    "mono screen": "mono", "colour screen": "colour", "projector": "projector", "laser": "laser",
+}  # fmt: skip
+MOST_KEPT = 200
+
+
+class KeptGuess(View):
+    """A guess made when a campaign began, beside what it came to."""
+
+    calibration_id: str
+    calibration_code: str
+    material: str
+    printer: str
+    layer_height_um: float
+    guess_s: float
+    low_s: float
+    high_s: float
+    exposure_s: float
+    set_code: str
+    off_pct: float
+    inside: bool
+
+
+class TrackRecord(View):
+    """How good guesses have been in this shop."""
+
+    guesses: list[KeptGuess]
+    inside: int
+    total: int
+    said: str = Field(description="In words")
+
+
+def known(bench: Bench) -> list[KnownExposure]:
+    """Every pair that was calibrated, as the newest set says."""
+    depths = penetration_depths(bench)
+    return [
+        KnownExposure(
+            material=row.material_id, line=row.line, printer=row.printer_id, engine=ENGINES[row.light_engine],
+            layer_height_um=row.layer_height_um, exposure_s=row.exposure_s,
+            penetration_depth_mm=depths.get(row.material_id), temp_c=_middle(row.temp_low_c, row.temp_high_c),
+            label=f"{row.code} {row.material} on {row.printer}"[:40],
+        )
+        for row in store.known(bench.db)
+    ]  # fmt: skip
+
+
+def _middle(low: float | None, high: float | None) -> float | None:
+    return None if low is None or high is None else (low + high) / 2
+
+
+def penetration_depths(bench: Bench, material_id: str | None = None) -> dict[str, float]:
+    """Dp of each material whose squares make a curve, mm; its newest campaign counts."""
+    return {material: curve.penetration_depth_mm for (material, _), curve in curves(bench, material_id).items()}
+
+
+def curves(bench: Bench, material_id: str | None = None) -> dict[tuple[str, str], WorkingCurveResult]:
+    """Working curve of each material on each printer where its squares make one; its newest campaign counts, and comes last."""
+    squares: dict[tuple[str, str], dict[str, list[DepthPoint]]] = {}
+    for row in store.depths(bench.db, material_id):
+        mean = sum(row.thicknesses_mm) / len(row.thicknesses_mm)
+        point = DepthPoint(exposure_s=row.exposure_s, depth_mm=mean)
+        pair = (row.material_id, row.printer_id)
+        held = squares[pair] = squares.pop(pair, {})
+        held[row.calibration_id] = [*held.pop(row.calibration_id, []), point]
+    found = {}
+    for pair, campaigns in squares.items():
+        for points in reversed(campaigns.values()):
+            try:
+                found[pair] = working_curve(WorkingCurveInput(points=points))
+                break
+            except Problem:
+                continue
+    return found
+
+
+def _pair(
+    material_id: str, resin: shelf.Resin | None, printer: shelf.Printer, height_um: float, depth_mm: float | None
+) -> Pair:
+    return Pair(
+        material=material_id, line=resin.line if resin else None, printer=printer.id,
+        engine=ENGINES[printer.light_engine], layer_height_um=height_um, penetration_depth_mm=depth_mm,
+    )  # fmt: skip
+
+
+def _span(resin: shelf.Resin | None) -> MakerRange | None:
+    if resin is None or resin.maker_low_s is None or resin.maker_high_s is None:
+        return None
+    return MakerRange(low_s=resin.maker_low_s, high_s=resin.maker_high_s)
+
+
+def guess(bench: Bench, material_id: str, printer_id: str, layer_height_um: float) -> StartExposureResult:
+    """The first guess for one pair, with the calibrations it leans on."""
+    printer = present(shelf.printer(bench.db, printer_id), "printer")
+    resin = shelf.resin(bench.db, material_id)
+    depth = penetration_depths(bench, material_id).get(material_id)
+    return start_exposure(
+        StartExposureInput(
+            known=known(bench), target=_pair(material_id, resin, printer, layer_height_um, depth),
+            vendor_range=_span(resin),
+        )
+    )  # fmt: skip
+
+
+def for_board(bench: Bench, layer_height_um: float, material_ids: list[str]) -> dict[tuple[str, str], store.GuessRow]:
+    """Guesses of some materials at one layer height, by material and printer.
+
+    They are computed for the whole height at once when anything they rest on has changed, and only read otherwise.
+    """
+    now = store.stamp(bench.db)
+    if store.held_stamp(bench.db, layer_height_um) != now:
+        made = _all(bench, layer_height_um)
+        with bench.keeping():
+            store.replace(bench.db, layer_height_um, made, now)
+    rows = store.held(bench.db, layer_height_um, material_ids)
+    return {(row.material_id, row.printer_id): row for row in rows}
+
+
+def _all(bench: Bench, layer_height_um: float) -> list[store.GuessRow]:
+    materials = shelf.materials(bench.db, 5000)
+    resins = {r.id: r for r in shelf.resins(bench.db, False, "", 5000)}
+    printers = shelf.printers(bench.db, False, "", 500)
+    depths, held = penetration_depths(bench), known(bench)
+    pairs = [
+        _pair(m.id, resins.get(m.id), p, layer_height_um, depths.get(m.id))
+        for m in materials
+        if m.kind != "reference"
+        for p in printers
+    ]
+    made = []
+    for pair, posterior in zip(pairs, posteriors(held, pairs), strict=True):
+        span = _span(resins.get(pair.material))
+        median, low, high = guess_of(posterior, span)
+        made.append(
+            store.GuessRow(
+                material_id=pair.material,
+                printer_id=pair.printer,
+                exposure_s=median,
+                low_s=low,
+                high_s=high,
+                basis=basis_of(held, pair, span),
+            )
+        )
+    return made
+
+
+def to_keep(bench: Bench, material_id: str, printer_id: str, layer_height_um: float) -> dict[str, Any]:
+    """The guess as a campaign keeps it, to be compared with its result."""
+    made = guess(bench, material_id, printer_id, layer_height_um)
+    return {
+        "exposure_s": round(made.exposure_s, 4), "low_s": round(made.interval_s[0], 4),
+        "high_s": round(made.interval_s[1], 4), "basis": made.basis,
+    }  # fmt: skip
+
+
+def track_record(bench: Bench) -> TrackRecord:
+    rows = store.kept(bench.db, MOST_KEPT)
+    views = [
+        KeptGuess(
+            **{name: getattr(row, name) for name in _KEPT},
+            off_pct=100 * (row.exposure_s / row.guess_s - 1),
+            inside=row.low_s <= row.exposure_s <= row.high_s,
+        )
+        for row in rows
+    ]
+    inside = sum(v.inside for v in views)
+    return TrackRecord(guesses=views, inside=inside, total=len(views), said=_said(inside, len(views)))
+
+
+_KEPT = (
+    "calibration_id", "calibration_code", "material", "printer", "layer_height_um", "guess_s", "low_s", "high_s",
+    "exposure_s", "set_code",
+)  # fmt: skip
+
+
+def _said(inside: int, total: int) -> str:
+    if not total:
+        return "No campaign that began with a guess has come to a set yet."
+    if total < 5:
+        return f"{inside} of {total} results lay inside their interval: too few to judge the guesses by."
+    return f"{inside} of {total} results lay inside their 80 % interval."

@@ -1,0 +1,1 @@
+"""Qualify: briefs judged against sets and their evidence, signed, and written down."""

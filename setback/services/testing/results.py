@@ -1,0 +1,221 @@
+"""Results of a test: every group worked out, against the brief's lines and the reference."""
+
+from __future__ import annotations
+
+import csv
+import io
+from dataclasses import dataclass
+
+from pydantic import Field
+
+from ...core.contract import Notice, Problem
+from ...core.strength.post_cure import CurePoint, PostCureInput, PostCureResult, post_cure
+from ...core.strength.results import Batch, Piece, PropertyResult, RequirementLine, work_out
+from ...store import briefs
+from ...store import tests as store
+from ..bench import Bench, View
+from ..coupon_files import Made
+from .bench_entry import Held, group_name, held_test, hours_between
+
+MIXED_AGE_H = 24.0
+
+
+class MadeUnder(View):
+    """What a group was made and tried under: without it a number means little."""
+
+    number: int
+    name: str
+    n: int
+    set_code: str | None
+    exposure_s: float | None
+    route: str | None
+    cure_min: float | None
+    age_h: tuple[float, float] | None = Field(description="Least and greatest age at the test")
+    orientation: str
+    supports: str
+
+
+class Trend(View):
+    """A property against cure time or exposure, for one material."""
+
+    property: str
+    name: str
+    unit: str
+    against: str
+    against_unit: str
+    material: str
+    numbers: list[int] = Field(description="Of the groups, in the order of what it is drawn against")
+    x: list[float]
+    curve: PostCureResult | None
+    words: str
+
+
+class TestResult(View):
+    code: str
+    method: str
+    method_name: str
+    source: str
+    concerns_reason: str | None
+    properties: list[PropertyResult]
+    made_under: list[MadeUnder]
+    trends: list[Trend]
+    warnings: list[Notice]
+
+
+def result(bench: Bench, id_or_code: str) -> TestResult:
+    held = held_test(bench, id_or_code)
+    lines = _lines(bench, held)
+    worked = worked_out(held, lines)
+    under = [_made_under(held, g) for g in held.groups]
+    return TestResult(
+        code=held.row.code, method=held.method.key, method_name=held.method.name, source=held.method.source,
+        concerns_reason=held.row.concerns_reason, properties=worked, made_under=under,
+        trends=_trends(held, worked), warnings=_warnings(under),
+    )  # fmt: skip
+
+
+def worked_out(held: Held, lines: dict[str, RequirementLine] | None = None) -> list[PropertyResult]:
+    return work_out(held.method, held.row.setup, [batch(held, g) for g in held.groups], lines)
+
+
+def batch(held: Held, group: store.GroupRow) -> Batch:
+    """A group with what counts of its specimens, in the order they were read."""
+    pieces = [
+        Piece(s.code, tuple(r.read for r in held.current.get(s.id, [])))
+        for s in sorted(held.specimens, key=lambda s: _read_at(held, s))
+        if s.group_id == group.id and s.gone_at is None
+    ]
+    return Batch(
+        number=group.number, name=group_name(group), is_reference=group.is_reference, pieces=tuple(pieces),
+        cure_min=group.cure_min if group.cure_min is not None else group.route_cure_min,
+        exposure_s=group.exposure_s or group.set_exposure_s,
+    )  # fmt: skip
+
+
+def _read_at(held: Held, specimen: store.SpecimenRow) -> tuple[str, int]:
+    # A correction keeps the place of what it corrects: the drop fell when it fell.
+    every = held.every.get(specimen.id, [])
+    return (every[0].read_at if every else "9", specimen.turn)
+
+
+def _lines(bench: Bench, held: Held) -> dict[str, RequirementLine]:
+    if held.row.brief_version_id is None:
+        return {}
+    row = briefs.versions(bench.db, [held.row.brief_version_id])[held.row.brief_version_id]
+    return {
+        asked["property"].split(".", 1)[1]: RequirementLine(limit=asked["limit"], at=asked["at"], kind=asked["kind"])
+        for asked in row.requirements
+        if asked["property"].startswith(f"{held.method.key}.")
+    }
+
+
+def _made_under(held: Held, group: store.GroupRow) -> MadeUnder:
+    ids = [s.id for s in held.specimens if s.group_id == group.id and s.gone_at is None]
+    reads = [r for i in ids for r in held.current.get(i, [])]
+    ages = [a for a in (hours_between(group.cured_at, r.read_at) for r in reads) if a is not None]
+    return MadeUnder(
+        number=group.number, name=group_name(group), n=sum(bool(held.current.get(i)) for i in ids), set_code=group.set_code,
+        exposure_s=group.exposure_s or group.set_exposure_s, route=group.route,
+        cure_min=group.cure_min if group.cure_min is not None else group.route_cure_min,
+        age_h=(min(ages), max(ages)) if ages else None, orientation=group.orientation, supports=group.supports,
+    )  # fmt: skip
+
+
+def _warnings(under: list[MadeUnder]) -> list[Notice]:
+    ages = [u.age_h for u in under if u.age_h is not None]
+    if ages and max(high for _, high in ages) - min(low for low, _ in ages) > MIXED_AGE_H:
+        said = "Ages at the test differ by more than a day: resins go on changing after cure."
+        return [Notice(code="mixed-age", message=said)]
+    return []
+
+
+@dataclass(frozen=True)
+class _Against:
+    name: str
+    unit: str
+
+
+_CURE, _EXPOSURE = _Against("cure time", "min"), _Against("exposure", "s")
+
+
+def _trends(held: Held, worked: list[PropertyResult]) -> list[Trend]:
+    """One material at several cures or exposures: what "harder" does, seen and not assumed."""
+    found = []
+    by_material: dict[str, list[store.GroupRow]] = {}
+    for group in held.groups:
+        by_material.setdefault(group.material, []).append(group)
+    for material, groups in by_material.items():
+        for against in (_CURE, _EXPOSURE):
+            x = {g.number: v for g in groups if (v := _x(g, against)) is not None}
+            if len(set(x.values())) < 2:
+                continue
+            found += [t for p in worked if (t := _trend(p, material, against, x)) is not None]
+    return found
+
+
+def _x(group: store.GroupRow, against: _Against) -> float | None:
+    if against is _CURE:
+        return group.cure_min if group.cure_min is not None else group.route_cure_min
+    return group.exposure_s or group.set_exposure_s
+
+
+def _trend(one: PropertyResult, material: str, against: _Against, x: dict[int, float]) -> Trend | None:
+    made = {b.number: b for b in one.batches if b.number in x and b.centre is not None}
+    order = sorted(made, key=lambda n: x[n])
+    if len({x[n] for n in order}) < 2:
+        return None
+    curve, words = None, _way(one, [made[n].centre or 0.0 for n in order], against)
+    if against is _CURE and one.unit == "Shore":
+        points = [CurePoint(minutes=x[n], hardness=d.value) for n in order for d in made[n].dots if d.value > 0]
+        try:
+            curve = post_cure(PostCureInput(points=points))
+            words = f"95 % of the gain after {curve.minutes_to_fraction:.0f} min; hardness ends near {curve.final_hardness:.0f}"
+        except Problem as problem:
+            words = problem.message
+    return Trend(
+        property=one.key, name=one.name, unit=one.unit, against=against.name, against_unit=against.unit, material=material,
+        numbers=order, x=[x[n] for n in order], curve=curve, words=words,
+    )  # fmt: skip
+
+
+def _way(one: PropertyResult, values: list[float], against: _Against) -> str:
+    if values == sorted(values):
+        return f"{one.name} rises with {against.name} over what was tried"
+    if values == sorted(values, reverse=True):
+        return f"{one.name} falls with {against.name} over what was tried"
+    return f"{one.name} does not go one way with {against.name}"
+
+
+def as_csv(bench: Bench, id_or_code: str) -> Made:
+    """Every reading of a test, one row each, in the order of breaking."""
+    held = held_test(bench, id_or_code)
+    names = {g.id: g for g in held.groups}
+    reads = held.method.reads
+    out = io.StringIO()
+    sheet = csv.writer(out)
+    head = ["turn", "specimen", "group", "material", "set", "place"]
+    sheet.writerow([*head, *(f"{f.key} ({f.unit})" if f.unit else f.key for f in reads), "read by", "read at", "note"])
+    for specimen in held.specimens:
+        group = names[specimen.group_id]
+        head_cells = [
+            specimen.turn,
+            specimen.code,
+            group_name(group),
+            group.material,
+            group.set_code or "",
+            specimen.place,
+        ]
+        for row in rows_of(held, specimen.id):
+            values = [_cell(row.read.get(f.key)) if row else "" for f in reads]
+            sheet.writerow([*head_cells, *values, *((row.initials, row.read_at, row.note) if row else ("", "", ""))])
+    content = out.getvalue().encode()
+    return Made(content, "text/csv", f"{held.row.code}.csv", f"{len(held.specimens)} specimens", 0.0)
+
+
+def rows_of(held: Held, specimen_id: str) -> list[store.SpecimenReading | None]:
+    """What counts of a specimen; one empty row where nothing was read."""
+    return [*held.current.get(specimen_id, [])] or [None]
+
+
+def _cell(value: object) -> object:
+    return " ".join(map(str, value)) if isinstance(value, list) else "" if value is None else value

@@ -1,0 +1,323 @@
+"""Print a coupon virtually: from its masks to what became of every feature."""
+
+from __future__ import annotations
+
+import math
+import random
+from dataclasses import dataclass, field, replace
+from functools import lru_cache
+from typing import Any
+
+import numpy as np
+from scipy.fft import irfftn, next_fast_len, rfftn
+from scipy.ndimage import map_coordinates
+
+from ..coupon.description import Coupon, Feature, Shape
+from ..coupon.masks import layer_mask
+from . import physics
+from .hidden import Conditions, Machine, Material
+
+Field = np.ndarray[Any, np.dtype[np.float32]]
+Line = np.ndarray[Any, np.dtype[Any]]
+
+FLICKER = 0.008
+"""Standard deviation of ln light from one print to the next."""
+GRAIN = 0.012
+"""The same from one feature to the next: uneven resin, dust, the last of the stirring."""
+PEEL_CHANCE = 0.07
+"""Standard deviation of ln peel force at one tip."""
+SLACK = 0.02
+"""Share by which light varies along a feature."""
+LOAD_MM2 = 5.44
+SLIDES_MM = 0.02
+"""Room between a gauge piece and its notch at which it slides; as much overlap holds it fast."""
+WASHED_MM = -0.5
+"""Growth that says the piece is not there at all."""
+STROKE, COUNTER = 0.13, 0.22
+"""Stroke of a character, and the smallest opening it encloses, as a share of its height."""
+RIM_MM = 0.25
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """What became of a feature: how much of it is there, and what size it really has."""
+
+    key: str
+    kind: str
+    share: float | None = None
+    """Part of a wall that stands, of a slot that is open; 1 or 0 for a tip."""
+    size_mm: float | None = None
+    """Distance between the faces of a bar, a notch or under a bridge."""
+
+
+@dataclass(frozen=True)
+class Printed:
+    """A coupon as the virtual printer made it; hidden until somebody looks."""
+
+    coupon: Coupon
+    machine: Machine
+    material: Material
+    given: Conditions
+    flicker: float
+    outcomes: tuple[Outcome, ...]
+    thickness_mm: float | None = None
+    """Of a depth square."""
+
+    def share(self, key: str) -> float | None:
+        return next((o.share for o in self.outcomes if o.key == key), None)
+
+
+def print_coupon(coupon: Coupon, machine: Machine, material: Material, given: Conditions, seed: int) -> Printed:
+    """Expose, cure and peel a coupon.
+
+    Parameters
+    ----------
+    coupon : Coupon
+        As planned; its masks are made at the machine's pixel.
+    machine, material
+        The hidden truth.
+    given : Conditions
+        Exposure, rest, lift, temperature, place and age.
+    seed : int
+        The same seed gives the same print.
+    """
+    chance = random.Random(seed)
+    flicker = math.exp(chance.gauss(0, FLICKER))
+    press = _Press(coupon, machine, material, given, flicker, chance)
+    outcomes = tuple(press.outcome(feature) for feature in coupon.features)
+    thickness = None
+    if coupon.kind == "depth":
+        light = physics.light(machine, given) * flicker
+        thickness = material.penetration_mm * math.log(
+            max(given.exposure_s * light / physics.critical_s(material, given.temp_c), 1.0)
+        )
+    return Printed(coupon, machine, material, given, flicker, outcomes, thickness)
+
+
+def size_true_s(machine: Machine, material: Material, given: Conditions, later_layers: float = 10) -> float:
+    """Exposure at which a long bar comes out as wide as its mask, found on the blurred mask itself.
+
+    The bar is printed over and over at other exposures; nothing is read from a stored answer.
+    """
+    pixel = machine.pixel_mm / 4
+    width = 40 * machine.pixel_mm
+    blur = physics.blur_mm(machine, material, given)
+    cells = math.ceil((width / 2 + 8 * (blur + material.scatter_mm)) / pixel)
+    across = (np.arange(-cells, cells) + 0.5) * pixel
+    shares = spread((np.abs(across) < width / 2).astype(np.float32), pixel, blur, material.scatter_mm)
+
+    def grown(exposure_s: float) -> float:
+        need = physics.needed_share(machine, material, replace(given, exposure_s=exposure_s), later_layers)
+        return _reach(across, shares, need) - width / 2
+
+    return physics.solved(grown, 0.01, 500)
+
+
+def _reach(across: Line, shares: Line | Field, need: float) -> float:
+    """How far out the profile stays at or above what is needed, between samples by a straight line."""
+    start = int(np.searchsorted(across, 0.0))
+    below = np.nonzero(shares[start:] < need)[0]
+    if len(below) == 0:
+        return float(across[-1])
+    i = start + int(below[0])
+    if i == start:
+        return float(across[start])
+    high, low = float(shares[i - 1]), float(shares[i])
+    return float(across[i - 1]) + (high - need) / (high - low) * float(across[i] - across[i - 1])
+
+
+@dataclass(frozen=True)
+class _Layer:
+    """What a blurred layer depends on. Coupons of a kind with the same parameters differ in their lettering only."""
+
+    kind: str
+    parameters: tuple[tuple[str, float], ...]
+    z_mm: float
+    pixel_mm: float
+    blur_mm: float
+    scatter_mm: float
+    coupon: Coupon = field(compare=False)
+
+
+@lru_cache(maxsize=16)
+def _blurred(layer: _Layer) -> Field:
+    """The mask of a layer, blurred: share of full light at each pixel."""
+    mask = (layer_mask(layer.coupon, layer.z_mm, layer.pixel_mm) > 0).astype(np.float32)
+    return spread(mask, layer.pixel_mm, layer.blur_mm, layer.scatter_mm)
+
+
+def spread(mask: Field, cell_mm: float, blur_mm: float, scatter_mm: float) -> Field:
+    """Light after blur and scatter, in one or two dimensions.
+
+    Optics and motion spread like a Gaussian; scatter leaves a tail that falls by 1/e every ``scatter_mm``. Both are
+    products in the frequency domain: exp(-s²k²/2) and 1/(1 + l²k²).
+    """
+    margin = round(8 * (blur_mm + scatter_mm) / cell_mm)
+    shape = [next_fast_len(n + margin, real=True) for n in mask.shape]
+    waves = [2 * np.pi * np.fft.fftfreq(n, cell_mm) for n in shape[:-1]]
+    waves.append(2 * np.pi * np.fft.rfftfreq(shape[-1], cell_mm))
+    k2 = np.zeros(1, dtype=np.float32)
+    for axis, wave in enumerate(waves):
+        k2 = k2 + (wave.astype(np.float32) ** 2).reshape([-1 if i == axis else 1 for i in range(len(waves))])
+    passed = np.exp(-0.5 * blur_mm**2 * k2) / (1 + scatter_mm**2 * k2)
+    light = irfftn(rfftn(mask, shape) * passed, shape)
+    return np.clip(light[tuple(slice(n) for n in mask.shape)], 0, 1).astype(np.float32)
+
+
+class _Press:
+    """One print while it happens."""
+
+    def __init__(
+        self, coupon: Coupon, machine: Machine, material: Material, given: Conditions, flicker: float,
+        chance: random.Random,
+    ) -> None:  # fmt: skip
+        self.coupon, self.machine, self.material, self.given = coupon, machine, material, given
+        self.flicker, self.chance = flicker, chance
+        self.blur = round(physics.blur_mm(machine, material, given), 5)
+        self.shapes = {s.feature: s for s in coupon.shapes if s.feature and s.role in ("solid", "gap")}
+        self.force = physics.peel_force(material, given)
+        self._grown: float | None = None
+
+    def outcome(self, feature: Feature) -> Outcome:
+        made = {
+            "wall": self._wall, "slot": self._slot, "tip": self._tip, "z-gap": self._bridge, "vernier": self._vernier,
+            "fit": self._fit, "legible": self._legible,
+        }.get(feature.kind)  # fmt: skip
+        return made(feature) if made else self._bar(feature)
+
+    def growth(self) -> float:
+        """Growth per edge of the coupon's first bar, mm; far below zero where the bar washed away."""
+        if self._grown is None:
+            bar = next(f for f in self.coupon.features if f.kind == "outer")
+            made = self._bar(bar).size_mm
+            self._grown = (made - bar.size_mm * (1 - self.material.shrinkage)) / 2 if made is not None else -1.0
+        return self._grown
+
+    def later(self, z_mm: float) -> float:
+        if self.coupon.kind == "strip":
+            return 0.0
+        return max((self.coupon.thickness_mm - z_mm) / self.given.layer_mm, 0.0)
+
+    def light_at(self, x_mm: float) -> float:
+        """Light at a place of the coupon relative to its middle, with this print's flicker."""
+        return self.flicker * (1 + self.machine.tilt * (x_mm / self.coupon.width_mm - 0.5))
+
+    def shares(self, z_mm: float, xs: Line, ys: Line) -> Line:
+        """Share of full light at places of the layer at a height."""
+        pixel = self.machine.pixel_mm
+        layer = _Layer(
+            self.coupon.kind, tuple(sorted(self.coupon.parameters.items())), z_mm, pixel, self.blur,
+            self.material.scatter_mm, self.coupon,
+        )  # fmt: skip
+        at = np.array([ys / pixel - 0.5, xs / pixel - 0.5])
+        return map_coordinates(_blurred(layer), at, order=1, mode="constant").astype(np.float64)
+
+    def overcure(self, share: float, z_mm: float, x_mm: float) -> float:
+        return physics.overcure_mm(
+            self.machine, self.material, self.given, share, self.later(z_mm), self.light_at(x_mm)
+        )
+
+    def needed(self, z_mm: float, x_mm: float) -> float:
+        need = physics.needed_share(self.machine, self.material, self.given, self.later(z_mm))
+        return need / self.light_at(x_mm)
+
+    def firm(self, z_mm: float, x_mm: float) -> float:
+        """Share of full light at which a wall or a bar survives the peel and the wash."""
+        cure = self.material.bind_mm * math.sqrt(self.force)
+        return self.needed(z_mm, x_mm) * math.exp(cure / self.material.penetration_mm)
+
+    def grain(self) -> float:
+        return math.exp(self.chance.gauss(0, GRAIN))
+
+    def slack(self, count: int) -> Line:
+        """How light varies from place to place along a feature."""
+        return np.exp([self.chance.gauss(0, SLACK) for _ in range(count)])
+
+    def _middle(self, shape: Shape) -> tuple[float, float, float, float, float]:
+        """Left, top, right, bottom and mid-height of an upright feature."""
+        xs, ys = [x for x, _ in shape.points], [y for _, y in shape.points]
+        return min(xs), min(ys), max(xs), max(ys), round((shape.low_mm + shape.high_mm) / 2, 4)
+
+    def _wall(self, feature: Feature) -> Outcome:
+        """A wall stands where its middle is cured beyond its layer by more than the peel takes."""
+        left, top, right, bottom, z = self._middle(self.shapes[feature.key])
+        ys = np.linspace(top + 0.1 * (bottom - top), bottom - 0.1 * (bottom - top), 15)
+        x = (left + right) / 2
+        shares = self.shares(z, np.full_like(ys, x), ys) * self.grain() * self.slack(len(ys))
+        return Outcome(feature.key, feature.kind, share=float(np.mean(shares >= self.firm(z, x))))
+
+    def _slot(self, feature: Feature) -> Outcome:
+        """A slot is open where the dark strip left between its grown faces is wide enough to drain."""
+        left, top, right, bottom, z = self._middle(self.shapes[feature.key])
+        least = self.material.drain_mm * physics.viscosity(self.material, self.given.temp_c) ** 0.25
+        ys = np.linspace(top + 0.15 * (bottom - top), bottom - 0.15 * (bottom - top), 9)
+        x = (left + right) / 2
+        across = np.linspace(0, right - left, 120)
+        shares = self.shares(z, *np.meshgrid(x + across, ys))
+        needed = self.needed(z, x) / self.grain() * self.slack(len(ys))
+        widths = [2 * _reach(across, -line, -need) for line, need in zip(shares, needed, strict=True)]
+        return Outcome(feature.key, feature.kind, share=float(np.mean(np.array(widths) >= least)))
+
+    def _tip(self, feature: Feature) -> Outcome:
+        """A tip holds with a chance that rises with its cure and section and falls with the peel of its load."""
+        strut = next(s for s in self.coupon.shapes if s.feature == feature.key and s.top is not None)
+        z = round(strut.high_mm - self.given.layer_mm / 2, 4)
+        tip = np.array(strut.section(z)).mean(axis=0)
+        share = float(self.shares(z, tip[:1], tip[1:])[0]) * self.grain()
+        over = self.overcure(share, z, float(tip[0]))
+        load = next(s for s in self.coupon.shapes if s.feature == feature.key and s.top is None)
+        area = load.volume_mm3 / (load.high_mm - load.low_mm) / LOAD_MM2
+        strength = (feature.size_mm / 0.43) ** 2 * max(over, 1e-6) / 0.1
+        pull = self.material.peel * physics.peel_force(self.material, self.given, area)
+        holds = math.log(strength) + self.chance.gauss(0, PEEL_CHANCE) > math.log(pull)
+        return Outcome(feature.key, feature.kind, share=1.0 if holds else 0.0)
+
+    def _bridge(self, feature: Feature) -> Outcome:
+        """Light that goes on through a bridge's first layer cures resin under it."""
+        shape = self.shapes[feature.key]
+        x = feature.hit[0] + feature.hit[2] / 2
+        over = self.overcure(1.0, shape.low_mm, x) * self.grain()
+        return Outcome(feature.key, feature.kind, size_mm=max(feature.size_mm - max(over, 0.0), 0.0))
+
+    def _vernier(self, feature: Feature) -> Outcome:
+        """What is left of the drawn gap between two bars' ends, each grown by one edge."""
+        return Outcome(feature.key, feature.kind, size_mm=feature.size_mm - 2 * self.growth())
+
+    def _fit(self, feature: Feature) -> Outcome:
+        """The piece and its notch, drawn a pixel apart at each side, close in by two edges each."""
+        if self.growth() < WASHED_MM:
+            return Outcome(feature.key, feature.kind)
+        room = 2 * self.machine.pixel_mm - 4 * self.growth()
+        return Outcome(feature.key, feature.kind, share=1.0 if room > SLIDES_MM else 0.6 if room > -SLIDES_MM else 0.0)
+
+    def _legible(self, feature: Feature) -> Outcome:
+        """Characters are read while their strokes hold and what they enclose stays open."""
+        stroke = STROKE * feature.size_mm + 2 * self.growth()
+        inside = COUNTER * feature.size_mm - 2 * self.growth()
+        least = min(stroke, inside) / (2 * self.machine.pixel_mm)
+        return Outcome(feature.key, feature.kind, share=1.0 if least > 1 else 0.5 if least > 0.7 else 0.0)
+
+    def _bar(self, feature: Feature) -> Outcome:
+        """Faces of a bar or a notch: where the blurred edge is just cured, along five lines to both sides.
+
+        Without enough cure the bar, or the rim around the notch, washes away and nothing can be measured.
+        """
+        left, top, right, bottom, z = self._middle(self.shapes[feature.key])
+        sign = 1 if feature.kind == "outer" else -1
+        x, y = (left + right) / 2, (top + bottom) / 2
+        body = np.array([x if sign > 0 else left - RIM_MM]), np.array([y])
+        if self.shares(z, *body)[0] < self.firm(z, float(body[0][0])):
+            return Outcome(feature.key, feature.kind)
+        along_x = feature.axis != "y"
+        (low, high), (start, end) = ((left, right), (top, bottom)) if along_x else ((top, bottom), (left, right))
+        size = high - low
+        across = np.linspace(size / 2 - 0.3, size / 2 + 0.4, 160)
+        lines = np.linspace(start + 0.3 * (end - start), end - 0.3 * (end - start), 5)
+        reaches = []
+        for side in (1, -1):
+            at, line = np.meshgrid((low + high) / 2 + side * across, lines)
+            shares = self.shares(z, at, line) if along_x else self.shares(z, line, at)
+            place = (low if side < 0 else high) if along_x else x
+            reaches += [_reach(across, sign * row, sign * self.needed(z, place)) for row in shares]
+        grown = 2 * sum(reaches) / len(reaches) - size
+        return Outcome(feature.key, feature.kind, size_mm=max(size * (1 - self.material.shrinkage) + grown, 0.0))

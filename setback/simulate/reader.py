@@ -1,0 +1,58 @@
+"""Read a virtual coupon as a person with calipers would, with a person's error."""
+
+from __future__ import annotations
+
+import random
+from dataclasses import dataclass
+
+from .printed import Printed
+
+
+@dataclass(frozen=True)
+class Reader:
+    """A pair of eyes and calipers. Lengths are mm."""
+
+    caliper_sd_mm: float = 0.006
+    caliper_bias_mm: float = 0.0
+    caliper_step_mm: float = 0.01
+    gap_mm: float = 0.004
+    """Light seen between two bars' ends."""
+    eye_sd: float = 0.06
+    """Doubt about how much of a feature is there, as a share of it."""
+
+
+@dataclass(frozen=True)
+class Seen:
+    """One feature as it is noted: a state, or a size."""
+
+    key: str
+    state: str | None
+    measured_mm: float | None
+
+
+def read(printed: Printed, seed: int, reader: Reader | None = None) -> list[Seen]:
+    """What a reader notes; the same seed gives the same reading."""
+    eyes = reader or Reader()
+    chance = random.Random(seed)
+    seen = []
+    pairs = [o for o in printed.outcomes if o.kind == "vernier" and o.size_mm is not None]
+    # Pairs stand from the widest gap to the most overlap: the first that shows no light between is the one that touches.
+    touching = next((o.key for o in pairs if (o.size_mm or 0.0) + chance.gauss(0, eyes.gap_mm) <= 0), None)
+    if touching is not None:
+        seen.append(Seen(touching, "formed", None))
+    for outcome in printed.outcomes:
+        if outcome.kind == "vernier":
+            continue
+        if outcome.size_mm is not None:
+            measured = outcome.size_mm + chance.gauss(eyes.caliper_bias_mm, eyes.caliper_sd_mm)
+            steps = round(max(measured, 0.0) / eyes.caliper_step_mm)
+            seen.append(Seen(outcome.key, None, round(steps * eyes.caliper_step_mm, 4)))
+            continue
+        if outcome.share is None:
+            continue
+        share = outcome.share
+        # Nobody doubts a feature that is wholly there or wholly gone.
+        judged = share + chance.gauss(0, eyes.eye_sd) if 0 < share < 1 else share
+        state = "formed" if judged >= 0.9 else "partial" if judged > 0.3 else "absent"
+        seen.append(Seen(outcome.key, state, None))
+    return seen

@@ -1,0 +1,149 @@
+"""Prints as they were logged, what was checked before them, and the gates they leave behind."""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import dataclass
+from typing import Any
+
+from .rows import many, marks, one
+
+
+@dataclass(frozen=True)
+class LoggedPrint:
+    id: str
+    code: str
+    printer_id: str
+    printer: str
+    material: str | None
+    calibration_id: str | None
+    calibration_code: str | None
+    set_code: str | None
+    settings_note: str
+    printed_at: str
+    temp_c: float | None
+    temp_place: str | None
+    temp_end_c: float | None
+    outside_band: dict[str, Any] | None
+    volume_ml: float
+    duration_s: float
+    outcome: str | None
+    seen: str
+    initials: str | None
+    searched_at: str | None
+    lift_suppressed: bool
+    lift_back_at: str | None
+    coupons: int
+    specimens: int
+
+
+@dataclass(frozen=True)
+class Part:
+    id: str
+    print_id: str
+    name: str
+    place: str
+    outcome: str
+
+
+@dataclass(frozen=True)
+class Gate:
+    """A print that holds up the next one on its printer."""
+
+    id: str
+    code: str
+    printer: str
+
+
+@dataclass(frozen=True)
+class Preparation:
+    id: str
+    occasion: str
+    ticked: list[str]
+    skipped: bool
+    initials: str
+    at: str
+
+
+_LOGGED = """
+SELECT p.id, p.code, p.printer_id, r.name AS printer, coalesce(m.name, n.name) AS material, c.id AS calibration_id,
+  c.code AS calibration_code, s.code AS set_code, p.settings_note, p.printed_at, p.temp_c, p.temp_place, p.temp_end_c, p.outside_band, p.volume_ml,
+  p.duration_s, p.outcome, p.seen, t.initials, p.searched_at, p.lift_suppressed, p.lift_back_at,
+  (SELECT count(*) FROM coupon k JOIN plate l ON l.id = k.plate_id WHERE l.print_id = p.id) AS coupons,
+  (SELECT count(*) FROM specimen e JOIN plate l ON l.id = e.plate_id WHERE l.print_id = p.id) AS specimens
+FROM print p JOIN printer r ON r.id = p.printer_id LEFT JOIN arm a ON a.id = p.arm_id
+LEFT JOIN calibration c ON c.id = a.calibration_id LEFT JOIN material m ON m.id = c.material_id
+LEFT JOIN parameter_set s ON s.id = p.parameter_set_id LEFT JOIN material n ON n.id = s.material_id
+LEFT JOIN technician t ON t.id = p.technician_id"""
+
+
+def logged(db: sqlite3.Connection, before: str, limit: int) -> list[LoggedPrint]:
+    """Prints that came out, newest first, before a time."""
+    sql = f"""{_LOGGED} WHERE p.status = 'printed' AND (? = '' OR p.printed_at < ?)
+      ORDER BY p.printed_at DESC, p.id LIMIT ?"""
+    return many(db, LoggedPrint, sql, (before, before, limit))
+
+
+def one_logged(db: sqlite3.Connection, print_id: str) -> LoggedPrint | None:
+    return one(db, LoggedPrint, f"{_LOGGED} WHERE p.id = ?", (print_id,))
+
+
+def parts(db: sqlite3.Connection, print_ids: list[str]) -> list[Part]:
+    return many(db, Part, f"SELECT * FROM print_part WHERE print_id IN ({marks(print_ids)}) ORDER BY rowid", print_ids)
+
+
+def vat_to_search(db: sqlite3.Connection, printer_id: str) -> Gate | None:
+    """A print on this printer that left parts missing, while nobody has searched the vat."""
+    sql = """SELECT p.id, p.code, r.name AS printer FROM print p JOIN printer r ON r.id = p.printer_id
+      WHERE p.printer_id = ? AND p.status = 'printed' AND p.outcome IN ('missing parts', 'failed')
+        AND p.searched_at IS NULL ORDER BY p.printed_at LIMIT 1"""
+    return one(db, Gate, sql, (printer_id,))
+
+
+def lift_to_restore(db: sqlite3.Connection, printer_id: str) -> Gate | None:
+    """A print with the lift suppressed on this printer, while nobody has said that the lift is back on."""
+    sql = """SELECT p.id, p.code, r.name AS printer FROM print p JOIN printer r ON r.id = p.printer_id
+      WHERE p.printer_id = ? AND p.status = 'printed' AND p.lift_suppressed = 1 AND p.lift_back_at IS NULL
+      ORDER BY p.printed_at LIMIT 1"""
+    return one(db, Gate, sql, (printer_id,))
+
+
+def latest_preparation(db: sqlite3.Connection, calibration_id: str, occasion: str) -> Preparation | None:
+    """The newest one; of prints only while no print of the campaign came out after it."""
+    sql = """SELECT q.id, q.occasion, q.ticked, q.skipped, t.initials, q.at FROM preparation q
+      JOIN technician t ON t.id = q.technician_id WHERE q.calibration_id = ? AND q.occasion = ?
+        AND (q.occasion = 'campaign' OR NOT EXISTS (SELECT 1 FROM print p JOIN arm a ON a.id = p.arm_id
+          WHERE a.calibration_id = q.calibration_id AND p.printed_at > q.at))
+      ORDER BY q.at DESC, q.rowid DESC LIMIT 1"""
+    return one(db, Preparation, sql, (calibration_id, occasion))
+
+
+@dataclass(frozen=True)
+class Confirmation:
+    id: str
+    code: str
+    calibration_id: str
+    arm_id: str
+    exposure_s: float
+    place: str
+    what: str
+    finding: str | None
+    note: str
+    outside_reason: str | None
+    initials: str
+    confirmed_at: str
+    withdrawn_at: str | None
+
+
+_CONFIRMATION = """SELECT f.id, f.code, f.calibration_id, f.arm_id, f.exposure_s, f.place, f.what, f.finding, f.note,
+  f.outside_reason, t.initials, f.confirmed_at, f.withdrawn_at
+FROM confirmation f JOIN technician t ON t.id = f.technician_id"""
+
+
+def confirmations(db: sqlite3.Connection, calibration_id: str) -> list[Confirmation]:
+    sql = f"{_CONFIRMATION} WHERE f.calibration_id = ? AND f.withdrawn_at IS NULL ORDER BY f.confirmed_at, f.rowid"
+    return many(db, Confirmation, sql, (calibration_id,))
+
+
+def confirmation(db: sqlite3.Connection, confirmation_id: str) -> Confirmation | None:
+    return one(db, Confirmation, f"{_CONFIRMATION} WHERE f.id = ?", (confirmation_id,))

@@ -1,0 +1,76 @@
+import math
+
+import pytest
+
+from setback.core.calculators import CALCULATORS
+from setback.core.contract import Problem
+
+compare = CALCULATORS["compare-arms"]
+LIMITS = {"growth_target_um": 0, "growth_tol_um": 40}
+EXPOSURES = (1.4, 1.8, 2.3, 3.0, 3.9)
+WIGGLE = (2, -3, 1, 2, -2)
+
+
+def arm(name, true_s, slope_um=80, exposures=EXPOSURES, wiggle=WIGGLE, **more):
+    coupons = []
+    for t, off in zip(exposures, wiggle, strict=False):
+        growth = (slope_um * math.log(t / true_s) + off) / 1000
+        blocks = [
+            {"kind": kind, "nominal_mm": n, "measured_mm": n + sign * 2 * growth}
+            for kind, sign in (("outer", 1), ("inner", -1)) for n in (7, 11)
+        ]  # fmt: skip
+        coupons.append({"exposure_s": t, "blocks": blocks})
+    return {"name": name, "coupons": coupons, **more}
+
+
+def test_a_shift_is_found_with_its_interval_and_its_sign():
+    got = compare({"arms": [arm("a", 2.2), arm("b", 2.2 * 1.15)], "limits": LIMITS})
+    shift = got["shifts"][0]
+    assert shift["size_true_shift_pct"] == pytest.approx(15, abs=0.5)
+    low, high = shift["size_true_shift_ci_pct"]
+    assert 0 < low < 15 < high
+    assert "15 % more light" in shift["message"]
+    back = compare({"arms": [arm("b", 2.2 * 1.15), arm("a", 2.2)], "limits": LIMITS})["shifts"][0]
+    assert (1 + back["size_true_shift_pct"] / 100) * (1 + shift["size_true_shift_pct"] / 100) == pytest.approx(1)
+
+
+def test_a_shift_within_its_doubt_is_not_shown():
+    got = compare({"arms": [arm("a", 2.2), arm("b", 2.205)], "limits": LIMITS})
+    assert "not shown" in got["shifts"][0]["message"]
+
+
+def test_latitude_and_seconds_per_layer_change():
+    slow = arm("slow", 2.2, slope_um=50, seconds_per_layer=11.0)
+    got = compare({"arms": [arm("a", 2.2, seconds_per_layer=9.0), slow], "limits": LIMITS})
+    assert got["shifts"][0]["latitude_change_pct"] > 0
+    assert got["shifts"][0]["seconds_per_layer_change"] == 2.0
+
+
+def rests(*pairs):
+    return [arm(f"rest {rest} s", 2.3, slope_um=slope, rest_s=rest) for rest, slope in pairs]
+
+
+def test_the_least_rest_that_suffices_is_the_shortest_not_shown_worse_than_the_best():
+    assert compare({"arms": rests((0, 110), (2, 81), (4, 80)), "limits": LIMITS})["least_sufficient_rest_s"] == 2
+    assert compare({"arms": rests((0, 80), (2, 80), (4, 80)), "limits": LIMITS})["least_sufficient_rest_s"] == 0
+    assert compare({"arms": rests((4, 80), (0, 140)), "limits": LIMITS})["least_sufficient_rest_s"] == 4
+
+
+def test_without_doubts_nothing_is_claimed_about_rests():
+    two = [arm(f"rest {r}", 2.3, exposures=(1.8, 3.0), rest_s=r) for r in (0, 3)]
+    got = compare({"arms": two, "limits": LIMITS})
+    assert got["least_sufficient_rest_s"] is None
+    assert "rest-unknown" in {w["code"] for w in got["warnings"]}
+    assert got["shifts"][0]["size_true_shift_ci_pct"] is None
+
+
+def test_an_arm_without_bars_says_what_is_missing():
+    bare = {"name": "b", "coupons": [{"exposure_s": 2.0, "walls": [{"size_mm": 0.2, "standing": 1, "of": 2}]}]}
+    got = compare({"arms": [arm("a", 2.2), bare], "limits": LIMITS})
+    assert got["shifts"][0]["size_true_shift_pct"] is None
+    assert "no-size-true" in {w["code"] for w in got["warnings"]}
+
+
+def test_one_arm_is_no_comparison():
+    with pytest.raises(Problem):
+        compare({"arms": [arm("a", 2.2)], "limits": LIMITS})

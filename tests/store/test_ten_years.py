@@ -1,0 +1,54 @@
+"""The data set for measuring: whole, chained, and quick to show."""
+
+import sqlite3
+
+import pytest
+
+from setback.api.app import create_app
+from setback.demo import is_demo, ten_years
+from setback.services.bench import Bench
+from setback.services.records import verify
+from setback.store.database import connect
+
+
+@pytest.fixture(scope="module")
+def path(tmp_path_factory):
+    held = pytest.MonkeyPatch()
+    held.setattr(ten_years, "PER_YEAR", {"calibrations": 24, "prints": 900})
+    path = tmp_path_factory.mktemp("years") / "years.db"
+    ten_years.build(path, 1, ten_years.moment())
+    held.undo()
+    return path
+
+
+def test_every_row_points_somewhere_and_the_chain_holds(path):
+    db = connect(path)
+    assert db.execute("PRAGMA foreign_key_check").fetchall() == []
+    made = verify(Bench(db), lambda share, message: None, {})
+    counts = [
+        db.execute(f"SELECT count(*) FROM {t}").fetchone()[0]
+        for t in ("material", "printer", "calibration", "coupon", "print")
+    ]
+    db.close()
+    assert made["intact"] and made["checked"] > 12 and is_demo(path)
+    assert counts == [60, 12, 24, 24 * 7, 900]
+
+
+def test_the_same_seed_gives_the_same_rows(path, tmp_path, monkeypatch):
+    monkeypatch.setattr(ten_years, "PER_YEAR", {"calibrations": 24, "prints": 900})
+    ten_years.build(tmp_path / "again.db", 1, ten_years.moment())
+    first, again = sqlite3.connect(path), sqlite3.connect(tmp_path / "again.db")
+    for table in ("calibration", "parameter_set", "reading_feature"):
+        sql = f"SELECT * FROM {table} ORDER BY 1, 2"
+        assert first.execute(sql).fetchall() == again.execute(sql).fetchall()
+    first.close(), again.close()
+
+
+def test_the_first_screenful_of_the_board_shows_no_more_than_it_reads(path):
+    app = create_app(path, clock=ten_years.moment, worker=False)
+    client = app.test_client()
+    board = client.get("/api/board").get_json()
+    assert len(board["materials"]) == 40 and board["more_after"] == board["materials"][-1]["name"]
+    assert len(board["cells"]) == 40 * 12
+    rest = client.get(f"/api/board?after={board['more_after']}").get_json()
+    assert len(rest["materials"]) == 20 and rest["more_after"] is None

@@ -1,0 +1,128 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import Button from "react-bootstrap/Button";
+import Form from "react-bootstrap/Form";
+import { useNavigate } from "react-router";
+import { PageHead } from "../../app/PageHead";
+import { useSay } from "../../app/toasts";
+import { ApiError, body, POST, type Schemas } from "../../shared/api/client";
+import { useSend } from "../../shared/api/useSend";
+import { Choice } from "../../shared/fields/Choice";
+import { NumberField } from "../../shared/fields/NumberField";
+import { Loaded } from "../../shared/Loading";
+import { Trouble } from "../../shared/Trouble";
+import { useKept } from "../../shared/useKept";
+import { Findings } from "./Findings";
+import { NewDye } from "./NewDye";
+import { RecipeExpects } from "./RecipeExpects";
+import { useIngredients } from "./targets";
+import "./blend.scss";
+
+type Line = { material_id: string; percent: number | null };
+type Draft = { name: string; lines: Line[]; by: "volume" | "mass"; batch: number | null; part: number | null; reason: string };
+
+/** A recipe: its pours, price and expectations follow as it is typed; rules speak before anything is poured. */
+export default function NewRecipePage() {
+  const ingredients = useIngredients();
+  return (
+    <>
+      <PageHead title="Write a recipe" />
+      <Loaded query={ingredients}>{(held) => <Recipe ingredients={held} />}</Loaded>
+    </>
+  );
+}
+
+function Recipe({ ingredients }: { ingredients: Schemas["IngredientView"][] }) {
+  const navigate = useNavigate();
+  const say = useSay();
+  const [dye, setDye] = useState(false);
+  const [draft, setDraft, forget] = useKept<Draft>("recipe", { name: "", lines: [{ material_id: "", percent: null }, { material_id: "", percent: null }], by: "volume", batch: 400, part: null, reason: "" });
+  const set = (changes: Partial<Draft>) => setDraft((held) => ({ ...held, ...changes }));
+  const change = (index: number, changes: Partial<Line>) => set({ lines: draft.lines.map((one, at) => (at === index ? { ...one, ...changes } : one)) });
+  const used = draft.lines.filter((one) => one.material_id);
+  // The one line left open takes what is missing to a hundred.
+  const open = used.filter((one) => one.percent === null);
+  const rest = 100 - used.reduce((sum, one) => sum + (one.percent ?? 0), 0);
+  const parts = used.map((one) => ({ material_id: one.material_id, fraction: Math.max(one.percent ?? (open.length === 1 ? rest : 0), 0) / 100 }));
+  const asked = { parts: parts.map((one) => ({ ...one, fraction: Number(one.fraction.toFixed(6)) })), by: draft.by, batch_ml: draft.batch, part_ml: draft.part };
+  const quote = useQuery<Schemas["RecipeQuote"], ApiError>({ queryKey: ["recipe-quote", asked], queryFn: () => body(POST("/api/blends/quote", { body: asked })), enabled: used.length > 1 && open.length < 2, placeholderData: keepPreviousData, retry: false });
+  const priced = quote.error ? undefined : quote.data;
+  const forbidden = priced?.result.findings.some((one) => one.severity === "forbid") ?? false;
+  const named = draft.name || (used.length === 2 ? suggestion(used, parts, ingredients) : "");
+  const send = useSend(
+    (_: null, headers) => body(POST("/api/blends", { body: { name: named, parts: asked.parts, by: draft.by, note: "", forbidden_reason: draft.reason.trim() || null }, headers })),
+    (made) => {
+      forget();
+      say(`${made.name} is a material now: calibrate it.`);
+      void navigate(`/blend/recipes/${made.id}`);
+    },
+  );
+  const errors: Record<string, string> = { ...quote.error?.fields, ...send.error?.fields };
+  return (
+    <Form
+      noValidate
+      className="two-columns"
+      onSubmit={(event) => {
+        event.preventDefault();
+        send.mutate(null);
+      }}
+    >
+      <section className="panel" aria-label="Recipe">
+        {draft.lines.map((one, index) => (
+          <div key={index} className="recipe-line" role="group" aria-label={`Part ${index + 1}`}>
+            <Choice label={`Part ${index + 1}`} value={one.material_id} onChange={(material_id) => change(index, { material_id })} error={errors[`parts.${used.indexOf(one)}.material_id`] ?? errors[`parts.${used.indexOf(one)}.material`]} options={ingredients.map((held) => [held.id, held.kind === "dye" ? `${held.name} (dye)` : held.name])} />
+            <NumberField label="Share" unit="%" value={one.percent} onChange={(percent) => change(index, { percent })} hint={one.material_id && one.percent === null && open.length === 1 ? `the rest: ${rest.toFixed(2).replace(/\.?0+$/, "")}` : undefined} error={errors[`parts.${used.indexOf(one)}.density_g_ml`]} />
+          </div>
+        ))}
+        <Button variant="link" className="p-0 me-3" onClick={() => set({ lines: [...draft.lines, { material_id: "", percent: null }] })}>
+          One more part
+        </Button>
+        <Button variant="link" className="p-0" onClick={() => setDye(true)}>
+          A new dye…
+        </Button>
+        {errors.parts && <p className="trouble mt-2 mb-0">{errors.parts}</p>}
+        <div className="three mt-3">
+          <Choice label="Shares are by" value={draft.by} onChange={(by) => set({ by: by as "volume" })} options={[["volume", "volume"], ["mass", "mass"]]} />
+          <NumberField label="For a batch of" unit="ml" value={draft.batch} onChange={(batch) => set({ batch })} />
+          <NumberField label="A typical part takes" unit="ml" value={draft.part} onChange={(part) => set({ part })} />
+        </div>
+        <Form.Group controlId="recipe-name" className="mt-3">
+          <Form.Label>Name</Form.Label>
+          <Form.Control value={draft.name} placeholder={named} isInvalid={Boolean(errors.name)} onChange={(event) => set({ name: event.target.value })} />
+          <Form.Control.Feedback type="invalid">{errors.name}</Form.Control.Feedback>
+        </Form.Group>
+        {priced && <div className="mt-3"><Findings findings={priced.result.findings} /></div>}
+        {forbidden && (
+          <Form.Group controlId="forbidden-reason" className="mt-2">
+            <Form.Label>Why it is mixed all the same</Form.Label>
+            <Form.Control value={draft.reason} isInvalid={Boolean(errors.forbidden_reason)} onChange={(event) => set({ reason: event.target.value })} />
+            <Form.Control.Feedback type="invalid">{errors.forbidden_reason}</Form.Control.Feedback>
+          </Form.Group>
+        )}
+        <Trouble error={[quote.error, send.error].find((one) => one && !Object.keys(one.fields).length) ?? null} className="mt-2" />
+        <Button type="submit" size="lg" className="mt-3" disabled={!priced || quote.isPlaceholderData || send.isPending || (forbidden && !draft.reason.trim())}>
+          Keep the recipe
+        </Button>
+        <p className="small text-secondary mt-2 mb-0">A recipe is never changed afterwards: every new fraction is a new material to calibrate.</p>
+      </section>
+      <RecipeExpects quote={priced} batch={draft.batch} />
+      {dye && (
+        <NewDye
+          onClose={() => setDye(false)}
+          onMade={(id) => {
+            setDye(false);
+            const free = draft.lines.findIndex((one) => !one.material_id);
+            if (free >= 0) change(free, { material_id: id });
+            else set({ lines: [...draft.lines, { material_id: id, percent: null }] });
+          }}
+        />
+      )}
+    </Form>
+  );
+}
+
+function suggestion(used: Line[], parts: { fraction: number }[], ingredients: Schemas["IngredientView"][]): string {
+  const small = parts[0]!.fraction < parts[1]!.fraction ? 0 : 1;
+  const name = (at: number) => ingredients.find((one) => one.id === used[at]!.material_id)?.name ?? "";
+  return `${name(1 - small)} + ${Number((100 * parts[small]!.fraction).toFixed(2))} % ${name(small)}`;
+}

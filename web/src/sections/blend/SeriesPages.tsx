@@ -1,0 +1,105 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import Button from "react-bootstrap/Button";
+import Form from "react-bootstrap/Form";
+import { Link, useNavigate } from "react-router";
+import { PageHead } from "../../app/PageHead";
+import { body, GET, POST } from "../../shared/api/client";
+import { useSend } from "../../shared/api/useSend";
+import { EmptyState } from "../../shared/EmptyState";
+import { Choice } from "../../shared/fields/Choice";
+import { NumberField } from "../../shared/fields/NumberField";
+import { Loaded } from "../../shared/Loading";
+import { Trouble } from "../../shared/Trouble";
+import { BlendTabs } from "./BlendTabs";
+import { useIngredients } from "./targets";
+import "./blend.scss";
+
+/** Series of fractions: find the one that meets the brief, do not guess it. */
+export default function SeriesListPage() {
+  const series = useQuery({ queryKey: ["blend-series"], queryFn: async () => (await body(GET("/api/blend-series"))).items });
+  const [adding, setAdding] = useState(false);
+  return (
+    <>
+      <PageHead title="Series">
+        <Button onClick={() => setAdding(true)}>Start a series</Button>
+      </PageHead>
+      <BlendTabs />
+      {adding && <NewSeries onClose={() => setAdding(false)} />}
+      <Loaded query={series}>
+        {(held) =>
+          held.length ? (
+            <section className="panel" aria-label="Series">
+              <ul className="plain-list">
+                {held.map((one) => (
+                  <li key={one.id}>
+                    <Link to={`/blend/series/${one.code}`}>{one.name}</Link>{" "}
+                    <span className="text-secondary">
+                      {one.additive} in {one.base}
+                      {one.brief && `, for ${one.brief}`}
+                    </span>
+                  </li>
+                ))}
+              </ul>
+            </section>
+          ) : (
+            !adding && (
+              <EmptyState purpose="A series tries fractions of one additive, each calibrated and tested as a material of its own, and says which fraction meets the brief.">
+                <Button onClick={() => setAdding(true)}>Start a series</Button>
+              </EmptyState>
+            )
+          )
+        }
+      </Loaded>
+    </>
+  );
+}
+
+function NewSeries({ onClose }: { onClose: () => void }) {
+  const navigate = useNavigate();
+  const ingredients = useIngredients();
+  const briefs = useQuery({ queryKey: ["briefs"], queryFn: async () => (await body(GET("/api/briefs", { params: { query: { retired: false, limit: 200, after: "" } } }))).items });
+  const [name, setName] = useState("");
+  const [base, setBase] = useState("");
+  const [additive, setAdditive] = useState("");
+  const [brief, setBrief] = useState("");
+  const [most, setMost] = useState<number | null>(30);
+  const send = useSend(
+    (_: null, headers) => body(POST("/api/blend-series", { body: { name, base_id: base, additive_id: additive, brief_id: brief || null, max_fraction: (most ?? 0) / 100 }, headers })),
+    (made) => void navigate(`/blend/series/${made.code}`),
+  );
+  const errors = send.error?.fields ?? {};
+  const options = (ingredients.data ?? []).map((one) => [one.id, one.name] as [string, string]);
+  return (
+    <Form
+      noValidate
+      className="panel mb-3 d-grid gap-3"
+      aria-label="Start a series"
+      onSubmit={(event) => {
+        event.preventDefault();
+        send.mutate(null);
+      }}
+    >
+      <div className="three">
+        <Form.Group controlId="series-name">
+          <Form.Label>Name</Form.Label>
+          <Form.Control value={name} placeholder="Tough sensor clip" isInvalid={Boolean(errors.name)} onChange={(event) => setName(event.target.value)} />
+          <Form.Control.Feedback type="invalid">{errors.name}</Form.Control.Feedback>
+        </Form.Group>
+        <Choice label="Base" value={base} onChange={setBase} error={errors.base_id} options={options} />
+        <Choice label="Additive" value={additive} onChange={setAdditive} error={errors.additive_id} options={options} />
+        <NumberField label="Up to" unit="%" value={most} onChange={setMost} error={errors.max_fraction} />
+        <Choice label="Brief" value={brief} onChange={setBrief} none="none yet" error={errors.brief_id} options={(briefs.data ?? []).map((one) => [one.id, one.name])} />
+      </div>
+      <Trouble error={send.error && !Object.keys(errors).length ? send.error : null} />
+      <div className="d-flex gap-2">
+        <Button type="submit" disabled={send.isPending || !base || !additive || !name.trim()}>
+          Start it
+        </Button>
+        <Button variant="quiet" onClick={onClose}>
+          Leave
+        </Button>
+      </div>
+    </Form>
+  );
+}

@@ -1,0 +1,114 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import Button from "react-bootstrap/Button";
+import Form from "react-bootstrap/Form";
+import Modal from "react-bootstrap/Modal";
+import { useSay } from "../../app/toasts";
+import { ApiError, body, GET, POST, type Schemas } from "../../shared/api/client";
+import { useSend } from "../../shared/api/useSend";
+import { Choice } from "../../shared/fields/Choice";
+import { NumberField } from "../../shared/fields/NumberField";
+import { millilitres } from "../../shared/format";
+import { Trouble } from "../../shared/Trouble";
+
+type Kind = Schemas["VatInput"]["kind"];
+const KINDS: [Kind, string][] = [
+  ["pour", "Pour in"],
+  ["feed", "From the automatic feed bottle"],
+  ["drain", "Drain"],
+  ["empty", "Empty and clean"],
+];
+
+/** One entry of the ledger: what it makes of the vat, and which sets that touches, is said before it is kept. */
+export function VatEntryForm({ vat, first, onClose }: { vat: Schemas["VatView"]; first: Partial<Schemas["VatInput"]>; onClose: () => void }) {
+  const say = useSay();
+  const [kind, setKind] = useState<Kind>(first.kind ?? "pour");
+  const [bottle, setBottle] = useState(first.bottle_id ?? "");
+  const [volume, setVolume] = useState<number | null>(first.volume_ml ?? null);
+  const [into, setInto] = useState("");
+  const [when, setWhen] = useState("");
+  const [name, setName] = useState("");
+  const [contamination, setContamination] = useState("");
+  const bottles = useQuery({ queryKey: ["shelf", "bottles", false], queryFn: async () => (await body(GET("/api/bottles", { params: { query: { retired: false, limit: 200, after: "" } } }))).items });
+  const incoming = kind === "pour" || kind === "feed";
+  const given: Schemas["VatInput"] = {
+    kind: kind === "pour" && vat.volume_ml < 0.5 ? "fill" : kind, volume_ml: kind === "empty" ? 0 : (volume ?? 0), bottle_id: incoming ? bottle || null : null,
+    to_bottle_id: kind === "drain" ? into || null : null, at: when ? new Date(when).toISOString() : null, new_name: name.trim() || null, contamination: contamination.trim() || null, note: "",
+  };
+  const path = { params: { path: { printer_id: vat.printer_id } } };
+  const ready = kind === "empty" || (volume !== null && volume > 0 && (!incoming || Boolean(bottle)));
+  const preview = useQuery<Schemas["VatPreview"], ApiError>({ queryKey: ["vat-preview", vat.printer_id, vat.volume_ml, given], queryFn: () => body(POST("/api/printers/{printer_id}/vat/preview", { ...path, body: given })), enabled: ready, placeholderData: keepPreviousData, retry: false });
+  const withdraw = useSend((id: string) => body(POST("/api/vat-entries/{entry_id}/withdraw", { params: { path: { entry_id: id } }, body: { reason: "taken back at once" } })));
+  const send = useSend(
+    (_: null, headers) => body(POST("/api/printers/{printer_id}/vat", { ...path, body: given, headers })),
+    (made) => {
+      const kept = made.ledger.find((one) => one.can_withdraw);
+      say(`Noted. ${millilitres(made.volume_ml)} in the vat of ${vat.printer}.`, kept && (() => withdraw.mutate(kept.id)));
+      onClose();
+    },
+  );
+  const errors: Record<string, string> = { ...preview.error?.fields, ...send.error?.fields };
+  const held = preview.error ? undefined : preview.data;
+  const nameless = ready && held?.mixes && held.becomes === null;
+  const options = (bottles.data ?? []).map((one) => [one.id, `${one.code}, ${one.material}, lot ${one.lot}, ${millilitres(one.left_ml)} left`] as [string, string]);
+  return (
+    <Modal show onHide={onClose} aria-labelledby="vat-entry-title">
+      <Form
+        noValidate
+        onSubmit={(event) => {
+          event.preventDefault();
+          send.mutate(null);
+        }}
+      >
+        <Modal.Header closeButton>
+          <Modal.Title as="h2" id="vat-entry-title" className="h3 m-0">
+            Vat of {vat.printer}
+          </Modal.Title>
+        </Modal.Header>
+        <Modal.Body className="d-grid gap-3">
+          <Choice label="What" value={kind} onChange={(value) => setKind(value as Kind)} options={KINDS} />
+          {incoming && <Choice label="From" value={bottle} onChange={setBottle} error={errors.bottle_id} options={options} />}
+          {kind !== "empty" && <NumberField label="Volume" unit="ml" value={volume} onChange={setVolume} error={errors.volume_ml} hint={`${millilitres(vat.volume_ml)} in it, ${millilitres(vat.capacity_ml)} at most`} />}
+          {kind === "drain" && <Choice label="Through a strainer into" value={into} onChange={setInto} none="waste" error={errors.to_bottle_id} options={options} />}
+          <Form.Group controlId="vat-at">
+            <Form.Label>When, if not now</Form.Label>
+            <Form.Control type="datetime-local" value={when} isInvalid={Boolean(errors.at)} onChange={(event) => setWhen(event.target.value)} />
+            <Form.Control.Feedback type="invalid">{errors.at}</Form.Control.Feedback>
+          </Form.Group>
+          {ready && held && (
+            <div aria-live="polite">
+              <p className="mb-2">
+                Then in the vat: <b>{held.becomes ?? (held.layers.map((one) => `${(100 * one.fraction).toFixed(one.fraction < 0.1 ? 1 : 0)} % ${one.material}`).join(", ") || "nothing")}</b>, {millilitres(held.volume_ml)}
+              </p>
+              {held.mixes && (
+                <p className="caution mb-2">
+                  It was {held.was ?? "a mixture"} and will be something else. {held.touched.length ? `Sets that lapse: ${held.touched.map((one) => `${one.set_code} (${one.material} on ${one.printer})`).join(", ")}.` : "No issued set rests on it."}
+                </p>
+              )}
+            </div>
+          )}
+          {nameless && (
+            <>
+              <Form.Group controlId="vat-name">
+                <Form.Label>Name it as a new material</Form.Label>
+                <Form.Control value={name} isInvalid={Boolean(errors.new_name ?? errors.name)} onChange={(event) => setName(event.target.value)} />
+                <Form.Control.Feedback type="invalid">{errors.new_name ?? errors.name}</Form.Control.Feedback>
+                <Form.Text>It is calibrated like any other.</Form.Text>
+              </Form.Group>
+              <Form.Group controlId="vat-contamination">
+                <Form.Label>or state it as a contamination</Form.Label>
+                <Form.Control value={contamination} placeholder="A rest in the funnel" onChange={(event) => setContamination(event.target.value)} />
+              </Form.Group>
+            </>
+          )}
+          <Trouble error={(send.error && !Object.keys(send.error.fields).length ? send.error : null) ?? (preview.error && !Object.keys(preview.error.fields).length ? preview.error : null)} />
+        </Modal.Body>
+        <Modal.Footer>
+          <Button type="submit" disabled={!ready || !held || send.isPending || (nameless && !name.trim() && !contamination.trim())}>
+            Note it
+          </Button>
+        </Modal.Footer>
+      </Form>
+    </Modal>
+  );
+}

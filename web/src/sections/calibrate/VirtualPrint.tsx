@@ -1,0 +1,113 @@
+import { useState } from "react";
+import Button from "react-bootstrap/Button";
+import Form from "react-bootstrap/Form";
+import Modal from "react-bootstrap/Modal";
+import ProgressBar from "react-bootstrap/ProgressBar";
+import { body, POST, type Schemas } from "../../shared/api/client";
+import { useSend } from "../../shared/api/useSend";
+import { NumberField } from "../../shared/fields/NumberField";
+import { useJob } from "../../shared/job/useJob";
+import { Trouble } from "../../shared/Trouble";
+import type { Calibration } from "./model";
+
+type Card = Schemas["CouponCard"];
+
+/** A print on the simulated printer: begun here, followed while it runs, stopped when wanted. */
+export function VirtualPrint({ calibration, card }: { calibration: Calibration; card: Card }) {
+  const [asking, setAsking] = useState(false);
+  const [started, setStarted] = useState<string>();
+  const { job, running, stop } = useJob(calibration.under_way[card.print_id] ?? started);
+  if (running && job)
+    return (
+      <div className="virtual">
+        <ProgressBar now={Math.max(100 * job.progress, 3)} aria-label={`Progress of ${card.code}`} />
+        <span className="small text-secondary" aria-live="polite">
+          {job.state === "queued" ? "Waits its turn" : job.message}
+        </span>
+        <Button size="sm" variant="quiet" onClick={stop} aria-label={`Stop printing ${card.code}`}>
+          Stop
+        </Button>
+      </div>
+    );
+  return (
+    <>
+      <Button size="sm" onClick={() => setAsking(true)} aria-label={`Print ${card.code} on the simulated printer`}>
+        Print
+      </Button>
+      {job?.state === "failed" && <span className="small text-secondary">{job.message}</span>}
+      {job?.state === "cancelled" && <span className="small text-secondary">Stopped; nothing was kept.</span>}
+      {asking && <PrintDialog title={`Print ${card.code}`} prints={[card.print_id]} onClose={() => setAsking(false)} onStarted={(ids) => setStarted(ids[0])} />}
+    </>
+  );
+}
+
+const SPEEDS: [number, string][] = [
+  [60, "60 times real time: a minute a second"],
+  [240, "240 times real time"],
+  [1_000_000, "as fast as it can"],
+];
+
+type DialogProps = { title: string; prints: string[]; onClose: () => void; onStarted?: (jobs: string[]) => void };
+
+/** How warm the resin is, then print: one after the other. */
+export function PrintDialog({ title, prints, onClose, onStarted }: DialogProps) {
+  const [temp, setTemp] = useState<number | null>(() => Number(localStorage.getItem("setback.virtual-temp") ?? 23));
+  const [reason, setReason] = useState("");
+  const [speed, setSpeed] = useState(() => Number(localStorage.getItem("setback.virtual-speed") ?? 240));
+  const start = useSend(
+    async (_: null) => {
+      const jobs: string[] = [];
+      for (const print_id of prints) jobs.push((await body(POST("/api/virtual-prints", { body: { print_id, temp_c: temp ?? 23, speed, outside_band: reason } }))).id);
+      return jobs;
+    },
+    (jobs) => {
+      localStorage.setItem("setback.virtual-temp", String(temp));
+      localStorage.setItem("setback.virtual-speed", String(speed));
+      onStarted?.(jobs);
+      onClose();
+    },
+  );
+  return (
+    <Modal show onHide={onClose} aria-labelledby="virtual-title">
+      <Form
+        noValidate
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (!start.isPending) start.mutate(null);
+        }}
+      >
+        <Modal.Header closeButton>
+          <Modal.Title as="h2" id="virtual-title" className="h3 m-0">
+            {title} on the simulated printer
+          </Modal.Title>
+        </Modal.Header>
+        <Modal.Body>
+          <p>It prints faster than real time, then puts a photo beside the coupon. Its truth stays hidden: read the coupon as you would a real one.</p>
+          <NumberField autoFocus label="Resin temperature at start" unit="°C" value={temp} onChange={setTemp} error={start.error?.fields.temp_c} hint="Cold resin needs more light and loses more to the peel" />
+          <Form.Group controlId="virtual-speed" className="mt-2">
+            <Form.Label>How fast</Form.Label>
+            <Form.Select value={speed} onChange={(event) => setSpeed(Number(event.target.value))}>
+              {SPEEDS.map(([value, name]) => (
+                <option key={value} value={value}>
+                  {name}
+                </option>
+              ))}
+            </Form.Select>
+          </Form.Group>
+          <Trouble error={start.error && !start.error.fields.temp_c ? start.error : null} className="mt-2" />
+          {start.error?.fields.outside_band && (
+            <Form.Group controlId="virtual-reason" className="mt-2">
+              <Form.Label>Going on all the same, because</Form.Label>
+              <Form.Control value={reason} onChange={(event) => setReason(event.target.value)} />
+            </Form.Group>
+          )}
+        </Modal.Body>
+        <Modal.Footer>
+          <Button type="submit" disabled={start.isPending || temp === null}>
+            Print
+          </Button>
+        </Modal.Footer>
+      </Form>
+    </Modal>
+  );
+}

@@ -1,0 +1,192 @@
+import { useQuery } from "@tanstack/react-query";
+import Button from "react-bootstrap/Button";
+import Form from "react-bootstrap/Form";
+import { Link } from "react-router";
+import { useTechnician } from "../../../app/technician";
+import { useSay } from "../../../app/toasts";
+import { body, GET, POST, type Schemas } from "../../../shared/api/client";
+import { useSend } from "../../../shared/api/useSend";
+import { Choice } from "../../../shared/fields/Choice";
+import { NumberField } from "../../../shared/fields/NumberField";
+import { exposure, moment, percent, THIN, threeDigits } from "../../../shared/format";
+import { Loaded } from "../../../shared/Loading";
+import { Trouble } from "../../../shared/Trouble";
+import { useKept } from "../../../shared/useKept";
+import type { Arm, Calibration, Step } from "../model";
+
+type View = Schemas["ConfirmView"];
+const PLACES = ["centre", "worst place"] as const;
+type Shown = { seconds: number | null; place: (typeof PLACES)[number]; what: string; finding: string | null; note: string; reason: string };
+
+/** A demanding part at the chosen exposure, at the centre and at the worst place; a finding may point elsewhere. */
+export function ConfirmStage({ calibration, arm, chosen, onStep }: { calibration: Calibration; arm: Arm; chosen: number | null; onStep: (step: Step) => void }) {
+  const query = useQuery({
+    queryKey: ["confirm", calibration.id, arm.number],
+    queryFn: () => body(GET("/api/calibrations/{calibration_id}/confirm", { params: { path: { calibration_id: calibration.id }, query: { arm: arm.number } } })),
+  });
+  return (
+    <Loaded query={query}>
+      {(view) => (
+        <div className="calibration">
+          <div className="strip-place">
+            <section className="panel" aria-label="Confirmations">
+              {view.confirmations.length ? (
+                <ul className="confirmations">
+                  {view.confirmations.map((one) => (
+                    <li key={one.id}>
+                      <Confirmation one={one} view={view} calibration={calibration} />
+                    </li>
+                  ))}
+                </ul>
+              ) : (
+                <div className="stage-empty">
+                  <h2>Does it hold on a real part?</h2>
+                  <p>Print a demanding part, or the support coupon, at the chosen exposure: once at the centre and once at the worst place of the plate. Light is not even over a plate, and coupons are kinder than parts.</p>
+                </div>
+              )}
+            </section>
+          </div>
+          <aside className="panel next-place" aria-label="Confirm">
+            {view.confirmed_s.length > 0 && (
+              <p>
+                <b>Confirmed:</b> {view.confirmed_s.map((one) => `${exposure(one, calibration.exposure_step_s)}${THIN}s`).join(", ")}, at the centre and at the worst place.
+              </p>
+            )}
+            <UsablePlate calibration={calibration} view={view} chosen={chosen} />
+            {!calibration.closed_at && chosen !== null && (
+              <Button variant={view.confirmed_s.includes(chosen) ? "primary" : "quiet"} className="w-100 mb-3" onClick={() => onStep("issue")}>
+                {view.confirmed_s.includes(chosen) ? "Go on to Issue" : "Go on without confirming"}
+              </Button>
+            )}
+            {!calibration.closed_at ? <ConfirmForm view={view} calibration={calibration} arm={arm} chosen={chosen} key={view.confirmations.length} /> : <p className="mb-0">The calibration is closed.</p>}
+          </aside>
+          <div className="tray-place" />
+        </div>
+      )}
+    </Loaded>
+  );
+}
+
+/** How much of the plate stays inside the window at the chosen exposure, by the printer's map. */
+function UsablePlate({ calibration, view, chosen }: { calibration: Calibration; view: View; chosen: number | null }) {
+  const asked = view.window_s && chosen !== null ? { exposure_s: chosen, window_lower_s: view.window_s[0], window_upper_s: view.window_s[1] } : null;
+  const query = useQuery({
+    queryKey: ["plate", calibration.printer_id, asked],
+    queryFn: () => body(GET("/api/printers/{printer_id}/plate", { params: { path: { printer_id: calibration.printer_id }, query: asked! } })),
+    enabled: asked !== null,
+  });
+  if (!query.data) return null;
+  const place = `/shelf/printers/${calibration.printer_id}/plate`;
+  return query.data.result ? (
+    <p>
+      Usable plate at {exposure(chosen!, calibration.exposure_step_s)}
+      {THIN}s: <b className="num">{percent(query.data.result.usable_fraction)}</b>. <Link to={place}>See the map</Link>
+    </p>
+  ) : (
+    <p className="text-secondary">
+      No light map of this plate. <Link to={place}>Measure it</Link>, and the worst place is known.
+    </p>
+  );
+}
+
+function ConfirmForm({ view, calibration, arm, chosen }: { view: View; calibration: Calibration; arm: Arm; chosen: number | null }) {
+  const say = useSay();
+  const { initials } = useTechnician();
+  const passed = new Set(view.confirmations.filter((one) => one.finding === null && one.exposure_s === chosen).map((one) => one.place));
+  const first: Shown = { seconds: chosen, place: passed.has("centre") ? "worst place" : "centre", what: view.confirmations.at(-1)?.what ?? "support coupon", finding: null, note: "", reason: "" };
+  const [held, setHeld, forget] = useKept<Shown>(`confirm.${arm.id}.${view.confirmations.length}`, first);
+  const { seconds, place, what, finding, note, reason } = held;
+  const set = (changes: Partial<Shown>) => setHeld((now) => ({ ...now, ...changes }));
+  const send = useSend(
+    (_: null, headers) =>
+      body(POST("/api/calibrations/{calibration_id}/confirm", { params: { path: { calibration_id: calibration.id } }, body: { arm_id: arm.id, exposure_s: seconds ?? 0, place, what, finding, note, outside_reason: reason.trim() || null }, headers })),
+    () => {
+      forget();
+      say(finding ? "The finding is noted." : `It passed at the ${place}.`);
+    },
+  );
+  const errors = send.error?.fields ?? {};
+  const outside = seconds !== null && (view.window_s === null || seconds < view.window_s[0] || seconds > view.window_s[1]);
+  return (
+    <Form
+      noValidate
+      className="d-grid gap-3"
+      aria-label="Confirm an exposure"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (initials) send.mutate(null);
+      }}
+    >
+      <h2 className="mb-0">How did it come out?</h2>
+      <NumberField label="Exposure" unit="s" value={seconds} onChange={(seconds) => set({ seconds })} error={errors.exposure_s} hint={view.window_s ? `Window ${view.window_s.map(threeDigits).join("–")} s` : "There is no window yet"} />
+      {(outside || errors.outside_reason) && (
+        <Form.Group controlId="outside-reason">
+          <Form.Label>Why outside the window</Form.Label>
+          <Form.Control value={reason} isInvalid={Boolean(errors.outside_reason)} onChange={(event) => set({ reason: event.target.value })} />
+          <Form.Control.Feedback type="invalid">{errors.outside_reason}</Form.Control.Feedback>
+          <Form.Text>It is recorded with the confirmation.</Form.Text>
+        </Form.Group>
+      )}
+      <Choice label="Where on the plate" value={place} onChange={(value) => set({ place: value as "centre" })} options={PLACES.map((one) => [one, one])} />
+      {place === "worst place" && <p className="small text-secondary mb-0">{view.worst_place ?? "No plate map: take the corner that has failed before, or any corner."}</p>}
+      <Form.Group controlId="confirm-what">
+        <Form.Label>What was printed</Form.Label>
+        <Form.Control value={what} isInvalid={Boolean(errors.what)} onChange={(event) => set({ what: event.target.value })} />
+      </Form.Group>
+      <fieldset>
+        <legend className="form-label">What it showed</legend>
+        <Form.Check type="radio" name="finding" id="finding-none" label="nothing: it passed" checked={finding === null} onChange={() => set({ finding: null })} />
+        {view.findings.map((one) => (
+          <Form.Check key={one.key} type="radio" name="finding" id={`finding-${one.key}`} label={one.seen.toLowerCase()} checked={finding === one.key} onChange={() => set({ finding: one.key })} />
+        ))}
+      </fieldset>
+      {finding && (
+        <p className="caution mb-0">
+          Suspect {view.findings.find((one) => one.key === finding)!.suspect}. {view.findings.find((one) => one.key === finding)!.advice}
+        </p>
+      )}
+      <Form.Group controlId="confirm-note">
+        <Form.Label>Note</Form.Label>
+        <Form.Control as="textarea" rows={2} value={note} onChange={(event) => set({ note: event.target.value })} />
+      </Form.Group>
+      {!initials && <p className="caution mb-0">Choose your initials first (top right).</p>}
+      <Trouble error={send.error && !errors.outside_reason && !errors.exposure_s ? send.error : null} />
+      <Button type="submit" disabled={!initials || seconds === null || send.isPending}>
+        {finding ? "Note the finding" : "It passed"}
+      </Button>
+    </Form>
+  );
+}
+
+function Confirmation({ one, view, calibration }: { one: Schemas["ConfirmationView"]; view: View; calibration: Calibration }) {
+  const say = useSay();
+  const finding = view.findings.find((held) => held.key === one.finding);
+  const path = { params: { path: { confirmation_id: one.id } } };
+  const back = useSend((_: null) => body(POST("/api/confirmations/{confirmation_id}/restore", path)));
+  const withdraw = useSend((_: null) => body(POST("/api/confirmations/{confirmation_id}/withdraw", { ...path, body: { reason: "withdrawn on the page" } })), () => say(`${one.code} is withdrawn.`, () => back.mutate(null)));
+  return (
+    <article aria-label={`Confirmation ${one.code}`}>
+      <div>
+        <b className={finding ? "found" : "passed"}>{finding ? "▲ finding" : "■ passed"}</b>{" "}
+        <span className="num">
+          {exposure(one.exposure_s, calibration.exposure_step_s)}
+          {THIN}s
+        </span>{" "}
+        {one.what}, {one.place} <span className="text-secondary">· {one.initials}, {moment(one.confirmed_at)}</span>
+      </div>
+      {finding && (
+        <p className="mb-0">
+          {finding.seen}: suspect {finding.suspect}. {finding.advice}
+        </p>
+      )}
+      {one.outside_reason && <p className="mb-0">Outside the window because: {one.outside_reason}</p>}
+      {one.note && <p className="mb-0 text-secondary">{one.note}</p>}
+      {!calibration.closed_at && (
+        <Button size="sm" variant="quiet" onClick={() => withdraw.mutate(null)} aria-label={`Withdraw ${one.code}`}>
+          Withdraw
+        </Button>
+      )}
+      <Trouble error={withdraw.error} />
+    </article>
+  );
+}

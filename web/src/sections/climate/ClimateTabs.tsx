@@ -1,0 +1,11 @@
+import { SectionTabs } from "../../shared/SectionTabs";
+
+const TABS = [
+  ["/climate", "Log"],
+  ["/climate/warm-start", "Warm start"],
+  ["/climate/flow", "Flow"],
+  ["/climate/exposure", "Exposure"],
+  ["/climate/success", "Success"],
+] as const;
+
+export const ClimateTabs = () => <SectionTabs name="Climate" tabs={TABS} />;

@@ -1,0 +1,87 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { PageHead } from "../../app/PageHead";
+import { body, GET, type Schemas } from "../../shared/api/client";
+import { EmptyState } from "../../shared/EmptyState";
+import { Choice } from "../../shared/fields/Choice";
+import { decimal, threeDigits, THIN } from "../../shared/format";
+import { Loaded } from "../../shared/Loading";
+import { CurvePlot } from "../../shared/plot/CurvePlot";
+import { ClimateTabs } from "./ClimateTabs";
+import { bestBy, type Known, useKnown, useMaterial } from "./useMaterial";
+import "./climate.scss";
+
+/** What temperature does to the exposure a material needs. */
+export default function ExposurePage() {
+  const materials = useKnown();
+  return (
+    <>
+      <PageHead title="Exposure against temperature" />
+      <ClimateTabs />
+      <Loaded query={materials}>{(held) => <Effect materials={held} />}</Loaded>
+    </>
+  );
+}
+
+function Effect({ materials }: { materials: Known[] }) {
+  const [material, setMaterial] = useMaterial(bestBy(materials, (one) => one.temperatures)?.id);
+  const query = useQuery({ queryKey: ["temperature-effect", material], enabled: Boolean(material), queryFn: () => body(GET("/api/materials/{material_id}/temperature-effect", { params: { path: { material_id: material } } })) });
+  return (
+    <>
+      <div className="climate-bar">
+        <Choice label="Material" value={material} onChange={setMaterial} options={materials.map((one) => [one.id, one.name])} />
+      </div>
+      <Loaded query={query}>{(held) => <Shown effect={held} />}</Loaded>
+    </>
+  );
+}
+
+function Shown({ effect }: { effect: Schemas["EffectView"] }) {
+  const { result } = effect;
+  if (!effect.points.length)
+    return (
+      <EmptyState purpose={`${effect.missing} Issue a set with its temperature band, then another at a different temperature: the two tell how exposure follows.`}>
+        <Link className="btn btn-primary" to="/calibrate/new">
+          New calibration
+        </Link>
+      </EmptyState>
+    );
+  const ci = result?.percent_per_c_ci;
+  const curve = effect.curve as [number, number, number | null, number | null][];
+  const sure = curve.every((one) => one[2] !== null);
+  return (
+    <section className="panel" aria-label="Exposure against temperature">
+      {result ? (
+        <p>
+          <b className="key-number num">
+            {decimal(Math.abs(result.percent_per_c), 1)}
+            {THIN}%
+          </b>{" "}
+          {result.percent_per_c < 0 ? "less" : "more"} exposure per °C warmer
+          {ci && ` (between ${decimal(ci[0]!, 1)} and ${decimal(ci[1]!, 1)} %)`}, on {effect.printer} at {effect.layer_height_um}
+          {THIN}µm, measured between {result.fitted_range_c.join(" and ")}
+          {THIN}°C. Nothing is said further than 3{THIN}°C outside.
+        </p>
+      ) : (
+        <p className="text-secondary">
+          {effect.missing} On {effect.printer} at {effect.layer_height_um}
+          {THIN}µm:
+        </p>
+      )}
+      <div className="position-relative pt-4">
+        <CurvePlot
+          name={`Exposure of ${effect.material} against temperature`} across="°C, middle of the band" up="s" shown={threeDigits}
+          points={effect.points.map((one) => ({ x: one.temp_c, y: one.exposure_s, name: one.what, hollow: one.kind === "check" }))}
+          lines={curve.length ? [{ points: curve.map(([temp, value]) => [temp, value]) }] : []}
+          band={curve.length && sure && !result?.warnings.some((one) => one.code === "weak") ? curve.map(([temp, , low, high]) => ({ x: temp, low: low!, high: high! })) : undefined}
+        />
+      </div>
+      {result?.warnings.map((one) => (
+        <p key={one.code} className="caution mb-1">
+          {one.message}
+        </p>
+      ))}
+      <p className="small text-secondary mb-0">Full: issued sets. Hollow: check coupons that passed, at the exposure that would have made them as expected.</p>
+    </section>
+  );
+}

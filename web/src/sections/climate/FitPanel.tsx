@@ -1,0 +1,107 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import Button from "react-bootstrap/Button";
+import { useSay } from "../../app/toasts";
+import { body, GET, POST, type Schemas } from "../../shared/api/client";
+import { useSend } from "../../shared/api/useSend";
+import { Choice } from "../../shared/fields/Choice";
+import { NumberField } from "../../shared/fields/NumberField";
+import { decimal, duration, moment, plural, THIN } from "../../shared/format";
+import { CurvePlot } from "../../shared/plot/CurvePlot";
+import { Trouble } from "../../shared/Trouble";
+import { HeaterForm } from "./HeaterForm";
+
+const text = (second: number) => new Date(second * 1000).toISOString().slice(0, 19) + "Z";
+
+/** What the chamber is, thermally: found from one heating that is marked on the log. */
+export function FitPanel({ probe, picked }: { probe: Schemas["ProbeView"]; picked: [number, number] | null }) {
+  const say = useSay();
+  const [heater, setHeater] = useState("");
+  const [room, setRoom] = useState<number | null>(null);
+  const [adding, setAdding] = useState(false);
+  const heaters = useQuery({ queryKey: ["heaters"], queryFn: async () => (await body(GET("/api/heaters"))).items });
+  const fits = useQuery({ queryKey: ["chamber-fits"], queryFn: async () => (await body(GET("/api/chamber-fits"))).items });
+  const held = fits.data?.find((one) => one.printer_id === probe.printer_id);
+  const chosen = heater || held?.heater_id || heaters.data?.find((one) => one.cut_out)?.id || "";
+  const restore = useSend((fit_id: string) => body(POST("/api/chamber-fits/{fit_id}/restore", { params: { path: { fit_id } } })));
+  const withdraw = useSend((fit_id: string) => body(POST("/api/chamber-fits/{fit_id}/withdraw", { params: { path: { fit_id } } })), (_, id) => say("The curve is withdrawn; the one before counts again.", () => restore.mutate(id)));
+  const send = useSend(
+    (_: null, headers) => body(POST("/api/chamber-fits", { body: { probe_id: probe.id, heater_id: chosen, from_at: text(picked![0]), to_at: text(picked![1]), ambient_c: room }, headers })),
+    (made) => say(`${made.printer}: time constant ${duration(made.result.time_constant_s)}.`),
+  );
+  return (
+    <section className="panel mt-3" aria-label="Heating curve">
+      <h2>What the chamber of {probe.printer} is</h2>
+      <div className="two-columns">
+        <div>
+          {held ? (
+            <>
+              <dl className="facts">
+                <dt>Time constant</dt>
+                <dd className="num">
+                  {duration(held.result.time_constant_s)}
+                  {held.result.time_constant_ci_s && ` (${decimal(held.result.time_constant_ci_s[0]! / 60, 1)} to ${decimal(held.result.time_constant_ci_s[1]! / 60, 1)} min)`}
+                </dd>
+                <dt>Ends at, never switched off</dt>
+                <dd className="num">
+                  {decimal(held.result.steady_c, 1)}
+                  {THIN}°C
+                </dd>
+                <dt>Heat lost per degree</dt>
+                <dd className="num">
+                  {decimal(held.loss_w_per_k, 2)}
+                  {THIN}W
+                </dd>
+                <dt>Heat for one degree</dt>
+                <dd className="num">
+                  {decimal(held.heat_capacity_j_per_k / 1000, 1)}
+                  {THIN}kJ
+                </dd>
+                <dt>From</dt>
+                <dd>
+                  {held.heater}, {plural(held.result.n, "sample")}, {moment(held.at)}
+                  {held.initials && `, ${held.initials}`}
+                </dd>
+              </dl>
+              {held.result.warnings.map((one) => (
+                <p key={one.code} className="caution">
+                  {one.message}
+                </p>
+              ))}
+              <Button size="sm" variant="quiet" onClick={() => withdraw.mutate(held.id)}>
+                Withdraw it
+              </Button>
+            </>
+          ) : (
+            <p className="text-secondary">Nothing is known yet. Switch the heater on for an hour with the lid shut and the probe in the chamber; the curve tells how fast it warms, and how much it loses.</p>
+          )}
+          <h3 className="mt-3">From a heating on the log</h3>
+          <p className="mb-2">{picked ? `Marked: ${moment(text(picked[0]))} to ${moment(text(picked[1]))}.` : "Draw over the log above from switching on to switching off."}</p>
+          <div className="two">
+            <Choice label="Heater" value={chosen} onChange={setHeater} options={(heaters.data ?? []).map((one) => [one.id, `${one.name}, ${one.watts}${THIN}W`])} />
+            <NumberField label="Room meanwhile" unit="°C" value={room} onChange={setRoom} error={send.error?.fields.ambient_c} hint="empty: from its probe" />
+          </div>
+          <Trouble error={send.error && !send.error.fields.ambient_c ? send.error : null} className="mt-2" />
+          <div className="d-flex gap-2 mt-2">
+            <Button disabled={!picked || !chosen || send.isPending} onClick={() => send.mutate(null)}>
+              Find the curve
+            </Button>
+            <Button variant="quiet" onClick={() => setAdding(true)}>
+              Add a heater…
+            </Button>
+          </div>
+        </div>
+        {held && (
+          <div className="position-relative pt-4">
+            <CurvePlot name={`Heating of ${held.printer}`} across="min" up="°C" points={[]} lines={[{ points: held.curve.map(([second, temp]) => [second! / 60, temp!]) }, { soft: true, ink: true, points: fitted(held) }]} height={260} />
+            <p className="small text-secondary mb-0">Solid: logged. Dashed: the curve through it.</p>
+          </div>
+        )}
+      </div>
+      {adding && <HeaterForm onClose={() => setAdding(false)} />}
+    </section>
+  );
+}
+
+/** The fitted curve at the times that were logged, as the server gave it. */
+const fitted = (held: Schemas["ChamberFit"]): [number, number][] => held.fitted.map(([second, temp]) => [second! / 60, temp!]);

@@ -1,0 +1,186 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import Button from "react-bootstrap/Button";
+import Form from "react-bootstrap/Form";
+import ProgressBar from "react-bootstrap/ProgressBar";
+import Table from "react-bootstrap/Table";
+import { Link, useSearchParams } from "react-router";
+import { PageHead } from "../../app/PageHead";
+import { ApiError, body, GET, POST, send, type Schemas } from "../../shared/api/client";
+import { useSend } from "../../shared/api/useSend";
+import { Choice } from "../../shared/fields/Choice";
+import { moment, plural } from "../../shared/format";
+import { useJob } from "../../shared/job/useJob";
+import { Loaded } from "../../shared/Loading";
+import { Trouble } from "../../shared/Trouble";
+import { ClimateTabs } from "./ClimateTabs";
+import "./climate.scss";
+
+type FileView = Schemas["FileView"];
+type Mapping = Schemas["LoggerMapping"];
+const MOST_MB = 200;
+const ORDERS: [string, string][] = [
+  ["ymd", "year first"],
+  ["dmy", "day first"],
+  ["mdy", "month first"],
+];
+type Result = { rows: number; new: number; known: number; double: number; left_out: number; examples: string[]; gaps: [string, string][]; gap_count: number; probe_id: string };
+
+/** A logger's file: choose it, say what its columns are, and take it in, whole or not at all. */
+export default function ImportPage() {
+  const [search, setSearch] = useSearchParams();
+  const [trouble, setTrouble] = useState<ApiError | null>(null);
+  const [sending, setSending] = useState(false);
+  const id = search.get("file");
+  const file = useQuery({ queryKey: ["probe-file", id], queryFn: () => body(GET("/api/probe-files/{file_id}", { params: { path: { file_id: id! } } })), enabled: Boolean(id), staleTime: Infinity });
+  async function choose(chosen: File | undefined) {
+    if (!chosen) return;
+    setTrouble(null);
+    if (chosen.size > MOST_MB * 1e6) {
+      setTrouble(new ApiError(0, `${chosen.name} has ${Math.round(chosen.size / 1e6)} MB. Files of up to ${MOST_MB} MB are taken: split it by year.`));
+      return;
+    }
+    setSending(true);
+    try {
+      const made = await send<FileView>(`/api/probe-files?name=${encodeURIComponent(chosen.name)}`, chosen);
+      setSearch({ ...Object.fromEntries(search), file: made.id });
+    } catch (error) {
+      setTrouble(error as ApiError);
+    } finally {
+      setSending(false);
+    }
+  }
+  return (
+    <>
+      <PageHead title="Import a log" sub="A CSV file from a temperature logger" />
+      <ClimateTabs />
+      <section className="panel" aria-label="File">
+        <Form.Group controlId="log-file">
+          <Form.Label>File of the logger</Form.Label>
+          <Form.Control type="file" accept=".csv,.txt,.tsv,text/csv" disabled={sending} onChange={(event) => void choose((event.target as HTMLInputElement).files?.[0])} />
+          <Form.Text>Nothing is imported yet: its columns are shown first.</Form.Text>
+        </Form.Group>
+        {sending && <p className="mt-2 mb-0">It is being looked into…</p>}
+        <Trouble error={trouble} className="mt-2" />
+      </section>
+      {id && <Loaded query={file}>{(held) => <MappingForm key={held.id} file={held} probe={search.get("probe") ?? ""} />}</Loaded>}
+    </>
+  );
+}
+
+function MappingForm({ file, probe }: { file: FileView; probe: string }) {
+  const { seen } = file;
+  const [into, setInto] = useState(probe);
+  const [started, setStarted] = useState<string>();
+  const [mapping, setMapping] = useState<Mapping>({
+    time_column: seen.time_column ?? "", date_column: seen.date_column, temp_column: seen.temp_columns.length === 1 ? seen.temp_columns[0]! : "", humidity_column: seen.humidity_column,
+    fahrenheit: seen.fahrenheit, time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone, date_order: seen.date_order, leave_out_unreadable: false, leave_out_jumps: false,
+  });
+  const set = (changes: Partial<Mapping>) => setMapping((held) => ({ ...held, ...changes }));
+  const probes = useQuery({ queryKey: ["probes"], queryFn: async () => (await body(GET("/api/probes"))).items });
+  const start = useSend(
+    (_: null, headers) => body(POST("/api/probes/{probe_id}/imports", { params: { path: { probe_id: into } }, body: { file_id: file.id, mapping }, headers })),
+    (made) => setStarted(made.id),
+  );
+  const { job, running, stop } = useJob(started);
+  const errors = start.error?.fields ?? {};
+  const columns = seen.columns.map((one) => [one, one] as [string, string]);
+  const refused = job?.state === "failed" ? job.message : null;
+  if (job?.state === "done") return <Done file={file} result={job.result as unknown as Result} />;
+  return (
+    <section className="panel mt-3" aria-label="Columns">
+      <h2>What its columns are</h2>
+      {seen.notices.map((one) => (
+        <p key={one} className="caution">
+          {one}
+        </p>
+      ))}
+      <div className="mapping">
+        <Choice label="Into the log of" value={into} onChange={setInto} options={(probes.data ?? []).map((one) => [one.id, `${one.name}, ${one.place}`])} />
+        <Choice label="Temperature" value={mapping.temp_column} onChange={(temp_column) => set({ temp_column })} options={columns} error={errors.temp_column} />
+        <Choice label="In" value={mapping.fahrenheit ? "F" : "C"} onChange={(unit) => set({ fahrenheit: unit === "F" })} options={[["C", "°C"], ["F", "°F"]]} />
+        <Choice label="Humidity" value={mapping.humidity_column ?? ""} none="none" onChange={(name) => set({ humidity_column: name || null })} options={columns} error={errors.humidity_column} />
+        <Choice label="Time" value={mapping.time_column} onChange={(time_column) => set({ time_column })} options={columns} error={errors.time_column} />
+        <Choice label="Date, when apart" value={mapping.date_column ?? ""} none="in the same column" onChange={(name) => set({ date_column: name || null })} options={columns} error={errors.date_column} />
+        <Choice label="Order of the date" value={mapping.date_order ?? ""} none="Choose…" onChange={(order) => set({ date_order: (order || null) as Mapping["date_order"] })} options={ORDERS} error={errors.date_order} />
+        <Form.Group controlId="zone">
+          <Form.Label>Time zone of the logger</Form.Label>
+          <Form.Control value={mapping.time_zone} isInvalid={Boolean(errors.time_zone)} onChange={(event) => set({ time_zone: event.target.value })} />
+          <Form.Control.Feedback type="invalid">{errors.time_zone}</Form.Control.Feedback>
+        </Form.Group>
+      </div>
+      <div className="table-responsive">
+        <Table size="sm" aria-label="First rows">
+          <thead>
+            <tr>
+              {seen.columns.map((one) => (
+                <th key={one}>{one}</th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {seen.rows.slice(0, 4).map((row, index) => (
+              <tr key={index}>
+                {row.map((cell, at) => (
+                  <td key={at} className="num">
+                    {cell}
+                  </td>
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </Table>
+      </div>
+      {refused && (
+        <div className="trouble mb-3" role="alert">
+          <p className="mb-1">{refused}</p>
+          {/cannot be read \(/.test(refused) && <Form.Check id="leave-unreadable" label="Leave out rows that cannot be read" checked={mapping.leave_out_unreadable} onChange={(event) => set({ leave_out_unreadable: event.target.checked })} />}
+          {/jump/.test(refused) && <Form.Check id="leave-jumps" label="Leave out readings that jump as air cannot" checked={mapping.leave_out_jumps} onChange={(event) => set({ leave_out_jumps: event.target.checked })} />}
+        </div>
+      )}
+      {job?.state === "cancelled" && <p className="caution">Stopped as asked. Nothing was kept.</p>}
+      <Trouble error={start.error && !Object.keys(errors).length ? start.error : null} className="mb-2" />
+      {running && job ? (
+        <div className="virtual">
+          <ProgressBar now={Math.max(100 * job.progress, 2)} aria-label="Progress of the import" />
+          <span className="small text-secondary" aria-live="polite">
+            {job.state === "queued" ? "Waits its turn" : job.message}
+          </span>
+          <Button size="sm" variant="quiet" onClick={stop}>
+            Stop
+          </Button>
+        </div>
+      ) : (
+        <Button disabled={!into || !mapping.temp_column || !mapping.time_column || start.isPending} onClick={() => start.mutate(null)}>
+          Import {file.name}
+        </Button>
+      )}
+    </section>
+  );
+}
+
+function Done({ file, result }: { file: FileView; result: Result }) {
+  return (
+    <section className="panel mt-3" aria-label="Imported">
+      <p className="passed mb-2">
+        ■ {plural(result.new, "sample")} of {file.name} {result.new === 1 ? "is" : "are"} in the log.
+      </p>
+      <ul className="plain-list">
+        <li>{plural(result.rows, "row")} read.</li>
+        {result.known > 0 && <li>{plural(result.known, "sample")} were in the log already and stay as they are.</li>}
+        {result.double > 0 && <li>{plural(result.double, "row")} gave a second value for one second; the first counts.</li>}
+        {result.left_out > 0 && (
+          <li>
+            {plural(result.left_out, "row")} left out: {result.examples.join("; ")}.
+          </li>
+        )}
+        <li>
+          {result.gap_count ? `${plural(result.gap_count, "gap")}; the longest from ${moment(result.gaps[0]![0])} to ${moment(result.gaps[0]![1])}.` : "No gaps."}
+        </li>
+      </ul>
+      <Link className="btn btn-primary" to={`/climate?probe=${result.probe_id}&span=month`}>
+        Look at the log
+      </Link>
+    </section>
+  );
+}

@@ -1,0 +1,48 @@
+import { useQuery } from "@tanstack/react-query";
+import Button from "react-bootstrap/Button";
+import { Link, useNavigate, useParams } from "react-router";
+import { PageHead } from "../../app/PageHead";
+import { useSay } from "../../app/toasts";
+import { body, GET, POST } from "../../shared/api/client";
+import { useSend } from "../../shared/api/useSend";
+import { decimal, moment, THIN } from "../../shared/format";
+import { Loaded } from "../../shared/Loading";
+import { Trouble } from "../../shared/Trouble";
+import { ClimateTabs } from "./ClimateTabs";
+import { WarmPlan } from "./WarmPlan";
+import "./climate.scss";
+
+/** A warm start as it was begun: its steps by the clock, and how warm it is meanwhile. */
+export default function WarmRunPage() {
+  const { code = "" } = useParams();
+  const say = useSay();
+  const navigate = useNavigate();
+  const query = useQuery({ queryKey: ["warm-start", code], queryFn: () => body(GET("/api/warm-starts/{id_or_code}", { params: { path: { id_or_code: code } } })) });
+  const stop = useSend((_: null) => body(POST("/api/warm-starts/{id_or_code}/stop", { params: { path: { id_or_code: code } } })), () => say(`${code} is stopped and its timers are off. Switch the heater off.`));
+  return (
+    <>
+      <PageHead title={`Warm start ${code}`}>
+        {query.data?.begun_at && (
+          <Button variant="quiet" disabled={stop.isPending} onClick={() => stop.mutate(null)}>
+            Stop it
+          </Button>
+        )}
+        <Button onClick={() => void navigate("/log/new")}>Log the print</Button>
+      </PageHead>
+      <ClimateTabs />
+      <Loaded query={query}>
+        {(held) => (
+          <section className="panel" aria-label="The plan">
+            <p>
+              {held.asked.chambers.map((one) => one.printer).join(", ")} from {decimal(held.asked.ambient_c, 1)} to {held.asked.target_c}
+              {THIN}°C. {held.begun_at ? `Begun ${moment(held.begun_at)}` : "Stopped"}
+              {held.initials && ` by ${held.initials}`}. Its steps are timers in the bar above. <Link to="/climate?span=hours">Look at the log</Link>
+            </p>
+            <Trouble error={stop.error} className="mb-2" />
+            <WarmPlan plan={held.plan} begun={held.begun_at ?? held.at} />
+          </section>
+        )}
+      </Loaded>
+    </>
+  );
+}

@@ -1,0 +1,123 @@
+import { useInfiniteQuery } from "@tanstack/react-query";
+import Button from "react-bootstrap/Button";
+import { Link, useNavigate } from "react-router";
+import { PageHead } from "../../app/PageHead";
+import { usePageKeys } from "../../app/shortcuts";
+import { body, GET, type Schemas } from "../../shared/api/client";
+import { EmptyState } from "../../shared/EmptyState";
+import { millilitres, moment, plural, THIN } from "../../shared/format";
+import { Gates } from "../../shared/Gates";
+import { Loaded } from "../../shared/Loading";
+import { DataTable, type Column } from "../../shared/table/DataTable";
+import "./log.scss";
+
+type Print = Schemas["LogView"];
+const PAGE = 50;
+
+const COLUMNS: Column<Print>[] = [
+  { name: "When", value: (row) => row.printed_at, cell: (row) => <span className="text-nowrap">{moment(row.printed_at)}</span> },
+  { name: "Print", value: (row) => row.code, cell: (row) => <span className="text-nowrap num">{row.code}</span> },
+  { name: "Printer", value: (row) => row.printer },
+  { name: "Material", value: (row) => row.material ?? row.settings_note },
+  {
+    name: "With",
+    value: (row) => row.set_code ?? row.calibration_code ?? row.settings_note,
+    cell: (row) =>
+      row.set_code ? <Link to={`/sets/${row.set_code}`}>{row.set_code}</Link> : row.calibration_id ? <Link className="text-nowrap" to={`/calibrate/${row.calibration_id}`}>{row.calibration_code}</Link> : row.settings_note,
+  },
+  { name: "What", value: (row) => what(row) },
+  { name: "Start, °C", value: (row) => row.temp_c, cell: (row) => <Warmth row={row} />, number: true },
+  { name: "End, °C", value: (row) => row.temp_end_c, cell: (row) => (row.temp_end_c === null ? "" : `${row.temp_end_c}${THIN}°C`), number: true },
+  { name: "Resin", value: (row) => row.volume_ml, cell: (row) => (row.volume_ml ? millilitres(row.volume_ml) : ""), number: true },
+  { name: "Came out", value: (row) => row.outcome, cell: (row) => <Outcome row={row} /> },
+  { name: "Seen", value: (row) => row.seen, wide: true },
+  { name: "By", value: (row) => row.initials },
+];
+
+/** What happened: every print with its conditions, newest first. */
+export default function LogPage() {
+  const navigate = useNavigate();
+  const query = useInfiniteQuery({
+    queryKey: ["prints"],
+    queryFn: async ({ pageParam }) => (await body(GET("/api/prints", { params: { query: { before: pageParam, limit: PAGE } } }))).items,
+    initialPageParam: "",
+    getNextPageParam: (last) => (last.length === PAGE ? last.at(-1)!.printed_at : undefined),
+  });
+  usePageKeys([{ keys: "n", does: "log a print", run: () => void navigate("/log/new") }]);
+  const rows = query.data?.pages.flat();
+  const gates = (rows ?? []).flatMap(gatesOf);
+  return (
+    <>
+      <PageHead title="Log" sub={rows && plural(rows.length, "print")}>
+        <Link className="btn btn-primary d-inline-flex align-items-center" to="/log/new">
+          Log a print
+        </Link>
+      </PageHead>
+      <Gates gates={gates} />
+      <Loaded query={query as never}>
+        {() =>
+          rows!.length ? (
+            <>
+              <DataTable name="Prints" rows={rows!} id={(row) => row.id} columns={COLUMNS} />
+              {query.hasNextPage && (
+                <Button variant="quiet" className="mt-3" disabled={query.isFetchingNextPage} onClick={() => void query.fetchNextPage()}>
+                  Earlier prints
+                </Button>
+              )}
+            </>
+          ) : (
+            <EmptyState purpose="Every print with its temperature, place and outcome: the record a failure is explained from.">
+              <Link className="btn btn-primary" to="/log/new">
+                Log a print
+              </Link>
+            </EmptyState>
+          )
+        }
+      </Loaded>
+    </>
+  );
+}
+
+function what(row: Print): string {
+  if (row.coupons) return plural(row.coupons, "coupon");
+  if (row.specimens) return plural(row.specimens, "specimen");
+  return row.parts.map((part) => part.name).join(", ");
+}
+
+/** How warm it was at the start; outside its set's band with the reason it went on. */
+function Warmth({ row }: { row: Print }) {
+  if (row.temp_c === null) return null;
+  const crossed = row.outside_band as { side: string; low_c: number; high_c: number; reason: string } | null;
+  return (
+    <>
+      {row.temp_c}
+      {THIN}°C {row.temp_place}
+      {crossed && (
+        <small className="d-block is-outside" title={crossed.reason}>
+          {crossed.side === "below" ? "◀" : "▶"} {crossed.side} {crossed.low_c}–{crossed.high_c}: {crossed.reason}
+        </small>
+      )}
+    </>
+  );
+}
+
+function Outcome({ row }: { row: Print }) {
+  if (!row.outcome) return null;
+  const bad = row.parts.filter((part) => part.outcome !== "whole");
+  return (
+    <span className={row.outcome === "whole" ? "passed" : "found"}>
+      {row.outcome === "whole" ? "■ whole" : `▲ ${row.outcome}`}
+      {bad.length > 0 && <small className="d-block">{bad.map((part) => `${part.name} ${part.outcome}`).join(", ")}</small>}
+    </span>
+  );
+}
+
+/** Prints in this list that still hold up their printer. */
+function gatesOf(row: Print): Schemas["GateView"][] {
+  const found: Schemas["GateView"][] = [];
+  if (row.outcome && row.outcome !== "whole" && !row.searched_at)
+    found.push({ kind: "vat", print_id: row.id, code: row.code, message: `${row.code} on ${row.printer} left parts missing: search the vat and check the film before anything else starts.` });
+  if (row.lift_suppressed && !row.lift_back_at)
+    found.push({ kind: "lift", print_id: row.id, code: row.code, message: `${row.code} on ${row.printer} was printed with the lift suppressed: switch the lift back on before a normal print.` });
+  return found;
+}

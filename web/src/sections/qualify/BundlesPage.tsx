@@ -1,0 +1,162 @@
+import { useState } from "react";
+import Button from "react-bootstrap/Button";
+import Form from "react-bootstrap/Form";
+import ProgressBar from "react-bootstrap/ProgressBar";
+import Table from "react-bootstrap/Table";
+import { PageHead } from "../../app/PageHead";
+import { ApiError, body, POST, send, type Schemas } from "../../shared/api/client";
+import { useSend } from "../../shared/api/useSend";
+import { plural } from "../../shared/format";
+import { useJob } from "../../shared/job/useJob";
+import { Trouble } from "../../shared/Trouble";
+import { QualifyTabs } from "./QualifyTabs";
+import "./qualify.scss";
+
+type Told = { new: number; same: number; conflicting: number; tables: { table: string; new: number; same: number; conflicting: number; examples: string[] }[] };
+
+/** The whole lab out as open files, and in again with a preview. */
+export default function BundlesPage() {
+  return (
+    <>
+      <PageHead title="Open formats" sub="Data that can leave and come back" />
+      <QualifyTabs />
+      <div className="two-columns">
+        <Export />
+        <Import />
+      </div>
+    </>
+  );
+}
+
+function Working({ job, stop, name }: { job: Schemas["JobView"]; stop: () => void; name: string }) {
+  return (
+    <div className="virtual mt-2">
+      <ProgressBar now={Math.max(100 * job.progress, 2)} aria-label={name} />
+      <span className="small text-secondary" aria-live="polite">
+        {job.state === "queued" ? "Waits its turn" : job.message}
+      </span>
+      <Button size="sm" variant="quiet" onClick={stop}>
+        Stop
+      </Button>
+    </div>
+  );
+}
+
+function Export() {
+  const start = useSend((_: null, headers) => body(POST("/api/jobs", { body: { kind: "export-lab" }, headers })));
+  const { job, running, stop } = useJob(start.data?.id);
+  const made = job?.state === "done" ? (job.result as { file: string; rows: number; bytes: number }) : null;
+  return (
+    <section className="panel" aria-label="Export">
+      <h2>Take it with you</h2>
+      <p>Every record of this lab as JSON with its schema, and the same as CSV, in one ZIP. Nothing in it needs Setback to be read.</p>
+      {running && job ? (
+        <Working job={job} stop={stop} name="Progress of the export" />
+      ) : (
+        <Button disabled={start.isPending} onClick={() => start.mutate(null)}>
+          Export the lab
+        </Button>
+      )}
+      {job?.state === "failed" && <Trouble error={job} className="mt-2" />}
+      {made && (
+        <p className="mt-3 mb-0">
+          <a className="btn btn-primary" href={`/api/exports/${made.file}`} download>
+            Save setback-lab.zip
+          </a>{" "}
+          {plural(made.rows, "record")}, {(made.bytes / 1e6).toFixed(1)} MB
+        </p>
+      )}
+      <Trouble error={start.error} className="mt-2" />
+    </section>
+  );
+}
+
+function Import() {
+  const [file, setFile] = useState<Schemas["BundleFile"] | null>(null);
+  const [trouble, setTrouble] = useState<ApiError | null>(null);
+  const [sending, setSending] = useState(false);
+  const look = useSend((id: string, headers) => body(POST("/api/bundles/preview", { body: { id }, headers })));
+  const take = useSend((id: string, headers) => body(POST("/api/bundles/import", { body: { id }, headers })));
+  const looked = useJob(look.data?.id);
+  const taken = useJob(take.data?.id);
+  async function choose(chosen: File | undefined) {
+    if (!chosen) return;
+    setTrouble(null);
+    setFile(null);
+    look.reset();
+    take.reset();
+    setSending(true);
+    try {
+      const made = await send<Schemas["BundleFile"]>("/api/bundles", chosen);
+      setFile(made);
+      look.mutate(made.id);
+    } catch (error) {
+      setTrouble(error as ApiError);
+    } finally {
+      setSending(false);
+    }
+  }
+  const told = looked.job?.state === "done" ? (looked.job.result as unknown as Told) : null;
+  const done = taken.job?.state === "done" ? (taken.job.result as unknown as Told) : null;
+  const failed = [looked.job, taken.job].find((one) => one?.state === "failed");
+  return (
+    <section className="panel" aria-label="Import">
+      <h2>Bring one in</h2>
+      <Form.Group controlId="bundle">
+        <Form.Label>A lab as ZIP, or a material or set as JSON</Form.Label>
+        <Form.Control type="file" accept=".zip,.json,application/zip,application/json" disabled={sending} onChange={(event) => void choose((event.target as HTMLInputElement).files?.[0])} />
+        <Form.Text>It is looked into first; nothing is taken in before you say so.</Form.Text>
+      </Form.Group>
+      {sending && <p className="mt-2 mb-0">It is being looked into…</p>}
+      <Trouble error={trouble ?? look.error ?? take.error ?? failed} className="mt-2" />
+      {looked.running && looked.job && <Working job={looked.job} stop={looked.stop} name="Progress of the preview" />}
+      {taken.running && taken.job && <Working job={taken.job} stop={taken.stop} name="Progress of the import" />}
+      {file && told && !done && (
+        <div className="mt-3">
+          <p>
+            {plural(told.new, "record")} new, {told.same} here already, <b className={told.conflicting ? "found" : ""}>{told.conflicting} in conflict</b>.
+          </p>
+          <Preview told={told} />
+          {told.conflicting > 0 && <p className="caution">Records that are here already and say something else stop the import: it is taken in whole or not at all.</p>}
+          {!taken.running && (
+            <Button disabled={told.conflicting > 0 || told.new === 0 || take.isPending} onClick={() => take.mutate(file.id)}>
+              {told.new === 0 ? "Nothing is new" : `Take in ${plural(told.new, "record")}`}
+            </Button>
+          )}
+        </div>
+      )}
+      {done && <p className="passed mt-3 mb-0">■ {plural(done.new, "record")} taken in.</p>}
+    </section>
+  );
+}
+
+function Preview({ told }: { told: Told }) {
+  const shown = told.tables.filter((one) => one.new || one.conflicting);
+  if (!shown.length) return null;
+  return (
+    <div className="table-responsive bundle-preview">
+      <Table size="sm" aria-label="What it would do">
+        <thead>
+          <tr>
+            <th>Records</th>
+            <th className="text-end">New</th>
+            <th className="text-end">Same</th>
+            <th className="text-end">In conflict</th>
+          </tr>
+        </thead>
+        <tbody>
+          {shown.map((one) => (
+            <tr key={one.table}>
+              <td>{one.table.replaceAll("_", " ")}</td>
+              <td className="num text-end">{one.new}</td>
+              <td className="num text-end">{one.same}</td>
+              <td className="text-end">
+                {one.conflicting || ""} {one.examples.length > 0 && <small>{one.examples.join(", ")}</small>}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </Table>
+    </div>
+  );
+}

@@ -1,0 +1,9 @@
+import { SectionTabs } from "../../shared/SectionTabs";
+
+const TABS = [
+  ["/qualify", "Briefs and candidates"],
+  ["/qualify/records", "Signed"],
+  ["/qualify/open-formats", "Open formats"],
+] as const;
+
+export const QualifyTabs = () => <SectionTabs name="Qualify" tabs={TABS} />;

@@ -1,0 +1,64 @@
+import { useInfiniteQuery } from "@tanstack/react-query";
+import Button from "react-bootstrap/Button";
+import { Link } from "react-router";
+import { PageHead } from "../../app/PageHead";
+import { body, GET, type Schemas } from "../../shared/api/client";
+import { EmptyState } from "../../shared/EmptyState";
+import { moment } from "../../shared/format";
+import { Loaded } from "../../shared/Loading";
+import { StateMark } from "../../shared/StateMark";
+import { DataTable, type Column } from "../../shared/table/DataTable";
+import { QualifyTabs } from "./QualifyTabs";
+import "./qualify.scss";
+
+type Line = Schemas["SignedLineView"];
+const PAGE = 50;
+const COLUMNS: Column<Line>[] = [
+  { name: "Record", value: (row) => row.code, cell: (row) => <Link className="num" to={`/qualify/records/${row.code}`}>{row.code}</Link> },
+  { name: "Brief", value: (row) => `${row.brief}, version ${row.brief_version}` },
+  { name: "Material", value: (row) => row.material },
+  { name: "Printer", value: (row) => row.printer },
+  { name: "Set", value: (row) => row.set_code, cell: (row) => <Link className="num" to={`/sets/${row.set_code}`}>{row.set_code}</Link> },
+  { name: "Signed as", value: (row) => row.verdict, cell: (row) => <StateMark name={row.verdict} /> },
+  { name: "Now", value: (row) => row.state, cell: (row) => <StateMark name={row.state} /> },
+  { name: "Why", value: (row) => row.why.join(" "), wide: true },
+  { name: "By", value: (row) => row.initials },
+  { name: "When", value: (row) => row.signed_at, cell: (row) => <span className="text-nowrap">{moment(row.signed_at)}</span> },
+];
+
+/** What was signed, and how it stands now. */
+export default function RecordsPage() {
+  const query = useInfiniteQuery({
+    queryKey: ["qualifications"],
+    queryFn: async ({ pageParam }) => (await body(GET("/api/qualifications", { params: { query: { before: pageParam, limit: PAGE } } }))).items,
+    initialPageParam: "",
+    getNextPageParam: (last) => (last.length === PAGE ? last.at(-1)!.signed_at : undefined),
+  });
+  const rows = query.data?.pages.flat();
+  return (
+    <>
+      <PageHead title="Signed qualifications" />
+      <QualifyTabs />
+      <Loaded query={query as never}>
+        {() =>
+          rows!.length ? (
+            <>
+              <DataTable name="Signed qualifications" rows={rows!} id={(row) => row.id} columns={COLUMNS} />
+              {query.hasNextPage && (
+                <Button variant="quiet" className="mt-3" onClick={() => void query.fetchNextPage()}>
+                  Earlier ones
+                </Button>
+              )}
+            </>
+          ) : (
+            <EmptyState purpose="A signed qualification is kept as it was judged, with its certificate; events that end its set lapse it.">
+              <Link className="btn btn-primary" to="/qualify">
+                To the briefs
+              </Link>
+            </EmptyState>
+          )
+        }
+      </Loaded>
+    </>
+  );
+}

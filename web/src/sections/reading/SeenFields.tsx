@@ -1,0 +1,78 @@
+import Button from "react-bootstrap/Button";
+import Form from "react-bootstrap/Form";
+import type { FeatureState, Plan } from "../../shared/coupon/CouponDrawing";
+import { signed, size, THIN } from "../../shared/format";
+import { type Draft, seen } from "./draft";
+
+const FITS: [FeatureState, string][] = [
+  ["formed", "goes"],
+  ["partial", "tight"],
+  ["absent", "does not go"],
+];
+
+/** What is looked at besides counts and calipers: the pair that just touches, the gauge piece, the smallest code. */
+export function SeenFields({ plan, draft, onDraft }: { plan: Plan; draft: Draft; onDraft: (draft: Draft) => void }) {
+  const pairs = plan.features.filter((one) => one.kind === "vernier");
+  const codes = plan.features.filter((one) => one.kind === "legible").sort((a, b) => b.size_mm - a.size_mm);
+  const fit = plan.features.find((one) => one.kind === "fit");
+  if (!pairs.length && !codes.length && !fit) return null;
+  const touching = pairs.find((one) => draft.states[one.key] === "formed");
+  const smallest = codes.filter((one) => draft.states[one.key] === "formed").at(-1);
+  const none = (kind: string) => ({ ...draft, states: { ...draft.states, ...Object.fromEntries(plan.features.filter((one) => one.kind === kind).map((one) => [one.key, undefined])) } });
+  return (
+    <>
+      <h2>Also seen</h2>
+      <div className="d-grid gap-2 mb-3">
+        <Form.Group controlId="seen-vernier">
+          <Form.Label>Vernier pair that just touches</Form.Label>
+          <Form.Select
+            value={touching?.key ?? ""}
+            onChange={(event) => {
+              const pair = pairs.find((one) => one.key === event.target.value);
+              onDraft(pair ? (pair === touching ? draft : seen(draft, plan, pair)) : none("vernier"));
+            }}
+          >
+            <option value="">not read</option>
+            {pairs.map((one, index) => (
+              <option key={one.key} value={one.key}>
+                {index + 1}: drawn {signed(1000 * one.size_mm)}
+                {THIN}µm, edge {signed(500 * one.size_mm, 1)}
+                {THIN}µm
+              </option>
+            ))}
+          </Form.Select>
+        </Form.Group>
+        {fit && (
+          <fieldset>
+            <legend className="form-label">Gauge piece</legend>
+            <div className="btn-group w-100" role="group" aria-label="Gauge piece">
+              {FITS.map(([state, word]) => (
+                <Button key={state} variant={draft.states[fit.key] === state ? "primary" : "quiet"} aria-pressed={draft.states[fit.key] === state} onClick={() => onDraft({ ...draft, states: { ...draft.states, [fit.key]: draft.states[fit.key] === state ? undefined : state } })}>
+                  {word}
+                </Button>
+              ))}
+            </div>
+          </fieldset>
+        )}
+        <Form.Group controlId="seen-code">
+          <Form.Label>Smallest code still read</Form.Label>
+          <Form.Select
+            value={smallest?.key ?? ""}
+            onChange={(event) => {
+              const code = codes.find((one) => one.key === event.target.value);
+              onDraft(code ? seen(draft, plan, code) : none("legible"));
+            }}
+          >
+            <option value="">not read</option>
+            {codes.map((one) => (
+              <option key={one.key} value={one.key}>
+                {size(one.size_mm)}
+                {THIN}mm
+              </option>
+            ))}
+          </Form.Select>
+        </Form.Group>
+      </div>
+    </>
+  );
+}

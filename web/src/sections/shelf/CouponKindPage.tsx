@@ -1,0 +1,160 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import Button from "react-bootstrap/Button";
+import { useParams, useSearchParams } from "react-router";
+import { PageHead } from "../../app/PageHead";
+import { ApiError, body, GET } from "../../shared/api/client";
+import { allFormed, CouponDrawing, letterOf, type Plan } from "../../shared/coupon/CouponDrawing";
+import { FileLinks } from "../../shared/coupon/FileLinks";
+import { Choice } from "../../shared/fields/Choice";
+import { NumberField } from "../../shared/fields/NumberField";
+import { SizesField } from "../../shared/fields/SizesField";
+import { millilitres, THIN } from "../../shared/format";
+import { Loaded } from "../../shared/Loading";
+import { LayerAreas } from "./LayerAreas";
+import { PlatePanel } from "./PlatePanel";
+import { ShelfTabs } from "./ShelfTabs";
+import { SpecimenLabels } from "./SpecimenLabels";
+import "./coupons.scss";
+
+const SERIES: Record<string, [name: string, label: string][]> = {
+  flat: [
+    ["walls_mm", "Walls"],
+    ["slots_mm", "Slots"],
+  ],
+  support: [["tips_mm", "Tips"]],
+};
+const EXPOSED = ["flat", "support", "z-bridge", "grid", "depth"];
+
+/** One coupon or specimen: what each part tells, its own sizes, its files, and plates of several exposures. */
+export default function CouponKindPage() {
+  const { kind = "flat" } = useParams();
+  const [search, setSearch] = useSearchParams();
+  const [labelling, setLabelling] = useState(false);
+  const set = (name: string, value: string | null) =>
+    setSearch(
+      (held) => {
+        const next = new URLSearchParams(held);
+        if (value === null || value === "") next.delete(name);
+        else next.set(name, value);
+        return next;
+      },
+      { replace: true },
+    );
+  const number = (name: string) => (search.get(name) === null ? null : Number(search.get(name)));
+  const sizes = (name: string) => search.get(name)?.split(",").map(Number) ?? null;
+
+  const printers = useQuery({
+    queryKey: ["shelf", "printers", false],
+    queryFn: async () => (await body(GET("/api/printers", { params: { query: { retired: false, limit: 200, after: "" } } }))).items,
+  });
+  const printer = printers.data?.find((one) => one.id === search.get("printer")) ?? printers.data?.[0];
+  const series = SERIES[kind] ?? [];
+  const plate = kind === "grid" && printer ? { plate_x_mm: printer.plate_x_mm, plate_y_mm: printer.plate_y_mm } : {};
+  const asked = {
+    kind,
+    pixel_um: printer?.pixel_um ?? 35,
+    layer_um: number("layer") ?? 50,
+    base_layers: number("base") ?? 4,
+    transition_layers: number("transition") ?? 3,
+    ...(number("thickness") !== null ? { thickness_mm: number("thickness")! } : {}),
+    ...Object.fromEntries(series.flatMap(([name]) => (sizes(name) ? [[name, sizes(name)!]] : []))),
+    ...plate,
+  };
+  const drawing = useQuery({
+    queryKey: ["coupon-drawing", asked],
+    queryFn: () => body(GET("/api/coupon-drawing", { params: { query: asked } })),
+    enabled: printers.data !== undefined,
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+  const problem = drawing.error instanceof ApiError ? drawing.error.fields : {};
+  const query = new URLSearchParams(Object.entries(asked).map(([name, value]) => [name, String(value)])).toString();
+  // While what is asked for cannot be drawn, the last drawing stays; the message stands at its field.
+  const last = useRef(drawing.data);
+  if (drawing.data) last.current = drawing.data;
+  const held = drawing.data ?? last.current;
+  const plan = held?.plan;
+  return (
+    <>
+      <PageHead title={plan?.title ?? "Coupon"} sub={plan && `${plan.width_mm.toFixed(0)} × ${plan.height_mm.toFixed(0)} × ${plan.thickness_mm.toFixed(2)}${THIN}mm, ${millilitres(plan.volume_ml)}, ${held.layers} layers`}>
+        {!EXPOSED.includes(kind) && (
+          <Button variant="quiet" onClick={() => setLabelling(true)}>
+            Labels…
+          </Button>
+        )}
+      </PageHead>
+      <div className="mb-3">
+        <ShelfTabs here="coupons" />
+      </div>
+      <div className="coupon-kind">
+        <section className="panel" aria-label="Drawing">
+          {held ? (
+            <div className={drawing.error ? "stale" : ""}>
+              <CouponDrawing plan={held.plan} states={allFormed(held.plan)} callouts label={`Drawing of the ${held.plan.title.toLowerCase()} with its parts`} code="104R" exposure="2.6s" />
+              <Legend plan={held.plan} />
+              <LayerAreas areas={held.layer_areas_mm2} layer={asked.layer_um} />
+            </div>
+          ) : (
+            <Loaded query={drawing}>{() => null}</Loaded>
+          )}
+        </section>
+        <aside className="panel" aria-label="Sizes and files">
+          <h2>Drawn for</h2>
+          <div className="fields">
+            {printers.data && printers.data.length > 0 && (
+              <div className="wide">
+                <Choice label="Printer" value={printer?.id ?? ""} onChange={(value) => set("printer", value)} options={printers.data.map((one) => [one.id, `${one.name}, ${one.pixel_um} µm`])} />
+              </div>
+            )}
+            <NumberField label="Layer height" unit="µm" value={asked.layer_um} onChange={(value) => value && set("layer", String(value))} error={problem.layer_height_um ?? problem.layer_um} />
+            {EXPOSED.includes(kind) && kind !== "depth" && (
+              <>
+                <NumberField label="Base layers" value={asked.base_layers} onChange={(value) => value !== null && set("base", String(value))} error={problem.base_layers} hint="Features start above them" />
+                <NumberField label="Transition layers" value={asked.transition_layers} onChange={(value) => value !== null && set("transition", String(value))} error={problem.transition_layers} />
+              </>
+            )}
+            <NumberField label="Whole thickness" unit="mm" value={number("thickness")} onChange={(value) => set("thickness", value === null ? null : String(value))} error={problem.thickness_mm} hint="Its own when left empty" />
+            {series.map(([name, label]) => (
+              <div key={name} className="wide">
+                <SizesField label={label} unit="mm" values={sizes(name)} usual={plan ? usual(plan, name) : ""} onChange={(values) => set(name, values?.join(",") ?? null)} error={problem[name]} hint="Small to large, spaces between" />
+              </div>
+            ))}
+          </div>
+          {problem.plate_x_mm && <p className="trouble">{problem.plate_x_mm}</p>}
+          <h2 className="mt-3">Files</h2>
+          <FileLinks name={plan?.title ?? kind} href={(format) => `/api/coupon-file?${query}&format=${format}`} layers />
+        </aside>
+        {EXPOSED.includes(kind) && kind !== "grid" && printer && <PlatePanel asked={asked} printer={printer} exposures={sizes("exposures")} onExposures={(values) => set("exposures", values?.join(",") ?? null)} />}
+      </div>
+      {labelling && <SpecimenLabels kind={kind} title={plan?.title ?? kind} onClose={() => setLabelling(false)} />}
+    </>
+  );
+}
+
+function Legend({ plan }: { plan: Plan }) {
+  return (
+    <ol className="legend" aria-label="What each part tells">
+      {plan.parts?.map((part, index) => (
+        <li key={part.name}>
+          <b className="letter">{letterOf(index)}</b>
+          <span>
+            <b>{part.name}.</b> {part.tells}
+          </span>
+        </li>
+      ))}
+      <li>
+        <b className="letter quiet">–</b>
+        <span>
+          <b>Does not tell:</b> {plan.does_not_tell}
+        </span>
+      </li>
+    </ol>
+  );
+}
+
+const KIND_OF: Record<string, string> = { walls_mm: "wall", slots_mm: "slot", tips_mm: "tip" };
+
+function usual(plan: Plan, name: string): string {
+  return [...new Set(plan.features.filter((feature) => feature.kind === KIND_OF[name]).map((feature) => feature.size_mm))].sort((a, b) => a - b).map((size) => size.toFixed(2)).join("  ");
+}

@@ -1,0 +1,213 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import Button from "react-bootstrap/Button";
+import Form from "react-bootstrap/Form";
+import { Link, useNavigate, useParams } from "react-router";
+import { PageHead } from "../../app/PageHead";
+import { usePageKeys } from "../../app/shortcuts";
+import { useSay } from "../../app/toasts";
+import { body, POST } from "../../shared/api/client";
+import { useSend } from "../../shared/api/useSend";
+import { decimal, moment, plural, THIN } from "../../shared/format";
+import { Loaded } from "../../shared/Loading";
+import { Trouble } from "../../shared/Trouble";
+import { useKept } from "../../shared/useKept";
+import { FieldOf } from "./MethodFields";
+import { done, given, type Group, type Row, type Specimen, type TestView, useTest } from "./model";
+import { PastReads } from "./PastReads";
+import { SpecimenPhotos } from "./SpecimenPhotos";
+import "./test.scss";
+
+/** One specimen at a time: the next step, its caution, its readings; Enter goes on. */
+export default function BenchPage() {
+  const { code = "", specimen = "" } = useParams();
+  const test = useTest(code);
+  return (
+    <Loaded query={test}>
+      {(held) => {
+        const one = held.specimens.find((each) => each.code === specimen);
+        const group = held.groups.find((each) => each.number === one?.group);
+        return one && group ? <Bench key={held.method.against ? `${one.id} ${one.reads.length}` : one.id} test={held} specimen={one} group={group} /> : <p>There is no specimen {specimen} in this test.</p>;
+      }}
+    </Loaded>
+  );
+}
+
+function Bench({ test, specimen, group }: { test: TestView; specimen: Specimen; group: Group }) {
+  const navigate = useNavigate();
+  const say = useSay();
+  const form = useRef<HTMLFormElement>(null);
+  const { method } = test;
+  const series = method.against;
+  const stairs = method.pattern === "staircase";
+  const held = series ? undefined : specimen.reads[0];
+  const fields = [...(series ? [series] : []), ...method.steps.flatMap((step) => step.reads)];
+  const first: Row = Object.fromEntries(fields.map((field) => [field.key, field.usual ?? null]));
+  if (stairs) first.height_m = group.next_height_m;
+  const [row, setRow, forget] = useKept<Row>(`specimen.${specimen.id}.${specimen.reads.length}`, held ? { ...first, ...(held.read as Row) } : first);
+  const [note, setNote] = useState("");
+  const [reason, setReason] = useState("");
+  const change = (changes: Row) => setRow((before) => ({ ...before, ...changes }));
+  const shut = test.closed_at !== null || !group.ready || specimen.gone_reason !== null;
+  const complete = fields.every((field) => done(field, row));
+  const path = { params: { path: { id_or_code: specimen.code } } };
+  const preview = useQuery({
+    queryKey: ["specimen-preview", specimen.id, given(row)],
+    queryFn: () => body(POST("/api/specimens/{id_or_code}/preview", { ...path, body: { read: given(row) } })),
+    enabled: complete,
+    placeholderData: keepPreviousData,
+  });
+  const withdraw = useSend((id: string) => body(POST("/api/specimen-readings/{reading_id}/withdraw", { params: { path: { reading_id: id } }, body: { reason: "taken back at once" } })));
+  const send = useSend(
+    (_: null, headers) => body(POST("/api/specimens/{id_or_code}/readings", { ...path, body: { read: given(row), note, replaces: held?.id ?? null, reason: reason || null }, headers })),
+    (after) => {
+      forget();
+      const kept = after.specimens.find((one) => one.id === specimen.id)!.reads.at(-1)!;
+      say(`${specimen.code} is kept.`, () => withdraw.mutate(kept.id));
+      // A series goes on with the same specimen, fresh for the next count.
+      if (series) return;
+      void navigate(after.next_code ? `/test/${test.code}/${after.next_code}` : `/test/${test.code}`);
+    },
+  );
+  const keep = () => void (complete && !shut && !send.isPending && send.mutate(null));
+  usePageKeys([{ keys: "ctrl+enter", does: "keep the reading", run: keep }]);
+  const gone = useSend(
+    (why: string) => body(POST("/api/specimens/{id_or_code}/gone", { ...path, body: { reason: why } })),
+    (after) => void navigate(after.next_code ? `/test/${test.code}/${after.next_code}` : `/test/${test.code}`),
+  );
+  const errors: Record<string, string> = Object.fromEntries(Object.entries(send.error?.fields ?? {}).map(([key, said]) => [key.replace(/^read\./, ""), said]));
+  const firstField = fields.find((field) => !(stairs && field.key === "height_m"));
+  // What a step needs comes from the steps before it: the section before the force.
+  let open = true;
+
+  function next() {
+    const all = [...(form.current?.querySelectorAll<HTMLElement>("input:not([type=radio]):not(:disabled), .answer-buttons") ?? [])];
+    const at = all.findIndex((one) => one === document.activeElement || one.contains(document.activeElement));
+    const target = all[at + 1] ?? form.current?.querySelector<HTMLElement>("button[type=submit]");
+    (target?.matches(".answer-buttons") ? (target.querySelector<HTMLElement>("[aria-pressed=true]") ?? target.querySelector<HTMLElement>("button")) : target)?.focus();
+  }
+  return (
+    <>
+      <PageHead title={`${specimen.code}, ${group.name}`} sub={`${method.name.toLowerCase()} · turn ${specimen.turn} · ${plural(test.left, "specimen")} left`}>
+        <Link className="btn btn-quiet d-inline-flex align-items-center" to={`/test/${test.code}`}>
+          Order sheet and results
+        </Link>
+      </PageHead>
+      {specimen.gone_reason && <p className="caution">Gone: {specimen.gone_reason}</p>}
+      {!group.ready && <p className="caution">{group.name} is not printed and cured yet: say so on the test’s page first, its age counts from then.</p>}
+      <div className="bench">
+        <Form
+          ref={form}
+          noValidate
+          className="panel"
+          aria-label={`Reading of ${specimen.code}`}
+          onSubmit={(event) => {
+            event.preventDefault();
+            keep();
+          }}
+          onKeyDownCapture={(event) => {
+            // Ahead of the button in focus, which would take it for a press.
+            if (event.key !== "Enter" || !(event.ctrlKey || event.metaKey)) return;
+            event.preventDefault();
+            event.stopPropagation();
+            keep();
+          }}
+        >
+          {stairs && (
+            <p className="mb-2">
+              <span className="text-secondary">Drop from</span> <span className="drop-height num">{group.next_height_m}</span> m
+            </p>
+          )}
+          {series && (
+            <div className="mb-3">
+              <FieldOf field={series} row={row} onRow={change} error={errors[series.key]} disabled={shut} onNext={next} autoFocus />
+              {specimen.reads.length > 0 && <small className="text-secondary">read so far at {specimen.reads.map((one) => one.at_value).join(", ")}</small>}
+            </div>
+          )}
+          <ol className="bench-steps">
+            {method.steps.map((step) => {
+              const now = open;
+              open = open && step.reads.every((field) => done(field, row));
+              const reads = step.reads.filter((field) => !(stairs && field.key === "height_m"));
+              return (
+                <li key={step.do} className={step.reads.some((field) => row[field.key] != null) && step.reads.every((field) => done(field, row)) ? "step-done" : ""}>
+                  <p className="do">{step.do}</p>
+                  {step.caution && <p className="caution">{step.caution}</p>}
+                  <div className="reads">
+                    {reads.map((field) => (
+                      <FieldOf key={field.key} field={field} row={row} onRow={change} error={errors[field.key]} disabled={shut || !now} onNext={next} autoFocus={!series && field === firstField} />
+                    ))}
+                  </div>
+                </li>
+              );
+            })}
+          </ol>
+          {method.breaks_in && fields.some((field) => field.key === "outside") && <p className="small text-secondary">A break counts {method.breaks_in}; a break elsewhere is kept and flagged.</p>}
+          <Form.Group controlId="specimen-note" className="mb-3">
+            <Form.Label>Note</Form.Label>
+            <Form.Control as="textarea" rows={1} value={note} disabled={shut} onChange={(event) => setNote(event.target.value)} />
+          </Form.Group>
+          {held && (
+            <Form.Group controlId="correction-reason" className="mb-3">
+              <Form.Label>Why it is corrected</Form.Label>
+              <Form.Control value={reason} isInvalid={Boolean(errors.reason)} onChange={(event) => setReason(event.target.value)} />
+              <Form.Control.Feedback type="invalid">{errors.reason}</Form.Control.Feedback>
+            </Form.Group>
+          )}
+          <Trouble error={send.error && !fields.some((field) => errors[field.key]) && !errors.reason ? send.error : null} className="mb-2" />
+          <Button type="submit" size="lg" disabled={!complete || shut || send.isPending}>
+            {held ? "Keep the correction" : "Keep and go on"}
+          </Button>{" "}
+          <span className="text-secondary no-print">
+            <kbd className="kbd">Ctrl</kbd> <kbd className="kbd">Enter</kbd>
+          </span>
+        </Form>
+        <aside className="d-grid gap-3">
+          <section className="panel" aria-label="What it gives" aria-live="polite">
+            <h2>What it gives</h2>
+            {complete && preview.data?.values.length ? (
+              preview.data.values.map((one) => (
+                <p key={one.name} className="mb-1">
+                  <span className="key-number num">
+                    {one.unbroken && "more than "}
+                    {decimal(one.value, one.decimals)}
+                    {THIN}
+                    {one.unit}
+                  </span>
+                  <span className="text-secondary d-block">{one.name.toLowerCase()}{one.unbroken && ", it did not break"}</span>
+                </p>
+              ))
+            ) : (
+              <p className="text-secondary mb-1">{stairs ? "A drop says broke or not; the median belongs to the group." : "Follows from the readings as they are typed."}</p>
+            )}
+            {complete &&
+              preview.data?.notices.map((one) => (
+                <p key={one.code} className="caution mt-2 mb-0">
+                  {one.message}
+                </p>
+              ))}
+          </section>
+          <section className="panel small" aria-label="Where it comes from">
+            <p className="mb-1">
+              {[group.set_code, group.printer, group.exposure_s !== null && `${group.exposure_s}${THIN}s`, group.cure_min !== null && `cure ${group.cure_min}${THIN}min`, group.orientation, specimen.place].filter(Boolean).join(" · ") || "bought in"}
+            </p>
+            {group.cured_at && <p className="mb-1">Cured {moment(group.cured_at)}{test.age_h !== null && `, to be tested at ${test.age_h} h`}</p>}
+            <p className="mb-0 text-secondary">Fixture: {method.fixture}</p>
+          </section>
+          <SpecimenPhotos specimen={specimen} />
+          <PastReads test={test} specimen={specimen} />
+          {!specimen.reads.length && !specimen.gone_reason && (
+            <div>
+              {["lost", "damaged before the test"].map((why) => (
+                <Button key={why} variant="link" className="p-0 me-3" onClick={() => gone.mutate(why)}>
+                  It is {why}
+                </Button>
+              ))}
+              <Trouble error={gone.error} />
+            </div>
+          )}
+        </aside>
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,159 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import Button from "react-bootstrap/Button";
+import Form from "react-bootstrap/Form";
+import { useNavigate, useSearchParams } from "react-router";
+import { PageHead } from "../../app/PageHead";
+import { useSay } from "../../app/toasts";
+import { ApiError, body, GET, POST, type Schemas } from "../../shared/api/client";
+import { useSend } from "../../shared/api/useSend";
+import { Choice } from "../../shared/fields/Choice";
+import { NumberField } from "../../shared/fields/NumberField";
+import { Loaded } from "../../shared/Loading";
+import { Trouble } from "../../shared/Trouble";
+import { useKept } from "../../shared/useKept";
+import { GroupFields, type GroupDraft } from "./GroupFields";
+import { FieldOf } from "./MethodFields";
+import { type Method, type Row, useBriefs, useMethods } from "./model";
+import { TestQuoteCard } from "./TestQuoteCard";
+import "./test.scss";
+
+type Draft = { method: string; brief: string; setup: Record<string, Row>; groups: GroupDraft[]; detect: number | null; cv: number | null; each: number | null; age: number | null; note: string; reason: string };
+const NOTHING: GroupDraft = { material_id: "", set_code: "", exposure_s: null, cure_min: null, condition: "", orientation: "", supports: "", is_reference: false };
+
+/** A test from its method to the order sheet: what it costs and what is unfair about it is said before it is made. */
+export default function PlanTestPage() {
+  const methods = useMethods();
+  const materials = useQuery({ queryKey: ["test-materials"], queryFn: async () => (await body(GET("/api/test-materials"))).items });
+  return (
+    <>
+      <PageHead title="Plan a test" />
+      <Loaded query={methods}>{(held) => <Loaded query={materials}>{(known) => <Plan methods={held} materials={known} />}</Loaded>}</Loaded>
+    </>
+  );
+}
+
+function Plan({ methods, materials }: { methods: Method[]; materials: Schemas["MaterialStanding"][] }) {
+  const navigate = useNavigate();
+  const say = useSay();
+  const [query] = useSearchParams();
+  const briefs = useBriefs();
+  // A link that says what is wanted brings a plan of its own.
+  const [draft, setDraft, forget] = useKept<Draft>(query.get("set") ? `test.plan.${query.toString()}` : "test.plan", {
+    method: query.get("method") ?? methods[0]!.key, brief: query.get("brief") ?? "", setup: asked(query),
+    groups: [{ ...NOTHING, material_id: query.get("material") ?? "", set_code: query.get("set") ?? "", is_reference: true }, NOTHING],
+    detect: 15, cv: null, each: Number(query.get("each")) || null, age: null, note: "", reason: "",
+  });
+  const set = (changes: Partial<Draft>) => setDraft((held) => ({ ...held, ...changes }));
+  const method = methods.find((one) => one.key === draft.method) ?? methods[0]!;
+  const usual = Object.fromEntries(method.setup.map((field) => [field.key, field.usual]));
+  const setup: Row = { ...usual, ...draft.setup[method.key] };
+  const named = draft.groups.filter((one) => one.material_id);
+  const plan: Schemas["TestPlan"] = {
+    method: method.key, brief_id: draft.brief || null, setup: Object.fromEntries(Object.entries(setup).filter(([, value]) => value !== null)),
+    groups: named.map((one) => ({ ...one, set_code: one.set_code || null, condition: method.conditions.includes(one.condition) ? one.condition : "", finish_route_id: null })),
+    wanted: { detect_pct: draft.detect ?? 15, cv_pct: draft.cv, power: 0.8 }, each: draft.each, age_h: draft.age, note: draft.note, concerns_reason: draft.reason || null,
+  };
+  const quote = useQuery<Schemas["TestQuote"], ApiError>({
+    queryKey: ["test-quote", plan],
+    queryFn: () => body(POST("/api/tests/quote", { body: plan })),
+    enabled: named.length > 0,
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+  const send = useSend(
+    (_: null, headers) => body(POST("/api/tests", { body: plan, headers })),
+    (made) => {
+      forget();
+      say(`${made.code} is planned: ${made.left} specimens in random order.`);
+      void navigate(`/test/${made.code}`);
+    },
+  );
+  const errors: Record<string, string> = { ...quote.error?.fields, ...send.error?.fields };
+  const change = (index: number, changes: Partial<GroupDraft>) =>
+    set({ groups: draft.groups.map((one, at) => (at === index ? { ...one, ...changes } : changes.is_reference ? { ...one, is_reference: false } : one)) });
+  const placeOf = (index: number) => named.indexOf(draft.groups[index]!);
+  const priced = quote.error ? undefined : quote.data;
+  const confirm = priced?.concerns.some((one) => one.must_confirm) ?? false;
+  return (
+    <Form
+      noValidate
+      className="plan-test"
+      onSubmit={(event) => {
+        event.preventDefault();
+        send.mutate(null);
+      }}
+    >
+      <div className="d-grid gap-3">
+        <section className="panel">
+          <h2>How</h2>
+          <div className="two">
+            <Choice label="Method" value={method.key} onChange={(key) => set({ method: key })} options={methods.map((one) => [one.key, one.name])} />
+            <Choice label="For the brief" value={draft.brief} none="none: to know" onChange={(brief) => set({ brief })} options={(briefs.data ?? []).map((one) => [one.id, one.name])} error={errors.brief_id} />
+          </div>
+          <p className="mt-2 mb-1">
+            {method.tells} <span className="text-secondary">Does not tell: {method.does_not_tell}</span>
+          </p>
+          <p className="small text-secondary">
+            Fixture: {method.fixture} {method.specimen_title ? `Specimen: ${method.specimen_title.toLowerCase()}, from the coupon library.` : "Tried on a real part."}
+          </p>
+          {method.cautions.map((caution) => (
+            <p key={caution} className="caution mb-2">
+              {caution}
+            </p>
+          ))}
+          <div className="three mt-2">
+            {method.setup.map((field) => (
+              <FieldOf key={`${method.key}.${field.key}`} field={field} row={setup} error={errors[field.key]} onRow={(changes) => set({ setup: { ...draft.setup, [method.key]: { ...draft.setup[method.key], ...changes } } })} />
+            ))}
+          </div>
+        </section>
+        <section className="panel">
+          <h2>What, side by side</h2>
+          <p className="text-secondary">Each material at its own issued set and finish route, never on another material’s numbers. The reference may be something bought in.</p>
+          {draft.groups.map((group, index) => (
+            <GroupFields key={index} number={index + 1} group={group} method={method} materials={materials} errors={errors} place={placeOf(index)} onChange={(changes) => change(index, changes)} onRemove={draft.groups.length > 1 ? () => set({ groups: draft.groups.filter((_, at) => at !== index) }) : undefined} />
+          ))}
+          <Button variant="quiet" onClick={() => set({ groups: [...draft.groups, { ...NOTHING, ...(draft.groups.at(-1) ?? {}), is_reference: false, material_id: "", set_code: "" }] })}>
+            One more group
+          </Button>
+          {errors.groups && <p className="trouble mt-2 mb-0">{errors.groups}</p>}
+        </section>
+        <section className="panel">
+          <h2>How many</h2>
+          <div className="three">
+            <NumberField label="Difference that matters" unit="%" value={draft.detect} onChange={(detect) => set({ detect })} error={errors["wanted.detect_pct"]} hint="of the mean" disabled={draft.each !== null || method.pattern === "staircase"} />
+            <NumberField label="Known spread" unit="%" value={draft.cv} onChange={(cv) => set({ cv })} hint={`usual for this method: ${method.usual_cv_pct}`} disabled={draft.each !== null || method.pattern === "staircase"} />
+            <NumberField label="Or so many in each group" value={draft.each} onChange={(each) => set({ each })} error={errors.each} hint={priced ? `now ${priced.each}` : undefined} />
+            <NumberField label="Age at the test" unit="h" value={draft.age} onChange={(age) => set({ age })} hint="after cure, the same for all" error={errors.age_h} />
+          </div>
+          <Form.Group controlId="test-note" className="mt-2">
+            <Form.Label>Note</Form.Label>
+            <Form.Control value={draft.note} onChange={(event) => set({ note: event.target.value })} />
+          </Form.Group>
+        </section>
+      </div>
+      <aside className="plan-side">
+        <TestQuoteCard quote={priced} waiting={named.length === 0} />
+        {confirm && (
+          <Form.Group controlId="concerns-reason" className="mt-2">
+            <Form.Label>Why it is compared all the same</Form.Label>
+            <Form.Control as="textarea" rows={2} value={draft.reason} isInvalid={Boolean(send.error?.fields.concerns_reason)} onChange={(event) => set({ reason: event.target.value })} />
+            <Form.Control.Feedback type="invalid">{send.error?.fields.concerns_reason}</Form.Control.Feedback>
+          </Form.Group>
+        )}
+        <Trouble error={quote.error && !Object.keys(quote.error.fields).length ? quote.error : null} className="mt-2" />
+        <Button type="submit" size="lg" className="w-100 mt-3" disabled={!priced || quote.isPlaceholderData || send.isPending || (confirm && !draft.reason.trim())}>
+          {priced ? `Plan ${priced.specimens} specimens` : "Plan the test"}
+        </Button>
+        <Trouble error={send.error} className="mt-2" />
+      </aside>
+    </Form>
+  );
+}
+
+/** Conditions a requirement asks for, from the address: setup.temp_c=10 and the like. */
+function asked(query: URLSearchParams): Record<string, Row> {
+  const method = query.get("method") ?? "";
+  const held = [...query.entries()].filter(([key]) => key.startsWith("setup."));
+  return held.length ? { [method]: Object.fromEntries(held.map(([key, value]) => [key.slice(6), value !== "" && !Number.isNaN(Number(value)) ? Number(value) : value])) } : {};
+}

@@ -1,0 +1,77 @@
+import { useInfiniteQuery } from "@tanstack/react-query";
+import Button from "react-bootstrap/Button";
+import { Link, useNavigate } from "react-router";
+import { PageHead } from "../../app/PageHead";
+import { usePageKeys } from "../../app/shortcuts";
+import { body, GET, type Schemas } from "../../shared/api/client";
+import { EmptyState } from "../../shared/EmptyState";
+import { day, plural } from "../../shared/format";
+import { Loaded } from "../../shared/Loading";
+import { DataTable, type Column } from "../../shared/table/DataTable";
+import { TestTabs } from "./TestTabs";
+
+type Line = Schemas["TestLine"];
+const PAGE = 50;
+
+const COLUMNS: Column<Line>[] = [
+  {
+    name: "Test",
+    value: (row) => row.method_name,
+    cell: (row) => (
+      <Link className="row-link d-inline-flex align-items-center" to={`/test/${row.code}`}>
+        {row.method_name}
+      </Link>
+    ),
+  },
+  { name: "Code", value: (row) => row.code, cell: (row) => <span className="num">{row.code}</span> },
+  { name: "Materials", value: (row) => row.materials, wide: true },
+  { name: "For", value: (row) => row.brief ?? "" },
+  { name: "Read", value: (row) => row.read, cell: (row) => `${row.read} of ${row.specimens}`, number: true },
+  { name: "State", value: (row) => stateOf(row), cell: (row) => <span className={row.closed_at || row.read < row.specimens ? "" : "passed"}>{stateOf(row)}</span> },
+  { name: "Planned", value: (row) => row.planned_at, cell: (row) => <span className="text-nowrap">{day(row.planned_at)}</span> },
+];
+
+const stateOf = (row: Line) => (row.closed_at ? "closed" : row.read === 0 ? "○ planned" : row.read < row.specimens ? "◐ at the bench" : "■ all read");
+
+/** Every test, newest first: how far each has come. */
+export default function TestsPage() {
+  const navigate = useNavigate();
+  const query = useInfiniteQuery({
+    queryKey: ["tests"],
+    queryFn: async ({ pageParam }) => (await body(GET("/api/tests", { params: { query: { before: pageParam, limit: PAGE } } }))).items,
+    initialPageParam: "",
+    getNextPageParam: (last) => (last.length === PAGE ? last.at(-1)!.planned_at : undefined),
+  });
+  usePageKeys([{ keys: "n", does: "plan a test", run: () => void navigate("/test/new") }]);
+  const rows = query.data?.pages.flat();
+  return (
+    <>
+      <PageHead title="Test" sub={rows && plural(rows.length, "test")}>
+        <Link className="btn btn-primary d-inline-flex align-items-center" to="/test/new">
+          Plan a test
+        </Link>
+      </PageHead>
+      <TestTabs />
+      <Loaded query={query as never}>
+        {() =>
+          rows!.length ? (
+            <>
+              <DataTable name="Tests" rows={rows!} id={(row) => row.id} columns={COLUMNS} />
+              {query.hasNextPage && (
+                <Button variant="quiet" className="mt-3" disabled={query.isFetchingNextPage} onClick={() => void query.fetchNextPage()}>
+                  Earlier tests
+                </Button>
+              )}
+            </>
+          ) : (
+            <EmptyState purpose="A test breaks or wears specimens of several materials in the same way, and says which is better and how surely.">
+              <Link className="btn btn-primary" to="/test/new">
+                Plan a test
+              </Link>
+            </EmptyState>
+          )
+        }
+      </Loaded>
+    </>
+  );
+}

@@ -1,0 +1,62 @@
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useId } from "react";
+import Form from "react-bootstrap/Form";
+import { Link } from "react-router";
+import { body, GET } from "./api/client";
+import { Choice } from "./fields/Choice";
+import { NumberField } from "./fields/NumberField";
+
+/** `typed` says that a person gave it; what a probe gave follows the probe. */
+export type Start = { temp: number | null; place: string; reason: string; typed: boolean };
+export const NO_START: Start = { temp: null, place: "room", reason: "", typed: false };
+const PLACES: [string, string][] = ["resin", "chamber air", "room"].map((one) => [one, one]);
+
+/** What a print's start says to the server. */
+export const startBody = (start: Start) => ({ temp_c: start.temp, temp_place: start.temp === null ? null : (start.place as "room"), outside_band: start.reason });
+
+type Props = { printer: string | null; setCode?: string | null; value: Start; onChange: (value: Start) => void; errors: Record<string, string>; autoFocus?: boolean };
+
+/** How warm it is at the start: taken from a probe where one speaks, and held against the band of the set. */
+export function StartTemperature({ printer, setCode, value, onChange, errors, autoFocus }: Props) {
+  const reason = useId();
+  const told = useQuery({ queryKey: ["how-warm", printer], queryFn: () => body(GET("/api/how-warm", { params: { query: { printer_id: printer! } } })), enabled: Boolean(printer) });
+  const now = told.data?.now;
+  useEffect(() => {
+    if (now && !value.typed) onChange({ ...value, temp: Math.round(now.temp_c * 10) / 10, place: now.place });
+    // A probe speaks once; what a person typed stays.
+  }, [now]);
+  const code = setCode && /^S-\d{3,}$/i.test(setCode.trim()) ? setCode.trim().toUpperCase() : null;
+  const held = useQuery({
+    queryKey: ["band", code, value.temp], enabled: code !== null && value.temp !== null && value.temp >= -20 && value.temp <= 80, retry: false,
+    queryFn: () => body(GET("/api/band", { params: { query: { set_code: code!, temp_c: value.temp! } } })),
+  });
+  const band = held.data?.side ? held.data : null;
+  const from = now && value.temp === Math.round(now.temp_c * 10) / 10 ? `by ${now.probe}` : undefined;
+  return (
+    <>
+      <NumberField
+        autoFocus={autoFocus} label="Temperature at start" unit="°C" value={value.temp} error={errors.temp_c} hint={from}
+        onChange={(temp) => onChange({ ...value, temp, typed: true })}
+      />
+      <Choice
+        label="Measured in" value={value.place} options={PLACES} error={errors.temp_place}
+        onChange={(place) => onChange({ ...value, place, typed: true })}
+      />
+      {band && (
+        <div className="band-gate" role="alert">
+          <p className="mb-1">
+            <b>Outside its band.</b> {band.words}
+          </p>
+          <p className="mb-2">
+            {band.remedy} {band.side === "below" && <Link to={`/climate/warm-start?printer=${band.printer_id}&set=${band.set_code}`}>Plan a warm start</Link>}
+          </p>
+          <Form.Group controlId={reason}>
+            <Form.Label>Going on all the same, because</Form.Label>
+            <Form.Control value={value.reason} isInvalid={Boolean(errors.outside_band)} onChange={(event) => onChange({ ...value, reason: event.target.value })} />
+            <Form.Control.Feedback type="invalid">Say why it goes on: it is recorded with the print.</Form.Control.Feedback>
+          </Form.Group>
+        </div>
+      )}
+    </>
+  );
+}

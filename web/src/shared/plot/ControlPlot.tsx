@@ -1,0 +1,72 @@
+import { scaleLinear } from "d3-scale";
+import type { Schemas } from "../api/client";
+import { decimal } from "../format";
+import "./plot.scss";
+
+const WIDTH = 720;
+const HEIGHT = 240;
+const BOX = { left: 56, right: 16, top: 14, bottom: 34 };
+
+/** Check coupons in percent of dose, over screen hours where they are known: limits, window, drift. */
+export function ControlPlot({ view }: { view: Schemas["ChartView"] }) {
+  const told = view.checks.filter((one) => one.off_pct !== null);
+  if (!told.length) return null;
+  const byHours = told.every((one) => one.screen_hours !== null) && Boolean(view.chart?.drift);
+  const at = told.map((one, index) => (byHours ? one.screen_hours! : index + 1));
+  const { chart } = view;
+  const ends = [...told.map((one) => one.off_pct!), chart?.lower, chart?.upper].filter((value): value is number => value != null);
+  // The window is drawn as far as it fits: it must not squeeze the points into a line.
+  const reach = Math.max(...ends.map(Math.abs), 5) * 1.2;
+  const leaves = chart?.drift?.leaves_at_hours ?? null;
+  const last = Math.max(...at);
+  const x = scaleLinear([Math.min(...at), byHours && leaves !== null ? Math.max(last, Math.min(leaves, last * 1.6)) : last + (at.length > 1 ? 0 : 1)], [BOX.left, WIDTH - BOX.right]);
+  const y = scaleLinear([-reach, reach], [HEIGHT - BOX.bottom, BOX.top]);
+  const line = (value: number | null | undefined, name: string, className: string) =>
+    value != null && Math.abs(value) <= reach ? (
+      <g className={className}>
+        <line x1={BOX.left} x2={WIDTH - BOX.right} y1={y(value)} y2={y(value)} />
+        <text x={name === "limit" ? BOX.left + 6 : WIDTH - BOX.right} y={y(value) - 4} textAnchor={name === "limit" ? "start" : "end"}>
+          {name}
+        </text>
+      </g>
+    ) : null;
+  const drift = chart?.drift;
+  const middle = (Math.min(...at) + last) / 2;
+  const driftAt = (hours: number) => (chart!.centre ?? 0) + ((hours - middle) * drift!.per_100_hours) / 100;
+  return (
+    <svg className="control-plot" viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="img" aria-label={`Control chart of ${view.printer}: ${told.length} check coupons, the last ${decimal(told.at(-1)!.off_pct!, 0)} percent off`}>
+      {y.ticks(5).map((value) => (
+        <g key={value} className="grid">
+          <line x1={BOX.left} x2={WIDTH - BOX.right} y1={y(value)} y2={y(value)} />
+          <text className="num" x={BOX.left - 8} y={y(value) + 4} textAnchor="end">
+            {decimal(value, 0)}
+          </text>
+        </g>
+      ))}
+      <text x={BOX.left - 44} y={BOX.top + 2} className="soft">
+        % dose
+      </text>
+      {x.ticks(6).map((value) => (
+        <text key={value} className="num" x={x(value)} y={HEIGHT - 14} textAnchor="middle">
+          {value}
+        </text>
+      ))}
+      <text x={BOX.left} y={HEIGHT - 1} className="soft">
+        {byHours ? "screen hours" : "check coupons in order"}
+      </text>
+      {line(view.lower_pct, "window", "window")}
+      {line(view.upper_pct, "window", "window")}
+      {line(chart?.lower, "limit", "limit")}
+      {line(chart?.upper, "limit", "limit")}
+      {drift?.shown && byHours && <line className="drift" x1={x(Math.min(...at))} y1={y(driftAt(Math.min(...at)))} x2={x(last)} y2={y(driftAt(last))} />}
+      <polyline className="path" points={told.map((one, index) => `${x(at[index]!)},${y(one.off_pct!)}`).join(" ")} />
+      {told.map((one, index) => (
+        <circle key={one.coupon} className={one.passed ? "" : "failed"} cx={x(at[index]!)} cy={y(one.off_pct!)} r={chart?.outside.includes(index) ? 6 : 4}>
+          <title>
+            {one.coupon}, {one.set_code}: {decimal(one.off_pct!, 1)} % off
+          </title>
+        </circle>
+      ))}
+    </svg>
+  );
+}

@@ -1,0 +1,105 @@
+import { scaleLinear } from "d3-scale";
+import { useWidth } from "../useWidth";
+import { PlotTools } from "./PlotTools";
+import "./plot.scss";
+
+export type CurvePoint = { x: number; y: number; name?: string; hollow?: boolean };
+type Line = { points: [number, number][]; soft?: boolean; ink?: boolean };
+type Props = {
+  name: string;
+  /** Words and units of the two axes. */
+  across: string;
+  up: string;
+  points: CurvePoint[];
+  lines?: Line[];
+  band?: { x: number; low: number; high: number }[];
+  /** A level that is wanted, and where it is met. */
+  level?: { at: number; words: string };
+  mark?: { at: number; interval: [number, number] | null; words: string };
+  range?: { from: number; to: number };
+  /** What the vertical numbers look like. */
+  shown?: (value: number) => string;
+  height?: number;
+};
+
+const BOX = { left: 60, right: 20, top: 18, bottom: 42 };
+
+/** One thing against another: what was measured, the curve through it with its doubt, and what is asked of it. */
+export function CurvePlot({ name, across, up, points, lines = [], band, level, mark, range, shown = String, height = 300 }: Props) {
+  const [ref, width] = useWidth<HTMLDivElement>();
+  const xs = [...points.map((one) => one.x), ...lines.flatMap((one) => one.points.map(([x]) => x)), ...(mark ? [mark.at] : [])];
+  const ys = [...points.map((one) => one.y), ...lines.flatMap((one) => one.points.map(([, y]) => y)), ...(level ? [level.at] : [])];
+  const x = scaleLinear([Math.min(...xs), Math.max(...xs)], [BOX.left, width - BOX.right]).nice();
+  const y = scaleLinear(range ? [range.from, range.to] : [Math.min(...ys), Math.max(...ys)], [height - BOX.bottom, BOX.top]).clamp(true);
+  if (!range) y.nice();
+  const path = (line: [number, number][]) => line.map(([a, b]) => `${x(a)},${y(b)}`).join(" ");
+  const inside = (value: number) => Math.min(Math.max(x(value), BOX.left), width - BOX.right);
+  return (
+    <figure className="trend-plot curve-plot" ref={ref}>
+      <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} role="img" aria-label={`${name}, ${points.length} points${mark ? `; ${mark.words}` : ""}`}>
+        {y.ticks(5).map((tick) => (
+          <g key={tick} className="grid">
+            <line x1={BOX.left} x2={width - BOX.right} y1={y(tick)} y2={y(tick)} />
+            <text className="num" x={BOX.left - 8} y={y(tick) + 4} textAnchor="end">
+              {shown(tick)}
+            </text>
+          </g>
+        ))}
+        {x.ticks(Math.max(Math.floor(width / 90), 3)).map((tick) => (
+          <text key={tick} className="num" x={x(tick)} y={height - BOX.bottom + 18} textAnchor="middle">
+            {tick}
+          </text>
+        ))}
+        <text className="soft" x={width - BOX.right} y={height - 4} textAnchor="end">
+          {across}
+        </text>
+        <text className="soft" x={BOX.left + 6} y={BOX.top - 4}>
+          {up}
+        </text>
+        {band && band.length > 1 && <path className="band" d={`M ${band.map((one) => `${x(one.x)} ${y(one.high)}`).join(" L ")} L ${[...band].reverse().map((one) => `${x(one.x)} ${y(one.low)}`).join(" L ")} Z`} />}
+        {mark?.interval && <rect className="between" x={inside(mark.interval[0])} width={Math.max(inside(mark.interval[1]) - inside(mark.interval[0]), 1)} y={BOX.top} height={height - BOX.bottom - BOX.top} />}
+        {level && (
+          <g className="line">
+            <line x1={BOX.left} x2={width - BOX.right} y1={y(level.at)} y2={y(level.at)} />
+            <text x={BOX.left + 6} y={y(level.at) + 16}>
+              {level.words}
+            </text>
+          </g>
+        )}
+        {lines.map((one, index) => (
+          <polyline key={index} className={`${one.soft ? "path" : "curve"} ${one.ink ? "ink" : ""}`} points={path(one.points)} />
+        ))}
+        {mark && (
+          <g className="best">
+            <line x1={x(mark.at)} x2={x(mark.at)} y1={BOX.top} y2={height - BOX.bottom} />
+            <text x={x(mark.at) + (x(mark.at) > width * 0.7 ? -6 : 6)} y={height - BOX.bottom - 8} textAnchor={x(mark.at) > width * 0.7 ? "end" : "start"}>
+              {mark.words}
+            </text>
+          </g>
+        )}
+        {points.map((one, index) => (
+          <g key={index}>
+            <circle className={one.hollow ? "small hollow" : "small"} cx={x(one.x)} cy={y(one.y)} r={5} />
+            {one.name && (
+              <text className="soft" x={x(one.x) + (x(one.x) > width - 80 ? -8 : 8)} y={y(one.y) - 7} textAnchor={x(one.x) > width - 80 ? "end" : "start"}>
+                {one.name}
+              </text>
+            )}
+          </g>
+        ))}
+      </svg>
+      <table className="visually-hidden">
+        <caption>{name}</caption>
+        <tbody>
+          {points.map((one, index) => (
+            <tr key={index}>
+              <th scope="row">{one.name ?? `${one.x} ${across}`}</th>
+              <td>{shown(one.y)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <PlotTools figure={ref} name={name} />
+    </figure>
+  );
+}

@@ -1,0 +1,142 @@
+import { scaleLinear } from "d3-scale";
+import type { Schemas } from "../api/client";
+import { decimal, THIN } from "../format";
+import { useWidth } from "../useWidth";
+import { PlotTools } from "./PlotTools";
+import "./plot.scss";
+
+type Result = Schemas["PropertyResult"];
+type Batch = Schemas["BatchResult"];
+
+const ROW = 64;
+const BOX = { top: 8, bottom: 46 };
+
+/** Every specimen as a dot, mean and interval, the bound that 90 % of parts keep, and the line that is asked for. */
+export function DotPlot({ result }: { result: Result }) {
+  const [ref, width] = useWidth<HTMLDivElement>();
+  const batches = result.batches.filter((one) => one.n > 0);
+  if (!batches.length) return null;
+  const narrow = width < 560;
+  const left = narrow ? 12 : Math.min(220, width * 0.3);
+  const values = batches.flatMap((one) => [...one.dots.map((dot) => dot.value), ...(one.centre_ci ?? []), one.bound ?? one.centre ?? NaN]);
+  if (result.line) values.push(result.line.limit);
+  const known = values.filter(Number.isFinite);
+  const low = Math.min(...known);
+  const high = Math.max(...known);
+  const air = (high - low || Math.abs(high) || 1) * 0.06;
+  // An interval may reach below nothing; what is measured cannot.
+  const floor = batches.every((one) => one.dots.every((dot) => dot.value >= 0)) ? 0 : -Infinity;
+  const x = scaleLinear([Math.max(low - air, floor), high + air], [left, width - 24]).nice().clamp(true);
+  const height = BOX.top + batches.length * ROW + BOX.bottom;
+  const places = Math.max(...batches.map((one) => one.decimals));
+  return (
+    <figure className="dot-plot" ref={ref} aria-label={result.name}>
+      <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} role="img" aria-label={`${result.name}: ${batches.map((one) => `${one.name}, ${one.words}`).join("; ")}`}>
+        {x.ticks(narrow ? 4 : 7).map((tick) => (
+          <g key={tick} className="grid">
+            <line x1={x(tick)} x2={x(tick)} y1={BOX.top} y2={height - BOX.bottom} />
+            <text className="num" x={x(tick)} y={height - BOX.bottom + 18} textAnchor="middle">
+              {tick}
+            </text>
+          </g>
+        ))}
+        {!(narrow && result.line) && (
+          <text className="soft" x={width - 24} y={height - 8} textAnchor="end">
+            {result.name}, {result.unit}
+          </text>
+        )}
+        {result.line && (
+          <g className="line">
+            <line x1={x(result.line.limit)} x2={x(result.line.limit)} y1={BOX.top} y2={height - BOX.bottom + 4} />
+            <text x={x(result.line.limit)} y={height - 8} textAnchor={x(result.line.limit) > width * 0.6 ? "end" : "start"}>
+              {result.line.kind} be at {result.line.at} {result.line.limit}
+            </text>
+          </g>
+        )}
+        {batches.map((one, row) => (
+          <BatchRow key={one.number} batch={one} y={BOX.top + row * ROW + ROW / 2} x={x} left={left} narrow={narrow} better={result.better} asked={result.line?.at ?? null} />
+        ))}
+      </svg>
+      <table className="visually-hidden">
+        <caption>{result.name}</caption>
+        <tbody>
+          {batches.flatMap((one) =>
+            one.dots.map((dot) => (
+              <tr key={`${one.number}${dot.code}`}>
+                <th scope="row">{dot.code}</th>
+                <td>{one.name}</td>
+                <td>
+                  {decimal(dot.value, places)} {result.unit}
+                </td>
+                <td>{dot.unbroken ? "did not break" : ""}</td>
+              </tr>
+            )),
+          )}
+        </tbody>
+      </table>
+      <PlotTools figure={ref} name={result.name} />
+    </figure>
+  );
+}
+
+type RowProps = { batch: Batch; y: number; x: (value: number) => number; left: number; narrow: boolean; better: "higher" | "lower"; asked: "least" | "most" | null };
+
+function BatchRow({ batch, y, x, left, narrow, better, asked }: RowProps) {
+  const side = (asked ?? (better === "higher" ? "least" : "most")) === "least" ? 1 : -1;
+  return (
+    <g className={batch.is_reference ? "batch reference" : "batch"}>
+      <text className="name" x={narrow ? left : 0} y={narrow ? y - 20 : y - 2}>
+        {batch.name}
+      </text>
+      {!narrow && (
+        <text className="soft" x={0} y={y + 16}>
+          {batch.n} {batch.staircase ? "drops" : "specimens"}
+          {batch.is_reference && ", reference"}
+        </text>
+      )}
+      {batch.centre_ci && <line className="interval" x1={x(batch.centre_ci[0])} x2={x(batch.centre_ci[1])} y1={y} y2={y} />}
+      {batch.bound !== null && (
+        <path className="bound" d={`M ${x(batch.bound) + side * 7} ${y - 15} H ${x(batch.bound)} V ${y + 15} H ${x(batch.bound) + side * 7}`}>
+          <title>
+            9 in 10 parts {side > 0 ? "reach" : "stay under"} {decimal(batch.bound, batch.decimals)}
+          </title>
+        </path>
+      )}
+      {batch.dots.map((dot, index) => (
+        <Dot key={dot.code} dot={dot} cx={x(dot.value)} cy={y + jitter(index)} decimals={batch.decimals} stairs={batch.staircase !== null} />
+      ))}
+      {batch.centre !== null && (
+        <path className="centre" d={`M ${x(batch.centre)} ${y - 10} l 6 10 l -6 10 l -6 -10 z`}>
+          <title>
+            {batch.staircase ? "Median" : "Mean"} {decimal(batch.centre, batch.decimals)}
+          </title>
+        </path>
+      )}
+    </g>
+  );
+}
+
+/** Dots of one value must not hide each other; the same place each time it is drawn. */
+const jitter = (index: number) => [0, -7, 7, -13, 13, -4, 4, -10, 10][index % 9]!;
+
+function Dot({ dot, cx, cy, decimals, stairs }: { dot: Schemas["Dot"]; cx: number; cy: number; decimals: number; stairs: boolean }) {
+  const said = dot.unbroken ? (stairs ? "survived" : "did not break") : stairs ? "broke" : "";
+  return (
+    <g className={`dot ${dot.unbroken ? "unbroken" : ""} ${dot.outlier || dot.flagged ? "flagged" : ""}`}>
+      <circle cx={cx} cy={cy} r={5} />
+      {dot.unbroken && !stairs && <path d={`M ${cx + 6} ${cy} h 9 m -4 -4 l 4 4 l -4 4`} />}
+      {(dot.outlier || dot.flagged) && (
+        <text x={cx} y={cy - 8} textAnchor="middle">
+          ▲
+        </text>
+      )}
+      <title>
+        {dot.code}: {decimal(dot.value, decimals + 1)}
+        {THIN}
+        {said}
+        {dot.outlier && " stands apart"}
+        {dot.notices.map((one) => ` ${one}`)}
+      </title>
+    </g>
+  );
+}

@@ -1,0 +1,98 @@
+import { scaleLinear, scaleTime } from "d3-scale";
+import type { Schemas } from "../api/client";
+import { useWidth } from "../useWidth";
+import { PlotTools } from "./PlotTools";
+import "./plot.scss";
+
+type Trace = Schemas["TraceView"];
+const HEIGHT = 380;
+const BOX = { left: 48, right: 16, top: 18, bottom: 66 };
+const MARK_Y = HEIGHT - 46;
+
+/** The hour, or the day where a day begins, or the month where a year's worth is shown. */
+function clock(at: Date): string {
+  if (at.getHours() || at.getMinutes()) return at.toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
+  return at.toLocaleDateString("en-GB", { day: "numeric", month: "short" });
+}
+
+/** A temperature over time with its band, what ran meanwhile, and gaps left as gaps. */
+export function TracePlot({ trace, picked, onPick }: { trace: Trace; picked?: [number, number] | null; onPick?: (from: number, to: number) => void }) {
+  const [ref, width] = useWidth<HTMLDivElement>();
+  const steps = trace.runs.flat();
+  const lows = [trace.low_c, ...steps.map((one) => one[1])];
+  const highs = [trace.high_c, ...steps.map((one) => one[3])];
+  const x = scaleTime([trace.from_s * 1000, trace.to_s * 1000], [BOX.left, width - BOX.right]);
+  const y = scaleLinear([Math.min(...lows), Math.max(...highs)], [HEIGHT - BOX.bottom, BOX.top]).nice();
+  const at = (second: number) => x(second * 1000);
+  const ticks = x.ticks(Math.max(Math.floor(width / 110), 2));
+  return (
+    <figure className="trend-plot trace-plot" ref={ref}>
+      <svg width={width} height={HEIGHT} viewBox={`0 0 ${width} ${HEIGHT}`} role="img" aria-label={`Temperature of ${trace.probe.name}; band ${trace.low_c} to ${trace.high_c} °C; ${trace.marks.length} prints`}>
+        <rect className="allowed" x={BOX.left} width={Math.max(width - BOX.left - BOX.right, 1)} y={y(trace.high_c)} height={Math.max(y(trace.low_c) - y(trace.high_c), 1)} />
+        {y.ticks(6).map((tick) => (
+          <g key={tick} className="grid">
+            <line x1={BOX.left} x2={width - BOX.right} y1={y(tick)} y2={y(tick)} />
+            <text className="num" x={BOX.left - 8} y={y(tick) + 4} textAnchor="end">
+              {tick}
+            </text>
+          </g>
+        ))}
+        <text className="soft" x={BOX.left + 6} y={BOX.top - 4}>
+          °C
+        </text>
+        {ticks.map((tick) => (
+          <g key={+tick} className="grid">
+            <line x1={x(tick)} x2={x(tick)} y1={HEIGHT - BOX.bottom} y2={HEIGHT - BOX.bottom + 6} />
+            <text x={x(tick)} y={HEIGHT - 8} textAnchor="middle">
+              {clock(tick)}
+            </text>
+          </g>
+        ))}
+        {picked && <rect className="picked" x={at(picked[0])} width={Math.max(at(picked[1]) - at(picked[0]), 2)} y={BOX.top} height={HEIGHT - BOX.bottom - BOX.top} />}
+        {trace.excursions.slice(0, 12).map((one) => (
+          <rect key={one.from_s} className={`excursion ${one.side}`} x={Math.max(at(one.from_s), BOX.left)} width={Math.max(Math.min(at(one.to_s), width - BOX.right) - Math.max(at(one.from_s), BOX.left), 1)} y={HEIGHT - BOX.bottom} height={6} />
+        ))}
+        {trace.runs.map((run) => (
+          <g key={run[0]![0]}>
+            {trace.width_s > 0 && <path className="band" d={`M ${run.map((one) => `${at(one[0])} ${y(one[3])}`).join(" L ")} L ${[...run].reverse().map((one) => `${at(one[0])} ${y(one[1])}`).join(" L ")} Z`} />}
+            <polyline className="curve" points={run.map((one) => `${at(one[0])},${y(one[2])}`).join(" ")} />
+            {run.length === 1 && <circle className="small" cx={at(run[0]![0])} cy={y(run[0]![2])} r={3} />}
+          </g>
+        ))}
+        {trace.marks.map((one) => (
+          <g key={one.code} className={`print ${one.outcome && one.outcome !== "whole" ? "failed" : ""}`}>
+            <title>
+              {one.code}: {one.material ?? one.kind} on {one.printer}
+              {one.temp_c === null ? "" : `, ${one.temp_c} °C ${one.temp_place ?? ""}`}
+              {one.outcome ? `, ${one.outcome}` : ""}
+            </title>
+            {one.kind === "print" ? <rect x={at(one.at_s) - 5} y={MARK_Y - 5} width={10} height={10} /> : one.kind === "test" ? <path d={`M ${at(one.at_s)} ${MARK_Y - 6} l 6 11 h -12 z`} /> : <circle cx={at(one.at_s)} cy={MARK_Y} r={5} />}
+            {one.temp_c !== null && <path className="start" d={`M ${at(one.at_s) - 4} ${y(one.temp_c)} h 8 M ${at(one.at_s)} ${y(one.temp_c) - 4} v 8`} />}
+          </g>
+        ))}
+        {onPick && (
+          <rect
+            className="pick"
+            x={BOX.left}
+            y={BOX.top}
+            width={Math.max(width - BOX.left - BOX.right, 1)}
+            height={HEIGHT - BOX.bottom - BOX.top}
+            onPointerDown={(down) => {
+              const svg = down.currentTarget.ownerSVGElement!;
+              const second = (event: { clientX: number }) => +x.invert(event.clientX - svg.getBoundingClientRect().left) / 1000;
+              const from = second(down);
+              const move = (event: PointerEvent) => onPick(Math.min(from, second(event)), Math.max(from, second(event)));
+              const up = () => {
+                window.removeEventListener("pointermove", move);
+                window.removeEventListener("pointerup", up);
+              };
+              window.addEventListener("pointermove", move);
+              window.addEventListener("pointerup", up);
+            }}
+          />
+        )}
+      </svg>
+      <PlotTools figure={ref} name={`Temperature of ${trace.probe.name}`} />
+    </figure>
+  );
+}

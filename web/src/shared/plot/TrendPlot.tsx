@@ -1,0 +1,58 @@
+import { scaleLinear } from "d3-scale";
+import { useWidth } from "../useWidth";
+import { PlotTools } from "./PlotTools";
+import "./plot.scss";
+
+export type TrendPoint = { x: number; values: number[]; centre: number | null; interval: [number, number] | null };
+type Props = { name: string; unit: string; against: string; againstUnit: string; points: TrendPoint[]; curve?: (x: number) => number };
+
+const HEIGHT = 260;
+const BOX = { left: 56, right: 20, top: 14, bottom: 40 };
+
+/** A property against something that was varied on purpose: dots, means with intervals, and the curve where there is one. */
+export function TrendPlot({ name, unit, against, againstUnit, points, curve }: Props) {
+  const [ref, width] = useWidth<HTMLDivElement>();
+  const xs = points.map((one) => one.x);
+  const ys = points.flatMap((one) => [...one.values, ...(one.interval ?? []), ...(one.centre === null ? [] : [one.centre])]);
+  if (curve) ys.push(curve(0));
+  const x = scaleLinear([Math.min(...xs, 0), Math.max(...xs) * 1.04], [BOX.left, width - BOX.right]);
+  const y = scaleLinear([Math.min(...ys), Math.max(...ys)], [HEIGHT - BOX.bottom, BOX.top]).nice();
+  const steps = Array.from({ length: 60 }, (_, index) => x.domain()[0]! + ((x.domain()[1]! - x.domain()[0]!) * index) / 59);
+  return (
+    <figure className="trend-plot" ref={ref}>
+      <svg width={width} height={HEIGHT} viewBox={`0 0 ${width} ${HEIGHT}`} role="img" aria-label={`${name} against ${against}, ${points.length} steps`}>
+        {y.ticks(5).map((tick) => (
+          <g key={tick} className="grid">
+            <line x1={BOX.left} x2={width - BOX.right} y1={y(tick)} y2={y(tick)} />
+            <text className="num" x={BOX.left - 8} y={y(tick) + 4} textAnchor="end">
+              {tick}
+            </text>
+          </g>
+        ))}
+        {x.ticks(6).map((tick) => (
+          <text key={tick} className="num" x={x(tick)} y={HEIGHT - BOX.bottom + 18} textAnchor="middle">
+            {tick}
+          </text>
+        ))}
+        <text className="soft" x={width - BOX.right} y={HEIGHT - 4} textAnchor="end">
+          {against}, {againstUnit}
+        </text>
+        <text className="soft" x={BOX.left + 6} y={BOX.top + 10}>
+          {unit}
+        </text>
+        {curve && <polyline className="curve" points={steps.map((at) => `${x(at)},${y(Math.max(curve(at), y.domain()[0]!))}`).join(" ")} />}
+        {!curve && <polyline className="path" points={points.filter((one) => one.centre !== null).map((one) => `${x(one.x)},${y(one.centre!)}`).join(" ")} />}
+        {points.map((one) => (
+          <g key={one.x} className="batch">
+            {one.interval && <line className="interval" x1={x(one.x)} x2={x(one.x)} y1={y(one.interval[0])} y2={y(one.interval[1])} />}
+            {one.values.map((value, index) => (
+              <circle key={index} className="small" cx={x(one.x) + ((index % 5) - 2) * 4} cy={y(value)} r={4} />
+            ))}
+            {one.centre !== null && <path className="centre" d={`M ${x(one.x)} ${y(one.centre) - 8} l 5 8 l -5 8 l -5 -8 z`} />}
+          </g>
+        ))}
+      </svg>
+      <PlotTools figure={ref} name={`${name} against ${against}`} />
+    </figure>
+  );
+}
