@@ -1,4 +1,4 @@
-import { forwardRef, useEffect, useId, useState, type KeyboardEvent, type ReactNode } from "react";
+import { forwardRef, useEffect, useId, useImperativeHandle, useRef, useState, type KeyboardEvent, type ReactNode } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import InputGroup from "react-bootstrap/InputGroup";
@@ -30,6 +30,9 @@ export const NumberField = forwardRef<HTMLInputElement, Props>(function NumberFi
   ref,
 ) {
   const id = useId();
+  const field = useRef<HTMLInputElement>(null);
+  const typed = useRef("");
+  useImperativeHandle(ref, () => field.current!);
   const [text, setText] = useState(value === null ? "" : String(value));
   const understood = understand(text, unit);
   const meant = understood && "value" in understood ? understood.value : null;
@@ -37,8 +40,14 @@ export const NumberField = forwardRef<HTMLInputElement, Props>(function NumberFi
     if (value !== meant && !(understood && "problem" in understood)) setText(value === null ? "" : String(value));
     // Only a change from outside may replace what is being typed.
   }, [value]);
+  useEffect(() => {
+    // A number that came from outside into the field one stands in is marked, so that typing replaces it.
+    const here = field.current;
+    if (here && here === document.activeElement && value !== null && text === String(value) && text !== typed.current) here.select();
+  }, [text]);
 
   function type(next: string) {
+    typed.current = next;
     setText(next);
     const read = understand(next, unit);
     const bad = read !== null && "problem" in read;
@@ -58,7 +67,7 @@ export const NumberField = forwardRef<HTMLInputElement, Props>(function NumberFi
       <Form.Label visuallyHidden={hideLabel}>{label}</Form.Label>
       <InputGroup hasValidation size={small ? "sm" : undefined}>
         <Form.Control
-          ref={ref}
+          ref={field}
           className="num text-end"
           inputMode="decimal"
           autoComplete="off"
