@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-import math
-from typing import Any
+from typing import Any, Literal
 
+from ..core.check_dose import Dose, beyond_window, dose_seen
 from ..core.evidence import Limits
 from ..core.tally import ReadFeature, tally
-from ..core.verdict import VerdictInput, coupon_verdict
+from ..core.verdict import Verdict, VerdictInput, coupon_verdict
+from ..core.window_contract import Prediction
 from ..store import calibrations as store
 from ..store import parameter_sets, readings
 from ..store.rows import insert
@@ -39,14 +40,20 @@ def refresh_check(bench: Bench, row: store.CouponRow) -> None:
     ]  # fmt: skip
     counted = tally(row.exposure_s, features, label=row.code)
     said = coupon_verdict(VerdictInput(coupon=counted.evidence, limits=Limits.model_validate(held.input["limits"])))
-    verdict = judged[0].verdict if judged and judged[0].verdict else said.verdict
+    dose, side = _by_dose(held.result, held.exposure_s, said.growth_um)
+    verdict: Verdict | str | None = said.verdict
+    judged_by = ", ".join(said.under + said.over)
+    if verdict == "ok" and side is not None:
+        verdict, judged_by = side, "dose"
+    if judged and judged[0].verdict:
+        verdict, judged_by = judged[0].verdict, "the technician"
     if verdict is None:
         return
     hours = db.execute("SELECT screen_hours FROM print WHERE id = ?", (row.print_id,)).fetchone()[0]
     insert(
         db, "check_result", coupon_id=row.id, parameter_set_id=held.id, printer_id=held.printer_id, at=reading.read_at,
-        screen_hours=hours, off_pct=_off_pct(held.result, held.exposure_s, said.growth_um), verdict=verdict,
-        passed=verdict == "ok",
+        screen_hours=hours, off_pct=dose.off_pct if dose else None, verdict=verdict,
+        passed=verdict == "ok", judged_by=judged_by,
     )  # fmt: skip
 
 
@@ -63,16 +70,19 @@ def rebuild(bench: Bench) -> int:
     return len(codes)
 
 
-def _off_pct(result: dict[str, Any], exposure_s: float, growth_um: float | None) -> float | None:
-    """How far the dose seems off, percent: departure of growth from what was expected, over growth per ln t."""
-    told = [p for p in result.get("predictions", []) if p.get("growth_um") is not None]
-    if growth_um is None or len(told) < 2:
-        return None
-    told.sort(key=lambda p: p["exposure_s"])
-    low, high = told[0], told[-1]
-    run = math.log(high["exposure_s"] / low["exposure_s"])
-    slope = (high["growth_um"] - low["growth_um"]) / run if run else 0.0
-    if slope <= 0:
-        return None
-    expected = low["growth_um"] + slope * math.log(exposure_s / low["exposure_s"])
-    return float(100 * math.expm1((growth_um - expected) / slope))
+def _by_dose(
+    result: dict[str, Any], exposure_s: float, growth_um: float | None
+) -> tuple[Dose | None, Literal["under", "over"] | None]:
+    """The dose that the coupon tells, and the side of its window on which it puts the exposure."""
+    if growth_um is None:
+        return None, None
+    dose = dose_seen(growth_um, exposure_s, [Prediction.model_validate(p) for p in result.get("predictions", [])])
+    window = result.get("window")
+    if dose is None or window is None:
+        return dose, None
+    # An end that lies beyond what was printed is where the ladder stopped, not where parts fail.
+    lower, upper = (
+        None if window[f"{end}_from"] in result.get("beyond_ladder", []) else window[f"{end}_s"]
+        for end in ("lower", "upper")
+    )
+    return dose, beyond_window(dose, exposure_s, lower, upper)

@@ -31,6 +31,7 @@ class CheckResultView(View):
     off_pct: float | None = Field(description="How far the dose seems off, percent")
     verdict: str | None
     passed: bool
+    judged_by: str = Field(description="What it was judged by: criteria, the dose, or the technician")
 
 
 class ReRange(View):
@@ -156,5 +157,5 @@ def printer_chart(bench: Bench, printer_id: str) -> ChartView:
 def _check(row: store.CheckRow) -> CheckResultView:
     return CheckResultView(
         coupon=row.code, set_code=row.set_code, material=row.material, at=row.at, screen_hours=row.screen_hours,
-        off_pct=row.off_pct, verdict=row.verdict, passed=row.passed,
+        off_pct=row.off_pct, verdict=row.verdict, passed=row.passed, judged_by=row.judged_by,
     )  # fmt: skip

@@ -163,7 +163,7 @@ def _derived(
     for check in checks:
         if not check.passed:
             found.append(
-                Happening(rule="check-failed", at=check.at, detail=f"{check.code}: {check.verdict}.",
+                Happening(rule="check-failed", at=check.at, detail=f"{check.code}: {_found(check)}.",
                           set_id=check.parameter_set_id, printer_id=check.printer_id)
             )  # fmt: skip
     return found + _drifting(bench, sets, held, hours_now, hours_then, now)
@@ -219,6 +219,13 @@ def chart(
             return control_chart(plain)
         moved = sum(values) / len(values) + drift.per_100_hours / 100 * (issued_hours - sum(known) / len(known))
     return control_chart(plain.model_copy(update={"window_lower": ends[0] + moved, "window_upper": ends[1] + moved}))
+
+
+def _found(check: store.CheckRow) -> str:
+    """What a check coupon found, in words."""
+    if check.judged_by == "dose" and check.off_pct is not None:
+        return f"{check.verdict}, its dose {check.off_pct:+.0f} % is beyond the window"
+    return f"{check.verdict} by {check.judged_by}" if check.judged_by else str(check.verdict)
 
 
 def window_pct(held: store.LivingSet) -> tuple[float, float] | None:

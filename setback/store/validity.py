@@ -73,6 +73,7 @@ class CheckRow:
     off_pct: float | None
     verdict: str | None
     passed: bool
+    judged_by: str
 
 
 @dataclass(frozen=True)
@@ -172,7 +173,7 @@ def own_rules(db: sqlite3.Connection) -> list[RuleRow]:
 
 _CHECK = """
 SELECT r.coupon_id, k.code, r.parameter_set_id, r.printer_id, s.code AS set_code, m.name AS material, r.at,
-  r.screen_hours, r.off_pct, r.verdict, r.passed
+  r.screen_hours, r.off_pct, r.verdict, r.passed, r.judged_by
 FROM check_result r JOIN coupon k ON k.id = r.coupon_id JOIN parameter_set s ON s.id = r.parameter_set_id
 JOIN material m ON m.id = s.material_id"""
 

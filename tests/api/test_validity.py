@@ -5,7 +5,7 @@ import pytest
 from setback.services.bench import Bench
 from setback.services.check_results import rebuild
 from setback.store.database import connect
-from tests.lab import RESIN
+from tests.lab import LIMITS, RESIN
 
 
 @pytest.fixture
@@ -205,6 +205,27 @@ class TestChecks:
         assert held["checks"][0]["off_pct"] > 50
         low, high = held["re_range"]["low_s"], held["re_range"]["high_s"]
         assert low < card["exposure_s"] < high and cell(lab, calibration)["state"] == "lapsed"
+
+    def test_a_dose_beyond_the_window_lapses_it_though_every_feature_looks_right(self, lab):
+        calibration = lab.calibration(limits={**LIMITS, "growth_tol_um": 150})
+        lab.series(calibration, [1.5, 2.0, 2.6, 3.4, 4.4])
+        lab.series(calibration, [1.8, 2.2, 2.8], "support")
+        calibration = lab.again(calibration)
+        card = lab.issue(calibration)
+        upper = calibration["arms"][0]["window"]["window"]["upper_s"]
+        code = lab.post(f"/api/sets/{card['code']}/check", None, 201)["coupon"]
+        lab.print(code)
+        # Walls, slots and tips as they were when the set was found; only the blocks are as large as with far more light.
+        features = [f for f in lab.seen(code) if f["measured_mm"] is None] + [
+            f for f in lab.seen(code, 1.4 * upper) if f["measured_mm"] is not None
+        ]
+        lab.read(code, features)
+        held = life(lab, card)
+        (told,) = held["checks"]
+        assert (told["verdict"], told["judged_by"], told["passed"]) == ("over", "dose", False)
+        assert card["exposure_s"] * (1 + told["off_pct"] / 100) > upper
+        assert held["validity"]["state"] == "lapsed"
+        assert "beyond the window" in held["validity"]["causes"][0]["detail"]
 
     def test_a_withdrawn_reading_takes_its_result_along_and_a_rebuild_finds_the_same(self, lab, db_path, issued):
         _, card = issued

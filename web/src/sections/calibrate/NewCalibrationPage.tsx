@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState, type FormEvent } from "react";
+import { useEffect, useRef, useState, type FormEvent } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import { Link, useNavigate, useSearchParams } from "react-router";
@@ -81,6 +81,8 @@ function NewForm({ materials, printers, routes, bottles }: Shelf) {
         layer_height_um: Number(search.get("height") ?? 50), source: "maker", low_s: null, high_s: null, limits: LIMITS, settings: USUAL,
       };
   });
+  // What a person chose or typed stays when the suggestions come, or come anew for another height.
+  const chosen = useRef(new Set<keyof Draft>());
   const printer = printers.find((p) => p.id === draft.printer_id);
   // A height that cannot be is for the server to say on Start; suggestions go on from a usual one.
   const height = draft.layer_height_um !== null && draft.layer_height_um >= 5 && draft.layer_height_um <= 200 ? draft.layer_height_um : 50;
@@ -97,17 +99,33 @@ function NewForm({ materials, printers, routes, bottles }: Shelf) {
   const again: [number, number] | null = search.has("low") && search.has("high") ? [Number(search.get("low")), Number(search.get("high"))] : null;
   useEffect(() => {
     if (!first) return;
-    setDraft((held) => ({
-      ...held, bottle_id: first.bottle_id ?? "", finish_route_id: first.finish_route_id ?? held.finish_route_id, limits: first.limits,
-      ...(again ? { source: "own guess" as const, low_s: again[0], high_s: again[1] } : { source: first.source, ...rangeOf(first.sources.find((one) => one.key === first.source)) }),
-    }));
+    setDraft((held) => {
+      const source = chosen.current.has("source") ? held.source : again ? "own guess" : first.source;
+      const suggestion: Partial<Draft> = {
+        bottle_id: first.bottle_id ?? "", finish_route_id: first.finish_route_id ?? held.finish_route_id, limits: first.limits, source,
+        ...(again && source === "own guess" ? { low_s: again[0], high_s: again[1] } : rangeOf(first.sources.find((one) => one.key === source))),
+      };
+      return { ...held, ...suggestion, ...Object.fromEntries([...chosen.current].map((key) => [key, held[key]])) };
+    });
   }, [first, again?.join()]);
   const start = useSend(
     (given: Schemas["CalibrationInput"], headers) => body(POST("/api/calibrations", { body: given, headers })),
     (made) => void navigate(`/calibrate/${made.id}`),
   );
   const errors = start.error?.fields ?? {};
-  const set = (changes: Partial<Draft>) => setDraft((held) => ({ ...held, ...changes }));
+  const set = (changes: Partial<Draft>) => {
+    for (const key of Object.keys(changes) as (keyof Draft)[]) chosen.current.add(key);
+    setDraft((held) => ({ ...held, ...changes }));
+  };
+  function another(id: string) {
+    set({ material_id: id });
+    chosen.current.delete("bottle_id");
+  }
+  function from(source: string) {
+    set({ source: source as Draft["source"] });
+    for (const end of ["low_s", "high_s"] as const) chosen.current.delete(end);
+    setDraft((held) => ({ ...held, ...rangeOf(offered.find((one) => one.key === source)) }));
+  }
   const isBad = (name: string, value: boolean) => setBad((all) => ({ ...all, [name]: value }));
 
   function submit(event: FormEvent) {
@@ -127,7 +145,7 @@ function NewForm({ materials, printers, routes, bottles }: Shelf) {
       <section className="panel">
         <h2>What and where</h2>
         <div className="settings-grid">
-          <Choice label="Material" value={draft.material_id} error={errors.material_id} onChange={(id) => set({ material_id: id })} options={materials.map((r) => [r.id, r.name])} />
+          <Choice label="Material" value={draft.material_id} error={errors.material_id} onChange={another} options={materials.map((r) => [r.id, r.name])} />
           <Choice label="Printer" value={draft.printer_id} error={errors.printer_id} onChange={(id) => set({ printer_id: id })} options={printers.map((p) => [p.id, p.name])} />
           <NumberField label="Layer height" unit="µm" value={draft.layer_height_um} onChange={(v) => set({ layer_height_um: v })} onBad={(b) => isBad("layer", b)} error={errors.layer_height_um} suggest={start.error?.suggest.layer_height_um} />
           <Choice label="Bottle" value={draft.bottle_id} error={errors.bottle_id} onChange={(id) => set({ bottle_id: id })} options={own.map((b) => [b.id, `${b.code}, lot ${b.lot}`])} none="not noted" />
@@ -140,7 +158,7 @@ function NewForm({ materials, printers, routes, bottles }: Shelf) {
           <Choice
             label="Where it comes from"
             value={draft.source}
-            onChange={(source) => set({ source: source as Draft["source"], ...rangeOf(offered.find((one) => one.key === source)) })}
+            onChange={from}
             options={offered.map((one) => [one.key, again && one.key === "own guess" ? "Around the value that held" : one.name])}
           />
           <NumberField label="From" unit="s" value={draft.low_s} onChange={(v) => set({ low_s: v })} onBad={(b) => isBad("low", b)} error={errors.low_s && plain(errors.low_s)} />

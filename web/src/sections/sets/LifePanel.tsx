@@ -46,7 +46,7 @@ export function LifePanel({ code }: { code: string }) {
           Check coupons: {life.checks.map((check, index) => (
             <span key={check.coupon}>
               {index > 0 && ", "}
-              <Link to={`/coupons/${check.coupon}`}>{check.coupon}</Link> {check.passed ? "■ within limits" : `✕ ${check.verdict}`}
+              <Link to={`/coupons/${check.coupon}`}>{check.coupon}</Link> {check.passed ? "■ within limits" : `✕ ${check.verdict}${check.judged_by && ` by ${check.judged_by}`}`}
               {check.off_pct !== null && ` (dose ${decimal(check.off_pct, 0)}${THIN}%)`}
             </span>
           ))}

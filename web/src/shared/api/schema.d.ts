@@ -13206,6 +13206,11 @@ export interface components {
             verdict: string | null;
             /** Passed */
             passed: boolean;
+            /**
+             * Judged By
+             * @description What it was judged by: criteria, the dose, or the technician
+             */
+            judged_by: string;
         };
         /** CheckView */
         CheckView: {
