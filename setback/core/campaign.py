@@ -25,11 +25,13 @@ def stage(
     window: WindowResult | None,
     exposures: int,
     issued: bool,
+    waiting: bool = False,
 ) -> Stage:
     """Range until both failures, or a right one, were seen; refine until the window rests on enough; then decide.
 
     Enough is no gap worth another coupon, or four exposures: a line through fewer leaves one degree of freedom
-    or none to judge its doubt by. Past that another coupon is an offer, not a duty.
+    or none to judge its doubt by. Past that another coupon is an offer, not a duty. ``waiting`` says that a lane with
+    a limit has no coupon at all yet: a window that does not know of it is not decided on.
     """
     if issued:
         return "issued"
@@ -38,7 +40,7 @@ def stage(
         return "range"
     offered = window is not None and window.policies is not None and not window.provisional
     settled = following is not None and following.action == "done"
-    return "decide" if offered and (settled or exposures >= ENOUGH_EXPOSURES) else "refine"
+    return "decide" if offered and not waiting and (settled or exposures >= ENOUGH_EXPOSURES) else "refine"
 
 
 def least_thickness_mm(settings: Settings, layer_height_um: float) -> float:

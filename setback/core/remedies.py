@@ -27,6 +27,11 @@ _REMEDIES: list[tuple[Remedy, set[str]]] = [
 ]  # fmt: skip
 
 
+def thicker_um(layer_height_um: float) -> float:
+    """The thicker layer worth trying: half the layers, so half the light that later layers send down."""
+    return 2 * layer_height_um
+
+
 def remedies(lower_from: str, upper_from: str) -> list[Remedy]:
     """Remedies that can help a conflict between these two lanes, cheapest first."""
     return [remedy for remedy, lanes in _REMEDIES if not lanes or lanes & {lower_from, upper_from}]

@@ -14,9 +14,9 @@ from ..core.steps import round_to_step
 from ..core.window import process_window
 from ..store import calibrations as store
 from ..store import shelf
-from .assessment import arms_evidence, window_input
 from .bench import Bench, Conflict, View, present
 from .calibrations import add_arm
+from .coupon_reads import arms_evidence, window_input
 from .planning import PlanInput, Planned, cost_of, put_plan
 
 

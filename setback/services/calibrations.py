@@ -10,6 +10,7 @@ from ..core.campaign import Stage
 from ..core.contract import Contract, Problem, Seconds
 from ..core.evidence import Limits
 from ..core.plausible import check_layer_height, check_range
+from ..core.remedies import thicker_um
 from ..core.settings import Settings, difference
 from ..core.sources import SourceKey
 from ..core.temperature_effect import TemperatureEffectResult
@@ -141,6 +142,7 @@ class CalibrationView(View):
     arms: list[ArmView]
     plans: dict[str, CouponPlan] = Field(description="Drawing per design id")
     series: Series
+    thicker_um: float = Field(description="The thicker layer worth trying when light goes too deep")
     sets: list[SetSummary]
     temp_low_c: float | None = Field(description="Coldest and warmest temperature noted with the coupons")
     temp_high_c: float | None
@@ -185,6 +187,7 @@ def calibration(bench: Bench, calibration_id: str) -> CalibrationView:
         arms=arms,
         plans={d.id: CouponPlan.model_validate(d.plan) for d in designs},
         series=series(printer, row.layer_height_um),
+        thicker_um=thicker_um(row.layer_height_um),
         sets=[SetSummary.model_validate(s) for s in sets],
         temp_low_c=min(temps, default=None),
         temp_high_c=max(temps, default=None),

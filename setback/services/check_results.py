@@ -6,15 +6,14 @@ from typing import Any, Literal
 
 from ..core.check_dose import Dose, beyond_window, dose_seen
 from ..core.evidence import Limits
-from ..core.tally import ReadFeature, tally
+from ..core.tally import tally
 from ..core.verdict import Verdict, VerdictInput, coupon_verdict
 from ..core.window_contract import Prediction
 from ..store import calibrations as store
 from ..store import parameter_sets, readings
 from ..store.rows import insert
 from .bench import Bench
-
-FAULTS = ("damaged", "unwashed", "uncured")
+from .coupon_reads import FAULTS, read_feature
 
 
 def refresh_check(bench: Bench, row: store.CouponRow) -> None:
@@ -31,13 +30,7 @@ def refresh_check(bench: Bench, row: store.CouponRow) -> None:
     judged = readings.judgements(db, [row.id])
     if any(getattr(reading, fault) for fault in FAULTS) and not (judged and judged[0].include):
         return
-    features = [
-        ReadFeature.model_validate(
-            {"key": f.feature_key, "kind": f.kind, "side": f.side, "size_mm": f.size_mm, "axis": f.axis,
-             "state": f.state, "measured_mm": f.measured_mm}
-        )
-        for f in readings.features(db, [reading.id])
-    ]  # fmt: skip
+    features = [read_feature(f) for f in readings.features(db, [reading.id])]
     counted = tally(row.exposure_s, features, label=row.code)
     said = coupon_verdict(VerdictInput(coupon=counted.evidence, limits=Limits.model_validate(held.input["limits"])))
     dose, side = _by_dose(held.result, held.exposure_s, said.growth_um)

@@ -9,6 +9,7 @@ from pydantic import Field
 
 from ..core.contract import Contract, Problem, Seconds
 from ..core.lanes import CureCurve
+from ..core.remedies import thicker_um
 from ..core.steps import round_to_step
 from ..core.working_curve import DepthPoint, WorkingCurveInput, WorkingCurveResult, working_curve
 from ..store import calibrations as store
@@ -66,7 +67,10 @@ class DepthView(View):
     min_overcure_um: float | None
     curve: WorkingCurveResult | None
     refused: str | None = Field(description="Why there is no curve yet")
-    suggested_s: list[float] = Field(description="Times worth a square, when none is planned")
+    suggested_s: list[float] = Field(
+        description="Times worth a square: spread at first, then nearer to what was not reached"
+    )
+    thicker_um: float | None = Field(description="A thicker layer that helps a clear resin")
     volume_ml: float = Field(description="Of one square")
 
 
@@ -77,7 +81,11 @@ def depth(bench: Bench, calibration_id: str) -> DepthView:
     squares = _squares(bench, calibration_id)
     curve, refused = curve_of(bench, row, squares)
     middle = math.sqrt(row.low_s * row.high_s)
-    suggested = [max(round_to_step(k * middle, printer.exposure_step_s), printer.exposure_step_s) for k in SPREAD]
+    times = [k * middle for k in SPREAD]
+    if squares:
+        waiting = any(s.mean_mm is None for s in squares)
+        times = [] if curve is None or waiting else _nearer(curve, row.layer_height_um)
+    suggested = [max(round_to_step(t, printer.exposure_step_s), printer.exposure_step_s) for t in times]
     return DepthView(
         calibration_id=row.id,
         exposure_step_s=printer.exposure_step_s,
@@ -86,7 +94,8 @@ def depth(bench: Bench, calibration_id: str) -> DepthView:
         min_overcure_um=row.min_overcure_um,
         curve=curve,
         refused=refused,
-        suggested_s=[] if squares else suggested,
+        suggested_s=suggested,
+        thicker_um=_thicker(curve, row.layer_height_um),
         volume_ml=0.05,
     )
 
@@ -101,9 +110,28 @@ def curve_of(
     heights = sorted({*stages.layer_heights(bench.db), row.layer_height_um})
     try:
         given = WorkingCurveInput(points=points, irradiance_mw_cm2=row.irradiance_mw_cm2, layer_heights_um=heights)
-        return working_curve(given), None
+        curve = working_curve(given)
+        if curve.character == "clear" and (thicker := thicker_um(row.layer_height_um)) not in heights:
+            # A thicker layer helps a resin that blooms: what it would need stands beside the others.
+            curve = working_curve(given.model_copy(update={"layer_heights_um": sorted([*heights, thicker])}))
+        return curve, None
     except Problem as problem:
         return None, problem.fields.get("points", problem.message)
+
+
+def _nearer(curve: WorkingCurveResult, layer_height_um: float) -> list[float]:
+    """The time of the depth this layer needs, when no square came near it."""
+    return [
+        one.exposure_s for one in curve.layer_exposures if one.layer_height_um == layer_height_um and one.extrapolated
+    ]
+
+
+def _thicker(curve: WorkingCurveResult | None, layer_height_um: float) -> float | None:
+    if curve is None or curve.character != "clear":
+        return None
+    return min(
+        (one.layer_height_um for one in curve.layer_exposures if one.layer_height_um > layer_height_um), default=None
+    )
 
 
 def cure_curve(bench: Bench, row: store.Calibration) -> CureCurve | None:

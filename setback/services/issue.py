@@ -17,9 +17,9 @@ from ..core.window_contract import WindowResult
 from ..store import calibrations as store
 from ..store import parameter_sets, shelf
 from ..store.codes import next_code
-from .assessment import arms_evidence, window_input
 from .bench import Bench, Conflict, present, same_version
 from .cards import SetCard, card
+from .coupon_reads import arms_evidence, window_input
 from .depth import cure_curve
 
 Policy = Literal["size-true", "centre", "support-safe", "hardest-in-tolerance", "own choice"]

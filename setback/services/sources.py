@@ -23,6 +23,8 @@ from .transfer import transfers
 
 # The finest sizes most parts need; moved to the nearest the printer's pixels draw.
 USUAL_WALL_MM, USUAL_SLOT_MM, USUAL_TIP_MM, USUAL_TOLERANCE_UM = 0.2, 0.34, 0.43, 45.0
+# Clearance a bridge of a clear or tinted part may lose.
+USUAL_BLOOM_UM = 150.0
 WATERY = ("water", "rinse")
 
 
@@ -234,6 +236,8 @@ def start(bench: Bench, given: StartQuery) -> StartView:
         limits=Limits(
             growth_target_um=0, growth_tol_um=USUAL_TOLERANCE_UM, walls_size_mm=_near(sizes.walls_mm, USUAL_WALL_MM),
             slots_size_mm=_near(sizes.slots_mm, USUAL_SLOT_MM), tips_size_mm=_near(sizes.tips_mm, USUAL_TIP_MM),
+            # Light that goes deep closes holes from below; in an opaque resin it does not get there.
+            z_bloom_max_um=USUAL_BLOOM_UM if resin and resin.opacity != "opaque" else None,
         ),
     )  # fmt: skip
 

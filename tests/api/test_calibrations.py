@@ -4,7 +4,7 @@ import pytest
 
 from setback.simulate.hidden import Conditions
 from setback.simulate.printed import size_true_s
-from tests.lab import LIMITS
+from tests.lab import LIMITS, RESIN
 
 
 class TestOpening:
@@ -297,3 +297,56 @@ def test_find_by_code_and_word(lab):
     kinds = {f["kind"] for f in lab.get("/api/find?q=slate")["items"]}
     assert kinds == {"resin", "calibration", "bottle"}
     assert lab.get("/api/find?q=%25")["items"] == []
+
+
+class TestWhatIsNotShownYet:
+    """A limit asks for the coupon that shows it, and the campaign does not go on to decide without."""
+
+    def test_tips_are_asked_for_once_a_range_is_found_with_what_they_cost(self, lab):
+        calibration = lab.calibration()
+        assert lab.again(calibration)["arms"][0]["missing"] == []
+        lab.series(calibration, [1.5, 2.0, 2.6, 3.4, 4.4])
+        arm = lab.again(calibration)["arms"][0]
+        (tips,) = arm["missing"]
+        window = arm["window"]["window"]
+        assert tips["kind"] == "support" and len(tips["exposures_s"]) == 3
+        assert window["lower_s"] - 0.1 < tips["exposures_s"][0] < tips["exposures_s"][-1] < window["upper_s"] + 0.1
+        assert tips["cost"]["volume_ml"] > 0 and arm["stage"] == "refine"
+
+    def test_planned_is_not_asked_for_again_and_read_lets_it_be_decided(self, lab):
+        calibration = lab.calibration()
+        lab.series(calibration, [1.5, 2.0, 2.6, 3.4, 4.4])
+        (tips,) = lab.again(calibration)["arms"][0]["missing"]
+        codes = lab.plan(calibration, tips["exposures_s"], "support")
+        arm = lab.again(calibration)["arms"][0]
+        assert arm["missing"] == [] and arm["stage"] == "refine"
+        for code in codes:
+            lab.print(code)
+            lab.read(code)
+        assert lab.again(calibration)["arms"][0]["stage"] == "decide"
+
+    def test_without_the_limit_nothing_is_asked(self, lab):
+        calibration = lab.calibration(limits={**LIMITS, "tips_size_mm": None})
+        lab.series(calibration, [1.5, 2.0, 2.6, 3.4, 4.4])
+        arm = lab.again(calibration)["arms"][0]
+        assert arm["missing"] == [] and arm["stage"] == "decide"
+
+    def test_a_clear_resin_is_asked_what_its_undersides_may_lose(self, lab):
+        shelf = lab.shelf()
+        query = f"printer_id={shelf['printer_id']}&layer_height_um=50"
+        opaque = lab.get(f"/api/calibration-start?material_id={shelf['material_id']}&{query}")
+        clear = lab.post("/api/resins", RESIN | {"name": "Tideglass", "opacity": "clear"}, 201)
+        assert opaque["limits"]["z_bloom_max_um"] is None
+        assert lab.get(f"/api/calibration-start?material_id={clear['id']}&{query}")["limits"]["z_bloom_max_um"] == 150
+
+    def test_another_arm_looks_around_what_looked_right_before(self, lab):
+        calibration = lab.calibration()
+        lab.series(calibration, [1.5, 2.0, 2.6, 3.4, 4.4])
+        first = lab.again(calibration)["arms"][0]
+        right = [c["exposure_s"] for c in first["coupons"] if c["verdict"] == "ok"]
+        settings = {**first["settings"], "rest_before_s": 4}
+        lab.post(f"/api/calibrations/{calibration['id']}/arms", {"name": "rest 4 s", "settings": settings}, 201)
+        second = lab.again(calibration)["arms"][1]
+        assert second["range_from"] == first["name"]
+        assert second["range_s"][0] < min(right) and second["range_s"][1] > max(right)
+        assert first["range_from"] is None and first["range_s"] == [1.5, 4]

@@ -1,5 +1,7 @@
 """Depth, first layer and arms side by side, through the API."""
 
+import math
+
 import pytest
 
 from setback.core.calculators import CALCULATORS
@@ -172,3 +174,36 @@ class TestArms:
         assert shift["seconds_per_layer_change"] == pytest.approx(3, abs=1.5)
         first, other = (arm["window"]["size_true_s"] for arm in lab.again(calibration)["arms"])
         assert shift["size_true_shift_pct"] == pytest.approx(100 * (other / first - 1), abs=0.01)
+
+
+class TestWhatTheCurveAsksFor:
+    """After the squares: a thicker layer for a clear resin, and a square nearer to the depth that is needed."""
+
+    def measured(self, lab, thickness_of):
+        calibration = lab.calibration()
+        held = lab.post(f"/api/calibrations/{calibration['id']}/depth-squares", {"exposures_s": [3, 6, 12]}, 201)
+        for square in held["squares"]:
+            mm = round(thickness_of(square["exposure_s"]), 3)
+            held = lab.post(f"/api/depth-squares/{square['id']}/readings", {"thicknesses_mm": [mm]}, 201)
+        return held
+
+    def test_a_clear_resin_is_shown_a_thicker_layer_and_blooms_less_in_it(self, lab):
+        held = self.measured(lab, lambda t: 0.26 * math.log(t / 1.2))
+        heights = {one["layer_height_um"]: one for one in held["curve"]["layer_exposures"]}
+        assert held["curve"]["character"] == "clear" and held["thicker_um"] == 100
+        assert heights[100]["z_bloom_accumulated_um"] < heights[50]["z_bloom_accumulated_um"]
+
+    def test_an_opaque_one_is_not(self, lab):
+        held = self.measured(lab, lambda t: 0.11 * math.log(t / 1.2))
+        assert held["curve"]["character"] == "opaque" and held["thicker_um"] is None
+        assert [one["layer_height_um"] for one in held["curve"]["layer_exposures"]] == [50]
+
+    def test_a_depth_no_square_reached_names_the_time_that_would(self, lab):
+        held = self.measured(lab, lambda t: 0.26 * math.log(t / 1.2))
+        own = next(one for one in held["curve"]["layer_exposures"] if one["layer_height_um"] == 50)
+        assert own["extrapolated"] and held["suggested_s"] == [pytest.approx(own["exposure_s"], abs=0.05)]
+
+    def test_a_square_on_its_way_is_waited_for(self, lab):
+        held = self.measured(lab, lambda t: 0.26 * math.log(t / 1.2))
+        url = f"/api/calibrations/{held['calibration_id']}/depth-squares"
+        assert lab.post(url, {"exposures_s": held["suggested_s"]}, 201)["suggested_s"] == []

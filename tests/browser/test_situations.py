@@ -39,7 +39,10 @@ class TestOnTheDemo:
         conflict = as_im.get_by_role("region", name="Conflict")
         expect(conflict).to_contain_text("No exposure is right.")
         expect(conflict.get_by_role("listitem").first).to_contain_text("Rest a few seconds")
-        expect(conflict.get_by_role("button")).to_have_count(0)
+        expect(conflict.get_by_role("button", name=re.compile("one more coupon"))).to_have_count(0)
+        # Each remedy is begun where it stands.
+        expect(conflict.get_by_role("button", name="Start an arm with it").first).to_be_visible()
+        expect(conflict.get_by_role("link", name="Plan a warm start")).to_be_visible()
         expect(as_im.get_by_role("radio")).to_have_count(0)
         expect(as_im.get_by_role("slider")).to_have_count(0)
         expect(as_im.locator("[data-conflict=proven]")).to_be_visible()

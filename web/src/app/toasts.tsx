@@ -9,7 +9,8 @@ type Say = (text: string, undo?: () => void) => void;
 const Saying = createContext<Say>(() => undefined);
 export const useSay = (): Say => useContext(Saying);
 
-const SHOWN_MS = 10_000;
+const UNDO_MS = 10_000;
+const NOTE_MS = 5_000;
 
 /** Quiet notes that something was saved, with undo for ten seconds. */
 export function Toasts({ children }: { children: ReactNode }) {
@@ -17,7 +18,8 @@ export function Toasts({ children }: { children: ReactNode }) {
   const drop = useCallback((id: number) => setSaid((all) => all.filter((one) => one.id !== id)), []);
   const say = useCallback<Say>((text, undo) => {
     const id = Date.now() + Math.random();
-    setSaid((all) => [...all.slice(-2), { id, text, undo }]);
+    // Only what can still be undone stays beside a newer note.
+    setSaid((all) => [...all.filter((one) => one.undo).slice(-2), { id, text, undo }]);
   }, []);
   const value = useMemo(() => say, [say]);
   return (
@@ -25,7 +27,7 @@ export function Toasts({ children }: { children: ReactNode }) {
       {children}
       <ToastContainer position="bottom-start" className="p-3 position-fixed" style={{ zIndex: 1080 }}>
         {said.map((one) => (
-          <Toast key={one.id} autohide delay={SHOWN_MS} onClose={() => drop(one.id)}>
+          <Toast key={one.id} autohide delay={one.undo ? UNDO_MS : NOTE_MS} onClose={() => drop(one.id)}>
             <Toast.Body className="d-flex align-items-center gap-3" role="status">
               <span className="flex-grow-1">{one.text}</span>
               {one.undo && (

@@ -71,6 +71,8 @@ export const POLICY_NAMES: Record<string, string> = {
   "own choice": "Own choice",
 };
 
+/** Kinds of coupon beside a drawing, in a word or two. */
+export const KIND_WORDS: Record<string, string> = { flat: "flat", support: "support", "z-bridge": "Z bridge", grid: "grid", strip: "strip" };
 export const LANE_NAMES: Record<string, string> = {
   size: "Size",
   z: "Z bloom",

@@ -1,10 +1,12 @@
 import Button from "react-bootstrap/Button";
+import { Link } from "react-router";
 import { exposure, LANE_NAMES, THIN } from "../../shared/format";
+import type { CampaignDialog } from "./CampaignMenu";
 import type { Arm, Calibration } from "./model";
 import { alone, usePlan } from "./range/plan";
 
 /** When lanes do not overlap: by how much, how sure, and what to change, cheapest first. No exposure is offered. */
-export function ConflictNote({ calibration, arm }: { calibration: Calibration; arm: Arm }) {
+export function ConflictNote({ calibration, arm, onDialog }: { calibration: Calibration; arm: Arm; onDialog: (name: CampaignDialog) => void }) {
   const conflict = arm.window?.conflict;
   const plan = usePlan(arm);
   if (!conflict) return null;
@@ -26,11 +28,30 @@ export function ConflictNote({ calibration, arm }: { calibration: Calibration; a
       <ol className="ps-3 mb-0">
         {conflict.remedies.map((remedy) => (
           <li key={remedy.code} className="mb-1">
-            {remedy.message} <span className="text-secondary">Costs {remedy.cost}.</span>
+            {remedy.message} <span className="text-secondary">Costs {remedy.cost}.</span> {!calibration.closed_at && <Begin code={remedy.code} calibration={calibration} onDialog={onDialog} />}
           </li>
         ))}
       </ol>
     </section>
+  );
+}
+
+/** Where a remedy is begun. */
+function Begin({ code, calibration, onDialog }: { code: string; calibration: Calibration; onDialog: (name: CampaignDialog) => void }) {
+  const { material_id, printer_id, thicker_um } = calibration;
+  if (code === "layer")
+    return (
+      <Link to={`/calibrate/new?material=${material_id}&printer=${printer_id}&height=${thicker_um}`}>
+        Calibrate layers of {thicker_um}
+        {THIN}µm
+      </Link>
+    );
+  if (code === "warm") return <Link to={`/climate/warm-start?printer=${printer_id}`}>Plan a warm start</Link>;
+  const [dialog, words] = code === "rest" || code === "slow" ? (["arm", "Start an arm with it"] as const) : (["limits", "Change what the parts need"] as const);
+  return (
+    <Button variant="link" className="p-0 align-baseline" onClick={() => onDialog(dialog)}>
+      {words}
+    </Button>
   );
 }
 

@@ -3,6 +3,7 @@ import type { Schemas } from "../../shared/api/client";
 import { decimal, duration, exposure, millilitres, percent, POLICY_NAMES, signed, THIN } from "../../shared/format";
 import { Trouble } from "../../shared/Trouble";
 import type { Arm, Calibration, Step } from "./model";
+import type { CampaignDialog } from "./CampaignMenu";
 import { ConflictNote } from "./ConflictNote";
 import { Predicted, predictionAt } from "./Predicted";
 import { Evidence } from "./Evidence";
@@ -17,10 +18,11 @@ type Props = {
   chosen: number | null;
   onPolicy: (policy: string) => void;
   onStep: (step: Step) => void;
+  onDialog: (name: CampaignDialog) => void;
 };
 
 /** Four schools over the same evidence, and what each exposure would do. */
-export function DecidePanel({ calibration, arm, policy, chosen, onPolicy, onStep }: Props) {
+export function DecidePanel({ calibration, arm, policy, chosen, onPolicy, onStep, onDialog }: Props) {
   const result = arm.window;
   const policies = result?.policies ?? null;
   const step = calibration.exposure_step_s;
@@ -32,7 +34,7 @@ export function DecidePanel({ calibration, arm, policy, chosen, onPolicy, onStep
         <h2>Decide</h2>
         {!result && <p>Nothing is read yet, so there is nothing to decide on.</p>}
         {result && !result.conflict && <p>There is no window yet, so no exposure is offered.</p>}
-        <ConflictNote calibration={calibration} arm={arm} />
+        <ConflictNote calibration={calibration} arm={arm} onDialog={onDialog} />
         <Evidence arm={arm} />
         <Button className="w-100" onClick={() => onStep("refine")}>
           What to print next

@@ -59,6 +59,15 @@ export function LimitsFields({ limits, series, onChange, onBad, errors }: Props)
         error={errors["limits.tips_per_part"]}
         hint="If all must hold together"
       />
+      <NumberField
+        label="Lost under bridges"
+        unit="µm"
+        value={limits.z_bloom_max_um}
+        onChange={(value) => set({ z_bloom_max_um: value })}
+        onBad={(bad) => onBad("z_bloom_max_um", bad)}
+        error={errors["limits.z_bloom_max_um"]}
+        hint="At most; empty asks for no Z bridge"
+      />
       <SizeChoice label="Tip that should fail" value={limits.fail_tip_size_mm} sizes={series?.tips_mm} onChange={(v) => set({ fail_tip_size_mm: v })} />
     </div>
   );

@@ -5,15 +5,16 @@ import type { Schemas } from "../../shared/api/client";
 import { duration, exposure, millilitres, plural, THIN } from "../../shared/format";
 import { Trouble } from "../../shared/Trouble";
 import { KIND_NAMES, type Arm, type Calibration } from "./model";
+import type { CampaignDialog } from "./CampaignMenu";
 import { ConflictNote } from "./ConflictNote";
 import { Evidence } from "./Evidence";
 import { Notices } from "./Notices";
 import { CustomForm } from "./range/CustomForm";
 import { LadderForm } from "./range/LadderForm";
-import { alone, usePlan } from "./range/plan";
+import { alone, type Kind, usePlan } from "./range/plan";
 
 /** What to print or read next, and what it costs. */
-export function NextPanel({ calibration, arm }: { calibration: Calibration; arm: Arm }) {
+export function NextPanel({ calibration, arm, onDialog }: { calibration: Calibration; arm: Arm; onDialog: (name: CampaignDialog) => void }) {
   const [custom, setCustom] = useState(false);
   const closed = Boolean(calibration.closed_at);
   // A strip only seeds: after it the range is still to be found.
@@ -41,8 +42,9 @@ export function NextPanel({ calibration, arm }: { calibration: Calibration; arm:
       )}
       {fresh && !closed && <LadderForm calibration={calibration} arm={arm} />}
       {arm.range_only && <p className="trouble">{arm.range_only}</p>}
+      <ConflictNote calibration={calibration} arm={arm} onDialog={onDialog} />
       {!fresh && !closed && arm.next.map((next) => <Advice key={next.kind} next={next} calibration={calibration} arm={arm} several={arm.next.length > 1} />)}
-      <ConflictNote calibration={calibration} arm={arm} />
+      {!closed && arm.missing.map((lane) => <FirstOfLane key={lane.lane} lane={lane} calibration={calibration} arm={arm} />)}
       <Evidence arm={arm} />
       {!closed && !fresh && (
         <>
@@ -53,6 +55,30 @@ export function NextPanel({ calibration, arm }: { calibration: Calibration; arm:
         </>
       )}
     </>
+  );
+}
+
+/** A lane the parts need and no coupon has shown: its first coupons, in one go. */
+function FirstOfLane({ lane, calibration, arm }: { lane: Schemas["Missing"]; calibration: Calibration; arm: Arm }) {
+  const plan = usePlan(arm);
+  return (
+    <section className="mb-3" aria-label={`Not shown yet: ${KIND_NAMES[lane.kind]}`}>
+      <h3 className="mb-1">
+        Not shown yet<span className="text-secondary fw-normal">, {KIND_NAMES[lane.kind]}</span>
+      </h3>
+      <div className="next-number">
+        {lane.exposures_s.map((value) => exposure(value, calibration.exposure_step_s)).join(", ")}
+        <small className="fs-6">{THIN}s</small>
+      </div>
+      <p className="mb-1">{lane.said}</p>
+      {lane.refused && <Trouble error={{ message: lane.refused }} />}
+      {lane.cost && (
+        <Button variant="outline-primary" className="w-100" disabled={plan.isPending} onClick={() => plan.mutate(alone(lane.kind as Kind, lane.exposures_s))}>
+          Plan {plural(lane.exposures_s.length, "coupon")} · {duration(lane.cost.duration_s)} · {millilitres(lane.cost.volume_ml)}
+        </Button>
+      )}
+      <Trouble error={plan.error} className="mt-2" />
+    </section>
   );
 }
 

@@ -67,6 +67,15 @@ function TrayCard({ calibration, card, onPrinted, onInclude }: { calibration: Ca
         {card.walls && <Fact name="walls" of={card.walls} />}
         {card.slots && <Fact name="slots" of={card.slots} />}
         {card.tips && <Fact name="tips" of={card.tips} />}
+        {card.bloom_um !== null && (
+          <>
+            <span>lost in Z</span>
+            <b className="num">
+              {signed(card.bloom_um)}
+              {THIN}µm
+            </b>
+          </>
+        )}
       </div>
       {card.faults.length > 0 && (
         <span className="small">

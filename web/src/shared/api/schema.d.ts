@@ -11905,6 +11905,11 @@ export interface components {
             to_read: string[];
             /** Next */
             next: components["schemas"]["NextStep"][];
+            /**
+             * Missing
+             * @description Lanes with a limit that no coupon has shown, once a range is found
+             */
+            missing: components["schemas"]["Missing"][];
             window: components["schemas"]["WindowResult"] | null;
             /** Window Refused */
             window_refused: string | null;
@@ -11926,6 +11931,19 @@ export interface components {
                 number,
                 number
             ] | null;
+            /**
+             * Range S
+             * @description Where to look first: around what looked right in earlier arms
+             */
+            range_s: [
+                number,
+                number
+            ];
+            /**
+             * Range From
+             * @description The earlier arm it comes from
+             */
+            range_from: string | null;
             /** Marks */
             marks: components["schemas"]["SeenMark"][];
         };
@@ -12745,6 +12763,11 @@ export interface components {
                 [key: string]: components["schemas"]["CouponPlan"];
             };
             series: components["schemas"]["Series"];
+            /**
+             * Thicker Um
+             * @description The thicker layer worth trying when light goes too deep
+             */
+            thicker_um: number;
             /** Sets */
             sets: components["schemas"]["SetSummary"][];
             /**
@@ -13607,6 +13630,11 @@ export interface components {
             over: string[];
             /** Growth Um */
             growth_um: number | null;
+            /**
+             * Bloom Um
+             * @description Mean clearance lost under its bridges, µm
+             */
+            bloom_um: number | null;
             /** Walls */
             walls: [
                 number,
@@ -13975,9 +14003,14 @@ export interface components {
             refused: string | null;
             /**
              * Suggested S
-             * @description Times worth a square, when none is planned
+             * @description Times worth a square: spread at first, then nearer to what was not reached
              */
             suggested_s: number[];
+            /**
+             * Thicker Um
+             * @description A thicker layer that helps a clear resin
+             */
+            thicker_um: number | null;
             /**
              * Volume Ml
              * @description Of one square
@@ -15973,6 +16006,23 @@ export interface components {
         MethodViewList: {
             /** Items */
             items: components["schemas"]["MethodView"][];
+        };
+        /**
+         * Missing
+         * @description A lane with a limit and no coupon: which kind shows it, and what the first ones cost.
+         */
+        Missing: {
+            /** Lane */
+            lane: string;
+            /** Kind */
+            kind: string;
+            /** Said */
+            said: string;
+            /** Exposures S */
+            exposures_s: number[];
+            cost: components["schemas"]["Quote"] | null;
+            /** Refused */
+            refused: string | null;
         };
         /**
          * Need

@@ -1,6 +1,6 @@
 import { useWidth } from "../useWidth";
 import type { Schemas } from "../api/client";
-import { LANE_NAMES, threeDigits } from "../format";
+import { KIND_WORDS, LANE_NAMES, threeDigits } from "../format";
 import { MARKS, MarkShape } from "../StateMark";
 import { exposureAxis, ticks, type Axis } from "./axis";
 import { Chosen } from "./Chosen";
@@ -99,7 +99,7 @@ export function ExposureStrip(props: Props) {
             kinds.length > 1 &&
             kinds.map((kind) => (
               <text key={kind} className="soft" x={left - 12} y={marksTop + 13 + 19 * Math.min(...markRows.filter((m) => m.kind === kind).map((m) => m.row))} textAnchor="end">
-                {kind}
+                {KIND_WORDS[kind] ?? kind}
               </text>
             ))}
           {markRows.map((mark) => (

@@ -19,12 +19,18 @@ type RowProps = {
   mark: number | null;
 };
 
+const LABEL_PX = 62;
+
 /** One lane: what it accepts, and the doubt of its ends. */
 export function LaneRow({ name, lane, said, axis, left, right, y, height, narrow, compact, sets, mark }: RowProps) {
   const middle = y + (narrow ? 40 : height / 2);
   const inside = (x: number) => Math.min(Math.max(x, left), right);
   const barLow = lane.lower_used_s !== null ? inside(axis(lane.lower_used_s)) : left;
   const barHigh = lane.upper_used_s !== null ? inside(axis(lane.upper_used_s)) : right;
+  // An end that lies on the axis already has its number there: the words stand behind it.
+  const shown = lane.beyond === "longer" ? lane.lower_s : lane.upper_s;
+  const clear = shown !== null && axis(shown) > left && axis(shown) < right ? LABEL_PX : 0;
+  const beyondAt = lane.beyond === "longer" ? (clear ? axis(shown!) - clear : right) : clear ? axis(shown!) + clear : left;
   const beyondOnly = lane.beyond !== null && lane.lower_used_s === null && lane.upper_used_s === null;
   return (
     <g
@@ -50,7 +56,7 @@ export function LaneRow({ name, lane, said, axis, left, right, y, height, narrow
       <End side="upper" value={lane.upper_s} used={lane.upper_used_s} interval={lane.upper_ci_s} capped={lane.upper_capped} sets={sets.upper} {...{ axis, middle, inside, left, right }} />
       {(lane.lower_capped || lane.upper_capped) && lane.bracket_s && <Bracket bracket={lane.bracket_s} {...{ axis, middle, inside }} />}
       {lane.beyond && (
-        <text className="beyond" data-part="beyond" x={lane.beyond === "longer" ? right : left} y={middle + 5} textAnchor={lane.beyond === "longer" ? "end" : "start"}>
+        <text className="beyond" data-part="beyond" x={beyondAt} y={middle + 5} textAnchor={lane.beyond === "longer" ? "end" : "start"}>
           {lane.beyond === "longer" ? "end lies further right: print longer ▶" : "◀ end lies further left: print shorter"}
         </text>
       )}

@@ -1,16 +1,17 @@
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
+import { Link } from "react-router";
 import { useSay } from "../../../app/toasts";
 import { body, PUT, type Schemas } from "../../../shared/api/client";
 import { useSend } from "../../../shared/api/useSend";
 import { NumberField } from "../../../shared/fields/NumberField";
 import { exposure, THIN, threeDigits } from "../../../shared/format";
 import { Trouble } from "../../../shared/Trouble";
-import type { Calibration } from "../model";
+import type { Calibration, Step } from "../model";
 import { Notices } from "../Notices";
 
 /** What the curve says, in numbers and in words. */
-export function DepthResult({ depth, calibration }: { depth: Schemas["DepthView"]; calibration: Calibration }) {
+export function DepthResult({ depth, calibration, onStep }: { depth: Schemas["DepthView"]; calibration: Calibration; onStep: (to: Step) => void }) {
   const curve = depth.curve!;
   const dp = 1000 * curve.penetration_depth_mm;
   const doubt = curve.penetration_depth_se_mm === null ? "" : ` ± ${Math.max(2000 * curve.penetration_depth_se_mm, 1).toFixed(0)}`;
@@ -68,6 +69,17 @@ export function DepthResult({ depth, calibration }: { depth: Schemas["DepthView"
         </tbody>
       </table>
       <p className="small text-secondary">Bloom: by one flash, and with the light of all later layers.</p>
+      {!calibration.closed_at && (
+        <div className="d-grid gap-2 mb-3">
+          {depth.squares.every((square) => square.mean_mm !== null) && <Button onClick={() => onStep("first-layer")}>On to the first layer</Button>}
+          {depth.thicker_um !== null && (
+            <Link className="btn btn-quiet" to={`/calibrate/new?material=${calibration.material_id}&printer=${calibration.printer_id}&height=${depth.thicker_um}`}>
+              Calibrate layers of {depth.thicker_um}
+              {THIN}µm instead
+            </Link>
+          )}
+        </div>
+      )}
       {!calibration.closed_at && <Settings depth={depth} />}
     </>
   );

@@ -3,13 +3,13 @@ import { body, GET } from "../../../shared/api/client";
 import { decimal, exposure, THIN, threeDigits } from "../../../shared/format";
 import { Loaded } from "../../../shared/Loading";
 import { LogPlot } from "../../../shared/plot/LogPlot";
-import type { Calibration } from "../model";
+import type { Calibration, Step } from "../model";
 import { DepthResult } from "./DepthResult";
 import { PlanSquares } from "./PlanSquares";
 import { Squares } from "./Squares";
 
 /** Depth of cure: how deep light goes, and with it a first exposure for every layer height. */
-export function DepthStage({ calibration }: { calibration: Calibration }) {
+export function DepthStage({ calibration, onStep }: { calibration: Calibration; onStep: (to: Step) => void }) {
   const query = useQuery({
     queryKey: ["depth", calibration.id],
     queryFn: () => body(GET("/api/calibrations/{calibration_id}/depth", { params: { path: { calibration_id: calibration.id } } })),
@@ -53,24 +53,24 @@ export function DepthStage({ calibration }: { calibration: Calibration }) {
                     </p>
                   </div>
                 )}
+                {own && (
+                  <p className="text-secondary mb-0">
+                    At {exposure(own.exposure_s, calibration.exposure_step_s)}
+                    {THIN}s a {own.layer_height_um}
+                    {THIN}µm layer cures {own.cure_depth_um.toFixed(0)}
+                    {THIN}µm deep.
+                  </p>
+                )}
                 {depth.refused && <p className="caution">{depth.refused}</p>}
               </section>
             </div>
             <aside className="panel next-place" aria-label="Depth">
               {depth.squares.length === 0 && <p className="caution">Plate out, film clean, vat stirred. Gloves and eye protection: squares are uncured on one side.</p>}
               {!calibration.closed_at && <PlanSquares depth={depth} />}
-              {depth.curve && <DepthResult depth={depth} calibration={calibration} />}
+              {depth.curve && <DepthResult depth={depth} calibration={calibration} onStep={onStep} />}
             </aside>
             <div className="tray-place">
               <Squares depth={depth} calibration={calibration} />
-              {own && (
-                <p className="text-secondary mt-2">
-                  At {exposure(own.exposure_s, calibration.exposure_step_s)}
-                  {THIN}s a {own.layer_height_um}
-                  {THIN}µm layer cures {own.cure_depth_um.toFixed(0)}
-                  {THIN}µm deep.
-                </p>
-              )}
             </div>
           </div>
         );

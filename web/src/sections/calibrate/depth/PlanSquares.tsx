@@ -3,7 +3,7 @@ import { useSay } from "../../../app/toasts";
 import { body, POST, type Schemas } from "../../../shared/api/client";
 import { useSend } from "../../../shared/api/useSend";
 import { SizesField } from "../../../shared/fields/SizesField";
-import { plural } from "../../../shared/format";
+import { plural, THIN } from "../../../shared/format";
 import { Trouble } from "../../../shared/Trouble";
 import { useKept } from "../../../shared/useKept";
 
@@ -30,6 +30,12 @@ export function PlanSquares({ depth }: { depth: Schemas["DepthView"] }) {
     >
       <h2>{depth.squares.length ? "More squares" : "Plan squares"}</h2>
       <SizesField label="Times" unit="s" values={times} onChange={setTimes} error={said} hint="Each about twice the one before makes a good line" />
+      {depth.squares.length > 0 && depth.suggested_s.length > 0 && times === null && (
+        <Button variant="link" size="sm" className="px-0" onClick={() => setTimes(depth.suggested_s)}>
+          {depth.suggested_s.join(", ")}
+          {THIN}s would come nearer
+        </Button>
+      )}
       {!said && <Trouble error={plan.error} className="mt-2" />}
       <Button type="submit" className="w-100 mt-2" disabled={!times || plan.isPending}>
         {times ? `Plan ${plural(times.length, "square")}` : "Plan squares"}

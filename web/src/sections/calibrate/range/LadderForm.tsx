@@ -25,7 +25,7 @@ export function LadderForm({ calibration, arm }: { calibration: Calibration; arm
 }
 
 function Fields({ calibration, arm, sources }: { calibration: Calibration; arm: Arm; sources: Schemas["SourcesView"] }) {
-  const first: Ladder = { low: calibration.low_s, high: calibration.high_s, count: 5, spacing: "geometric", kind: "flat", thickness: null, way: "separate", repeats: null };
+  const first: Ladder = { low: arm.range_s[0], high: arm.range_s[1], count: 5, spacing: "geometric", kind: "flat", thickness: null, way: "separate", repeats: null };
   const [ladder, setLadder, forget] = useKept<Ladder>(`ladder.${arm.id}`, first);
   const set = (changes: Partial<Ladder>) => setLadder((held) => ({ ...held, ...changes }));
   const plan = usePlan(arm, forget);
@@ -50,6 +50,7 @@ function Fields({ calibration, arm, sources }: { calibration: Calibration; arm: 
     >
       <h2>Find the range</h2>
       <p className="text-secondary">Print the fast coupon at deliberately distant exposures, to see both failures; then close in.</p>
+      {arm.range_from && <p>Filled in: around what looked right in “{arm.range_from}”.</p>}
       <SourceChoice calibration={calibration} sources={sources} onRange={(low, high) => set({ low, high })} />
       <WayChoice ways={sources.ways} way={ladder.way} onWay={(way) => set({ way, count: way === "strip" ? 7 : way === "plate" ? 4 : 5 })} />
       {strip && <p className="caution">With the lift suppressed nothing may be printed normally afterwards until the lift is back on. Setback asks for it.</p>}

@@ -1,0 +1,38 @@
+import type { RefObject } from "react";
+import Dropdown from "react-bootstrap/Dropdown";
+import { saveDrawing } from "../../shared/plot/save";
+import type { Calibration } from "./model";
+
+export type CampaignDialog = "limits" | "arm" | "close" | "notes";
+
+/** What is done rarely with a campaign. */
+export function CampaignMenu({ calibration, strip, onDialog }: { calibration: Calibration; strip: RefObject<HTMLElement | null>; onDialog: (name: CampaignDialog) => void }) {
+  const open: [CampaignDialog, string][] = [
+    ["notes", "Bottle, finish route, note…"],
+    ["arm", "Start an arm with another setting…"],
+    ["close", "Close this calibration…"],
+  ];
+  return (
+    <Dropdown>
+      <Dropdown.Toggle variant="quiet" size="sm">
+        More
+      </Dropdown.Toggle>
+      <Dropdown.Menu>
+        <Dropdown.Item as="button" onClick={() => onDialog("limits")}>
+          What the parts need…
+        </Dropdown.Item>
+        {(["svg", "png"] as const).map((kind) => (
+          <Dropdown.Item key={kind} as="button" onClick={() => void saveDrawing(strip.current, calibration.code, kind)}>
+            Save the strip as {kind.toUpperCase()}
+          </Dropdown.Item>
+        ))}
+        {!calibration.closed_at &&
+          open.map(([name, words]) => (
+            <Dropdown.Item key={name} as="button" onClick={() => onDialog(name)}>
+              {words}
+            </Dropdown.Item>
+          ))}
+      </Dropdown.Menu>
+    </Dropdown>
+  );
+}

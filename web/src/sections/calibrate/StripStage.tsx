@@ -1,0 +1,56 @@
+import type { Ref } from "react";
+import { useNavigate } from "react-router";
+import { markOf } from "../../shared/StateMark";
+import { ExposureStrip } from "../../shared/strip/ExposureStrip";
+import type { CampaignDialog } from "./CampaignMenu";
+import { ArmsPanel } from "./ArmsPanel";
+import { DecidePanel } from "./DecidePanel";
+import { IssuePanel } from "./IssuePanel";
+import { STEPS, type Calibration } from "./model";
+import { NextPanel } from "./NextPanel";
+import { Photos } from "./Photos";
+import { PreparePanel } from "./PreparePanel";
+import { Tray } from "./Tray";
+import type { CampaignPlace } from "./useCampaignPlace";
+
+type Props = { calibration: Calibration; place: CampaignPlace; strip: Ref<HTMLElement>; onDialog: (name: CampaignDialog) => void };
+
+/** Range, refine, decide, issue: the strip, what to do beside it, the coupons below. */
+export function StripStage({ calibration, place, strip, onDialog }: Props) {
+  const navigate = useNavigate();
+  const { arm, step, chosen, toStep } = place;
+  return (
+    <div className="calibration">
+      <div className="strip-place">
+        <section className="panel" aria-label="Exposure" ref={strip}>
+          <ExposureStrip
+            result={arm.window}
+            limits={calibration.limits}
+            marks={arm.coupons.map((coupon) => ({ code: coupon.code, kind: coupon.kind, exposure_s: coupon.effective_s, mark: markOf(coupon) }))}
+            seen={arm.marks}
+            range={[calibration.low_s, calibration.high_s]}
+            step={calibration.exposure_step_s}
+            chosen={chosen}
+            onChoose={chosen === null ? undefined : place.choose}
+            onMark={(code) => void navigate(`/coupons/${code}`)}
+          />
+        </section>
+      </div>
+      <aside className="panel next-place" aria-label={STEPS.find((one) => one.path === step)?.name}>
+        {(step === "range" || step === "refine") && (
+          <>
+            <PreparePanel calibration={calibration} arm={arm} />
+            <NextPanel calibration={calibration} arm={arm} onDialog={onDialog} />
+          </>
+        )}
+        {step === "decide" && <DecidePanel calibration={calibration} arm={arm} policy={place.policy} chosen={chosen} onPolicy={place.toPolicy} onStep={toStep} onDialog={onDialog} />}
+        {step === "issue" && <IssuePanel key={arm.id} calibration={calibration} arm={arm} policy={place.reasoned} chosen={chosen} onStep={toStep} />}
+      </aside>
+      <div className="tray-place">
+        <Photos coupons={arm.coupons} step={calibration.exposure_step_s} />
+        <Tray calibration={calibration} arm={arm} />
+        <ArmsPanel calibration={calibration} />
+      </div>
+    </div>
+  );
+}
