@@ -8,10 +8,9 @@ from apiflask import APIBlueprint
 from flask import Response
 from pydantic import Field
 
-from ..core.blends.guess import PouredInput, PouredResult, after_the_fact
 from ..core.contract import Contract
 from ..services import labels
-from ..services.blending import batches, recipes, series, vats
+from ..services.blending import batches, poured, recipes, series, vats
 from .coupons import sent
 from .wiring import bench, list_of, takes
 
@@ -213,7 +212,7 @@ def add_fraction(series_id: str, given: series.FractionInput) -> Any:
 
 
 @blueprint.post("/poured-about")
-@takes(blueprint, PouredInput)
-@blueprint.output(PouredResult)
-def poured_about(given: PouredInput) -> Any:
-    return after_the_fact(given)
+@takes(blueprint, poured.PouredAsked)
+@blueprint.output(poured.PouredView)
+def poured_about(given: poured.PouredAsked) -> Any:
+    return poured.poured(bench(), given)

@@ -326,7 +326,38 @@ class TestSeries:
         made = lab.post(
             "/api/poured-about", {"poured_ml": 40, "poured_doubt_ml": 10, "into_ml": 200, "into_doubt_ml": 20}
         )
-        assert made["fraction"] == pytest.approx(1 / 6) and made["fraction_ci"][0] < 1 / 6
+        result = made["result"]
+        assert result["fraction"] == pytest.approx(1 / 6) and result["fraction_ci"][0] < 1 / 6
+        assert result["exposure_doubt_pct"] is None and result["warnings"][0]["code"] == "effect-unknown"
+
+    def test_after_the_fact_two_sets_say_what_the_app_knows_already(self, lab):
+        about = {"poured_ml": 40, "poured_doubt_ml": 10, "into_ml": 200, "into_doubt_ml": 20}
+        calibration = lab.decided()
+        window = calibration["arms"][0]["window"]
+        one, other = (
+            lab.issue(calibration, policy="own choice", exposure_s=exposure, temp_low_c=20, temp_high_c=26)
+            for exposure in (window["policies"]["centre"], window["policies"]["centre"] + 0.2)
+        )
+        made = lab.post("/api/poured-about", about | {"base_set": one["code"], "additive_set": other["code"]})
+        assert made["times_exposure"] == pytest.approx(other["exposure_s"] / one["exposure_s"])
+        assert made["latitude_pct"] == pytest.approx(window["window"]["latitude_pct"])
+        assert made["result"]["matters"] is False and one["code"] in made["basis"] and other["code"] in made["basis"]
+        # A number by hand goes before what two sets say.
+        by_hand = lab.post("/api/poured-about", about | {"base_set": one["code"], "times_exposure": 500})
+        assert by_hand["times_exposure"] == 500 and by_hand["result"]["matters"] is True
+
+    def test_after_the_fact_sets_that_cannot_be_compared_are_refused_at_their_field(self, lab):
+        about = {"poured_ml": 40, "poured_doubt_ml": 10, "into_ml": 200, "into_doubt_ml": 20}
+        assert "base_set" in lab.post("/api/poured-about", about | {"base_set": "S-404"}, 422)["error"]["fields"]
+        calibration = lab.decided()
+        one = lab.issue(calibration)
+        thick = {k: calibration[k] for k in ("material_id", "printer_id", "finish_route_id", "bottle_id")}
+        again = lab.calibration(thick, layer_height_um=100)
+        lab.series(again, [1.5, 2.0, 2.6, 3.4, 4.4])
+        lab.series(again, [1.8, 2.2, 2.8], "support")
+        other = lab.issue(lab.again(again))
+        said = lab.post("/api/poured-about", about | {"base_set": one["code"], "additive_set": other["code"]}, 422)
+        assert "layer height" in said["error"]["fields"]["additive_set"]
 
 
 def tried(lab, method, series, value):

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { decimal, duration, exposure, millilitres, percent, plural, signed, size, threeDigits, THIN } from "./format";
+import { decimal, duration, exposure, millilitres, percent, plural, roughly, signed, size, threeDigits, THIN } from "./format";
 
 describe("numbers as they are shown", () => {
   it("an exposure has as many decimals as its printer's step", () => {
@@ -35,4 +35,8 @@ describe("numbers as they are shown", () => {
   it("counts agree with their noun", () => {
     expect([plural(1, "coupon"), plural(0, "coupon"), plural(2, "box", "boxes")]).toEqual(["1 coupon", "0 coupons", "2 boxes"]);
   });
+});
+
+it("an estimate claims two digits", () => {
+  expect([1313, 0.1249, 86.4, 7].map(roughly)).toEqual(["1300", "0.12", "86", "7"]);
 });

@@ -23,6 +23,11 @@ export function threeDigits(value: number): string {
   return value >= 100 ? value.toFixed(0) : value >= 10 ? value.toFixed(1) : value.toFixed(2);
 }
 
+/** Two digits: what an estimate without a doubt of its own may claim. */
+export function roughly(value: number): string {
+  return String(Number(value.toPrecision(2)));
+}
+
 export function signed(value: number, digits = 0): string {
   const text = decimal(value, digits);
   return value > 0 && Number(value.toFixed(digits)) !== 0 ? `+${text}` : text;

@@ -43,7 +43,7 @@ function Page({ blend }: { blend: Schemas["BlendView"] }) {
   return (
     <>
       <PageHead title={blend.name} sub={`${partsOf(blend)} · ${blend.initials}, ${day(blend.created_at)}`}>
-        <Link className="btn btn-primary d-inline-flex align-items-center" to={`/calibrate/new?material=${blend.id}`}>
+        <Link className="btn btn-quiet d-inline-flex align-items-center" to={`/calibrate/new?material=${blend.id}`}>
           Calibrate
         </Link>
         <Link className="btn btn-quiet d-inline-flex align-items-center" to={`/materials/${blend.id}`}>

@@ -1,92 +1,69 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
-import Button from "react-bootstrap/Button";
 import { Link, useParams } from "react-router";
-import { PageHead } from "../../app/PageHead";
-import { usePageKeys } from "../../app/shortcuts";
 import { body, GET, type Schemas } from "../../shared/api/client";
-import { EventDialog } from "../../shared/events/EventDialog";
-import { TimeLine } from "../../shared/events/TimeLine";
 import { day, decimal, millilitres, THIN } from "../../shared/format";
-import { Campaigns, Prints } from "../../shared/Histories";
+import { KnownPage } from "../../shared/known/KnownPage";
 import { Loaded } from "../../shared/Loading";
-import { SetLines } from "../../shared/SetLines";
-import "../printer/printer.scss";
 
 type Page = Schemas["MaterialPage"];
 
 /** Everything known of one material: its sets at every layer height on one strip, depth, temperature, bottles, events. */
 export default function MaterialPage() {
   const { id = "" } = useParams();
-  const [recording, setRecording] = useState(false);
   const query = useQuery({ queryKey: ["material-page", id], queryFn: () => body(GET("/api/materials/{material_id}/page", { params: { path: { material_id: id } } })) });
-  usePageKeys([{ keys: "n", does: "record an event", run: () => setRecording(true) }]);
   return (
     <Loaded query={query}>
       {(page) => (
-        <>
-          <PageHead title={page.name} sub={[page.maker, page.line, page.family, page.opacity !== page.family && page.opacity, page.colour].filter(Boolean).join(" · ")}>
-            <Link className="btn btn-quiet" to={`/calibrate/new?material=${id}`}>
-              Calibrate
-            </Link>
-            <a className="btn btn-quiet d-inline-flex align-items-center" href={`/api/materials/${id}/file`} download>
-              JSON
-            </a>
-            <Button onClick={() => setRecording(true)} disabled={!page.bottles.length} title={page.bottles.length ? undefined : "Add a bottle on the shelf first"}>
-              Record an event
-            </Button>
-          </PageHead>
-          <div className="known">
-            <section className="panel" aria-label="Sets">
-              <h2>Sets</h2>
-              {page.sets.length ? <SetLines sets={page.sets} axis={page.axis_s ?? null} by="printer" /> : <p className="mb-0 text-secondary">No set is issued yet. A calibration ends in one.</p>}
-            </section>
-            <section className="panel" aria-label="Depth and temperature">
-              <h2>Depth of cure</h2>
-              <p>
-                {page.curve.penetration_depth_mm !== null ? (
-                  <>
-                    Penetration depth <b className="num">{(1000 * page.curve.penetration_depth_mm).toFixed(0)}{THIN}µm</b>, from {page.curve.squares} squares.
-                  </>
-                ) : (
-                  "No depth squares yet: step Depth of a campaign measures them."
-                )}
-              </p>
-              <h2>Temperature</h2>
-              <p className="mb-0">
-                <Effect page={page} />
-              </p>
-            </section>
-            <Tested id={id} name={page.name} />
-            <section className="panel" aria-label="Bottles">
-              <h2>Bottles</h2>
-              {page.bottles.length ? (
-                <ul className="list-unstyled mb-0">
-                  {page.bottles.map((bottle) => (
-                    <li key={bottle.id}>
-                      <b>{bottle.code}</b>, lot {bottle.lot}: {millilitres(bottle.left_ml)} left{bottle.best_before && `, best before ${day(bottle.best_before)}`}
-                    </li>
-                  ))}
-                </ul>
+        <KnownPage
+          title={page.name} by="printer"
+          sub={[page.maker, page.line, page.family, page.opacity !== page.family && page.opacity, page.colour].filter(Boolean).join(" · ")}
+          links={
+            <>
+              <Link className="btn btn-quiet" to={`/calibrate/new?material=${id}`}>
+                Calibrate
+              </Link>
+              <a className="btn btn-quiet d-inline-flex align-items-center" href={`/api/materials/${id}/file`} download>
+                JSON
+              </a>
+            </>
+          }
+          on={{ material: { id, name: page.name, bottles: page.bottles } }}
+          why={page.bottles.length ? undefined : "Add a bottle on the shelf first"}
+          sets={page.sets} axis={page.axis_s ?? null} events={page.events} calibrations={page.campaigns} prints={page.prints}
+          purpose="Note when a new lot is opened or dye is added: the sets it touches fall due or lapse by themselves."
+        >
+          <section className="panel" aria-label="Depth and temperature">
+            <h2>Depth of cure</h2>
+            <p>
+              {page.curve.penetration_depth_mm !== null ? (
+                <>
+                  Penetration depth <b className="num">{(1000 * page.curve.penetration_depth_mm).toFixed(0)}{THIN}µm</b>, from {page.curve.squares} squares.
+                </>
               ) : (
-                <p className="text-secondary mb-0">None on the shelf.</p>
+                "No depth squares yet: the Depth step of a calibration measures them."
               )}
-            </section>
-            <section className="panel" aria-label="What happened">
-              <h2>What happened</h2>
-              <TimeLine events={page.events} purpose="Note when a new lot is opened or dye is added: the sets it touches fall due or lapse by themselves." />
-            </section>
-            <section className="panel" aria-label="Campaigns">
-              <h2>Campaigns</h2>
-              <Campaigns rows={page.campaigns} />
-            </section>
-            <section className="panel" aria-label="Prints">
-              <h2>Last prints</h2>
-              <Prints rows={page.prints} />
-            </section>
-          </div>
-          {recording && <EventDialog material={{ id, name: page.name, bottles: page.bottles }} onClose={() => setRecording(false)} />}
-        </>
+            </p>
+            <h2>Temperature</h2>
+            <p className="mb-0">
+              <Effect page={page} />
+            </p>
+          </section>
+          <Tested id={id} name={page.name} />
+          <section className="panel" aria-label="Bottles">
+            <h2>Bottles</h2>
+            {page.bottles.length ? (
+              <ul className="list-unstyled mb-0">
+                {page.bottles.map((bottle) => (
+                  <li key={bottle.id}>
+                    <b>{bottle.code}</b>, lot {bottle.lot}: {millilitres(bottle.left_ml)} left{bottle.best_before && `, best before ${day(bottle.best_before)}`}
+                  </li>
+                ))}
+              </ul>
+            ) : (
+              <p className="text-secondary mb-0">None on the shelf.</p>
+            )}
+          </section>
+        </KnownPage>
       )}
     </Loaded>
   );

@@ -1,76 +1,56 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
-import Button from "react-bootstrap/Button";
 import { Link, useParams } from "react-router";
-import { PageHead } from "../../app/PageHead";
-import { usePageKeys } from "../../app/shortcuts";
 import { body, GET, type Schemas } from "../../shared/api/client";
-import { EventDialog } from "../../shared/events/EventDialog";
-import { TimeLine } from "../../shared/events/TimeLine";
-import { Campaigns, Prints } from "../../shared/Histories";
 import { day, decimal, plural, THIN } from "../../shared/format";
+import { KnownPage } from "../../shared/known/KnownPage";
 import { Loaded } from "../../shared/Loading";
 import { ControlPlot } from "../../shared/plot/ControlPlot";
-import { SetLines } from "../../shared/SetLines";
 import { Limits } from "./Limits";
-import "./printer.scss";
 
 type Page = Schemas["PrinterPage"];
 
 /** Everything known of one printer: its sets, its light over time, what happened to it. */
 export default function PrinterPage() {
   const { id = "" } = useParams();
-  const [recording, setRecording] = useState(false);
   const query = useQuery({ queryKey: ["printer-page", id], queryFn: () => body(GET("/api/printers/{printer_id}/page", { params: { path: { printer_id: id } } })) });
-  usePageKeys([{ keys: "n", does: "record an event", run: () => setRecording(true) }]);
   return (
     <Loaded query={query}>
       {(page) => (
-        <>
-          <PageHead title={page.printer.name} sub={`${page.printer.light_engine} · ${page.printer.pixel_um} µm · ${Math.round(page.printer.screen_hours).toLocaleString("en-GB")} screen hours`}>
-            <Link className="btn btn-quiet" to={`/shelf/printers/${id}/plate`}>
-              Plate
-            </Link>
-            <Link className="btn btn-quiet" to={`/blend/vat/${id}`}>
-              Vat
-            </Link>
-            <Button onClick={() => setRecording(true)}>Record an event</Button>
-          </PageHead>
-          <div className="known">
-            <section className="panel" aria-label="Sets">
-              <h2>Sets</h2>
-              {page.sets.length ? <SetLines sets={page.sets} axis={page.axis_s ?? null} by="material" /> : <p className="mb-0 text-secondary">No set is issued on this printer yet. A calibration ends in one.</p>}
-            </section>
-            <section className="panel" aria-label="Control chart">
-              <h2>Light over time</h2>
-              <Chart page={page} />
-            </section>
-            <section className="panel" aria-label="What happened">
-              <h2>What happened</h2>
-              <TimeLine events={page.events} purpose="Note when the screen, film or firmware changes: the sets it touches fall due or lapse by themselves." />
-            </section>
-            <section className="panel" aria-label="Plate">
-              <h2>Plate</h2>
-              <p className="mb-0">
-                {page.map_at ? `Light map by ${page.map_source}, ${day(page.map_at)}.` : "No light map yet."} {page.defects.length ? `${plural(page.defects.length, "known mark")}: ${page.defects.map((one) => one.note).join("; ")}.` : "No known marks."}{" "}
-                <Link to={`/shelf/printers/${id}/plate`}>Open the plate</Link>
-              </p>
-            </section>
-            <section className="panel" aria-label="Campaigns">
-              <h2>Campaigns</h2>
-              <Campaigns rows={page.campaigns} />
-            </section>
-            <section className="panel" aria-label="Prints">
-              <h2>Last prints</h2>
-              <Prints rows={page.prints} />
-            </section>
+        <KnownPage
+          title={page.printer.name} by="material"
+          sub={`${page.printer.light_engine} · ${page.printer.pixel_um} µm · ${Math.round(page.printer.screen_hours).toLocaleString("en-GB")} screen hours`}
+          links={
+            <>
+              <Link className="btn btn-quiet" to={`/shelf/printers/${id}/plate`}>
+                Plate
+              </Link>
+              <Link className="btn btn-quiet" to={`/blend/vat/${id}`}>
+                Vat
+              </Link>
+            </>
+          }
+          on={{ printer: page.printer }}
+          sets={page.sets} axis={page.axis_s ?? null} events={page.events} calibrations={page.campaigns} prints={page.prints}
+          purpose="Note when the screen, film or firmware changes: the sets it touches fall due or lapse by themselves."
+          below={
             <section className="panel" aria-label="Limits">
               <h2>When sets fall due, in this shop</h2>
               <Limits />
             </section>
-          </div>
-          {recording && <EventDialog printer={page.printer} onClose={() => setRecording(false)} />}
-        </>
+          }
+        >
+          <section className="panel" aria-label="Control chart">
+            <h2>Light over time</h2>
+            <Chart page={page} />
+          </section>
+          <section className="panel" aria-label="Plate">
+            <h2>Plate</h2>
+            <p className="mb-0">
+              {page.map_at ? `Light map by ${page.map_source}, ${day(page.map_at)}.` : "No light map yet."} {page.defects.length ? `${plural(page.defects.length, "known mark")}: ${page.defects.map((one) => one.note).join("; ")}.` : "No known marks."}{" "}
+              <Link to={`/shelf/printers/${id}/plate`}>Open the plate</Link>
+            </p>
+          </section>
+        </KnownPage>
       )}
     </Loaded>
   );

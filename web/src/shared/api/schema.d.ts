@@ -2272,7 +2272,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["PouredInput"];
+                    "application/json": components["schemas"]["PouredAsked"];
                 };
             };
             responses: {
@@ -2282,7 +2282,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["PouredResult"];
+                        "application/json": components["schemas"]["PouredView"];
                     };
                 };
                 /** @description Validation error */
@@ -16516,17 +16516,8 @@ export interface components {
              */
             off: boolean;
         };
-        /** PouredBatchInput */
-        PouredBatchInput: {
-            /**
-             * Poured Ml
-             * @description As planned when not given
-             * @default null
-             */
-            poured_ml: number[] | null;
-        };
-        /** PouredInput */
-        PouredInput: {
+        /** PouredAsked */
+        PouredAsked: {
             /** Poured Ml */
             poured_ml: number;
             /**
@@ -16545,17 +16536,35 @@ export interface components {
              */
             already: number;
             /**
-             * Ln Exposure Per Fraction
-             * @description Change of ln exposure from none to all of it, by the mixing rule or a series
+             * Base Set
              * @default null
              */
-            ln_exposure_per_fraction: number | null;
+            base_set: string | null;
+            /**
+             * Additive Set
+             * @default null
+             */
+            additive_set: string | null;
+            /**
+             * Times Exposure
+             * @description What the pure additive needs of the base's exposure, where it has no set
+             * @default null
+             */
+            times_exposure: number | null;
             /**
              * Latitude Pct
-             * @description Of the window, where known
              * @default null
              */
             latitude_pct: number | null;
+        };
+        /** PouredBatchInput */
+        PouredBatchInput: {
+            /**
+             * Poured Ml
+             * @description As planned when not given
+             * @default null
+             */
+            poured_ml: number[] | null;
         };
         /** PouredResult */
         PouredResult: {
@@ -16575,6 +16584,19 @@ export interface components {
             matters: boolean | null;
             /** Warnings */
             warnings: components["schemas"]["Notice"][];
+        };
+        /** PouredView */
+        PouredView: {
+            result: components["schemas"]["PouredResult"];
+            /**
+             * Times Exposure
+             * @description What was taken for it
+             */
+            times_exposure: number | null;
+            /** Latitude Pct */
+            latitude_pct: number | null;
+            /** Basis */
+            basis: string;
         };
         /** Prediction */
         Prediction: {

@@ -31,7 +31,7 @@ export function TimeLine({ events, purpose }: { events: Schemas["EventView"][]; 
             {one.withdrawn_at ? (
               <span> · withdrawn: {one.withdrawn_reason}</span>
             ) : (
-              <Button variant="link" size="sm" className="py-0 no-print" onClick={() => setAsking(one)} aria-label={`Withdraw ${one.name}`}>
+              <Button variant="link" size="sm" className="py-0 ms-1 no-print" onClick={() => setAsking(one)} aria-label={`Withdraw ${one.name}`}>
                 Withdraw…
               </Button>
             )}

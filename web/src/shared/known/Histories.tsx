@@ -1,9 +1,9 @@
 import { Link } from "react-router";
-import type { Schemas } from "./api/client";
-import { day, moment, THIN } from "./format";
+import type { Schemas } from "../api/client";
+import { day, moment, THIN } from "../format";
 
-/** Campaigns of a material or a printer, newest first. */
-export function Campaigns({ rows }: { rows: Schemas["CampaignLine"][] }) {
+/** Calibrations of a material or a printer, newest first. */
+export function Calibrations({ rows }: { rows: Schemas["CampaignLine"][] }) {
   if (!rows.length) return <p className="text-secondary mb-0">None yet.</p>;
   return (
     <ul className="list-unstyled mb-0">

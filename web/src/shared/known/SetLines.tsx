@@ -1,8 +1,8 @@
 import { Link } from "react-router";
-import type { Schemas } from "./api/client";
-import { exposure, THIN } from "./format";
-import { StateMark } from "./StateMark";
-import { MiniStrip } from "./strip/MiniStrip";
+import type { Schemas } from "../api/client";
+import { exposure, THIN } from "../format";
+import { StateMark } from "../StateMark";
+import { MiniStrip } from "../strip/MiniStrip";
 
 /** Issued sets on one exposure axis, a row each. */
 export function SetLines({ sets, axis, by }: { sets: Schemas["SetLine"][]; axis: [number, number] | null; by: "printer" | "material" }) {
