@@ -1,6 +1,6 @@
 import { useEffect, useState, Suspense } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
-import { NavLink, Outlet, useNavigate, useSearchParams } from "react-router";
+import { NavLink, Outlet, useLocation, useNavigate, useSearchParams } from "react-router";
 import { Finder } from "./Finder";
 import { RoomNow } from "./RoomNow";
 import { KeyHelp } from "./KeyHelp";
@@ -15,6 +15,9 @@ export function Shell() {
   const [finding, setFinding] = useState<string | null>(null);
   const [helping, setHelping] = useState(false);
   const navigate = useNavigate();
+  const { pathname } = useLocation();
+  const [unfolded, setUnfolded] = useState(false);
+  useEffect(() => setUnfolded(false), [pathname]);
   const page = useShownShortcuts();
   const [search] = useSearchParams();
   const scanned = search.get("find");
@@ -62,7 +65,10 @@ export function Shell() {
           </svg>
           <span>Setback</span>
         </NavLink>
-        <nav aria-label="Sections">
+        <button type="button" className="btn btn-primary sections-toggle" aria-expanded={unfolded} aria-controls="sections" onClick={() => setUnfolded(!unfolded)}>
+          {SECTIONS.find((one) => pathname.startsWith(one.path))?.name ?? "Sections"} ▾
+        </button>
+        <nav id="sections" aria-label="Sections" className={unfolded ? "unfolded" : ""}>
           {SECTIONS.map((section) => (
             <NavLink key={section.path} to={section.path} title={`${section.asks} (g ${section.key})`}>
               {section.name}

@@ -1,14 +1,16 @@
 import { scaleLinear } from "d3-scale";
 import type { Schemas } from "../api/client";
 import { decimal } from "../format";
+import { useWidth } from "../useWidth";
+import { PlotTools } from "./PlotTools";
 import "./plot.scss";
 
-const WIDTH = 720;
 const HEIGHT = 240;
-const BOX = { left: 56, right: 16, top: 14, bottom: 34 };
+const BOX = { left: 56, right: 16, top: 14, bottom: 44 };
 
 /** Check coupons in percent of dose, over screen hours where they are known: limits, window, drift. */
 export function ControlPlot({ view }: { view: Schemas["ChartView"] }) {
+  const [ref, width] = useWidth<HTMLDivElement>();
   const told = view.checks.filter((one) => one.off_pct !== null);
   if (!told.length) return null;
   const byHours = told.every((one) => one.screen_hours !== null) && Boolean(view.chart?.drift);
@@ -19,13 +21,13 @@ export function ControlPlot({ view }: { view: Schemas["ChartView"] }) {
   const reach = Math.max(...ends.map(Math.abs), 5) * 1.2;
   const leaves = chart?.drift?.leaves_at_hours ?? null;
   const last = Math.max(...at);
-  const x = scaleLinear([Math.min(...at), byHours && leaves !== null ? Math.max(last, Math.min(leaves, last * 1.6)) : last + (at.length > 1 ? 0 : 1)], [BOX.left, WIDTH - BOX.right]);
+  const x = scaleLinear([Math.min(...at), byHours && leaves !== null ? Math.max(last, Math.min(leaves, last * 1.6)) : last + (at.length > 1 ? 0 : 1)], [BOX.left, width - BOX.right]);
   const y = scaleLinear([-reach, reach], [HEIGHT - BOX.bottom, BOX.top]);
   const line = (value: number | null | undefined, name: string, className: string) =>
     value != null && Math.abs(value) <= reach ? (
       <g className={className}>
-        <line x1={BOX.left} x2={WIDTH - BOX.right} y1={y(value)} y2={y(value)} />
-        <text x={name === "limit" ? BOX.left + 6 : WIDTH - BOX.right} y={y(value) - 4} textAnchor={name === "limit" ? "start" : "end"}>
+        <line x1={BOX.left} x2={width - BOX.right} y1={y(value)} y2={y(value)} />
+        <text x={name === "limit" ? BOX.left + 6 : width - BOX.right} y={y(value) - 4} textAnchor={name === "limit" ? "start" : "end"}>
           {name}
         </text>
       </g>
@@ -34,10 +36,11 @@ export function ControlPlot({ view }: { view: Schemas["ChartView"] }) {
   const middle = (Math.min(...at) + last) / 2;
   const driftAt = (hours: number) => (chart!.centre ?? 0) + ((hours - middle) * drift!.per_100_hours) / 100;
   return (
-    <svg className="control-plot" viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="img" aria-label={`Control chart of ${view.printer}: ${told.length} check coupons, the last ${decimal(told.at(-1)!.off_pct!, 0)} percent off`}>
+    <figure className="control-plot" ref={ref}>
+    <svg width={width} height={HEIGHT} viewBox={`0 0 ${width} ${HEIGHT}`} role="img" aria-label={`Control chart of ${view.printer}: ${told.length} check coupons, the last ${decimal(told.at(-1)!.off_pct!, 0)} percent off`}>
       {y.ticks(5).map((value) => (
         <g key={value} className="grid">
-          <line x1={BOX.left} x2={WIDTH - BOX.right} y1={y(value)} y2={y(value)} />
+          <line x1={BOX.left} x2={width - BOX.right} y1={y(value)} y2={y(value)} />
           <text className="num" x={BOX.left - 8} y={y(value) + 4} textAnchor="end">
             {decimal(value, 0)}
           </text>
@@ -46,12 +49,12 @@ export function ControlPlot({ view }: { view: Schemas["ChartView"] }) {
       <text x={BOX.left - 44} y={BOX.top + 2} className="soft">
         % dose
       </text>
-      {x.ticks(6).map((value) => (
-        <text key={value} className="num" x={x(value)} y={HEIGHT - 14} textAnchor="middle">
+      {x.ticks(Math.max(2, Math.floor(width / 90))).map((value) => (
+        <text key={value} className="num" x={x(value)} y={HEIGHT - 24} textAnchor="middle">
           {value}
         </text>
       ))}
-      <text x={BOX.left} y={HEIGHT - 1} className="soft">
+      <text x={width - BOX.right} y={HEIGHT - 4} textAnchor="end" className="soft">
         {byHours ? "screen hours" : "check coupons in order"}
       </text>
       {line(view.lower_pct, "window", "window")}
@@ -68,5 +71,19 @@ export function ControlPlot({ view }: { view: Schemas["ChartView"] }) {
         </circle>
       ))}
     </svg>
+    <table className="visually-hidden">
+      <caption>Check coupons</caption>
+      <tbody>
+        {told.map((one) => (
+          <tr key={one.coupon}>
+            <th scope="row">{one.coupon}</th>
+            <td>{one.screen_hours === null ? "hours not noted" : `${one.screen_hours} h`}</td>
+            <td>{decimal(one.off_pct!, 1)} %</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+    <PlotTools figure={ref} name={`Control chart of ${view.printer}`} />
+    </figure>
   );
 }

@@ -1,9 +1,10 @@
 import { scaleLinear } from "d3-scale";
 import type { ReactNode } from "react";
 import { exposureAxis, ticks } from "../strip/axis";
+import { useWidth } from "../useWidth";
+import { PlotTools } from "./PlotTools";
 import "./plot.scss";
 
-const WIDTH = 760;
 const HEIGHT = 360;
 const LEFT = 64;
 const RIGHT = 20;
@@ -23,20 +24,21 @@ type Props = {
 
 /** Evidence on a logarithmic time axis: what was measured, the line through it, and its 95 % band. */
 export function LogPlot({ label, xLabel, yLabel, points, line, marks = [], table }: Props) {
+  const [ref, width] = useWidth<HTMLDivElement>(760);
   const xs = [...points.map((p) => p.x), ...line.map((p) => p.x), ...marks.map((m) => m.x)];
   const ys = [...points.map((p) => p.y), ...line.flatMap((p) => [p.y, p.high ?? p.y]), ...marks.map((m) => m.y)];
   if (!xs.length) return null;
-  const x = exposureAxis(Math.min(...xs) / 1.15, Math.max(...xs) * 1.15, LEFT, WIDTH - RIGHT);
+  const x = exposureAxis(Math.min(...xs) / 1.15, Math.max(...xs) * 1.15, LEFT, width - RIGHT);
   const y = scaleLinear().domain([Math.min(0, ...ys), Math.max(...ys) * 1.08]).nice(5).range([HEIGHT - FOOT, TOP]);
   const inside = line.filter((p) => p.y >= y.domain()[0]!);
   const band = inside.filter((p) => p.low !== undefined && p.high !== undefined);
   const clamp = (value: number) => y(Math.max(value, y.domain()[0]!));
   return (
-    <figure className="log-plot">
-      <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="img" aria-label={label}>
+    <figure className="log-plot" ref={ref}>
+      <svg width={width} height={HEIGHT} viewBox={`0 0 ${width} ${HEIGHT}`} role="img" aria-label={label}>
         {y.ticks(5).map((tick) => (
           <g key={tick}>
-            <line className="rule" x1={LEFT} x2={WIDTH - RIGHT} y1={y(tick)} y2={y(tick)} />
+            <line className="rule" x1={LEFT} x2={width - RIGHT} y1={y(tick)} y2={y(tick)} />
             <text x={LEFT - 8} y={y(tick) + 5} textAnchor="end" className="num">
               {y.tickFormat(5)(tick)}
             </text>
@@ -50,7 +52,7 @@ export function LogPlot({ label, xLabel, yLabel, points, line, marks = [], table
             </text>
           </g>
         ))}
-        <text x={(LEFT + WIDTH - RIGHT) / 2} y={HEIGHT - 6} textAnchor="middle">
+        <text x={(LEFT + width - RIGHT) / 2} y={HEIGHT - 6} textAnchor="middle">
           {xLabel}
         </text>
         <text x={LEFT} y={TOP - 16} className="axis-name">
@@ -73,7 +75,8 @@ export function LogPlot({ label, xLabel, yLabel, points, line, marks = [], table
           </circle>
         ))}
       </svg>
-      <figcaption className="visually-hidden">{table}</figcaption>
+      <div className="visually-hidden">{table}</div>
+      <PlotTools figure={ref} name={label} />
     </figure>
   );
 }
