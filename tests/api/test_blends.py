@@ -316,6 +316,8 @@ class TestSeries:
         low, high = response["feasible"][0]
         assert 0.12 < low < response["best_fraction"] < high <= 0.3 and "with 90 % assurance" in series["words"]
         assert series["replicate"] in (0.075, 0.15, 0.225, 0.3)
+        # The fraction to go on with is one that was made and tried, and meets it all.
+        assert low <= series["chosen"]["fraction"] <= high
         assert response["next_fraction"] is not None and all(m["price_per_l"] for m in series["members"])
 
     def test_a_series_needs_two_things(self, lab, shop):

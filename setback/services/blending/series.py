@@ -77,6 +77,9 @@ class SeriesView(View):
     suggested: list[float] = Field(description="Fractions worth making next, spread over the range")
     replicate: float | None = Field(description="The fraction tried whose repeat would narrow the edge most")
     words: str
+    chosen: SeriesMember | None = Field(
+        description="The fraction made and tried that is nearest to the best and meets it all"
+    )
 
 
 class SeriesLine(View):
@@ -149,8 +152,16 @@ def series(bench: Bench, id_or_code: str) -> SeriesView:
     return SeriesView(
         **{k: getattr(row, k) for k in ("id", "code", "name", "base_id", "base", "additive_id", "additive", "brief_id", "brief", "max_fraction")},
         members=members, properties=counted, response=response, suggested=_suggested(row.max_fraction, members, response),
-        replicate=_replicate(members, response), words=_words(row, members, counted, response),
+        replicate=_replicate(members, response), words=_words(row, members, counted, response), chosen=_chosen(members, response),
     )  # fmt: skip
+
+
+def _chosen(members: list[SeriesMember], response: BlendResponseResult | None) -> SeriesMember | None:
+    if response is None or response.best_fraction is None:
+        return None
+    best = response.best_fraction
+    inside = [m for m in members if any(low <= m.fraction <= high for low, high in response.feasible)]
+    return min(inside, key=lambda m: abs(m.fraction - best), default=None)
 
 
 def _members(bench: Bench, row: store.SeriesRow) -> list[SeriesMember]:

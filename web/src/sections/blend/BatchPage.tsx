@@ -30,25 +30,7 @@ function Page({ batch }: { batch: Batch }) {
   const say = useSay();
   const [giving, setGiving] = useState(false);
   const [labels, setLabels] = useState(false);
-  const [poured, setPoured] = useState<(number | null)[]>(batch.pours.map((one) => one.poured_ml ?? Math.round(10 * one.planned_ml) / 10));
   const path = { params: { path: { batch_id: batch.id } } };
-  const timer = useSend(({ name, minutes }: { name: string; minutes: number }) => body(POST("/api/timers", { body: { name, seconds: 60 * minutes, place: `/blend/batches/${batch.code}` } })));
-  const cup = useSend(
-    () => body(POST("/api/batches/{batch_id}/cup", path)),
-    () => {
-      say("The cup is standing; the timer says when to look.");
-      timer.mutate({ name: `Look at the cup of ${batch.code}`, minutes: 60 * batch.cup_hours });
-    },
-  );
-  const look = useSend((finding: "fine") => body(POST("/api/batches/{batch_id}/cup-finding", { ...path, body: { finding } })));
-  const pour = useSend(
-    () => body(POST("/api/batches/{batch_id}/poured", { ...path, body: { poured_ml: poured.map((one) => one ?? 0) } })),
-    (made) => {
-      say(`Poured: bottle ${made.bottle_code}.`);
-      timer.mutate({ name: `Stir ${batch.code}`, minutes: batch.stir_min });
-    },
-  );
-  const stirred = useSend(() => body(POST("/api/batches/{batch_id}/stirred", path)));
   const reinstate = useSend(() => body(POST("/api/batches/{batch_id}/reinstate", path)));
   const cancel = useSend(
     (reason: string) => body(POST("/api/batches/{batch_id}/cancel", { ...path, body: { reason } })),
@@ -57,7 +39,6 @@ function Page({ batch }: { batch: Batch }) {
       say(`${batch.code} is given up.`, () => reinstate.mutate(undefined));
     },
   );
-  const errors = pour.error?.fields ?? {};
   const pouring = batch.next === "pour" || batch.next === "cup" || batch.next === "look";
   return (
     <>
@@ -82,93 +63,141 @@ function Page({ batch }: { batch: Batch }) {
       <p className="caution">Gloves, eye protection, ventilation; no heater near open solvent. Makers rarely approve of mixtures: their word on safety no longer holds.</p>
       {batch.cancelled_reason && <p className="trouble">Given up: {batch.cancelled_reason}</p>}
       <div className="d-grid gap-3 one-column">
-        <section className="panel" aria-label="Cup trial">
-          <h2>1. Cup trial</h2>
-          {batch.next === "cup" ? (
-            <>
-              <p>Mix a spoonful in the same shares in a clear cup, cover it from light and let it stand {batch.cup_hours} hours.</p>
-              <Button onClick={() => cup.mutate(undefined)}>It is standing</Button>
-            </>
-          ) : batch.next === "look" ? (
-            <>
-              <p>Standing since {moment(batch.cup_at!)}. What does it look like?</p>
-              <div className="d-flex flex-wrap gap-2">
-                {(["fine", "separated", "gelled"] as const).map((one) => (
-                  <Button key={one} variant={one === "fine" ? "primary" : "quiet"} onClick={() => look.mutate(one as "fine")}>
-                    {one}
-                  </Button>
-                ))}
-              </div>
-            </>
-          ) : (
-            <p className="mb-0">{batch.cup_finding ? `It looked ${batch.cup_finding}${batch.cup_looked_at ? `, ${moment(batch.cup_looked_at)}` : ""}.` : "None was made."}</p>
-          )}
-          <Trouble error={cup.error ?? look.error} className="mt-2" />
-        </section>
-        <section className="panel" aria-label="Pours">
-          <h2>2. Pour, in this order</h2>
-          <div className="data-table" style={{ overflowX: "auto" }}>
-            <Table aria-label="Pours">
-              <thead>
-                <tr>
-                  <th>Part</th>
-                  <th>From</th>
-                  <th className="text-end">Volume</th>
-                  <th className="text-end">Mass</th>
-                  <th className="text-end">Scale shows</th>
-                  <th className="text-end">Really poured</th>
-                </tr>
-              </thead>
-              <tbody>
-                {batch.pours.map((one, index) => (
-                  <tr key={one.number}>
-                    <td className="wide">
-                      {one.number}. {one.part}
-                    </td>
-                    <td data-name="From">{one.bottle_code ? `${one.bottle_code}, lot ${one.lot}` : "as it stands"}</td>
-                    <td data-name="Volume" className="num text-end">{millilitres(one.planned_ml)}</td>
-                    <td data-name="Mass" className="num text-end">{one.planned_g === null ? "–" : `${one.planned_g.toFixed(1)}${THIN}g`}</td>
-                    <td data-name="Scale shows" className="num text-end">{one.total_g === null ? "–" : `${one.total_g.toFixed(1)}${THIN}g`}</td>
-                    <td className="text-end" style={{ minWidth: 150 }}>
-                      {batch.next === "pour" ? (
-                        <NumberField hideLabel label={`Really poured, ${one.part}`} unit="ml" value={poured[index] ?? null} onChange={(value) => setPoured(poured.map((held, at) => (at === index ? value : held)))} error={errors[`poured_ml.${index}`]} small />
-                      ) : (
-                        one.poured_ml !== null && (
-                          <span className="num">
-                            {millilitres(one.poured_ml)}, {(100 * one.real_fraction!).toFixed(1)} %{one.off && <span className="found"> ▲ off by more than {batch.tolerance_pct} %</span>}
-                          </span>
-                        )
-                      )}
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </Table>
-          </div>
-          {batch.next === "pour" && <Button onClick={() => pour.mutate(undefined)}>Poured</Button>}
-          {(batch.next === "cup" || batch.next === "look") && <p className="text-secondary mb-0">The cup trial comes first.</p>}
-          <Trouble error={pour.error && !Object.keys(errors).some((name) => name.startsWith("poured_ml.")) ? pour.error : null} className="mt-2" />
-          {batch.pours.some((one) => one.off) && <p className="caution mt-2 mb-0">The real shares differ from the recipe by more than was allowed: the vat will carry the real ones. Calibrate it as its own material where it matters.</p>}
-        </section>
-        <section className="panel" aria-label="Stir">
-          <h2>3. Stir</h2>
-          {batch.next === "stir" ? (
-            <>
-              <p>Stir for {batch.stir_min} minutes, and again after it has stood. The timer runs.</p>
-              <Button onClick={() => stirred.mutate(undefined)}>Stirred</Button>
-            </>
-          ) : batch.next === "done" ? (
-            <p className="mb-0">
-              Stirred {moment(batch.stirred_at!)}. It is in bottle <b className="num">{batch.bottle_code}</b> now: <Link className="text-decoration-underline" to="/blend">fill a vat</Link>, or <Link className="text-decoration-underline" to={`/calibrate/new?material=${batch.blend_id}`}>calibrate it</Link>.
-            </p>
-          ) : (
-            <p className="text-secondary mb-0">After it is poured.</p>
-          )}
-          <Trouble error={stirred.error} className="mt-2" />
-        </section>
+        <CupTrial batch={batch} />
+        <Pours batch={batch} />
+        <Stir batch={batch} />
       </div>
       {labels && <LabelsDialog title={`Label of ${batch.code}`} href={(paper) => `/api/batches/${batch.code}/label?${paper}`} onClose={() => setLabels(false)} />}
       {giving && <ReasonDialog title={`Give up ${batch.code}`} label="Why" action="Give it up" saving={cancel.isPending} error={cancel.error} onClose={() => setGiving(false)} onSave={(reason) => cancel.mutate(reason)} />}
     </>
+  );
+}
+
+/** A timer of this batch, in the top bar. */
+function useTimer(batch: Batch) {
+  return useSend(({ name, minutes }: { name: string; minutes: number }) => body(POST("/api/timers", { body: { name, seconds: 60 * minutes, place: `/blend/batches/${batch.code}` } })));
+}
+
+const FINDINGS = ["fine", "separated", "gelled"] as const;
+
+function CupTrial({ batch }: { batch: Batch }) {
+  const say = useSay();
+  const timer = useTimer(batch);
+  const path = { params: { path: { batch_id: batch.id } } };
+  const cup = useSend(
+    () => body(POST("/api/batches/{batch_id}/cup", path)),
+    () => {
+      say("The cup is standing; the timer says when to look.");
+      timer.mutate({ name: `Look at the cup of ${batch.code}`, minutes: 60 * batch.cup_hours });
+    },
+  );
+  const look = useSend((finding: (typeof FINDINGS)[number]) => body(POST("/api/batches/{batch_id}/cup-finding", { ...path, body: { finding } })));
+  return (
+    <section className="panel" aria-label="Cup trial">
+      <h2>1. Cup trial</h2>
+      {batch.next === "cup" ? (
+        <>
+          <p>Mix a spoonful in the same shares in a clear cup, cover it from light and let it stand {batch.cup_hours} hours.</p>
+          <Button onClick={() => cup.mutate(undefined)}>It is standing</Button>
+        </>
+      ) : batch.next === "look" ? (
+        <>
+          <p>Standing since {moment(batch.cup_at!)}. What does it look like?</p>
+          <div className="d-flex flex-wrap gap-2">
+            {FINDINGS.map((one) => (
+              <Button key={one} variant={one === "fine" ? "primary" : "quiet"} onClick={() => look.mutate(one)}>
+                {one}
+              </Button>
+            ))}
+          </div>
+        </>
+      ) : (
+        <p className="mb-0">{batch.cup_finding ? `It looked ${batch.cup_finding}${batch.cup_looked_at ? `, ${moment(batch.cup_looked_at)}` : ""}.` : "None was made."}</p>
+      )}
+      <Trouble error={cup.error ?? look.error} className="mt-2" />
+    </section>
+  );
+}
+
+function Pours({ batch }: { batch: Batch }) {
+  const say = useSay();
+  const timer = useTimer(batch);
+  const [poured, setPoured] = useState<(number | null)[]>(batch.pours.map((one) => one.poured_ml ?? Math.round(10 * one.planned_ml) / 10));
+  const pour = useSend(
+    () => body(POST("/api/batches/{batch_id}/poured", { params: { path: { batch_id: batch.id } }, body: { poured_ml: poured.map((one) => one ?? 0) } })),
+    (made) => {
+      say(`Poured: bottle ${made.bottle_code}.`);
+      timer.mutate({ name: `Stir ${batch.code}`, minutes: batch.stir_min });
+    },
+  );
+  const errors = pour.error?.fields ?? {};
+  return (
+    <section className="panel" aria-label="Pours">
+      <h2>2. Pour, in this order</h2>
+      <div className="data-table" style={{ overflowX: "auto" }}>
+        <Table aria-label="Pours">
+          <thead>
+            <tr>
+              <th>Part</th>
+              <th>From</th>
+              <th className="text-end">Volume</th>
+              <th className="text-end">Mass</th>
+              <th className="text-end">Scale shows</th>
+              <th className="text-end">Really poured</th>
+            </tr>
+          </thead>
+          <tbody>
+            {batch.pours.map((one, index) => (
+              <tr key={one.number}>
+                <td className="wide">
+                  {one.number}. {one.part}
+                </td>
+                <td data-name="From">{one.bottle_code ? `${one.bottle_code}, lot ${one.lot}` : "as it stands"}</td>
+                <td data-name="Volume" className="num text-end">{millilitres(one.planned_ml)}</td>
+                <td data-name="Mass" className="num text-end">{one.planned_g === null ? "–" : `${one.planned_g.toFixed(1)}${THIN}g`}</td>
+                <td data-name="Scale shows" className="num text-end">{one.total_g === null ? "–" : `${one.total_g.toFixed(1)}${THIN}g`}</td>
+                <td className="text-end" style={{ minWidth: 150 }}>
+                  {batch.next === "pour" ? (
+                    <NumberField hideLabel label={`Really poured, ${one.part}`} unit="ml" value={poured[index] ?? null} onChange={(value) => setPoured(poured.map((held, at) => (at === index ? value : held)))} error={errors[`poured_ml.${index}`]} small />
+                  ) : (
+                    one.poured_ml !== null && (
+                      <span className="num">
+                        {millilitres(one.poured_ml)}, {(100 * one.real_fraction!).toFixed(1)} %{one.off && <span className="found"> ▲ off by more than {batch.tolerance_pct} %</span>}
+                      </span>
+                    )
+                  )}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </Table>
+      </div>
+      {batch.next === "pour" && <Button onClick={() => pour.mutate(undefined)}>Poured</Button>}
+      {(batch.next === "cup" || batch.next === "look") && <p className="text-secondary mb-0">The cup trial comes first.</p>}
+      <Trouble error={pour.error && !Object.keys(errors).some((name) => name.startsWith("poured_ml.")) ? pour.error : null} className="mt-2" />
+      {batch.pours.some((one) => one.off) && <p className="caution mt-2 mb-0">The real shares differ from the recipe by more than was allowed: the vat will carry the real ones. Calibrate it as its own material where it matters.</p>}
+    </section>
+  );
+}
+
+function Stir({ batch }: { batch: Batch }) {
+  const stirred = useSend(() => body(POST("/api/batches/{batch_id}/stirred", { params: { path: { batch_id: batch.id } } })));
+  return (
+    <section className="panel" aria-label="Stir">
+      <h2>3. Stir</h2>
+      {batch.next === "stir" ? (
+        <>
+          <p>Stir for {batch.stir_min} minutes, and again after it has stood. The timer runs.</p>
+          <Button onClick={() => stirred.mutate(undefined)}>Stirred</Button>
+        </>
+      ) : batch.next === "done" ? (
+        <p className="mb-0">
+          Stirred {moment(batch.stirred_at!)}. It is in bottle <b className="num">{batch.bottle_code}</b> now: <Link className="text-decoration-underline" to="/blend">fill a vat</Link>, or <Link className="text-decoration-underline" to={`/calibrate/new?material=${batch.blend_id}`}>calibrate it</Link>.
+        </p>
+      ) : (
+        <p className="text-secondary mb-0">After it is poured.</p>
+      )}
+      <Trouble error={stirred.error} className="mt-2" />
+    </section>
   );
 }

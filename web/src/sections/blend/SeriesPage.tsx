@@ -28,7 +28,18 @@ function Page({ series }: { series: Schemas["SeriesView"] }) {
   const response = series.response;
   return (
     <>
-      <PageHead title={series.name} sub={`${series.additive} in ${series.base}, up to ${100 * series.max_fraction} %${series.brief ? ` · for ${series.brief}` : ""}`} />
+      <PageHead title={series.name} sub={`${series.additive} in ${series.base}, up to ${100 * series.max_fraction} %${series.brief ? ` · for ${series.brief}` : ""}`}>
+        {series.chosen && (
+          <Link className="btn btn-primary" to={series.chosen.sets.length ? `/sets/${series.chosen.sets[0]}` : `/calibrate/new?material=${series.chosen.material_id}`}>
+            {series.chosen.sets.length ? `Open ${series.chosen.sets[0]}` : "Calibrate"} · {decimal(100 * series.chosen.fraction, 1)} %
+          </Link>
+        )}
+        {!series.chosen && response && response.best_fraction !== null && (
+          <Button disabled={add.isPending} onClick={() => add.mutate(Math.round(1000 * response.best_fraction!) / 1000)}>
+            Make {decimal(100 * response.best_fraction, 1)} %
+          </Button>
+        )}
+      </PageHead>
       <p className={`key-words ${response && response.best_fraction !== null ? "passed" : ""}`} role="status">
         {series.words}
       </p>

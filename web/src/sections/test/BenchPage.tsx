@@ -6,7 +6,7 @@ import { Link, useNavigate, useParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
 import { useSay } from "../../app/toasts";
-import { body, POST } from "../../shared/api/client";
+import { body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { decimal, moment, plural, THIN } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
@@ -71,15 +71,7 @@ function Bench({ test, specimen, group }: { test: TestView; specimen: Specimen; 
   );
   const keep = () => void (complete && !shut && !send.isPending && send.mutate(null));
   usePageKeys([{ keys: "ctrl+enter", does: "keep the reading", run: keep }]);
-  const gone = useSend(
-    (why: string) => body(POST("/api/specimens/{id_or_code}/gone", { ...path, body: { reason: why } })),
-    (after) => void navigate(after.next_code ? `/test/${test.code}/${after.next_code}` : `/test/${test.code}`),
-  );
   const errors: Record<string, string> = Object.fromEntries(Object.entries(send.error?.fields ?? {}).map(([key, said]) => [key.replace(/^read\./, ""), said]));
-  const firstField = fields.find((field) => !(stairs && field.key === "height_m"));
-  // What a step needs comes from the steps before it: the section before the force.
-  let open = true;
-
   function next() {
     const all = [...(form.current?.querySelectorAll<HTMLElement>("input:not([type=radio]):not(:disabled), .answer-buttons") ?? [])];
     const at = all.findIndex((one) => one === document.activeElement || one.contains(document.activeElement));
@@ -124,24 +116,7 @@ function Bench({ test, specimen, group }: { test: TestView; specimen: Specimen; 
               {specimen.reads.length > 0 && <small className="text-secondary">read so far at {specimen.reads.map((one) => one.at_value).join(", ")}</small>}
             </div>
           )}
-          <ol className="bench-steps">
-            {method.steps.map((step) => {
-              const now = open;
-              open = open && step.reads.every((field) => done(field, row));
-              const reads = step.reads.filter((field) => !(stairs && field.key === "height_m"));
-              return (
-                <li key={step.do} className={step.reads.some((field) => row[field.key] != null) && step.reads.every((field) => done(field, row)) ? "step-done" : ""}>
-                  <p className="do">{step.do}</p>
-                  {step.caution && <p className="caution">{step.caution}</p>}
-                  <div className="reads">
-                    {reads.map((field) => (
-                      <FieldOf key={field.key} field={field} row={row} onRow={change} error={errors[field.key]} disabled={shut || !now} onNext={next} autoFocus={!series && field === firstField} />
-                    ))}
-                  </div>
-                </li>
-              );
-            })}
-          </ol>
+          <Steps test={test} row={row} onRow={change} errors={errors} shut={shut} onNext={next} />
           {method.breaks_in && fields.some((field) => field.key === "outside") && <p className="small text-secondary">A break counts {method.breaks_in}; a break elsewhere is kept and flagged.</p>}
           <Form.Group controlId="specimen-note" className="mb-3">
             <Form.Label>Note</Form.Label>
@@ -162,52 +137,94 @@ function Bench({ test, specimen, group }: { test: TestView; specimen: Specimen; 
             <kbd className="kbd">Ctrl</kbd> <kbd className="kbd">Enter</kbd>
           </span>
         </Form>
-        <aside className="d-grid gap-3">
-          <section className="panel" aria-label="What it gives" aria-live="polite">
-            <h2>What it gives</h2>
-            {complete && preview.data?.values.length ? (
-              preview.data.values.map((one) => (
-                <p key={one.name} className="mb-1">
-                  <span className="key-number num">
-                    {one.unbroken && "more than "}
-                    {decimal(one.value, one.decimals)}
-                    {THIN}
-                    {one.unit}
-                  </span>
-                  <span className="text-secondary d-block">{one.name.toLowerCase()}{one.unbroken && ", it did not break"}</span>
-                </p>
-              ))
-            ) : (
-              <p className="text-secondary mb-1">{stairs ? "A drop says broke or not; the median belongs to the group." : "Follows from the readings as they are typed."}</p>
-            )}
-            {complete &&
-              preview.data?.notices.map((one) => (
-                <p key={one.code} className="caution mt-2 mb-0">
-                  {one.message}
-                </p>
-              ))}
-          </section>
-          <section className="panel small" aria-label="Where it comes from">
-            <p className="mb-1">
-              {[group.set_code, group.printer, group.exposure_s !== null && `${group.exposure_s}${THIN}s`, group.cure_min !== null && `cure ${group.cure_min}${THIN}min`, group.orientation, specimen.place].filter(Boolean).join(" · ") || "bought in"}
-            </p>
-            {group.cured_at && <p className="mb-1">Cured {moment(group.cured_at)}{test.age_h !== null && `, to be tested at ${test.age_h} h`}</p>}
-            <p className="mb-0 text-secondary">Fixture: {method.fixture}</p>
-          </section>
-          <SpecimenPhotos specimen={specimen} />
-          <PastReads test={test} specimen={specimen} />
-          {!specimen.reads.length && !specimen.gone_reason && (
-            <div>
-              {["lost", "damaged before the test"].map((why) => (
-                <Button key={why} variant="link" className="p-0 me-3" onClick={() => gone.mutate(why)}>
-                  It is {why}
-                </Button>
-              ))}
-              <Trouble error={gone.error} />
-            </div>
-          )}
-        </aside>
+        <BenchSide test={test} specimen={specimen} group={group} preview={complete ? preview.data : undefined} />
       </div>
     </>
+  );
+}
+
+type StepsProps = { test: TestView; row: Row; onRow: (changes: Row) => void; errors: Record<string, string>; shut: boolean; onNext: () => void };
+
+/** The method's steps in order. What a step needs comes from the steps before it: the section before the force. */
+function Steps({ test: { method }, row, onRow, errors, shut, onNext }: StepsProps) {
+  const asked = (step: (typeof method.steps)[number]) => step.reads.filter((field) => !(method.pattern === "staircase" && field.key === "height_m"));
+  const first = method.against ? undefined : method.steps.flatMap(asked)[0];
+  let open = true;
+  return (
+    <ol className="bench-steps">
+      {method.steps.map((step) => {
+        const now = open;
+        const all = step.reads.every((field) => done(field, row));
+        open = open && all;
+        return (
+          <li key={step.do} className={all && step.reads.some((field) => row[field.key] != null) ? "step-done" : ""}>
+            <p className="do">{step.do}</p>
+            {step.caution && <p className="caution">{step.caution}</p>}
+            <div className="reads">
+              {asked(step).map((field) => (
+                <FieldOf key={field.key} field={field} row={row} onRow={onRow} error={errors[field.key]} disabled={shut || !now} onNext={onNext} autoFocus={field === first} />
+              ))}
+            </div>
+          </li>
+        );
+      })}
+    </ol>
+  );
+}
+
+type SideProps = { test: TestView; specimen: Specimen; group: Group; preview: Schemas["SpecimenPreview"] | undefined };
+
+/** What the readings give, and where the specimen comes from. */
+function BenchSide({ test, specimen, group, preview }: SideProps) {
+  const navigate = useNavigate();
+  const gone = useSend(
+    (why: string) => body(POST("/api/specimens/{id_or_code}/gone", { params: { path: { id_or_code: specimen.code } }, body: { reason: why } })),
+    (after) => void navigate(after.next_code ? `/test/${test.code}/${after.next_code}` : `/test/${test.code}`),
+  );
+  return (
+    <aside className="d-grid gap-3">
+      <section className="panel" aria-label="What it gives" aria-live="polite">
+        <h2>What it gives</h2>
+        {preview?.values.length ? (
+          preview.values.map((one) => (
+            <p key={one.name} className="mb-1">
+              <span className="key-number num">
+                {one.unbroken && "more than "}
+                {decimal(one.value, one.decimals)}
+                {THIN}
+                {one.unit}
+              </span>
+              <span className="text-secondary d-block">{one.name.toLowerCase()}{one.unbroken && ", it did not break"}</span>
+            </p>
+          ))
+        ) : (
+          <p className="text-secondary mb-1">{test.method.pattern === "staircase" ? "A drop says broke or not; the median belongs to the group." : "Follows from the readings as they are typed."}</p>
+        )}
+        {preview?.notices.map((one) => (
+            <p key={one.code} className="caution mt-2 mb-0">
+              {one.message}
+            </p>
+          ))}
+      </section>
+      <section className="panel small" aria-label="Where it comes from">
+        <p className="mb-1">
+          {[group.set_code, group.printer, group.exposure_s !== null && `${group.exposure_s}${THIN}s`, group.cure_min !== null && `cure ${group.cure_min}${THIN}min`, group.orientation, specimen.place].filter(Boolean).join(" · ") || "bought in"}
+        </p>
+        {group.cured_at && <p className="mb-1">Cured {moment(group.cured_at)}{test.age_h !== null && `, to be tested at ${test.age_h} h`}</p>}
+        <p className="mb-0 text-secondary">Fixture: {test.method.fixture}</p>
+      </section>
+      <SpecimenPhotos specimen={specimen} />
+      <PastReads test={test} specimen={specimen} />
+      {!specimen.reads.length && !specimen.gone_reason && (
+        <div>
+          {["lost", "damaged before the test"].map((why) => (
+            <Button key={why} variant="link" className="p-0 me-3" onClick={() => gone.mutate(why)}>
+              It is {why}
+            </Button>
+          ))}
+          <Trouble error={gone.error} />
+        </div>
+      )}
+    </aside>
   );
 }

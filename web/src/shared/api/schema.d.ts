@@ -18115,6 +18115,8 @@ export interface components {
             replicate: number | null;
             /** Words */
             words: string;
+            /** @description The fraction made and tried that is nearest to the best and meets it all */
+            chosen: components["schemas"]["SeriesMember"] | null;
         };
         /**
          * SetCard

@@ -51,9 +51,6 @@ export function ExposureStrip(props: Props) {
   const seenHeight = seen.length && lanes.length ? 22 * seen.length + 6 : 0;
   const height = lanesBottom + seenHeight + (onChoose ? 66 : 34);
   const window = result?.window ?? null;
-  const conflict = result?.conflict ?? null;
-  const low = window ? axis(window.lower_s) : null;
-  const high = window ? axis(window.upper_s) : null;
 
   return (
     <div className="strip" ref={frame}>
@@ -67,27 +64,7 @@ export function ExposureStrip(props: Props) {
           data-range={JSON.stringify(axis.range())}
         >
           <Patterns />
-          {low !== null && high !== null && (
-            <>
-              <rect className="too-little" x={left} y={lanesTop} width={Math.max(low - left, 0)} height={lanesBottom - lanesTop} />
-              <rect className="too-much" x={high} y={lanesTop} width={Math.max(right - high, 0)} height={lanesBottom - lanesTop} />
-              <rect className="window" x={low} y={top + 4} width={Math.max(high - low, 1)} height={lanesBottom - top + 12} rx={6} />
-            </>
-          )}
-          {conflict && (
-            <g data-conflict={conflict.proven ? "proven" : "open"}>
-              <rect
-                className="conflict"
-                x={axis(conflict.upper_s)}
-                y={lanesTop - 4}
-                width={Math.max(axis(conflict.lower_s) - axis(conflict.upper_s), 2)}
-                height={lanesBottom - lanesTop + 8}
-              />
-              {[conflict.upper_s, conflict.lower_s].map((value) => (
-                <line key={value} className="conflict-edge" x1={axis(value)} x2={axis(value)} y1={lanesTop - 4} y2={lanesBottom + 4} />
-              ))}
-            </g>
-          )}
+          <Zones result={result} axis={axis} left={left} right={right} top={top} lanesTop={lanesTop} lanesBottom={lanesBottom} />
           <AxisLine axis={axis} y={top} left={left} right={right} narrow={narrow} />
           <text className="soft" x={left} y={lanesTop - 8}>
             ◀ too little light
@@ -103,26 +80,7 @@ export function ExposureStrip(props: Props) {
               </text>
             ))}
           {markRows.map((mark) => (
-            <g
-              key={mark.code}
-              transform={`translate(${axis(mark.exposure_s)} ${marksTop + 19 * mark.row})`}
-              data-mark={mark.code}
-              role={onMark ? "button" : "img"}
-              tabIndex={onMark ? 0 : undefined}
-              style={{ cursor: onMark ? "pointer" : undefined }}
-              aria-label={`Coupon ${mark.code}, ${mark.exposure_s} s, ${MARKS[mark.mark]?.word ?? mark.mark}`}
-              onClick={() => onMark?.(mark.code)}
-              onKeyDown={(event) => event.key === "Enter" && onMark?.(mark.code)}
-            >
-              <g transform="translate(-8 0)">
-                <MarkShape name={mark.mark} size={16} />
-              </g>
-              {mark.labelled && (
-                <text className="number soft" x={11} y={13}>
-                  {mark.code}
-                </text>
-              )}
-            </g>
+            <CouponMark key={mark.code} mark={mark} x={axis(mark.exposure_s)} y={marksTop + 19 * mark.row} onMark={onMark} />
           ))}
           {lanes.map(([name, lane], index) => (
             <LaneRow
@@ -141,18 +99,7 @@ export function ExposureStrip(props: Props) {
               mark={name === "size" ? (result?.size_true_s ?? null) : null}
             />
           ))}
-          {result?.balance_s && lanes.some(([n]) => n === "walls") && lanes.some(([n]) => n === "slots") && (
-            <line
-              className="balance"
-              data-balance={result.balance_s}
-              x1={axis(result.balance_s)}
-              x2={axis(result.balance_s)}
-              y1={lanesTop + laneHeight * lanes.findIndex(([n]) => n === "walls") + 6}
-              y2={lanesTop + laneHeight * (lanes.findIndex(([n]) => n === "slots") + 1) - 6}
-            >
-              <title>As many walls stand as slots are open: {threeDigits(result.balance_s)} s</title>
-            </line>
-          )}
+          <Balance result={result} lanes={lanes.map(([name]) => name)} axis={axis} top={lanesTop} height={laneHeight} />
           {seenHeight > 0 && seen.map((mark, index) => <SeenRow key={mark.key} mark={mark} axis={axis} left={left} y={lanesBottom + 14 + 22 * index} narrow={narrow} />)}
           {lanes.length === 0 && (
             <text className="soft" x={(left + right) / 2} y={lanesTop + 28} textAnchor="middle">
@@ -177,6 +124,71 @@ export function ExposureStrip(props: Props) {
       )}
       {lanes.length > 0 && <StripTable lanes={lanes} seen={seen} />}
     </div>
+  );
+}
+
+type ZonesProps = { result: Result | null; axis: Axis; left: number; right: number; top: number; lanesTop: number; lanesBottom: number };
+
+/** Too little, the window, too much; or, where the lanes do not overlap, the gap between them. */
+function Zones({ result, axis, left, right, top, lanesTop, lanesBottom }: ZonesProps) {
+  const window = result?.window;
+  const conflict = result?.conflict;
+  const low = window ? axis(window.lower_s) : null;
+  const high = window ? axis(window.upper_s) : null;
+  return (
+    <>
+      {low !== null && high !== null && (
+        <>
+          <rect className="too-little" x={left} y={lanesTop} width={Math.max(low - left, 0)} height={lanesBottom - lanesTop} />
+          <rect className="too-much" x={high} y={lanesTop} width={Math.max(right - high, 0)} height={lanesBottom - lanesTop} />
+          <rect className="window" x={low} y={top + 4} width={Math.max(high - low, 1)} height={lanesBottom - top + 12} rx={6} />
+        </>
+      )}
+      {conflict && (
+        <g data-conflict={conflict.proven ? "proven" : "open"}>
+          <rect className="conflict" x={axis(conflict.upper_s)} y={lanesTop - 4} width={Math.max(axis(conflict.lower_s) - axis(conflict.upper_s), 2)} height={lanesBottom - lanesTop + 8} />
+          {[conflict.upper_s, conflict.lower_s].map((value) => (
+            <line key={value} className="conflict-edge" x1={axis(value)} x2={axis(value)} y1={lanesTop - 4} y2={lanesBottom + 4} />
+          ))}
+        </g>
+      )}
+    </>
+  );
+}
+
+function CouponMark({ mark, x, y, onMark }: { mark: ReturnType<typeof stagger>[number]; x: number; y: number; onMark?: (code: string) => void }) {
+  return (
+    <g
+      transform={`translate(${x} ${y})`}
+      data-mark={mark.code}
+      role={onMark ? "button" : "img"}
+      tabIndex={onMark ? 0 : undefined}
+      style={{ cursor: onMark ? "pointer" : undefined }}
+      aria-label={`Coupon ${mark.code}, ${mark.exposure_s} s, ${MARKS[mark.mark]?.word ?? mark.mark}`}
+      onClick={() => onMark?.(mark.code)}
+      onKeyDown={(event) => event.key === "Enter" && onMark?.(mark.code)}
+    >
+      <g transform="translate(-8 0)">
+        <MarkShape name={mark.mark} size={16} />
+      </g>
+      {mark.labelled && (
+        <text className="number soft" x={11} y={13}>
+          {mark.code}
+        </text>
+      )}
+    </g>
+  );
+}
+
+/** Where as many walls stand as slots are open, across both lanes. */
+function Balance({ result, lanes, axis, top, height }: { result: Result | null; lanes: string[]; axis: Axis; top: number; height: number }) {
+  const [walls, slots] = [lanes.indexOf("walls"), lanes.indexOf("slots")];
+  if (!result?.balance_s || walls < 0 || slots < 0) return null;
+  const x = axis(result.balance_s);
+  return (
+    <line className="balance" data-balance={result.balance_s} x1={x} x2={x} y1={top + height * walls + 6} y2={top + height * (slots + 1) - 6}>
+      <title>As many walls stand as slots are open: {threeDigits(result.balance_s)} s</title>
+    </line>
   );
 }
 

@@ -34,7 +34,7 @@ export function DataTable<Row>({ name, rows, columns, id, actions }: Props<Row>)
   return (
     <div className="panel p-0">
       <div className="d-flex flex-wrap gap-2 p-2 no-print">
-        <Form.Control type="search" size="sm" aria-label={`Filter ${name}`} placeholder="Filter" value={filter} onChange={(e) => setFilter(e.target.value)} style={{ maxWidth: "16rem", minHeight: 40 }} />
+        <Form.Control type="search" size="sm" aria-label={`Filter ${name}`} placeholder="Filter" value={filter} onChange={(e) => setFilter(e.target.value)} style={{ flex: "1 1 8rem", maxWidth: "16rem", minHeight: 40 }} />
         <Button variant="quiet" size="sm" className="ms-auto" onClick={() => save(`${name}.csv`, csv(columns.map((c) => c.name), shown.map((row) => columns.map((c) => c.value(row)))))}>
           Export CSV
         </Button>

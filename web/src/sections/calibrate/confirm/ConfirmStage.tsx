@@ -151,7 +151,7 @@ function ConfirmForm({ view, calibration, arm, chosen }: { view: View; calibrati
       </Form.Group>
       {!initials && <p className="caution mb-0">Choose your initials first (top right).</p>}
       <Trouble error={send.error && !errors.outside_reason && !errors.exposure_s ? send.error : null} />
-      <Button type="submit" disabled={!initials || seconds === null || send.isPending}>
+      <Button type="submit" variant={passed.size > 1 && !finding ? "quiet" : "primary"} disabled={!initials || seconds === null || send.isPending}>
         {finding ? "Note the finding" : "It passed"}
       </Button>
     </Form>
