@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from .contract import Interval, Notice
-from .evidence import CouponEvidence
+from .evidence import CouponEvidence, Limits
 from .lanes import LANES, End, Evidence, LaneFit, as_interval, seconds
 from .lanes.feature import balance_x
 from .next_exposure import JudgedCoupon, NextExposureInput, next_exposure
@@ -68,7 +68,7 @@ def process_window(given: WindowInput) -> WindowResult:
     if len(exposures) < 2:
         return _too_early(given, coupons, left_out, raw, warnings)
     evidence = Evidence(coupons, given.limits, given.cure, given.reproducibility_sd_um)
-    fits = {name: fit for name, lane in LANES.items() if (fit := lane(evidence)) is not None}
+    fits = {name: fit for name, lane in LANES.items() if (fit := lane.fit(evidence)) is not None}
     for fit in fits.values():
         warnings += fit.notices
     if evidence.guard_only:
@@ -97,7 +97,7 @@ def process_window(given: WindowInput) -> WindowResult:
     asked = sorted({*given.exposures_s, *(v for v in (choices.policies if choices else {}).values() if v is not None)})
     return WindowResult(
         ladder_s=(exposures[0], exposures[-1]),
-        lanes={name: _ends(fit, low_x, high_x) for name, fit in fits.items() if fit.usable},
+        lanes={name: _ends(name, fit, given.limits, low_x, high_x) for name, fit in fits.items() if fit.usable},
         window=window,
         provisional=any(fit.wrong_direction for fit in fits.values())
         or any(set(c.faults) & {"unwashed", "uncured"} for c in coupons),
@@ -253,7 +253,7 @@ def _near(x: float, low_x: float, high_x: float) -> bool:
     return low_x - math.log(BEYOND) - _TIE <= x <= high_x + math.log(BEYOND) + _TIE
 
 
-def _ends(fit: LaneFit, low_x: float, high_x: float) -> LaneEnds:
+def _ends(key: str, fit: LaneFit, limits: Limits, low_x: float, high_x: float) -> LaneEnds:
     def shown(end: End | None) -> tuple[float | None, Interval | None]:
         if end is None or not _near(end.x, low_x, high_x):
             return None, None
@@ -267,6 +267,9 @@ def _ends(fit: LaneFit, low_x: float, high_x: float) -> LaneEnds:
     elif fit.lower and fit.lower.x > high_x + _TIE:
         beyond = "longer"
     return LaneEnds(
+        name=LANES[key].name,
+        needs=LANES[key].needs(limits),
+        place=list(LANES).index(key),
         lower_s=lower_s,
         upper_s=upper_s,
         lower_ci_s=lower_ci,

@@ -28,6 +28,9 @@ class WindowInput(Contract):
 
 
 class LaneEnds(Contract):
+    name: str = Field("", description="In words; empty in what was kept before lanes carried theirs")
+    needs: str = Field("", description="What it asks of the parts")
+    place: int = Field(0, description="Order in which lanes are drawn")
     lower_s: float | None
     upper_s: float | None
     lower_ci_s: Interval | None

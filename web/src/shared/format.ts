@@ -78,12 +78,5 @@ export const POLICY_NAMES: Record<string, string> = {
 
 /** Kinds of coupon beside a drawing, in a word or two. */
 export const KIND_WORDS: Record<string, string> = { flat: "flat", support: "support", "z-bridge": "Z bridge", grid: "grid", strip: "strip" };
-export const LANE_NAMES: Record<string, string> = {
-  size: "Size",
-  z: "Z bloom",
-  walls: "Thin walls",
-  slots: "Thin slots",
-  tips: "Support tips",
-  cure: "Cure",
-  "fail-tip": "Tips that fail",
-};
+/** A lane by its name, where its window is at hand. */
+export const laneName = (lanes: Record<string, { name: string }> | undefined, key: string): string => lanes?.[key]?.name || key;

@@ -1,6 +1,6 @@
 import Button from "react-bootstrap/Button";
 import { Link } from "react-router";
-import { exposure, LANE_NAMES, THIN } from "../../shared/format";
+import { exposure, laneName, THIN } from "../../shared/format";
 import type { CampaignDialog } from "./CampaignMenu";
 import type { Arm, Calibration } from "./model";
 import { alone, usePlan } from "./range/plan";
@@ -15,7 +15,7 @@ export function ConflictNote({ calibration, arm, onDialog }: { calibration: Cali
       <div className="trouble">
         <b>{conflict.proven ? "No exposure is right." : "No exposure is offered yet."}</b>
         <br />
-        {LANE_NAMES[conflict.lower_from]} and {LANE_NAMES[conflict.upper_from]?.toLowerCase()} are {conflict.gap_pct.toFixed(0)}
+        {laneName(arm.window?.lanes, conflict.lower_from)} and {laneName(arm.window?.lanes, conflict.upper_from).toLowerCase()} are {conflict.gap_pct.toFixed(0)}
         {THIN}% apart. {conflict.proven ? "That is more than the doubt." : "The doubt is larger than that gap."}
       </div>
       {conflict.try_s !== null && !calibration.closed_at && (

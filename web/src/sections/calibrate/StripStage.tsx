@@ -25,7 +25,6 @@ export function StripStage({ calibration, place, strip, onDialog }: Props) {
         <section className="panel" aria-label="Exposure" ref={strip}>
           <ExposureStrip
             result={arm.window}
-            limits={calibration.limits}
             marks={arm.coupons.map((coupon) => ({ code: coupon.code, kind: coupon.kind, exposure_s: coupon.effective_s, mark: markOf(coupon) }))}
             seen={arm.marks}
             range={[calibration.low_s, calibration.high_s]}

@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { body, GET, POST, type Schemas } from "../../shared/api/client";
-import { LANE_NAMES, signed, THIN } from "../../shared/format";
+import { laneName, signed, THIN } from "../../shared/format";
 import { markOf, StateMark } from "../../shared/StateMark";
 import { ExposureStrip } from "../../shared/strip/ExposureStrip";
 import type { Coupon } from "./model";
@@ -37,7 +37,7 @@ export function LivePreview({ coupon, input, touched }: { coupon: Coupon; input:
         {now ? (
           <>
             <StateMark name={now.verdict.verdict ?? "unjudged"} />
-            <span>{why(now.verdict)}</span>
+            <span>{why(now.verdict, (now.window ?? arm.window)?.lanes)}</span>
             {now.verdict.growth_um !== null && (
               <span className="num">
                 growth {signed(now.verdict.growth_um)}
@@ -54,13 +54,13 @@ export function LivePreview({ coupon, input, touched }: { coupon: Coupon; input:
           {finding}
         </p>
       ))}
-      <ExposureStrip result={now?.window ?? arm.window} limits={held.limits} marks={marks} range={[held.low_s, held.high_s]} step={held.exposure_step_s} compact />
+      <ExposureStrip result={now?.window ?? arm.window} marks={marks} range={[held.low_s, held.high_s]} step={held.exposure_step_s} compact />
     </section>
   );
 }
 
-function why(verdict: Schemas["VerdictResult"]): string {
-  const names = (criteria: string[]) => criteria.map((one) => (LANE_NAMES[one] ?? one).toLowerCase()).join(" and ");
+function why(verdict: Schemas["VerdictResult"], lanes: Schemas["WindowResult"]["lanes"] | undefined): string {
+  const names = (criteria: string[]) => criteria.map((one) => laneName(lanes, one).toLowerCase()).join(" and ");
   const parts = [verdict.under.length ? `too little light by ${names(verdict.under)}` : "", verdict.over.length ? `too much by ${names(verdict.over)}` : ""];
   return parts.filter(Boolean).join("; ") || (verdict.verdict === "ok" ? "every limit is met" : "nothing that has a limit is read");
 }

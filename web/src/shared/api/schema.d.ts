@@ -15261,6 +15261,24 @@ export interface components {
         };
         /** LaneEnds */
         LaneEnds: {
+            /**
+             * Name
+             * @description In words; empty in what was kept before lanes carried theirs
+             * @default
+             */
+            name: string;
+            /**
+             * Needs
+             * @description What it asks of the parts
+             * @default
+             */
+            needs: string;
+            /**
+             * Place
+             * @description Order in which lanes are drawn
+             * @default 0
+             */
+            place: number;
             /** Lower S */
             lower_s: number | null;
             /** Upper S */

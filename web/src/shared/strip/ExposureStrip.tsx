@@ -1,21 +1,19 @@
 import { useWidth } from "../useWidth";
 import type { Schemas } from "../api/client";
-import { KIND_WORDS, LANE_NAMES, threeDigits } from "../format";
+import { KIND_WORDS, threeDigits } from "../format";
 import { MARKS, MarkShape } from "../StateMark";
 import { exposureAxis, ticks, type Axis } from "./axis";
 import { Chosen } from "./Chosen";
 import { LaneRow } from "./LaneRow";
 import { stagger, type StripMark } from "./marks";
 import { Patterns } from "./Patterns";
-import { emptyWords, laneWords, summary } from "./words";
+import { emptyWords, summary } from "./words";
 import "./strip.scss";
 
 type Result = Schemas["WindowResult"];
-type Limits = Schemas["Limits"];
 
 type Props = {
   result: Result | null;
-  limits: Limits;
   marks: StripMark[];
   /** Range shown even when nothing is printed there yet. */
   range: [number, number];
@@ -29,18 +27,16 @@ type Props = {
   compact?: boolean;
 };
 
-const LANE_ORDER = ["size", "z", "walls", "slots", "tips", "cure", "fail-tip"];
-
 /** Exposure is an axis: coupons as marks, a lane per criterion under them, the window where all overlap. */
 export function ExposureStrip(props: Props) {
-  const { result, limits, marks, range, step, chosen, onChoose, onMark, compact, seen = [] } = props;
+  const { result, marks, range, step, chosen, onChoose, onMark, compact, seen = [] } = props;
   const [frame, width] = useWidth<HTMLDivElement>(0);
   const narrow = width < 560;
   const left = narrow ? 16 : 168;
   const right = width - (narrow ? 16 : 24);
   const times = [...marks.map((m) => m.exposure_s), ...range];
   const axis = exposureAxis(Math.min(...times) / 1.18, Math.max(...times) * 1.18, left, Math.max(right, left + 50));
-  const lanes = LANE_ORDER.filter((name) => result?.lanes[name]).map((name) => [name, result!.lanes[name]!] as const);
+  const lanes = Object.entries(result?.lanes ?? {}).sort(([, one], [, other]) => one.place - other.place);
   const laneHeight = narrow ? 58 : 46;
   const kinds = [...new Set(marks.map((m) => m.kind))].sort();
   const markRows = stagger(marks, kinds, axis);
@@ -87,7 +83,7 @@ export function ExposureStrip(props: Props) {
               key={name}
               name={name}
               lane={lane}
-              said={laneWords(name, limits)}
+              said={lane.needs}
               axis={axis}
               left={left}
               right={right}
@@ -233,7 +229,7 @@ function StripTable({ lanes, seen }: { lanes: (readonly [string, Schemas["LaneEn
         <tbody>
           {lanes.map(([name, lane]) => (
             <tr key={name}>
-              <th scope="row">{LANE_NAMES[name] ?? name}</th>
+              <th scope="row">{lane.name || name}</th>
               <td>{end(lane.lower_s, lane.lower_ci_s)}</td>
               <td>{end(lane.upper_s, lane.upper_ci_s)}</td>
             </tr>

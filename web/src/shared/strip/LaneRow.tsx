@@ -1,5 +1,5 @@
 import type { Schemas } from "../api/client";
-import { LANE_NAMES, threeDigits } from "../format";
+import { threeDigits } from "../format";
 import type { Axis } from "./axis";
 
 type Lane = Schemas["LaneEnds"];
@@ -41,7 +41,7 @@ export function LaneRow({ name, lane, said, axis, left, right, y, height, narrow
       data-upper-used={lane.upper_used_s ?? ""}
     >
       <text x={narrow ? left : left - 12} y={narrow ? y + 16 : middle - (compact ? -4 : 3)} textAnchor={narrow ? "start" : "end"} fontWeight={600}>
-        {LANE_NAMES[name] ?? name}
+        {lane.name || name}
         {narrow && <tspan className="soft" fontWeight={400}>{`  ${said}`}</tspan>}
       </text>
       {!narrow && !compact && (

@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import type { Schemas } from "../api/client";
 import { exposureAxis } from "./axis";
 import { stagger, type StripMark } from "./marks";
-import { emptyWords, laneWords, summary } from "./words";
+import { emptyWords, summary } from "./words";
 
 const mark = (code: string, exposure_s: number, kind = "flat"): StripMark => ({ code, kind, exposure_s, mark: "ok" });
 const axis = exposureAxis(1, 10, 0, 600);
@@ -29,20 +29,9 @@ describe("marks on the strip", () => {
   });
 });
 
-const limits = {
-  growth_target_um: 0, growth_tol_um: 45, walls_size_mm: 0.21, walls_probability: 0.9, slots_size_mm: 0.35, slots_probability: 0.9,
-  tips_size_mm: 0.42, tips_probability: 0.95, tips_per_part: null, z_bloom_max_um: 150, fail_tip_size_mm: null, fail_tip_probability: 0.1,
-} as Schemas["Limits"];
 const plain = (text: string) => text.replace(/\u2009/g, " ");
 
 describe("words of the strip", () => {
-  it("say what a lane asks for", () => {
-    expect(plain(laneWords("size", limits))).toBe("within ±45 µm");
-    expect(plain(laneWords("size", { ...limits, growth_target_um: 10 }))).toBe("within 10 ±45 µm");
-    expect(plain(laneWords("walls", limits))).toBe("0.21 mm, 90 % stand");
-    expect(plain(laneWords("tips", { ...limits, tips_per_part: 24 }))).toBe("0.42 mm, 24 hold 95 %");
-    expect(laneWords("a lane of the future", limits)).toBe("");
-  });
   it("sum up a window, a conflict, or nothing", () => {
     const window = { lower_s: 2.319, upper_s: 3.7227, lower_from: "walls", upper_from: "slots", latitude_pct: 47.76 };
     const result = { window, provisional: false, conflict: null } as unknown as Schemas["WindowResult"];
