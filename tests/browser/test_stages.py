@@ -55,10 +55,10 @@ def test_a_correction_says_why(empty, as_im: Page):
     page.goto(f"{empty.url}/calibrate/{calibration['id']}?step=depth")
     page.get_by_role("button", name=f"Correct {square['code']}").click()
     page.get_by_label(re.compile("^Thickness of")).fill("0.21")
-    page.get_by_role("button", name="Save").click()
+    page.get_by_role("button", name="Save", exact=True).click()
     expect(page.get_by_text("Say why in a few words.")).to_be_visible()
     page.get_by_label("Why it is corrected").fill("calipers were not zeroed")
-    page.get_by_role("button", name="Save").click()
+    page.get_by_role("button", name="Save", exact=True).click()
     expect(page.get_by_text("corrected once")).to_be_visible()
 
 

@@ -41,15 +41,15 @@ function Begin({ code, calibration, onDialog }: { code: string; calibration: Cal
   const { material_id, printer_id, thicker_um } = calibration;
   if (code === "layer")
     return (
-      <Link to={`/calibrate/new?material=${material_id}&printer=${printer_id}&height=${thicker_um}`}>
+      <Link className="text-decoration-underline" to={`/calibrate/new?material=${material_id}&printer=${printer_id}&height=${thicker_um}`}>
         Calibrate layers of {thicker_um}
         {THIN}µm
       </Link>
     );
-  if (code === "warm") return <Link to={`/climate/warm-start?printer=${printer_id}`}>Plan a warm start</Link>;
+  if (code === "warm") return <Link className="text-decoration-underline" to={`/climate/warm-start?printer=${printer_id}`}>Plan a warm start</Link>;
   const [dialog, words] = code === "rest" || code === "slow" ? (["arm", "Start an arm with it"] as const) : (["limits", "Change what the parts need"] as const);
   return (
-    <Button variant="link" className="p-0 align-baseline" onClick={() => onDialog(dialog)}>
+    <Button variant="link" className="p-0 align-baseline text-decoration-underline" onClick={() => onDialog(dialog)}>
       {words}
     </Button>
   );
