@@ -1,0 +1,107 @@
+import { fireEvent, render, screen, within } from "@testing-library/react";
+import { beforeEach, expect, test, vi } from "vitest";
+import type { Schemas } from "../api/client";
+import { ExposureStrip } from "./ExposureStrip";
+import type { StripMark } from "./marks";
+
+type Result = Schemas["WindowResult"];
+type Lane = Schemas["LaneEnds"];
+
+beforeEach(() => {
+  vi.stubGlobal(
+    "ResizeObserver",
+    class {
+      constructor(private readonly tell: (entries: { contentRect: { width: number } }[]) => void) {}
+      observe = () => this.tell([{ contentRect: { width: 900 } }]);
+      disconnect = () => undefined;
+    },
+  );
+});
+
+const lane = (changes: Partial<Lane>): Lane => ({
+  name: "", needs: "", place: 0, lower_s: null, upper_s: null, lower_ci_s: null, upper_ci_s: null, bracket_s: null,
+  lower_used_s: null, upper_used_s: null, lower_capped: false, upper_capped: false, beyond: null, ...changes,
+});
+// As JSON gives them: by key, not in the order they are drawn.
+const LANES = {
+  slots: lane({ name: "Thin slots", needs: "0.35 mm, 90 % open", place: 3, upper_s: 4.15, upper_used_s: 4.15, upper_ci_s: [3.9, 4.4] }),
+  walls: lane({ name: "Thin walls", needs: "0.21 mm, 90 % stand", place: 2, lower_s: 2.2, lower_used_s: 2.2 }),
+  z: lane({ name: "Z bloom", needs: "at most 150 µm", place: 1, upper_s: 2.45, upper_used_s: 2.5, beyond: "shorter" }),
+};
+const MARKS: StripMark[] = [
+  { code: "101J", kind: "flat", exposure_s: 2, mark: "under" },
+  { code: "103N", kind: "z-bridge", exposure_s: 2.6, mark: "ok" },
+];
+const result = (changes: object = {}) =>
+  ({ lanes: LANES, window: null, conflict: null, provisional: false, size_true_s: null, balance_s: null, ladder_s: [2, 4.4], warnings: [], ...changes }) as unknown as Result;
+const WINDOW = { lower_s: 2.2, upper_s: 4.15, lower_from: "walls", upper_from: "slots", latitude_pct: 64.5 };
+
+function show(made: Result | null, more: Partial<Parameters<typeof ExposureStrip>[0]> = {}) {
+  const drawn = render(<ExposureStrip result={made} marks={MARKS} range={[2, 4.4]} step={0.1} {...more} />);
+  return drawn.container;
+}
+
+test("lanes stand in the order of the core, with its names and words", () => {
+  const drawn = show(result({ window: WINDOW }));
+  expect([...drawn.querySelectorAll("[data-lane]")].map((one) => one.getAttribute("data-lane"))).toEqual(["z", "walls", "slots"]);
+  expect(drawn.querySelector("[data-lane=walls]")!.textContent).toContain("0.21 mm, 90 % stand");
+});
+
+test("an end is drawn where the number says", () => {
+  const drawn = show(result({ window: WINDOW }));
+  const strip = screen.getByRole("group", { name: "Exposure strip" });
+  const [low, high] = JSON.parse(strip.getAttribute("data-domain")!) as [number, number];
+  const [left, right] = JSON.parse(strip.getAttribute("data-range")!) as [number, number];
+  const place = (at: number) => left + ((Math.log(at) - Math.log(low)) / (Math.log(high) - Math.log(low))) * (right - left);
+  const end = drawn.querySelector("[data-lane=walls] [data-end=lower] [data-part=end]")!;
+  expect(Number(end.getAttribute("x1"))).toBeCloseTo(place(2.2), 1);
+});
+
+test("words of an end beyond the ladder stand behind its number, not over it", () => {
+  const drawn = show(result({ window: WINDOW }));
+  const words = drawn.querySelector("[data-lane=z] [data-part=beyond]")!;
+  const number = drawn.querySelector("[data-lane=z] .end-label")!;
+  expect(words.textContent).toContain("print shorter");
+  expect(Number(words.getAttribute("x"))).toBeGreaterThan(Number(number.getAttribute("x")) + 30);
+});
+
+test("the same numbers are there for people who hear the page", () => {
+  show(result({ window: WINDOW }));
+  const row = within(screen.getByRole("table", { name: "Lanes" })).getByRole("row", { name: /Thin slots/ });
+  expect(row.textContent).toContain("4.15 s, between 3.90 and 4.40 s");
+  expect(row.textContent).toContain("open");
+});
+
+test("where lanes do not overlap there is a gap and no window", () => {
+  const conflict = { lower_from: "walls", upper_from: "z", lower_s: 2.6, upper_s: 2.4, gap_pct: 8, proven: false };
+  const drawn = show(result({ conflict }));
+  expect(drawn.querySelector("[data-conflict=open]")).toBeTruthy();
+  expect(drawn.querySelector(".window")).toBeNull();
+  expect(drawn.textContent).toContain("lanes are 8");
+});
+
+test("kinds are named as everywhere, and a mark opens its coupon by click and by Enter", () => {
+  const opened = vi.fn();
+  const drawn = show(result({ window: WINDOW }), { onMark: opened });
+  expect(drawn.textContent).toContain("Z bridge");
+  const mark = screen.getByRole("button", { name: "Coupon 101J, 2 s, under" });
+  fireEvent.click(mark);
+  fireEvent.keyDown(mark, { key: "Enter" });
+  expect(opened.mock.calls).toEqual([["101J"], ["101J"]]);
+});
+
+test("the chosen exposure moves by a step of the printer and stays on the ladder", () => {
+  const choose = vi.fn();
+  show(result({ window: WINDOW }), { chosen: 4.4, onChoose: choose });
+  const line = screen.getByRole("slider", { name: "Chosen exposure" });
+  expect(line.getAttribute("aria-valuenow")).toBe("4.4");
+  fireEvent.keyDown(line, { key: "ArrowLeft" });
+  expect(choose.mock.calls.at(-1)![0]).toBeCloseTo(4.3);
+  choose.mockClear();
+  fireEvent.keyDown(line, { key: "ArrowRight" });
+  for (const [at] of choose.mock.calls) expect(at).toBeLessThanOrEqual(4.4);
+});
+
+test("before there are lanes it says what makes them", () => {
+  expect(show(null).textContent).toContain("Lanes appear when two coupons are read.");
+});
