@@ -7,7 +7,8 @@ from typing import TYPE_CHECKING, Literal
 
 from ...core.contract import Contract
 from ...core.methods import PROPERTIES
-from ...core.qualify.verdict import Demand, Judged
+from ...core.qualify.verdict import Judged
+from ...core.qualify.words import asked
 from ..bench import Bench
 from ..coupon_files import Made
 from ..labels import base_address
@@ -17,7 +18,6 @@ if TYPE_CHECKING:
     from ...report.certificate import Line
 
 VERDICTS = {"qualified": "Qualified", "conditional": "Qualified under conditions", "not qualified": "Not qualified"}
-BASES = {"mean": "by the mean", "bound": "by what nine parts in ten keep", "every": "by every specimen"}
 FORMULAS = "Rules of the verdict: setback/core/qualify/verdict.py, and docs/methods.md"
 
 
@@ -32,20 +32,6 @@ def file(bench: Bench, id_or_code: str, given: FileAsked) -> Made:
         text = json.dumps(held.model_dump(mode="json"), indent=1, ensure_ascii=False)
         return Made(text.encode(), "application/json", f"{held.code}.json", "", 0.0)
     return Made(_pdf(held), "application/pdf", f"{held.code}.pdf", "", 0.0)
-
-
-def asked_words(demand: Demand, unit: str) -> str:
-    """What a line of a brief asks, in words."""
-    words = f"at {demand.at} {demand.limit:g} {unit}".strip()
-    if not demand.property.startswith("set."):
-        words += f" {BASES[demand.basis]}"
-    if demand.margin_pct:
-        words += f", with {demand.margin_pct:g} % margin"
-    if demand.amount:
-        words += f", for {demand.amount:g} ml"
-    if demand.conditions:
-        words += "; " + ", ".join(f"{c.key.replace('_', ' ')} {c.value}" for c in demand.conditions)
-    return words
 
 
 def _pdf(held: SignedView) -> bytes:
@@ -96,7 +82,7 @@ def _line(j: Judged) -> Line:
     if used is not None:
         bound = used.bound_low if j.demand.at == "least" else used.bound_high
     return Line(
-        name=j.name, asked=asked_words(j.demand, j.unit), kind=j.demand.kind, status=j.status, words=j.words, sure=j.sure,
+        name=j.name, asked=asked(j.demand, j.unit), kind=j.demand.kind, status=j.status, words=j.words, sure=j.sure,
         unit=j.unit, limit=j.line, at=j.demand.at, values=used.values if used else [],
         unbroken=used.unbroken if used else [], ci=used.ci if used else None, centre=used.value if used else None,
         bound=bound if j.demand.basis == "bound" else None,

@@ -11,6 +11,7 @@ from ...core.methods import PROPERTIES
 from ...core.qualify.properties import ASKABLE
 from ...core.qualify.templates import TEMPLATES, BriefTemplate
 from ...core.qualify.verdict import Demand
+from ...core.qualify.words import asked
 from ...store import briefs as store
 from ...store.codes import next_code
 from ...store.rows import insert, update
@@ -31,6 +32,7 @@ class RequirementView(Demand):
     group: str = Field(description="The method, or the parameter set")
     name: str
     unit: str
+    asked: str = Field("", description="In words; empty in records kept before")
 
 
 class BriefView(View):
@@ -69,15 +71,15 @@ class PropertyView(View):
 
 def properties() -> list[PropertyView]:
     made = []
-    for key, asked in ASKABLE.items():
+    for key, one in ASKABLE.items():
         setup = PROPERTIES[key][0].setup if key in PROPERTIES else ()
         fields = [
             ConditionField(key=f.key, label=f.label, unit=f.unit, kind=f.kind, choices=list(f.choices)) for f in setup
         ]
         made.append(
             PropertyView(
-                key=key, group=asked.group, name=asked.name, unit=asked.unit, better=asked.better, rated=asked.rated,
-                with_amount=asked.with_amount, conditions=fields,
+                key=key, group=one.group, name=one.name, unit=one.unit, better=one.better, rated=one.rated,
+                with_amount=one.with_amount, conditions=fields,
             )
         )  # fmt: skip
     return made
@@ -168,11 +170,15 @@ def _check(requirements: list[Requirement]) -> None:
 
 
 def view(row: store.BriefRow) -> BriefView:
-    asked = []
+    lines = []
     for held in row.requirements:
         one = Demand.model_validate(held)
         found = ASKABLE[one.property]
-        asked.append(RequirementView(**one.model_dump(), group=found.group, name=found.name, unit=found.unit))
+        lines.append(
+            RequirementView(
+                **one.model_dump(), group=found.group, name=found.name, unit=found.unit, asked=asked(one, found.unit)
+            )
+        )
     return BriefView.model_validate(
-        {**{k: getattr(row, k) for k in BriefView.model_fields if k != "requirements"}, "requirements": asked}
+        {**{k: getattr(row, k) for k in BriefView.model_fields if k != "requirements"}, "requirements": lines}
     )

@@ -10,7 +10,6 @@ import { Loaded } from "../../shared/Loading";
 import { DemandPlot } from "../../shared/plot/DemandPlot";
 import { StateMark } from "../../shared/StateMark";
 import { csv, save } from "../../shared/table/csv";
-import { asked } from "./words";
 import "./qualify.scss";
 
 type Standing = Schemas["BriefStanding"];
@@ -84,7 +83,7 @@ function Matrix({ standing }: { standing: Standing }) {
               <th scope="row">
                 {demand.name}
                 <small className="d-block text-secondary fw-normal">
-                  {demand.kind} be {asked(demand)}
+                  {demand.kind} be {demand.asked}
                 </small>
               </th>
               {candidates.map((one) => (
@@ -112,6 +111,6 @@ function Matrix({ standing }: { standing: Standing }) {
 function table({ brief, candidates }: Standing): string {
   return csv(
     ["Requirement", "Asked", ...candidates.map((one) => `${one.material} on ${one.printer}, ${one.set_code}`)],
-    [...brief.requirements.map((demand, index) => [demand.name, `${demand.kind} ${asked(demand)}`, ...candidates.map((one) => `${one.judged[index]!.status}: ${one.judged[index]!.words}`)]), ["Verdict", "", ...candidates.map((one) => one.verdict)]],
+    [...brief.requirements.map((demand, index) => [demand.name, `${demand.kind} ${demand.asked}`, ...candidates.map((one) => `${one.judged[index]!.status}: ${one.judged[index]!.words}`)]), ["Verdict", "", ...candidates.map((one) => one.verdict)]],
   );
 }

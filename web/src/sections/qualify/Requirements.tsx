@@ -2,7 +2,6 @@ import { Link } from "react-router";
 import type { Schemas } from "../../shared/api/client";
 import { DemandPlot } from "../../shared/plot/DemandPlot";
 import { StateMark } from "../../shared/StateMark";
-import { asked } from "./words";
 
 type Candidate = Schemas["Candidate"];
 type Judged = Schemas["Judged"];
@@ -16,7 +15,7 @@ export function Requirements({ brief, candidate, signed }: { brief: Schemas["Bri
           <div>
             <h3>{one.name}</h3>
             <p className="text-secondary mb-1">
-              {one.demand.kind} be {asked(brief.requirements[index]!)}
+              {one.demand.kind} be {brief.requirements[index]!.asked}
               {one.demand.note && ` (${one.demand.note})`}
             </p>
             <p className="mb-1">

@@ -17620,6 +17620,12 @@ export interface components {
             name: string;
             /** Unit */
             unit: string;
+            /**
+             * Asked
+             * @description In words; empty in records kept before
+             * @default
+             */
+            asked: string;
         };
         /** ResinInput */
         ResinInput: {
