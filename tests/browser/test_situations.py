@@ -230,3 +230,24 @@ def test_limits_move_the_window(empty, as_im: Page, key):
     expect(strip.get_by_text("window")).not_to_have_text(before)
     page.get_by_role("button", name="Undo").click()
     expect(strip.get_by_text("window")).to_have_text(before)
+
+
+def test_what_a_person_typed_stays_when_suggestions_come_anew(empty, as_im: Page):
+    page, lab = as_im, empty.lab
+    shelf = lab.shelf()
+    page.goto(f"{empty.url}/calibrate/new?material={shelf['material_id']}&printer={shelf['printer_id']}")
+    low, high = page.get_by_label("From", exact=True), page.get_by_label("To", exact=True)
+    expect(low).to_have_value("1.5")
+    low.fill("1.9")
+    with page.expect_response(
+        lambda answer: "/api/calibration-start" in answer.url and "layer_height_um=100" in answer.url
+    ):
+        page.get_by_label("Layer height").fill("100")
+    expect(low).to_have_value("1.9")
+    # Another source brings its own range along, also over what was typed.
+    source = page.get_by_label("Where it comes from")
+    source.select_option("prediction")
+    expect(low).not_to_have_value("1.9")
+    source.select_option("maker")
+    expect(low).to_have_value("1.5")
+    expect(high).to_have_value("4")

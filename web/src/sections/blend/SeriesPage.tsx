@@ -112,7 +112,7 @@ function Page({ series }: { series: Schemas["SeriesView"] }) {
           </div>
           <Trouble error={add.error && !add.error.fields.fraction ? add.error : null} className="mt-2" />
           <p className="mt-3 mb-0">
-            <Link className="text-decoration-underline" to="/test/new">
+            <Link className="text-decoration-underline" to={`/test/new?${series.brief_id ? `brief=${series.brief_id}&` : ""}${series.members.map((one) => `material=${one.material_id}`).join("&")}`}>
               Plan a test of these
             </Link>
           </p>

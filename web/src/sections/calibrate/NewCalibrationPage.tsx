@@ -69,10 +69,9 @@ export default function NewCalibrationPage() {
 
 type Shelf = { materials: { id: string; name: string }[]; printers: Schemas["PrinterView"][]; routes: Schemas["FinishRouteView"][]; bottles: Schemas["BottleView"][] };
 
-function NewForm({ materials, printers, routes, bottles }: Shelf) {
+/** What is asked for, filled in by what the shop knows; what a person chose stays when suggestions come anew. */
+function useStartDraft(materials: Shelf["materials"], printers: Shelf["printers"]) {
   const [search] = useSearchParams();
-  const navigate = useNavigate();
-  const [bad, setBad] = useState<Record<string, boolean>>({});
   const [draft, setDraft] = useState<Draft>(() => {
     const material = materials.find((r) => r.id === search.get("material")) ?? (materials.length === 1 ? materials[0] : undefined);
     const printer = printers.find((p) => p.id === search.get("printer")) ?? (printers.length === 1 ? printers[0] : undefined);
@@ -94,7 +93,6 @@ function NewForm({ materials, printers, routes, bottles }: Shelf) {
   });
   const first = suggested.data;
   const offered = first?.sources ?? [];
-  const record = useQuery({ queryKey: ["guesses"], queryFn: () => body(GET("/api/guesses")) });
   // A re-range around a value that no longer holds brings its own range along.
   const again: [number, number] | null = search.has("low") && search.has("high") ? [Number(search.get("low")), Number(search.get("high"))] : null;
   useEffect(() => {
@@ -108,11 +106,6 @@ function NewForm({ materials, printers, routes, bottles }: Shelf) {
       return { ...held, ...suggestion, ...Object.fromEntries([...chosen.current].map((key) => [key, held[key]])) };
     });
   }, [first, again?.join()]);
-  const start = useSend(
-    (given: Schemas["CalibrationInput"], headers) => body(POST("/api/calibrations", { body: given, headers })),
-    (made) => void navigate(`/calibrate/${made.id}`),
-  );
-  const errors = start.error?.fields ?? {};
   const set = (changes: Partial<Draft>) => {
     for (const key of Object.keys(changes) as (keyof Draft)[]) chosen.current.add(key);
     setDraft((held) => ({ ...held, ...changes }));
@@ -126,6 +119,19 @@ function NewForm({ materials, printers, routes, bottles }: Shelf) {
     for (const end of ["low_s", "high_s"] as const) chosen.current.delete(end);
     setDraft((held) => ({ ...held, ...rangeOf(offered.find((one) => one.key === source)) }));
   }
+  return { draft, set, another, from, printer, first, offered, again, waiting: suggested.isLoading };
+}
+
+function NewForm({ materials, printers, routes, bottles }: Shelf) {
+  const navigate = useNavigate();
+  const [bad, setBad] = useState<Record<string, boolean>>({});
+  const { draft, set, another, from, printer, first, offered, again, waiting } = useStartDraft(materials, printers);
+  const record = useQuery({ queryKey: ["guesses"], queryFn: () => body(GET("/api/guesses")) });
+  const start = useSend(
+    (given: Schemas["CalibrationInput"], headers) => body(POST("/api/calibrations", { body: given, headers })),
+    (made) => void navigate(`/calibrate/${made.id}`),
+  );
+  const errors = start.error?.fields ?? {};
   const isBad = (name: string, value: boolean) => setBad((all) => ({ ...all, [name]: value }));
 
   function submit(event: FormEvent) {
@@ -182,7 +188,7 @@ function NewForm({ materials, printers, routes, bottles }: Shelf) {
       <p className="caution mb-0">Gloves, eye protection, ventilation. Shake the bottle and stir the vat first: settled pigment and cold resin look exactly like a wrong exposure.</p>
       <Trouble error={start.error} />
       <div className="d-flex gap-2">
-        <Button type="submit" size="lg" disabled={start.isPending || suggested.isLoading}>
+        <Button type="submit" size="lg" disabled={start.isPending || waiting}>
           Start
         </Button>
         <Button variant="quiet" size="lg" onClick={() => void navigate(-1)}>

@@ -25,38 +25,22 @@ export default function ShelfPage() {
   return <ShelfOf key={kind.path} kind={kind} />;
 }
 
+type Go = (changes: Record<string, string | null>) => void;
+
 function ShelfOf({ kind }: { kind: ShelfKind<Entry> }) {
   const [search, setSearch] = useSearchParams();
-  const say = useSay();
   const retired = search.get("retired") === "1";
-  const editing = search.get("edit");
-  const isNew = search.has("new");
   const list = useQuery({ queryKey: ["shelf", kind.path, retired], queryFn: () => kind.list(retired) });
-  const materials = useQuery({
-    queryKey: ["shelf", "resins", false],
-    queryFn: () => RESINS.list(false),
-    enabled: kind.path === "bottles",
-  });
-  const everything = useQuery({ queryKey: ["shelf", kind.path, true], queryFn: () => kind.list(true), enabled: Boolean(editing) && !retired });
-  const edited = editing ? (list.data?.find((r) => r.id === editing) ?? everything.data?.find((r) => r.id === editing)) : undefined;
-
-  function go(changes: Record<string, string | null>) {
+  const materials = useQuery({ queryKey: ["shelf", "resins", false], queryFn: () => RESINS.list(false), enabled: kind.path === "bottles" });
+  const go: Go = (changes) => {
     const next = new URLSearchParams(search);
     for (const [name, value] of Object.entries(changes)) value === null ? next.delete(name) : next.set(name, value);
     setSearch(next, { replace: true });
-  }
-  const close = () => go({ edit: null, new: null });
-  const add = useSend(kind.add, (made) => {
-    say(`${kind.title(made)} is on the shelf.`);
-    close();
-  });
-  const change = useSend(
-    ({ id, values }: { id: string; values: Record<string, unknown> }) => kind.change(id, values),
-    (made) => {
-      say(`${kind.title(made)} is saved.`);
-      close();
-    },
-  );
+  };
+  usePageKeys([{ keys: "n", does: `add a ${kind.one}`, run: () => go({ new: "1", edit: null }) }]);
+  const needsResin = kind.path === "bottles" && materials.data?.length === 0;
+  // Here and not with the rows: the last row that leaves takes them along, and its note must still be said.
+  const say = useSay();
   const move = useSend(({ row, back }: { row: Entry; back: boolean }) => {
     const path = { kind: kind.path as "resins", row_id: row.id };
     return body(back ? POST("/api/{kind}/{row_id}/restore", { params: { path } }) : POST("/api/{kind}/{row_id}/retire", { params: { path } }));
@@ -70,10 +54,6 @@ function ShelfOf({ kind }: { kind: ShelfKind<Entry> }) {
       },
     );
   }
-  usePageKeys([{ keys: "n", does: `add a ${kind.one}`, run: () => go({ new: "1", edit: null }) }]);
-  const fields = kind.fields(materials.data ?? []);
-  const needsResin = kind.path === "bottles" && materials.data?.length === 0;
-
   return (
     <>
       <PageHead title="Shelf" sub={list.data ? `${plural(list.data.length, retired ? `retired ${kind.one}` : kind.one)}` : undefined}>
@@ -85,51 +65,84 @@ function ShelfOf({ kind }: { kind: ShelfKind<Entry> }) {
           {retired ? "Show what is on the shelf" : "Show retired"}
         </Button>
       </div>
-      <Loaded query={list}>
-        {(rows) =>
-          rows.length ? (
-            <DataTable
-              name={kind.name}
-              rows={rows}
-              id={(row) => row.id}
-              columns={[
-                {
-                  name: "Name",
-                  value: (row) => kind.title(row),
-                  cell: (row) => (
-                    <button type="button" className="row-link" onClick={() => go({ edit: row.id })}>
-                      {kind.title(row)}
-                      {kind.title(row) !== row.code && <span className="num text-secondary fw-normal ms-2 small">{row.code}</span>}
-                    </button>
-                  ),
-                },
-                ...kind.columns,
-              ]}
-              actions={(row) => (
-                <Button variant="quiet" size="sm" aria-label={`${row.retired_at ? "Bring back" : "Retire"} ${kind.title(row)}`} onClick={() => retire(row, Boolean(row.retired_at))}>
-                  {row.retired_at ? "Bring back" : "Retire"}
-                </Button>
-              )}
-            />
-          ) : retired ? (
-            <EmptyState purpose={`No ${kind.one} is retired. What is retired keeps all that was measured with it.`} />
-          ) : needsResin ? (
-            <EmptyState purpose={`${kind.purpose} Add its resin first.`}>
-              <Link className="btn btn-primary" to="/shelf/resins?new=1">
-                Add a resin
-              </Link>
-            </EmptyState>
-          ) : (
-            <EmptyState purpose={kind.purpose}>
-              <Button onClick={() => go({ new: "1" })}>Add a {kind.one}</Button>
-            </EmptyState>
-          )
-        }
-      </Loaded>
-      {isNew && (kind.path !== "bottles" || materials.data) && (
-        <EntryForm title={`Add a ${kind.one}`} fields={fields} values={kind.fresh} saving={add.isPending} error={add.error} caution={kind.caution} onClose={close} onSave={(values) => add.mutate(values)} />
+      <Loaded query={list}>{(rows) => (rows.length ? <Rows kind={kind} rows={rows} go={go} retire={retire} /> : <NoRows kind={kind} retired={retired} needsResin={needsResin} go={go} />)}</Loaded>
+      {(kind.path !== "bottles" || materials.data) && <Forms kind={kind} rows={list.data} retired={retired} fields={kind.fields(materials.data ?? [])} go={go} />}
+    </>
+  );
+}
+
+type RowsProps = { kind: ShelfKind<Entry>; rows: Entry[]; go: Go; retire: (row: Entry, back: boolean) => void };
+
+function Rows({ kind, rows, go, retire }: RowsProps) {
+  return (
+    <DataTable
+      name={kind.name}
+      rows={rows}
+      id={(row) => row.id}
+      columns={[
+        {
+          name: "Name",
+          value: (row) => kind.title(row),
+          cell: (row) => (
+            <button type="button" className="row-link" onClick={() => go({ edit: row.id })}>
+              {kind.title(row)}
+              {kind.title(row) !== row.code && <span className="num text-secondary fw-normal ms-2 small">{row.code}</span>}
+            </button>
+          ),
+        },
+        ...kind.columns,
+      ]}
+      actions={(row) => (
+        <Button variant="quiet" size="sm" aria-label={`${row.retired_at ? "Bring back" : "Retire"} ${kind.title(row)}`} onClick={() => retire(row, Boolean(row.retired_at))}>
+          {row.retired_at ? "Bring back" : "Retire"}
+        </Button>
       )}
-      {edited && (kind.path !== "bottles" || materials.data) && (
+    />
+  );
+}
+
+function NoRows({ kind, retired, needsResin, go }: { kind: ShelfKind<Entry>; retired: boolean; needsResin: boolean; go: Go }) {
+  if (retired) return <EmptyState purpose={`No ${kind.one} is retired. What is retired keeps all that was measured with it.`} />;
+  if (needsResin)
+    return (
+      <EmptyState purpose={`${kind.purpose} Add its resin first.`}>
+        <Link className="btn btn-primary" to="/shelf/resins?new=1">
+          Add a resin
+        </Link>
+      </EmptyState>
+    );
+  return (
+    <EmptyState purpose={kind.purpose}>
+      <Button onClick={() => go({ new: "1" })}>Add a {kind.one}</Button>
+    </EmptyState>
+  );
+}
+
+type FormsProps = { kind: ShelfKind<Entry>; rows: Entry[] | undefined; retired: boolean; fields: ReturnType<ShelfKind<Entry>["fields"]>; go: Go };
+
+/** The dialog that adds, or the one that changes, as the address asks. */
+function Forms({ kind, rows, retired, fields, go }: FormsProps) {
+  const [search] = useSearchParams();
+  const say = useSay();
+  const editing = search.get("edit");
+  const everything = useQuery({ queryKey: ["shelf", kind.path, true], queryFn: () => kind.list(true), enabled: Boolean(editing) && !retired });
+  const edited = editing ? (rows?.find((row) => row.id === editing) ?? everything.data?.find((row) => row.id === editing)) : undefined;
+  const close = () => go({ edit: null, new: null });
+  const add = useSend(kind.add, (made) => {
+    say(`${kind.title(made)} is on the shelf.`);
+    close();
+  });
+  const change = useSend(
+    ({ id, values }: { id: string; values: Record<string, unknown> }) => kind.change(id, values),
+    (made) => {
+      say(`${kind.title(made)} is saved.`);
+      close();
+    },
+  );
+  return (
+    <>
+      {search.has("new") && <EntryForm title={`Add a ${kind.one}`} fields={fields} values={kind.fresh} saving={add.isPending} error={add.error} caution={kind.caution} onClose={close} onSave={(values) => add.mutate(values)} />}
+      {edited && (
         <EntryForm
           key={edited.id}
           title={`${kind.title(edited)}`}

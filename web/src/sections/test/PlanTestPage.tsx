@@ -36,11 +36,14 @@ function Plan({ methods, materials }: { methods: Method[]; materials: Schemas["M
   const navigate = useNavigate();
   const say = useSay();
   const [query] = useSearchParams();
-  const briefs = useBriefs();
-  // A link that says what is wanted brings a plan of its own.
-  const [draft, setDraft, forget] = useKept<Draft>(query.get("set") ? `test.plan.${query.toString()}` : "test.plan", {
+  // A link that says what is wanted brings a plan of its own; several materials stand side by side.
+  const wanted = query.getAll("material");
+  const [draft, setDraft, forget] = useKept<Draft>(query.get("set") || wanted.length > 1 ? `test.plan.${query.toString()}` : "test.plan", {
     method: query.get("method") ?? methods[0]!.key, brief: query.get("brief") ?? "", setup: asked(query),
-    groups: [{ ...NOTHING, material_id: query.get("material") ?? "", set_code: query.get("set") ?? "", is_reference: true }, NOTHING],
+    groups:
+      wanted.length > 1
+        ? wanted.map((material_id, index) => ({ ...NOTHING, material_id, is_reference: index === 0 }))
+        : [{ ...NOTHING, material_id: wanted[0] ?? "", set_code: query.get("set") ?? "", is_reference: true }, NOTHING],
     detect: 15, cv: null, each: Number(query.get("each")) || null, age: null, note: "", reason: "",
   });
   const set = (changes: Partial<Draft>) => setDraft((held) => ({ ...held, ...changes }));
@@ -84,29 +87,7 @@ function Plan({ methods, materials }: { methods: Method[]; materials: Schemas["M
       }}
     >
       <div className="d-grid gap-3">
-        <section className="panel">
-          <h2>How</h2>
-          <div className="two">
-            <Choice label="Method" value={method.key} onChange={(key) => set({ method: key })} options={methods.map((one) => [one.key, one.name])} />
-            <Choice label="For the brief" value={draft.brief} none="none: to know" onChange={(brief) => set({ brief })} options={(briefs.data ?? []).map((one) => [one.id, one.name])} error={errors.brief_id} />
-          </div>
-          <p className="mt-2 mb-1">
-            {method.tells} <span className="text-secondary">Does not tell: {method.does_not_tell}</span>
-          </p>
-          <p className="small text-secondary">
-            Fixture: {method.fixture} {method.specimen_title ? `Specimen: ${method.specimen_title.toLowerCase()}, from the coupon library.` : "Tried on a real part."}
-          </p>
-          {method.cautions.map((caution) => (
-            <p key={caution} className="caution mb-2">
-              {caution}
-            </p>
-          ))}
-          <div className="three mt-2">
-            {method.setup.map((field) => (
-              <FieldOf key={`${method.key}.${field.key}`} field={field} row={setup} error={errors[field.key]} onRow={(changes) => set({ setup: { ...draft.setup, [method.key]: { ...draft.setup[method.key], ...changes } } })} />
-            ))}
-          </div>
-        </section>
+        <How methods={methods} method={method} setup={setup} draft={draft} errors={errors} onChange={set} />
         <section className="panel">
           <h2>What, side by side</h2>
           <p className="text-secondary">Each material at its own issued set and finish route, never on another material’s numbers. The reference may be something bought in.</p>
@@ -118,19 +99,7 @@ function Plan({ methods, materials }: { methods: Method[]; materials: Schemas["M
           </Button>
           {errors.groups && <p className="trouble mt-2 mb-0">{errors.groups}</p>}
         </section>
-        <section className="panel">
-          <h2>How many</h2>
-          <div className="three">
-            <NumberField label="Difference that matters" unit="%" value={draft.detect} onChange={(detect) => set({ detect })} error={errors["wanted.detect_pct"]} hint="of the mean" disabled={draft.each !== null || method.pattern === "staircase"} />
-            <NumberField label="Known spread" unit="%" value={draft.cv} onChange={(cv) => set({ cv })} hint={`usual for this method: ${method.usual_cv_pct}`} disabled={draft.each !== null || method.pattern === "staircase"} />
-            <NumberField label="Or so many in each group" value={draft.each} onChange={(each) => set({ each })} error={errors.each} hint={priced ? `now ${priced.each}` : undefined} />
-            <NumberField label="Age at the test" unit="h" value={draft.age} onChange={(age) => set({ age })} hint="after cure, the same for all" error={errors.age_h} />
-          </div>
-          <Form.Group controlId="test-note" className="mt-2">
-            <Form.Label>Note</Form.Label>
-            <Form.Control value={draft.note} onChange={(event) => set({ note: event.target.value })} />
-          </Form.Group>
-        </section>
+        <HowMany method={method} draft={draft} errors={errors} each={priced?.each} onChange={set} />
       </div>
       <aside className="plan-side">
         <TestQuoteCard quote={priced} waiting={named.length === 0} />
@@ -148,6 +117,55 @@ function Plan({ methods, materials }: { methods: Method[]; materials: Schemas["M
         <Trouble error={send.error} className="mt-2" />
       </aside>
     </Form>
+  );
+}
+
+type PartProps = { method: Method; draft: Draft; errors: Record<string, string>; onChange: (changes: Partial<Draft>) => void };
+
+function How({ methods, method, setup, draft, errors, onChange }: PartProps & { methods: Method[]; setup: Row }) {
+  const briefs = useBriefs();
+  return (
+    <section className="panel">
+      <h2>How</h2>
+      <div className="two">
+        <Choice label="Method" value={method.key} onChange={(key) => onChange({ method: key })} options={methods.map((one) => [one.key, one.name])} />
+        <Choice label="For the brief" value={draft.brief} none="none: to know" onChange={(brief) => onChange({ brief })} options={(briefs.data ?? []).map((one) => [one.id, one.name])} error={errors.brief_id} />
+      </div>
+      <p className="mt-2 mb-1">
+        {method.tells} <span className="text-secondary">Does not tell: {method.does_not_tell}</span>
+      </p>
+      <p className="small text-secondary">
+        Fixture: {method.fixture} {method.specimen_title ? `Specimen: ${method.specimen_title.toLowerCase()}, from the coupon library.` : "Tried on a real part."}
+      </p>
+      {method.cautions.map((caution) => (
+        <p key={caution} className="caution mb-2">
+          {caution}
+        </p>
+      ))}
+      <div className="three mt-2">
+        {method.setup.map((field) => (
+          <FieldOf key={`${method.key}.${field.key}`} field={field} row={setup} error={errors[field.key]} onRow={(changes) => onChange({ setup: { ...draft.setup, [method.key]: { ...draft.setup[method.key], ...changes } } })} />
+        ))}
+      </div>
+    </section>
+  );
+}
+
+function HowMany({ method, draft, errors, each, onChange }: PartProps & { each: number | undefined }) {
+  return (
+    <section className="panel">
+      <h2>How many</h2>
+      <div className="three">
+        <NumberField label="Difference that matters" unit="%" value={draft.detect} onChange={(detect) => onChange({ detect })} error={errors["wanted.detect_pct"]} hint="of the mean" disabled={draft.each !== null || method.pattern === "staircase"} />
+        <NumberField label="Known spread" unit="%" value={draft.cv} onChange={(cv) => onChange({ cv })} hint={`usual for this method: ${method.usual_cv_pct}`} disabled={draft.each !== null || method.pattern === "staircase"} />
+        <NumberField label="Or so many in each group" value={draft.each} onChange={(count) => onChange({ each: count })} error={errors.each} hint={each === undefined ? undefined : `now ${each}`} />
+        <NumberField label="Age at the test" unit="h" value={draft.age} onChange={(age) => onChange({ age })} hint="after cure, the same for all" error={errors.age_h} />
+      </div>
+      <Form.Group controlId="test-note" className="mt-2">
+        <Form.Label>Note</Form.Label>
+        <Form.Control value={draft.note} onChange={(event) => onChange({ note: event.target.value })} />
+      </Form.Group>
+    </section>
   );
 }
 
