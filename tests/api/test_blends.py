@@ -348,6 +348,12 @@ class TestSeries:
         by_hand = lab.post("/api/poured-about", about | {"base_set": one["code"], "times_exposure": 500})
         assert by_hand["times_exposure"] == 500 and by_hand["result"]["matters"] is True
 
+    @pytest.mark.parametrize("times", [0, -1, 5e-324, 1e-9, 1e9])
+    def test_after_the_fact_no_additive_needs_that(self, lab, times):
+        about = {"poured_ml": 40, "poured_doubt_ml": 10, "into_ml": 200, "into_doubt_ml": 20}
+        said = lab.post("/api/poured-about", about | {"times_exposure": times}, 422)
+        assert "times_exposure" in said["error"]["fields"]
+
     def test_after_the_fact_sets_that_cannot_be_compared_are_refused_at_their_field(self, lab):
         about = {"poured_ml": 40, "poured_doubt_ml": 10, "into_ml": 200, "into_doubt_ml": 20}
         assert "base_set" in lab.post("/api/poured-about", about | {"base_set": "S-404"}, 422)["error"]["fields"]

@@ -251,3 +251,17 @@ def test_what_a_person_typed_stays_when_suggestions_come_anew(empty, as_im: Page
     source.select_option("maker")
     expect(low).to_have_value("1.5")
     expect(high).to_have_value("4")
+
+
+def test_a_limit_typed_before_suggestions_come_leaves_the_others_to_them(empty, as_im: Page):
+    page, lab = as_im, empty.lab
+    shelf = lab.shelf()
+    waiting = []
+    page.route("**/api/calibration-start?*", lambda route: waiting.append(route))
+    page.goto(f"{empty.url}/calibrate/new?material={shelf['material_id']}&printer={shelf['printer_id']}")
+    page.get_by_label("Lost under bridges").fill("210")
+    for route in waiting:
+        route.continue_()
+    expect(page.get_by_label("Support tip")).to_have_value("0.42")
+    expect(page.get_by_label("Thinnest wall")).to_have_value("0.21")
+    expect(page.get_by_label("Lost under bridges")).to_have_value("210")

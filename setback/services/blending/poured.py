@@ -23,7 +23,7 @@ class PouredAsked(Contract):
     already: Annotated[float, Field(ge=0, le=1)] = Field(0, description="Fraction that was in there before")
     base_set: SetCode | None = None
     additive_set: SetCode | None = None
-    times_exposure: Annotated[float, Field(gt=0, le=1000)] | None = Field(
+    times_exposure: Annotated[float, Field(ge=0.001, le=1000)] | None = Field(
         None, description="What the pure additive needs of the base's exposure, where it has no set"
     )
     latitude_pct: Annotated[float, Field(gt=0, le=1000)] | None = None

@@ -82,6 +82,7 @@ function useStartDraft(materials: Shelf["materials"], printers: Shelf["printers"
   });
   // What a person chose or typed stays when the suggestions come, or come anew for another height.
   const chosen = useRef(new Set<keyof Draft>());
+  const asked = useRef<Partial<Limits>>({});
   const printer = printers.find((p) => p.id === draft.printer_id);
   // A height that cannot be is for the server to say on Start; suggestions go on from a usual one.
   const height = draft.layer_height_um !== null && draft.layer_height_um >= 5 && draft.layer_height_um <= 200 ? draft.layer_height_um : 50;
@@ -100,7 +101,7 @@ function useStartDraft(materials: Shelf["materials"], printers: Shelf["printers"
     setDraft((held) => {
       const source = chosen.current.has("source") ? held.source : again ? "own guess" : first.source;
       const suggestion: Partial<Draft> = {
-        bottle_id: first.bottle_id ?? "", finish_route_id: first.finish_route_id ?? held.finish_route_id, limits: first.limits, source,
+        bottle_id: first.bottle_id ?? "", finish_route_id: first.finish_route_id ?? held.finish_route_id, limits: { ...first.limits, ...asked.current }, source,
         ...(again && source === "own guess" ? { low_s: again[0], high_s: again[1] } : rangeOf(first.sources.find((one) => one.key === source))),
       };
       return { ...held, ...suggestion, ...Object.fromEntries([...chosen.current].map((key) => [key, held[key]])) };
@@ -110,6 +111,12 @@ function useStartDraft(materials: Shelf["materials"], printers: Shelf["printers"
     for (const key of Object.keys(changes) as (keyof Draft)[]) chosen.current.add(key);
     setDraft((held) => ({ ...held, ...changes }));
   };
+  /** One limit at a time: the others still take what is suggested. */
+  function ask(limits: Limits) {
+    const changed = Object.entries(limits).filter(([key, value]) => value !== draft.limits[key as keyof Limits]);
+    asked.current = { ...asked.current, ...Object.fromEntries(changed) };
+    setDraft((held) => ({ ...held, limits }));
+  }
   function another(id: string) {
     set({ material_id: id });
     chosen.current.delete("bottle_id");
@@ -119,13 +126,13 @@ function useStartDraft(materials: Shelf["materials"], printers: Shelf["printers"
     for (const end of ["low_s", "high_s"] as const) chosen.current.delete(end);
     setDraft((held) => ({ ...held, ...rangeOf(offered.find((one) => one.key === source)) }));
   }
-  return { draft, set, another, from, printer, first, offered, again, waiting: suggested.isLoading };
+  return { draft, set, ask, another, from, printer, first, offered, again, waiting: suggested.isLoading };
 }
 
 function NewForm({ materials, printers, routes, bottles }: Shelf) {
   const navigate = useNavigate();
   const [bad, setBad] = useState<Record<string, boolean>>({});
-  const { draft, set, another, from, printer, first, offered, again, waiting } = useStartDraft(materials, printers);
+  const { draft, set, ask, another, from, printer, first, offered, again, waiting } = useStartDraft(materials, printers);
   const record = useQuery({ queryKey: ["guesses"], queryFn: () => body(GET("/api/guesses")) });
   const start = useSend(
     (given: Schemas["CalibrationInput"], headers) => body(POST("/api/calibrations", { body: given, headers })),
@@ -179,7 +186,7 @@ function NewForm({ materials, printers, routes, bottles }: Shelf) {
       </section>
       <section className="panel">
         <h2>What the parts need</h2>
-        <LimitsFields limits={draft.limits} series={first?.series} onChange={(limits) => set({ limits })} onBad={isBad} errors={errors} />
+        <LimitsFields limits={draft.limits} series={first?.series} onChange={ask} onBad={isBad} errors={errors} />
       </section>
       <section className="panel">
         <h2>Settings all coupons share</h2>
