@@ -87,7 +87,8 @@ def room() -> Any:
 @takes(blueprint, HowWarmQuery, "query")
 @blueprint.output(probes.HowWarmAnswer)
 def how_warm(given: HowWarmQuery) -> Any:
-    return {"now": probes.how_warm(bench(), given.printer_id)}
+    held = bench()
+    return {"now": probes.how_warm(held, given.printer_id), "last": probes.last_start(held, given.printer_id)}
 
 
 @blueprint.post("/probe-files")

@@ -6,9 +6,10 @@ from typing import Any
 
 from apiflask import APIBlueprint
 from flask import Response, request
+from pydantic import Field
 
 from ..core.contract import Contract, Problem
-from ..services import assessment, blind, coupon_files, photos, virtual
+from ..services import assessment, blind, coupon_files, files_to_print, photos, virtual
 from ..services import readings as service
 from .wiring import bench, list_of, takes
 
@@ -61,6 +62,17 @@ def plate_file(given: coupon_files.PlateFileAsked) -> Response:
 @blueprint.doc(description="The file of a planned coupon, its code and exposure embossed.", responses={200: "The file"})
 def coupon_file(id_or_code: str, given: FileQuery) -> Response:
     return sent(coupon_files.of_coupon(bench(), id_or_code, given.format))
+
+
+class WaitingQuery(FileQuery):
+    arm: int = Field(1, ge=1, le=1000, description="Number of the arm")
+
+
+@blueprint.get("/calibrations/<calibration_id>/files-to-print")
+@takes(blueprint, WaitingQuery, "query")
+@blueprint.doc(description="All that waits to be printed in an arm, as one archive.", responses={200: "The file"})
+def files_to_print_of(calibration_id: str, given: WaitingQuery) -> Response:
+    return sent(files_to_print.waiting(bench(), calibration_id, given.arm, given.format))
 
 
 class PlateFileQuery(Contract):

@@ -8,7 +8,7 @@ from apiflask import APIBlueprint
 from pydantic import Field
 
 from ..core.contract import Contract
-from ..services import confirming, preparing, print_log
+from ..services import confirming, gates, preparing, print_log
 from ..services.readings import ReasonInput
 from .wiring import bench, list_of, takes
 
@@ -18,6 +18,7 @@ blueprint = APIBlueprint("print_log", __name__, url_prefix="/api", tag="Prints")
 class LogQuery(Contract):
     before: str = Field("", max_length=40, description="Time of the last one seen")
     limit: int = Field(50, ge=1, le=200)
+    failed: bool = Field(False, description="Only prints that left parts missing")
 
 
 class ConfirmQuery(Contract):
@@ -28,7 +29,7 @@ class ConfirmQuery(Contract):
 @takes(blueprint, LogQuery, "query")
 @blueprint.output(list_of(print_log.LogView))
 def logged(given: LogQuery) -> Any:
-    return {"items": print_log.logged(bench(), given.before, given.limit)}
+    return {"items": print_log.logged(bench(), given.before, given.limit, given.failed)}
 
 
 @blueprint.post("/prints")
@@ -36,6 +37,12 @@ def logged(given: LogQuery) -> Any:
 @blueprint.output(print_log.LogView, status_code=201)
 def log(given: print_log.LogInput) -> Any:
     return print_log.log(bench(), given)
+
+
+@blueprint.get("/gates")
+@blueprint.output(list_of(gates.GateView))
+def open_gates() -> Any:
+    return {"items": gates.gates(bench())}
 
 
 @blueprint.post("/prints/<print_id>/vat-searched")

@@ -84,7 +84,7 @@ class Cell(View):
 class Task(View):
     """One line of today's list, with one action."""
 
-    kind: Literal["read", "blind", "print", "check", "test", "vat", "cold"]
+    kind: Literal["start", "read", "blind", "print", "check", "test", "vat", "cold"]
     title: str
     detail: str
     action: str
@@ -93,7 +93,8 @@ class Task(View):
     blind_id: str | None = None
     set_code: str | None = None
     test_code: str | None = None
-    printer_id: str | None = Field(None, description="Of a vat, or a cold one")
+    printer_id: str | None = Field(None, description="Of a vat, a cold one, or one to begin on")
+    material_id: str | None = Field(None, description="To begin with")
     attention: bool = Field(False, description="Several at once: the Board shows those that need attention")
 
 
@@ -150,6 +151,7 @@ def board(bench: Bench, given: BoardQuery) -> Board:
         cells=cells,
         axis_s=(min(ends) / 1.15, max(ends) * 1.15) if ends else None,
         today=[
+            *([] if heights else _first_task(rows, printers)),
             *_reading_tasks(bench, waiting),
             *_cold_tasks(bench, sets, printer_names),
             *_vat_tasks(bench),
@@ -201,6 +203,20 @@ def _cells(
 
 def _words(cause: Cause) -> str:
     return f"{cause.name}. {cause.detail}".strip() if cause.detail else f"{cause.name}."
+
+
+def _first_task(materials: list[shelf.BoardRow], printers: list[shelf.Printer]) -> list[Task]:
+    """Nothing was ever calibrated here: where all the rest begins."""
+    if not materials or not printers:
+        return []
+    material, printer = materials[0], printers[0]
+    return [
+        Task(
+            kind="start", title=f"Calibrate {material.name} on {printer.name}", action="Start a calibration",
+            detail="Nothing is calibrated yet. The first coupons find the exposure; all else rests on it.",
+            material_id=material.id, printer_id=printer.id,
+        )
+    ]  # fmt: skip
 
 
 def _reading_tasks(bench: Bench, waiting: list[store.Waiting]) -> list[Task]:

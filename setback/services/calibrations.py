@@ -359,7 +359,7 @@ def close(bench: Bench, calibration_id: str, given: CloseInput) -> CalibrationVi
         same_version(row.version, given.version, row.code)
         if row.closed_at is not None:
             raise Conflict(f"{row.code} is closed already.")
-        lift = prints.lift_to_restore(bench.db, row.printer_id)
+        lift = next((gate for gate in prints.gates(bench.db, row.printer_id) if gate.kind == "lift"), None)
         if lift is not None:
             said = f"{lift.code} was printed with the lift suppressed: switch the lift back on, then close {row.code}."
             raise Conflict(said, {"lift": said})

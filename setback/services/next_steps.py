@@ -77,6 +77,9 @@ def next_steps(
         )  # fmt: skip
         wanted = [advice.exposure_s] if advice.action == "print" else advice.repeat_exposures_s
         asked = [exposure for exposure in wanted if exposure is not None]
+        if not judged and any(r.row.kind == kind and r.reading is None for r in reads):
+            # The first ladder is on its way: what comes after it is not known yet.
+            continue
         cost, refused = _priced(kind, asked, settings, calibration, printer, left_ml)
         steps.append(NextStep(kind=kind, advice=advice, cost=cost, refused=refused))
     return steps

@@ -200,7 +200,7 @@ _KEPT = (
 
 def _said(inside: int, total: int) -> str:
     if not total:
-        return "No campaign that began with a guess has come to a set yet."
+        return "No calibration that began with a guess has come to a set yet."
     if total < 5:
         return f"{inside} of {total} results lay inside their interval: too few to judge the guesses by."
     return f"{inside} of {total} results lay inside their 80 % interval."

@@ -10,6 +10,8 @@ from ..store import calibrations as store
 from ..store import prints
 from ..store.rows import insert
 from .bench import Bench, View, present
+from .blending.vats import vat
+from .gates import GateView, gates
 
 
 class PreparationInput(Contract):
@@ -37,40 +39,21 @@ class PreparationState(View):
     at: str | None
 
 
-class GateView(View):
-    """A print that holds up the next one."""
-
-    kind: str
-    print_id: str
-    code: str
-    message: str
-
-
 class Preparing(View):
     campaign: PreparationState
     print: PreparationState
     gates: list[GateView]
+    vat: str | None = Field(
+        description="What is wrong with what the vat is noted to hold; None when it is this material"
+    )
 
 
 def preparing(bench: Bench, calibration_id: str) -> Preparing:
     row = present(store.calibration(bench.db, calibration_id), "calibration")
     return Preparing(
         campaign=_state(bench, calibration_id, "campaign"), print=_state(bench, calibration_id, "print"),
-        gates=gates(bench, row.printer_id),
+        gates=gates(bench, row.printer_id), vat=_vat(bench, row),
     )  # fmt: skip
-
-
-def gates(bench: Bench, printer_id: str) -> list[GateView]:
-    """What must be said before the next print on this printer."""
-    found = []
-    vat, lift = prints.vat_to_search(bench.db, printer_id), prints.lift_to_restore(bench.db, printer_id)
-    if vat is not None:
-        said = f"{vat.code} left parts missing: search the vat and check the film before anything else starts."
-        found.append(GateView(kind="vat", print_id=vat.id, code=vat.code, message=said))
-    if lift is not None:
-        said = f"{lift.code} was printed with the lift suppressed: switch the lift back on before a normal print."
-        found.append(GateView(kind="lift", print_id=lift.id, code=lift.code, message=said))
-    return found
 
 
 def prepare(bench: Bench, calibration_id: str, given: PreparationInput) -> Preparing:
@@ -91,6 +74,16 @@ def prepare(bench: Bench, calibration_id: str, given: PreparationInput) -> Prepa
             ticked=given.ticked, skipped=given.skipped, technician_id=who.id, at=bench.now(),
         )  # fmt: skip
         return answer(preparing(bench, calibration_id))
+
+
+def _vat(bench: Bench, row: store.Calibration) -> str | None:
+    held = vat(bench, row.printer_id)
+    if held.volume_ml <= 0:
+        return f"Nothing is noted in the vat of {row.printer}: note the pour, and the bottle runs down with it."
+    if held.material_id == row.material_id:
+        return None
+    what = held.is_called or ", ".join(f"{100 * one.fraction:.0f} % {one.material}" for one in held.layers)
+    return f"The vat of {row.printer} is noted to hold {what}, not {row.material}."
 
 
 def _state(bench: Bench, calibration_id: str, occasion: Occasion) -> PreparationState:

@@ -1,4 +1,4 @@
-"""The log of prints: short entries with their conditions, and the gates a bad one leaves."""
+"""The log of prints: short entries with their conditions."""
 
 from __future__ import annotations
 
@@ -13,6 +13,7 @@ from ..store.rows import insert, update
 from .bench import Bench, Conflict, View, present
 from .climate.gate import pass_gate
 from .climate.probes import resin_at
+from .gates import check_gates
 from .shelf.entry import Note
 
 Outcome = Literal["whole", "missing parts", "failed"]
@@ -78,9 +79,9 @@ class LogView(View):
     parts: list[PrintedPart] = []
 
 
-def logged(bench: Bench, before: str, limit: int) -> list[LogView]:
-    """Prints that came out, newest first."""
-    rows = prints.logged(bench.db, before, limit)
+def logged(bench: Bench, before: str, limit: int, failed: bool = False) -> list[LogView]:
+    """Prints that came out, newest first; only failures where asked for."""
+    rows = prints.logged(bench.db, before, limit, failed)
     held: dict[str, list[PrintedPart]] = {}
     for part in prints.parts(bench.db, [row.id for row in rows]):
         held.setdefault(part.print_id, []).append(PrintedPart.model_validate(part))
@@ -131,20 +132,6 @@ def check_temperature(temp_c: float | None, temp_place: str | None) -> None:
     if (temp_c is None) != (temp_place is None):
         said = "Say where the temperature was measured." if temp_place is None else "Give the temperature."
         raise Problem(said, {"temp_place" if temp_place is None else "temp_c": said})
-
-
-def check_gates(bench: Bench, printer_id: str, lift_suppressed: bool = False) -> None:
-    """Refuse a print while something about the one before is not cleared."""
-    vat = prints.vat_to_search(bench.db, printer_id)
-    if vat is not None:
-        said = f"{vat.code} left parts missing on {vat.printer}: search the vat and check the film, then say so."
-        raise Conflict(said, {"vat": said})
-    lift = prints.lift_to_restore(bench.db, printer_id)
-    if lift is not None and not lift_suppressed:
-        said = (
-            f"{lift.code} was printed with the lift suppressed on {lift.printer}: switch the lift back on, then say so."
-        )
-        raise Conflict(said, {"lift": said})
 
 
 def vat_searched(bench: Bench, print_id: str) -> LogView:

@@ -13,7 +13,8 @@ from ..store.rows import update
 from .bench import Bench, Conflict, View, present
 from .climate.gate import pass_gate
 from .climate.probes import resin_at
-from .print_log import check_gates, check_temperature
+from .gates import check_gates
+from .print_log import check_temperature
 from .shelf.entry import Note
 
 

@@ -178,7 +178,7 @@ def _carried(found: list[Transfer], method: str, step_s: float) -> Said:
 
 def _prediction(row: store.Calibration, step_s: float) -> Said:
     if row.guess is None:
-        return None, None, "", "This campaign began before guesses were kept."
+        return None, None, "", "This calibration began before guesses were kept."
     kept = row.guess
     return on_steps(kept["low_s"], kept["high_s"], step_s), kept["exposure_s"], kept["basis"], None
 

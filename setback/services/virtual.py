@@ -27,7 +27,7 @@ from . import photos
 from .bench import Bench, Conflict, View, present
 from .climate.gate import pass_gate
 from .coupon_files import design_of
-from .print_log import check_gates
+from .gates import check_gates
 from .printing import PrintedInput, mark_printed
 from .readings import FeatureInput
 from .shelf.entry import Note

@@ -50,9 +50,21 @@ class Part:
 class Gate:
     """A print that holds up the next one on its printer."""
 
+    kind: str
     id: str
     code: str
     printer: str
+    printed_at: str
+
+
+@dataclass(frozen=True)
+class LastTemperature:
+    """How warm the start of a print was."""
+
+    code: str
+    temp_c: float
+    temp_place: str
+    printed_at: str
 
 
 @dataclass(frozen=True)
@@ -77,9 +89,10 @@ LEFT JOIN parameter_set s ON s.id = p.parameter_set_id LEFT JOIN material n ON n
 LEFT JOIN technician t ON t.id = p.technician_id"""
 
 
-def logged(db: sqlite3.Connection, before: str, limit: int) -> list[LoggedPrint]:
-    """Prints that came out, newest first, before a time."""
-    sql = f"""{_LOGGED} WHERE p.status = 'printed' AND (? = '' OR p.printed_at < ?)
+def logged(db: sqlite3.Connection, before: str, limit: int, failed: bool = False) -> list[LoggedPrint]:
+    """Prints that came out, newest first, before a time; only those that left parts missing, where asked for."""
+    only = "p.outcome IN ('missing parts', 'failed') AND " if failed else ""
+    sql = f"""{_LOGGED} WHERE {only}p.status = 'printed' AND (? = '' OR p.printed_at < ?)
       ORDER BY p.printed_at DESC, p.id LIMIT ?"""
     return many(db, LoggedPrint, sql, (before, before, limit))
 
@@ -92,20 +105,25 @@ def parts(db: sqlite3.Connection, print_ids: list[str]) -> list[Part]:
     return many(db, Part, f"SELECT * FROM print_part WHERE print_id IN ({marks(print_ids)}) ORDER BY rowid", print_ids)
 
 
-def vat_to_search(db: sqlite3.Connection, printer_id: str) -> Gate | None:
-    """A print on this printer that left parts missing, while nobody has searched the vat."""
-    sql = """SELECT p.id, p.code, r.name AS printer FROM print p JOIN printer r ON r.id = p.printer_id
-      WHERE p.printer_id = ? AND p.status = 'printed' AND p.outcome IN ('missing parts', 'failed')
-        AND p.searched_at IS NULL ORDER BY p.printed_at LIMIT 1"""
-    return one(db, Gate, sql, (printer_id,))
+def gates(db: sqlite3.Connection, printer_id: str | None = None) -> list[Gate]:
+    """Prints that left parts missing while nobody searched the vat, and such with the lift still suppressed; oldest first."""
+    sql = """SELECT 'vat' AS kind, p.id, p.code, r.name AS printer, p.printed_at FROM print p
+        JOIN printer r ON r.id = p.printer_id
+      WHERE p.outcome IN ('missing parts', 'failed') AND p.status = 'printed' AND p.searched_at IS NULL
+        AND (:printer IS NULL OR p.printer_id = :printer)
+      UNION ALL SELECT 'lift', p.id, p.code, r.name, p.printed_at FROM print p JOIN printer r ON r.id = p.printer_id
+      WHERE p.lift_suppressed = 1 AND p.lift_back_at IS NULL AND p.status = 'printed'
+        AND (:printer IS NULL OR p.printer_id = :printer)
+      ORDER BY 5"""
+    return many(db, Gate, sql, {"printer": printer_id})
 
 
-def lift_to_restore(db: sqlite3.Connection, printer_id: str) -> Gate | None:
-    """A print with the lift suppressed on this printer, while nobody has said that the lift is back on."""
-    sql = """SELECT p.id, p.code, r.name AS printer FROM print p JOIN printer r ON r.id = p.printer_id
-      WHERE p.printer_id = ? AND p.status = 'printed' AND p.lift_suppressed = 1 AND p.lift_back_at IS NULL
-      ORDER BY p.printed_at LIMIT 1"""
-    return one(db, Gate, sql, (printer_id,))
+def last_temperature(db: sqlite3.Connection, printer_id: str, since: str) -> LastTemperature | None:
+    """What was noted at the start of the newest print on this printer since a time."""
+    sql = """SELECT code, temp_c, temp_place, printed_at FROM print
+      WHERE printer_id = ? AND temp_c IS NOT NULL AND printed_at >= ? AND status = 'printed'
+      ORDER BY printed_at DESC LIMIT 1"""
+    return one(db, LastTemperature, sql, (printer_id, since))
 
 
 def latest_preparation(db: sqlite3.Connection, calibration_id: str, occasion: str) -> Preparation | None:

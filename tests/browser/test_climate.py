@@ -24,7 +24,7 @@ def morning(built_demo, tmp_path):
 
 
 def log_a_print(page: Page) -> None:
-    page.get_by_label("Issued set").fill("S-001")
+    page.get_by_label("Issued set").select_option("S-001")
     page.get_by_label("Part 1", exact=True).fill("sensor clip")
 
 

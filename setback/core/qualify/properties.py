@@ -46,7 +46,13 @@ OF_SET: tuple[Asked, ...] = (
     Asked("set.cost", "Resin for one part", "Parameter set", "money", "lower", how="a price on the resin", stage=None, with_amount="ml"),
 )  # fmt: skip
 
+
+def _name(name: str, method: str) -> str:
+    """Said with its method, unless the method is called the same."""
+    return name if name.lower() == method.lower() else f"{name}, {method.lower()}"
+
+
 ASKABLE: dict[str, Asked] = {one.key: one for one in OF_SET} | {
-    key: Asked(key, f"{one.name}, {method.name.lower()}", method.name, one.unit, one.better, one.rated, how=f"a test: {method.name.lower()}")
+    key: Asked(key, _name(one.name, method.name), method.name, one.unit, one.better, one.rated, how=f"a test: {method.name.lower()}")
     for key, (method, one) in PROPERTIES.items()
 }  # fmt: skip

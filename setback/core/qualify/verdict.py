@@ -169,13 +169,18 @@ def _status(demand: Demand, line: float, offered: Offered, unit: str, places: in
         good = newest.value is not None and _right(newest.value, line, demand)
         return (
             ("met" if good else "not met"),
-            f"{_number(newest.value, places)} {unit}, by {newest.source}.",
-            "read off",
+            f"{_fact(newest.value)} {unit}, by {newest.source}.",
+            "on record",
         )
     if not newest.values and newest.unbroken:
         return _survived(demand, line, newest, unit, places)
     rule = {"mean": _by_mean, "bound": _by_bound, "every": _by_every}[demand.basis]
     return rule(demand, line, newest, unit, places)
+
+
+def _fact(value: float | None) -> str:
+    """A fact carries no zeros that nobody measured."""
+    return "nothing" if value is None else f"{float(f'{value:.3g}'):g}"
 
 
 def _by_mean(demand: Demand, line: float, s: EvidenceShown, unit: str, places: int) -> tuple[Status, str, str]:

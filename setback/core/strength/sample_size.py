@@ -17,6 +17,9 @@ from ..contract import Contract, Notice, Probability, Problem
 ALPHA = 0.05
 MOST = 1000
 MANY = 30
+DOZEN = 12
+DEFAULT_PCT = 15.0
+STEP_PCT = 5.0
 
 Percent = Annotated[float, Field(gt=0, le=1000)]
 
@@ -55,6 +58,15 @@ def sample_size(given: SampleSizeInput) -> SampleSizeResult:
         said = f"{n} in each group is a long day: a smaller spread (same section, same age) is cheaper than more specimens."
         warnings.append(Notice(code="many", message=said))
     return SampleSizeResult(n_per_group=n, power_reached=power(effect, n), warnings=warnings)
+
+
+def usual_difference_pct(cv_pct: float, wanted: float = 0.8) -> float:
+    """The difference to look for when nobody names one: the least multiple of 5 %, from 15 % up, that a dozen specimens
+    in each group see at this spread. A noisy method is then not asked for what it cannot show in a day."""
+    steps = math.ceil(DEFAULT_PCT / STEP_PCT)
+    while (per_group(steps * STEP_PCT / cv_pct, wanted, DOZEN) or math.inf) > DOZEN:
+        steps += 1
+    return steps * STEP_PCT
 
 
 def power(effect: float, n: int, alpha: float = ALPHA) -> float:

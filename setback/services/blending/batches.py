@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from datetime import datetime
 from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints
@@ -14,6 +15,7 @@ from ...store.codes import next_code
 from ...store.rows import insert, update
 from ..bench import Bench, Conflict, View, present
 from ..shelf.entry import Note
+from ..timers import end_at
 from .recipes import RecipeAsked, RecipePart, worked_out
 
 STIR_MIN = 5
@@ -70,6 +72,7 @@ class BatchView(View):
     cup_finding: str | None
     cup_looked_at: str | None
     cup_hours: float
+    cup_stood_h: float | None = Field(description="How long it really stood before somebody looked")
     poured_at: str | None
     stirred_at: str | None
     stir_min: float
@@ -158,6 +161,7 @@ def look(bench: Bench, batch_id: str, given: CupInput) -> BatchView:
         if held.cup_at is None:
             raise Conflict("No cup trial is standing yet.")
         update(bench.db, "batch", held.id, cup_finding=given.finding, cup_looked_at=bench.now())
+        end_at(bench, _place(held))
         return answer(batch(bench, held.id))
 
 
@@ -207,6 +211,7 @@ def stirred(bench: Bench, batch_id: str) -> BatchView:
         if held.poured_at is None:
             raise Conflict(f"{held.code} is not poured yet.")
         update(bench.db, "batch", held.id, stirred_at=bench.now())
+        end_at(bench, _place(held))
         return answer(batch(bench, held.id))
 
 
@@ -214,6 +219,7 @@ def cancel(bench: Bench, batch_id: str, given: BatchReason) -> BatchView:
     with bench.write() as answer:
         held = _open(bench, batch_id)
         update(bench.db, "batch", held.id, cancelled_at=bench.now(), cancelled_reason=given.reason)
+        end_at(bench, _place(held))
         return answer(batch(bench, held.id))
 
 
@@ -222,6 +228,18 @@ def reinstate(bench: Bench, batch_id: str) -> BatchView:
         held = present(store.batch(bench.db, batch_id), "batch")
         update(bench.db, "batch", held.id, cancelled_at=None, cancelled_reason=None)
         return answer(batch(bench, held.id))
+
+
+def _place(row: store.BatchRow) -> str:
+    """Its page, to which its timers belong."""
+    return f"/blend/batches/{row.code}"
+
+
+def _stood_h(row: store.BatchRow) -> float | None:
+    if row.cup_at is None or row.cup_looked_at is None:
+        return None
+    began, looked = (datetime.fromisoformat(at.replace("Z", "+00:00")) for at in (row.cup_at, row.cup_looked_at))
+    return (looked - began).total_seconds() / 3600
 
 
 def _open(bench: Bench, batch_id: str) -> store.BatchRow:
@@ -244,6 +262,7 @@ def _views(bench: Bench, rows: list[store.BatchRow]) -> list[BatchView]:
                 "pours": _lines(row, pours[row.id]),
                 "next": _next(row),
                 "cup_hours": CUP_HOURS,
+                "cup_stood_h": _stood_h(row),
                 "stir_min": STIR_MIN,
             }
         )

@@ -10,7 +10,7 @@ from pydantic import Field
 
 from ...core.contract import Contract, Problem
 from ...simulate.devices import PROBE_DRIVERS, Heating, ProbeSetting
-from ...store import climate, shelf
+from ...store import climate, prints, shelf
 from ...store import probes as store
 from ...store.codes import next_code
 from ...store.rows import insert, update
@@ -20,6 +20,8 @@ from ..shelf.entry import Name, Note, Version, free_name, version_of
 Place = Literal["room", "chamber air", "resin"]
 # A sample older than this says nothing of now.
 FRESH_S = 30 * 60
+# A print begun longer ago says nothing of the next one.
+LIKELY_THE_SAME = timedelta(hours=4)
 # A resin that moved less than this follows the air round it.
 RELAX_H = 12
 
@@ -75,8 +77,17 @@ class HowWarm(View):
     at: str
 
 
+class LastStart(View):
+    """How warm the print before this one started."""
+
+    code: str
+    temp_c: float
+    temp_place: str
+
+
 class HowWarmAnswer(View):
     now: HowWarm | None = Field(description="None while no probe has spoken lately")
+    last: LastStart | None = Field(description="The newest print on this printer of the last hours")
 
 
 class RoomNow(View):
@@ -183,6 +194,12 @@ def how_warm(bench: Bench, printer_id: str) -> HowWarm | None:
         if told is not None:
             return told
     return None
+
+
+def last_start(bench: Bench, printer_id: str) -> LastStart | None:
+    """What was noted of the print before, while the room is likely to be as warm as then."""
+    row = prints.last_temperature(bench.db, printer_id, iso(bench.clock() - LIKELY_THE_SAME))
+    return LastStart.model_validate(row) if row else None
 
 
 def resin_at(bench: Bench, printer_id: str, at_s: int) -> float | None:

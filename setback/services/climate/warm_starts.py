@@ -17,6 +17,7 @@ from ...store import parameter_sets, shelf
 from ...store.codes import next_code
 from ...store.rows import insert, update
 from ..bench import Bench, Conflict, View, iso, present
+from ..timers import end_at
 from . import chambers, probes
 
 USUAL_BASE_S = 600.0
@@ -114,10 +115,7 @@ def stop(bench: Bench, warm_id: str) -> WarmStartView:
         if row.begun_at is None:
             raise Conflict(f"{row.code} does not run.")
         update(bench.db, "warm_start", row.id, begun_at=None)
-        bench.db.execute(
-            "UPDATE timer SET ended_at = ? WHERE place = ? AND ended_at IS NULL",
-            (bench.now(), f"/climate/warm-start/{row.code}"),
-        )
+        end_at(bench, f"/climate/warm-start/{row.code}")
         return answer(one(bench, row.id))
 
 

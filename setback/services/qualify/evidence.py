@@ -171,7 +171,9 @@ def _cost(held: Known, one: lives.LivingSet, demand: Demand) -> EvidenceShown | 
 
 
 SET_FACTS = {
-    "set.latitude": lambda bench, held, one, row, demand: _fact(one.code, one.latitude_pct),
+    "set.latitude": lambda bench, held, one, row, demand: _fact(
+        one.code, None if one.latitude_pct is None else round(one.latitude_pct)
+    ),
     "set.growth": lambda bench, held, one, row, demand: _growth(one, row),
     "set.wall": lambda bench, held, one, row, demand: _finest(one, row, "walls"),
     "set.slot": lambda bench, held, one, row, demand: _finest(one, row, "slots"),

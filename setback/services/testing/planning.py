@@ -17,7 +17,7 @@ from ...core.methods import Method, checked_setup
 from ...core.print_time import print_time
 from ...core.settings import Settings
 from ...core.strength.concerns import Concern, Standing, concerns
-from ...core.strength.sample_size import SampleSizeInput, sample_size
+from ...core.strength.sample_size import SampleSizeInput, sample_size, usual_difference_pct
 from ...coupon import KINDS, Coupon
 from ...store import briefs, parameter_sets, shelf
 from ...store import validity as living
@@ -52,7 +52,7 @@ class GroupInput(Contract):
 class WantedInput(Contract):
     """The difference that would matter, and the spread that is known."""
 
-    detect_pct: float = Field(15, gt=0, le=1000)
+    detect_pct: float | None = Field(None, gt=0, le=1000, description="What a dozen specimens see when not given")
     cv_pct: float | None = Field(None, gt=0, le=1000, description="The method's usual spread when not given")
     power: float = Field(0.8, gt=0, lt=1)
 
@@ -252,14 +252,15 @@ def _each(method: Method, given: TestPlan) -> tuple[int, str, list[Notice]]:
     if method.pattern == "staircase":
         return STAIRCASE_EACH, "a staircase wants twenty drops", []
     cv = given.wanted.cv_pct or method.usual_cv_pct
-    found = sample_size(SampleSizeInput(cv_pct=cv, detect_pct=given.wanted.detect_pct, power=given.wanted.power))
+    detect = given.wanted.detect_pct or usual_difference_pct(cv, given.wanted.power)
+    found = sample_size(SampleSizeInput(cv_pct=cv, detect_pct=detect, power=given.wanted.power))
     if found.n_per_group > MOST_EACH:
         said = (
             f"{found.n_per_group} in each group would be needed; {MOST_EACH} are the most. Ask for a larger difference."
         )
         raise Problem(said, {"wanted.detect_pct": said})
     each = max(found.n_per_group, 3)
-    why = f"to see {given.wanted.detect_pct:g} % at a spread of {cv:g} %, {100 * given.wanted.power:.0f} times in 100"
+    why = f"to see {detect:g} % at a spread of {cv:g} %, {100 * given.wanted.power:.0f} times in 100"
     return each, why if each == found.n_per_group else f"{why}; 3 at least, for a bound", list(found.warnings)
 
 

@@ -1,23 +1,21 @@
-import { useEffect, useState, Suspense } from "react";
-import { useHotkeys } from "react-hotkeys-hook";
-import { NavLink, Outlet, useLocation, useNavigate, useSearchParams } from "react-router";
+import { Suspense, useCallback, useEffect, useState } from "react";
+import { NavLink, Outlet, useSearchParams } from "react-router";
 import { Finder } from "./Finder";
-import { RoomNow } from "./RoomNow";
 import { KeyHelp } from "./KeyHelp";
-import { SECTIONS } from "./sections";
+import { RoomNow } from "./RoomNow";
+import { SectionsNav } from "./SectionsNav";
 import { useShownShortcuts } from "./shortcuts";
 import { TechnicianMenu } from "./TechnicianMenu";
 import { Timers } from "./Timers";
+import { useShellKeys } from "./useShellKeys";
+import { useTopOfPage } from "./useTopOfPage";
 import "./shell.scss";
 
 /** Top bar in the order of work, keys of the page at the foot, finder and key list over both. */
 export function Shell() {
   const [finding, setFinding] = useState<string | null>(null);
   const [helping, setHelping] = useState(false);
-  const navigate = useNavigate();
-  const { pathname } = useLocation();
-  const [unfolded, setUnfolded] = useState(false);
-  useEffect(() => setUnfolded(false), [pathname]);
+  const help = useCallback(() => setHelping(true), []);
   const page = useShownShortcuts();
   const [search] = useSearchParams();
   const scanned = search.get("find");
@@ -25,32 +23,8 @@ export function Shell() {
   useEffect(() => {
     if (scanned !== null) setFinding(scanned);
   }, [scanned]);
-  useHotkeys("slash", (event) => {
-    event.preventDefault();
-    setFinding("");
-  });
-  useHotkeys("shift+slash", () => setHelping(true));
-  useHotkeys("question", () => setHelping(true), { useKey: true });
-  useHotkeys(
-    SECTIONS.map((section) => `g>${section.key}`),
-    (_, handler) => {
-      const section = SECTIONS.find((one) => one.key === handler.keys?.at(-1));
-      if (section) void navigate(section.path);
-    },
-  );
-  useEffect(() => {
-    // Coupon codes start with a digit, so a typed or scanned code never meets a letter shortcut.
-    function onKey(event: KeyboardEvent) {
-      const target = event.target as HTMLElement;
-      const busy = target.closest("input, textarea, select, [role=slider], .modal") || event.ctrlKey || event.metaKey || event.altKey;
-      if (!busy && /^[0-9]$/.test(event.key)) {
-        event.preventDefault();
-        setFinding(event.key);
-      }
-    }
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, []);
+  useShellKeys(setFinding, help);
+  useTopOfPage();
   return (
     <>
       <a href="#main" className="visually-hidden-focusable position-absolute p-2 panel">
@@ -65,16 +39,7 @@ export function Shell() {
           </svg>
           <span>Setback</span>
         </NavLink>
-        <button type="button" className="btn btn-primary sections-toggle" aria-expanded={unfolded} aria-controls="sections" onClick={() => setUnfolded(!unfolded)}>
-          {SECTIONS.find((one) => pathname.startsWith(one.path))?.name ?? "Sections"} ▾
-        </button>
-        <nav id="sections" aria-label="Sections" className={unfolded ? "unfolded" : ""}>
-          {SECTIONS.map((section) => (
-            <NavLink key={section.path} to={section.path} title={`${section.asks} (g ${section.key})`}>
-              {section.name}
-            </NavLink>
-          ))}
-        </nav>
+        <SectionsNav />
         <div className="side">
           <button type="button" className="btn btn-primary" aria-label="Find anything" title="Find anything (/)" onClick={() => setFinding("")}>
             <svg width="16" height="16" viewBox="0 0 16 16" fill="none" stroke="currentColor" strokeWidth="2" aria-hidden="true">

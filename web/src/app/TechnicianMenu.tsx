@@ -26,7 +26,7 @@ export function TechnicianMenu() {
   return (
     <>
       <Dropdown align="end">
-        <Dropdown.Toggle className={initials ? "num" : "unset"} aria-label={initials ? `Working as ${initials}` : "Choose your initials"}>
+        <Dropdown.Toggle className={initials ? "num" : "unset"} aria-label={initials ? `Working as ${initials}` : "Who works? Choose your initials"}>
           {initials ?? "Who works?"}
         </Dropdown.Toggle>
         <Dropdown.Menu>

@@ -36,7 +36,7 @@ export function Timers() {
           {next ? (
             <>
               {clock(left(next))}
-              {items.length > 1 && <small> +{items.length - 1}</small>}
+              {items.length > 1 && <small className="ms-2">+{items.length - 1}</small>}
             </>
           ) : (
             <Hourglass />

@@ -1,10 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useId } from "react";
+import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import { Link } from "react-router";
 import { body, GET } from "./api/client";
 import { Choice } from "./fields/Choice";
 import { NumberField } from "./fields/NumberField";
+import { celsius } from "./format";
 
 /** `typed` says that a person gave it; what a probe gave follows the probe. */
 export type Start = { temp: number | null; place: string; reason: string; typed: boolean };
@@ -20,7 +22,7 @@ type Props = { printer: string | null; setCode?: string | null; value: Start; on
 export function StartTemperature({ printer, setCode, value, onChange, errors, autoFocus }: Props) {
   const reason = useId();
   const told = useQuery({ queryKey: ["how-warm", printer], queryFn: () => body(GET("/api/how-warm", { params: { query: { printer_id: printer! } } })), enabled: Boolean(printer) });
-  const now = told.data?.now;
+  const { now, last } = told.data ?? {};
   useEffect(() => {
     if (now && !value.typed) onChange({ ...value, temp: Math.round(now.temp_c * 10) / 10, place: now.place });
     // A probe speaks once; what a person typed stays.
@@ -34,10 +36,17 @@ export function StartTemperature({ printer, setCode, value, onChange, errors, au
   const from = now && value.temp === Math.round(now.temp_c * 10) / 10 ? `by ${now.probe}` : undefined;
   return (
     <>
-      <NumberField
-        autoFocus={autoFocus} label="Temperature at start" unit="°C" value={value.temp} error={errors.temp_c} hint={from}
-        onChange={(temp) => onChange({ ...value, temp, typed: true })}
-      />
+      <div>
+        <NumberField
+          autoFocus={autoFocus} label="Temperature at start" unit="°C" value={value.temp} error={errors.temp_c} hint={from}
+          onChange={(temp) => onChange({ ...value, temp, typed: true })}
+        />
+        {last && value.temp === null && (
+          <Button variant="link" size="sm" className="p-0" onClick={() => onChange({ ...value, temp: last.temp_c, place: last.temp_place, typed: true })}>
+            {celsius(last.temp_c)} in the {last.temp_place === "chamber air" ? "chamber" : last.temp_place}, as {last.code}
+          </Button>
+        )}
+      </div>
       <Choice
         label="Measured in" value={value.place} options={PLACES} error={errors.temp_place}
         onChange={(place) => onChange({ ...value, place, typed: true })}

@@ -49,7 +49,12 @@ export function duration(seconds: number): string {
 }
 
 export function millilitres(value: number): string {
-  return `${value < 0.1 ? value.toFixed(2) : value < 10 ? value.toFixed(1) : value.toFixed(0)}${THIN}ml`;
+  return `${value === 0 ? "0" : value < 0.1 ? value.toFixed(2) : value < 10 ? value.toFixed(1) : value.toFixed(0)}${THIN}ml`;
+}
+
+/** To a tenth of a degree: a probe knows no more. */
+export function celsius(value: number): string {
+  return `${decimal(value, Number.isInteger(value) ? 0 : 1)}${THIN}°C`;
 }
 
 export function size(mm: number): string {

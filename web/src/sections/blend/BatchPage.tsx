@@ -8,7 +8,7 @@ import { useSay } from "../../app/toasts";
 import { body, GET, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { NumberField } from "../../shared/fields/NumberField";
-import { millilitres, moment, THIN } from "../../shared/format";
+import { millilitres, moment, plural, THIN } from "../../shared/format";
 import { LabelsDialog } from "../../shared/labels/LabelsDialog";
 import { Loaded } from "../../shared/Loading";
 import { ReasonDialog } from "../../shared/ReasonDialog";
@@ -112,7 +112,14 @@ function CupTrial({ batch }: { batch: Batch }) {
           </div>
         </>
       ) : (
-        <p className="mb-0">{batch.cup_finding ? `It looked ${batch.cup_finding}${batch.cup_looked_at ? `, ${moment(batch.cup_looked_at)}` : ""}.` : "None was made."}</p>
+        <p className="mb-0">
+          {batch.cup_finding ? `It looked ${batch.cup_finding}${batch.cup_looked_at ? `, ${moment(batch.cup_looked_at)}` : ""}.` : "None was made."}
+        </p>
+      )}
+      {batch.cup_stood_h !== null && batch.cup_stood_h < batch.cup_hours && (
+        <p className="caution mt-2 mb-0">
+          It was looked at after {batch.cup_stood_h < 1 ? "less than an hour" : plural(Math.floor(batch.cup_stood_h), "hour")}; {batch.cup_hours} are asked for. What separates slowly was not seen.
+        </p>
       )}
       <Trouble error={cup.error ?? look.error} className="mt-2" />
     </section>

@@ -97,7 +97,7 @@ function FirstExposures({ quote }: { quote: Quote }) {
           {one.printer}, {one.layer_height_um}
           {THIN}µm:{" "}
           <b className="num guess">
-            ~{one.exposure_s}
+            ~{roughly(one.exposure_s)}
             {THIN}s
           </b>{" "}
           <span className="text-secondary small">

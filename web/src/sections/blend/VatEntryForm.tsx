@@ -37,7 +37,6 @@ export function VatEntryForm({ vat, first, onClose }: { vat: Schemas["VatView"];
   };
   const path = { params: { path: { printer_id: vat.printer_id } } };
   const ready = kind === "empty" || (volume !== null && volume > 0 && (!incoming || Boolean(bottle)));
-  const preview = useQuery<Schemas["VatPreview"], ApiError>({ queryKey: ["vat-preview", vat.printer_id, vat.volume_ml, given], queryFn: () => body(POST("/api/printers/{printer_id}/vat/preview", { ...path, body: given })), enabled: ready, placeholderData: keepPreviousData, retry: false });
   const withdraw = useSend((id: string) => body(POST("/api/vat-entries/{entry_id}/withdraw", { params: { path: { entry_id: id } }, body: { reason: "taken back at once" } })));
   const send = useSend(
     (_: null, headers) => body(POST("/api/printers/{printer_id}/vat", { ...path, body: given, headers })),
@@ -47,9 +46,16 @@ export function VatEntryForm({ vat, first, onClose }: { vat: Schemas["VatView"];
       onClose();
     },
   );
+  const preview = useQuery<Schemas["VatPreview"], ApiError>({ queryKey: ["vat-preview", vat.printer_id, vat.volume_ml, given], queryFn: () => body(POST("/api/printers/{printer_id}/vat/preview", { ...path, body: given })), enabled: ready && !send.isSuccess, placeholderData: keepPreviousData, retry: false });
   const errors: Record<string, string> = { ...preview.error?.fields, ...send.error?.fields };
   const held = preview.error ? undefined : preview.data;
   const nameless = ready && held?.mixes && held.becomes === null;
+  function pick(id: string) {
+    setBottle(id);
+    const left = bottles.data?.find((one) => one.id === id)?.left_ml ?? 0;
+    // Up to the fill line, as far as the bottle goes.
+    if (volume === null) setVolume(Math.round(Math.min(left, Math.max(vat.fill_line_ml - vat.volume_ml, 0))) || null);
+  }
   const options = (bottles.data ?? []).map((one) => [one.id, `${one.code}, ${one.material}, lot ${one.lot}, ${millilitres(one.left_ml)} left`] as [string, string]);
   return (
     <Modal show onHide={onClose} aria-labelledby="vat-entry-title">
@@ -67,7 +73,7 @@ export function VatEntryForm({ vat, first, onClose }: { vat: Schemas["VatView"];
         </Modal.Header>
         <Modal.Body className="d-grid gap-3">
           <Choice label="What" value={kind} onChange={(value) => setKind(value as Kind)} options={KINDS} />
-          {incoming && <Choice label="From" value={bottle} onChange={setBottle} error={errors.bottle_id} options={options} />}
+          {incoming && <Choice label="From" value={bottle} onChange={pick} error={errors.bottle_id} options={options} />}
           {kind !== "empty" && <NumberField label="Volume" unit="ml" value={volume} onChange={setVolume} error={errors.volume_ml} hint={`${millilitres(vat.volume_ml)} in it, ${millilitres(vat.capacity_ml)} at most`} />}
           {kind === "drain" && <Choice label="Through a strainer into" value={into} onChange={setInto} none="waste" error={errors.to_bottle_id} options={options} />}
           <Form.Group controlId="vat-at">
@@ -75,32 +81,8 @@ export function VatEntryForm({ vat, first, onClose }: { vat: Schemas["VatView"];
             <Form.Control type="datetime-local" value={when} isInvalid={Boolean(errors.at)} onChange={(event) => setWhen(event.target.value)} />
             <Form.Control.Feedback type="invalid">{errors.at}</Form.Control.Feedback>
           </Form.Group>
-          {ready && held && (
-            <div aria-live="polite">
-              <p className="mb-2">
-                Then in the vat: <b>{held.becomes ?? (held.layers.map((one) => `${(100 * one.fraction).toFixed(one.fraction < 0.1 ? 1 : 0)} % ${one.material}`).join(", ") || "nothing")}</b>, {millilitres(held.volume_ml)}
-              </p>
-              {held.mixes && (
-                <p className="caution mb-2">
-                  It was {held.was ?? "a mixture"} and will be something else. {held.touched.length ? `Sets that lapse: ${held.touched.map((one) => `${one.set_code} (${one.material} on ${one.printer})`).join(", ")}.` : "No issued set rests on it."}
-                </p>
-              )}
-            </div>
-          )}
-          {nameless && (
-            <>
-              <Form.Group controlId="vat-name">
-                <Form.Label>Name it as a new material</Form.Label>
-                <Form.Control value={name} isInvalid={Boolean(errors.new_name ?? errors.name)} onChange={(event) => setName(event.target.value)} />
-                <Form.Control.Feedback type="invalid">{errors.new_name ?? errors.name}</Form.Control.Feedback>
-                <Form.Text>It is calibrated like any other.</Form.Text>
-              </Form.Group>
-              <Form.Group controlId="vat-contamination">
-                <Form.Label>or state it as a contamination</Form.Label>
-                <Form.Control value={contamination} placeholder="A rest in the funnel" onChange={(event) => setContamination(event.target.value)} />
-              </Form.Group>
-            </>
-          )}
+          {ready && held && <Becomes held={held} />}
+          {nameless && <NameIt name={name} onName={setName} contamination={contamination} onContamination={setContamination} error={errors.new_name ?? errors.name} />}
           <Trouble error={(send.error && !Object.keys(send.error.fields).length ? send.error : null) ?? (preview.error && !Object.keys(preview.error.fields).length ? preview.error : null)} />
         </Modal.Body>
         <Modal.Footer>
@@ -110,5 +92,42 @@ export function VatEntryForm({ vat, first, onClose }: { vat: Schemas["VatView"];
         </Modal.Footer>
       </Form>
     </Modal>
+  );
+}
+
+/** What the entry would make of the vat, and which sets would lapse by it. */
+function Becomes({ held }: { held: Schemas["VatPreview"] }) {
+  const shares = held.layers.map((one) => `${(100 * one.fraction).toFixed(one.fraction < 0.1 ? 1 : 0)} % ${one.material}`).join(", ");
+  return (
+    <div aria-live="polite">
+      <p className="mb-2">
+        Then in the vat: <b>{held.becomes ?? (shares || "nothing")}</b>, {millilitres(held.volume_ml)}
+      </p>
+      {held.mixes && (
+        <p className="caution mb-2">
+          It was {held.was ?? "a mixture"} and will be something else. {held.touched.length ? `Sets that lapse: ${held.touched.map((one) => `${one.set_code} (${one.material} on ${one.printer})`).join(", ")}.` : "No issued set rests on it."}
+        </p>
+      )}
+    </div>
+  );
+}
+
+type NameProps = { name: string; onName: (name: string) => void; contamination: string; onContamination: (why: string) => void; error: string | undefined };
+
+/** A mixture nobody has named is a new material, or a stated contamination. */
+function NameIt({ name, onName, contamination, onContamination, error }: NameProps) {
+  return (
+    <>
+      <Form.Group controlId="vat-name">
+        <Form.Label>Name it as a new material</Form.Label>
+        <Form.Control value={name} isInvalid={Boolean(error)} onChange={(event) => onName(event.target.value)} />
+        <Form.Control.Feedback type="invalid">{error}</Form.Control.Feedback>
+        <Form.Text>It is calibrated like any other.</Form.Text>
+      </Form.Group>
+      <Form.Group controlId="vat-contamination">
+        <Form.Label>or state it as a contamination</Form.Label>
+        <Form.Control value={contamination} placeholder="A rest in the funnel" onChange={(event) => onContamination(event.target.value)} />
+      </Form.Group>
+    </>
   );
 }

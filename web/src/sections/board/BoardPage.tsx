@@ -253,6 +253,7 @@ function Today({ board }: { board: Board }) {
 
 function placeOf(task: Schemas["Task"]): string {
   if (task.attention) return "/board?attention=1";
+  if (task.kind === "start") return `/calibrate/new?material=${task.material_id}&printer=${task.printer_id}`;
   if (task.kind === "cold") return `/climate/warm-start?printer=${task.printer_id}`;
   if (task.printer_id) return `/blend/vat/${task.printer_id}`;
   if (task.test_code) return `/test/${task.test_code}`;

@@ -26,6 +26,7 @@ export function Cell({ cell, material, printer, board }: Props) {
           <span className="on d-none">{printer.name}</span>
           {board.printers.length > MANY_PRINTERS ? "–" : "not calibrated"}
         </span>
+        {board.printers.length <= MANY_PRINTERS && <span className="do">Calibrate</span>}
       </Link>
     );
   const window: [number, number] | null = cell.lower_s && cell.upper_s ? [cell.lower_s, cell.upper_s] : null;
@@ -74,7 +75,7 @@ export function Cell({ cell, material, printer, board }: Props) {
       <span className="on d-none">{printer.name}</span>
       <span className="first">
         <span className="num fw-bold tried-range" style={{ color: "var(--violet)" }}>
-          {cell.lowest_s !== null && cell.highest_s !== null ? `${threeDigits(cell.lowest_s)} … ${threeDigits(cell.highest_s)}` : "no ladder yet"}
+          {cell.lowest_s !== null && cell.highest_s !== null ? `${threeDigits(cell.lowest_s)} … ${threeDigits(cell.highest_s)}${THIN}s` : "no ladder yet"}
         </span>
         <StateMark name="calibrating" />
       </span>

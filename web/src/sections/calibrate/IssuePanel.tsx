@@ -90,6 +90,15 @@ export function IssuePanel({ calibration, arm, policy, chosen, onStep }: Props) 
           </p>
           {(errors.exposure_s ?? errors.policy) && <Trouble error={{ message: (errors.exposure_s ?? errors.policy)! }} />}
           {at && <Predicted at={at} calibration={calibration} arm={arm} />}
+          {!calibration.stages_done.includes("first-layer") && (
+            <p className="caution">
+              The base exposure of {arm.settings.base_exposure_s}
+              {THIN}s is where it was begun: no first layer was rated.{" "}
+              <Button variant="link" className="p-0 align-baseline" onClick={() => onStep("first-layer")}>
+                Rate one
+              </Button>
+            </p>
+          )}
           <Form.Group controlId="issue-reason" className="mb-3">
             <Form.Label>Why this exposure</Form.Label>
             <Form.Control as="textarea" rows={3} value={reason} isInvalid={Boolean(errors.reason)} onChange={(event) => setReason(event.target.value)} placeholder="What it is for, and what decided" />

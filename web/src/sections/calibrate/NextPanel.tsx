@@ -2,6 +2,7 @@ import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import { Link } from "react-router";
 import type { Schemas } from "../../shared/api/client";
+import { FileLinks } from "../../shared/coupon/FileLinks";
 import { duration, exposure, millilitres, plural, THIN } from "../../shared/format";
 import { Trouble } from "../../shared/Trouble";
 import { KIND_NAMES, type Arm, type Calibration } from "./model";
@@ -14,7 +15,7 @@ import { LadderForm } from "./range/LadderForm";
 import { alone, type Kind, usePlan } from "./range/plan";
 
 /** What to print or read next, and what it costs. */
-export function NextPanel({ calibration, arm, onDialog }: { calibration: Calibration; arm: Arm; onDialog: (name: CampaignDialog) => void }) {
+export function NextPanel({ calibration, arm, onDialog, onLadder }: { calibration: Calibration; arm: Arm; onDialog: (name: CampaignDialog) => void; onLadder: (exposures_s: number[]) => void }) {
   const [custom, setCustom] = useState(false);
   const closed = Boolean(calibration.closed_at);
   // A strip only seeds: after it the range is still to be found.
@@ -36,11 +37,19 @@ export function NextPanel({ calibration, arm, onDialog }: { calibration: Calibra
         <p>{plural(arm.to_print.length, "coupon")} to print: the simulated printer does it, from the tray.</p>
       )}
       {arm.to_print.length > 0 && !calibration.simulated && (
-        <p className="caution">
-          {plural(arm.to_print.length, "coupon")} to print. Gloves and eye protection; vat level, plate clean, bottle shaken. Mark each in the tray when it is out.
-        </p>
+        <>
+          <p className="caution">
+            {plural(arm.to_print.length, "coupon")} to print. Gloves and eye protection; vat level, plate clean, bottle shaken. Mark each in the tray when it is out.
+          </p>
+          {arm.to_print.length > 1 && (
+            <div className="mb-3">
+              <span className="form-label d-block">All {arm.to_print.length} in one file</span>
+              <FileLinks name={plural(arm.to_print.length, "coupon")} href={(format) => `/api/calibrations/${calibration.id}/files-to-print?arm=${arm.number}&format=${format}`} />
+            </div>
+          )}
+        </>
       )}
-      {fresh && !closed && <LadderForm calibration={calibration} arm={arm} />}
+      {fresh && !closed && <LadderForm calibration={calibration} arm={arm} onLadder={onLadder} />}
       {arm.range_only && <p className="trouble">{arm.range_only}</p>}
       <ConflictNote calibration={calibration} arm={arm} onDialog={onDialog} />
       {!fresh && !closed && arm.next.map((next) => <Advice key={next.kind} next={next} calibration={calibration} arm={arm} several={arm.next.length > 1} />)}

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
+import { Link } from "react-router";
 import { useTechnician } from "../../app/technician";
 import { body, GET, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
@@ -20,12 +21,17 @@ export function PreparePanel({ calibration, arm }: { calibration: Calibration; a
     enabled: !calibration.closed_at,
   });
   if (!query.data) return null;
-  const { campaign, print, gates } = query.data;
+  const { campaign, print, gates, vat } = query.data;
   const fresh = arm.coupons.every((card) => card.status === "planned");
   const now = !campaign.done && fresh ? campaign : arm.to_print.length ? print : null;
   return (
     <>
       <Gates gates={gates} />
+      {vat && !calibration.simulated && arm.to_print.length > 0 && (
+        <p className="caution">
+          {vat} <Link to={`/blend/vat/${calibration.printer_id}`}>Its vat</Link>
+        </p>
+      )}
       {now && !calibration.simulated && <Checklist key={now.occasion} state={now} calibrationId={calibration.id} />}
     </>
   );
@@ -42,7 +48,7 @@ function Checklist({ state, calibrationId }: { state: State; calibrationId: stri
   if (state.done)
     return (
       <p className="small text-secondary" data-prepared={state.occasion}>
-        {state.occasion === "print" ? "Print" : "Campaign"} {state.skipped ? "not checked, skipped" : "checked"} by {state.initials}, {moment(state.at!)}.
+        {state.occasion === "print" ? "Print" : "Calibration"} {state.skipped ? "not checked, skipped" : "checked"} by {state.initials}, {moment(state.at!)}.
       </p>
     );
   const all = ticked.length === state.checks.length;

@@ -1,4 +1,4 @@
-import type { Ref } from "react";
+import { type Ref, useState } from "react";
 import { useNavigate } from "react-router";
 import { markOf } from "../../shared/StateMark";
 import { ExposureStrip } from "../../shared/strip/ExposureStrip";
@@ -6,12 +6,19 @@ import type { CampaignDialog } from "./CampaignMenu";
 import { ArmsPanel } from "./ArmsPanel";
 import { DecidePanel } from "./DecidePanel";
 import { IssuePanel } from "./IssuePanel";
-import { STEPS, type Calibration } from "./model";
+import { type Arm, STEPS, type Calibration } from "./model";
 import { NextPanel } from "./NextPanel";
 import { Photos } from "./Photos";
 import { PreparePanel } from "./PreparePanel";
 import { Tray } from "./Tray";
 import type { CampaignPlace } from "./useCampaignPlace";
+
+/** What the advice would print next and nobody has planned. */
+function proposedIn(arm: Arm): number[] {
+  const held = new Set(arm.coupons.filter((one) => one.status !== "read").map((one) => `${one.kind} ${one.exposure_s}`));
+  const next = arm.next.flatMap(({ kind, advice }) => (advice.action === "print" && advice.exposure_s !== null && !held.has(`${kind} ${advice.exposure_s}`) ? [advice.exposure_s] : []));
+  return [...next, ...arm.missing.flatMap((one) => one.exposures_s)];
+}
 
 type Props = { calibration: Calibration; place: CampaignPlace; strip: Ref<HTMLElement>; onDialog: (name: CampaignDialog) => void };
 
@@ -19,6 +26,8 @@ type Props = { calibration: Calibration; place: CampaignPlace; strip: Ref<HTMLEl
 export function StripStage({ calibration, place, strip, onDialog }: Props) {
   const navigate = useNavigate();
   const { arm, step, chosen, toStep } = place;
+  const [ladder, setLadder] = useState<number[]>([]);
+  const printing = step === "range" || step === "refine";
   return (
     <div className="calibration">
       <div className="strip-place">
@@ -27,6 +36,7 @@ export function StripStage({ calibration, place, strip, onDialog }: Props) {
             result={arm.window}
             marks={arm.coupons.map((coupon) => ({ code: coupon.code, kind: coupon.kind, exposure_s: coupon.effective_s, mark: markOf(coupon) }))}
             seen={arm.marks}
+            proposed={printing ? [...new Set([...ladder, ...proposedIn(arm)])] : []}
             range={[calibration.low_s, calibration.high_s]}
             step={calibration.exposure_step_s}
             chosen={chosen}
@@ -36,10 +46,10 @@ export function StripStage({ calibration, place, strip, onDialog }: Props) {
         </section>
       </div>
       <aside className="panel next-place" aria-label={STEPS.find((one) => one.path === step)?.name}>
-        {(step === "range" || step === "refine") && (
+        {printing && (
           <>
             <PreparePanel calibration={calibration} arm={arm} />
-            <NextPanel calibration={calibration} arm={arm} onDialog={onDialog} />
+            <NextPanel calibration={calibration} arm={arm} onDialog={onDialog} onLadder={setLadder} />
           </>
         )}
         {step === "decide" && <DecidePanel calibration={calibration} arm={arm} policy={place.policy} chosen={chosen} onPolicy={place.toPolicy} onStep={toStep} onDialog={onDialog} />}

@@ -16,7 +16,7 @@ import { ClimateTabs } from "./ClimateTabs";
 import { FitPanel } from "./FitPanel";
 import { ProbeForm } from "./ProbeForm";
 import { SampleForm } from "./SampleForm";
-import { useStanding } from "./useMaterial";
+import { useStanding } from "../../shared/useStanding";
 import "./climate.scss";
 
 type Probe = Schemas["ProbeView"];

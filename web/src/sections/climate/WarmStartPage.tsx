@@ -15,7 +15,7 @@ import { Loaded } from "../../shared/Loading";
 import { Trouble } from "../../shared/Trouble";
 import { ClimateTabs } from "./ClimateTabs";
 import { HeaterForm } from "./HeaterForm";
-import { useStanding, type Standing } from "./useMaterial";
+import { setsOf, type Standing, useStanding } from "../../shared/useStanding";
 import { WarmPlan } from "./WarmPlan";
 import "./climate.scss";
 
@@ -64,8 +64,9 @@ function Planner({ fits, heaters, materials }: { fits: Fit[]; heaters: Heater[];
   const [search] = useSearchParams();
   const [adding, setAdding] = useState(false);
   const first = fits.find((one) => one.printer_id === search.get("printer")) ?? fits[0]!;
-  const sets = materials.flatMap((one) => one.sets.map((held) => ({ ...held, material: one.name })));
-  const named = sets.find((one) => one.code === search.get("set"));
+  const sets = setsOf(materials);
+  const ofFirst = setsOf(materials, first.printer_id);
+  const named = sets.find((one) => one.code === search.get("set")) ?? (ofFirst.length === 1 ? ofFirst[0] : undefined);
   const [draft, setDraft] = useState<Draft>(() => ({
     printers: [first.printer_id], set: named?.code ?? "", heater: first.heater_id, room: null, target: named?.temp_low_c != null ? Math.round((named.temp_low_c + named.temp_high_c!) / 2) : 25,
     floor: named?.temp_low_c ?? 22, ceiling: 30, openings: 1, tariff: null, bottle: "", resinMl: 500, resinC: null, bathMl: 2000, bathC: 40, bottleC: 25, bathed: true,
@@ -110,9 +111,9 @@ function Planner({ fits, heaters, materials }: { fits: Fit[]; heaters: Heater[];
           <Choice label="Printed with" value={draft.set} none="base layers of about 10 min" onChange={(code) => set({ set: code })} options={sets.filter((one) => draft.printers.includes(one.printer_id)).map((one) => [one.code, `${one.code}: ${one.material} on ${one.printer}`])} />
           <NumberField label="Room" unit="°C" value={draft.room} onChange={(value) => set({ room: value })} error={error("ambient_c")} hint={now === null ? "No probe in the room speaks" : `${decimal(now, 1)} °C by its probe`} />
           <NumberField label="Chamber at the start" unit="°C" value={draft.target} onChange={(target) => set({ target })} error={error("target_c")} />
-          <NumberField label="Not colder through base layers" unit="°C" value={draft.floor} onChange={(floor) => set({ floor })} />
+          <NumberField label="Not colder than" unit="°C" value={draft.floor} onChange={(floor) => set({ floor })} hint="through the base layers" />
           <NumberField label="Never warmer than" unit="°C" value={draft.ceiling} onChange={(ceiling) => set({ ceiling })} />
-          <NumberField label="Lid openings, the pour included" value={draft.openings} onChange={(openings) => set({ openings })} />
+          <NumberField label="Lid openings" value={draft.openings} onChange={(openings) => set({ openings })} hint="the pour is one" />
           <NumberField label="Price of a kWh" value={draft.tariff} onChange={(tariff) => set({ tariff })} />
         </div>
         <Button variant="link" className="p-0 mt-2" onClick={() => setAdding(true)}>

@@ -2,11 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
 import { body, GET, type Schemas } from "../../shared/api/client";
 
-export type Standing = Schemas["MaterialStanding"];
 export type Known = Schemas["ClimateMaterial"];
-
-/** Materials with their issued sets. */
-export const useStanding = () => useQuery({ queryKey: ["test-materials"], queryFn: async () => (await body(GET("/api/test-materials"))).items });
 
 /** Materials with how much is known of their climate; the best known one first to look at. */
 export const useKnown = () => useQuery({ queryKey: ["climate-materials"], queryFn: async () => (await body(GET("/api/climate-materials"))).items });

@@ -1,11 +1,12 @@
-import { useInfiniteQuery } from "@tanstack/react-query";
+import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import Button from "react-bootstrap/Button";
-import { Link, useNavigate } from "react-router";
+import Form from "react-bootstrap/Form";
+import { Link, useNavigate, useSearchParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
 import { body, GET, type Schemas } from "../../shared/api/client";
 import { EmptyState } from "../../shared/EmptyState";
-import { millilitres, moment, plural, THIN } from "../../shared/format";
+import { celsius, millilitres, moment, plural } from "../../shared/format";
 import { Gates } from "../../shared/Gates";
 import { Loaded } from "../../shared/Loading";
 import { DataTable, type Column } from "../../shared/table/DataTable";
@@ -26,8 +27,8 @@ const COLUMNS: Column<Print>[] = [
       row.set_code ? <Link to={`/sets/${row.set_code}`}>{row.set_code}</Link> : row.calibration_id ? <Link className="text-nowrap" to={`/calibrate/${row.calibration_id}`}>{row.calibration_code}</Link> : row.settings_note,
   },
   { name: "What", value: (row) => what(row) },
-  { name: "Start, °C", value: (row) => row.temp_c, cell: (row) => <Warmth row={row} />, number: true },
-  { name: "End, °C", value: (row) => row.temp_end_c, cell: (row) => (row.temp_end_c === null ? "" : `${row.temp_end_c}${THIN}°C`), number: true },
+  { name: "Start", value: (row) => row.temp_c, cell: (row) => <Warmth row={row} />, number: true },
+  { name: "End", value: (row) => row.temp_end_c, cell: (row) => (row.temp_end_c === null ? "" : celsius(row.temp_end_c)), number: true },
   { name: "Resin", value: (row) => row.volume_ml, cell: (row) => (row.volume_ml ? millilitres(row.volume_ml) : ""), number: true },
   { name: "Came out", value: (row) => row.outcome, cell: (row) => <Outcome row={row} /> },
   { name: "Seen", value: (row) => row.seen, wide: true },
@@ -37,15 +38,17 @@ const COLUMNS: Column<Print>[] = [
 /** What happened: every print with its conditions, newest first. */
 export default function LogPage() {
   const navigate = useNavigate();
+  const [search, setSearch] = useSearchParams();
+  const failed = search.has("failed");
   const query = useInfiniteQuery({
-    queryKey: ["prints"],
-    queryFn: async ({ pageParam }) => (await body(GET("/api/prints", { params: { query: { before: pageParam, limit: PAGE } } }))).items,
+    queryKey: ["prints", failed],
+    queryFn: async ({ pageParam }) => (await body(GET("/api/prints", { params: { query: { before: pageParam, limit: PAGE, failed } } }))).items,
     initialPageParam: "",
     getNextPageParam: (last) => (last.length === PAGE ? last.at(-1)!.printed_at : undefined),
   });
   usePageKeys([{ keys: "n", does: "log a print", run: () => void navigate("/log/new") }]);
   const rows = query.data?.pages.flat();
-  const gates = (rows ?? []).flatMap(gatesOf);
+  const gates = useQuery({ queryKey: ["gates"], queryFn: async () => (await body(GET("/api/gates"))).items });
   return (
     <>
       <PageHead title="Log" sub={rows && plural(rows.length, "print")}>
@@ -53,7 +56,8 @@ export default function LogPage() {
           Log a print
         </Link>
       </PageHead>
-      <Gates gates={gates} />
+      <Gates gates={gates.data ?? []} />
+      <Form.Check type="switch" id="failed-only" className="mb-3 no-print" label="only what left parts missing" checked={failed} onChange={(event) => setSearch(event.target.checked ? { failed: "" } : {}, { replace: true })} />
       <Loaded query={query as never}>
         {() =>
           rows!.length ? (
@@ -65,6 +69,8 @@ export default function LogPage() {
                 </Button>
               )}
             </>
+          ) : failed ? (
+            <EmptyState purpose="No print has left parts missing." />
           ) : (
             <EmptyState purpose="Every print with its temperature, place and outcome: the record a failure is explained from.">
               <Link className="btn btn-primary" to="/log/new">
@@ -90,12 +96,16 @@ function Warmth({ row }: { row: Print }) {
   const crossed = row.outside_band as { side: string; low_c: number; high_c: number; reason: string } | null;
   return (
     <>
-      {row.temp_c}
-      {THIN}°C {row.temp_place}
+      {celsius(row.temp_c)} {row.temp_place}
       {crossed && (
         <small className="d-block is-outside" title={crossed.reason}>
           {crossed.side === "below" ? "◀" : "▶"} {crossed.side} {crossed.low_c}–{crossed.high_c}: {crossed.reason}
         </small>
+      )}
+      {crossed?.side === "below" && row.outcome !== "whole" && (
+        <Link className="d-block small" to={`/climate/warm-start?printer=${row.printer_id}&set=${row.set_code}`}>
+          Plan a warm start
+        </Link>
       )}
     </>
   );
@@ -110,14 +120,4 @@ function Outcome({ row }: { row: Print }) {
       {bad.length > 0 && <small className="d-block">{bad.map((part) => `${part.name} ${part.outcome}`).join(", ")}</small>}
     </span>
   );
-}
-
-/** Prints in this list that still hold up their printer. */
-function gatesOf(row: Print): Schemas["GateView"][] {
-  const found: Schemas["GateView"][] = [];
-  if (row.outcome && row.outcome !== "whole" && !row.searched_at)
-    found.push({ kind: "vat", print_id: row.id, code: row.code, message: `${row.code} on ${row.printer} left parts missing: search the vat and check the film before anything else starts.` });
-  if (row.lift_suppressed && !row.lift_back_at)
-    found.push({ kind: "lift", print_id: row.id, code: row.code, message: `${row.code} on ${row.printer} was printed with the lift suppressed: switch the lift back on before a normal print.` });
-  return found;
 }

@@ -11,6 +11,7 @@ import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
 import { NO_START, type Start, startBody, StartTemperature } from "../../shared/StartTemperature";
 import { Trouble } from "../../shared/Trouble";
+import { setsOf, useStanding } from "../../shared/useStanding";
 import { useKept } from "../../shared/useKept";
 import "./log.scss";
 
@@ -26,7 +27,7 @@ export default function NewPrintPage() {
   const say = useSay();
   const [last] = useState<Last>(() => JSON.parse(localStorage.getItem(KEY) ?? "{}") as Last);
   const [printer, setPrinter] = useState(last.printer ?? "");
-  const [setCode, setSetCode] = useState(last.setCode ?? "");
+  const [setCode, setSetCode] = useState<string | null>(last.setCode ?? null);
   const [noted, setNoted, forgetNoted] = useKept<Noted>("log.print", { trial: "", start: { ...NO_START, place: last.place ?? "room" }, end: null, used: null, seen: "" });
   const { trial, start, end, used, seen } = noted;
   const setTrial = (trial: string) => setNoted((held) => ({ ...held, trial }));
@@ -40,17 +41,20 @@ export default function NewPrintPage() {
     queryFn: async () => (await body(GET("/api/printers", { params: { query: { retired: false, limit: 200, after: "" } } }))).items.filter((one) => !one.simulated),
   });
   const chosen = printer || printers.data?.[0]?.id || "";
+  const sets = setsOf(useStanding().data ?? [], chosen);
+  // The only set of a printer is the one it is printed with, until somebody says otherwise.
+  const set = sets.find((one) => one.code === setCode) ?? (setCode === null && sets.length === 1 ? sets[0] : undefined);
   const change = (index: number, changes: Partial<Part>) => setParts(parts.map((part, at) => (at === index ? { ...part, ...changes } : part)));
   const send = useSend(
     (_: null, headers) =>
       body(
         POST("/api/prints", {
-          body: { printer_id: chosen, set_code: setCode.trim() || null, settings_note: trial, ...startBody(start), temp_end_c: end, volume_ml: used ?? 0, parts, seen, lift_suppressed: false },
+          body: { printer_id: chosen, set_code: set?.code ?? null, settings_note: trial, ...startBody(start), temp_end_c: end, volume_ml: used ?? 0, parts, seen, lift_suppressed: false },
           headers,
         }),
       ),
     (made) => {
-      localStorage.setItem(KEY, JSON.stringify({ printer: chosen, setCode: setCode.trim(), place: start.place, part: parts[0]!.name } satisfies Last));
+      localStorage.setItem(KEY, JSON.stringify({ printer: chosen, setCode: set?.code, place: start.place, part: parts[0]!.name } satisfies Last));
       forgetNoted();
       forgetParts();
       say(`${made.code} is logged.`);
@@ -70,18 +74,14 @@ export default function NewPrintPage() {
         }}
       >
         <Choice label="Printer" value={chosen} onChange={setPrinter} error={errors.printer_id} options={(printers.data ?? []).map((one) => [one.id, one.name])} />
-        <Form.Group controlId="set-code">
-          <Form.Label>Issued set</Form.Label>
-          <Form.Control className="num" value={setCode} placeholder="S-001" isInvalid={Boolean(errors.set_code)} onChange={(event) => setSetCode(event.target.value)} />
-          <Form.Control.Feedback type="invalid">{errors.set_code}</Form.Control.Feedback>
-        </Form.Group>
-        {!setCode.trim() && (
+        <Choice label="Issued set" value={set?.code ?? ""} none="none: trial settings" onChange={setSetCode} error={errors.set_code} options={sets.map((one) => [one.code, `${one.code}: ${one.material}, ${one.layer_height_um} µm`])} />
+        {!set && (
           <Form.Group controlId="trial">
-            <Form.Label>or trial settings</Form.Label>
+            <Form.Label>Trial settings</Form.Label>
             <Form.Control value={trial} placeholder="Slate 2, 2.6 s" onChange={(event) => setTrial(event.target.value)} />
           </Form.Group>
         )}
-        <StartTemperature key={chosen} printer={chosen || null} setCode={setCode} value={start} onChange={setStart} errors={errors} />
+        <StartTemperature key={chosen} printer={chosen || null} setCode={set?.code} value={start} onChange={setStart} errors={errors} />
         <NumberField label="Resin at the end" unit="°C" value={end} onChange={setEnd} error={errors.temp_end_c} hint="empty: from a probe in it, if there is one" />
         <NumberField label="Resin used" unit="ml" value={used} onChange={setUsed} error={errors.volume_ml} />
         <fieldset className="parts">

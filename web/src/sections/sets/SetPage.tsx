@@ -3,7 +3,7 @@ import { Link, useParams, useSearchParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
 import { body, GET, type Schemas } from "../../shared/api/client";
-import { day, exposure, millilitres, MINUS, POLICY_NAMES, THIN, threeDigits } from "../../shared/format";
+import { day, exposure, laneName, millilitres, MINUS, POLICY_NAMES, THIN, threeDigits } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { MiniStrip } from "../../shared/strip/MiniStrip";
 import { CardTools } from "./CardTools";
@@ -77,8 +77,8 @@ function SetCard({ card }: { card: Card }) {
       </div>
       <MiniStrip axis={axis} window={[window.lower_s, window.upper_s]} exposure={card.exposure_s} labelled />
       <p className="mb-3">
-        Window <span className="num">{threeDigits(window.lower_s)}</span> ({window.lower_from}) to <span className="num">{threeDigits(window.upper_s)}</span>
-        {THIN}s ({window.upper_from}), latitude {window.latitude_pct.toFixed(0)}
+        Window <span className="num">{threeDigits(window.lower_s)}</span> ({laneName(result.lanes, window.lower_from).toLowerCase()}) to <span className="num">{threeDigits(window.upper_s)}</span>
+        {THIN}s ({laneName(result.lanes, window.upper_from).toLowerCase()}), latitude {window.latitude_pct.toFixed(0)}
         {THIN}%
       </p>
       <div className="columns">
@@ -134,7 +134,7 @@ function SetCard({ card }: { card: Card }) {
   );
 }
 
-const minus = (value: string) => value.replace(/-(?=\d)/, MINUS);
+const minus = (value: string) => value.replace(/(^|[~ ])-(?=\d)/g, `$1${MINUS}`);
 
 function Lines({ lines }: { lines: Schemas["CardLine"][] }) {
   return (

@@ -60,7 +60,7 @@ export function BriefForm({ brief, properties, onClose }: { brief: Brief | null;
         const place = lines.indexOf(one);
         return (
           <fieldset key={index} className="requirement mb-2" aria-label={`Requirement ${index + 1}`}>
-            <Choice label="Property" value={one.property} onChange={(key) => pick(index, key)} error={errors[`requirements.${place}.property`]} options={properties.map((held) => [held.key, held.name])} />
+            <Choice label="Property" value={one.property} onChange={(key) => pick(index, key)} error={errors[`requirements.${place}.property`]} options={properties.map((held) => [held.key, held.name, held.group])} />
             <Choice label="At" value={one.at} onChange={(at) => change(index, { at: at as "least" })} options={[["least", "least"], ["most", "most"]]} />
             <NumberField label="Limit" unit={unitOf(one.property) as Unit} value={one.limit} onChange={(limit) => change(index, { limit })} error={errors[`requirements.${place}.limit`]} />
             <Choice label="Kind" value={one.kind} onChange={(kind) => change(index, { kind: kind as "must" })} options={[["must", "must"], ["should", "should"]]} />

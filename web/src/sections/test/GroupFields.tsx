@@ -5,10 +5,10 @@ import type { Schemas } from "../../shared/api/client";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
 import { THIN } from "../../shared/format";
+import type { GroupDraft } from "./groups";
 import type { Method } from "./model";
 import { NewReference } from "./NewReference";
 
-export type GroupDraft = { material_id: string; set_code: string; exposure_s: number | null; cure_min: number | null; condition: string; orientation: string; supports: string; is_reference: boolean };
 type Props = { number: number; group: GroupDraft; method: Method; materials: Schemas["MaterialStanding"][]; errors: Record<string, string>; place: number; onChange: (changes: Partial<GroupDraft>) => void; onRemove?: () => void };
 
 /** One group of a test: a material, its set, how it lay on the plate; and what is varied on purpose. */

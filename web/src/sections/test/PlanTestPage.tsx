@@ -4,26 +4,27 @@ import Form from "react-bootstrap/Form";
 import { useNavigate, useSearchParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { useSay } from "../../app/toasts";
-import { ApiError, body, GET, POST, type Schemas } from "../../shared/api/client";
+import { ApiError, body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
 import { Loaded } from "../../shared/Loading";
 import { Trouble } from "../../shared/Trouble";
+import { useStanding } from "../../shared/useStanding";
 import { useKept } from "../../shared/useKept";
-import { GroupFields, type GroupDraft } from "./GroupFields";
+import { GroupFields } from "./GroupFields";
+import { changed, type GroupDraft, NOTHING, oneMore, without } from "./groups";
 import { FieldOf } from "./MethodFields";
 import { type Method, type Row, useBriefs, useMethods } from "./model";
 import { TestQuoteCard } from "./TestQuoteCard";
 import "./test.scss";
 
 type Draft = { method: string; brief: string; setup: Record<string, Row>; groups: GroupDraft[]; detect: number | null; cv: number | null; each: number | null; age: number | null; note: string; reason: string };
-const NOTHING: GroupDraft = { material_id: "", set_code: "", exposure_s: null, cure_min: null, condition: "", orientation: "", supports: "", is_reference: false };
 
 /** A test from its method to the order sheet: what it costs and what is unfair about it is said before it is made. */
 export default function PlanTestPage() {
   const methods = useMethods();
-  const materials = useQuery({ queryKey: ["test-materials"], queryFn: async () => (await body(GET("/api/test-materials"))).items });
+  const materials = useStanding();
   return (
     <>
       <PageHead title="Plan a test" />
@@ -44,7 +45,7 @@ function Plan({ methods, materials }: { methods: Method[]; materials: Schemas["M
       wanted.length > 1
         ? wanted.map((material_id, index) => ({ ...NOTHING, material_id, is_reference: index === 0 }))
         : [{ ...NOTHING, material_id: wanted[0] ?? "", set_code: query.get("set") ?? "", is_reference: true }, NOTHING],
-    detect: 15, cv: null, each: Number(query.get("each")) || null, age: null, note: "", reason: "",
+    detect: null, cv: null, each: Number(query.get("each")) || null, age: null, note: "", reason: "",
   });
   const set = (changes: Partial<Draft>) => setDraft((held) => ({ ...held, ...changes }));
   const method = methods.find((one) => one.key === draft.method) ?? methods[0]!;
@@ -54,7 +55,7 @@ function Plan({ methods, materials }: { methods: Method[]; materials: Schemas["M
   const plan: Schemas["TestPlan"] = {
     method: method.key, brief_id: draft.brief || null, setup: Object.fromEntries(Object.entries(setup).filter(([, value]) => value !== null)),
     groups: named.map((one) => ({ ...one, set_code: one.set_code || null, condition: method.conditions.includes(one.condition) ? one.condition : "", finish_route_id: null })),
-    wanted: { detect_pct: draft.detect ?? 15, cv_pct: draft.cv, power: 0.8 }, each: draft.each, age_h: draft.age, note: draft.note, concerns_reason: draft.reason || null,
+    wanted: { detect_pct: draft.detect, cv_pct: draft.cv, power: 0.8 }, each: draft.each, age_h: draft.age, note: draft.note, concerns_reason: draft.reason || null,
   };
   const quote = useQuery<Schemas["TestQuote"], ApiError>({
     queryKey: ["test-quote", plan],
@@ -72,8 +73,6 @@ function Plan({ methods, materials }: { methods: Method[]; materials: Schemas["M
     },
   );
   const errors: Record<string, string> = { ...quote.error?.fields, ...send.error?.fields };
-  const change = (index: number, changes: Partial<GroupDraft>) =>
-    set({ groups: draft.groups.map((one, at) => (at === index ? { ...one, ...changes } : changes.is_reference ? { ...one, is_reference: false } : one)) });
   const placeOf = (index: number) => named.indexOf(draft.groups[index]!);
   const priced = quote.error ? undefined : quote.data;
   const confirm = priced?.concerns.some((one) => one.must_confirm) ?? false;
@@ -92,9 +91,9 @@ function Plan({ methods, materials }: { methods: Method[]; materials: Schemas["M
           <h2>What, side by side</h2>
           <p className="text-secondary">Each material at its own issued set and finish route, never on another material’s numbers. The reference may be something bought in.</p>
           {draft.groups.map((group, index) => (
-            <GroupFields key={index} number={index + 1} group={group} method={method} materials={materials} errors={errors} place={placeOf(index)} onChange={(changes) => change(index, changes)} onRemove={draft.groups.length > 1 ? () => set({ groups: draft.groups.filter((_, at) => at !== index) }) : undefined} />
+            <GroupFields key={index} number={index + 1} group={group} method={method} materials={materials} errors={errors} place={placeOf(index)} onChange={(changes) => set({ groups: changed(draft.groups, index, changes) })} onRemove={draft.groups.length > 1 ? () => set({ groups: without(draft.groups, index) }) : undefined} />
           ))}
-          <Button variant="quiet" onClick={() => set({ groups: [...draft.groups, { ...NOTHING, ...(draft.groups.at(-1) ?? {}), is_reference: false, material_id: "", set_code: "" }] })}>
+          <Button variant="quiet" onClick={() => set({ groups: oneMore(draft.groups) })}>
             One more group
           </Button>
           {errors.groups && <p className="trouble mt-2 mb-0">{errors.groups}</p>}
@@ -102,7 +101,7 @@ function Plan({ methods, materials }: { methods: Method[]; materials: Schemas["M
         <HowMany method={method} draft={draft} errors={errors} each={priced?.each} onChange={set} />
       </div>
       <aside className="plan-side">
-        <TestQuoteCard quote={priced} waiting={named.length === 0} />
+        <TestQuoteCard quote={priced} waiting={named.length === 0} refused={quote.error ? (Object.values(quote.error.fields)[0] ?? quote.error.message) : null} />
         {confirm && (
           <Form.Group controlId="concerns-reason" className="mt-2">
             <Form.Label>Why it is compared all the same</Form.Label>
@@ -110,7 +109,6 @@ function Plan({ methods, materials }: { methods: Method[]; materials: Schemas["M
             <Form.Control.Feedback type="invalid">{send.error?.fields.concerns_reason}</Form.Control.Feedback>
           </Form.Group>
         )}
-        <Trouble error={quote.error && !Object.keys(quote.error.fields).length ? quote.error : null} className="mt-2" />
         <Button type="submit" size="lg" className="w-100 mt-3" disabled={!priced || quote.isPlaceholderData || send.isPending || (confirm && !draft.reason.trim())}>
           {priced ? `Plan ${priced.specimens} specimens` : "Plan the test"}
         </Button>
@@ -156,7 +154,7 @@ function HowMany({ method, draft, errors, each, onChange }: PartProps & { each: 
     <section className="panel">
       <h2>How many</h2>
       <div className="three">
-        <NumberField label="Difference that matters" unit="%" value={draft.detect} onChange={(detect) => onChange({ detect })} error={errors["wanted.detect_pct"]} hint="of the mean" disabled={draft.each !== null || method.pattern === "staircase"} />
+        <NumberField label="Difference that matters" unit="%" value={draft.detect} onChange={(detect) => onChange({ detect })} error={errors["wanted.detect_pct"]} hint="of the mean; empty: what a dozen show" disabled={draft.each !== null || method.pattern === "staircase"} />
         <NumberField label="Known spread" unit="%" value={draft.cv} onChange={(cv) => onChange({ cv })} hint={`usual for this method: ${method.usual_cv_pct}`} disabled={draft.each !== null || method.pattern === "staircase"} />
         <NumberField label="Or so many in each group" value={draft.each} onChange={(count) => onChange({ each: count })} error={errors.each} hint={each === undefined ? undefined : `now ${each}`} />
         <NumberField label="Age at the test" unit="h" value={draft.age} onChange={(age) => onChange({ age })} hint="after cure, the same for all" error={errors.age_h} />

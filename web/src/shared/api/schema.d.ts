@@ -321,6 +321,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/gates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Open Gates */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["GateViewList"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/guess": {
         parameters: {
             query?: never;
@@ -615,6 +651,7 @@ export interface paths {
                 query?: {
                     before?: string;
                     limit?: number;
+                    failed?: boolean;
                 };
                 header?: never;
                 path?: never;
@@ -11675,6 +11712,68 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/calibrations/{calibration_id}/files-to-print": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Files To Print Of
+         * @description All that waits to be printed in an arm, as one archive.
+         */
+        get: {
+            parameters: {
+                query?: {
+                    format?: "stl" | "3mf" | "masks" | "svg" | "layers";
+                    arm?: number;
+                };
+                header?: never;
+                path: {
+                    calibration_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/calibrations/{calibration_id}/borrowed-range": {
         parameters: {
             query?: never;
@@ -12115,6 +12214,11 @@ export interface components {
             cup_looked_at: string | null;
             /** Cup Hours */
             cup_hours: number;
+            /**
+             * Cup Stood H
+             * @description How long it really stood before somebody looked
+             */
+            cup_stood_h: number | null;
             /** Poured At */
             poured_at: string | null;
             /** Stirred At */
@@ -14745,6 +14849,11 @@ export interface components {
             /** Message */
             message: string;
         };
+        /** GateViewList */
+        GateViewList: {
+            /** Items */
+            items: components["schemas"]["GateView"][];
+        };
         /** GoneInput */
         GoneInput: {
             /** Reason */
@@ -15004,6 +15113,8 @@ export interface components {
         HowWarmAnswer: {
             /** @description None while no probe has spoken lately */
             now: components["schemas"]["HowWarm"] | null;
+            /** @description The newest print on this printer of the last hours */
+            last: components["schemas"]["LastStart"] | null;
         };
         /** ImportInput */
         ImportInput: {
@@ -15330,6 +15441,18 @@ export interface components {
              * @default null
              */
             beyond: ("longer" | "shorter") | null;
+        };
+        /**
+         * LastStart
+         * @description How warm the print before this one started.
+         */
+        LastStart: {
+            /** Code */
+            code: string;
+            /** Temp C */
+            temp_c: number;
+            /** Temp Place */
+            temp_place: string;
         };
         /**
          * Layer
@@ -16708,6 +16831,11 @@ export interface components {
             print: components["schemas"]["PreparationState"];
             /** Gates */
             gates: components["schemas"]["GateView"][];
+            /**
+             * Vat
+             * @description What is wrong with what the vat is noted to hold; None when it is this material
+             */
+            vat: string | null;
         };
         /**
          * Preview
@@ -19017,7 +19145,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "read" | "blind" | "print" | "check" | "test" | "vat" | "cold";
+            kind: "start" | "read" | "blind" | "print" | "check" | "test" | "vat" | "cold";
             /** Title */
             title: string;
             /** Detail */
@@ -19051,10 +19179,16 @@ export interface components {
             test_code: string | null;
             /**
              * Printer Id
-             * @description Of a vat, or a cold one
+             * @description Of a vat, a cold one, or one to begin on
              * @default null
              */
             printer_id: string | null;
+            /**
+             * Material Id
+             * @description To begin with
+             * @default null
+             */
+            material_id: string | null;
             /**
              * Attention
              * @description Several at once: the Board shows those that need attention
@@ -19827,9 +19961,10 @@ export interface components {
         WantedInput: {
             /**
              * Detect Pct
-             * @default 15
+             * @description What a dozen specimens see when not given
+             * @default null
              */
-            detect_pct: number;
+            detect_pct: number | null;
             /**
              * Cv Pct
              * @description The method's usual spread when not given

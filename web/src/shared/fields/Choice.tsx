@@ -1,7 +1,9 @@
 import { useId } from "react";
 import Form from "react-bootstrap/Form";
 
-type ChoiceProps = { label: string; value: string; onChange: (value: string) => void; options: [string, string][]; error?: string; none?: string };
+/** Id, name, and the heading it stands under in a long list. */
+export type Option = [id: string, name: string, group?: string];
+type ChoiceProps = { label: string; value: string; onChange: (value: string) => void; options: Option[]; error?: string; none?: string };
 
 /** One of several, by id and name; with `none`, nothing may be chosen. */
 export function Choice({ label, value, onChange, options, error, none }: ChoiceProps) {
@@ -10,13 +12,32 @@ export function Choice({ label, value, onChange, options, error, none }: ChoiceP
       <Form.Label>{label}</Form.Label>
       <Form.Select value={value} isInvalid={Boolean(error)} onChange={(event) => onChange(event.target.value)}>
         {(none !== undefined || !value) && <option value="">{none ?? "Choose…"}</option>}
-        {options.map(([id, name]) => (
-          <option key={id} value={id}>
-            {name}
-          </option>
-        ))}
+        {grouped(options).map(([group, held]) =>
+          group === undefined ? (
+            <Options key="" options={held} />
+          ) : (
+            <optgroup key={group} label={group}>
+              <Options options={held} />
+            </optgroup>
+          ),
+        )}
       </Form.Select>
       <Form.Control.Feedback type="invalid">{error}</Form.Control.Feedback>
     </Form.Group>
   );
+}
+
+function Options({ options }: { options: Option[] }) {
+  return options.map(([id, name]) => (
+    <option key={id} value={id}>
+      {name}
+    </option>
+  ));
+}
+
+/** Options under their headings, in the order in which the headings come first. */
+function grouped(options: Option[]): [string | undefined, Option[]][] {
+  const held = new Map<string | undefined, Option[]>();
+  for (const one of options) held.set(one[2], [...(held.get(one[2]) ?? []), one]);
+  return [...held];
 }

@@ -5,7 +5,7 @@ import { PlotTools } from "./PlotTools";
 import "./plot.scss";
 
 const HEIGHT = 240;
-const BOX = { left: 56, right: 16, top: 14, bottom: 40 };
+const BOX = { left: 56, right: 16, top: 24, bottom: 40 };
 type Props = { property: Schemas["SeriesProperty"]; members: Schemas["SeriesMember"][]; response: Schemas["BlendResponseResult"] | null; most: number };
 
 /** A property against the fraction of an additive: specimens, curve, its band, the brief's line, and where all of it is met. */
@@ -38,7 +38,7 @@ export function ResponsePlot({ property, members, response, most }: Props) {
         <text className="soft" x={width - BOX.right} y={HEIGHT - 4} textAnchor="end">
           share, % by volume
         </text>
-        <text className="soft" x={BOX.left + 6} y={BOX.top + 10}>
+        <text className="soft" x={BOX.left} y={BOX.top - 10}>
           {property.unit}
         </text>
         {curve && <polyline className="curve" points={line(curve.value)} />}

@@ -21,6 +21,8 @@ type Props = {
   chosen?: number | null;
   onChoose?: (exposure_s: number) => void;
   onMark?: (code: string) => void;
+  /** Exposures that are proposed and not planned yet, s. */
+  proposed?: number[];
   /** What else was read: vernier, gauge piece, smallest code. */
   seen?: Schemas["SeenMark"][];
   /** Small strips leave the lanes' second line away. */
@@ -29,12 +31,12 @@ type Props = {
 
 /** Exposure is an axis: coupons as marks, a lane per criterion under them, the window where all overlap. */
 export function ExposureStrip(props: Props) {
-  const { result, marks, range, step, chosen, onChoose, onMark, compact, seen = [] } = props;
+  const { result, marks, range, step, chosen, onChoose, onMark, compact, proposed = [], seen = [] } = props;
   const [frame, width] = useWidth<HTMLDivElement>(0);
   const narrow = width < 560;
   const left = narrow ? 16 : 168;
   const right = width - (narrow ? 16 : 24);
-  const times = [...marks.map((m) => m.exposure_s), ...range];
+  const times = [...marks.map((m) => m.exposure_s), ...proposed, ...range];
   const axis = exposureAxis(Math.min(...times) / 1.18, Math.max(...times) * 1.18, left, Math.max(right, left + 50));
   const lanes = Object.entries(result?.lanes ?? {}).sort(([, one], [, other]) => one.place - other.place);
   const laneHeight = narrow ? 58 : 46;
@@ -62,6 +64,7 @@ export function ExposureStrip(props: Props) {
           <Patterns />
           <Zones result={result} axis={axis} left={left} right={right} top={top} lanesTop={lanesTop} lanesBottom={lanesBottom} />
           <AxisLine axis={axis} y={top} left={left} right={right} narrow={narrow} />
+          <Proposed exposures={proposed} axis={axis} y={top} />
           <text className="soft" x={left} y={lanesTop - 8}>
             ◀ too little light
           </text>
@@ -99,7 +102,7 @@ export function ExposureStrip(props: Props) {
           {seenHeight > 0 && seen.map((mark, index) => <SeenRow key={mark.key} mark={mark} axis={axis} left={left} y={lanesBottom + 14 + 22 * index} narrow={narrow} />)}
           {lanes.length === 0 && (
             <text className="soft" x={(left + right) / 2} y={lanesTop + 28} textAnchor="middle">
-              {emptyWords(result, marks)}
+              {emptyWords(result, marks, proposed.length > 0)}
             </text>
           )}
           {chosen !== null && chosen !== undefined && (
@@ -150,6 +153,15 @@ function Zones({ result, axis, left, right, top, lanesTop, lanesBottom }: ZonesP
       )}
     </>
   );
+}
+
+/** Rings on the axis: what would be printed next. */
+function Proposed({ exposures, axis, y }: { exposures: number[]; axis: Axis; y: number }) {
+  return exposures.map((value) => (
+    <circle key={value} className="proposed" data-proposed={value} cx={axis(value)} cy={y} r={6} role="img" aria-label={`Proposed: ${value} s`}>
+      <title>Proposed: {value} s</title>
+    </circle>
+  ));
 }
 
 function CouponMark({ mark, x, y, onMark }: { mark: ReturnType<typeof stagger>[number]; x: number; y: number; onMark?: (code: string) => void }) {

@@ -42,6 +42,9 @@ export function ConfirmStage({ calibration, arm, chosen, onStep }: { calibration
                 <div className="stage-empty">
                   <h2>Does it hold on a real part?</h2>
                   <p>Print a demanding part, or the support coupon, at the chosen exposure: once at the centre and once at the worst place of the plate. Light is not even over a plate, and coupons are kinder than parts.</p>
+                  <p>
+                    <Link to={`/shelf/coupons/support?printer=${calibration.printer_id}&layer=${calibration.layer_height_um}`}>Files of the support coupon</Link>
+                  </p>
                 </div>
               )}
             </section>
@@ -102,6 +105,8 @@ function ConfirmForm({ view, calibration, arm, chosen }: { view: View; calibrati
       body(POST("/api/calibrations/{calibration_id}/confirm", { params: { path: { calibration_id: calibration.id } }, body: { arm_id: arm.id, exposure_s: seconds ?? 0, place, what, finding, note, outside_reason: reason.trim() || null }, headers })),
     () => {
       forget();
+      // What it came to, and the way on, stand at the top.
+      window.scrollTo(0, 0);
       say(finding ? "The finding is noted." : `It passed at the ${place}.`);
     },
   );

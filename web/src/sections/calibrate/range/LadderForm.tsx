@@ -1,4 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
+import { useEffect } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import { body, GET, POST, type Schemas } from "../../../shared/api/client";
@@ -15,16 +16,19 @@ import { WayChoice } from "./WayChoice";
 
 type Ladder = { low: number | null; high: number | null; count: number | null; spacing: "geometric" | "linear"; kind: Kind; thickness: number | null; way: Way; repeats: number | null };
 
+/** Says what the ladder would print, and nothing when it is gone. */
+type OnLadder = (exposures_s: number[]) => void;
+
 /** A first ladder: where its range comes from, how it is printed, and what it costs. */
-export function LadderForm({ calibration, arm }: { calibration: Calibration; arm: Arm }) {
+export function LadderForm({ calibration, arm, onLadder }: { calibration: Calibration; arm: Arm; onLadder: OnLadder }) {
   const sources = useQuery({
     queryKey: ["sources", calibration.id, arm.number],
     queryFn: () => body(GET("/api/calibrations/{calibration_id}/sources", { params: { path: { calibration_id: calibration.id }, query: { arm: arm.number } } })),
   });
-  return <Loaded query={sources}>{(held) => <Fields key={arm.id} calibration={calibration} arm={arm} sources={held} />}</Loaded>;
+  return <Loaded query={sources}>{(held) => <Fields key={arm.id} calibration={calibration} arm={arm} sources={held} onLadder={onLadder} />}</Loaded>;
 }
 
-function Fields({ calibration, arm, sources }: { calibration: Calibration; arm: Arm; sources: Schemas["SourcesView"] }) {
+function Fields({ calibration, arm, sources, onLadder }: { calibration: Calibration; arm: Arm; sources: Schemas["SourcesView"]; onLadder: OnLadder }) {
   const first: Ladder = { low: arm.range_s[0], high: arm.range_s[1], count: 5, spacing: "geometric", kind: "flat", thickness: null, way: "separate", repeats: null };
   const [ladder, setLadder, forget] = useKept<Ladder>(`ladder.${arm.id}`, first);
   const set = (changes: Partial<Ladder>) => setLadder((held) => ({ ...held, ...changes }));
@@ -39,6 +43,11 @@ function Fields({ calibration, arm, sources }: { calibration: Calibration; arm: 
   const errors = quote.error?.fields ?? {};
   const priced = quote.error ? undefined : quote.data;
   const exposures = priced ? [...new Set(priced.coupons.map((one) => one.exposure_s))].sort((a, b) => a - b) : [];
+  const shown = exposures.join(" ");
+  useEffect(() => {
+    onLadder(shown ? shown.split(" ").map(Number) : []);
+    return () => onLadder([]);
+  }, [shown, onLadder]);
   return (
     <Form
       noValidate
