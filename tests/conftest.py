@@ -60,10 +60,11 @@ def bench(db_path):
 
 @pytest.fixture
 def lab(db_path):
-    app = create_app(db_path, clock=MovedClock(), new_id=seeded_ids(1))
+    clock = MovedClock()
+    app = create_app(db_path, clock=clock, new_id=seeded_ids(1))
     app.testing = False
     app.config["PROPAGATE_EXCEPTIONS"] = False
-    made = Lab(app.test_client(), random.Random(3))
+    made = Lab(app.test_client(), random.Random(3), clock=clock)
     made.post("/api/technicians", {"initials": "IM"}, 201)
     yield made
     app.extensions["jobs"].stop()

@@ -54,6 +54,7 @@ class Lab:
     truth: Material = TRUTH
     machine: Machine = MACHINE
     initials: str | None = "IM"
+    clock: Any = None
 
     def _call(self, method: str, url: str, body: Any, expected: int, headers: dict[str, str] | None = None) -> Any:
         held = dict(headers or {})

@@ -158,6 +158,16 @@ class TestBatches:
         bottle = next(b for b in lab.get("/api/bottles")["items"] if b["id"] == poured["bottle_id"])
         assert bottle["lot"] == made["code"] and bottle["left_ml"] == 410
 
+    def test_a_cup_that_was_looked_at_too_soon_says_so_and_its_timer_is_off(self, lab, shop):
+        made = lab.post(f"/api/blends/{blend(lab, shop)['id']}/batches", {"volume_ml": 400}, 201)
+        lab.post(f"/api/batches/{made['id']}/cup")
+        timer = {"name": "Look at the cup", "seconds": 43_200, "place": f"/blend/batches/{made['code']}"}
+        lab.post("/api/timers", timer, 201)
+        elsewhere = lab.post("/api/timers", {"name": "Wash", "seconds": 120, "place": "/log"}, 201)
+        looked = lab.post(f"/api/batches/{made['id']}/cup-finding", {"finding": "fine"})
+        assert 0 < looked["cup_stood_h"] < 0.1 and looked["cup_hours"] == 12
+        assert [t["id"] for t in lab.get("/api/timers")["items"]] == [elsewhere["id"]]
+
     def test_its_bottle_gets_a_label_with_what_is_in_it(self, lab, shop):
         made = batch(lab, shop)
         answer = lab.client.get(f"/api/batches/{made['code']}/label?sheet=24")

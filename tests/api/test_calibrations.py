@@ -276,6 +276,26 @@ class TestIssuing:
         lab.post(f"/api/calibrations/{calibration['id']}/issue", self.body(calibration), 409)
 
 
+def test_a_lab_with_nothing_calibrated_is_told_where_to_begin(lab):
+    assert lab.get("/api/board")["today"] == []
+    shelf = lab.shelf()
+    (task,) = lab.get("/api/board")["today"]
+    assert (task["kind"], task["title"]) == ("start", "Calibrate Slate 2 on Cormorant")
+    assert (task["material_id"], task["printer_id"]) == (shelf["material_id"], shelf["printer_id"])
+    lab.calibration(shelf)
+    assert lab.get("/api/board")["today"] == []
+
+
+def test_while_a_first_ladder_is_on_its_way_nothing_else_is_advised(lab):
+    calibration = lab.calibration()
+    codes = lab.plan(calibration, [1.5, 2.4, 4.0])
+    assert lab.again(calibration)["arms"][0]["next"] == []
+    for code in codes:
+        lab.print(code)
+    lab.read(codes[0])
+    assert [n["kind"] for n in lab.again(calibration)["arms"][0]["next"]] == ["flat"]
+
+
 def test_board_shows_what_is_issued_and_what_waits(lab):
     calibration = lab.decided()
     assert lab.get("/api/board")["cells"][0]["state"] == "calibrating"

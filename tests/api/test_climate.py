@@ -3,6 +3,7 @@
 import calendar
 import io
 import time
+from datetime import timedelta
 
 import pytest
 
@@ -97,6 +98,17 @@ class TestProbes:
             lab.post(f"/api/probes/{probe(lab, name, place, where)['id']}/samples", {"temp_c": temp}, 201)
         told = lab.get(f"/api/how-warm?printer_id={printer}")["now"]
         assert (told["place"], told["temp_c"]) == ("resin", 18)
+
+    def test_without_a_probe_the_print_before_says_how_warm_it_was(self, lab):
+        shelf = lab.shelf()
+        how_warm = f"/api/how-warm?printer_id={shelf['printer_id']}"
+        assert lab.get(how_warm) == {"now": None, "last": None}
+        part = {"printer_id": shelf["printer_id"], "parts": [{"name": "clip"}]}
+        code = lab.post("/api/prints", {**part, "temp_c": 22.5, "temp_place": "resin"}, 201)["code"]
+        lab.post("/api/prints", part, 201)
+        assert lab.get(how_warm)["last"] == {"code": code, "temp_c": 22.5, "temp_place": "resin"}
+        lab.clock.now += timedelta(hours=5)
+        assert lab.get(how_warm)["last"] is None
 
     def test_a_retired_probe_speaks_no_more_and_comes_back(self, lab):
         made = probe(lab, driver="simulated")

@@ -135,3 +135,32 @@ def test_the_command_writes_plates_series_and_tables(tmp_path):
     assert ran("flat", "--format", "svg", "--plate", "60").exit_code == 2
     assert ran("flat", "--format", "svg", "--walls", "a,b").exit_code == 2
     assert "Give both sides" not in ran("grid", "--format", "svg", "--plate", "150x80").output
+
+
+class TestFilesToPrint:
+    def archive(self, lab, calibration, query="format=svg"):
+        answer = lab.client.get(f"/api/calibrations/{calibration['id']}/files-to-print?{query}")
+        assert answer.status_code == 200, answer.json
+        return zipfile.ZipFile(io.BytesIO(answer.data))
+
+    def test_all_that_waits_comes_in_one_archive_and_nothing_else(self, lab):
+        calibration = lab.calibration()
+        codes = lab.plan(calibration, [1.5, 2.4, 3.0])
+        lab.print(codes[0])
+        held = self.archive(lab, calibration)
+        assert sorted(held.namelist()) == [f"{codes[1]}-flat-2.4s.svg", f"{codes[2]}-flat-3s.svg"]
+        assert codes[1] in held.read(f"{codes[1]}-flat-2.4s.svg").decode()
+
+    def test_a_plate_comes_as_its_masks_beside_solids(self, lab):
+        calibration = lab.calibration(lab.shelf(several_exposures=True))
+        (single,) = lab.plan(calibration, [2.4])
+        lab.plan(calibration, [2.0, 3.0], way="plate", repeats=1)
+        names = self.archive(lab, calibration, "format=stl").namelist()
+        assert f"{single}-flat-2.4s.stl" in names and [n for n in names if n.endswith("-plate.zip")] and len(names) == 2
+
+    def test_nothing_waits_or_there_is_no_such_arm(self, lab):
+        calibration = lab.calibration()
+        place = f"/api/calibrations/{calibration['id']}/files-to-print"
+        assert "waits to be printed" in lab.get(place, 409)["error"]["message"]
+        assert "arm" in lab.get(f"{place}?arm=7", 422)["error"]["fields"]
+        lab.get("/api/calibrations/nowhere/files-to-print", 404)

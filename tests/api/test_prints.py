@@ -2,6 +2,8 @@
 
 import pytest
 
+from tests.lab import RESIN
+
 
 @pytest.fixture
 def shelf(lab):
@@ -56,6 +58,28 @@ class TestLog:
     def test_bad_entries_are_said_at_their_field(self, lab, shelf, change, field):
         assert field in logged(lab, shelf, 422, **change)["error"]["fields"]
         assert lab.get("/api/prints")["items"] == []
+
+    def test_failures_can_be_asked_for_alone(self, lab, shelf):
+        bad = logged(lab, shelf, parts=[{"name": "funnel", "outcome": "in part"}])
+        lab.post(f"/api/prints/{bad['id']}/vat-searched")
+        logged(lab, shelf)
+        assert [i["code"] for i in lab.get("/api/prints?failed=true")["items"]] == [bad["code"]]
+        assert len(lab.get("/api/prints")["items"]) == 2
+
+
+class TestGates:
+    def test_all_printers_gates_stand_in_one_list_until_each_is_cleared(self, lab, shelf):
+        assert lab.get("/api/gates")["items"] == []
+        strip = logged(lab, shelf, lift_suppressed=True, parts=[{"name": "dose strip", "outcome": "missing"}])
+        assert [(g["kind"], g["code"]) for g in lab.get("/api/gates")["items"]] == [
+            ("vat", strip["code"]),
+            ("lift", strip["code"]),
+        ]
+        assert all("Cormorant" in g["message"] for g in lab.get("/api/gates")["items"])
+        lab.post(f"/api/prints/{strip['id']}/vat-searched")
+        assert [g["kind"] for g in lab.get("/api/gates")["items"]] == ["lift"]
+        lab.post(f"/api/prints/{strip['id']}/lift-back")
+        assert lab.get("/api/gates")["items"] == []
 
 
 class TestVatSearch:
@@ -135,6 +159,21 @@ class TestPreparing:
         assert lab.get(url)["print"]["done"]
         lab.print(code)
         assert not lab.get(url)["print"]["done"]
+
+    def test_what_the_vat_is_noted_to_hold_is_held_against_the_material(self, lab, shelf):
+        calibration = lab.calibration(shelf)
+        said = lambda: lab.get(f"/api/calibrations/{calibration['id']}/preparing")["vat"]  # noqa: E731
+        assert "Nothing is noted in the vat of Cormorant" in said()
+        pour = {"kind": "fill", "volume_ml": 100, "bottle_id": shelf["bottle_id"]}
+        lab.post(f"/api/printers/{shelf['printer_id']}/vat", pour, 201)
+        assert said() is None
+        other = lab.post("/api/resins", RESIN | {"name": "Rinsewell"}, 201)["id"]
+        bottle = lab.post("/api/bottles", {"material_id": other, "lot": "RI-1", "volume_ml": 500}, 201)["id"]
+        lab.post(f"/api/printers/{shelf['printer_id']}/vat", {"kind": "empty"}, 201)
+        lab.post(
+            f"/api/printers/{shelf['printer_id']}/vat", {"kind": "fill", "volume_ml": 80, "bottle_id": bottle}, 201
+        )
+        assert said() == "The vat of Cormorant is noted to hold Rinsewell, not Slate 2."
 
     def test_nobody_skips_unnamed_and_unknown_checks_are_refused(self, lab, shelf):
         url = f"/api/calibrations/{lab.calibration(shelf)['id']}/preparing"

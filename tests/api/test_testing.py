@@ -36,6 +36,13 @@ class TestPlanning:
         assert few["each"] == 9 and many["each"] > 3 * few["each"] and "12 %" in few["each_from"]
         assert few["groups"][1]["plates"] >= 1 and few["groups"][1]["duration_s"] > 0
 
+    def test_without_a_wanted_difference_a_noisy_method_asks_for_a_larger_one(self, lab, issued):
+        wear, bend = (lab.post("/api/tests/quote", plan_of(METHODS[key], issued, None, wanted={})) for key in ("joint-wear", "cantilever-bend"))  # fmt: skip
+        assert "15 %" in bend["each_from"] and bend["each"] == 6
+        assert "45 %" in wear["each_from"] and wear["each"] <= 12
+        asked = plan_of(METHODS["joint-wear"], issued, None, wanted={"detect_pct": 15})
+        assert "wanted.detect_pct" in lab.post("/api/tests/quote", asked, 422)["error"]["fields"]
+
     def test_the_order_is_random_and_each_has_its_place(self, lab, issued):
         test = lab.post("/api/tests", plan_of(METHODS["flexing"], issued, 8), 201)
         groups = [s["group"] for s in test["specimens"]]

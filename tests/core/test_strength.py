@@ -11,7 +11,7 @@ from setback.core.strength.compare import Candidate, CompareInput, compare, holm
 from setback.core.strength.formulas import StrengthInput, strength
 from setback.core.strength.index import PropertyIndexInput, property_index
 from setback.core.strength.post_cure import PostCureInput, post_cure
-from setback.core.strength.sample_size import SampleSizeInput, power, sample_size
+from setback.core.strength.sample_size import SampleSizeInput, per_group, power, sample_size, usual_difference_pct
 from setback.core.strength.staircase import StaircaseInput, drop_staircase
 from setback.core.strength.summary import SummaryInput, grubbs_limit, sample_summary, tolerance_factor
 
@@ -49,6 +49,14 @@ class TestPublished:
     def test_sample_sizes(self, effect, n):
         assert sample_size(SampleSizeInput(cv_pct=10, detect_pct=10 * effect)).n_per_group == n
         assert power(effect, n) >= 0.8 > power(effect, n - 1)
+
+    @drawn(cv=st.floats(0.5, 400))
+    def test_the_usual_difference_is_the_least_round_one_that_a_dozen_specimens_see(self, cv):
+        wanted = usual_difference_pct(cv)
+        assert wanted >= 15 and wanted % 5 == 0
+        assert per_group(wanted / cv, 0.8) <= 12
+        if wanted > 15:
+            assert per_group((wanted - 5) / cv, 0.8) > 12
 
     def test_the_up_and_down_example_by_hand(self):
         """Dixon and Mood's sums by hand: six breaks from h0 = 1.2 in steps of 0.1 give N = 6, A = 7, B = 11."""

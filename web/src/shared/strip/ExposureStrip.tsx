@@ -64,7 +64,7 @@ export function ExposureStrip(props: Props) {
           <Patterns />
           <Zones result={result} axis={axis} left={left} right={right} top={top} lanesTop={lanesTop} lanesBottom={lanesBottom} />
           <AxisLine axis={axis} y={top} left={left} right={right} narrow={narrow} />
-          <Proposed exposures={proposed} axis={axis} y={top} />
+          <Proposed exposures={proposed} axis={axis} y={top} labelled={!marks.length} />
           <text className="soft" x={left} y={lanesTop - 8}>
             ◀ too little light
           </text>
@@ -156,11 +156,17 @@ function Zones({ result, axis, left, right, top, lanesTop, lanesBottom }: ZonesP
 }
 
 /** Rings on the axis: what would be printed next. */
-function Proposed({ exposures, axis, y }: { exposures: number[]; axis: Axis; y: number }) {
+function Proposed({ exposures, axis, y, labelled }: { exposures: number[]; axis: Axis; y: number; labelled: boolean }) {
   return exposures.map((value) => (
-    <circle key={value} className="proposed" data-proposed={value} cx={axis(value)} cy={y} r={6} role="img" aria-label={`Proposed: ${value} s`}>
+    <g key={value} transform={`translate(${axis(value)} ${y})`} role="img" aria-label={`Proposed: ${value} s`} data-proposed={value}>
       <title>Proposed: {value} s</title>
-    </circle>
+      <circle className="proposed" r={6} />
+      {labelled && (
+        <text className="number soft" y={21} textAnchor="middle">
+          {value}
+        </text>
+      )}
+    </g>
   ));
 }
 
