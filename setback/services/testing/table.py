@@ -19,6 +19,7 @@ from .bench_entry import Held, group_name, held_tests
 from .results import worked_out
 
 NEWEST = 200
+WEIGHED_FIRST, WEIGHED_OF = 3, 2
 
 
 class PropertyCell(View):
@@ -61,6 +62,8 @@ class MaterialLine(View):
 class PropertyTable(View):
     columns: list[Column]
     materials: list[MaterialLine]
+    baseline_id: str | None = Field(description="To weigh against at first: the material tried in most ways")
+    weighed: list[str] = Field(description="Properties to weigh at first: what the baseline shares with others")
 
 
 class Weighed(Contract):
@@ -102,7 +105,23 @@ def table(bench: Bench, material_ids: Sequence[str] = ()) -> PropertyTable:
         _add(held, lines, setups, set(material_ids))
     keys = [key for key in PROPERTIES if any(key in line.cells for line in lines.values())]
     order = sorted(lines.values(), key=lambda line: line.material.lower())
-    return PropertyTable(columns=[_column(key, order, setups[key]) for key in keys], materials=order)
+    columns = [_column(key, order, setups[key]) for key in keys]
+    baseline = max(order, key=lambda line: len(line.cells), default=None)
+    return PropertyTable(
+        columns=columns, materials=order, baseline_id=baseline.material_id if baseline else None,
+        weighed=_weighed(columns, order, baseline) if baseline else [],
+    )  # fmt: skip
+
+
+def _weighed(columns: list[Column], lines: list[MaterialLine], baseline: MaterialLine) -> list[str]:
+    """The first few properties that were tried alike on the baseline and on two others at least."""
+    shared = [
+        one.key
+        for one in columns
+        if not one.mixed and not one.rated and one.key in baseline.cells
+        and sum(1 for line in lines if (cell := line.cells.get(one.key)) and cell.value) > WEIGHED_OF
+    ]  # fmt: skip
+    return shared[:WEIGHED_FIRST]
 
 
 def _add(

@@ -15,10 +15,10 @@ import { useKept } from "../../shared/useKept";
 import { Findings } from "./Findings";
 import { NewDye } from "./NewDye";
 import { RecipeExpects } from "./RecipeExpects";
+import { type Line, sharesOf, suggestedName } from "./shares";
 import { useIngredients } from "./targets";
 import "./blend.scss";
 
-type Line = { material_id: string; percent: number | null };
 type Draft = { name: string; lines: Line[]; by: "volume" | "mass"; batch: number | null; part: number | null; reason: string };
 
 /** A recipe: its pours, price and expectations follow as it is typed; rules speak before anything is poured. */
@@ -39,16 +39,12 @@ function Recipe({ ingredients }: { ingredients: Schemas["IngredientView"][] }) {
   const [draft, setDraft, forget] = useKept<Draft>("recipe", { name: "", lines: [{ material_id: "", percent: null }, { material_id: "", percent: null }], by: "volume", batch: 400, part: null, reason: "" });
   const set = (changes: Partial<Draft>) => setDraft((held) => ({ ...held, ...changes }));
   const change = (index: number, changes: Partial<Line>) => set({ lines: draft.lines.map((one, at) => (at === index ? { ...one, ...changes } : one)) });
-  const used = draft.lines.filter((one) => one.material_id);
-  // The one line left open takes what is missing to a hundred.
-  const open = used.filter((one) => one.percent === null);
-  const rest = 100 - used.reduce((sum, one) => sum + (one.percent ?? 0), 0);
-  const parts = used.map((one) => ({ material_id: one.material_id, fraction: Math.max(one.percent ?? (open.length === 1 ? rest : 0), 0) / 100 }));
-  const asked = { parts: parts.map((one) => ({ ...one, fraction: Number(one.fraction.toFixed(6)) })), by: draft.by, batch_ml: draft.batch, part_ml: draft.part };
-  const quote = useQuery<Schemas["RecipeQuote"], ApiError>({ queryKey: ["recipe-quote", asked], queryFn: () => body(POST("/api/blends/quote", { body: asked })), enabled: used.length > 1 && open.length < 2, placeholderData: keepPreviousData, retry: false });
+  const { used, open, parts } = sharesOf(draft.lines);
+  const asked = { parts, by: draft.by, batch_ml: draft.batch, part_ml: draft.part };
+  const quote = useQuery<Schemas["RecipeQuote"], ApiError>({ queryKey: ["recipe-quote", asked], queryFn: () => body(POST("/api/blends/quote", { body: asked })), enabled: used.length > 1 && open < 2, placeholderData: keepPreviousData, retry: false });
   const priced = quote.error ? undefined : quote.data;
   const forbidden = priced?.result.findings.some((one) => one.severity === "forbid") ?? false;
-  const named = draft.name || (used.length === 2 ? suggestion(used, parts, ingredients) : "");
+  const named = draft.name || suggestedName(parts, (id) => ingredients.find((one) => one.id === id)?.name ?? "");
   const send = useSend(
     (_: null, headers) => body(POST("/api/blends", { body: { name: named, parts: asked.parts, by: draft.by, note: "", forbidden_reason: draft.reason.trim() || null }, headers })),
     (made) => {
@@ -68,12 +64,7 @@ function Recipe({ ingredients }: { ingredients: Schemas["IngredientView"][] }) {
       }}
     >
       <section className="panel" aria-label="Recipe">
-        {draft.lines.map((one, index) => (
-          <div key={index} className="recipe-line" role="group" aria-label={`Part ${index + 1}`}>
-            <Choice label={`Part ${index + 1}`} value={one.material_id} onChange={(material_id) => change(index, { material_id })} error={errors[`parts.${used.indexOf(one)}.material_id`] ?? errors[`parts.${used.indexOf(one)}.material`]} options={ingredients.map((held) => [held.id, held.kind === "dye" ? `${held.name} (dye)` : held.name])} />
-            <NumberField label="Share" unit="%" value={one.percent} onChange={(percent) => change(index, { percent })} hint={one.material_id && one.percent === null && open.length === 1 ? `the rest: ${rest.toFixed(2).replace(/\.?0+$/, "")}` : undefined} error={errors[`parts.${used.indexOf(one)}.density_g_ml`]} />
-          </div>
-        ))}
+        <PartLines lines={draft.lines} ingredients={ingredients} errors={errors} onLine={change} />
         <Button variant="link" className="p-0 me-3" onClick={() => set({ lines: [...draft.lines, { material_id: "", percent: null }] })}>
           One more part
         </Button>
@@ -121,8 +112,19 @@ function Recipe({ ingredients }: { ingredients: Schemas["IngredientView"][] }) {
   );
 }
 
-function suggestion(used: Line[], parts: { fraction: number }[], ingredients: Schemas["IngredientView"][]): string {
-  const small = parts[0]!.fraction < parts[1]!.fraction ? 0 : 1;
-  const name = (at: number) => ingredients.find((one) => one.id === used[at]!.material_id)?.name ?? "";
-  return `${name(1 - small)} + ${Number((100 * parts[small]!.fraction).toFixed(2))} % ${name(small)}`;
+type PartLinesProps = { lines: Line[]; ingredients: Schemas["IngredientView"][]; errors: Record<string, string>; onLine: (index: number, changes: Partial<Line>) => void };
+
+/** The parts with their shares; one line may stay open and takes the rest. */
+function PartLines({ lines, ingredients, errors, onLine }: PartLinesProps) {
+  const { used, open, rest } = sharesOf(lines);
+  return (
+    <>
+      {lines.map((one, index) => (
+        <div key={index} className="recipe-line" role="group" aria-label={`Part ${index + 1}`}>
+          <Choice label={`Part ${index + 1}`} value={one.material_id} onChange={(material_id) => onLine(index, { material_id })} error={errors[`parts.${used.indexOf(one)}.material_id`] ?? errors[`parts.${used.indexOf(one)}.material`]} options={ingredients.map((held) => [held.id, held.kind === "dye" ? `${held.name} (dye)` : held.name])} />
+          <NumberField label="Share" unit="%" value={one.percent} onChange={(percent) => onLine(index, { percent })} hint={one.material_id && one.percent === null && open === 1 ? `the rest: ${rest.toFixed(2).replace(/\.?0+$/, "")}` : undefined} error={errors[`parts.${used.indexOf(one)}.density_g_ml`]} />
+        </div>
+      ))}
+    </>
+  );
 }

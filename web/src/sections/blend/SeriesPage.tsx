@@ -45,20 +45,7 @@ function Page({ series }: { series: Schemas["SeriesView"] }) {
       </p>
       <div className="two-columns">
         <div className="d-grid gap-3">
-          {series.properties
-            .filter((one) => one.points > 1)
-            .map((one) => (
-              <section key={one.key} className="panel" aria-label={one.name}>
-                <h2>{one.name}</h2>
-                <ResponsePlot property={one} members={series.members} response={response} most={series.max_fraction} />
-              </section>
-            ))}
-          {series.members.filter((one) => one.price_per_l !== null).length > 1 && (
-            <section className="panel" aria-label="Price">
-              <h2>Price of a litre</h2>
-              <TrendPlot name="Price" unit="/l" against="share" againstUnit="% by volume" points={series.members.filter((one) => one.price_per_l !== null).map((one) => ({ x: 100 * one.fraction, values: [], centre: one.price_per_l, interval: null }))} />
-            </section>
-          )}
+          <Plots series={series} />
           {response?.warnings.map((one) => (
             <p key={one.code} className="caution mb-0">
               {one.message}
@@ -67,30 +54,7 @@ function Page({ series }: { series: Schemas["SeriesView"] }) {
         </div>
         <aside className="panel" aria-label="Fractions">
           <h2>Fractions</h2>
-          <Table size="sm" aria-label="Fractions">
-            <thead>
-              <tr>
-                <th className="text-end">Share</th>
-                <th>Calibrated</th>
-                <th className="text-end">Tested for</th>
-                <th className="text-end">Price, /l</th>
-              </tr>
-            </thead>
-            <tbody>
-              {series.members.map((one) => (
-                <tr key={one.material_id}>
-                  <td className="num text-end">
-                    <Link to={one.fraction === 0 ? `/materials/${one.material_id}` : `/blend/recipes/${one.material_id}`}>{decimal(100 * one.fraction, 1)} %</Link>
-                  </td>
-                  <td>{one.sets.length ? <StateMark name={one.set_state === "valid" ? "issued" : (one.set_state ?? "issued")} word={one.sets[0]} /> : <Link to={`/calibrate/new?material=${one.material_id}`}>calibrate</Link>}</td>
-                  <td className="num text-end">
-                    {series.properties.filter((held) => one.values[held.key]).length} of {series.properties.length}
-                  </td>
-                  <td className="num text-end">{one.price_per_l === null ? "" : one.price_per_l.toFixed(1)}</td>
-                </tr>
-              ))}
-            </tbody>
-          </Table>
+          <Fractions series={series} />
           {series.suggested.length > 0 && (
             <>
               <p className="mb-1">{response ? "The fraction that would settle most, then the gaps:" : "Spread over the range:"}</p>
@@ -103,7 +67,7 @@ function Page({ series }: { series: Schemas["SeriesView"] }) {
               </div>
             </>
           )}
-          {series.replicate !== null && <p>Specimens more at {decimal(100 * series.replicate, 1)} % would narrow the edge most.</p>}
+          {series.replicate !== null && <p>More specimens at {decimal(100 * series.replicate, 1)} % would narrow the edge most.</p>}
           <div className="d-flex gap-2 align-items-end">
             <NumberField label="Another share" unit="%" value={percent} onChange={setPercent} error={add.error?.fields.fraction} />
             <Button variant="quiet" disabled={!percent || add.isPending} onClick={() => add.mutate(percent! / 100)}>
@@ -119,5 +83,58 @@ function Page({ series }: { series: Schemas["SeriesView"] }) {
         </aside>
       </div>
     </>
+  );
+}
+
+/** Every property that was tried against the share, and what it costs. */
+function Plots({ series }: { series: Schemas["SeriesView"] }) {
+  const priced = series.members.filter((one) => one.price_per_l !== null);
+  return (
+    <>
+      {series.properties
+        .filter((one) => one.points > 1)
+        .map((one) => (
+          <section key={one.key} className="panel" aria-label={one.name}>
+            <h2>{one.name}</h2>
+            <ResponsePlot property={one} members={series.members} response={series.response} most={series.max_fraction} />
+          </section>
+        ))}
+      {priced.length > 1 && (
+        <section className="panel" aria-label="Price">
+          <h2>Price of a litre</h2>
+          <TrendPlot name="Price" unit="/l" against="share" againstUnit="% by volume" points={priced.map((one) => ({ x: 100 * one.fraction, values: [], centre: one.price_per_l, interval: null }))} />
+        </section>
+      )}
+    </>
+  );
+}
+
+/** The fractions made so far, each a material of its own. */
+function Fractions({ series }: { series: Schemas["SeriesView"] }) {
+  return (
+    <Table size="sm" aria-label="Fractions">
+      <thead>
+        <tr>
+          <th className="text-end">Share</th>
+          <th>Calibrated</th>
+          <th className="text-end">Tested for</th>
+          <th className="text-end">Price, /l</th>
+        </tr>
+      </thead>
+      <tbody>
+        {series.members.map((one) => (
+          <tr key={one.material_id}>
+            <td className="num text-end">
+              <Link to={one.fraction === 0 ? `/materials/${one.material_id}` : `/blend/recipes/${one.material_id}`}>{decimal(100 * one.fraction, 1)} %</Link>
+            </td>
+            <td>{one.sets.length ? <StateMark name={one.set_state === "valid" ? "issued" : (one.set_state ?? "issued")} word={one.sets[0]} /> : <Link to={`/calibrate/new?material=${one.material_id}`}>calibrate</Link>}</td>
+            <td className="num text-end">
+              {series.properties.filter((held) => one.values[held.key]).length} of {series.properties.length}
+            </td>
+            <td className="num text-end">{one.price_per_l === null ? "" : one.price_per_l.toFixed(1)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </Table>
   );
 }

@@ -3,7 +3,7 @@ import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import { Link, useNavigate } from "react-router";
 import { useTechnician } from "../../app/technician";
-import { body, POST, type Schemas } from "../../shared/api/client";
+import { body, POST } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { NumberField } from "../../shared/fields/NumberField";
 import { exposure, moment, POLICY_NAMES, THIN } from "../../shared/format";
@@ -14,110 +14,118 @@ import { Predicted, predictionAt } from "./Predicted";
 type Props = { calibration: Calibration; arm: Arm; policy: string; chosen: number | null; onStep: (step: Step) => void };
 
 /** Issue a parameter set: the choice, its reason in writing, and the band in which it holds. */
-export function IssuePanel({ calibration, arm, policy, chosen, onStep }: Props) {
+export function IssuePanel(props: Props) {
+  const { calibration, arm, chosen, onStep } = props;
+  const offered = arm.window?.policies && !arm.window.provisional && chosen !== null;
+  return (
+    <>
+      <h2>Issue</h2>
+      <Issued calibration={calibration} />
+      {calibration.closed_at ? (
+        <p>This calibration is closed.</p>
+      ) : offered ? (
+        <IssueForm {...props} chosen={chosen} />
+      ) : (
+        <>
+          <p>{arm.window?.provisional ? "The window is provisional: a set is not issued on it." : "The evidence offers no exposure yet."}</p>
+          <Button className="w-100" onClick={() => onStep("refine")}>
+            What to print next
+          </Button>
+        </>
+      )}
+    </>
+  );
+}
+
+/** Sets this calibration has led to already. */
+function Issued({ calibration }: { calibration: Calibration }) {
+  if (!calibration.sets.length) return null;
+  return (
+    <ul className="list-unstyled">
+      {calibration.sets.map((set) => (
+        <li key={set.id} className="mb-2">
+          <Link to={`/sets/${set.code}`} className="fw-bold">
+            {set.code}, version {set.version}
+          </Link>
+          <br />
+          {exposure(set.exposure_s, calibration.exposure_step_s)}
+          {THIN}s by {POLICY_NAMES[set.policy]?.toLowerCase()}, {moment(set.issued_at)}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function IssueForm({ calibration, arm, policy, chosen, onStep }: Props & { chosen: number }) {
   const navigate = useNavigate();
   const { initials } = useTechnician();
   const [reason, setReason] = useDraft(`setback.issue.${calibration.id}`);
   const [low, setLow] = useState<number | null>(calibration.temp_low_c === null ? null : Math.floor(calibration.temp_low_c));
   const [high, setHigh] = useState<number | null>(calibration.temp_high_c === null ? null : Math.ceil(calibration.temp_high_c));
   const issue = useSend(
-    (given: Schemas["IssueInput"], headers) =>
-      body(POST("/api/calibrations/{calibration_id}/issue", { params: { path: { calibration_id: calibration.id } }, body: given, headers })),
+    (_: null, headers) => {
+      const given = { version: calibration.version, arm_id: arm.id, exposure_s: chosen, policy: policy as "centre", reason, temp_low_c: low, temp_high_c: high };
+      return body(POST("/api/calibrations/{calibration_id}/issue", { params: { path: { calibration_id: calibration.id } }, body: given, headers }));
+    },
     (made) => {
       setReason("");
       void navigate(`/sets/${made.code}`);
     },
   );
   const errors = issue.error?.fields ?? {};
-  const offered = arm.window?.policies && !arm.window.provisional && chosen !== null;
   const step = calibration.exposure_step_s;
   const at = arm.window ? predictionAt(arm.window, chosen) : undefined;
   return (
-    <>
-      <h2>Issue</h2>
-      {calibration.sets.length > 0 && (
-        <ul className="list-unstyled">
-          {calibration.sets.map((set) => (
-            <li key={set.id} className="mb-2">
-              <Link to={`/sets/${set.code}`} className="fw-bold">
-                {set.code}, version {set.version}
-              </Link>
-              <br />
-              {exposure(set.exposure_s, step)}
-              {THIN}s by {POLICY_NAMES[set.policy]?.toLowerCase()}, {moment(set.issued_at)}
-            </li>
-          ))}
-        </ul>
-      )}
-      {!offered || calibration.closed_at ? (
-        <>
-          {calibration.closed_at ? (
-            <p>This calibration is closed.</p>
-          ) : (
-            <p>{arm.window?.provisional ? "The window is provisional: a set is not issued on it." : "The evidence offers no exposure yet."}</p>
-          )}
-          {!calibration.closed_at && (
-            <Button className="w-100" onClick={() => onStep("refine")}>
-              What to print next
-            </Button>
-          )}
-        </>
-      ) : (
-        <Form
-          noValidate
-          onSubmit={(event) => {
-            event.preventDefault();
-            issue.mutate({
-              version: calibration.version,
-              arm_id: arm.id,
-              exposure_s: chosen,
-              policy: policy as "centre",
-              reason,
-              temp_low_c: low,
-              temp_high_c: high,
-            });
-          }}
-        >
-          <div className="next-number">
-            {exposure(chosen, step)}
-            <small className="fs-6">{THIN}s</small>
-          </div>
-          <p className="mb-2">
-            {policy === "own choice" ? "Chosen by hand" : `By ${POLICY_NAMES[policy]?.toLowerCase()}`}.{" "}
-            <Button variant="link" className="p-0 align-baseline" onClick={() => onStep("decide")}>
-              Change
-            </Button>
-          </p>
-          {(errors.exposure_s ?? errors.policy) && <Trouble error={{ message: (errors.exposure_s ?? errors.policy)! }} />}
-          {at && <Predicted at={at} calibration={calibration} arm={arm} />}
-          {!calibration.stages_done.includes("first-layer") && (
-            <p className="caution">
-              The base exposure of {arm.settings.base_exposure_s}
-              {THIN}s is where it was begun: no first layer was rated.{" "}
-              <Button variant="link" className="p-0 align-baseline" onClick={() => onStep("first-layer")}>
-                Rate one
-              </Button>
-            </p>
-          )}
-          <Form.Group controlId="issue-reason" className="mb-3">
-            <Form.Label>Why this exposure</Form.Label>
-            <Form.Control as="textarea" rows={3} value={reason} isInvalid={Boolean(errors.reason)} onChange={(event) => setReason(event.target.value)} placeholder="What it is for, and what decided" />
-            <Form.Control.Feedback type="invalid">{errors.reason && "Give the reason in a sentence: ten characters or more."}</Form.Control.Feedback>
-          </Form.Group>
-          <div className="row g-2 mb-3">
-            <NumberField className="col-6" label="Valid from" unit="°C" value={low} onChange={setLow} error={errors.temp_low_c} />
-            <NumberField className="col-6" label="to" unit="°C" value={high} onChange={setHigh} error={errors.temp_high_c} hint="As warm as the coupons were" />
-          </div>
-          {!initials && <p className="caution">Choose your initials first (top right): an issued set carries who made it.</p>}
-          <Trouble error={issue.error && !Object.keys(errors).some((name) => name in KNOWN) ? issue.error : null} className="mb-2" />
-          <Button type="submit" size="lg" className="w-100" disabled={issue.isPending || !initials}>
-            Issue {exposure(chosen, step)}
-            {THIN}s
-          </Button>
-          <p className="text-secondary mt-2 mb-0">An issued set cannot be changed or undone; a later one supersedes it.</p>
-        </Form>
-      )}
-    </>
+    <Form
+      noValidate
+      onSubmit={(event) => {
+        event.preventDefault();
+        issue.mutate(null);
+      }}
+    >
+      <div className="next-number">
+        {exposure(chosen, step)}
+        <small className="fs-6">{THIN}s</small>
+      </div>
+      <p className="mb-2">
+        {policy === "own choice" ? "Chosen by hand" : `By ${POLICY_NAMES[policy]?.toLowerCase()}`}.{" "}
+        <Button variant="link" className="p-0 align-baseline" onClick={() => onStep("decide")}>
+          Change
+        </Button>
+      </p>
+      {(errors.exposure_s ?? errors.policy) && <Trouble error={{ message: (errors.exposure_s ?? errors.policy)! }} />}
+      {at && <Predicted at={at} calibration={calibration} arm={arm} />}
+      {!calibration.stages_done.includes("first-layer") && <BaseNotRated seconds={arm.settings.base_exposure_s} onStep={onStep} />}
+      <Form.Group controlId="issue-reason" className="mb-3">
+        <Form.Label>Why this exposure</Form.Label>
+        <Form.Control as="textarea" rows={3} value={reason} isInvalid={Boolean(errors.reason)} onChange={(event) => setReason(event.target.value)} placeholder="What it is for, and what decided" />
+        <Form.Control.Feedback type="invalid">{errors.reason && "Give the reason in a sentence: ten characters or more."}</Form.Control.Feedback>
+      </Form.Group>
+      <div className="row g-2 mb-3">
+        <NumberField className="col-6" label="Valid from" unit="°C" value={low} onChange={setLow} error={errors.temp_low_c} />
+        <NumberField className="col-6" label="to" unit="°C" value={high} onChange={setHigh} error={errors.temp_high_c} hint="As warm as the coupons were" />
+      </div>
+      {!initials && <p className="caution">Choose your initials first (top right): an issued set carries who made it.</p>}
+      <Trouble error={issue.error && !Object.keys(errors).some((name) => name in KNOWN) ? issue.error : null} className="mb-2" />
+      <Button type="submit" size="lg" className="w-100" disabled={issue.isPending || !initials}>
+        Issue {exposure(chosen, step)}
+        {THIN}s
+      </Button>
+      <p className="text-secondary mt-2 mb-0">An issued set cannot be changed or undone; a later one supersedes it.</p>
+    </Form>
+  );
+}
+
+/** Base and normal exposure are two calibrations: issuing one of them is said. */
+function BaseNotRated({ seconds, onStep }: { seconds: number; onStep: (step: Step) => void }) {
+  return (
+    <p className="caution">
+      The base exposure of {seconds}
+      {THIN}s is where it was begun: no first layer was rated.{" "}
+      <Button variant="link" className="p-0 align-baseline" onClick={() => onStep("first-layer")}>
+        Rate one
+      </Button>
+    </p>
   );
 }
 

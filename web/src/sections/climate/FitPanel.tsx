@@ -36,38 +36,7 @@ export function FitPanel({ probe, picked }: { probe: Schemas["ProbeView"]; picke
         <div>
           {held ? (
             <>
-              <dl className="facts">
-                <dt>Time constant</dt>
-                <dd className="num">
-                  {duration(held.result.time_constant_s)}
-                  {held.result.time_constant_ci_s && ` (${decimal(held.result.time_constant_ci_s[0]! / 60, 1)} to ${decimal(held.result.time_constant_ci_s[1]! / 60, 1)} min)`}
-                </dd>
-                <dt>Ends at, never switched off</dt>
-                <dd className="num">
-                  {decimal(held.result.steady_c, 1)}
-                  {THIN}°C
-                </dd>
-                <dt>Heat lost per degree</dt>
-                <dd className="num">
-                  {decimal(held.loss_w_per_k, 2)}
-                  {THIN}W
-                </dd>
-                <dt>Heat for one degree</dt>
-                <dd className="num">
-                  {decimal(held.heat_capacity_j_per_k / 1000, 1)}
-                  {THIN}kJ
-                </dd>
-                <dt>From</dt>
-                <dd>
-                  {held.heater}, {plural(held.result.n, "sample")}, {moment(held.at)}
-                  {held.initials && `, ${held.initials}`}
-                </dd>
-              </dl>
-              {held.result.warnings.map((one) => (
-                <p key={one.code} className="caution">
-                  {one.message}
-                </p>
-              ))}
+              <Known held={held} />
               <Button size="sm" variant="quiet" onClick={() => withdraw.mutate(held.id)}>
                 Withdraw it
               </Button>
@@ -105,3 +74,43 @@ export function FitPanel({ probe, picked }: { probe: Schemas["ProbeView"]; picke
 
 /** The fitted curve at the times that were logged, as the server gave it. */
 const fitted = (held: Schemas["ChamberFit"]): [number, number][] => held.fitted.map(([second, temp]) => [second! / 60, temp!]);
+
+/** The numbers of a chamber, and where they come from. */
+function Known({ held }: { held: Schemas["ChamberFit"] }) {
+  return (
+    <>
+      <dl className="facts">
+        <dt>Time constant</dt>
+        <dd className="num">
+          {duration(held.result.time_constant_s)}
+          {held.result.time_constant_ci_s && ` (${decimal(held.result.time_constant_ci_s[0]! / 60, 1)} to ${decimal(held.result.time_constant_ci_s[1]! / 60, 1)} min)`}
+        </dd>
+        <dt>Ends at, never switched off</dt>
+        <dd className="num">
+          {decimal(held.result.steady_c, 1)}
+          {THIN}°C
+        </dd>
+        <dt>Heat lost per degree</dt>
+        <dd className="num">
+          {decimal(held.loss_w_per_k, 2)}
+          {THIN}W
+        </dd>
+        <dt>Heat for one degree</dt>
+        <dd className="num">
+          {decimal(held.heat_capacity_j_per_k / 1000, 1)}
+          {THIN}kJ
+        </dd>
+        <dt>From</dt>
+        <dd>
+          {held.heater}, {plural(held.result.n, "sample")}, {moment(held.at)}
+          {held.initials && `, ${held.initials}`}
+        </dd>
+      </dl>
+      {held.result.warnings.map((one) => (
+        <p key={one.code} className="caution">
+          {one.message}
+        </p>
+      ))}
+    </>
+  );
+}

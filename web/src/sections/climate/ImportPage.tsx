@@ -95,42 +95,8 @@ function MappingForm({ file, probe }: { file: FileView; probe: string }) {
           {one}
         </p>
       ))}
-      <div className="mapping">
-        <Choice label="Into the log of" value={into} onChange={setInto} options={(probes.data ?? []).map((one) => [one.id, `${one.name}, ${one.place}`])} />
-        <Choice label="Temperature" value={mapping.temp_column} onChange={(temp_column) => set({ temp_column })} options={columns} error={errors.temp_column} />
-        <Choice label="In" value={mapping.fahrenheit ? "F" : "C"} onChange={(unit) => set({ fahrenheit: unit === "F" })} options={[["C", "°C"], ["F", "°F"]]} />
-        <Choice label="Humidity" value={mapping.humidity_column ?? ""} none="none" onChange={(name) => set({ humidity_column: name || null })} options={columns} error={errors.humidity_column} />
-        <Choice label="Time" value={mapping.time_column} onChange={(time_column) => set({ time_column })} options={columns} error={errors.time_column} />
-        <Choice label="Date, when apart" value={mapping.date_column ?? ""} none="in the same column" onChange={(name) => set({ date_column: name || null })} options={columns} error={errors.date_column} />
-        <Choice label="Order of the date" value={mapping.date_order ?? ""} none="Choose…" onChange={(order) => set({ date_order: (order || null) as Mapping["date_order"] })} options={ORDERS} error={errors.date_order} />
-        <Form.Group controlId="zone">
-          <Form.Label>Time zone of the logger</Form.Label>
-          <Form.Control value={mapping.time_zone} isInvalid={Boolean(errors.time_zone)} onChange={(event) => set({ time_zone: event.target.value })} />
-          <Form.Control.Feedback type="invalid">{errors.time_zone}</Form.Control.Feedback>
-        </Form.Group>
-      </div>
-      <div className="table-responsive">
-        <Table size="sm" aria-label="First rows">
-          <thead>
-            <tr>
-              {seen.columns.map((one) => (
-                <th key={one}>{one}</th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {seen.rows.slice(0, 4).map((row, index) => (
-              <tr key={index}>
-                {row.map((cell, at) => (
-                  <td key={at} className="num">
-                    {cell}
-                  </td>
-                ))}
-              </tr>
-            ))}
-          </tbody>
-        </Table>
-      </div>
+      <Columns columns={columns} probes={probes.data ?? []} into={into} onInto={setInto} mapping={mapping} onChange={set} errors={errors} />
+      <FirstRows file={file} />
       {refused && (
         <div className="trouble mb-3" role="alert">
           <p className="mb-1">{refused}</p>
@@ -156,6 +122,55 @@ function MappingForm({ file, probe }: { file: FileView; probe: string }) {
         </Button>
       )}
     </section>
+  );
+}
+
+type ColumnsProps = { columns: [string, string][]; probes: Schemas["ProbeView"][]; into: string; onInto: (id: string) => void; mapping: Mapping; onChange: (changes: Partial<Mapping>) => void; errors: Record<string, string> };
+
+/** What each column is, and whose log it becomes. */
+function Columns({ columns, probes, into, onInto, mapping, onChange, errors }: ColumnsProps) {
+  return (
+    <div className="mapping">
+      <Choice label="Into the log of" value={into} onChange={onInto} options={probes.map((one) => [one.id, `${one.name}, ${one.place}`])} />
+      <Choice label="Temperature" value={mapping.temp_column} onChange={(temp_column) => onChange({ temp_column })} options={columns} error={errors.temp_column} />
+      <Choice label="In" value={mapping.fahrenheit ? "F" : "C"} onChange={(unit) => onChange({ fahrenheit: unit === "F" })} options={[["C", "°C"], ["F", "°F"]]} />
+      <Choice label="Humidity" value={mapping.humidity_column ?? ""} none="none" onChange={(name) => onChange({ humidity_column: name || null })} options={columns} error={errors.humidity_column} />
+      <Choice label="Time" value={mapping.time_column} onChange={(time_column) => onChange({ time_column })} options={columns} error={errors.time_column} />
+      <Choice label="Date, when apart" value={mapping.date_column ?? ""} none="in the same column" onChange={(name) => onChange({ date_column: name || null })} options={columns} error={errors.date_column} />
+      <Choice label="Order of the date" value={mapping.date_order ?? ""} none="Choose…" onChange={(order) => onChange({ date_order: (order || null) as Mapping["date_order"] })} options={ORDERS} error={errors.date_order} />
+      <Form.Group controlId="zone">
+        <Form.Label>Time zone of the logger</Form.Label>
+        <Form.Control value={mapping.time_zone} isInvalid={Boolean(errors.time_zone)} onChange={(event) => onChange({ time_zone: event.target.value })} />
+        <Form.Control.Feedback type="invalid">{errors.time_zone}</Form.Control.Feedback>
+      </Form.Group>
+    </div>
+  );
+}
+
+function FirstRows({ file: { seen } }: { file: FileView }) {
+  return (
+    <div className="table-responsive">
+      <Table size="sm" aria-label="First rows">
+        <thead>
+          <tr>
+            {seen.columns.map((one) => (
+              <th key={one}>{one}</th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {seen.rows.slice(0, 4).map((row, index) => (
+            <tr key={index}>
+              {row.map((cell, at) => (
+                <td key={at} className="num">
+                  {cell}
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </Table>
+    </div>
   );
 }
 

@@ -74,7 +74,6 @@ function Planner({ fits, heaters, materials }: { fits: Fit[]; heaters: Heater[];
   }));
   const set = (changes: Partial<Draft>) => setDraft((held) => ({ ...held, ...changes }));
   const room = useQuery({ queryKey: ["room"], queryFn: () => body(GET("/api/room")) });
-  const bottles = useQuery({ queryKey: ["shelf", "bottles", false], queryFn: async () => (await body(GET("/api/bottles", { params: { query: { retired: false, limit: 200, after: "" } } }))).items });
   const now = room.data?.room?.temp_c ?? null;
   const asked: Schemas["WarmStartAsked"] = {
     printers: draft.printers.map((printer_id) => ({ printer_id, set_code: sets.find((one) => one.code === draft.set && one.printer_id === printer_id)?.code ?? null })),
@@ -119,21 +118,7 @@ function Planner({ fits, heaters, materials }: { fits: Fit[]; heaters: Heater[];
         <Button variant="link" className="p-0 mt-2" onClick={() => setAdding(true)}>
           Add a heater…
         </Button>
-        <h2 className="mt-3">Bottle</h2>
-        <Form.Check id="bathed" className="mb-2" label="Warm the bottle in a water bath" checked={draft.bathed} onChange={(event) => set({ bathed: event.target.checked })} />
-        {draft.bathed && (
-          <div className="two">
-            <Choice
-              label="Bottle" value={draft.bottle} none="any, 1.1 g/ml" options={(bottles.data ?? []).map((one) => [one.id, `${one.code} ${one.material}, ${one.left_ml.toFixed(0)}${THIN}ml left`])}
-              onChange={(bottle) => set({ bottle, resinMl: bottles.data?.find((one) => one.id === bottle)?.left_ml ?? draft.resinMl })}
-            />
-            <NumberField label="Resin in it" unit="ml" value={draft.resinMl} onChange={(resinMl) => set({ resinMl })} error={error("resin_ml")} />
-            <NumberField label="Resin now" unit="°C" value={draft.resinC} onChange={(resinC) => set({ resinC })} hint="empty: as the room" />
-            <NumberField label="Warm it to" unit="°C" value={draft.bottleC} onChange={(bottleC) => set({ bottleC })} />
-            <NumberField label="Water" unit="ml" value={draft.bathMl} onChange={(bathMl) => set({ bathMl })} error={error("bath_ml")} />
-            <NumberField label="Water is at" unit="°C" value={draft.bathC} onChange={(bathC) => set({ bathC })} error={error("bath_c")} hint="warm tap water, 45 °C at most" />
-          </div>
-        )}
+        <BottleBath draft={draft} onChange={set} error={error} />
       </section>
       <section className="panel" aria-label="The plan" aria-live="polite">
         {elsewhere ? <Trouble error={elsewhere} /> : !quote.error && quote.data ? <WarmPlan plan={quote.data.plan} /> : <p className="text-secondary mb-0">Put right what is marked, and the plan follows.</p>}
@@ -146,6 +131,32 @@ function Planner({ fits, heaters, materials }: { fits: Fit[]; heaters: Heater[];
       </section>
       {adding && <HeaterForm onClose={() => setAdding(false)} />}
     </div>
+  );
+}
+
+type BathProps = { draft: Draft; onChange: (changes: Partial<Draft>) => void; error: (name: string) => string | undefined };
+
+/** The bottle's warm bath, when there is one. */
+function BottleBath({ draft, onChange, error }: BathProps) {
+  const bottles = useQuery({ queryKey: ["shelf", "bottles", false], queryFn: async () => (await body(GET("/api/bottles", { params: { query: { retired: false, limit: 200, after: "" } } }))).items });
+  return (
+    <>
+      <h2 className="mt-3">Bottle</h2>
+      <Form.Check id="bathed" className="mb-2" label="Warm the bottle in a water bath" checked={draft.bathed} onChange={(event) => onChange({ bathed: event.target.checked })} />
+      {draft.bathed && (
+        <div className="two">
+          <Choice
+            label="Bottle" value={draft.bottle} none="any, 1.1 g/ml" options={(bottles.data ?? []).map((one) => [one.id, `${one.code} ${one.material}, ${one.left_ml.toFixed(0)}${THIN}ml left`])}
+            onChange={(bottle) => onChange({ bottle, resinMl: bottles.data?.find((one) => one.id === bottle)?.left_ml ?? draft.resinMl })}
+          />
+          <NumberField label="Resin in it" unit="ml" value={draft.resinMl} onChange={(resinMl) => onChange({ resinMl })} error={error("resin_ml")} />
+          <NumberField label="Resin now" unit="°C" value={draft.resinC} onChange={(resinC) => onChange({ resinC })} hint="empty: as the room" />
+          <NumberField label="Warm it to" unit="°C" value={draft.bottleC} onChange={(bottleC) => onChange({ bottleC })} />
+          <NumberField label="Water" unit="ml" value={draft.bathMl} onChange={(bathMl) => onChange({ bathMl })} error={error("bath_ml")} />
+          <NumberField label="Water is at" unit="°C" value={draft.bathC} onChange={(bathC) => onChange({ bathC })} error={error("bath_c")} hint="warm tap water, 45 °C at most" />
+        </div>
+      )}
+    </>
   );
 }
 

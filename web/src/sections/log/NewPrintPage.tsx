@@ -44,7 +44,6 @@ export default function NewPrintPage() {
   const sets = setsOf(useStanding().data ?? [], chosen);
   // The only set of a printer is the one it is printed with, until somebody says otherwise.
   const set = sets.find((one) => one.code === setCode) ?? (setCode === null && sets.length === 1 ? sets[0] : undefined);
-  const change = (index: number, changes: Partial<Part>) => setParts(parts.map((part, at) => (at === index ? { ...part, ...changes } : part)));
   const send = useSend(
     (_: null, headers) =>
       body(
@@ -84,27 +83,7 @@ export default function NewPrintPage() {
         <StartTemperature key={chosen} printer={chosen || null} setCode={set?.code} value={start} onChange={setStart} errors={errors} />
         <NumberField label="Resin at the end" unit="°C" value={end} onChange={setEnd} error={errors.temp_end_c} hint="empty: from a probe in it, if there is one" />
         <NumberField label="Resin used" unit="ml" value={used} onChange={setUsed} error={errors.volume_ml} />
-        <fieldset className="parts">
-          <legend className="form-label">Parts and how each came out</legend>
-          {parts.map((part, index) => (
-            <div key={index} className="part">
-              <Form.Control aria-label={`Part ${index + 1}`} placeholder="What it is" value={part.name} isInvalid={Boolean(errors[`parts.${index}.name`])} onChange={(event) => change(index, { name: event.target.value })} />
-              <Form.Control aria-label={`Place of part ${index + 1}`} placeholder="Place" value={part.place} onChange={(event) => change(index, { place: event.target.value })} />
-              <div className="btn-group" role="group" aria-label={`Outcome of part ${index + 1}`}>
-                {OUTCOMES.map((outcome) => (
-                  <Button key={outcome} variant={part.outcome === outcome ? "primary" : "quiet"} aria-pressed={part.outcome === outcome} onClick={() => change(index, { outcome })}>
-                    {outcome}
-                  </Button>
-                ))}
-              </div>
-            </div>
-          ))}
-          <Button variant="link" className="p-0" onClick={() => setParts([...parts, { name: parts.at(-1)?.name ?? "", place: "", outcome: "whole" }])}>
-            One more part
-          </Button>
-          {errors.parts && <p className="trouble">{errors.parts}</p>}
-          {Object.keys(errors).some((name) => /^parts\.\d+\.name$/.test(name)) && <p className="trouble mb-0">Say what was printed.</p>}
-        </fieldset>
+        <PrintedParts parts={parts} onParts={setParts} errors={errors} />
         <Form.Group controlId="seen" className="wide">
           <Form.Label>What was seen</Form.Label>
           <Form.Control as="textarea" rows={2} value={seen} onChange={(event) => setSeen(event.target.value)} />
@@ -117,5 +96,33 @@ export default function NewPrintPage() {
         </div>
       </Form>
     </>
+  );
+}
+
+/** What was on the plate, and how each of it came out. */
+function PrintedParts({ parts, onParts, errors }: { parts: Part[]; onParts: (parts: Part[]) => void; errors: Record<string, string> }) {
+  const change = (index: number, changes: Partial<Part>) => onParts(parts.map((part, at) => (at === index ? { ...part, ...changes } : part)));
+  return (
+    <fieldset className="parts">
+      <legend className="form-label">Parts and how each came out</legend>
+      {parts.map((part, index) => (
+        <div key={index} className="part">
+          <Form.Control aria-label={`Part ${index + 1}`} placeholder="What it is" value={part.name} isInvalid={Boolean(errors[`parts.${index}.name`])} onChange={(event) => change(index, { name: event.target.value })} />
+          <Form.Control aria-label={`Place of part ${index + 1}`} placeholder="Place" value={part.place} onChange={(event) => change(index, { place: event.target.value })} />
+          <div className="btn-group" role="group" aria-label={`Outcome of part ${index + 1}`}>
+            {OUTCOMES.map((outcome) => (
+              <Button key={outcome} variant={part.outcome === outcome ? "primary" : "quiet"} aria-pressed={part.outcome === outcome} onClick={() => change(index, { outcome })}>
+                {outcome}
+              </Button>
+            ))}
+          </div>
+        </div>
+      ))}
+      <Button variant="link" className="p-0" onClick={() => onParts([...parts, { name: parts.at(-1)?.name ?? "", place: "", outcome: "whole" }])}>
+        One more part
+      </Button>
+      {errors.parts && <p className="trouble">{errors.parts}</p>}
+      {Object.keys(errors).some((name) => /^parts\.\d+\.name$/.test(name)) && <p className="trouble mb-0">Say what was printed.</p>}
+    </fieldset>
   );
 }

@@ -44,22 +44,7 @@ export function History({ coupon }: { coupon: Coupon }) {
   return (
     <section className="panel" aria-label="Record">
       <h2>Record</h2>
-      {coupon.history.length > 0 && (
-        <ol className="list-unstyled mb-2">
-          {coupon.history.map((reading) => (
-            <li key={reading.id} className={reading.id === coupon.reading?.id ? "" : "text-secondary"}>
-              <span className="num">{moment(reading.read_at)}</span> {reading.initials} {reading.withdrawn ? "withdrew the reading" : reading.supersedes_id ? "read it again" : "read it"}
-              {reading.reason && `: ${reading.reason}`}
-            </li>
-          ))}
-          {coupon.judgement && (
-            <li>
-              <span className="num">{moment(coupon.judgement.judged_at)}</span> {coupon.judgement.initials}{" "}
-              {coupon.judgement.verdict ? `judged it ${MARKS[coupon.judgement.verdict]?.word}` : coupon.judgement.include ? "counted it on purpose" : "took it out of the count"}: {coupon.judgement.reason}
-            </li>
-          )}
-        </ol>
-      )}
+      <Past coupon={coupon} />
       <div className="d-flex flex-wrap gap-3">
         {coupon.reading && (
           <>
@@ -92,5 +77,26 @@ export function History({ coupon }: { coupon: Coupon }) {
       {asking === "withdraw" && <ReasonDialog title={`Withdraw the reading of ${coupon.code}`} label="Why" action="Withdraw" saving={withdraw.isPending} error={withdraw.error} onSave={(reason) => withdraw.mutate(reason)} {...shared} />}
       {asking === "gone" && <ReasonDialog title={`${coupon.code} is gone`} label="What became of it" action="It is gone" saving={gone.isPending} error={gone.error} onSave={(reason) => gone.mutate(reason)} {...shared} />}
     </section>
+  );
+}
+
+/** Every reading and judgement, oldest first; what counts now stands out. */
+function Past({ coupon }: { coupon: Coupon }) {
+  if (!coupon.history.length) return null;
+  return (
+    <ol className="list-unstyled mb-2">
+      {coupon.history.map((reading) => (
+        <li key={reading.id} className={reading.id === coupon.reading?.id ? "" : "text-secondary"}>
+          <span className="num">{moment(reading.read_at)}</span> {reading.initials} {reading.withdrawn ? "withdrew the reading" : reading.supersedes_id ? "read it again" : "read it"}
+          {reading.reason && `: ${reading.reason}`}
+        </li>
+      ))}
+      {coupon.judgement && (
+        <li>
+          <span className="num">{moment(coupon.judgement.judged_at)}</span> {coupon.judgement.initials}{" "}
+          {coupon.judgement.verdict ? `judged it ${MARKS[coupon.judgement.verdict]?.word}` : coupon.judgement.include ? "counted it on purpose" : "took it out of the count"}: {coupon.judgement.reason}
+        </li>
+      )}
+    </ol>
   );
 }

@@ -9,7 +9,7 @@ import { useSend } from "../../shared/api/useSend";
 import { exposure, THIN } from "../../shared/format";
 import { Trouble } from "../../shared/Trouble";
 import { BlindReadings } from "./BlindReadings";
-import { draftOf, toInput, withFeatures } from "./draft";
+import { type Draft, draftOf, toInput, withFeatures } from "./draft";
 import { FinishTimers } from "./FinishTimers";
 import { History } from "./History";
 import { useKeptDraft } from "./keptDraft";
@@ -67,24 +67,7 @@ export function ReadingForm({ coupon }: { coupon: Coupon }) {
         {coupon.simulated && coupon.status === "printed" && <SimulatedReader code={coupon.code} onRead={(features) => setDraft(withFeatures(draft, features))} />}
         <FinishTimers coupon={coupon} />
         <MarkFields plan={plan} draft={draft} onDraft={setDraft} marking={marking} errors={errors} />
-        <h2>State</h2>
-        <div className="mb-3">
-          {(["damaged", "unwashed", "uncured"] as const).map((flag) => (
-            <Form.Check key={flag} inline id={`flag-${flag}`} label={flag} checked={draft[flag]} onChange={(event) => setDraft({ ...draft, [flag]: event.target.checked })} />
-          ))}
-          {(draft.damaged || draft.unwashed || draft.uncured) && <Form.Text className="d-block">It is left out of the window, and named. It can be counted on purpose, with a reason.</Form.Text>}
-        </div>
-        <Form.Group controlId="reading-note" className="mb-3">
-          <Form.Label>Note</Form.Label>
-          <Form.Control as="textarea" rows={2} value={draft.note} onChange={(event) => setDraft({ ...draft, note: event.target.value })} />
-        </Form.Group>
-        {coupon.latest_id && (
-          <Form.Group controlId="reading-reason" className="mb-3">
-            <Form.Label>Why the earlier reading is corrected</Form.Label>
-            <Form.Control value={draft.reason} isInvalid={Boolean(save.error?.fields.reason)} onChange={(event) => setDraft({ ...draft, reason: event.target.value })} />
-            <Form.Control.Feedback type="invalid">Say why in a few words.</Form.Control.Feedback>
-          </Form.Group>
-        )}
+        <StateAndNote draft={draft} onDraft={setDraft} corrects={coupon.latest_id !== null} reasonError={save.error?.fields.reason} />
         {!initials && <p className="caution">Choose your initials first (top right): a reading carries who made it. What you enter is kept.</p>}
         <Trouble error={save.error} className="mb-2" />
         <Button ref={saveButton} size="lg" className="w-100" disabled={!initials || save.isPending || stop} onClick={submit}>
@@ -106,6 +89,34 @@ export function ReadingForm({ coupon }: { coupon: Coupon }) {
         <History coupon={coupon} />
       </div>
     </div>
+  );
+}
+
+type StateProps = { draft: Draft; onDraft: (draft: Draft) => void; corrects: boolean; reasonError: string | undefined };
+
+/** In what state the coupon was read, a note, and why an earlier reading is corrected. */
+function StateAndNote({ draft, onDraft, corrects, reasonError }: StateProps) {
+  return (
+    <>
+      <h2>State</h2>
+      <div className="mb-3">
+        {(["damaged", "unwashed", "uncured"] as const).map((flag) => (
+          <Form.Check key={flag} inline id={`flag-${flag}`} label={flag} checked={draft[flag]} onChange={(event) => onDraft({ ...draft, [flag]: event.target.checked })} />
+        ))}
+        {(draft.damaged || draft.unwashed || draft.uncured) && <Form.Text className="d-block">It is left out of the window, and named. It can be counted on purpose, with a reason.</Form.Text>}
+      </div>
+      <Form.Group controlId="reading-note" className="mb-3">
+        <Form.Label>Note</Form.Label>
+        <Form.Control as="textarea" rows={2} value={draft.note} onChange={(event) => onDraft({ ...draft, note: event.target.value })} />
+      </Form.Group>
+      {corrects && (
+        <Form.Group controlId="reading-reason" className="mb-3">
+          <Form.Label>Why the earlier reading is corrected</Form.Label>
+          <Form.Control value={draft.reason} isInvalid={Boolean(reasonError)} onChange={(event) => onDraft({ ...draft, reason: event.target.value })} />
+          <Form.Control.Feedback type="invalid">Say why in a few words.</Form.Control.Feedback>
+        </Form.Group>
+      )}
+    </>
   );
 }
 

@@ -56,25 +56,7 @@ function SetCard({ card }: { card: Card }) {
   const axis: [number, number] = [Math.min(window.lower_s, result.ladder_s![0]) / 1.1, Math.max(window.upper_s, result.ladder_s![1]) * 1.1];
   return (
     <article className="panel set-card" aria-label={`Card of ${card.code}`}>
-      <div className="head">
-        <div>
-          <h2 className="fs-3 mb-1">
-            {card.material} on {card.printer}
-          </h2>
-          <div>
-            {card.maker && `${card.maker} · `}
-            {card.layer_height_um}
-            {THIN}µm · {POLICY_NAMES[card.policy]}
-          </div>
-          <div className="text-secondary">
-            {card.code}, version {card.version} · issued {day(card.issued_at)} by <span className="num">{card.initials}</span>
-          </div>
-        </div>
-        <div className="exposure">
-          {exposure(card.exposure_s, card.exposure_step_s)}
-          <small>{THIN}s</small>
-        </div>
-      </div>
+      <CardHead card={card} />
       <MiniStrip axis={axis} window={[window.lower_s, window.upper_s]} exposure={card.exposure_s} labelled />
       <p className="mb-3">
         Window <span className="num">{threeDigits(window.lower_s)}</span> ({laneName(result.lanes, window.lower_from).toLowerCase()}) to <span className="num">{threeDigits(window.upper_s)}</span>
@@ -131,6 +113,30 @@ function SetCard({ card }: { card: Card }) {
       </p>
       <p className="hash mb-0">SHA-256 {card.hash}</p>
     </article>
+  );
+}
+
+function CardHead({ card }: { card: Card }) {
+  return (
+    <div className="head">
+      <div>
+        <h2 className="fs-3 mb-1">
+          {card.material} on {card.printer}
+        </h2>
+        <div>
+          {card.maker && `${card.maker} · `}
+          {card.layer_height_um}
+          {THIN}µm · {POLICY_NAMES[card.policy]}
+        </div>
+        <div className="text-secondary">
+          {card.code}, version {card.version} · issued {day(card.issued_at)} by <span className="num">{card.initials}</span>
+        </div>
+      </div>
+      <div className="exposure">
+        {exposure(card.exposure_s, card.exposure_step_s)}
+        <small>{THIN}s</small>
+      </div>
+    </div>
   );
 }
 

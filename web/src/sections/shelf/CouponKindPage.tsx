@@ -3,7 +3,7 @@ import { useRef, useState } from "react";
 import Button from "react-bootstrap/Button";
 import { useParams, useSearchParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
-import { ApiError, body, GET } from "../../shared/api/client";
+import { ApiError, body, GET, type Schemas } from "../../shared/api/client";
 import { allFormed, CouponDrawing, letterOf, type Plan } from "../../shared/coupon/CouponDrawing";
 import { FileLinks } from "../../shared/coupon/FileLinks";
 import { Choice } from "../../shared/fields/Choice";
@@ -29,26 +29,14 @@ const EXPOSED = ["flat", "support", "z-bridge", "grid", "depth"];
 /** One coupon or specimen: what each part tells, its own sizes, its files, and plates of several exposures. */
 export default function CouponKindPage() {
   const { kind = "flat" } = useParams();
-  const [search, setSearch] = useSearchParams();
   const [labelling, setLabelling] = useState(false);
-  const set = (name: string, value: string | null) =>
-    setSearch(
-      (held) => {
-        const next = new URLSearchParams(held);
-        if (value === null || value === "") next.delete(name);
-        else next.set(name, value);
-        return next;
-      },
-      { replace: true },
-    );
-  const number = (name: string) => (search.get(name) === null ? null : Number(search.get(name)));
-  const sizes = (name: string) => search.get(name)?.split(",").map(Number) ?? null;
-
+  const address = useSizesInAddress();
+  const { number, sizes, set } = address;
   const printers = useQuery({
     queryKey: ["shelf", "printers", false],
     queryFn: async () => (await body(GET("/api/printers", { params: { query: { retired: false, limit: 200, after: "" } } }))).items,
   });
-  const printer = printers.data?.find((one) => one.id === search.get("printer")) ?? printers.data?.[0];
+  const printer = printers.data?.find((one) => one.id === address.text("printer")) ?? printers.data?.[0];
   const series = SERIES[kind] ?? [];
   const plate = kind === "grid" && printer ? { plate_x_mm: printer.plate_x_mm, plate_y_mm: printer.plate_y_mm } : {};
   const asked = {
@@ -69,7 +57,6 @@ export default function CouponKindPage() {
     retry: false,
   });
   const problem = drawing.error instanceof ApiError ? drawing.error.fields : {};
-  const query = new URLSearchParams(Object.entries(asked).map(([name, value]) => [name, String(value)])).toString();
   // While what is asked for cannot be drawn, the last drawing stays; the message stands at its field.
   const last = useRef(drawing.data);
   if (drawing.data) last.current = drawing.data;
@@ -99,36 +86,68 @@ export default function CouponKindPage() {
             <Loaded query={drawing}>{() => null}</Loaded>
           )}
         </section>
-        <aside className="panel" aria-label="Sizes and files">
-          <h2>Drawn for</h2>
-          <div className="fields">
-            {printers.data && printers.data.length > 0 && (
-              <div className="wide">
-                <Choice label="Printer" value={printer?.id ?? ""} onChange={(value) => set("printer", value)} options={printers.data.map((one) => [one.id, `${one.name}, ${one.pixel_um} µm`])} />
-              </div>
-            )}
-            <NumberField label="Layer height" unit="µm" value={asked.layer_um} onChange={(value) => value && set("layer", String(value))} error={problem.layer_height_um ?? problem.layer_um} />
-            {EXPOSED.includes(kind) && kind !== "depth" && (
-              <>
-                <NumberField label="Base layers" value={asked.base_layers} onChange={(value) => value !== null && set("base", String(value))} error={problem.base_layers} hint="Features start above them" />
-                <NumberField label="Transition layers" value={asked.transition_layers} onChange={(value) => value !== null && set("transition", String(value))} error={problem.transition_layers} />
-              </>
-            )}
-            <NumberField label="Whole thickness" unit="mm" value={number("thickness")} onChange={(value) => set("thickness", value === null ? null : String(value))} error={problem.thickness_mm} hint="Its own when left empty" />
-            {series.map(([name, label]) => (
-              <div key={name} className="wide">
-                <SizesField label={label} unit="mm" values={sizes(name)} usual={plan ? usual(plan, name) : ""} onChange={(values) => set(name, values?.join(",") ?? null)} error={problem[name]} hint="Small to large, spaces between" />
-              </div>
-            ))}
-          </div>
-          {problem.plate_x_mm && <p className="trouble">{problem.plate_x_mm}</p>}
-          <h2 className="mt-3">Files</h2>
-          <FileLinks name={plan?.title ?? kind} href={(format) => `/api/coupon-file?${query}&format=${format}`} layers />
-        </aside>
+        <SizesAndFiles kind={kind} asked={asked} printers={printers.data ?? []} printer={printer} plan={plan} problem={problem} address={address} />
         {EXPOSED.includes(kind) && kind !== "grid" && printer && <PlatePanel asked={asked} printer={printer} exposures={sizes("exposures")} onExposures={(values) => set("exposures", values?.join(",") ?? null)} />}
       </div>
       {labelling && <SpecimenLabels kind={kind} title={plan?.title ?? kind} onClose={() => setLabelling(false)} />}
     </>
+  );
+}
+
+/** What is asked for, kept in the address so that a link shows the same coupon. */
+function useSizesInAddress() {
+  const [search, setSearch] = useSearchParams();
+  return {
+    text: (name: string) => search.get(name),
+    number: (name: string) => (search.get(name) === null ? null : Number(search.get(name))),
+    sizes: (name: string) => search.get(name)?.split(",").map(Number) ?? null,
+    set: (name: string, value: string | null) =>
+      setSearch(
+        (held) => {
+          const next = new URLSearchParams(held);
+          if (value === null || value === "") next.delete(name);
+          else next.set(name, value);
+          return next;
+        },
+        { replace: true },
+      ),
+  };
+}
+
+type Asked = { kind: string; pixel_um: number; layer_um: number; base_layers: number; transition_layers: number };
+type SizesProps = { kind: string; asked: Asked; printers: Schemas["PrinterView"][]; printer: Schemas["PrinterView"] | undefined; plan: Plan | undefined; problem: Record<string, string>; address: ReturnType<typeof useSizesInAddress> };
+
+/** For which printer and layers it is drawn, sizes of one's own, and its files. */
+function SizesAndFiles({ kind, asked, printers, printer, plan, problem, address: { number, sizes, set } }: SizesProps) {
+  const series = SERIES[kind] ?? [];
+  const query = new URLSearchParams(Object.entries(asked).map(([name, value]) => [name, String(value)])).toString();
+  return (
+    <aside className="panel" aria-label="Sizes and files">
+      <h2>Drawn for</h2>
+      <div className="fields">
+        {printers.length > 0 && (
+          <div className="wide">
+            <Choice label="Printer" value={printer?.id ?? ""} onChange={(value) => set("printer", value)} options={printers.map((one) => [one.id, `${one.name}, ${one.pixel_um} µm`])} />
+          </div>
+        )}
+        <NumberField label="Layer height" unit="µm" value={asked.layer_um} onChange={(value) => value && set("layer", String(value))} error={problem.layer_height_um ?? problem.layer_um} />
+        {EXPOSED.includes(kind) && kind !== "depth" && (
+          <>
+            <NumberField label="Base layers" value={asked.base_layers} onChange={(value) => value !== null && set("base", String(value))} error={problem.base_layers} hint="Features start above them" />
+            <NumberField label="Transition layers" value={asked.transition_layers} onChange={(value) => value !== null && set("transition", String(value))} error={problem.transition_layers} />
+          </>
+        )}
+        <NumberField label="Whole thickness" unit="mm" value={number("thickness")} onChange={(value) => set("thickness", value === null ? null : String(value))} error={problem.thickness_mm} hint="Its own when left empty" />
+        {series.map(([name, label]) => (
+          <div key={name} className="wide">
+            <SizesField label={label} unit="mm" values={sizes(name)} usual={plan ? usual(plan, name) : ""} onChange={(values) => set(name, values?.join(",") ?? null)} error={problem[name]} hint="Small to large, spaces between" />
+          </div>
+        ))}
+      </div>
+      {problem.plate_x_mm && <p className="trouble">{problem.plate_x_mm}</p>}
+      <h2 className="mt-3">Files</h2>
+      <FileLinks name={plan?.title ?? kind} href={(format) => `/api/coupon-file?${query}&format=${format}`} layers />
+    </aside>
   );
 }
 

@@ -1,21 +1,19 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useRef } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import { Link, useNavigate, useParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
-import { useSay } from "../../app/toasts";
 import { body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { decimal, moment, plural, THIN } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { Trouble } from "../../shared/Trouble";
-import { useKept } from "../../shared/useKept";
 import { FieldOf } from "./MethodFields";
-import { done, given, type Group, type Row, type Specimen, type TestView, useTest } from "./model";
+import { done, type Group, type Row, type Specimen, type TestView, useTest } from "./model";
 import { PastReads } from "./PastReads";
 import { SpecimenPhotos } from "./SpecimenPhotos";
+import { useSpecimenReading } from "./useSpecimenReading";
 import "./test.scss";
 
 /** One specimen at a time: the next step, its caution, its readings; Enter goes on. */
@@ -34,50 +32,13 @@ export default function BenchPage() {
 }
 
 function Bench({ test, specimen, group }: { test: TestView; specimen: Specimen; group: Group }) {
-  const navigate = useNavigate();
-  const say = useSay();
   const form = useRef<HTMLFormElement>(null);
   const { method } = test;
   const series = method.against;
-  const stairs = method.pattern === "staircase";
-  const held = series ? undefined : specimen.reads[0];
-  const fields = [...(series ? [series] : []), ...method.steps.flatMap((step) => step.reads)];
-  const first: Row = Object.fromEntries(fields.map((field) => [field.key, field.usual ?? null]));
-  if (stairs) first.height_m = group.next_height_m;
-  const [row, setRow, forget] = useKept<Row>(`specimen.${specimen.id}.${specimen.reads.length}`, held ? { ...first, ...(held.read as Row) } : first);
-  const [note, setNote] = useState("");
-  const [reason, setReason] = useState("");
-  const change = (changes: Row) => setRow((before) => ({ ...before, ...changes }));
-  const shut = test.closed_at !== null || !group.ready || specimen.gone_reason !== null;
-  const complete = fields.every((field) => done(field, row));
-  const path = { params: { path: { id_or_code: specimen.code } } };
-  const preview = useQuery({
-    queryKey: ["specimen-preview", specimen.id, given(row)],
-    queryFn: () => body(POST("/api/specimens/{id_or_code}/preview", { ...path, body: { read: given(row) } })),
-    enabled: complete,
-    placeholderData: keepPreviousData,
-  });
-  const withdraw = useSend((id: string) => body(POST("/api/specimen-readings/{reading_id}/withdraw", { params: { path: { reading_id: id } }, body: { reason: "taken back at once" } })));
-  const send = useSend(
-    (_: null, headers) => body(POST("/api/specimens/{id_or_code}/readings", { ...path, body: { read: given(row), note, replaces: held?.id ?? null, reason: reason || null }, headers })),
-    (after) => {
-      forget();
-      const kept = after.specimens.find((one) => one.id === specimen.id)!.reads.at(-1)!;
-      say(`${specimen.code} is kept.`, () => withdraw.mutate(kept.id));
-      // A series goes on with the same specimen, fresh for the next count.
-      if (series) return;
-      void navigate(after.next_code ? `/test/${test.code}/${after.next_code}` : `/test/${test.code}`);
-    },
-  );
-  const keep = () => void (complete && !shut && !send.isPending && send.mutate(null));
+  const reading = useSpecimenReading(test, specimen, group);
+  const { row, change, errors, shut, keep } = reading;
   usePageKeys([{ keys: "ctrl+enter", does: "keep the reading", run: keep }]);
-  const errors: Record<string, string> = Object.fromEntries(Object.entries(send.error?.fields ?? {}).map(([key, said]) => [key.replace(/^read\./, ""), said]));
-  function next() {
-    const all = [...(form.current?.querySelectorAll<HTMLElement>("input:not([type=radio]):not(:disabled), .answer-buttons") ?? [])];
-    const at = all.findIndex((one) => one === document.activeElement || one.contains(document.activeElement));
-    const target = all[at + 1] ?? form.current?.querySelector<HTMLElement>("button[type=submit]");
-    (target?.matches(".answer-buttons") ? (target.querySelector<HTMLElement>("[aria-pressed=true]") ?? target.querySelector<HTMLElement>("button")) : target)?.focus();
-  }
+  const next = () => toNextField(form.current);
   return (
     <>
       <PageHead title={`${specimen.code}, ${group.name}`} sub={`${method.name.toLowerCase()} · turn ${specimen.turn} · ${plural(test.left, "specimen")} left`}>
@@ -105,7 +66,7 @@ function Bench({ test, specimen, group }: { test: TestView; specimen: Specimen; 
             keep();
           }}
         >
-          {stairs && (
+          {method.pattern === "staircase" && (
             <p className="mb-2">
               <span className="text-secondary">Drop from</span> <span className="drop-height num">{group.next_height_m}</span> m
             </p>
@@ -117,28 +78,46 @@ function Bench({ test, specimen, group }: { test: TestView; specimen: Specimen; 
             </div>
           )}
           <Steps test={test} row={row} onRow={change} errors={errors} shut={shut} onNext={next} />
-          {method.breaks_in && fields.some((field) => field.key === "outside") && <p className="small text-secondary">A break counts {method.breaks_in}; a break elsewhere is kept and flagged.</p>}
-          <Form.Group controlId="specimen-note" className="mb-3">
-            <Form.Label>Note</Form.Label>
-            <Form.Control as="textarea" rows={1} value={note} disabled={shut} onChange={(event) => setNote(event.target.value)} />
-          </Form.Group>
-          {held && (
-            <Form.Group controlId="correction-reason" className="mb-3">
-              <Form.Label>Why it is corrected</Form.Label>
-              <Form.Control value={reason} isInvalid={Boolean(errors.reason)} onChange={(event) => setReason(event.target.value)} />
-              <Form.Control.Feedback type="invalid">{errors.reason}</Form.Control.Feedback>
-            </Form.Group>
-          )}
-          <Trouble error={send.error && !fields.some((field) => errors[field.key]) && !errors.reason ? send.error : null} className="mb-2" />
-          <Button type="submit" size="lg" disabled={!complete || shut || send.isPending}>
-            {held ? "Keep the correction" : "Keep and go on"}
-          </Button>{" "}
-          <span className="text-secondary no-print">
-            <kbd className="kbd">Ctrl</kbd> <kbd className="kbd">Enter</kbd>
-          </span>
+          {method.breaks_in && reading.fields.some((field) => field.key === "outside") && <p className="small text-secondary">A break counts {method.breaks_in}; a break elsewhere is kept and flagged.</p>}
+          <KeepIt reading={reading} />
         </Form>
-        <BenchSide test={test} specimen={specimen} group={group} preview={complete ? preview.data : undefined} />
+        <BenchSide test={test} specimen={specimen} group={group} preview={reading.preview} />
       </div>
+    </>
+  );
+}
+
+/** The field after the one in focus, then the button that keeps it all. */
+function toNextField(form: HTMLFormElement | null) {
+  const all = [...(form?.querySelectorAll<HTMLElement>("input:not([type=radio]):not(:disabled), .answer-buttons") ?? [])];
+  const at = all.findIndex((one) => one === document.activeElement || one.contains(document.activeElement));
+  const target = all[at + 1] ?? form?.querySelector<HTMLElement>("button[type=submit]");
+  (target?.matches(".answer-buttons") ? (target.querySelector<HTMLElement>("[aria-pressed=true]") ?? target.querySelector<HTMLElement>("button")) : target)?.focus();
+}
+
+/** A note, why it is corrected, and the button that keeps the reading. */
+function KeepIt({ reading }: { reading: ReturnType<typeof useSpecimenReading> }) {
+  const { note, setNote, reason, setReason, errors, shut, corrects } = reading;
+  return (
+    <>
+      <Form.Group controlId="specimen-note" className="mb-3">
+        <Form.Label>Note</Form.Label>
+        <Form.Control as="textarea" rows={1} value={note} disabled={shut} onChange={(event) => setNote(event.target.value)} />
+      </Form.Group>
+      {corrects && (
+        <Form.Group controlId="correction-reason" className="mb-3">
+          <Form.Label>Why it is corrected</Form.Label>
+          <Form.Control value={reason} isInvalid={Boolean(errors.reason)} onChange={(event) => setReason(event.target.value)} />
+          <Form.Control.Feedback type="invalid">{errors.reason}</Form.Control.Feedback>
+        </Form.Group>
+      )}
+      <Trouble error={reading.refused} className="mb-2" />
+      <Button type="submit" size="lg" disabled={!reading.ready}>
+        {corrects ? "Keep the correction" : "Keep and go on"}
+      </Button>{" "}
+      <span className="text-secondary no-print">
+        <kbd className="kbd">Ctrl</kbd> <kbd className="kbd">Enter</kbd>
+      </span>
     </>
   );
 }

@@ -73,7 +73,6 @@ function Plan({ methods, materials }: { methods: Method[]; materials: Schemas["M
     },
   );
   const errors: Record<string, string> = { ...quote.error?.fields, ...send.error?.fields };
-  const placeOf = (index: number) => named.indexOf(draft.groups[index]!);
   const priced = quote.error ? undefined : quote.data;
   const confirm = priced?.concerns.some((one) => one.must_confirm) ?? false;
   return (
@@ -87,17 +86,7 @@ function Plan({ methods, materials }: { methods: Method[]; materials: Schemas["M
     >
       <div className="d-grid gap-3">
         <How methods={methods} method={method} setup={setup} draft={draft} errors={errors} onChange={set} />
-        <section className="panel">
-          <h2>What, side by side</h2>
-          <p className="text-secondary">Each material at its own issued set and finish route, never on another material’s numbers. The reference may be something bought in.</p>
-          {draft.groups.map((group, index) => (
-            <GroupFields key={index} number={index + 1} group={group} method={method} materials={materials} errors={errors} place={placeOf(index)} onChange={(changes) => set({ groups: changed(draft.groups, index, changes) })} onRemove={draft.groups.length > 1 ? () => set({ groups: without(draft.groups, index) }) : undefined} />
-          ))}
-          <Button variant="quiet" onClick={() => set({ groups: oneMore(draft.groups) })}>
-            One more group
-          </Button>
-          {errors.groups && <p className="trouble mt-2 mb-0">{errors.groups}</p>}
-        </section>
+        <SideBySide method={method} materials={materials} draft={draft} errors={errors} onChange={set} />
         <HowMany method={method} draft={draft} errors={errors} each={priced?.each} onChange={set} />
       </div>
       <aside className="plan-side">
@@ -119,6 +108,26 @@ function Plan({ methods, materials }: { methods: Method[]; materials: Schemas["M
 }
 
 type PartProps = { method: Method; draft: Draft; errors: Record<string, string>; onChange: (changes: Partial<Draft>) => void };
+
+/** The groups that are compared. */
+function SideBySide({ method, materials, draft, errors, onChange }: PartProps & { materials: Schemas["MaterialStanding"][] }) {
+  // The server counts only the groups that have a material.
+  const named = draft.groups.filter((one) => one.material_id);
+  const placeOf = (index: number) => named.indexOf(draft.groups[index]!);
+  return (
+    <section className="panel">
+      <h2>What, side by side</h2>
+      <p className="text-secondary">Each material at its own issued set and finish route, never on another material’s numbers. The reference may be something bought in.</p>
+      {draft.groups.map((group, index) => (
+        <GroupFields key={index} number={index + 1} group={group} method={method} materials={materials} errors={errors} place={placeOf(index)} onChange={(changes) => onChange({ groups: changed(draft.groups, index, changes) })} onRemove={draft.groups.length > 1 ? () => onChange({ groups: without(draft.groups, index) }) : undefined} />
+      ))}
+      <Button variant="quiet" onClick={() => onChange({ groups: oneMore(draft.groups) })}>
+        One more group
+      </Button>
+      {errors.groups && <p className="trouble mt-2 mb-0">{errors.groups}</p>}
+    </section>
+  );
+}
 
 function How({ methods, method, setup, draft, errors, onChange }: PartProps & { methods: Method[]; setup: Row }) {
   const briefs = useBriefs();

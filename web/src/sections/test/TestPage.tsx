@@ -26,19 +26,20 @@ export default function TestPage() {
   return <Loaded query={test}>{(held) => <Page test={held} />}</Loaded>;
 }
 
+type Dialog = "sheet" | "labels" | "close";
+
 function Page({ test }: { test: TestView }) {
   const navigate = useNavigate();
   const say = useSay();
-  const [sheet, setSheet] = useState(false);
-  const [labels, setLabels] = useState(false);
-  const [closing, setClosing] = useState(false);
+  const [open, setOpen] = useState<Dialog | null>(null);
+  const shut = () => setOpen(null);
   const result = useQuery({ queryKey: ["test-result", test.id], queryFn: () => body(GET("/api/tests/{id_or_code}/result", { params: { path: { id_or_code: test.id } } })) });
   const path = { params: { path: { test_id: test.id } } };
   const reopen = useSend(() => body(POST("/api/tests/{test_id}/reopen", path)));
   const close = useSend(
     (reason: string) => body(POST("/api/tests/{test_id}/close", { ...path, body: { reason } })),
     () => {
-      setClosing(false);
+      shut();
       say(`${test.code} is closed.`, () => reopen.mutate(undefined));
     },
   );
@@ -49,31 +50,7 @@ function Page({ test }: { test: TestView }) {
   return (
     <>
       <PageHead title={`${test.method.name}, ${test.code}`} sub={[test.brief && `for ${test.brief.name}`, `${read} of ${plural(test.specimens.length, "specimen")} read`].filter(Boolean).join(" · ")}>
-        {!test.closed_at && next && (
-          <Link className="btn btn-primary d-inline-flex align-items-center" to={next}>
-            Read {test.next_code}
-          </Link>
-        )}
-        <Button variant="quiet" onClick={() => setLabels(true)}>
-          Labels
-        </Button>
-        <a className="btn btn-quiet d-inline-flex align-items-center" href={`/api/tests/${test.code}/readings.csv`} download>
-          CSV
-        </a>
-        {!test.closed_at && (
-          <Button variant="quiet" onClick={() => setSheet(true)}>
-            From CSV…
-          </Button>
-        )}
-        {test.closed_at ? (
-          <Button variant="quiet" onClick={() => reopen.mutate(undefined)}>
-            Open again
-          </Button>
-        ) : (
-          <Button variant="quiet" onClick={() => setClosing(true)}>
-            Close…
-          </Button>
-        )}
+        <Actions test={test} onOpen={setOpen} onReopen={() => reopen.mutate(undefined)} />
       </PageHead>
       <Trouble error={reopen.error} className="mb-3" />
       {test.closed_at && <p className="caution">Closed: {test.closed_reason}</p>}
@@ -98,12 +75,45 @@ function Page({ test }: { test: TestView }) {
           <OrderSheet test={test} />
         </aside>
       </div>
-      {sheet && <SheetDialog title={`Readings of ${test.code}`} what="one row for each specimen" send={(body_, headers) => body(POST("/api/tests/{id_or_code}/sheet", { params: { path: { id_or_code: test.code } }, body: body_, headers }))} onClose={() => setSheet(false)} />}
-      {labels && <LabelsDialog title={`Labels of ${test.code}`} href={(paper) => `/api/tests/${test.code}/labels?${paper}`} onClose={() => setLabels(false)} />}
-      {closing && (
-        <ReasonDialog title={`Close ${test.code}`} label="Why" action="Close it" saving={close.isPending} error={close.error} onClose={() => setClosing(false)} onSave={(reason) => close.mutate(reason)}>
+      {open === "sheet" && <SheetDialog title={`Readings of ${test.code}`} what="one row for each specimen" send={(body_, headers) => body(POST("/api/tests/{id_or_code}/sheet", { params: { path: { id_or_code: test.code } }, body: body_, headers }))} onClose={shut} />}
+      {open === "labels" && <LabelsDialog title={`Labels of ${test.code}`} href={(paper) => `/api/tests/${test.code}/labels?${paper}`} onClose={shut} />}
+      {open === "close" && (
+        <ReasonDialog title={`Close ${test.code}`} label="Why" action="Close it" saving={close.isPending} error={close.error} onClose={shut} onSave={(reason) => close.mutate(reason)}>
           <p>Nothing more is read after it; prints not made yet are taken back. It can be opened again.</p>
         </ReasonDialog>
+      )}
+    </>
+  );
+}
+
+/** What can be done with a test, the next specimen first. */
+function Actions({ test, onOpen, onReopen }: { test: TestView; onOpen: (dialog: Dialog) => void; onReopen: () => void }) {
+  return (
+    <>
+      {!test.closed_at && test.next_code && (
+        <Link className="btn btn-primary d-inline-flex align-items-center" to={`/test/${test.code}/${test.next_code}`}>
+          Read {test.next_code}
+        </Link>
+      )}
+      <Button variant="quiet" onClick={() => onOpen("labels")}>
+        Labels
+      </Button>
+      <a className="btn btn-quiet d-inline-flex align-items-center" href={`/api/tests/${test.code}/readings.csv`} download>
+        CSV
+      </a>
+      {!test.closed_at && (
+        <Button variant="quiet" onClick={() => onOpen("sheet")}>
+          From CSV…
+        </Button>
+      )}
+      {test.closed_at ? (
+        <Button variant="quiet" onClick={onReopen}>
+          Open again
+        </Button>
+      ) : (
+        <Button variant="quiet" onClick={() => onOpen("close")}>
+          Close…
+        </Button>
       )}
     </>
   );

@@ -17304,6 +17304,16 @@ export interface components {
             columns: components["schemas"]["Column"][];
             /** Materials */
             materials: components["schemas"]["MaterialLine"][];
+            /**
+             * Baseline Id
+             * @description To weigh against at first: the material tried in most ways
+             */
+            baseline_id: string | null;
+            /**
+             * Weighed
+             * @description Properties to weigh at first: what the baseline shares with others
+             */
+            weighed: string[];
         };
         /**
          * PropertyView

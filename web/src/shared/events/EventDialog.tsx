@@ -93,22 +93,7 @@ function EventForm({ printer, material, rules, materials, onClose }: Props & { r
           <Form.Label>Note</Form.Label>
           <Form.Control value={note} onChange={(event) => setNote(event.target.value)} />
         </Form.Group>
-        {said && ready && (
-          <section aria-label="What it touches">
-            <p className="mb-1">
-              {said.why} {said.touched.length ? `It touches ${plural(said.touched.length, "set")}:` : "It touches no set."}
-            </p>
-            <ul className="mb-0">
-              {said.touched.slice(0, 12).map((one) => (
-                <li key={one.set_code}>
-                  {one.material} on {one.printer}, {one.layer_height_um}
-                  {THIN}µm <StateMark name={one.effect === "lapse" ? "lapsed" : "due"} />
-                </li>
-              ))}
-              {said.touched.length > 12 && <li>and {said.touched.length - 12} more</li>}
-            </ul>
-          </section>
-        )}
+        {said && ready && <Touches said={said} />}
         <Trouble error={record.error && !Object.keys(record.error.fields).length ? record.error : null} />
         {errors.technician && <p className="trouble mb-0">{errors.technician}</p>}
       </Modal.Body>
@@ -118,5 +103,25 @@ function EventForm({ printer, material, rules, materials, onClose }: Props & { r
         </Button>
       </Modal.Footer>
     </Form>
+  );
+}
+
+/** What the event would do to the sets that rest on it. */
+function Touches({ said }: { said: Schemas["EventPreview"] }) {
+  return (
+    <section aria-label="What it touches">
+      <p className="mb-1">
+        {said.why} {said.touched.length ? `It touches ${plural(said.touched.length, "set")}:` : "It touches no set."}
+      </p>
+      <ul className="mb-0">
+        {said.touched.slice(0, 12).map((one) => (
+          <li key={one.set_code}>
+            {one.material} on {one.printer}, {one.layer_height_um}
+            {THIN}µm <StateMark name={one.effect === "lapse" ? "lapsed" : "due"} />
+          </li>
+        ))}
+        {said.touched.length > 12 && <li>and {said.touched.length - 12} more</li>}
+      </ul>
+    </section>
   );
 }

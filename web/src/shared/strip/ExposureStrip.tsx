@@ -29,10 +29,8 @@ type Props = {
   compact?: boolean;
 };
 
-/** Exposure is an axis: coupons as marks, a lane per criterion under them, the window where all overlap. */
-export function ExposureStrip(props: Props) {
-  const { result, marks, range, step, chosen, onChoose, onMark, compact, proposed = [], seen = [] } = props;
-  const [frame, width] = useWidth<HTMLDivElement>(0);
+/** Where everything stands on a strip of this width. */
+function laidOut({ result, marks, proposed = [], range, seen = [], onChoose }: Props, width: number) {
   const narrow = width < 560;
   const left = narrow ? 16 : 168;
   const right = width - (narrow ? 16 : 24);
@@ -48,6 +46,14 @@ export function ExposureStrip(props: Props) {
   const lanesBottom = lanesTop + laneHeight * Math.max(lanes.length, 1);
   const seenHeight = seen.length && lanes.length ? 22 * seen.length + 6 : 0;
   const height = lanesBottom + seenHeight + (onChoose ? 66 : 34);
+  return { narrow, left, right, axis, lanes, laneHeight, kinds, markRows, top, marksTop, lanesTop, lanesBottom, seenHeight, height };
+}
+
+/** Exposure is an axis: coupons as marks, a lane per criterion under them, the window where all overlap. */
+export function ExposureStrip(props: Props) {
+  const { result, marks, step, chosen, onChoose, onMark, compact, proposed = [], seen = [] } = props;
+  const [frame, width] = useWidth<HTMLDivElement>(0);
+  const { narrow, left, right, axis, lanes, laneHeight, kinds, markRows, top, marksTop, lanesTop, lanesBottom, seenHeight, height } = laidOut(props, width);
   const window = result?.window ?? null;
 
   return (

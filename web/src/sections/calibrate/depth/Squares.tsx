@@ -28,31 +28,15 @@ export function Squares({ depth, calibration }: { depth: Depth; calibration: Cal
   );
 }
 
-function SquareCard({ square, calibration, step }: { square: Square; calibration: Calibration; step: number }) {
+type CardProps = { square: Square; calibration: Calibration; step: number };
+
+function SquareCard({ square, calibration, step }: CardProps) {
   const say = useSay();
-  const { initials } = useTechnician();
   const [editing, setEditing] = useState(false);
-  const [values, setValues, forget] = useKept<number[] | null>(`square.${square.id}`, null);
-  const [reason, setReason] = useState("");
   const path = { params: { path: { square_id: square.id } } };
   const open = !calibration.closed_at && (square.reading_id === null || editing);
-  const measure = useSend(
-    (thicknesses_mm: number[], headers) =>
-      body(POST("/api/depth-squares/{square_id}/readings", { ...path, body: { thicknesses_mm, temp_c: null, note: "", supersedes_id: square.reading_id, reason: square.reading_id ? reason : null }, headers })),
-    () => {
-      say(`${square.code} is measured.`);
-      setEditing(false);
-      setValues(null);
-      forget();
-      setReason("");
-    },
-  );
   const back = useSend((_: null) => body(POST("/api/depth-squares/{square_id}/found", path)));
   const remove = useSend((_: null) => body(POST("/api/depth-squares/{square_id}/gone", { ...path, body: { reason: "taken out on the page" } })), () => say(`${square.code} is out.`, () => back.mutate(null)));
-  const virtual = useSend((_: null) => body(POST("/api/depth-squares/{square_id}/virtual-reading", path)), (seen) => setValues(seen.thicknesses_mm));
-  const errors = measure.error?.fields ?? {};
-  const said = Object.entries(errors).find(([name]) => name.startsWith("thicknesses_mm"))?.[1];
-  const suggested = Object.entries(measure.error?.suggest ?? {})[0];
   return (
     <article className="tray-card" aria-label={`Square ${square.code}`}>
       <div className="head">
@@ -74,53 +58,11 @@ function SquareCard({ square, calibration, step }: { square: Square; calibration
           </span>
         </>
       )}
-      {open && (
-        <form
-          className="d-grid gap-2"
-          onSubmit={(event) => {
-            event.preventDefault();
-            if (values && initials) measure.mutate(values);
-          }}
-        >
-          <SizesField label={`Thickness of ${square.code}`} unit="mm" values={values} onChange={setValues} error={said} hint="Several places, spaces between" />
-          {suggested && (
-            <Button size="sm" variant="quiet" onClick={() => setValues((values ?? []).map((value, index) => (suggested[0] === `thicknesses_mm.${index}` ? suggested[1] : value)))}>
-              Take {suggested[1]}
-              {THIN}mm
-            </Button>
-          )}
-          {square.reading_id && (
-            <Form.Group controlId={`reason-${square.id}`}>
-              <Form.Label>Why it is corrected</Form.Label>
-              <Form.Control value={reason} isInvalid={Boolean(errors.reason)} onChange={(event) => setReason(event.target.value)} />
-              <Form.Control.Feedback type="invalid">Say why in a few words.</Form.Control.Feedback>
-            </Form.Group>
-          )}
-          {calibration.simulated && (
-            <Button size="sm" variant="quiet" onClick={() => virtual.mutate(null)}>
-              Let the simulated reader measure
-            </Button>
-          )}
-          <Trouble error={virtual.error} />
-          {!said && !errors.reason && <Trouble error={measure.error} />}
-          {!initials && <span className="small">Choose your initials first (top right).</span>}
-          <Button type="submit" size="sm" disabled={!values || !initials || measure.isPending}>
-            Save
-          </Button>
-        </form>
-      )}
+      {open && <MeasureForm square={square} simulated={calibration.simulated} onDone={() => setEditing(false)} />}
       {!calibration.closed_at && (
         <div className="acts no-print">
           {square.reading_id && !editing && (
-            <Button
-              size="sm"
-              variant="quiet"
-              aria-label={`Correct ${square.code}`}
-              onClick={() => {
-                setEditing(true);
-                setValues(square.thicknesses_mm);
-              }}
-            >
+            <Button size="sm" variant="quiet" aria-label={`Correct ${square.code}`} onClick={() => setEditing(true)}>
               Correct…
             </Button>
           )}
@@ -130,5 +72,62 @@ function SquareCard({ square, calibration, step }: { square: Square; calibration
         </div>
       )}
     </article>
+  );
+}
+
+/** Caliper readings of one square; a correction says why. */
+function MeasureForm({ square, simulated, onDone }: { square: Square; simulated: boolean; onDone: () => void }) {
+  const say = useSay();
+  const { initials } = useTechnician();
+  const [values, setValues, forget] = useKept<number[] | null>(`square.${square.id}`, square.reading_id ? square.thicknesses_mm : null);
+  const [reason, setReason] = useState("");
+  const path = { params: { path: { square_id: square.id } } };
+  const measure = useSend(
+    (thicknesses_mm: number[], headers) =>
+      body(POST("/api/depth-squares/{square_id}/readings", { ...path, body: { thicknesses_mm, temp_c: null, note: "", supersedes_id: square.reading_id, reason: square.reading_id ? reason : null }, headers })),
+    () => {
+      say(`${square.code} is measured.`);
+      forget();
+      onDone();
+    },
+  );
+  const virtual = useSend((_: null) => body(POST("/api/depth-squares/{square_id}/virtual-reading", path)), (seen) => setValues(seen.thicknesses_mm));
+  const errors = measure.error?.fields ?? {};
+  const said = Object.entries(errors).find(([name]) => name.startsWith("thicknesses_mm"))?.[1];
+  const suggested = Object.entries(measure.error?.suggest ?? {})[0];
+  return (
+    <form
+      className="d-grid gap-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (values && initials) measure.mutate(values);
+      }}
+    >
+      <SizesField label={`Thickness of ${square.code}`} unit="mm" values={values} onChange={setValues} error={said} hint="Several places, spaces between" />
+      {suggested && (
+        <Button size="sm" variant="quiet" onClick={() => setValues((values ?? []).map((value, index) => (suggested[0] === `thicknesses_mm.${index}` ? suggested[1] : value)))}>
+          Take {suggested[1]}
+          {THIN}mm
+        </Button>
+      )}
+      {square.reading_id && (
+        <Form.Group controlId={`reason-${square.id}`}>
+          <Form.Label>Why it is corrected</Form.Label>
+          <Form.Control value={reason} isInvalid={Boolean(errors.reason)} onChange={(event) => setReason(event.target.value)} />
+          <Form.Control.Feedback type="invalid">Say why in a few words.</Form.Control.Feedback>
+        </Form.Group>
+      )}
+      {simulated && (
+        <Button size="sm" variant="quiet" onClick={() => virtual.mutate(null)}>
+          Let the simulated reader measure
+        </Button>
+      )}
+      <Trouble error={virtual.error} />
+      {!said && !errors.reason && <Trouble error={measure.error} />}
+      {!initials && <span className="small">Choose your initials first (top right).</span>}
+      <Button type="submit" size="sm" disabled={!values || !initials || measure.isPending}>
+        Save
+      </Button>
+    </form>
   );
 }

@@ -1,0 +1,79 @@
+import { useState } from "react";
+import Button from "react-bootstrap/Button";
+import Form from "react-bootstrap/Form";
+import Modal from "react-bootstrap/Modal";
+import { useSay } from "../../app/toasts";
+import { body, POST, type Schemas } from "../../shared/api/client";
+import { useSend } from "../../shared/api/useSend";
+import { exposure, plural, THIN } from "../../shared/format";
+import { NO_START, type Start, startBody, StartTemperature } from "../../shared/StartTemperature";
+import { Trouble } from "../../shared/Trouble";
+
+type Card = Schemas["CouponCard"];
+const OUTCOMES = ["whole", "missing parts", "failed"] as const;
+type Outcome = (typeof OUTCOMES)[number];
+
+/** A print came out: how warm it was, how it looks, and what that holds up. */
+export function PrintedDialog({ printer, card, kin, step, onClose }: { printer: string; card: Card; kin: Card[]; step: number; onClose: () => void }) {
+  const say = useSay();
+  const [start, setStart] = useState<Start>({ ...NO_START, place: localStorage.getItem("setback.place") ?? "room" });
+  const [outcome, setOutcome] = useState<Outcome>("whole");
+  const [seen, setSeen] = useState("");
+  const path = { params: { path: { print_id: card.print_id } } };
+  const undo = useSend((_: null) => body(POST("/api/prints/{print_id}/unprinted", path)));
+  const done = useSend(
+    (_: null) => body(POST("/api/prints/{print_id}/printed", { ...path, body: { ...startBody(start), outcome, seen, volume_ml: null } })),
+    () => {
+      localStorage.setItem("setback.place", start.place);
+      say(`${kin.length > 1 ? card.print_code : card.code} is printed. Wash, dry and cure it before reading.`, () => undo.mutate(null));
+      onClose();
+    },
+  );
+  const errors = done.error?.fields ?? {};
+  return (
+    <Modal show onHide={onClose} aria-labelledby="printed-title">
+      <Form
+        noValidate
+        onSubmit={(event) => {
+          event.preventDefault();
+          done.mutate(null);
+        }}
+      >
+        <Modal.Header closeButton>
+          <Modal.Title as="h2" id="printed-title" className="h3 m-0">
+            {kin.length > 1 ? `${card.print_code}, ${plural(kin.length, card.way === "strip" ? "area" : "coupon")},` : `${card.code} at ${exposure(card.exposure_s, step)}${THIN}s`} is printed
+          </Modal.Title>
+        </Modal.Header>
+        <Modal.Body>
+          <p className="caution">Gloves on: the coupon is uncured. Solvent away from heat and sparks.</p>
+          {card.way === "strip" && <p className="caution">Switch the lift back on now: the next normal print waits until that is said.</p>}
+          <div className="start-fields">
+            <StartTemperature autoFocus printer={printer} value={start} onChange={setStart} errors={errors} />
+          </div>
+          <p className="small text-secondary mb-0">A set is valid only near this temperature.</p>
+          <fieldset className="mt-3">
+            <legend className="form-label">It came out</legend>
+            <div className="btn-group w-100" role="group" aria-label="It came out">
+              {OUTCOMES.map((one) => (
+                <Button key={one} variant={outcome === one ? "primary" : "quiet"} aria-pressed={outcome === one} onClick={() => setOutcome(one)}>
+                  {one}
+                </Button>
+              ))}
+            </div>
+            {outcome !== "whole" && <Form.Text>The next print on this printer waits until the vat is searched and the film checked.</Form.Text>}
+          </fieldset>
+          <Form.Group controlId="seen" className="mt-3">
+            <Form.Label>What was seen</Form.Label>
+            <Form.Control value={seen} onChange={(event) => setSeen(event.target.value)} />
+          </Form.Group>
+          <Trouble error={done.error && !errors.temp_c && !errors.temp_place ? done.error : null} className="mt-2" />
+        </Modal.Body>
+        <Modal.Footer>
+          <Button type="submit" disabled={done.isPending}>
+            It is printed
+          </Button>
+        </Modal.Footer>
+      </Form>
+    </Modal>
+  );
+}
