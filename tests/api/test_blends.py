@@ -104,6 +104,18 @@ class TestRecipes:
         assert "parts.1.density_g_ml" in lab.post("/api/blends/quote", dyed | {"by": "mass"}, 422)["error"]["fields"]
         assert "dye-unknown" in {w["code"] for w in lab.post("/api/blends/quote", dyed)["result"]["warnings"]}
 
+    def test_a_dye_moves_the_exposure_by_what_was_measured(self, lab, shop):
+        dye = {"name": "Rust dye", "what": "oil dye", "exposure_pct_per_percent": 35}
+        assert "basis" in lab.post("/api/dyes", dye, 422)["error"]["fields"]
+        assert (
+            "exposure_pct_per_percent"
+            in lab.post("/api/dyes", dye | {"exposure_pct_per_percent": None, "basis": "a guess"}, 422)["error"][
+                "fields"
+            ]
+        )
+        made = lab.post("/api/dyes", dye | {"basis": "three strips at 1, 2 and 3 %"}, 201)
+        assert math.exp(made["ln_exposure_per_percent"]) == pytest.approx(1.35)
+
     def test_a_material_knows_the_blends_it_is_in(self, lab, shop):
         made = blend(lab, shop)
         assert [b["id"] for b in lab.get(f"/api/blends?part_id={shop['kelp']}")["items"]] == [made["id"]]

@@ -51,7 +51,12 @@ class DyeInput(Contract):
     what: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200)]
     density_g_ml: float | None = Field(None, ge=0.5, le=5)
     price_per_l: float | None = Field(None, ge=0, le=1_000_000)
-    ln_exposure_per_percent: float | None = Field(None, ge=-5, le=5, description="Measured, never from memory")
+    exposure_pct_per_percent: float | None = Field(
+        None,
+        ge=-99,
+        le=10_000,
+        description="More exposure for each percent of dye, percent; measured, never from memory",
+    )
     basis: Annotated[str, StringConstraints(strip_whitespace=True, min_length=2, max_length=200)] | None = None
 
 
@@ -117,9 +122,10 @@ def ingredients(bench: Bench) -> list[IngredientView]:
 
 
 def add_dye(bench: Bench, given: DyeInput) -> IngredientView:
-    if (given.ln_exposure_per_percent is None) != (given.basis is None):
+    rise = given.exposure_pct_per_percent
+    if (rise is None) != (given.basis is None):
         said = "Say where the effect was measured; without that it is not known."
-        raise Problem(said, {"basis" if given.basis is None else "ln_exposure_per_percent": said})
+        raise Problem(said, {"basis" if given.basis is None else "exposure_pct_per_percent": said})
     with bench.write() as answer:
         free_name(bench, "material", given.name, None)
         material_id = bench.new_id()
@@ -127,7 +133,11 @@ def add_dye(bench: Bench, given: DyeInput) -> IngredientView:
             bench.db, "material", id=material_id, code=next_code(bench.db, "R"), kind="dye", name=given.name,
             created_at=bench.now(),
         )  # fmt: skip
-        insert(bench.db, "dye", material_id=material_id, **given.model_dump(exclude={"name"}))
+        insert(
+            bench.db, "dye", material_id=material_id,
+            ln_exposure_per_percent=None if rise is None else math.log1p(rise / 100),
+            **given.model_dump(exclude={"name", "exposure_pct_per_percent"}),
+        )  # fmt: skip
         return answer(IngredientView.model_validate(store.ingredients(bench.db, [material_id])[0]))
 
 

@@ -1,9 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import Button from "react-bootstrap/Button";
 import Dropdown from "react-bootstrap/Dropdown";
-import Form from "react-bootstrap/Form";
-import Modal from "react-bootstrap/Modal";
+import { AddDialog } from "../shared/fields/AddDialog";
+import { TextField } from "../shared/fields/TextField";
 import { body, GET, POST } from "../shared/api/client";
 import { useSend } from "../shared/api/useSend";
 import { RecordsCheck } from "./RecordsCheck";
@@ -54,51 +53,26 @@ export function TechnicianMenu() {
           </Dropdown.Item>
         </Dropdown.Menu>
       </Dropdown>
-      <AddInitials show={adding} onClose={() => setAdding(false)} />
+      {adding && <AddInitials onClose={() => setAdding(false)} />}
       {checking && <RecordsCheck onClose={() => setChecking(false)} />}
     </>
   );
 }
 
-function AddInitials({ show, onClose }: { show: boolean; onClose: () => void }) {
+function AddInitials({ onClose }: { onClose: () => void }) {
   const { choose } = useTechnician();
   const [text, setText] = useState("");
   const add = useSend(
     (initials: string, headers) => body(POST("/api/technicians", { body: { initials }, headers })),
     (made) => {
       choose(made.initials);
-      setText("");
       onClose();
     },
   );
   const problem = add.error ? (add.error.fields.initials ?? add.error.message) : undefined;
   return (
-    <Modal show={show} onHide={onClose} aria-labelledby="add-initials">
-      <Form
-        noValidate
-        onSubmit={(event) => {
-          event.preventDefault();
-          add.mutate(text);
-        }}
-      >
-        <Modal.Header closeButton>
-          <Modal.Title as="h2" id="add-initials" className="h3 m-0">
-            Add initials
-          </Modal.Title>
-        </Modal.Header>
-        <Modal.Body>
-          <Form.Group controlId="initials">
-            <Form.Label>Initials, one to four letters</Form.Label>
-            <Form.Control autoFocus autoComplete="off" maxLength={12} value={text} isInvalid={Boolean(problem)} onChange={(event) => setText(event.target.value)} />
-            <Form.Control.Feedback type="invalid">{problem?.includes("pattern") ? "Give one to four letters." : problem}</Form.Control.Feedback>
-          </Form.Group>
-        </Modal.Body>
-        <Modal.Footer>
-          <Button type="submit" disabled={add.isPending}>
-            Add and work as these
-          </Button>
-        </Modal.Footer>
-      </Form>
-    </Modal>
+    <AddDialog title="Add initials" action="Add and work as these" saving={add.isPending} error={null} onAdd={() => add.mutate(text)} onClose={onClose}>
+      <TextField label="Initials, one to four letters" value={text} onChange={setText} error={problem?.includes("pattern") ? "Give one to four letters." : problem} autoFocus autoComplete="off" maxLength={12} />
+    </AddDialog>
   );
 }

@@ -2,13 +2,12 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import Button from "react-bootstrap/Button";
 import Dropdown from "react-bootstrap/Dropdown";
-import Form from "react-bootstrap/Form";
-import Modal from "react-bootstrap/Modal";
 import { Link } from "react-router";
 import { body, GET, POST, type Schemas } from "../shared/api/client";
 import { useSend } from "../shared/api/useSend";
 import { NumberField } from "../shared/fields/NumberField";
-import { Trouble } from "../shared/Trouble";
+import { TextField } from "../shared/fields/TextField";
+import { AddDialog } from "../shared/fields/AddDialog";
 import { chime } from "./chime";
 import { useSay } from "./toasts";
 
@@ -78,35 +77,10 @@ function NewTimer({ onClose }: { onClose: () => void }) {
   const [minutes, setMinutes] = useState<number | null>(5);
   const start = useSend((_: null, headers) => body(POST("/api/timers", { body: { name, seconds: 60 * (minutes ?? 0), place: null }, headers })), onClose);
   return (
-    <Modal show onHide={onClose} aria-labelledby="timer-title">
-      <Form
-        noValidate
-        onSubmit={(event) => {
-          event.preventDefault();
-          start.mutate(null);
-        }}
-      >
-        <Modal.Header closeButton>
-          <Modal.Title as="h2" id="timer-title" className="h3 m-0">
-            New timer
-          </Modal.Title>
-        </Modal.Header>
-        <Modal.Body className="d-grid gap-3">
-          <Form.Group controlId="timer-name">
-            <Form.Label>What for</Form.Label>
-            <Form.Control autoFocus value={name} isInvalid={Boolean(start.error?.fields.name)} onChange={(event) => setName(event.target.value)} />
-            <Form.Control.Feedback type="invalid">Give it a name of up to 80 characters.</Form.Control.Feedback>
-          </Form.Group>
-          <NumberField label="How long" unit="min" value={minutes} onChange={setMinutes} error={start.error?.fields.seconds && "Give a second to a week."} />
-          <Trouble error={start.error && !Object.keys(start.error.fields).length ? start.error : null} />
-        </Modal.Body>
-        <Modal.Footer>
-          <Button type="submit" disabled={start.isPending}>
-            Start
-          </Button>
-        </Modal.Footer>
-      </Form>
-    </Modal>
+    <AddDialog title="New timer" action="Start" saving={start.isPending} error={start.error} onAdd={() => start.mutate(null)} onClose={onClose}>
+      <TextField label="What for" value={name} onChange={setName} error={start.error?.fields.name && "Give it a name of up to 80 characters."} autoFocus />
+      <NumberField label="How long" unit="min" value={minutes} onChange={setMinutes} error={start.error?.fields.seconds && "Give a second to a week."} />
+    </AddDialog>
   );
 }
 

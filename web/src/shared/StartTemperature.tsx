@@ -1,11 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useId } from "react";
+import { useEffect } from "react";
 import Button from "react-bootstrap/Button";
-import Form from "react-bootstrap/Form";
 import { Link } from "react-router";
 import { body, GET } from "./api/client";
 import { Choice } from "./fields/Choice";
 import { NumberField } from "./fields/NumberField";
+import { TextField } from "./fields/TextField";
 import { celsius } from "./format";
 
 /** `typed` says that a person gave it; what a probe gave follows the probe. */
@@ -20,7 +20,6 @@ type Props = { printer: string | null; setCode?: string | null; value: Start; on
 
 /** How warm it is at the start: taken from a probe where one speaks, and held against the band of the set. */
 export function StartTemperature({ printer, setCode, value, onChange, errors, autoFocus }: Props) {
-  const reason = useId();
   const told = useQuery({ queryKey: ["how-warm", printer], queryFn: () => body(GET("/api/how-warm", { params: { query: { printer_id: printer! } } })), enabled: Boolean(printer) });
   const { now, last } = told.data ?? {};
   useEffect(() => {
@@ -59,11 +58,7 @@ export function StartTemperature({ printer, setCode, value, onChange, errors, au
           <p className="mb-2">
             {band.remedy} {band.side === "below" && <Link to={`/climate/warm-start?printer=${band.printer_id}&set=${band.set_code}`}>Plan a warm start</Link>}
           </p>
-          <Form.Group controlId={reason}>
-            <Form.Label>Going on all the same, because</Form.Label>
-            <Form.Control value={value.reason} isInvalid={Boolean(errors.outside_band)} onChange={(event) => onChange({ ...value, reason: event.target.value })} />
-            <Form.Control.Feedback type="invalid">Say why it goes on: it is recorded with the print.</Form.Control.Feedback>
-          </Form.Group>
+          <TextField label="Going on all the same, because" value={value.reason} onChange={(text) => onChange({ ...value, reason: text })} error={errors.outside_band && "Say why it goes on: it is recorded with the print."} />
         </div>
       )}
     </>

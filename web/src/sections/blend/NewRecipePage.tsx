@@ -9,6 +9,7 @@ import { ApiError, body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
+import { TextField } from "../../shared/fields/TextField";
 import { Loaded } from "../../shared/Loading";
 import { Trouble } from "../../shared/Trouble";
 import { useKept } from "../../shared/useKept";
@@ -77,18 +78,10 @@ function Recipe({ ingredients }: { ingredients: Schemas["IngredientView"][] }) {
           <NumberField label="For a batch of" unit="ml" value={draft.batch} onChange={(batch) => set({ batch })} />
           <NumberField label="A typical part takes" unit="ml" value={draft.part} onChange={(part) => set({ part })} />
         </div>
-        <Form.Group controlId="recipe-name" className="mt-3">
-          <Form.Label>Name</Form.Label>
-          <Form.Control value={draft.name} placeholder={named} isInvalid={Boolean(errors.name)} onChange={(event) => set({ name: event.target.value })} />
-          <Form.Control.Feedback type="invalid">{errors.name}</Form.Control.Feedback>
-        </Form.Group>
+        <TextField label="Name" value={draft.name} onChange={(name) => set({ name })} error={errors.name} placeholder={named} className="mt-3" />
         {priced && <div className="mt-3"><Findings findings={priced.result.findings} /></div>}
         {forbidden && (
-          <Form.Group controlId="forbidden-reason" className="mt-2">
-            <Form.Label>Why it is mixed all the same</Form.Label>
-            <Form.Control value={draft.reason} isInvalid={Boolean(errors.forbidden_reason)} onChange={(event) => set({ reason: event.target.value })} />
-            <Form.Control.Feedback type="invalid">{errors.forbidden_reason}</Form.Control.Feedback>
-          </Form.Group>
+          <TextField label="Why it is mixed all the same" value={draft.reason} onChange={(reason) => set({ reason })} error={errors.forbidden_reason} className="mt-2" />
         )}
         <Trouble error={[quote.error, send.error].find((one) => one && !Object.keys(one.fields).length) ?? null} className="mt-2" />
         <Button type="submit" size="lg" className="mt-3" disabled={!priced || quote.isPlaceholderData || send.isPending || (forbidden && !draft.reason.trim())}>

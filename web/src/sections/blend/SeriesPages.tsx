@@ -9,6 +9,7 @@ import { useSend } from "../../shared/api/useSend";
 import { EmptyState } from "../../shared/EmptyState";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
+import { TextField } from "../../shared/fields/TextField";
 import { Loaded } from "../../shared/Loading";
 import { Trouble } from "../../shared/Trouble";
 import { BlendTabs } from "./BlendTabs";
@@ -81,11 +82,7 @@ function NewSeries({ onClose }: { onClose: () => void }) {
       }}
     >
       <div className="three">
-        <Form.Group controlId="series-name">
-          <Form.Label>Name</Form.Label>
-          <Form.Control value={name} placeholder="Tough sensor clip" isInvalid={Boolean(errors.name)} onChange={(event) => setName(event.target.value)} />
-          <Form.Control.Feedback type="invalid">{errors.name}</Form.Control.Feedback>
-        </Form.Group>
+        <TextField label="Name" value={name} onChange={setName} error={errors.name} placeholder="Tough sensor clip" />
         <Choice label="Base" value={base} onChange={setBase} error={errors.base_id} options={options} />
         <Choice label="Additive" value={additive} onChange={setAdditive} error={errors.additive_id} options={options} />
         <NumberField label="Up to" unit="%" value={most} onChange={setMost} error={errors.max_fraction} />

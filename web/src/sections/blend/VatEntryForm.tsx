@@ -8,6 +8,7 @@ import { ApiError, body, GET, POST, type Schemas } from "../../shared/api/client
 import { useSend } from "../../shared/api/useSend";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
+import { TextField } from "../../shared/fields/TextField";
 import { millilitres } from "../../shared/format";
 import { Trouble } from "../../shared/Trouble";
 
@@ -76,11 +77,7 @@ export function VatEntryForm({ vat, first, onClose }: { vat: Schemas["VatView"];
           {incoming && <Choice label="From" value={bottle} onChange={pick} error={errors.bottle_id} options={options} />}
           {kind !== "empty" && <NumberField label="Volume" unit="ml" value={volume} onChange={setVolume} error={errors.volume_ml} hint={`${millilitres(vat.volume_ml)} in it, ${millilitres(vat.capacity_ml)} at most`} />}
           {kind === "drain" && <Choice label="Through a strainer into" value={into} onChange={setInto} none="waste" error={errors.to_bottle_id} options={options} />}
-          <Form.Group controlId="vat-at">
-            <Form.Label>When, if not now</Form.Label>
-            <Form.Control type="datetime-local" value={when} isInvalid={Boolean(errors.at)} onChange={(event) => setWhen(event.target.value)} />
-            <Form.Control.Feedback type="invalid">{errors.at}</Form.Control.Feedback>
-          </Form.Group>
+          <TextField label="When, if not now" value={when} onChange={setWhen} error={errors.at} type="datetime-local" />
           {ready && held && <Becomes held={held} />}
           {nameless && <NameIt name={name} onName={setName} contamination={contamination} onContamination={setContamination} error={errors.new_name ?? errors.name} />}
           <Trouble error={(send.error && !Object.keys(send.error.fields).length ? send.error : null) ?? (preview.error && !Object.keys(preview.error.fields).length ? preview.error : null)} />
@@ -118,16 +115,8 @@ type NameProps = { name: string; onName: (name: string) => void; contamination: 
 function NameIt({ name, onName, contamination, onContamination, error }: NameProps) {
   return (
     <>
-      <Form.Group controlId="vat-name">
-        <Form.Label>Name it as a new material</Form.Label>
-        <Form.Control value={name} isInvalid={Boolean(error)} onChange={(event) => onName(event.target.value)} />
-        <Form.Control.Feedback type="invalid">{error}</Form.Control.Feedback>
-        <Form.Text>It is calibrated like any other.</Form.Text>
-      </Form.Group>
-      <Form.Group controlId="vat-contamination">
-        <Form.Label>or state it as a contamination</Form.Label>
-        <Form.Control value={contamination} placeholder="A rest in the funnel" onChange={(event) => onContamination(event.target.value)} />
-      </Form.Group>
+      <TextField label="Name it as a new material" value={name} onChange={onName} error={error} hint="It is calibrated like any other." />
+      <TextField label="or state it as a contamination" value={contamination} onChange={onContamination} placeholder="A rest in the funnel" />
     </>
   );
 }

@@ -2,6 +2,7 @@ import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import Modal from "react-bootstrap/Modal";
+import { TextField } from "../../shared/fields/TextField";
 import { body, POST } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { Trouble } from "../../shared/Trouble";
@@ -57,11 +58,7 @@ export function ArmDialog({ calibration, from, onClose, onStarted }: Props) {
             delay={calibration.delay_includes_motion}
           />
           {changed.length > 1 && <p className="caution mt-3 mb-0">{changed.length} settings differ: a difference between the arms will not tell which one made it.</p>}
-          <Form.Group controlId="arm-name" className="mt-3">
-            <Form.Label>Name</Form.Label>
-            <Form.Control value={name} placeholder={suggested || "what is different"} isInvalid={Boolean(errors.name)} onChange={(event) => setName(event.target.value)} />
-            <Form.Control.Feedback type="invalid">{errors.name}</Form.Control.Feedback>
-          </Form.Group>
+          <TextField label="Name" value={name} onChange={setName} error={errors.name} placeholder={suggested || "what is different"} className="mt-3" />
           <Trouble error={start.error && !errors.name ? start.error : null} className="mt-2" />
         </Modal.Body>
         <Modal.Footer>

@@ -6,6 +6,7 @@ import { useTechnician } from "../../app/technician";
 import { body, POST } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { NumberField } from "../../shared/fields/NumberField";
+import { TextField } from "../../shared/fields/TextField";
 import { exposure, moment, POLICY_NAMES, THIN } from "../../shared/format";
 import { Trouble } from "../../shared/Trouble";
 import type { Arm, Calibration, Step } from "./model";
@@ -96,11 +97,7 @@ function IssueForm({ calibration, arm, policy, chosen, onStep }: Props & { chose
       {(errors.exposure_s ?? errors.policy) && <Trouble error={{ message: (errors.exposure_s ?? errors.policy)! }} />}
       {at && <Predicted at={at} calibration={calibration} arm={arm} />}
       {!calibration.stages_done.includes("first-layer") && <BaseNotRated seconds={arm.settings.base_exposure_s} onStep={onStep} />}
-      <Form.Group controlId="issue-reason" className="mb-3">
-        <Form.Label>Why this exposure</Form.Label>
-        <Form.Control as="textarea" rows={3} value={reason} isInvalid={Boolean(errors.reason)} onChange={(event) => setReason(event.target.value)} placeholder="What it is for, and what decided" />
-        <Form.Control.Feedback type="invalid">{errors.reason && "Give the reason in a sentence: ten characters or more."}</Form.Control.Feedback>
-      </Form.Group>
+      <TextField label="Why this exposure" value={reason} onChange={setReason} error={errors.reason && "Give the reason in a sentence: ten characters or more."} lines={3} placeholder="What it is for, and what decided" className="mb-3" />
       <div className="row g-2 mb-3">
         <NumberField className="col-6" label="Valid from" unit="°C" value={low} onChange={setLow} error={errors.temp_low_c} />
         <NumberField className="col-6" label="to" unit="°C" value={high} onChange={setHigh} error={errors.temp_high_c} hint="As warm as the coupons were" />

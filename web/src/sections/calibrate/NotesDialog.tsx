@@ -7,6 +7,7 @@ import { useSay } from "../../app/toasts";
 import { body, GET, PUT } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { Choice } from "../../shared/fields/Choice";
+import { TextField } from "../../shared/fields/TextField";
 import { Trouble } from "../../shared/Trouble";
 import type { Calibration } from "./model";
 
@@ -54,10 +55,7 @@ export function NotesDialog({ calibration, onClose }: { calibration: Calibration
         <Modal.Body className="d-grid gap-3">
           <Choice label="Bottle" value={bottle} onChange={setBottle} error={errors.bottle_id} none="not noted" options={bottles.data?.items.map((one) => [one.id, `${one.code}, lot ${one.lot}`]) ?? []} />
           <Choice label="Finish route" value={route} onChange={setRoute} error={errors.finish_route_id} none="not noted" options={routes.data?.items.map((one) => [one.id, one.name]) ?? []} />
-          <Form.Group controlId="notes-note">
-            <Form.Label>Note</Form.Label>
-            <Form.Control as="textarea" rows={3} value={note} onChange={(event) => setNote(event.target.value)} />
-          </Form.Group>
+          <TextField label="Note" value={note} onChange={setNote} lines={3} />
           <Trouble error={save.error && !Object.keys(errors).length ? save.error : null} />
         </Modal.Body>
         <Modal.Footer>

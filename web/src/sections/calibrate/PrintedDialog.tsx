@@ -2,6 +2,7 @@ import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import Modal from "react-bootstrap/Modal";
+import { TextField } from "../../shared/fields/TextField";
 import { useSay } from "../../app/toasts";
 import { body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
@@ -62,10 +63,7 @@ export function PrintedDialog({ printer, card, kin, step, onClose }: { printer: 
             </div>
             {outcome !== "whole" && <Form.Text>The next print on this printer waits until the vat is searched and the film checked.</Form.Text>}
           </fieldset>
-          <Form.Group controlId="seen" className="mt-3">
-            <Form.Label>What was seen</Form.Label>
-            <Form.Control value={seen} onChange={(event) => setSeen(event.target.value)} />
-          </Form.Group>
+          <TextField label="What was seen" value={seen} onChange={setSeen} className="mt-3" />
           <Trouble error={done.error && !errors.temp_c && !errors.temp_place ? done.error : null} className="mt-2" />
         </Modal.Body>
         <Modal.Footer>

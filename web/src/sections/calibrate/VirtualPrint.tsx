@@ -6,6 +6,7 @@ import ProgressBar from "react-bootstrap/ProgressBar";
 import { body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { NumberField } from "../../shared/fields/NumberField";
+import { TextField } from "../../shared/fields/TextField";
 import { useJob } from "../../shared/job/useJob";
 import { Trouble } from "../../shared/Trouble";
 import type { Calibration } from "./model";
@@ -96,10 +97,7 @@ export function PrintDialog({ title, prints, onClose, onStarted }: DialogProps) 
           </Form.Group>
           <Trouble error={start.error && !start.error.fields.temp_c ? start.error : null} className="mt-2" />
           {start.error?.fields.outside_band && (
-            <Form.Group controlId="virtual-reason" className="mt-2">
-              <Form.Label>Going on all the same, because</Form.Label>
-              <Form.Control value={reason} onChange={(event) => setReason(event.target.value)} />
-            </Form.Group>
+            <TextField label="Going on all the same, because" value={reason} onChange={setReason} className="mt-2" />
           )}
         </Modal.Body>
         <Modal.Footer>

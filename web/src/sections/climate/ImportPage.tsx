@@ -9,6 +9,7 @@ import { PageHead } from "../../app/PageHead";
 import { ApiError, body, GET, POST, send, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { Choice } from "../../shared/fields/Choice";
+import { TextField } from "../../shared/fields/TextField";
 import { moment, plural } from "../../shared/format";
 import { useJob } from "../../shared/job/useJob";
 import { Loaded } from "../../shared/Loading";
@@ -138,11 +139,7 @@ function Columns({ columns, probes, into, onInto, mapping, onChange, errors }: C
       <Choice label="Time" value={mapping.time_column} onChange={(time_column) => onChange({ time_column })} options={columns} error={errors.time_column} />
       <Choice label="Date, when apart" value={mapping.date_column ?? ""} none="in the same column" onChange={(name) => onChange({ date_column: name || null })} options={columns} error={errors.date_column} />
       <Choice label="Order of the date" value={mapping.date_order ?? ""} none="Choose…" onChange={(order) => onChange({ date_order: (order || null) as Mapping["date_order"] })} options={ORDERS} error={errors.date_order} />
-      <Form.Group controlId="zone">
-        <Form.Label>Time zone of the logger</Form.Label>
-        <Form.Control value={mapping.time_zone} isInvalid={Boolean(errors.time_zone)} onChange={(event) => onChange({ time_zone: event.target.value })} />
-        <Form.Control.Feedback type="invalid">{errors.time_zone}</Form.Control.Feedback>
-      </Form.Group>
+      <TextField label="Time zone of the logger" value={mapping.time_zone} onChange={(time_zone) => onChange({ time_zone })} error={errors.time_zone} />
     </div>
   );
 }

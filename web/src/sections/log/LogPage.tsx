@@ -24,7 +24,7 @@ const COLUMNS: Column<Print>[] = [
     name: "With",
     value: (row) => row.set_code ?? row.calibration_code ?? row.settings_note,
     cell: (row) =>
-      row.set_code ? <Link to={`/sets/${row.set_code}`}>{row.set_code}</Link> : row.calibration_id ? <Link className="text-nowrap" to={`/calibrate/${row.calibration_id}`}>{row.calibration_code}</Link> : row.settings_note,
+      row.set_code ? <Link className="text-nowrap" to={`/sets/${row.set_code}`}>{row.set_code}</Link> : row.calibration_id ? <Link className="text-nowrap" to={`/calibrate/${row.calibration_id}`}>{row.calibration_code}</Link> : row.settings_note,
   },
   { name: "What", value: (row) => what(row) },
   { name: "Start", value: (row) => row.temp_c, cell: (row) => <Warmth row={row} />, number: true },
@@ -57,7 +57,7 @@ export default function LogPage() {
         </Link>
       </PageHead>
       <Gates gates={gates.data ?? []} />
-      <Form.Check type="switch" id="failed-only" className="mb-3 no-print" label="only what left parts missing" checked={failed} onChange={(event) => setSearch(event.target.checked ? { failed: "" } : {}, { replace: true })} />
+      <Form.Check id="failed-only" className="mb-3 no-print" label="only what left parts missing" checked={failed} onChange={(event) => setSearch(event.target.checked ? { failed: "" } : {}, { replace: true })} />
       <Loaded query={query as never}>
         {() =>
           rows!.length ? (

@@ -9,6 +9,7 @@ import { body, GET, POST } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
+import { TextField } from "../../shared/fields/TextField";
 import { NO_START, type Start, startBody, StartTemperature } from "../../shared/StartTemperature";
 import { Trouble } from "../../shared/Trouble";
 import { setsOf, useStanding } from "../../shared/useStanding";
@@ -75,19 +76,13 @@ export default function NewPrintPage() {
         <Choice label="Printer" value={chosen} onChange={setPrinter} error={errors.printer_id} options={(printers.data ?? []).map((one) => [one.id, one.name])} />
         <Choice label="Issued set" value={set?.code ?? ""} none="none: trial settings" onChange={setSetCode} error={errors.set_code} options={sets.map((one) => [one.code, `${one.code}: ${one.material}, ${one.layer_height_um} µm`])} />
         {!set && (
-          <Form.Group controlId="trial">
-            <Form.Label>Trial settings</Form.Label>
-            <Form.Control value={trial} placeholder="Slate 2, 2.6 s" onChange={(event) => setTrial(event.target.value)} />
-          </Form.Group>
+          <TextField label="Trial settings" value={trial} onChange={setTrial} placeholder="Slate 2, 2.6 s" />
         )}
         <StartTemperature key={chosen} printer={chosen || null} setCode={set?.code} value={start} onChange={setStart} errors={errors} />
         <NumberField label="Resin at the end" unit="°C" value={end} onChange={setEnd} error={errors.temp_end_c} hint="empty: from a probe in it, if there is one" />
         <NumberField label="Resin used" unit="ml" value={used} onChange={setUsed} error={errors.volume_ml} />
         <PrintedParts parts={parts} onParts={setParts} errors={errors} />
-        <Form.Group controlId="seen" className="wide">
-          <Form.Label>What was seen</Form.Label>
-          <Form.Control as="textarea" rows={2} value={seen} onChange={(event) => setSeen(event.target.value)} />
-        </Form.Group>
+        <TextField label="What was seen" value={seen} onChange={setSeen} lines={2} className="wide" />
         <div className="wide">
           <Trouble error={send.error && (!Object.keys(errors).length || errors.vat || errors.lift) ? send.error : null} className="mb-2" />
           <Button type="submit" size="lg" disabled={send.isPending || !chosen}>

@@ -3,6 +3,7 @@ import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import { Link, useNavigate, useParams } from "react-router";
+import { TextField } from "../../shared/fields/TextField";
 import { PageHead } from "../../app/PageHead";
 import { useSay } from "../../app/toasts";
 import { body, GET, POST, type Schemas } from "../../shared/api/client";
@@ -100,10 +101,7 @@ function Sign({ brief, candidate, onStale }: { brief: Schemas["BriefView"]; cand
     >
       <h2>Sign</h2>
       <p className="text-secondary">What is signed is kept as it is now and cannot be changed; later events may lapse it.</p>
-      <Form.Group controlId="scope" className="mb-2">
-        <Form.Label>Signed for</Form.Label>
-        <Form.Control as="textarea" rows={2} value={scope} placeholder="Which parts, up to which size, and what not" onChange={(event) => setScope(event.target.value)} />
-      </Form.Group>
+      <TextField label="Signed for" value={scope} onChange={setScope} lines={2} placeholder="Which parts, up to which size, and what not" className="mb-2" />
       <Form.Group controlId="sign-initials" className="mb-2">
         <Form.Label>Your initials, as a signature</Form.Label>
         <Form.Control value={initials} autoComplete="off" isInvalid={Boolean(errors.initials)} onChange={(event) => setInitials(event.target.value)} style={{ maxWidth: "8rem" }} />

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import Button from "react-bootstrap/Button";
-import Form from "react-bootstrap/Form";
 import { useNavigate, useParams } from "react-router";
+import { TextField } from "../../shared/fields/TextField";
 import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
 import { useTechnician } from "../../app/technician";
@@ -62,10 +62,7 @@ function BlindForm({ coupon }: { coupon: Schemas["BlindCoupon"] }) {
         <p>Read it as if nobody had. What the first reader saw is kept from you until you save.</p>
         {same && <p className="trouble">{initials} made the first reading: another technician must make the second. Change the initials, top right.</p>}
         <MarkFields plan={plan} draft={draft} onDraft={setDraft} marking={marking} errors={{}} />
-        <Form.Group controlId="blind-note" className="mb-3">
-          <Form.Label>Note</Form.Label>
-          <Form.Control as="textarea" rows={2} value={draft.note} onChange={(event) => setDraft({ ...draft, note: event.target.value })} />
-        </Form.Group>
+        <TextField label="Note" value={draft.note} onChange={(text) => setDraft({ ...draft, note: text })} lines={2} className="mb-3" />
         {!initials && <p className="caution">Choose your initials first (top right): a reading carries who made it.</p>}
         <Trouble error={save.error} className="mb-2" />
         <Button ref={marking.saveButton} size="lg" className="w-100" disabled={!initials || same || !features.length || marking.stop || save.isPending} onClick={submit}>

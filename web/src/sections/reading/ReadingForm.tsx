@@ -1,6 +1,7 @@
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import { useNavigate } from "react-router";
+import { TextField } from "../../shared/fields/TextField";
 import { usePageKeys } from "../../app/shortcuts";
 import { useTechnician } from "../../app/technician";
 import { useSay } from "../../app/toasts";
@@ -105,16 +106,9 @@ function StateAndNote({ draft, onDraft, corrects, reasonError }: StateProps) {
         ))}
         {(draft.damaged || draft.unwashed || draft.uncured) && <Form.Text className="d-block">It is left out of the window, and named. It can be counted on purpose, with a reason.</Form.Text>}
       </div>
-      <Form.Group controlId="reading-note" className="mb-3">
-        <Form.Label>Note</Form.Label>
-        <Form.Control as="textarea" rows={2} value={draft.note} onChange={(event) => onDraft({ ...draft, note: event.target.value })} />
-      </Form.Group>
+      <TextField label="Note" value={draft.note} onChange={(text) => onDraft({ ...draft, note: text })} lines={2} className="mb-3" />
       {corrects && (
-        <Form.Group controlId="reading-reason" className="mb-3">
-          <Form.Label>Why the earlier reading is corrected</Form.Label>
-          <Form.Control value={draft.reason} isInvalid={Boolean(reasonError)} onChange={(event) => onDraft({ ...draft, reason: event.target.value })} />
-          <Form.Control.Feedback type="invalid">Say why in a few words.</Form.Control.Feedback>
-        </Form.Group>
+        <TextField label="Why the earlier reading is corrected" value={draft.reason} onChange={(text) => onDraft({ ...draft, reason: text })} error={reasonError && "Say why in a few words."} className="mb-3" />
       )}
     </>
   );

@@ -10,6 +10,7 @@ import { body, GET, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
+import { TextField } from "../../shared/fields/TextField";
 import { day, percent } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { Trouble } from "../../shared/Trouble";
@@ -219,11 +220,7 @@ function Marks({ view }: { view: View }) {
           <NumberField className="col-6" label="X from the corner" unit="mm" value={x} onChange={setX} error={errors.x_mm} />
           <NumberField className="col-6" label="Y from the corner" unit="mm" value={y} onChange={setY} error={errors.y_mm} />
         </div>
-        <Form.Group controlId="mark-note">
-          <Form.Label>What it is</Form.Label>
-          <Form.Control value={note} isInvalid={Boolean(errors.note)} onChange={(event) => setNote(event.target.value)} />
-          <Form.Control.Feedback type="invalid">Say what it is in a few words.</Form.Control.Feedback>
-        </Form.Group>
+        <TextField label="What it is" value={note} onChange={setNote} error={errors.note && "Say what it is in a few words."} />
         <Button type="submit" variant="outline-primary" disabled={x === null || y === null || add.isPending}>
           Add the mark
         </Button>

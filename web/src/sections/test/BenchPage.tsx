@@ -2,6 +2,7 @@ import { useRef } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import { Link, useNavigate, useParams } from "react-router";
+import { TextField } from "../../shared/fields/TextField";
 import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
 import { body, POST, type Schemas } from "../../shared/api/client";
@@ -100,16 +101,9 @@ function KeepIt({ reading }: { reading: ReturnType<typeof useSpecimenReading> })
   const { note, setNote, reason, setReason, errors, shut, corrects } = reading;
   return (
     <>
-      <Form.Group controlId="specimen-note" className="mb-3">
-        <Form.Label>Note</Form.Label>
-        <Form.Control as="textarea" rows={1} value={note} disabled={shut} onChange={(event) => setNote(event.target.value)} />
-      </Form.Group>
+      <TextField label="Note" value={note} onChange={setNote} lines={1} disabled={shut} className="mb-3" />
       {corrects && (
-        <Form.Group controlId="correction-reason" className="mb-3">
-          <Form.Label>Why it is corrected</Form.Label>
-          <Form.Control value={reason} isInvalid={Boolean(errors.reason)} onChange={(event) => setReason(event.target.value)} />
-          <Form.Control.Feedback type="invalid">{errors.reason}</Form.Control.Feedback>
-        </Form.Group>
+        <TextField label="Why it is corrected" value={reason} onChange={setReason} error={errors.reason} className="mb-3" />
       )}
       <Trouble error={reading.refused} className="mb-2" />
       <Button type="submit" size="lg" disabled={!reading.ready}>

@@ -7,6 +7,7 @@ import { useSend } from "../../shared/api/useSend";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
 import type { Unit } from "../../shared/fields/units";
+import { TextField } from "../../shared/fields/TextField";
 import { Trouble } from "../../shared/Trouble";
 import { useKept } from "../../shared/useKept";
 import type { Brief } from "./model";
@@ -47,15 +48,8 @@ export function BriefForm({ brief, properties, onClose }: { brief: Brief | null;
         send.mutate(null);
       }}
     >
-      <Form.Group controlId="brief-name" className="mb-2">
-        <Form.Label>Application</Form.Label>
-        <Form.Control value={draft.name} autoFocus placeholder="Sensor clip" isInvalid={Boolean(errors.name)} onChange={(event) => setDraft((held) => ({ ...held, name: event.target.value }))} />
-        <Form.Control.Feedback type="invalid">{errors.name}</Form.Control.Feedback>
-      </Form.Group>
-      <Form.Group controlId="brief-use" className="mb-3">
-        <Form.Label>What it goes through</Form.Label>
-        <Form.Control value={draft.use} placeholder="300 flexes in sea water of 10 °C" onChange={(event) => setDraft((held) => ({ ...held, use: event.target.value }))} />
-      </Form.Group>
+      <TextField label="Application" value={draft.name} onChange={(text) => setDraft((held) => ({ ...held, name: text }))} error={errors.name} placeholder="Sensor clip" autoFocus className="mb-2" />
+      <TextField label="What it goes through" value={draft.use} onChange={(text) => setDraft((held) => ({ ...held, use: text }))} placeholder="300 flexes in sea water of 10 °C" className="mb-3" />
       {draft.lines.map((one, index) => {
         const place = lines.indexOf(one);
         return (

@@ -8,6 +8,7 @@ import { ApiError, body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
+import { TextField } from "../../shared/fields/TextField";
 import { Loaded } from "../../shared/Loading";
 import { Trouble } from "../../shared/Trouble";
 import { useStanding } from "../../shared/useStanding";
@@ -92,11 +93,7 @@ function Plan({ methods, materials }: { methods: Method[]; materials: Schemas["M
       <aside className="plan-side">
         <TestQuoteCard quote={priced} waiting={named.length === 0} refused={quote.error ? (Object.values(quote.error.fields)[0] ?? quote.error.message) : null} />
         {confirm && (
-          <Form.Group controlId="concerns-reason" className="mt-2">
-            <Form.Label>Why it is compared all the same</Form.Label>
-            <Form.Control as="textarea" rows={2} value={draft.reason} isInvalid={Boolean(send.error?.fields.concerns_reason)} onChange={(event) => set({ reason: event.target.value })} />
-            <Form.Control.Feedback type="invalid">{send.error?.fields.concerns_reason}</Form.Control.Feedback>
-          </Form.Group>
+          <TextField label="Why it is compared all the same" value={draft.reason} onChange={(reason) => set({ reason })} error={send.error?.fields.concerns_reason} lines={2} className="mt-2" />
         )}
         <Button type="submit" size="lg" className="w-100 mt-3" disabled={!priced || quote.isPlaceholderData || send.isPending || (confirm && !draft.reason.trim())}>
           {priced ? `Plan ${priced.specimens} specimens` : "Plan the test"}
@@ -168,10 +165,7 @@ function HowMany({ method, draft, errors, each, onChange }: PartProps & { each: 
         <NumberField label="Or so many in each group" value={draft.each} onChange={(count) => onChange({ each: count })} error={errors.each} hint={each === undefined ? undefined : `now ${each}`} />
         <NumberField label="Age at the test" unit="h" value={draft.age} onChange={(age) => onChange({ age })} hint="after cure, the same for all" error={errors.age_h} />
       </div>
-      <Form.Group controlId="test-note" className="mt-2">
-        <Form.Label>Note</Form.Label>
-        <Form.Control value={draft.note} onChange={(event) => onChange({ note: event.target.value })} />
-      </Form.Group>
+      <TextField label="Note" value={draft.note} onChange={(note) => onChange({ note })} className="mt-2" />
     </section>
   );
 }

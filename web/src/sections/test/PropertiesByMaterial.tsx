@@ -32,7 +32,7 @@ export function PropertiesByMaterial({ table }: { table: Schemas["PropertyTable"
               <tr key={column.key}>
                 <th scope="row" className="property">
                   {column.name} <span className="text-secondary small fw-normal d-block">{[column.method_name.toLowerCase(), column.unit, `${column.better} is better`].join(", ")}</span>
-                  {column.mixed && <span className="small named d-block">{column.mixed}</span>}
+                  {column.mixed && <span className="small named fw-normal d-block">{column.mixed}</span>}
                 </th>
                 {table.materials.map((one) => (
                   <td key={one.material_id} className="text-end">

@@ -14220,11 +14220,11 @@ export interface components {
              */
             price_per_l: number | null;
             /**
-             * Ln Exposure Per Percent
-             * @description Measured, never from memory
+             * Exposure Pct Per Percent
+             * @description More exposure for each percent of dye, percent; measured, never from memory
              * @default null
              */
-            ln_exposure_per_percent: number | null;
+            exposure_pct_per_percent: number | null;
             /**
              * Basis
              * @default null

@@ -8,6 +8,7 @@ import { type ApiError, body, GET, POST, type Schemas } from "../api/client";
 import { useSend } from "../api/useSend";
 import { Choice } from "../fields/Choice";
 import { NumberField } from "../fields/NumberField";
+import { TextField } from "../fields/TextField";
 import { plural, THIN } from "../format";
 import { Loaded } from "../Loading";
 import { StateMark } from "../StateMark";
@@ -89,10 +90,7 @@ function EventForm({ printer, material, rules, materials, onClose }: Props & { r
           </Form.Group>
           {printer && <NumberField className="col-5" label="Screen hours" unit="h" value={hours} onChange={setHours} error={errors.screen_hours} hint={rule?.resets_hours ? "Start again at 0" : undefined} />}
         </div>
-        <Form.Group controlId="event-note">
-          <Form.Label>Note</Form.Label>
-          <Form.Control value={note} onChange={(event) => setNote(event.target.value)} />
-        </Form.Group>
+        <TextField label="Note" value={note} onChange={setNote} />
         {said && ready && <Touches said={said} />}
         <Trouble error={record.error && !Object.keys(record.error.fields).length ? record.error : null} />
         {errors.technician && <p className="trouble mb-0">{errors.technician}</p>}

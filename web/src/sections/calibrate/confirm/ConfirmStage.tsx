@@ -8,6 +8,7 @@ import { body, GET, POST, type Schemas } from "../../../shared/api/client";
 import { useSend } from "../../../shared/api/useSend";
 import { Choice } from "../../../shared/fields/Choice";
 import { NumberField } from "../../../shared/fields/NumberField";
+import { TextField } from "../../../shared/fields/TextField";
 import { exposure, moment, percent, THIN, threeDigits } from "../../../shared/format";
 import { Loaded } from "../../../shared/Loading";
 import { Trouble } from "../../../shared/Trouble";
@@ -125,19 +126,11 @@ function ConfirmForm({ view, calibration, arm, chosen }: { view: View; calibrati
       <h2 className="mb-0">How did it come out?</h2>
       <NumberField label="Exposure" unit="s" value={seconds} onChange={(seconds) => set({ seconds })} error={errors.exposure_s} hint={view.window_s ? `Window ${view.window_s.map(threeDigits).join("–")} s` : "There is no window yet"} />
       {(outside || errors.outside_reason) && (
-        <Form.Group controlId="outside-reason">
-          <Form.Label>Why outside the window</Form.Label>
-          <Form.Control value={reason} isInvalid={Boolean(errors.outside_reason)} onChange={(event) => set({ reason: event.target.value })} />
-          <Form.Control.Feedback type="invalid">{errors.outside_reason}</Form.Control.Feedback>
-          <Form.Text>It is recorded with the confirmation.</Form.Text>
-        </Form.Group>
+        <TextField label="Why outside the window" value={reason} onChange={(reason) => set({ reason })} error={errors.outside_reason} hint="It is recorded with the confirmation." />
       )}
       <Choice label="Where on the plate" value={place} onChange={(value) => set({ place: value as "centre" })} options={PLACES.map((one) => [one, one])} />
       {place === "worst place" && <p className="small text-secondary mb-0">{view.worst_place ?? "No plate map: take the corner that has failed before, or any corner."}</p>}
-      <Form.Group controlId="confirm-what">
-        <Form.Label>What was printed</Form.Label>
-        <Form.Control value={what} isInvalid={Boolean(errors.what)} onChange={(event) => set({ what: event.target.value })} />
-      </Form.Group>
+      <TextField label="What was printed" value={what} onChange={(what) => set({ what })} error={errors.what} />
       <fieldset>
         <legend className="form-label">What it showed</legend>
         <Form.Check type="radio" name="finding" id="finding-none" label="nothing: it passed" checked={finding === null} onChange={() => set({ finding: null })} />
@@ -150,10 +143,7 @@ function ConfirmForm({ view, calibration, arm, chosen }: { view: View; calibrati
           Suspect {view.findings.find((one) => one.key === finding)!.suspect}. {view.findings.find((one) => one.key === finding)!.advice}
         </p>
       )}
-      <Form.Group controlId="confirm-note">
-        <Form.Label>Note</Form.Label>
-        <Form.Control as="textarea" rows={2} value={note} onChange={(event) => set({ note: event.target.value })} />
-      </Form.Group>
+      <TextField label="Note" value={note} onChange={(note) => set({ note })} lines={2} />
       {!initials && <p className="caution mb-0">Choose your initials first (top right).</p>}
       <Trouble error={send.error && !errors.outside_reason && !errors.exposure_s ? send.error : null} />
       <Button type="submit" variant={passed.size > 1 && !finding ? "quiet" : "primary"} disabled={!initials || seconds === null || send.isPending}>

@@ -5,6 +5,7 @@ import { useSay } from "../../../app/toasts";
 import { body, POST, type Schemas } from "../../../shared/api/client";
 import { useSend } from "../../../shared/api/useSend";
 import { NumberField } from "../../../shared/fields/NumberField";
+import { TextField } from "../../../shared/fields/TextField";
 import { Trouble } from "../../../shared/Trouble";
 import { useKept } from "../../../shared/useKept";
 
@@ -67,10 +68,7 @@ export function TryForm({ view }: { view: Schemas["FirstLayerView"] }) {
           <Form.Check key={check} inline id={`check-${check}`} label={check} checked={checked.includes(check)} onChange={(event) => set({ checked: event.target.checked ? [...checked, check] : checked.filter((one) => one !== check) })} />
         ))}
       </fieldset>
-      <Form.Group controlId="try-note">
-        <Form.Label>Note</Form.Label>
-        <Form.Control value={note} onChange={(event) => set({ note: event.target.value })} />
-      </Form.Group>
+      <TextField label="Note" value={note} onChange={(note) => set({ note })} />
       {!initials && <p className="caution mb-0">Choose your initials first (top right).</p>}
       <Trouble error={add.error && !Object.keys(errors).length ? add.error : null} />
       <Button type="submit" disabled={rating === null || seconds === null || !initials || add.isPending}>
