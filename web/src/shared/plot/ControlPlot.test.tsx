@@ -16,7 +16,7 @@ test("every check coupon with a dose is a point and a line of the table", () => 
   expect(container.querySelectorAll("circle")).toHaveLength(3);
   expect(container.querySelectorAll("circle.failed")).toHaveLength(1);
   const lines = within(screen.getByRole("table", { name: "Check coupons" })).getAllByRole("row");
-  expect(lines.map((one) => one.textContent)).toEqual(["173R1900 h3.1 %", "175Z2010 h4.9 %", "181P2860 h−10.5 %"]);
+  expect(lines.map((one) => one.textContent)).toEqual(["CouponScreen hoursOff", "173R1900 h3.1 %", "175Z2010 h4.9 %", "181P2860 h−10.5 %"]);
   expect(screen.getByRole("img", { name: /last −1[01] percent off/ })).toBeTruthy();
 });
 

@@ -2,6 +2,7 @@ import { scaleLinear } from "d3-scale";
 import type { Schemas } from "../api/client";
 import { decimal } from "../format";
 import { useWidth } from "../useWidth";
+import { PlotTable } from "./PlotTable";
 import { PlotTools } from "./PlotTools";
 import "./plot.scss";
 
@@ -71,18 +72,7 @@ export function ControlPlot({ view }: { view: Schemas["ChartView"] }) {
         </circle>
       ))}
     </svg>
-    <table className="visually-hidden">
-      <caption>Check coupons</caption>
-      <tbody>
-        {told.map((one) => (
-          <tr key={one.coupon}>
-            <th scope="row">{one.coupon}</th>
-            <td>{one.screen_hours === null ? "hours not noted" : `${one.screen_hours} h`}</td>
-            <td>{decimal(one.off_pct!, 1)} %</td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
+    <PlotTable name="Check coupons" head={["Coupon", "Screen hours", "Off"]} rows={told.map((one) => [one.coupon, one.screen_hours === null ? "hours not noted" : `${one.screen_hours} h`, `${decimal(one.off_pct!, 1)} %`])} />
     <PlotTools figure={ref} name={`Control chart of ${view.printer}`} />
     </figure>
   );

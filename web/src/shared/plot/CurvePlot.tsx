@@ -1,5 +1,6 @@
 import { scaleLinear } from "d3-scale";
 import { useWidth } from "../useWidth";
+import { PlotTable } from "./PlotTable";
 import { PlotTools } from "./PlotTools";
 import "./plot.scss";
 
@@ -88,17 +89,7 @@ export function CurvePlot({ name, across, up, points, lines = [], band, level, m
           </g>
         ))}
       </svg>
-      <table className="visually-hidden">
-        <caption>{name}</caption>
-        <tbody>
-          {points.map((one, index) => (
-            <tr key={index}>
-              <th scope="row">{one.name ?? `${one.x} ${across}`}</th>
-              <td>{shown(one.y)}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <PlotTable name={name} head={[across, up]} rows={points.map((one) => [one.name ?? `${one.x} ${across}`, shown(one.y)])} />
       <PlotTools figure={ref} name={name} />
     </figure>
   );

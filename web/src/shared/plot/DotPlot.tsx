@@ -2,6 +2,7 @@ import { scaleLinear } from "d3-scale";
 import type { Schemas } from "../api/client";
 import { decimal, THIN } from "../format";
 import { useWidth } from "../useWidth";
+import { PlotTable } from "./PlotTable";
 import { PlotTools } from "./PlotTools";
 import "./plot.scss";
 
@@ -57,23 +58,7 @@ export function DotPlot({ result }: { result: Result }) {
           <BatchRow key={one.number} batch={one} y={BOX.top + row * ROW + ROW / 2} x={x} left={left} narrow={narrow} better={result.better} asked={result.line?.at ?? null} />
         ))}
       </svg>
-      <table className="visually-hidden">
-        <caption>{result.name}</caption>
-        <tbody>
-          {batches.flatMap((one) =>
-            one.dots.map((dot) => (
-              <tr key={`${one.number}${dot.code}`}>
-                <th scope="row">{dot.code}</th>
-                <td>{one.name}</td>
-                <td>
-                  {decimal(dot.value, places)} {result.unit}
-                </td>
-                <td>{dot.unbroken ? "did not break" : ""}</td>
-              </tr>
-            )),
-          )}
-        </tbody>
-      </table>
+      <PlotTable name={result.name} rows={batches.flatMap((one) => one.dots.map((dot) => [dot.code, one.name, `${decimal(dot.value, places)} ${result.unit}`, dot.unbroken ? "did not break" : ""]))} />
       <PlotTools figure={ref} name={result.name} />
     </figure>
   );

@@ -1,6 +1,7 @@
 import { scaleLinear } from "d3-scale";
 import type { Schemas } from "../api/client";
 import { useWidth } from "../useWidth";
+import { PlotTable } from "./PlotTable";
 import { PlotTools } from "./PlotTools";
 import "./plot.scss";
 
@@ -61,6 +62,7 @@ export function ResponsePlot({ property, members, response, most }: Props) {
           </g>
         )}
       </svg>
+      <PlotTable name={`${property.name} against share`} head={["Share, % by volume", `${property.name}, ${property.unit}`]} rows={points.map((one) => [Number((100 * one.fraction).toFixed(1)), one.value])} />
       <PlotTools figure={ref} name={`${property.name} against share`} />
     </figure>
   );

@@ -1,6 +1,8 @@
 import { scaleLinear, scaleTime } from "d3-scale";
 import type { Schemas } from "../api/client";
+import { decimal, moment } from "../format";
 import { useWidth } from "../useWidth";
+import { PlotTable } from "./PlotTable";
 import { PlotTools } from "./PlotTools";
 import "./plot.scss";
 
@@ -13,6 +15,14 @@ const MARK_Y = HEIGHT - 46;
 function clock(at: Date): string {
   if (at.getHours() || at.getMinutes()) return at.toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
   return at.toLocaleDateString("en-GB", { day: "numeric", month: "short" });
+}
+
+const MOST_STRETCHES = 48;
+
+/** An unbroken stretch of the log in a line. */
+function stretch(run: Trace["runs"][number]): [string, string, string] {
+  const [from, to] = [run[0]![0], run.at(-1)![0]].map((second) => moment(new Date(second * 1000).toISOString()));
+  return [`${from} to ${to}`, decimal(Math.min(...run.map((one) => one[1])), 1), decimal(Math.max(...run.map((one) => one[3])), 1)];
 }
 
 /** A temperature over time with its band, what ran meanwhile, and gaps left as gaps. */
@@ -92,6 +102,7 @@ export function TracePlot({ trace, picked, onPick }: { trace: Trace; picked?: [n
           />
         )}
       </svg>
+      <PlotTable name={`Temperature of ${trace.probe.name}`} head={["Logged", "Lowest, °C", "Highest, °C"]} rows={trace.runs.slice(0, MOST_STRETCHES).map(stretch)} />
       <PlotTools figure={ref} name={`Temperature of ${trace.probe.name}`} />
     </figure>
   );

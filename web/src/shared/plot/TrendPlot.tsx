@@ -1,5 +1,6 @@
 import { scaleLinear } from "d3-scale";
 import { useWidth } from "../useWidth";
+import { PlotTable } from "./PlotTable";
 import { PlotTools } from "./PlotTools";
 import "./plot.scss";
 
@@ -7,7 +8,7 @@ export type TrendPoint = { x: number; values: number[]; centre: number | null; i
 type Props = { name: string; unit: string; against: string; againstUnit: string; points: TrendPoint[]; curve?: (x: number) => number };
 
 const HEIGHT = 260;
-const BOX = { left: 56, right: 20, top: 14, bottom: 40 };
+const BOX = { left: 56, right: 20, top: 24, bottom: 40 };
 
 /** A property against something that was varied on purpose: dots, means with intervals, and the curve where there is one. */
 export function TrendPlot({ name, unit, against, againstUnit, points, curve }: Props) {
@@ -37,7 +38,7 @@ export function TrendPlot({ name, unit, against, againstUnit, points, curve }: P
         <text className="soft" x={width - BOX.right} y={HEIGHT - 4} textAnchor="end">
           {against}, {againstUnit}
         </text>
-        <text className="soft" x={BOX.left + 6} y={BOX.top + 10}>
+        <text className="soft" x={BOX.left} y={BOX.top - 10}>
           {unit}
         </text>
         {curve && <polyline className="curve" points={steps.map((at) => `${x(at)},${y(Math.max(curve(at), y.domain()[0]!))}`).join(" ")} />}
@@ -52,6 +53,7 @@ export function TrendPlot({ name, unit, against, againstUnit, points, curve }: P
           </g>
         ))}
       </svg>
+      <PlotTable name={`${name} against ${against}`} head={[`${against}, ${againstUnit}`, `${name}, ${unit}`, "each"]} rows={points.map((one) => [one.x, one.centre, one.values.join(", ")])} />
       <PlotTools figure={ref} name={`${name} against ${against}`} />
     </figure>
   );

@@ -1,0 +1,53 @@
+import { screen, waitFor } from "@testing-library/react";
+import { beforeEach, expect, test, vi } from "vitest";
+import { fakeApi, show } from "../testingTools";
+import { Finder, placeOf } from "./Finder";
+
+const COUPON = { kind: "coupon", id: "k", code: "104R", title: "Slate 2 on Cormorant", detail: "2.4 s" };
+const RESIN = { kind: "resin", id: "r", code: "R-001", title: "Slate 2", detail: "basic" };
+let api: ReturnType<typeof fakeApi>;
+beforeEach(() => {
+  api = fakeApi({ "GET /api/find": { items: [COUPON, RESIN] } });
+});
+
+test.each([
+  ["coupon", "/coupons/104R"],
+  ["calibration", "/calibrate/k"],
+  ["test", "/test/104R"],
+  ["specimen", "/test/2.4 s/104R"],
+  ["brief", "/test/briefs"],
+  ["set", "/sets/104R"],
+  ["resin", "/shelf/resins?edit=k"],
+  ["bottle", "/shelf/bottles?edit=k"],
+  ["printer", "/shelf/printers?edit=k"],
+  ["finish route", "/shelf/finish-routes?edit=k"],
+])("a %s opens where it is worked on", (kind, place) => {
+  expect(placeOf({ ...COUPON, kind } as never)).toBe(place);
+});
+
+test("it says what can be typed, and asks nothing before something is", () => {
+  show(<Finder start="" onClose={() => undefined} />);
+  expect(screen.getByText(/Type a coupon code/)).toBeTruthy();
+  expect(api.sent).toEqual([]);
+});
+
+test("a code typed to its end opens it, whatever stands first", async () => {
+  const onClose = vi.fn();
+  const { user, place } = show(<Finder start="" onClose={onClose} />);
+  await user.type(screen.getByRole("searchbox"), "r-001{Enter}");
+  await waitFor(() => expect(place()).toBe("/shelf/resins?edit=r"));
+  expect(onClose).toHaveBeenCalled();
+});
+
+test("arrows move through what was found, and Enter opens that", async () => {
+  const { user, place } = show(<Finder start="slate" onClose={() => undefined} />);
+  expect(await screen.findByText("104R")).toBeTruthy();
+  await user.type(screen.getByRole("searchbox"), "{ArrowDown}{Enter}");
+  await waitFor(() => expect(place()).toBe("/shelf/resins?edit=r"));
+});
+
+test("nothing found is said with what was looked for", async () => {
+  api.answers["GET /api/find"] = { items: [] };
+  show(<Finder start="kelp" onClose={() => undefined} />);
+  expect(await screen.findByText("Nothing here is called “kelp”.")).toBeTruthy();
+});

@@ -1,0 +1,80 @@
+/** What component tests share: a stand-in for the server, and a page round the component. */
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { render } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import type { ReactElement } from "react";
+import { MemoryRouter, useLocation } from "react-router";
+import { vi } from "vitest";
+import { ShortcutProvider } from "./app/shortcuts";
+import { TechnicianProvider } from "./app/technician";
+import { Toasts } from "./app/toasts";
+
+type Sent = { method: string; path: string; query: Record<string, string>; body: unknown; headers: Headers };
+
+/** An answer that refuses, with messages at their fields. */
+export class Refusal {
+  constructor(
+    readonly status: number,
+    readonly message: string,
+    readonly fields: Record<string, string> = {},
+  ) {}
+}
+
+/** Answers by "METHOD /path"; a function makes its answer from what was sent. Everything sent is kept in order. */
+export function fakeApi(answers: Record<string, unknown>) {
+  const sent: Sent[] = [];
+  vi.stubGlobal("fetch", async (request: Request) => {
+    const url = new URL(request.url);
+    const text = await request.text();
+    const one = { method: request.method, path: url.pathname, query: Object.fromEntries(url.searchParams), body: text ? (JSON.parse(text) as unknown) : undefined, headers: request.headers };
+    sent.push(one);
+    const held = answers[`${one.method} ${one.path}`];
+    const made = typeof held === "function" ? (held as (sent: Sent) => unknown)(one) : held;
+    if (made === undefined) return refused(new Refusal(404, `Nothing answers ${one.method} ${one.path}.`));
+    return made instanceof Refusal ? refused(made) : Response.json(made);
+  });
+  return { sent, answers, of: (method: string, path: string) => sent.filter((one) => one.method === method && one.path === path) };
+}
+
+const refused = ({ status, message, fields }: Refusal) => Response.json({ error: { message, fields } }, { status });
+
+/** The component on a page, at an address, with somebody at work; `place` says where the page has gone. */
+export function show(element: ReactElement, { at = "/", who = "IM" }: { at?: string; who?: string | null } = {}) {
+  if (who) localStorage.setItem("setback.technician", who);
+  const drawn = render(
+    <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: false } } })}>
+      <TechnicianProvider>
+        <Toasts>
+          <ShortcutProvider>
+            <MemoryRouter initialEntries={[at]}>
+              {element}
+              <Place />
+            </MemoryRouter>
+          </ShortcutProvider>
+        </Toasts>
+      </TechnicianProvider>
+    </QueryClientProvider>,
+  );
+  return { ...drawn, user: userEvent.setup(), place: () => drawn.getByTestId("place").textContent };
+}
+
+function Place() {
+  const { pathname, search } = useLocation();
+  return (
+    <span data-testid="place" hidden>
+      {pathname + search}
+    </span>
+  );
+}
+
+/** Plots and strips draw to the width of their box, which jsdom does not know. */
+export function wide(width = 900): void {
+  vi.stubGlobal(
+    "ResizeObserver",
+    class {
+      constructor(private readonly tell: (entries: { contentRect: { width: number } }[]) => void) {}
+      observe = () => this.tell([{ contentRect: { width } }]);
+      disconnect = () => undefined;
+    },
+  );
+}
