@@ -122,7 +122,8 @@ _ORDER: dict[str, int] = {"qualified": 0, "conditional": 1, "not qualified": 2, 
 def _ranked(found: list[Candidate]) -> list[Candidate]:
     """The best verdict first, the cheaper first among equals; the cheapest that qualifies is marked."""
     found.sort(key=lambda c: (_ORDER[c.verdict], c.price_per_l is None, c.price_per_l or 0, c.material, c.printer))
-    if found and found[0].verdict == "qualified":
+    # Where nothing is known of the price, nothing is the cheapest.
+    if found and found[0].verdict == "qualified" and found[0].price_per_l is not None:
         found[0] = found[0].model_copy(update={"cheapest": True})
     return found
 

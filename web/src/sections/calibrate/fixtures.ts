@@ -5,7 +5,7 @@ import type { Arm, Calibration } from "./model";
 export const card = (changes: object = {}): Schemas["CouponCard"] =>
   ({
     id: "k", code: "103N", kind: "flat", design_id: "d", exposure_s: 2.4, effective_s: 2.4, status: "planned", verdict: null, left_out: false, included: false, print_id: "p", print_code: "J-003", way: "separate",
-    faults: [], findings: [], growth_um: null, walls: null, slots: null, tips: null, bloom_um: null, is_repeat: false, dose_ratio: null, range_only: false, blind: [], judgement: null, states: {}, photos: [], ...changes,
+    faults: [], findings: [], growth_um: null, walls: null, slots: null, tips: null, bloom_um: null, is_repeat: false, dose_ratio: null, range_only: false, blind: [], judgement: null, states: {}, photo_ids: [], ...changes,
   }) as unknown as Schemas["CouponCard"];
 
 export const prediction = (exposure_s: number, changes: object = {}) => ({
