@@ -11,6 +11,7 @@ from setback.core.qualify.properties import ASKABLE
 from setback.services.bench import Bench
 from setback.services.records import verify
 from setback.store.database import connect
+from tests.lab import RESIN
 
 OF_THE_SET = [
     {"property": "set.slot", "at": "most", "limit": 0.6},
@@ -80,7 +81,13 @@ class TestVerdict:
 
     def test_the_cheapest_that_qualifies_is_marked(self, lab, card):
         held = brief(lab)
+        (one,) = lab.get(f"/api/qualify/{held['code']}")["candidates"]
+        assert one["verdict"] == "qualified" and one["price_per_l"] is None and one["cheapest"] is False
+        resin = lab.get("/api/resins")["items"][0]
+        kept = {k: v for k, v in resin.items() if k in RESIN or k == "version"}
+        lab.put(f"/api/resins/{resin['id']}", kept | {"price_per_l": 40})
         assert lab.get(f"/api/qualify/{held['code']}")["candidates"][0]["cheapest"] is True
+        assert lab.get("/api/qualify")["items"][0]["best"] == "Slate 2 on Cormorant"
 
     def test_the_cost_of_a_part_and_what_the_set_does_not_say(self, lab, card):
         lines = [

@@ -40,3 +40,12 @@ test("forgetting from outside empties the field", async () => {
   await userEvent.click(screen.getByRole("button", { name: "forget" }));
   expect(field().value).toBe("");
 });
+
+test("values that come from outside replace what stands there", () => {
+  const { rerender } = render(<SizesField label="Thickness" unit="mm" values={null} onChange={() => undefined} />);
+  const field = screen.getByLabelText<HTMLInputElement>("Thickness");
+  rerender(<SizesField label="Thickness" unit="mm" values={[0.24, 0.25]} onChange={() => undefined} />);
+  expect(field.value).toBe("0.24  0.25");
+  rerender(<SizesField label="Thickness" unit="mm" values={null} onChange={() => undefined} />);
+  expect(field.value).toBe("");
+});

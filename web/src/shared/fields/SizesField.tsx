@@ -10,8 +10,8 @@ export function SizesField({ label, unit, values, usual, onChange, error, hint }
   const [text, setText] = useState(values?.join("  ") ?? "");
   const [problem, setProblem] = useState<string>();
   useEffect(() => {
-    if (values === null && parse(text) !== null) setText("");
     // Only a change from outside may replace what is being typed.
+    if (String(values) !== String(parse(text))) setText(values?.join("  ") ?? "");
   }, [values]);
 
   function type(next: string) {
