@@ -36,7 +36,8 @@ export default function WarmRunPage() {
             <p>
               {held.asked.chambers.map((one) => one.printer).join(", ")} from {decimal(held.asked.ambient_c, 1)} to {held.asked.target_c}
               {THIN}°C. {held.begun_at ? `Begun ${moment(held.begun_at)}` : "Stopped"}
-              {held.initials && ` by ${held.initials}`}. Its steps are timers in the bar above. <Link to="/climate?span=hours">Look at the log</Link>
+              {held.initials && ` by ${held.initials}`}. {held.begun_at ? "Its steps are timers in the bar above. " : "Its timers are off. "}
+              <Link to="/climate?span=hours">Look at the log</Link>
             </p>
             <Trouble error={stop.error} className="mb-2" />
             <WarmPlan plan={held.plan} begun={held.begun_at ?? held.at} />
