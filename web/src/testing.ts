@@ -17,5 +17,6 @@ globalThis.Request = class extends NodeRequest {
 };
 
 // jsdom has neither of these; pages ask for the theme of the system and scroll to their top.
-window.matchMedia = ((query: string) => ({ matches: false, media: query, addEventListener: () => undefined, removeEventListener: () => undefined })) as unknown as typeof window.matchMedia;
-window.scrollTo = () => undefined;
+const nothing = () => undefined;
+window.matchMedia = ((query: string) => ({ matches: false, media: query, addEventListener: nothing, removeEventListener: nothing, addListener: nothing, removeListener: nothing })) as unknown as typeof window.matchMedia;
+window.scrollTo = nothing;
