@@ -44,6 +44,20 @@ _SOURCES = (
       FROM material m JOIN resin r ON r.material_id = m.id
       WHERE m.retired_at IS NULL AND (m.code LIKE :start OR m.name LIKE :start OR m.name LIKE :word)
       ORDER BY m.name LIMIT :limit"""),
+    ("blend", """SELECT 'blend' AS kind, m.id, m.code, m.name AS title, '' AS detail FROM material m
+        JOIN blend b ON b.material_id = m.id
+      WHERE m.retired_at IS NULL AND (m.code LIKE :start OR m.name LIKE :start OR m.name LIKE :word)
+      ORDER BY m.name LIMIT :limit"""),
+    ("batch", """SELECT 'batch' AS kind, b.id, b.code, m.name AS title, printf('%g ml', b.volume_ml) AS detail
+      FROM batch b JOIN material m ON m.id = b.blend_id WHERE b.code LIKE :start ORDER BY b.code LIMIT :limit"""),
+    ("series", """SELECT 'series' AS kind, id, code, name AS title, '' AS detail FROM blend_series
+      WHERE retired_at IS NULL AND (code LIKE :start OR name LIKE :start OR name LIKE :word) ORDER BY name LIMIT :limit"""),
+    ("qualification", """SELECT 'qualification' AS kind, q.id, q.code, b.name AS title, s.code || ', ' || q.verdict AS detail
+      FROM qualification q JOIN brief_version v ON v.id = q.brief_version_id JOIN brief b ON b.id = v.brief_id
+      JOIN parameter_set s ON s.id = q.parameter_set_id
+      WHERE q.code LIKE :start OR b.name LIKE :start OR b.name LIKE :word ORDER BY q.chain DESC LIMIT :limit"""),
+    ("warm start", """SELECT 'warm start' AS kind, id, code, 'Warm start' AS title, substr(at, 1, 10) AS detail FROM warm_start
+      WHERE code LIKE :start ORDER BY at DESC LIMIT :limit"""),
     ("bottle", """SELECT 'bottle' AS kind, b.id, b.code, m.name AS title, 'lot ' || b.lot AS detail
       FROM bottle b JOIN material m ON m.id = b.material_id
       WHERE b.retired_at IS NULL AND (b.code LIKE :start OR b.lot LIKE :start OR m.name LIKE :start)

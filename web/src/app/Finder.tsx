@@ -19,6 +19,16 @@ export function placeOf(found: Schemas["FoundView"]): string {
       return "/test/briefs";
     case "set":
       return `/sets/${found.code}`;
+    case "blend":
+      return `/blend/recipes/${found.id}`;
+    case "batch":
+      return `/blend/batches/${found.code}`;
+    case "series":
+      return `/blend/series/${found.code}`;
+    case "qualification":
+      return `/qualify/records/${found.code}`;
+    case "warm start":
+      return `/climate/warm-start/${found.code}`;
     case "resin":
       return `/shelf/resins?edit=${found.id}`;
     case "bottle":
