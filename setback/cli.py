@@ -291,9 +291,19 @@ def coupon(
         else:
             answer = made(validated(Asked, asked))
     except Problem as problem:
-        raise click.ClickException("; ".join(problem.fields.values()) or problem.message) from None
+        said = dict.fromkeys(f"{_option(field)}: {text}" for field, text in problem.fields.items())
+        raise click.ClickException(" ".join(said) or problem.message) from None
     output.write_bytes(answer.content)
     click.echo(f"{output}: {answer.title}, {answer.volume_ml:.2f} ml")
+
+
+def _option(field: str) -> str:
+    """How somebody typed the field: ``walls_mm.0`` is of ``--walls``."""
+    name = field.split(".")[0]
+    name = {"plate_x_mm": "plate", "plate_y_mm": "plate", "exposures_s": "exposures", "format": "file_format"}.get(
+        name, name
+    )
+    return next((given.opts[0] for given in coupon.params if given.name == name), name)
 
 
 @main.command()
