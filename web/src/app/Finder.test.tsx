@@ -32,7 +32,7 @@ test.each([
 
 test("it says what can be typed, and asks nothing before something is", () => {
   show(<Finder start="" onClose={() => undefined} />);
-  expect(screen.getByText(/Type a coupon code/)).toBeTruthy();
+  expect(screen.getByText(/Type the code or name of anything/)).toBeTruthy();
   expect(api.sent).toEqual([]);
 });
 

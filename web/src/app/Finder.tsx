@@ -84,21 +84,23 @@ export function Finder({ start, onClose }: { start: string | null; onClose: () =
           onChange={(event) => setText(event.target.value)}
           onKeyDown={(event) => void onKeyDown(event)}
         />
-        <div className="found mt-2" role="list" aria-label="Found">
-          {found.map((one, index) => (
-            <div role="listitem" key={`${one.kind} ${one.id}`}>
-              <Link to={placeOf(one)} className={index === on ? "on" : ""} onClick={onClose}>
-                <span className="kind">{one.kind}</span>
-                <span className="num">{one.code}</span>
-                <span>
-                  {one.title} <span className="text-secondary">{one.detail}</span>
-                </span>
-              </Link>
-            </div>
-          ))}
-          {text.trim() && query.data && !found.length && <p className="text-secondary m-2">Nothing here is called “{text}”.</p>}
-          {!text.trim() && <p className="text-secondary m-2">Type a coupon code, a resin, a printer, a calibration or a set.</p>}
-        </div>
+        {found.length > 0 && (
+          <div className="found mt-2" role="list" aria-label="Found">
+            {found.map((one, index) => (
+              <div role="listitem" key={`${one.kind} ${one.id}`}>
+                <Link to={placeOf(one)} className={index === on ? "on" : ""} onClick={onClose}>
+                  <span className="kind">{one.kind}</span>
+                  <span className="num">{one.code}</span>
+                  <span>
+                    {one.title} <span className="text-secondary">{one.detail}</span>
+                  </span>
+                </Link>
+              </div>
+            ))}
+          </div>
+        )}
+        {text.trim() && query.data && !found.length && <p className="text-secondary m-2">Nothing here is called “{text}”.</p>}
+        {!text.trim() && <p className="text-secondary m-2">Type the code or name of anything: a coupon, a resin, a printer, a set, a batch, a signed record.</p>}
       </Modal.Body>
     </Modal>
   );

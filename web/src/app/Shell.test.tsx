@@ -1,5 +1,5 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { render, screen, within } from "@testing-library/react";
+import { fireEvent, render, screen, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { createMemoryRouter, RouterProvider } from "react-router";
 import { expect, test, vi } from "vitest";
@@ -41,6 +41,19 @@ test("g and a letter goes to a section", async () => {
   const router = show();
   await userEvent.keyboard("gc");
   expect(router.state.location.pathname).toBe("/calibrate");
+});
+
+test.each([["/materials/7", "Shelf"], ["/sets/S-001", "Calibrate"], ["/coupons/103N", "Calibrate"], ["/logistics", null]])("%s belongs to %s", (at, section) => {
+  show(at);
+  expect(within(nav()).queryByRole("link", { current: "page" })?.textContent ?? null).toBe(section);
+});
+
+test("? lists the keys and / finds, whatever keys they are typed with", async () => {
+  show();
+  fireEvent.keyDown(document.body, { key: "/", code: "Digit7", shiftKey: true });
+  expect(screen.getByRole("search").textContent).toContain("“”");
+  fireEvent.keyDown(document.body, { key: "?", code: "Minus", shiftKey: true });
+  expect(await screen.findByRole("dialog")).toBeTruthy();
 });
 
 test("a digit anywhere begins to look for a coupon", async () => {

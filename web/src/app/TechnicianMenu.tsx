@@ -29,11 +29,11 @@ export function TechnicianMenu() {
           {initials ?? "Who works?"}
         </Dropdown.Toggle>
         <Dropdown.Menu>
-          <Dropdown.Header>Who works</Dropdown.Header>
+          <Dropdown.Header aria-level={2}>Who works</Dropdown.Header>
           {people.data?.items
             .filter((one) => !one.retired_at)
             .map((one) => (
-              <Dropdown.Item key={one.id} as="button" active={one.initials === initials} onClick={() => choose(one.initials)} className="num">
+              <Dropdown.Item key={one.id} as="button" aria-current={one.initials === initials || undefined} onClick={() => choose(one.initials)} className={`num ${one.initials === initials ? "active" : ""}`}>
                 {one.initials}
               </Dropdown.Item>
             ))}
@@ -41,9 +41,9 @@ export function TechnicianMenu() {
             Add initials…
           </Dropdown.Item>
           <Dropdown.Divider />
-          <Dropdown.Header>Light in the room</Dropdown.Header>
+          <Dropdown.Header aria-level={2}>Light in the room</Dropdown.Header>
           {THEMES.map(([value, name]) => (
-            <Dropdown.Item key={value} as="button" active={theme === value} onClick={() => setTheme(value)}>
+            <Dropdown.Item key={value} as="button" aria-current={theme === value || undefined} onClick={() => setTheme(value)} className={theme === value ? "active" : ""}>
               {name}
             </Dropdown.Item>
           ))}

@@ -6,12 +6,6 @@ import { SECTIONS } from "./sections";
 /** Keys that work on every page: `/` and a typed or scanned code find, `?` lists keys, `g` and a letter goes to a section. */
 export function useShellKeys(find: (start: string) => void, help: () => void): void {
   const navigate = useNavigate();
-  useHotkeys("slash", (event) => {
-    event.preventDefault();
-    find("");
-  });
-  useHotkeys("shift+slash", help);
-  useHotkeys("question", help, { useKey: true });
   useHotkeys(
     SECTIONS.map((section) => `g>${section.key}`),
     (_, handler) => {
@@ -20,16 +14,17 @@ export function useShellKeys(find: (start: string) => void, help: () => void): v
     },
   );
   useEffect(() => {
+    // By the character, not the place of its key: on many keyboards `/` and `?` are typed with others.
     // Coupon codes start with a digit, so a typed or scanned code never meets a letter shortcut.
     function onKey(event: KeyboardEvent) {
       const target = event.target as HTMLElement;
       const busy = target.closest("input, textarea, select, [role=slider], .modal") || event.ctrlKey || event.metaKey || event.altKey;
-      if (!busy && /^[0-9]$/.test(event.key)) {
-        event.preventDefault();
-        find(event.key);
-      }
+      if (busy || !/^[0-9/?]$/.test(event.key)) return;
+      event.preventDefault();
+      if (event.key === "?") help();
+      else find(event.key === "/" ? "" : event.key);
     }
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
-  }, [find]);
+  }, [find, help]);
 }

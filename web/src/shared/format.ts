@@ -8,6 +8,9 @@ export function decimal(value: number, digits: number): string {
   return value < 0 && Number(text) !== 0 ? MINUS + text : text;
 }
 
+/** A true minus sign in words that came with a plain one. */
+export const trueMinus = (text: string) => text.replace(/(^|[~ ])-(?=\d)/g, `$1${MINUS}`);
+
 /** Exposure on its printer's step, without a unit: as many decimals as the step has. */
 export function exposure(value: number, step = 0.01): string {
   return value.toFixed(Math.max(decimalsOf(step), 1));

@@ -1,39 +1,29 @@
 import { useQuery } from "@tanstack/react-query";
-import { useId } from "react";
-import Form from "react-bootstrap/Form";
 import { ApiError, body, POST, type Schemas } from "../../shared/api/client";
 import { PageHead } from "../../app/PageHead";
+import { Choice, type Option } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
 import { decimal } from "../../shared/format";
 import { Trouble } from "../../shared/Trouble";
+import { setsOf, useStanding } from "../../shared/useStanding";
 import { useKept } from "../../shared/useKept";
 import { BlendTabs } from "./BlendTabs";
 import "./blend.scss";
 
 type Draft = { poured: number | null; pouredDoubt: number | null; into: number | null; intoDoubt: number | null; already: number | null; base: string; additive: string; times: number | null };
 
-/** A code is sent once it is whole, so that typing it brings no complaint. */
-const whole = (code: string) => (/^S-\d{3,}$/i.test(code.trim()) ? code.trim() : null);
-
-function SetField({ label, value, onChange, error }: { label: string; value: string; onChange: (value: string) => void; error?: string }) {
-  const id = useId();
-  return (
-    <Form.Group controlId={id}>
-      <Form.Label>{label}</Form.Label>
-      <Form.Control className="num" placeholder="S-001" autoComplete="off" value={value} isInvalid={Boolean(error)} onChange={(event) => onChange(event.target.value)} />
-      <Form.Control.Feedback type="invalid">{error}</Form.Control.Feedback>
-    </Form.Group>
-  );
-}
-
 /** I poured about so much into about so much: the fraction with its doubt, and whether that doubt matters. */
 export default function AfterPage() {
   const [draft, setDraft] = useKept<Draft>("poured", { poured: null, pouredDoubt: null, into: null, intoDoubt: null, already: 0, base: "", additive: "", times: null });
+  const sets: Option[] = setsOf(useStanding().data ?? []).map((one) => [one.code, `${one.code} ${one.material}, ${one.printer}`]);
+  // One that was chosen and superseded since is chosen no longer.
+  const standing = (code: string) => (sets.some(([id]) => id === code) ? code : "");
+  const [base, additive] = [standing(draft.base), standing(draft.additive)];
   const set = (changes: Partial<Draft>) => setDraft((held) => ({ ...held, ...changes }));
   const ready = draft.poured !== null && draft.into !== null && draft.pouredDoubt !== null && draft.intoDoubt !== null;
   const given = {
     poured_ml: draft.poured ?? 0, poured_doubt_ml: draft.pouredDoubt ?? 0, into_ml: draft.into ?? 0, into_doubt_ml: draft.intoDoubt ?? 0, already: (draft.already ?? 0) / 100,
-    base_set: whole(draft.base), additive_set: whole(draft.additive), times_exposure: draft.times, latitude_pct: null,
+    base_set: base || null, additive_set: additive || null, times_exposure: draft.times, latitude_pct: null,
   };
   const asked = useQuery<Schemas["PouredView"], ApiError>({ queryKey: ["poured", given], queryFn: () => body(POST("/api/poured-about", { body: given })), enabled: ready, retry: false });
   const errors = asked.error?.fields ?? {};
@@ -52,9 +42,9 @@ export default function AfterPage() {
             <NumberField label="into about" unit="ml" value={draft.into} onChange={(into) => set({ into })} error={errors.into_ml} />
             <NumberField label="give or take" unit="ml" value={draft.intoDoubt} onChange={(intoDoubt) => set({ intoDoubt })} error={errors.into_doubt_ml} />
             <NumberField label="which held of it already" unit="%" value={draft.already} onChange={(already) => set({ already })} error={errors.already} />
-            <SetField label="Set of what was in the vat" value={draft.base} onChange={(base) => set({ base })} error={errors.base_set} />
-            <SetField label="Set of what was poured" value={draft.additive} onChange={(additive) => set({ additive })} error={errors.additive_set} />
-            <NumberField label="Or: it needs … times the exposure" value={draft.times} onChange={(times) => set({ times })} error={errors.times_exposure} />
+            <Choice label="Set in the vat" value={base} onChange={(base) => set({ base })} options={sets} error={errors.base_set} none="none" />
+            <Choice label="Set poured in" value={additive} onChange={(additive) => set({ additive })} options={sets} error={errors.additive_set} none="none" />
+            <NumberField label="Or times the exposure" value={draft.times} onChange={(times) => set({ times })} error={errors.times_exposure} />
           </div>
           <Trouble error={asked.error && !Object.keys(errors).length ? asked.error : null} className="mt-2" />
         </section>

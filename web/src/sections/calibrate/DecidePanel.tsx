@@ -1,6 +1,7 @@
 import Button from "react-bootstrap/Button";
 import type { Schemas } from "../../shared/api/client";
-import { decimal, duration, exposure, millilitres, percent, POLICY_NAMES, signed, THIN } from "../../shared/format";
+import { duration, exposure, millilitres, percent, POLICY_NAMES, signed, THIN } from "../../shared/format";
+import { perDegree } from "../../shared/known/perDegree";
 import { Trouble } from "../../shared/Trouble";
 import type { Arm, Calibration, Step } from "./model";
 import type { CampaignDialog } from "./CampaignMenu";
@@ -63,7 +64,7 @@ export function DecidePanel({ calibration, arm, policy, chosen, onPolicy, onStep
       {at && chosen !== null && <Predicted at={at} calibration={calibration} arm={arm} />}
       {calibration.temperature && (
         <p className="small text-secondary">
-          This material needs <i className="num">~{decimal(-calibration.temperature.percent_per_c, 1)}{THIN}%</i> less light per °C warmer, from sets between {calibration.temperature.fitted_range_c.join(" and ")}
+          This material needs <i>~{perDegree(calibration.temperature).change}</i> light per °C warmer, from sets between {calibration.temperature.fitted_range_c.join(" and ")}
           {THIN}°C.
         </p>
       )}

@@ -4,7 +4,8 @@ import { PageHead } from "../../app/PageHead";
 import { body, GET, type Schemas } from "../../shared/api/client";
 import { EmptyState } from "../../shared/EmptyState";
 import { Choice } from "../../shared/fields/Choice";
-import { decimal, threeDigits, THIN } from "../../shared/format";
+import { threeDigits, THIN } from "../../shared/format";
+import { perDegree } from "../../shared/known/perDegree";
 import { Loaded } from "../../shared/Loading";
 import { CurvePlot } from "../../shared/plot/CurvePlot";
 import { ClimateTabs } from "./ClimateTabs";
@@ -46,19 +47,14 @@ function Shown({ effect }: { effect: Schemas["EffectView"] }) {
         </Link>
       </EmptyState>
     );
-  const ci = result?.percent_per_c_ci;
+  const said = result && perDegree(result);
   const curve = effect.curve as [number, number, number | null, number | null][];
   const sure = curve.every((one) => one[2] !== null);
   return (
     <section className="panel" aria-label="Exposure against temperature">
       {result ? (
         <p>
-          <b className="key-number num">
-            {decimal(Math.abs(result.percent_per_c), 1)}
-            {THIN}%
-          </b>{" "}
-          {result.percent_per_c < 0 ? "less" : "more"} exposure per °C warmer
-          {ci && ` (between ${decimal(ci[0]!, 1)} and ${decimal(ci[1]!, 1)} %)`}, on {effect.printer} at {effect.layer_height_um}
+          <b className="key-number">{said!.change}</b> exposure per °C warmer{said!.doubt && ` (${said!.doubt})`}, on {effect.printer} at {effect.layer_height_um}
           {THIN}µm, measured between {result.fitted_range_c.join(" and ")}
           {THIN}°C. Nothing is said further than 3{THIN}°C outside.
         </p>

@@ -3,6 +3,7 @@ import { Link, useParams } from "react-router";
 import { body, GET, type Schemas } from "../../shared/api/client";
 import { day, decimal, millilitres, THIN } from "../../shared/format";
 import { KnownPage } from "../../shared/known/KnownPage";
+import { perDegree } from "../../shared/known/perDegree";
 import { Loaded } from "../../shared/Loading";
 
 type Page = Schemas["MaterialPage"];
@@ -118,10 +119,10 @@ function Tested({ id, name }: { id: string; name: string }) {
 function Effect({ page }: { page: Page }) {
   const effect = page.temperature;
   if (!effect) return <>{page.temperature_missing}</>;
+  const { change, doubt } = perDegree(effect);
   return (
     <>
-      <b className="num">{decimal(effect.percent_per_c, 1)}{THIN}%</b> of exposure per °C
-      {effect.percent_per_c_ci && ` (${effect.percent_per_c_ci.map((end) => decimal(end, 1)).join(" to ")})`}, from {effect.n} sets between {effect.fitted_range_c.join(" and ")}
+      <b>{change}</b> exposure per °C warmer{doubt && ` (${doubt})`}, from {effect.n} sets between {effect.fitted_range_c.join(" and ")}
       {THIN}°C. {effect.warnings.map((one) => one.message).join(" ")}
     </>
   );

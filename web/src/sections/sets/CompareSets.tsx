@@ -3,7 +3,7 @@ import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import { body, GET, type Schemas } from "../../shared/api/client";
-import { plural, THIN } from "../../shared/format";
+import { plural, THIN, trueMinus } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 
 /** Two versions line by line; what changed is marked by a sign and stands first in sight. */
@@ -44,8 +44,8 @@ export function CompareSets({ card, other, onClose }: { card: Schemas["SetCard"]
                         {line.changed && "≠ "}
                         {line.group === "Finish" ? `Finish ${line.name}` : line.name}
                       </th>
-                      <td className="num">{line.this}{line.unit && line.this !== "—" && `${THIN}${line.unit}`}</td>
-                      <td className="num">{line.other}{line.unit && line.other !== "—" && `${THIN}${line.unit}`}</td>
+                      <td className="num">{trueMinus(line.this)}{line.unit && line.this !== "—" && `${THIN}${line.unit}`}</td>
+                      <td className="num">{trueMinus(line.other)}{line.unit && line.other !== "—" && `${THIN}${line.unit}`}</td>
                     </tr>
                   ))}
               </tbody>

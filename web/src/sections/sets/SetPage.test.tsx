@@ -14,8 +14,9 @@ const card = (changes: object = {}) => ({
   ...changes,
 });
 const compared = {
-  this: "S-002", other: "S-001", changed: 1,
+  this: "S-002", other: "S-001", changed: 2,
   lines: [
+    { group: "Settings", name: "Size compensation", unit: "µm", this: "~-22", other: "~-29", changed: true },
     { group: "Settings", name: "Exposure", unit: "s", this: "3.0", other: "2.8", changed: true },
     { group: "Settings", name: "Base layers", unit: "", this: "4", other: "4", changed: false },
     { group: "Finish", name: "step 1", unit: "", this: "Wash in solvent", other: "—", changed: false },
@@ -76,11 +77,12 @@ test("two versions side by side show what changed first, all on request, and the
   await user.click(screen.getByRole("button", { name: "Compare with" }));
   await user.click(screen.getByRole("button", { name: "S-001, version 1" }));
   const panel = await screen.findByRole("region", { name: "Two versions" });
-  await within(panel).findByText("S-002 beside S-001: 1 line changed");
-  expect(within(panel).getAllByRole("rowheader").map(text)).toEqual(["≠ Exposure"]);
+  await within(panel).findByText("S-002 beside S-001: 2 lines changed");
+  expect(text(panel)).toContain("Size compensation~−22 µm~−29 µm");
+  expect(within(panel).getAllByRole("rowheader").map(text)).toEqual(["≠ Size compensation", "≠ Exposure"]);
   expect(place()).toBe("/sets/S-002?with=S-001");
   await user.click(within(panel).getByLabelText("All lines"));
-  expect(within(panel).getAllByRole("rowheader").map(text)).toEqual(["≠ Exposure", "Base layers", "Finish step 1"]);
+  expect(within(panel).getAllByRole("rowheader").map(text)).toEqual(["≠ Size compensation", "≠ Exposure", "Base layers", "Finish step 1"]);
   await user.click(within(panel).getByRole("button", { name: "Close" }));
   await waitFor(() => expect(place()).toBe("/sets/S-002"));
 });

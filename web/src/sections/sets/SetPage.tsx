@@ -3,7 +3,7 @@ import { Link, useParams, useSearchParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
 import { body, GET, type Schemas } from "../../shared/api/client";
-import { day, exposure, laneName, millilitres, MINUS, POLICY_NAMES, THIN, threeDigits } from "../../shared/format";
+import { day, exposure, laneName, millilitres, POLICY_NAMES, THIN, threeDigits, trueMinus } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { MiniStrip } from "../../shared/strip/MiniStrip";
 import { CardTools } from "./CardTools";
@@ -140,8 +140,6 @@ function CardHead({ card }: { card: Card }) {
   );
 }
 
-const minus = (value: string) => value.replace(/(^|[~ ])-(?=\d)/g, `$1${MINUS}`);
-
 function Lines({ lines }: { lines: Schemas["CardLine"][] }) {
   return (
     <table>
@@ -150,7 +148,7 @@ function Lines({ lines }: { lines: Schemas["CardLine"][] }) {
           <tr key={line.name}>
             <td>{line.name}</td>
             <td>
-              {minus(line.value)}
+              {trueMinus(line.value)}
               {line.unit && `${THIN}${line.unit}`}
             </td>
           </tr>

@@ -76,7 +76,7 @@ function Card({ entry, pixel, layer, here }: { entry: Entry; pixel: number; laye
         {entry.width_mm.toFixed(0)} × {entry.height_mm.toFixed(0)} × {entry.thickness_mm.toFixed(2)}
         {THIN}mm · {millilitres(entry.volume_ml)}
       </p>
-      <div className="d-flex flex-wrap gap-2">
+      <div className="d-flex flex-wrap gap-2 mt-auto">
         <FileLinks name={entry.title} href={(format) => `/api/coupon-file?kind=${entry.kind}&format=${format}&pixel_um=${pixel}&layer_um=${layer}`} />
         <Link className="btn btn-primary btn-sm ms-auto d-inline-flex align-items-center" to={`/shelf/coupons/${entry.kind}?${here}`} aria-label={`What the ${entry.title.toLowerCase()} tells, sizes, plates`}>
           Open

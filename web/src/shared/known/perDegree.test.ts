@@ -1,0 +1,15 @@
+import { expect, test } from "vitest";
+import { perDegree } from "./perDegree";
+
+const said = (percent_per_c: number, percent_per_c_ci: [number, number] | null) => {
+  const { change, doubt } = perDegree({ percent_per_c, percent_per_c_ci });
+  return `${change} (${doubt})`.replace(/\s/g, " ");
+};
+
+test.each([
+  [-2.31, [-2.9, -1.7], "2.3 % less (1.7 to 2.9 %)"],
+  [-2.31, [-14.6, 11.8], "2 % less (15 % less to 12 % more)"],
+  [1.24, [0.4, 2.1], "1.2 % more (0.4 to 2.1 %)"],
+  [-2.31, null, "2.3 % less (null)"],
+  [-12.4, [-14.6, -10.2], "12 % less (10 to 15 %)"],
+])("%s with %j reads as %s", (value, ci, words) => expect(said(value, ci as [number, number] | null)).toBe(words));
