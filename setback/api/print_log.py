@@ -16,7 +16,7 @@ blueprint = APIBlueprint("print_log", __name__, url_prefix="/api", tag="Prints")
 
 
 class LogQuery(Contract):
-    before: str = Field("", max_length=40, description="Time of the last one seen")
+    before: str = Field("", max_length=40, description="Id of the last one seen")
     limit: int = Field(50, ge=1, le=200)
     failed: bool = Field(False, description="Only prints that left parts missing")
 

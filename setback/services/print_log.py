@@ -80,7 +80,9 @@ class LogView(View):
 
 
 def logged(bench: Bench, before: str, limit: int, failed: bool = False) -> list[LogView]:
-    """Prints that came out, newest first; only failures where asked for."""
+    """Prints that came out, newest first, those before the one of this id; only failures where asked for."""
+    if before:
+        present(prints.one_logged(bench.db, before), "print")
     rows = prints.logged(bench.db, before, limit, failed)
     held: dict[str, list[PrintedPart]] = {}
     for part in prints.parts(bench.db, [row.id for row in rows]):

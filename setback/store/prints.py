@@ -90,11 +90,13 @@ LEFT JOIN technician t ON t.id = p.technician_id"""
 
 
 def logged(db: sqlite3.Connection, before: str, limit: int, failed: bool = False) -> list[LoggedPrint]:
-    """Prints that came out, newest first, before a time; only those that left parts missing, where asked for."""
+    """Prints that came out, newest first, after the print ``before`` in that order; only those that left parts missing, where
+    asked for. Several may have come out in the same second."""
     only = "p.outcome IN ('missing parts', 'failed') AND " if failed else ""
-    sql = f"""{_LOGGED} WHERE {only}p.status = 'printed' AND (? = '' OR p.printed_at < ?)
-      ORDER BY p.printed_at DESC, p.id LIMIT ?"""
-    return many(db, LoggedPrint, sql, (before, before, limit))
+    older = "AND (p.printed_at, p.id) < (SELECT printed_at, id FROM print WHERE id = :before)" if before else ""
+    sql = f"""{_LOGGED} WHERE {only}p.status = 'printed' {older}
+      ORDER BY p.printed_at DESC, p.id DESC LIMIT :limit"""
+    return many(db, LoggedPrint, sql, {"before": before, "limit": limit})
 
 
 def one_logged(db: sqlite3.Connection, print_id: str) -> LoggedPrint | None:

@@ -1,5 +1,8 @@
 """The print log, what is checked before a print, and the gates that hold through the API."""
 
+import sqlite3
+from contextlib import closing
+
 import pytest
 
 from tests.lab import RESIN
@@ -33,8 +36,19 @@ class TestLog:
         items = lab.get("/api/prints")["items"]
         assert [i["coupons"] for i in items] == [0, 1] and items[1]["calibration_code"] == calibration["code"]
         assert len(lab.get("/api/prints?limit=1")["items"]) == 1
-        older = lab.get(f"/api/prints?before={items[0]['printed_at']}")["items"]
+        older = lab.get(f"/api/prints?before={items[0]['id']}")["items"]
         assert [i["code"] for i in older] == [items[1]["code"]]
+        lab.get("/api/prints?before=none", expected=404)
+
+    def test_prints_of_the_same_moment_are_all_seen_page_by_page(self, lab, shelf, db_path):
+        codes = {logged(lab, shelf)["code"] for _ in range(5)}
+        with closing(sqlite3.connect(db_path)) as db, db:
+            db.execute("UPDATE print SET printed_at = (SELECT min(printed_at) FROM print)")
+        seen, before = [], ""
+        while page := lab.get(f"/api/prints?limit=2&before={before}")["items"]:
+            seen += [one["code"] for one in page]
+            before = page[-1]["id"]
+        assert len(seen) == 5 and set(seen) == codes
 
     def test_an_issued_set_is_named_and_must_be_of_this_printer(self, lab):
         calibration = lab.decided()

@@ -44,7 +44,7 @@ export default function LogPage() {
     queryKey: ["prints", failed],
     queryFn: async ({ pageParam }) => (await body(GET("/api/prints", { params: { query: { before: pageParam, limit: PAGE, failed } } }))).items,
     initialPageParam: "",
-    getNextPageParam: (last) => (last.length === PAGE ? last.at(-1)!.printed_at : undefined),
+    getNextPageParam: (last) => (last.length === PAGE ? last.at(-1)!.id : undefined),
   });
   usePageKeys([{ keys: "n", does: "log a print", run: () => void navigate("/log/new") }]);
   const rows = query.data?.pages.flat();

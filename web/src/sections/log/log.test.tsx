@@ -86,7 +86,7 @@ test("a full page of prints offers earlier ones, from before the last of them", 
   const { user } = show(<LogPage />);
   await user.click(await screen.findByRole("button", { name: "Earlier prints" }));
   expect(await screen.findByText("J-old")).toBeTruthy();
-  expect(api.of("GET", "/api/prints").at(-1)!.query.before).toBe("2026-01-21T08:00:10Z");
+  expect(api.of("GET", "/api/prints").at(-1)!.query.before).toBe("49");
   expect(screen.queryByRole("button", { name: "Earlier prints" })).toBeNull();
 });
 
