@@ -1,11 +1,13 @@
-import type { UseQueryResult } from "@tanstack/react-query";
 import { useEffect, useState, type ReactNode } from "react";
 import Button from "react-bootstrap/Button";
 import Spinner from "react-bootstrap/Spinner";
 import { ApiError } from "./api/client";
 
+/** What a query of one answer and one of many pages have alike. */
+type Asked<T> = { data: T | undefined; error: Error | null; refetch: () => unknown };
+
 /** Shows a query's data; waits without a flash, and says what went wrong with a way on. */
-export function Loaded<T>({ query, children }: { query: UseQueryResult<T>; children: (data: T) => ReactNode }) {
+export function Loaded<T>({ query, children }: { query: Asked<T>; children: (data: T) => ReactNode }) {
   const [late, setLate] = useState(false);
   useEffect(() => {
     const timer = setTimeout(() => setLate(true), 100);

@@ -25,10 +25,12 @@ export default function VatPage() {
   return <Loaded query={query}>{(vat) => <Page vat={vat} />}</Loaded>;
 }
 
+const STIR: Schemas["VatInput"] = { kind: "stir", volume_ml: 0, bottle_id: null, to_bottle_id: null, at: null, new_name: null, contamination: null, note: "" };
+
 function Page({ vat }: { vat: Schemas["VatView"] }) {
   const say = useSay();
   const path = { params: { path: { printer_id: vat.printer_id } } };
-  const stir = useSend((_: null, headers) => body(POST("/api/printers/{printer_id}/vat", { ...path, body: { kind: "stir", volume_ml: 0, note: "" } as never, headers })), () => say("Stirred."));
+  const stir = useSend((_: null, headers) => body(POST("/api/printers/{printer_id}/vat", { ...path, body: STIR, headers })), () => say("Stirred."));
   const [entry, setEntry] = useState<Partial<Schemas["VatInput"]> | null>(null);
   return (
     <>

@@ -58,7 +58,7 @@ export default function LogPage() {
       </PageHead>
       <Gates gates={gates.data ?? []} />
       <Form.Check id="failed-only" className="mb-3 no-print" label="only what left parts missing" checked={failed} onChange={(event) => setSearch(event.target.checked ? { failed: "" } : {}, { replace: true })} />
-      <Loaded query={query as never}>
+      <Loaded query={query}>
         {() =>
           rows!.length ? (
             <>

@@ -39,7 +39,7 @@ export default function RecordsPage() {
     <>
       <PageHead title="Signed qualifications" />
       <QualifyTabs />
-      <Loaded query={query as never}>
+      <Loaded query={query}>
         {() =>
           rows!.length ? (
             <>
