@@ -80,30 +80,35 @@ export function TracePlot({ trace, picked, onPick }: { trace: Trace; picked?: [n
             {one.temp_c !== null && <path className="start" d={`M ${at(one.at_s) - 4} ${y(one.temp_c)} h 8 M ${at(one.at_s)} ${y(one.temp_c) - 4} v 8`} />}
           </g>
         ))}
-        {onPick && (
-          <rect
-            className="pick"
-            x={BOX.left}
-            y={BOX.top}
-            width={Math.max(width - BOX.left - BOX.right, 1)}
-            height={HEIGHT - BOX.bottom - BOX.top}
-            onPointerDown={(down) => {
-              const svg = down.currentTarget.ownerSVGElement!;
-              const second = (event: { clientX: number }) => +x.invert(event.clientX - svg.getBoundingClientRect().left) / 1000;
-              const from = second(down);
-              const move = (event: PointerEvent) => onPick(Math.min(from, second(event)), Math.max(from, second(event)));
-              const up = () => {
-                window.removeEventListener("pointermove", move);
-                window.removeEventListener("pointerup", up);
-              };
-              window.addEventListener("pointermove", move);
-              window.addEventListener("pointerup", up);
-            }}
-          />
-        )}
+        {onPick && <Picker width={width} second={(px) => +x.invert(px) / 1000} onPick={onPick} />}
       </svg>
       <PlotTable name={`Temperature of ${trace.probe.name}`} head={["Logged", "Lowest, °C", "Highest, °C"]} rows={trace.runs.slice(0, MOST_STRETCHES).map(stretch)} />
       <PlotTools figure={ref} name={`Temperature of ${trace.probe.name}`} />
     </figure>
+  );
+}
+
+/** Dragging across the plot picks a stretch of time. */
+function Picker({ width, second, onPick }: { width: number; second: (px: number) => number; onPick: (from: number, to: number) => void }) {
+  return (
+    <rect
+      className="pick"
+      x={BOX.left}
+      y={BOX.top}
+      width={Math.max(width - BOX.left - BOX.right, 1)}
+      height={HEIGHT - BOX.bottom - BOX.top}
+      onPointerDown={(down) => {
+        const svg = down.currentTarget.ownerSVGElement!;
+        const at = (event: { clientX: number }) => second(event.clientX - svg.getBoundingClientRect().left);
+        const from = at(down);
+        const move = (event: PointerEvent) => onPick(Math.min(from, at(event)), Math.max(from, at(event)));
+        const up = () => {
+          window.removeEventListener("pointermove", move);
+          window.removeEventListener("pointerup", up);
+        };
+        window.addEventListener("pointermove", move);
+        window.addEventListener("pointerup", up);
+      }}
+    />
   );
 }

@@ -77,13 +77,7 @@ export function ExposureStrip(props: Props) {
           <text className="soft" x={right} y={lanesTop - 8} textAnchor="end">
             too much light ▶
           </text>
-          {!narrow &&
-            kinds.length > 1 &&
-            kinds.map((kind) => (
-              <text key={kind} className="soft" x={left - 12} y={marksTop + 13 + 19 * Math.min(...markRows.filter((m) => m.kind === kind).map((m) => m.row))} textAnchor="end">
-                {KIND_WORDS[kind] ?? kind}
-              </text>
-            ))}
+          {!narrow && kinds.length > 1 && kinds.map((kind) => <KindName key={kind} kind={kind} x={left - 12} y={marksTop + 13 + 19 * Math.min(...markRows.filter((m) => m.kind === kind).map((m) => m.row))} />)}
           {markRows.map((mark) => (
             <CouponMark key={mark.code} mark={mark} x={axis(mark.exposure_s)} y={marksTop + 19 * mark.row} onMark={onMark} />
           ))}
@@ -131,6 +125,12 @@ export function ExposureStrip(props: Props) {
     </div>
   );
 }
+
+const KindName = ({ kind, x, y }: { kind: string; x: number; y: number }) => (
+  <text className="soft" x={x} y={y} textAnchor="end">
+    {KIND_WORDS[kind] ?? kind}
+  </text>
+);
 
 type ZonesProps = { result: Result | null; axis: Axis; left: number; right: number; top: number; lanesTop: number; lanesBottom: number };
 
