@@ -16,7 +16,7 @@ test: $(STAMPS)/python-dev $(STAMPS)/web $(STAMPS)/chromium
 	.venv/bin/mypy
 	@$(MAKE) --no-print-directory check-types
 	cd web && npx tsc --noEmit && npx vitest run
-	$(PY) -m pytest -n 2 --dist loadfile
+	$(PY) -m pytest -n 2 --dist loadfile --no-loadscope-reorder
 
 bench: $(STAMPS)/python
 	$(PY) -m tests.bench
