@@ -65,7 +65,7 @@ def end(bench: Bench, timer_id: str) -> TimerView:
 
 def end_at(bench: Bench, place: str) -> None:
     """Take every timer of a page off the bar, inside whoever's transaction: what they were for is done."""
-    bench.db.execute("UPDATE timer SET ended_at = ? WHERE place = ? AND ended_at IS NULL", (bench.now(), place))
+    store.end_at(bench.db, place, bench.now())
 
 
 def resume(bench: Bench, timer_id: str) -> TimerView:

@@ -26,3 +26,8 @@ def running(db: sqlite3.Connection) -> list[Timer]:
 
 def timer(db: sqlite3.Connection, timer_id: str) -> Timer | None:
     return one(db, Timer, "SELECT * FROM timer WHERE id = ?", (timer_id,))
+
+
+def end_at(db: sqlite3.Connection, place: str, at: str) -> None:
+    """End what still runs of a page."""
+    db.execute("UPDATE timer SET ended_at = ? WHERE place = ? AND ended_at IS NULL", (at, place))
