@@ -60,3 +60,29 @@ def test_the_ratio_test_tells_a_clear_slope_from_none():
     clear, none = np.array([0.0, 1, 3, 5, 7, 8]), np.array([4.0, 5, 4, 4, 3, 4])
     assert likelihood_ratio(fit_logit(design, clear, of), design, clear, of, 1) > 3.84
     assert likelihood_ratio(fit_logit(design, none, of), design, none, of, 1) < 3.84
+
+
+@given(st.integers(0, 2**32 - 1), st.booleans())
+def test_no_place_nearby_is_likelier(seed, one_held):
+    """The fit is the top of Jeffreys' penalised likelihood, computed here from its definition."""
+    rng = np.random.default_rng(seed)
+    rows = int(rng.integers(4, 40))
+    design = np.column_stack([np.ones(rows), rng.normal(0, 0.3, rows), rng.normal(0, 0.5, rows)])
+    of = rng.integers(1, 9, rows).astype(float)
+    formed = rng.binomial(of.astype(int), 1 / (1 + np.exp(-design @ rng.normal(0, [1, 6, 6])))).astype(float)
+    free = [0, 2] if one_held else None
+    fit = fit_logit(design, formed, of, free)
+    top = _penalised(design, formed, of, fit.beta)
+    assert fit.log_likelihood == pytest.approx(top, abs=1e-9)
+    for column in free or range(3):
+        for step in (-1e-3, 1e-3):
+            beside = fit.beta.copy()
+            beside[column] += step * (1 + abs(fit.beta[column]))
+            assert _penalised(design, formed, of, beside) <= top + 1e-9
+
+
+def _penalised(design, formed, of, beta):
+    eta = design @ beta
+    chance = 1 / (1 + np.exp(-eta))
+    information = design.T @ np.diag(of * chance * (1 - chance)) @ design
+    return formed @ eta - of @ np.log1p(np.exp(eta)) + np.linalg.slogdet(information)[1] / 2

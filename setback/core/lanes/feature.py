@@ -10,6 +10,8 @@ import math
 from collections.abc import Callable
 from dataclasses import replace
 
+from scipy.optimize import brentq
+
 from ..contract import Notice
 from .base import End, Evidence, LaneFit
 from .response import Response, respond, too_few, weak
@@ -96,10 +98,7 @@ def balance_x(fits: dict[str, LaneFit], evidence: Evidence, low_x: float, high_x
 
     if excess(low) > 0 or excess(high) < 0:
         return None
-    while high - low > 1e-10:
-        middle = (low + high) / 2
-        low, high = (low, middle) if excess(middle) > 0 else (middle, high)
-    return (low + high) / 2
+    return float(brentq(excess, low, high, xtol=1e-10))
 
 
 def _expected(fits: dict[str, LaneFit], evidence: Evidence, kind: Kind) -> Callable[[float], float | None] | None:
