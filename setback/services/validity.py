@@ -88,14 +88,15 @@ def states(bench: Bench, sets: Sequence[store.LivingSet]) -> dict[str, Validity]
     held_rules = rules(bench)
     checks = store.checks_of_sets(bench.db, [s.id for s in sets])
     happenings = [*_events(bench, sets), *_derived(bench, sets, checks, held_rules)]
-    by_printer: dict[str | None, list[Happening]] = defaultdict(list)
+    # A happening that names its set lies with that set, so that no set looks through those of its neighbours.
+    by_place: dict[str | None, list[Happening]] = defaultdict(list)
     for happening in happenings:
-        by_printer[happening.printer_id].append(happening)
-    made = [Check(set_id=c.parameter_set_id, at=c.at, passed=c.passed) for c in checks]
+        by_place[happening.set_id or happening.printer_id].append(happening)
+    made: dict[str, list[Check]] = defaultdict(list)
+    for c in checks:
+        made[c.parameter_set_id].append(Check(set_id=c.parameter_set_id, at=c.at, passed=c.passed))
     return {
-        s.id: validity(
-            facts(s), [*by_printer[s.printer_id], *by_printer[None]], [c for c in made if c.set_id == s.id], held_rules
-        )
+        s.id: validity(facts(s), [*by_place[s.printer_id], *by_place[None], *by_place[s.id]], made[s.id], held_rules)
         for s in sets
     }
 

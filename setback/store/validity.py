@@ -219,12 +219,14 @@ class UseOfSet:
 def uses(db: sqlite3.Connection, set_ids: list[str]) -> list[UseOfSet]:
     """One row per set that was printed with."""
     sql = f"""
-WITH used AS (
+WITH held AS MATERIALIZED (
+  SELECT s.id, s.temp_low_c, s.temp_high_c, coalesce(
+    (SELECT max(r.at) FROM check_result r WHERE r.parameter_set_id = s.id AND r.passed = 1), '') AS since
+  FROM parameter_set s WHERE s.id IN ({marks(set_ids)})),
+used AS MATERIALIZED (
   SELECT s.id AS set_id, p.volume_ml, p.temp_c, p.printed_at,
     p.temp_c < s.temp_low_c OR p.temp_c > s.temp_high_c AS outside
-  FROM print p JOIN parameter_set s ON s.id = p.parameter_set_id
-  WHERE p.parameter_set_id IN ({marks(set_ids)}) AND p.status = 'printed' AND p.printed_at > coalesce(
-    (SELECT max(r.at) FROM check_result r WHERE r.parameter_set_id = s.id AND r.passed = 1), '')),
+  FROM held s JOIN print p ON p.parameter_set_id = s.id WHERE p.status = 'printed' AND p.printed_at > s.since),
 last AS (
   -- The other columns beside a single max() are those of its row.
   SELECT set_id, max(printed_at) AS outside_at, temp_c AS outside_c FROM used WHERE outside GROUP BY set_id)
