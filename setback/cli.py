@@ -86,7 +86,9 @@ def serve(db: Path | None, port: int) -> None:
 @click.option("--years", type=click.IntRange(1, 20), help="Many years of a busy shop instead, for measuring.")
 def demo(db: Path | None, port: int, no_serve: bool, years: int | None) -> None:
     """Build a fresh copy of the Skerry Point demo and serve it."""
-    from .demo import DEMO_NOW, build, is_demo, ten_years
+    from multiprocessing import get_context
+
+    from .demo import DEMO_NOW, is_demo, ten_years
 
     path = db or default_db().with_name("demo.db")
     now = ten_years.moment() if years else DEMO_NOW
@@ -94,11 +96,12 @@ def demo(db: Path | None, port: int, no_serve: bool, years: int | None) -> None:
         raise click.ClickException(f"{path} is no demo: it may be your own data. Name another file with --db.")
     for stale in (path, path.with_name(path.name + "-wal"), path.with_name(path.name + "-shm")):
         stale.unlink(missing_ok=True)
-    if years:
-        with click.progressbar(length=1000, label=f"{years} years") as bar:
-            ten_years.build(path, years, now, lambda share: bar.update(int(1000 * share) - bar.pos))
-    else:
-        build(path)
+    # In a process of its own, so that the server does not keep the memory that the building took.
+    builder = get_context("spawn").Process(target=_build_demo, args=(path, years))
+    builder.start()
+    builder.join()
+    if builder.exitcode:
+        raise click.ClickException("The demo could not be built.")
     click.echo(f"The Skerry Point demo is in {path}")
     if not no_serve:
         started = datetime.now(now.tzinfo)
@@ -107,6 +110,15 @@ def demo(db: Path | None, port: int, no_serve: bool, years: int | None) -> None:
             return now + (datetime.now(now.tzinfo) - started)
 
         _serve(path, port, clock=clock, demo=True)
+
+
+def _build_demo(path: Path, years: int | None) -> None:
+    from .demo import build, ten_years
+
+    if years is None:
+        return build(path)
+    with click.progressbar(length=1000, label=f"{years} years") as bar:
+        ten_years.build(path, years, ten_years.moment(), lambda share: bar.update(int(1000 * share) - bar.pos))
 
 
 def _serve(path: Path, port: int, **options: Any) -> None:

@@ -34,6 +34,8 @@ def writing(db: sqlite3.Connection) -> Iterator[sqlite3.Connection]:
 def migrate(path: Path) -> list[str]:
     """Apply the migrations the file has not seen, in order; a copy of the file is kept before each.
 
+    A new file has nothing to keep: no copies are made of it.
+
     Returns
     -------
     list of str
@@ -55,7 +57,7 @@ def migrate(path: Path) -> list[str]:
         for number, step in enumerate(steps, 1):
             if number <= seen:
                 continue
-            if seen or number > 1:
+            if seen:
                 _copy(db, path.with_name(f"{path.stem}.before-{step.name[:4]}{path.suffix}"))
             _apply(db, step.read_text(), number)
             applied.append(step.name)

@@ -31,6 +31,7 @@ def later(db_path, monkeypatch, tmp_path):
 
 def test_migrations_run_once_and_keep_a_copy_before_later_ones(db_path, later, tmp_path):
     assert migrate(db_path) == []
+    assert not list(tmp_path.glob("lab.before-*")), "a new file has nothing worth a copy"
     name = later("CREATE TABLE more (id TEXT) STRICT;")
     assert migrate(db_path) == [name]
     assert (tmp_path / f"lab.before-{name[:4]}.db").is_file()
