@@ -267,10 +267,10 @@ def card_lines(card: SetCard) -> list[CardLine]:
         line("Settings", "Anti-aliasing", f"{settings.anti_aliasing}×" if settings.anti_aliasing else "off"),
     ]
     if card.growth_um is not None:
-        lines.append(line("Settings", "Size compensation per edge", f"~{-card.growth_um:+.0f}", "µm"))
+        lines.append(line("Settings", "Size compensation per edge", f"about {-card.growth_um:+.0f}", "µm"))
     if card.window.scale_error_pct is not None:
         scale = 100 / (1 + card.window.scale_error_pct / 100)
-        lines.append(line("Settings", "Scale for shrinkage", f"~{scale:.2f}", "%"))
+        lines.append(line("Settings", "Scale for shrinkage", f"about {scale:.2f}", "%"))
     if window is not None:
         ends = f"{window.lower_s:.3g} to {window.upper_s:.3g}"
         lines += [

@@ -230,14 +230,18 @@ function Legend() {
   );
 }
 
+/** What a phone shows of today before it is asked for the rest; the grid must not lie pages below. */
+const FIRST_TASKS = 4;
+
 function Today({ board }: { board: Board }) {
+  const [all, setAll] = useState(false);
   return (
-    <section className="panel today" aria-label="Today">
+    <section className={`panel today ${all ? "all" : ""}`} aria-label="Today">
       <h2>Today</h2>
       {board.today.length ? (
         <ul>
-          {board.today.map((task) => (
-            <li key={`${task.kind} ${task.title}`}>
+          {board.today.map((task, index) => (
+            <li key={`${task.kind} ${task.title}`} className={index >= FIRST_TASKS ? "later" : undefined}>
               <strong>{task.title}</strong>
               <span className="text-secondary small d-block">{task.detail}</span>
               <Link to={placeOf(task)}>{task.action}</Link>
@@ -246,6 +250,11 @@ function Today({ board }: { board: Board }) {
         </ul>
       ) : (
         <p className="text-secondary mb-0">No coupon waits to be printed or read, and no set is due.</p>
+      )}
+      {board.today.length > FIRST_TASKS && !all && (
+        <Button variant="quiet" className="rest" onClick={() => setAll(true)}>
+          All {board.today.length}
+        </Button>
       )}
     </section>
   );

@@ -8,4 +8,4 @@ const TABS = [
   ["/climate/success", "Success"],
 ] as const;
 
-export const ClimateTabs = () => <SectionTabs name="Climate" tabs={TABS} />;
+export const ClimateTabs = ({ here }: { here?: string }) => <SectionTabs name="Climate" tabs={TABS} here={here} />;

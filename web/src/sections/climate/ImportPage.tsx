@@ -54,7 +54,7 @@ export default function ImportPage() {
   return (
     <>
       <PageHead title="Import a log" sub="A CSV file from a temperature logger" />
-      <ClimateTabs />
+      <ClimateTabs here="/climate" />
       <section className="panel" aria-label="File">
         <Form.Group controlId="log-file">
           <Form.Label>File of the logger</Form.Label>

@@ -29,7 +29,7 @@ export default function WarmRunPage() {
         )}
         <Button onClick={() => void navigate("/log/new")}>Log the print</Button>
       </PageHead>
-      <ClimateTabs />
+      <ClimateTabs here="/climate/warm-start" />
       <Loaded query={query}>
         {(held) => (
           <section className="panel" aria-label="The plan">

@@ -6,4 +6,4 @@ const TABS = [
   ["/qualify/open-formats", "Open formats"],
 ] as const;
 
-export const QualifyTabs = () => <SectionTabs name="Qualify" tabs={TABS} />;
+export const QualifyTabs = ({ here }: { here?: string }) => <SectionTabs name="Qualify" tabs={TABS} here={here} />;

@@ -28,7 +28,7 @@ export default function RecordPage() {
           Certificate
         </a>
       </PageHead>
-      <QualifyTabs />
+      <QualifyTabs here="/qualify/records" />
       <Loaded query={query}>{(held) => <Record held={held} />}</Loaded>
     </>
   );

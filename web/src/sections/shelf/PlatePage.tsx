@@ -161,8 +161,8 @@ function NewMap({ view }: { view: View }) {
         <Form.Control.Feedback type="invalid">{said}</Form.Control.Feedback>
       </Form.Group>
       <div className="row g-2">
-        <NumberField className="col-6" label="Coupons stood in row" value={row} onChange={setRow} error={errors.reference_cell} />
-        <NumberField className="col-6" label="and column" value={column} onChange={setColumn} />
+        <NumberField className="col-6" label="Coupons’ row" value={row} onChange={setRow} error={errors.reference_cell} />
+        <NumberField className="col-6" label="Coupons’ column" value={column} onChange={setColumn} />
       </div>
       {!initials && <p className="caution mb-0">Choose your initials first (top right).</p>}
       <Trouble error={add.error && !Object.keys(errors).length ? add.error : null} />
@@ -200,7 +200,7 @@ function Marks({ view }: { view: View }) {
             <span className="flex-grow-1">
               {mark.note} <span className="text-secondary num">at {mark.x_mm}, {mark.y_mm} mm</span>
             </span>
-            <Button size="sm" variant="quiet" onClick={() => retire.mutate(mark.id)} aria-label={`Take mark ${index + 1} off`}>
+            <Button size="sm" variant="quiet" className="text-nowrap" onClick={() => retire.mutate(mark.id)} aria-label={`Take mark ${index + 1} off`}>
               Take off
             </Button>
           </li>

@@ -1,24 +1,11 @@
-import Nav from "react-bootstrap/Nav";
-import { Link } from "react-router";
+import { SectionTabs } from "../../shared/SectionTabs";
 
 const TABS = [
-  ["resins", "Resins"],
-  ["bottles", "Bottles"],
-  ["printers", "Printers"],
-  ["finish-routes", "Finish routes"],
-  ["coupons", "Coupons"],
+  ["/shelf/resins", "Resins"],
+  ["/shelf/bottles", "Bottles"],
+  ["/shelf/printers", "Printers"],
+  ["/shelf/finish-routes", "Finish routes"],
+  ["/shelf/coupons", "Coupons"],
 ] as const;
 
-export function ShelfTabs({ here }: { here: string }) {
-  return (
-    <Nav variant="underline" as="nav" aria-label="Kinds on the shelf">
-      {TABS.map(([path, name]) => (
-        <Nav.Item key={path}>
-          <Link className={`nav-link ${path === here ? "active" : ""}`} aria-current={path === here ? "page" : undefined} to={`/shelf/${path}`}>
-            {name}
-          </Link>
-        </Nav.Item>
-      ))}
-    </Nav>
-  );
-}
+export const ShelfTabs = ({ here }: { here: string }) => <SectionTabs name="Kinds on the shelf" tabs={TABS} here={`/shelf/${here}`} />;

@@ -18,7 +18,7 @@ export function DemandPlot({ judged, small }: { judged: Judged; small?: boolean 
   const middle = small ? 16 : 26;
   const tall = small ? 32 : HEIGHT;
   const good = demand.at === "least" ? [x(line), WIDTH - 4] : [4, x(line)];
-  const words = `${demand.at} ${Number(line.toPrecision(4))} ${judged.unit}`;
+  const words = `at ${demand.at} ${Number(line.toPrecision(4))} ${judged.unit}`;
   // A word is about this wide: the drawing is small, and the words must stay inside it.
   const half = 3.9 * words.length;
   return (

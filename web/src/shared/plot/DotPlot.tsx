@@ -28,6 +28,8 @@ export function DotPlot({ result }: { result: Result }) {
   // An interval may reach below nothing; what is measured cannot.
   const floor = batches.every((one) => one.dots.every((dot) => dot.value >= 0)) ? 0 : -Infinity;
   const x = scaleLinear([Math.max(low - air, floor), high + air], [left, width - 24]).nice().clamp(true);
+  // The limit's words stand below the axis beside its line; the axis is named on the other side.
+  const limitAtRight = result.line !== null && x(result.line.limit) > width * 0.6;
   const height = BOX.top + batches.length * ROW + BOX.bottom;
   const places = Math.max(...batches.map((one) => one.decimals));
   return (
@@ -42,14 +44,14 @@ export function DotPlot({ result }: { result: Result }) {
           </g>
         ))}
         {!(narrow && result.line) && (
-          <text className="soft" x={width - 24} y={height - 8} textAnchor="end">
+          <text className="soft" x={limitAtRight ? left : width - 24} y={height - 8} textAnchor={limitAtRight ? "start" : "end"}>
             {result.name}, {result.unit}
           </text>
         )}
         {result.line && (
           <g className="line">
             <line x1={x(result.line.limit)} x2={x(result.line.limit)} y1={BOX.top} y2={height - BOX.bottom + 4} />
-            <text x={x(result.line.limit)} y={height - 8} textAnchor={x(result.line.limit) > width * 0.6 ? "end" : "start"}>
+            <text x={x(result.line.limit)} y={height - 8} textAnchor={limitAtRight ? "end" : "start"}>
               {result.line.kind} be at {result.line.at} {result.line.limit}
             </text>
           </g>

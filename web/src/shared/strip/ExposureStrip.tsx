@@ -99,7 +99,7 @@ export function ExposureStrip(props: Props) {
             />
           ))}
           <Balance result={result} lanes={lanes.map(([name]) => name)} axis={axis} top={lanesTop} height={laneHeight} />
-          {seenHeight > 0 && seen.map((mark, index) => <SeenRow key={mark.key} mark={mark} axis={axis} left={left} y={lanesBottom + 14 + 22 * index} narrow={narrow} />)}
+          {seenHeight > 0 && seen.map((mark, index) => <SeenRow key={mark.key} mark={mark} axis={axis} left={left} right={right} y={lanesBottom + 14 + 22 * index} narrow={narrow} />)}
           {lanes.length === 0 && (
             <text className="soft" x={(left + right) / 2} y={lanesTop + 28} textAnchor="middle">
               {emptyWords(result, marks, proposed.length > 0)}
@@ -213,8 +213,12 @@ function Balance({ result, lanes, axis, top, height }: { result: Result | null; 
 }
 
 /** A mark that comes from no lane: read off the coupon by eye. */
-function SeenRow({ mark, axis, left, y, narrow }: { mark: Schemas["SeenMark"]; axis: Axis; left: number; y: number; narrow: boolean }) {
+function SeenRow({ mark, axis, left, right, y, narrow }: { mark: Schemas["SeenMark"]; axis: Axis; left: number; right: number; y: number; narrow: boolean }) {
   const x = axis(mark.exposure_s);
+  const [from, to] = mark.interval_s ? [axis(mark.interval_s[0]), axis(mark.interval_s[1])] : [x, x];
+  // Beside the whole mark, on the side that has room.
+  const after = Math.max(to, x + 6) + 5;
+  const fits = after + 7.5 * mark.name.length < right;
   return (
     <g className="seen" data-seen={mark.key}>
       <title>{mark.meaning}</title>
@@ -223,10 +227,10 @@ function SeenRow({ mark, axis, left, y, narrow }: { mark: Schemas["SeenMark"]; a
           {mark.name}
         </text>
       )}
-      {mark.interval_s && <line x1={axis(mark.interval_s[0])} x2={axis(mark.interval_s[1])} y1={y} y2={y} />}
+      {mark.interval_s && <line x1={from} x2={to} y1={y} y2={y} />}
       <path d={`M${x} ${y - 6} l6 6 l-6 6 l-6 -6 z`} />
       {narrow && (
-        <text className="soft" x={x + 10} y={y + 5}>
+        <text className="soft" x={fits ? after : Math.min(from, x - 6) - 5} y={y + 5} textAnchor={fits ? "start" : "end"}>
           {mark.name}
         </text>
       )}

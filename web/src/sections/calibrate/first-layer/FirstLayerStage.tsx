@@ -3,7 +3,7 @@ import Button from "react-bootstrap/Button";
 import { useSay } from "../../../app/toasts";
 import { body, GET, POST, PUT, type Schemas } from "../../../shared/api/client";
 import { useSend } from "../../../shared/api/useSend";
-import { decimal, exposure, signed, THIN } from "../../../shared/format";
+import { decimal, signed, THIN } from "../../../shared/format";
 import { Loaded } from "../../../shared/Loading";
 import { Trouble } from "../../../shared/Trouble";
 import type { Arm, Calibration } from "../model";
@@ -40,7 +40,7 @@ export function FirstLayerStage({ calibration }: { calibration: Calibration }) {
             <h2>{ACTIONS[view.advice.action]}</h2>
             {view.advice.base_exposure_s !== null && (
               <p className="big num">
-                {exposure(view.advice.base_exposure_s, view.exposure_step_s)} <small>s</small>
+                {view.advice.base_exposure_s} <small>s</small>
               </p>
             )}
             <p>{view.advice.message}</p>
@@ -169,7 +169,7 @@ function GripLadder({ view }: { view: View }) {
       ))}
       {[...new Set(view.tries.map((one) => one.base_exposure_s))].map((seconds) => (
         <text key={seconds} x={x(seconds)} y={5 * ROW + 24} textAnchor="middle" className="num">
-          {exposure(seconds, view.exposure_step_s)} s
+          {seconds} s
         </text>
       ))}
     </svg>
@@ -185,7 +185,7 @@ function TryCard({ one, view, closed }: { one: Schemas["TryView"]; view: View; c
     <article className="tray-card" aria-label={`Try ${one.code}`}>
       <div className="head">
         <span className="exposure num">
-          {exposure(one.base_exposure_s, view.exposure_step_s)}
+          {one.base_exposure_s}
           {THIN}s
         </span>
         <span className="num">{one.code}</span>
