@@ -116,7 +116,8 @@ def _build_demo(path: Path, years: int | None) -> None:
     from .demo import build, ten_years
 
     if years is None:
-        return build(path)
+        build(path)
+        return
     with click.progressbar(length=1000, label=f"{years} years") as bar:
         ten_years.build(path, years, ten_years.moment(), lambda share: bar.update(int(1000 * share) - bar.pos))
 

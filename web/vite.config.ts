@@ -21,5 +21,7 @@ export default defineConfig({
     include: ["src/**/*.test.{ts,tsx}"],
     environment: "jsdom",
     setupFiles: ["src/testing.ts"],
+    // One worker for each core of the machine that checks; the default leaves one idle.
+    maxWorkers: 2,
   },
 });

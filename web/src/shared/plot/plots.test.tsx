@@ -82,7 +82,7 @@ const judged = (changes: object = {}) =>
 test("a requirement's good side lies where the brief wants it", () => {
   const { container, unmount } = render(<DemandPlot judged={judged()} />);
   expect(at(container.querySelector(".good")!, "x")).toBe(4);
-  expect(container.querySelector("text")!.textContent).toBe("most 0.4 mm");
+  expect(container.querySelector("text")!.textContent).toBe("at most 0.4 mm");
   unmount();
   const least = render(<DemandPlot judged={judged({ demand: { at: "least", basis: "mean" } })} />).container;
   expect(at(least.querySelector(".good")!, "x")).toBe(at(least.querySelector(".limit")!, "x1"));
