@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import random
+import time
 from dataclasses import dataclass
 from typing import Any
 
@@ -75,6 +76,15 @@ class Lab:
 
     def put(self, url: str, body: Any, expected: int = 200) -> Any:
         return self._call("PUT", url, body, expected)
+
+    def ended(self, job: Any, expected: str = "done") -> Any:
+        """The job when it has ended, as it was expected to; the worker is another thread."""
+        deadline = time.monotonic() + 30
+        while job["state"] in ("queued", "running") and time.monotonic() < deadline:
+            time.sleep(0.01)
+            job = self.get(f"/api/jobs/{job['id']}")
+        assert job["state"] == expected, job
+        return job
 
     # Steps of the job
 

@@ -9,6 +9,8 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, Literal
 
+from pydantic import Field
+
 from ..core.contract import Contract, Problem
 from ..store import virtual as stored
 from ..store.database import connect, writing
@@ -49,6 +51,9 @@ class JobView(View):
     progress: float
     message: str
     result: dict[str, Any] | None
+    fields: dict[str, str] = Field(
+        default_factory=dict, description="What a job that failed was refused for, by the field that would allow it"
+    )
     created_at: str
     ended_at: str | None
 
@@ -96,7 +101,10 @@ def queue(bench: Bench, kind: str, given: dict[str, Any]) -> JobView:
 
 
 def job(bench: Bench, job_id: str) -> JobView:
-    return JobView.model_validate(present(_row(bench, job_id), "job"))
+    view = JobView.model_validate(present(_row(bench, job_id), "job"))
+    if view.state == "failed" and view.result is not None:
+        return view.model_copy(update={"result": None, "fields": view.result["fields"]})
+    return view
 
 
 def cancel(bench: Bench, job_id: str) -> JobView:
@@ -162,7 +170,7 @@ class Worker:
         except Cancelled:
             state, message = "cancelled", "Stopped as asked."
         except (Conflict, Problem) as error:
-            state, message = "failed", error.message
+            state, message, result = "failed", error.message, {"fields": error.fields}
         except Exception as error:  # a job must never take the worker down
             state, message = "failed", f"{type(error).__name__}: {error}"
         with writing(bench.db):

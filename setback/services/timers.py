@@ -63,9 +63,14 @@ def end(bench: Bench, timer_id: str) -> TimerView:
         return answer(_view(bench, present(store.timer(bench.db, timer_id), "timer")))
 
 
-def end_at(bench: Bench, place: str) -> None:
+def end_at(bench: Bench, place: str, at: str) -> None:
     """Take every timer of a page off the bar, inside whoever's transaction: what they were for is done."""
-    store.end_at(bench.db, place, bench.now())
+    store.end_at(bench.db, place, at)
+
+
+def resume_at(bench: Bench, place: str, at: str) -> None:
+    """Undo :func:`end_at`: what was taken off at that moment runs again, and what was off before stays off."""
+    store.resume_at(bench.db, place, at)
 
 
 def resume(bench: Bench, timer_id: str) -> TimerView:

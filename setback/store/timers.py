@@ -31,3 +31,8 @@ def timer(db: sqlite3.Connection, timer_id: str) -> Timer | None:
 def end_at(db: sqlite3.Connection, place: str, at: str) -> None:
     """End what still runs of a page."""
     db.execute("UPDATE timer SET ended_at = ? WHERE place = ? AND ended_at IS NULL", (at, place))
+
+
+def resume_at(db: sqlite3.Connection, place: str, at: str) -> None:
+    """Let run again what :func:`end_at` ended at that moment."""
+    db.execute("UPDATE timer SET ended_at = NULL WHERE place = ? AND ended_at = ?", (place, at))

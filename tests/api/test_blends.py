@@ -1,6 +1,7 @@
 """Blends through the API: recipe, batch, vat, series, and what each refuses."""
 
 import math
+from datetime import timedelta
 
 import pytest
 
@@ -179,6 +180,20 @@ class TestBatches:
         looked = lab.post(f"/api/batches/{made['id']}/cup-finding", {"finding": "fine"})
         assert 0 < looked["cup_stood_h"] < 0.1 and looked["cup_hours"] == 12
         assert [t["id"] for t in lab.get("/api/timers")["items"]] == [elsewhere["id"]]
+
+    def test_a_batch_that_is_taken_up_again_has_its_timers_again_but_none_that_was_off_before(self, lab, shop):
+        made = lab.post(f"/api/blends/{blend(lab, shop)['id']}/batches", {"volume_ml": 400}, 201)
+        place = f"/blend/batches/{made['code']}"
+        heard = lab.post("/api/timers", {"name": "Shake it", "seconds": 60, "place": place}, 201)
+        lab.post(f"/api/timers/{heard['id']}/end")
+        lab.clock.now += timedelta(minutes=5)
+        cup = lab.post("/api/timers", {"name": "Look at the cup", "seconds": 43_200, "place": place}, 201)
+        lab.post(f"/api/batches/{made['id']}/cancel", {"reason": "wrong bottle"})
+        assert lab.get("/api/timers")["items"] == []
+        lab.post(f"/api/batches/{made['id']}/reinstate")
+        assert [t["id"] for t in lab.get("/api/timers")["items"]] == [cup["id"]]
+        lab.post(f"/api/batches/{made['id']}/reinstate")
+        assert [t["id"] for t in lab.get("/api/timers")["items"]] == [cup["id"]], "once more changes nothing"
 
     def test_its_bottle_gets_a_label_with_what_is_in_it(self, lab, shop):
         made = batch(lab, shop)

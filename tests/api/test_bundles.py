@@ -3,7 +3,6 @@
 import io
 import json
 import random
-import time
 import zipfile
 
 import pytest
@@ -15,17 +14,8 @@ from tests.conftest import MovedClock
 from tests.lab import Lab
 
 
-def finished(lab, job, expected="done"):
-    deadline = time.monotonic() + 30
-    while job["state"] in ("queued", "running") and time.monotonic() < deadline:
-        job = lab.get(f"/api/jobs/{job['id']}")
-        time.sleep(0.01)
-    assert job["state"] == expected, job
-    return job
-
-
 def exported(lab) -> bytes:
-    made = finished(lab, lab.post("/api/jobs", {"kind": "export-lab"}, 201))["result"]
+    made = lab.ended(lab.post("/api/jobs", {"kind": "export-lab"}, 201))["result"]
     answer = lab.client.get(f"/api/exports/{made['file']}")
     assert answer.status_code == 200 and answer.mimetype == "application/zip"
     assert "setback-lab.zip" in answer.headers["Content-Disposition"] and len(answer.data) == made["bytes"]
@@ -54,20 +44,20 @@ class TestWholeLab:
         data = exported(lab)
         came = received(elsewhere, data)
         assert came["rows"] > 50 and came["tables"] > 10 and came["setback"]
-        looked = finished(elsewhere, elsewhere.post("/api/bundles/preview", {"id": came["id"]}, 201))["result"]
+        looked = elsewhere.ended(elsewhere.post("/api/bundles/preview", {"id": came["id"]}, 201))["result"]
         assert looked["new"] > 50 and looked["conflicting"] == 0
         assert elsewhere.get("/api/resins")["items"] == []
-        finished(elsewhere, elsewhere.post("/api/bundles/import", {"id": came["id"]}, 201))
+        elsewhere.ended(elsewhere.post("/api/bundles/import", {"id": came["id"]}, 201))
         there = elsewhere.get(f"/api/sets/{card['code']}")
         assert (there["exposure_s"], there["hash"]) == (card["exposure_s"], card["hash"])
         again = received(elsewhere, data)
-        result = finished(elsewhere, elsewhere.post("/api/bundles/import", {"id": again["id"]}, 201))["result"]
+        result = elsewhere.ended(elsewhere.post("/api/bundles/import", {"id": again["id"]}, 201))["result"]
         assert result["new"] == 0 and result["same"] == looked["new"]
 
     def test_an_imported_bundle_is_gone_from_its_place(self, lab, elsewhere):
         came = received(elsewhere, exported(lab))
-        finished(elsewhere, elsewhere.post("/api/bundles/import", {"id": came["id"]}, 201))
-        failed = finished(elsewhere, elsewhere.post("/api/bundles/import", {"id": came["id"]}, 201), "failed")
+        elsewhere.ended(elsewhere.post("/api/bundles/import", {"id": came["id"]}, 201))
+        failed = elsewhere.ended(elsewhere.post("/api/bundles/import", {"id": came["id"]}, 201), "failed")
         assert "bundle" in failed["message"]
 
     def test_two_labs_that_grew_apart_conflict_and_nothing_is_kept(self, lab, elsewhere):
@@ -76,7 +66,7 @@ class TestWholeLab:
         mine = elsewhere.shelf()
         lab.shelf()
         came = received(elsewhere, exported(lab))
-        failed = finished(elsewhere, elsewhere.post("/api/bundles/import", {"id": came["id"]}, 201), "failed")
+        failed = elsewhere.ended(elsewhere.post("/api/bundles/import", {"id": came["id"]}, 201), "failed")
         assert "Nothing was kept" in failed["message"]
         assert [r["id"] for r in elsewhere.get("/api/resins")["items"]] == [mine["material_id"]]
 
@@ -114,14 +104,14 @@ class TestOneThing:
         answer = lab.client.get(f"/api/materials/{shelf['material_id']}/file")
         assert answer.status_code == 200 and "R-001.json" in answer.headers["Content-Disposition"]
         came = received(elsewhere, answer.data)
-        finished(elsewhere, elsewhere.post("/api/bundles/import", {"id": came["id"]}, 201))
+        elsewhere.ended(elsewhere.post("/api/bundles/import", {"id": came["id"]}, 201))
         assert [r["name"] for r in elsewhere.get("/api/resins")["items"]] == ["Slate 2"]
 
     def test_a_set_is_the_same_where_it_was_issued(self, lab):
         card = lab.issue(lab.decided())
         answer = lab.client.get(f"/api/sets/{card['code']}/part")
         came = received(lab, answer.data)
-        result = finished(lab, lab.post("/api/bundles/import", {"id": came["id"]}, 201))["result"]
+        result = lab.ended(lab.post("/api/bundles/import", {"id": came["id"]}, 201))["result"]
         assert result["new"] == 0 and result["same"] > 3
 
     def test_what_is_not_there_has_no_file(self, lab):

@@ -31,12 +31,7 @@ def sent(lab, text, expected=201, name="log.csv"):
 def imported(lab, probe_id, text, expected="done", **mapping):
     file = sent(lab, text)
     job = lab.post(f"/api/probes/{probe_id}/imports", {"file_id": file["id"], "mapping": {**MAPPING, **mapping}}, 201)
-    deadline = time.monotonic() + 30
-    while job["state"] in ("queued", "running") and time.monotonic() < deadline:
-        job = lab.get(f"/api/jobs/{job['id']}")
-        time.sleep(0.01)
-    assert job["state"] == expected, job
-    return job
+    return lab.ended(job, expected)
 
 
 def rows(count, step_s=60, first="2026-01-20T00:00:00", temp=lambda i: 6.0):
@@ -132,13 +127,16 @@ class TestImport:
         text = rows(50) + "2026-01-20 03:00:00,n/a\n"
         told = imported(lab, made["id"], text, "failed")
         assert "line 52" in told["message"] and "'n/a' is no number" in told["message"]
+        assert told["result"] is None and list(told["fields"]) == ["leave_out_unreadable"]
         assert kept(lab, made["id"]) == 0
         assert imported(lab, made["id"], text, leave_out_unreadable=True)["result"]["left_out"] == 1
 
     def test_a_jump_of_forty_degrees_keeps_nothing_until_it_is_left_out(self, lab):
         made = probe(lab)
         text = rows(50, temp=lambda i: 46.0 if i == 20 else 6.0)
-        assert "jump" in imported(lab, made["id"], text, "failed")["message"] and kept(lab, made["id"]) == 0
+        told = imported(lab, made["id"], text, "failed")
+        assert "jump" in told["message"] and kept(lab, made["id"]) == 0
+        assert list(told["fields"]) == ["leave_out_jumps"]
         assert imported(lab, made["id"], text, leave_out_jumps=True)["result"]["new"] == 49
 
     def test_mixed_orders_of_dates_say_which_line(self, lab):
@@ -146,6 +144,7 @@ class TestImport:
         text = "Time,Temp\n25/01/2026 08:00,6\n" + "26/01/2026 08:00,6\n" * 9 + "01/27/2026 08:00,6\n"
         told = imported(lab, made["id"], text, "failed")
         assert "Line 12" in told["message"] and kept(lab, made["id"]) == 0
+        assert list(told["fields"]) == ["date_order"], "no wish to leave rows out would help"
 
     def test_bytes_that_are_no_letters_spoil_their_row_only(self, lab):
         made = probe(lab)

@@ -22,17 +22,6 @@ def simulated(lab):
     return lab.calibration(lab.shelf(simulated=True))
 
 
-def finished(lab, job_id):
-    """The job when it has ended; the worker is another thread."""
-    deadline = time.monotonic() + 30
-    while time.monotonic() < deadline:
-        job = lab.get(f"/api/jobs/{job_id}")
-        if job["state"] not in ("queued", "running"):
-            return job
-        time.sleep(0.02)
-    raise AssertionError("the job does not end")
-
-
 def print_it(lab, code, expected=201, **given):
     print_id = lab.get(f"/api/coupons/{code}")["print_id"]
     return lab.post("/api/virtual-prints", {"print_id": print_id, "speed": 1_000_000, **given}, expected)
@@ -42,7 +31,7 @@ def printed(lab, calibration, exposures, kind="flat", temp_c=24.0, arm=0):
     codes = lab.plan(calibration, exposures, kind, arm=arm)
     jobs = [print_it(lab, code, temp_c=temp_c) for code in codes]
     for job in jobs:
-        assert finished(lab, job["id"])["state"] == "done"
+        lab.ended(job)
     return codes
 
 
@@ -111,13 +100,13 @@ def test_a_print_cancelled_half_way_leaves_nothing(lab, simulated, db_path):
     (code,) = lab.plan(simulated, [2.4])
     job = print_it(lab, code, speed=1)
     lab.post(f"/api/jobs/{job['id']}/cancel")
-    assert finished(lab, job["id"])["state"] == "cancelled"
+    lab.ended(job, "cancelled")
     coupon = lab.get(f"/api/coupons/{code}")
     assert coupon["status"] == "planned" and coupon["photos"] == []
     db = connect(db_path)
     assert db.execute("SELECT count(*) FROM virtual_print").fetchone()[0] == 0
     db.close()
-    assert finished(lab, print_it(lab, code)["id"])["state"] == "done"
+    lab.ended(print_it(lab, code))
 
 
 def test_stopping_between_any_two_layers_keeps_nothing(lab, simulated, db_path):
@@ -144,7 +133,7 @@ def test_one_print_is_under_way_once_and_shown_while_it_is(lab, simulated):
     print_id = lab.get(f"/api/coupons/{code}")["print_id"]
     assert lab.again(simulated)["under_way"] == {print_id: job["id"]}
     lab.post(f"/api/jobs/{job['id']}/cancel")
-    finished(lab, job["id"])
+    lab.ended(job, "cancelled")
     assert lab.again(simulated)["under_way"] == {}
 
 

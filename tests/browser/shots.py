@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-import shutil
 import tempfile
 from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 
 from setback.demo import DEMO_NOW, build
-from tests.browser.conftest import calibration_id
+from tests.browser.conftest import QUIET, calibration_id, chromium
 from tests.conftest import MovedClock
 from tests.server import Server
 
@@ -24,10 +23,7 @@ def main() -> None:
         clock.now = DEMO_NOW
         server = Server(path, clock)
         live = server.live()
-        found = shutil.which("chromium") or shutil.which("chromium-browser")
-        browser = play.chromium.launch(
-            executable_path=found, args=["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
-        )
+        browser = play.chromium.launch(executable_path=chromium(), args=QUIET)
 
         def shoot(
             name: str, place: str, *, width: int = 1280, height: int = 800, theme: str = "light", act=None

@@ -1,6 +1,8 @@
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
-from setback.core.first_layer import FirstLayerInput, first_layer
+from setback.core.first_layer import ENOUGH, GRIPS, FirstLayerInput, first_layer
 
 
 def advised(*tries, **more):
@@ -52,3 +54,59 @@ def test_thickness_tells_the_z_offset():
     assert "raise the Z offset" in advised(tried(20, 3, thickness_mm=0.01)).warnings[0].message
     assert advised(tried(20, 3, thickness_mm=0.06)).warnings == []
     assert advised({"base_exposure_s": 20, "rating": 0}).warnings[0].code == "no-thickness"
+
+
+TRIES = st.lists(
+    st.tuples(st.floats(0.5, 60), st.integers(0, 4), st.sets(st.sampled_from([*ALL, "scuffed"]))),
+    min_size=1,
+    max_size=8,
+)
+
+
+@given(TRIES, st.sampled_from([0.05, 0.1, 0.5, 1.0]))
+def test_whatever_was_tried_what_comes_next_can_be_set_and_has_a_reason(tries, step):
+    """The next exposure lies on the printer's step or is one that was tried, and never at nothing."""
+    told = advised(*(tried(*one) for one in tries), exposure_step_s=step)
+    exposure = told.base_exposure_s
+    assert exposure is not None and exposure > 0 and told.message
+    asked = {one[0] for one in tries}
+    assert exposure in asked or exposure / step == pytest.approx(round(exposure / step), abs=1e-6)
+
+
+@given(TRIES)
+def test_only_the_wanted_grip_ends_it(tries):
+    told = advised(*(tried(*one) for one in tries))
+    assert (told.action == "done") == (tries[-1][1] == 3)
+    if told.action == "lower":
+        assert told.base_exposure_s < tries[-1][0] + 0.5
+    if told.action == "raise":
+        assert told.base_exposure_s > tries[-1][0] - 0.5
+
+
+@given(TRIES)
+def test_what_was_checked_once_is_not_asked_for_again(tries):
+    checked = set().union(*(one[2] for one in tries))
+    told = advised(*(tried(*one) for one in tries))
+    assert not checked & set(told.checks)
+
+
+def test_light_alone_is_never_raised_beyond_what_could_still_be_its_fault():
+    """From 20 s up by a third each time: the last advice of more light stays under 2.5 times the first try."""
+    tries, raised = [tried(20, 0, ALL)], []
+    while (told := advised(*tries)).action == "raise":
+        raised.append(told.base_exposure_s)
+        tries.append(tried(told.base_exposure_s, 0))
+    assert told.action == "scuff" and raised[-1] <= ENOUGH * 20
+    assert raised == sorted(raised)
+
+
+@pytest.mark.parametrize("rating", [0, 1, 2, 4])
+def test_the_words_say_how_it_gripped(rating):
+    assert GRIPS[rating] in advised(tried(20, rating)).message
+
+
+def test_offset_and_flare_are_of_the_last_square_that_was_measured():
+    measured = tried(20, 1, thickness_mm=0.09, foot_mm=10.2, above_mm=10.0)
+    later = {"base_exposure_s": 26, "rating": 3}
+    told = advised(measured, later)
+    assert told.z_offset_um == pytest.approx(40) and told.flare_um == pytest.approx(200)

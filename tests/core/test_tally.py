@@ -1,3 +1,6 @@
+from hypothesis import given
+from hypothesis import strategies as st
+
 from setback.core.tally import ReadFeature, tally
 
 
@@ -44,3 +47,56 @@ def test_measured_features_become_blocks_unless_lost():
         ReadFeature(key="c", kind="inner", size_mm=7, axis="y"),
     ]
     assert [b.measured_mm for b in tally(2, bars).evidence.blocks] == [7.02]
+
+
+STATES = st.lists(st.sampled_from([F, A, P, L, None]), min_size=0, max_size=10)
+
+
+@given(STATES, STATES)
+def test_nothing_is_counted_that_was_not_read(left, right):
+    told = tally(2, walls("left", left) + walls("right", right))
+    read = [state for state in (*left, *right) if state not in (None, L)]
+    counted = sum(w.of for w in told.evidence.walls)
+    assert counted <= len(read) and (told.findings or counted == len(read))
+    for wall in told.evidence.walls:
+        assert wall.standing >= 0 and wall.standing + wall.partial <= wall.of
+
+
+@given(STATES, STATES)
+def test_which_side_is_called_left_does_not_matter(left, right):
+    one = tally(2, walls("left", left) + walls("right", right))
+    other = tally(2, walls("left", right) + walls("right", left))
+    assert one.evidence.walls == other.evidence.walls
+    assert [f.message.replace("left", "x").replace("right", "left").replace("x", "right") for f in one.findings] == [
+        f.message for f in other.findings
+    ]
+
+
+@given(STATES)
+def test_the_order_in_which_features_come_does_not_matter(left):
+    features = walls("left", left)
+    assert tally(2, features).evidence == tally(2, features[::-1]).evidence
+
+
+def test_two_sizes_on_one_side_may_be_chance_and_stay():
+    told = tally(2, walls("left", [F, F, F, F]) + walls("right", [A, A, F, F]))
+    assert not told.findings and [w.of for w in told.evidence.walls] == [2, 2, 2, 2]
+
+
+def test_slots_that_close_on_one_side_leave_while_walls_stay():
+    slots = [
+        ReadFeature(
+            key=f"slot-{side}-{i}", kind="slot", side=side, size_mm=0.1 * (i + 1), state=A if side == "left" else F
+        )
+        for side in ("left", "right")
+        for i in range(4)
+    ]
+    told = tally(2, walls("left", [F, F]) + walls("right", [F, F]) + slots)
+    assert [(s.open, s.of) for s in told.evidence.slots] == [(1, 1)] * 4
+    assert [w.of for w in told.evidence.walls] == [2, 2]
+    assert "4 slots failed on the left side only" in told.findings[0].message
+
+
+def test_faults_and_the_wish_to_count_it_all_the_same_go_along():
+    told = tally(2, walls("left", [F]), label="103N", faults=("uncured",), include=True).evidence
+    assert (told.label, told.uncured, told.unwashed, told.include) == ("103N", True, False, True)

@@ -23,10 +23,13 @@ export class Refusal {
 /** Answers by "METHOD /path"; a function makes its answer from what was sent. Everything sent is kept in order. */
 export function fakeApi(answers: Record<string, unknown>) {
   const sent: Sent[] = [];
-  vi.stubGlobal("fetch", async (request: Request) => {
+  vi.stubGlobal("fetch", async (asked: Request | string, init?: RequestInit) => {
+    // Files go by their address and as they are; everything else is a request with JSON in it.
+    const file = typeof asked === "string" ? init?.body : null;
+    const request = typeof asked === "string" ? new Request(asked, { ...init, body: null }) : asked;
     const url = new URL(request.url);
     const text = await request.text();
-    const one = { method: request.method, path: url.pathname, query: Object.fromEntries(url.searchParams), body: text ? (JSON.parse(text) as unknown) : undefined, headers: request.headers };
+    const one = { method: request.method, path: url.pathname, query: Object.fromEntries(url.searchParams), body: file ?? (text ? (JSON.parse(text) as unknown) : undefined), headers: request.headers };
     sent.push(one);
     const held = answers[`${one.method} ${one.path}`];
     const made = typeof held === "function" ? (held as (sent: Sent) => unknown)(one) : held;

@@ -15,7 +15,7 @@ from ...store.codes import next_code
 from ...store.rows import insert, update
 from ..bench import Bench, Conflict, View, present
 from ..shelf.entry import Note
-from ..timers import end_at
+from ..timers import end_at, resume_at
 from .recipes import RecipeAsked, RecipePart, worked_out
 
 STIR_MIN = 5
@@ -161,7 +161,7 @@ def look(bench: Bench, batch_id: str, given: CupInput) -> BatchView:
         if held.cup_at is None:
             raise Conflict("No cup trial is standing yet.")
         update(bench.db, "batch", held.id, cup_finding=given.finding, cup_looked_at=bench.now())
-        end_at(bench, _place(held))
+        end_at(bench, _place(held), bench.now())
         return answer(batch(bench, held.id))
 
 
@@ -211,21 +211,24 @@ def stirred(bench: Bench, batch_id: str) -> BatchView:
         if held.poured_at is None:
             raise Conflict(f"{held.code} is not poured yet.")
         update(bench.db, "batch", held.id, stirred_at=bench.now())
-        end_at(bench, _place(held))
+        end_at(bench, _place(held), bench.now())
         return answer(batch(bench, held.id))
 
 
 def cancel(bench: Bench, batch_id: str, given: BatchReason) -> BatchView:
     with bench.write() as answer:
         held = _open(bench, batch_id)
-        update(bench.db, "batch", held.id, cancelled_at=bench.now(), cancelled_reason=given.reason)
-        end_at(bench, _place(held))
+        now = bench.now()
+        update(bench.db, "batch", held.id, cancelled_at=now, cancelled_reason=given.reason)
+        end_at(bench, _place(held), now)
         return answer(batch(bench, held.id))
 
 
 def reinstate(bench: Bench, batch_id: str) -> BatchView:
     with bench.write() as answer:
         held = present(store.batch(bench.db, batch_id), "batch")
+        if held.cancelled_at is not None:
+            resume_at(bench, _place(held), held.cancelled_at)
         update(bench.db, "batch", held.id, cancelled_at=None, cancelled_reason=None)
         return answer(batch(bench, held.id))
 

@@ -115,7 +115,7 @@ def stop(bench: Bench, warm_id: str) -> WarmStartView:
         if row.begun_at is None:
             raise Conflict(f"{row.code} does not run.")
         update(bench.db, "warm_start", row.id, begun_at=None)
-        end_at(bench, f"/climate/warm-start/{row.code}")
+        end_at(bench, f"/climate/warm-start/{row.code}", bench.now())
         return answer(one(bench, row.id))
 
 

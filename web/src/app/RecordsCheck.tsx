@@ -1,9 +1,9 @@
 import { useEffect } from "react";
 import Button from "react-bootstrap/Button";
 import Modal from "react-bootstrap/Modal";
-import ProgressBar from "react-bootstrap/ProgressBar";
 import { body, POST } from "../shared/api/client";
 import { useSend } from "../shared/api/useSend";
+import { JobBar } from "../shared/job/JobBar";
 import { useJob } from "../shared/job/useJob";
 import { Trouble } from "../shared/Trouble";
 
@@ -24,21 +24,17 @@ export function RecordsCheck({ onClose }: { onClose: () => void }) {
       </Modal.Header>
       <Modal.Body>
         <Trouble error={start.error} />
-        {now && now.state !== "done" && <ProgressBar now={100 * now.progress} aria-label="Progress" className="mb-2" />}
+        {running && now && <JobBar job={now} stop={stop} of="the check" />}
         {result?.intact && <p className="mb-0">{result.words}</p>}
         {result && !result.intact && (
           <p className="trouble mb-0" role="alert">
             {result.words} Do not rely on it or on later records; restore a backup.
           </p>
         )}
-        {now && now.state !== "done" && <p className="text-secondary mb-0">{now.message || "Waiting"}</p>}
+        {now?.state === "cancelled" && <p className="mb-0">Stopped; nothing is known of the rest.</p>}
+        {now?.state === "failed" && <Trouble error={now} />}
       </Modal.Body>
       <Modal.Footer>
-        {running && (
-          <Button variant="quiet" onClick={stop}>
-            Stop
-          </Button>
-        )}
         <Button onClick={onClose}>Close</Button>
       </Modal.Footer>
     </Modal>

@@ -2,11 +2,11 @@ import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import Modal from "react-bootstrap/Modal";
-import ProgressBar from "react-bootstrap/ProgressBar";
 import { body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { NumberField } from "../../shared/fields/NumberField";
 import { TextField } from "../../shared/fields/TextField";
+import { JobBar } from "../../shared/job/JobBar";
 import { useJob } from "../../shared/job/useJob";
 import { Trouble } from "../../shared/Trouble";
 import type { Calibration } from "./model";
@@ -18,18 +18,7 @@ export function VirtualPrint({ calibration, card }: { calibration: Calibration; 
   const [asking, setAsking] = useState(false);
   const [started, setStarted] = useState<string>();
   const { job, running, stop } = useJob(calibration.under_way[card.print_id] ?? started);
-  if (running && job)
-    return (
-      <div className="virtual">
-        <ProgressBar now={Math.max(100 * job.progress, 3)} aria-label={`Progress of ${card.code}`} />
-        <span className="small text-secondary" aria-live="polite">
-          {job.state === "queued" ? "Waits its turn" : job.message}
-        </span>
-        <Button size="sm" variant="quiet" onClick={stop} aria-label={`Stop printing ${card.code}`}>
-          Stop
-        </Button>
-      </div>
-    );
+  if (running && job) return <JobBar job={job} stop={stop} of={card.code} stopName={`Stop printing ${card.code}`} />;
   return (
     <>
       <Button size="sm" onClick={() => setAsking(true)} aria-label={`Print ${card.code} on the simulated printer`}>

@@ -2,7 +2,6 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
-import ProgressBar from "react-bootstrap/ProgressBar";
 import Table from "react-bootstrap/Table";
 import { Link, useSearchParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
@@ -11,6 +10,7 @@ import { useSend } from "../../shared/api/useSend";
 import { Choice } from "../../shared/fields/Choice";
 import { TextField } from "../../shared/fields/TextField";
 import { moment, plural } from "../../shared/format";
+import { JobBar } from "../../shared/job/JobBar";
 import { useJob } from "../../shared/job/useJob";
 import { Loaded } from "../../shared/Loading";
 import { Trouble } from "../../shared/Trouble";
@@ -84,9 +84,9 @@ function MappingForm({ file, probe }: { file: FileView; probe: string }) {
     (made) => setStarted(made.id),
   );
   const { job, running, stop } = useJob(started);
-  const errors = start.error?.fields ?? {};
+  const refused = job?.state === "failed" ? job : null;
+  const errors = { ...refused?.fields, ...start.error?.fields };
   const columns = seen.columns.map((one) => [one, one] as [string, string]);
-  const refused = job?.state === "failed" ? job.message : null;
   if (job?.state === "done") return <Done file={file} result={job.result as unknown as Result} />;
   return (
     <section className="panel mt-3" aria-label="Columns">
@@ -100,23 +100,15 @@ function MappingForm({ file, probe }: { file: FileView; probe: string }) {
       <FirstRows file={file} />
       {refused && (
         <div className="trouble mb-3" role="alert">
-          <p className="mb-1">{refused}</p>
-          {/cannot be read \(/.test(refused) && <Form.Check id="leave-unreadable" label="Leave out rows that cannot be read" checked={mapping.leave_out_unreadable} onChange={(event) => set({ leave_out_unreadable: event.target.checked })} />}
-          {/jump/.test(refused) && <Form.Check id="leave-jumps" label="Leave out readings that jump as air cannot" checked={mapping.leave_out_jumps} onChange={(event) => set({ leave_out_jumps: event.target.checked })} />}
+          <p className="mb-1">{refused.message}</p>
+          {refused.fields.leave_out_unreadable && <Form.Check id="leave-unreadable" label="Leave out rows that cannot be read" checked={mapping.leave_out_unreadable} onChange={(event) => set({ leave_out_unreadable: event.target.checked })} />}
+          {refused.fields.leave_out_jumps && <Form.Check id="leave-jumps" label="Leave out readings that jump as air cannot" checked={mapping.leave_out_jumps} onChange={(event) => set({ leave_out_jumps: event.target.checked })} />}
         </div>
       )}
       {job?.state === "cancelled" && <p className="caution">Stopped as asked. Nothing was kept.</p>}
-      <Trouble error={start.error && !Object.keys(errors).length ? start.error : null} className="mb-2" />
+      <Trouble error={start.error && !Object.keys(start.error.fields).length ? start.error : null} className="mb-2" />
       {running && job ? (
-        <div className="virtual">
-          <ProgressBar now={Math.max(100 * job.progress, 2)} aria-label="Progress of the import" />
-          <span className="small text-secondary" aria-live="polite">
-            {job.state === "queued" ? "Waits its turn" : job.message}
-          </span>
-          <Button size="sm" variant="quiet" onClick={stop}>
-            Stop
-          </Button>
-        </div>
+        <JobBar job={job} stop={stop} of="the import" />
       ) : (
         <Button disabled={!into || !mapping.temp_column || !mapping.time_column || start.isPending} onClick={() => start.mutate(null)}>
           Import {file.name}

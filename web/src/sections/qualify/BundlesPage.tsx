@@ -1,12 +1,12 @@
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
-import ProgressBar from "react-bootstrap/ProgressBar";
 import Table from "react-bootstrap/Table";
 import { PageHead } from "../../app/PageHead";
 import { ApiError, body, POST, send, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { plural } from "../../shared/format";
+import { JobBar } from "../../shared/job/JobBar";
 import { useJob } from "../../shared/job/useJob";
 import { Trouble } from "../../shared/Trouble";
 import { QualifyTabs } from "./QualifyTabs";
@@ -28,20 +28,6 @@ export default function BundlesPage() {
   );
 }
 
-function Working({ job, stop, name }: { job: Schemas["JobView"]; stop: () => void; name: string }) {
-  return (
-    <div className="virtual mt-2">
-      <ProgressBar now={Math.max(100 * job.progress, 2)} aria-label={name} />
-      <span className="small text-secondary" aria-live="polite">
-        {job.state === "queued" ? "Waits its turn" : job.message}
-      </span>
-      <Button size="sm" variant="quiet" onClick={stop}>
-        Stop
-      </Button>
-    </div>
-  );
-}
-
 function Export() {
   const start = useSend((_: null, headers) => body(POST("/api/jobs", { body: { kind: "export-lab" }, headers })));
   const { job, running, stop } = useJob(start.data?.id);
@@ -51,7 +37,7 @@ function Export() {
       <h2>Take it with you</h2>
       <p>Every record of this lab as JSON with its schema, and the same as CSV, in one ZIP. Nothing in it needs Setback to be read.</p>
       {running && job ? (
-        <Working job={job} stop={stop} name="Progress of the export" />
+        <JobBar job={job} stop={stop} of="the export" />
       ) : (
         <Button disabled={start.isPending} onClick={() => start.mutate(null)}>
           Export the lab
@@ -109,8 +95,8 @@ function Import() {
       </Form.Group>
       {sending && <p className="mt-2 mb-0">It is being looked into…</p>}
       <Trouble error={trouble ?? look.error ?? take.error ?? failed} className="mt-2" />
-      {looked.running && looked.job && <Working job={looked.job} stop={looked.stop} name="Progress of the preview" />}
-      {taken.running && taken.job && <Working job={taken.job} stop={taken.stop} name="Progress of the import" />}
+      {looked.running && looked.job && <JobBar job={looked.job} stop={looked.stop} of="the preview" />}
+      {taken.running && taken.job && <JobBar job={taken.job} stop={taken.stop} of="the import" />}
       {file && told && !done && (
         <div className="mt-3">
           <p>

@@ -15234,6 +15234,13 @@ export interface components {
             result: {
                 [key: string]: unknown;
             } | null;
+            /**
+             * Fields
+             * @description What a job that failed was refused for, by the field that would allow it
+             */
+            fields?: {
+                [key: string]: string;
+            };
             /** Created At */
             created_at: string;
             /** Ended At */
