@@ -101,8 +101,8 @@ function MappingForm({ file, probe }: { file: FileView; probe: string }) {
       {refused && (
         <div className="trouble mb-3" role="alert">
           <p className="mb-1">{refused.message}</p>
-          {refused.fields.leave_out_unreadable && <Form.Check id="leave-unreadable" label="Leave out rows that cannot be read" checked={mapping.leave_out_unreadable} onChange={(event) => set({ leave_out_unreadable: event.target.checked })} />}
-          {refused.fields.leave_out_jumps && <Form.Check id="leave-jumps" label="Leave out readings that jump as air cannot" checked={mapping.leave_out_jumps} onChange={(event) => set({ leave_out_jumps: event.target.checked })} />}
+          {refused.fields?.leave_out_unreadable && <Form.Check id="leave-unreadable" label="Leave out rows that cannot be read" checked={mapping.leave_out_unreadable} onChange={(event) => set({ leave_out_unreadable: event.target.checked })} />}
+          {refused.fields?.leave_out_jumps && <Form.Check id="leave-jumps" label="Leave out readings that jump as air cannot" checked={mapping.leave_out_jumps} onChange={(event) => set({ leave_out_jumps: event.target.checked })} />}
         </div>
       )}
       {job?.state === "cancelled" && <p className="caution">Stopped as asked. Nothing was kept.</p>}
