@@ -79,14 +79,13 @@ def test_demo_backup_verify_restore(demo_path, tmp_path):
     assert run(main, ["verify", "--db", str(tmp_path / "none.db")]).exit_code == 1
 
 
-def test_the_demo_never_replaces_somebodys_data(tmp_path, demo_path):
+def test_the_demo_never_replaces_somebodys_data(tmp_path):
     own = tmp_path / "own.db"
     migrate(own)
     held = own.read_bytes()
     told = CliRunner().invoke(main, ["demo", "--no-serve"], env={"SETBACK_DB": str(own)})
     assert told.exit_code == 1 and "may be your own data" in told.output
     assert own.read_bytes() == held
-    assert CliRunner().invoke(main, ["demo", "--no-serve", "--db", str(demo_path)]).exit_code == 0
 
 
 def test_bad_calculator_input_over_http(lab):

@@ -3,14 +3,16 @@
 import hashlib
 
 import pytest
+from click.testing import CliRunner
 
+from setback.cli import main
 from setback.core.window import process_window
 from setback.core.window_contract import WindowInput
-from setback.demo import build
 from setback.services import calibrations, records
 from setback.services.bench import Bench
 from setback.store import parameter_sets
 from setback.store.database import connect
+from setback.store.maintenance import copy_to
 
 
 @pytest.fixture
@@ -29,9 +31,15 @@ def contents(db):
     }
 
 
-def test_two_runs_do_not_differ(demo, tmp_path):
-    build(tmp_path / "again.db")
-    other = connect(tmp_path / "again.db")
+def test_built_anew_over_an_older_demo_it_is_the_same_to_the_last_row(demo, built_demo, tmp_path):
+    older = tmp_path / "older.db"
+    copy_to(built_demo, older)
+    db = connect(older)
+    db.execute("UPDATE resin SET colour = 'somebody tried something'")
+    db.close()
+    told = CliRunner().invoke(main, ["demo", "--no-serve", "--db", str(older)])
+    assert told.exit_code == 0 and "The Skerry Point demo is in" in told.output
+    other = connect(older)
     assert contents(other) == contents(demo.db)
     other.close()
 

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import Dropdown from "react-bootstrap/Dropdown";
-import { AddDialog } from "../shared/fields/AddDialog";
+import { FormDialog } from "../shared/fields/FormDialog";
 import { TextField } from "../shared/fields/TextField";
 import { body, GET, POST } from "../shared/api/client";
 import { useSend } from "../shared/api/useSend";
@@ -71,8 +71,8 @@ function AddInitials({ onClose }: { onClose: () => void }) {
   );
   const problem = add.error ? (add.error.fields.initials ?? add.error.message) : undefined;
   return (
-    <AddDialog title="Add initials" action="Add and work as these" saving={add.isPending} error={null} onAdd={() => add.mutate(text)} onClose={onClose}>
+    <FormDialog title="Add initials" action="Add and work as these" saving={add.isPending} error={null} onSave={() => add.mutate(text)} onClose={onClose}>
       <TextField label="Initials, one to four letters" value={text} onChange={setText} error={problem?.includes("pattern") ? "Give one to four letters." : problem} autoFocus autoComplete="off" maxLength={12} />
-    </AddDialog>
+    </FormDialog>
   );
 }

@@ -7,7 +7,7 @@ import { body, GET, POST, type Schemas } from "../shared/api/client";
 import { useSend } from "../shared/api/useSend";
 import { NumberField } from "../shared/fields/NumberField";
 import { TextField } from "../shared/fields/TextField";
-import { AddDialog } from "../shared/fields/AddDialog";
+import { FormDialog } from "../shared/fields/FormDialog";
 import { chime } from "./chime";
 import { useSay } from "./toasts";
 
@@ -77,10 +77,10 @@ function NewTimer({ onClose }: { onClose: () => void }) {
   const [minutes, setMinutes] = useState<number | null>(5);
   const start = useSend((_: null, headers) => body(POST("/api/timers", { body: { name, seconds: 60 * (minutes ?? 0), place: null }, headers })), onClose);
   return (
-    <AddDialog title="New timer" action="Start" saving={start.isPending} error={start.error} onAdd={() => start.mutate(null)} onClose={onClose}>
+    <FormDialog title="New timer" action="Start" saving={start.isPending} error={start.error} onSave={() => start.mutate(null)} onClose={onClose}>
       <TextField label="What for" value={name} onChange={setName} error={start.error?.fields.name && "Give it a name of up to 80 characters."} autoFocus />
       <NumberField label="How long" unit="min" value={minutes} onChange={setMinutes} error={start.error?.fields.seconds && "Give a second to a week."} />
-    </AddDialog>
+    </FormDialog>
   );
 }
 

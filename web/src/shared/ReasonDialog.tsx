@@ -1,8 +1,7 @@
 import { useState, type ReactNode } from "react";
-import Button from "react-bootstrap/Button";
-import Form from "react-bootstrap/Form";
-import Modal from "react-bootstrap/Modal";
 import type { ApiError } from "./api/client";
+import { FormDialog } from "./fields/FormDialog";
+import { TextField } from "./fields/TextField";
 import { Trouble } from "./Trouble";
 
 type Props = {
@@ -21,34 +20,10 @@ export function ReasonDialog({ title, label, action, saving, error, children, on
   const [reason, setReason] = useState("");
   const problem = error?.fields.reason && "Give the reason in a few words.";
   return (
-    <Modal show onHide={onClose} aria-labelledby="reason-title">
-      <Form
-        noValidate
-        onSubmit={(event) => {
-          event.preventDefault();
-          onSave(reason);
-        }}
-      >
-        <Modal.Header closeButton>
-          <Modal.Title as="h2" id="reason-title" className="h3 m-0">
-            {title}
-          </Modal.Title>
-        </Modal.Header>
-        <Modal.Body>
-          {children}
-          <Form.Group controlId="reason">
-            <Form.Label>{label}</Form.Label>
-            <Form.Control as="textarea" rows={2} autoFocus value={reason} isInvalid={Boolean(problem)} onChange={(event) => setReason(event.target.value)} />
-            <Form.Control.Feedback type="invalid">{problem}</Form.Control.Feedback>
-          </Form.Group>
-          <Trouble error={error && !problem ? error : null} className="mt-2" />
-        </Modal.Body>
-        <Modal.Footer>
-          <Button type="submit" disabled={saving}>
-            {action}
-          </Button>
-        </Modal.Footer>
-      </Form>
-    </Modal>
+    <FormDialog title={title} action={action} saving={saving} error={null} onSave={() => onSave(reason)} onClose={onClose}>
+      {children}
+      <TextField label={label} value={reason} onChange={setReason} error={problem} lines={2} autoFocus />
+      <Trouble error={problem ? null : error} />
+    </FormDialog>
   );
 }

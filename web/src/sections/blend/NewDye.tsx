@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { body, POST } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
-import { AddDialog } from "../../shared/fields/AddDialog";
+import { FormDialog } from "../../shared/fields/FormDialog";
 import { NumberField } from "../../shared/fields/NumberField";
 import { TextField } from "../../shared/fields/TextField";
 
@@ -19,13 +19,13 @@ export function NewDye({ onMade, onClose }: { onMade: (id: string) => void; onCl
   );
   const errors = send.error?.fields ?? {};
   return (
-    <AddDialog title="A new dye" saving={send.isPending} error={send.error} onAdd={() => send.mutate(null)} onClose={onClose}>
+    <FormDialog title="A new dye" saving={send.isPending} error={send.error} onSave={() => send.mutate(null)} onClose={onClose}>
       <TextField label="Name" value={name} onChange={setName} error={errors.name} autoFocus />
       <TextField label="What it is" value={what} onChange={setWhat} error={errors.what} />
       <NumberField label="Density" unit="g/ml" value={density} onChange={setDensity} error={errors.density_g_ml} />
       <NumberField label="Price" unit="/l" value={price} onChange={setPrice} error={errors.price_per_l} />
       <NumberField label="Measured: exposure rises for each percent by" unit="%" value={effect} onChange={setEffect} error={errors.exposure_pct_per_percent} hint="Leave open when it was never measured" />
       {effect !== null && <TextField label="Measured how" value={basis} onChange={setBasis} error={errors.basis} />}
-    </AddDialog>
+    </FormDialog>
   );
 }

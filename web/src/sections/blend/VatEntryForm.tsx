@@ -1,16 +1,13 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import Button from "react-bootstrap/Button";
-import Form from "react-bootstrap/Form";
-import Modal from "react-bootstrap/Modal";
 import { useSay } from "../../app/toasts";
 import { ApiError, body, GET, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
+import { FormDialog } from "../../shared/fields/FormDialog";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
 import { TextField } from "../../shared/fields/TextField";
 import { millilitres } from "../../shared/format";
-import { Trouble } from "../../shared/Trouble";
 
 type Kind = Schemas["VatInput"]["kind"];
 const KINDS: [Kind, string][] = [
@@ -59,36 +56,15 @@ export function VatEntryForm({ vat, first, onClose }: { vat: Schemas["VatView"];
   }
   const options = (bottles.data ?? []).map((one) => [one.id, `${one.code}, ${one.material}, lot ${one.lot}, ${millilitres(one.left_ml)} left`] as [string, string]);
   return (
-    <Modal show onHide={onClose} aria-labelledby="vat-entry-title">
-      <Form
-        noValidate
-        onSubmit={(event) => {
-          event.preventDefault();
-          send.mutate(null);
-        }}
-      >
-        <Modal.Header closeButton>
-          <Modal.Title as="h2" id="vat-entry-title" className="h3 m-0">
-            Vat of {vat.printer}
-          </Modal.Title>
-        </Modal.Header>
-        <Modal.Body className="d-grid gap-3">
-          <Choice label="What" value={kind} onChange={(value) => setKind(value as Kind)} options={KINDS} />
-          {incoming && <Choice label="From" value={bottle} onChange={pick} error={errors.bottle_id} options={options} />}
-          {kind !== "empty" && <NumberField label="Volume" unit="ml" value={volume} onChange={setVolume} error={errors.volume_ml} hint={`${millilitres(vat.volume_ml)} in it, ${millilitres(vat.capacity_ml)} at most`} />}
-          {kind === "drain" && <Choice label="Through a strainer into" value={into} onChange={setInto} none="waste" error={errors.to_bottle_id} options={options} />}
-          <TextField label="When, if not now" value={when} onChange={setWhen} error={errors.at} type="datetime-local" />
-          {ready && held && <Becomes held={held} />}
-          {nameless && <NameIt name={name} onName={setName} contamination={contamination} onContamination={setContamination} error={errors.new_name ?? errors.name} />}
-          <Trouble error={(send.error && !Object.keys(send.error.fields).length ? send.error : null) ?? (preview.error && !Object.keys(preview.error.fields).length ? preview.error : null)} />
-        </Modal.Body>
-        <Modal.Footer>
-          <Button type="submit" disabled={!ready || !held || send.isPending || (nameless && !name.trim() && !contamination.trim())}>
-            Note it
-          </Button>
-        </Modal.Footer>
-      </Form>
-    </Modal>
+    <FormDialog title={`Vat of ${vat.printer}`} action="Note it" saving={send.isPending} error={send.error ?? preview.error} ready={Boolean(ready && held) && !(nameless && !name.trim() && !contamination.trim())} onSave={() => send.mutate(null)} onClose={onClose}>
+      <Choice label="What" value={kind} onChange={(value) => setKind(value as Kind)} options={KINDS} />
+      {incoming && <Choice label="From" value={bottle} onChange={pick} error={errors.bottle_id} options={options} />}
+      {kind !== "empty" && <NumberField label="Volume" unit="ml" value={volume} onChange={setVolume} error={errors.volume_ml} hint={`${millilitres(vat.volume_ml)} in it, ${millilitres(vat.capacity_ml)} at most`} />}
+      {kind === "drain" && <Choice label="Through a strainer into" value={into} onChange={setInto} none="waste" error={errors.to_bottle_id} options={options} />}
+      <TextField label="When, if not now" value={when} onChange={setWhen} error={errors.at} type="datetime-local" />
+      {ready && held && <Becomes held={held} />}
+      {nameless && <NameIt name={name} onName={setName} contamination={contamination} onContamination={setContamination} error={errors.new_name ?? errors.name} />}
+    </FormDialog>
   );
 }
 

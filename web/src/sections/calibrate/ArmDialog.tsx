@@ -1,10 +1,8 @@
 import { useState } from "react";
-import Button from "react-bootstrap/Button";
-import Form from "react-bootstrap/Form";
-import Modal from "react-bootstrap/Modal";
 import { TextField } from "../../shared/fields/TextField";
 import { body, POST } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
+import { FormDialog } from "../../shared/fields/FormDialog";
 import { Trouble } from "../../shared/Trouble";
 import type { Arm, Calibration } from "./model";
 import { SETTING_FIELDS, SettingsFields, type PartSettings, type Settings } from "./settings";
@@ -34,39 +32,19 @@ export function ArmDialog({ calibration, from, onClose, onStarted }: Props) {
   );
   const errors = start.error?.fields ?? {};
   return (
-    <Modal show size="lg" onHide={onClose} aria-labelledby="arm-title">
-      <Form
-        noValidate
-        onSubmit={(event) => {
-          event.preventDefault();
-          if (!Object.values(bad).some(Boolean)) start.mutate(null);
-        }}
-      >
-        <Modal.Header closeButton>
-          <Modal.Title as="h2" id="arm-title" className="h3 m-0">
-            Start an arm
-          </Modal.Title>
-        </Modal.Header>
-        <Modal.Body>
-          <p>Change one thing, so that a difference can be told. Coupons of two arms never share a window.</p>
-          <SettingsFields
-            settings={settings}
-            onChange={setSettings}
-            onBad={(field, value) => setBad((all) => ({ ...all, [field]: value }))}
-            errors={errors}
-            power
-            delay={calibration.delay_includes_motion}
-          />
-          {changed.length > 1 && <p className="caution mt-3 mb-0">{changed.length} settings differ: a difference between the arms will not tell which one made it.</p>}
-          <TextField label="Name" value={name} onChange={setName} error={errors.name} placeholder={suggested || "what is different"} className="mt-3" />
-          <Trouble error={start.error && !errors.name ? start.error : null} className="mt-2" />
-        </Modal.Body>
-        <Modal.Footer>
-          <Button type="submit" disabled={start.isPending}>
-            Start
-          </Button>
-        </Modal.Footer>
-      </Form>
-    </Modal>
+    <FormDialog large title="Start an arm" action="Start" saving={start.isPending} error={null} ready={!Object.values(bad).some(Boolean)} onSave={() => start.mutate(null)} onClose={onClose}>
+      <p className="mb-0">Change one thing, so that a difference can be told. Coupons of two arms never share a window.</p>
+      <SettingsFields
+        settings={settings}
+        onChange={setSettings}
+        onBad={(field, value) => setBad((all) => ({ ...all, [field]: value }))}
+        errors={errors}
+        power
+        delay={calibration.delay_includes_motion}
+      />
+      {changed.length > 1 && <p className="caution mb-0">{changed.length} settings differ: a difference between the arms will not tell which one made it.</p>}
+      <TextField label="Name" value={name} onChange={setName} error={errors.name} placeholder={suggested || "what is different"} />
+      <Trouble error={errors.name ? null : start.error} />
+    </FormDialog>
   );
 }

@@ -1,12 +1,9 @@
 import { useState } from "react";
-import Button from "react-bootstrap/Button";
-import Form from "react-bootstrap/Form";
-import Modal from "react-bootstrap/Modal";
 import { useSay } from "../../app/toasts";
 import { body, PUT } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
+import { FormDialog } from "../../shared/fields/FormDialog";
 import { NumberField } from "../../shared/fields/NumberField";
-import { Trouble } from "../../shared/Trouble";
 import type { Calibration } from "./model";
 import { LimitsFields, type Limits } from "./LimitsFields";
 
@@ -30,30 +27,9 @@ export function LimitsDialog({ calibration, onClose }: { calibration: Calibratio
     },
   );
   return (
-    <Modal show size="lg" onHide={onClose} aria-labelledby="limits-title">
-      <Form
-        noValidate
-        onSubmit={(event) => {
-          event.preventDefault();
-          if (!Object.values(bad).some(Boolean)) save.mutate(null);
-        }}
-      >
-        <Modal.Header closeButton>
-          <Modal.Title as="h2" id="limits-title" className="h3 m-0">
-            What the parts need
-          </Modal.Title>
-        </Modal.Header>
-        <Modal.Body>
-          <LimitsFields limits={limits} series={calibration.series} onChange={setLimits} onBad={(name, value) => setBad((all) => ({ ...all, [name]: value }))} errors={save.error?.fields ?? {}} />
-          <NumberField className="mt-3 col-4" label="Guard band" unit="%" value={guard} onChange={setGuard} error={save.error?.fields.guard_band_pct} hint="Kept from every end" />
-          <Trouble error={save.error && !Object.keys(save.error.fields).length ? save.error : null} className="mt-2" />
-        </Modal.Body>
-        <Modal.Footer>
-          <Button type="submit" disabled={save.isPending}>
-            Save
-          </Button>
-        </Modal.Footer>
-      </Form>
-    </Modal>
+    <FormDialog large title="What the parts need" action="Save" saving={save.isPending} error={save.error} ready={!Object.values(bad).some(Boolean)} onSave={() => save.mutate(null)} onClose={onClose}>
+      <LimitsFields limits={limits} series={calibration.series} onChange={setLimits} onBad={(name, value) => setBad((all) => ({ ...all, [name]: value }))} errors={save.error?.fields ?? {}} />
+      <NumberField className="col-4" label="Guard band" unit="%" value={guard} onChange={setGuard} error={save.error?.fields.guard_band_pct} hint="Kept from every end" />
+    </FormDialog>
   );
 }

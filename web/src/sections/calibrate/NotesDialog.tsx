@@ -1,14 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import Button from "react-bootstrap/Button";
-import Form from "react-bootstrap/Form";
-import Modal from "react-bootstrap/Modal";
 import { useSay } from "../../app/toasts";
 import { body, GET, PUT } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
+import { FormDialog } from "../../shared/fields/FormDialog";
 import { Choice } from "../../shared/fields/Choice";
 import { TextField } from "../../shared/fields/TextField";
-import { Trouble } from "../../shared/Trouble";
 import type { Calibration } from "./model";
 
 const PAGE = { retired: false, after: "", limit: 200 };
@@ -39,31 +36,10 @@ export function NotesDialog({ calibration, onClose }: { calibration: Calibration
   );
   const errors = save.error?.fields ?? {};
   return (
-    <Modal show onHide={onClose} aria-labelledby="notes-title">
-      <Form
-        noValidate
-        onSubmit={(event) => {
-          event.preventDefault();
-          save.mutate(null);
-        }}
-      >
-        <Modal.Header closeButton>
-          <Modal.Title as="h2" id="notes-title" className="h3 m-0">
-            Bottle, finish route, note
-          </Modal.Title>
-        </Modal.Header>
-        <Modal.Body className="d-grid gap-3">
-          <Choice label="Bottle" value={bottle} onChange={setBottle} error={errors.bottle_id} none="not noted" options={bottles.data?.items.map((one) => [one.id, `${one.code}, lot ${one.lot}`]) ?? []} />
-          <Choice label="Finish route" value={route} onChange={setRoute} error={errors.finish_route_id} none="not noted" options={routes.data?.items.map((one) => [one.id, one.name]) ?? []} />
-          <TextField label="Note" value={note} onChange={setNote} lines={3} />
-          <Trouble error={save.error && !Object.keys(errors).length ? save.error : null} />
-        </Modal.Body>
-        <Modal.Footer>
-          <Button type="submit" disabled={save.isPending}>
-            Save
-          </Button>
-        </Modal.Footer>
-      </Form>
-    </Modal>
+    <FormDialog title="Bottle, finish route, note" action="Save" saving={save.isPending} error={save.error} onSave={() => save.mutate(null)} onClose={onClose}>
+      <Choice label="Bottle" value={bottle} onChange={setBottle} error={errors.bottle_id} none="not noted" options={bottles.data?.items.map((one) => [one.id, `${one.code}, lot ${one.lot}`]) ?? []} />
+      <Choice label="Finish route" value={route} onChange={setRoute} error={errors.finish_route_id} none="not noted" options={routes.data?.items.map((one) => [one.id, one.name]) ?? []} />
+      <TextField label="Note" value={note} onChange={setNote} lines={3} />
+    </FormDialog>
   );
 }

@@ -1,11 +1,11 @@
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
-import Modal from "react-bootstrap/Modal";
 import { TextField } from "../../shared/fields/TextField";
 import { useSay } from "../../app/toasts";
 import { body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
+import { FormDialog } from "../../shared/fields/FormDialog";
 import { exposure, plural, THIN } from "../../shared/format";
 import { NO_START, type Start, startBody, StartTemperature } from "../../shared/StartTemperature";
 import { Trouble } from "../../shared/Trouble";
@@ -31,47 +31,28 @@ export function PrintedDialog({ printer, card, kin, step, onClose }: { printer: 
     },
   );
   const errors = done.error?.fields ?? {};
+  const what = kin.length > 1 ? `${card.print_code}, ${plural(kin.length, card.way === "strip" ? "area" : "coupon")},` : `${card.code} at ${exposure(card.exposure_s, step)}${THIN}s`;
   return (
-    <Modal show onHide={onClose} aria-labelledby="printed-title">
-      <Form
-        noValidate
-        onSubmit={(event) => {
-          event.preventDefault();
-          done.mutate(null);
-        }}
-      >
-        <Modal.Header closeButton>
-          <Modal.Title as="h2" id="printed-title" className="h3 m-0">
-            {kin.length > 1 ? `${card.print_code}, ${plural(kin.length, card.way === "strip" ? "area" : "coupon")},` : `${card.code} at ${exposure(card.exposure_s, step)}${THIN}s`} is printed
-          </Modal.Title>
-        </Modal.Header>
-        <Modal.Body>
-          <p className="caution">Gloves on: the coupon is uncured. Solvent away from heat and sparks.</p>
-          {card.way === "strip" && <p className="caution">Switch the lift back on now: the next normal print waits until that is said.</p>}
-          <div className="start-fields">
-            <StartTemperature autoFocus printer={printer} value={start} onChange={setStart} errors={errors} />
-          </div>
-          <p className="small text-secondary mb-0">A set is valid only near this temperature.</p>
-          <fieldset className="mt-3">
-            <legend className="form-label">It came out</legend>
-            <div className="btn-group w-100" role="group" aria-label="It came out">
-              {OUTCOMES.map((one) => (
-                <Button key={one} variant={outcome === one ? "primary" : "quiet"} aria-pressed={outcome === one} onClick={() => setOutcome(one)}>
-                  {one}
-                </Button>
-              ))}
-            </div>
-            {outcome !== "whole" && <Form.Text>The next print on this printer waits until the vat is searched and the film checked.</Form.Text>}
-          </fieldset>
-          <TextField label="What was seen" value={seen} onChange={setSeen} className="mt-3" />
-          <Trouble error={done.error && !errors.temp_c && !errors.temp_place ? done.error : null} className="mt-2" />
-        </Modal.Body>
-        <Modal.Footer>
-          <Button type="submit" disabled={done.isPending}>
-            It is printed
-          </Button>
-        </Modal.Footer>
-      </Form>
-    </Modal>
+    <FormDialog title={`${what} is printed`} action="It is printed" saving={done.isPending} error={null} onSave={() => done.mutate(null)} onClose={onClose}>
+      <p className="caution mb-0">Gloves on: the coupon is uncured. Solvent away from heat and sparks.</p>
+      {card.way === "strip" && <p className="caution mb-0">Switch the lift back on now: the next normal print waits until that is said.</p>}
+      <div className="start-fields">
+        <StartTemperature autoFocus printer={printer} value={start} onChange={setStart} errors={errors} />
+      </div>
+      <p className="small text-secondary mb-0">A set is valid only near this temperature.</p>
+      <fieldset>
+        <legend className="form-label">It came out</legend>
+        <div className="btn-group w-100" role="group" aria-label="It came out">
+          {OUTCOMES.map((one) => (
+            <Button key={one} variant={outcome === one ? "primary" : "quiet"} aria-pressed={outcome === one} onClick={() => setOutcome(one)}>
+              {one}
+            </Button>
+          ))}
+        </div>
+        {outcome !== "whole" && <Form.Text>The next print on this printer waits until the vat is searched and the film checked.</Form.Text>}
+      </fieldset>
+      <TextField label="What was seen" value={seen} onChange={setSeen} />
+      <Trouble error={done.error && !errors.temp_c && !errors.temp_place ? done.error : null} />
+    </FormDialog>
   );
 }

@@ -1,9 +1,9 @@
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
-import Modal from "react-bootstrap/Modal";
 import { body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
+import { FormDialog } from "../../shared/fields/FormDialog";
 import { NumberField } from "../../shared/fields/NumberField";
 import { TextField } from "../../shared/fields/TextField";
 import { JobBar } from "../../shared/job/JobBar";
@@ -58,43 +58,23 @@ export function PrintDialog({ title, prints, onClose, onStarted }: DialogProps) 
     },
   );
   return (
-    <Modal show onHide={onClose} aria-labelledby="virtual-title">
-      <Form
-        noValidate
-        onSubmit={(event) => {
-          event.preventDefault();
-          if (!start.isPending) start.mutate(null);
-        }}
-      >
-        <Modal.Header closeButton>
-          <Modal.Title as="h2" id="virtual-title" className="h3 m-0">
-            {title} on the simulated printer
-          </Modal.Title>
-        </Modal.Header>
-        <Modal.Body>
-          <p>It prints faster than real time, then puts a photo beside the coupon. Its truth stays hidden: read the coupon as you would a real one.</p>
-          <NumberField autoFocus label="Resin temperature at start" unit="°C" value={temp} onChange={setTemp} error={start.error?.fields.temp_c} hint="Cold resin needs more light and loses more to the peel" />
-          <Form.Group controlId="virtual-speed" className="mt-2">
-            <Form.Label>How fast</Form.Label>
-            <Form.Select value={speed} onChange={(event) => setSpeed(Number(event.target.value))}>
-              {SPEEDS.map(([value, name]) => (
-                <option key={value} value={value}>
-                  {name}
-                </option>
-              ))}
-            </Form.Select>
-          </Form.Group>
-          <Trouble error={start.error && !start.error.fields.temp_c ? start.error : null} className="mt-2" />
-          {start.error?.fields.outside_band && (
-            <TextField label="Going on all the same, because" value={reason} onChange={setReason} className="mt-2" />
-          )}
-        </Modal.Body>
-        <Modal.Footer>
-          <Button type="submit" disabled={start.isPending || temp === null}>
-            Print
-          </Button>
-        </Modal.Footer>
-      </Form>
-    </Modal>
+    <FormDialog title={`${title} on the simulated printer`} action="Print" saving={start.isPending} error={null} ready={temp !== null} onSave={() => start.mutate(null)} onClose={onClose}>
+      <p className="mb-0">It prints faster than real time, then puts a photo beside the coupon. Its truth stays hidden: read the coupon as you would a real one.</p>
+      <NumberField autoFocus label="Resin temperature at start" unit="°C" value={temp} onChange={setTemp} error={start.error?.fields.temp_c} hint="Cold resin needs more light and loses more to the peel" />
+      <Form.Group controlId="virtual-speed">
+        <Form.Label>How fast</Form.Label>
+        <Form.Select value={speed} onChange={(event) => setSpeed(Number(event.target.value))}>
+          {SPEEDS.map(([value, name]) => (
+            <option key={value} value={value}>
+              {name}
+            </option>
+          ))}
+        </Form.Select>
+      </Form.Group>
+      <Trouble error={start.error && !start.error.fields.temp_c ? start.error : null} />
+      {start.error?.fields.outside_band && (
+        <TextField label="Going on all the same, because" value={reason} onChange={setReason} />
+      )}
+    </FormDialog>
   );
 }

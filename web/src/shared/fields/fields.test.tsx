@@ -3,7 +3,7 @@ import { useState } from "react";
 import { expect, test, vi } from "vitest";
 import { ApiError } from "../api/client";
 import { show } from "../../testingTools";
-import { AddDialog } from "./AddDialog";
+import { FormDialog } from "./FormDialog";
 import { Choice, type Option } from "./Choice";
 import { TextField } from "./TextField";
 
@@ -60,30 +60,30 @@ test("a line says what is wrong, what is meant, and takes several lines where as
   expect(screen.getByLabelText("Name").className).toContain("is-invalid");
 });
 
-function Adding({ error = null, saving = false, onAdd }: { error?: ApiError | null; saving?: boolean; onAdd: () => void }) {
+function Adding({ error = null, saving = false, onSave }: { error?: ApiError | null; saving?: boolean; onSave: () => void }) {
   return (
-    <AddDialog title="A new dye" error={error} saving={saving} onAdd={onAdd} onClose={() => undefined}>
+    <FormDialog title="A new dye" error={error} saving={saving} onSave={onSave} onClose={() => undefined}>
       <TextField label="Name" value="Rust" onChange={() => undefined} autoFocus />
-    </AddDialog>
+    </FormDialog>
   );
 }
 
 test("Enter in a field of a small dialog adds what it holds", async () => {
-  const onAdd = vi.fn();
-  const { user } = show(<Adding onAdd={onAdd} />);
+  const onSave = vi.fn();
+  const { user } = show(<Adding onSave={onSave} />);
   await user.type(within(screen.getByRole("dialog", { name: "A new dye" })).getByLabelText("Name"), "{Enter}");
-  expect(onAdd).toHaveBeenCalledTimes(1);
+  expect(onSave).toHaveBeenCalledTimes(1);
 });
 
 test("while it is saved nobody adds it twice", () => {
-  show(<Adding onAdd={() => undefined} saving />);
+  show(<Adding onSave={() => undefined} saving />);
   expect(screen.getByRole<HTMLButtonElement>("button", { name: "Add it" }).disabled).toBe(true);
 });
 
 test("a refusal that belongs to no field stands below; one that does is left to its field", () => {
-  const { unmount } = show(<Adding onAdd={() => undefined} error={new ApiError(409, "It is there already.")} />);
+  const { unmount } = show(<Adding onSave={() => undefined} error={new ApiError(409, "It is there already.")} />);
   expect(screen.getByText("It is there already.")).toBeTruthy();
   unmount();
-  show(<Adding onAdd={() => undefined} error={new ApiError(422, "Look at the name.", { name: "Too long." })} />);
+  show(<Adding onSave={() => undefined} error={new ApiError(422, "Look at the name.", { name: "Too long." })} />);
   expect(screen.queryByText("Look at the name.")).toBeNull();
 });

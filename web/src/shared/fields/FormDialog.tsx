@@ -5,17 +5,29 @@ import Modal from "react-bootstrap/Modal";
 import type { ApiError } from "../api/client";
 import { Trouble } from "../Trouble";
 
-type Props = { title: string; action?: string; saving: boolean; error: ApiError | null; onAdd: () => void; onClose: () => void; children: ReactNode };
+type Props = {
+  title: string;
+  action?: string;
+  saving: boolean;
+  /** Shown below the fields when it belongs to none of them. */
+  error: ApiError | null;
+  /** Whether what was given so far can be sent at all. */
+  ready?: boolean;
+  large?: boolean;
+  onSave: () => void;
+  onClose: () => void;
+  children: ReactNode;
+};
 
-/** A few fields that make something new; a refusal that belongs to no field stands below them. */
-export function AddDialog({ title, action = "Add it", saving, error, onAdd, onClose, children }: Props) {
+/** A few fields over the page, and the one step they are for. */
+export function FormDialog({ title, action = "Add it", saving, error, ready = true, large, onSave, onClose, children }: Props) {
   return (
-    <Modal show onHide={onClose} aria-label={title}>
+    <Modal show size={large ? "lg" : undefined} onHide={onClose} aria-label={title}>
       <Form
         noValidate
         onSubmit={(event) => {
           event.preventDefault();
-          onAdd();
+          if (ready && !saving) onSave();
         }}
       >
         <Modal.Header closeButton>
@@ -28,7 +40,7 @@ export function AddDialog({ title, action = "Add it", saving, error, onAdd, onCl
           <Trouble error={error && !Object.keys(error.fields).length ? error : null} />
         </Modal.Body>
         <Modal.Footer>
-          <Button type="submit" disabled={saving}>
+          <Button type="submit" disabled={saving || !ready}>
             {action}
           </Button>
         </Modal.Footer>
