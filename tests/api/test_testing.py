@@ -125,6 +125,9 @@ class TestUnfair:
         trend = lab.get(f"/api/tests/{test['code']}/result")["trends"][0]
         assert trend["x"] == [2, 4, 8, 16] and trend["curve"]["final_hardness"] == pytest.approx(82, abs=1.5)
         assert trend["words"].startswith("95 % of the gain after")
+        line, curve = trend["line"], trend["curve"]
+        assert line[0] == [0, pytest.approx(curve["initial_hardness"])] and line[-1][0] > 16
+        assert [y for _, y in line] == sorted(y for _, y in line) and line[-1][1] < curve["final_hardness"]
 
     def test_one_material_at_several_exposures_shows_whether_harder_is_stronger(self, lab, issued):
         plan = plan_of(METHODS["cantilever-bend"], issued)
@@ -139,6 +142,7 @@ class TestUnfair:
         trend = lab.get(f"/api/tests/{test['code']}/result")["trends"][0]
         assert (trend["against"], trend["x"]) == ("exposure", [2.4, 3.2, 4.0])
         assert trend["words"] == "Bending strength rises with exposure over what was tried"
+        assert trend["curve"] is None and trend["line"] == [], "nothing is drawn that was not fitted"
 
 
 class TestAtTheBench:

@@ -10,7 +10,7 @@ from setback.core.contract import Problem
 from setback.core.strength.compare import Candidate, CompareInput, compare, holm
 from setback.core.strength.formulas import StrengthInput, strength
 from setback.core.strength.index import PropertyIndexInput, property_index
-from setback.core.strength.post_cure import PostCureInput, post_cure
+from setback.core.strength.post_cure import PostCureInput, hardness_at, post_cure
 from setback.core.strength.sample_size import SampleSizeInput, per_group, power, sample_size, usual_difference_pct
 from setback.core.strength.staircase import StaircaseInput, drop_staircase
 from setback.core.strength.summary import SummaryInput, grubbs_limit, sample_summary, tolerance_factor
@@ -261,3 +261,14 @@ class TestIndexAndCure:
         assert made.time_constant_min == pytest.approx(4, rel=1e-4)
         short = post_cure(PostCureInput(points=points[:4]))
         assert "extrapolated" in codes(short)
+
+
+@drawn(st.floats(20, 60), st.floats(5, 40), st.floats(1, 30))
+def test_a_drawn_curve_begins_and_ends_where_the_fit_says_and_passes_the_wanted_share(first, gain, tau):
+    minutes = [0, 0.5 * tau, tau, 2 * tau, 4 * tau]
+    points = [{"minutes": m, "hardness": first + gain * (1 - math.exp(-m / tau))} for m in minutes]
+    made = post_cure(PostCureInput(points=points))
+    assert hardness_at(made, 0) == pytest.approx(made.initial_hardness)
+    assert hardness_at(made, 1000 * tau) == pytest.approx(made.final_hardness)
+    wanted = made.initial_hardness + 0.95 * (made.final_hardness - made.initial_hardness)
+    assert hardness_at(made, made.minutes_to_fraction) == pytest.approx(wanted)

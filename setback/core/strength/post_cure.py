@@ -35,6 +35,12 @@ class PostCureResult(Contract):
     warnings: list[Notice]
 
 
+def hardness_at(result: PostCureResult, minutes: float) -> float:
+    """Hardness that a fitted curve expects after so many minutes."""
+    gain = result.final_hardness - result.initial_hardness
+    return result.final_hardness - gain * math.exp(-minutes / result.time_constant_min)
+
+
 def post_cure(given: PostCureInput) -> PostCureResult:
     """Final hardness and the minutes to a share of the gain.
 

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from pydantic import Field
 
 from ...core.contract import Notice, Problem
-from ...core.strength.post_cure import CurePoint, PostCureInput, PostCureResult, post_cure
+from ...core.strength.post_cure import CurePoint, PostCureInput, PostCureResult, hardness_at, post_cure
 from ...core.strength.results import Batch, Piece, PropertyResult, RequirementLine, work_out
 from ...store import briefs
 from ...store import tests as store
@@ -18,6 +18,8 @@ from ..coupon_files import Made
 from .bench_entry import Held, group_name, held_test, hours_between
 
 MIXED_AGE_H = 24.0
+# Points of a drawn curve: enough that it looks round.
+LINE_STEPS = 60
 
 
 class MadeUnder(View):
@@ -47,6 +49,9 @@ class Trend(View):
     numbers: list[int] = Field(description="Of the groups, in the order of what it is drawn against")
     x: list[float]
     curve: PostCureResult | None
+    line: list[tuple[float, float]] = Field(
+        description="The curve as it is drawn, from 0 to a little beyond the last one tried"
+    )
     words: str
 
 
@@ -164,17 +169,19 @@ def _trend(one: PropertyResult, material: str, against: _Against, x: dict[int, f
     order = sorted(made, key=lambda n: x[n])
     if len({x[n] for n in order}) < 2:
         return None
-    curve, words = None, _way(one, [made[n].centre or 0.0 for n in order], against)
+    curve, line, words = None, [], _way(one, [made[n].centre or 0.0 for n in order], against)
     if against is _CURE and one.unit == "Shore":
         points = [CurePoint(minutes=x[n], hardness=d.value) for n in order for d in made[n].dots if d.value > 0]
         try:
             curve = post_cure(PostCureInput(points=points))
+            end = 1.04 * x[order[-1]]
+            line = [(t, hardness_at(curve, t)) for t in (end * i / LINE_STEPS for i in range(LINE_STEPS + 1))]
             words = f"95 % of the gain after {curve.minutes_to_fraction:.0f} min; hardness ends near {curve.final_hardness:.0f}"
         except Problem as problem:
             words = problem.message
     return Trend(
         property=one.key, name=one.name, unit=one.unit, against=against.name, against_unit=against.unit, material=material,
-        numbers=order, x=[x[n] for n in order], curve=curve, words=words,
+        numbers=order, x=[x[n] for n in order], curve=curve, line=line, words=words,
     )  # fmt: skip
 
 

@@ -90,7 +90,7 @@ function TrendPanel({ trend, result }: { trend: Schemas["Trend"]; result: Result
         against={trend.against}
         againstUnit={trend.against_unit}
         points={points}
-        curve={curve ? (x) => curve.final_hardness - (curve.final_hardness - curve.initial_hardness) * Math.exp(-x / curve.time_constant_min) : undefined}
+        curve={trend.line}
       />
       <p className="mb-1">{trend.words}.</p>
       {curve?.warnings.map((one) => (

@@ -19667,6 +19667,14 @@ export interface components {
             /** X */
             x: number[];
             curve: components["schemas"]["PostCureResult"] | null;
+            /**
+             * Line
+             * @description The curve as it is drawn, from 0 to a little beyond the last one tried
+             */
+            line: [
+                number,
+                number
+            ][];
             /** Words */
             words: string;
         };

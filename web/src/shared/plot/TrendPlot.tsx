@@ -5,7 +5,7 @@ import { PlotTools } from "./PlotTools";
 import "./plot.scss";
 
 export type TrendPoint = { x: number; values: number[]; centre: number | null; interval: [number, number] | null };
-type Props = { name: string; unit: string; against: string; againstUnit: string; points: TrendPoint[]; curve?: (x: number) => number };
+type Props = { name: string; unit: string; against: string; againstUnit: string; points: TrendPoint[]; curve?: [number, number][] };
 
 const HEIGHT = 260;
 const BOX = { left: 56, right: 20, top: 24, bottom: 40 };
@@ -15,10 +15,9 @@ export function TrendPlot({ name, unit, against, againstUnit, points, curve }: P
   const [ref, width] = useWidth<HTMLDivElement>();
   const xs = points.map((one) => one.x);
   const ys = points.flatMap((one) => [...one.values, ...(one.interval ?? []), ...(one.centre === null ? [] : [one.centre])]);
-  if (curve) ys.push(curve(0));
+  if (curve?.length) ys.push(curve[0]![1]);
   const x = scaleLinear([Math.min(...xs, 0), Math.max(...xs) * 1.04], [BOX.left, width - BOX.right]);
   const y = scaleLinear([Math.min(...ys), Math.max(...ys)], [HEIGHT - BOX.bottom, BOX.top]).nice();
-  const steps = Array.from({ length: 60 }, (_, index) => x.domain()[0]! + ((x.domain()[1]! - x.domain()[0]!) * index) / 59);
   return (
     <figure className="trend-plot" ref={ref}>
       <svg width={width} height={HEIGHT} viewBox={`0 0 ${width} ${HEIGHT}`} role="img" aria-label={`${name} against ${against}, ${points.length} steps`}>
@@ -41,8 +40,11 @@ export function TrendPlot({ name, unit, against, againstUnit, points, curve }: P
         <text className="soft" x={BOX.left} y={BOX.top - 10}>
           {unit}
         </text>
-        {curve && <polyline className="curve" points={steps.map((at) => `${x(at)},${y(Math.max(curve(at), y.domain()[0]!))}`).join(" ")} />}
-        {!curve && <polyline className="path" points={points.filter((one) => one.centre !== null).map((one) => `${x(one.x)},${y(one.centre!)}`).join(" ")} />}
+        {curve?.length ? (
+          <polyline className="curve" points={curve.map(([at, value]) => `${x(at)},${y(Math.max(value, y.domain()[0]!))}`).join(" ")} />
+        ) : (
+          <polyline className="path" points={points.filter((one) => one.centre !== null).map((one) => `${x(one.x)},${y(one.centre!)}`).join(" ")} />
+        )}
         {points.map((one) => (
           <g key={one.x} className="batch">
             {one.interval && <line className="interval" x1={x(one.x)} x2={x(one.x)} y1={y(one.interval[0])} y2={y(one.interval[1])} />}
