@@ -17,6 +17,8 @@ from scipy.linalg.lapack import dposv, dpotrf, dpotri
 from scipy.special import expit
 
 ITERATIONS = 200
+# Newton's decrement, twice the log-likelihood still to be gained, below which a fit has settled.
+SETTLED = 1e-10
 # Half the 95 % point of chi-square with one degree of freedom, doubled: 3.84.
 LIKELIHOOD_RATIO_LIMIT = 3.84
 
@@ -78,7 +80,8 @@ def fit_logit(design: Array, formed: Array, of: Array, free: list[int] | None = 
                 break
             scale /= 2
         beta, state = trial, reached
-        if float(np.abs(scale * step).max()) < 1e-10:
+        # A full step near the top squares what is missing: after one this small nothing is left to gain.
+        if scale == 1 and float(score @ step) < SETTLED:
             break
     return LogitFit(beta, state.inverse, state.value)
 

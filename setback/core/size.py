@@ -70,7 +70,8 @@ def fit_size(coupons: list[list[Block]]) -> SizeModel:
     for row, (i, block) in enumerate(blocks):
         edges[row, i] = 2.0 if block.kind == "outer" else -2.0
     full = np.column_stack([nominal, edges])
-    identified = bool(np.linalg.matrix_rank(full / np.linalg.norm(full, axis=0)) == full.shape[1])
+    # Scale and growth move every block of a coupon alike unless it has two sizes, or a bar and a notch.
+    identified = any(len({_signed(block) for block in members}) > 1 for members in coupons)
     design, target = (full, measured) if identified else (edges, measured - nominal)
     solution = np.linalg.lstsq(design, target, rcond=None)[0]
     degrees = len(blocks) - design.shape[1]
@@ -83,6 +84,10 @@ def fit_size(coupons: list[list[Block]]) -> SizeModel:
     scale = float(solution[0]) if identified else 1.0
     growth = solution[1:] if identified else solution
     return SizeModel(scale, identified, [float(g) for g in growth], covariance, degrees, sd)
+
+
+def _signed(block: Block) -> float:
+    return block.nominal_mm if block.kind == "outer" else -block.nominal_mm
 
 
 def size_fit(given: SizeFitInput) -> SizeFitResult:

@@ -120,19 +120,18 @@ def process_window(given: WindowInput) -> WindowResult:
 
 def _counting(given: list[CouponEvidence]) -> tuple[list[CouponEvidence], list[LeftOut], list[Notice]]:
     """Coupons that count, in an order that does not depend on the order given."""
-    counted = [c for c in given if not c.faults or c.include]
+    ordered = sorted(given, key=_key)
+    counted = [c for c in ordered if not c.faults or c.include]
     left_out = [
-        LeftOut(coupon=c.name, exposure_s=c.exposure_s, why=c.faults)
-        for c in sorted(given, key=_key)
-        if c.faults and not c.include
+        LeftOut(coupon=c.name, exposure_s=c.exposure_s, why=c.faults) for c in ordered if c.faults and not c.include
     ]
     warnings = [Notice(code="left-out", message=f"{out.coupon} is left out: {', '.join(out.why)}.") for out in left_out]
     warnings += [
         Notice(code="included", message=f"{c.name} counts on purpose although {' and '.join(c.faults)}.")
-        for c in sorted(counted, key=_key)
+        for c in counted
         if c.faults
     ]
-    return sorted(counted, key=_key), left_out, warnings
+    return counted, left_out, warnings
 
 
 def _key(coupon: CouponEvidence) -> tuple[float, str]:

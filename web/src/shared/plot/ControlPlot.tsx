@@ -2,6 +2,7 @@ import { scaleLinear } from "d3-scale";
 import type { Schemas } from "../api/client";
 import { decimal } from "../format";
 import { useWidth } from "../useWidth";
+import { XAxis, YAxis } from "./Axes";
 import { PlotTable } from "./PlotTable";
 import { PlotTools } from "./PlotTools";
 import "./plot.scss";
@@ -39,22 +40,11 @@ export function ControlPlot({ view }: { view: Schemas["ChartView"] }) {
   return (
     <figure className="control-plot" ref={ref}>
     <svg width={width} height={HEIGHT} viewBox={`0 0 ${width} ${HEIGHT}`} role="img" aria-label={`Control chart of ${view.printer}: ${told.length} check coupons, the last ${decimal(told.at(-1)!.off_pct!, 0)} percent off`}>
-      {y.ticks(5).map((value) => (
-        <g key={value} className="grid">
-          <line x1={BOX.left} x2={width - BOX.right} y1={y(value)} y2={y(value)} />
-          <text className="num" x={BOX.left - 8} y={y(value) + 4} textAnchor="end">
-            {decimal(value, 0)}
-          </text>
-        </g>
-      ))}
+      <YAxis y={y} left={BOX.left} right={width - BOX.right} shown={(value) => decimal(value, 0)} />
       <text x={BOX.left - 44} y={BOX.top + 2} className="soft">
         % dose
       </text>
-      {x.ticks(Math.max(2, Math.floor(width / 90))).map((value) => (
-        <text key={value} className="num" x={x(value)} y={HEIGHT - 24} textAnchor="middle">
-          {value}
-        </text>
-      ))}
+      <XAxis x={x} at={HEIGHT - 24} count={Math.max(2, Math.floor(width / 90))} />
       <text x={width - BOX.right} y={HEIGHT - 4} textAnchor="end" className="soft">
         {byHours ? "screen hours" : "check coupons in order"}
       </text>

@@ -1,5 +1,6 @@
 import { scaleLinear } from "d3-scale";
 import { useWidth } from "../useWidth";
+import { XAxis, YAxis } from "./Axes";
 import { PlotTable } from "./PlotTable";
 import { PlotTools } from "./PlotTools";
 import "./plot.scss";
@@ -38,19 +39,8 @@ export function CurvePlot({ name, across, up, points, lines = [], band, level, m
   return (
     <figure className="trend-plot curve-plot" ref={ref}>
       <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} role="img" aria-label={`${name}, ${points.length} points${mark ? `; ${mark.words}` : ""}`}>
-        {y.ticks(5).map((tick) => (
-          <g key={tick} className="grid">
-            <line x1={BOX.left} x2={width - BOX.right} y1={y(tick)} y2={y(tick)} />
-            <text className="num" x={BOX.left - 8} y={y(tick) + 4} textAnchor="end">
-              {shown(tick)}
-            </text>
-          </g>
-        ))}
-        {x.ticks(Math.max(Math.floor(width / 90), 3)).map((tick) => (
-          <text key={tick} className="num" x={x(tick)} y={height - BOX.bottom + 18} textAnchor="middle">
-            {tick}
-          </text>
-        ))}
+        <YAxis y={y} left={BOX.left} right={width - BOX.right} shown={shown} />
+        <XAxis x={x} at={height - BOX.bottom + 18} count={Math.max(Math.floor(width / 90), 3)} />
         <text className="soft" x={width - BOX.right} y={height - 4} textAnchor="end">
           {across}
         </text>

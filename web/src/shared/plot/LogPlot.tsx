@@ -2,6 +2,7 @@ import { scaleLinear } from "d3-scale";
 import type { ReactNode } from "react";
 import { exposureAxis, ticks } from "../strip/axis";
 import { useWidth } from "../useWidth";
+import { YAxis } from "./Axes";
 import { PlotTools } from "./PlotTools";
 import "./plot.scss";
 
@@ -36,14 +37,7 @@ export function LogPlot({ label, xLabel, yLabel, points, line, marks = [], table
   return (
     <figure className="log-plot" ref={ref}>
       <svg width={width} height={HEIGHT} viewBox={`0 0 ${width} ${HEIGHT}`} role="img" aria-label={label}>
-        {y.ticks(5).map((tick) => (
-          <g key={tick}>
-            <line className="rule" x1={LEFT} x2={width - RIGHT} y1={y(tick)} y2={y(tick)} />
-            <text x={LEFT - 8} y={y(tick) + 5} textAnchor="end" className="num">
-              {y.tickFormat(5)(tick)}
-            </text>
-          </g>
-        ))}
+        <YAxis y={y} left={LEFT} right={width - RIGHT} shown={y.tickFormat(5)} />
         {ticks(x, 64).map((tick) => (
           <g key={tick}>
             <line className="tick" x1={x(tick)} x2={x(tick)} y1={HEIGHT - FOOT} y2={HEIGHT - FOOT + 6} />

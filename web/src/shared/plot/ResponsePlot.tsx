@@ -1,6 +1,7 @@
 import { scaleLinear } from "d3-scale";
 import type { Schemas } from "../api/client";
 import { useWidth } from "../useWidth";
+import { XAxis, YAxis } from "./Axes";
 import { PlotTable } from "./PlotTable";
 import { PlotTools } from "./PlotTools";
 import "./plot.scss";
@@ -23,19 +24,8 @@ export function ResponsePlot({ property, members, response, most }: Props) {
     <figure className="trend-plot response-plot" ref={ref}>
       <svg width={width} height={HEIGHT} viewBox={`0 0 ${width} ${HEIGHT}`} role="img" aria-label={`${property.name} against share, ${points.length} points; ${property.kind} be at ${property.at} ${property.limit} ${property.unit}`}>
         {response?.feasible.map(([low, high]) => <rect key={low} className="feasible" x={x(low)} width={Math.max(x(high) - x(low), 1)} y={BOX.top} height={HEIGHT - BOX.bottom - BOX.top} />)}
-        {y.ticks(5).map((tick) => (
-          <g key={tick} className="grid">
-            <line x1={BOX.left} x2={width - BOX.right} y1={y(tick)} y2={y(tick)} />
-            <text className="num" x={BOX.left - 8} y={y(tick) + 4} textAnchor="end">
-              {tick}
-            </text>
-          </g>
-        ))}
-        {x.ticks(6).map((tick) => (
-          <text key={tick} className="num" x={x(tick)} y={HEIGHT - BOX.bottom + 18} textAnchor="middle">
-            {Number((100 * tick).toFixed(1))}
-          </text>
-        ))}
+        <YAxis y={y} left={BOX.left} right={width - BOX.right} />
+        <XAxis x={x} at={HEIGHT - BOX.bottom + 18} shown={(tick) => String(Number((100 * tick).toFixed(1)))} />
         <text className="soft" x={width - BOX.right} y={HEIGHT - 4} textAnchor="end">
           share, % by volume
         </text>

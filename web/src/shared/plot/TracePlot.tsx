@@ -2,6 +2,7 @@ import { scaleLinear, scaleTime } from "d3-scale";
 import type { Schemas } from "../api/client";
 import { decimal, moment } from "../format";
 import { useWidth } from "../useWidth";
+import { YAxis } from "./Axes";
 import { PlotTable } from "./PlotTable";
 import { PlotTools } from "./PlotTools";
 import "./plot.scss";
@@ -39,14 +40,7 @@ export function TracePlot({ trace, picked, onPick }: { trace: Trace; picked?: [n
     <figure className="trend-plot trace-plot" ref={ref}>
       <svg width={width} height={HEIGHT} viewBox={`0 0 ${width} ${HEIGHT}`} role="img" aria-label={`Temperature of ${trace.probe.name}; band ${trace.low_c} to ${trace.high_c} °C; ${trace.marks.length} prints`}>
         <rect className="allowed" x={BOX.left} width={Math.max(width - BOX.left - BOX.right, 1)} y={y(trace.high_c)} height={Math.max(y(trace.low_c) - y(trace.high_c), 1)} />
-        {y.ticks(6).map((tick) => (
-          <g key={tick} className="grid">
-            <line x1={BOX.left} x2={width - BOX.right} y1={y(tick)} y2={y(tick)} />
-            <text className="num" x={BOX.left - 8} y={y(tick) + 4} textAnchor="end">
-              {tick}
-            </text>
-          </g>
-        ))}
+        <YAxis y={y} left={BOX.left} right={width - BOX.right} count={6} />
         <text className="soft" x={BOX.left + 6} y={BOX.top - 4}>
           °C
         </text>

@@ -1,5 +1,6 @@
 import { scaleLinear } from "d3-scale";
 import { useWidth } from "../useWidth";
+import { XAxis, YAxis } from "./Axes";
 import { PlotTable } from "./PlotTable";
 import { PlotTools } from "./PlotTools";
 import "./plot.scss";
@@ -21,19 +22,8 @@ export function TrendPlot({ name, unit, against, againstUnit, points, curve }: P
   return (
     <figure className="trend-plot" ref={ref}>
       <svg width={width} height={HEIGHT} viewBox={`0 0 ${width} ${HEIGHT}`} role="img" aria-label={`${name} against ${against}, ${points.length} steps`}>
-        {y.ticks(5).map((tick) => (
-          <g key={tick} className="grid">
-            <line x1={BOX.left} x2={width - BOX.right} y1={y(tick)} y2={y(tick)} />
-            <text className="num" x={BOX.left - 8} y={y(tick) + 4} textAnchor="end">
-              {tick}
-            </text>
-          </g>
-        ))}
-        {x.ticks(6).map((tick) => (
-          <text key={tick} className="num" x={x(tick)} y={HEIGHT - BOX.bottom + 18} textAnchor="middle">
-            {tick}
-          </text>
-        ))}
+        <YAxis y={y} left={BOX.left} right={width - BOX.right} />
+        <XAxis x={x} at={HEIGHT - BOX.bottom + 18} />
         <text className="soft" x={width - BOX.right} y={HEIGHT - 4} textAnchor="end">
           {against}, {againstUnit}
         </text>
