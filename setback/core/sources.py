@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Collection
 from dataclasses import dataclass
 from typing import Literal
 
@@ -22,6 +23,8 @@ class Source:
     key: SourceKey
     name: str
     trust: str
+    measured: bool = False
+    """With this bottle on this printer, in this calibration."""
 
 
 SOURCES: dict[str, Source] = {
@@ -36,14 +39,21 @@ SOURCES: dict[str, Source] = {
         Source("reference resin", "Reference resin", "A resin calibrated on both printers tells their ratio; this pair may "
                "still differ a little."),
         Source("dose strip", "Dose strip", "Printed here, with this bottle, but without lift or stacked layers: growth and "
-               "supports are still unknown."),
+               "supports are still unknown.", measured=True),
         Source("working curve", "Working curve", "Measured here: depth of cure for this layer height. It knows nothing of "
-               "growth across the plate, or of the peel."),
+               "growth across the plate, or of the peel.", measured=True),
         Source("prediction", "Setback’s own prediction", "From every calibration in this shop; its interval says how far "
                "it may be off."),
     )
 }  # fmt: skip
 """In order of rising trust."""
+
+
+def measured_since(chosen: str, at_hand: Collection[str]) -> SourceKey | None:
+    """The most trusted source measured in a calibration itself, where it is at hand and outranks the chosen one."""
+    rising = list(SOURCES)
+    found = [key for key in rising[rising.index(chosen) + 1 :] if key in at_hand and SOURCES[key].measured]
+    return SOURCES[found[-1]].key if found else None
 
 
 @dataclass(frozen=True)

@@ -8,7 +8,7 @@ from ..core.contract import Contract, Problem, Seconds
 from ..core.evidence import Limits
 from ..core.plausible import check_range
 from ..core.settings import Settings
-from ..core.sources import BORROWED_RATIO, SOURCES, Range, SourceKey, around, from_curve, on_steps
+from ..core.sources import BORROWED_RATIO, SOURCES, Range, SourceKey, around, from_curve, measured_since, on_steps
 from ..core.transfer import Transfer
 from ..core.ways import WAYS
 from ..store import calibrations as store
@@ -54,6 +54,7 @@ class WayView(View):
 class SourcesView(View):
     ways: list[WayView]
     chosen: SourceKey
+    measured: SourceKey | None = Field(description="Measured here since, and to be trusted more than what was chosen")
     low_s: float
     high_s: float
     exposure_step_s: float
@@ -132,8 +133,9 @@ def sources(bench: Bench, calibration_id: str, arm_number: int | None) -> Source
         WayView(key=w.key, name=w.name, gives=w.gives, limit=w.limit, missing=_cannot(w.key, w.needs, printer))
         for w in WAYS.values()
     ]
+    at_hand = {view.key for view in views if view.low_s is not None}
     return SourcesView(
-        ways=ways, chosen=row.source, low_s=row.low_s, high_s=row.high_s, exposure_step_s=step, sources=views,
+        ways=ways, chosen=row.source, measured=measured_since(row.source, at_hand), low_s=row.low_s, high_s=row.high_s, exposure_step_s=step, sources=views,
     )  # fmt: skip
 
 

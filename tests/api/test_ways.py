@@ -163,6 +163,7 @@ class TestSources:
         calibration = lab.calibration()
         found = lab.get(f"/api/calibrations/{calibration['id']}/sources")["sources"]
         order = [s["key"] for s in found]
+        assert lab.get(f"/api/calibrations/{calibration['id']}/sources")["measured"] is None
         assert order.index("maker") < order.index("borrowed") < order.index("working curve") < order.index("prediction")
         by = {s["key"]: s for s in found}
         assert by["maker"]["low_s"] and by["working curve"]["missing"] and by["dose strip"]["missing"]
@@ -174,8 +175,9 @@ class TestSources:
         for square in held["squares"]:
             thick = 0.11 * math.log(square["exposure_s"] / 0.5)
             lab.post(f"/api/depth-squares/{square['id']}/readings", {"thicknesses_mm": [round(thick, 3)]}, 201)
-        by = {s["key"]: s for s in lab.get(f"/api/calibrations/{calibration['id']}/sources")["sources"]}
-        curve = by["working curve"]
+        told = lab.get(f"/api/calibrations/{calibration['id']}/sources")
+        curve = next(s for s in told["sources"] if s["key"] == "working curve")
+        assert (told["chosen"], told["measured"]) == ("maker", "working curve")
         assert curve["low_s"] < curve["number_s"] < curve["high_s"] and "3 squares" in curve["basis"]
 
     def test_another_source_moves_the_range_and_a_stale_one_is_refused(self, lab):

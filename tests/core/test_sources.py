@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from setback.core.rests import exposures_to_try, rests_to_try
-from setback.core.sources import SOURCES, around, from_curve, from_strip
+from setback.core.sources import SOURCES, around, from_curve, from_strip, measured_since
 from setback.core.ways import WAYS, effective_exposure_s, shuffle_again
 
 
@@ -68,3 +68,20 @@ class TestRests:
     def test_without_a_window_the_range_is_used(self):
         made = exposures_to_try(None, 1.0, 8.0)
         assert made == pytest.approx([1, 2, 4, 8])
+
+
+class TestMeasuredSince:
+    ALL = set(SOURCES)
+
+    def test_what_a_calibration_measured_itself_is_offered_over_what_it_began_with(self):
+        assert measured_since("maker", {"maker", "working curve"}) == "working curve"
+        assert measured_since("maker", {"maker", "dose strip"}) == "dose strip"
+
+    def test_of_two_the_more_trusted_and_none_below_the_chosen(self):
+        assert measured_since("own guess", self.ALL) == "working curve"
+        assert measured_since("dose strip", self.ALL) == "working curve"
+        assert measured_since("working curve", self.ALL) is None
+
+    def test_a_prediction_is_reckoned_and_not_measured(self):
+        assert measured_since("maker", {"maker", "prediction"}) is None
+        assert measured_since("prediction", self.ALL) is None

@@ -18839,6 +18839,11 @@ export interface components {
              * @enum {string}
              */
             chosen: "own guess" | "maker" | "borrowed" | "light meter" | "reference resin" | "dose strip" | "working curve" | "prediction";
+            /**
+             * Measured
+             * @description Measured here since, and to be trusted more than what was chosen
+             */
+            measured: ("own guess" | "maker" | "borrowed" | "light meter" | "reference resin" | "dose strip" | "working curve" | "prediction") | null;
             /** Low S */
             low_s: number;
             /** High S */

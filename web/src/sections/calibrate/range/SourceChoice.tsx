@@ -25,6 +25,8 @@ export function SourceChoice({ calibration, sources, onRange }: { calibration: C
   const chosen = sources.sources.find((one) => one.key === sources.chosen);
   // What was just clicked, before the server has answered.
   const shown = choose.isPending ? choose.variables?.source : sources.chosen;
+  const measured = sources.sources.find((one) => one.key === sources.measured);
+  const take = (one: Schemas["SourceView"]) => choose.mutate({ source: one.key, low_s: one.low_s ?? calibration.low_s, high_s: one.high_s ?? calibration.high_s });
   const better = sources.sources.filter((one) => one.missing && one.key !== sources.chosen);
   const span = (low: number, high: number) => `${exposure(low, sources.exposure_step_s)}–${exposure(high, sources.exposure_step_s)}${THIN}s`;
   return (
@@ -46,10 +48,18 @@ export function SourceChoice({ calibration, sources, onRange }: { calibration: C
                 {one.low_s !== null && one.high_s !== null && <span className="num text-secondary"> {span(one.low_s, one.high_s)}</span>}
               </>
             }
-            onChange={() => choose.mutate({ source: one.key, low_s: one.low_s ?? calibration.low_s, high_s: one.high_s ?? calibration.high_s })}
+            onChange={() => take(one)}
           />
         ))}
       {chosen && <p className="small text-secondary mb-1">{[chosen.trust, chosen.basis].filter(Boolean).join(" ")}</p>}
+      {measured && !choose.isPending && (
+        <p className="mb-1">
+          Measured here since: the {measured.name.toLowerCase()}.{" "}
+          <Button variant="link" className="p-0 py-0 align-baseline" onClick={() => take(measured)}>
+            Start from it
+          </Button>
+        </p>
+      )}
       {sources.chosen === "borrowed" && (
         <div className="d-flex gap-2 align-items-end">
           <NumberField label="Their number" unit="s" value={number} onChange={setNumber} />

@@ -8,7 +8,7 @@ import { QuoteCard, planWords } from "./QuoteCard";
 
 const source = (key: string, name: string, changes: object = {}) => ({ key, name, trust: `${name} may be trusted so far.`, basis: "", low_s: 1.5, high_s: 4, missing: null, ...changes });
 const SOURCES = {
-  chosen: "maker", exposure_step_s: 0.1,
+  chosen: "maker", measured: null, exposure_step_s: 0.1,
   sources: [source("own guess", "My own guess", { low_s: null, high_s: null }), source("maker", "Maker’s range"), source("borrowed", "Another workshop’s number", { low_s: null, high_s: null }), source("working curve", "Working curve", { missing: "Expose depth squares." })],
   ways: [{ key: "separate", name: "Separate prints", gives: "Each alone.", limit: "Takes longest.", missing: null }, { key: "plate", name: "Several exposures on one plate", gives: "", limit: "", missing: "This printer cannot." }, { key: "strip", name: "Dose strip, lift suppressed", gives: "", limit: "It only seeds.", missing: null }],
 };
@@ -62,6 +62,16 @@ test("sources stand in rising trust; the chosen one says what it may be trusted 
   expect(screen.getByText(/1\.5–4\.0/)).toBeTruthy();
   expect(screen.getByText("One source to be trusted more, not here yet")).toBeTruthy();
   expect(screen.getByText("Expose depth squares.")).toBeTruthy();
+});
+
+test("what was measured here since is one step away, with the range it brings along", async () => {
+  const sources = SOURCES.sources.map((one) => (one.key === "working curve" ? { ...one, missing: null, low_s: 1.9, high_s: 3.4 } : one));
+  Object.assign(api.answers, { "GET /api/calibrations/c/sources": { ...SOURCES, measured: "working curve", sources }, "PUT /api/calibrations/c/range": { low_s: 1.9, high_s: 3.4 } });
+  const { user } = ladder();
+  expect(await screen.findByText(/Measured here since: the working curve\./)).toBeTruthy();
+  await user.click(screen.getByRole("button", { name: "Start from it" }));
+  await waitFor(() => expect(screen.getByLabelText<HTMLInputElement>("Highest").value).toBe("3.4"));
+  expect(api.of("PUT", "/api/calibrations/c/range")[0]!.body).toEqual({ version: 3, source: "working curve", low_s: 1.9, high_s: 3.4 });
 });
 
 test("another workshop's number becomes a range around it", async () => {
