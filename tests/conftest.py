@@ -10,7 +10,7 @@ from pathlib import Path
 import pytest
 from hypothesis import settings
 
-from setback.api.app import create_app
+from setback.api.app import every_address, laid_over
 from setback.demo import build
 from setback.services.bench import Bench, seeded_ids
 from setback.store.database import connect, migrate
@@ -69,13 +69,20 @@ def bench(db_path, empty_lab):
     db.close()
 
 
-@pytest.fixture
-def lab(db_path, empty_lab):
-    copy_to(empty_lab, db_path)
-    clock = MovedClock()
-    app = create_app(db_path, clock=clock, new_id=seeded_ids(1))
+@pytest.fixture(scope="session")
+def application():
+    """All routes, compiled once: each test lays them over its own file."""
+    app = every_address()
     app.testing = False
     app.config["PROPAGATE_EXCEPTIONS"] = False
+    return app
+
+
+@pytest.fixture
+def lab(db_path, empty_lab, application):
+    copy_to(empty_lab, db_path)
+    clock = MovedClock()
+    app = laid_over(application, db_path, clock=clock, new_id=seeded_ids(1))
     made = Lab(app.test_client(), random.Random(3), clock=clock)
     made.post("/api/technicians", {"initials": "IM"}, 201)
     yield made

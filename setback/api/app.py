@@ -51,7 +51,11 @@ def create_app(
     worker: bool = True,
 ) -> APIFlask:
     """Build the application over one database file, brought up to date first."""
-    migrate(path)
+    return laid_over(every_address(), path, clock=clock, new_id=new_id, demo=demo, worker=worker)
+
+
+def every_address() -> APIFlask:
+    """The application with all its routes, over no file yet."""
     app = APIFlask(
         "setback",
         title="Setback",
@@ -64,9 +68,6 @@ def create_app(
         OPENAPI_VERSION="3.1.0",
         DESCRIPTION="Calibrate, test and qualify materials for resin printing.",
         MAX_CONTENT_LENGTH=LIMIT_BYTES + 100_000,
-        DB_PATH=path,
-        DEMO=demo,
-        MAKE_BENCH=lambda db: Bench(db, clock, new_id),
         DOCS_FAVICON="/favicon.svg",
         SWAGGER_UI_CSS="/api-page/swagger-ui.css",
         SWAGGER_UI_BUNDLE_JS="/api-page/swagger-ui-bundle.js",
@@ -97,15 +98,30 @@ def create_app(
     errors.register(app)
     app.spec_processor(tidy)  # type: ignore[arg-type]
     app.teardown_appcontext(close_bench)
-    if worker:
-        app.extensions["jobs"] = Worker(path, _worker_bench(clock, new_id))
-        app.extensions["jobs"].start()
     _serve_front_end(app)
     return app
 
 
-def _worker_bench(clock: Clock, new_id: Callable[[], str]) -> Callable[[sqlite3.Connection], Bench]:
-    return lambda db: Bench(db, clock, new_id)
+def laid_over(
+    app: APIFlask,
+    path: Path,
+    *,
+    clock: Clock = real_clock,
+    new_id: Callable[[], str] = real_ids,
+    demo: bool = False,
+    worker: bool = True,
+) -> APIFlask:
+    """Lay an application over one database file, brought up to date first; the file it lay over before is let go."""
+    migrate(path)
+
+    def make_bench(db: sqlite3.Connection) -> Bench:
+        return Bench(db, clock, new_id)
+
+    app.config.update(DB_PATH=path, DEMO=demo, MAKE_BENCH=make_bench)
+    if worker:
+        app.extensions["jobs"] = Worker(path, make_bench)
+        app.extensions["jobs"].start()
+    return app
 
 
 def _serve_front_end(app: APIFlask) -> None:
