@@ -14,7 +14,7 @@ def brief(lab):
     return lab.post("/api/briefs", {"name": "Clip", "requirements": [line]}, 201)["code"]
 
 
-def tested(lab, issued, **changes):
+def a_read_test(lab, issued, **changes):
     group = {"material_id": issued["material_id"], "set_code": issued["set_code"]} | changes.pop("group", {})
     setup = setup_of(METHOD) | {"temp_c": 10} | changes.pop("setup", {})
     plan = {"method": METHOD.key, "setup": setup, "each": 6, "groups": [group], "concerns_reason": "to know", **changes}
@@ -29,15 +29,15 @@ def judged(lab, brief, issued):
 
 
 def test_a_test_of_this_set_under_these_conditions_counts(lab, issued, brief):
-    code = tested(lab, issued)
+    code = a_read_test(lab, issued)
     line = judged(lab, brief, issued)
     assert line["used"]["source"] == code and line["used"]["n"] == 6 and line["left_out"] == []
     assert "temperature of the specimen 10 °C" in line["used"]["made_under"]
 
 
 def test_the_newest_of_two_counts_unless_they_exclude_each_other(lab, issued, brief):
-    tested(lab, issued)
-    newer = tested(lab, issued)
+    a_read_test(lab, issued)
+    newer = a_read_test(lab, issued)
     assert judged(lab, brief, issued)["used"]["source"] == newer
 
 
@@ -51,7 +51,7 @@ def test_the_newest_of_two_counts_unless_they_exclude_each_other(lab, issued, br
     ],
 )
 def test_what_was_made_otherwise_is_named_and_does_not_count(lab, issued, brief, changes, why):
-    code = tested(lab, issued, **changes)
+    code = a_read_test(lab, issued, **changes)
     line = judged(lab, brief, issued)
     assert line["status"] == "not shown" and line["used"] is None
     (left,) = line["left_out"]
@@ -69,7 +69,7 @@ def test_another_condition_on_the_list_of_the_brief_is_judged_apart(lab, issued)
         {"property": "flexing.cycles", "at": "least", "limit": 50, "conditions": [{"key": "temp_c", "value": t}]} for t in (10, 20)
     ]  # fmt: skip
     code = lab.post("/api/briefs", {"name": "Both", "requirements": lines}, 201)["code"]
-    cold, warm = tested(lab, issued), tested(lab, issued, setup={"temp_c": 20})
+    cold, warm = a_read_test(lab, issued), a_read_test(lab, issued, setup={"temp_c": 20})
     held = lab.get(f"/api/qualify/{code}/{issued['set_code']}")["judged"]
     assert [line["used"]["source"] for line in held] == [cold, warm]
     assert [line["left_out"][0]["source"] for line in held] == [warm, cold]
