@@ -10,7 +10,7 @@ from pathlib import Path
 import pytest
 from hypothesis import settings
 
-from setback.api.app import every_address, laid_over
+from setback.api.app import create_app, every_address
 from setback.demo import build
 from setback.services.bench import Bench, seeded_ids
 from setback.store.database import connect, migrate
@@ -82,7 +82,7 @@ def application():
 def lab(db_path, empty_lab, application):
     copy_to(empty_lab, db_path)
     clock = MovedClock()
-    app = laid_over(application, db_path, clock=clock, new_id=seeded_ids(1))
+    app = create_app(db_path, clock=clock, new_id=seeded_ids(1), routes=application)
     made = Lab(app.test_client(), random.Random(3), clock=clock)
     made.post("/api/technicians", {"initials": "IM"}, 201)
     yield made

@@ -49,9 +49,23 @@ def create_app(
     new_id: Callable[[], str] = real_ids,
     demo: bool = False,
     worker: bool = True,
+    routes: APIFlask | None = None,
 ) -> APIFlask:
-    """Build the application over one database file, brought up to date first."""
-    return laid_over(every_address(), path, clock=clock, new_id=new_id, demo=demo, worker=worker)
+    """Build the application over one database file, brought up to date first.
+
+    ``routes`` made before by :func:`every_address` spare making them; their worker over another file must be stopped.
+    """
+    migrate(path)
+    app = routes or every_address()
+
+    def make_bench(db: sqlite3.Connection) -> Bench:
+        return Bench(db, clock, new_id)
+
+    app.config.update(DB_PATH=path, DEMO=demo, MAKE_BENCH=make_bench)
+    if worker:
+        app.extensions["jobs"] = Worker(path, make_bench)
+        app.extensions["jobs"].start()
+    return app
 
 
 def every_address() -> APIFlask:
@@ -99,28 +113,6 @@ def every_address() -> APIFlask:
     app.spec_processor(tidy)  # type: ignore[arg-type]
     app.teardown_appcontext(close_bench)
     _serve_front_end(app)
-    return app
-
-
-def laid_over(
-    app: APIFlask,
-    path: Path,
-    *,
-    clock: Clock = real_clock,
-    new_id: Callable[[], str] = real_ids,
-    demo: bool = False,
-    worker: bool = True,
-) -> APIFlask:
-    """Lay an application over one database file, brought up to date first; the file it lay over before is let go."""
-    migrate(path)
-
-    def make_bench(db: sqlite3.Connection) -> Bench:
-        return Bench(db, clock, new_id)
-
-    app.config.update(DB_PATH=path, DEMO=demo, MAKE_BENCH=make_bench)
-    if worker:
-        app.extensions["jobs"] = Worker(path, make_bench)
-        app.extensions["jobs"].start()
     return app
 
 

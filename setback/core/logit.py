@@ -2,7 +2,7 @@
 
 Method: Firth's modified score (D. Firth, Biometrika 80, 1993, 27-38) for grouped binomial counts; the
 penalised likelihood-ratio test follows Heinze and Schemper (Statistics in Medicine 21, 2002, 2409-2419).
-Newton's method with the curvature of the penalty included: a third of the rounds that the Fisher information
+Newton's method with the curvature of the penalty included: about half the rounds that the Fisher information
 alone needs.
 """
 

@@ -135,7 +135,8 @@ def sources(bench: Bench, calibration_id: str, arm_number: int | None) -> Source
     ]
     at_hand = {view.key for view in views if view.low_s is not None}
     return SourcesView(
-        ways=ways, chosen=row.source, measured=measured_since(row.source, at_hand), low_s=row.low_s, high_s=row.high_s, exposure_step_s=step, sources=views,
+        ways=ways, chosen=row.source, measured=measured_since(row.source, at_hand), low_s=row.low_s, high_s=row.high_s,
+        exposure_step_s=step, sources=views,
     )  # fmt: skip
 
 
