@@ -89,12 +89,13 @@ def demo(db: Path | None, port: int, no_serve: bool, years: int | None) -> None:
     from multiprocessing import get_context
 
     from .demo import DEMO_NOW, is_demo, ten_years
+    from .store.maintenance import files_of
 
     path = db or default_db().with_name("demo.db")
     now = ten_years.moment() if years else DEMO_NOW
     if path.exists() and not is_demo(path):
         raise click.ClickException(f"{path} is no demo: it may be your own data. Name another file with --db.")
-    for stale in (path, path.with_name(path.name + "-wal"), path.with_name(path.name + "-shm")):
+    for stale in files_of(path):
         stale.unlink(missing_ok=True)
     # In a process of its own, so that the server does not keep the memory that the building took.
     builder = get_context("spawn").Process(target=_build_demo, args=(path, years))
@@ -158,9 +159,12 @@ def _warm_up() -> None:
 @click.argument("target", type=click.Path(path_type=Path, dir_okay=False))
 def backup(db: Path | None, target: Path) -> None:
     """Copy the database to TARGET while it may be in use."""
-    from .store.maintenance import copy_to
+    from .store.maintenance import OntoItself, copy_to
 
-    copy_to(_existing(db or default_db()), target)
+    try:
+        copy_to(_existing(db or default_db()), target)
+    except OntoItself as error:
+        raise click.ClickException(str(error)) from None
     click.echo(f"Saved to {target}")
 
 
@@ -169,12 +173,12 @@ def backup(db: Path | None, target: Path) -> None:
 @click.argument("source", type=click.Path(path_type=Path, dir_okay=False, exists=True))
 def restore(db: Path | None, source: Path) -> None:
     """Put SOURCE in place of the database; what was there is kept beside it."""
-    from .store.maintenance import NotADatabase, restore_from
+    from .store.maintenance import NotADatabase, OntoItself, restore_from
 
     path = db or default_db()
     try:
         kept = restore_from(source, path)
-    except NotADatabase as error:
+    except (NotADatabase, OntoItself) as error:
         raise click.ClickException(str(error)) from None
     click.echo(f"Restored {path}" + (f"; what was there is kept in {kept}" if kept else ""))
 

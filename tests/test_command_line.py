@@ -150,3 +150,31 @@ class TestCoupon:
 def test_the_api_document_is_json_of_the_version_it_names():
     told = json.loads(run("openapi").output)
     assert told["openapi"].startswith("3.") and "/api/sets/{id_or_code}" in told["paths"]
+
+
+class TestOntoItself:
+    """A copy of a file onto itself would empty it: refused, by whatever name the file is called."""
+
+    @pytest.fixture(params=["same", "dotted", "symbolic link", "hard link", "its log"])
+    def itself(self, request, demo_path):
+        if request.param == "dotted":
+            return demo_path.parent / "." / ".." / demo_path.parent.name / demo_path.name
+        other = demo_path.with_name("other.db")
+        if request.param == "symbolic link":
+            other.symlink_to(demo_path)
+        elif request.param == "hard link":
+            other.hardlink_to(demo_path)
+        elif request.param == "its log":
+            other = demo_path.with_name(demo_path.name + "-wal")
+            other.write_bytes(b"")
+        else:
+            other = demo_path
+        return other
+
+    @pytest.mark.parametrize("command", ["backup", "restore"])
+    def test_it_is_refused_and_the_file_unchanged(self, demo_path, itself, command):
+        held = demo_path.read_bytes()
+        done = run(command, "--db", demo_path, itself)
+        assert done.exit_code == 1 and "is the database itself" in done.output and "nothing was changed" in done.output
+        assert demo_path.read_bytes() == held
+        assert not demo_path.with_name("demo.before-restore.db").exists()

@@ -21,6 +21,8 @@ export default defineConfig({
     include: ["src/**/*.test.{ts,tsx}"],
     environment: "jsdom",
     setupFiles: ["src/testing.ts"],
+    testTimeout: 120_000,
+    hookTimeout: 120_000,
     // One worker for each core of the machine that checks; the default leaves one idle.
     maxWorkers: 2,
   },

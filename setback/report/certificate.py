@@ -23,6 +23,7 @@ from reportlab.platypus import (
     Table,
 )
 
+from ..core.qualify.status import Status, Verdict
 from .card import strip
 from .paper import A4_MM, INK, MM, QUIET, fonts, qr, words
 
@@ -31,7 +32,11 @@ WIDE_MM = A4_MM[0] - 2 * SIDE_MM
 VIOLET, GOOD, BAD, CAUTION, PALE = (
     (0.29, 0.184, 0.714), (0.043, 0.478, 0.459), (0.706, 0.137, 0.094), (0.49, 0.353, 0), (0.93, 0.92, 0.89),
 )  # fmt: skip
-COLOURS = {"met": GOOD, "qualified": GOOD, "conditional": CAUTION, "not shown": CAUTION}
+STATUS_COLOURS = {Status.MET: GOOD, Status.NOT_MET: BAD, Status.NOT_SHOWN: CAUTION}
+VERDICTS = {
+    Verdict.QUALIFIED: ("Qualified", GOOD), Verdict.CONDITIONAL: ("Qualified under conditions", CAUTION),
+    Verdict.NOT_QUALIFIED: ("Not qualified", BAD), Verdict.LAPSED: ("Lapsed", BAD),
+}  # fmt: skip
 LIMITS = (
     "This certificate does not judge biocompatibility, food contact, pressure vessels or load-bearing safety parts: those "
     "belong to licensed testing. Safety sheets and local rules come first."
@@ -45,7 +50,7 @@ class Line:
     name: str
     asked: str
     kind: str
-    status: str
+    status: Status
     words: str
     sure: str
     unit: str
@@ -65,8 +70,8 @@ class Certificate:
     code: str
     title: str
     subject: str
-    verdict: str
-    state: str
+    verdict: Verdict
+    state: Verdict
     reasons: Sequence[str]
     scope: str
     use: str
@@ -111,10 +116,10 @@ def _story(given: Certificate) -> list[Any]:
             [[[_p(given.title, style["title"]), _p(given.subject, style["sub"])], _Qr(given.link)]],
             colWidths=[(WIDE_MM - 28) * MM, 28 * MM], style=[("VALIGN", (0, 0), (-1, -1), "TOP"), ("LEFTPADDING", (0, 0), (-1, -1), 0)],
         ),
-        _p(given.verdict, style["verdict"] if given.verdict != "not qualified" else style["refused"]),
+        _headline(given.verdict),
     ]  # fmt: skip
     if given.state != given.verdict:
-        story.append(_p(f"Now {given.state}.", style["caution"]))
+        story.append(_p(f"Now: {VERDICTS[given.state][0].lower()}.", style["caution"]))
     story += [_p(reason, style["caution"]) for reason in given.reasons]
     if given.use:
         story.append(_p(given.use, style["text"]))
@@ -138,19 +143,26 @@ def _story(given: Certificate) -> list[Any]:
     return story
 
 
-def _styles() -> dict[str, Any]:
-    def style(size: float, font: str = "text", colour: tuple[float, float, float] = INK, before: float = 0.0) -> Any:
-        return ParagraphStyle(
-            f"{font}{size}{colour}{before}", fontName=font, fontSize=size, leading=1.3 * size, textColor=Color(*colour),
-            spaceBefore=before, spaceAfter=2, splitLongWords=1, keepWithNext=0,
-        )  # fmt: skip
+def _headline(verdict: Verdict) -> Any:
+    """The verdict in its colour."""
+    text, colour = VERDICTS[verdict]
+    return _p(text, _style(17, "bold", colour, 4))
 
-    head = style(12, "bold", before=9)
+
+def _style(size: float, font: str = "text", colour: tuple[float, float, float] = INK, before: float = 0.0) -> Any:
+    return ParagraphStyle(
+        f"{font}{size}{colour}{before}", fontName=font, fontSize=size, leading=1.3 * size, textColor=Color(*colour),
+        spaceBefore=before, spaceAfter=2, splitLongWords=1, keepWithNext=0,
+    )  # fmt: skip
+
+
+def _styles() -> dict[str, Any]:
+    head = _style(12, "bold", before=9)
     head.keepWithNext = 1
     return {
-        "title": style(19, "bold"), "sub": style(10.5, colour=QUIET), "head": head,
-        "verdict": style(17, "bold", GOOD, 4), "refused": style(17, "bold", BAD, 4), "text": style(10),
-        "small": style(8.8), "caution": style(10, colour=CAUTION), "cell": style(9.2), "name": style(9.6, "bold"),
+        "title": _style(19, "bold"), "sub": _style(10.5, colour=QUIET), "head": head,
+        "text": _style(10),
+        "small": _style(8.8), "caution": _style(10, colour=CAUTION), "cell": _style(9.2), "name": _style(9.6, "bold"),
     }  # fmt: skip
 
 
@@ -170,7 +182,7 @@ def _pairs(rows: Sequence[tuple[str, str]], style: dict[str, Any]) -> Any:
 
 def _requirement(line: Line, style: dict[str, Any]) -> Any:
     """One row that is never broken over a page."""
-    colour = COLOURS.get(line.status, BAD)
+    colour = STATUS_COLOURS[line.status]
     status = ParagraphStyle("status", parent=style["name"], textColor=Color(*colour))
     text = [
         _p(line.name, style["name"]),
@@ -199,7 +211,7 @@ class _Mark(_Drawn):
 
     width_mm, height_mm = 4.0, 4.5
 
-    def __init__(self, status: str, colour: tuple[float, float, float]) -> None:
+    def __init__(self, status: Status, colour: tuple[float, float, float]) -> None:
         super().__init__()
         self.status, self.colour = status, colour
 
@@ -207,9 +219,9 @@ class _Mark(_Drawn):
         canvas = self.canv
         canvas.setFillColorRGB(*self.colour)
         canvas.setStrokeColorRGB(*self.colour)
-        if self.status == "met":
+        if self.status == Status.MET:
             canvas.rect(0.4 * MM, 0.8 * MM, 2.6 * MM, 2.6 * MM, stroke=0, fill=1)
-        elif self.status == "not met":
+        elif self.status == Status.NOT_MET:
             path = canvas.beginPath()
             path.moveTo(0.2 * MM, 0.8 * MM)
             path.lineTo(3.4 * MM, 0.8 * MM)

@@ -228,6 +228,13 @@ def _fits(bench: Bench, bundle: Bundle | Part) -> None:
     if there < here:
         said = "It was made by an older Setback. Open that lab with this version once, and export it again."
         raise Problem("Too old.", {"file": said})
+    brought = sorted(store.STAYS.intersection(bundle.tables))
+    if brought:
+        said = (
+            f"It brings rows of {brought[0]}: work and files of the machine it was made on, which no lab takes from another. "
+            "Nothing was kept. Export that lab again with this version of Setback."
+        )
+        raise Problem("Rows of another machine.", {"file": said})
     known = set(store.tables(bench.db))
     odd = [name for name in bundle.tables if name not in known]
     if odd:

@@ -8,9 +8,10 @@ from dataclasses import dataclass
 from typing import Any
 
 # What is only of this machine, or is made again: a row that is there already stays as it is.
-OWN = frozenset(
-    {"setting", "idempotency", "job", "timer", "probe_file", "guess", "probe_step", "check_result", "code_counter"}
-)
+OWN = frozenset({"setting", "timer", "guess", "probe_step", "check_result", "code_counter"})
+# Work in the queue, files laid beside the database, answers to repeated requests: they never leave their machine. A bundle
+# that brings them could make another machine read, delete or do something, so it is refused whole.
+STAYS = frozenset({"idempotency", "job", "probe_file"})
 CHUNK = 5000
 # What is part of a material, by the column that says so.
 OF_A_MATERIAL = (
@@ -39,9 +40,9 @@ class Compared:
 
 
 def tables(db: sqlite3.Connection) -> list[str]:
-    """All tables, in the order in which they were made: what is referred to comes first."""
+    """All tables of a lab by name, without those that stay on their machine."""
     sql = "SELECT name FROM main.sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%' ORDER BY name"
-    return [str(row[0]) for row in db.execute(sql)]
+    return [str(row[0]) for row in db.execute(sql) if row[0] not in STAYS]
 
 
 def columns(db: sqlite3.Connection, table: str) -> list[Column]:

@@ -1,6 +1,7 @@
 """A lab that leaves and comes back is the same lab; a bundle that is not what it says is refused whole."""
 
 import csv
+import hashlib
 import io
 import json
 import shutil
@@ -12,13 +13,17 @@ from click.testing import CliRunner
 
 from setback.cli import main
 from setback.demo import ten_years
-from setback.report.bundle import BadBundle, Bundle
+from setback.report.bundle import BadBundle, Bundle, part_json
 from setback.services import bundles
 from setback.services.bench import Bench, Conflict
+from setback.services.climate import imports
 from setback.services.shelf import technicians
+from setback.store import bundles as bundle_store
 from setback.store.database import connect, migrate
 
 quiet = lambda share, message: None  # noqa: E731
+# The queue, files that wait and answers to repeated requests stay on their machine.
+STAYS = {"idempotency", "job", "probe_file"}
 
 
 def every_row(path):
@@ -29,7 +34,7 @@ def every_row(path):
     ]
     held = {name: sorted(map(repr, db.execute(f"SELECT * FROM {name}").fetchall())) for name in names}
     db.close()
-    return held
+    return {name: rows for name, rows in held.items() if name not in STAYS}
 
 
 def exported(path, target):
@@ -162,8 +167,6 @@ class TestBadBundles:
 
     def test_a_changed_hash_of_a_signed_record(self, demo_bundle, tmp_path):
         """Resealed by somebody who knows the format: the chain still tells."""
-        import hashlib
-
         sealed = {}
 
         def change(name, content):
@@ -215,6 +218,60 @@ class TestBadBundles:
             return content
 
         self.refused(tmp_path, rewritten(demo_bundle, tmp_path / "bad.zip", change), "Nothing was kept")
+
+    @pytest.mark.parametrize(
+        ("table", "row"),
+        [
+            (
+                "probe_file",
+                {"id": "f", "name": "log.csv", "path": "../secret.csv", "bytes": 9, "seen": "{}", "technician_id": None,
+                 "at": "2020-01-01T00:00:00Z", "imported_at": None},
+            ),
+            (
+                "job",
+                {"id": "j", "kind": "import-bundle", "state": "queued", "progress": 0, "message": "", "input": "{}", "result": None,
+                 "cancel_asked": 0, "created_at": "2020-01-01T00:00:00Z", "ended_at": None},
+            ),
+            ("idempotency", {"key": "k", "answer": "{}", "at": "2020-01-01T00:00:00Z"}),
+        ],
+    )  # fmt: skip
+    @pytest.mark.parametrize("form", ["lab", "part"])
+    def test_files_and_work_of_another_machine(self, tmp_path, table, row, form):
+        """A row could name a file of the user, which would be read and deleted, or work that would be done."""
+        secret = tmp_path / "secret.csv"
+        secret.write_text("time,temp")
+        migrate(tmp_path / "a.db")
+        db = connect(tmp_path / "a.db")
+        if form == "part":
+            source = tmp_path / "part.json"
+            source.write_bytes(
+                part_json(bundle_store.schema_version(db), "0.1.0", "2020-01-01T00:00:00Z", {table: [row]})
+            )
+        else:
+            exported(tmp_path / "a.db", tmp_path / "a.zip")
+            line = json.dumps(row).encode() + b"\n"
+
+            def change(name, content):
+                if name != "manifest.json":
+                    return content
+                held = json.loads(content)
+                held["tables"][table] = {"rows": 1, "sha256": hashlib.sha256(line).hexdigest()}
+                return json.dumps(held).encode()
+
+            source = rewritten(tmp_path / "a.zip", tmp_path / "bad.zip", change)
+            with zipfile.ZipFile(source, "a") as made:
+                made.writestr(f"data/{table}.jsonl", line)
+        db.close()
+        self.refused(tmp_path, source, f"It brings rows of {table}")
+        own = connect(tmp_path / "own.db")
+        assert own.execute(f"SELECT count(*) FROM {table}").fetchone()[0] == 0
+        imports._forget_old(Bench(own))
+        own.close()
+        assert secret.read_text() == "time,temp"
+
+    def test_what_stays_on_its_machine_does_not_leave_it(self, demo_bundle):
+        with zipfile.ZipFile(demo_bundle) as held:
+            assert not [name for name in held.namelist() for table in STAYS if f"/{table}." in name]
 
     def test_formulas_are_text_in_the_csv_and_themselves_in_the_data(self, bench, tmp_path):
         from setback.services.shelf import printers

@@ -1,5 +1,8 @@
-import { cleanup } from "@testing-library/react";
+import { cleanup, configure } from "@testing-library/react";
 import { afterEach, vi } from "vitest";
+
+// A slow machine is slow, not red: nothing is given up on before half a minute.
+configure({ asyncUtilTimeout: 30_000 });
 
 afterEach(() => {
   cleanup();

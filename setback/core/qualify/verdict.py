@@ -26,10 +26,9 @@ from pydantic import Field, StringConstraints
 from ..contract import Contract, Interval
 from ..strength.figures import decimals
 from ..strength.summary import CONFIDENCE, SHARE, tolerance_factor
+from .status import Status, Verdict
 
 Basis = Literal["mean", "bound", "every"]
-Status = Literal["met", "not met", "not shown"]
-Overall = Literal["qualified", "conditional", "not qualified", "lapsed"]
 LEAST_EVERY = 3
 MOST_SPECIMENS = 60
 
@@ -120,14 +119,14 @@ def judge(demand: Demand, name: str, unit: str, how: str, stage: str | None, off
     used = offered.usable[0] if offered.usable else None
     places = decimals(used.value if used else line, _doubt(used))
     status, words, sure = _status(demand, line, offered, unit, places)
-    need = None if status != "not shown" else _need(demand, line, used, how, stage)
+    need = None if status != Status.NOT_SHOWN else _need(demand, line, used, how, stage)
     return Judged(
         demand=demand, name=name, unit=unit, status=status, words=words, sure=sure, line=line, used=used,
         left_out=offered.left_out, need=need, decimals=places,
     )  # fmt: skip
 
 
-def overall(judged: list[Judged], state: str, causes: list[str]) -> tuple[Overall, list[str]]:
+def overall(judged: list[Judged], state: str, causes: list[str]) -> tuple[Verdict, list[str]]:
     """The verdict over all requirements, with its reasons.
 
     Parameters
@@ -138,14 +137,14 @@ def overall(judged: list[Judged], state: str, causes: list[str]) -> tuple[Overal
         Why it is due or lapsed.
     """
     if state == "lapsed":
-        return "lapsed", causes or ["The set has lapsed."]
-    failed = [j for j in judged if j.demand.kind == "must" and j.status != "met"]
+        return Verdict.LAPSED, causes or ["The set has lapsed."]
+    failed = [j for j in judged if j.demand.kind == "must" and j.status != Status.MET]
     if failed:
-        return "not qualified", [f"{j.name}: {j.status}" for j in failed]
-    conditions = [f"{j.name}: {j.status}" for j in judged if j.status != "met"]
+        return Verdict.NOT_QUALIFIED, [f"{j.name}: {j.status}" for j in failed]
+    conditions = [f"{j.name}: {j.status}" for j in judged if j.status != Status.MET]
     if state == "due":
         conditions += [f"The set is due for a check. {cause}" for cause in causes] or ["The set is due for a check."]
-    return ("conditional", conditions) if conditions else ("qualified", [])
+    return (Verdict.CONDITIONAL, conditions) if conditions else (Verdict.QUALIFIED, [])
 
 
 def with_margin(demand: Demand) -> float:
@@ -156,7 +155,7 @@ def with_margin(demand: Demand) -> float:
 
 def _status(demand: Demand, line: float, offered: Offered, unit: str, places: int) -> tuple[Status, str, str]:
     if not offered.usable:
-        return "not shown", offered.missing or "Nothing shows it yet.", ""
+        return Status.NOT_SHOWN, offered.missing or "Nothing shows it yet.", ""
     newest = offered.usable[0]
     against = next((o for o in offered.usable[1:] if _exclude(newest, o)), None)
     if against is not None:
@@ -164,11 +163,11 @@ def _status(demand: Demand, line: float, offered: Offered, unit: str, places: in
             f"{newest.source} and {against.source} exclude each other: "
             f"{_number(newest.value, places)} and {_number(against.value, places)} {unit}."
         )
-        return "not shown", said, "contradicted"
+        return Status.NOT_SHOWN, said, "contradicted"
     if newest.exact:
         good = newest.value is not None and _right(newest.value, line, demand)
         return (
-            ("met" if good else "not met"),
+            (Status.MET if good else Status.NOT_MET),
             f"{_fact(newest.value)} {unit}, by {newest.source}.",
             "on record",
         )
@@ -185,35 +184,35 @@ def _fact(value: float | None) -> str:
 
 def _by_mean(demand: Demand, line: float, s: EvidenceShown, unit: str, places: int) -> tuple[Status, str, str]:
     if s.value is None:
-        return "not shown", "It has no mean.", ""
+        return Status.NOT_SHOWN, "It has no mean.", ""
     if s.ci is None:
         return (
-            "not shown",
+            Status.NOT_SHOWN,
             f"{_number(s.value, places)} {unit} from {_pieces(s.n)}: too few for an interval.",
             "one-off",
         )
     words = f"{s.centre.capitalize()} {_number(s.value, places)} {unit}, {_number(s.ci[0], places)} to {_number(s.ci[1], places)}, n = {s.n}."
     side = _side(s.ci, line, demand)
-    return side, words, "95 % interval" if side != "not shown" else "the interval lies on both sides"
+    return side, words, "95 % interval" if side != Status.NOT_SHOWN else "the interval lies on both sides"
 
 
 def _by_bound(demand: Demand, line: float, s: EvidenceShown, unit: str, places: int) -> tuple[Status, str, str]:
     bound = s.bound_low if demand.at == "least" else s.bound_high
     if bound is None:
-        if s.ci is not None and _side(s.ci, line, demand) == "not met":
+        if s.ci is not None and _side(s.ci, line, demand) == Status.NOT_MET:
             return (
-                "not met",
+                Status.NOT_MET,
                 f"The mean alone, {_number(s.value, places)} {unit}, is on the wrong side.",
                 "95 % interval",
             )
-        return "not shown", f"{_pieces(s.n)} give no bound for nine parts in ten.", "too few"
+        return Status.NOT_SHOWN, f"{_pieces(s.n)} give no bound for nine parts in ten.", "too few"
     said = "reach" if demand.at == "least" else "stay under"
     words = f"Nine parts in ten {said} {_number(bound, places)} {unit}; mean {_number(s.value, places)}, n = {s.n}."
     if _right(bound, line, demand):
-        return "met", words, "95 % confidence"
-    if s.ci is not None and _side(s.ci, line, demand) == "not met":
-        return "not met", words, "95 % interval of the mean"
-    return "not shown", words, "the bound does not reach it"
+        return Status.MET, words, "95 % confidence"
+    if s.ci is not None and _side(s.ci, line, demand) == Status.NOT_MET:
+        return Status.NOT_MET, words, "95 % interval of the mean"
+    return Status.NOT_SHOWN, words, "the bound does not reach it"
 
 
 def _by_every(demand: Demand, line: float, s: EvidenceShown, unit: str, places: int) -> tuple[Status, str, str]:
@@ -221,14 +220,14 @@ def _by_every(demand: Demand, line: float, s: EvidenceShown, unit: str, places: 
     if wrong:
         worst = min(wrong) if demand.at == "least" else max(wrong)
         return (
-            "not met",
+            Status.NOT_MET,
             f"{len(wrong)} of {s.n} on the wrong side, the worst at {_number(worst, places)} {unit}.",
             "seen",
         )
     if s.n < LEAST_EVERY:
-        return "not shown", f"{_pieces(s.n)}: at least {LEAST_EVERY} are wanted.", "too few"
+        return Status.NOT_SHOWN, f"{_pieces(s.n)}: at least {LEAST_EVERY} are wanted.", "too few"
     worst = min(s.values) if demand.at == "least" else max(s.values)
-    return "met", f"All {s.n}, the worst at {_number(worst, places)} {unit}.", "seen; others may differ"
+    return Status.MET, f"All {s.n}, the worst at {_number(worst, places)} {unit}.", "seen; others may differ"
 
 
 def _survived(demand: Demand, line: float, s: EvidenceShown, unit: str, places: int) -> tuple[Status, str, str]:
@@ -236,17 +235,21 @@ def _survived(demand: Demand, line: float, s: EvidenceShown, unit: str, places: 
     least = min(s.unbroken)
     words = f"None of {s.n} broke; the least reached {_number(least, places)} {unit}."
     if demand.at == "most":
-        return ("not met" if least > line else "not shown"), words, "none broke"
+        return (Status.NOT_MET if least > line else Status.NOT_SHOWN), words, "none broke"
     if least < line:
-        return "not shown", f"{words} It was not taken as far as is asked.", "none broke"
+        return Status.NOT_SHOWN, f"{words} It was not taken as far as is asked.", "none broke"
     if demand.basis == "bound" and (s.reliability or 0) < SHARE:
-        return "not shown", f"{words} {s.n} survivals show {100 * (s.reliability or 0):.0f} % of parts only.", "too few"
+        return (
+            Status.NOT_SHOWN,
+            f"{words} {s.n} survivals show {100 * (s.reliability or 0):.0f} % of parts only.",
+            "too few",
+        )
     share = (
         ""
         if s.reliability is None
         else f"{100 * s.reliability:.0f} % of parts shown, {100 * CONFIDENCE:.0f} % confidence"
     )
-    return "met", words, share or "none broke"
+    return Status.MET, words, share or "none broke"
 
 
 def _need(demand: Demand, line: float, used: EvidenceShown | None, how: str, stage: str | None) -> Need:
@@ -286,8 +289,8 @@ def _exclude(a: EvidenceShown, b: EvidenceShown) -> bool:
 def _side(ci: Interval, line: float, demand: Demand) -> Status:
     low, high = ci
     if demand.at == "least":
-        return "met" if low >= line else "not met" if high < line else "not shown"
-    return "met" if high <= line else "not met" if low > line else "not shown"
+        return Status.MET if low >= line else Status.NOT_MET if high < line else Status.NOT_SHOWN
+    return Status.MET if high <= line else Status.NOT_MET if low > line else Status.NOT_SHOWN
 
 
 def _right(value: float, line: float, demand: Demand) -> bool:

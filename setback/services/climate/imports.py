@@ -112,7 +112,7 @@ def run(bench: Bench, progress: Progress, given: dict[str, Any]) -> dict[str, An
     check(bench, order.probe_id, order)
     held = present(store.file(bench.db, order.file_id), "file")
     probe = present(store.probe(bench.db, order.probe_id), "probe")
-    seen, path = LoggerFile.model_validate(held.seen), files_beside(bench.db) / held.path
+    seen, path = LoggerFile.model_validate(held.seen), _path(bench, held.path)
     mapping = order.mapping.model_copy(update={"date_order": order.mapping.date_order or seen.date_order})
     read, found = Reading(), 0
     store.stage(bench.db)
@@ -193,10 +193,15 @@ def _too_large() -> Problem:
     return Problem(said, {"file": said})
 
 
+def _path(bench: Bench, name: str) -> Path:
+    """Where a received file lies: beside the database, whatever its row says."""
+    return files_beside(bench.db) / Path(name).name
+
+
 def _forget_old(bench: Bench) -> None:
     """Files nobody imported within days go away."""
     before = iso(bench.clock() - timedelta(days=KEPT_DAYS))
     for held in store.old_files(bench.db, before):
-        (files_beside(bench.db) / held.path).unlink(missing_ok=True)
+        _path(bench, held.path).unlink(missing_ok=True)
         with bench.keeping():
             bench.db.execute("DELETE FROM probe_file WHERE id = ?", (held.id,))

@@ -17,7 +17,6 @@ from .signing import SignedView, signed
 if TYPE_CHECKING:
     from ...report.certificate import Line
 
-VERDICTS = {"qualified": "Qualified", "conditional": "Qualified under conditions", "not qualified": "Not qualified"}
 FORMULAS = "Rules of the verdict: setback/core/qualify/verdict.py, and docs/methods.md"
 
 
@@ -44,7 +43,7 @@ def _pdf(held: SignedView) -> bytes:
         Certificate(
             code=held.code, title=f"{one.material} for {held.brief.name}",
             subject=f"Printed on {one.printer} by set {one.set_code}; brief {held.brief.code}, version {held.brief.version}",
-            verdict=VERDICTS[held.verdict], state=VERDICTS.get(held.state, held.state.capitalize()),
+            verdict=held.verdict, state=held.state,
             reasons=list(dict.fromkeys([*one.reasons, *held.why])), scope=held.scope, use=held.brief.use,
             facts=[
                 (f"Finish, step {line.name}" if line.name.isdigit() else line.name, f"{line.value} {line.unit}".strip())

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any
 
 from pydantic import Field, StringConstraints
 
 from ... import __version__
 from ...core.contract import Contract, Problem
+from ...core.qualify.status import Verdict
 from ...store import briefs as brief_store
 from ...store import parameter_sets
 from ...store import qualifications as store
@@ -19,8 +20,6 @@ from ..testing.briefs import BriefView, view
 from ..validity import states
 from . import verdicts
 from .verdicts import Candidate
-
-State = Literal["qualified", "conditional", "not qualified", "lapsed"]
 
 
 class Seen(Contract):
@@ -52,8 +51,8 @@ class SignedView(View):
     brief: BriefView
     candidate: Candidate = Field(description="As it was judged when it was signed")
     card: SetCard = Field(description="Of the set, as issued")
-    verdict: State = Field(description="As signed")
-    state: State = Field(description="Now: later events may have lapsed it")
+    verdict: Verdict = Field(description="As signed")
+    state: Verdict = Field(description="Now: later events may have lapsed it")
     why: list[str] = Field(description="Why it stands so now")
     scope: str
     initials: str
@@ -73,8 +72,8 @@ class SignedLineView(View):
     set_code: str
     material: str
     printer: str
-    verdict: State
-    state: State
+    verdict: Verdict
+    state: Verdict
     why: list[str]
     initials: str
     signed_at: str
@@ -99,7 +98,7 @@ def sign(bench: Bench, given: SignInput) -> SignedView:
         if judged.evidence_hash != given.evidence_hash:
             said = f"The evidence changed since you looked: {_changes(judged, given.seen)}. Look again before you sign."
             raise Conflict(said, {"evidence_hash": said})
-        if judged.verdict == "lapsed":
+        if judged.verdict == Verdict.LAPSED:
             raise Conflict(f"{judged.set_code} has lapsed: nothing can be signed on it. {judged.reasons[0]}")
         brief = present(brief_store.brief(bench.db, given.brief_id), "brief")
         chain, previous = store.last_link(bench.db)
@@ -149,22 +148,22 @@ def _lines(bench: Bench, lines: list[store.SignedLine]) -> list[SignedLineView]:
     ]  # fmt: skip
 
 
-def _now(bench: Bench, lines: list[store.SignedLine]) -> dict[str, tuple[State, list[str]]]:
+def _now(bench: Bench, lines: list[store.SignedLine]) -> dict[str, tuple[Verdict, list[str]]]:
     """How signed verdicts stand now: their sets' lives and newer versions, looked up once for all."""
     sets = lives.by_ids(bench.db, sorted({line.parameter_set_id for line in lines}))
     lived = states(bench, list(sets.values()))
-    made: dict[str, tuple[State, list[str]]] = {}
+    made: dict[str, tuple[Verdict, list[str]]] = {}
     for line in lines:
-        state: State = line.verdict  # type: ignore[assignment]
+        state = Verdict(line.verdict)
         why: list[str] = []
         held = sets.get(line.parameter_set_id)
         life = lived.get(line.parameter_set_id)
         if held is None:
-            state, why = "lapsed", [f"{line.set_code} was followed by a newer version."]
+            state, why = Verdict.LAPSED, [f"{line.set_code} was followed by a newer version."]
         elif life is not None and life.state == "lapsed":
-            state, why = "lapsed", [f"{c.name}. {c.detail or ''}".strip() for c in life.causes]
-        elif life is not None and life.state == "due" and state == "qualified":
-            state, why = "conditional", [f"{line.set_code} is due for a check."]
+            state, why = Verdict.LAPSED, [f"{c.name}. {c.detail or ''}".strip() for c in life.causes]
+        elif life is not None and life.state == "due" and state == Verdict.QUALIFIED:
+            state, why = Verdict.CONDITIONAL, [f"{line.set_code} is due for a check."]
         if line.newest_version > line.brief_version:
             why = [*why, f"The brief has a version {line.newest_version} by now."]
         made[line.id] = (state, why)

@@ -10,7 +10,8 @@ from pydantic import Field
 
 from ... import __version__
 from ...core.qualify.properties import ASKABLE
-from ...core.qualify.verdict import Demand, Judged, Overall, judge, overall
+from ...core.qualify.status import Verdict
+from ...core.qualify.verdict import Demand, Judged, judge, overall
 from ...core.validity import Validity
 from ...store import briefs as store
 from ...store import shelf
@@ -36,7 +37,7 @@ class Candidate(View):
     layer_height_um: float
     exposure_s: float
     state: Literal["valid", "due", "lapsed"]
-    verdict: Overall
+    verdict: Verdict
     reasons: list[str]
     price_per_l: float | None
     cheapest: bool = Field(False, description="The cheapest that qualifies")
@@ -81,7 +82,7 @@ def lines(bench: Bench) -> list[BriefLine]:
         made.append(
             BriefLine(
                 id=row.id, code=row.code, name=row.name, use=row.use, version=row.version, asked=len(row.requirements),
-                counts={v: n for v in ("qualified", "conditional", "not qualified", "lapsed") if (n := sum(c.verdict == v for c in held))},
+                counts={v: n for v in Verdict if (n := sum(c.verdict == v for c in held))},
                 best=f"{best.material} on {best.printer}" if best else None,
             )
         )  # fmt: skip
@@ -116,14 +117,14 @@ def _judged(bench: Bench, rows: list[store.BriefRow], only: list[lives.LivingSet
     return made
 
 
-_ORDER: dict[str, int] = {"qualified": 0, "conditional": 1, "not qualified": 2, "lapsed": 3}
+_ORDER = {verdict: place for place, verdict in enumerate(Verdict)}
 
 
 def _ranked(found: list[Candidate]) -> list[Candidate]:
     """The best verdict first, the cheaper first among equals; the cheapest that qualifies is marked."""
     found.sort(key=lambda c: (_ORDER[c.verdict], c.price_per_l is None, c.price_per_l or 0, c.material, c.printer))
     # Where nothing is known of the price, nothing is the cheapest.
-    if found and found[0].verdict == "qualified" and found[0].price_per_l is not None:
+    if found and found[0].verdict == Verdict.QUALIFIED and found[0].price_per_l is not None:
         found[0] = found[0].model_copy(update={"cheapest": True})
     return found
 

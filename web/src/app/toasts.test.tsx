@@ -32,6 +32,7 @@ test("what can still be undone stays beside a newer note, and undo runs once", (
   expect(notes()).toEqual(["Planned 101J.", "D-001 is measured."]);
   fireEvent.click(screen.getByRole("button", { name: "Undo" }));
   expect(undo).toHaveBeenCalledOnce();
+  act(() => void vi.advanceTimersByTime(1));
   expect(notes()).toEqual(["D-001 is measured."]);
 });
 

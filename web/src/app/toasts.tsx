@@ -36,7 +36,8 @@ export function Toasts({ children }: { children: ReactNode }) {
                   variant="outline-primary"
                   onClick={() => {
                     one.undo?.();
-                    drop(one.id);
+                    // The undoing still sees where it was asked for: away from the fields of the page.
+                    setTimeout(() => drop(one.id));
                   }}
                 >
                   Undo

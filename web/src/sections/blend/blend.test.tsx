@@ -4,6 +4,7 @@ import { beforeEach, expect, test, vi } from "vitest";
 import { fakeApi, Refusal, show, wide } from "../../testingTools";
 import BatchPage from "./BatchPage";
 import { NewDye } from "./NewDye";
+import NewRecipePage from "./NewRecipePage";
 import SeriesPage from "./SeriesPage";
 import { VatEntryForm } from "./VatEntryForm";
 
@@ -182,4 +183,21 @@ test("a dye's effect is asked where it was measured, and is given on in percent"
   await user.click(screen.getByRole("button", { name: "Add it" }));
   await waitFor(() => expect(onMade).toHaveBeenCalledWith("d"));
   expect(api.of("POST", "/api/dyes")[0]!.body).toMatchObject({ exposure_pct_per_percent: 35, basis: "three strips" });
+});
+
+test("a dye that is added while a recipe is written leaves the recipe unwritten", async () => {
+  const ingredients = [{ id: "a", name: "Ironwrack", kind: "resin" }, { id: "b", name: "Kelpflex", kind: "resin" }];
+  Object.assign(api.answers, {
+    "GET /api/ingredients": { items: ingredients },
+    "POST /api/blends/quote": new Refusal(409, "Nothing is quoted here."),
+    "POST /api/dyes": () => (ingredients.push({ id: "d", name: "Rust", kind: "dye" }), { id: "d" }),
+  });
+  const { user, place } = show(<NewRecipePage />, { at: "/blend/new" });
+  await user.click(await screen.findByRole("button", { name: "A new dye…" }));
+  await user.type(within(screen.getByRole("dialog")).getByLabelText("Name"), "Rust");
+  await user.type(within(screen.getByRole("dialog")).getByLabelText("What it is"), "oil dye{Enter}");
+  await waitFor(() => expect(screen.queryByRole("dialog")).toBeNull());
+  expect(api.of("POST", "/api/dyes")).toHaveLength(1);
+  expect(api.of("POST", "/api/blends")).toEqual([]);
+  expect(place()).toBe("/blend/new");
 });

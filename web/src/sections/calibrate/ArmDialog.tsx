@@ -13,7 +13,6 @@ type Props = { calibration: Calibration; from: Arm; onClose: () => void; onStart
 export function ArmDialog({ calibration, from, onClose, onStarted }: Props) {
   const [settings, setSettings] = useState<PartSettings>(from.settings);
   const [name, setName] = useState("");
-  const [bad, setBad] = useState<Record<string, boolean>>({});
   const changed = SETTING_FIELDS.filter((field) => settings[field.name] !== from.settings[field.name]);
   const suggested = changed.map((field) => `${field.label.toLowerCase()} ${settings[field.name] ?? "?"}${field.unit ? ` ${field.unit}` : ""}`).join(", ");
   const start = useSend(
@@ -32,12 +31,11 @@ export function ArmDialog({ calibration, from, onClose, onStarted }: Props) {
   );
   const errors = start.error?.fields ?? {};
   return (
-    <FormDialog large title="Start an arm" action="Start" saving={start.isPending} error={null} ready={!Object.values(bad).some(Boolean)} onSave={() => start.mutate(null)} onClose={onClose}>
+    <FormDialog large title="Start an arm" action="Start" saving={start.isPending} error={null} onSave={() => start.mutate(null)} onClose={onClose}>
       <p className="mb-0">Change one thing, so that a difference can be told. Coupons of two arms never share a window.</p>
       <SettingsFields
         settings={settings}
         onChange={setSettings}
-        onBad={(field, value) => setBad((all) => ({ ...all, [field]: value }))}
         errors={errors}
         power
         delay={calibration.delay_includes_motion}

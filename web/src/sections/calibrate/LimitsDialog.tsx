@@ -14,7 +14,6 @@ export function LimitsDialog({ calibration, onClose }: { calibration: Calibratio
   const [before] = useState({ limits: calibration.limits, guard_band_pct: calibration.guard_band_pct });
   const [limits, setLimits] = useState<Limits>(calibration.limits);
   const [guard, setGuard] = useState<number | null>(calibration.guard_band_pct);
-  const [bad, setBad] = useState<Record<string, boolean>>({});
   const path = { params: { path: { calibration_id: calibration.id } } };
   const undo = useSend((version: number) =>
     body(PUT("/api/calibrations/{calibration_id}/limits", { ...path, body: { version, ...before } })),
@@ -27,8 +26,8 @@ export function LimitsDialog({ calibration, onClose }: { calibration: Calibratio
     },
   );
   return (
-    <FormDialog large title="What the parts need" action="Save" saving={save.isPending} error={save.error} ready={!Object.values(bad).some(Boolean)} onSave={() => save.mutate(null)} onClose={onClose}>
-      <LimitsFields limits={limits} series={calibration.series} onChange={setLimits} onBad={(name, value) => setBad((all) => ({ ...all, [name]: value }))} errors={save.error?.fields ?? {}} />
+    <FormDialog large title="What the parts need" action="Save" saving={save.isPending} error={save.error} onSave={() => save.mutate(null)} onClose={onClose}>
+      <LimitsFields limits={limits} series={calibration.series} onChange={setLimits} errors={save.error?.fields ?? {}} />
       <NumberField className="col-4" label="Guard band" unit="%" value={guard} onChange={setGuard} error={save.error?.fields.guard_band_pct} hint="Kept from every end" />
     </FormDialog>
   );

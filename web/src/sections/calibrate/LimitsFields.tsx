@@ -10,12 +10,11 @@ type Props = {
   limits: Limits;
   series: Series | undefined;
   onChange: (limits: Limits) => void;
-  onBad: (name: string, bad: boolean) => void;
   errors: Record<string, string>;
 };
 
 /** What the parts need. An empty size leaves its lane out. */
-export function LimitsFields({ limits, series, onChange, onBad, errors }: Props) {
+export function LimitsFields({ limits, series, onChange, errors }: Props) {
   const set = (changes: Partial<Limits>) => onChange({ ...limits, ...changes });
   const share = (name: "walls_probability" | "slots_probability" | "tips_probability", label: string) => (
     <NumberField
@@ -23,7 +22,6 @@ export function LimitsFields({ limits, series, onChange, onBad, errors }: Props)
       unit="%"
       value={limits[name] === null ? null : Number((100 * limits[name]).toFixed(3))}
       onChange={(value) => set({ [name]: (value ?? 0) / 100 })}
-      onBad={(bad) => onBad(name, bad)}
       error={errors[`limits.${name}`] && "Give more than 0 and less than 100 %."}
     />
   );
@@ -34,7 +32,6 @@ export function LimitsFields({ limits, series, onChange, onBad, errors }: Props)
         unit="µm"
         value={limits.growth_tol_um}
         onChange={(value) => set({ growth_tol_um: value })}
-        onBad={(bad) => onBad("growth_tol_um", bad)}
         error={errors["limits.growth_tol_um"]}
       />
       <NumberField
@@ -42,7 +39,6 @@ export function LimitsFields({ limits, series, onChange, onBad, errors }: Props)
         unit="µm"
         value={limits.growth_target_um}
         onChange={(value) => set({ growth_target_um: value ?? 0 })}
-        onBad={(bad) => onBad("growth_target_um", bad)}
         error={errors["limits.growth_target_um"]}
       />
       <SizeChoice label="Thinnest wall" value={limits.walls_size_mm} sizes={series?.walls_mm} onChange={(v) => set({ walls_size_mm: v })} />
@@ -55,7 +51,6 @@ export function LimitsFields({ limits, series, onChange, onBad, errors }: Props)
         label="Tips per part"
         value={limits.tips_per_part}
         onChange={(value) => set({ tips_per_part: value })}
-        onBad={(bad) => onBad("tips_per_part", bad)}
         error={errors["limits.tips_per_part"]}
         hint="If all must hold together"
       />
@@ -64,7 +59,6 @@ export function LimitsFields({ limits, series, onChange, onBad, errors }: Props)
         unit="µm"
         value={limits.z_bloom_max_um}
         onChange={(value) => set({ z_bloom_max_um: value })}
-        onBad={(bad) => onBad("z_bloom_max_um", bad)}
         error={errors["limits.z_bloom_max_um"]}
         hint="At most; empty asks for no Z bridge"
       />

@@ -131,7 +131,6 @@ function useStartDraft(materials: Shelf["materials"], printers: Shelf["printers"
 
 function NewForm({ materials, printers, routes, bottles }: Shelf) {
   const navigate = useNavigate();
-  const [bad, setBad] = useState<Record<string, boolean>>({});
   const { draft, set, ask, another, from, printer, first, offered, again, waiting } = useStartDraft(materials, printers);
   const record = useQuery({ queryKey: ["guesses"], queryFn: () => body(GET("/api/guesses")) });
   const start = useSend(
@@ -139,11 +138,9 @@ function NewForm({ materials, printers, routes, bottles }: Shelf) {
     (made) => void navigate(`/calibrate/${made.id}`),
   );
   const errors = start.error?.fields ?? {};
-  const isBad = (name: string, value: boolean) => setBad((all) => ({ ...all, [name]: value }));
 
   function submit(event: FormEvent) {
     event.preventDefault();
-    if (Object.values(bad).some(Boolean)) return;
     start.mutate({
       ...draft,
       bottle_id: draft.bottle_id || null,
@@ -160,7 +157,7 @@ function NewForm({ materials, printers, routes, bottles }: Shelf) {
         <div className="settings-grid">
           <Choice label="Material" value={draft.material_id} error={errors.material_id} onChange={another} options={materials.map((r) => [r.id, r.name])} />
           <Choice label="Printer" value={draft.printer_id} error={errors.printer_id} onChange={(id) => set({ printer_id: id })} options={printers.map((p) => [p.id, p.name])} />
-          <NumberField label="Layer height" unit="µm" value={draft.layer_height_um} onChange={(v) => set({ layer_height_um: v })} onBad={(b) => isBad("layer", b)} error={errors.layer_height_um} suggest={start.error?.suggest.layer_height_um} />
+          <NumberField label="Layer height" unit="µm" value={draft.layer_height_um} onChange={(v) => set({ layer_height_um: v })} error={errors.layer_height_um} suggest={start.error?.suggest.layer_height_um} />
           <Choice label="Bottle" value={draft.bottle_id} error={errors.bottle_id} onChange={(id) => set({ bottle_id: id })} options={own.map((b) => [b.id, `${b.code}, lot ${b.lot}`])} none="not noted" />
           <Choice label="Finish route" value={draft.finish_route_id} error={errors.finish_route_id} onChange={(id) => set({ finish_route_id: id })} options={routes.map((r) => [r.id, r.name])} none="not noted" />
         </div>
@@ -174,8 +171,8 @@ function NewForm({ materials, printers, routes, bottles }: Shelf) {
             onChange={from}
             options={offered.map((one) => [one.key, again && one.key === "own guess" ? "Around the value that held" : one.name])}
           />
-          <NumberField label="From" unit="s" value={draft.low_s} onChange={(v) => set({ low_s: v })} onBad={(b) => isBad("low", b)} error={errors.low_s && plain(errors.low_s)} />
-          <NumberField label="To" unit="s" value={draft.high_s} onChange={(v) => set({ high_s: v })} onBad={(b) => isBad("high", b)} error={errors.high_s && plain(errors.high_s)} />
+          <NumberField label="From" unit="s" value={draft.low_s} onChange={(v) => set({ low_s: v })} error={errors.low_s && plain(errors.low_s)} />
+          <NumberField label="To" unit="s" value={draft.high_s} onChange={(v) => set({ high_s: v })} error={errors.high_s && plain(errors.high_s)} />
         </div>
         <p className="text-secondary mt-2 mb-0">{offered.find((one) => one.key === draft.source)?.trust}</p>
         {first && (
@@ -186,11 +183,11 @@ function NewForm({ materials, printers, routes, bottles }: Shelf) {
       </section>
       <section className="panel">
         <h2>What the parts need</h2>
-        <LimitsFields limits={draft.limits} series={first?.series} onChange={ask} onBad={isBad} errors={errors} />
+        <LimitsFields limits={draft.limits} series={first?.series} onChange={ask} errors={errors} />
       </section>
       <section className="panel">
         <h2>Settings all coupons share</h2>
-        <SettingsFields settings={draft.settings} onChange={(settings) => set({ settings })} onBad={isBad} errors={errors} power={printer?.light_power_adjustable ?? true} delay={printer?.delay_includes_motion ?? false} />
+        <SettingsFields settings={draft.settings} onChange={(settings) => set({ settings })} errors={errors} power={printer?.light_power_adjustable ?? true} delay={printer?.delay_includes_motion ?? false} />
       </section>
       <p className="caution mb-0">Gloves, eye protection, ventilation. Shake the bottle and stir the vat first: settled pigment and cold resin look exactly like a wrong exposure.</p>
       <Trouble error={start.error} />

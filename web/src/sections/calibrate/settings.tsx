@@ -32,13 +32,12 @@ export type PartSettings = { [K in Name]: number | null };
 type Props = {
   settings: PartSettings;
   onChange: (settings: PartSettings) => void;
-  onBad: (name: string, bad: boolean) => void;
   errors: Record<string, string>;
   power: boolean;
   delay: boolean;
 };
 
-export function SettingsFields({ settings, onChange, onBad, errors, power, delay }: Props) {
+export function SettingsFields({ settings, onChange, errors, power, delay }: Props) {
   return (
     <div className="settings-grid">
       {SETTING_FIELDS.filter((field) => power || field.name !== "light_power_pct").map((field) => (
@@ -48,7 +47,6 @@ export function SettingsFields({ settings, onChange, onBad, errors, power, delay
           unit={field.unit}
           value={settings[field.name]}
           onChange={(value) => onChange({ ...settings, [field.name]: value })}
-          onBad={(bad) => onBad(field.name, bad)}
           error={errors[`settings.${field.name}`]}
           hint={field.name === "rest_before_s" && delay ? "Counts from the start of motion on this printer" : undefined}
         />

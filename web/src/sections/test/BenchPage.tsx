@@ -38,7 +38,8 @@ function Bench({ test, specimen, group }: { test: TestView; specimen: Specimen; 
   const series = method.against;
   const reading = useSpecimenReading(test, specimen, group);
   const { row, change, errors, shut, keep } = reading;
-  usePageKeys([{ keys: "ctrl+enter", does: "keep the reading", run: keep }]);
+  const submit = () => form.current?.requestSubmit();
+  usePageKeys([{ keys: "ctrl+enter", does: "keep the reading", run: submit }]);
   const next = () => toNextField(form.current);
   return (
     <>
@@ -64,7 +65,7 @@ function Bench({ test, specimen, group }: { test: TestView; specimen: Specimen; 
             if (event.key !== "Enter" || !(event.ctrlKey || event.metaKey)) return;
             event.preventDefault();
             event.stopPropagation();
-            keep();
+            submit();
           }}
         >
           {method.pattern === "staircase" && (

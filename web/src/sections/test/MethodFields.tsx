@@ -1,10 +1,11 @@
-import { useId, useState, type KeyboardEvent } from "react";
+import { useId, useRef, useState, type KeyboardEvent } from "react";
 import { flushSync } from "react-dom";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import InputGroup from "react-bootstrap/InputGroup";
 import { NumberField } from "../../shared/fields/NumberField";
 import { understand, type Unit } from "../../shared/fields/units";
+import { useUnreadable } from "../../shared/fields/unreadable";
 import type { MethodField, Row } from "./model";
 
 type Props = { field: MethodField; row: Row; onRow: (changes: Row) => void; error?: string; disabled?: boolean; onNext?: () => void; autoFocus?: boolean };
@@ -51,9 +52,10 @@ function Buttons({ field, error, disabled, onNext, autoFocus, options, value, on
       // What was answered may open the next field, and the next key comes at once.
       flushSync(() => onValue(found[0]));
       onNext?.();
-    } else if (event.key === "Enter" && onNext && value !== null) {
+    } else if (event.key === "Enter") {
+      // Enter only goes on: it would press the button in focus, and answer what nobody looked at.
       event.preventDefault();
-      onNext();
+      if (value !== null || field.optional) onNext?.();
     }
   }
   return (
@@ -82,17 +84,21 @@ function Numbers({ field, error, disabled, value, onValue, onNext }: { field: Me
   const parts = text.split(/[\s;]+/).filter(Boolean);
   const read = parts.map((part) => understand(part, ""));
   const bad = parts.find((_, index) => !(read[index] && "value" in read[index]));
+  const input = useRef<HTMLInputElement>(null);
+  const unread = bad && `“${bad}” is no number.`;
+  useUnreadable(input, unread);
   return (
     <Form.Group controlId={id}>
       <Form.Label>{field.label}</Form.Label>
       <InputGroup hasValidation>
         <Form.Control
+          ref={input}
           className="num"
           inputMode="decimal"
           autoComplete="off"
           value={text}
           disabled={disabled}
-          isInvalid={Boolean(bad || error)}
+          isInvalid={Boolean(unread || error)}
           onChange={(event) => {
             setText(event.target.value);
             const next = event.target.value.split(/[\s;]+/).filter(Boolean).map((part) => understand(part, ""));
@@ -106,7 +112,7 @@ function Numbers({ field, error, disabled, value, onValue, onNext }: { field: Me
           }}
         />
         {field.unit && <InputGroup.Text>{field.unit}</InputGroup.Text>}
-        <Form.Control.Feedback type="invalid">{bad ? `“${bad}” is no number.` : error}</Form.Control.Feedback>
+        <Form.Control.Feedback type="invalid">{unread ?? error}</Form.Control.Feedback>
       </InputGroup>
       <Form.Text>{value.length > 1 ? `${value.length} readings` : field.hint || "several, with spaces between"}</Form.Text>
     </Form.Group>

@@ -4,6 +4,8 @@ import { beforeEach, expect, test, vi } from "vitest";
 import { fakeApi, Refusal, show } from "../../testingTools";
 import BenchPage from "./BenchPage";
 import { BriefForm } from "./BriefForm";
+import { GroupFields } from "./GroupFields";
+import { NOTHING } from "./groups";
 import { done, given } from "./model";
 import { NewReference } from "./NewReference";
 import { PropertiesByMaterial } from "./PropertiesByMaterial";
@@ -145,6 +147,18 @@ test("something bought in is kept with what it is", async () => {
   await waitFor(() => expect(onMade).toHaveBeenCalledWith("r1"));
 });
 
+test("a bought-in reference that is added while a test is planned leaves the test unplanned", async () => {
+  api.answers["POST /api/reference-materials"] = { id: "r1" };
+  const plan = vi.fn((event: { preventDefault: () => void }) => event.preventDefault());
+  const onChange = vi.fn();
+  const { user } = show(<form onSubmit={plan}><GroupFields number={1} group={NOTHING} method={{ conditions: [] } as never} materials={[]} errors={{}} place={0} onChange={onChange} /></form>);
+  await user.click(screen.getByRole("button", { name: "Something bought in…" }));
+  await user.type(screen.getByLabelText("Name"), "Sheet");
+  await user.type(screen.getByLabelText("What it is"), "4 mm, sawn{Enter}");
+  await waitFor(() => expect(onChange).toHaveBeenCalledWith(expect.objectContaining({ material_id: "r1" })));
+  expect(plan).not.toHaveBeenCalled();
+});
+
 const FIELD = (key: string, label: string, changes: object = {}) => ({ key, label, unit: "mm", kind: "number", optional: false, hint: "", usual: null, choices: [], low: 0, high: 100, ...changes });
 const METHOD = { key: "cantilever-bend", name: "Cantilever bend", pattern: "single", against: null, fixture: "Clamp.", breaks_in: "within one height of the clamp", steps: [{ do: "Measure the bar.", caution: "", reads: [FIELD("height_mm", "Height")] }, { do: "Load it.", caution: "Eye protection.", reads: [FIELD("force_n", "Force", { unit: "N" })] }] };
 const specimen = (code: string, changes: object = {}) => ({ id: code, code, group: 1, turn: 1, place: "place 4", gone_reason: null, reads: [], past: [], photos: [], ...changes });
@@ -183,4 +197,26 @@ test.each([
 test("a specimen that is not in this test is said", async () => {
   bench(testView({ specimens: [] }));
   expect(await screen.findByText("There is no specimen T-008-104 in this test.")).toBeTruthy();
+});
+
+const WARPED = FIELD("warped", "Did it warp?", { kind: "yes", optional: true, unit: "" });
+const OUTSIDE = FIELD("outside", "Did it break outside?", { kind: "yes", unit: "" });
+test("Enter skips a question that may stay open, and answers none", async () => {
+  const method = { ...METHOD, steps: [{ do: "Look at it.", caution: "", reads: [WARPED, OUTSIDE] }] };
+  const { user } = bench(testView({ method }));
+  const question = (name: RegExp) => within(screen.getByRole("group", { name }));
+  const pressed = (name: RegExp) => question(name).getAllByRole("button").map((one) => one.getAttribute("aria-pressed"));
+  await waitFor(() => expect(document.activeElement).toBe(question(/warp/).getByRole("button", { name: "yes" })));
+  await user.keyboard("{Enter}");
+  expect(pressed(/warp/)).toEqual(["false", "false"]);
+  expect(document.activeElement).toBe(question(/outside/).getByRole("button", { name: "yes" }));
+  // One that must be answered stays until it is.
+  await user.keyboard("{Enter}");
+  expect(pressed(/outside/)).toEqual(["false", "false"]);
+  expect(document.activeElement).toBe(question(/outside/).getByRole("button", { name: "yes" }));
+  await user.keyboard("n");
+  expect(pressed(/outside/)).toEqual(["false", "true"]);
+  question(/warp/).getByRole("button", { name: "no" }).focus();
+  await user.keyboard(" ");
+  expect(pressed(/warp/)).toEqual(["false", "true"]);
 });

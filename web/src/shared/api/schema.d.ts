@@ -12951,11 +12951,7 @@ export interface components {
              * @enum {string}
              */
             state: "valid" | "due" | "lapsed";
-            /**
-             * Verdict
-             * @enum {string}
-             */
-            verdict: "qualified" | "conditional" | "not qualified" | "lapsed";
+            verdict: components["schemas"]["Verdict"];
             /** Reasons */
             reasons: string[];
             /** Price Per L */
@@ -15256,11 +15252,7 @@ export interface components {
             name: string;
             /** Unit */
             unit: string;
-            /**
-             * Status
-             * @enum {string}
-             */
-            status: "met" | "not met" | "not shown";
+            status: components["schemas"]["Status"];
             /** Words */
             words: string;
             /**
@@ -18728,16 +18720,8 @@ export interface components {
             material: string;
             /** Printer */
             printer: string;
-            /**
-             * Verdict
-             * @enum {string}
-             */
-            verdict: "qualified" | "conditional" | "not qualified" | "lapsed";
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "qualified" | "conditional" | "not qualified" | "lapsed";
+            verdict: components["schemas"]["Verdict"];
+            state: components["schemas"]["Verdict"];
             /** Why */
             why: string[];
             /** Initials */
@@ -18769,18 +18753,10 @@ export interface components {
             candidate: components["schemas"]["Candidate"];
             /** @description Of the set, as issued */
             card: components["schemas"]["SetCard"];
-            /**
-             * Verdict
-             * @description As signed
-             * @enum {string}
-             */
-            verdict: "qualified" | "conditional" | "not qualified" | "lapsed";
-            /**
-             * State
-             * @description Now: later events may have lapsed it
-             * @enum {string}
-             */
-            state: "qualified" | "conditional" | "not qualified" | "lapsed";
+            /** @description As signed */
+            verdict: components["schemas"]["Verdict"];
+            /** @description Now: later events may have lapsed it */
+            state: components["schemas"]["Verdict"];
             /**
              * Why
              * @description Why it stands so now
@@ -19067,6 +19043,12 @@ export interface components {
             series: components["schemas"]["Series"];
             settings: components["schemas"]["Settings"];
         };
+        /**
+         * Status
+         * @description Of one requirement.
+         * @enum {string}
+         */
+        Status: "met" | "not met" | "not shown";
         /** SuccessCurve */
         SuccessCurve: {
             /** Temp C */
@@ -19861,6 +19843,12 @@ export interface components {
             /** Items */
             items: components["schemas"]["VatView"][];
         };
+        /**
+         * Verdict
+         * @description Over all requirements of a brief; a signed one lapses with its set.
+         * @enum {string}
+         */
+        Verdict: "qualified" | "conditional" | "not qualified" | "lapsed";
         /** VerdictResult */
         VerdictResult: {
             /**

@@ -115,7 +115,7 @@ test("long work is followed to its end, and then what is on screen is asked for 
     return <Job />;
   }
   show(<Page />);
-  expect(await screen.findByText("done", {}, { timeout: 3000 })).toBeTruthy();
+  expect(await screen.findByText("done")).toBeTruthy();
   await waitFor(() => expect(api.of("GET", "/api/room").length).toBeGreaterThan(1));
   const after = asked;
   await new Promise((resolve) => setTimeout(resolve, 500));

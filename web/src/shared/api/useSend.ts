@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
-import type { ApiError } from "./client";
+import { unreadableHere } from "../fields/unreadable";
+import { ApiError } from "./client";
 import { inTurn } from "./inTurn";
 import { refresh } from "./refresh";
 
@@ -22,6 +23,11 @@ export function useSend<Input, Output>(
   const queries = useQueryClient();
   return useMutation<Output, ApiError, Input>({
     mutationFn: (input) => {
+      const unread = unreadableHere();
+      if (unread) {
+        unread.field.focus();
+        return Promise.reject(new ApiError(422, `Nothing was saved: “${unread.field.value}” cannot be read. ${unread.problem}`));
+      }
       const mine = key.current;
       return inTurn(mine, async () => {
         const output = await latest.current(input, { "Idempotency-Key": mine });

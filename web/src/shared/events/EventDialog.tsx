@@ -7,6 +7,7 @@ import { useSay } from "../../app/toasts";
 import { type ApiError, body, GET, POST, type Schemas } from "../api/client";
 import { useSend } from "../api/useSend";
 import { Choice } from "../fields/Choice";
+import { DialogForm } from "../fields/DialogForm";
 import { NumberField } from "../fields/NumberField";
 import { TextField } from "../fields/TextField";
 import { plural, THIN } from "../format";
@@ -70,13 +71,7 @@ function EventForm({ printer, material, rules, materials, onClose }: Props & { r
   const errors = { ...preview.error?.fields, ...record.error?.fields };
   const said = preview.error ? undefined : preview.data;
   return (
-    <Form
-      noValidate
-      onSubmit={(event) => {
-        event.preventDefault();
-        if (ready) record.mutate(null);
-      }}
-    >
+    <DialogForm onSave={() => ready && record.mutate(null)}>
       <Modal.Body className="d-grid gap-3">
         <Choice label="What" value={kind} onChange={setKind} options={offered.map((one) => [one.key, one.name])} error={errors.kind} />
         {rule?.subject === "pair" && <Choice label="Material in the vat" value={other} onChange={setOther} options={materials} error={errors.material_id} />}
@@ -100,7 +95,7 @@ function EventForm({ printer, material, rules, materials, onClose }: Props & { r
           Record it
         </Button>
       </Modal.Footer>
-    </Form>
+    </DialogForm>
   );
 }
 

@@ -1,10 +1,11 @@
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useRef } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import Offcanvas from "react-bootstrap/Offcanvas";
 import { Controller, useForm, type DefaultValues, type Path } from "react-hook-form";
 import { ApiError } from "../api/client";
 import { Trouble } from "../Trouble";
+import { DialogForm } from "./DialogForm";
 import { NumberField } from "./NumberField";
 import type { Unit } from "./units";
 
@@ -31,7 +32,6 @@ type Props = {
 /** One form for everything on the shelf: described as fields, checked by the server, errors at their field. */
 export function EntryForm({ title, fields, values, saving, error, caution, onSave, onClose }: Props) {
   const form = useForm<Values>({ defaultValues: values as DefaultValues<Values> });
-  const [bad, setBad] = useState<Record<string, boolean>>({});
   const first = useRef<HTMLDivElement>(null);
   const { setError, clearErrors, formState } = form;
   useEffect(() => {
@@ -44,12 +44,12 @@ export function EntryForm({ title, fields, values, saving, error, caution, onSav
   function submit(entered: Values) {
     const missing = fields.filter((f) => f.type !== "heading" && f.type !== "check" && f.required && (entered[f.name] === null || entered[f.name] === ""));
     missing.forEach((f) => setError(f.name as Path<Values>, { message: "This is needed." }));
-    if (missing.length || Object.values(bad).some(Boolean)) return;
+    if (missing.length) return;
     onSave(Object.fromEntries(Object.entries(entered).map(([name, value]) => [name, value === "" && !keepsEmpty(fields, name) ? null : value])));
   }
   return (
     <Offcanvas show onHide={onClose} onEntered={() => first.current?.querySelector<HTMLElement>("input, select")?.focus()} placement="end" aria-labelledby="entry-title" style={{ width: "min(34rem, 100vw)", background: "var(--panel)" }}>
-      <Form noValidate onSubmit={(event) => { clearErrors(); void form.handleSubmit(submit)(event); }} className="d-flex flex-column h-100">
+      <DialogForm onSave={() => { clearErrors(); void form.handleSubmit(submit)(); }} className="d-flex flex-column h-100">
         <Offcanvas.Header closeButton>
           <Offcanvas.Title as="h2" id="entry-title" className="h2 m-0">
             {title}
@@ -74,7 +74,6 @@ export function EntryForm({ title, fields, values, saving, error, caution, onSav
                         spec={field}
                         value={held.value}
                         onChange={held.onChange}
-                        onBad={(isBad) => setBad((all) => ({ ...all, [field.name]: isBad }))}
                         error={formState.errors[field.name]?.message as string | undefined}
                         suggest={error?.suggest[field.name]}
                       />
@@ -93,7 +92,7 @@ export function EntryForm({ title, fields, values, saving, error, caution, onSav
             Cancel
           </Button>
         </div>
-      </Form>
+      </DialogForm>
     </Offcanvas>
   );
 }
@@ -102,15 +101,14 @@ type FieldProps = {
   spec: Exclude<FieldSpec, { type: "heading" }>;
   value: unknown;
   onChange: (value: unknown) => void;
-  onBad: (bad: boolean) => void;
   error?: string;
   suggest?: number;
 };
 
-function Field({ spec, value, onChange, onBad, error, suggest }: FieldProps) {
+function Field({ spec, value, onChange, error, suggest }: FieldProps) {
   const label = spec.required ? `${spec.label} *` : spec.label;
   if (spec.type === "number")
-    return <NumberField label={label} unit={spec.unit} value={(value as number | null) ?? null} onChange={onChange} onBad={onBad} error={error} suggest={suggest} hint={spec.hint} />;
+    return <NumberField label={label} unit={spec.unit} value={(value as number | null) ?? null} onChange={onChange} error={error} suggest={suggest} hint={spec.hint} />;
   if (spec.type === "check")
     return <Form.Check id={`field-${spec.name}`} label={spec.label} checked={Boolean(value)} onChange={(event) => onChange(event.target.checked)} />;
   const shared = { value: (value as string | null) ?? "", isInvalid: Boolean(error) };

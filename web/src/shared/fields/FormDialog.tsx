@@ -1,9 +1,9 @@
 import type { ReactNode } from "react";
 import Button from "react-bootstrap/Button";
-import Form from "react-bootstrap/Form";
 import Modal from "react-bootstrap/Modal";
 import type { ApiError } from "../api/client";
 import { Trouble } from "../Trouble";
+import { DialogForm } from "./DialogForm";
 
 type Props = {
   title: string;
@@ -23,13 +23,7 @@ type Props = {
 export function FormDialog({ title, action = "Add it", saving, error, ready = true, large, onSave, onClose, children }: Props) {
   return (
     <Modal show size={large ? "lg" : undefined} onHide={onClose} aria-label={title}>
-      <Form
-        noValidate
-        onSubmit={(event) => {
-          event.preventDefault();
-          if (ready && !saving) onSave();
-        }}
-      >
+      <DialogForm onSave={() => ready && !saving && onSave()}>
         <Modal.Header closeButton>
           <Modal.Title as="h2" className="h3 m-0">
             {title}
@@ -44,7 +38,7 @@ export function FormDialog({ title, action = "Add it", saving, error, ready = tr
             {action}
           </Button>
         </Modal.Footer>
-      </Form>
+      </DialogForm>
     </Modal>
   );
 }

@@ -4,13 +4,14 @@ import Form from "react-bootstrap/Form";
 import InputGroup from "react-bootstrap/InputGroup";
 import { THIN } from "../format";
 import { understand, type Unit } from "./units";
+import { useUnreadable } from "./unreadable";
 
 type Props = {
   label: ReactNode;
   unit?: Unit;
   value: number | null;
   onChange: (value: number | null) => void;
-  /** Says whether the text in the field is a number; a form must not be sent while it is not. */
+  /** Says whether the text in the field cannot be read; nothing is saved meanwhile anyway. */
   onBad?: (bad: boolean) => void;
   error?: string;
   suggest?: number;
@@ -60,7 +61,9 @@ export const NumberField = forwardRef<HTMLInputElement, Props>(function NumberFi
       onEnter();
     }
   }
-  const problem = understood && "problem" in understood ? understood.problem : error;
+  const unread = understood && "problem" in understood ? understood.problem : undefined;
+  useUnreadable(field, unread);
+  const problem = unread ?? error;
   const note = understood && "value" in understood && understood.converted ? `= ${understood.value}${THIN}${unit}` : null;
   return (
     <Form.Group className={className} controlId={id}>

@@ -1,6 +1,7 @@
-import { useEffect, useId, useState } from "react";
+import { useEffect, useId, useRef, useState } from "react";
 import Form from "react-bootstrap/Form";
 import InputGroup from "react-bootstrap/InputGroup";
+import { useUnreadable } from "./unreadable";
 
 type Props = { label: string; unit: string; values: number[] | null; usual?: string; onChange: (values: number[] | null) => void; error?: string; hint?: string };
 
@@ -9,6 +10,8 @@ export function SizesField({ label, unit, values, usual, onChange, error, hint }
   const id = useId();
   const [text, setText] = useState(values?.join("  ") ?? "");
   const [problem, setProblem] = useState<string>();
+  const field = useRef<HTMLInputElement>(null);
+  useUnreadable(field, problem);
   useEffect(() => {
     // Only a change from outside may replace what is being typed.
     if (String(values) !== String(parse(text))) setText(values?.join("  ") ?? "");
@@ -25,7 +28,7 @@ export function SizesField({ label, unit, values, usual, onChange, error, hint }
     <Form.Group controlId={id}>
       <Form.Label>{label}</Form.Label>
       <InputGroup hasValidation>
-        <Form.Control className="num" inputMode="decimal" value={text} placeholder={usual} isInvalid={Boolean(shown)} onChange={(event) => type(event.target.value)} />
+        <Form.Control ref={field} className="num" inputMode="decimal" value={text} placeholder={usual} isInvalid={Boolean(shown)} onChange={(event) => type(event.target.value)} />
         <InputGroup.Text>{unit}</InputGroup.Text>
         <Form.Control.Feedback type="invalid">{shown}</Form.Control.Feedback>
       </InputGroup>

@@ -1,8 +1,9 @@
-import { screen, within } from "@testing-library/react";
+import { screen, waitFor, within } from "@testing-library/react";
 import { useState } from "react";
 import { expect, test, vi } from "vitest";
 import { ApiError } from "../api/client";
 import { show } from "../../testingTools";
+import { EntryForm } from "./EntryForm";
 import { FormDialog } from "./FormDialog";
 import { Choice, type Option } from "./Choice";
 import { TextField } from "./TextField";
@@ -86,4 +87,21 @@ test("a refusal that belongs to no field stands below; one that does is left to 
   unmount();
   show(<Adding onSave={() => undefined} error={new ApiError(422, "Look at the name.", { name: "Too long." })} />);
   expect(screen.queryByText("Look at the name.")).toBeNull();
+});
+
+test("saving a dialog ends in it: the form it was opened from is not submitted", async () => {
+  const beneath = vi.fn((event: { preventDefault: () => void }) => event.preventDefault());
+  const onSave = vi.fn();
+  const { user, rerender } = show(<form onSubmit={beneath}><Adding onSave={onSave} /></form>);
+  await user.click(screen.getByRole("button", { name: "Add it" }));
+  await user.type(screen.getByLabelText("Name"), "{Enter}");
+  expect(onSave).toHaveBeenCalledTimes(2);
+  rerender(
+    <form onSubmit={beneath}>
+      <EntryForm title="Add a bottle" fields={[{ type: "text", name: "lot", label: "Lot" }]} values={{ lot: "SL-1" }} saving={false} error={null} onSave={onSave} onClose={() => undefined} />
+    </form>,
+  );
+  await user.click(screen.getByRole("button", { name: "Save" }));
+  await waitFor(() => expect(onSave).toHaveBeenCalledTimes(3));
+  expect(beneath).not.toHaveBeenCalled();
 });
