@@ -2,7 +2,7 @@
 PY := .venv/bin/python
 STAMPS := .make
 
-.PHONY: demo run test bench web types lint check-types clean shots
+.PHONY: demo run dev test bench honesty soak web types lint check-types clean shots
 
 demo: $(STAMPS)/python $(STAMPS)/web
 	@.venv/bin/setback demo
@@ -10,16 +10,23 @@ demo: $(STAMPS)/python $(STAMPS)/web
 run: $(STAMPS)/python $(STAMPS)/web
 	@.venv/bin/setback serve
 
+# Server and front end, each starting again by itself when its files change.
+dev: $(STAMPS)/python $(STAMPS)/node
+	@$(PY) -m tools.dev
+
+# All that CI runs. What needs one core each goes side by side; how long each part took is printed at the end.
 test: $(STAMPS)/python-dev $(STAMPS)/web $(STAMPS)/chromium
-	.venv/bin/ruff check .
-	.venv/bin/ruff format --check .
-	.venv/bin/mypy
-	@$(MAKE) --no-print-directory check-types
-	cd web && npx tsc --noEmit && npx vitest run
-	$(PY) -m pytest -n 2 --dist loadfile --no-loadscope-reorder
+	@$(PY) -m tools.check
 
 bench: $(STAMPS)/python
 	$(PY) -m tests.bench
+
+# Long simulations of what the numbers promise, and a long load on the server; a short form of each is in test.
+honesty: $(STAMPS)/python-dev
+	SETBACK_LENGTH=full $(PY) -m pytest -m honesty -n 2 --dist worksteal -s
+
+soak: $(STAMPS)/python-dev
+	SETBACK_LENGTH=full $(PY) -m pytest -m soak -s
 
 web: $(STAMPS)/web
 
@@ -32,9 +39,12 @@ check-types: $(STAMPS)/python $(STAMPS)/node
 	@.venv/bin/setback openapi | cmp -s - docs/openapi.json || { echo "docs/openapi.json is stale: run make types"; exit 1; }
 	@cd web && npx openapi-typescript ../docs/openapi.json -o ../$(STAMPS)/schema.d.ts >/dev/null && cmp -s ../$(STAMPS)/schema.d.ts src/shared/api/schema.d.ts || { echo "schema.d.ts is stale: run make types"; exit 1; }
 
-lint: $(STAMPS)/python-dev
+# Mends what can be mended by itself, then says what is left.
+lint: $(STAMPS)/python-dev $(STAMPS)/node
 	.venv/bin/ruff check --fix .
 	.venv/bin/ruff format .
+	.venv/bin/mypy
+	cd web && npm run --silent format && npm run --silent lint && npm run --silent check
 
 shots: $(STAMPS)/python-dev $(STAMPS)/web $(STAMPS)/chromium
 	$(PY) -m tests.browser.shots

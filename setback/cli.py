@@ -30,8 +30,15 @@ port_option = click.option("--port", type=click.IntRange(1, 65535), default=PORT
 
 @click.group()
 @click.version_option(__version__, prog_name="setback")
-def main() -> None:
+@click.option(
+    "--log-level", type=click.Choice(["DEBUG", "INFO", "WARNING", "ERROR"]), default="WARNING", envvar="SETBACK_LOG_LEVEL",
+    show_default=True, help="The least that is written to standard error.",
+)  # fmt: skip
+def main(log_level: str) -> None:
     """Calibrate, test and qualify materials for resin printing."""
+    from .logs import set_up
+
+    set_up(log_level)
 
 
 @main.command()

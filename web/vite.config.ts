@@ -8,14 +8,22 @@ const apiPage = {
   name: "api-page",
   generateBundle() {
     for (const name of API_PAGE)
-      this.emitFile({ type: "asset", fileName: `api-page/${name}`, source: readFileSync(`node_modules/swagger-ui-dist/${name}`) });
+      this.emitFile({
+        type: "asset",
+        fileName: `api-page/${name}`,
+        source: readFileSync(`node_modules/swagger-ui-dist/${name}`),
+      });
   },
 } satisfies import("vite").Plugin;
 
 export default defineConfig({
   plugins: [react(), apiPage],
   build: { outDir: "../setback/web", emptyOutDir: true, chunkSizeWarningLimit: 600 },
-  css: { preprocessorOptions: { scss: { quietDeps: true, silenceDeprecations: ["import", "global-builtin", "color-functions", "if-function"] } } },
+  css: {
+    preprocessorOptions: {
+      scss: { quietDeps: true, silenceDeprecations: ["import", "global-builtin", "color-functions", "if-function"] },
+    },
+  },
   server: { proxy: { "/api": "http://127.0.0.1:8350" } },
   test: {
     include: ["src/**/*.test.{ts,tsx}"],
@@ -23,6 +31,8 @@ export default defineConfig({
     setupFiles: ["src/testing.ts"],
     testTimeout: 120_000,
     hookTimeout: 120_000,
+    // One jsdom for each worker instead of one for each file; files stay apart.
+    pool: "vmThreads",
     // One worker for each core of the machine that checks; the default leaves one idle.
     maxWorkers: 2,
   },

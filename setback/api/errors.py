@@ -13,6 +13,8 @@ from ..core.contract import Problem
 from ..services.bench import AlreadyDone, Conflict, NotFound
 from .wiring import as_json
 
+log = logging.getLogger(__name__)
+
 
 def said(
     status: int, message: str, fields: dict[str, str] | None = None, suggest: dict[str, float] | None = None
@@ -48,7 +50,7 @@ def register(app: APIFlask) -> None:
     def busy(error: sqlite3.OperationalError) -> Response:
         if "locked" in str(error) or "busy" in str(error):
             return said(503, "The database is busy. Nothing was saved; try again.")
-        logging.exception("database", exc_info=error)
+        log.exception("The database refused a request", exc_info=error)
         return said(500, "The database refused this. Nothing was saved.")
 
     @app.errorhandler(HTTPException)
@@ -57,5 +59,5 @@ def register(app: APIFlask) -> None:
 
     @app.errorhandler(Exception)
     def unforeseen(error: Exception) -> Response:
-        logging.exception("unforeseen", exc_info=error)
+        log.exception("A request ended in an error nobody foresaw", exc_info=error)
         return said(500, "Something went wrong in Setback. Nothing was saved; the server's log has the details.")

@@ -13,13 +13,13 @@ def check_layer_height(layer_height_um: float) -> None:
     Raises
     ------
     Problem
-        Naming ``layer_height_um`` with the likeliest intended value.
+        Naming ``layer_height_um``, with the likeliest intended value where a slip of ten or a thousand explains it.
     """
     low, high = LAYER_HEIGHTS_UM
     if low <= layer_height_um <= high:
         return
     for factor in (10.0, 1000.0, 0.1, 0.001):
-        meant = layer_height_um / factor
+        meant = round(layer_height_um / factor, 6)
         if low * 2 <= meant <= high:
             said = f"{layer_height_um / 1000:g} mm is no layer height. Was {meant / 1000:g} mm ({meant:g} µm) meant?"
             raise Problem(said, {"layer_height_um": said}, {"layer_height_um": meant})

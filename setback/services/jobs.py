@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import logging
 import threading
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -20,6 +21,7 @@ from .bench import Bench, Conflict, View, present
 from .climate import imports, probes
 
 Progress = Callable[[float, str], None]
+log = logging.getLogger(__name__)
 
 
 # While nothing else is to do, the worker reads the probes that have a driver.
@@ -172,6 +174,7 @@ class Worker:
         except (Conflict, Problem) as error:
             state, message, result = "failed", error.message, {"fields": error.fields}
         except Exception as error:  # a job must never take the worker down
+            log.exception("The job %s (%s) ended in an error nobody foresaw", row.id, row.kind)
             state, message = "failed", f"{type(error).__name__}: {error}"
         with writing(bench.db):
             kept = None if result is None else json.dumps(result)

@@ -12,7 +12,8 @@ from setback.store.maintenance import copy_to
 from tests.conftest import MovedClock
 from tests.server import Live, Server
 
-expect.set_options(timeout=10_000)
+# A slow machine is slow, not red.
+expect.set_options(timeout=30_000)
 
 
 QUIET = [
@@ -23,15 +24,20 @@ QUIET = [
 COUNTING = """
 window.asked = 0;
 window.answeredAt = 0;
+window.asking = [];
 const plain = window.fetch;
 window.fetch = (...given) => {
   window.asked += 1;
+  const [what, how] = given;
+  const method = what.method ?? how?.method ?? "GET";
+  if (method !== "GET") window.asking.push(new URL(what.url ?? what, location.href).pathname);
   return plain(...given).finally(() => {
     window.asked -= 1;
     window.answeredAt = performance.now();
   });
 };
 """
+WORKING_AS_IM = "localStorage.setItem('setback.technician', 'IM');" + COUNTING
 QUIET_MS = 150
 
 
@@ -88,7 +94,7 @@ def demo(built_demo, tmp_path_factory):
 @pytest.fixture
 def as_im(page: Page) -> Page:
     """A page at which IM works; anything the page logs as an error fails the test."""
-    page.add_init_script("localStorage.setItem('setback.technician', 'IM');" + COUNTING)
+    page.add_init_script(WORKING_AS_IM)
     errors: list[str] = []
     page.on("pageerror", lambda error: errors.append(str(error)))
     yield page

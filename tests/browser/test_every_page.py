@@ -1,12 +1,23 @@
 """Every page, and what opens over it: nothing serious for axe in either theme, and nothing that scrolls sideways."""
 
 import re
+from collections.abc import Callable, Iterator
+from pathlib import Path
 
+import axe_playwright_python
 import pytest
-from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Page, TimeoutError, expect
 
-from tests.browser.conftest import settle
+from tests.browser.conftest import WORKING_AS_IM, settle
+
+AXE = Path(axe_playwright_python.__file__).parent / "axe.min.js"
+RUN_AXE = "async (options) => (await axe.run(document, options)).violations"
+GO = "(place) => { history.pushState({}, '', place); dispatchEvent(new PopStateEvent('popstate')) }"
+# Everything near the field that a person would take for saving; what only opens or leads elsewhere is let be.
+TRY_TO_SAVE = """(field) => {
+  const near = field.form ?? field.closest('.modal, .offcanvas') ?? document.querySelector('main');
+  for (const one of near.querySelectorAll('button[type=submit], button.btn-primary')) if (!one.disabled) one.click();
+}"""
 
 PAGES = {
     "board": "/board",
@@ -81,25 +92,65 @@ WIDTHS = (390, 768, 1280, 1920)
 OVER = "document.documentElement.scrollWidth - document.documentElement.clientWidth"
 
 
+# What is asked by POST because it is long, and keeps nothing.
+ONLY_ASKED = re.compile(r"/(preview|quote|index|reach)$|^/api/calculators/|^/api/poured-about$")
+
+
 @pytest.fixture(scope="module")
 def ids(demo) -> dict[str, str]:
     """What addresses are made of: ids by name or code."""
-    held = {row["name"]: row["id"] for kind in ("printers", "resins") for row in demo.lab.get(f"/api/{kind}")["items"]}
-    return held | {row["code"]: row["id"] for row in demo.lab.get("/api/calibrations")["items"]}
+    named = {row["name"]: row["id"] for kind in ("printers", "resins") for row in demo.lab.get(f"/api/{kind}")["items"]}
+    return named | {row["code"]: row["id"] for row in demo.lab.get("/api/calibrations")["items"]}
+
+
+@pytest.fixture(scope="module")
+def visitor(demo, browser, browser_context_args) -> Iterator[Page]:
+    """One page that walks through the whole app, so that it and axe are loaded once."""
+    context = browser.new_context(**browser_context_args)
+    page = context.new_page()
+    page.add_init_script(WORKING_AS_IM)
+    page.goto(demo.url)
+    page.evaluate(AXE.read_text(encoding="utf-8"))
+    yield page
+    context.close()
+
+
+@pytest.fixture
+def visit(visitor: Page, ids: dict[str, str]) -> Iterator[Callable[[str], Page]]:
+    """Go to a page of the app as a link in it would; an error of the page fails the test."""
+    errors: list[str] = []
+
+    def failed(error: object) -> None:
+        errors.append(str(error))
+
+    def go(place: str) -> Page:
+        visitor.set_viewport_size({"width": 1280, "height": 800})
+        visitor.keyboard.press("Escape")
+        visitor.evaluate(GO, "/nowhere")
+        expect(visitor.get_by_text("There is no such page.")).to_be_visible()
+        visitor.evaluate(GO, place.format_map(ids))
+        settle(visitor)
+        return visitor
+
+    visitor.on("pageerror", failed)
+    yield go
+    visitor.remove_listener("pageerror", failed)
+    assert not errors, errors
 
 
 def serious(page: Page) -> dict[str, list]:
     """What axe finds serious, by theme. The other theme is the same page in other colours: only those are asked about."""
     found = {}
-    for theme, rules in (("light", {}), ("safelight", {"runOnly": {"type": "rule", "values": COLOURS}})):
+    for theme, rules in (("safelight", {"runOnly": {"type": "rule", "values": COLOURS}}), ("light", {})):
         page.evaluate("(theme) => { document.documentElement.dataset.bsTheme = theme }", theme)
         page.wait_for_function("document.getAnimations().every((one) => one.playState !== 'running')")
+        violations = page.evaluate(RUN_AXE, {"resultTypes": ["violations"], **rules})
         found[theme] = [
             (v["id"], [n["html"][:120] + " | " + (n["failureSummary"] or "")[:160] for n in v["nodes"][:3]])
-            for v in Axe().run(page, options={"resultTypes": ["violations"], **rules}).response["violations"]
+            for v in violations
             if v["impact"] in ("serious", "critical")
         ]
-    return {theme: held for theme, held in found.items() if held}
+    return {theme: faults for theme, faults in found.items() if faults}
 
 
 def too_wide(page: Page) -> dict[int, int]:
@@ -108,25 +159,46 @@ def too_wide(page: Page) -> dict[int, int]:
     for width in WIDTHS:
         page.set_viewport_size({"width": width, "height": 844})
         try:  # Drawings follow their width a frame or two later.
-            page.wait_for_function(f"{OVER} <= 0", timeout=2000)
+            page.wait_for_function(f"{OVER} <= 0", timeout=10_000)
         except TimeoutError:
             wide[width] = page.evaluate(OVER)
     return wide
 
 
+def saved_as_nothing(page: Page) -> list[str]:
+    """Fields of this page whose number cannot be read, and yet something was sent when a person tried to save.
+
+    Every field is tried: by Enter in it, and by every button that saves from where it stands.
+    """
+    kept = []
+    page.evaluate("window.asking = []")
+    for field in page.locator("input[inputmode=decimal]:enabled:visible").all():
+        label = field.evaluate("(one) => one.labels?.[0]?.textContent ?? one.getAttribute('aria-label') ?? one.id")
+        before = field.input_value()
+        field.fill("2l.5 °C")
+        assert "is-invalid" in field.get_attribute("class"), f"{label} does not say that it cannot be read"
+        field.press("Enter")
+        field.evaluate(TRY_TO_SAVE)
+        sent = [one for one in page.evaluate("window.asking.splice(0)") if not ONLY_ASKED.search(one)]
+        kept += [f"{label}: {one}" for one in sent]
+        field.fill(before)
+    return kept
+
+
 @pytest.mark.parametrize("name", PAGES)
-def test_a_page_is_sound_in_both_themes_and_fits_every_width(demo, ids, as_im: Page, name):
-    as_im.goto(demo.url + PAGES[name].format_map(ids))
-    settle(as_im)
-    assert not serious(as_im)
-    assert not too_wide(as_im)
+def test_a_page_is_sound_in_both_themes_fits_every_width_and_saves_no_unreadable_number(visit, name):
+    page = visit(PAGES[name])
+    assert not serious(page)
+    assert not too_wide(page)
+    page.set_viewport_size({"width": 1280, "height": 800})
+    assert not saved_as_nothing(page)
 
 
 @pytest.mark.parametrize("name", OPENED)
-def test_what_opens_is_sound_in_both_themes(demo, ids, as_im: Page, name):
+def test_what_opens_is_sound_in_both_themes_and_saves_no_unreadable_number(visit, name):
     place, button = OPENED[name]
-    as_im.goto(demo.url + place.format_map(ids))
-    settle(as_im)
-    as_im.get_by_role("button", name=button).first.click()
-    expect(as_im.locator(".modal.show, .offcanvas.show, .dropdown-menu.show")).to_be_visible()
-    assert not serious(as_im)
+    page = visit(place)
+    page.get_by_role("button", name=button).first.click()
+    expect(page.locator(".modal.show, .offcanvas.show, .dropdown-menu.show")).to_be_visible()
+    assert not serious(page)
+    assert not saved_as_nothing(page)

@@ -49,12 +49,13 @@ class TestSlips:
         check_layer_height(height)
 
     @pytest.mark.parametrize(
-        ("given_um", "meant"), [(500, 50), (50_000, 50), (1000, 100), (5.0 / 100, None), (4.99, None)]
+        ("given_um", "meant"),
+        [(500, 50), (50_000, 50), (1000, 100), (0.05, 50), (4.99, 49.9), (0.9, None), (0.3, None), (900_000, None)],
     )
     def test_another_asks_what_was_meant(self, given_um, meant):
         with pytest.raises(Problem) as caught:
             check_layer_height(given_um)
-        assert caught.value.suggest.get("layer_height_um") == meant if meant else True
+        assert caught.value.suggest.get("layer_height_um") == meant
         assert "layer_height_um" in caught.value.fields
 
     @pytest.mark.parametrize(("low", "high", "said"), [(3, 2, "below"), (0.2, 20, "decimal point")])

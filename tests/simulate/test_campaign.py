@@ -13,10 +13,12 @@ from setback.core.window import process_window
 from setback.core.window_contract import WindowInput
 from setback.simulate import hidden
 from setback.simulate.printed import print_coupon, size_true_s
+from tests.length import FULL
 from tests.simulate.test_hidden import FLAT, evidence
 
 LIMITS = Limits(growth_tol_um=45, walls_size_mm=0.21, slots_size_mm=0.35)
 STEP, RANGE, COUPONS = 0.1, (1.5, 4.0), 8
+SEEDS = 400 if FULL else 40
 
 
 class Campaign:
@@ -69,11 +71,12 @@ class Campaign:
         return abs(found / size_true_s(self.machine, self.material, self.usual) - 1) if found else 1.0
 
 
+@pytest.mark.honesty
 @pytest.mark.parametrize("way", ["close_in", "follow"])
-def test_eight_coupons_land_within_five_percent_for_36_of_40_seeds(way):
+def test_eight_coupons_land_within_five_percent_for_nine_seeds_in_ten(way):
     errors = []
-    for seed in range(40):
+    for seed in range(SEEDS):
         campaign = Campaign(seed)
         getattr(campaign, way)()
         errors.append(campaign.error())
-    assert sum(e <= 0.05 for e in errors) >= 36, sorted(errors)[-6:]
+    assert sum(e <= 0.05 for e in errors) >= 0.9 * SEEDS, sorted(errors)[-6:]

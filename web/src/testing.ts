@@ -21,5 +21,12 @@ globalThis.Request = class extends NodeRequest {
 
 // jsdom has neither of these; pages ask for the theme of the system and scroll to their top.
 const nothing = () => undefined;
-window.matchMedia = ((query: string) => ({ matches: false, media: query, addEventListener: nothing, removeEventListener: nothing, addListener: nothing, removeListener: nothing })) as unknown as typeof window.matchMedia;
+window.matchMedia = ((query: string) => ({
+  matches: false,
+  media: query,
+  addEventListener: nothing,
+  removeEventListener: nothing,
+  addListener: nothing,
+  removeListener: nothing,
+})) as unknown as typeof window.matchMedia;
 window.scrollTo = nothing;

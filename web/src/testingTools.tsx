@@ -29,14 +29,24 @@ export function fakeApi(answers: Record<string, unknown>) {
     const request = typeof asked === "string" ? new Request(asked, { ...init, body: null }) : asked;
     const url = new URL(request.url);
     const text = await request.text();
-    const one = { method: request.method, path: url.pathname, query: Object.fromEntries(url.searchParams), body: file ?? (text ? (JSON.parse(text) as unknown) : undefined), headers: request.headers };
+    const one = {
+      method: request.method,
+      path: url.pathname,
+      query: Object.fromEntries(url.searchParams),
+      body: file ?? (text ? (JSON.parse(text) as unknown) : undefined),
+      headers: request.headers,
+    };
     sent.push(one);
     const held = answers[`${one.method} ${one.path}`];
     const made = typeof held === "function" ? (held as (sent: Sent) => unknown)(one) : held;
     if (made === undefined) return refused(new Refusal(404, `Nothing answers ${one.method} ${one.path}.`));
     return made instanceof Refusal ? refused(made) : Response.json(made);
   });
-  return { sent, answers, of: (method: string, path: string) => sent.filter((one) => one.method === method && one.path === path) };
+  return {
+    sent,
+    answers,
+    of: (method: string, path: string) => sent.filter((one) => one.method === method && one.path === path),
+  };
 }
 
 const refused = ({ status, message, fields }: Refusal) => Response.json({ error: { message, fields } }, { status });

@@ -64,7 +64,8 @@ export function Finder({ start, onClose }: { start: string | null; onClose: () =
       event.preventDefault();
       // A scanner types faster than answers come: ask once more for exactly this text.
       const fresh = (await body(GET("/api/find", { params: { query: { q: text } } }))).items;
-      const chosen = fresh.find((f) => f.code.toLowerCase() === text.trim().toLowerCase()) ?? fresh[Math.min(on, fresh.length - 1)];
+      const chosen =
+        fresh.find((f) => f.code.toLowerCase() === text.trim().toLowerCase()) ?? fresh[Math.min(on, fresh.length - 1)];
       if (chosen) {
         onClose();
         void navigate(placeOf(chosen));
@@ -99,8 +100,14 @@ export function Finder({ start, onClose }: { start: string | null; onClose: () =
             ))}
           </div>
         )}
-        {text.trim() && query.data && !found.length && <p className="text-secondary m-2">Nothing here is called “{text}”.</p>}
-        {!text.trim() && <p className="text-secondary m-2">Type the code or name of anything: a coupon, a resin, a printer, a set, a batch, a signed record.</p>}
+        {text.trim() && query.data && !found.length && (
+          <p className="text-secondary m-2">Nothing here is called “{text}”.</p>
+        )}
+        {!text.trim() && (
+          <p className="text-secondary m-2">
+            Type the code or name of anything: a coupon, a resin, a printer, a set, a batch, a signed record.
+          </p>
+        )}
       </Modal.Body>
     </Modal>
   );

@@ -10,12 +10,24 @@ export function SectionsNav() {
   useEffect(() => setUnfolded(false), [pathname]);
   return (
     <>
-      <button type="button" className="btn btn-primary sections-toggle" aria-expanded={unfolded} aria-controls="sections" onClick={() => setUnfolded(!unfolded)}>
+      <button
+        type="button"
+        className="btn btn-primary sections-toggle"
+        aria-expanded={unfolded}
+        aria-controls="sections"
+        onClick={() => setUnfolded(!unfolded)}
+      >
         {here?.name ?? "Sections"} ▾
       </button>
       <nav id="sections" aria-label="Sections" className={unfolded ? "unfolded" : ""}>
         {SECTIONS.map((section) => (
-          <Link key={section.path} to={section.path} className={section === here ? "active" : ""} aria-current={section === here ? "page" : undefined} title={`${section.asks} (g ${section.key})`}>
+          <Link
+            key={section.path}
+            to={section.path}
+            className={section === here ? "active" : ""}
+            aria-current={section === here ? "page" : undefined}
+            title={`${section.asks} (g ${section.key})`}
+          >
             {section.name}
           </Link>
         ))}

@@ -9,10 +9,15 @@ import { Shell } from "./Shell";
 vi.mock("./Timers", () => ({ Timers: () => null }));
 vi.mock("./RoomNow", () => ({ RoomNow: () => null }));
 vi.mock("./TechnicianMenu", () => ({ TechnicianMenu: () => null }));
-vi.mock("./Finder", () => ({ Finder: ({ start }: { start: string | null }) => (start === null ? null : <p role="search">looking for “{start}”</p>) }));
+vi.mock("./Finder", () => ({
+  Finder: ({ start }: { start: string | null }) => (start === null ? null : <p role="search">looking for “{start}”</p>),
+}));
 
 function show(at = "/board") {
-  const router = createMemoryRouter([{ path: "/", element: <Shell />, children: [{ path: "*", element: <p>the page</p> }] }], { initialEntries: [at] });
+  const router = createMemoryRouter(
+    [{ path: "/", element: <Shell />, children: [{ path: "*", element: <p>the page</p> }] }],
+    { initialEntries: [at] },
+  );
   render(
     <QueryClientProvider client={new QueryClient()}>
       <RouterProvider router={router} />
@@ -24,7 +29,11 @@ const nav = () => screen.getByRole("navigation", { name: "Sections", hidden: tru
 
 test("sections stand in the order of work, each with a key of its own", () => {
   show();
-  expect(within(nav()).getAllByRole("link").map((one) => one.textContent)).toEqual(SECTIONS.map((one) => one.name));
+  expect(
+    within(nav())
+      .getAllByRole("link")
+      .map((one) => one.textContent),
+  ).toEqual(SECTIONS.map((one) => one.name));
   expect(new Set(SECTIONS.map((one) => one.key)).size).toBe(SECTIONS.length);
 });
 
@@ -43,7 +52,12 @@ test("g and a letter goes to a section", async () => {
   expect(router.state.location.pathname).toBe("/calibrate");
 });
 
-test.each([["/materials/7", "Shelf"], ["/sets/S-001", "Calibrate"], ["/coupons/103N", "Calibrate"], ["/logistics", null]])("%s belongs to %s", (at, section) => {
+test.each([
+  ["/materials/7", "Shelf"],
+  ["/sets/S-001", "Calibrate"],
+  ["/coupons/103N", "Calibrate"],
+  ["/logistics", null],
+])("%s belongs to %s", (at, section) => {
   show(at);
   expect(within(nav()).queryByRole("link", { current: "page" })?.textContent ?? null).toBe(section);
 });

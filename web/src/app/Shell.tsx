@@ -2,6 +2,7 @@ import { Suspense, useCallback, useEffect, useState } from "react";
 import { NavLink, Outlet, useSearchParams } from "react-router";
 import { Finder } from "./Finder";
 import { KeyHelp } from "./KeyHelp";
+import { PageBoundary } from "./PageBoundary";
 import { RoomNow } from "./RoomNow";
 import { SectionsNav } from "./SectionsNav";
 import { useShownShortcuts } from "./shortcuts";
@@ -41,8 +42,22 @@ export function Shell() {
         </NavLink>
         <SectionsNav />
         <div className="side">
-          <button type="button" className="btn btn-primary" aria-label="Find anything" title="Find anything (/)" onClick={() => setFinding("")}>
-            <svg width="16" height="16" viewBox="0 0 16 16" fill="none" stroke="currentColor" strokeWidth="2" aria-hidden="true">
+          <button
+            type="button"
+            className="btn btn-primary"
+            aria-label="Find anything"
+            title="Find anything (/)"
+            onClick={() => setFinding("")}
+          >
+            <svg
+              width="16"
+              height="16"
+              viewBox="0 0 16 16"
+              fill="none"
+              stroke="currentColor"
+              strokeWidth="2"
+              aria-hidden="true"
+            >
               <circle cx="6.5" cy="6.5" r="5" />
               <path d="m10.5 10.5 4.5 4.5" />
             </svg>
@@ -53,16 +68,20 @@ export function Shell() {
         </div>
       </header>
       <main id="main" tabIndex={-1}>
-        <Suspense fallback={null}>
-          <Outlet />
-        </Suspense>
+        <PageBoundary>
+          <Suspense fallback={null}>
+            <Outlet />
+          </Suspense>
+        </PageBoundary>
       </main>
       <footer className="keybar no-print" aria-label="Keys">
-        {page.filter((one) => one.does).map((one) => (
-          <span key={one.keys}>
-            <span className="kbd">{one.keys}</span> {one.does}
-          </span>
-        ))}
+        {page
+          .filter((one) => one.does)
+          .map((one) => (
+            <span key={one.keys}>
+              <span className="kbd">{one.keys}</span> {one.does}
+            </span>
+          ))}
         <span>
           <span className="kbd">/</span> find anything
         </span>

@@ -25,7 +25,10 @@ export function TechnicianMenu() {
   return (
     <>
       <Dropdown align="end">
-        <Dropdown.Toggle className={initials ? "num" : "unset"} aria-label={initials ? `Working as ${initials}` : "Who works? Choose your initials"}>
+        <Dropdown.Toggle
+          className={initials ? "num" : "unset"}
+          aria-label={initials ? `Working as ${initials}` : "Who works? Choose your initials"}
+        >
           {initials ?? "Who works?"}
         </Dropdown.Toggle>
         <Dropdown.Menu>
@@ -33,7 +36,13 @@ export function TechnicianMenu() {
           {people.data?.items
             .filter((one) => !one.retired_at)
             .map((one) => (
-              <Dropdown.Item key={one.id} as="button" aria-current={one.initials === initials || undefined} onClick={() => choose(one.initials)} className={`num ${one.initials === initials ? "active" : ""}`}>
+              <Dropdown.Item
+                key={one.id}
+                as="button"
+                aria-current={one.initials === initials || undefined}
+                onClick={() => choose(one.initials)}
+                className={`num ${one.initials === initials ? "active" : ""}`}
+              >
                 {one.initials}
               </Dropdown.Item>
             ))}
@@ -43,7 +52,13 @@ export function TechnicianMenu() {
           <Dropdown.Divider />
           <Dropdown.Header aria-level={2}>Light in the room</Dropdown.Header>
           {THEMES.map(([value, name]) => (
-            <Dropdown.Item key={value} as="button" aria-current={theme === value || undefined} onClick={() => setTheme(value)} className={theme === value ? "active" : ""}>
+            <Dropdown.Item
+              key={value}
+              as="button"
+              aria-current={theme === value || undefined}
+              onClick={() => setTheme(value)}
+              className={theme === value ? "active" : ""}
+            >
               {name}
             </Dropdown.Item>
           ))}
@@ -71,8 +86,23 @@ function AddInitials({ onClose }: { onClose: () => void }) {
   );
   const problem = add.error ? (add.error.fields.initials ?? add.error.message) : undefined;
   return (
-    <FormDialog title="Add initials" action="Add and work as these" saving={add.isPending} error={null} onSave={() => add.mutate(text)} onClose={onClose}>
-      <TextField label="Initials, one to four letters" value={text} onChange={setText} error={problem?.includes("pattern") ? "Give one to four letters." : problem} autoFocus autoComplete="off" maxLength={12} />
+    <FormDialog
+      title="Add initials"
+      action="Add and work as these"
+      saving={add.isPending}
+      error={null}
+      onSave={() => add.mutate(text)}
+      onClose={onClose}
+    >
+      <TextField
+        label="Initials, one to four letters"
+        value={text}
+        onChange={setText}
+        error={problem?.includes("pattern") ? "Give one to four letters." : problem}
+        autoFocus
+        autoComplete="off"
+        maxLength={12}
+      />
     </FormDialog>
   );
 }

@@ -31,7 +31,14 @@ export function Timers() {
   return (
     <>
       <Dropdown align="end" autoClose="outside">
-        <Dropdown.Toggle className={`timer-toggle num ${due.length ? "due" : ""}`} aria-label={next ? `Timers: ${next.name} ${due.length ? "is due" : `in ${clock(left(next))}`}${items.length > 1 ? `, ${items.length} run` : ""}` : "Timers: none runs"}>
+        <Dropdown.Toggle
+          className={`timer-toggle num ${due.length ? "due" : ""}`}
+          aria-label={
+            next
+              ? `Timers: ${next.name} ${due.length ? "is due" : `in ${clock(left(next))}`}${items.length > 1 ? `, ${items.length} run` : ""}`
+              : "Timers: none runs"
+          }
+        >
           {next ? (
             <>
               {clock(left(next))}
@@ -60,12 +67,21 @@ function Row({ timer, left }: { timer: Timer; left: number }) {
   const say = useSay();
   const path = { params: { path: { timer_id: timer.id } } };
   const back = useSend((_: null) => body(POST("/api/timers/{timer_id}/resume", path)));
-  const end = useSend((_: null) => body(POST("/api/timers/{timer_id}/end", path)), () => say(`${timer.name} is off.`, () => back.mutate(null)));
+  const end = useSend(
+    (_: null) => body(POST("/api/timers/{timer_id}/end", path)),
+    () => say(`${timer.name} is off.`, () => back.mutate(null)),
+  );
   return (
     <div className={`timer ${left <= 0 ? "due" : ""}`} role="group" aria-label={timer.name}>
       <span className="num">{clock(left)}</span>
       {timer.place ? <Link to={timer.place}>{timer.name}</Link> : <span>{timer.name}</span>}
-      <Button size="sm" variant="quiet" disabled={end.isPending} onClick={() => end.mutate(null)} aria-label={`Take ${timer.name} off`}>
+      <Button
+        size="sm"
+        variant="quiet"
+        disabled={end.isPending}
+        onClick={() => end.mutate(null)}
+        aria-label={`Take ${timer.name} off`}
+      >
         {left <= 0 ? "Done" : "Stop"}
       </Button>
     </div>
@@ -75,11 +91,34 @@ function Row({ timer, left }: { timer: Timer; left: number }) {
 function NewTimer({ onClose }: { onClose: () => void }) {
   const [name, setName] = useState("");
   const [minutes, setMinutes] = useState<number | null>(5);
-  const start = useSend((_: null, headers) => body(POST("/api/timers", { body: { name, seconds: 60 * (minutes ?? 0), place: null }, headers })), onClose);
+  const start = useSend(
+    (_: null, headers) =>
+      body(POST("/api/timers", { body: { name, seconds: 60 * (minutes ?? 0), place: null }, headers })),
+    onClose,
+  );
   return (
-    <FormDialog title="New timer" action="Start" saving={start.isPending} error={start.error} onSave={() => start.mutate(null)} onClose={onClose}>
-      <TextField label="What for" value={name} onChange={setName} error={start.error?.fields.name && "Give it a name of up to 80 characters."} autoFocus />
-      <NumberField label="How long" unit="min" value={minutes} onChange={setMinutes} error={start.error?.fields.seconds && "Give a second to a week."} />
+    <FormDialog
+      title="New timer"
+      action="Start"
+      saving={start.isPending}
+      error={start.error}
+      onSave={() => start.mutate(null)}
+      onClose={onClose}
+    >
+      <TextField
+        label="What for"
+        value={name}
+        onChange={setName}
+        error={start.error?.fields.name && "Give it a name of up to 80 characters."}
+        autoFocus
+      />
+      <NumberField
+        label="How long"
+        unit="min"
+        value={minutes}
+        onChange={setMinutes}
+        error={start.error?.fields.seconds && "Give a second to a week."}
+      />
     </FormDialog>
   );
 }
@@ -130,7 +169,15 @@ export function clock(seconds: number): string {
 
 function Hourglass() {
   return (
-    <svg width="14" height="16" viewBox="0 0 14 16" fill="none" stroke="currentColor" strokeWidth="1.8" aria-hidden="true">
+    <svg
+      width="14"
+      height="16"
+      viewBox="0 0 14 16"
+      fill="none"
+      stroke="currentColor"
+      strokeWidth="1.8"
+      aria-hidden="true"
+    >
       <path d="M1 1h12M1 15h12M2.5 1c0 5 9 9 9 14M11.5 1c0 5-9 9-9 14" />
     </svg>
   );

@@ -8,14 +8,30 @@ import { Timers } from "./Timers";
 
 vi.mock("./chime", () => ({ chime: vi.fn() }));
 
-const timer = (changes: object = {}) => ({ id: "t", name: "Wash 104R", seconds: 120, started_at: "2026-01-21T09:00:00Z", due_at: "2026-01-21T09:02:00Z", left_s: 75, place: "/coupons/104R", ended_at: null, ...changes });
+const timer = (changes: object = {}) => ({
+  id: "t",
+  name: "Wash 104R",
+  seconds: 120,
+  started_at: "2026-01-21T09:00:00Z",
+  due_at: "2026-01-21T09:02:00Z",
+  left_s: 75,
+  place: "/coupons/104R",
+  ended_at: null,
+  ...changes,
+});
 const timers = (...items: object[]) => ({ now: "2026-01-21T09:00:45Z", items });
 
 let api: ReturnType<typeof fakeApi>;
 beforeEach(() => {
   api = fakeApi({
     "GET /api/timers": timers(timer(), timer({ id: "u", name: "Stir M-001", left_s: 300, place: null })),
-    "GET /api/technicians": { items: [{ id: "1", initials: "IM", retired_at: null }, { id: "2", initials: "RB", retired_at: null }, { id: "3", initials: "TO", retired_at: "2025-01-01" }] },
+    "GET /api/technicians": {
+      items: [
+        { id: "1", initials: "IM", retired_at: null },
+        { id: "2", initials: "RB", retired_at: null },
+        { id: "3", initials: "TO", retired_at: "2025-01-01" },
+      ],
+    },
   });
 });
 
@@ -54,7 +70,10 @@ test("a timer of one's own needs a name", async () => {
 });
 
 test("the room's temperature leads to the log; a silent probe is no temperature", async () => {
-  api.answers["GET /api/room"] = { room: { temp_c: 6.84, place: "room", probe: "Shed wall", probe_id: "p", at: "" }, stale: false };
+  api.answers["GET /api/room"] = {
+    room: { temp_c: 6.84, place: "room", probe: "Shed wall", probe_id: "p", at: "" },
+    stale: false,
+  };
   const { unmount } = show(<RoomNow />);
   const link = await screen.findByRole("link", { name: "Room 6.8 °C, by Shed wall" });
   expect(link.getAttribute("href")).toBe("/climate");
@@ -82,7 +101,10 @@ test("who works is chosen from who is here, and sent with everything after it", 
 });
 
 test("new initials are added and worked as; what is wrong with them is said in plain words", async () => {
-  api.answers["POST /api/technicians"] = ({ body }: { body: { initials: string } }) => (body.initials === "KL" ? { id: "9", initials: "KL", retired_at: null } : new Refusal(422, "No.", { initials: "String should match pattern" }));
+  api.answers["POST /api/technicians"] = ({ body }: { body: { initials: string } }) =>
+    body.initials === "KL"
+      ? { id: "9", initials: "KL", retired_at: null }
+      : new Refusal(422, "No.", { initials: "String should match pattern" });
   const { user } = show(<TechnicianMenu />);
   await user.click(screen.getByRole("button", { name: "Working as IM" }));
   await user.click(screen.getByRole("button", { name: "Add initials…" }));

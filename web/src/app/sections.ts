@@ -3,13 +3,28 @@ export type Section = { path: string; name: string; key: string; asks: string; a
 
 export const SECTIONS: Section[] = [
   { path: "/board", name: "Board", key: "b", asks: "What can I print with, and what needs me today?" },
-  { path: "/shelf", name: "Shelf", key: "s", asks: "What do I have, and in what state?", also: ["/printers", "/materials"] },
+  {
+    path: "/shelf",
+    name: "Shelf",
+    key: "s",
+    asks: "What do I have, and in what state?",
+    also: ["/printers", "/materials"],
+  },
   { path: "/blend", name: "Blend", key: "m", asks: "What do I pour?" },
-  { path: "/calibrate", name: "Calibrate", key: "c", asks: "Where is the window?", also: ["/coupons", "/blind", "/sets"] },
+  {
+    path: "/calibrate",
+    name: "Calibrate",
+    key: "c",
+    asks: "Where is the window?",
+    also: ["/coupons", "/blind", "/sets"],
+  },
   { path: "/test", name: "Test", key: "t", asks: "Is it strong and fine enough?" },
   { path: "/climate", name: "Climate", key: "k", asks: "Is it warm enough, and what does cold do?" },
   { path: "/qualify", name: "Qualify", key: "q", asks: "May we rely on it?" },
   { path: "/log", name: "Log", key: "l", asks: "What happened, and why did it fail?" },
 ];
 
-export const sectionOf = (pathname: string): Section | undefined => SECTIONS.find((one) => [one.path, ...(one.also ?? [])].some((path) => pathname === path || pathname.startsWith(`${path}/`)));
+export const sectionOf = (pathname: string): Section | undefined =>
+  SECTIONS.find((one) =>
+    [one.path, ...(one.also ?? [])].some((path) => pathname === path || pathname.startsWith(`${path}/`)),
+  );

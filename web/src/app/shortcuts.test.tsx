@@ -9,7 +9,13 @@ function Page({ keys }: { keys: Shortcut[] }) {
   return null;
 }
 function Foot() {
-  return <p role="note">{useShownShortcuts().map((one) => `${one.keys} ${one.does}`).join(" · ")}</p>;
+  return (
+    <p role="note">
+      {useShownShortcuts()
+        .map((one) => `${one.keys} ${one.does}`)
+        .join(" · ")}
+    </p>
+  );
 }
 
 test("keys of every part of a page are shown and work", async () => {
@@ -72,7 +78,12 @@ test("Ctrl and Enter is one key, by its own name", () => {
 test("the list names the keys of this page and of every page, each section with its letter", () => {
   show(
     <>
-      <Page keys={[{ keys: "r", does: "read the next" }, { keys: "right", does: "" }]} />
+      <Page
+        keys={[
+          { keys: "r", does: "read the next" },
+          { keys: "right", does: "" },
+        ]}
+      />
       <KeyHelp show onClose={() => undefined} />
     </>,
   );

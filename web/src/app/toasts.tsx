@@ -25,7 +25,11 @@ export function Toasts({ children }: { children: ReactNode }) {
   return (
     <Saying.Provider value={value}>
       {children}
-      <ToastContainer position="bottom-start" className="p-3 position-fixed" style={{ zIndex: 1080 }}>
+      {/* At the foot of the page and in its flow: the page grows by it, so whatever it covers can be scrolled clear of it. */}
+      <ToastContainer
+        className={`position-sticky bottom-0 start-0 no-print ${said.length ? "p-3" : ""}`}
+        style={{ zIndex: 1080 }}
+      >
         {said.map((one) => (
           <Toast key={one.id} autohide delay={one.undo ? UNDO_MS : NOTE_MS} onClose={() => drop(one.id)}>
             <Toast.Body className="d-flex align-items-center gap-3" role="status">

@@ -18,7 +18,11 @@ export function useShellKeys(find: (start: string) => void, help: () => void): v
     // Coupon codes start with a digit, so a typed or scanned code never meets a letter shortcut.
     function onKey(event: KeyboardEvent) {
       const target = event.target as HTMLElement;
-      const busy = target.closest("input, textarea, select, [role=slider], .modal") || event.ctrlKey || event.metaKey || event.altKey;
+      const busy =
+        target.closest("input, textarea, select, [role=slider], .modal") ||
+        event.ctrlKey ||
+        event.metaKey ||
+        event.altKey;
       if (busy || !/^[0-9/?]$/.test(event.key)) return;
       event.preventDefault();
       if (event.key === "?") help();

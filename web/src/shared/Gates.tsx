@@ -16,7 +16,11 @@ function Gate({ gate }: { gate: Schemas["GateView"] }) {
   const clear = useSend(
     (_: null) => {
       const path = { params: { path: { print_id: gate.print_id } } };
-      return body(gate.kind === "vat" ? POST("/api/prints/{print_id}/vat-searched", path) : POST("/api/prints/{print_id}/lift-back", path));
+      return body(
+        gate.kind === "vat"
+          ? POST("/api/prints/{print_id}/vat-searched", path)
+          : POST("/api/prints/{print_id}/lift-back", path),
+      );
     },
     () => say(`${DONE[gate.kind]}: noted for ${gate.code}.`),
   );

@@ -20,7 +20,14 @@ export function ReasonDialog({ title, label, action, saving, error, children, on
   const [reason, setReason] = useState("");
   const problem = error?.fields.reason && "Give the reason in a few words.";
   return (
-    <FormDialog title={title} action={action} saving={saving} error={null} onSave={() => onSave(reason)} onClose={onClose}>
+    <FormDialog
+      title={title}
+      action={action}
+      saving={saving}
+      error={null}
+      onSave={() => onSave(reason)}
+      onClose={onClose}
+    >
       {children}
       <TextField label={label} value={reason} onChange={setReason} error={problem} lines={2} autoFocus />
       <Trouble error={problem ? null : error} />

@@ -12,7 +12,13 @@ const asked = vi.mocked(GET);
 
 const says = (data: unknown) => ({ data, response: { ok: true } });
 const PROBE = { now: { temp_c: 6.823, place: "room", probe: "Shed wall", at: "2026-01-21T07:00:00Z" } };
-const COLD = { side: "below", words: "Colder than its band.", remedy: "A warm start puts it right.", printer_id: "p", set_code: "S-001" };
+const COLD = {
+  side: "below",
+  words: "Colder than its band.",
+  remedy: "A warm start puts it right.",
+  printer_id: "p",
+  set_code: "S-001",
+};
 
 let answers: Record<string, unknown>;
 let held: Start;
@@ -68,7 +74,9 @@ test("outside the set's band it says so, what puts it right, and asks for a reas
   answers["/api/band"] = says(COLD);
   show({ setCode: "s-001" });
   expect(await screen.findByText("Colder than its band.")).toBeTruthy();
-  expect(screen.getByRole("link", { name: "Plan a warm start" }).getAttribute("href")).toBe("/climate/warm-start?printer=p&set=S-001");
+  expect(screen.getByRole("link", { name: "Plan a warm start" }).getAttribute("href")).toBe(
+    "/climate/warm-start?printer=p&set=S-001",
+  );
   await userEvent.type(screen.getByLabelText("Going on all the same, because"), "a trial");
   expect(startBody(held).outside_band).toBe("a trial");
 });

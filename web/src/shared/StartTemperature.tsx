@@ -14,21 +14,38 @@ export const NO_START: Start = { temp: null, place: "room", reason: "", typed: f
 const PLACES: [string, string][] = ["resin", "chamber air", "room"].map((one) => [one, one]);
 
 /** What a print's start says to the server. */
-export const startBody = (start: Start) => ({ temp_c: start.temp, temp_place: start.temp === null ? null : (start.place as "room"), outside_band: start.reason });
+export const startBody = (start: Start) => ({
+  temp_c: start.temp,
+  temp_place: start.temp === null ? null : (start.place as "room"),
+  outside_band: start.reason,
+});
 
-type Props = { printer: string | null; setCode?: string | null; value: Start; onChange: (value: Start) => void; errors: Record<string, string>; autoFocus?: boolean };
+type Props = {
+  printer: string | null;
+  setCode?: string | null;
+  value: Start;
+  onChange: (value: Start) => void;
+  errors: Record<string, string>;
+  autoFocus?: boolean;
+};
 
 /** How warm it is at the start: taken from a probe where one speaks, and held against the band of the set. */
 export function StartTemperature({ printer, setCode, value, onChange, errors, autoFocus }: Props) {
-  const told = useQuery({ queryKey: ["how-warm", printer], queryFn: () => body(GET("/api/how-warm", { params: { query: { printer_id: printer! } } })), enabled: Boolean(printer) });
+  const told = useQuery({
+    queryKey: ["how-warm", printer],
+    queryFn: () => body(GET("/api/how-warm", { params: { query: { printer_id: printer! } } })),
+    enabled: Boolean(printer),
+  });
   const { now, last } = told.data ?? {};
   useEffect(() => {
     if (now && !value.typed) onChange({ ...value, temp: Math.round(now.temp_c * 10) / 10, place: now.place });
-    // A probe speaks once; what a person typed stays.
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- a probe speaks once; what a person typed stays
   }, [now]);
   const code = setCode && /^S-\d{3,}$/i.test(setCode.trim()) ? setCode.trim().toUpperCase() : null;
   const held = useQuery({
-    queryKey: ["band", code, value.temp], enabled: code !== null && value.temp !== null && value.temp >= -20 && value.temp <= 80, retry: false,
+    queryKey: ["band", code, value.temp],
+    enabled: code !== null && value.temp !== null && value.temp >= -20 && value.temp <= 80,
+    retry: false,
     queryFn: () => body(GET("/api/band", { params: { query: { set_code: code!, temp_c: value.temp! } } })),
   });
   const band = held.data?.side ? held.data : null;
@@ -37,17 +54,31 @@ export function StartTemperature({ printer, setCode, value, onChange, errors, au
     <>
       <div>
         <NumberField
-          autoFocus={autoFocus} label="Temperature at start" unit="°C" value={value.temp} error={errors.temp_c} hint={from}
+          autoFocus={autoFocus}
+          label="Temperature at start"
+          unit="°C"
+          value={value.temp}
+          error={errors.temp_c}
+          hint={from}
           onChange={(temp) => onChange({ ...value, temp, typed: true })}
         />
         {last && value.temp === null && (
-          <Button variant="link" size="sm" className="p-0" onClick={() => onChange({ ...value, temp: last.temp_c, place: last.temp_place, typed: true })}>
-            {celsius(last.temp_c)} in the {last.temp_place === "chamber air" ? "chamber" : last.temp_place}, as {last.code}
+          <Button
+            variant="link"
+            size="sm"
+            className="p-0"
+            onClick={() => onChange({ ...value, temp: last.temp_c, place: last.temp_place, typed: true })}
+          >
+            {celsius(last.temp_c)} in the {last.temp_place === "chamber air" ? "chamber" : last.temp_place}, as{" "}
+            {last.code}
           </Button>
         )}
       </div>
       <Choice
-        label="Measured in" value={value.place} options={PLACES} error={errors.temp_place}
+        label="Measured in"
+        value={value.place}
+        options={PLACES}
+        error={errors.temp_place}
         onChange={(place) => onChange({ ...value, place, typed: true })}
       />
       {band && (
@@ -56,9 +87,17 @@ export function StartTemperature({ printer, setCode, value, onChange, errors, au
             <b>Outside its band.</b> {band.words}
           </p>
           <p className="mb-2">
-            {band.remedy} {band.side === "below" && <Link to={`/climate/warm-start?printer=${band.printer_id}&set=${band.set_code}`}>Plan a warm start</Link>}
+            {band.remedy}{" "}
+            {band.side === "below" && (
+              <Link to={`/climate/warm-start?printer=${band.printer_id}&set=${band.set_code}`}>Plan a warm start</Link>
+            )}
           </p>
-          <TextField label="Going on all the same, because" value={value.reason} onChange={(text) => onChange({ ...value, reason: text })} error={errors.outside_band && "Say why it goes on: it is recorded with the print."} />
+          <TextField
+            label="Going on all the same, because"
+            value={value.reason}
+            onChange={(text) => onChange({ ...value, reason: text })}
+            error={errors.outside_band && "Say why it goes on: it is recorded with the print."}
+          />
         </div>
       )}
     </>

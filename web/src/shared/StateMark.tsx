@@ -57,7 +57,10 @@ export function MarkShape({ name, size = 14 }: { name: string; size?: number }) 
 export function StateMark({ name, word }: { name: string; word?: string }) {
   const mark = MARKS[name] ?? MARKS.unjudged!;
   return (
-    <span className="d-inline-flex align-items-center gap-1 fw-semibold text-nowrap" style={{ color: mark.color, fontSize: "0.9375rem" }}>
+    <span
+      className="d-inline-flex align-items-center gap-1 fw-semibold text-nowrap"
+      style={{ color: mark.color, fontSize: "0.9375rem" }}
+    >
       <MarkShape name={name} />
       <span className="state-word">{word ?? mark.word}</span>
     </span>

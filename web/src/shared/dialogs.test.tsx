@@ -15,7 +15,12 @@ beforeEach(() => {
 test("a gate is cleared by what it asks for, and by nothing else", async () => {
   api.answers["POST /api/prints/p/vat-searched"] = {};
   api.answers["POST /api/prints/q/lift-back"] = new Refusal(409, "J-2 does not wait for that.");
-  const gate = (kind: string, print_id: string, code: string) => ({ kind, print_id, code, message: `${code} holds it up.` });
+  const gate = (kind: string, print_id: string, code: string) => ({
+    kind,
+    print_id,
+    code,
+    message: `${code} holds it up.`,
+  });
   const { user } = show(<Gates gates={[gate("vat", "p", "J-1"), gate("lift", "q", "J-2")]} />);
   await user.click(screen.getByRole("button", { name: "Vat searched, film checked" }));
   expect(await screen.findByText("Vat searched, film checked: noted for J-1.")).toBeTruthy();
@@ -25,11 +30,24 @@ test("a gate is cleared by what it asks for, and by nothing else", async () => {
 
 const RULES = [
   { key: "screen-replaced", name: "Screen replaced", subject: "printer", derived: false, resets_hours: true },
-  { key: "vat-topped-up", name: "Vat topped up with another material", subject: "pair", derived: false, resets_hours: false },
+  {
+    key: "vat-topped-up",
+    name: "Vat topped up with another material",
+    subject: "pair",
+    derived: false,
+    resets_hours: false,
+  },
   { key: "dye-added", name: "Dye added", subject: "bottle", derived: false, resets_hours: false },
   { key: "screen-hours", name: "Many screen hours", subject: "printer", derived: true, resets_hours: false },
 ];
-const touched = (count: number) => Array.from({ length: count }, (_, index) => ({ set_code: `S-${index}`, material: "Slate 2", printer: "Gannet", layer_height_um: 50, effect: "lapse" }));
+const touched = (count: number) =>
+  Array.from({ length: count }, (_, index) => ({
+    set_code: `S-${index}`,
+    material: "Slate 2",
+    printer: "Gannet",
+    layer_height_um: 50,
+    effect: "lapse",
+  }));
 function eventShop(count: number) {
   Object.assign(api.answers, {
     "GET /api/validity-rules": { rules: RULES },
@@ -50,7 +68,17 @@ test("an event says beforehand which sets it touches, and is sent once", async (
   expect(screen.getByText("Start again at 0")).toBeTruthy();
   await user.click(screen.getByRole("button", { name: "Record it" }));
   await waitFor(() => expect(onClose).toHaveBeenCalled());
-  expect(api.of("POST", "/api/events").map((one) => one.body)).toEqual([{ kind: "screen-replaced", printer_id: "p", material_id: null, bottle_id: null, happened_at: null, screen_hours: null, note: "" }]);
+  expect(api.of("POST", "/api/events").map((one) => one.body)).toEqual([
+    {
+      kind: "screen-replaced",
+      printer_id: "p",
+      material_id: null,
+      bottle_id: null,
+      happened_at: null,
+      screen_hours: null,
+      note: "",
+    },
+  ]);
   expect(screen.getByText("Screen replaced: recorded, 3 sets touched.")).toBeTruthy();
 });
 
@@ -64,19 +92,39 @@ test("many touched sets are counted instead of listed to the end", async () => {
 test("what happens to a printer is offered for a printer; what follows from counting is not recorded by hand", async () => {
   eventShop(0);
   show(<EventDialog printer={{ id: "p", name: "Gannet" }} onClose={() => undefined} />);
-  const names = within(await screen.findByLabelText("What")).getAllByRole("option").map((one) => one.textContent);
+  const names = within(await screen.findByLabelText("What"))
+    .getAllByRole("option")
+    .map((one) => one.textContent);
   expect(names).toEqual(["Choose…", "Screen replaced", "Vat topped up with another material"]);
 });
 
 test("a material with one bottle does not ask which", async () => {
   eventShop(0);
-  const { user } = show(<EventDialog material={{ id: "m", name: "Slate 2", bottles: [{ id: "b", code: "B-001", lot: "SL-1" }] }} onClose={() => undefined} />);
+  const { user } = show(
+    <EventDialog
+      material={{ id: "m", name: "Slate 2", bottles: [{ id: "b", code: "B-001", lot: "SL-1" }] }}
+      onClose={() => undefined}
+    />,
+  );
   await user.selectOptions(await screen.findByLabelText("What"), "Dye added");
   expect(screen.getByLabelText<HTMLSelectElement>("Bottle").value).toBe("b");
   expect(await screen.findByText(/It touches no set./)).toBeTruthy();
 });
 
-const event = (changes: object = {}) => ({ id: "e", code: "V-001", kind: "screen-replaced", name: "Screen replaced", happened_at: "2026-01-20T09:00:00Z", bottle: null, screen_hours: 2900, note: "cracked", initials: "IM", withdrawn_at: null, withdrawn_reason: null, ...changes });
+const event = (changes: object = {}) => ({
+  id: "e",
+  code: "V-001",
+  kind: "screen-replaced",
+  name: "Screen replaced",
+  happened_at: "2026-01-20T09:00:00Z",
+  bottle: null,
+  screen_hours: 2900,
+  note: "cracked",
+  initials: "IM",
+  withdrawn_at: null,
+  withdrawn_reason: null,
+  ...changes,
+});
 
 test("an event is withdrawn with a reason and stays in sight", async () => {
   api.answers["POST /api/events/e/withdraw"] = event({ withdrawn_at: "2026-01-21T09:00:00Z" });
@@ -89,7 +137,12 @@ test("an event is withdrawn with a reason and stays in sight", async () => {
 });
 
 test("a withdrawn event says why and is not withdrawn again; no event says what events are for", () => {
-  const { unmount } = show(<TimeLine events={[event({ withdrawn_at: "2026-01-21T09:00:00Z", withdrawn_reason: "the wrong printer" })] as never} purpose="" />);
+  const { unmount } = show(
+    <TimeLine
+      events={[event({ withdrawn_at: "2026-01-21T09:00:00Z", withdrawn_reason: "the wrong printer" })] as never}
+      purpose=""
+    />,
+  );
   expect(screen.getByText(/withdrawn: the wrong printer/)).toBeTruthy();
   expect(screen.queryByRole("button")).toBeNull();
   unmount();
@@ -98,7 +151,12 @@ test("a withdrawn event says why and is not withdrawn again; no event says what 
 });
 
 test("labels go on the sheet that lies in the printer, after those already taken off", async () => {
-  api.answers["GET /api/label-sheets"] = { items: [{ name: "24", words: "3 × 8", count: 24 }, { name: "65", words: "5 × 13", count: 65 }] };
+  api.answers["GET /api/label-sheets"] = {
+    items: [
+      { name: "24", words: "3 × 8", count: 24 },
+      { name: "65", words: "5 × 13", count: 65 },
+    ],
+  };
   const { user } = show(<LabelsDialog title="Labels" href={(paper) => `/labels?${paper}`} onClose={() => undefined} />);
   const link = () => screen.getByText("Make the PDF");
   await screen.findByText("5 × 13");
@@ -114,14 +172,32 @@ test("labels go on the sheet that lies in the printer, after those already taken
   expect(link().getAttribute("href")).toBeNull();
 });
 
-const FIELDS = [{ key: "code", name: "Coupon", needed: true }, { key: "note", name: "Note", needed: false }];
+const FIELDS = [
+  { key: "code", name: "Coupon", needed: true },
+  { key: "note", name: "Note", needed: false },
+];
 function sheet(told: object, kept: object = {}) {
-  const send = vi.fn((given: { keep: boolean; mapping: object }) => Promise.resolve({ fields: FIELDS, columns: ["A", "B"], suggested: { code: "A" }, rows: [], good: 0, kept: false, ...(Object.keys(given.mapping).length ? told : {}), ...(given.keep ? kept : {}) } as never));
+  const send = vi.fn((given: { keep: boolean; mapping: object }) =>
+    Promise.resolve({
+      fields: FIELDS,
+      columns: ["A", "B"],
+      suggested: { code: "A" },
+      rows: [],
+      good: 0,
+      kept: false,
+      ...(Object.keys(given.mapping).length ? told : {}),
+      ...(given.keep ? kept : {}),
+    } as never),
+  );
   const onClose = vi.fn();
-  const shown = show(<SheetDialog title="Readings" what="one row for each feature" send={send as never} onClose={onClose} />);
+  const shown = show(
+    <SheetDialog title="Readings" what="one row for each feature" send={send as never} onClose={onClose} />,
+  );
   const text = "A;B\n104R;x\n";
   // jsdom's files cannot be read as text.
-  const file = Object.assign(new File([text], "readings.csv", { type: "text/csv" }), { text: () => Promise.resolve(text) });
+  const file = Object.assign(new File([text], "readings.csv", { type: "text/csv" }), {
+    text: () => Promise.resolve(text),
+  });
   fireEvent.change(screen.getByLabelText(/^A CSV file/), { target: { files: [file] } });
   return { ...shown, send, onClose };
 }
@@ -137,7 +213,13 @@ test("a sheet's columns are suggested, its rows are checked, and all of them are
 });
 
 test("one row that cannot be read keeps all of them out, and is named", async () => {
-  const { user } = sheet({ rows: [{ line: 2, code: "104R", words: null }, { line: 3, code: "999X", words: "There is no coupon 999X." }], good: 1 });
+  const { user } = sheet({
+    rows: [
+      { line: 2, code: "104R", words: null },
+      { line: 3, code: "999X", words: "There is no coupon 999X." },
+    ],
+    good: 1,
+  });
   await user.click(await screen.findByRole("button", { name: "Check the rows" }));
   expect(await screen.findByText(/nothing is taken in until all can/)).toBeTruthy();
   expect(screen.getByText(/There is no coupon 999X/)).toBeTruthy();

@@ -5,11 +5,35 @@ import { PlateDrawing } from "./plate/PlateDrawing";
 import { MARKS, markOf, StateMark } from "./StateMark";
 import { VatDrawing } from "./vat/VatDrawing";
 
-const box = (x: number, y: number, w: number, h: number) => [[x, y], [x + w, y], [x + w, y + h], [x, y + h]];
-const feature = (key: string, kind: string, size_mm: number, changes: object = {}) => ({ key, kind, size_mm, side: "left", axis: null, hit: [0, 0, 2, 2], ...changes });
+const box = (x: number, y: number, w: number, h: number) => [
+  [x, y],
+  [x + w, y],
+  [x + w, y + h],
+  [x, y + h],
+];
+const feature = (key: string, kind: string, size_mm: number, changes: object = {}) => ({
+  key,
+  kind,
+  size_mm,
+  side: "left",
+  axis: null,
+  hit: [0, 0, 2, 2],
+  ...changes,
+});
 const PLAN = {
-  kind: "flat", title: "Flat coupon", width_mm: 52, height_mm: 33, thickness_mm: 1.35, volume_ml: 1.2, does_not_tell: "", parts: [{ name: "Walls", tells: "", place: [0, 0, 10, 10] }],
-  features: [feature("w1", "wall", 0.21), feature("s1", "slot", 0.35, { side: "right" }), feature("x1", "outer", 8, { side: null, axis: "x" })],
+  kind: "flat",
+  title: "Flat coupon",
+  width_mm: 52,
+  height_mm: 33,
+  thickness_mm: 1.35,
+  volume_ml: 1.2,
+  does_not_tell: "",
+  parts: [{ name: "Walls", tells: "", place: [0, 0, 10, 10] }],
+  features: [
+    feature("w1", "wall", 0.21),
+    feature("s1", "slot", 0.35, { side: "right" }),
+    feature("x1", "outer", 8, { side: null, axis: "x" }),
+  ],
   shapes: [
     { role: "raised", points: box(1, 1, 1, 5), feature: "w1", text: null },
     { role: "cut", points: box(4, 1, 1, 5), feature: "s1", text: null },
@@ -18,10 +42,19 @@ const PLAN = {
     { role: "text", points: box(20, 26, 10, 3), feature: null, text: "exposure" },
   ],
 } as unknown as Plan;
-const drawn = (role: string) => [...document.querySelectorAll(`polygon.${role}`)].map((one) => one.getAttribute("class"));
+const drawn = (role: string) =>
+  [...document.querySelectorAll(`polygon.${role}`)].map((one) => one.getAttribute("class"));
 
 test("a coupon carries its code and its exposure, and shows what was seen of each feature", () => {
-  render(<CouponDrawing plan={PLAN} states={{ w1: "formed", s1: "absent" }} measured={{ x1: 8.04 }} code="104R" exposure="2.4s" />);
+  render(
+    <CouponDrawing
+      plan={PLAN}
+      states={{ w1: "formed", s1: "absent" }}
+      measured={{ x1: 8.04 }}
+      code="104R"
+      exposure="2.4s"
+    />,
+  );
   expect(screen.getByRole("img", { name: "Flat coupon" }).textContent).toBe("104R2.4s");
   expect(drawn("raised")).toEqual(["raised formed", "raised measured"]);
   expect(drawn("cut")).toEqual(["cut absent"]);
@@ -84,8 +117,18 @@ test("a state is a shape and a word, and may be called by a name of its own", ()
   expect(document.querySelector("svg path")).not.toBeNull();
 });
 
-const vat = (changes: object = {}) => ({ name: "Vat of Gannet", capacity: 240, fillLine: 150, layers: [{ name: "Hullform", volume_ml: 120 }, { name: "Rinsewell", volume_ml: 45 }], ...changes });
-const heights = (name: string) => [...document.querySelectorAll(`rect.${name}`)].map((one) => Number(one.getAttribute("height")));
+const vat = (changes: object = {}) => ({
+  name: "Vat of Gannet",
+  capacity: 240,
+  fillLine: 150,
+  layers: [
+    { name: "Hullform", volume_ml: 120 },
+    { name: "Rinsewell", volume_ml: 45 },
+  ],
+  ...changes,
+});
+const heights = (name: string) =>
+  [...document.querySelectorAll(`rect.${name}`)].map((one) => Number(one.getAttribute("height")));
 
 test("a vat is drawn to scale: a millilitre is as high in every layer", () => {
   render(<VatDrawing {...vat()} />);
@@ -95,7 +138,15 @@ test("a vat is drawn to scale: a millilitre is as high in every layer", () => {
 });
 
 test("what would be poured is hatched on what stays after a drain", () => {
-  render(<VatDrawing {...vat({ layers: [{ name: "Hullform", volume_ml: 100 }], pours: [{ name: "Kelpflex", volume_ml: 50 }], drain: 50 })} />);
+  render(
+    <VatDrawing
+      {...vat({
+        layers: [{ name: "Hullform", volume_ml: 100 }],
+        pours: [{ name: "Kelpflex", volume_ml: 50 }],
+        drain: 50,
+      })}
+    />,
+  );
   expect(heights("layer-0")).toEqual([50]);
   expect(heights("pour")).toEqual([50]);
   expect(screen.getByRole("img").getAttribute("aria-label")).toMatch(/pour 50.ml Kelpflex.*drain 50.ml first/);
@@ -107,14 +158,35 @@ test("an empty vat says so", () => {
 });
 
 test("thin layers keep their words apart", () => {
-  render(<VatDrawing {...vat({ layers: [{ name: "a", volume_ml: 100 }, { name: "b", volume_ml: 1 }, { name: "c", volume_ml: 1 }] })} />);
+  render(
+    <VatDrawing
+      {...vat({
+        layers: [
+          { name: "a", volume_ml: 100 },
+          { name: "b", volume_ml: 1 },
+          { name: "c", volume_ml: 1 },
+        ],
+      })}
+    />,
+  );
   const ys = ["a", "b", "c"].map((name) => Number(screen.getByText(name).getAttribute("y")));
   expect(ys[0]! - ys[1]!).toBeGreaterThanOrEqual(42);
   expect(ys[1]! - ys[2]!).toBeGreaterThanOrEqual(42);
 });
 
 test("a plate says how much light each place gets, and keeps off known marks", () => {
-  render(<PlateDrawing width_mm={153} height_mm={87} places={[{ exposure_s: 2.4, x_mm: 5, y_mm: 5, width_mm: 50, height_mm: 33, dose_ratio: 0.92 }, { exposure_s: 3, x_mm: 60, y_mm: 5, width_mm: 50, height_mm: 33, code: "104R" }]} keepOff={[[100, 60, 5, 5]]} step={0.1} />);
+  render(
+    <PlateDrawing
+      width_mm={153}
+      height_mm={87}
+      places={[
+        { exposure_s: 2.4, x_mm: 5, y_mm: 5, width_mm: 50, height_mm: 33, dose_ratio: 0.92 },
+        { exposure_s: 3, x_mm: 60, y_mm: 5, width_mm: 50, height_mm: 33, code: "104R" },
+      ]}
+      keepOff={[[100, 60, 5, 5]]}
+      step={0.1}
+    />,
+  );
   expect(screen.getByRole("img", { name: "Plate with 2 coupons, 1 known marks" })).toBeTruthy();
   expect(screen.getByText(/92.%/)).toBeTruthy();
   expect(screen.getByText("104R")).toBeTruthy();

@@ -1,5 +1,17 @@
 import { describe, expect, it } from "vitest";
-import { decimal, duration, exposure, millilitres, percent, plural, roughly, signed, size, threeDigits, THIN } from "./format";
+import {
+  decimal,
+  duration,
+  exposure,
+  millilitres,
+  percent,
+  plural,
+  roughly,
+  signed,
+  size,
+  threeDigits,
+  THIN,
+} from "./format";
 
 describe("numbers as they are shown", () => {
   it("an exposure has as many decimals as its printer's step", () => {
@@ -24,7 +36,13 @@ describe("numbers as they are shown", () => {
     expect(percent(1)).toBe(`100${THIN}%`);
   });
   it("times are in minutes, then hours", () => {
-    expect([20, 95, 3599, 3600, 4800].map(duration)).toEqual([`1${THIN}min`, `2${THIN}min`, `1${THIN}h`, `1${THIN}h`, `1${THIN}h 20`]);
+    expect([20, 95, 3599, 3600, 4800].map(duration)).toEqual([
+      `1${THIN}min`,
+      `2${THIN}min`,
+      `1${THIN}h`,
+      `1${THIN}h`,
+      `1${THIN}h 20`,
+    ]);
   });
   it("millilitres keep two digits of what is little", () => {
     expect([0.031, 1.24, 12.6].map(millilitres)).toEqual([`0.03${THIN}ml`, `1.2${THIN}ml`, `13${THIN}ml`]);
@@ -33,7 +51,11 @@ describe("numbers as they are shown", () => {
     expect([0.35, 0.209, 7].map(size)).toEqual(["0.35", "0.209", "7"]);
   });
   it("counts agree with their noun", () => {
-    expect([plural(1, "coupon"), plural(0, "coupon"), plural(2, "box", "boxes")]).toEqual(["1 coupon", "0 coupons", "2 boxes"]);
+    expect([plural(1, "coupon"), plural(0, "coupon"), plural(2, "box", "boxes")]).toEqual([
+      "1 coupon",
+      "0 coupons",
+      "2 boxes",
+    ]);
   });
 });
 

@@ -85,6 +85,13 @@ export const POLICY_NAMES: Record<string, string> = {
 };
 
 /** Kinds of coupon beside a drawing, in a word or two. */
-export const KIND_WORDS: Record<string, string> = { flat: "flat", support: "support", "z-bridge": "Z bridge", grid: "grid", strip: "strip" };
+export const KIND_WORDS: Record<string, string> = {
+  flat: "flat",
+  support: "support",
+  "z-bridge": "Z bridge",
+  grid: "grid",
+  strip: "strip",
+};
 /** A lane by its name, where its window is at hand. */
-export const laneName = (lanes: Record<string, { name: string }> | undefined, key: string): string => lanes?.[key]?.name || key;
+export const laneName = (lanes: Record<string, { name: string }> | undefined, key: string): string =>
+  lanes?.[key]?.name || key;

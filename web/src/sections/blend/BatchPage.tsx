@@ -22,7 +22,10 @@ type Batch = Schemas["BatchView"];
 /** One mixing: cup trial, pours on a scale, stir; then it is a bottle. */
 export default function BatchPage() {
   const { code = "" } = useParams();
-  const batch = useQuery({ queryKey: ["batch", code], queryFn: () => body(GET("/api/batches/{batch_id}", { params: { path: { batch_id: code } } })) });
+  const batch = useQuery({
+    queryKey: ["batch", code],
+    queryFn: () => body(GET("/api/batches/{batch_id}", { params: { path: { batch_id: code } } })),
+  });
   return <Loaded query={batch}>{(held) => <Page key={held.next} batch={held} />}</Loaded>;
 }
 
@@ -42,7 +45,10 @@ function Page({ batch }: { batch: Batch }) {
   const pouring = batch.next === "pour" || batch.next === "cup" || batch.next === "look";
   return (
     <>
-      <PageHead title={`Batch ${batch.code}`} sub={`${batch.blend}, ${millilitres(batch.volume_ml)} · ${NEXT[batch.next]}`}>
+      <PageHead
+        title={`Batch ${batch.code}`}
+        sub={`${batch.blend}, ${millilitres(batch.volume_ml)} · ${NEXT[batch.next]}`}
+      >
         <Link className="btn btn-quiet d-inline-flex align-items-center" to={`/blend/recipes/${batch.blend_id}`}>
           The recipe
         </Link>
@@ -60,22 +66,43 @@ function Page({ batch }: { batch: Batch }) {
           </Button>
         )}
       </PageHead>
-      <p className="caution">Gloves, eye protection, ventilation; no heater near open solvent. Makers rarely approve of mixtures: their word on safety no longer holds.</p>
+      <p className="caution">
+        Gloves, eye protection, ventilation; no heater near open solvent. Makers rarely approve of mixtures: their word
+        on safety no longer holds.
+      </p>
       {batch.cancelled_reason && <p className="trouble">Given up: {batch.cancelled_reason}</p>}
       <div className="d-grid gap-3 one-column">
         <CupTrial batch={batch} />
         <Pours batch={batch} />
         <Stir batch={batch} />
       </div>
-      {labels && <LabelsDialog title={`Label of ${batch.code}`} href={(paper) => `/api/batches/${batch.code}/label?${paper}`} onClose={() => setLabels(false)} />}
-      {giving && <ReasonDialog title={`Give up ${batch.code}`} label="Why" action="Give it up" saving={cancel.isPending} error={cancel.error} onClose={() => setGiving(false)} onSave={(reason) => cancel.mutate(reason)} />}
+      {labels && (
+        <LabelsDialog
+          title={`Label of ${batch.code}`}
+          href={(paper) => `/api/batches/${batch.code}/label?${paper}`}
+          onClose={() => setLabels(false)}
+        />
+      )}
+      {giving && (
+        <ReasonDialog
+          title={`Give up ${batch.code}`}
+          label="Why"
+          action="Give it up"
+          saving={cancel.isPending}
+          error={cancel.error}
+          onClose={() => setGiving(false)}
+          onSave={(reason) => cancel.mutate(reason)}
+        />
+      )}
     </>
   );
 }
 
 /** A timer of this batch, in the top bar. */
 function useTimer(batch: Batch) {
-  return useSend(({ name, minutes }: { name: string; minutes: number }) => body(POST("/api/timers", { body: { name, seconds: 60 * minutes, place: `/blend/batches/${batch.code}` } })));
+  return useSend(({ name, minutes }: { name: string; minutes: number }) =>
+    body(POST("/api/timers", { body: { name, seconds: 60 * minutes, place: `/blend/batches/${batch.code}` } })),
+  );
 }
 
 const FINDINGS = ["fine", "separated", "gelled"] as const;
@@ -91,13 +118,18 @@ function CupTrial({ batch }: { batch: Batch }) {
       timer.mutate({ name: `Look at the cup of ${batch.code}`, minutes: 60 * batch.cup_hours });
     },
   );
-  const look = useSend((finding: (typeof FINDINGS)[number]) => body(POST("/api/batches/{batch_id}/cup-finding", { ...path, body: { finding } })));
+  const look = useSend((finding: (typeof FINDINGS)[number]) =>
+    body(POST("/api/batches/{batch_id}/cup-finding", { ...path, body: { finding } })),
+  );
   return (
     <section className="panel" aria-label="Cup trial">
       <h2>1. Cup trial</h2>
       {batch.next === "cup" ? (
         <>
-          <p>Mix a spoonful in the same shares in a clear cup, cover it from light and let it stand {batch.cup_hours} hours.</p>
+          <p>
+            Mix a spoonful in the same shares in a clear cup, cover it from light and let it stand {batch.cup_hours}{" "}
+            hours.
+          </p>
           <Button onClick={() => cup.mutate(undefined)}>It is standing</Button>
         </>
       ) : batch.next === "look" ? (
@@ -113,12 +145,16 @@ function CupTrial({ batch }: { batch: Batch }) {
         </>
       ) : (
         <p className="mb-0">
-          {batch.cup_finding ? `It looked ${batch.cup_finding}${batch.cup_looked_at ? `, ${moment(batch.cup_looked_at)}` : ""}.` : "None was made."}
+          {batch.cup_finding
+            ? `It looked ${batch.cup_finding}${batch.cup_looked_at ? `, ${moment(batch.cup_looked_at)}` : ""}.`
+            : "None was made."}
         </p>
       )}
       {batch.cup_stood_h !== null && batch.cup_stood_h < batch.cup_hours && (
         <p className="caution mt-2 mb-0">
-          It was looked at after {batch.cup_stood_h < 1 ? "less than an hour" : plural(Math.floor(batch.cup_stood_h), "hour")}; {batch.cup_hours} are asked for. What separates slowly was not seen.
+          It was looked at after{" "}
+          {batch.cup_stood_h < 1 ? "less than an hour" : plural(Math.floor(batch.cup_stood_h), "hour")};{" "}
+          {batch.cup_hours} are asked for. What separates slowly was not seen.
         </p>
       )}
       <Trouble error={cup.error ?? look.error} className="mt-2" />
@@ -129,9 +165,17 @@ function CupTrial({ batch }: { batch: Batch }) {
 function Pours({ batch }: { batch: Batch }) {
   const say = useSay();
   const timer = useTimer(batch);
-  const [poured, setPoured] = useState<(number | null)[]>(batch.pours.map((one) => one.poured_ml ?? Math.round(10 * one.planned_ml) / 10));
+  const [poured, setPoured] = useState<(number | null)[]>(
+    batch.pours.map((one) => one.poured_ml ?? Math.round(10 * one.planned_ml) / 10),
+  );
   const pour = useSend(
-    () => body(POST("/api/batches/{batch_id}/poured", { params: { path: { batch_id: batch.id } }, body: { poured_ml: poured.map((one) => one ?? 0) } })),
+    () =>
+      body(
+        POST("/api/batches/{batch_id}/poured", {
+          params: { path: { batch_id: batch.id } },
+          body: { poured_ml: poured.map((one) => one ?? 0) },
+        }),
+      ),
     (made) => {
       say(`Poured: bottle ${made.bottle_code}.`);
       timer.mutate({ name: `Stir ${batch.code}`, minutes: batch.stir_min });
@@ -160,16 +204,31 @@ function Pours({ batch }: { batch: Batch }) {
                   {one.number}. {one.part}
                 </td>
                 <td data-name="From">{one.bottle_code ? `${one.bottle_code}, lot ${one.lot}` : "as it stands"}</td>
-                <td data-name="Volume" className="num text-end">{millilitres(one.planned_ml)}</td>
-                <td data-name="Mass" className="num text-end">{one.planned_g === null ? "–" : `${one.planned_g.toFixed(1)}${THIN}g`}</td>
-                <td data-name="Scale shows" className="num text-end">{one.total_g === null ? "–" : `${one.total_g.toFixed(1)}${THIN}g`}</td>
+                <td data-name="Volume" className="num text-end">
+                  {millilitres(one.planned_ml)}
+                </td>
+                <td data-name="Mass" className="num text-end">
+                  {one.planned_g === null ? "–" : `${one.planned_g.toFixed(1)}${THIN}g`}
+                </td>
+                <td data-name="Scale shows" className="num text-end">
+                  {one.total_g === null ? "–" : `${one.total_g.toFixed(1)}${THIN}g`}
+                </td>
                 <td className="text-end" style={{ minWidth: 150 }}>
                   {batch.next === "pour" ? (
-                    <NumberField hideLabel label={`Really poured, ${one.part}`} unit="ml" value={poured[index] ?? null} onChange={(value) => setPoured(poured.map((held, at) => (at === index ? value : held)))} error={errors[`poured_ml.${index}`]} small />
+                    <NumberField
+                      hideLabel
+                      label={`Really poured, ${one.part}`}
+                      unit="ml"
+                      value={poured[index] ?? null}
+                      onChange={(value) => setPoured(poured.map((held, at) => (at === index ? value : held)))}
+                      error={errors[`poured_ml.${index}`]}
+                      small
+                    />
                   ) : (
                     one.poured_ml !== null && (
                       <span className="num">
-                        {millilitres(one.poured_ml)}, {(100 * one.real_fraction!).toFixed(1)} %{one.off && <span className="found"> ▲ off by more than {batch.tolerance_pct} %</span>}
+                        {millilitres(one.poured_ml)}, {(100 * one.real_fraction!).toFixed(1)} %
+                        {one.off && <span className="found"> ▲ off by more than {batch.tolerance_pct} %</span>}
                       </span>
                     )
                   )}
@@ -180,15 +239,27 @@ function Pours({ batch }: { batch: Batch }) {
         </Table>
       </div>
       {batch.next === "pour" && <Button onClick={() => pour.mutate(undefined)}>Poured</Button>}
-      {(batch.next === "cup" || batch.next === "look") && <p className="text-secondary mb-0">The cup trial comes first.</p>}
-      <Trouble error={pour.error && !Object.keys(errors).some((name) => name.startsWith("poured_ml.")) ? pour.error : null} className="mt-2" />
-      {batch.pours.some((one) => one.off) && <p className="caution mt-2 mb-0">The real shares differ from the recipe by more than was allowed: the vat will carry the real ones. Calibrate it as its own material where it matters.</p>}
+      {(batch.next === "cup" || batch.next === "look") && (
+        <p className="text-secondary mb-0">The cup trial comes first.</p>
+      )}
+      <Trouble
+        error={pour.error && !Object.keys(errors).some((name) => name.startsWith("poured_ml.")) ? pour.error : null}
+        className="mt-2"
+      />
+      {batch.pours.some((one) => one.off) && (
+        <p className="caution mt-2 mb-0">
+          The real shares differ from the recipe by more than was allowed: the vat will carry the real ones. Calibrate
+          it as its own material where it matters.
+        </p>
+      )}
     </section>
   );
 }
 
 function Stir({ batch }: { batch: Batch }) {
-  const stirred = useSend(() => body(POST("/api/batches/{batch_id}/stirred", { params: { path: { batch_id: batch.id } } })));
+  const stirred = useSend(() =>
+    body(POST("/api/batches/{batch_id}/stirred", { params: { path: { batch_id: batch.id } } })),
+  );
   return (
     <section className="panel" aria-label="Stir">
       <h2>3. Stir</h2>
@@ -199,7 +270,15 @@ function Stir({ batch }: { batch: Batch }) {
         </>
       ) : batch.next === "done" ? (
         <p className="mb-0">
-          Stirred {moment(batch.stirred_at!)}. It is in bottle <b className="num">{batch.bottle_code}</b> now: <Link className="text-decoration-underline" to="/blend">fill a vat</Link>, or <Link className="text-decoration-underline" to={`/calibrate/new?material=${batch.blend_id}`}>calibrate it</Link>.
+          Stirred {moment(batch.stirred_at!)}. It is in bottle <b className="num">{batch.bottle_code}</b> now:{" "}
+          <Link className="text-decoration-underline" to="/blend">
+            fill a vat
+          </Link>
+          , or{" "}
+          <Link className="text-decoration-underline" to={`/calibrate/new?material=${batch.blend_id}`}>
+            calibrate it
+          </Link>
+          .
         </p>
       ) : (
         <p className="text-secondary mb-0">After it is poured.</p>

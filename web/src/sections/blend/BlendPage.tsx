@@ -20,7 +20,10 @@ import "./blend.scss";
 /** One recipe: what to expect of it, its batches, and the way to its calibration. */
 export default function BlendPage() {
   const { id = "" } = useParams();
-  const blend = useQuery({ queryKey: ["blend", id], queryFn: () => body(GET("/api/blends/{blend_id}", { params: { path: { blend_id: id } } })) });
+  const blend = useQuery({
+    queryKey: ["blend", id],
+    queryFn: () => body(GET("/api/blends/{blend_id}", { params: { path: { blend_id: id } } })),
+  });
   return <Loaded query={blend}>{(held) => <Page blend={held} />}</Loaded>;
 }
 
@@ -28,9 +31,20 @@ function Page({ blend }: { blend: Schemas["BlendView"] }) {
   const say = useSay();
   const navigate = useNavigate();
   const [volume, setVolume] = useState<number | null>(400);
-  const asked = { parts: blend.parts.map((one) => ({ material_id: one.part_id, fraction: one.fraction })), by: "volume" as const, batch_ml: volume, part_ml: null };
-  const quote = useQuery({ queryKey: ["recipe-quote", asked], queryFn: () => body(POST("/api/blends/quote", { body: asked })) });
-  const batches = useQuery({ queryKey: ["batches", blend.id], queryFn: async () => (await body(GET("/api/batches", { params: { query: { blend_id: blend.id } } }))).items });
+  const asked = {
+    parts: blend.parts.map((one) => ({ material_id: one.part_id, fraction: one.fraction })),
+    by: "volume" as const,
+    batch_ml: volume,
+    part_ml: null,
+  };
+  const quote = useQuery({
+    queryKey: ["recipe-quote", asked],
+    queryFn: () => body(POST("/api/blends/quote", { body: asked })),
+  });
+  const batches = useQuery({
+    queryKey: ["batches", blend.id],
+    queryFn: async () => (await body(GET("/api/batches", { params: { query: { blend_id: blend.id } } }))).items,
+  });
   const path = { params: { path: { blend_id: blend.id } } };
   const restore = useSend(() => body(POST("/api/blends/{blend_id}/restore", path)));
   const retire = useSend(
@@ -80,13 +94,37 @@ function Page({ blend }: { blend: Schemas["BlendView"] }) {
   );
 }
 
-function PlanBatch({ blend, volume, onVolume }: { blend: Schemas["BlendView"]; volume: number | null; onVolume: (volume: number | null) => void }) {
+function PlanBatch({
+  blend,
+  volume,
+  onVolume,
+}: {
+  blend: Schemas["BlendView"];
+  volume: number | null;
+  onVolume: (volume: number | null) => void;
+}) {
   const navigate = useNavigate();
   const [tolerance, setTolerance] = useState<number | null>(1);
   const [chosen, setChosen] = useState<Record<string, string>>({});
-  const bottles = useQuery({ queryKey: ["shelf", "bottles", false], queryFn: async () => (await body(GET("/api/bottles", { params: { query: { retired: false, limit: 200, after: "" } } }))).items });
+  const bottles = useQuery({
+    queryKey: ["shelf", "bottles", false],
+    queryFn: async () =>
+      (await body(GET("/api/bottles", { params: { query: { retired: false, limit: 200, after: "" } } }))).items,
+  });
   const plan = useSend(
-    (_: null, headers) => body(POST("/api/blends/{blend_id}/batches", { params: { path: { blend_id: blend.id } }, body: { volume_ml: volume ?? 0, tolerance_pct: tolerance ?? 1, bottles: Object.fromEntries(Object.entries(chosen).filter(([, id]) => id)), note: "" }, headers })),
+    (_: null, headers) =>
+      body(
+        POST("/api/blends/{blend_id}/batches", {
+          params: { path: { blend_id: blend.id } },
+          body: {
+            volume_ml: volume ?? 0,
+            tolerance_pct: tolerance ?? 1,
+            bottles: Object.fromEntries(Object.entries(chosen).filter(([, id]) => id)),
+            note: "",
+          },
+          headers,
+        }),
+      ),
     (made) => void navigate(`/blend/batches/${made.code}`),
   );
   const errors = plan.error?.fields ?? {};
@@ -102,7 +140,13 @@ function PlanBatch({ blend, volume, onVolume }: { blend: Schemas["BlendView"]; v
     >
       <div className="two">
         <NumberField label="A new batch of" unit="ml" value={volume} onChange={onVolume} error={errors.volume_ml} />
-        <NumberField label="Shares may be off by" unit="%" value={tolerance} onChange={setTolerance} error={errors.tolerance_pct} />
+        <NumberField
+          label="Shares may be off by"
+          unit="%"
+          value={tolerance}
+          onChange={setTolerance}
+          error={errors.tolerance_pct}
+        />
       </div>
       {blend.parts.map((one) => (
         <Choice
@@ -112,7 +156,9 @@ function PlanBatch({ blend, volume, onVolume }: { blend: Schemas["BlendView"]; v
           none="the first bottle that holds enough"
           onChange={(id) => setChosen({ ...chosen, [one.part_id]: id })}
           error={errors[`bottles.${one.part_id}`]}
-          options={(bottles.data ?? []).filter((held) => held.material_id === one.part_id).map((held) => [held.id, `${held.code}, lot ${held.lot}, ${millilitres(held.left_ml)} left`])}
+          options={(bottles.data ?? [])
+            .filter((held) => held.material_id === one.part_id)
+            .map((held) => [held.id, `${held.code}, lot ${held.lot}, ${millilitres(held.left_ml)} left`])}
         />
       ))}
       <Trouble error={plan.error && !Object.keys(errors).length ? plan.error : null} />

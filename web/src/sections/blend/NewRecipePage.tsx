@@ -20,7 +20,14 @@ import { type Line, sharesOf, suggestedName } from "./shares";
 import { useIngredients } from "./targets";
 import "./blend.scss";
 
-type Draft = { name: string; lines: Line[]; by: "volume" | "mass"; batch: number | null; part: number | null; reason: string };
+type Draft = {
+  name: string;
+  lines: Line[];
+  by: "volume" | "mass";
+  batch: number | null;
+  part: number | null;
+  reason: string;
+};
 
 /** A recipe: its pours, price and expectations follow as it is typed; rules speak before anything is poured. */
 export default function NewRecipePage() {
@@ -37,17 +44,46 @@ function Recipe({ ingredients }: { ingredients: Schemas["IngredientView"][] }) {
   const navigate = useNavigate();
   const say = useSay();
   const [dye, setDye] = useState(false);
-  const [draft, setDraft, forget] = useKept<Draft>("recipe", { name: "", lines: [{ material_id: "", percent: null }, { material_id: "", percent: null }], by: "volume", batch: 400, part: null, reason: "" });
+  const [draft, setDraft, forget] = useKept<Draft>("recipe", {
+    name: "",
+    lines: [
+      { material_id: "", percent: null },
+      { material_id: "", percent: null },
+    ],
+    by: "volume",
+    batch: 400,
+    part: null,
+    reason: "",
+  });
   const set = (changes: Partial<Draft>) => setDraft((held) => ({ ...held, ...changes }));
-  const change = (index: number, changes: Partial<Line>) => set({ lines: draft.lines.map((one, at) => (at === index ? { ...one, ...changes } : one)) });
+  const change = (index: number, changes: Partial<Line>) =>
+    set({ lines: draft.lines.map((one, at) => (at === index ? { ...one, ...changes } : one)) });
   const { used, open, parts } = sharesOf(draft.lines);
   const asked = { parts, by: draft.by, batch_ml: draft.batch, part_ml: draft.part };
-  const quote = useQuery<Schemas["RecipeQuote"], ApiError>({ queryKey: ["recipe-quote", asked], queryFn: () => body(POST("/api/blends/quote", { body: asked })), enabled: used.length > 1 && open < 2, placeholderData: keepPreviousData, retry: false });
+  const quote = useQuery<Schemas["RecipeQuote"], ApiError>({
+    queryKey: ["recipe-quote", asked],
+    queryFn: () => body(POST("/api/blends/quote", { body: asked })),
+    enabled: used.length > 1 && open < 2,
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
   const priced = quote.error ? undefined : quote.data;
   const forbidden = priced?.result.findings.some((one) => one.severity === "forbid") ?? false;
   const named = draft.name || suggestedName(parts, (id) => ingredients.find((one) => one.id === id)?.name ?? "");
   const send = useSend(
-    (_: null, headers) => body(POST("/api/blends", { body: { name: named, parts: asked.parts, by: draft.by, note: "", forbidden_reason: draft.reason.trim() || null }, headers })),
+    (_: null, headers) =>
+      body(
+        POST("/api/blends", {
+          body: {
+            name: named,
+            parts: asked.parts,
+            by: draft.by,
+            note: "",
+            forbidden_reason: draft.reason.trim() || null,
+          },
+          headers,
+        }),
+      ),
     (made) => {
       forget();
       say(`${made.name} is a material now: calibrate it.`);
@@ -66,7 +102,11 @@ function Recipe({ ingredients }: { ingredients: Schemas["IngredientView"][] }) {
     >
       <section className="panel" aria-label="Recipe">
         <PartLines lines={draft.lines} ingredients={ingredients} errors={errors} onLine={change} />
-        <Button variant="link" className="p-0 me-3" onClick={() => set({ lines: [...draft.lines, { material_id: "", percent: null }] })}>
+        <Button
+          variant="link"
+          className="p-0 me-3"
+          onClick={() => set({ lines: [...draft.lines, { material_id: "", percent: null }] })}
+        >
           One more part
         </Button>
         <Button variant="link" className="p-0" onClick={() => setDye(true)}>
@@ -74,20 +114,55 @@ function Recipe({ ingredients }: { ingredients: Schemas["IngredientView"][] }) {
         </Button>
         {errors.parts && <p className="trouble mt-2 mb-0">{errors.parts}</p>}
         <div className="three mt-3">
-          <Choice label="Shares are by" value={draft.by} onChange={(by) => set({ by: by as "volume" })} options={[["volume", "volume"], ["mass", "mass"]]} />
+          <Choice
+            label="Shares are by"
+            value={draft.by}
+            onChange={(by) => set({ by: by as "volume" })}
+            options={[
+              ["volume", "volume"],
+              ["mass", "mass"],
+            ]}
+          />
           <NumberField label="For a batch of" unit="ml" value={draft.batch} onChange={(batch) => set({ batch })} />
           <NumberField label="A typical part takes" unit="ml" value={draft.part} onChange={(part) => set({ part })} />
         </div>
-        <TextField label="Name" value={draft.name} onChange={(name) => set({ name })} error={errors.name} placeholder={named} className="mt-3" />
-        {priced && <div className="mt-3"><Findings findings={priced.result.findings} /></div>}
-        {forbidden && (
-          <TextField label="Why it is mixed all the same" value={draft.reason} onChange={(reason) => set({ reason })} error={errors.forbidden_reason} className="mt-2" />
+        <TextField
+          label="Name"
+          value={draft.name}
+          onChange={(name) => set({ name })}
+          error={errors.name}
+          placeholder={named}
+          className="mt-3"
+        />
+        {priced && (
+          <div className="mt-3">
+            <Findings findings={priced.result.findings} />
+          </div>
         )}
-        <Trouble error={[quote.error, send.error].find((one) => one && !Object.keys(one.fields).length) ?? null} className="mt-2" />
-        <Button type="submit" size="lg" className="mt-3" disabled={!priced || quote.isPlaceholderData || send.isPending || (forbidden && !draft.reason.trim())}>
+        {forbidden && (
+          <TextField
+            label="Why it is mixed all the same"
+            value={draft.reason}
+            onChange={(reason) => set({ reason })}
+            error={errors.forbidden_reason}
+            className="mt-2"
+          />
+        )}
+        <Trouble
+          error={[quote.error, send.error].find((one) => one && !Object.keys(one.fields).length) ?? null}
+          className="mt-2"
+        />
+        <Button
+          type="submit"
+          size="lg"
+          className="mt-3"
+          disabled={!priced || quote.isPlaceholderData || send.isPending || (forbidden && !draft.reason.trim())}
+        >
           Keep the recipe
         </Button>
-        <p className="small text-secondary mt-2 mb-0">A recipe is never changed afterwards: every new fraction is a new material to calibrate.</p>
+        <p className="small text-secondary mt-2 mb-0">
+          A recipe is never changed afterwards: every new fraction is a new material to calibrate.
+        </p>
       </section>
       <RecipeExpects quote={priced} batch={draft.batch} />
       {dye && (
@@ -105,7 +180,12 @@ function Recipe({ ingredients }: { ingredients: Schemas["IngredientView"][] }) {
   );
 }
 
-type PartLinesProps = { lines: Line[]; ingredients: Schemas["IngredientView"][]; errors: Record<string, string>; onLine: (index: number, changes: Partial<Line>) => void };
+type PartLinesProps = {
+  lines: Line[];
+  ingredients: Schemas["IngredientView"][];
+  errors: Record<string, string>;
+  onLine: (index: number, changes: Partial<Line>) => void;
+};
 
 /** The parts with their shares; one line may stay open and takes the rest. */
 function PartLines({ lines, ingredients, errors, onLine }: PartLinesProps) {
@@ -114,8 +194,25 @@ function PartLines({ lines, ingredients, errors, onLine }: PartLinesProps) {
     <>
       {lines.map((one, index) => (
         <div key={index} className="recipe-line" role="group" aria-label={`Part ${index + 1}`}>
-          <Choice label={`Part ${index + 1}`} value={one.material_id} onChange={(material_id) => onLine(index, { material_id })} error={errors[`parts.${used.indexOf(one)}.material_id`] ?? errors[`parts.${used.indexOf(one)}.material`]} options={ingredients.map((held) => [held.id, held.kind === "dye" ? `${held.name} (dye)` : held.name])} />
-          <NumberField label="Share" unit="%" value={one.percent} onChange={(percent) => onLine(index, { percent })} hint={one.material_id && one.percent === null && open === 1 ? `the rest: ${rest.toFixed(2).replace(/\.?0+$/, "")}` : undefined} error={errors[`parts.${used.indexOf(one)}.density_g_ml`]} />
+          <Choice
+            label={`Part ${index + 1}`}
+            value={one.material_id}
+            onChange={(material_id) => onLine(index, { material_id })}
+            error={errors[`parts.${used.indexOf(one)}.material_id`] ?? errors[`parts.${used.indexOf(one)}.material`]}
+            options={ingredients.map((held) => [held.id, held.kind === "dye" ? `${held.name} (dye)` : held.name])}
+          />
+          <NumberField
+            label="Share"
+            unit="%"
+            value={one.percent}
+            onChange={(percent) => onLine(index, { percent })}
+            hint={
+              one.material_id && one.percent === null && open === 1
+                ? `the rest: ${rest.toFixed(2).replace(/\.?0+$/, "")}`
+                : undefined
+            }
+            error={errors[`parts.${used.indexOf(one)}.density_g_ml`]}
+          />
         </div>
       ))}
     </>

@@ -50,7 +50,11 @@ function Pours({ result }: { result: Quote["result"] }) {
           return (
             <tr key={one.material}>
               <td>
-                {one.material} <span className="text-secondary small">{share(one.volume_fraction)} % vol{one.mass_fraction !== null && `, ${share(one.mass_fraction)} % mass`}</span>
+                {one.material}{" "}
+                <span className="text-secondary small">
+                  {share(one.volume_fraction)} % vol
+                  {one.mass_fraction !== null && `, ${share(one.mass_fraction)} % mass`}
+                </span>
               </td>
               <td className="num text-end">{one.volume_ml === null ? "" : millilitres(one.volume_ml)}</td>
               <td className="num text-end">{one.mass_g === null ? "–" : `${one.mass_g.toFixed(1)}${THIN}g`}</td>
@@ -68,8 +72,16 @@ function Estimates({ quote: { result, depth_basis, viscosity_basis } }: { quote:
   const lines = [
     ["Price of a litre", result.price_per_l && result.price_per_l.toFixed(2), null],
     ["Of a typical part", result.price_per_part && result.price_per_part.toFixed(2), null],
-    ["Penetration depth", result.penetration_depth_mm && `~${roughly(1000 * result.penetration_depth_mm)}${THIN}µm`, depth_basis],
-    ["Viscosity at 25 °C", result.viscosity_mpa_s && `~${roughly(result.viscosity_mpa_s)}${THIN}mPa·s`, viscosity_basis],
+    [
+      "Penetration depth",
+      result.penetration_depth_mm && `~${roughly(1000 * result.penetration_depth_mm)}${THIN}µm`,
+      depth_basis,
+    ],
+    [
+      "Viscosity at 25 °C",
+      result.viscosity_mpa_s && `~${roughly(result.viscosity_mpa_s)}${THIN}mPa·s`,
+      viscosity_basis,
+    ],
   ] as const;
   return (
     <dl className="facts">
@@ -89,7 +101,13 @@ function Estimates({ quote: { result, depth_basis, viscosity_basis } }: { quote:
 }
 
 function FirstExposures({ quote }: { quote: Quote }) {
-  if (!quote.exposures.length) return <p className="text-secondary">Not foretold from its parts: none has an issued set, or a dye’s effect is not measured. The Board guesses from other materials.</p>;
+  if (!quote.exposures.length)
+    return (
+      <p className="text-secondary">
+        Not foretold from its parts: none has an issued set, or a dye’s effect is not measured. The Board guesses from
+        other materials.
+      </p>
+    );
   return (
     <ul className="plain-list">
       {quote.exposures.map((one) => (
@@ -102,7 +120,8 @@ function FirstExposures({ quote }: { quote: Quote }) {
           </b>{" "}
           <span className="text-secondary small">
             {one.basis}
-            {one.critical_exposure_s !== null && `; nothing cures below ~${threeDigits(one.critical_exposure_s)}${THIN}s, by depth squares here`}
+            {one.critical_exposure_s !== null &&
+              `; nothing cures below ~${threeDigits(one.critical_exposure_s)}${THIN}s, by depth squares here`}
           </span>
         </li>
       ))}

@@ -10,15 +10,26 @@ import { BlendTabs } from "./BlendTabs";
 import { useBlends } from "./targets";
 import "./blend.scss";
 
-export const NEXT: Record<string, string> = { cup: "cup trial first", look: "look at the cup", pour: "pour it", stir: "stir it", done: "ready", off: "given up" };
+export const NEXT: Record<string, string> = {
+  cup: "cup trial first",
+  look: "look at the cup",
+  pour: "pour it",
+  stir: "stir it",
+  done: "ready",
+  off: "given up",
+};
 const share = (fraction: number) => `${(100 * fraction).toFixed(fraction < 0.1 ? 1 : 0)} %`;
-export const partsOf = (blend: Schemas["BlendView"]) => blend.parts.map((one) => `${share(one.fraction)} ${one.part}`).join(", ");
+export const partsOf = (blend: Schemas["BlendView"]) =>
+  blend.parts.map((one) => `${share(one.fraction)} ${one.part}`).join(", ");
 
 /** Recipes of this shop, and the batches that were mixed of them. */
 export default function RecipesPage() {
   const navigate = useNavigate();
   const blends = useBlends();
-  const batches = useQuery({ queryKey: ["batches"], queryFn: async () => (await body(GET("/api/batches", { params: { query: {} } }))).items });
+  const batches = useQuery({
+    queryKey: ["batches"],
+    queryFn: async () => (await body(GET("/api/batches", { params: { query: {} } }))).items,
+  });
   usePageKeys([{ keys: "n", does: "write a recipe", run: () => void navigate("/blend/new") }]);
   return (
     <>
@@ -36,7 +47,11 @@ export default function RecipesPage() {
               <ul className="plain-list">
                 {held.map((one) => (
                   <li key={one.id}>
-                    <Link to={`/blend/recipes/${one.id}`}>{one.name}</Link> <span className="text-secondary">{partsOf(one)}{one.origin === "vat" && ", named in a vat"}</span>
+                    <Link to={`/blend/recipes/${one.id}`}>{one.name}</Link>{" "}
+                    <span className="text-secondary">
+                      {partsOf(one)}
+                      {one.origin === "vat" && ", named in a vat"}
+                    </span>
                     {one.forbidden_reason && <span className="found"> ▲ against a rule: {one.forbidden_reason}</span>}
                   </li>
                 ))}

@@ -18,24 +18,51 @@ import "./blend.scss";
 /** One series: property against fraction with its band, the fractions that meet the brief, and the next one to try. */
 export default function SeriesPage() {
   const { code = "" } = useParams();
-  const series = useQuery({ queryKey: ["blend-series", code], queryFn: () => body(GET("/api/blend-series/{series_id}", { params: { path: { series_id: code } } })) });
+  const series = useQuery({
+    queryKey: ["blend-series", code],
+    queryFn: () => body(GET("/api/blend-series/{series_id}", { params: { path: { series_id: code } } })),
+  });
   return <Loaded query={series}>{(held) => <Page series={held} />}</Loaded>;
 }
 
 function Page({ series }: { series: Schemas["SeriesView"] }) {
   const [percent, setPercent] = useState<number | null>(null);
-  const add = useSend((fraction: number, headers) => body(POST("/api/blend-series/{series_id}/fractions", { params: { path: { series_id: series.id } }, body: { fraction, forbidden_reason: null }, headers })), () => setPercent(null));
+  const add = useSend(
+    (fraction: number, headers) =>
+      body(
+        POST("/api/blend-series/{series_id}/fractions", {
+          params: { path: { series_id: series.id } },
+          body: { fraction, forbidden_reason: null },
+          headers,
+        }),
+      ),
+    () => setPercent(null),
+  );
   const response = series.response;
   return (
     <>
-      <PageHead title={series.name} sub={`${series.additive} in ${series.base}, up to ${100 * series.max_fraction} %${series.brief ? ` · for ${series.brief}` : ""}`}>
+      <PageHead
+        title={series.name}
+        sub={`${series.additive} in ${series.base}, up to ${100 * series.max_fraction} %${series.brief ? ` · for ${series.brief}` : ""}`}
+      >
         {series.chosen && (
-          <Link className="btn btn-primary" to={series.chosen.sets.length ? `/sets/${series.chosen.sets[0]}` : `/calibrate/new?material=${series.chosen.material_id}`}>
-            {series.chosen.sets.length ? `Open ${series.chosen.sets[0]}` : "Calibrate"} · {decimal(100 * series.chosen.fraction, 1)} %
+          <Link
+            className="btn btn-primary"
+            to={
+              series.chosen.sets.length
+                ? `/sets/${series.chosen.sets[0]}`
+                : `/calibrate/new?material=${series.chosen.material_id}`
+            }
+          >
+            {series.chosen.sets.length ? `Open ${series.chosen.sets[0]}` : "Calibrate"} ·{" "}
+            {decimal(100 * series.chosen.fraction, 1)} %
           </Link>
         )}
         {!series.chosen && response && response.best_fraction !== null && (
-          <Button disabled={add.isPending} onClick={() => add.mutate(Math.round(1000 * response.best_fraction!) / 1000)}>
+          <Button
+            disabled={add.isPending}
+            onClick={() => add.mutate(Math.round(1000 * response.best_fraction!) / 1000)}
+          >
             Make {decimal(100 * response.best_fraction, 1)} %
           </Button>
         )}
@@ -57,7 +84,9 @@ function Page({ series }: { series: Schemas["SeriesView"] }) {
           <Fractions series={series} />
           {series.suggested.length > 0 && (
             <>
-              <p className="mb-1">{response ? "The fraction that would settle most, then the gaps:" : "Spread over the range:"}</p>
+              <p className="mb-1">
+                {response ? "The fraction that would settle most, then the gaps:" : "Spread over the range:"}
+              </p>
               <div className="d-flex flex-wrap gap-2 mb-3">
                 {series.suggested.map((one) => (
                   <Button key={one} variant="quiet" disabled={add.isPending} onClick={() => add.mutate(one)}>
@@ -67,16 +96,27 @@ function Page({ series }: { series: Schemas["SeriesView"] }) {
               </div>
             </>
           )}
-          {series.replicate !== null && <p>More specimens at {decimal(100 * series.replicate, 1)} % would narrow the edge most.</p>}
+          {series.replicate !== null && (
+            <p>More specimens at {decimal(100 * series.replicate, 1)} % would narrow the edge most.</p>
+          )}
           <div className="d-flex gap-2 align-items-end">
-            <NumberField label="Another share" unit="%" value={percent} onChange={setPercent} error={add.error?.fields.fraction} />
+            <NumberField
+              label="Another share"
+              unit="%"
+              value={percent}
+              onChange={setPercent}
+              error={add.error?.fields.fraction}
+            />
             <Button variant="quiet" disabled={!percent || add.isPending} onClick={() => add.mutate(percent! / 100)}>
               Add
             </Button>
           </div>
           <Trouble error={add.error && !add.error.fields.fraction ? add.error : null} className="mt-2" />
           <p className="mt-3 mb-0">
-            <Link className="text-decoration-underline" to={`/test/new?${series.brief_id ? `brief=${series.brief_id}&` : ""}${series.members.map((one) => `material=${one.material_id}`).join("&")}`}>
+            <Link
+              className="text-decoration-underline"
+              to={`/test/new?${series.brief_id ? `brief=${series.brief_id}&` : ""}${series.members.map((one) => `material=${one.material_id}`).join("&")}`}
+            >
               Plan a test of these
             </Link>
           </p>
@@ -96,13 +136,29 @@ function Plots({ series }: { series: Schemas["SeriesView"] }) {
         .map((one) => (
           <section key={one.key} className="panel" aria-label={one.name}>
             <h2>{one.name}</h2>
-            <ResponsePlot property={one} members={series.members} response={series.response} most={series.max_fraction} />
+            <ResponsePlot
+              property={one}
+              members={series.members}
+              response={series.response}
+              most={series.max_fraction}
+            />
           </section>
         ))}
       {priced.length > 1 && (
         <section className="panel" aria-label="Price">
           <h2>Price of a litre</h2>
-          <TrendPlot name="Price" unit="/l" against="share" againstUnit="% by volume" points={priced.map((one) => ({ x: 100 * one.fraction, values: [], centre: one.price_per_l, interval: null }))} />
+          <TrendPlot
+            name="Price"
+            unit="/l"
+            against="share"
+            againstUnit="% by volume"
+            points={priced.map((one) => ({
+              x: 100 * one.fraction,
+              values: [],
+              centre: one.price_per_l,
+              interval: null,
+            }))}
+          />
         </section>
       )}
     </>
@@ -125,9 +181,20 @@ function Fractions({ series }: { series: Schemas["SeriesView"] }) {
         {series.members.map((one) => (
           <tr key={one.material_id}>
             <td className="num text-end">
-              <Link to={one.fraction === 0 ? `/materials/${one.material_id}` : `/blend/recipes/${one.material_id}`}>{decimal(100 * one.fraction, 1)} %</Link>
+              <Link to={one.fraction === 0 ? `/materials/${one.material_id}` : `/blend/recipes/${one.material_id}`}>
+                {decimal(100 * one.fraction, 1)} %
+              </Link>
             </td>
-            <td>{one.sets.length ? <StateMark name={one.set_state === "valid" ? "issued" : (one.set_state ?? "issued")} word={one.sets[0]} /> : <Link to={`/calibrate/new?material=${one.material_id}`}>calibrate</Link>}</td>
+            <td>
+              {one.sets.length ? (
+                <StateMark
+                  name={one.set_state === "valid" ? "issued" : (one.set_state ?? "issued")}
+                  word={one.sets[0]}
+                />
+              ) : (
+                <Link to={`/calibrate/new?material=${one.material_id}`}>calibrate</Link>
+              )}
+            </td>
             <td className="num text-end">
               {series.properties.filter((held) => one.values[held.key]).length} of {series.properties.length}
             </td>

@@ -18,7 +18,10 @@ import "./blend.scss";
 
 /** Series of fractions: find the one that meets the brief, do not guess it. */
 export default function SeriesListPage() {
-  const series = useQuery({ queryKey: ["blend-series"], queryFn: async () => (await body(GET("/api/blend-series"))).items });
+  const series = useQuery({
+    queryKey: ["blend-series"],
+    queryFn: async () => (await body(GET("/api/blend-series"))).items,
+  });
   const [adding, setAdding] = useState(false);
   return (
     <>
@@ -59,14 +62,30 @@ export default function SeriesListPage() {
 function NewSeries({ onClose }: { onClose: () => void }) {
   const navigate = useNavigate();
   const ingredients = useIngredients();
-  const briefs = useQuery({ queryKey: ["briefs"], queryFn: async () => (await body(GET("/api/briefs", { params: { query: { retired: false, limit: 200, after: "" } } }))).items });
+  const briefs = useQuery({
+    queryKey: ["briefs"],
+    queryFn: async () =>
+      (await body(GET("/api/briefs", { params: { query: { retired: false, limit: 200, after: "" } } }))).items,
+  });
   const [name, setName] = useState("");
   const [base, setBase] = useState("");
   const [additive, setAdditive] = useState("");
   const [brief, setBrief] = useState("");
   const [most, setMost] = useState<number | null>(30);
   const send = useSend(
-    (_: null, headers) => body(POST("/api/blend-series", { body: { name, base_id: base, additive_id: additive, brief_id: brief || null, max_fraction: (most ?? 0) / 100 }, headers })),
+    (_: null, headers) =>
+      body(
+        POST("/api/blend-series", {
+          body: {
+            name,
+            base_id: base,
+            additive_id: additive,
+            brief_id: brief || null,
+            max_fraction: (most ?? 0) / 100,
+          },
+          headers,
+        }),
+      ),
     (made) => void navigate(`/blend/series/${made.code}`),
   );
   const errors = send.error?.fields ?? {};
@@ -86,7 +105,14 @@ function NewSeries({ onClose }: { onClose: () => void }) {
         <Choice label="Base" value={base} onChange={setBase} error={errors.base_id} options={options} />
         <Choice label="Additive" value={additive} onChange={setAdditive} error={errors.additive_id} options={options} />
         <NumberField label="Up to" unit="%" value={most} onChange={setMost} error={errors.max_fraction} />
-        <Choice label="Brief" value={brief} onChange={setBrief} none="none yet" error={errors.brief_id} options={(briefs.data ?? []).map((one) => [one.id, one.name])} />
+        <Choice
+          label="Brief"
+          value={brief}
+          onChange={setBrief}
+          none="none yet"
+          error={errors.brief_id}
+          options={(briefs.data ?? []).map((one) => [one.id, one.name])}
+        />
       </div>
       <Trouble error={send.error && !Object.keys(errors).length ? send.error : null} />
       <div className="d-flex gap-2">

@@ -21,20 +21,38 @@ import "./blend.scss";
 /** One vat: what is in it, what to pour, and its ledger. */
 export default function VatPage() {
   const { id = "" } = useParams();
-  const query = useQuery({ queryKey: ["vat", id], queryFn: () => body(GET("/api/printers/{printer_id}/vat", { params: { path: { printer_id: id } } })) });
+  const query = useQuery({
+    queryKey: ["vat", id],
+    queryFn: () => body(GET("/api/printers/{printer_id}/vat", { params: { path: { printer_id: id } } })),
+  });
   return <Loaded query={query}>{(vat) => <Page vat={vat} />}</Loaded>;
 }
 
-const STIR: Schemas["VatInput"] = { kind: "stir", volume_ml: 0, bottle_id: null, to_bottle_id: null, at: null, new_name: null, contamination: null, note: "" };
+const STIR: Schemas["VatInput"] = {
+  kind: "stir",
+  volume_ml: 0,
+  bottle_id: null,
+  to_bottle_id: null,
+  at: null,
+  new_name: null,
+  contamination: null,
+  note: "",
+};
 
 function Page({ vat }: { vat: Schemas["VatView"] }) {
   const say = useSay();
   const path = { params: { path: { printer_id: vat.printer_id } } };
-  const stir = useSend((_: null, headers) => body(POST("/api/printers/{printer_id}/vat", { ...path, body: STIR, headers })), () => say("Stirred."));
+  const stir = useSend(
+    (_: null, headers) => body(POST("/api/printers/{printer_id}/vat", { ...path, body: STIR, headers })),
+    () => say("Stirred."),
+  );
   const [entry, setEntry] = useState<Partial<Schemas["VatInput"]> | null>(null);
   return (
     <>
-      <PageHead title={`Vat of ${vat.printer}`} sub={`${millilitres(vat.volume_ml)} of ${millilitres(vat.capacity_ml)}`}>
+      <PageHead
+        title={`Vat of ${vat.printer}`}
+        sub={`${millilitres(vat.volume_ml)} of ${millilitres(vat.capacity_ml)}`}
+      >
         {vat.volume_ml > 0.5 && (
           <Button variant="quiet" onClick={() => stir.mutate(null)}>
             Stirred now
@@ -43,15 +61,30 @@ function Page({ vat }: { vat: Schemas["VatView"] }) {
         <Button onClick={() => setEntry({})}>Pour or drain…</Button>
       </PageHead>
       <Trouble error={stir.error} className="mb-3" />
-      <p className="caution">Gloves, eye protection, ventilation. Resin that goes back into a bottle goes through a strainer; waste is cured solid before it is thrown away.</p>
+      <p className="caution">
+        Gloves, eye protection, ventilation. Resin that goes back into a bottle goes through a strainer; waste is cured
+        solid before it is thrown away.
+      </p>
       <div className="vat-page">
         <section className="panel" aria-label="What is in it">
           <h2>What is in it</h2>
           <VatWords vat={vat} />
-          <VatDrawing name={`Vat of ${vat.printer}`} capacity={vat.capacity_ml} fillLine={vat.fill_line_ml} layers={vat.layers.map((one) => ({ name: one.material, volume_ml: one.volume_ml }))} />
-          {vat.layers.length > 0 && <p className="small text-secondary mb-0">Lots: {vat.layers.map((one) => `${one.material} ${one.lots.join(", ")}`).join("; ")}.</p>}
+          <VatDrawing
+            name={`Vat of ${vat.printer}`}
+            capacity={vat.capacity_ml}
+            fillLine={vat.fill_line_ml}
+            layers={vat.layers.map((one) => ({ name: one.material, volume_ml: one.volume_ml }))}
+          />
+          {vat.layers.length > 0 && (
+            <p className="small text-secondary mb-0">
+              Lots: {vat.layers.map((one) => `${one.material} ${one.lots.join(", ")}`).join("; ")}.
+            </p>
+          )}
         </section>
-        <TopUp vat={vat} onPour={(bottle, volume) => setEntry({ kind: "pour", bottle_id: bottle, volume_ml: volume })} />
+        <TopUp
+          vat={vat}
+          onPour={(bottle, volume) => setEntry({ kind: "pour", bottle_id: bottle, volume_ml: volume })}
+        />
       </div>
       <Ledger vat={vat} />
       {entry && <VatEntryForm vat={vat} first={entry} onClose={() => setEntry(null)} />}
@@ -63,7 +96,8 @@ function Ledger({ vat }: { vat: Schemas["VatView"] }) {
   const [taking, setTaking] = useState<Schemas["LedgerLine"] | null>(null);
   const say = useSay();
   const withdraw = useSend(
-    ({ id, reason }: { id: string; reason: string }) => body(POST("/api/vat-entries/{entry_id}/withdraw", { params: { path: { entry_id: id } }, body: { reason } })),
+    ({ id, reason }: { id: string; reason: string }) =>
+      body(POST("/api/vat-entries/{entry_id}/withdraw", { params: { path: { entry_id: id } }, body: { reason } })),
     () => {
       setTaking(null);
       say("The entry is withdrawn; all that follows is worked out again.");
@@ -119,7 +153,15 @@ function Ledger({ vat }: { vat: Schemas["VatView"] }) {
         </Table>
       </div>
       {taking && (
-        <ReasonDialog title="Withdraw this entry" label="Why" action="Withdraw it" saving={withdraw.isPending} error={withdraw.error} onClose={() => setTaking(null)} onSave={(reason) => withdraw.mutate({ id: taking.id, reason })}>
+        <ReasonDialog
+          title="Withdraw this entry"
+          label="Why"
+          action="Withdraw it"
+          saving={withdraw.isPending}
+          error={withdraw.error}
+          onClose={() => setTaking(null)}
+          onSave={(reason) => withdraw.mutate({ id: taking.id, reason })}
+        >
           <p>{taking.words}. The bottle gets its millilitres back, and sets that it lapsed come back.</p>
         </ReasonDialog>
       )}

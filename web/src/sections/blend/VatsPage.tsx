@@ -48,7 +48,12 @@ function VatPanel({ vat }: { vat: Schemas["VatView"] }) {
         <Link to={`/blend/vat/${vat.printer_id}`}>Open</Link>
       </div>
       <VatWords vat={vat} />
-      <VatDrawing name={`Vat of ${vat.printer}`} capacity={vat.capacity_ml} fillLine={vat.fill_line_ml} layers={vat.layers.map((one) => ({ name: one.material, volume_ml: one.volume_ml }))} />
+      <VatDrawing
+        name={`Vat of ${vat.printer}`}
+        capacity={vat.capacity_ml}
+        fillLine={vat.fill_line_ml}
+        layers={vat.layers.map((one) => ({ name: one.material, volume_ml: one.volume_ml }))}
+      />
     </section>
   );
 }
@@ -59,11 +64,24 @@ export function VatWords({ vat }: { vat: Schemas["VatView"] }) {
   return (
     <>
       <p className="mb-2">
-        {full ? <b>{vat.is_called ?? (vat.contamination ? `contaminated: ${vat.contamination}` : "a mixture without a name")}</b> : <span className="text-secondary">Nothing is noted in it yet.</span>}
-        {full && vat.standing_h !== null && <span className="text-secondary"> · in the vat for {hours(vat.standing_h)}</span>}
+        {full ? (
+          <b>
+            {vat.is_called ?? (vat.contamination ? `contaminated: ${vat.contamination}` : "a mixture without a name")}
+          </b>
+        ) : (
+          <span className="text-secondary">Nothing is noted in it yet.</span>
+        )}
+        {full && vat.standing_h !== null && (
+          <span className="text-secondary"> · in the vat for {hours(vat.standing_h)}</span>
+        )}
       </p>
       {vat.over_limit && <p className="trouble mb-2">{vat.over_limit}</p>}
-      {vat.stir_due && <p className="caution mb-2">It has stood {hours(vat.stirred_h ?? vat.standing_h ?? 0)} without a stir: settled pigment looks exactly like a wrong exposure.</p>}
+      {vat.stir_due && (
+        <p className="caution mb-2">
+          It has stood {hours(vat.stirred_h ?? vat.standing_h ?? 0)} without a stir: settled pigment looks exactly like
+          a wrong exposure.
+        </p>
+      )}
     </>
   );
 }

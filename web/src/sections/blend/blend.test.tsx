@@ -12,13 +12,33 @@ let api: ReturnType<typeof fakeApi>;
 beforeEach(() => {
   wide();
   api = fakeApi({
-    "GET /api/bottles": { items: [{ id: "b1", code: "B-001", material: "Slate 2", lot: "SL-1", left_ml: 730 }, { id: "b2", code: "B-006", material: "Ironwrack", lot: "IR-1", left_ml: 90 }] },
-    "POST /api/printers/r/vat/preview": { layers: [{ material_id: "m", material: "Slate 2", volume_ml: 220, fraction: 1, lots: [] }], volume_ml: 220, was: null, becomes: "Slate 2", mixes: false, touched: [] },
+    "GET /api/bottles": {
+      items: [
+        { id: "b1", code: "B-001", material: "Slate 2", lot: "SL-1", left_ml: 730 },
+        { id: "b2", code: "B-006", material: "Ironwrack", lot: "IR-1", left_ml: 90 },
+      ],
+    },
+    "POST /api/printers/r/vat/preview": {
+      layers: [{ material_id: "m", material: "Slate 2", volume_ml: 220, fraction: 1, lots: [] }],
+      volume_ml: 220,
+      was: null,
+      becomes: "Slate 2",
+      mixes: false,
+      touched: [],
+    },
     "POST /api/printers/r/vat": { volume_ml: 220, ledger: [{ id: "e", can_withdraw: true }] },
   });
 });
 
-const VAT = { printer_id: "r", printer: "Cormorant", capacity_ml: 260, fill_line_ml: 220, volume_ml: 0, layers: [], ledger: [] };
+const VAT = {
+  printer_id: "r",
+  printer: "Cormorant",
+  capacity_ml: 260,
+  fill_line_ml: 220,
+  volume_ml: 0,
+  layers: [],
+  ledger: [],
+};
 const entry = (vat: object = {}, first: object = {}) => {
   const onClose = vi.fn();
   return { ...show(<VatEntryForm vat={{ ...VAT, ...vat } as never} first={first} onClose={onClose} />), onClose };
@@ -58,11 +78,25 @@ test("the first pour into an empty vat fills it; what it becomes is said before 
   expect((await screen.findByText(/Then in the vat:/)).textContent).toContain("Slate 2, 220");
   await user.click(screen.getByRole("button", { name: "Note it" }));
   await waitFor(() => expect(onClose).toHaveBeenCalled());
-  expect(api.of("POST", "/api/printers/r/vat")[0]!.body).toMatchObject({ kind: "fill", volume_ml: 220, bottle_id: "b1" });
+  expect(api.of("POST", "/api/printers/r/vat")[0]!.body).toMatchObject({
+    kind: "fill",
+    volume_ml: 220,
+    bottle_id: "b1",
+  });
 });
 
 test("a mixture nobody has named wants a name or a stated contamination, and says which sets lapse", async () => {
-  api.answers["POST /api/printers/r/vat/preview"] = { layers: [{ material: "Slate 2", fraction: 0.7, volume_ml: 154 }, { material: "Ironwrack", fraction: 0.3, volume_ml: 66 }], volume_ml: 220, was: "Slate 2", becomes: null, mixes: true, touched: [{ set_code: "S-001", material: "Slate 2", printer: "Cormorant" }] };
+  api.answers["POST /api/printers/r/vat/preview"] = {
+    layers: [
+      { material: "Slate 2", fraction: 0.7, volume_ml: 154 },
+      { material: "Ironwrack", fraction: 0.3, volume_ml: 66 },
+    ],
+    volume_ml: 220,
+    was: "Slate 2",
+    becomes: null,
+    mixes: true,
+    touched: [{ set_code: "S-001", material: "Slate 2", printer: "Cormorant" }],
+  };
   const { user } = entry({ volume_ml: 154 });
   await screen.findByText(/^B-006/);
   await user.selectOptions(screen.getByLabelText("From"), "b2");
@@ -88,17 +122,63 @@ test("a drain goes to waste or through a strainer into a bottle", async () => {
   await screen.findByText(/^B-001/);
   expect(screen.queryByLabelText("From")).toBeNull();
   await user.selectOptions(screen.getByLabelText("Through a strainer into"), "b1");
-  await waitFor(() => expect(api.of("POST", "/api/printers/r/vat/preview").at(-1)!.body).toMatchObject({ kind: "drain", to_bottle_id: "b1", bottle_id: null }));
+  await waitFor(() =>
+    expect(api.of("POST", "/api/printers/r/vat/preview").at(-1)!.body).toMatchObject({
+      kind: "drain",
+      to_bottle_id: "b1",
+      bottle_id: null,
+    }),
+  );
 });
 
 const batch = (changes: object = {}) => ({
-  id: "m1", code: "M-003", blend_id: "x", blend: "Hullform + 10 % Kelpflex", volume_ml: 300, tolerance_pct: 1, planned_at: "2026-01-21T08:00:00Z", initials: "IM", cup_at: null, cup_finding: null, cup_looked_at: null, cup_hours: 12, cup_stood_h: null,
-  poured_at: null, stirred_at: null, stir_min: 5, bottle_id: null, bottle_code: null, cancelled_at: null, cancelled_reason: null, note: "", next: "cup",
-  pours: [{ number: 1, part_id: "h", part: "Hullform", bottle_code: "B-003", lot: "HU-1", planned_ml: 270, planned_g: 302.4, total_g: 302.4, poured_ml: null, real_fraction: null, off: false }], ...changes,
+  id: "m1",
+  code: "M-003",
+  blend_id: "x",
+  blend: "Hullform + 10 % Kelpflex",
+  volume_ml: 300,
+  tolerance_pct: 1,
+  planned_at: "2026-01-21T08:00:00Z",
+  initials: "IM",
+  cup_at: null,
+  cup_finding: null,
+  cup_looked_at: null,
+  cup_hours: 12,
+  cup_stood_h: null,
+  poured_at: null,
+  stirred_at: null,
+  stir_min: 5,
+  bottle_id: null,
+  bottle_code: null,
+  cancelled_at: null,
+  cancelled_reason: null,
+  note: "",
+  next: "cup",
+  pours: [
+    {
+      number: 1,
+      part_id: "h",
+      part: "Hullform",
+      bottle_code: "B-003",
+      lot: "HU-1",
+      planned_ml: 270,
+      planned_g: 302.4,
+      total_g: 302.4,
+      poured_ml: null,
+      real_fraction: null,
+      off: false,
+    },
+  ],
+  ...changes,
 });
 const page = (held: object) => {
   api.answers["GET /api/batches/M-003"] = held;
-  return show(<Routes><Route path="/blend/batches/:code" element={<BatchPage />} /></Routes>, { at: "/blend/batches/M-003" });
+  return show(
+    <Routes>
+      <Route path="/blend/batches/:code" element={<BatchPage />} />
+    </Routes>,
+    { at: "/blend/batches/M-003" },
+  );
 };
 const section = async (name: string) => within(await screen.findByRole("region", { name }));
 
@@ -107,14 +187,28 @@ test("a cup trial comes first, and a timer says when to look", async () => {
   api.answers["POST /api/timers"] = {};
   const { user } = page(batch());
   await user.click((await section("Cup trial")).getByRole("button", { name: "It is standing" }));
-  await waitFor(() => expect(api.of("POST", "/api/timers")[0]?.body).toEqual({ name: "Look at the cup of M-003", seconds: 43_200, place: "/blend/batches/M-003" }));
+  await waitFor(() =>
+    expect(api.of("POST", "/api/timers")[0]?.body).toEqual({
+      name: "Look at the cup of M-003",
+      seconds: 43_200,
+      place: "/blend/batches/M-003",
+    }),
+  );
 });
 
 test.each([
   [0.1, /looked at after less than an hour; 12 are asked for/],
   [3.4, /looked at after 3 hours; 12 are asked for/],
 ])("a cup that was looked at too soon says so", async (hours, said) => {
-  page(batch({ next: "pour", cup_at: "2026-01-21T08:00:00Z", cup_finding: "fine", cup_looked_at: "2026-01-21T09:00:00Z", cup_stood_h: hours }));
+  page(
+    batch({
+      next: "pour",
+      cup_at: "2026-01-21T08:00:00Z",
+      cup_finding: "fine",
+      cup_looked_at: "2026-01-21T09:00:00Z",
+      cup_stood_h: hours,
+    }),
+  );
   expect((await section("Cup trial")).getByText(said)).toBeTruthy();
 });
 
@@ -134,14 +228,52 @@ test("what was really poured is sent, planned amounts where nothing else was sai
   await waitFor(() => expect(api.of("POST", "/api/batches/m1/poured")[0]?.body).toEqual({ poured_ml: [265] }));
 });
 
-const member = (fraction: number, changes: object = {}) => ({ fraction, material_id: `m${fraction}`, name: "", price_per_l: 79 - 10 * fraction, sets: [], set_state: null, values: { "flexing.cycles": [100, 110] }, ...changes });
+const member = (fraction: number, changes: object = {}) => ({
+  fraction,
+  material_id: `m${fraction}`,
+  name: "",
+  price_per_l: 79 - 10 * fraction,
+  sets: [],
+  set_state: null,
+  values: { "flexing.cycles": [100, 110] },
+  ...changes,
+});
 const series = (changes: object = {}) => ({
-  id: "g", code: "G-001", name: "Tougher hinge", base: "Ironwrack", additive: "Kelpflex", brief: "Tough hinge", brief_id: "t", max_fraction: 0.3, words: "13.8 to 25.1 % meets it.", chosen: null, suggested: [0.14], replicate: 0.24, response: null,
-  properties: [{ key: "flexing.cycles", name: "Flexes to break", unit: "cycles", at: "least", limit: 600, kind: "must", points: 4 }], members: [member(0), member(0.18, { sets: ["S-009"], set_state: "valid" })], ...changes,
+  id: "g",
+  code: "G-001",
+  name: "Tougher hinge",
+  base: "Ironwrack",
+  additive: "Kelpflex",
+  brief: "Tough hinge",
+  brief_id: "t",
+  max_fraction: 0.3,
+  words: "13.8 to 25.1 % meets it.",
+  chosen: null,
+  suggested: [0.14],
+  replicate: 0.24,
+  response: null,
+  properties: [
+    {
+      key: "flexing.cycles",
+      name: "Flexes to break",
+      unit: "cycles",
+      at: "least",
+      limit: 600,
+      kind: "must",
+      points: 4,
+    },
+  ],
+  members: [member(0), member(0.18, { sets: ["S-009"], set_state: "valid" })],
+  ...changes,
 });
 const shown = (held: object) => {
   api.answers["GET /api/blend-series/G-001"] = held;
-  return show(<Routes><Route path="/blend/series/:code" element={<SeriesPage />} /></Routes>, { at: "/blend/series/G-001" });
+  return show(
+    <Routes>
+      <Route path="/blend/series/:code" element={<SeriesPage />} />
+    </Routes>,
+    { at: "/blend/series/G-001" },
+  );
 };
 
 test("a series leads to the set of the fraction that was chosen, or to its calibration", async () => {
@@ -149,7 +281,9 @@ test("a series leads to the set of the fraction that was chosen, or to its calib
   expect((await screen.findByRole("link", { name: /^Open S-009 · 18\.0 %/ })).getAttribute("href")).toBe("/sets/S-009");
   unmount();
   shown(series({ chosen: { fraction: 0.18, material_id: "m", sets: [] } }));
-  expect((await screen.findByRole("link", { name: /^Calibrate · 18\.0 %/ })).getAttribute("href")).toBe("/calibrate/new?material=m");
+  expect((await screen.findByRole("link", { name: /^Calibrate · 18\.0 %/ })).getAttribute("href")).toBe(
+    "/calibrate/new?material=m",
+  );
 });
 
 test("each fraction says how far it is tested and calibrated, and all of them go into a test", async () => {
@@ -157,18 +291,24 @@ test("each fraction says how far it is tested and calibrated, and all of them go
   const rows = within(await screen.findByRole("table", { name: "Fractions" })).getAllByRole("row");
   expect(rows[1]!.textContent).toContain("calibrate1 of 1");
   expect(rows[2]!.textContent).toContain("S-009");
-  expect(screen.getByRole("link", { name: "Plan a test of these" }).getAttribute("href")).toBe("/test/new?brief=t&material=m0&material=m0.18");
+  expect(screen.getByRole("link", { name: "Plan a test of these" }).getAttribute("href")).toBe(
+    "/test/new?brief=t&material=m0&material=m0.18",
+  );
   expect(screen.getByText("More specimens at 24.0 % would narrow the edge most.")).toBeTruthy();
 });
 
 test("a fraction is added from what is suggested or as one likes; a wrong one is said at its field", async () => {
-  api.answers["POST /api/blend-series/g/fractions"] = ({ body }: { body: { fraction: number } }) => (body.fraction < 0.3 ? series() : new Refusal(422, "No.", { fraction: "Up to 30 %." }));
+  api.answers["POST /api/blend-series/g/fractions"] = ({ body }: { body: { fraction: number } }) =>
+    body.fraction < 0.3 ? series() : new Refusal(422, "No.", { fraction: "Up to 30 %." });
   const { user } = shown(series());
   await user.click(await screen.findByRole("button", { name: "Add 14.0 %" }));
   await user.type(screen.getByLabelText("Another share"), "40");
   await user.click(screen.getByRole("button", { name: "Add" }));
   expect(await screen.findByText("Up to 30 %.")).toBeTruthy();
-  expect(api.of("POST", "/api/blend-series/g/fractions").map((one) => one.body)).toEqual([{ fraction: 0.14, forbidden_reason: null }, { fraction: 0.4, forbidden_reason: null }]);
+  expect(api.of("POST", "/api/blend-series/g/fractions").map((one) => one.body)).toEqual([
+    { fraction: 0.14, forbidden_reason: null },
+    { fraction: 0.4, forbidden_reason: null },
+  ]);
 });
 
 test("a dye's effect is asked where it was measured, and is given on in percent", async () => {
@@ -186,7 +326,10 @@ test("a dye's effect is asked where it was measured, and is given on in percent"
 });
 
 test("a dye that is added while a recipe is written leaves the recipe unwritten", async () => {
-  const ingredients = [{ id: "a", name: "Ironwrack", kind: "resin" }, { id: "b", name: "Kelpflex", kind: "resin" }];
+  const ingredients = [
+    { id: "a", name: "Ironwrack", kind: "resin" },
+    { id: "b", name: "Kelpflex", kind: "resin" },
+  ];
   Object.assign(api.answers, {
     "GET /api/ingredients": { items: ingredients },
     "POST /api/blends/quote": new Refusal(409, "Nothing is quoted here."),

@@ -7,7 +7,10 @@ export function sharesOf(lines: Line[]): { used: Line[]; open: number; rest: num
   const used = lines.filter((one) => one.material_id);
   const open = used.filter((one) => one.percent === null).length;
   const rest = 100 - used.reduce((sum, one) => sum + (one.percent ?? 0), 0);
-  const parts = used.map((one) => ({ material_id: one.material_id, fraction: Number((Math.max(one.percent ?? (open === 1 ? rest : 0), 0) / 100).toFixed(6)) }));
+  const parts = used.map((one) => ({
+    material_id: one.material_id,
+    fraction: Number((Math.max(one.percent ?? (open === 1 ? rest : 0), 0) / 100).toFixed(6)),
+  }));
   return { used, open, rest, parts };
 }
 

@@ -3,12 +3,42 @@ import { beforeEach, expect, test } from "vitest";
 import { fakeApi, Refusal, show } from "../../testingTools";
 import BoardPage from "./BoardPage";
 
-const material = (id: string, name: string, changes: object = {}) => ({ id, name, kind: "resin", family: "basic", opacity: "opaque", ...changes });
+const material = (id: string, name: string, changes: object = {}) => ({
+  id,
+  name,
+  kind: "resin",
+  family: "basic",
+  opacity: "opaque",
+  ...changes,
+});
 const printer = (id: string, name: string) => ({ id, name, pixel_um: 35, screen_hours: 412 });
-const task = (title: string, changes: object = {}) => ({ kind: "read", title, detail: "because", action: "Read it", coupon_code: null, calibration_id: null, blind_id: null, set_code: null, test_code: null, printer_id: null, material_id: null, attention: false, ...changes });
+const task = (title: string, changes: object = {}) => ({
+  kind: "read",
+  title,
+  detail: "because",
+  action: "Read it",
+  coupon_code: null,
+  calibration_id: null,
+  blind_id: null,
+  set_code: null,
+  test_code: null,
+  printer_id: null,
+  material_id: null,
+  attention: false,
+  ...changes,
+});
 const board = (changes: object = {}) => ({
-  layer_height_um: 50, layer_heights_um: [30, 50], families: ["basic", "clear"], printers: [printer("r", "Cormorant"), printer("g", "Gannet")],
-  materials: [material("m", "Slate 2"), material("t", "Tideglass", { family: "clear", opacity: "clear" })], more_after: null, cells: [], axis_s: [1, 10], today: [], waiting: 0, ...changes,
+  layer_height_um: 50,
+  layer_heights_um: [30, 50],
+  families: ["basic", "clear"],
+  printers: [printer("r", "Cormorant"), printer("g", "Gannet")],
+  materials: [material("m", "Slate 2"), material("t", "Tideglass", { family: "clear", opacity: "clear" })],
+  more_after: null,
+  cells: [],
+  axis_s: [1, 10],
+  today: [],
+  waiting: 0,
+  ...changes,
 });
 let api: ReturnType<typeof fakeApi>;
 beforeEach(() => {
@@ -25,8 +55,17 @@ const asked = () => api.of("GET", "/api/board").at(-1)!.query;
 test("materials go down and printers across, each leading to what is known of it", async () => {
   await shown();
   const table = screen.getByRole("table", { name: "Materials by printers" });
-  expect(within(table).getAllByRole("columnheader").slice(1).map((one) => one.textContent.replace(/\s/g, " "))).toEqual(["Cormorant35 µm · 412 h", "Gannet35 µm · 412 h"]);
-  expect(within(table).getAllByRole("rowheader").map((one) => one.textContent)).toEqual(["Slate 2basic · opaque", "Tideglassclear"]);
+  expect(
+    within(table)
+      .getAllByRole("columnheader")
+      .slice(1)
+      .map((one) => one.textContent.replace(/\s/g, " ")),
+  ).toEqual(["Cormorant35 µm · 412 h", "Gannet35 µm · 412 h"]);
+  expect(
+    within(table)
+      .getAllByRole("rowheader")
+      .map((one) => one.textContent),
+  ).toEqual(["Slate 2basic · opaque", "Tideglassclear"]);
   expect(within(table).getByRole("link", { name: "Tideglass" }).getAttribute("href")).toBe("/materials/t");
   expect(within(table).getByRole("link", { name: "Gannet" }).getAttribute("href")).toBe("/printers/g");
 });
@@ -40,7 +79,14 @@ test("a layer height is a place of its own, and the one that is shown says so", 
 
 test("what the address asks for is asked of the server", async () => {
   await shown(board(), "/board?height=30&family=clear&printer=g&attention=1&rows=80");
-  expect(asked()).toEqual({ layer_height_um: "30", family: "clear", printer_id: "g", attention: "true", limit: "80", after: "" });
+  expect(asked()).toEqual({
+    layer_height_um: "30",
+    family: "clear",
+    printer_id: "g",
+    attention: "true",
+    limit: "80",
+    after: "",
+  });
 });
 
 test("filters go into the address and out of it; all printers stay on offer while one is shown", async () => {
@@ -49,7 +95,11 @@ test("filters go into the address and out of it; all printers stay on offer whil
   await user.selectOptions(screen.getByLabelText("Printer"), "Gannet");
   await waitFor(() => expect(place()).toBe("/board?printer=g"));
   await waitFor(() => expect(asked().printer_id).toBe("g"));
-  expect(within(screen.getByLabelText("Printer")).getAllByRole("option").map((one) => one.textContent)).toEqual(["all printers", "Cormorant", "Gannet"]);
+  expect(
+    within(screen.getByLabelText("Printer"))
+      .getAllByRole("option")
+      .map((one) => one.textContent),
+  ).toEqual(["all printers", "Cormorant", "Gannet"]);
   await user.click(screen.getByLabelText("needs attention"));
   expect(place()).toBe("/board?printer=g&attention=1");
   await user.selectOptions(screen.getByLabelText("Printer"), "all printers");
@@ -75,7 +125,9 @@ test("more materials are shown when asked for", async () => {
 });
 
 test("r reads the next coupon; a second reading is not it", async () => {
-  const { user, place } = await shown(board({ today: [task("blind", { coupon_code: "101A", blind_id: "b" }), task("next", { coupon_code: "103N" })] }));
+  const { user, place } = await shown(
+    board({ today: [task("blind", { coupon_code: "101A", blind_id: "b" }), task("next", { coupon_code: "103N" })] }),
+  );
   await user.keyboard("r");
   expect(place()).toBe("/coupons/103N");
 });
@@ -96,7 +148,13 @@ test("a short day has nothing to unfold", async () => {
 
 test("states are explained by shape and word below the grid", async () => {
   const { container } = await shown();
-  expect([...container.querySelectorAll(".legend > *")].map((one) => one.textContent.replace(/[^a-z]/g, ""))).toEqual(["issued", "due", "lapsed", "calibrating", "guess"]);
+  expect([...container.querySelectorAll(".legend > *")].map((one) => one.textContent.replace(/[^a-z]/g, ""))).toEqual([
+    "issued",
+    "due",
+    "lapsed",
+    "calibrating",
+    "guess",
+  ]);
 });
 
 test("a board that cannot be had says so and can be asked again", async () => {

@@ -31,7 +31,11 @@ export default function BoardPage() {
     { keys: "↑ ↓ ← →", does: "move" },
     { keys: "Enter", does: "open" },
     { keys: "c", does: "calibrate this pair" },
-    { keys: "r", does: "read the next coupon", run: first ? () => void navigate(`/coupons/${first.coupon_code}`) : undefined },
+    {
+      keys: "r",
+      does: "read the next coupon",
+      run: first ? () => void navigate(`/coupons/${first.coupon_code}`) : undefined,
+    },
   ]);
   return (
     <Loaded query={query}>
@@ -44,7 +48,15 @@ export default function BoardPage() {
             <div className={`board-layout ${board.printers.length > MANY_PRINTERS ? "wide" : ""}`}>
               <div>
                 <Filters board={board} />
-                {board.materials.length ? <Grid board={board} /> : <EmptyState purpose="No material is due or lapsed, or none of this family is on the shelf."><Link className="btn btn-primary" to="/board">Show all</Link></EmptyState>}
+                {board.materials.length ? (
+                  <Grid board={board} />
+                ) : (
+                  <EmptyState purpose="No material is due or lapsed, or none of this family is on the shelf.">
+                    <Link className="btn btn-primary" to="/board">
+                      Show all
+                    </Link>
+                  </EmptyState>
+                )}
                 <div className="d-flex flex-wrap gap-3 align-items-center mt-2 no-print">
                   {board.materials.length > 0 && <Legend />}
                   {board.more_after && <More />}
@@ -65,8 +77,12 @@ export default function BoardPage() {
 function askedOf(search: URLSearchParams) {
   const height = search.get("height");
   return {
-    layer_height_um: height ? Number(height) : undefined, family: search.get("family") ?? undefined, printer_id: search.get("printer") ?? undefined,
-    attention: search.get("attention") === "1", limit: Number(search.get("rows") ?? ROWS), after: "",
+    layer_height_um: height ? Number(height) : undefined,
+    family: search.get("family") ?? undefined,
+    printer_id: search.get("printer") ?? undefined,
+    attention: search.get("attention") === "1",
+    limit: Number(search.get("rows") ?? ROWS),
+    after: "",
   };
 }
 
@@ -89,7 +105,11 @@ function Filters({ board }: { board: Board }) {
   if (board.families.length < 2 && printers.length < 2) return null;
   return (
     <div className="board-filters no-print" role="group" aria-label="Filter">
-      <Form.Select aria-label="Family" value={search.get("family") ?? ""} onChange={(event) => set("family", event.target.value)}>
+      <Form.Select
+        aria-label="Family"
+        value={search.get("family") ?? ""}
+        onChange={(event) => set("family", event.target.value)}
+      >
         <option value="">all families</option>
         {board.families.map((family) => (
           <option key={family} value={family}>
@@ -97,7 +117,11 @@ function Filters({ board }: { board: Board }) {
           </option>
         ))}
       </Form.Select>
-      <Form.Select aria-label="Printer" value={search.get("printer") ?? ""} onChange={(event) => set("printer", event.target.value)}>
+      <Form.Select
+        aria-label="Printer"
+        value={search.get("printer") ?? ""}
+        onChange={(event) => set("printer", event.target.value)}
+      >
         <option value="">all printers</option>
         {printers.map((printer) => (
           <option key={printer.id} value={printer.id}>
@@ -105,7 +129,12 @@ function Filters({ board }: { board: Board }) {
           </option>
         ))}
       </Form.Select>
-      <Form.Check id="attention" label="needs attention" checked={search.get("attention") === "1"} onChange={(event) => set("attention", event.target.checked ? "1" : null)} />
+      <Form.Check
+        id="attention"
+        label="needs attention"
+        checked={search.get("attention") === "1"}
+        onChange={(event) => set("attention", event.target.checked ? "1" : null)}
+      />
     </div>
   );
 }
@@ -130,7 +159,14 @@ function More() {
 function counts(board: Board): string {
   const of = (state: string) => board.cells.filter((cell) => cell.state === state).length;
   const under = board.cells.filter((cell) => cell.calibration_id).length;
-  return [plural(board.materials.length, "material"), plural(board.printers.length, "printer"), `${of("issued")} issued`, of("due") > 0 && `${of("due")} due`, of("lapsed") > 0 && `${of("lapsed")} lapsed`, `${under} calibrating`]
+  return [
+    plural(board.materials.length, "material"),
+    plural(board.printers.length, "printer"),
+    `${of("issued")} issued`,
+    of("due") > 0 && `${of("due")} due`,
+    of("lapsed") > 0 && `${of("lapsed")} lapsed`,
+    `${under} calibrating`,
+  ]
     .filter(Boolean)
     .join(" · ");
 }
@@ -174,7 +210,12 @@ function Grid({ board }: { board: Board }) {
       if (link?.dataset.start) void navigate(link.dataset.start);
       return;
     }
-    const moves: Record<string, [number, number]> = { ArrowUp: [-1, 0], ArrowDown: [1, 0], ArrowLeft: [0, -1], ArrowRight: [0, 1] };
+    const moves: Record<string, [number, number]> = {
+      ArrowUp: [-1, 0],
+      ArrowDown: [1, 0],
+      ArrowLeft: [0, -1],
+      ArrowRight: [0, 1],
+    };
     const move = moves[event.key];
     if (!move) return;
     event.preventDefault();
@@ -183,7 +224,13 @@ function Grid({ board }: { board: Board }) {
     next?.querySelector("a")?.focus();
   }
   return (
-    <table ref={table} className={`board ${board.printers.length > MANY_PRINTERS ? "many" : ""}`} onKeyDown={onKeyDown} aria-label="Materials by printers">
+    // eslint-disable-next-line jsx-a11y/no-noninteractive-element-interactions -- the arrow keys move between its links
+    <table
+      ref={table}
+      className={`board ${board.printers.length > MANY_PRINTERS ? "many" : ""}`}
+      onKeyDown={onKeyDown}
+      aria-label="Materials by printers"
+    >
       <thead>
         <tr>
           <th scope="col" style={{ width: "19%" }}>
@@ -206,11 +253,20 @@ function Grid({ board }: { board: Board }) {
           <tr key={material.id}>
             <th scope="row">
               <Link to={`/materials/${material.id}`}>{material.name}</Link>
-              <small>{[material.family, material.opacity].filter((word, i, all) => word && all.indexOf(word) === i).join(" · ") || material.kind}</small>
+              <small>
+                {[material.family, material.opacity]
+                  .filter((word, i, all) => word && all.indexOf(word) === i)
+                  .join(" · ") || material.kind}
+              </small>
             </th>
             {board.printers.map((printer) => (
               <td key={printer.id}>
-                <Cell cell={cells.get(`${material.id} ${printer.id}`)} material={material} printer={printer} board={board} />
+                <Cell
+                  cell={cells.get(`${material.id} ${printer.id}`)}
+                  material={material}
+                  printer={printer}
+                  board={board}
+                />
               </td>
             ))}
           </tr>

@@ -6,12 +6,47 @@ import { Cell } from "./Cell";
 
 const MATERIAL = { id: "m", name: "Slate 2", kind: "resin", family: "basic", opacity: "opaque" };
 const PRINTER = { id: "r", name: "Cormorant", pixel_um: 35, screen_hours: 412 };
-const board = (changes: object = {}) => ({ layer_height_um: 50, layer_heights_um: [50], families: ["basic"], printers: [PRINTER], materials: [MATERIAL], more_after: null, cells: [], axis_s: [1, 10], today: [], waiting: 0, ...changes });
-const cell = (state: string, changes: object = {}) => ({
-  material_id: "m", printer_id: "r", state, exposure_s: 2.9, lower_s: 2.2, upper_s: 4, latitude_pct: 61, temp_low_c: 21, temp_high_c: 27, set_id: "s", set_code: "S-001", set_version: 1, why: null, calibration_id: null, calibration_code: null,
-  coupons: 0, read: 0, waiting: 0, planned: 0, lowest_s: null, highest_s: null, ...changes,
+const board = (changes: object = {}) => ({
+  layer_height_um: 50,
+  layer_heights_um: [50],
+  families: ["basic"],
+  printers: [PRINTER],
+  materials: [MATERIAL],
+  more_after: null,
+  cells: [],
+  axis_s: [1, 10],
+  today: [],
+  waiting: 0,
+  ...changes,
 });
-const shown = (held: object | undefined, more: object = {}) => show(<Cell cell={held as never} material={MATERIAL as never} printer={PRINTER as never} board={board(more) as never} />);
+const cell = (state: string, changes: object = {}) => ({
+  material_id: "m",
+  printer_id: "r",
+  state,
+  exposure_s: 2.9,
+  lower_s: 2.2,
+  upper_s: 4,
+  latitude_pct: 61,
+  temp_low_c: 21,
+  temp_high_c: 27,
+  set_id: "s",
+  set_code: "S-001",
+  set_version: 1,
+  why: null,
+  calibration_id: null,
+  calibration_code: null,
+  coupons: 0,
+  read: 0,
+  waiting: 0,
+  planned: 0,
+  lowest_s: null,
+  highest_s: null,
+  ...changes,
+});
+const shown = (held: object | undefined, more: object = {}) =>
+  show(
+    <Cell cell={held as never} material={MATERIAL as never} printer={PRINTER as never} board={board(more) as never} />,
+  );
 const link = () => screen.getByRole("link");
 
 test("a pair nobody calibrated offers to begin, at the height that is looked at", () => {
@@ -45,7 +80,17 @@ test("what is due or lapsed says why instead", () => {
 });
 
 test("a calibration under way shows the range it has tried, in seconds, and what waits", () => {
-  shown(cell("calibrating", { calibration_id: "c", lowest_s: 1.5, highest_s: 4, coupons: 5, read: 2, waiting: 1, planned: 2 }));
+  shown(
+    cell("calibrating", {
+      calibration_id: "c",
+      lowest_s: 1.5,
+      highest_s: 4,
+      coupons: 5,
+      read: 2,
+      waiting: 1,
+      planned: 2,
+    }),
+  );
   expect(link().textContent.replace(/\s/g, " ")).toContain("1.50 … 4.00 s");
   expect(link().textContent).toContain("2 read, 1 waiting, 2 to print");
   expect(link().getAttribute("href")).toBe("/calibrate/c");
@@ -81,20 +126,42 @@ test.each([
   [{ kind: "read", coupon_code: "103N", calibration_id: "c" }, "/coupons/103N"],
   [{ kind: "print", calibration_id: "c" }, "/calibrate/c"],
 ])("what today asks for is one click away", async (task, place) => {
-  api.answers["GET /api/board"] = board({ today: [{ title: "Do it", detail: "because", action: "Now", coupon_code: null, calibration_id: null, blind_id: null, set_code: null, test_code: null, printer_id: null, material_id: null, attention: false, ...task }] });
+  api.answers["GET /api/board"] = board({
+    today: [
+      {
+        title: "Do it",
+        detail: "because",
+        action: "Now",
+        coupon_code: null,
+        calibration_id: null,
+        blind_id: null,
+        set_code: null,
+        test_code: null,
+        printer_id: null,
+        material_id: null,
+        attention: false,
+        ...task,
+      },
+    ],
+  });
   show(<BoardPage />);
   expect((await screen.findByRole("link", { name: "Now" })).getAttribute("href")).toBe(place);
 });
 
 test("a day without work says so, and the counts say what there is", async () => {
-  api.answers["GET /api/board"] = board({ cells: [cell("issued"), cell("due"), cell("calibrating", { calibration_id: "c" })] });
+  api.answers["GET /api/board"] = board({
+    cells: [cell("issued"), cell("due"), cell("calibrating", { calibration_id: "c" })],
+  });
   show(<BoardPage />);
   expect(await screen.findByText("No coupon waits to be printed or read, and no set is due.")).toBeTruthy();
   expect(screen.getByText("1 material · 1 printer · 1 issued · 1 due · 1 calibrating")).toBeTruthy();
 });
 
 test("c on a cell calibrates its pair, arrows go from cell to cell", async () => {
-  api.answers["GET /api/board"] = board({ printers: [PRINTER, { ...PRINTER, id: "g", name: "Gannet" }], cells: [cell("issued")] });
+  api.answers["GET /api/board"] = board({
+    printers: [PRINTER, { ...PRINTER, id: "g", name: "Gannet" }],
+    cells: [cell("issued")],
+  });
   const { user, place } = show(<BoardPage />, { at: "/board" });
   (await screen.findByRole("link", { name: /^Slate 2 on Cormorant/ })).focus();
   await user.keyboard("{ArrowRight}");

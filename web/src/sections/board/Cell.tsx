@@ -33,7 +33,13 @@ export function Cell({ cell, material, printer, board }: Props) {
   const axis = board.axis_s ?? [1, 10];
   if (cell.state === "predicted")
     return (
-      <Link {...shared} className="cell guess" to={start} title={cell.why ?? name} aria-label={`${name}: guess, about ${threeDigits(cell.exposure_s!)} s. Calibrate`}>
+      <Link
+        {...shared}
+        className="cell guess"
+        to={start}
+        title={cell.why ?? name}
+        aria-label={`${name}: guess, about ${threeDigits(cell.exposure_s!)} s. Calibrate`}
+      >
         <span className="on d-none">{printer.name}</span>
         <span className="first">
           <span className="big">
@@ -48,7 +54,13 @@ export function Cell({ cell, material, printer, board }: Props) {
     );
   if (cell.state !== "calibrating")
     return (
-      <Link {...shared} className="cell" to={`/sets/${cell.set_code}`} title={cell.why ?? name} aria-label={`${name}: ${MARKS[cell.state]!.word}, ${cell.exposure_s} s${cell.why ? `. ${cell.why}` : ""}`}>
+      <Link
+        {...shared}
+        className="cell"
+        to={`/sets/${cell.set_code}`}
+        title={cell.why ?? name}
+        aria-label={`${name}: ${MARKS[cell.state]!.word}, ${cell.exposure_s} s${cell.why ? `. ${cell.why}` : ""}`}
+      >
         <span className="on d-none">{printer.name}</span>
         <span className="first">
           <span className="big">
@@ -61,7 +73,9 @@ export function Cell({ cell, material, printer, board }: Props) {
         <span className="note">
           {cell.why ??
             [
-              cell.temp_low_c !== null && cell.temp_high_c !== null && `${cell.temp_low_c}–${cell.temp_high_c}${THIN}°C`,
+              cell.temp_low_c !== null &&
+                cell.temp_high_c !== null &&
+                `${cell.temp_low_c}–${cell.temp_high_c}${THIN}°C`,
               cell.latitude_pct !== null && `${cell.latitude_pct.toFixed(0)}${THIN}% latitude`,
             ]
               .filter(Boolean)
@@ -71,15 +85,25 @@ export function Cell({ cell, material, printer, board }: Props) {
       </Link>
     );
   return (
-    <Link {...shared} className="cell" to={`/calibrate/${cell.calibration_id}`} aria-label={`${name}: calibrating, ${cell.read} of ${cell.coupons} coupons read`}>
+    <Link
+      {...shared}
+      className="cell"
+      to={`/calibrate/${cell.calibration_id}`}
+      aria-label={`${name}: calibrating, ${cell.read} of ${cell.coupons} coupons read`}
+    >
       <span className="on d-none">{printer.name}</span>
       <span className="first">
         <span className="num fw-bold tried-range" style={{ color: "var(--violet)" }}>
-          {cell.lowest_s !== null && cell.highest_s !== null ? `${threeDigits(cell.lowest_s)} … ${threeDigits(cell.highest_s)}${THIN}s` : "no ladder yet"}
+          {cell.lowest_s !== null && cell.highest_s !== null
+            ? `${threeDigits(cell.lowest_s)} … ${threeDigits(cell.highest_s)}${THIN}s`
+            : "no ladder yet"}
         </span>
         <StateMark name="calibrating" />
       </span>
-      <MiniStrip axis={axis} tried={cell.lowest_s !== null && cell.highest_s !== null ? [cell.lowest_s, cell.highest_s] : null} />
+      <MiniStrip
+        axis={axis}
+        tried={cell.lowest_s !== null && cell.highest_s !== null ? [cell.lowest_s, cell.highest_s] : null}
+      />
       <span className="note">
         {cell.read} read
         {cell.waiting > 0 && `, ${cell.waiting} waiting`}

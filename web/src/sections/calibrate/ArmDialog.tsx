@@ -14,7 +14,9 @@ export function ArmDialog({ calibration, from, onClose, onStarted }: Props) {
   const [settings, setSettings] = useState<PartSettings>(from.settings);
   const [name, setName] = useState("");
   const changed = SETTING_FIELDS.filter((field) => settings[field.name] !== from.settings[field.name]);
-  const suggested = changed.map((field) => `${field.label.toLowerCase()} ${settings[field.name] ?? "?"}${field.unit ? ` ${field.unit}` : ""}`).join(", ");
+  const suggested = changed
+    .map((field) => `${field.label.toLowerCase()} ${settings[field.name] ?? "?"}${field.unit ? ` ${field.unit}` : ""}`)
+    .join(", ");
   const start = useSend(
     (_: null, headers) =>
       body(
@@ -31,8 +33,18 @@ export function ArmDialog({ calibration, from, onClose, onStarted }: Props) {
   );
   const errors = start.error?.fields ?? {};
   return (
-    <FormDialog large title="Start an arm" action="Start" saving={start.isPending} error={null} onSave={() => start.mutate(null)} onClose={onClose}>
-      <p className="mb-0">Change one thing, so that a difference can be told. Coupons of two arms never share a window.</p>
+    <FormDialog
+      large
+      title="Start an arm"
+      action="Start"
+      saving={start.isPending}
+      error={null}
+      onSave={() => start.mutate(null)}
+      onClose={onClose}
+    >
+      <p className="mb-0">
+        Change one thing, so that a difference can be told. Coupons of two arms never share a window.
+      </p>
       <SettingsFields
         settings={settings}
         onChange={setSettings}
@@ -40,8 +52,18 @@ export function ArmDialog({ calibration, from, onClose, onStarted }: Props) {
         power
         delay={calibration.delay_includes_motion}
       />
-      {changed.length > 1 && <p className="caution mb-0">{changed.length} settings differ: a difference between the arms will not tell which one made it.</p>}
-      <TextField label="Name" value={name} onChange={setName} error={errors.name} placeholder={suggested || "what is different"} />
+      {changed.length > 1 && (
+        <p className="caution mb-0">
+          {changed.length} settings differ: a difference between the arms will not tell which one made it.
+        </p>
+      )}
+      <TextField
+        label="Name"
+        value={name}
+        onChange={setName}
+        error={errors.name}
+        placeholder={suggested || "what is different"}
+      />
       <Trouble error={errors.name ? null : start.error} />
     </FormDialog>
   );

@@ -18,11 +18,15 @@ type Result = Schemas["CompareArmsResult"];
 export function ArmsPanel({ calibration }: { calibration: Calibration }) {
   const query = useQuery({
     queryKey: ["arms", calibration.id],
-    queryFn: () => body(GET("/api/calibrations/{calibration_id}/arms", { params: { path: { calibration_id: calibration.id } } })),
+    queryFn: () =>
+      body(GET("/api/calibrations/{calibration_id}/arms", { params: { path: { calibration_id: calibration.id } } })),
   });
   if (!query.data) return null;
   const { result, refused, differs, rests } = query.data;
-  if (calibration.arms.length < 2) return rests && calibration.arms[0]!.window && !calibration.closed_at ? <RestSet calibration={calibration} rests={rests} /> : null;
+  if (calibration.arms.length < 2)
+    return rests && calibration.arms[0]!.window && !calibration.closed_at ? (
+      <RestSet calibration={calibration} rests={rests} />
+    ) : null;
   return (
     <section className="panel mt-3" aria-label="Arms side by side">
       <h2>Arms side by side</h2>
@@ -32,7 +36,12 @@ export function ArmsPanel({ calibration }: { calibration: Calibration }) {
           <ArmsStrip result={result} />
           {result.least_sufficient_rest_s !== null && (
             <p>
-              Least sufficient rest: <b className="num">{result.least_sufficient_rest_s}{THIN}s</b>. Shorter ones are shown worse than the best; every second is paid on every layer.
+              Least sufficient rest:{" "}
+              <b className="num">
+                {result.least_sufficient_rest_s}
+                {THIN}s
+              </b>
+              . Shorter ones are shown worse than the best; every second is paid on every layer.
             </p>
           )}
           <table className="table table-sm arms-table">
@@ -50,10 +59,19 @@ export function ArmsPanel({ calibration }: { calibration: Calibration }) {
               {result.shifts.map((shift) => (
                 <tr key={shift.name}>
                   <th scope="row">{shift.name}</th>
-                  <td>{differs.find((one) => one.arm === shift.name)?.settings.map((name) => SETTING_NAMES[name] ?? name).join(", ")}</td>
+                  <td>
+                    {differs
+                      .find((one) => one.arm === shift.name)
+                      ?.settings.map((name) => SETTING_NAMES[name] ?? name)
+                      .join(", ")}
+                  </td>
                   <td className="num">
                     {change(shift.size_true_shift_pct, "%")}
-                    {shift.size_true_shift_ci_pct && <small className="text-secondary d-block">{shift.size_true_shift_ci_pct.map((end) => signed(end)).join(" to ")}</small>}
+                    {shift.size_true_shift_ci_pct && (
+                      <small className="text-secondary d-block">
+                        {shift.size_true_shift_ci_pct.map((end) => signed(end)).join(" to ")}
+                      </small>
+                    )}
                   </td>
                   <td className="num">{change(shift.latitude_change_pct, "points")}</td>
                   <td className="num">{change(shift.support_end_shift_pct, "%")}</td>
@@ -83,7 +101,13 @@ function RestSet({ calibration, rests }: { calibration: Calibration; rests: Sche
   const [values, setValues] = useState<number[] | null>(rests.rests_s);
   const start = useSend(
     (rests_s: number[], headers) =>
-      body(POST("/api/calibrations/{calibration_id}/rest-arms", { params: { path: { calibration_id: calibration.id } }, body: { arm_id: rests.arm_id, rests_s, exposures_s: rests.exposures_s }, headers })),
+      body(
+        POST("/api/calibrations/{calibration_id}/rest-arms", {
+          params: { path: { calibration_id: calibration.id } },
+          body: { arm_id: rests.arm_id, rests_s, exposures_s: rests.exposures_s },
+          headers,
+        }),
+      ),
     (made, asked) => say(`${plural(asked.length, "arm")} started, ${plural(made.coupons.length, "coupon")} planned.`),
   );
   const said = Object.entries(start.error?.fields ?? {}).find(([name]) => name.startsWith("rests_s"))?.[1];
@@ -101,7 +125,14 @@ function RestSet({ calibration, rests }: { calibration: Calibration; rests: Sche
           }}
         >
           <p className="mb-0">{rests.why}</p>
-          <SizesField label="Rests to try" unit="s" values={values} onChange={setValues} error={said} hint={`Each printed at ${rests.exposures_s.map((one) => exposure(one, calibration.exposure_step_s)).join(", ")} s`} />
+          <SizesField
+            label="Rests to try"
+            unit="s"
+            values={values}
+            onChange={setValues}
+            error={said}
+            hint={`Each printed at ${rests.exposures_s.map((one) => exposure(one, calibration.exposure_step_s)).join(", ")} s`}
+          />
           {!said && <Trouble error={start.error} />}
           <div>
             <Button type="submit" disabled={!values || start.isPending}>
@@ -114,18 +145,31 @@ function RestSet({ calibration, rests }: { calibration: Calibration; rests: Sche
   );
 }
 
-const change = (value: number | null, unit: string, digits = 0) => (value === null ? "–" : `${signed(value, digits)}${THIN}${unit}`);
+const change = (value: number | null, unit: string, digits = 0) =>
+  value === null ? "–" : `${signed(value, digits)}${THIN}${unit}`;
 
 const WIDTH = 760;
 const LEFT = 190;
 const ROW = 34;
 
 function ArmsStrip({ result }: { result: Result }) {
-  const ends = result.arms.flatMap((arm) => [arm.window?.lower_s, arm.window?.upper_s, arm.size_true_s, ...(arm.size_true_ci_s ?? [])]).filter((end): end is number => end != null && Number.isFinite(end));
+  const ends = result.arms
+    .flatMap((arm) => [arm.window?.lower_s, arm.window?.upper_s, arm.size_true_s, ...(arm.size_true_ci_s ?? [])])
+    .filter((end): end is number => end != null && Number.isFinite(end));
   if (!ends.length) return null;
   const x = exposureAxis(Math.min(...ends) / 1.1, Math.max(...ends) * 1.1, LEFT, WIDTH - 12);
   return (
-    <svg viewBox={`0 0 ${WIDTH} ${result.arms.length * ROW + 34}`} className="arms-strip" role="img" aria-label={result.arms.map((arm) => `${arm.name}: ${arm.window ? `window ${threeDigits(arm.window.lower_s)} to ${threeDigits(arm.window.upper_s)} s` : "no window"}`).join("; ")}>
+    <svg
+      viewBox={`0 0 ${WIDTH} ${result.arms.length * ROW + 34}`}
+      className="arms-strip"
+      role="img"
+      aria-label={result.arms
+        .map(
+          (arm) =>
+            `${arm.name}: ${arm.window ? `window ${threeDigits(arm.window.lower_s)} to ${threeDigits(arm.window.upper_s)} s` : "no window"}`,
+        )
+        .join("; ")}
+    >
       {ticks(x, 60).map((tick) => (
         <g key={tick}>
           <line x1={x(tick)} x2={x(tick)} y1={22} y2={result.arms.length * ROW + 26} className="rule" />
@@ -142,15 +186,32 @@ function ArmsStrip({ result }: { result: Result }) {
               {arm.name}
             </text>
             {arm.window ? (
-              <rect className="lane" x={x(arm.window.lower_s)} y={y - 9} width={Math.max(x(arm.window.upper_s) - x(arm.window.lower_s), 2)} height={18} rx={3} />
+              <rect
+                className="lane"
+                x={x(arm.window.lower_s)}
+                y={y - 9}
+                width={Math.max(x(arm.window.upper_s) - x(arm.window.lower_s), 2)}
+                height={18}
+                rx={3}
+              />
             ) : (
               <text x={LEFT + 8} y={y + 5} className="none">
-                {arm.conflict_gap_pct !== null ? `no window: ${arm.conflict_gap_pct.toFixed(0)} % apart` : "no window yet"}
+                {arm.conflict_gap_pct !== null
+                  ? `no window: ${arm.conflict_gap_pct.toFixed(0)} % apart`
+                  : "no window yet"}
               </text>
             )}
             {arm.size_true_s !== null && (
               <>
-                {arm.size_true_ci_s && <line className="doubt" x1={x(Math.max(arm.size_true_ci_s[0], x.domain()[0]!))} x2={x(Math.min(arm.size_true_ci_s[1], x.domain()[1]!))} y1={y} y2={y} />}
+                {arm.size_true_ci_s && (
+                  <line
+                    className="doubt"
+                    x1={x(Math.max(arm.size_true_ci_s[0], x.domain()[0]!))}
+                    x2={x(Math.min(arm.size_true_ci_s[1], x.domain()[1]!))}
+                    y1={y}
+                    y2={y}
+                  />
+                )}
                 <path className="true" d={`M${x(arm.size_true_s)} ${y - 8} l7 8 l-7 8 l-7 -8 z`} />
               </>
             )}

@@ -50,12 +50,17 @@ function Campaign({ calibration }: { calibration: Calibration }) {
           { keys: "right", hotkey: "arrowright", does: "", run: () => move(1) },
         ]
       : []),
-    { keys: "r", does: "read next coupon", run: arm.to_read[0] ? () => void navigate(`/coupons/${arm.to_read[0]}`) : undefined },
+    {
+      keys: "r",
+      does: "read next coupon",
+      run: arm.to_read[0] ? () => void navigate(`/coupons/${arm.to_read[0]}`) : undefined,
+    },
     { keys: "n", does: "plan a coupon", run: () => toStep("refine") },
     { keys: "l", does: "limits", run: () => setDialog("limits") },
   ]);
   const reopen = useSend(
-    (_: null) => body(POST("/api/calibrations/{calibration_id}/reopen", { params: { path: { calibration_id: calibration.id } } })),
+    (_: null) =>
+      body(POST("/api/calibrations/{calibration_id}/reopen", { params: { path: { calibration_id: calibration.id } } })),
     () => say(`${calibration.code} is open again.`),
   );
   const sub = [
@@ -87,21 +92,46 @@ function Campaign({ calibration }: { calibration: Calibration }) {
       {step === "depth" && <DepthStage calibration={calibration} onStep={toStep} />}
       {step === "first-layer" && <FirstLayerStage calibration={calibration} />}
       {step === "confirm" && <ConfirmStage calibration={calibration} arm={arm} chosen={chosen} onStep={toStep} />}
-      {!ALONE.includes(step) && <StripStage calibration={calibration} place={place} strip={strip} onDialog={setDialog} />}
+      {!ALONE.includes(step) && (
+        <StripStage calibration={calibration} place={place} strip={strip} onDialog={setDialog} />
+      )}
       {dialog === "limits" && <LimitsDialog calibration={calibration} onClose={() => setDialog(null)} />}
-      {dialog === "arm" && <ArmDialog calibration={calibration} from={arm} onClose={() => setDialog(null)} onStarted={(number) => place.toArm(number, true)} />}
+      {dialog === "arm" && (
+        <ArmDialog
+          calibration={calibration}
+          from={arm}
+          onClose={() => setDialog(null)}
+          onStarted={(number) => place.toArm(number, true)}
+        />
+      )}
       {dialog === "notes" && <NotesDialog calibration={calibration} onClose={() => setDialog(null)} />}
       {dialog === "close" && <CloseDialog calibration={calibration} onClose={() => setDialog(null)} />}
     </>
   );
 }
 
-function Arms({ calibration, arm, onArm, onStart }: { calibration: Calibration; arm: Arm; onArm: (number: number) => void; onStart: () => void }) {
+function Arms({
+  calibration,
+  arm,
+  onArm,
+  onStart,
+}: {
+  calibration: Calibration;
+  arm: Arm;
+  onArm: (number: number) => void;
+  onStart: () => void;
+}) {
   if (calibration.arms.length < 2) return null;
   return (
     <div className="arms mb-0" role="group" aria-label="Arms: coupons that share every setting except exposure">
       {calibration.arms.map((one) => (
-        <Button key={one.id} variant={one.id === arm.id ? "primary" : "quiet"} size="sm" aria-pressed={one.id === arm.id} onClick={() => onArm(one.number)}>
+        <Button
+          key={one.id}
+          variant={one.id === arm.id ? "primary" : "quiet"}
+          size="sm"
+          aria-pressed={one.id === arm.id}
+          onClick={() => onArm(one.number)}
+        >
           {one.name} · {one.coupons.length}
         </Button>
       ))}
@@ -116,7 +146,11 @@ function Arms({ calibration, arm, onArm, onStart }: { calibration: Calibration; 
 
 function spent({ arms, spent_ml, spent_s }: Calibration): string {
   const coupons = arms.reduce((sum, one) => sum + one.coupons.length, 0);
-  return spent_s ? `${plural(coupons, "coupon")}, ${millilitres(spent_ml)}, ${duration(spent_s)}` : coupons ? `${plural(coupons, "coupon")} planned` : "nothing printed yet";
+  return spent_s
+    ? `${plural(coupons, "coupon")}, ${millilitres(spent_ml)}, ${duration(spent_s)}`
+    : coupons
+      ? `${plural(coupons, "coupon")} planned`
+      : "nothing printed yet";
 }
 
 /** The guess kept when the campaign began, beside what it came to. */
@@ -130,4 +164,3 @@ function temperatures({ temp_low_c, temp_high_c }: Calibration): string | null {
   if (temp_low_c === null || temp_high_c === null) return null;
   return temp_low_c === temp_high_c ? `${temp_low_c}${THIN}°C` : `${temp_low_c}–${temp_high_c}${THIN}°C`;
 }
-

@@ -21,7 +21,8 @@ export default function CalibrationsPage() {
   const navigate = useNavigate();
   const list = useInfiniteQuery({
     queryKey: ["calibrations"],
-    queryFn: ({ pageParam }) => body(GET("/api/calibrations", { params: { query: { before: pageParam, limit: PAGE } } })),
+    queryFn: ({ pageParam }) =>
+      body(GET("/api/calibrations", { params: { query: { before: pageParam, limit: PAGE } } })),
     initialPageParam: "",
     getNextPageParam: (last) => (last.items.length === PAGE ? last.items.at(-1)!.opened_at : undefined),
   });
@@ -59,11 +60,20 @@ export default function CalibrationsPage() {
             },
             { name: "Code", value: (row) => row.code, cell: (row) => <span className="num">{row.code}</span> },
             { name: "Layer, µm", value: (row) => row.layer_height_um, number: true },
-            { name: "State", value: (row) => state(row), cell: (row) => <StateMark name={state(row)} word={row.issued_code ? `issued ${row.issued_s}${THIN}s` : undefined} /> },
+            {
+              name: "State",
+              value: (row) => state(row),
+              cell: (row) => (
+                <StateMark name={state(row)} word={row.issued_code ? `issued ${row.issued_s}${THIN}s` : undefined} />
+              ),
+            },
             {
               name: "Tried, s",
               value: (row) => row.lowest_s,
-              cell: (row) => (row.lowest_s !== null && row.highest_s !== null ? `${threeDigits(row.lowest_s)} … ${threeDigits(row.highest_s)}` : "–"),
+              cell: (row) =>
+                row.lowest_s !== null && row.highest_s !== null
+                  ? `${threeDigits(row.lowest_s)} … ${threeDigits(row.highest_s)}`
+                  : "–",
               number: true,
             },
             { name: "Read", value: (row) => row.read, cell: (row) => `${row.read} of ${row.coupons}`, number: true },
@@ -73,7 +83,12 @@ export default function CalibrationsPage() {
         />
       )}
       {list.hasNextPage && (
-        <Button variant="quiet" className="mt-3" onClick={() => void list.fetchNextPage()} disabled={list.isFetchingNextPage}>
+        <Button
+          variant="quiet"
+          className="mt-3"
+          onClick={() => void list.fetchNextPage()}
+          disabled={list.isFetchingNextPage}
+        >
           Show older ones
         </Button>
       )}

@@ -6,7 +6,15 @@ import type { Calibration } from "./model";
 export type CampaignDialog = "limits" | "arm" | "close" | "notes";
 
 /** What is done rarely with a campaign. */
-export function CampaignMenu({ calibration, strip, onDialog }: { calibration: Calibration; strip: RefObject<HTMLElement | null>; onDialog: (name: CampaignDialog) => void }) {
+export function CampaignMenu({
+  calibration,
+  strip,
+  onDialog,
+}: {
+  calibration: Calibration;
+  strip: RefObject<HTMLElement | null>;
+  onDialog: (name: CampaignDialog) => void;
+}) {
   const open: [CampaignDialog, string][] = [
     ["notes", "Bottle, finish route, note…"],
     ["arm", "Start an arm with another setting…"],

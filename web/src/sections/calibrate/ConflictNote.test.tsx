@@ -6,10 +6,35 @@ import { expect, test, vi } from "vitest";
 import { ConflictNote } from "./ConflictNote";
 import type { Arm, Calibration } from "./model";
 
-const REMEDIES = ["rest", "warm", "slow", "tips", "layer", "tolerance"].map((code) => ({ code, message: `Try ${code}.`, cost: "something" }));
-const conflict = (changes: object = {}) => ({ lower_from: "walls", upper_from: "z", lower_s: 2.6, upper_s: 2.4, gap_pct: 8.3, proven: true, try_s: null, message: "", remedies: REMEDIES, ...changes });
-const arm = (held: object | null) => ({ id: "a", window: held && { conflict: held, lanes: { walls: { name: "Thin walls" }, z: { name: "Z bloom" } } } }) as unknown as Arm;
-const CALIBRATION = { material_id: "m", printer_id: "p", thicker_um: 100, exposure_step_s: 0.1, closed_at: null } as unknown as Calibration;
+const REMEDIES = ["rest", "warm", "slow", "tips", "layer", "tolerance"].map((code) => ({
+  code,
+  message: `Try ${code}.`,
+  cost: "something",
+}));
+const conflict = (changes: object = {}) => ({
+  lower_from: "walls",
+  upper_from: "z",
+  lower_s: 2.6,
+  upper_s: 2.4,
+  gap_pct: 8.3,
+  proven: true,
+  try_s: null,
+  message: "",
+  remedies: REMEDIES,
+  ...changes,
+});
+const arm = (held: object | null) =>
+  ({
+    id: "a",
+    window: held && { conflict: held, lanes: { walls: { name: "Thin walls" }, z: { name: "Z bloom" } } },
+  }) as unknown as Arm;
+const CALIBRATION = {
+  material_id: "m",
+  printer_id: "p",
+  thicker_um: 100,
+  exposure_step_s: 0.1,
+  closed_at: null,
+} as unknown as Calibration;
 
 function show(held: object | null, changes: object = {}) {
   const onDialog = vi.fn();

@@ -12,7 +12,13 @@ import { Trouble } from "../../shared/Trouble";
 import type { Arm, Calibration, Step } from "./model";
 import { Predicted, predictionAt } from "./Predicted";
 
-type Props = { calibration: Calibration; arm: Arm; policy: string; chosen: number | null; onStep: (step: Step) => void };
+type Props = {
+  calibration: Calibration;
+  arm: Arm;
+  policy: string;
+  chosen: number | null;
+  onStep: (step: Step) => void;
+};
 
 /** Issue a parameter set: the choice, its reason in writing, and the band in which it holds. */
 export function IssuePanel(props: Props) {
@@ -28,7 +34,11 @@ export function IssuePanel(props: Props) {
         <IssueForm {...props} chosen={chosen} />
       ) : (
         <>
-          <p>{arm.window?.provisional ? "The window is provisional: a set is not issued on it." : "The evidence offers no exposure yet."}</p>
+          <p>
+            {arm.window?.provisional
+              ? "The window is provisional: a set is not issued on it."
+              : "The evidence offers no exposure yet."}
+          </p>
           <Button className="w-100" onClick={() => onStep("refine")}>
             What to print next
           </Button>
@@ -61,12 +71,30 @@ function IssueForm({ calibration, arm, policy, chosen, onStep }: Props & { chose
   const navigate = useNavigate();
   const { initials } = useTechnician();
   const [reason, setReason] = useDraft(`setback.issue.${calibration.id}`);
-  const [low, setLow] = useState<number | null>(calibration.temp_low_c === null ? null : Math.floor(calibration.temp_low_c));
-  const [high, setHigh] = useState<number | null>(calibration.temp_high_c === null ? null : Math.ceil(calibration.temp_high_c));
+  const [low, setLow] = useState<number | null>(
+    calibration.temp_low_c === null ? null : Math.floor(calibration.temp_low_c),
+  );
+  const [high, setHigh] = useState<number | null>(
+    calibration.temp_high_c === null ? null : Math.ceil(calibration.temp_high_c),
+  );
   const issue = useSend(
     (_: null, headers) => {
-      const given = { version: calibration.version, arm_id: arm.id, exposure_s: chosen, policy: policy as "centre", reason, temp_low_c: low, temp_high_c: high };
-      return body(POST("/api/calibrations/{calibration_id}/issue", { params: { path: { calibration_id: calibration.id } }, body: given, headers }));
+      const given = {
+        version: calibration.version,
+        arm_id: arm.id,
+        exposure_s: chosen,
+        policy: policy as "centre",
+        reason,
+        temp_low_c: low,
+        temp_high_c: high,
+      };
+      return body(
+        POST("/api/calibrations/{calibration_id}/issue", {
+          params: { path: { calibration_id: calibration.id } },
+          body: given,
+          headers,
+        }),
+      );
     },
     (made) => {
       setReason("");
@@ -96,14 +124,44 @@ function IssueForm({ calibration, arm, policy, chosen, onStep }: Props & { chose
       </p>
       {(errors.exposure_s ?? errors.policy) && <Trouble error={{ message: (errors.exposure_s ?? errors.policy)! }} />}
       {at && <Predicted at={at} calibration={calibration} arm={arm} />}
-      {!calibration.stages_done.includes("first-layer") && <BaseNotRated seconds={arm.settings.base_exposure_s} onStep={onStep} />}
-      <TextField label="Why this exposure" value={reason} onChange={setReason} error={errors.reason && "Give the reason in a sentence: ten characters or more."} lines={3} placeholder="What it is for, and what decided" className="mb-3" />
+      {!calibration.stages_done.includes("first-layer") && (
+        <BaseNotRated seconds={arm.settings.base_exposure_s} onStep={onStep} />
+      )}
+      <TextField
+        label="Why this exposure"
+        value={reason}
+        onChange={setReason}
+        error={errors.reason && "Give the reason in a sentence: ten characters or more."}
+        lines={3}
+        placeholder="What it is for, and what decided"
+        className="mb-3"
+      />
       <div className="row g-2 mb-3">
-        <NumberField className="col-6" label="Valid from" unit="°C" value={low} onChange={setLow} error={errors.temp_low_c} />
-        <NumberField className="col-6" label="to" unit="°C" value={high} onChange={setHigh} error={errors.temp_high_c} hint="As warm as the coupons were" />
+        <NumberField
+          className="col-6"
+          label="Valid from"
+          unit="°C"
+          value={low}
+          onChange={setLow}
+          error={errors.temp_low_c}
+        />
+        <NumberField
+          className="col-6"
+          label="to"
+          unit="°C"
+          value={high}
+          onChange={setHigh}
+          error={errors.temp_high_c}
+          hint="As warm as the coupons were"
+        />
       </div>
-      {!initials && <p className="caution">Choose your initials first (top right): an issued set carries who made it.</p>}
-      <Trouble error={issue.error && !Object.keys(errors).some((name) => name in KNOWN) ? issue.error : null} className="mb-2" />
+      {!initials && (
+        <p className="caution">Choose your initials first (top right): an issued set carries who made it.</p>
+      )}
+      <Trouble
+        error={issue.error && !Object.keys(errors).some((name) => name in KNOWN) ? issue.error : null}
+        className="mb-2"
+      />
       <Button type="submit" size="lg" className="w-100" disabled={issue.isPending || !initials}>
         Issue {exposure(chosen, step)}
         {THIN}s

@@ -19,16 +19,43 @@ export function LimitsDialog({ calibration, onClose }: { calibration: Calibratio
     body(PUT("/api/calibrations/{calibration_id}/limits", { ...path, body: { version, ...before } })),
   );
   const save = useSend(
-    (_: null) => body(PUT("/api/calibrations/{calibration_id}/limits", { ...path, body: { version: calibration.version, limits, guard_band_pct: guard ?? 0 } })),
+    (_: null) =>
+      body(
+        PUT("/api/calibrations/{calibration_id}/limits", {
+          ...path,
+          body: { version: calibration.version, limits, guard_band_pct: guard ?? 0 },
+        }),
+      ),
     (made) => {
       say("Limits are saved; verdicts and window follow.", () => undo.mutate(made.version));
       onClose();
     },
   );
   return (
-    <FormDialog large title="What the parts need" action="Save" saving={save.isPending} error={save.error} onSave={() => save.mutate(null)} onClose={onClose}>
-      <LimitsFields limits={limits} series={calibration.series} onChange={setLimits} errors={save.error?.fields ?? {}} />
-      <NumberField className="col-4" label="Guard band" unit="%" value={guard} onChange={setGuard} error={save.error?.fields.guard_band_pct} hint="Kept from every end" />
+    <FormDialog
+      large
+      title="What the parts need"
+      action="Save"
+      saving={save.isPending}
+      error={save.error}
+      onSave={() => save.mutate(null)}
+      onClose={onClose}
+    >
+      <LimitsFields
+        limits={limits}
+        series={calibration.series}
+        onChange={setLimits}
+        errors={save.error?.fields ?? {}}
+      />
+      <NumberField
+        className="col-4"
+        label="Guard band"
+        unit="%"
+        value={guard}
+        onChange={setGuard}
+        error={save.error?.fields.guard_band_pct}
+        hint="Kept from every end"
+      />
     </FormDialog>
   );
 }

@@ -41,11 +41,26 @@ export function LimitsFields({ limits, series, onChange, errors }: Props) {
         onChange={(value) => set({ growth_target_um: value ?? 0 })}
         error={errors["limits.growth_target_um"]}
       />
-      <SizeChoice label="Thinnest wall" value={limits.walls_size_mm} sizes={series?.walls_mm} onChange={(v) => set({ walls_size_mm: v })} />
+      <SizeChoice
+        label="Thinnest wall"
+        value={limits.walls_size_mm}
+        sizes={series?.walls_mm}
+        onChange={(v) => set({ walls_size_mm: v })}
+      />
       {share("walls_probability", "Such walls stand")}
-      <SizeChoice label="Narrowest slot" value={limits.slots_size_mm} sizes={series?.slots_mm} onChange={(v) => set({ slots_size_mm: v })} />
+      <SizeChoice
+        label="Narrowest slot"
+        value={limits.slots_size_mm}
+        sizes={series?.slots_mm}
+        onChange={(v) => set({ slots_size_mm: v })}
+      />
       {share("slots_probability", "Such slots open")}
-      <SizeChoice label="Support tip" value={limits.tips_size_mm} sizes={series?.tips_mm} onChange={(v) => set({ tips_size_mm: v })} />
+      <SizeChoice
+        label="Support tip"
+        value={limits.tips_size_mm}
+        sizes={series?.tips_mm}
+        onChange={(v) => set({ tips_size_mm: v })}
+      />
       {share("tips_probability", "It holds")}
       <NumberField
         label="Tips per part"
@@ -62,17 +77,39 @@ export function LimitsFields({ limits, series, onChange, errors }: Props) {
         error={errors["limits.z_bloom_max_um"]}
         hint="At most; empty asks for no Z bridge"
       />
-      <SizeChoice label="Tip that should fail" value={limits.fail_tip_size_mm} sizes={series?.tips_mm} onChange={(v) => set({ fail_tip_size_mm: v })} />
+      <SizeChoice
+        label="Tip that should fail"
+        value={limits.fail_tip_size_mm}
+        sizes={series?.tips_mm}
+        onChange={(v) => set({ fail_tip_size_mm: v })}
+      />
     </div>
   );
 }
 
-function SizeChoice({ label, value, sizes, onChange }: { label: string; value: number | null; sizes: number[] | undefined; onChange: (value: number | null) => void }) {
-  const all = sizes && value !== null && !sizes.some((s) => Math.abs(s - value) < 1e-6) ? [...sizes, value].sort((a, b) => a - b) : (sizes ?? []);
+function SizeChoice({
+  label,
+  value,
+  sizes,
+  onChange,
+}: {
+  label: string;
+  value: number | null;
+  sizes: number[] | undefined;
+  onChange: (value: number | null) => void;
+}) {
+  const all =
+    sizes && value !== null && !sizes.some((s) => Math.abs(s - value) < 1e-6)
+      ? [...sizes, value].sort((a, b) => a - b)
+      : (sizes ?? []);
   return (
     <Form.Group controlId={`limit-${label.replace(/\W+/g, "-")}`}>
       <Form.Label>{label}</Form.Label>
-      <Form.Select className="num" value={value ?? ""} onChange={(event) => onChange(event.target.value ? Number(event.target.value) : null)}>
+      <Form.Select
+        className="num"
+        value={value ?? ""}
+        onChange={(event) => onChange(event.target.value ? Number(event.target.value) : null)}
+      >
         <option value="">not needed</option>
         {all.map((one) => (
           <option key={one} value={one}>

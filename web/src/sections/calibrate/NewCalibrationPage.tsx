@@ -30,8 +30,18 @@ type Draft = {
 
 const everything = { params: { query: { limit: 200, retired: false, after: "" } } };
 const LIMITS: Limits = {
-  growth_target_um: 0, growth_tol_um: 45, walls_size_mm: null, walls_probability: 0.9, slots_size_mm: null, slots_probability: 0.9,
-  tips_size_mm: null, tips_probability: 0.95, tips_per_part: null, z_bloom_max_um: null, fail_tip_size_mm: null, fail_tip_probability: 0.1,
+  growth_target_um: 0,
+  growth_tol_um: 45,
+  walls_size_mm: null,
+  walls_probability: 0.9,
+  slots_size_mm: null,
+  slots_probability: 0.9,
+  tips_size_mm: null,
+  tips_probability: 0.95,
+  tips_per_part: null,
+  z_bloom_max_um: null,
+  fail_tip_size_mm: null,
+  fail_tip_probability: 0.1,
 };
 export default function NewCalibrationPage() {
   const shelf = useQuery({
@@ -44,7 +54,12 @@ export default function NewCalibrationPage() {
         body(GET("/api/finish-routes", everything)),
         body(GET("/api/bottles", everything)),
       ]);
-      return { materials: [...resins.items, ...blends.items], printers: printers.items, routes: routes.items, bottles: bottles.items };
+      return {
+        materials: [...resins.items, ...blends.items],
+        printers: printers.items,
+        routes: routes.items,
+        bottles: bottles.items,
+      };
     },
   });
   return (
@@ -55,8 +70,13 @@ export default function NewCalibrationPage() {
           held.materials.length && held.printers.length ? (
             <NewForm {...held} />
           ) : (
-            <EmptyState purpose={`A calibration needs a resin and a printer. ${held.materials.length ? "A printer" : "A resin"} is missing on the shelf.`}>
-              <Link className="btn btn-primary" to={held.materials.length ? "/shelf/printers?new=1" : "/shelf/resins?new=1"}>
+            <EmptyState
+              purpose={`A calibration needs a resin and a printer. ${held.materials.length ? "A printer" : "A resin"} is missing on the shelf.`}
+            >
+              <Link
+                className="btn btn-primary"
+                to={held.materials.length ? "/shelf/printers?new=1" : "/shelf/resins?new=1"}
+              >
                 Add a {held.materials.length ? "printer" : "resin"}
               </Link>
             </EmptyState>
@@ -67,45 +87,75 @@ export default function NewCalibrationPage() {
   );
 }
 
-type Shelf = { materials: { id: string; name: string }[]; printers: Schemas["PrinterView"][]; routes: Schemas["FinishRouteView"][]; bottles: Schemas["BottleView"][] };
+type Shelf = {
+  materials: { id: string; name: string }[];
+  printers: Schemas["PrinterView"][];
+  routes: Schemas["FinishRouteView"][];
+  bottles: Schemas["BottleView"][];
+};
 
 /** What is asked for, filled in by what the shop knows; what a person chose stays when suggestions come anew. */
 function useStartDraft(materials: Shelf["materials"], printers: Shelf["printers"]) {
   const [search] = useSearchParams();
   const [draft, setDraft] = useState<Draft>(() => {
-    const material = materials.find((r) => r.id === search.get("material")) ?? (materials.length === 1 ? materials[0] : undefined);
-    const printer = printers.find((p) => p.id === search.get("printer")) ?? (printers.length === 1 ? printers[0] : undefined);
+    const material =
+      materials.find((r) => r.id === search.get("material")) ?? (materials.length === 1 ? materials[0] : undefined);
+    const printer =
+      printers.find((p) => p.id === search.get("printer")) ?? (printers.length === 1 ? printers[0] : undefined);
     return {
-        material_id: material?.id ?? "", printer_id: printer?.id ?? "", bottle_id: "", finish_route_id: "",
-        layer_height_um: Number(search.get("height") ?? 50), source: "maker", low_s: null, high_s: null, limits: LIMITS, settings: USUAL,
-      };
+      material_id: material?.id ?? "",
+      printer_id: printer?.id ?? "",
+      bottle_id: "",
+      finish_route_id: "",
+      layer_height_um: Number(search.get("height") ?? 50),
+      source: "maker",
+      low_s: null,
+      high_s: null,
+      limits: LIMITS,
+      settings: USUAL,
+    };
   });
   // What a person chose or typed stays when the suggestions come, or come anew for another height.
   const chosen = useRef(new Set<keyof Draft>());
   const asked = useRef<Partial<Limits>>({});
   const printer = printers.find((p) => p.id === draft.printer_id);
   // A height that cannot be is for the server to say on Start; suggestions go on from a usual one.
-  const height = draft.layer_height_um !== null && draft.layer_height_um >= 5 && draft.layer_height_um <= 200 ? draft.layer_height_um : 50;
+  const height =
+    draft.layer_height_um !== null && draft.layer_height_um >= 5 && draft.layer_height_um <= 200
+      ? draft.layer_height_um
+      : 50;
   const suggested = useQuery({
     queryKey: ["calibration-start", draft.material_id, draft.printer_id, height],
-    queryFn: () => body(GET("/api/calibration-start", { params: { query: { material_id: draft.material_id, printer_id: draft.printer_id, layer_height_um: height } } })),
+    queryFn: () =>
+      body(
+        GET("/api/calibration-start", {
+          params: { query: { material_id: draft.material_id, printer_id: draft.printer_id, layer_height_um: height } },
+        }),
+      ),
     enabled: Boolean(draft.material_id && draft.printer_id),
     placeholderData: (held) => held,
   });
   const first = suggested.data;
   const offered = first?.sources ?? [];
   // A re-range around a value that no longer holds brings its own range along.
-  const again: [number, number] | null = search.has("low") && search.has("high") ? [Number(search.get("low")), Number(search.get("high"))] : null;
+  const again: [number, number] | null =
+    search.has("low") && search.has("high") ? [Number(search.get("low")), Number(search.get("high"))] : null;
   useEffect(() => {
     if (!first) return;
     setDraft((held) => {
       const source = chosen.current.has("source") ? held.source : again ? "own guess" : first.source;
       const suggestion: Partial<Draft> = {
-        bottle_id: first.bottle_id ?? "", finish_route_id: first.finish_route_id ?? held.finish_route_id, limits: { ...first.limits, ...asked.current }, source,
-        ...(again && source === "own guess" ? { low_s: again[0], high_s: again[1] } : rangeOf(first.sources.find((one) => one.key === source))),
+        bottle_id: first.bottle_id ?? "",
+        finish_route_id: first.finish_route_id ?? held.finish_route_id,
+        limits: { ...first.limits, ...asked.current },
+        source,
+        ...(again && source === "own guess"
+          ? { low_s: again[0], high_s: again[1] }
+          : rangeOf(first.sources.find((one) => one.key === source))),
       };
       return { ...held, ...suggestion, ...Object.fromEntries([...chosen.current].map((key) => [key, held[key]])) };
     });
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the guess is new when its numbers are
   }, [first, again?.join()]);
   const set = (changes: Partial<Draft>) => {
     for (const key of Object.keys(changes) as (keyof Draft)[]) chosen.current.add(key);
@@ -131,7 +181,10 @@ function useStartDraft(materials: Shelf["materials"], printers: Shelf["printers"
 
 function NewForm({ materials, printers, routes, bottles }: Shelf) {
   const navigate = useNavigate();
-  const { draft, set, ask, another, from, printer, first, offered, again, waiting } = useStartDraft(materials, printers);
+  const { draft, set, ask, another, from, printer, first, offered, again, waiting } = useStartDraft(
+    materials,
+    printers,
+  );
   const record = useQuery({ queryKey: ["guesses"], queryFn: () => body(GET("/api/guesses")) });
   const start = useSend(
     (given: Schemas["CalibrationInput"], headers) => body(POST("/api/calibrations", { body: given, headers })),
@@ -155,11 +208,44 @@ function NewForm({ materials, printers, routes, bottles }: Shelf) {
       <section className="panel">
         <h2>What and where</h2>
         <div className="settings-grid">
-          <Choice label="Material" value={draft.material_id} error={errors.material_id} onChange={another} options={materials.map((r) => [r.id, r.name])} />
-          <Choice label="Printer" value={draft.printer_id} error={errors.printer_id} onChange={(id) => set({ printer_id: id })} options={printers.map((p) => [p.id, p.name])} />
-          <NumberField label="Layer height" unit="µm" value={draft.layer_height_um} onChange={(v) => set({ layer_height_um: v })} error={errors.layer_height_um} suggest={start.error?.suggest.layer_height_um} />
-          <Choice label="Bottle" value={draft.bottle_id} error={errors.bottle_id} onChange={(id) => set({ bottle_id: id })} options={own.map((b) => [b.id, `${b.code}, lot ${b.lot}`])} none="not noted" />
-          <Choice label="Finish route" value={draft.finish_route_id} error={errors.finish_route_id} onChange={(id) => set({ finish_route_id: id })} options={routes.map((r) => [r.id, r.name])} none="not noted" />
+          <Choice
+            label="Material"
+            value={draft.material_id}
+            error={errors.material_id}
+            onChange={another}
+            options={materials.map((r) => [r.id, r.name])}
+          />
+          <Choice
+            label="Printer"
+            value={draft.printer_id}
+            error={errors.printer_id}
+            onChange={(id) => set({ printer_id: id })}
+            options={printers.map((p) => [p.id, p.name])}
+          />
+          <NumberField
+            label="Layer height"
+            unit="µm"
+            value={draft.layer_height_um}
+            onChange={(v) => set({ layer_height_um: v })}
+            error={errors.layer_height_um}
+            suggest={start.error?.suggest.layer_height_um}
+          />
+          <Choice
+            label="Bottle"
+            value={draft.bottle_id}
+            error={errors.bottle_id}
+            onChange={(id) => set({ bottle_id: id })}
+            options={own.map((b) => [b.id, `${b.code}, lot ${b.lot}`])}
+            none="not noted"
+          />
+          <Choice
+            label="Finish route"
+            value={draft.finish_route_id}
+            error={errors.finish_route_id}
+            onChange={(id) => set({ finish_route_id: id })}
+            options={routes.map((r) => [r.id, r.name])}
+            none="not noted"
+          />
         </div>
       </section>
       <section className="panel">
@@ -169,15 +255,32 @@ function NewForm({ materials, printers, routes, bottles }: Shelf) {
             label="Where it comes from"
             value={draft.source}
             onChange={from}
-            options={offered.map((one) => [one.key, again && one.key === "own guess" ? "Around the value that held" : one.name])}
+            options={offered.map((one) => [
+              one.key,
+              again && one.key === "own guess" ? "Around the value that held" : one.name,
+            ])}
           />
-          <NumberField label="From" unit="s" value={draft.low_s} onChange={(v) => set({ low_s: v })} error={errors.low_s && plain(errors.low_s)} />
-          <NumberField label="To" unit="s" value={draft.high_s} onChange={(v) => set({ high_s: v })} error={errors.high_s && plain(errors.high_s)} />
+          <NumberField
+            label="From"
+            unit="s"
+            value={draft.low_s}
+            onChange={(v) => set({ low_s: v })}
+            error={errors.low_s && plain(errors.low_s)}
+          />
+          <NumberField
+            label="To"
+            unit="s"
+            value={draft.high_s}
+            onChange={(v) => set({ high_s: v })}
+            error={errors.high_s && plain(errors.high_s)}
+          />
         </div>
         <p className="text-secondary mt-2 mb-0">{offered.find((one) => one.key === draft.source)?.trust}</p>
         {first && (
           <p className="text-secondary mb-0">
-            First guess: <i className="num">~{first.guess.exposure_s.toPrecision(2)} s</i>, likely {first.guess.low_s.toPrecision(2)} to {first.guess.high_s.toPrecision(2)} s. {first.guess.basis} {record.data?.said}
+            First guess: <i className="num">~{first.guess.exposure_s.toPrecision(2)} s</i>, likely{" "}
+            {first.guess.low_s.toPrecision(2)} to {first.guess.high_s.toPrecision(2)} s. {first.guess.basis}{" "}
+            {record.data?.said}
           </p>
         )}
       </section>
@@ -187,9 +290,18 @@ function NewForm({ materials, printers, routes, bottles }: Shelf) {
       </section>
       <section className="panel">
         <h2>Settings all coupons share</h2>
-        <SettingsFields settings={draft.settings} onChange={(settings) => set({ settings })} errors={errors} power={printer?.light_power_adjustable ?? true} delay={printer?.delay_includes_motion ?? false} />
+        <SettingsFields
+          settings={draft.settings}
+          onChange={(settings) => set({ settings })}
+          errors={errors}
+          power={printer?.light_power_adjustable ?? true}
+          delay={printer?.delay_includes_motion ?? false}
+        />
       </section>
-      <p className="caution mb-0">Gloves, eye protection, ventilation. Shake the bottle and stir the vat first: settled pigment and cold resin look exactly like a wrong exposure.</p>
+      <p className="caution mb-0">
+        Gloves, eye protection, ventilation. Shake the bottle and stir the vat first: settled pigment and cold resin
+        look exactly like a wrong exposure.
+      </p>
       <Trouble error={start.error} />
       <div className="d-flex gap-2">
         <Button type="submit" size="lg" disabled={start.isPending || waiting}>

@@ -15,7 +15,17 @@ import { LadderForm } from "./range/LadderForm";
 import { alone, type Kind, usePlan } from "./range/plan";
 
 /** What to print or read next, and what it costs. */
-export function NextPanel({ calibration, arm, onDialog, onLadder }: { calibration: Calibration; arm: Arm; onDialog: (name: CampaignDialog) => void; onLadder: (exposures_s: number[]) => void }) {
+export function NextPanel({
+  calibration,
+  arm,
+  onDialog,
+  onLadder,
+}: {
+  calibration: Calibration;
+  arm: Arm;
+  onDialog: (name: CampaignDialog) => void;
+  onLadder: (exposures_s: number[]) => void;
+}) {
   const [custom, setCustom] = useState(false);
   const closed = Boolean(calibration.closed_at);
   // A strip only seeds: after it the range is still to be found.
@@ -27,7 +37,10 @@ export function NextPanel({ calibration, arm, onDialog, onLadder }: { calibratio
       {(!fresh || waiting) && <h2>What now</h2>}
       {arm.to_read.length > 0 && (
         <div className="mb-3">
-          <p className="mb-2">{plural(arm.to_read.length, "coupon")} printed and not read. Wash, dry and cure first: an uncured reading is provisional.</p>
+          <p className="mb-2">
+            {plural(arm.to_read.length, "coupon")} printed and not read. Wash, dry and cure first: an uncured reading is
+            provisional.
+          </p>
           <Link className="btn btn-primary w-100" to={`/coupons/${arm.to_read[0]}`}>
             Read {arm.to_read[0]}
           </Link>
@@ -39,12 +52,18 @@ export function NextPanel({ calibration, arm, onDialog, onLadder }: { calibratio
       {arm.to_print.length > 0 && !calibration.simulated && (
         <>
           <p className="caution">
-            {plural(arm.to_print.length, "coupon")} to print. Gloves and eye protection; vat level, plate clean, bottle shaken. Mark each in the tray when it is out.
+            {plural(arm.to_print.length, "coupon")} to print. Gloves and eye protection; vat level, plate clean, bottle
+            shaken. Mark each in the tray when it is out.
           </p>
           {arm.to_print.length > 1 && (
             <div className="mb-3">
               <span className="form-label d-block">All {arm.to_print.length} in one file</span>
-              <FileLinks name={plural(arm.to_print.length, "coupon")} href={(format) => `/api/calibrations/${calibration.id}/files-to-print?arm=${arm.number}&format=${format}`} />
+              <FileLinks
+                name={plural(arm.to_print.length, "coupon")}
+                href={(format) =>
+                  `/api/calibrations/${calibration.id}/files-to-print?arm=${arm.number}&format=${format}`
+                }
+              />
             </div>
           )}
         </>
@@ -52,8 +71,13 @@ export function NextPanel({ calibration, arm, onDialog, onLadder }: { calibratio
       {fresh && !closed && <LadderForm calibration={calibration} arm={arm} onLadder={onLadder} />}
       {arm.range_only && <p className="trouble">{arm.range_only}</p>}
       <ConflictNote calibration={calibration} arm={arm} onDialog={onDialog} />
-      {!fresh && !closed && arm.next.map((next) => <Advice key={next.kind} next={next} calibration={calibration} arm={arm} several={arm.next.length > 1} />)}
-      {!closed && arm.missing.map((lane) => <FirstOfLane key={lane.lane} lane={lane} calibration={calibration} arm={arm} />)}
+      {!fresh &&
+        !closed &&
+        arm.next.map((next) => (
+          <Advice key={next.kind} next={next} calibration={calibration} arm={arm} several={arm.next.length > 1} />
+        ))}
+      {!closed &&
+        arm.missing.map((lane) => <FirstOfLane key={lane.lane} lane={lane} calibration={calibration} arm={arm} />)}
       <Evidence arm={arm} />
       {!closed && !fresh && (
         <>
@@ -82,8 +106,14 @@ function FirstOfLane({ lane, calibration, arm }: { lane: Schemas["Missing"]; cal
       <p className="mb-1">{lane.said}</p>
       {lane.refused && <Trouble error={{ message: lane.refused }} />}
       {lane.cost && (
-        <Button variant="outline-primary" className="w-100" disabled={plan.isPending} onClick={() => plan.mutate(alone(lane.kind as Kind, lane.exposures_s))}>
-          Plan {plural(lane.exposures_s.length, "coupon")} · {duration(lane.cost.duration_s)} · {millilitres(lane.cost.volume_ml)}
+        <Button
+          variant="outline-primary"
+          className="w-100"
+          disabled={plan.isPending}
+          onClick={() => plan.mutate(alone(lane.kind as Kind, lane.exposures_s))}
+        >
+          Plan {plural(lane.exposures_s.length, "coupon")} · {duration(lane.cost.duration_s)} ·{" "}
+          {millilitres(lane.cost.volume_ml)}
         </Button>
       )}
       <Trouble error={plan.error} className="mt-2" />
@@ -91,12 +121,25 @@ function FirstOfLane({ lane, calibration, arm }: { lane: Schemas["Missing"]; cal
   );
 }
 
-function Advice({ next, calibration, arm, several }: { next: Schemas["NextStep"]; calibration: Calibration; arm: Arm; several: boolean }) {
+function Advice({
+  next,
+  calibration,
+  arm,
+  several,
+}: {
+  next: Schemas["NextStep"];
+  calibration: Calibration;
+  arm: Arm;
+  several: boolean;
+}) {
   const plan = usePlan(arm);
   const { advice, cost, kind } = next;
-  const exposures = advice.action === "print" && advice.exposure_s !== null ? [advice.exposure_s] : advice.repeat_exposures_s;
+  const exposures =
+    advice.action === "print" && advice.exposure_s !== null ? [advice.exposure_s] : advice.repeat_exposures_s;
   const planned = arm.coupons.filter((c) => c.kind === kind && c.status !== "read" && exposures.includes(c.exposure_s));
-  const title = { print: "Next coupon", repeat: "Print again", done: "Closed in", review: "Look before printing more" }[advice.action];
+  const title = { print: "Next coupon", repeat: "Print again", done: "Closed in", review: "Look before printing more" }[
+    advice.action
+  ];
   return (
     <section className="mb-3" aria-label={`${title}: ${KIND_NAMES[kind]}`} data-action={advice.action}>
       <h3 className="mb-1">
@@ -109,7 +152,9 @@ function Advice({ next, calibration, arm, several }: { next: Schemas["NextStep"]
           <small className="fs-6">{THIN}s</small>
         </div>
       )}
-      <p className={advice.action === "repeat" || advice.action === "review" ? "trouble mt-1" : "mb-1"}>{advice.reason}</p>
+      <p className={advice.action === "repeat" || advice.action === "review" ? "trouble mt-1" : "mb-1"}>
+        {advice.reason}
+      </p>
       {advice.settles && <p className="text-secondary mb-1">Settles {advice.settles}.</p>}
       <Notices notices={advice.warnings.filter((warning) => warning.message !== advice.reason)} />
       {next.refused && <Trouble error={{ message: next.refused }} />}
@@ -125,7 +170,8 @@ function Advice({ next, calibration, arm, several }: { next: Schemas["NextStep"]
             disabled={plan.isPending}
             onClick={() => plan.mutate(alone(kind as "flat", exposures, advice.action === "repeat"))}
           >
-            Plan {exposures.length > 1 ? plural(exposures.length, "coupon") : "it"} · {duration(cost.duration_s)} · {millilitres(cost.volume_ml)}
+            Plan {exposures.length > 1 ? plural(exposures.length, "coupon") : "it"} · {duration(cost.duration_s)} ·{" "}
+            {millilitres(cost.volume_ml)}
           </Button>
         )
       )}

@@ -20,7 +20,10 @@ export function NotesDialog({ calibration, onClose }: { calibration: Calibration
     queryKey: ["bottles of", calibration.material_id],
     queryFn: () => body(GET("/api/bottles", { params: { query: { ...PAGE, material_id: calibration.material_id } } })),
   });
-  const routes = useQuery({ queryKey: ["routes"], queryFn: () => body(GET("/api/finish-routes", { params: { query: PAGE } })) });
+  const routes = useQuery({
+    queryKey: ["routes"],
+    queryFn: () => body(GET("/api/finish-routes", { params: { query: PAGE } })),
+  });
   const save = useSend(
     (_: null) =>
       body(
@@ -36,9 +39,30 @@ export function NotesDialog({ calibration, onClose }: { calibration: Calibration
   );
   const errors = save.error?.fields ?? {};
   return (
-    <FormDialog title="Bottle, finish route, note" action="Save" saving={save.isPending} error={save.error} onSave={() => save.mutate(null)} onClose={onClose}>
-      <Choice label="Bottle" value={bottle} onChange={setBottle} error={errors.bottle_id} none="not noted" options={bottles.data?.items.map((one) => [one.id, `${one.code}, lot ${one.lot}`]) ?? []} />
-      <Choice label="Finish route" value={route} onChange={setRoute} error={errors.finish_route_id} none="not noted" options={routes.data?.items.map((one) => [one.id, one.name]) ?? []} />
+    <FormDialog
+      title="Bottle, finish route, note"
+      action="Save"
+      saving={save.isPending}
+      error={save.error}
+      onSave={() => save.mutate(null)}
+      onClose={onClose}
+    >
+      <Choice
+        label="Bottle"
+        value={bottle}
+        onChange={setBottle}
+        error={errors.bottle_id}
+        none="not noted"
+        options={bottles.data?.items.map((one) => [one.id, `${one.code}, lot ${one.lot}`]) ?? []}
+      />
+      <Choice
+        label="Finish route"
+        value={route}
+        onChange={setRoute}
+        error={errors.finish_route_id}
+        none="not noted"
+        options={routes.data?.items.map((one) => [one.id, one.name]) ?? []}
+      />
       <TextField label="Note" value={note} onChange={setNote} lines={3} />
     </FormDialog>
   );

@@ -20,7 +20,12 @@ export function Photos({ coupons, step }: { coupons: Schemas["CouponCard"][]; st
           {shown.map((coupon) => (
             <figure key={coupon.id}>
               <Link to={`/coupons/${coupon.code}`}>
-                <img className="photo" loading="lazy" src={`/api/photos/${coupon.photo_ids.at(-1)}`} alt={`Coupon ${coupon.code} at ${coupon.exposure_s} s`} />
+                <img
+                  className="photo"
+                  loading="lazy"
+                  src={`/api/photos/${coupon.photo_ids.at(-1)}`}
+                  alt={`Coupon ${coupon.code} at ${coupon.exposure_s} s`}
+                />
               </Link>
               <figcaption>
                 <span className="num">

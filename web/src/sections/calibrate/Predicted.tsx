@@ -23,16 +23,26 @@ export function Predicted({ at, calibration, arm }: { at: Prediction; calibratio
   const half = at.growth_ci_um && at.growth_um !== null ? (at.growth_ci_um[1] - at.growth_ci_um[0]) / 2 : null;
   const { limits } = calibration;
   const rows: [string, string][] = [];
-  if (at.growth_um !== null) rows.push(["Edge growth", `~${signed(at.growth_um)}${half !== null ? ` ± ${decimal(Math.max(half, 1), 0)}` : ""}${THIN}µm`]);
-  if (at.tip_probability !== null) rows.push([`${size(limits.tips_size_mm ?? 0)}${THIN}mm tip holds`, about(at.tip_probability)]);
-  if (at.part_probability !== null) rows.push([`All ${limits.tips_per_part} tips of a part`, about(at.part_probability)]);
-  if (at.walls_standing !== null) rows.push(["Wall sizes that stand", `~${decimal(at.walls_standing, 1)} of ${at.walls_of}`]);
+  if (at.growth_um !== null)
+    rows.push([
+      "Edge growth",
+      `~${signed(at.growth_um)}${half !== null ? ` ± ${decimal(Math.max(half, 1), 0)}` : ""}${THIN}µm`,
+    ]);
+  if (at.tip_probability !== null)
+    rows.push([`${size(limits.tips_size_mm ?? 0)}${THIN}mm tip holds`, about(at.tip_probability)]);
+  if (at.part_probability !== null)
+    rows.push([`All ${limits.tips_per_part} tips of a part`, about(at.part_probability)]);
+  if (at.walls_standing !== null)
+    rows.push(["Wall sizes that stand", `~${decimal(at.walls_standing, 1)} of ${at.walls_of}`]);
   if (at.slots_open !== null) rows.push(["Slot sizes open", `~${decimal(at.slots_open, 1)} of ${at.slots_of}`]);
   if (at.bloom_um !== null) rows.push(["Lost under bridges", `~${decimal(at.bloom_um, 0)}${THIN}µm`]);
   if (at.margin_lower_pct !== null && at.margin_upper_pct !== null)
     rows.push(["Room before under / over", `${signed(-at.margin_lower_pct)} / ${signed(at.margin_upper_pct)}${THIN}%`]);
   rows.push(["Base layers", `${arm.settings.base_layers} × ${arm.settings.base_exposure_s}${THIN}s`]);
-  rows.push([calibration.delay_includes_motion ? "Delay before exposure" : "Rest before exposure", `${arm.settings.rest_before_s}${THIN}s`]);
+  rows.push([
+    calibration.delay_includes_motion ? "Delay before exposure" : "Rest before exposure",
+    `${arm.settings.rest_before_s}${THIN}s`,
+  ]);
   const expected = (value: string) => /^[~<>]/.test(value);
   return (
     <table className="predicted" aria-label={`Expected at ${at.exposure_s} s`}>

@@ -17,7 +17,10 @@ type State = Schemas["PreparationState"];
 export function PreparePanel({ calibration, arm }: { calibration: Calibration; arm: Arm }) {
   const query = useQuery({
     queryKey: ["preparing", calibration.id],
-    queryFn: () => body(GET("/api/calibrations/{calibration_id}/preparing", { params: { path: { calibration_id: calibration.id } } })),
+    queryFn: () =>
+      body(
+        GET("/api/calibrations/{calibration_id}/preparing", { params: { path: { calibration_id: calibration.id } } }),
+      ),
     enabled: !calibration.closed_at,
   });
   if (!query.data) return null;
@@ -42,18 +45,28 @@ function Checklist({ state, calibrationId }: { state: State; calibrationId: stri
   const [ticked, setTicked, forget] = useKept<string[]>(`prepare.${calibrationId}.${state.occasion}`, []);
   const send = useSend(
     (given: { ticked: string[]; skipped: boolean }, headers) =>
-      body(POST("/api/calibrations/{calibration_id}/preparing", { params: { path: { calibration_id: calibrationId } }, body: { occasion: state.occasion, ...given }, headers })),
+      body(
+        POST("/api/calibrations/{calibration_id}/preparing", {
+          params: { path: { calibration_id: calibrationId } },
+          body: { occasion: state.occasion, ...given },
+          headers,
+        }),
+      ),
     forget,
   );
   if (state.done)
     return (
       <p className="small text-secondary" data-prepared={state.occasion}>
-        {state.occasion === "print" ? "Print" : "Calibration"} {state.skipped ? "not checked, skipped" : "checked"} by {state.initials}, {moment(state.at!)}.
+        {state.occasion === "print" ? "Print" : "Calibration"} {state.skipped ? "not checked, skipped" : "checked"} by{" "}
+        {state.initials}, {moment(state.at!)}.
       </p>
     );
   const all = ticked.length === state.checks.length;
   return (
-    <section className="checklist mb-3" aria-label={state.occasion === "campaign" ? "Before you start" : "Before this print"}>
+    <section
+      className="checklist mb-3"
+      aria-label={state.occasion === "campaign" ? "Before you start" : "Before this print"}
+    >
       <h2>{state.occasion === "campaign" ? "Before you start" : "Before this print"}</h2>
       {state.checks.map((check) => (
         <div key={check.key}>
@@ -61,7 +74,9 @@ function Checklist({ state, calibrationId }: { state: State; calibrationId: stri
             id={`prepare-${state.occasion}-${check.key}`}
             label={check.text}
             checked={ticked.includes(check.key)}
-            onChange={(event) => setTicked(event.target.checked ? [...ticked, check.key] : ticked.filter((key) => key !== check.key))}
+            onChange={(event) =>
+              setTicked(event.target.checked ? [...ticked, check.key] : ticked.filter((key) => key !== check.key))
+            }
           />
           {check.looks_like && <p className="small text-secondary">{check.looks_like}</p>}
           {check.caution && <p className="small caution">{check.caution}</p>}
@@ -70,10 +85,19 @@ function Checklist({ state, calibrationId }: { state: State; calibrationId: stri
       {!initials && <p className="small">Choose your initials first (top right).</p>}
       <Trouble error={send.error} />
       <div className="d-flex gap-2 mt-2">
-        <Button size="sm" disabled={!all || !initials || send.isPending} onClick={() => send.mutate({ ticked, skipped: false })}>
+        <Button
+          size="sm"
+          disabled={!all || !initials || send.isPending}
+          onClick={() => send.mutate({ ticked, skipped: false })}
+        >
           All checked
         </Button>
-        <Button size="sm" variant="quiet" disabled={!initials || send.isPending} onClick={() => send.mutate({ ticked, skipped: true })}>
+        <Button
+          size="sm"
+          variant="quiet"
+          disabled={!initials || send.isPending}
+          onClick={() => send.mutate({ ticked, skipped: true })}
+        >
           Skip, and note it
         </Button>
       </div>

@@ -15,7 +15,19 @@ const OUTCOMES = ["whole", "missing parts", "failed"] as const;
 type Outcome = (typeof OUTCOMES)[number];
 
 /** A print came out: how warm it was, how it looks, and what that holds up. */
-export function PrintedDialog({ printer, card, kin, step, onClose }: { printer: string; card: Card; kin: Card[]; step: number; onClose: () => void }) {
+export function PrintedDialog({
+  printer,
+  card,
+  kin,
+  step,
+  onClose,
+}: {
+  printer: string;
+  card: Card;
+  kin: Card[];
+  step: number;
+  onClose: () => void;
+}) {
   const say = useSay();
   const [start, setStart] = useState<Start>({ ...NO_START, place: localStorage.getItem("setback.place") ?? "room" });
   const [outcome, setOutcome] = useState<Outcome>("whole");
@@ -23,19 +35,39 @@ export function PrintedDialog({ printer, card, kin, step, onClose }: { printer: 
   const path = { params: { path: { print_id: card.print_id } } };
   const undo = useSend((_: null) => body(POST("/api/prints/{print_id}/unprinted", path)));
   const done = useSend(
-    (_: null) => body(POST("/api/prints/{print_id}/printed", { ...path, body: { ...startBody(start), outcome, seen, volume_ml: null } })),
+    (_: null) =>
+      body(
+        POST("/api/prints/{print_id}/printed", {
+          ...path,
+          body: { ...startBody(start), outcome, seen, volume_ml: null },
+        }),
+      ),
     () => {
       localStorage.setItem("setback.place", start.place);
-      say(`${kin.length > 1 ? card.print_code : card.code} is printed. Wash, dry and cure it before reading.`, () => undo.mutate(null));
+      say(`${kin.length > 1 ? card.print_code : card.code} is printed. Wash, dry and cure it before reading.`, () =>
+        undo.mutate(null),
+      );
       onClose();
     },
   );
   const errors = done.error?.fields ?? {};
-  const what = kin.length > 1 ? `${card.print_code}, ${plural(kin.length, card.way === "strip" ? "area" : "coupon")},` : `${card.code} at ${exposure(card.exposure_s, step)}${THIN}s`;
+  const what =
+    kin.length > 1
+      ? `${card.print_code}, ${plural(kin.length, card.way === "strip" ? "area" : "coupon")},`
+      : `${card.code} at ${exposure(card.exposure_s, step)}${THIN}s`;
   return (
-    <FormDialog title={`${what} is printed`} action="It is printed" saving={done.isPending} error={null} onSave={() => done.mutate(null)} onClose={onClose}>
+    <FormDialog
+      title={`${what} is printed`}
+      action="It is printed"
+      saving={done.isPending}
+      error={null}
+      onSave={() => done.mutate(null)}
+      onClose={onClose}
+    >
       <p className="caution mb-0">Gloves on: the coupon is uncured. Solvent away from heat and sparks.</p>
-      {card.way === "strip" && <p className="caution mb-0">Switch the lift back on now: the next normal print waits until that is said.</p>}
+      {card.way === "strip" && (
+        <p className="caution mb-0">Switch the lift back on now: the next normal print waits until that is said.</p>
+      )}
       <div className="start-fields">
         <StartTemperature autoFocus printer={printer} value={start} onChange={setStart} errors={errors} />
       </div>
@@ -44,12 +76,19 @@ export function PrintedDialog({ printer, card, kin, step, onClose }: { printer: 
         <legend className="form-label">It came out</legend>
         <div className="btn-group w-100" role="group" aria-label="It came out">
           {OUTCOMES.map((one) => (
-            <Button key={one} variant={outcome === one ? "primary" : "quiet"} aria-pressed={outcome === one} onClick={() => setOutcome(one)}>
+            <Button
+              key={one}
+              variant={outcome === one ? "primary" : "quiet"}
+              aria-pressed={outcome === one}
+              onClick={() => setOutcome(one)}
+            >
               {one}
             </Button>
           ))}
         </div>
-        {outcome !== "whole" && <Form.Text>The next print on this printer waits until the vat is searched and the film checked.</Form.Text>}
+        {outcome !== "whole" && (
+          <Form.Text>The next print on this printer waits until the vat is searched and the film checked.</Form.Text>
+        )}
       </fieldset>
       <TextField label="What was seen" value={seen} onChange={setSeen} />
       <Trouble error={done.error && !errors.temp_c && !errors.temp_place ? done.error : null} />

@@ -15,12 +15,23 @@ import type { CampaignPlace } from "./useCampaignPlace";
 
 /** What the advice would print next and nobody has planned. */
 function proposedIn(arm: Arm): number[] {
-  const held = new Set(arm.coupons.filter((one) => one.status !== "read").map((one) => `${one.kind} ${one.exposure_s}`));
-  const next = arm.next.flatMap(({ kind, advice }) => (advice.action === "print" && advice.exposure_s !== null && !held.has(`${kind} ${advice.exposure_s}`) ? [advice.exposure_s] : []));
+  const held = new Set(
+    arm.coupons.filter((one) => one.status !== "read").map((one) => `${one.kind} ${one.exposure_s}`),
+  );
+  const next = arm.next.flatMap(({ kind, advice }) =>
+    advice.action === "print" && advice.exposure_s !== null && !held.has(`${kind} ${advice.exposure_s}`)
+      ? [advice.exposure_s]
+      : [],
+  );
   return [...next, ...arm.missing.flatMap((one) => one.exposures_s)];
 }
 
-type Props = { calibration: Calibration; place: CampaignPlace; strip: Ref<HTMLElement>; onDialog: (name: CampaignDialog) => void };
+type Props = {
+  calibration: Calibration;
+  place: CampaignPlace;
+  strip: Ref<HTMLElement>;
+  onDialog: (name: CampaignDialog) => void;
+};
 
 /** Range, refine, decide, issue: the strip, what to do beside it, the coupons below. */
 export function StripStage({ calibration, place, strip, onDialog }: Props) {
@@ -34,7 +45,12 @@ export function StripStage({ calibration, place, strip, onDialog }: Props) {
         <section className="panel" aria-label="Exposure" ref={strip}>
           <ExposureStrip
             result={arm.window}
-            marks={arm.coupons.map((coupon) => ({ code: coupon.code, kind: coupon.kind, exposure_s: coupon.effective_s, mark: markOf(coupon) }))}
+            marks={arm.coupons.map((coupon) => ({
+              code: coupon.code,
+              kind: coupon.kind,
+              exposure_s: coupon.effective_s,
+              mark: markOf(coupon),
+            }))}
             seen={arm.marks}
             proposed={printing ? [...new Set([...ladder, ...proposedIn(arm)])] : []}
             range={[calibration.low_s, calibration.high_s]}
@@ -52,8 +68,27 @@ export function StripStage({ calibration, place, strip, onDialog }: Props) {
             <NextPanel calibration={calibration} arm={arm} onDialog={onDialog} onLadder={setLadder} />
           </>
         )}
-        {step === "decide" && <DecidePanel calibration={calibration} arm={arm} policy={place.policy} chosen={chosen} onPolicy={place.toPolicy} onStep={toStep} onDialog={onDialog} />}
-        {step === "issue" && <IssuePanel key={arm.id} calibration={calibration} arm={arm} policy={place.reasoned} chosen={chosen} onStep={toStep} />}
+        {step === "decide" && (
+          <DecidePanel
+            calibration={calibration}
+            arm={arm}
+            policy={place.policy}
+            chosen={chosen}
+            onPolicy={place.toPolicy}
+            onStep={toStep}
+            onDialog={onDialog}
+          />
+        )}
+        {step === "issue" && (
+          <IssuePanel
+            key={arm.id}
+            calibration={calibration}
+            arm={arm}
+            policy={place.reasoned}
+            chosen={chosen}
+            onStep={toStep}
+          />
+        )}
       </aside>
       <div className="tray-place">
         <Photos coupons={arm.coupons} step={calibration.exposure_step_s} />

@@ -12,22 +12,53 @@ beforeEach(() => {
 });
 
 const coupon = (code: string) => within(screen.getByRole("article", { name: `Coupon ${code}` }));
-const tray = (coupons: object[], changes: object = {}) => show(<Tray calibration={calibration(changes)} arm={arm({ coupons, to_print: coupons.map((one) => (one as { code: string }).code) })} />);
+const tray = (coupons: object[], changes: object = {}) =>
+  show(
+    <Tray
+      calibration={calibration(changes)}
+      arm={arm({ coupons, to_print: coupons.map((one) => (one as { code: string }).code) })}
+    />,
+  );
 
 test("an arm without coupons has no tray", () => {
   expect(tray([]).container.querySelector("ul")).toBeNull();
 });
 
 test("a coupon shows its exposure on the printer's step, its mark, and what was read", () => {
-  tray([card({ status: "read", verdict: "ok", growth_um: 14.2, walls: [19, 20], slots: [12, 20], bloom_um: 80, exposure_s: 2.4 })]);
+  tray([
+    card({
+      status: "read",
+      verdict: "ok",
+      growth_um: 14.2,
+      walls: [19, 20],
+      slots: [12, 20],
+      bloom_um: 80,
+      exposure_s: 2.4,
+    }),
+  ]);
   const text = screen.getByRole("article", { name: "Coupon 103N" }).textContent.replace(/\s/g, " ");
-  for (const said of ["2.4 s", "right", "+14 µm", "walls19 of 20", "slots12 of 20", "lost in Z+80 µm"]) expect(text).toContain(said);
+  for (const said of ["2.4 s", "right", "+14 µm", "walls19 of 20", "slots12 of 20", "lost in Z+80 µm"])
+    expect(text).toContain(said);
 });
 
 test("what is odd about a coupon stands on it", () => {
   tray([
-    card({ status: "read", verdict: "over", faults: ["uncured"], left_out: true, judgement: { verdict: "over", initials: "RB", reason: "the edges say so" } }),
-    card({ id: "2", code: "104R", is_repeat: true, dose_ratio: 0.92, effective_s: 2.2, way: "plate", range_only: true }),
+    card({
+      status: "read",
+      verdict: "over",
+      faults: ["uncured"],
+      left_out: true,
+      judgement: { verdict: "over", initials: "RB", reason: "the edges say so" },
+    }),
+    card({
+      id: "2",
+      code: "104R",
+      is_repeat: true,
+      dose_ratio: 0.92,
+      effective_s: 2.2,
+      way: "plate",
+      range_only: true,
+    }),
   ]);
   expect(coupon("103N").getByText("uncured")).toBeTruthy();
   expect(coupon("103N").getByText(/overruled by RB: the edges say so/)).toBeTruthy();
@@ -66,7 +97,9 @@ test("how warm the print before was is one tap away, and only while nothing is t
 });
 
 test("a gate says in the dialog why nothing can be printed", async () => {
-  api.answers["POST /api/prints/p/printed"] = new Refusal(409, "J-001 left parts missing.", { vat: "J-001 left parts missing." });
+  api.answers["POST /api/prints/p/printed"] = new Refusal(409, "J-001 left parts missing.", {
+    vat: "J-001 left parts missing.",
+  });
   const { user } = tray([card()]);
   await user.click(screen.getByRole("button", { name: "Mark 103N as printed" }));
   await user.click(screen.getByRole("button", { name: "It is printed" }));
@@ -79,7 +112,13 @@ test("what is left out can be counted on purpose, with a reason", async () => {
   await user.click(screen.getByRole("button", { name: "Count 103N on purpose" }));
   await user.type(screen.getByLabelText("Why it should count"), "cured since");
   await user.click(screen.getByRole("button", { name: "Count it" }));
-  await waitFor(() => expect(api.of("POST", "/api/coupons/103N/judgements")[0]?.body).toEqual({ include: true, verdict: null, reason: "cured since" }));
+  await waitFor(() =>
+    expect(api.of("POST", "/api/coupons/103N/judgements")[0]?.body).toEqual({
+      include: true,
+      verdict: null,
+      reason: "cured since",
+    }),
+  );
 });
 
 test("a planned coupon is taken back, and may come back", async () => {
@@ -107,9 +146,30 @@ test("in a closed calibration coupons are looked at and nothing is done", () => 
   expect(screen.queryByRole("link", { name: "Read" })).toBeNull();
 });
 
-const advice = (changes: object = {}, more: object = {}) => ({ kind: "flat", cost: { duration_s: 480, volume_ml: 1.2, warnings: [] }, refused: null, ...more, advice: { action: "print", exposure_s: 2.9, repeat_exposures_s: [], reason: "The widest gap left is 2 to 4 s.", settles: "the upper end", warnings: [], ...changes } });
+const advice = (changes: object = {}, more: object = {}) => ({
+  kind: "flat",
+  cost: { duration_s: 480, volume_ml: 1.2, warnings: [] },
+  refused: null,
+  ...more,
+  advice: {
+    action: "print",
+    exposure_s: 2.9,
+    repeat_exposures_s: [],
+    reason: "The widest gap left is 2 to 4 s.",
+    settles: "the upper end",
+    warnings: [],
+    ...changes,
+  },
+});
 function next(held: object, changes: object = {}) {
-  return show(<NextPanel calibration={calibration(changes)} arm={arm({ coupons: [card({ status: "read", verdict: "ok" })], ...held })} onDialog={vi.fn()} onLadder={vi.fn()} />);
+  return show(
+    <NextPanel
+      calibration={calibration(changes)}
+      arm={arm({ coupons: [card({ status: "read", verdict: "ok" })], ...held })}
+      onDialog={vi.fn()}
+      onLadder={vi.fn()}
+    />,
+  );
 }
 
 test("the next coupon says why, what it settles and what it costs, and is planned with one press", async () => {
@@ -119,7 +179,12 @@ test("the next coupon says why, what it settles and what it costs, and is planne
   expect(section.getByText("Settles the upper end.")).toBeTruthy();
   await user.click(section.getByRole("button", { name: /^Plan it · 8.min · 1\.2.ml$/ }));
   expect(await screen.findByText(/Planned 106W/)).toBeTruthy();
-  expect(api.of("POST", "/api/arms/a/plan")[0]!.body).toMatchObject({ kind: "flat", exposures_s: [2.9], is_repeat: false, way: "separate" });
+  expect(api.of("POST", "/api/arms/a/plan")[0]!.body).toMatchObject({
+    kind: "flat",
+    exposures_s: [2.9],
+    is_repeat: false,
+    way: "separate",
+  });
 });
 
 test("a coupon that is on its way is not planned twice", () => {
@@ -130,13 +195,32 @@ test("a coupon that is on its way is not planned twice", () => {
 
 test("a contradiction is printed again, as a repeat", async () => {
   api.answers["POST /api/arms/a/plan"] = { coupons: ["107Y", "108C"], print_ids: ["p7", "p8"] };
-  const { user } = next({ next: [advice({ action: "repeat", exposure_s: null, repeat_exposures_s: [2.4, 2.9], reason: "They contradict each other." })] });
+  const { user } = next({
+    next: [
+      advice({
+        action: "repeat",
+        exposure_s: null,
+        repeat_exposures_s: [2.4, 2.9],
+        reason: "They contradict each other.",
+      }),
+    ],
+  });
   await user.click(screen.getByRole("button", { name: /^Plan 2 coupons/ }));
-  await waitFor(() => expect(api.of("POST", "/api/arms/a/plan")[0]?.body).toMatchObject({ exposures_s: [2.4, 2.9], is_repeat: true }));
+  await waitFor(() =>
+    expect(api.of("POST", "/api/arms/a/plan")[0]?.body).toMatchObject({ exposures_s: [2.4, 2.9], is_repeat: true }),
+  );
 });
 
 test("what the parts need and no coupon has shown is asked for, or said why it cannot be printed", () => {
-  const lane = (changes: object = {}) => ({ lane: "tips", kind: "support", said: "Tips of 0.42 mm must hold.", exposures_s: [2, 2.8, 4], cost: { duration_s: 5940, volume_ml: 1.7 }, refused: null, ...changes });
+  const lane = (changes: object = {}) => ({
+    lane: "tips",
+    kind: "support",
+    said: "Tips of 0.42 mm must hold.",
+    exposures_s: [2, 2.8, 4],
+    cost: { duration_s: 5940, volume_ml: 1.7 },
+    refused: null,
+    ...changes,
+  });
   const { unmount } = next({ missing: [lane()] });
   expect(screen.getByRole("region", { name: "Not shown yet: support coupon" }).textContent).toContain("2.0, 2.8, 4.0");
   unmount();
@@ -146,7 +230,9 @@ test("what the parts need and no coupon has shown is asked for, or said why it c
 
 test("all coupons that wait come in one file, in every format there is", () => {
   next({ coupons: [card(), card({ id: "2", code: "104R" })], to_print: ["103N", "104R"] });
-  expect(screen.getByRole("link", { name: "3MF of 2 coupons" }).getAttribute("href")).toBe("/api/calibrations/c/files-to-print?arm=1&format=3mf");
+  expect(screen.getByRole("link", { name: "3MF of 2 coupons" }).getAttribute("href")).toBe(
+    "/api/calibrations/c/files-to-print?arm=1&format=3mf",
+  );
 });
 
 test("what waits for a reading comes first", () => {
@@ -157,8 +243,34 @@ test("what waits for a reading comes first", () => {
 test("a ring on the axis stands for what is advised and not planned", () => {
   wide();
   api.answers["GET /api/calibrations/c/preparing"] = { campaign: {}, print: {}, gates: [], vat: null };
-  const held = arm({ coupons: [card({ status: "read", verdict: "ok" })], window: foundWindow({ lanes: {} }), stage: "refine", next: [advice()], missing: [{ lane: "tips", kind: "support", said: "", exposures_s: [2, 4], cost: null, refused: null }] });
-  const place = { arm: held, step: "refine", chosen: null, choose: vi.fn(), policy: "centre", reasoned: "centre", move: vi.fn(), toStep: vi.fn(), toArm: vi.fn(), toPolicy: vi.fn() };
-  const { container } = show(<StripStage calibration={calibration({ arms: [held], closed_at: "x" })} place={place as never} strip={null} onDialog={vi.fn()} />);
-  expect([...container.querySelectorAll("[data-proposed]")].map((one) => Number(one.getAttribute("data-proposed")))).toEqual([2.9, 2, 4]);
+  const held = arm({
+    coupons: [card({ status: "read", verdict: "ok" })],
+    window: foundWindow({ lanes: {} }),
+    stage: "refine",
+    next: [advice()],
+    missing: [{ lane: "tips", kind: "support", said: "", exposures_s: [2, 4], cost: null, refused: null }],
+  });
+  const place = {
+    arm: held,
+    step: "refine",
+    chosen: null,
+    choose: vi.fn(),
+    policy: "centre",
+    reasoned: "centre",
+    move: vi.fn(),
+    toStep: vi.fn(),
+    toArm: vi.fn(),
+    toPolicy: vi.fn(),
+  };
+  const { container } = show(
+    <StripStage
+      calibration={calibration({ arms: [held], closed_at: "x" })}
+      place={place as never}
+      strip={null}
+      onDialog={vi.fn()}
+    />,
+  );
+  expect(
+    [...container.querySelectorAll("[data-proposed]")].map((one) => Number(one.getAttribute("data-proposed"))),
+  ).toEqual([2.9, 2, 4]);
 });

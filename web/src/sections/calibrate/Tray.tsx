@@ -27,11 +27,24 @@ export function Tray({ calibration, arm }: { calibration: Calibration; arm: Arm 
       <ul className="tray" aria-label="Coupons">
         {arm.coupons.map((card) => (
           <li key={card.id}>
-            <TrayCard calibration={calibration} card={card} onPrinted={() => setPrinting(card)} onInclude={() => setIncluding(card)} />
+            <TrayCard
+              calibration={calibration}
+              card={card}
+              onPrinted={() => setPrinting(card)}
+              onInclude={() => setIncluding(card)}
+            />
           </li>
         ))}
       </ul>
-      {printing && <PrintedDialog printer={calibration.printer_id} card={printing} kin={arm.coupons.filter((one) => one.print_id === printing.print_id)} step={calibration.exposure_step_s} onClose={() => setPrinting(null)} />}
+      {printing && (
+        <PrintedDialog
+          printer={calibration.printer_id}
+          card={printing}
+          kin={arm.coupons.filter((one) => one.print_id === printing.print_id)}
+          step={calibration.exposure_step_s}
+          onClose={() => setPrinting(null)}
+        />
+      )}
       {including && <IncludeDialog card={including} onClose={() => setIncluding(null)} />}
     </>
   );
@@ -44,7 +57,12 @@ function TrayCard({ calibration, card, onPrinted, onInclude }: CardProps) {
   const mark = markOf(card);
   const step = exposure(card.exposure_s, calibration.exposure_step_s);
   return (
-    <article className={`tray-card ${card.left_out ? "out" : ""}`} aria-label={`Coupon ${card.code}`} data-verdict={card.verdict ?? ""} data-kind={card.kind}>
+    <article
+      className={`tray-card ${card.left_out ? "out" : ""}`}
+      aria-label={`Coupon ${card.code}`}
+      data-verdict={card.verdict ?? ""}
+      data-kind={card.kind}
+    >
       <div className="head">
         <span className="exposure num">
           {step}
@@ -53,7 +71,10 @@ function TrayCard({ calibration, card, onPrinted, onInclude }: CardProps) {
         <StateMark name={mark} />
       </div>
       {plan && (
-        <Link to={`/coupons/${card.code}`} aria-label={`${card.status === "read" ? "Reading" : "Drawing"} of coupon ${card.code}`}>
+        <Link
+          to={`/coupons/${card.code}`}
+          aria-label={`${card.status === "read" ? "Reading" : "Drawing"} of coupon ${card.code}`}
+        >
           <CouponDrawing plan={plan} states={card.states as States} />
         </Link>
       )}
@@ -99,7 +120,9 @@ function TrayCard({ calibration, card, onPrinted, onInclude }: CardProps) {
           {one.comparison ? `${one.initials}: ${one.comparison.summary}` : "a second reading is asked for"}
         </span>
       ))}
-      {!calibration.closed_at && <Acts calibration={calibration} card={card} onPrinted={onPrinted} onInclude={onInclude} />}
+      {!calibration.closed_at && (
+        <Acts calibration={calibration} card={card} onPrinted={onPrinted} onInclude={onInclude} />
+      )}
     </article>
   );
 }
@@ -109,7 +132,10 @@ function Acts({ calibration, card, onPrinted, onInclude }: CardProps) {
   const say = useSay();
   const print = { params: { path: { print_id: card.print_id } } };
   const back = useSend((_: null) => body(POST("/api/prints/{print_id}/reinstate", print)));
-  const cancel = useSend((_: null) => body(POST("/api/prints/{print_id}/cancel", print)), () => say(`${card.code} is taken back.`, () => back.mutate(null)));
+  const cancel = useSend(
+    (_: null) => body(POST("/api/prints/{print_id}/cancel", print)),
+    () => say(`${card.code} is taken back.`, () => back.mutate(null)),
+  );
   return (
     <>
       <div className="acts no-print">
@@ -127,7 +153,10 @@ function Acts({ calibration, card, onPrinted, onInclude }: CardProps) {
           </Button>
         )}
         {card.status === "printed" && (
-          <Link className="btn btn-primary btn-sm d-inline-flex align-items-center justify-content-center" to={`/coupons/${card.code}`}>
+          <Link
+            className="btn btn-primary btn-sm d-inline-flex align-items-center justify-content-center"
+            to={`/coupons/${card.code}`}
+          >
             Read
           </Link>
         )}
@@ -157,7 +186,13 @@ function IncludeDialog({ card, onClose }: { card: Card; onClose: () => void }) {
   const say = useSay();
   const judge = useSend(
     (reason: string, headers) =>
-      body(POST("/api/coupons/{id_or_code}/judgements", { params: { path: { id_or_code: card.code } }, body: { include: true, verdict: (card.judgement?.verdict ?? null) as "ok" | null, reason }, headers })),
+      body(
+        POST("/api/coupons/{id_or_code}/judgements", {
+          params: { path: { id_or_code: card.code } },
+          body: { include: true, verdict: (card.judgement?.verdict ?? null) as "ok" | null, reason },
+          headers,
+        }),
+      ),
     () => {
       say(`${card.code} counts now; who and why is recorded.`);
       onClose();

@@ -26,7 +26,14 @@ export function VirtualPrint({ calibration, card }: { calibration: Calibration; 
       </Button>
       {job?.state === "failed" && <span className="small text-secondary">{job.message}</span>}
       {job?.state === "cancelled" && <span className="small text-secondary">Stopped; nothing was kept.</span>}
-      {asking && <PrintDialog title={`Print ${card.code}`} prints={[card.print_id]} onClose={() => setAsking(false)} onStarted={(ids) => setStarted(ids[0])} />}
+      {asking && (
+        <PrintDialog
+          title={`Print ${card.code}`}
+          prints={[card.print_id]}
+          onClose={() => setAsking(false)}
+          onStarted={(ids) => setStarted(ids[0])}
+        />
+      )}
     </>
   );
 }
@@ -47,7 +54,14 @@ export function PrintDialog({ title, prints, onClose, onStarted }: DialogProps) 
   const start = useSend(
     async (_: null) => {
       const jobs: string[] = [];
-      for (const print_id of prints) jobs.push((await body(POST("/api/virtual-prints", { body: { print_id, temp_c: temp ?? 23, speed, outside_band: reason } }))).id);
+      for (const print_id of prints)
+        jobs.push(
+          (
+            await body(
+              POST("/api/virtual-prints", { body: { print_id, temp_c: temp ?? 23, speed, outside_band: reason } }),
+            )
+          ).id,
+        );
       return jobs;
     },
     (jobs) => {
@@ -58,9 +72,28 @@ export function PrintDialog({ title, prints, onClose, onStarted }: DialogProps) 
     },
   );
   return (
-    <FormDialog title={`${title} on the simulated printer`} action="Print" saving={start.isPending} error={null} ready={temp !== null} onSave={() => start.mutate(null)} onClose={onClose}>
-      <p className="mb-0">It prints faster than real time, then puts a photo beside the coupon. Its truth stays hidden: read the coupon as you would a real one.</p>
-      <NumberField autoFocus label="Resin temperature at start" unit="°C" value={temp} onChange={setTemp} error={start.error?.fields.temp_c} hint="Cold resin needs more light and loses more to the peel" />
+    <FormDialog
+      title={`${title} on the simulated printer`}
+      action="Print"
+      saving={start.isPending}
+      error={null}
+      ready={temp !== null}
+      onSave={() => start.mutate(null)}
+      onClose={onClose}
+    >
+      <p className="mb-0">
+        It prints faster than real time, then puts a photo beside the coupon. Its truth stays hidden: read the coupon as
+        you would a real one.
+      </p>
+      <NumberField
+        autoFocus
+        label="Resin temperature at start"
+        unit="°C"
+        value={temp}
+        onChange={setTemp}
+        error={start.error?.fields.temp_c}
+        hint="Cold resin needs more light and loses more to the peel"
+      />
       <Form.Group controlId="virtual-speed">
         <Form.Label>How fast</Form.Label>
         <Form.Select value={speed} onChange={(event) => setSpeed(Number(event.target.value))}>

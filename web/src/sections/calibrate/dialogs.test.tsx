@@ -6,12 +6,40 @@ import { arm, calibration, card } from "./fixtures";
 import { NotesDialog } from "./NotesDialog";
 import { VirtualPrint } from "./VirtualPrint";
 
-const SETTINGS = { base_layers: 4, base_exposure_s: 24, transition_layers: 3, rest_before_s: 1, rest_after_lift_s: 0, rest_after_retract_s: 0, lift_mm: 6, lift_mm_min: 60, retract_mm_min: 150, light_power_pct: 100, anti_aliasing: 0 };
-const job = (changes: object = {}) => ({ id: "j", kind: "virtual-print", state: "running", progress: 0.25, message: "Layer 9 of 27", result: null, fields: {}, created_at: "2026-01-21T08:00:00Z", ended_at: null, ...changes });
+const SETTINGS = {
+  base_layers: 4,
+  base_exposure_s: 24,
+  transition_layers: 3,
+  rest_before_s: 1,
+  rest_after_lift_s: 0,
+  rest_after_retract_s: 0,
+  lift_mm: 6,
+  lift_mm_min: 60,
+  retract_mm_min: 150,
+  light_power_pct: 100,
+  anti_aliasing: 0,
+};
+const job = (changes: object = {}) => ({
+  id: "j",
+  kind: "virtual-print",
+  state: "running",
+  progress: 0.25,
+  message: "Layer 9 of 27",
+  result: null,
+  fields: {},
+  created_at: "2026-01-21T08:00:00Z",
+  ended_at: null,
+  ...changes,
+});
 let api: ReturnType<typeof fakeApi>;
 beforeEach(() => {
   api = fakeApi({
-    "GET /api/bottles": { items: [{ id: "b1", code: "B-001", lot: "SL-2537" }, { id: "b2", code: "B-007", lot: "SL-2611" }] },
+    "GET /api/bottles": {
+      items: [
+        { id: "b1", code: "B-001", lot: "SL-2537" },
+        { id: "b2", code: "B-007", lot: "SL-2611" },
+      ],
+    },
     "GET /api/finish-routes": { items: [{ id: "f1", name: "Two-bath solvent" }] },
     "POST /api/calibrations/c/arms": { arms: [{ number: 1 }, { number: 2 }] },
   });
@@ -25,7 +53,18 @@ async function typed(user: ReturnType<typeof show>["user"], label: string, value
 const anArm = (changes: object = {}) => {
   const onStarted = vi.fn();
   const onClose = vi.fn();
-  return { ...show(<ArmDialog calibration={calibration(changes)} from={arm({ settings: SETTINGS })} onClose={onClose} onStarted={onStarted} />), onStarted, onClose };
+  return {
+    ...show(
+      <ArmDialog
+        calibration={calibration(changes)}
+        from={arm({ settings: SETTINGS })}
+        onClose={onClose}
+        onStarted={onStarted}
+      />,
+    ),
+    onStarted,
+    onClose,
+  };
 };
 
 test("an arm begins from the settings of the one it is compared with", () => {
@@ -40,8 +79,12 @@ test("two changes at once are allowed and warned of: the difference tells nothin
   await typed(user, "Rest before exposure", "4");
   expect(screen.queryByText(/settings differ/)).toBeNull();
   await typed(user, "Lift speed", "30");
-  expect(screen.getByText("2 settings differ: a difference between the arms will not tell which one made it.")).toBeTruthy();
-  expect(screen.getByLabelText("Name").getAttribute("placeholder")).toContain("rest before exposure 4 s, lift speed 30");
+  expect(
+    screen.getByText("2 settings differ: a difference between the arms will not tell which one made it."),
+  ).toBeTruthy();
+  expect(screen.getByLabelText("Name").getAttribute("placeholder")).toContain(
+    "rest before exposure 4 s, lift speed 30",
+  );
 });
 
 test("what cannot be read is not sent; a name of one's own wins over the suggested one", async () => {
@@ -54,7 +97,10 @@ test("what cannot be read is not sent; a name of one's own wins over the suggest
   await user.click(screen.getByRole("button", { name: "Start" }));
   await waitFor(() => expect(onStarted).toHaveBeenCalledWith(2));
   expect(onClose).toHaveBeenCalled();
-  expect(sent("POST", "/api/calibrations/c/arms")).toMatchObject({ name: "long rest", settings: { rest_before_s: 6, lift_mm_min: 60 } });
+  expect(sent("POST", "/api/calibrations/c/arms")).toMatchObject({
+    name: "long rest",
+    settings: { rest_before_s: 6, lift_mm_min: 60 },
+  });
 });
 
 test("an arm of a name that is taken is refused at the name, and stays open", async () => {
@@ -67,7 +113,15 @@ test("an arm of a name that is taken is refused at the name, and stays open", as
 
 const notes = (changes: object = {}) => {
   const onClose = vi.fn();
-  return { ...show(<NotesDialog calibration={calibration({ bottle_id: "b1", finish_route_id: null, note: "dusty shed", ...changes })} onClose={onClose} />), onClose };
+  return {
+    ...show(
+      <NotesDialog
+        calibration={calibration({ bottle_id: "b1", finish_route_id: null, note: "dusty shed", ...changes })}
+        onClose={onClose}
+      />,
+    ),
+    onClose,
+  };
 };
 
 test("bottle, route and note begin as they are, and are saved with the version they were read at", async () => {
@@ -80,7 +134,12 @@ test("bottle, route and note begin as they are, and are saved with the version t
   await user.type(screen.getByLabelText("Note"), ", swept since");
   await user.click(screen.getByRole("button", { name: "Save" }));
   await waitFor(() => expect(onClose).toHaveBeenCalled());
-  expect(sent("PUT", "/api/calibrations/c/notes")).toEqual({ version: 3, bottle_id: "b2", finish_route_id: "f1", note: "dusty shed, swept since" });
+  expect(sent("PUT", "/api/calibrations/c/notes")).toEqual({
+    version: 3,
+    bottle_id: "b2",
+    finish_route_id: "f1",
+    note: "dusty shed, swept since",
+  });
 });
 
 test("a bottle can be taken back to not noted; an edit somebody overtook is not lost", async () => {
@@ -95,7 +154,8 @@ test("a bottle can be taken back to not noted; an edit somebody overtook is not 
   expect(screen.getByLabelText("Note")).toHaveProperty("value", "dusty shed");
 });
 
-const virtual = (changes: object = {}) => show(<VirtualPrint calibration={calibration({ simulated: true, ...changes })} card={card()} />);
+const virtual = (changes: object = {}) =>
+  show(<VirtualPrint calibration={calibration({ simulated: true, ...changes })} card={card()} />);
 
 test("a print under way shows its progress on its own bar, and can be stopped", async () => {
   api.answers["GET /api/jobs/j"] = job();
@@ -134,7 +194,12 @@ test("it is begun with how warm the resin is and how fast; both are remembered f
   await user.selectOptions(dialog.getByLabelText("How fast"), "as fast as it can");
   await user.click(dialog.getByRole("button", { name: "Print" }));
   await waitFor(() => expect(screen.queryByRole("dialog")).toBeNull());
-  expect(sent("POST", "/api/virtual-prints")).toEqual({ print_id: "p", temp_c: 21.5, speed: 1_000_000, outside_band: "" });
+  expect(sent("POST", "/api/virtual-prints")).toEqual({
+    print_id: "p",
+    temp_c: 21.5,
+    speed: 1_000_000,
+    outside_band: "",
+  });
   await user.click(screen.getByRole("button", { name: "Print 103N on the simulated printer" }));
   expect(screen.getByLabelText("Resin temperature at start")).toHaveProperty("value", "21.5");
 });

@@ -14,4 +14,10 @@ export const STEPS: { path: Step; name: string }[] = [
   { path: "issue", name: "Issue" },
 ];
 
-export const KIND_NAMES: Record<string, string> = { flat: "flat coupon", support: "support coupon", "z-bridge": "Z bridge", grid: "plate grid", strip: "dose strip" };
+export const KIND_NAMES: Record<string, string> = {
+  flat: "flat coupon",
+  support: "support coupon",
+  "z-bridge": "Z bridge",
+  grid: "plate grid",
+  strip: "dose strip",
+};

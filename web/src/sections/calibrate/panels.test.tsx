@@ -16,8 +16,18 @@ beforeEach(() => {
 
 test("the trail says where the work stands; what may be left out counts only when it was done", () => {
   show(<Trail stage="refine" done={["first-layer"]} step="refine" onStep={() => undefined} />);
-  const steps = within(screen.getByRole("list", { name: "Steps" })).getAllByRole("listitem").map((one) => [one.textContent, one.className]);
-  expect(steps).toEqual([["Depth", "ahead"], ["First layer", "done"], ["Range", "done"], ["Refine", "here"], ["Decide", "ahead"], ["Confirm", "ahead"], ["Issue", "ahead"]]);
+  const steps = within(screen.getByRole("list", { name: "Steps" }))
+    .getAllByRole("listitem")
+    .map((one) => [one.textContent, one.className]);
+  expect(steps).toEqual([
+    ["Depth", "ahead"],
+    ["First layer", "done"],
+    ["Range", "done"],
+    ["Refine", "here"],
+    ["Decide", "ahead"],
+    ["Confirm", "ahead"],
+    ["Issue", "ahead"],
+  ]);
 });
 
 test("what was confirmed was decided on before, and a click goes to a step", async () => {
@@ -30,7 +40,18 @@ test("what was confirmed was decided on before, and a click goes to a step", asy
 
 const decide = (window: object | null, changes: object = {}) => {
   const handlers = { onPolicy: vi.fn(), onStep: vi.fn(), onDialog: vi.fn() };
-  return { ...show(<DecidePanel calibration={calibration(changes)} arm={arm({ window })} policy="centre" chosen={2.9} {...handlers} />), ...handlers };
+  return {
+    ...show(
+      <DecidePanel
+        calibration={calibration(changes)}
+        arm={arm({ window })}
+        policy="centre"
+        chosen={2.9}
+        {...handlers}
+      />,
+    ),
+    ...handlers,
+  };
 };
 
 test("each school offers its exposure on the printer's step, with its reason; what cannot be offered says why", async () => {
@@ -73,8 +94,20 @@ test.each([
 
 test("what is expected carries a tilde and its doubt, what is set does not", () => {
   show(<Predicted at={prediction(2.9) as never} calibration={calibration()} arm={arm()} />);
-  const cells = Object.fromEntries(within(screen.getByRole("table")).getAllByRole("row").map((row) => [...row.children].map((cell) => cell.textContent.replace(/\s/g, " "))));
-  expect(cells).toEqual({ "Edge growth": "~+29 ± 6 µm", "0.42 mm tip holds": "~97 %", "Wall sizes that stand": "~9.6 of 10", "Slot sizes open": "~5.4 of 10", "Room before under / over": "−24 / +28 %", "Base layers": "4 × 24 s", "Rest before exposure": "1 s" });
+  const cells = Object.fromEntries(
+    within(screen.getByRole("table"))
+      .getAllByRole("row")
+      .map((row) => [...row.children].map((cell) => cell.textContent.replace(/\s/g, " "))),
+  );
+  expect(cells).toEqual({
+    "Edge growth": "~+29 ± 6 µm",
+    "0.42 mm tip holds": "~97 %",
+    "Wall sizes that stand": "~9.6 of 10",
+    "Slot sizes open": "~5.4 of 10",
+    "Room before under / over": "−24 / +28 %",
+    "Base layers": "4 × 24 s",
+    "Rest before exposure": "1 s",
+  });
 });
 
 test("a prediction is the one nearest to where the line stands", () => {
@@ -83,7 +116,12 @@ test("a prediction is the one nearest to where the line stands", () => {
 });
 
 test("what the evidence lacks is said with what to print", () => {
-  const window = foundWindow({ beyond_ladder: ["walls", "tips"], print_direction: ["shorter"], open_side: "upper", warnings: [{ code: "contradiction", message: "103N says otherwise." }] });
+  const window = foundWindow({
+    beyond_ladder: ["walls", "tips"],
+    print_direction: ["shorter"],
+    open_side: "upper",
+    warnings: [{ code: "contradiction", message: "103N says otherwise." }],
+  });
   show(<Evidence arm={arm({ window, coupons: [card({ findings: ["lost on one side only"] })] })} />);
   expect(screen.getByText(/walls and tips lanes end outside what was printed.*print shorter/)).toBeTruthy();
   expect(screen.getByText(/Nothing limits the window from above yet/)).toBeTruthy();
@@ -93,7 +131,19 @@ test("what the evidence lacks is said with what to print", () => {
 
 const issue = (changes: object = {}, more: object = {}) => {
   const onStep = vi.fn();
-  return { ...show(<IssuePanel calibration={calibration(changes)} arm={arm({ window: foundWindow() })} policy="centre" chosen={2.9} onStep={onStep} {...more} />), onStep };
+  return {
+    ...show(
+      <IssuePanel
+        calibration={calibration(changes)}
+        arm={arm({ window: foundWindow() })}
+        policy="centre"
+        chosen={2.9}
+        onStep={onStep}
+        {...more}
+      />,
+    ),
+    onStep,
+  };
 };
 
 test("a set is issued with its reason, in whole degrees round the coupons", async () => {
@@ -102,7 +152,15 @@ test("a set is issued with its reason, in whole degrees round the coupons", asyn
   await user.type(screen.getByLabelText("Why this exposure"), "Baffles need both.");
   await user.click(screen.getByRole("button", { name: /^Issue 2\.9/ }));
   await waitFor(() => expect(place()).toBe("/sets/S-001"));
-  expect(api.of("POST", "/api/calibrations/c/issue")[0]!.body).toEqual({ version: 3, arm_id: "a", exposure_s: 2.9, policy: "centre", reason: "Baffles need both.", temp_low_c: 22, temp_high_c: 24 });
+  expect(api.of("POST", "/api/calibrations/c/issue")[0]!.body).toEqual({
+    version: 3,
+    arm_id: "a",
+    exposure_s: 2.9,
+    policy: "centre",
+    reason: "Baffles need both.",
+    temp_low_c: 22,
+    temp_high_c: 24,
+  });
   expect(localStorage.getItem("setback.issue.c")).toBeNull();
 });
 
@@ -126,7 +184,16 @@ test("a reason too short is refused at its field, and kept until it is good enou
 });
 
 test("nobody issues without initials, on a provisional window, or in a closed calibration", () => {
-  const { unmount } = show(<IssuePanel calibration={calibration()} arm={arm({ window: foundWindow() })} policy="centre" chosen={2.9} onStep={() => undefined} />, { who: null });
+  const { unmount } = show(
+    <IssuePanel
+      calibration={calibration()}
+      arm={arm({ window: foundWindow() })}
+      policy="centre"
+      chosen={2.9}
+      onStep={() => undefined}
+    />,
+    { who: null },
+  );
   expect(screen.getByRole<HTMLButtonElement>("button", { name: /^Issue/ }).disabled).toBe(true);
   unmount();
   const second = issue({}, { arm: arm({ window: foundWindow({ provisional: true }) }) });
@@ -138,16 +205,40 @@ test("nobody issues without initials, on a provisional window, or in a closed ca
 });
 
 test("what was issued before stands above", () => {
-  issue({ sets: [{ id: "s", code: "S-001", version: 1, exposure_s: 2.6, policy: "size-true", issued_at: "2026-01-20T09:00:00Z" }] });
+  issue({
+    sets: [
+      { id: "s", code: "S-001", version: 1, exposure_s: 2.6, policy: "size-true", issued_at: "2026-01-20T09:00:00Z" },
+    ],
+  });
   expect(screen.getByRole("link", { name: "S-001, version 1" }).getAttribute("href")).toBe("/sets/S-001");
 });
 
-const CHECKS = [{ key: "gloves", text: "Gloves on", looks_like: "", caution: "Uncured resin sensitises skin." }, { key: "vat", text: "Vat level", looks_like: "a thin vat looks like too little light", caution: "" }];
-const state = (occasion: string, changes: object = {}) => ({ occasion, checks: CHECKS, done: false, skipped: false, ticked: [], initials: null, at: null, ...changes });
+const CHECKS = [
+  { key: "gloves", text: "Gloves on", looks_like: "", caution: "Uncured resin sensitises skin." },
+  { key: "vat", text: "Vat level", looks_like: "a thin vat looks like too little light", caution: "" },
+];
+const state = (occasion: string, changes: object = {}) => ({
+  occasion,
+  checks: CHECKS,
+  done: false,
+  skipped: false,
+  ticked: [],
+  initials: null,
+  at: null,
+  ...changes,
+});
 function prepare(changes: object, coupons: object[] = [], more: object = {}) {
-  api.answers["GET /api/calibrations/c/preparing"] = { campaign: state("campaign"), print: state("print"), gates: [], vat: null, ...changes };
+  api.answers["GET /api/calibrations/c/preparing"] = {
+    campaign: state("campaign"),
+    print: state("print"),
+    gates: [],
+    vat: null,
+    ...changes,
+  };
   api.answers["POST /api/calibrations/c/preparing"] = api.answers["GET /api/calibrations/c/preparing"];
-  return show(<PreparePanel calibration={calibration(more)} arm={arm({ coupons, to_print: coupons.map(() => "103N") })} />);
+  return show(
+    <PreparePanel calibration={calibration(more)} arm={arm({ coupons, to_print: coupons.map(() => "103N") })} />,
+  );
 }
 
 test("all is ticked before it is checked; what was ticked is sent", async () => {
@@ -156,15 +247,33 @@ test("all is ticked before it is checked; what was ticked is sent", async () => 
   expect(checked.disabled).toBe(true);
   for (const one of screen.getAllByRole("checkbox")) await user.click(one);
   await user.click(checked);
-  await waitFor(() => expect(api.of("POST", "/api/calibrations/c/preparing")[0]?.body).toEqual({ occasion: "campaign", ticked: ["gloves", "vat"], skipped: false }));
+  await waitFor(() =>
+    expect(api.of("POST", "/api/calibrations/c/preparing")[0]?.body).toEqual({
+      occasion: "campaign",
+      ticked: ["gloves", "vat"],
+      skipped: false,
+    }),
+  );
 });
 
 test("a check may be skipped, and says who skipped it", async () => {
   const { user, unmount } = prepare({});
   await user.click(await screen.findByRole("button", { name: "Skip, and note it" }));
-  await waitFor(() => expect(api.of("POST", "/api/calibrations/c/preparing")[0]?.body).toEqual({ occasion: "campaign", ticked: [], skipped: true }));
+  await waitFor(() =>
+    expect(api.of("POST", "/api/calibrations/c/preparing")[0]?.body).toEqual({
+      occasion: "campaign",
+      ticked: [],
+      skipped: true,
+    }),
+  );
   unmount();
-  prepare({ campaign: state("campaign", { done: true, skipped: true, initials: "RB", at: "2026-01-21T09:00:00Z" }), print: state("print", { done: true, skipped: true, initials: "RB", at: "2026-01-21T09:00:00Z" }) }, [card()]);
+  prepare(
+    {
+      campaign: state("campaign", { done: true, skipped: true, initials: "RB", at: "2026-01-21T09:00:00Z" }),
+      print: state("print", { done: true, skipped: true, initials: "RB", at: "2026-01-21T09:00:00Z" }),
+    },
+    [card()],
+  );
   expect(await screen.findByText(/^Print not checked, skipped by RB/)).toBeTruthy();
 });
 

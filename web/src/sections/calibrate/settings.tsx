@@ -20,11 +20,22 @@ export const SETTING_FIELDS: { name: Name; label: string; unit: Unit }[] = [
   { name: "anti_aliasing", label: "Anti-aliasing", unit: "" },
 ];
 
-export const SETTING_NAMES: Record<string, string> = Object.fromEntries(SETTING_FIELDS.map(({ name, label }) => [name, label.toLowerCase()]));
+export const SETTING_NAMES: Record<string, string> = Object.fromEntries(
+  SETTING_FIELDS.map(({ name, label }) => [name, label.toLowerCase()]),
+);
 
 export const USUAL: Settings = {
-  light_power_pct: 100, base_exposure_s: 24, base_layers: 4, transition_layers: 3, rest_before_s: 1, rest_after_lift_s: 0,
-  rest_after_retract_s: 0, lift_mm: 6, lift_mm_min: 60, retract_mm_min: 150, anti_aliasing: 0,
+  light_power_pct: 100,
+  base_exposure_s: 24,
+  base_layers: 4,
+  transition_layers: 3,
+  rest_before_s: 1,
+  rest_after_lift_s: 0,
+  rest_after_retract_s: 0,
+  lift_mm: 6,
+  lift_mm_min: 60,
+  retract_mm_min: 150,
+  anti_aliasing: 0,
 };
 
 export type PartSettings = { [K in Name]: number | null };

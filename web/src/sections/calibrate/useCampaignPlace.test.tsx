@@ -11,7 +11,15 @@ function Page({ arms }: { arms: ReturnType<typeof arm>[] }) {
   const place = useCampaignPlace(calibration({ arms }));
   return (
     <>
-      <output>{JSON.stringify({ arm: place.arm.number, step: place.step, chosen: place.chosen, policy: place.policy, reasoned: place.reasoned })}</output>
+      <output>
+        {JSON.stringify({
+          arm: place.arm.number,
+          step: place.step,
+          chosen: place.chosen,
+          policy: place.policy,
+          reasoned: place.reasoned,
+        })}
+      </output>
       <button onClick={() => place.move(1)}>more</button>
       <button onClick={() => place.move(-100)}>much less</button>
       <button onClick={() => place.toPolicy("centre")}>centre</button>

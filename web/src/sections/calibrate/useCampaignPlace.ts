@@ -15,7 +15,10 @@ export function useCampaignPlace(calibration: Calibration) {
 
   function go(changes: Record<string, string | null>) {
     const next = new URLSearchParams(search);
-    for (const [name, value] of Object.entries(changes)) value === null ? next.delete(name) : next.set(name, value);
+    for (const [name, value] of Object.entries(changes)) {
+      if (value === null) next.delete(name);
+      else next.set(name, value);
+    }
     // A step or an arm is a place to come back to; the rest refines the place one is at.
     setSearch(next, { replace: !("step" in changes || "arm" in changes) });
   }
@@ -25,11 +28,15 @@ export function useCampaignPlace(calibration: Calibration) {
     setByHand(Number(inside.toFixed(6)));
   }
   return {
-    arm, step, chosen, choose,
+    arm,
+    step,
+    chosen,
+    choose,
     policy: wanted,
     /** What an issued set names as its reason: the policy, or an exposure moved away from it. */
     reasoned: chosen === offered ? wanted : "own choice",
-    move: (steps: number) => chosen !== null && choose(Math.round(chosen / calibration.exposure_step_s + steps) * calibration.exposure_step_s),
+    move: (steps: number) =>
+      chosen !== null && choose(Math.round(chosen / calibration.exposure_step_s + steps) * calibration.exposure_step_s),
     toStep: (to: Step) => go({ step: to }),
     toArm: (number: number, anew = false) => {
       setByHand(null);
@@ -44,7 +51,10 @@ export function useCampaignPlace(calibration: Calibration) {
 export type CampaignPlace = ReturnType<typeof useCampaignPlace>;
 
 /** The exposure moved by hand: at once on screen, in the address when the hand rests, so that no key press is lost. */
-function useChosenByHand(search: URLSearchParams, setSearch: (next: URLSearchParams, options: { replace: boolean }) => void) {
+function useChosenByHand(
+  search: URLSearchParams,
+  setSearch: (next: URLSearchParams, options: { replace: boolean }) => void,
+) {
   const inAddress = search.get("at");
   const [byHand, setByHand] = useState<number | null>(inAddress ? Number(inAddress) : null);
   useEffect(() => {

@@ -26,11 +26,21 @@ export default function ExposurePage() {
 
 function Effect({ materials }: { materials: Known[] }) {
   const [material, setMaterial] = useMaterial(bestBy(materials, (one) => one.temperatures)?.id);
-  const query = useQuery({ queryKey: ["temperature-effect", material], enabled: Boolean(material), queryFn: () => body(GET("/api/materials/{material_id}/temperature-effect", { params: { path: { material_id: material } } })) });
+  const query = useQuery({
+    queryKey: ["temperature-effect", material],
+    enabled: Boolean(material),
+    queryFn: () =>
+      body(GET("/api/materials/{material_id}/temperature-effect", { params: { path: { material_id: material } } })),
+  });
   return (
     <>
       <div className="climate-bar">
-        <Choice label="Material" value={material} onChange={setMaterial} options={materials.map((one) => [one.id, one.name])} />
+        <Choice
+          label="Material"
+          value={material}
+          onChange={setMaterial}
+          options={materials.map((one) => [one.id, one.name])}
+        />
       </div>
       <Loaded query={query}>{(held) => <Shown effect={held} />}</Loaded>
     </>
@@ -41,7 +51,9 @@ function Shown({ effect }: { effect: Schemas["EffectView"] }) {
   const { result } = effect;
   if (!effect.points.length)
     return (
-      <EmptyState purpose={`${effect.missing} Issue a set with its temperature band, then another at a different temperature: the two tell how exposure follows.`}>
+      <EmptyState
+        purpose={`${effect.missing} Issue a set with its temperature band, then another at a different temperature: the two tell how exposure follows.`}
+      >
         <Link className="btn btn-primary" to="/calibrate/new">
           New calibration
         </Link>
@@ -54,7 +66,8 @@ function Shown({ effect }: { effect: Schemas["EffectView"] }) {
     <section className="panel" aria-label="Exposure against temperature">
       {result ? (
         <p>
-          <b className="key-number">{said!.change}</b> exposure per °C warmer{said!.doubt && ` (${said!.doubt})`}, on {effect.printer} at {effect.layer_height_um}
+          <b className="key-number">{said!.change}</b> exposure per °C warmer{said!.doubt && ` (${said!.doubt})`}, on{" "}
+          {effect.printer} at {effect.layer_height_um}
           {THIN}µm, measured between {result.fitted_range_c.join(" and ")}
           {THIN}°C. Nothing is said further than 3{THIN}°C outside.
         </p>
@@ -66,10 +79,22 @@ function Shown({ effect }: { effect: Schemas["EffectView"] }) {
       )}
       <div className="position-relative pt-4">
         <CurvePlot
-          name={`Exposure of ${effect.material} against temperature`} across="°C, middle of the band" up="s" shown={threeDigits}
-          points={effect.points.map((one) => ({ x: one.temp_c, y: one.exposure_s, name: one.what, hollow: one.kind === "check" }))}
+          name={`Exposure of ${effect.material} against temperature`}
+          across="°C, middle of the band"
+          up="s"
+          shown={threeDigits}
+          points={effect.points.map((one) => ({
+            x: one.temp_c,
+            y: one.exposure_s,
+            name: one.what,
+            hollow: one.kind === "check",
+          }))}
           lines={curve.length ? [{ points: curve.map(([temp, value]) => [temp, value]) }] : []}
-          band={curve.length && sure && !result?.warnings.some((one) => one.code === "weak") ? curve.map(([temp, , low, high]) => ({ x: temp, low: low!, high: high! })) : undefined}
+          band={
+            curve.length && sure && !result?.warnings.some((one) => one.code === "weak")
+              ? curve.map(([temp, , low, high]) => ({ x: temp, low: low!, high: high! }))
+              : undefined
+          }
         />
       </div>
       {result?.warnings.map((one) => (
@@ -77,7 +102,9 @@ function Shown({ effect }: { effect: Schemas["EffectView"] }) {
           {one.message}
         </p>
       ))}
-      <p className="small text-secondary mb-0">Full: issued sets. Hollow: check coupons that passed, at the exposure that would have made them as expected.</p>
+      <p className="small text-secondary mb-0">
+        Full: issued sets. Hollow: check coupons that passed, at the exposure that would have made them as expected.
+      </p>
     </section>
   );
 }

@@ -20,13 +20,33 @@ export function FitPanel({ probe, picked }: { probe: Schemas["ProbeView"]; picke
   const [room, setRoom] = useState<number | null>(null);
   const [adding, setAdding] = useState(false);
   const heaters = useQuery({ queryKey: ["heaters"], queryFn: async () => (await body(GET("/api/heaters"))).items });
-  const fits = useQuery({ queryKey: ["chamber-fits"], queryFn: async () => (await body(GET("/api/chamber-fits"))).items });
+  const fits = useQuery({
+    queryKey: ["chamber-fits"],
+    queryFn: async () => (await body(GET("/api/chamber-fits"))).items,
+  });
   const held = fits.data?.find((one) => one.printer_id === probe.printer_id);
   const chosen = heater || held?.heater_id || heaters.data?.find((one) => one.cut_out)?.id || "";
-  const restore = useSend((fit_id: string) => body(POST("/api/chamber-fits/{fit_id}/restore", { params: { path: { fit_id } } })));
-  const withdraw = useSend((fit_id: string) => body(POST("/api/chamber-fits/{fit_id}/withdraw", { params: { path: { fit_id } } })), (_, id) => say("The curve is withdrawn; the one before counts again.", () => restore.mutate(id)));
+  const restore = useSend((fit_id: string) =>
+    body(POST("/api/chamber-fits/{fit_id}/restore", { params: { path: { fit_id } } })),
+  );
+  const withdraw = useSend(
+    (fit_id: string) => body(POST("/api/chamber-fits/{fit_id}/withdraw", { params: { path: { fit_id } } })),
+    (_, id) => say("The curve is withdrawn; the one before counts again.", () => restore.mutate(id)),
+  );
   const send = useSend(
-    (_: null, headers) => body(POST("/api/chamber-fits", { body: { probe_id: probe.id, heater_id: chosen, from_at: text(picked![0]), to_at: text(picked![1]), ambient_c: room }, headers })),
+    (_: null, headers) =>
+      body(
+        POST("/api/chamber-fits", {
+          body: {
+            probe_id: probe.id,
+            heater_id: chosen,
+            from_at: text(picked![0]),
+            to_at: text(picked![1]),
+            ambient_c: room,
+          },
+          headers,
+        }),
+      ),
     (made) => say(`${made.printer}: time constant ${duration(made.result.time_constant_s)}.`),
   );
   return (
@@ -42,13 +62,32 @@ export function FitPanel({ probe, picked }: { probe: Schemas["ProbeView"]; picke
               </Button>
             </>
           ) : (
-            <p className="text-secondary">Nothing is known yet. Switch the heater on for an hour with the lid shut and the probe in the chamber; the curve tells how fast it warms, and how much it loses.</p>
+            <p className="text-secondary">
+              Nothing is known yet. Switch the heater on for an hour with the lid shut and the probe in the chamber; the
+              curve tells how fast it warms, and how much it loses.
+            </p>
           )}
           <h3 className="mt-3">From a heating on the log</h3>
-          <p className="mb-2">{picked ? `Marked: ${moment(text(picked[0]))} to ${moment(text(picked[1]))}.` : "Draw over the log above from switching on to switching off."}</p>
+          <p className="mb-2">
+            {picked
+              ? `Marked: ${moment(text(picked[0]))} to ${moment(text(picked[1]))}.`
+              : "Draw over the log above from switching on to switching off."}
+          </p>
           <div className="two">
-            <Choice label="Heater" value={chosen} onChange={setHeater} options={(heaters.data ?? []).map((one) => [one.id, `${one.name}, ${one.watts}${THIN}W`])} />
-            <NumberField label="Room meanwhile" unit="°C" value={room} onChange={setRoom} error={send.error?.fields.ambient_c} hint="empty: from its probe" />
+            <Choice
+              label="Heater"
+              value={chosen}
+              onChange={setHeater}
+              options={(heaters.data ?? []).map((one) => [one.id, `${one.name}, ${one.watts}${THIN}W`])}
+            />
+            <NumberField
+              label="Room meanwhile"
+              unit="°C"
+              value={room}
+              onChange={setRoom}
+              error={send.error?.fields.ambient_c}
+              hint="empty: from its probe"
+            />
           </div>
           <Trouble error={send.error && !send.error.fields.ambient_c ? send.error : null} className="mt-2" />
           <div className="d-flex gap-2 mt-2">
@@ -62,7 +101,17 @@ export function FitPanel({ probe, picked }: { probe: Schemas["ProbeView"]; picke
         </div>
         {held && (
           <div className="position-relative pt-4">
-            <CurvePlot name={`Heating of ${held.printer}`} across="min" up="°C" points={[]} lines={[{ points: held.curve.map(([second, temp]) => [second! / 60, temp!]) }, { soft: true, ink: true, points: fitted(held) }]} height={260} />
+            <CurvePlot
+              name={`Heating of ${held.printer}`}
+              across="min"
+              up="°C"
+              points={[]}
+              lines={[
+                { points: held.curve.map(([second, temp]) => [second! / 60, temp!]) },
+                { soft: true, ink: true, points: fitted(held) },
+              ]}
+              height={260}
+            />
             <p className="small text-secondary mb-0">Solid: logged. Dashed: the curve through it.</p>
           </div>
         )}
@@ -73,7 +122,8 @@ export function FitPanel({ probe, picked }: { probe: Schemas["ProbeView"]; picke
 }
 
 /** The fitted curve at the times that were logged, as the server gave it. */
-const fitted = (held: Schemas["ChamberFit"]): [number, number][] => held.fitted.map(([second, temp]) => [second! / 60, temp!]);
+const fitted = (held: Schemas["ChamberFit"]): [number, number][] =>
+  held.fitted.map(([second, temp]) => [second! / 60, temp!]);
 
 /** The numbers of a chamber, and where they come from. */
 function Known({ held }: { held: Schemas["ChamberFit"] }) {
@@ -83,7 +133,8 @@ function Known({ held }: { held: Schemas["ChamberFit"] }) {
         <dt>Time constant</dt>
         <dd className="num">
           {duration(held.result.time_constant_s)}
-          {held.result.time_constant_ci_s && ` (${decimal(held.result.time_constant_ci_s[0]! / 60, 1)} to ${decimal(held.result.time_constant_ci_s[1]! / 60, 1)} min)`}
+          {held.result.time_constant_ci_s &&
+            ` (${decimal(held.result.time_constant_ci_s[0]! / 60, 1)} to ${decimal(held.result.time_constant_ci_s[1]! / 60, 1)} min)`}
         </dd>
         <dt>Ends at, never switched off</dt>
         <dd className="num">

@@ -35,8 +35,15 @@ function Flow({ materials }: { materials: Known[] }) {
   const [target, setTarget] = useState<number | null>(null);
   const [unit, setUnit] = useState<"mPa·s" | "s" | null>(null);
   const query = useQuery<Schemas["FlowView"], ApiError>({
-    queryKey: ["flow", material, target, unit], enabled: Boolean(material), retry: false,
-    queryFn: () => body(GET("/api/materials/{material_id}/flow", { params: { path: { material_id: material }, query: { target: target ?? undefined, unit: unit ?? undefined } } })),
+    queryKey: ["flow", material, target, unit],
+    enabled: Boolean(material),
+    retry: false,
+    queryFn: () =>
+      body(
+        GET("/api/materials/{material_id}/flow", {
+          params: { path: { material_id: material }, query: { target: target ?? undefined, unit: unit ?? undefined } },
+        }),
+      ),
     placeholderData: (before) => (before?.material_id === material ? before : undefined),
   });
   const held = query.data;
@@ -46,9 +53,29 @@ function Flow({ materials }: { materials: Known[] }) {
   return (
     <>
       <div className="climate-bar">
-        <Choice label="Material" value={material} onChange={setMaterial} options={materials.map((one) => [one.id, one.name])} />
-        <NumberField label="It should flow like" unit={shownUnit as "s"} value={target} onChange={setTarget} error={query.error?.fields.target} hint={shownUnit === "s" ? "seconds of your cup" : undefined} />
-        <Choice label="Measured in" value={shownUnit} onChange={(value) => setUnit(value as "s")} options={[["mPa·s", "mPa·s"], ["s", "seconds of one flow cup"]]} />
+        <Choice
+          label="Material"
+          value={material}
+          onChange={setMaterial}
+          options={materials.map((one) => [one.id, one.name])}
+        />
+        <NumberField
+          label="It should flow like"
+          unit={shownUnit as "s"}
+          value={target}
+          onChange={setTarget}
+          error={query.error?.fields.target}
+          hint={shownUnit === "s" ? "seconds of your cup" : undefined}
+        />
+        <Choice
+          label="Measured in"
+          value={shownUnit}
+          onChange={(value) => setUnit(value as "s")}
+          options={[
+            ["mPa·s", "mPa·s"],
+            ["s", "seconds of one flow cup"],
+          ]}
+        />
       </div>
       <div className="two-columns">
         <section className="panel" aria-label="Curve">
@@ -61,17 +88,35 @@ function Flow({ materials }: { materials: Known[] }) {
                     {decimal(result.temp_for_target_c, 0)}
                     {THIN}°C
                   </b>
-                  {result.temp_for_target_ci_c && ` (${decimal(result.temp_for_target_ci_c[0]!, 1)} to ${decimal(result.temp_for_target_ci_c[1]!, 1)} °C)`} for {target} {shownUnit}.
+                  {result.temp_for_target_ci_c &&
+                    ` (${decimal(result.temp_for_target_ci_c[0]!, 1)} to ${decimal(result.temp_for_target_ci_c[1]!, 1)} °C)`}{" "}
+                  for {target} {shownUnit}.
                 </p>
               )}
               <div className="position-relative pt-4">
                 <CurvePlot
-                  name={`Flow of ${held.material}`} across="°C" up={shownUnit}
-                  points={held.readings.filter((one) => one.unit === shownUnit).map((one) => ({ x: one.temp_c, y: one.value }))}
+                  name={`Flow of ${held.material}`}
+                  across="°C"
+                  up={shownUnit}
+                  points={held.readings
+                    .filter((one) => one.unit === shownUnit)
+                    .map((one) => ({ x: one.temp_c, y: one.value }))}
                   lines={[{ points: curve.temp_c.map((temp, i) => [temp, curve.value[i]!]) }]}
-                  band={curve.low && curve.high ? curve.temp_c.map((temp, i) => ({ x: temp, low: curve.low![i]!, high: curve.high![i]! })) : undefined}
+                  band={
+                    curve.low && curve.high
+                      ? curve.temp_c.map((temp, i) => ({ x: temp, low: curve.low![i]!, high: curve.high![i]! }))
+                      : undefined
+                  }
                   level={target === null ? undefined : { at: target, words: "wanted" }}
-                  mark={result.temp_for_target_c === null ? undefined : { at: result.temp_for_target_c, interval: result.temp_for_target_ci_c as [number, number] | null, words: `${decimal(result.temp_for_target_c, 0)} °C` }}
+                  mark={
+                    result.temp_for_target_c === null
+                      ? undefined
+                      : {
+                          at: result.temp_for_target_c,
+                          interval: result.temp_for_target_ci_c as [number, number] | null,
+                          words: `${decimal(result.temp_for_target_c, 0)} °C`,
+                        }
+                  }
                 />
               </div>
               {result.warnings.map((one) => (
@@ -102,9 +147,14 @@ function Flow({ materials }: { materials: Known[] }) {
 function Readings({ readings }: { readings: Schemas["FlowReading"][] }) {
   const say = useSay();
   const [open, setOpen] = useState<string | null>(null);
-  const restore = useSend((reading_id: string) => body(POST("/api/flow-readings/{reading_id}/restore", { params: { path: { reading_id } } })));
+  const restore = useSend((reading_id: string) =>
+    body(POST("/api/flow-readings/{reading_id}/restore", { params: { path: { reading_id } } })),
+  );
   const withdraw = useSend(
-    (reason: string) => body(POST("/api/flow-readings/{reading_id}/withdraw", { params: { path: { reading_id: open! } }, body: { reason } })),
+    (reason: string) =>
+      body(
+        POST("/api/flow-readings/{reading_id}/withdraw", { params: { path: { reading_id: open! } }, body: { reason } }),
+      ),
     (made) => {
       setOpen(null);
       say("The reading is withdrawn.", () => restore.mutate(made.id));
@@ -132,7 +182,12 @@ function Readings({ readings }: { readings: Schemas["FlowReading"][] }) {
               </td>
               <td>{one.initials}</td>
               <td className="text-end">
-                <Button size="sm" variant="quiet" aria-label={`Withdraw the reading at ${one.temp_c} °C`} onClick={() => setOpen(one.id)}>
+                <Button
+                  size="sm"
+                  variant="quiet"
+                  aria-label={`Withdraw the reading at ${one.temp_c} °C`}
+                  onClick={() => setOpen(one.id)}
+                >
                   Withdraw
                 </Button>
               </td>
@@ -140,7 +195,17 @@ function Readings({ readings }: { readings: Schemas["FlowReading"][] }) {
           ))}
         </tbody>
       </Table>
-      {open && <ReasonDialog title="Withdraw a reading" label="Why" action="Withdraw it" saving={withdraw.isPending} error={withdraw.error} onClose={() => setOpen(null)} onSave={(reason) => withdraw.mutate(reason)} />}
+      {open && (
+        <ReasonDialog
+          title="Withdraw a reading"
+          label="Why"
+          action="Withdraw it"
+          saving={withdraw.isPending}
+          error={withdraw.error}
+          onClose={() => setOpen(null)}
+          onSave={(reason) => withdraw.mutate(reason)}
+        />
+      )}
     </>
   );
 }
@@ -149,7 +214,10 @@ function NewReading({ material, unit }: { material: string; unit: "mPa·s" | "s"
   const [temp, setTemp] = useState<number | null>(null);
   const [value, setValue] = useState<number | null>(null);
   const send = useSend(
-    (_: null, headers) => body(POST("/api/flow-readings", { body: { material_id: material, temp_c: temp!, value: value!, unit }, headers })),
+    (_: null, headers) =>
+      body(
+        POST("/api/flow-readings", { body: { material_id: material, temp_c: temp!, value: value!, unit }, headers }),
+      ),
     () => {
       setTemp(null);
       setValue(null);
@@ -167,7 +235,13 @@ function NewReading({ material, unit }: { material: string; unit: "mPa·s" | "s"
       }}
     >
       <NumberField label="At" unit="°C" value={temp} onChange={setTemp} error={errors.temp_c} />
-      <NumberField label={unit === "s" ? "Seconds of the cup" : "Viscosity"} unit={unit as "s"} value={value} onChange={setValue} error={errors.value} />
+      <NumberField
+        label={unit === "s" ? "Seconds of the cup" : "Viscosity"}
+        unit={unit as "s"}
+        value={value}
+        onChange={setValue}
+        error={errors.value}
+      />
       <Button type="submit" className="add" disabled={send.isPending || temp === null || value === null}>
         Add
       </Button>

@@ -14,7 +14,8 @@ const FIELDS: FieldSpec[] = [
 export function HeaterForm({ onClose }: { onClose: () => void }) {
   const say = useSay();
   const save = useSend(
-    (values: Record<string, unknown>, headers) => body(POST("/api/heaters", { body: values as Schemas["HeaterInput"], headers })),
+    (values: Record<string, unknown>, headers) =>
+      body(POST("/api/heaters", { body: values as Schemas["HeaterInput"], headers })),
     (made) => {
       say(`${made.name} is saved.`);
       onClose();

@@ -4,16 +4,69 @@ import { fakeApi, Refusal, show } from "../../testingTools";
 import ImportPage from "./ImportPage";
 
 const seen = (changes: object = {}) => ({
-  columns: ["stamp", "air", "rh"], rows: [["2026-01-05 08:00", "6.4", "71"], ["2026-01-05 08:05", "6.5", "71"]], delimiter: ",", encoding: "utf-8", header_line: 1, time_column: "stamp", date_column: null,
-  temp_columns: ["air"], humidity_column: "rh", fahrenheit: false, date_order: "ymd", notices: [], ...changes,
+  columns: ["stamp", "air", "rh"],
+  rows: [
+    ["2026-01-05 08:00", "6.4", "71"],
+    ["2026-01-05 08:05", "6.5", "71"],
+  ],
+  delimiter: ",",
+  encoding: "utf-8",
+  header_line: 1,
+  time_column: "stamp",
+  date_column: null,
+  temp_columns: ["air"],
+  humidity_column: "rh",
+  fahrenheit: false,
+  date_order: "ymd",
+  notices: [],
+  ...changes,
 });
-const file = (changes: object = {}) => ({ id: "f", name: "shed.csv", bytes: 1200, imported_at: null, seen: seen(changes) });
-const probes = { items: [{ id: "k1", code: "K-001", name: "Shed wall", place: "room" }, { id: "k2", code: "K-002", name: "Cormorant chamber", place: "chamber air" }] };
-const job = (changes: object = {}) => ({ id: "j", kind: "probe-import", state: "running", progress: 0.4, message: "4,000 rows read", result: null, fields: {}, created_at: "2026-01-21T08:00:00Z", ended_at: null, ...changes });
-const result = (changes: object = {}) => ({ rows: 288, new: 280, known: 8, double: 0, left_out: 0, examples: [], gaps: [], gap_count: 0, probe_id: "k1", ...changes });
+const file = (changes: object = {}) => ({
+  id: "f",
+  name: "shed.csv",
+  bytes: 1200,
+  imported_at: null,
+  seen: seen(changes),
+});
+const probes = {
+  items: [
+    { id: "k1", code: "K-001", name: "Shed wall", place: "room" },
+    { id: "k2", code: "K-002", name: "Cormorant chamber", place: "chamber air" },
+  ],
+};
+const job = (changes: object = {}) => ({
+  id: "j",
+  kind: "probe-import",
+  state: "running",
+  progress: 0.4,
+  message: "4,000 rows read",
+  result: null,
+  fields: {},
+  created_at: "2026-01-21T08:00:00Z",
+  ended_at: null,
+  ...changes,
+});
+const result = (changes: object = {}) => ({
+  rows: 288,
+  new: 280,
+  known: 8,
+  double: 0,
+  left_out: 0,
+  examples: [],
+  gaps: [],
+  gap_count: 0,
+  probe_id: "k1",
+  ...changes,
+});
 let api: ReturnType<typeof fakeApi>;
 beforeEach(() => {
-  api = fakeApi({ "GET /api/probes": probes, "POST /api/probe-files": file(), "GET /api/probe-files/f": file(), "POST /api/probes/k1/imports": job({ state: "queued" }), "GET /api/jobs/j": job() });
+  api = fakeApi({
+    "GET /api/probes": probes,
+    "POST /api/probe-files": file(),
+    "GET /api/probe-files/f": file(),
+    "POST /api/probes/k1/imports": job({ state: "queued" }),
+    "GET /api/jobs/j": job(),
+  });
 });
 const csv = (text = "stamp,air,rh\n") => new File([text], "shed.csv", { type: "text/csv" });
 const text = (name: string) => screen.getByRole("region", { name }).textContent.replace(/\s/g, " ");
@@ -39,7 +92,9 @@ test("a file too large is refused before it is sent, with what to do", async () 
   const large = csv();
   Object.defineProperty(large, "size", { value: 250e6 });
   await user.upload(screen.getByLabelText("File of the logger"), large);
-  expect(await screen.findByText("shed.csv has 250 MB. Files of up to 200 MB are taken: split it by year.")).toBeTruthy();
+  expect(
+    await screen.findByText("shed.csv has 250 MB. Files of up to 200 MB are taken: split it by year."),
+  ).toBeTruthy();
   expect(api.sent).toHaveLength(0);
 });
 
@@ -57,11 +112,20 @@ test("columns are proposed as they were recognised, beside the first rows", asyn
   expect(screen.getByLabelText("Humidity")).toHaveProperty("value", "rh");
   expect(screen.getByLabelText("Time")).toHaveProperty("value", "stamp");
   const rows = within(screen.getByRole("table", { name: "First rows" })).getAllByRole("row");
-  expect(rows.map((row) => [...row.children].map((cell) => cell.textContent))).toEqual([["stamp", "air", "rh"], ["2026-01-05 08:00", "6.4", "71"], ["2026-01-05 08:05", "6.5", "71"]]);
+  expect(rows.map((row) => [...row.children].map((cell) => cell.textContent))).toEqual([
+    ["stamp", "air", "rh"],
+    ["2026-01-05 08:00", "6.4", "71"],
+    ["2026-01-05 08:05", "6.5", "71"],
+  ]);
 });
 
 test("which of two temperatures is meant is asked, and what was noticed stands above", async () => {
-  api.answers["GET /api/probe-files/f"] = file({ temp_columns: ["air", "resin"], columns: ["stamp", "air", "resin"], humidity_column: null, notices: ["Day and month may be the other way round."] });
+  api.answers["GET /api/probe-files/f"] = file({
+    temp_columns: ["air", "resin"],
+    columns: ["stamp", "air", "resin"],
+    humidity_column: null,
+    notices: ["Day and month may be the other way round."],
+  });
   const { user } = await chosen();
   expect(screen.getByText("Day and month may be the other way round.")).toBeTruthy();
   expect(begin()).toHaveProperty("disabled", true);
@@ -73,17 +137,34 @@ test("an import shows how far it is and can be stopped", async () => {
   api.answers["POST /api/jobs/j/cancel"] = job();
   const { user } = await chosen();
   await user.click(begin());
-  await waitFor(() => expect(screen.getByRole("progressbar", { name: "Progress of the import" }).getAttribute("aria-valuenow")).toBe("40"));
+  await waitFor(() =>
+    expect(screen.getByRole("progressbar", { name: "Progress of the import" }).getAttribute("aria-valuenow")).toBe(
+      "40",
+    ),
+  );
   expect(screen.getByText("4,000 rows read")).toBeTruthy();
   api.answers["GET /api/jobs/j"] = job({ state: "cancelled" });
   await user.click(screen.getByRole("button", { name: "Stop" }));
   expect(await screen.findByText("Stopped as asked. Nothing was kept.")).toBeTruthy();
   expect(api.of("POST", "/api/jobs/j/cancel")).toHaveLength(1);
-  expect(api.of("POST", "/api/probes/k1/imports")[0]!.body).toMatchObject({ file_id: "f", mapping: { temp_column: "air", time_column: "stamp", fahrenheit: false, leave_out_unreadable: false, leave_out_jumps: false } });
+  expect(api.of("POST", "/api/probes/k1/imports")[0]!.body).toMatchObject({
+    file_id: "f",
+    mapping: {
+      temp_column: "air",
+      time_column: "stamp",
+      fahrenheit: false,
+      leave_out_unreadable: false,
+      leave_out_jumps: false,
+    },
+  });
 });
 
 test("what can be left out is offered by what was refused, not by its words", async () => {
-  api.answers["GET /api/jobs/j"] = job({ state: "failed", message: "3 rows: no numbers.", fields: { leave_out_unreadable: "3 rows: no numbers." } });
+  api.answers["GET /api/jobs/j"] = job({
+    state: "failed",
+    message: "3 rows: no numbers.",
+    fields: { leave_out_unreadable: "3 rows: no numbers." },
+  });
   const { user } = await chosen();
   await user.click(begin());
   await screen.findByText("3 rows: no numbers.");
@@ -92,12 +173,18 @@ test("what can be left out is offered by what was refused, not by its words", as
   api.answers["GET /api/jobs/j"] = job({ state: "done", result: result({ left_out: 3, examples: ["line 7: “--”"] }) });
   await user.click(begin());
   await screen.findByRole("region", { name: "Imported" });
-  expect(api.of("POST", "/api/probes/k1/imports").at(-1)!.body).toMatchObject({ mapping: { leave_out_unreadable: true, leave_out_jumps: false } });
+  expect(api.of("POST", "/api/probes/k1/imports").at(-1)!.body).toMatchObject({
+    mapping: { leave_out_unreadable: true, leave_out_jumps: false },
+  });
   expect(text("Imported")).toContain("3 rows left out: line 7: “--”.");
 });
 
 test("readings that jump are another thing to leave out; a broken table is neither", async () => {
-  api.answers["GET /api/jobs/j"] = job({ state: "failed", message: "1 reading.", fields: { leave_out_jumps: "1 reading." } });
+  api.answers["GET /api/jobs/j"] = job({
+    state: "failed",
+    message: "1 reading.",
+    fields: { leave_out_jumps: "1 reading." },
+  });
   const { user, unmount } = await chosen();
   await user.click(begin());
   expect(await screen.findByLabelText("Leave out readings that jump as air cannot")).toBeTruthy();
@@ -119,16 +206,32 @@ test("what is wrong with a column stands at that column", async () => {
 });
 
 test("what came of it is counted: new, known, doubled, gaps; and the log is one step away", async () => {
-  api.answers["GET /api/jobs/j"] = job({ state: "done", result: result({ double: 1, gap_count: 2, gaps: [["2026-01-06T02:00:00Z", "2026-01-06T05:00:00Z"], ["2026-01-07T02:00:00Z", "2026-01-07T03:00:00Z"]] }) });
+  api.answers["GET /api/jobs/j"] = job({
+    state: "done",
+    result: result({
+      double: 1,
+      gap_count: 2,
+      gaps: [
+        ["2026-01-06T02:00:00Z", "2026-01-06T05:00:00Z"],
+        ["2026-01-07T02:00:00Z", "2026-01-07T03:00:00Z"],
+      ],
+    }),
+  });
   const { user } = await chosen();
   await user.click(begin());
   expect(await screen.findByText("■ 280 samples of shed.csv are in the log.")).toBeTruthy();
-  expect(text("Imported")).toContain("288 rows read.8 samples were in the log already and stay as they are.1 row gave a second value for one second; the first counts.2 gaps; the longest from 6 Jan");
-  expect(screen.getByRole("link", { name: "Look at the log" }).getAttribute("href")).toBe("/climate?probe=k1&span=month");
+  expect(text("Imported")).toContain(
+    "288 rows read.8 samples were in the log already and stay as they are.1 row gave a second value for one second; the first counts.2 gaps; the longest from 6 Jan",
+  );
+  expect(screen.getByRole("link", { name: "Look at the log" }).getAttribute("href")).toBe(
+    "/climate?probe=k1&span=month",
+  );
 });
 
 test("a field the server refuses says so at its place", async () => {
-  api.answers["POST /api/probes/k1/imports"] = new Refusal(422, "No such zone.", { time_zone: "There is no time zone Shed/Wall." });
+  api.answers["POST /api/probes/k1/imports"] = new Refusal(422, "No such zone.", {
+    time_zone: "There is no time zone Shed/Wall.",
+  });
   const { user } = await chosen();
   await user.clear(screen.getByLabelText("Time zone of the logger"));
   await user.type(screen.getByLabelText("Time zone of the logger"), "Shed/Wall");

@@ -25,7 +25,17 @@ const ORDERS: [string, string][] = [
   ["dmy", "day first"],
   ["mdy", "month first"],
 ];
-type Result = { rows: number; new: number; known: number; double: number; left_out: number; examples: string[]; gaps: [string, string][]; gap_count: number; probe_id: string };
+type Result = {
+  rows: number;
+  new: number;
+  known: number;
+  double: number;
+  left_out: number;
+  examples: string[];
+  gaps: [string, string][];
+  gap_count: number;
+  probe_id: string;
+};
 
 /** A logger's file: choose it, say what its columns are, and take it in, whole or not at all. */
 export default function ImportPage() {
@@ -33,12 +43,22 @@ export default function ImportPage() {
   const [trouble, setTrouble] = useState<ApiError | null>(null);
   const [sending, setSending] = useState(false);
   const id = search.get("file");
-  const file = useQuery({ queryKey: ["probe-file", id], queryFn: () => body(GET("/api/probe-files/{file_id}", { params: { path: { file_id: id! } } })), enabled: Boolean(id), staleTime: Infinity });
+  const file = useQuery({
+    queryKey: ["probe-file", id],
+    queryFn: () => body(GET("/api/probe-files/{file_id}", { params: { path: { file_id: id! } } })),
+    enabled: Boolean(id),
+    staleTime: Infinity,
+  });
   async function choose(chosen: File | undefined) {
     if (!chosen) return;
     setTrouble(null);
     if (chosen.size > MOST_MB * 1e6) {
-      setTrouble(new ApiError(0, `${chosen.name} has ${Math.round(chosen.size / 1e6)} MB. Files of up to ${MOST_MB} MB are taken: split it by year.`));
+      setTrouble(
+        new ApiError(
+          0,
+          `${chosen.name} has ${Math.round(chosen.size / 1e6)} MB. Files of up to ${MOST_MB} MB are taken: split it by year.`,
+        ),
+      );
       return;
     }
     setSending(true);
@@ -58,13 +78,22 @@ export default function ImportPage() {
       <section className="panel" aria-label="File">
         <Form.Group controlId="log-file">
           <Form.Label>File of the logger</Form.Label>
-          <Form.Control type="file" accept=".csv,.txt,.tsv,text/csv" disabled={sending} onChange={(event) => void choose((event.target as HTMLInputElement).files?.[0])} />
+          <Form.Control
+            type="file"
+            accept=".csv,.txt,.tsv,text/csv"
+            disabled={sending}
+            onChange={(event) => void choose((event.target as HTMLInputElement).files?.[0])}
+          />
           <Form.Text>Nothing is imported yet: its columns are shown first.</Form.Text>
         </Form.Group>
         {sending && <p className="mt-2 mb-0">It is being looked into…</p>}
         <Trouble error={trouble} className="mt-2" />
       </section>
-      {id && <Loaded query={file}>{(held) => <MappingForm key={held.id} file={held} probe={search.get("probe") ?? ""} />}</Loaded>}
+      {id && (
+        <Loaded query={file}>
+          {(held) => <MappingForm key={held.id} file={held} probe={search.get("probe") ?? ""} />}
+        </Loaded>
+      )}
     </>
   );
 }
@@ -74,13 +103,27 @@ function MappingForm({ file, probe }: { file: FileView; probe: string }) {
   const [into, setInto] = useState(probe);
   const [started, setStarted] = useState<string>();
   const [mapping, setMapping] = useState<Mapping>({
-    time_column: seen.time_column ?? "", date_column: seen.date_column, temp_column: seen.temp_columns.length === 1 ? seen.temp_columns[0]! : "", humidity_column: seen.humidity_column,
-    fahrenheit: seen.fahrenheit, time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone, date_order: seen.date_order, leave_out_unreadable: false, leave_out_jumps: false,
+    time_column: seen.time_column ?? "",
+    date_column: seen.date_column,
+    temp_column: seen.temp_columns.length === 1 ? seen.temp_columns[0]! : "",
+    humidity_column: seen.humidity_column,
+    fahrenheit: seen.fahrenheit,
+    time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+    date_order: seen.date_order,
+    leave_out_unreadable: false,
+    leave_out_jumps: false,
   });
   const set = (changes: Partial<Mapping>) => setMapping((held) => ({ ...held, ...changes }));
   const probes = useQuery({ queryKey: ["probes"], queryFn: async () => (await body(GET("/api/probes"))).items });
   const start = useSend(
-    (_: null, headers) => body(POST("/api/probes/{probe_id}/imports", { params: { path: { probe_id: into } }, body: { file_id: file.id, mapping }, headers })),
+    (_: null, headers) =>
+      body(
+        POST("/api/probes/{probe_id}/imports", {
+          params: { path: { probe_id: into } },
+          body: { file_id: file.id, mapping },
+          headers,
+        }),
+      ),
     (made) => setStarted(made.id),
   );
   const { job, running, stop } = useJob(started);
@@ -96,13 +139,35 @@ function MappingForm({ file, probe }: { file: FileView; probe: string }) {
           {one}
         </p>
       ))}
-      <Columns columns={columns} probes={probes.data ?? []} into={into} onInto={setInto} mapping={mapping} onChange={set} errors={errors} />
+      <Columns
+        columns={columns}
+        probes={probes.data ?? []}
+        into={into}
+        onInto={setInto}
+        mapping={mapping}
+        onChange={set}
+        errors={errors}
+      />
       <FirstRows file={file} />
       {refused && (
         <div className="trouble mb-3" role="alert">
           <p className="mb-1">{refused.message}</p>
-          {refused.fields?.leave_out_unreadable && <Form.Check id="leave-unreadable" label="Leave out rows that cannot be read" checked={mapping.leave_out_unreadable} onChange={(event) => set({ leave_out_unreadable: event.target.checked })} />}
-          {refused.fields?.leave_out_jumps && <Form.Check id="leave-jumps" label="Leave out readings that jump as air cannot" checked={mapping.leave_out_jumps} onChange={(event) => set({ leave_out_jumps: event.target.checked })} />}
+          {refused.fields?.leave_out_unreadable && (
+            <Form.Check
+              id="leave-unreadable"
+              label="Leave out rows that cannot be read"
+              checked={mapping.leave_out_unreadable}
+              onChange={(event) => set({ leave_out_unreadable: event.target.checked })}
+            />
+          )}
+          {refused.fields?.leave_out_jumps && (
+            <Form.Check
+              id="leave-jumps"
+              label="Leave out readings that jump as air cannot"
+              checked={mapping.leave_out_jumps}
+              onChange={(event) => set({ leave_out_jumps: event.target.checked })}
+            />
+          )}
         </div>
       )}
       {job?.state === "cancelled" && <p className="caution">Stopped as asked. Nothing was kept.</p>}
@@ -110,7 +175,10 @@ function MappingForm({ file, probe }: { file: FileView; probe: string }) {
       {running && job ? (
         <JobBar job={job} stop={stop} of="the import" />
       ) : (
-        <Button disabled={!into || !mapping.temp_column || !mapping.time_column || start.isPending} onClick={() => start.mutate(null)}>
+        <Button
+          disabled={!into || !mapping.temp_column || !mapping.time_column || start.isPending}
+          onClick={() => start.mutate(null)}
+        >
           Import {file.name}
         </Button>
       )}
@@ -118,20 +186,79 @@ function MappingForm({ file, probe }: { file: FileView; probe: string }) {
   );
 }
 
-type ColumnsProps = { columns: [string, string][]; probes: Schemas["ProbeView"][]; into: string; onInto: (id: string) => void; mapping: Mapping; onChange: (changes: Partial<Mapping>) => void; errors: Record<string, string> };
+type ColumnsProps = {
+  columns: [string, string][];
+  probes: Schemas["ProbeView"][];
+  into: string;
+  onInto: (id: string) => void;
+  mapping: Mapping;
+  onChange: (changes: Partial<Mapping>) => void;
+  errors: Record<string, string>;
+};
 
 /** What each column is, and whose log it becomes. */
 function Columns({ columns, probes, into, onInto, mapping, onChange, errors }: ColumnsProps) {
   return (
     <div className="mapping">
-      <Choice label="Into the log of" value={into} onChange={onInto} options={probes.map((one) => [one.id, `${one.name}, ${one.place}`])} />
-      <Choice label="Temperature" value={mapping.temp_column} onChange={(temp_column) => onChange({ temp_column })} options={columns} error={errors.temp_column} />
-      <Choice label="In" value={mapping.fahrenheit ? "F" : "C"} onChange={(unit) => onChange({ fahrenheit: unit === "F" })} options={[["C", "°C"], ["F", "°F"]]} />
-      <Choice label="Humidity" value={mapping.humidity_column ?? ""} none="none" onChange={(name) => onChange({ humidity_column: name || null })} options={columns} error={errors.humidity_column} />
-      <Choice label="Time" value={mapping.time_column} onChange={(time_column) => onChange({ time_column })} options={columns} error={errors.time_column} />
-      <Choice label="Date, when apart" value={mapping.date_column ?? ""} none="in the same column" onChange={(name) => onChange({ date_column: name || null })} options={columns} error={errors.date_column} />
-      <Choice label="Order of the date" value={mapping.date_order ?? ""} none="Choose…" onChange={(order) => onChange({ date_order: (order || null) as Mapping["date_order"] })} options={ORDERS} error={errors.date_order} />
-      <TextField label="Time zone of the logger" value={mapping.time_zone} onChange={(time_zone) => onChange({ time_zone })} error={errors.time_zone} />
+      <Choice
+        label="Into the log of"
+        value={into}
+        onChange={onInto}
+        options={probes.map((one) => [one.id, `${one.name}, ${one.place}`])}
+      />
+      <Choice
+        label="Temperature"
+        value={mapping.temp_column}
+        onChange={(temp_column) => onChange({ temp_column })}
+        options={columns}
+        error={errors.temp_column}
+      />
+      <Choice
+        label="In"
+        value={mapping.fahrenheit ? "F" : "C"}
+        onChange={(unit) => onChange({ fahrenheit: unit === "F" })}
+        options={[
+          ["C", "°C"],
+          ["F", "°F"],
+        ]}
+      />
+      <Choice
+        label="Humidity"
+        value={mapping.humidity_column ?? ""}
+        none="none"
+        onChange={(name) => onChange({ humidity_column: name || null })}
+        options={columns}
+        error={errors.humidity_column}
+      />
+      <Choice
+        label="Time"
+        value={mapping.time_column}
+        onChange={(time_column) => onChange({ time_column })}
+        options={columns}
+        error={errors.time_column}
+      />
+      <Choice
+        label="Date, when apart"
+        value={mapping.date_column ?? ""}
+        none="in the same column"
+        onChange={(name) => onChange({ date_column: name || null })}
+        options={columns}
+        error={errors.date_column}
+      />
+      <Choice
+        label="Order of the date"
+        value={mapping.date_order ?? ""}
+        none="Choose…"
+        onChange={(order) => onChange({ date_order: (order || null) as Mapping["date_order"] })}
+        options={ORDERS}
+        error={errors.date_order}
+      />
+      <TextField
+        label="Time zone of the logger"
+        value={mapping.time_zone}
+        onChange={(time_zone) => onChange({ time_zone })}
+        error={errors.time_zone}
+      />
     </div>
   );
 }
@@ -172,14 +299,18 @@ function Done({ file, result }: { file: FileView; result: Result }) {
       <ul className="plain-list">
         <li>{plural(result.rows, "row")} read.</li>
         {result.known > 0 && <li>{plural(result.known, "sample")} were in the log already and stay as they are.</li>}
-        {result.double > 0 && <li>{plural(result.double, "row")} gave a second value for one second; the first counts.</li>}
+        {result.double > 0 && (
+          <li>{plural(result.double, "row")} gave a second value for one second; the first counts.</li>
+        )}
         {result.left_out > 0 && (
           <li>
             {plural(result.left_out, "row")} left out: {result.examples.join("; ")}.
           </li>
         )}
         <li>
-          {result.gap_count ? `${plural(result.gap_count, "gap")}; the longest from ${moment(result.gaps[0]![0])} to ${moment(result.gaps[0]![1])}.` : "No gaps."}
+          {result.gap_count
+            ? `${plural(result.gap_count, "gap")}; the longest from ${moment(result.gaps[0]![0])} to ${moment(result.gaps[0]![1])}.`
+            : "No gaps."}
         </li>
       </ul>
       <Link className="btn btn-primary" to={`/climate?probe=${result.probe_id}&span=month`}>

@@ -14,24 +14,53 @@ const DRIVERS = [
 /** A probe is a name, a place, and what reads it. */
 export function ProbeForm({ probe, onClose }: { probe?: Probe; onClose: () => void }) {
   const say = useSay();
-  const printers = useQuery({ queryKey: ["shelf", "printers", false], queryFn: async () => (await body(GET("/api/printers", { params: { query: { retired: false, limit: 200, after: "" } } }))).items });
+  const printers = useQuery({
+    queryKey: ["shelf", "printers", false],
+    queryFn: async () =>
+      (await body(GET("/api/printers", { params: { query: { retired: false, limit: 200, after: "" } } }))).items,
+  });
   const fields: FieldSpec[] = [
     { name: "name", label: "Name", type: "text", required: true },
     { name: "place", label: "Where it is", type: "choice", options: PLACES, required: true },
-    { name: "printer_id", label: "In which printer", type: "choice", options: (printers.data ?? []).map((one) => ({ value: one.id, name: one.name })), hint: "Not for a probe in the room" },
+    {
+      name: "printer_id",
+      label: "In which printer",
+      type: "choice",
+      options: (printers.data ?? []).map((one) => ({ value: one.id, name: one.name })),
+      hint: "Not for a probe in the room",
+    },
     { name: "driver", label: "Read", type: "choice", options: DRIVERS, required: true },
     { name: "note", label: "Note", type: "note" },
   ];
   const save = useSend(
     (values: Record<string, unknown>, headers) => {
       const given = values as Schemas["ProbeInput"];
-      return probe ? body(PUT("/api/probes/{probe_id}", { params: { path: { probe_id: probe.id } }, body: { ...given, version: probe.version } })) : body(POST("/api/probes", { body: given, headers }));
+      return probe
+        ? body(
+            PUT("/api/probes/{probe_id}", {
+              params: { path: { probe_id: probe.id } },
+              body: { ...given, version: probe.version },
+            }),
+          )
+        : body(POST("/api/probes", { body: given, headers }));
     },
     (made) => {
       say(`${made.name} is saved.`);
       onClose();
     },
   );
-  const values = probe ? { name: probe.name, place: probe.place, printer_id: probe.printer_id, driver: probe.driver, note: probe.note } : { name: "", place: "room", printer_id: null, driver: "hand", note: "" };
-  return <EntryForm title={probe ? `Change ${probe.name}` : "Add a probe"} fields={fields} values={values} saving={save.isPending} error={save.error} onSave={(given) => save.mutate(given)} onClose={onClose} />;
+  const values = probe
+    ? { name: probe.name, place: probe.place, printer_id: probe.printer_id, driver: probe.driver, note: probe.note }
+    : { name: "", place: "room", printer_id: null, driver: "hand", note: "" };
+  return (
+    <EntryForm
+      title={probe ? `Change ${probe.name}` : "Add a probe"}
+      fields={fields}
+      values={values}
+      saving={save.isPending}
+      error={save.error}
+      onSave={(given) => save.mutate(given)}
+      onClose={onClose}
+    />
+  );
 }

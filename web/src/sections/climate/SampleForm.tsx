@@ -13,7 +13,14 @@ export function SampleForm({ probe, onClose }: { probe: Schemas["ProbeView"]; on
   const [temp, setTemp] = useState<number | null>(null);
   const [sure, setSure] = useState(false);
   const send = useSend(
-    (_: null, headers) => body(POST("/api/probes/{probe_id}/samples", { params: { path: { probe_id: probe.id } }, body: { temp_c: temp!, humidity_pct: null, sure }, headers })),
+    (_: null, headers) =>
+      body(
+        POST("/api/probes/{probe_id}/samples", {
+          params: { path: { probe_id: probe.id } },
+          body: { temp_c: temp!, humidity_pct: null, sure },
+          headers,
+        }),
+      ),
     (made) => {
       say(`${made.name}: ${temp} °C is noted.`);
       onClose();
@@ -21,9 +28,24 @@ export function SampleForm({ probe, onClose }: { probe: Schemas["ProbeView"]; on
   );
   const jumped = send.error?.fields.temp_c;
   return (
-    <FormDialog title={`${probe.name}, ${probe.place}`} action="Note it" saving={send.isPending} error={null} ready={temp !== null} onSave={() => send.mutate(null)} onClose={onClose}>
+    <FormDialog
+      title={`${probe.name}, ${probe.place}`}
+      action="Note it"
+      saving={send.isPending}
+      error={null}
+      ready={temp !== null}
+      onSave={() => send.mutate(null)}
+      onClose={onClose}
+    >
       <NumberField autoFocus label="Temperature" unit="°C" value={temp} onChange={setTemp} error={jumped} />
-      {jumped && <Form.Check id="sample-sure" label="It is right all the same" checked={sure} onChange={(event) => setSure(event.target.checked)} />}
+      {jumped && (
+        <Form.Check
+          id="sample-sure"
+          label="It is right all the same"
+          checked={sure}
+          onChange={(event) => setSure(event.target.checked)}
+        />
+      )}
       <Trouble error={jumped ? null : send.error} />
     </FormDialog>
   );

@@ -15,7 +15,10 @@ import "./climate.scss";
 
 /** How warm the resin must be for prints to succeed, from the log. */
 export default function SuccessPage() {
-  const materials = useQuery({ queryKey: ["printed-materials"], queryFn: async () => (await body(GET("/api/printed-materials"))).items });
+  const materials = useQuery({
+    queryKey: ["printed-materials"],
+    queryFn: async () => (await body(GET("/api/printed-materials"))).items,
+  });
   return (
     <>
       <PageHead title="Success against temperature" />
@@ -42,14 +45,32 @@ function Success({ materials }: { materials: Schemas["PrintedMaterial"][] }) {
   const [wanted, setWanted] = useState<number | null>(95);
   const fits = wanted !== null && wanted > 0 && wanted < 100;
   const query = useQuery({
-    queryKey: ["success", material, wanted], enabled: fits, placeholderData: keepPreviousData,
-    queryFn: () => body(GET("/api/materials/{material_id}/success", { params: { path: { material_id: material }, query: { target: wanted! / 100 } } })),
+    queryKey: ["success", material, wanted],
+    enabled: fits,
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      body(
+        GET("/api/materials/{material_id}/success", {
+          params: { path: { material_id: material }, query: { target: wanted! / 100 } },
+        }),
+      ),
   });
   return (
     <>
       <div className="climate-bar">
-        <Choice label="Material" value={material} onChange={setMaterial} options={materials.map((one) => [one.material_id, `${one.name}, ${plural(one.prints, "print")}`])} />
-        <NumberField label="Prints that should succeed" unit="%" value={wanted} onChange={setWanted} error={fits ? undefined : "Give a share between 0 and 100."} />
+        <Choice
+          label="Material"
+          value={material}
+          onChange={setMaterial}
+          options={materials.map((one) => [one.material_id, `${one.name}, ${plural(one.prints, "print")}`])}
+        />
+        <NumberField
+          label="Prints that should succeed"
+          unit="%"
+          value={wanted}
+          onChange={setWanted}
+          error={fits ? undefined : "Give a share between 0 and 100."}
+        />
       </div>
       <Loaded query={query}>
         {(held) => (
@@ -61,7 +82,8 @@ function Success({ materials }: { materials: Schemas["PrintedMaterial"][] }) {
                   {decimal(held.result.temp_c, 0)}
                   {THIN}°C
                 </b>{" "}
-                or warmer at the start ({decimal(held.result.temp_ci_c[0]!, 0)} to {decimal(held.result.temp_ci_c[1]!, 0)}
+                or warmer at the start ({decimal(held.result.temp_ci_c[0]!, 0)} to{" "}
+                {decimal(held.result.temp_ci_c[1]!, 0)}
                 {THIN}°C) for {wanted}
                 {THIN}% of prints, from {plural(held.result.of, "print")} of which {held.result.ok} came out whole.
               </p>
@@ -75,16 +97,45 @@ function Success({ materials }: { materials: Schemas["PrintedMaterial"][] }) {
             {held.prints.length > 0 && (
               <div className="position-relative pt-4">
                 <CurvePlot
-                  name={`Success of ${held.material}`} across="°C of the resin at the start" up="came out whole" shown={percent} range={{ from: 0, to: 1 }}
-                  points={held.prints.map((one) => ({ x: one.temp_c, y: one.ok / one.of, name: `${one.ok}/${one.of}` }))}
-                  lines={held.result?.curve ? [{ points: held.result.curve.temp_c.map((temp, i) => [temp, held.result!.curve!.success[i]!]) }] : []}
-                  band={held.result?.curve?.temp_c.map((temp, i) => ({ x: temp, low: held.result!.curve!.low[i]!, high: held.result!.curve!.high[i]! }))}
+                  name={`Success of ${held.material}`}
+                  across="°C of the resin at the start"
+                  up="came out whole"
+                  shown={percent}
+                  range={{ from: 0, to: 1 }}
+                  points={held.prints.map((one) => ({
+                    x: one.temp_c,
+                    y: one.ok / one.of,
+                    name: `${one.ok}/${one.of}`,
+                  }))}
+                  lines={
+                    held.result?.curve
+                      ? [{ points: held.result.curve.temp_c.map((temp, i) => [temp, held.result!.curve!.success[i]!]) }]
+                      : []
+                  }
+                  band={held.result?.curve?.temp_c.map((temp, i) => ({
+                    x: temp,
+                    low: held.result!.curve!.low[i]!,
+                    high: held.result!.curve!.high[i]!,
+                  }))}
                   level={fits ? { at: wanted / 100, words: `${wanted} % wanted` } : undefined}
-                  mark={held.result?.temp_c != null ? { at: held.result.temp_c, interval: held.result.temp_ci_c as [number, number], words: `${decimal(held.result.temp_c, 0)} °C` } : undefined}
+                  mark={
+                    held.result?.temp_c != null
+                      ? {
+                          at: held.result.temp_c,
+                          interval: held.result.temp_ci_c as [number, number],
+                          words: `${decimal(held.result.temp_c, 0)} °C`,
+                        }
+                      : undefined
+                  }
                 />
               </div>
             )}
-            {held.elsewhere > 0 && <p className="small text-secondary mb-0">{plural(held.elsewhere, "print")} left out: their temperature was measured in the room or the air, not in the resin.</p>}
+            {held.elsewhere > 0 && (
+              <p className="small text-secondary mb-0">
+                {plural(held.elsewhere, "print")} left out: their temperature was measured in the room or the air, not
+                in the resin.
+              </p>
+            )}
           </section>
         )}
       </Loaded>

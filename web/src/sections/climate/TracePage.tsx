@@ -71,7 +71,17 @@ function ProbeLog({ probes }: { probes: Probe[] }) {
   const setCode = search.get("set") ?? "";
   const [picked, setPicked] = useState<[number, number] | null>(null);
   const materials = useStanding();
-  const sets = (materials.data ?? []).flatMap((one) => one.sets.filter((held) => held.temp_low_c !== null && (!probe.printer_id || held.printer_id === probe.printer_id)).map((held) => [held.code, `${held.code}: ${one.name} on ${held.printer}, ${held.temp_low_c}–${held.temp_high_c}${THIN}°C`] as [string, string]));
+  const sets = (materials.data ?? []).flatMap((one) =>
+    one.sets
+      .filter((held) => held.temp_low_c !== null && (!probe.printer_id || held.printer_id === probe.printer_id))
+      .map(
+        (held) =>
+          [
+            held.code,
+            `${held.code}: ${one.name} on ${held.printer}, ${held.temp_low_c}–${held.temp_high_c}${THIN}°C`,
+          ] as [string, string],
+      ),
+  );
   const last = end || probe.last_at || text(Date.now());
   const from = text(Date.parse(last) - span[2] * DAY_MS);
   const go = (changes: Record<string, string>) => {
@@ -80,7 +90,15 @@ function ProbeLog({ probes }: { probes: Probe[] }) {
   };
   const trace = useQuery({
     queryKey: ["trace", probe.id, from, end, setCode, end ? "" : probe.last_at],
-    queryFn: () => body(GET("/api/probes/{probe_id}/trace", { params: { path: { probe_id: probe.id }, query: { from_at: from, to_at: end || undefined, set_code: setCode || undefined } } })),
+    queryFn: () =>
+      body(
+        GET("/api/probes/{probe_id}/trace", {
+          params: {
+            path: { probe_id: probe.id },
+            query: { from_at: from, to_at: end || undefined, set_code: setCode || undefined },
+          },
+        }),
+      ),
     placeholderData: keepPreviousData,
   });
   const move = (steps: number) => {
@@ -95,10 +113,20 @@ function ProbeLog({ probes }: { probes: Probe[] }) {
     <>
       <div className="probes" role="group" aria-label="Probes">
         {probes.map((one) => (
-          <button key={one.id} type="button" className="probe" aria-pressed={one.id === probe.id} onClick={() => go({ probe: one.id, to: "", set: "" })}>
+          <button
+            key={one.id}
+            type="button"
+            className="probe"
+            aria-pressed={one.id === probe.id}
+            onClick={() => go({ probe: one.id, to: "", set: "" })}
+          >
             <b className="num">{one.now ? `${decimal(one.now.temp_c, 1)}${THIN}°C` : "–"}</b>
             <span>{one.name}</span>
-            <small>{one.now && !one.now.fresh ? `silent since ${moment(one.now.at)}` : one.place + (one.printer ? `, ${one.printer}` : "")}</small>
+            <small>
+              {one.now && !one.now.fresh
+                ? `silent since ${moment(one.now.at)}`
+                : one.place + (one.printer ? `, ${one.printer}` : "")}
+            </small>
           </button>
         ))}
       </div>
@@ -106,7 +134,12 @@ function ProbeLog({ probes }: { probes: Probe[] }) {
         <div className="trace-tools no-print">
           <div className="btn-group" role="group" aria-label="How long">
             {SPANS.map(([key, name]) => (
-              <Button key={key} variant={key === span[0] ? "primary" : "quiet"} aria-pressed={key === span[0]} onClick={() => go({ span: key })}>
+              <Button
+                key={key}
+                variant={key === span[0] ? "primary" : "quiet"}
+                aria-pressed={key === span[0]}
+                onClick={() => go({ span: key })}
+              >
                 {name}
               </Button>
             ))}
@@ -122,13 +155,23 @@ function ProbeLog({ probes }: { probes: Probe[] }) {
               Newest
             </Button>
           </div>
-          <Choice label="Band" value={setCode} none="where most resins print well, 22–28 °C" onChange={(set) => go({ set })} options={sets} />
+          <Choice
+            label="Band"
+            value={setCode}
+            none="where most resins print well, 22–28 °C"
+            onChange={(set) => go({ set })}
+            options={sets}
+          />
         </div>
         <Loaded query={trace}>
           {(held) => (
             <div className="position-relative">
               {held.runs.length || held.marks.length ? (
-                <TracePlot trace={held} picked={picked} onPick={probe.place === "room" ? undefined : (a, b) => setPicked([a, b])} />
+                <TracePlot
+                  trace={held}
+                  picked={picked}
+                  onPick={probe.place === "room" ? undefined : (a, b) => setPicked([a, b])}
+                />
               ) : (
                 <p className="text-secondary my-4">Nothing was logged in this time.</p>
               )}
@@ -144,8 +187,12 @@ function ProbeLog({ probes }: { probes: Probe[] }) {
 }
 
 function Words({ trace }: { trace: Trace }) {
-  const codes = (all: string[]) => (all.length > 4 ? `${all.slice(0, 4).join(", ")} and ${all.length - 4} more` : all.join(", "));
-  const how = trace.width_s === 0 ? "Every sample is drawn." : `Drawn in steps of ${trace.width_s < 7200 ? `${trace.width_s / 60} min` : `${trace.width_s / 3600} h`}, each from its lowest to its highest sample.`;
+  const codes = (all: string[]) =>
+    all.length > 4 ? `${all.slice(0, 4).join(", ")} and ${all.length - 4} more` : all.join(", ");
+  const how =
+    trace.width_s === 0
+      ? "Every sample is drawn."
+      : `Drawn in steps of ${trace.width_s < 7200 ? `${trace.width_s / 60} min` : `${trace.width_s / 3600} h`}, each from its lowest to its highest sample.`;
   return (
     <div className="two-columns mt-3">
       <div>
@@ -154,15 +201,27 @@ function Words({ trace }: { trace: Trace }) {
             "No samples."
           ) : (
             <>
-              <b>{decimal(trace.within_pct, 0)}{THIN}%</b> of the logged time inside {trace.low_c}–{trace.high_c}{THIN}°C ({trace.band_of}), {decimal(trace.below_pct!, 0)}{THIN}% below, {decimal(trace.above_pct!, 0)}{THIN}% above.
+              <b>
+                {decimal(trace.within_pct, 0)}
+                {THIN}%
+              </b>{" "}
+              of the logged time inside {trace.low_c}–{trace.high_c}
+              {THIN}°C ({trace.band_of}), {decimal(trace.below_pct!, 0)}
+              {THIN}% below, {decimal(trace.above_pct!, 0)}
+              {THIN}% above.
             </>
           )}
         </p>
         <p className="text-secondary small mb-1">
           {how}
-          {trace.logged_pct !== null && trace.logged_pct < 98 && ` The log covers ${decimal(trace.logged_pct, 0)} % of this time; gaps stay open.`}
+          {trace.logged_pct !== null &&
+            trace.logged_pct < 98 &&
+            ` The log covers ${decimal(trace.logged_pct, 0)} % of this time; gaps stay open.`}
         </p>
-        <p className="text-secondary small mb-0">■ print · ● coupons · ▲ test; filled: parts missing. The cross is the temperature noted at its start.{trace.more_marks && " More prints than are drawn: choose a shorter time."}</p>
+        <p className="text-secondary small mb-0">
+          ■ print · ● coupons · ▲ test; filled: parts missing. The cross is the temperature noted at its start.
+          {trace.more_marks && " More prints than are drawn: choose a shorter time."}
+        </p>
       </div>
       <div>
         {trace.excursions.length > 0 ? (
@@ -172,14 +231,22 @@ function Words({ trace }: { trace: Trace }) {
               {trace.excursions.slice(0, 6).map((one) => (
                 <li key={one.from_s}>
                   <span className={one.side === "below" ? "is-under" : "is-over"}>
-                    {one.side === "below" ? "◀" : "▶"} {one.side}, {one.side === "below" ? "down" : "up"} to {decimal(one.extreme_c, 1)}{THIN}°C
+                    {one.side === "below" ? "◀" : "▶"} {one.side}, {one.side === "below" ? "down" : "up"} to{" "}
+                    {decimal(one.extreme_c, 1)}
+                    {THIN}°C
                   </span>{" "}
                   {moment(text(one.from_s * 1000))} to {moment(text(one.to_s * 1000))}
-                  {one.ran.length > 0 && <small className="d-block">{plural(one.ran.length, "print")} came out meanwhile: {codes(one.ran)}</small>}
+                  {one.ran.length > 0 && (
+                    <small className="d-block">
+                      {plural(one.ran.length, "print")} came out meanwhile: {codes(one.ran)}
+                    </small>
+                  )}
                 </li>
               ))}
             </ul>
-            {trace.excursions.length > 6 && <p className="small text-secondary mb-0">and {plural(trace.excursions.length - 6, "shorter one")}</p>}
+            {trace.excursions.length > 6 && (
+              <p className="small text-secondary mb-0">and {plural(trace.excursions.length - 6, "shorter one")}</p>
+            )}
           </>
         ) : (
           <p className="passed mb-0">■ Never outside the band in this time.</p>
@@ -192,9 +259,17 @@ function Words({ trace }: { trace: Trace }) {
 function ProbeTools({ probe }: { probe: Probe }) {
   const say = useSay();
   const [open, setOpen] = useState<"change" | "sample" | null>(null);
-  const read = useSend((_: null) => body(POST("/api/probes/{probe_id}/read", { params: { path: { probe_id: probe.id } } })), (made) => say(`${made.name}: ${made.now?.temp_c} °C.`));
-  const restore = useSend((_: null) => body(POST("/api/probes/{probe_id}/restore", { params: { path: { probe_id: probe.id } } })));
-  const retire = useSend((_: null) => body(POST("/api/probes/{probe_id}/retire", { params: { path: { probe_id: probe.id } } })), () => say(`${probe.name} is retired; its log stays.`, () => restore.mutate(null)));
+  const read = useSend(
+    (_: null) => body(POST("/api/probes/{probe_id}/read", { params: { path: { probe_id: probe.id } } })),
+    (made) => say(`${made.name}: ${made.now?.temp_c} °C.`),
+  );
+  const restore = useSend((_: null) =>
+    body(POST("/api/probes/{probe_id}/restore", { params: { path: { probe_id: probe.id } } })),
+  );
+  const retire = useSend(
+    (_: null) => body(POST("/api/probes/{probe_id}/retire", { params: { path: { probe_id: probe.id } } })),
+    () => say(`${probe.name} is retired; its log stays.`, () => restore.mutate(null)),
+  );
   return (
     <div className="d-flex flex-wrap gap-2 mt-3 no-print">
       {probe.driver === "hand" ? (

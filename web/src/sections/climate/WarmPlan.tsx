@@ -7,7 +7,12 @@ type Plan = Schemas["WarmStartPlan"];
 /** Steps with their cautions, the temperatures, and what it costs. Times are from now, or clock times once begun. */
 export function WarmPlan({ plan, begun }: { plan: Plan; begun?: string }) {
   const zero = plan.steps[0]?.at_s ?? 0;
-  const when = (second: number) => (begun ? new Date(Date.parse(begun) + second * 1000).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" }) : second - zero < 30 ? "now" : `+${duration(second - zero)}`);
+  const when = (second: number) =>
+    begun
+      ? new Date(Date.parse(begun) + second * 1000).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" })
+      : second - zero < 30
+        ? "now"
+        : `+${duration(second - zero)}`;
   const bath = plan.bath?.resin_curve_c ?? [];
   const bottleAt = plan.steps.find((one) => one.kind === "bottle")?.at_s ?? 0;
   return (
@@ -36,10 +41,27 @@ export function WarmPlan({ plan, begun }: { plan: Plan; begun?: string }) {
               across="min from the first step"
               up="°C"
               points={[]}
-              lines={[...plan.chambers.map((one) => ({ points: one.curve_c.map(([second, temp]) => [(second! - zero) / 60, temp!] as [number, number]) })), ...(bath.length ? [{ soft: true, points: bath.filter(([second]) => second! <= (plan.bath?.time_to_target_s ?? 0)).map(([second, temp]) => [(second! + bottleAt - zero) / 60, temp!] as [number, number]) }] : [])]}
+              lines={[
+                ...plan.chambers.map((one) => ({
+                  points: one.curve_c.map(([second, temp]) => [(second! - zero) / 60, temp!] as [number, number]),
+                })),
+                ...(bath.length
+                  ? [
+                      {
+                        soft: true,
+                        points: bath
+                          .filter(([second]) => second! <= (plan.bath?.time_to_target_s ?? 0))
+                          .map(([second, temp]) => [(second! + bottleAt - zero) / 60, temp!] as [number, number]),
+                      },
+                    ]
+                  : []),
+              ]}
               height={250}
             />
-            <p className="small text-secondary">Solid: chamber{plan.chambers.length > 1 ? "s" : ""}. {bath.length > 0 && "Dashed: bottle. "}Light and reaction warm it further; they are left out.</p>
+            <p className="small text-secondary">
+              Solid: chamber{plan.chambers.length > 1 ? "s" : ""}. {bath.length > 0 && "Dashed: bottle. "}Light and
+              reaction warm it further; they are left out.
+            </p>
           </div>
           <dl className="facts">
             <dt>Energy</dt>
@@ -73,7 +95,9 @@ function FactsOf({ chamber, named }: { chamber: Plan["chambers"][number]; named:
         {THIN}min
       </dd>
       <dt>{of}stays above the floor, heater off</dt>
-      <dd className="num">{chamber.above_floor_after_s === null ? "for good" : duration(chamber.above_floor_after_s)}</dd>
+      <dd className="num">
+        {chamber.above_floor_after_s === null ? "for good" : duration(chamber.above_floor_after_s)}
+      </dd>
     </>
   );
 }

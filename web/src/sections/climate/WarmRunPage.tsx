@@ -17,8 +17,14 @@ export default function WarmRunPage() {
   const { code = "" } = useParams();
   const say = useSay();
   const navigate = useNavigate();
-  const query = useQuery({ queryKey: ["warm-start", code], queryFn: () => body(GET("/api/warm-starts/{id_or_code}", { params: { path: { id_or_code: code } } })) });
-  const stop = useSend((_: null) => body(POST("/api/warm-starts/{id_or_code}/stop", { params: { path: { id_or_code: code } } })), () => say(`${code} is stopped and its timers are off. Switch the heater off.`));
+  const query = useQuery({
+    queryKey: ["warm-start", code],
+    queryFn: () => body(GET("/api/warm-starts/{id_or_code}", { params: { path: { id_or_code: code } } })),
+  });
+  const stop = useSend(
+    (_: null) => body(POST("/api/warm-starts/{id_or_code}/stop", { params: { path: { id_or_code: code } } })),
+    () => say(`${code} is stopped and its timers are off. Switch the heater off.`),
+  );
   return (
     <>
       <PageHead title={`Warm start ${code}`}>
@@ -34,9 +40,11 @@ export default function WarmRunPage() {
         {(held) => (
           <section className="panel" aria-label="The plan">
             <p>
-              {held.asked.chambers.map((one) => one.printer).join(", ")} from {decimal(held.asked.ambient_c, 1)} to {held.asked.target_c}
+              {held.asked.chambers.map((one) => one.printer).join(", ")} from {decimal(held.asked.ambient_c, 1)} to{" "}
+              {held.asked.target_c}
               {THIN}°C. {held.begun_at ? `Begun ${moment(held.begun_at)}` : "Stopped"}
-              {held.initials && ` by ${held.initials}`}. {held.begun_at ? "Its steps are timers in the bar above. " : "Its timers are off. "}
+              {held.initials && ` by ${held.initials}`}.{" "}
+              {held.begun_at ? "Its steps are timers in the bar above. " : "Its timers are off. "}
               <Link to="/climate?span=hours">Look at the log</Link>
             </p>
             <Trouble error={stop.error} className="mb-2" />

@@ -22,14 +22,31 @@ import "./climate.scss";
 type Fit = Schemas["ChamberFit"];
 type Heater = Schemas["HeaterView"];
 type Draft = {
-  printers: string[]; set: string; heater: string; room: number | null; target: number | null; floor: number | null; ceiling: number | null; openings: number | null; tariff: number | null;
-  bottle: string; resinMl: number | null; resinC: number | null; bathMl: number | null; bathC: number | null; bottleC: number | null; bathed: boolean;
+  printers: string[];
+  set: string;
+  heater: string;
+  room: number | null;
+  target: number | null;
+  floor: number | null;
+  ceiling: number | null;
+  openings: number | null;
+  tariff: number | null;
+  bottle: string;
+  resinMl: number | null;
+  resinC: number | null;
+  bathMl: number | null;
+  bathC: number | null;
+  bottleC: number | null;
+  bathed: boolean;
 };
 const KEY = "setback.warm-start";
 
 /** One plan for a cold morning: bottle, heater, shake, pour, start, switch off. */
 export default function WarmStartPage() {
-  const fits = useQuery({ queryKey: ["chamber-fits"], queryFn: async () => (await body(GET("/api/chamber-fits"))).items });
+  const fits = useQuery({
+    queryKey: ["chamber-fits"],
+    queryFn: async () => (await body(GET("/api/chamber-fits"))).items,
+  });
   const heaters = useQuery({ queryKey: ["heaters"], queryFn: async () => (await body(GET("/api/heaters"))).items });
   const materials = useStanding();
   return (
@@ -68,33 +85,82 @@ function Planner({ fits, heaters, materials }: { fits: Fit[]; heaters: Heater[];
   const ofFirst = setsOf(materials, first.printer_id);
   const named = sets.find((one) => one.code === search.get("set")) ?? (ofFirst.length === 1 ? ofFirst[0] : undefined);
   const [draft, setDraft] = useState<Draft>(() => ({
-    printers: [first.printer_id], set: named?.code ?? "", heater: first.heater_id, room: null, target: named?.temp_low_c != null ? Math.round((named.temp_low_c + named.temp_high_c!) / 2) : 25,
-    floor: named?.temp_low_c ?? 22, ceiling: 30, openings: 1, tariff: null, bottle: "", resinMl: 500, resinC: null, bathMl: 2000, bathC: 40, bottleC: 25, bathed: true,
+    printers: [first.printer_id],
+    set: named?.code ?? "",
+    heater: first.heater_id,
+    room: null,
+    target: named?.temp_low_c != null ? Math.round((named.temp_low_c + named.temp_high_c!) / 2) : 25,
+    floor: named?.temp_low_c ?? 22,
+    ceiling: 30,
+    openings: 1,
+    tariff: null,
+    bottle: "",
+    resinMl: 500,
+    resinC: null,
+    bathMl: 2000,
+    bathC: 40,
+    bottleC: 25,
+    bathed: true,
     ...(JSON.parse(localStorage.getItem(KEY) ?? "{}") as Partial<Draft>),
   }));
   const set = (changes: Partial<Draft>) => setDraft((held) => ({ ...held, ...changes }));
   const room = useQuery({ queryKey: ["room"], queryFn: () => body(GET("/api/room")) });
   const now = room.data?.room?.temp_c ?? null;
   const asked: Schemas["WarmStartAsked"] = {
-    printers: draft.printers.map((printer_id) => ({ printer_id, set_code: sets.find((one) => one.code === draft.set && one.printer_id === printer_id)?.code ?? null })),
-    heater_id: draft.heater, ambient_c: draft.room, target_c: draft.target ?? 25, floor_c: draft.floor ?? 22, ceiling_c: draft.ceiling ?? 30, lid_openings: Math.round(draft.openings ?? 1), tariff_per_kwh: draft.tariff,
-    bath: draft.bathed ? { bottle_id: draft.bottle || null, resin_ml: draft.resinMl ?? 500, resin_c: draft.resinC ?? draft.room ?? now ?? 15, bath_ml: draft.bathMl ?? 2000, bath_c: draft.bathC ?? 40, target_c: draft.bottleC ?? 25 } : null,
+    printers: draft.printers.map((printer_id) => ({
+      printer_id,
+      set_code: sets.find((one) => one.code === draft.set && one.printer_id === printer_id)?.code ?? null,
+    })),
+    heater_id: draft.heater,
+    ambient_c: draft.room,
+    target_c: draft.target ?? 25,
+    floor_c: draft.floor ?? 22,
+    ceiling_c: draft.ceiling ?? 30,
+    lid_openings: Math.round(draft.openings ?? 1),
+    tariff_per_kwh: draft.tariff,
+    bath: draft.bathed
+      ? {
+          bottle_id: draft.bottle || null,
+          resin_ml: draft.resinMl ?? 500,
+          resin_c: draft.resinC ?? draft.room ?? now ?? 15,
+          bath_ml: draft.bathMl ?? 2000,
+          bath_c: draft.bathC ?? 40,
+          target_c: draft.bottleC ?? 25,
+        }
+      : null,
   };
   const quote = useQuery<Schemas["WarmStartQuote"], ApiError>({
-    queryKey: ["warm-start-quote", asked], queryFn: () => body(POST("/api/warm-starts/quote", { body: asked })), enabled: Boolean(draft.heater) && draft.printers.length > 0, retry: false, placeholderData: keepPreviousData,
+    queryKey: ["warm-start-quote", asked],
+    queryFn: () => body(POST("/api/warm-starts/quote", { body: asked })),
+    enabled: Boolean(draft.heater) && draft.printers.length > 0,
+    retry: false,
+    placeholderData: keepPreviousData,
   });
   const begin = useSend(
     (_: null, headers) => body(POST("/api/warm-starts", { body: asked, headers })),
     (made) => {
-      localStorage.setItem(KEY, JSON.stringify({ tariff: draft.tariff, bathMl: draft.bathMl, resinMl: draft.resinMl, bathC: draft.bathC } satisfies Partial<Draft>));
+      localStorage.setItem(
+        KEY,
+        JSON.stringify({
+          tariff: draft.tariff,
+          bathMl: draft.bathMl,
+          resinMl: draft.resinMl,
+          bathC: draft.bathC,
+        } satisfies Partial<Draft>),
+      );
       say(`${made.code} runs: its steps are timers now.`);
       void navigate(`/climate/warm-start/${made.code}`);
     },
   );
   const errors = quote.error?.fields ?? {};
-  const error = (name: string) => Object.entries(errors).find(([place]) => place === name || place.endsWith(`.${name}`))?.[1];
-  const elsewhere = quote.error && !["target_c", "bath_c", "ambient_c"].some((name) => error(name)) ? quote.error : null;
-  const toggle = (id: string) => set({ printers: draft.printers.includes(id) ? draft.printers.filter((one) => one !== id) : [...draft.printers, id] });
+  const error = (name: string) =>
+    Object.entries(errors).find(([place]) => place === name || place.endsWith(`.${name}`))?.[1];
+  const elsewhere =
+    quote.error && !["target_c", "bath_c", "ambient_c"].some((name) => error(name)) ? quote.error : null;
+  const toggle = (id: string) =>
+    set({
+      printers: draft.printers.includes(id) ? draft.printers.filter((one) => one !== id) : [...draft.printers, id],
+    });
   return (
     <div className="two-columns warm-start">
       <section className="panel" aria-label="What is wanted">
@@ -102,17 +168,74 @@ function Planner({ fits, heaters, materials }: { fits: Fit[]; heaters: Heater[];
         <fieldset className="mb-2">
           <legend className="form-label">Printers, in the order the heater goes round</legend>
           {fits.map((one) => (
-            <Form.Check key={one.printer_id} id={`warm-${one.printer_id}`} inline label={draft.printers.includes(one.printer_id) && draft.printers.length > 1 ? `${draft.printers.indexOf(one.printer_id) + 1}. ${one.printer}` : one.printer} checked={draft.printers.includes(one.printer_id)} onChange={() => toggle(one.printer_id)} />
+            <Form.Check
+              key={one.printer_id}
+              id={`warm-${one.printer_id}`}
+              inline
+              label={
+                draft.printers.includes(one.printer_id) && draft.printers.length > 1
+                  ? `${draft.printers.indexOf(one.printer_id) + 1}. ${one.printer}`
+                  : one.printer
+              }
+              checked={draft.printers.includes(one.printer_id)}
+              onChange={() => toggle(one.printer_id)}
+            />
           ))}
         </fieldset>
         <div className="two">
-          <Choice label="Heater" value={draft.heater} onChange={(heater) => set({ heater })} options={heaters.map((one) => [one.id, `${one.name}, ${one.watts}${THIN}W${one.cut_out ? "" : ", no cut-out"}`])} error={error("has_cut_out")} />
-          <Choice label="Printed with" value={draft.set} none="base layers of about 10 min" onChange={(code) => set({ set: code })} options={sets.filter((one) => draft.printers.includes(one.printer_id)).map((one) => [one.code, `${one.code}: ${one.material} on ${one.printer}`])} />
-          <NumberField label="Room" unit="°C" value={draft.room} onChange={(value) => set({ room: value })} error={error("ambient_c")} hint={now === null ? "No probe in the room speaks" : `${decimal(now, 1)} °C by its probe`} />
-          <NumberField label="Chamber at the start" unit="°C" value={draft.target} onChange={(target) => set({ target })} error={error("target_c")} />
-          <NumberField label="Not colder than" unit="°C" value={draft.floor} onChange={(floor) => set({ floor })} hint="through the base layers" />
-          <NumberField label="Never warmer than" unit="°C" value={draft.ceiling} onChange={(ceiling) => set({ ceiling })} />
-          <NumberField label="Lid openings" value={draft.openings} onChange={(openings) => set({ openings })} hint="the pour is one" />
+          <Choice
+            label="Heater"
+            value={draft.heater}
+            onChange={(heater) => set({ heater })}
+            options={heaters.map((one) => [
+              one.id,
+              `${one.name}, ${one.watts}${THIN}W${one.cut_out ? "" : ", no cut-out"}`,
+            ])}
+            error={error("has_cut_out")}
+          />
+          <Choice
+            label="Printed with"
+            value={draft.set}
+            none="base layers of about 10 min"
+            onChange={(code) => set({ set: code })}
+            options={sets
+              .filter((one) => draft.printers.includes(one.printer_id))
+              .map((one) => [one.code, `${one.code}: ${one.material} on ${one.printer}`])}
+          />
+          <NumberField
+            label="Room"
+            unit="°C"
+            value={draft.room}
+            onChange={(value) => set({ room: value })}
+            error={error("ambient_c")}
+            hint={now === null ? "No probe in the room speaks" : `${decimal(now, 1)} °C by its probe`}
+          />
+          <NumberField
+            label="Chamber at the start"
+            unit="°C"
+            value={draft.target}
+            onChange={(target) => set({ target })}
+            error={error("target_c")}
+          />
+          <NumberField
+            label="Not colder than"
+            unit="°C"
+            value={draft.floor}
+            onChange={(floor) => set({ floor })}
+            hint="through the base layers"
+          />
+          <NumberField
+            label="Never warmer than"
+            unit="°C"
+            value={draft.ceiling}
+            onChange={(ceiling) => set({ ceiling })}
+          />
+          <NumberField
+            label="Lid openings"
+            value={draft.openings}
+            onChange={(openings) => set({ openings })}
+            hint="the pour is one"
+          />
           <NumberField label="Price of a kWh" value={draft.tariff} onChange={(tariff) => set({ tariff })} />
         </div>
         <Button variant="link" className="p-0 mt-2" onClick={() => setAdding(true)}>
@@ -121,7 +244,13 @@ function Planner({ fits, heaters, materials }: { fits: Fit[]; heaters: Heater[];
         <BottleBath draft={draft} onChange={set} error={error} />
       </section>
       <section className="panel" aria-label="The plan" aria-live="polite">
-        {elsewhere ? <Trouble error={elsewhere} /> : !quote.error && quote.data ? <WarmPlan plan={quote.data.plan} /> : <p className="text-secondary mb-0">Put right what is marked, and the plan follows.</p>}
+        {elsewhere ? (
+          <Trouble error={elsewhere} />
+        ) : !quote.error && quote.data ? (
+          <WarmPlan plan={quote.data.plan} />
+        ) : (
+          <p className="text-secondary mb-0">Put right what is marked, and the plan follows.</p>
+        )}
         <Trouble error={begin.error} className="mt-2" />
         {!quote.error && quote.data?.plan.possible && (
           <Button size="lg" className="w-100 mt-3" disabled={begin.isPending} onClick={() => begin.mutate(null)}>
@@ -134,26 +263,78 @@ function Planner({ fits, heaters, materials }: { fits: Fit[]; heaters: Heater[];
   );
 }
 
-type BathProps = { draft: Draft; onChange: (changes: Partial<Draft>) => void; error: (name: string) => string | undefined };
+type BathProps = {
+  draft: Draft;
+  onChange: (changes: Partial<Draft>) => void;
+  error: (name: string) => string | undefined;
+};
 
 /** The bottle's warm bath, when there is one. */
 function BottleBath({ draft, onChange, error }: BathProps) {
-  const bottles = useQuery({ queryKey: ["shelf", "bottles", false], queryFn: async () => (await body(GET("/api/bottles", { params: { query: { retired: false, limit: 200, after: "" } } }))).items });
+  const bottles = useQuery({
+    queryKey: ["shelf", "bottles", false],
+    queryFn: async () =>
+      (await body(GET("/api/bottles", { params: { query: { retired: false, limit: 200, after: "" } } }))).items,
+  });
   return (
     <>
       <h2 className="mt-3">Bottle</h2>
-      <Form.Check id="bathed" className="mb-2" label="Warm the bottle in a water bath" checked={draft.bathed} onChange={(event) => onChange({ bathed: event.target.checked })} />
+      <Form.Check
+        id="bathed"
+        className="mb-2"
+        label="Warm the bottle in a water bath"
+        checked={draft.bathed}
+        onChange={(event) => onChange({ bathed: event.target.checked })}
+      />
       {draft.bathed && (
         <div className="two">
           <Choice
-            label="Bottle" value={draft.bottle} none="any, 1.1 g/ml" options={(bottles.data ?? []).map((one) => [one.id, `${one.code} ${one.material}, ${one.left_ml.toFixed(0)}${THIN}ml left`])}
-            onChange={(bottle) => onChange({ bottle, resinMl: bottles.data?.find((one) => one.id === bottle)?.left_ml ?? draft.resinMl })}
+            label="Bottle"
+            value={draft.bottle}
+            none="any, 1.1 g/ml"
+            options={(bottles.data ?? []).map((one) => [
+              one.id,
+              `${one.code} ${one.material}, ${one.left_ml.toFixed(0)}${THIN}ml left`,
+            ])}
+            onChange={(bottle) =>
+              onChange({ bottle, resinMl: bottles.data?.find((one) => one.id === bottle)?.left_ml ?? draft.resinMl })
+            }
           />
-          <NumberField label="Resin in it" unit="ml" value={draft.resinMl} onChange={(resinMl) => onChange({ resinMl })} error={error("resin_ml")} />
-          <NumberField label="Resin now" unit="°C" value={draft.resinC} onChange={(resinC) => onChange({ resinC })} hint="empty: as the room" />
-          <NumberField label="Warm it to" unit="°C" value={draft.bottleC} onChange={(bottleC) => onChange({ bottleC })} />
-          <NumberField label="Water" unit="ml" value={draft.bathMl} onChange={(bathMl) => onChange({ bathMl })} error={error("bath_ml")} />
-          <NumberField label="Water is at" unit="°C" value={draft.bathC} onChange={(bathC) => onChange({ bathC })} error={error("bath_c")} hint="warm tap water, 45 °C at most" />
+          <NumberField
+            label="Resin in it"
+            unit="ml"
+            value={draft.resinMl}
+            onChange={(resinMl) => onChange({ resinMl })}
+            error={error("resin_ml")}
+          />
+          <NumberField
+            label="Resin now"
+            unit="°C"
+            value={draft.resinC}
+            onChange={(resinC) => onChange({ resinC })}
+            hint="empty: as the room"
+          />
+          <NumberField
+            label="Warm it to"
+            unit="°C"
+            value={draft.bottleC}
+            onChange={(bottleC) => onChange({ bottleC })}
+          />
+          <NumberField
+            label="Water"
+            unit="ml"
+            value={draft.bathMl}
+            onChange={(bathMl) => onChange({ bathMl })}
+            error={error("bath_ml")}
+          />
+          <NumberField
+            label="Water is at"
+            unit="°C"
+            value={draft.bathC}
+            onChange={(bathC) => onChange({ bathC })}
+            error={error("bath_c")}
+            hint="warm tap water, 45 °C at most"
+          />
         </div>
       )}
     </>
@@ -161,7 +342,10 @@ function BottleBath({ draft, onChange, error }: BathProps) {
 }
 
 function Past() {
-  const past = useQuery({ queryKey: ["warm-starts"], queryFn: async () => (await body(GET("/api/warm-starts"))).items });
+  const past = useQuery({
+    queryKey: ["warm-starts"],
+    queryFn: async () => (await body(GET("/api/warm-starts"))).items,
+  });
   if (!past.data?.length) return null;
   return (
     <section className="panel mt-3" aria-label="Warm starts before">
@@ -169,7 +353,8 @@ function Past() {
       <ul className="plain-list">
         {past.data.map((one) => (
           <li key={one.id}>
-            <Link to={`/climate/warm-start/${one.code}`}>{one.code}</Link>: {one.asked.chambers.map((chamber) => chamber.printer).join(", ")} to {one.asked.target_c}
+            <Link to={`/climate/warm-start/${one.code}`}>{one.code}</Link>:{" "}
+            {one.asked.chambers.map((chamber) => chamber.printer).join(", ")} to {one.asked.target_c}
             {THIN}°C from {decimal(one.asked.ambient_c, 0)}
             {THIN}°C, {moment(one.at)}
             {one.initials && `, ${one.initials}`}

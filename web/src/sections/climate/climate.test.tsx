@@ -8,22 +8,68 @@ import { WarmPlan } from "./WarmPlan";
 import WarmRunPage from "./WarmRunPage";
 import WarmStartPage from "./WarmStartPage";
 
-const chamber = (changes: object = {}) => ({ printer: "Cormorant", curve_c: [[0, 7], [1680, 25]], stays_above_floor: true, lowest_c: 22.6, lid_loss_c: 5, lid_minutes: 11, above_floor_after_s: 420, ...changes });
+const chamber = (changes: object = {}) => ({
+  printer: "Cormorant",
+  curve_c: [
+    [0, 7],
+    [1680, 25],
+  ],
+  stays_above_floor: true,
+  lowest_c: 22.6,
+  lid_loss_c: 5,
+  lid_minutes: 11,
+  above_floor_after_s: 420,
+  ...changes,
+});
 const plan = (changes: object = {}) => ({
-  possible: true, warnings: [{ code: "hot", message: "Left on it passes 30 °C." }], energy_kwh: 0.046, cost: null, takes_s: 2460, bath: null, chambers: [chamber()],
-  steps: [{ at_s: 0, kind: "heat", words: "Heater on at Cormorant", caution: "Clear space round the heater." }, { at_s: 2460, kind: "start", words: "Start Cormorant", caution: "" }], ...changes,
+  possible: true,
+  warnings: [{ code: "hot", message: "Left on it passes 30 °C." }],
+  energy_kwh: 0.046,
+  cost: null,
+  takes_s: 2460,
+  bath: null,
+  chambers: [chamber()],
+  steps: [
+    { at_s: 0, kind: "heat", words: "Heater on at Cormorant", caution: "Clear space round the heater." },
+    { at_s: 2460, kind: "start", words: "Start Cormorant", caution: "" },
+  ],
+  ...changes,
 });
 let api: ReturnType<typeof fakeApi>;
 beforeEach(() => {
   wide();
   api = fakeApi({
-    "GET /api/chamber-fits": { items: [{ id: "f", printer_id: "r", printer: "Cormorant", heater_id: "h" }] }, "GET /api/heaters": { items: [{ id: "h", name: "Panel heater", watts: 60, cut_out: true }] },
-    "GET /api/test-materials": { items: [{ id: "m", name: "Slate 2", sets: [{ code: "S-001", printer_id: "r", printer: "Cormorant", temp_low_c: 21, temp_high_c: 27, layer_height_um: 50 }] }] },
-    "GET /api/room": { room: { temp_c: 6.8, probe: "Shed wall" }, stale: false }, "GET /api/bottles": { items: [{ id: "b", code: "B-001", material: "Slate 2", left_ml: 730 }] }, "GET /api/warm-starts": { items: [] },
-    "POST /api/warm-starts/quote": { plan: plan() }, "POST /api/warm-starts": { code: "W-001" },
+    "GET /api/chamber-fits": { items: [{ id: "f", printer_id: "r", printer: "Cormorant", heater_id: "h" }] },
+    "GET /api/heaters": { items: [{ id: "h", name: "Panel heater", watts: 60, cut_out: true }] },
+    "GET /api/test-materials": {
+      items: [
+        {
+          id: "m",
+          name: "Slate 2",
+          sets: [
+            {
+              code: "S-001",
+              printer_id: "r",
+              printer: "Cormorant",
+              temp_low_c: 21,
+              temp_high_c: 27,
+              layer_height_um: 50,
+            },
+          ],
+        },
+      ],
+    },
+    "GET /api/room": { room: { temp_c: 6.8, probe: "Shed wall" }, stale: false },
+    "GET /api/bottles": { items: [{ id: "b", code: "B-001", material: "Slate 2", left_ml: 730 }] },
+    "GET /api/warm-starts": { items: [] },
+    "POST /api/warm-starts/quote": { plan: plan() },
+    "POST /api/warm-starts": { code: "W-001" },
   });
 });
-const steps = () => within(screen.getByRole("list", { name: "Steps" })).getAllByRole("listitem").map((one) => one.textContent.replace(/\s/g, " "));
+const steps = () =>
+  within(screen.getByRole("list", { name: "Steps" }))
+    .getAllByRole("listitem")
+    .map((one) => one.textContent.replace(/\s/g, " "));
 
 test("a plan's steps count from now, each with the caution where the danger is", () => {
   show(<WarmPlan plan={plan() as never} />);
@@ -34,12 +80,25 @@ test("a plan's steps count from now, each with the caution where the danger is",
 test("once begun they stand at their hours", () => {
   const begun = "2026-01-21T08:40:00Z";
   show(<WarmPlan plan={plan() as never} begun={begun} />);
-  const hour = (second: number) => new Date(Date.parse(begun) + 1000 * second).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
+  const hour = (second: number) =>
+    new Date(Date.parse(begun) + 1000 * second).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
   expect(steps().map((one) => one.slice(0, 5))).toEqual([hour(0), hour(2460)]);
 });
 
 test("what falls below its floor is marked; several chambers are named", () => {
-  show(<WarmPlan plan={plan({ chambers: [chamber({ stays_above_floor: false, lowest_c: 19.2, above_floor_after_s: null }), chamber({ printer: "Gannet" })], cost: 0.004 }) as never} />);
+  show(
+    <WarmPlan
+      plan={
+        plan({
+          chambers: [
+            chamber({ stays_above_floor: false, lowest_c: 19.2, above_floor_after_s: null }),
+            chamber({ printer: "Gannet" }),
+          ],
+          cost: 0.004,
+        }) as never
+      }
+    />,
+  );
   expect(screen.getByText(/▲ 19\.2/)).toBeTruthy();
   expect(screen.getByText("Cormorant: coldest through the base layers")).toBeTruthy();
   expect(screen.getByText("for good")).toBeTruthy();
@@ -59,7 +118,14 @@ test("the only set of the printer sets target and floor; a plan is begun as it s
   expect(await screen.findByText("6.8 °C by its probe")).toBeTruthy();
   await user.click(await screen.findByRole("button", { name: /^Begin now: ready in 41/ }));
   await waitFor(() => expect(place()).toBe("/climate/warm-start/W-001"));
-  expect(api.of("POST", "/api/warm-starts")[0]!.body).toMatchObject({ printers: [{ printer_id: "r", set_code: "S-001" }], heater_id: "h", target_c: 24, floor_c: 21, lid_openings: 1, bath: { bath_c: 40, resin_c: 6.8 } });
+  expect(api.of("POST", "/api/warm-starts")[0]!.body).toMatchObject({
+    printers: [{ printer_id: "r", set_code: "S-001" }],
+    heater_id: "h",
+    target_c: 24,
+    floor_c: 21,
+    lid_openings: 1,
+    bath: { bath_c: 40, resin_c: 6.8 },
+  });
 });
 
 test("a bottle brings its own volume, and the bath may be left out", async () => {
@@ -73,7 +139,9 @@ test("a bottle brings its own volume, and the bath may be left out", async () =>
 });
 
 test("hot water is refused at its field, and nothing can be begun", async () => {
-  api.answers["POST /api/warm-starts/quote"] = new Refusal(422, "No.", { "bath.bath_c": "Warm water of 45 °C at most." });
+  api.answers["POST /api/warm-starts/quote"] = new Refusal(422, "No.", {
+    "bath.bath_c": "Warm water of 45 °C at most.",
+  });
   show(<WarmStartPage />);
   expect(await screen.findByText("Warm water of 45 °C at most.")).toBeTruthy();
   expect(screen.queryByRole("button", { name: /^Begin now/ })).toBeNull();
@@ -86,14 +154,31 @@ test("without a logged heating there is nothing to plan from, and a way to the l
 });
 
 const run = (changes: object) => {
-  api.answers["GET /api/warm-starts/W-001"] = { id: "w", code: "W-001", asked: { chambers: [{ printer: "Cormorant" }], ambient_c: 6.8, target_c: 25 }, plan: plan(), begun_at: "2026-01-21T08:40:00Z", at: "2026-01-21T08:40:00Z", initials: "IM", ...changes };
+  api.answers["GET /api/warm-starts/W-001"] = {
+    id: "w",
+    code: "W-001",
+    asked: { chambers: [{ printer: "Cormorant" }], ambient_c: 6.8, target_c: 25 },
+    plan: plan(),
+    begun_at: "2026-01-21T08:40:00Z",
+    at: "2026-01-21T08:40:00Z",
+    initials: "IM",
+    ...changes,
+  };
   api.answers["POST /api/warm-starts/W-001/stop"] = {};
-  return show(<Routes><Route path="/climate/warm-start/:code" element={<WarmRunPage />} /><Route path="*" element={null} /></Routes>, { at: "/climate/warm-start/W-001" });
+  return show(
+    <Routes>
+      <Route path="/climate/warm-start/:code" element={<WarmRunPage />} />
+      <Route path="*" element={null} />
+    </Routes>,
+    { at: "/climate/warm-start/W-001" },
+  );
 };
 
 test("a begun warm start can be stopped, with what is left to do by hand, and leads to the log of the print", async () => {
   const { user, place } = run({});
-  expect((await screen.findByText(/Its steps are timers/)).textContent.replace(/\s/g, " ")).toContain("Cormorant from 6.8 to 25 °C.");
+  expect((await screen.findByText(/Its steps are timers/)).textContent.replace(/\s/g, " ")).toContain(
+    "Cormorant from 6.8 to 25 °C.",
+  );
   await user.click(screen.getByRole("button", { name: "Stop it" }));
   expect(await screen.findByText(/its timers are off\. Switch the heater off\./)).toBeTruthy();
   await user.click(screen.getByRole("button", { name: "Log the print" }));
@@ -107,27 +192,58 @@ test("a stopped one has no timers and is not stopped again", async () => {
 });
 
 const flow = (changes: object = {}) => ({
-  material_id: "m", material: "Slate 2", unit: "mPa·s", missing: null, readings: [{ id: "1", temp_c: 8, value: 1050, unit: "mPa·s", initials: "IM" }],
-  result: { temp_for_target_c: 22.6, temp_for_target_ci_c: [21.9, 23.3], activation_energy_kj_mol: 50.2, fitted_range_c: [8, 30], warnings: [], curve: { temp_c: [8, 30], value: [1040, 222], low: [1000, 210], high: [1090, 235] } }, ...changes,
+  material_id: "m",
+  material: "Slate 2",
+  unit: "mPa·s",
+  missing: null,
+  readings: [{ id: "1", temp_c: 8, value: 1050, unit: "mPa·s", initials: "IM" }],
+  result: {
+    temp_for_target_c: 22.6,
+    temp_for_target_ci_c: [21.9, 23.3],
+    activation_energy_kj_mol: 50.2,
+    fitted_range_c: [8, 30],
+    warnings: [],
+    curve: { temp_c: [8, 30], value: [1040, 222], low: [1000, 210], high: [1090, 235] },
+  },
+  ...changes,
 });
 
 test("how warm it must be to flow as wanted is said with its doubt and what it rests on", async () => {
-  Object.assign(api.answers, { "GET /api/climate-materials": { items: [{ id: "m", name: "Slate 2", flow_readings: 1 }] }, "GET /api/materials/m/flow": flow() });
+  Object.assign(api.answers, {
+    "GET /api/climate-materials": { items: [{ id: "m", name: "Slate 2", flow_readings: 1 }] },
+    "GET /api/materials/m/flow": flow(),
+  });
   const { user } = show(<FlowPage />);
   await user.type(await screen.findByLabelText("It should flow like"), "350");
-  expect((await screen.findByText(/Warm it to/)).textContent.replace(/\s/g, " ")).toContain("23 °C (21.9 to 23.3 °C) for 350 mPa·s.");
+  expect((await screen.findByText(/Warm it to/)).textContent.replace(/\s/g, " ")).toContain(
+    "23 °C (21.9 to 23.3 °C) for 350 mPa·s.",
+  );
   expect(screen.getByText(/Activation energy 50/)).toBeTruthy();
 });
 
 test("a flow reading is withdrawn with a reason", async () => {
-  Object.assign(api.answers, { "GET /api/climate-materials": { items: [{ id: "m", name: "Slate 2", flow_readings: 1 }] }, "GET /api/materials/m/flow": flow(), "POST /api/flow-readings/1/withdraw": { id: "1" } });
+  Object.assign(api.answers, {
+    "GET /api/climate-materials": { items: [{ id: "m", name: "Slate 2", flow_readings: 1 }] },
+    "GET /api/materials/m/flow": flow(),
+    "POST /api/flow-readings/1/withdraw": { id: "1" },
+  });
   const { user } = show(<FlowPage />);
   await user.click(await screen.findByRole("button", { name: "Withdraw the reading at 8 °C" }));
   await user.type(screen.getByLabelText("Why"), "cup not emptied");
   await user.click(screen.getByRole("button", { name: "Withdraw it" }));
-  await waitFor(() => expect(api.of("POST", "/api/flow-readings/1/withdraw")[0]?.body).toEqual({ reason: "cup not emptied" }));
+  await waitFor(() =>
+    expect(api.of("POST", "/api/flow-readings/1/withdraw")[0]?.body).toEqual({ reason: "cup not emptied" }),
+  );
 });
 
 test("the best known material is looked at first", () => {
-  expect(bestBy([{ id: "a", flow_readings: 1 }, { id: "b", flow_readings: 5 }] as never, (one) => (one as unknown as { flow_readings: number }).flow_readings)!.id).toBe("b");
+  expect(
+    bestBy(
+      [
+        { id: "a", flow_readings: 1 },
+        { id: "b", flow_readings: 5 },
+      ] as never,
+      (one) => (one as unknown as { flow_readings: number }).flow_readings,
+    )!.id,
+  ).toBe("b");
 });

@@ -5,7 +5,8 @@ import { body, GET, type Schemas } from "../../shared/api/client";
 export type Known = Schemas["ClimateMaterial"];
 
 /** Materials with how much is known of their climate; the best known one first to look at. */
-export const useKnown = () => useQuery({ queryKey: ["climate-materials"], queryFn: async () => (await body(GET("/api/climate-materials"))).items });
+export const useKnown = () =>
+  useQuery({ queryKey: ["climate-materials"], queryFn: async () => (await body(GET("/api/climate-materials"))).items });
 
 export const bestBy = (all: Known[], of: (one: Known) => number) => [...all].sort((a, b) => of(b) - of(a))[0];
 

@@ -16,7 +16,11 @@ type Print = Schemas["LogView"];
 const PAGE = 50;
 
 const COLUMNS: Column<Print>[] = [
-  { name: "When", value: (row) => row.printed_at, cell: (row) => <span className="text-nowrap">{moment(row.printed_at)}</span> },
+  {
+    name: "When",
+    value: (row) => row.printed_at,
+    cell: (row) => <span className="text-nowrap">{moment(row.printed_at)}</span>,
+  },
   { name: "Print", value: (row) => row.code, cell: (row) => <span className="text-nowrap num">{row.code}</span> },
   { name: "Printer", value: (row) => row.printer },
   { name: "Material", value: (row) => row.material ?? row.settings_note },
@@ -24,12 +28,32 @@ const COLUMNS: Column<Print>[] = [
     name: "With",
     value: (row) => row.set_code ?? row.calibration_code ?? row.settings_note,
     cell: (row) =>
-      row.set_code ? <Link className="text-nowrap" to={`/sets/${row.set_code}`}>{row.set_code}</Link> : row.calibration_id ? <Link className="text-nowrap" to={`/calibrate/${row.calibration_id}`}>{row.calibration_code}</Link> : row.settings_note,
+      row.set_code ? (
+        <Link className="text-nowrap" to={`/sets/${row.set_code}`}>
+          {row.set_code}
+        </Link>
+      ) : row.calibration_id ? (
+        <Link className="text-nowrap" to={`/calibrate/${row.calibration_id}`}>
+          {row.calibration_code}
+        </Link>
+      ) : (
+        row.settings_note
+      ),
   },
   { name: "What", value: (row) => what(row) },
   { name: "Start", value: (row) => row.temp_c, cell: (row) => <Warmth row={row} />, number: true },
-  { name: "End", value: (row) => row.temp_end_c, cell: (row) => (row.temp_end_c === null ? "" : celsius(row.temp_end_c)), number: true },
-  { name: "Resin", value: (row) => row.volume_ml, cell: (row) => (row.volume_ml ? millilitres(row.volume_ml) : ""), number: true },
+  {
+    name: "End",
+    value: (row) => row.temp_end_c,
+    cell: (row) => (row.temp_end_c === null ? "" : celsius(row.temp_end_c)),
+    number: true,
+  },
+  {
+    name: "Resin",
+    value: (row) => row.volume_ml,
+    cell: (row) => (row.volume_ml ? millilitres(row.volume_ml) : ""),
+    number: true,
+  },
   { name: "Came out", value: (row) => row.outcome, cell: (row) => <Outcome row={row} /> },
   { name: "Seen", value: (row) => row.seen, wide: true },
   { name: "By", value: (row) => row.initials },
@@ -42,7 +66,8 @@ export default function LogPage() {
   const failed = search.has("failed");
   const query = useInfiniteQuery({
     queryKey: ["prints", failed],
-    queryFn: async ({ pageParam }) => (await body(GET("/api/prints", { params: { query: { before: pageParam, limit: PAGE, failed } } }))).items,
+    queryFn: async ({ pageParam }) =>
+      (await body(GET("/api/prints", { params: { query: { before: pageParam, limit: PAGE, failed } } }))).items,
     initialPageParam: "",
     getNextPageParam: (last) => (last.length === PAGE ? last.at(-1)!.id : undefined),
   });
@@ -57,14 +82,25 @@ export default function LogPage() {
         </Link>
       </PageHead>
       <Gates gates={gates.data ?? []} />
-      <Form.Check id="failed-only" className="mb-3 no-print" label="only what left parts missing" checked={failed} onChange={(event) => setSearch(event.target.checked ? { failed: "" } : {}, { replace: true })} />
+      <Form.Check
+        id="failed-only"
+        className="mb-3 no-print"
+        label="only what left parts missing"
+        checked={failed}
+        onChange={(event) => setSearch(event.target.checked ? { failed: "" } : {}, { replace: true })}
+      />
       <Loaded query={query}>
         {() =>
           rows!.length ? (
             <>
               <DataTable name="Prints" rows={rows!} id={(row) => row.id} columns={COLUMNS} />
               {query.hasNextPage && (
-                <Button variant="quiet" className="mt-3" disabled={query.isFetchingNextPage} onClick={() => void query.fetchNextPage()}>
+                <Button
+                  variant="quiet"
+                  className="mt-3"
+                  disabled={query.isFetchingNextPage}
+                  onClick={() => void query.fetchNextPage()}
+                >
                   Earlier prints
                 </Button>
               )}
@@ -117,7 +153,9 @@ function Outcome({ row }: { row: Print }) {
   return (
     <span className={row.outcome === "whole" ? "passed" : "found"}>
       {row.outcome === "whole" ? "■ whole" : `▲ ${row.outcome}`}
-      {bad.length > 0 && <small className="d-block">{bad.map((part) => `${part.name} ${part.outcome}`).join(", ")}</small>}
+      {bad.length > 0 && (
+        <small className="d-block">{bad.map((part) => `${part.name} ${part.outcome}`).join(", ")}</small>
+      )}
     </span>
   );
 }

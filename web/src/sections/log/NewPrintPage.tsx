@@ -29,17 +29,28 @@ export default function NewPrintPage() {
   const [last] = useState<Last>(() => JSON.parse(localStorage.getItem(KEY) ?? "{}") as Last);
   const [printer, setPrinter] = useState(last.printer ?? "");
   const [setCode, setSetCode] = useState<string | null>(last.setCode ?? null);
-  const [noted, setNoted, forgetNoted] = useKept<Noted>("log.print", { trial: "", start: { ...NO_START, place: last.place ?? "room" }, end: null, used: null, seen: "" });
+  const [noted, setNoted, forgetNoted] = useKept<Noted>("log.print", {
+    trial: "",
+    start: { ...NO_START, place: last.place ?? "room" },
+    end: null,
+    used: null,
+    seen: "",
+  });
   const { trial, start, end, used, seen } = noted;
   const setTrial = (trial: string) => setNoted((held) => ({ ...held, trial }));
   const setStart = (start: Start) => setNoted((held) => ({ ...held, start }));
   const setEnd = (end: number | null) => setNoted((held) => ({ ...held, end }));
   const setUsed = (used: number | null) => setNoted((held) => ({ ...held, used }));
   const setSeen = (seen: string) => setNoted((held) => ({ ...held, seen }));
-  const [parts, setParts, forgetParts] = useKept<Part[]>("log.parts", [{ name: last.part ?? "", place: "", outcome: "whole" }]);
+  const [parts, setParts, forgetParts] = useKept<Part[]>("log.parts", [
+    { name: last.part ?? "", place: "", outcome: "whole" },
+  ]);
   const printers = useQuery({
     queryKey: ["shelf", "printers", false],
-    queryFn: async () => (await body(GET("/api/printers", { params: { query: { retired: false, limit: 200, after: "" } } }))).items.filter((one) => !one.simulated),
+    queryFn: async () =>
+      (await body(GET("/api/printers", { params: { query: { retired: false, limit: 200, after: "" } } }))).items.filter(
+        (one) => !one.simulated,
+      ),
   });
   const chosen = printer || printers.data?.[0]?.id || "";
   const sets = setsOf(useStanding().data ?? [], chosen);
@@ -49,12 +60,30 @@ export default function NewPrintPage() {
     (_: null, headers) =>
       body(
         POST("/api/prints", {
-          body: { printer_id: chosen, set_code: set?.code ?? null, settings_note: trial, ...startBody(start), temp_end_c: end, volume_ml: used ?? 0, parts, seen, lift_suppressed: false },
+          body: {
+            printer_id: chosen,
+            set_code: set?.code ?? null,
+            settings_note: trial,
+            ...startBody(start),
+            temp_end_c: end,
+            volume_ml: used ?? 0,
+            parts,
+            seen,
+            lift_suppressed: false,
+          },
           headers,
         }),
       ),
     (made) => {
-      localStorage.setItem(KEY, JSON.stringify({ printer: chosen, setCode: set?.code, place: start.place, part: parts[0]!.name } satisfies Last));
+      localStorage.setItem(
+        KEY,
+        JSON.stringify({
+          printer: chosen,
+          setCode: set?.code,
+          place: start.place,
+          part: parts[0]!.name,
+        } satisfies Last),
+      );
       forgetNoted();
       forgetParts();
       say(`${made.code} is logged.`);
@@ -73,18 +102,46 @@ export default function NewPrintPage() {
           send.mutate(null);
         }}
       >
-        <Choice label="Printer" value={chosen} onChange={setPrinter} error={errors.printer_id} options={(printers.data ?? []).map((one) => [one.id, one.name])} />
-        <Choice label="Issued set" value={set?.code ?? ""} none="none: trial settings" onChange={setSetCode} error={errors.set_code} options={sets.map((one) => [one.code, `${one.code}: ${one.material}, ${one.layer_height_um} µm`])} />
-        {!set && (
-          <TextField label="Trial settings" value={trial} onChange={setTrial} placeholder="Slate 2, 2.6 s" />
-        )}
-        <StartTemperature key={chosen} printer={chosen || null} setCode={set?.code} value={start} onChange={setStart} errors={errors} />
-        <NumberField label="Resin at the end" unit="°C" value={end} onChange={setEnd} error={errors.temp_end_c} hint="empty: from a probe in it, if there is one" />
+        <Choice
+          label="Printer"
+          value={chosen}
+          onChange={setPrinter}
+          error={errors.printer_id}
+          options={(printers.data ?? []).map((one) => [one.id, one.name])}
+        />
+        <Choice
+          label="Issued set"
+          value={set?.code ?? ""}
+          none="none: trial settings"
+          onChange={setSetCode}
+          error={errors.set_code}
+          options={sets.map((one) => [one.code, `${one.code}: ${one.material}, ${one.layer_height_um} µm`])}
+        />
+        {!set && <TextField label="Trial settings" value={trial} onChange={setTrial} placeholder="Slate 2, 2.6 s" />}
+        <StartTemperature
+          key={chosen}
+          printer={chosen || null}
+          setCode={set?.code}
+          value={start}
+          onChange={setStart}
+          errors={errors}
+        />
+        <NumberField
+          label="Resin at the end"
+          unit="°C"
+          value={end}
+          onChange={setEnd}
+          error={errors.temp_end_c}
+          hint="empty: from a probe in it, if there is one"
+        />
         <NumberField label="Resin used" unit="ml" value={used} onChange={setUsed} error={errors.volume_ml} />
         <PrintedParts parts={parts} onParts={setParts} errors={errors} />
         <TextField label="What was seen" value={seen} onChange={setSeen} lines={2} className="wide" />
         <div className="wide">
-          <Trouble error={send.error && (!Object.keys(errors).length || errors.vat || errors.lift) ? send.error : null} className="mb-2" />
+          <Trouble
+            error={send.error && (!Object.keys(errors).length || errors.vat || errors.lift) ? send.error : null}
+            className="mb-2"
+          />
           <Button type="submit" size="lg" disabled={send.isPending || !chosen}>
             Log it
           </Button>
@@ -95,29 +152,60 @@ export default function NewPrintPage() {
 }
 
 /** What was on the plate, and how each of it came out. */
-function PrintedParts({ parts, onParts, errors }: { parts: Part[]; onParts: (parts: Part[]) => void; errors: Record<string, string> }) {
-  const change = (index: number, changes: Partial<Part>) => onParts(parts.map((part, at) => (at === index ? { ...part, ...changes } : part)));
+function PrintedParts({
+  parts,
+  onParts,
+  errors,
+}: {
+  parts: Part[];
+  onParts: (parts: Part[]) => void;
+  errors: Record<string, string>;
+}) {
+  const change = (index: number, changes: Partial<Part>) =>
+    onParts(parts.map((part, at) => (at === index ? { ...part, ...changes } : part)));
   return (
     <fieldset className="parts">
       <legend className="form-label">Parts and how each came out</legend>
       {parts.map((part, index) => (
         <div key={index} className="part">
-          <Form.Control aria-label={`Part ${index + 1}`} placeholder="What it is" value={part.name} isInvalid={Boolean(errors[`parts.${index}.name`])} onChange={(event) => change(index, { name: event.target.value })} />
-          <Form.Control aria-label={`Place of part ${index + 1}`} placeholder="Place" value={part.place} onChange={(event) => change(index, { place: event.target.value })} />
+          <Form.Control
+            aria-label={`Part ${index + 1}`}
+            placeholder="What it is"
+            value={part.name}
+            isInvalid={Boolean(errors[`parts.${index}.name`])}
+            onChange={(event) => change(index, { name: event.target.value })}
+          />
+          <Form.Control
+            aria-label={`Place of part ${index + 1}`}
+            placeholder="Place"
+            value={part.place}
+            onChange={(event) => change(index, { place: event.target.value })}
+          />
           <div className="btn-group" role="group" aria-label={`Outcome of part ${index + 1}`}>
             {OUTCOMES.map((outcome) => (
-              <Button key={outcome} variant={part.outcome === outcome ? "primary" : "quiet"} aria-pressed={part.outcome === outcome} onClick={() => change(index, { outcome })}>
+              <Button
+                key={outcome}
+                variant={part.outcome === outcome ? "primary" : "quiet"}
+                aria-pressed={part.outcome === outcome}
+                onClick={() => change(index, { outcome })}
+              >
                 {outcome}
               </Button>
             ))}
           </div>
         </div>
       ))}
-      <Button variant="link" className="p-0" onClick={() => onParts([...parts, { name: parts.at(-1)?.name ?? "", place: "", outcome: "whole" }])}>
+      <Button
+        variant="link"
+        className="p-0"
+        onClick={() => onParts([...parts, { name: parts.at(-1)?.name ?? "", place: "", outcome: "whole" }])}
+      >
         One more part
       </Button>
       {errors.parts && <p className="trouble">{errors.parts}</p>}
-      {Object.keys(errors).some((name) => /^parts\.\d+\.name$/.test(name)) && <p className="trouble mb-0">Say what was printed.</p>}
+      {Object.keys(errors).some((name) => /^parts\.\d+\.name$/.test(name)) && (
+        <p className="trouble mb-0">Say what was printed.</p>
+      )}
     </fieldset>
   );
 }

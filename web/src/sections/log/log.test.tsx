@@ -5,18 +5,68 @@ import LogPage from "./LogPage";
 import NewPrintPage from "./NewPrintPage";
 
 let api: ReturnType<typeof fakeApi>;
-const set = (code: string, printer_id: string) => ({ code, printer_id, printer: printer_id, temp_low_c: 21, temp_high_c: 27, layer_height_um: 50, exposure_s: 2.6, state: "valid", route: null });
+const set = (code: string, printer_id: string) => ({
+  code,
+  printer_id,
+  printer: printer_id,
+  temp_low_c: 21,
+  temp_high_c: 27,
+  layer_height_um: 50,
+  exposure_s: 2.6,
+  state: "valid",
+  route: null,
+});
 const print = (changes: object = {}) => ({
-  id: "p", code: "J-001", printer_id: "r", printer: "Cormorant", material: "Slate 2", calibration_id: null, calibration_code: null, set_code: "S-001", settings_note: "", printed_at: "2026-01-21T08:00:00Z", temp_c: 22, temp_place: "resin",
-  temp_end_c: 24.85, outside_band: null, volume_ml: 42, duration_s: 0, outcome: "whole", seen: "", initials: "IM", searched_at: null, lift_suppressed: false, lift_back_at: null, coupons: 0, specimens: 0, parts: [{ id: "1", name: "funnel", place: "", outcome: "whole" }], ...changes,
+  id: "p",
+  code: "J-001",
+  printer_id: "r",
+  printer: "Cormorant",
+  material: "Slate 2",
+  calibration_id: null,
+  calibration_code: null,
+  set_code: "S-001",
+  settings_note: "",
+  printed_at: "2026-01-21T08:00:00Z",
+  temp_c: 22,
+  temp_place: "resin",
+  temp_end_c: 24.85,
+  outside_band: null,
+  volume_ml: 42,
+  duration_s: 0,
+  outcome: "whole",
+  seen: "",
+  initials: "IM",
+  searched_at: null,
+  lift_suppressed: false,
+  lift_back_at: null,
+  coupons: 0,
+  specimens: 0,
+  parts: [{ id: "1", name: "funnel", place: "", outcome: "whole" }],
+  ...changes,
 });
 
 beforeEach(() => {
   api = fakeApi({
     "GET /api/prints": { items: [print()] },
     "GET /api/gates": { items: [] },
-    "GET /api/printers": { items: [{ id: "r", name: "Cormorant", simulated: false }, { id: "g", name: "Gannet", simulated: false }, { id: "v", name: "Guillemot", simulated: true }] },
-    "GET /api/test-materials": { items: [{ id: "m", name: "Slate 2", kind: "resin", what: null, sets: [set("S-001", "r"), set("S-002", "g"), set("S-003", "g")] }] },
+    "GET /api/printers": {
+      items: [
+        { id: "r", name: "Cormorant", simulated: false },
+        { id: "g", name: "Gannet", simulated: false },
+        { id: "v", name: "Guillemot", simulated: true },
+      ],
+    },
+    "GET /api/test-materials": {
+      items: [
+        {
+          id: "m",
+          name: "Slate 2",
+          kind: "resin",
+          what: null,
+          sets: [set("S-001", "r"), set("S-002", "g"), set("S-003", "g")],
+        },
+      ],
+    },
     "GET /api/how-warm": { now: null, last: null },
     "GET /api/band": { side: null },
     "POST /api/prints": { id: "n", code: "J-009" },
@@ -28,12 +78,18 @@ test("a print is a line with what it was printed with, how warm it was and how i
   show(<LogPage />);
   await screen.findByText("J-001");
   const text = row("J-001").textContent.replace(/\s/g, " ");
-  for (const said of ["Cormorant", "Slate 2", "S-001", "funnel", "22 °C resin", "24.9 °C", "42 ml", "■ whole"]) expect(text).toContain(said);
+  for (const said of ["Cormorant", "Slate 2", "S-001", "funnel", "22 °C resin", "24.9 °C", "42 ml", "■ whole"])
+    expect(text).toContain(said);
   expect(within(row("J-001")).getByRole("link", { name: "S-001" }).getAttribute("href")).toBe("/sets/S-001");
 });
 
 test("coupons and specimens are counted; a calibration is led to", async () => {
-  api.answers["GET /api/prints"] = { items: [print({ code: "J-002", set_code: null, calibration_id: "c", calibration_code: "C-001", coupons: 4 }), print({ id: "q", code: "J-003", specimens: 1 })] };
+  api.answers["GET /api/prints"] = {
+    items: [
+      print({ code: "J-002", set_code: null, calibration_id: "c", calibration_code: "C-001", coupons: 4 }),
+      print({ id: "q", code: "J-003", specimens: 1 }),
+    ],
+  };
   show(<LogPage />);
   await screen.findByText("J-002");
   expect(row("J-002").textContent).toContain("4 coupons");
@@ -42,16 +98,29 @@ test("coupons and specimens are counted; a calibration is led to", async () => {
 });
 
 test("a cold print that failed says why it was begun, and leads to a warm start", async () => {
-  api.answers["GET /api/prints"] = { items: [print({ temp_c: 6.823, outcome: "failed", outside_band: { side: "below", low_c: 21, high_c: 27, reason: "The tide waits." }, parts: [{ id: "1", name: "clip", place: "", outcome: "missing" }] })] };
+  api.answers["GET /api/prints"] = {
+    items: [
+      print({
+        temp_c: 6.823,
+        outcome: "failed",
+        outside_band: { side: "below", low_c: 21, high_c: 27, reason: "The tide waits." },
+        parts: [{ id: "1", name: "clip", place: "", outcome: "missing" }],
+      }),
+    ],
+  };
   show(<LogPage />);
   await screen.findByText("J-001");
   expect(row("J-001").textContent.replace(/\s/g, " ")).toContain("6.8 °C resin◀ below 21–27: The tide waits.");
   expect(within(row("J-001")).getByText("clip missing")).toBeTruthy();
-  expect(within(row("J-001")).getByRole("link", { name: "Plan a warm start" }).getAttribute("href")).toBe("/climate/warm-start?printer=r&set=S-001");
+  expect(within(row("J-001")).getByRole("link", { name: "Plan a warm start" }).getAttribute("href")).toBe(
+    "/climate/warm-start?printer=r&set=S-001",
+  );
 });
 
 test("a cold print that came out whole needs no warm start", async () => {
-  api.answers["GET /api/prints"] = { items: [print({ outside_band: { side: "below", low_c: 21, high_c: 27, reason: "a trial" } })] };
+  api.answers["GET /api/prints"] = {
+    items: [print({ outside_band: { side: "below", low_c: 21, high_c: 27, reason: "a trial" } })],
+  };
   show(<LogPage />);
   await screen.findByText("J-001");
   expect(screen.queryByRole("link", { name: "Plan a warm start" })).toBeNull();
@@ -75,14 +144,24 @@ test("no failure is good news and no beginning", async () => {
 });
 
 test("gates of all printers stand above the log, in the server's words", async () => {
-  api.answers["GET /api/gates"] = { items: [{ kind: "vat", print_id: "p", code: "J-001", message: "J-001 left parts missing on Gannet." }] };
+  api.answers["GET /api/gates"] = {
+    items: [{ kind: "vat", print_id: "p", code: "J-001", message: "J-001 left parts missing on Gannet." }],
+  };
   show(<LogPage />);
   expect((await screen.findByRole("alert")).textContent).toContain("J-001 left parts missing on Gannet.");
 });
 
 test("a full page of prints offers earlier ones, from before the last of them", async () => {
-  const page = Array.from({ length: 50 }, (_, index) => print({ id: String(index), code: `J-${index}`, printed_at: `2026-01-21T08:00:${String(59 - index).padStart(2, "0")}Z` }));
-  api.answers["GET /api/prints"] = ({ query }: { query: { before: string } }) => ({ items: query.before ? [print({ id: "old", code: "J-old" })] : page });
+  const page = Array.from({ length: 50 }, (_, index) =>
+    print({
+      id: String(index),
+      code: `J-${index}`,
+      printed_at: `2026-01-21T08:00:${String(59 - index).padStart(2, "0")}Z`,
+    }),
+  );
+  api.answers["GET /api/prints"] = ({ query }: { query: { before: string } }) => ({
+    items: query.before ? [print({ id: "old", code: "J-old" })] : page,
+  });
   const { user } = show(<LogPage />);
   await user.click(await screen.findByRole("button", { name: "Earlier prints" }));
   expect(await screen.findByText("J-old")).toBeTruthy();
@@ -96,7 +175,11 @@ test("the only set of a printer is filled in; of several one is chosen", async (
   expect(screen.queryByLabelText("Trial settings")).toBeNull();
   await user.selectOptions(screen.getByLabelText("Printer"), "Gannet");
   expect(screen.getByLabelText<HTMLSelectElement>("Issued set").value).toBe("");
-  expect(within(screen.getByLabelText("Issued set")).getAllByRole("option").map((one) => one.textContent)).toEqual(["none: trial settings", "S-002: Slate 2, 50 µm", "S-003: Slate 2, 50 µm"]);
+  expect(
+    within(screen.getByLabelText("Issued set"))
+      .getAllByRole("option")
+      .map((one) => one.textContent),
+  ).toEqual(["none: trial settings", "S-002: Slate 2, 50 µm", "S-003: Slate 2, 50 µm"]);
   expect(screen.getByLabelText("Trial settings")).toBeTruthy();
 });
 
@@ -111,13 +194,21 @@ test("a print is logged with its parts, and the next one begins like it", async 
   await waitFor(() => expect(screen.getByLabelText<HTMLSelectElement>("Issued set").value).toBe("S-001"));
   await user.type(screen.getByLabelText("Temperature at start"), "22,5");
   await user.type(screen.getByLabelText("Part 1"), "funnel");
-  await user.click(within(screen.getByRole("group", { name: "Outcome of part 1" })).getByRole("button", { name: "in part" }));
+  await user.click(
+    within(screen.getByRole("group", { name: "Outcome of part 1" })).getByRole("button", { name: "in part" }),
+  );
   await user.click(screen.getByRole("button", { name: "One more part" }));
   await user.click(screen.getByRole("button", { name: "Log it" }));
   await waitFor(() => expect(place()).toBe("/log"));
   expect(api.of("POST", "/api/prints")[0]!.body).toMatchObject({
-    printer_id: "r", set_code: "S-001", temp_c: 22.5, temp_place: "room",
-    parts: [{ name: "funnel", place: "", outcome: "in part" }, { name: "funnel", place: "", outcome: "whole" }],
+    printer_id: "r",
+    set_code: "S-001",
+    temp_c: 22.5,
+    temp_place: "room",
+    parts: [
+      { name: "funnel", place: "", outcome: "in part" },
+      { name: "funnel", place: "", outcome: "whole" },
+    ],
   });
   unmount();
   show(<NewPrintPage />);
@@ -130,7 +221,9 @@ test("trial settings stay possible although the printer has one set", async () =
   await user.selectOptions(screen.getByLabelText("Issued set"), "none: trial settings");
   await user.type(screen.getByLabelText("Trial settings"), "2.6 s");
   await user.click(screen.getByRole("button", { name: "Log it" }));
-  await waitFor(() => expect(api.of("POST", "/api/prints")[0]?.body).toMatchObject({ set_code: null, settings_note: "2.6 s" }));
+  await waitFor(() =>
+    expect(api.of("POST", "/api/prints")[0]?.body).toMatchObject({ set_code: null, settings_note: "2.6 s" }),
+  );
 });
 
 test("a part without a name is asked for, and a shut gate is said", async () => {

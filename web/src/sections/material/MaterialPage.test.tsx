@@ -4,10 +4,33 @@ import { beforeEach, expect, test } from "vitest";
 import { fakeApi, show } from "../../testingTools";
 import MaterialPage from "./MaterialPage";
 
-const effect = (changes: object = {}) => ({ percent_per_c: -2.31, percent_per_c_ci: [-2.9, -1.7], exposure_s: null, exposure_ci_s: null, fitted_range_c: [20, 28], n: 3, warnings: [], ...changes });
+const effect = (changes: object = {}) => ({
+  percent_per_c: -2.31,
+  percent_per_c_ci: [-2.9, -1.7],
+  exposure_s: null,
+  exposure_ci_s: null,
+  fitted_range_c: [20, 28],
+  n: 3,
+  warnings: [],
+  ...changes,
+});
 const page = (changes: object = {}) => ({
-  name: "Hullform", maker: "Foreshore Polymers", line: "Hullform", family: "clear", opacity: "clear", colour: "", sets: [], axis_s: null, events: [], campaigns: [], prints: [],
-  curve: { penetration_depth_mm: null, squares: 0 }, temperature: null, temperature_missing: "One set says nothing of temperature.", bottles: [], ...changes,
+  name: "Hullform",
+  maker: "Foreshore Polymers",
+  line: "Hullform",
+  family: "clear",
+  opacity: "clear",
+  colour: "",
+  sets: [],
+  axis_s: null,
+  events: [],
+  campaigns: [],
+  prints: [],
+  curve: { penetration_depth_mm: null, squares: 0 },
+  temperature: null,
+  temperature_missing: "One set says nothing of temperature.",
+  bottles: [],
+  ...changes,
 });
 let api: ReturnType<typeof fakeApi>;
 beforeEach(() => {
@@ -41,25 +64,47 @@ test("what is the same twice is said once in its head", async () => {
 });
 
 test("depth and temperature come with their evidence and their doubt", async () => {
-  await shown({ curve: { penetration_depth_mm: 0.1836, squares: 12 }, temperature: effect({ warnings: [{ code: "few", message: "Three sets are few." }] }) });
+  await shown({
+    curve: { penetration_depth_mm: 0.1836, squares: 12 },
+    temperature: effect({ warnings: [{ code: "few", message: "Three sets are few." }] }),
+  });
   expect(text("Depth and temperature")).toContain("Penetration depth 184 µm, from 12 squares.");
-  expect(text("Depth and temperature")).toContain("2.3 % less exposure per °C warmer (1.7 to 2.9 %), from 3 sets between 20 and 28 °C. Three sets are few.");
+  expect(text("Depth and temperature")).toContain(
+    "2.3 % less exposure per °C warmer (1.7 to 2.9 %), from 3 sets between 20 and 28 °C. Three sets are few.",
+  );
 });
 
 test("tests stand with their count and lead to where they were made; none broke is a result", async () => {
-  const cell = (value: number | null, tried: string | null, test_code: string) => ({ value, decimals: 1, n: 6, tried, test_code });
+  const cell = (value: number | null, tried: string | null, test_code: string) => ({
+    value,
+    decimals: 1,
+    n: 6,
+    tried,
+    test_code,
+  });
   api.answers["GET /api/properties"] = {
-    columns: [{ key: "bend", name: "Bending strength", unit: "MPa" }, { key: "drop", name: "Median drop height", unit: "m" }],
+    columns: [
+      { key: "bend", name: "Bending strength", unit: "MPa" },
+      { key: "drop", name: "Median drop height", unit: "m" },
+    ],
     materials: [{ cells: { bend: cell(59.04, null, "T-001"), drop: cell(null, "1.5 m", "T-003") } }],
   };
   await shown();
   const lines = within(await screen.findByRole("region", { name: "Tests" })).findAllByRole("listitem");
-  expect((await lines).map((one) => one.textContent.replace(/\s/g, " "))).toEqual(["Bending strength: 59.0 MPa n = 6, T-001", "Median drop height: none broke n = 6, at 1.5 m, T-003"]);
+  expect((await lines).map((one) => one.textContent.replace(/\s/g, " "))).toEqual([
+    "Bending strength: 59.0 MPa n = 6, T-001",
+    "Median drop height: none broke n = 6, at 1.5 m, T-003",
+  ]);
   expect(screen.getByRole("link", { name: "T-003" }).getAttribute("href")).toBe("/test/T-003");
 });
 
 test("recipes it is in are named", async () => {
-  api.answers["GET /api/blends"] = { items: [{ id: "x", name: "Tough 12" }, { id: "y", name: "Tough 18" }] };
+  api.answers["GET /api/blends"] = {
+    items: [
+      { id: "x", name: "Tough 12" },
+      { id: "y", name: "Tough 18" },
+    ],
+  };
   await shown();
   expect((await screen.findByRole("link", { name: "Tough 18" })).getAttribute("href")).toBe("/blend/recipes/y");
   expect(text("Tests")).toContain("Is in Tough 12, Tough 18.");

@@ -11,13 +11,19 @@ type Page = Schemas["MaterialPage"];
 /** Everything known of one material: its sets at every layer height on one strip, depth, temperature, bottles, events. */
 export default function MaterialPage() {
   const { id = "" } = useParams();
-  const query = useQuery({ queryKey: ["material-page", id], queryFn: () => body(GET("/api/materials/{material_id}/page", { params: { path: { material_id: id } } })) });
+  const query = useQuery({
+    queryKey: ["material-page", id],
+    queryFn: () => body(GET("/api/materials/{material_id}/page", { params: { path: { material_id: id } } })),
+  });
   return (
     <Loaded query={query}>
       {(page) => (
         <KnownPage
-          title={page.name} by="printer"
-          sub={[page.maker, page.line, page.family, page.opacity !== page.family && page.opacity, page.colour].filter(Boolean).join(" · ")}
+          title={page.name}
+          by="printer"
+          sub={[page.maker, page.line, page.family, page.opacity !== page.family && page.opacity, page.colour]
+            .filter(Boolean)
+            .join(" · ")}
           links={
             <>
               <Link className="btn btn-quiet" to={`/calibrate/new?material=${id}`}>
@@ -30,7 +36,11 @@ export default function MaterialPage() {
           }
           on={{ material: { id, name: page.name, bottles: page.bottles } }}
           why={page.bottles.length ? undefined : "Add a bottle on the shelf first"}
-          sets={page.sets} axis={page.axis_s ?? null} events={page.events} calibrations={page.campaigns} prints={page.prints}
+          sets={page.sets}
+          axis={page.axis_s ?? null}
+          events={page.events}
+          calibrations={page.campaigns}
+          prints={page.prints}
           purpose="Note when a new lot is opened or dye is added: the sets it touches fall due or lapse by themselves."
         >
           <section className="panel" aria-label="Depth and temperature">
@@ -38,7 +48,12 @@ export default function MaterialPage() {
             <p>
               {page.curve.penetration_depth_mm !== null ? (
                 <>
-                  Penetration depth <b className="num">{(1000 * page.curve.penetration_depth_mm).toFixed(0)}{THIN}µm</b>, from {page.curve.squares} squares.
+                  Penetration depth{" "}
+                  <b className="num">
+                    {(1000 * page.curve.penetration_depth_mm).toFixed(0)}
+                    {THIN}µm
+                  </b>
+                  , from {page.curve.squares} squares.
                 </>
               ) : (
                 "No depth squares yet: the Depth step of a calibration measures them."
@@ -56,7 +71,8 @@ export default function MaterialPage() {
               <ul className="list-unstyled mb-0">
                 {page.bottles.map((bottle) => (
                   <li key={bottle.id}>
-                    <b>{bottle.code}</b>, lot {bottle.lot}: {millilitres(bottle.left_ml)} left{bottle.best_before && `, best before ${day(bottle.best_before)}`}
+                    <b>{bottle.code}</b>, lot {bottle.lot}: {millilitres(bottle.left_ml)} left
+                    {bottle.best_before && `, best before ${day(bottle.best_before)}`}
                   </li>
                 ))}
               </ul>
@@ -72,8 +88,15 @@ export default function MaterialPage() {
 
 /** What tests say of it: the newest result of each property. */
 function Tested({ id, name }: { id: string; name: string }) {
-  const table = useQuery({ queryKey: ["properties", id], queryFn: () => body(GET("/api/properties", { params: { query: { material_id: id } } })) });
-  const blends = useQuery({ queryKey: ["blends", id], queryFn: async () => (await body(GET("/api/blends", { params: { query: { after: "", limit: 50, part_id: id } } }))).items });
+  const table = useQuery({
+    queryKey: ["properties", id],
+    queryFn: () => body(GET("/api/properties", { params: { query: { material_id: id } } })),
+  });
+  const blends = useQuery({
+    queryKey: ["blends", id],
+    queryFn: async () =>
+      (await body(GET("/api/blends", { params: { query: { after: "", limit: 50, part_id: id } } }))).items,
+  });
   const line = table.data?.materials[0];
   return (
     <section className="panel" aria-label="Tests">
@@ -84,7 +107,10 @@ function Tested({ id, name }: { id: string; name: string }) {
             const cell = line.cells[column.key]!;
             return (
               <li key={column.key}>
-                {column.name}: <b className="num">{cell.value === null ? "none broke" : `${decimal(cell.value, cell.decimals)}${THIN}${column.unit}`}</b>{" "}
+                {column.name}:{" "}
+                <b className="num">
+                  {cell.value === null ? "none broke" : `${decimal(cell.value, cell.decimals)}${THIN}${column.unit}`}
+                </b>{" "}
                 <span className="text-secondary">
                   n{THIN}={THIN}
                   {cell.n}
@@ -122,7 +148,8 @@ function Effect({ page }: { page: Page }) {
   const { change, doubt } = perDegree(effect);
   return (
     <>
-      <b>{change}</b> exposure per °C warmer{doubt && ` (${doubt})`}, from {effect.n} sets between {effect.fitted_range_c.join(" and ")}
+      <b>{change}</b> exposure per °C warmer{doubt && ` (${doubt})`}, from {effect.n} sets between{" "}
+      {effect.fitted_range_c.join(" and ")}
       {THIN}°C. {effect.warnings.map((one) => one.message).join(" ")}
     </>
   );

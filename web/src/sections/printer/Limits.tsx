@@ -34,7 +34,9 @@ export function Limits() {
                   <td>
                     <StateMark name={rule.effect === "lapse" ? "lapsed" : "due"} />
                   </td>
-                  <td>{rule.renewed_by.map((one) => (one === "check" ? "check coupon" : "calibration")).join(" or ")}</td>
+                  <td>
+                    {rule.renewed_by.map((one) => (one === "check" ? "check coupon" : "calibration")).join(" or ")}
+                  </td>
                   <td>{rule.limit !== null && <Limit rule={rule} own={held.own.includes(rule.key)} />}</td>
                 </tr>
               ))}
@@ -50,8 +52,14 @@ function Limit({ rule, own }: { rule: Schemas["Rule"]; own: boolean }) {
   const say = useSay();
   const [value, setValue] = useState<number | null>(rule.limit);
   const path = { params: { path: { key: rule.key } } };
-  const back = useSend((_: null) => body(POST("/api/validity-rules/{key}/forget", path)), () => say(`${rule.name}: as it ships again.`));
-  const save = useSend((limit: number) => body(PUT("/api/validity-rules/{key}/limit", { ...path, body: { limit } })), () => say(`${rule.name}: from ${value} ${rule.unit} on.`, () => back.mutate(null)));
+  const back = useSend(
+    (_: null) => body(POST("/api/validity-rules/{key}/forget", path)),
+    () => say(`${rule.name}: as it ships again.`),
+  );
+  const save = useSend(
+    (limit: number) => body(PUT("/api/validity-rules/{key}/limit", { ...path, body: { limit } })),
+    () => say(`${rule.name}: from ${value} ${rule.unit} on.`, () => back.mutate(null)),
+  );
   return (
     <form
       className="d-flex gap-2 align-items-end"
@@ -60,7 +68,14 @@ function Limit({ rule, own }: { rule: Schemas["Rule"]; own: boolean }) {
         if (value !== null) save.mutate(value);
       }}
     >
-      <NumberField label={`Limit of ${rule.name}`} hideLabel unit={rule.unit as "h"} value={value} onChange={setValue} error={save.error?.fields.limit} />
+      <NumberField
+        label={`Limit of ${rule.name}`}
+        hideLabel
+        unit={rule.unit as "h"}
+        value={value}
+        onChange={setValue}
+        error={save.error?.fields.limit}
+      />
       {value !== null && value !== rule.limit && (
         <Button type="submit" size="sm" disabled={save.isPending}>
           Set

@@ -4,17 +4,73 @@ import { beforeEach, expect, test } from "vitest";
 import { fakeApi, Refusal, show, wide } from "../../testingTools";
 import PrinterPage from "./PrinterPage";
 
-const check = (coupon: string, off_pct: number | null, screen_hours: number) => ({ coupon, off_pct, screen_hours, at: "2026-01-10T09:00:00Z", set_code: "S-003", passed: true });
-const CHECKS = [check("171P", 3, 2000), check("172Q", null, 2100), check("173R", -10, 2900)];
-const drift = (changes: object = {}) => ({ shown: true, per_100_hours: -1.36, leaves_at_hours: 3378, leaves_from_hours: 3254, ...changes });
-const limits = (changes: object = {}) => ({ centre: 0, lower: -8, upper: 5, sd: 2, outside: [], runs: [], warnings: [], drift: null, ...changes });
-const chart = (changes: object = {}) => ({ checks: [], enough: 8, chart: null, window_of: "S-003", window_lower_pct: -12, window_upper_pct: 12, ...changes });
-const page = (changes: object = {}) => ({
-  printer: { id: "p", name: "Gannet", light_engine: "colour screen", pixel_um: 47, screen_hours: 2900.4 }, sets: [], axis_s: null, events: [], campaigns: [], prints: [],
-  chart: chart(), map_at: null, map_source: null, defects: [], ...changes,
+const check = (coupon: string, off_pct: number | null, screen_hours: number) => ({
+  coupon,
+  off_pct,
+  screen_hours,
+  at: "2026-01-10T09:00:00Z",
+  set_code: "S-003",
+  passed: true,
 });
-const rule = { key: "hours", name: "Many screen hours", why: "Screens fade.", effect: "due", renewed_by: ["check", "calibration"], limit: 500, unit: "h" };
-const lapse = { ...rule, key: "screen", name: "New screen", why: "Another light.", effect: "lapse", renewed_by: ["calibration"], limit: null };
+const CHECKS = [check("171P", 3, 2000), check("172Q", null, 2100), check("173R", -10, 2900)];
+const drift = (changes: object = {}) => ({
+  shown: true,
+  per_100_hours: -1.36,
+  leaves_at_hours: 3378,
+  leaves_from_hours: 3254,
+  ...changes,
+});
+const limits = (changes: object = {}) => ({
+  centre: 0,
+  lower: -8,
+  upper: 5,
+  sd: 2,
+  outside: [],
+  runs: [],
+  warnings: [],
+  drift: null,
+  ...changes,
+});
+const chart = (changes: object = {}) => ({
+  checks: [],
+  enough: 8,
+  chart: null,
+  window_of: "S-003",
+  window_lower_pct: -12,
+  window_upper_pct: 12,
+  ...changes,
+});
+const page = (changes: object = {}) => ({
+  printer: { id: "p", name: "Gannet", light_engine: "colour screen", pixel_um: 47, screen_hours: 2900.4 },
+  sets: [],
+  axis_s: null,
+  events: [],
+  campaigns: [],
+  prints: [],
+  chart: chart(),
+  map_at: null,
+  map_source: null,
+  defects: [],
+  ...changes,
+});
+const rule = {
+  key: "hours",
+  name: "Many screen hours",
+  why: "Screens fade.",
+  effect: "due",
+  renewed_by: ["check", "calibration"],
+  limit: 500,
+  unit: "h",
+};
+const lapse = {
+  ...rule,
+  key: "screen",
+  name: "New screen",
+  why: "Another light.",
+  effect: "lapse",
+  renewed_by: ["calibration"],
+  limit: null,
+};
 let api: ReturnType<typeof fakeApi>;
 beforeEach(() => {
   wide();
@@ -49,7 +105,9 @@ test("few checks are drawn without limits, and say how many limits want", async 
 
 test("drift is told with when it leaves the window, and with its earliest hour", async () => {
   await shown({ chart: chart({ checks: CHECKS, chart: limits({ drift: drift() }) }) });
-  expect(text("Control chart")).toContain("Drifts by −1.4 % of the dose per hundred hours. Leaves the window of S-003 at about 3378 h, from 3254 h on at the earliest.");
+  expect(text("Control chart")).toContain(
+    "Drifts by −1.4 % of the dose per hundred hours. Leaves the window of S-003 at about 3378 h, from 3254 h on at the earliest.",
+  );
 });
 
 test("no drift is a finding too", async () => {
@@ -58,21 +116,37 @@ test("no drift is a finding too", async () => {
 });
 
 test("checks outside the limits are named by their coupons, counted among those that were measured", async () => {
-  await shown({ chart: chart({ checks: CHECKS, chart: limits({ outside: [1], runs: [[0, 8]], warnings: [{ code: "loose", message: "Limits are still loose." }] }) }) });
+  await shown({
+    chart: chart({
+      checks: CHECKS,
+      chart: limits({
+        outside: [1],
+        runs: [[0, 8]],
+        warnings: [{ code: "loose", message: "Limits are still loose." }],
+      }),
+    }),
+  });
   expect(text("Control chart")).toContain("1 check coupon lies outside the limits: 173R.");
   expect(text("Control chart")).toContain("Eight or more in a row on one side: something has shifted.");
   expect(text("Control chart")).toContain("Limits are still loose.");
 });
 
 test("the light map and the known marks are told with their source", async () => {
-  await shown({ map_at: "2026-01-14T09:00:00Z", map_source: "light meter", defects: [{ note: "Scratch" }, { note: "Dead pixel" }] });
+  await shown({
+    map_at: "2026-01-14T09:00:00Z",
+    map_source: "light meter",
+    defects: [{ note: "Scratch" }, { note: "Dead pixel" }],
+  });
   expect(text("Plate")).toContain("Light map by light meter, 14 Jan 2026. 2 known marks: Scratch; Dead pixel.");
 });
 
 test("the rules say what they do by word, and by what a set comes back", async () => {
   await shown();
   const table = await screen.findByRole("table", { name: "Rules" });
-  const rows = within(table).getAllByRole("row").slice(1).map((row) => row.textContent.replace(/\s/g, " "));
+  const rows = within(table)
+    .getAllByRole("row")
+    .slice(1)
+    .map((row) => row.textContent.replace(/\s/g, " "));
   expect(rows[0]).toContain("Many screen hours");
   expect(rows[0]).toContain("check coupon or calibration");
   expect(rows[1]).toContain("lapsed");

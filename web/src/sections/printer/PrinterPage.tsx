@@ -12,12 +12,16 @@ type Page = Schemas["PrinterPage"];
 /** Everything known of one printer: its sets, its light over time, what happened to it. */
 export default function PrinterPage() {
   const { id = "" } = useParams();
-  const query = useQuery({ queryKey: ["printer-page", id], queryFn: () => body(GET("/api/printers/{printer_id}/page", { params: { path: { printer_id: id } } })) });
+  const query = useQuery({
+    queryKey: ["printer-page", id],
+    queryFn: () => body(GET("/api/printers/{printer_id}/page", { params: { path: { printer_id: id } } })),
+  });
   return (
     <Loaded query={query}>
       {(page) => (
         <KnownPage
-          title={page.printer.name} by="material"
+          title={page.printer.name}
+          by="material"
           sub={`${page.printer.light_engine} · ${page.printer.pixel_um} µm · ${Math.round(page.printer.screen_hours).toLocaleString("en-GB")} screen hours`}
           links={
             <>
@@ -30,7 +34,11 @@ export default function PrinterPage() {
             </>
           }
           on={{ printer: page.printer }}
-          sets={page.sets} axis={page.axis_s ?? null} events={page.events} calibrations={page.campaigns} prints={page.prints}
+          sets={page.sets}
+          axis={page.axis_s ?? null}
+          events={page.events}
+          calibrations={page.campaigns}
+          prints={page.prints}
           purpose="Note when the screen, film or firmware changes: the sets it touches fall due or lapse by themselves."
           below={
             <section className="panel" aria-label="Limits">
@@ -46,7 +54,10 @@ export default function PrinterPage() {
           <section className="panel" aria-label="Plate">
             <h2>Plate</h2>
             <p className="mb-0">
-              {page.map_at ? `Light map by ${page.map_source}, ${day(page.map_at)}.` : "No light map yet."} {page.defects.length ? `${plural(page.defects.length, "known mark")}: ${page.defects.map((one) => one.note).join("; ")}.` : "No known marks."}{" "}
+              {page.map_at ? `Light map by ${page.map_source}, ${day(page.map_at)}.` : "No light map yet."}{" "}
+              {page.defects.length
+                ? `${plural(page.defects.length, "known mark")}: ${page.defects.map((one) => one.note).join("; ")}.`
+                : "No known marks."}{" "}
               <Link to={`/shelf/printers/${id}/plate`}>Open the plate</Link>
             </p>
           </section>
@@ -62,23 +73,39 @@ function Chart({ page }: { page: Page }) {
   if (!view.checks.length)
     return (
       <p className="text-secondary mb-0">
-        Check coupons at issued exposures show the screen fading. Open a set and print one; from {view.enough} on there is a chart.
+        Check coupons at issued exposures show the screen fading. Open a set and print one; from {view.enough} on there
+        is a chart.
       </p>
     );
   const drift = chart?.drift;
   return (
     <>
       <ControlPlot view={view} />
-      {!chart && <p className="mb-1">{plural(view.checks.length, "check coupon")} so far; from {view.enough} on limits are drawn.</p>}
+      {!chart && (
+        <p className="mb-1">
+          {plural(view.checks.length, "check coupon")} so far; from {view.enough} on limits are drawn.
+        </p>
+      )}
       {drift && (
         <p className="mb-1">
           {drift.shown ? (
             <>
-              Drifts by <b className="num">{decimal(drift.per_100_hours, 1)}{THIN}%</b> of the dose per hundred hours.{" "}
+              Drifts by{" "}
+              <b className="num">
+                {decimal(drift.per_100_hours, 1)}
+                {THIN}%
+              </b>{" "}
+              of the dose per hundred hours.{" "}
               {drift.leaves_at_hours !== null && (
                 <>
-                  Leaves the window of {view.window_of} at about <b className="num">{drift.leaves_at_hours.toFixed(0)}{THIN}h</b>
-                  {drift.leaves_from_hours !== null && `, from ${drift.leaves_from_hours.toFixed(0)} h on at the earliest`}.
+                  Leaves the window of {view.window_of} at about{" "}
+                  <b className="num">
+                    {drift.leaves_at_hours.toFixed(0)}
+                    {THIN}h
+                  </b>
+                  {drift.leaves_from_hours !== null &&
+                    `, from ${drift.leaves_from_hours.toFixed(0)} h on at the earliest`}
+                  .
                 </>
               )}
             </>
@@ -87,8 +114,15 @@ function Chart({ page }: { page: Page }) {
           )}
         </p>
       )}
-      {chart && chart.outside.length > 0 && <p className="trouble mb-1">{plural(chart.outside.length, "check coupon lies", "check coupons lie")} outside the limits: {chart.outside.map((index) => view.checks.filter((one) => one.off_pct !== null)[index]?.coupon).join(", ")}.</p>}
-      {chart && chart.runs.length > 0 && <p className="trouble mb-1">Eight or more in a row on one side: something has shifted.</p>}
+      {chart && chart.outside.length > 0 && (
+        <p className="trouble mb-1">
+          {plural(chart.outside.length, "check coupon lies", "check coupons lie")} outside the limits:{" "}
+          {chart.outside.map((index) => view.checks.filter((one) => one.off_pct !== null)[index]?.coupon).join(", ")}.
+        </p>
+      )}
+      {chart && chart.runs.length > 0 && (
+        <p className="trouble mb-1">Eight or more in a row on one side: something has shifted.</p>
+      )}
       {chart?.warnings.map((one) => (
         <p key={one.code} className="small text-secondary mb-0">
           {one.message}

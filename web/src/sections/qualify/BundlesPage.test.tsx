@@ -3,30 +3,67 @@ import { beforeEach, expect, test } from "vitest";
 import { fakeApi, Refusal, show } from "../../testingTools";
 import BundlesPage from "./BundlesPage";
 
-const job = (id: string, changes: object = {}) => ({ id, kind: "export-lab", state: "running", progress: 0.5, message: "readings", result: null, fields: {}, created_at: "2026-01-21T08:00:00Z", ended_at: null, ...changes });
-const table = (name: string, counts: [number, number, number], examples: string[] = []) => ({ table: name, new: counts[0], same: counts[1], conflicting: counts[2], examples });
-const told = (tables: ReturnType<typeof table>[]) => ({ new: sum(tables, "new"), same: sum(tables, "same"), conflicting: sum(tables, "conflicting"), tables });
-const sum = (tables: ReturnType<typeof table>[], of: "new" | "same" | "conflicting") => tables.reduce((all, one) => all + one[of], 0);
+const job = (id: string, changes: object = {}) => ({
+  id,
+  kind: "export-lab",
+  state: "running",
+  progress: 0.5,
+  message: "readings",
+  result: null,
+  fields: {},
+  created_at: "2026-01-21T08:00:00Z",
+  ended_at: null,
+  ...changes,
+});
+const table = (name: string, counts: [number, number, number], examples: string[] = []) => ({
+  table: name,
+  new: counts[0],
+  same: counts[1],
+  conflicting: counts[2],
+  examples,
+});
+const told = (tables: ReturnType<typeof table>[]) => ({
+  new: sum(tables, "new"),
+  same: sum(tables, "same"),
+  conflicting: sum(tables, "conflicting"),
+  tables,
+});
+const sum = (tables: ReturnType<typeof table>[], of: "new" | "same" | "conflicting") =>
+  tables.reduce((all, one) => all + one[of], 0);
 let api: ReturnType<typeof fakeApi>;
 beforeEach(() => {
   api = fakeApi({
-    "POST /api/jobs": job("e", { state: "queued" }), "GET /api/jobs/e": job("e"), "POST /api/jobs/e/cancel": job("e"),
-    "POST /api/bundles": { id: "b", name: "lab.zip", bytes: 9000 }, "POST /api/bundles/preview": job("p"), "POST /api/bundles/import": job("i"),
-    "GET /api/jobs/p": job("p", { state: "done", result: told([table("reading", [12, 3, 0]), table("parameter_set", [0, 2, 0])]) }),
+    "POST /api/jobs": job("e", { state: "queued" }),
+    "GET /api/jobs/e": job("e"),
+    "POST /api/jobs/e/cancel": job("e"),
+    "POST /api/bundles": { id: "b", name: "lab.zip", bytes: 9000 },
+    "POST /api/bundles/preview": job("p"),
+    "POST /api/bundles/import": job("i"),
+    "GET /api/jobs/p": job("p", {
+      state: "done",
+      result: told([table("reading", [12, 3, 0]), table("parameter_set", [0, 2, 0])]),
+    }),
   });
 });
 const shown = () => show(<BundlesPage />, { at: "/qualify/open-formats" });
 const text = (name: string) => screen.getByRole("region", { name }).textContent.replace(/\s/g, " ");
 async function choose(name = "lab.zip") {
   const drawn = shown();
-  await drawn.user.upload(screen.getByLabelText(/A lab as ZIP/), new File(["PK"], name, { type: name.endsWith("zip") ? "application/zip" : "application/json" }));
+  await drawn.user.upload(
+    screen.getByLabelText(/A lab as ZIP/),
+    new File(["PK"], name, { type: name.endsWith("zip") ? "application/zip" : "application/json" }),
+  );
   return drawn;
 }
 
 test("an export shows its progress, can be stopped, and may be begun again", async () => {
   const { user } = shown();
   await user.click(screen.getByRole("button", { name: "Export the lab" }));
-  await waitFor(() => expect(screen.getByRole("progressbar", { name: "Progress of the export" }).getAttribute("aria-valuenow")).toBe("50"));
+  await waitFor(() =>
+    expect(screen.getByRole("progressbar", { name: "Progress of the export" }).getAttribute("aria-valuenow")).toBe(
+      "50",
+    ),
+  );
   expect(api.of("POST", "/api/jobs")[0]!.body).toEqual({ kind: "export-lab" });
   api.answers["GET /api/jobs/e"] = job("e", { state: "cancelled" });
   await user.click(screen.getByRole("button", { name: "Stop" }));
@@ -35,7 +72,10 @@ test("an export shows its progress, can be stopped, and may be begun again", asy
 });
 
 test("a finished export is saved with a press, and says how much it holds", async () => {
-  api.answers["GET /api/jobs/e"] = job("e", { state: "done", result: { file: "setback-lab.zip", rows: 4210, bytes: 2_340_000 } });
+  api.answers["GET /api/jobs/e"] = job("e", {
+    state: "done",
+    result: { file: "setback-lab.zip", rows: 4210, bytes: 2_340_000 },
+  });
   const { user } = shown();
   await user.click(screen.getByRole("button", { name: "Export the lab" }));
   const save = await screen.findByRole("link", { name: "Save setback-lab.zip" });
@@ -54,7 +94,11 @@ test("a bundle is looked into first: what is new, what is here, and nothing is t
   await choose();
   const preview = await screen.findByRole("table", { name: "What it would do" });
   expect(text("Import")).toContain("12 records new, 5 here already, 0 in conflict.");
-  expect(within(preview).getAllByRole("row").map((row) => row.textContent)).toEqual(["RecordsNewSameIn conflict", "reading123 "]);
+  expect(
+    within(preview)
+      .getAllByRole("row")
+      .map((row) => row.textContent),
+  ).toEqual(["RecordsNewSameIn conflict", "reading123 "]);
   expect(api.of("POST", "/api/bundles/import")).toHaveLength(0);
 });
 
@@ -94,7 +138,10 @@ test("what is no bundle is refused at once; another file may be chosen", async (
 });
 
 test("a tampered bundle says what does not add up, and offers nothing to take in", async () => {
-  api.answers["GET /api/jobs/p"] = job("p", { state: "failed", message: "S-001 does not carry the hash of its contents." });
+  api.answers["GET /api/jobs/p"] = job("p", {
+    state: "failed",
+    message: "S-001 does not carry the hash of its contents.",
+  });
   await choose();
   expect(await screen.findByText("S-001 does not carry the hash of its contents.")).toBeTruthy();
   expect(screen.queryByRole("button", { name: /Take in/ })).toBeNull();

@@ -12,7 +12,12 @@ import { Trouble } from "../../shared/Trouble";
 import { QualifyTabs } from "./QualifyTabs";
 import "./qualify.scss";
 
-type Told = { new: number; same: number; conflicting: number; tables: { table: string; new: number; same: number; conflicting: number; examples: string[] }[] };
+type Told = {
+  new: number;
+  same: number;
+  conflicting: number;
+  tables: { table: string; new: number; same: number; conflicting: number; examples: string[] }[];
+};
 
 /** The whole lab out as open files, and in again with a preview. */
 export default function BundlesPage() {
@@ -35,7 +40,10 @@ function Export() {
   return (
     <section className="panel" aria-label="Export">
       <h2>Take it with you</h2>
-      <p>Every record of this lab as JSON with its schema, and the same as CSV, in one ZIP. Nothing in it needs Setback to be read.</p>
+      <p>
+        Every record of this lab as JSON with its schema, and the same as CSV, in one ZIP. Nothing in it needs Setback
+        to be read.
+      </p>
       {running && job ? (
         <JobBar job={job} stop={stop} of="the export" />
       ) : (
@@ -90,7 +98,12 @@ function Import() {
       <h2>Bring one in</h2>
       <Form.Group controlId="bundle">
         <Form.Label>A lab as ZIP, or a material or set as JSON</Form.Label>
-        <Form.Control type="file" accept=".zip,.json,application/zip,application/json" disabled={sending} onChange={(event) => void choose((event.target as HTMLInputElement).files?.[0])} />
+        <Form.Control
+          type="file"
+          accept=".zip,.json,application/zip,application/json"
+          disabled={sending}
+          onChange={(event) => void choose((event.target as HTMLInputElement).files?.[0])}
+        />
         <Form.Text>It is looked into first; nothing is taken in before you say so.</Form.Text>
       </Form.Group>
       {sending && <p className="mt-2 mb-0">It is being looked into…</p>}
@@ -100,12 +113,20 @@ function Import() {
       {file && told && !done && (
         <div className="mt-3">
           <p>
-            {plural(told.new, "record")} new, {told.same} here already, <b className={told.conflicting ? "found" : ""}>{told.conflicting} in conflict</b>.
+            {plural(told.new, "record")} new, {told.same} here already,{" "}
+            <b className={told.conflicting ? "found" : ""}>{told.conflicting} in conflict</b>.
           </p>
           <Preview told={told} />
-          {told.conflicting > 0 && <p className="caution">Records that are here already and say something else stop the import: it is taken in whole or not at all.</p>}
+          {told.conflicting > 0 && (
+            <p className="caution">
+              Records that are here already and say something else stop the import: it is taken in whole or not at all.
+            </p>
+          )}
           {!taken.running && (
-            <Button disabled={told.conflicting > 0 || told.new === 0 || take.isPending} onClick={() => take.mutate(file.id)}>
+            <Button
+              disabled={told.conflicting > 0 || told.new === 0 || take.isPending}
+              onClick={() => take.mutate(file.id)}
+            >
               {told.new === 0 ? "Nothing is new" : `Take in ${plural(told.new, "record")}`}
             </Button>
           )}

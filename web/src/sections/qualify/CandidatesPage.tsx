@@ -17,11 +17,19 @@ type Standing = Schemas["BriefStanding"];
 /** Which set for this brief: candidates against requirements, each a small plot, and what each fails on. */
 export default function CandidatesPage() {
   const { brief = "" } = useParams();
-  const query = useQuery({ queryKey: ["qualify", brief], queryFn: () => body(GET("/api/qualify/{brief}", { params: { path: { brief } } })) });
+  const query = useQuery({
+    queryKey: ["qualify", brief],
+    queryFn: () => body(GET("/api/qualify/{brief}", { params: { path: { brief } } })),
+  });
   const held = query.data;
   return (
     <>
-      <PageHead title={held ? held.brief.name : "Brief"} sub={held && `${held.brief.code}, version ${held.brief.version} · ${plural(held.candidates.length, "candidate")}`}>
+      <PageHead
+        title={held ? held.brief.name : "Brief"}
+        sub={
+          held && `${held.brief.code}, version ${held.brief.version} · ${plural(held.candidates.length, "candidate")}`
+        }
+      >
         {held && (
           <Button variant="quiet" onClick={() => save(`${held.brief.code}.csv`, table(held))}>
             Export CSV
@@ -111,6 +119,13 @@ function Matrix({ standing }: { standing: Standing }) {
 function table({ brief, candidates }: Standing): string {
   return csv(
     ["Requirement", "Asked", ...candidates.map((one) => `${one.material} on ${one.printer}, ${one.set_code}`)],
-    [...brief.requirements.map((demand, index) => [demand.name, `${demand.kind} ${demand.asked}`, ...candidates.map((one) => `${one.judged[index]!.status}: ${one.judged[index]!.words}`)]), ["Verdict", "", ...candidates.map((one) => one.verdict)]],
+    [
+      ...brief.requirements.map((demand, index) => [
+        demand.name,
+        `${demand.kind} ${demand.asked}`,
+        ...candidates.map((one) => `${one.judged[index]!.status}: ${one.judged[index]!.words}`),
+      ]),
+      ["Verdict", "", ...candidates.map((one) => one.verdict)],
+    ],
   );
 }

@@ -13,11 +13,17 @@ import "./qualify.scss";
 /** A signed qualification as it was signed, and how it stands now; its certificate as PDF, JSON, or this page printed. */
 export default function RecordPage() {
   const { code = "" } = useParams();
-  const query = useQuery({ queryKey: ["qualification", code], queryFn: () => body(GET("/api/qualifications/{id_or_code}", { params: { path: { id_or_code: code } } })) });
+  const query = useQuery({
+    queryKey: ["qualification", code],
+    queryFn: () => body(GET("/api/qualifications/{id_or_code}", { params: { path: { id_or_code: code } } })),
+  });
   const file = (format: string) => `/api/qualifications/${code}/file?format=${format}`;
   return (
     <>
-      <PageHead title={query.data ? `${query.data.candidate.material} for ${query.data.brief.name}` : code} sub={<span className="num">{code}</span>}>
+      <PageHead
+        title={query.data ? `${query.data.candidate.material} for ${query.data.brief.name}` : code}
+        sub={<span className="num">{code}</span>}
+      >
         <Button variant="quiet" onClick={() => window.print()}>
           Print
         </Button>

@@ -14,23 +14,44 @@ import "./qualify.scss";
 type Line = Schemas["SignedLineView"];
 const PAGE = 50;
 const COLUMNS: Column<Line>[] = [
-  { name: "Record", value: (row) => row.code, cell: (row) => <Link className="num" to={`/qualify/records/${row.code}`}>{row.code}</Link> },
+  {
+    name: "Record",
+    value: (row) => row.code,
+    cell: (row) => (
+      <Link className="num" to={`/qualify/records/${row.code}`}>
+        {row.code}
+      </Link>
+    ),
+  },
   { name: "Brief", value: (row) => `${row.brief}, version ${row.brief_version}` },
   { name: "Material", value: (row) => row.material },
   { name: "Printer", value: (row) => row.printer },
-  { name: "Set", value: (row) => row.set_code, cell: (row) => <Link className="num" to={`/sets/${row.set_code}`}>{row.set_code}</Link> },
+  {
+    name: "Set",
+    value: (row) => row.set_code,
+    cell: (row) => (
+      <Link className="num" to={`/sets/${row.set_code}`}>
+        {row.set_code}
+      </Link>
+    ),
+  },
   { name: "Signed as", value: (row) => row.verdict, cell: (row) => <StateMark name={row.verdict} /> },
   { name: "Now", value: (row) => row.state, cell: (row) => <StateMark name={row.state} /> },
   { name: "Why", value: (row) => row.why.join(" "), wide: true },
   { name: "By", value: (row) => row.initials },
-  { name: "When", value: (row) => row.signed_at, cell: (row) => <span className="text-nowrap">{moment(row.signed_at)}</span> },
+  {
+    name: "When",
+    value: (row) => row.signed_at,
+    cell: (row) => <span className="text-nowrap">{moment(row.signed_at)}</span>,
+  },
 ];
 
 /** What was signed, and how it stands now. */
 export default function RecordsPage() {
   const query = useInfiniteQuery({
     queryKey: ["qualifications"],
-    queryFn: async ({ pageParam }) => (await body(GET("/api/qualifications", { params: { query: { before: pageParam, limit: PAGE } } }))).items,
+    queryFn: async ({ pageParam }) =>
+      (await body(GET("/api/qualifications", { params: { query: { before: pageParam, limit: PAGE } } }))).items,
     initialPageParam: "",
     getNextPageParam: (last) => (last.length === PAGE ? last.at(-1)!.signed_at : undefined),
   });

@@ -7,7 +7,15 @@ type Candidate = Schemas["Candidate"];
 type Judged = Schemas["Judged"];
 
 /** Each requirement with its verdict in words, its evidence drawn beside it, and what would show what is not shown. */
-export function Requirements({ brief, candidate, signed }: { brief: Schemas["BriefView"]; candidate: Candidate; signed?: boolean }) {
+export function Requirements({
+  brief,
+  candidate,
+  signed,
+}: {
+  brief: Schemas["BriefView"];
+  candidate: Candidate;
+  signed?: boolean;
+}) {
   return (
     <ol className="requirements" aria-label="Requirements">
       {candidate.judged.map((one, index) => (
@@ -57,11 +65,20 @@ function Need({ one, brief, candidate }: { one: Judged; brief: Schemas["BriefVie
   const need = one.need!;
   const method = one.demand.property.split(".")[0];
   const test = `/test/new?method=${method}&brief=${brief.id}&material=${candidate.material_id}&set=${candidate.set_code}${need.specimens ? `&each=${need.specimens}` : ""}${one.demand.conditions.map((held) => `&setup.${held.key}=${encodeURIComponent(String(held.value))}`).join("")}`;
-  const place = need.stage ? `/sets/${candidate.set_code}` : one.demand.property.startsWith("set.") ? `/materials/${candidate.material_id}` : test;
+  const place = need.stage
+    ? `/sets/${candidate.set_code}`
+    : one.demand.property.startsWith("set.")
+      ? `/materials/${candidate.material_id}`
+      : test;
   const action = need.stage ? "Open the set" : one.demand.property.startsWith("set.") ? "Open the material" : "Plan it";
   return (
     <p className="mb-0">
-      {need.words} {(need.stage || need.specimens || one.demand.property.startsWith("set.")) && <Link className="text-decoration-underline no-print" to={place}>{action}</Link>}
+      {need.words}{" "}
+      {(need.stage || need.specimens || one.demand.property.startsWith("set.")) && (
+        <Link className="text-decoration-underline no-print" to={place}>
+          {action}
+        </Link>
+      )}
     </p>
   );
 }

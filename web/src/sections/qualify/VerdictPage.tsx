@@ -17,12 +17,21 @@ import "./qualify.scss";
 /** One set against one brief: each requirement beside its evidence, the verdict in words, and the signature. */
 export default function VerdictPage() {
   const { brief = "", set = "" } = useParams();
-  const standing = useQuery({ queryKey: ["brief", brief], queryFn: () => body(GET("/api/briefs/{brief_id}", { params: { path: { brief_id: brief } } })) });
-  const query = useQuery({ queryKey: ["verdict", brief, set], queryFn: () => body(GET("/api/qualify/{brief}/{set_code}", { params: { path: { brief, set_code: set } } })) });
+  const standing = useQuery({
+    queryKey: ["brief", brief],
+    queryFn: () => body(GET("/api/briefs/{brief_id}", { params: { path: { brief_id: brief } } })),
+  });
+  const query = useQuery({
+    queryKey: ["verdict", brief, set],
+    queryFn: () => body(GET("/api/qualify/{brief}/{set_code}", { params: { path: { brief, set_code: set } } })),
+  });
   const held = query.data;
   return (
     <>
-      <PageHead title={held && standing.data ? `${held.material} for ${standing.data.name}` : "Verdict"} sub={held && <Link to={`/sets/${held.set_code}`}>{`${held.set_code} on ${held.printer}`}</Link>}>
+      <PageHead
+        title={held && standing.data ? `${held.material} for ${standing.data.name}` : "Verdict"}
+        sub={held && <Link to={`/sets/${held.set_code}`}>{`${held.set_code} on ${held.printer}`}</Link>}
+      >
         <Link className="btn btn-quiet d-inline-flex align-items-center" to={`/qualify/${brief}`}>
           All candidates
         </Link>
@@ -38,7 +47,9 @@ export default function VerdictPage() {
                 </section>
                 <aside>
                   <Overall candidate={one} />
-                  {one.verdict !== "lapsed" && <Sign brief={asked} candidate={one} onStale={() => void query.refetch()} />}
+                  {one.verdict !== "lapsed" && (
+                    <Sign brief={asked} candidate={one} onStale={() => void query.refetch()} />
+                  )}
                 </aside>
               </div>
             )}
@@ -49,7 +60,15 @@ export default function VerdictPage() {
   );
 }
 
-export function Overall({ candidate, verdict, why }: { candidate: Schemas["Candidate"]; verdict?: string; why?: string[] }) {
+export function Overall({
+  candidate,
+  verdict,
+  why,
+}: {
+  candidate: Schemas["Candidate"];
+  verdict?: string;
+  why?: string[];
+}) {
   const reasons = [...new Set([...(why ?? []), ...candidate.reasons])];
   return (
     <section className="panel mb-3" aria-label="Verdict">
@@ -70,7 +89,15 @@ export function Overall({ candidate, verdict, why }: { candidate: Schemas["Candi
   );
 }
 
-function Sign({ brief, candidate, onStale }: { brief: Schemas["BriefView"]; candidate: Schemas["Candidate"]; onStale: () => void }) {
+function Sign({
+  brief,
+  candidate,
+  onStale,
+}: {
+  brief: Schemas["BriefView"];
+  candidate: Schemas["Candidate"];
+  onStale: () => void;
+}) {
   const say = useSay();
   const navigate = useNavigate();
   const [initials, setInitials] = useState("");
@@ -79,7 +106,18 @@ function Sign({ brief, candidate, onStale }: { brief: Schemas["BriefView"]; cand
     (_: null, headers) =>
       body(
         POST("/api/qualifications", {
-          body: { brief_id: brief.id, set_code: candidate.set_code, evidence_hash: candidate.evidence_hash, initials, scope, seen: candidate.judged.map((one) => ({ property: one.demand.property, status: one.status, source: one.used?.source ?? null })) },
+          body: {
+            brief_id: brief.id,
+            set_code: candidate.set_code,
+            evidence_hash: candidate.evidence_hash,
+            initials,
+            scope,
+            seen: candidate.judged.map((one) => ({
+              property: one.demand.property,
+              status: one.status,
+              source: one.used?.source ?? null,
+            })),
+          },
           headers,
         }),
       ),
@@ -100,14 +138,32 @@ function Sign({ brief, candidate, onStale }: { brief: Schemas["BriefView"]; cand
       }}
     >
       <h2>Sign</h2>
-      <p className="text-secondary">What is signed is kept as it is now and cannot be changed; later events may lapse it.</p>
-      <TextField label="Signed for" value={scope} onChange={setScope} lines={2} placeholder="Which parts, up to which size, and what not" className="mb-2" />
+      <p className="text-secondary">
+        What is signed is kept as it is now and cannot be changed; later events may lapse it.
+      </p>
+      <TextField
+        label="Signed for"
+        value={scope}
+        onChange={setScope}
+        lines={2}
+        placeholder="Which parts, up to which size, and what not"
+        className="mb-2"
+      />
       <Form.Group controlId="sign-initials" className="mb-2">
         <Form.Label>Your initials, as a signature</Form.Label>
-        <Form.Control value={initials} autoComplete="off" isInvalid={Boolean(errors.initials)} onChange={(event) => setInitials(event.target.value)} style={{ maxWidth: "8rem" }} />
+        <Form.Control
+          value={initials}
+          autoComplete="off"
+          isInvalid={Boolean(errors.initials)}
+          onChange={(event) => setInitials(event.target.value)}
+          style={{ maxWidth: "8rem" }}
+        />
         <Form.Control.Feedback type="invalid">{errors.initials}</Form.Control.Feedback>
       </Form.Group>
-      <p className="caution">Not for biocompatibility, food contact, pressure vessels or load-bearing safety parts: those belong to licensed testing.</p>
+      <p className="caution">
+        Not for biocompatibility, food contact, pressure vessels or load-bearing safety parts: those belong to licensed
+        testing.
+      </p>
       <Trouble error={send.error && !errors.initials ? send.error : null} className="mb-2" />
       <Button type="submit" disabled={send.isPending || !initials.trim()}>
         Sign as {candidate.verdict}

@@ -4,12 +4,42 @@ import { beforeEach, expect, test } from "vitest";
 import { fakeApi, Refusal, show } from "../../testingTools";
 import BlindPage from "./BlindPage";
 
-const feature = (key: string, kind: string, size_mm: number, changes: object = {}) => ({ key, kind, size_mm, side: "left", axis: null, hit: [0, 0, 1, 1], ...changes });
+const feature = (key: string, kind: string, size_mm: number, changes: object = {}) => ({
+  key,
+  kind,
+  size_mm,
+  side: "left",
+  axis: null,
+  hit: [0, 0, 1, 1],
+  ...changes,
+});
 const plan = {
-  kind: "flat", title: "Flat coupon", width_mm: 52, height_mm: 33, thickness_mm: 1.35, volume_ml: 1.2, does_not_tell: "", parts: [], shapes: [],
-  features: [...[0.1, 0.2, 0.3].map((size) => feature(`w${size}`, "wall", size)), feature("x8", "outer", 8, { side: null, axis: "x" })],
+  kind: "flat",
+  title: "Flat coupon",
+  width_mm: 52,
+  height_mm: 33,
+  thickness_mm: 1.35,
+  volume_ml: 1.2,
+  does_not_tell: "",
+  parts: [],
+  shapes: [],
+  features: [
+    ...[0.1, 0.2, 0.3].map((size) => feature(`w${size}`, "wall", size)),
+    feature("x8", "outer", 8, { side: null, axis: "x" }),
+  ],
 };
-const coupon = { id: "b", code: "104R", material: "Slate 2", printer: "Cormorant", layer_height_um: 50, exposure_s: 3.3, asked_by: "IM", first_reader: "IM", photo_ids: ["f1"], plan };
+const coupon = {
+  id: "b",
+  code: "104R",
+  material: "Slate 2",
+  printer: "Cormorant",
+  layer_height_um: 50,
+  exposure_s: 3.3,
+  asked_by: "IM",
+  first_reader: "IM",
+  photo_ids: ["f1"],
+  plan,
+};
 let api: ReturnType<typeof fakeApi>;
 beforeEach(() => {
   api = fakeApi({ "GET /api/blind-readings/b": coupon });
@@ -22,14 +52,17 @@ async function shown(who: string | null = "TO") {
     </Routes>,
     { at: "/blind/b", who },
   );
-  if (api.answers["GET /api/blind-readings/b"] === coupon) await screen.findByRole("heading", { name: "Second reading of 104R" });
+  if (api.answers["GET /api/blind-readings/b"] === coupon)
+    await screen.findByRole("heading", { name: "Second reading of 104R" });
   return drawn;
 }
 const save = () => screen.getByRole("button", { name: "Save the second reading" });
 
 test("a second reading starts from nothing: no field holds what the first reader saw", async () => {
   await shown();
-  expect(screen.getByText("Read it as if nobody had. What the first reader saw is kept from you until you save.")).toBeTruthy();
+  expect(
+    screen.getByText("Read it as if nobody had. What the first reader saw is kept from you until you save."),
+  ).toBeTruthy();
   for (const field of screen.getAllByRole("textbox")) expect(field).toHaveProperty("value", "");
   expect(screen.getByRole("img", { name: "Coupon 104R" }).getAttribute("src")).toBe("/api/photos/f1");
   expect(save()).toHaveProperty("disabled", true);
@@ -50,7 +83,9 @@ test("a reading carries who made it", async () => {
 });
 
 test("counts and calipers are sent as features, and what the two say is told", async () => {
-  api.answers["POST /api/blind-readings/b"] = { comparison: { summary: "Both read 2 walls; calipers differ by 10 µm." } };
+  api.answers["POST /api/blind-readings/b"] = {
+    comparison: { summary: "Both read 2 walls; calipers differ by 10 µm." },
+  };
   const { user, place } = await shown();
   await user.type(screen.getByLabelText("Walls standing, left"), "2");
   await user.type(screen.getByLabelText("Bar 8 along X"), "8.03");

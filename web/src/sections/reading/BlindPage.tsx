@@ -21,12 +21,18 @@ import "./reading.scss";
 /** Read a coupon without seeing what the first reader saw. */
 export default function BlindPage() {
   const { id = "" } = useParams();
-  const query = useQuery({ queryKey: ["blind", id], queryFn: () => body(GET("/api/blind-readings/{blind_id}", { params: { path: { blind_id: id } } })) });
+  const query = useQuery({
+    queryKey: ["blind", id],
+    queryFn: () => body(GET("/api/blind-readings/{blind_id}", { params: { path: { blind_id: id } } })),
+  });
   return (
     <Loaded query={query}>
       {(coupon) => (
         <>
-          <PageHead title={`Second reading of ${coupon.code}`} sub={`${coupon.material} on ${coupon.printer}, ${coupon.layer_height_um}${THIN}µm · asked for by ${coupon.asked_by}`} />
+          <PageHead
+            title={`Second reading of ${coupon.code}`}
+            sub={`${coupon.material} on ${coupon.printer}, ${coupon.layer_height_um}${THIN}µm · asked for by ${coupon.asked_by}`}
+          />
           <BlindForm coupon={coupon} />
         </>
       )}
@@ -43,7 +49,14 @@ function BlindForm({ coupon }: { coupon: Schemas["BlindCoupon"] }) {
   const marking = useMarking(plan, draft, setDraft);
   const features = toInput(draft, plan, null).features;
   const save = useSend(
-    (_: null, headers) => body(POST("/api/blind-readings/{blind_id}", { params: { path: { blind_id: coupon.id } }, body: { features, note: draft.note }, headers })),
+    (_: null, headers) =>
+      body(
+        POST("/api/blind-readings/{blind_id}", {
+          params: { path: { blind_id: coupon.id } },
+          body: { features, note: draft.note },
+          headers,
+        }),
+      ),
     (made) => {
       forget();
       say(made.comparison?.summary ?? "The second reading is saved.");
@@ -60,12 +73,28 @@ function BlindForm({ coupon }: { coupon: Schemas["BlindCoupon"] }) {
       <MarkDrawing plan={plan} draft={draft} marking={marking} code={coupon.code} exposure={`${coupon.exposure_s}s`} />
       <aside className="panel entry" aria-label="Reading">
         <p>Read it as if nobody had. What the first reader saw is kept from you until you save.</p>
-        {same && <p className="trouble">{initials} made the first reading: another technician must make the second. Change the initials, top right.</p>}
+        {same && (
+          <p className="trouble">
+            {initials} made the first reading: another technician must make the second. Change the initials, top right.
+          </p>
+        )}
         <MarkFields plan={plan} draft={draft} onDraft={setDraft} marking={marking} errors={{}} />
-        <TextField label="Note" value={draft.note} onChange={(text) => setDraft({ ...draft, note: text })} lines={2} className="mb-3" />
+        <TextField
+          label="Note"
+          value={draft.note}
+          onChange={(text) => setDraft({ ...draft, note: text })}
+          lines={2}
+          className="mb-3"
+        />
         {!initials && <p className="caution">Choose your initials first (top right): a reading carries who made it.</p>}
         <Trouble error={save.error} className="mb-2" />
-        <Button ref={marking.saveButton} size="lg" className="w-100" disabled={!initials || same || !features.length || marking.stop || save.isPending} onClick={submit}>
+        <Button
+          ref={marking.saveButton}
+          size="lg"
+          className="w-100"
+          disabled={!initials || same || !features.length || marking.stop || save.isPending}
+          onClick={submit}
+        >
           Save the second reading
         </Button>
       </aside>

@@ -11,19 +11,31 @@ import type { Coupon } from "./model";
 /** A second person's reading, made without seeing this one, and where the two disagree. */
 export function BlindReadings({ coupon }: { coupon: Coupon }) {
   const say = useSay();
-  const withdraw = useSend((blind_id: string) => body(POST("/api/blind-readings/{blind_id}/withdraw", { params: { path: { blind_id } } })));
-  const ask = useSend(
-    (_: null, headers) => body(POST("/api/coupons/{id_or_code}/blind-readings", { params: { path: { id_or_code: coupon.code } }, headers })),
-    (made) => say(`A second reading of ${coupon.code} is asked for. It stands on the Board.`, () => withdraw.mutate(made.id)),
+  const withdraw = useSend((blind_id: string) =>
+    body(POST("/api/blind-readings/{blind_id}/withdraw", { params: { path: { blind_id } } })),
   );
-  const query = useQuery({ queryKey: ["blind-readings", coupon.code, coupon.latest_id], queryFn: () => body(GET("/api/coupons/{id_or_code}/blind-readings", { params: { path: { id_or_code: coupon.code } } })) });
+  const ask = useSend(
+    (_: null, headers) =>
+      body(
+        POST("/api/coupons/{id_or_code}/blind-readings", { params: { path: { id_or_code: coupon.code } }, headers }),
+      ),
+    (made) =>
+      say(`A second reading of ${coupon.code} is asked for. It stands on the Board.`, () => withdraw.mutate(made.id)),
+  );
+  const query = useQuery({
+    queryKey: ["blind-readings", coupon.code, coupon.latest_id],
+    queryFn: () =>
+      body(GET("/api/coupons/{id_or_code}/blind-readings", { params: { path: { id_or_code: coupon.code } } })),
+  });
   if (!coupon.reading || !query.data) return null;
   const blind = query.data.items;
   const open = blind.some((one) => one.read_at === null);
   return (
     <section className="panel" aria-label="Second reading">
       <h2>Second reading</h2>
-      {blind.length === 0 && <p className="text-secondary">In doubt? Another technician reads it without seeing yours.</p>}
+      {blind.length === 0 && (
+        <p className="text-secondary">In doubt? Another technician reads it without seeing yours.</p>
+      )}
       {blind.map((one) =>
         one.comparison ? (
           <div key={one.id} className="mb-2" data-blind={one.initials}>

@@ -11,7 +11,13 @@ export function FinishTimers({ coupon }: { coupon: Coupon }) {
   const say = useSay();
   const end = useSend((id: string) => body(POST("/api/timers/{timer_id}/end", { params: { path: { timer_id: id } } })));
   const start = useSend(
-    (step: { name: string; seconds: number }, headers) => body(POST("/api/timers", { body: { name: `${step.name} ${coupon.code}`, seconds: step.seconds, place: `/coupons/${coupon.code}` }, headers })),
+    (step: { name: string; seconds: number }, headers) =>
+      body(
+        POST("/api/timers", {
+          body: { name: `${step.name} ${coupon.code}`, seconds: step.seconds, place: `/coupons/${coupon.code}` },
+          headers,
+        }),
+      ),
     (made) => say(`${made.name} runs in the top bar.`, () => end.mutate(made.id)),
   );
   if (!coupon.finish_steps.length) return null;
@@ -19,7 +25,14 @@ export function FinishTimers({ coupon }: { coupon: Coupon }) {
     <div className="mb-3">
       <div className="d-flex flex-wrap gap-2" role="group" aria-label="Start a timer">
         {coupon.finish_steps.map((step) => (
-          <Button key={step.name} size="sm" variant="quiet" disabled={start.isPending} onClick={() => start.mutate(step)} aria-label={`Start a timer: ${step.name}`}>
+          <Button
+            key={step.name}
+            size="sm"
+            variant="quiet"
+            disabled={start.isPending}
+            onClick={() => start.mutate(step)}
+            aria-label={`Start a timer: ${step.name}`}
+          >
             {step.name} {duration(step.seconds)}
           </Button>
         ))}

@@ -19,14 +19,22 @@ export function History({ coupon }: { coupon: Coupon }) {
   const path = { params: { path: { id_or_code: coupon.code } } };
   const close = () => setAsking(null);
   const overrule = useSend(
-    (reason: string, headers) => body(POST("/api/coupons/{id_or_code}/judgements", { ...path, body: { include: coupon.judgement?.include ?? false, verdict, reason }, headers })),
+    (reason: string, headers) =>
+      body(
+        POST("/api/coupons/{id_or_code}/judgements", {
+          ...path,
+          body: { include: coupon.judgement?.include ?? false, verdict, reason },
+          headers,
+        }),
+      ),
     () => {
       say(`${coupon.code} is judged ${MARKS[verdict]?.word}; who and why is recorded.`);
       close();
     },
   );
   const withdraw = useSend(
-    (reason: string) => body(POST("/api/coupons/{id_or_code}/withdraw", { ...path, body: { reading_id: coupon.reading!.id, reason } })),
+    (reason: string) =>
+      body(POST("/api/coupons/{id_or_code}/withdraw", { ...path, body: { reading_id: coupon.reading!.id, reason } })),
     () => {
       say(`The reading of ${coupon.code} is withdrawn; it stays on record.`);
       close();
@@ -61,7 +69,15 @@ export function History({ coupon }: { coupon: Coupon }) {
         </Button>
       </div>
       {asking === "overrule" && (
-        <ReasonDialog title={`Overrule the verdict of ${coupon.code}`} label="Why" action="Overrule" saving={overrule.isPending} error={overrule.error} onSave={(reason) => overrule.mutate(reason)} {...shared}>
+        <ReasonDialog
+          title={`Overrule the verdict of ${coupon.code}`}
+          label="Why"
+          action="Overrule"
+          saving={overrule.isPending}
+          error={overrule.error}
+          onSave={(reason) => overrule.mutate(reason)}
+          {...shared}
+        >
           <Form.Group controlId="verdict" className="mb-3">
             <Form.Label>It is</Form.Label>
             <Form.Select value={verdict} onChange={(event) => setVerdict(event.target.value as Verdict)}>
@@ -74,8 +90,28 @@ export function History({ coupon }: { coupon: Coupon }) {
           </Form.Group>
         </ReasonDialog>
       )}
-      {asking === "withdraw" && <ReasonDialog title={`Withdraw the reading of ${coupon.code}`} label="Why" action="Withdraw" saving={withdraw.isPending} error={withdraw.error} onSave={(reason) => withdraw.mutate(reason)} {...shared} />}
-      {asking === "gone" && <ReasonDialog title={`${coupon.code} is gone`} label="What became of it" action="It is gone" saving={gone.isPending} error={gone.error} onSave={(reason) => gone.mutate(reason)} {...shared} />}
+      {asking === "withdraw" && (
+        <ReasonDialog
+          title={`Withdraw the reading of ${coupon.code}`}
+          label="Why"
+          action="Withdraw"
+          saving={withdraw.isPending}
+          error={withdraw.error}
+          onSave={(reason) => withdraw.mutate(reason)}
+          {...shared}
+        />
+      )}
+      {asking === "gone" && (
+        <ReasonDialog
+          title={`${coupon.code} is gone`}
+          label="What became of it"
+          action="It is gone"
+          saving={gone.isPending}
+          error={gone.error}
+          onSave={(reason) => gone.mutate(reason)}
+          {...shared}
+        />
+      )}
     </section>
   );
 }
@@ -87,14 +123,20 @@ function Past({ coupon }: { coupon: Coupon }) {
     <ol className="list-unstyled mb-2">
       {coupon.history.map((reading) => (
         <li key={reading.id} className={reading.id === coupon.reading?.id ? "" : "text-secondary"}>
-          <span className="num">{moment(reading.read_at)}</span> {reading.initials} {reading.withdrawn ? "withdrew the reading" : reading.supersedes_id ? "read it again" : "read it"}
+          <span className="num">{moment(reading.read_at)}</span> {reading.initials}{" "}
+          {reading.withdrawn ? "withdrew the reading" : reading.supersedes_id ? "read it again" : "read it"}
           {reading.reason && `: ${reading.reason}`}
         </li>
       ))}
       {coupon.judgement && (
         <li>
           <span className="num">{moment(coupon.judgement.judged_at)}</span> {coupon.judgement.initials}{" "}
-          {coupon.judgement.verdict ? `judged it ${MARKS[coupon.judgement.verdict]?.word}` : coupon.judgement.include ? "counted it on purpose" : "took it out of the count"}: {coupon.judgement.reason}
+          {coupon.judgement.verdict
+            ? `judged it ${MARKS[coupon.judgement.verdict]?.word}`
+            : coupon.judgement.include
+              ? "counted it on purpose"
+              : "took it out of the count"}
+          : {coupon.judgement.reason}
         </li>
       )}
     </ol>

@@ -7,18 +7,28 @@ import { ExposureStrip } from "../../shared/strip/ExposureStrip";
 import type { Coupon } from "./model";
 
 /** The verdict and the strip as they would be with what is entered so far. */
-export function LivePreview({ coupon, input, touched }: { coupon: Coupon; input: Schemas["ReadingInput"]; touched: boolean }) {
+export function LivePreview({
+  coupon,
+  input,
+  touched,
+}: {
+  coupon: Coupon;
+  input: Schemas["ReadingInput"];
+  touched: boolean;
+}) {
   const settled = useSettled(input, 150);
   const preview = useQuery({
     queryKey: ["preview", coupon.code, settled],
-    queryFn: () => body(POST("/api/coupons/{id_or_code}/preview", { params: { path: { id_or_code: coupon.code } }, body: settled })),
+    queryFn: () =>
+      body(POST("/api/coupons/{id_or_code}/preview", { params: { path: { id_or_code: coupon.code } }, body: settled })),
     enabled: touched,
     placeholderData: keepPreviousData,
     retry: false,
   });
   const calibration = useQuery({
     queryKey: ["calibration", coupon.calibration_id],
-    queryFn: () => body(GET("/api/calibrations/{calibration_id}", { params: { path: { calibration_id: coupon.calibration_id } } })),
+    queryFn: () =>
+      body(GET("/api/calibrations/{calibration_id}", { params: { path: { calibration_id: coupon.calibration_id } } })),
   });
   const held = calibration.data;
   const arm = held?.arms.find((one) => one.id === coupon.arm_id);
@@ -29,7 +39,14 @@ export function LivePreview({ coupon, input, touched }: { coupon: Coupon; input:
     code: card.code,
     kind: card.kind,
     exposure_s: card.exposure_s,
-    mark: card.code !== coupon.code ? markOf(card) : left ? "left out" : now ? (now.verdict.verdict ?? "unjudged") : markOf(card),
+    mark:
+      card.code !== coupon.code
+        ? markOf(card)
+        : left
+          ? "left out"
+          : now
+            ? (now.verdict.verdict ?? "unjudged")
+            : markOf(card),
   }));
   return (
     <section className="panel" aria-label="As it stands">
@@ -54,15 +71,27 @@ export function LivePreview({ coupon, input, touched }: { coupon: Coupon; input:
           {finding}
         </p>
       ))}
-      <ExposureStrip result={now?.window ?? arm.window} marks={marks} range={[held.low_s, held.high_s]} step={held.exposure_step_s} compact />
+      <ExposureStrip
+        result={now?.window ?? arm.window}
+        marks={marks}
+        range={[held.low_s, held.high_s]}
+        step={held.exposure_step_s}
+        compact
+      />
     </section>
   );
 }
 
 function why(verdict: Schemas["VerdictResult"], lanes: Schemas["WindowResult"]["lanes"] | undefined): string {
   const names = (criteria: string[]) => criteria.map((one) => laneName(lanes, one).toLowerCase()).join(" and ");
-  const parts = [verdict.under.length ? `too little light by ${names(verdict.under)}` : "", verdict.over.length ? `too much by ${names(verdict.over)}` : ""];
-  return parts.filter(Boolean).join("; ") || (verdict.verdict === "ok" ? "every limit is met" : "nothing that has a limit is read");
+  const parts = [
+    verdict.under.length ? `too little light by ${names(verdict.under)}` : "",
+    verdict.over.length ? `too much by ${names(verdict.over)}` : "",
+  ];
+  return (
+    parts.filter(Boolean).join("; ") ||
+    (verdict.verdict === "ok" ? "every limit is met" : "nothing that has a limit is read")
+  );
 }
 
 /** The value once it has stopped changing for a moment. */

@@ -6,7 +6,11 @@ import type { Draft, Mode } from "./draft";
 import type { Marking } from "./marking";
 
 const MODES: [Mode, string, string][] = [
-  ["series", "Series", "Tap the thinnest wall that stands and the narrowest slot still open, on each side; tap each tip"],
+  [
+    "series",
+    "Series",
+    "Tap the thinnest wall that stands and the narrowest slot still open, on each side; tap each tip",
+  ],
   ["single", "One by one", "Each tap goes round: formed, absent, in part, not read"],
   ["strike", "Strike out", "Tap what was lost in handling: it is not counted at all"],
 ];
@@ -16,13 +20,26 @@ type Props = { plan: Plan; draft: Draft; marking: Marking; code: string; exposur
 /** The drawing a reading is marked on; on a phone its halves stand one above the other. */
 export function MarkDrawing({ plan, draft, marking, code, exposure }: Props) {
   const halves = useNarrow() && plan.width_mm > 20;
-  const drawing = { plan, states: draft.states, measured: draft.measured, code, exposure, onTap: marking.onTap, highlight: marking.focus };
+  const drawing = {
+    plan,
+    states: draft.states,
+    measured: draft.measured,
+    code,
+    exposure,
+    onTap: marking.onTap,
+    highlight: marking.focus,
+  };
   return (
     <div className="plan">
       <div className="d-flex flex-wrap gap-2 align-items-center mb-2">
         <ButtonGroup className="modes" aria-label="What a tap means">
           {MODES.map(([value, name]) => (
-            <Button key={value} variant={marking.mode === value ? "primary" : "quiet"} aria-pressed={marking.mode === value} onClick={() => marking.setMode(value)}>
+            <Button
+              key={value}
+              variant={marking.mode === value ? "primary" : "quiet"}
+              aria-pressed={marking.mode === value}
+              onClick={() => marking.setMode(value)}
+            >
               {name}
             </Button>
           ))}

@@ -7,7 +7,13 @@ import { SeenFields } from "./SeenFields";
 
 const KIND_ROWS: Record<Row["kind"], string> = { wall: "Walls standing", slot: "Slots open", tip: "Tips held" };
 
-type Props = { plan: Plan; draft: Draft; onDraft: (draft: Draft) => void; marking: Marking; errors: Record<string, string> };
+type Props = {
+  plan: Plan;
+  draft: Draft;
+  onDraft: (draft: Draft) => void;
+  marking: Marking;
+  errors: Record<string, string>;
+};
 
 /** The same reading by typing: counts by series, caliper values in order, and what else is seen. */
 export function MarkFields({ plan, draft, onDraft, marking, errors }: Props) {
@@ -39,7 +45,11 @@ export function MarkFields({ plan, draft, onDraft, marking, errors }: Props) {
           <h2>Calipers</h2>
           <div className="counts mb-3">
             {calipers.map((feature) => (
-              <div key={feature.key} onFocus={() => marking.setFocus(feature.key)} onBlur={() => marking.setFocus(null)}>
+              <div
+                key={feature.key}
+                onFocus={() => marking.setFocus(feature.key)}
+                onBlur={() => marking.setFocus(null)}
+              >
                 <NumberField
                   ref={(element) => void (fields.current[feature.key] = element)}
                   label={caliperLabel(feature)}

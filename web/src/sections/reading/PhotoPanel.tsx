@@ -18,7 +18,10 @@ export function PhotoPanel({ coupon }: { coupon: Coupon }) {
   const add = useMutation<Schemas["PhotoView"], ApiError, File>({
     mutationFn: (file) => {
       if (file.size > LIMIT_MB * 1_000_000)
-        throw new ApiError(413, `This file has ${Math.round(file.size / 1_000_000)} MB; ${LIMIT_MB} MB at most. Take the photo at a lower resolution.`);
+        throw new ApiError(
+          413,
+          `This file has ${Math.round(file.size / 1_000_000)} MB; ${LIMIT_MB} MB at most. Take the photo at a lower resolution.`,
+        );
       return upload(`/api/coupons/${coupon.code}/photos`, "photo", file);
     },
     onSuccess: () => {
@@ -26,7 +29,9 @@ export function PhotoPanel({ coupon }: { coupon: Coupon }) {
       say("The photo is saved.");
     },
   });
-  const restore = useSend((photo_id: string) => body(POST("/api/photos/{photo_id}/restore", { params: { path: { photo_id } } })));
+  const restore = useSend((photo_id: string) =>
+    body(POST("/api/photos/{photo_id}/restore", { params: { path: { photo_id } } })),
+  );
   const retire = useSend(
     (photo_id: string) => body(POST("/api/photos/{photo_id}/retire", { params: { path: { photo_id } } })),
     (_, photo_id) => say("The photo is taken away.", () => restore.mutate(photo_id)),
@@ -57,7 +62,12 @@ export function PhotoPanel({ coupon }: { coupon: Coupon }) {
           {coupon.photos.map((photo) => (
             <figure key={photo.id}>
               <a href={`/api/photos/${photo.id}`} target="_blank" rel="noreferrer">
-                <img className="photo" loading="lazy" src={`/api/photos/${photo.id}`} alt={`Coupon ${coupon.code}, ${moment(photo.taken_at)}`} />
+                <img
+                  className="photo"
+                  loading="lazy"
+                  src={`/api/photos/${photo.id}`}
+                  alt={`Coupon ${coupon.code}, ${moment(photo.taken_at)}`}
+                />
               </a>
               <Button variant="link" size="sm" onClick={() => retire.mutate(photo.id)}>
                 Take away
@@ -66,7 +76,9 @@ export function PhotoPanel({ coupon }: { coupon: Coupon }) {
           ))}
         </div>
       ) : (
-        <p className="text-secondary mb-0">A photo from above, in the same light each time, settles doubtful coupons beside their neighbours.</p>
+        <p className="text-secondary mb-0">
+          A photo from above, in the same light each time, settles doubtful coupons beside their neighbours.
+        </p>
       )}
     </section>
   );

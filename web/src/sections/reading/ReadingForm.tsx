@@ -35,17 +35,32 @@ export function ReadingForm({ coupon }: { coupon: Coupon }) {
   const touched = input.features.length > 0;
 
   const withdraw = useSend((reading_id: string) =>
-    body(POST("/api/coupons/{id_or_code}/withdraw", { params: { path: { id_or_code: coupon.code } }, body: { reading_id, reason: "Undone right after saving" } })),
+    body(
+      POST("/api/coupons/{id_or_code}/withdraw", {
+        params: { path: { id_or_code: coupon.code } },
+        body: { reading_id, reason: "Undone right after saving" },
+      }),
+    ),
   );
   const save = useSend(
-    (_: null, headers) => body(POST("/api/coupons/{id_or_code}/readings", { params: { path: { id_or_code: coupon.code } }, body: input, headers })),
+    (_: null, headers) =>
+      body(
+        POST("/api/coupons/{id_or_code}/readings", {
+          params: { path: { id_or_code: coupon.code } },
+          body: input,
+          headers,
+        }),
+      ),
     (saved) => {
       forget();
       say(`The reading of ${coupon.code} is saved.`, () => withdraw.mutate(saved.latest_id!));
       void navigate(saved.next_unread ? `/coupons/${saved.next_unread}` : `/calibrate/${coupon.calibration_id}`);
     },
   );
-  const errors = featureErrors(save.error, input.features.map((feature) => feature.key));
+  const errors = featureErrors(
+    save.error,
+    input.features.map((feature) => feature.key),
+  );
   const submit = () => {
     if (!stop && initials && !save.isPending) save.mutate(null);
   };
@@ -53,6 +68,7 @@ export function ReadingForm({ coupon }: { coupon: Coupon }) {
   usePageKeys([{ keys: "Ctrl Enter", hotkey: "ctrl+enter", does: "save", run: submit }]);
 
   return (
+    // eslint-disable-next-line jsx-a11y/no-static-element-interactions -- Ctrl Enter saves from any of its fields
     <div
       className="reading"
       onKeyDown={(event) => {
@@ -62,22 +78,50 @@ export function ReadingForm({ coupon }: { coupon: Coupon }) {
         }
       }}
     >
-      <MarkDrawing plan={plan} draft={draft} marking={marking} code={coupon.code} exposure={`${exposure(coupon.exposure_s, coupon.exposure_step_s)}s`} />
+      <MarkDrawing
+        plan={plan}
+        draft={draft}
+        marking={marking}
+        code={coupon.code}
+        exposure={`${exposure(coupon.exposure_s, coupon.exposure_step_s)}s`}
+      />
       <aside className="panel entry" aria-label="Reading">
         {coupon.finish && <p className="caution">Read after {coupon.finish}. An uncured reading is provisional.</p>}
-        {coupon.simulated && coupon.status === "printed" && <SimulatedReader code={coupon.code} onRead={(features) => setDraft(withFeatures(draft, features))} />}
+        {coupon.simulated && coupon.status === "printed" && (
+          <SimulatedReader code={coupon.code} onRead={(features) => setDraft(withFeatures(draft, features))} />
+        )}
         <FinishTimers coupon={coupon} />
         <MarkFields plan={plan} draft={draft} onDraft={setDraft} marking={marking} errors={errors} />
-        <StateAndNote draft={draft} onDraft={setDraft} corrects={coupon.latest_id !== null} reasonError={save.error?.fields.reason} />
-        {!initials && <p className="caution">Choose your initials first (top right): a reading carries who made it. What you enter is kept.</p>}
+        <StateAndNote
+          draft={draft}
+          onDraft={setDraft}
+          corrects={coupon.latest_id !== null}
+          reasonError={save.error?.fields.reason}
+        />
+        {!initials && (
+          <p className="caution">
+            Choose your initials first (top right): a reading carries who made it. What you enter is kept.
+          </p>
+        )}
         <Trouble error={save.error} className="mb-2" />
-        <Button ref={saveButton} size="lg" className="w-100" disabled={!initials || save.isPending || stop} onClick={submit}>
+        <Button
+          ref={saveButton}
+          size="lg"
+          className="w-100"
+          disabled={!initials || save.isPending || stop}
+          onClick={submit}
+        >
           Save the reading
         </Button>
         <p className="text-secondary small mt-2 mb-0">
           Kept in this browser until it is saved.{THIN}
           {touched && (
-            <Button variant="link" size="sm" className="p-0 align-baseline" onClick={() => setDraft(draftOf(coupon.reading))}>
+            <Button
+              variant="link"
+              size="sm"
+              className="p-0 align-baseline"
+              onClick={() => setDraft(draftOf(coupon.reading))}
+            >
               Start over
             </Button>
           )}
@@ -102,13 +146,36 @@ function StateAndNote({ draft, onDraft, corrects, reasonError }: StateProps) {
       <h2>State</h2>
       <div className="mb-3">
         {(["damaged", "unwashed", "uncured"] as const).map((flag) => (
-          <Form.Check key={flag} inline id={`flag-${flag}`} label={flag} checked={draft[flag]} onChange={(event) => onDraft({ ...draft, [flag]: event.target.checked })} />
+          <Form.Check
+            key={flag}
+            inline
+            id={`flag-${flag}`}
+            label={flag}
+            checked={draft[flag]}
+            onChange={(event) => onDraft({ ...draft, [flag]: event.target.checked })}
+          />
         ))}
-        {(draft.damaged || draft.unwashed || draft.uncured) && <Form.Text className="d-block">It is left out of the window, and named. It can be counted on purpose, with a reason.</Form.Text>}
+        {(draft.damaged || draft.unwashed || draft.uncured) && (
+          <Form.Text className="d-block">
+            It is left out of the window, and named. It can be counted on purpose, with a reason.
+          </Form.Text>
+        )}
       </div>
-      <TextField label="Note" value={draft.note} onChange={(text) => onDraft({ ...draft, note: text })} lines={2} className="mb-3" />
+      <TextField
+        label="Note"
+        value={draft.note}
+        onChange={(text) => onDraft({ ...draft, note: text })}
+        lines={2}
+        className="mb-3"
+      />
       {corrects && (
-        <TextField label="Why the earlier reading is corrected" value={draft.reason} onChange={(text) => onDraft({ ...draft, reason: text })} error={reasonError && "Say why in a few words."} className="mb-3" />
+        <TextField
+          label="Why the earlier reading is corrected"
+          value={draft.reason}
+          onChange={(text) => onDraft({ ...draft, reason: text })}
+          error={reasonError && "Say why in a few words."}
+          className="mb-3"
+        />
       )}
     </>
   );

@@ -37,7 +37,11 @@ export default function ReadingPage() {
             <Neighbour code={coupon.previous_code} word="Less light" />
             <Neighbour code={coupon.next_code} word="More light" />
           </PageHead>
-          {coupon.status === "printed" ? <ReadingForm key={`${coupon.id} ${coupon.latest_id}`} coupon={coupon} /> : <NotReadable coupon={coupon} />}
+          {coupon.status === "printed" ? (
+            <ReadingForm key={`${coupon.id} ${coupon.latest_id}`} coupon={coupon} />
+          ) : (
+            <NotReadable coupon={coupon} />
+          )}
         </>
       )}
     </Loaded>
@@ -57,20 +61,30 @@ function NotReadable({ coupon }: { coupon: Coupon }) {
   return (
     <div className="reading">
       <div className="plan">
-        <CouponDrawing plan={coupon.plan} states={{}} code={coupon.code} exposure={`${exposure(coupon.exposure_s, coupon.exposure_step_s)}s`} />
+        <CouponDrawing
+          plan={coupon.plan}
+          states={{}}
+          code={coupon.code}
+          exposure={`${exposure(coupon.exposure_s, coupon.exposure_step_s)}s`}
+        />
       </div>
       <aside className="panel entry">
         {coupon.status === "gone" ? (
           <p className="trouble">This coupon is gone: {coupon.gone_reason}. It cannot be read.</p>
         ) : (
-          <p className="caution">This coupon is not printed yet. Mark its print as done in the calibration’s tray, then read it.</p>
+          <p className="caution">
+            This coupon is not printed yet. Mark its print as done in the calibration’s tray, then read it.
+          </p>
         )}
         {coupon.status === "planned" && (
           <>
             <h2>Files to print it</h2>
             <p className="text-secondary">Code and exposure are embossed, so nobody writes on it with a pen.</p>
             <div className="mb-3">
-              <FileLinks name={`coupon ${coupon.code}`} href={(format) => `/api/coupons/${coupon.code}/file?format=${format}`} />
+              <FileLinks
+                name={`coupon ${coupon.code}`}
+                href={(format) => `/api/coupons/${coupon.code}/file?format=${format}`}
+              />
             </div>
           </>
         )}

@@ -18,7 +18,13 @@ export function SeenFields({ plan, draft, onDraft }: { plan: Plan; draft: Draft;
   if (!pairs.length && !codes.length && !fit) return null;
   const touching = pairs.find((one) => draft.states[one.key] === "formed");
   const smallest = codes.filter((one) => draft.states[one.key] === "formed").at(-1);
-  const none = (kind: string) => ({ ...draft, states: { ...draft.states, ...Object.fromEntries(plan.features.filter((one) => one.kind === kind).map((one) => [one.key, undefined])) } });
+  const none = (kind: string) => ({
+    ...draft,
+    states: {
+      ...draft.states,
+      ...Object.fromEntries(plan.features.filter((one) => one.kind === kind).map((one) => [one.key, undefined])),
+    },
+  });
   return (
     <>
       <h2>Also seen</h2>
@@ -47,7 +53,17 @@ export function SeenFields({ plan, draft, onDraft }: { plan: Plan; draft: Draft;
             <legend className="form-label">Gauge piece</legend>
             <div className="btn-group w-100" role="group" aria-label="Gauge piece">
               {FITS.map(([state, word]) => (
-                <Button key={state} variant={draft.states[fit.key] === state ? "primary" : "quiet"} aria-pressed={draft.states[fit.key] === state} onClick={() => onDraft({ ...draft, states: { ...draft.states, [fit.key]: draft.states[fit.key] === state ? undefined : state } })}>
+                <Button
+                  key={state}
+                  variant={draft.states[fit.key] === state ? "primary" : "quiet"}
+                  aria-pressed={draft.states[fit.key] === state}
+                  onClick={() =>
+                    onDraft({
+                      ...draft,
+                      states: { ...draft.states, [fit.key]: draft.states[fit.key] === state ? undefined : state },
+                    })
+                  }
+                >
                   {word}
                 </Button>
               ))}

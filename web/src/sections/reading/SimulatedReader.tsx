@@ -4,14 +4,29 @@ import { useSend } from "../../shared/api/useSend";
 import { Trouble } from "../../shared/Trouble";
 
 /** Fills the form as a person with calipers would, error included; nothing is saved by it. */
-export function SimulatedReader({ code, onRead }: { code: string; onRead: (features: Schemas["FeatureInput"][]) => void }) {
+export function SimulatedReader({
+  code,
+  onRead,
+}: {
+  code: string;
+  onRead: (features: Schemas["FeatureInput"][]) => void;
+}) {
   const read = useSend(
-    (_: null) => body(POST("/api/coupons/{id_or_code}/virtual-reading", { params: { path: { id_or_code: code } }, body: { caliper_sd_mm: 0.006, caliper_bias_mm: 0, seed: null } })),
+    (_: null) =>
+      body(
+        POST("/api/coupons/{id_or_code}/virtual-reading", {
+          params: { path: { id_or_code: code } },
+          body: { caliper_sd_mm: 0.006, caliper_bias_mm: 0, seed: null },
+        }),
+      ),
     (seen) => onRead(seen.features),
   );
   return (
     <div className="mb-3">
-      <p className="small text-secondary mb-1">A simulated coupon. Read it off its photo, or let a simulated reader do it, who errs by about 6 µm with the calipers.</p>
+      <p className="small text-secondary mb-1">
+        A simulated coupon. Read it off its photo, or let a simulated reader do it, who errs by about 6 µm with the
+        calipers.
+      </p>
       <Button size="sm" variant="quiet" disabled={read.isPending} onClick={() => read.mutate(null)}>
         Let the simulated reader fill it in
       </Button>

@@ -2,13 +2,25 @@ import { describe, expect, it } from "vitest";
 import type { Plan, PlanFeature } from "../../shared/coupon/CouponDrawing";
 import { count, counted, emptyDraft, rowsOf, tap, toInput } from "./draft";
 
-const wall = (n: number): PlanFeature => ({ key: `wall-left-${n}`, kind: "wall", size_mm: n / 10, hit: [n, 0, 1, 1], side: "left", axis: null });
+const wall = (n: number): PlanFeature => ({
+  key: `wall-left-${n}`,
+  kind: "wall",
+  size_mm: n / 10,
+  hit: [n, 0, 1, 1],
+  side: "left",
+  axis: null,
+});
 const plan = { features: [1, 2, 3, 4].map(wall) } as unknown as Plan;
 const states = (draft: ReturnType<typeof emptyDraft>) => [1, 2, 3, 4].map((n) => draft.states[`wall-left-${n}`]);
 
 describe("a tap on a series", () => {
   it("marks the thinnest that stands, all thicker, and none thinner", () => {
-    expect(states(tap(emptyDraft(), plan, plan.features[1]!, "series"))).toEqual(["absent", "formed", "formed", "formed"]);
+    expect(states(tap(emptyDraft(), plan, plan.features[1]!, "series"))).toEqual([
+      "absent",
+      "formed",
+      "formed",
+      "formed",
+    ]);
   });
   it("tapped again, gives up that one", () => {
     const once = tap(emptyDraft(), plan, plan.features[3]!, "series");
@@ -34,5 +46,8 @@ it("one by one goes round: formed, absent, in part, not read", () => {
 
 it("sends only what was read", () => {
   const draft = tap(emptyDraft(), plan, plan.features[0]!, "single");
-  expect(toInput(draft, plan, null)).toMatchObject({ reason: null, features: [{ key: "wall-left-1", state: "formed", measured_mm: null }] });
+  expect(toInput(draft, plan, null)).toMatchObject({
+    reason: null,
+    features: [{ key: "wall-left-1", state: "formed", measured_mm: null }],
+  });
 });

@@ -32,7 +32,13 @@ export function draftOf(reading: Schemas["ReadingView"] | null): Draft {
     if (feature.state) draft.states[feature.feature_key] = feature.state as FeatureState;
     if (feature.measured_mm !== null) draft.measured[feature.feature_key] = feature.measured_mm;
   }
-  return { ...draft, damaged: reading.damaged, unwashed: reading.unwashed, uncured: reading.uncured, note: reading.note };
+  return {
+    ...draft,
+    damaged: reading.damaged,
+    unwashed: reading.unwashed,
+    uncured: reading.uncured,
+    note: reading.note,
+  };
 }
 
 /** Counted features by kind and side, each row from small to large. */
@@ -55,7 +61,12 @@ export function tap(draft: Draft, plan: Plan, feature: PlanFeature, mode: Mode):
   if (isSeen(feature)) return seen(draft, plan, feature);
   if (!isCounted(feature)) return draft;
   if (mode === "single" || feature.kind === "tip") {
-    const next: Record<string, FeatureState | undefined> = { formed: "absent", absent: "partial", partial: undefined, lost: undefined };
+    const next: Record<string, FeatureState | undefined> = {
+      formed: "absent",
+      absent: "partial",
+      partial: undefined,
+      lost: undefined,
+    };
     return withState(draft, feature.key, state ? next[state] : "formed");
   }
   const row = rowsOf(plan).find((one) => one.features.includes(feature))!;
@@ -86,7 +97,8 @@ export function seen(draft: Draft, plan: Plan, feature: PlanFeature): Draft {
 export function count(draft: Draft, row: Row, formed: number): Draft {
   const states = { ...draft.states };
   row.features.forEach((feature, index) => {
-    if (states[feature.key] !== "lost") states[feature.key] = index >= row.features.length - formed ? "formed" : "absent";
+    if (states[feature.key] !== "lost")
+      states[feature.key] = index >= row.features.length - formed ? "formed" : "absent";
   });
   return { ...draft, states };
 }
@@ -105,7 +117,11 @@ function withState(draft: Draft, key: string, state: FeatureState | undefined): 
 
 export function toInput(draft: Draft, plan: Plan, supersedes: string | null): Schemas["ReadingInput"] {
   const features = plan.features
-    .map((feature) => ({ key: feature.key, state: draft.states[feature.key] ?? null, measured_mm: draft.states[feature.key] === "lost" ? null : (draft.measured[feature.key] ?? null) }))
+    .map((feature) => ({
+      key: feature.key,
+      state: draft.states[feature.key] ?? null,
+      measured_mm: draft.states[feature.key] === "lost" ? null : (draft.measured[feature.key] ?? null),
+    }))
     .filter((feature) => feature.state !== null || feature.measured_mm !== null);
   return {
     supersedes_id: supersedes,
@@ -119,7 +135,10 @@ export function toInput(draft: Draft, plan: Plan, supersedes: string | null): Sc
 }
 
 /** The draft with what somebody else saw, for example the simulated reader. */
-export function withFeatures(draft: Draft, features: { key: string; state?: FeatureState | null; measured_mm?: number | null }[]): Draft {
+export function withFeatures(
+  draft: Draft,
+  features: { key: string; state?: FeatureState | null; measured_mm?: number | null }[],
+): Draft {
   const states: States = {};
   const measured: Record<string, number | null> = {};
   for (const { key, state, measured_mm } of features) {

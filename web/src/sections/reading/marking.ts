@@ -27,7 +27,16 @@ export function useMarking(plan: Plan, draft: Draft, setDraft: (draft: Draft) =>
     });
   }
   return {
-    mode, setMode, bad, note, focus, setFocus, fields, saveButton, rows, calipers,
+    mode,
+    setMode,
+    bad,
+    note,
+    focus,
+    setFocus,
+    fields,
+    saveButton,
+    rows,
+    calipers,
     stop: Object.keys(bad).length > 0,
     onTap(feature: PlanFeature) {
       if (!isCounted(feature) && !isSeen(feature) && mode !== "strike") fields.current[feature.key]?.focus();

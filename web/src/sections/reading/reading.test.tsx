@@ -5,7 +5,15 @@ import { fakeApi, Refusal, show, wide } from "../../testingTools";
 import { count, counted, draftOf, emptyDraft, rowsOf, seen, tap, toInput, withFeatures } from "./draft";
 import ReadingPage from "./ReadingPage";
 
-const feature = (key: string, kind: string, size_mm: number, changes: object = {}) => ({ key, kind, size_mm, side: "left", axis: null, hit: [0, 0, 1, 1], ...changes });
+const feature = (key: string, kind: string, size_mm: number, changes: object = {}) => ({
+  key,
+  kind,
+  size_mm,
+  side: "left",
+  axis: null,
+  hit: [0, 0, 1, 1],
+  ...changes,
+});
 const FEATURES = [
   ...[0.1, 0.2, 0.3].map((size) => feature(`w${size}`, "wall", size)),
   ...[0.1, 0.2].map((size) => feature(`s${size}`, "slot", size, { side: "right" })),
@@ -14,7 +22,18 @@ const FEATURES = [
   feature("fit", "fit", 6, { side: null }),
   ...[0.6, 0.8, 1].map((size) => feature(`c${size}`, "legible", size, { side: null })),
 ];
-const PLAN = { kind: "flat", title: "Flat coupon", width_mm: 52, height_mm: 33, thickness_mm: 1.35, volume_ml: 1.2, does_not_tell: "", parts: [], shapes: [], features: FEATURES } as never;
+const PLAN = {
+  kind: "flat",
+  title: "Flat coupon",
+  width_mm: 52,
+  height_mm: 33,
+  thickness_mm: 1.35,
+  volume_ml: 1.2,
+  does_not_tell: "",
+  parts: [],
+  shapes: [],
+  features: FEATURES,
+} as never;
 const by = (key: string) => FEATURES.find((one) => one.key === key) as never;
 
 test("a vernier has one pair that just touches, or none", () => {
@@ -26,7 +45,11 @@ test("a vernier has one pair that just touches, or none", () => {
 });
 
 test("codes are read down to the smallest that was tapped", () => {
-  expect(seen(emptyDraft(), PLAN, by("c0.8")).states).toMatchObject({ "c0.6": "absent", "c0.8": "formed", c1: "formed" });
+  expect(seen(emptyDraft(), PLAN, by("c0.8")).states).toMatchObject({
+    "c0.6": "absent",
+    "c0.8": "formed",
+    c1: "formed",
+  });
 });
 
 test("the gauge piece goes, sticks, does not go, is not tried", () => {
@@ -44,36 +67,100 @@ test("what is struck out loses its caliper value and is not counted", () => {
 
 test("rows go from small to large by kind and side; a count says how many are read", () => {
   const rows = rowsOf(PLAN);
-  expect(rows.map((row) => [row.key, row.features.map((one) => one.size_mm)])).toEqual([["wall left", [0.1, 0.2, 0.3]], ["slot right", [0.1, 0.2]]]);
+  expect(rows.map((row) => [row.key, row.features.map((one) => one.size_mm)])).toEqual([
+    ["wall left", [0.1, 0.2, 0.3]],
+    ["slot right", [0.1, 0.2]],
+  ]);
   expect(counted(emptyDraft(), rows[0]!)).toBeNull();
   expect(counted(count(emptyDraft(), rows[0]!, 0), rows[0]!)).toBe(0);
 });
 
 test("a draft begins from what was read, and takes over what a simulated reader saw", () => {
-  const reading = { features: [{ feature_key: "w0.1", state: "absent", measured_mm: null }, { feature_key: "x8", state: null, measured_mm: 8.02 }], damaged: false, unwashed: true, uncured: false, note: "dusty" };
+  const reading = {
+    features: [
+      { feature_key: "w0.1", state: "absent", measured_mm: null },
+      { feature_key: "x8", state: null, measured_mm: 8.02 },
+    ],
+    damaged: false,
+    unwashed: true,
+    uncured: false,
+    note: "dusty",
+  };
   const draft = draftOf(reading as never);
   expect(draft).toMatchObject({ states: { "w0.1": "absent" }, measured: { x8: 8.02 }, unwashed: true, note: "dusty" });
-  const read = withFeatures(draft, [{ key: "w0.2", state: "formed" }, { key: "x8", measured_mm: 8.1 }]);
+  const read = withFeatures(draft, [
+    { key: "w0.2", state: "formed" },
+    { key: "x8", measured_mm: 8.1 },
+  ]);
   expect(read).toMatchObject({ states: { "w0.2": "formed" }, measured: { x8: 8.1 }, note: "dusty" });
   expect(read.states["w0.1"]).toBeUndefined();
 });
 
 const coupon = (changes: object = {}) => ({
-  id: "k", code: "104R", plan: PLAN, exposure_s: 3.1, exposure_step_s: 0.1, effective_s: 3.1, status: "printed", print_id: "p", calibration_id: "c", calibration_code: "C-001", arm_id: "a", material: "Slate 2", printer: "Cormorant", reading: null, latest_id: null,
-  history: [], judgement: null, photos: [], findings: [], blind: [], simulated: false, finish: "two baths and cure", finish_steps: [], timers: [], dose_ratio: null, check_of: null, closed: false, next_unread: null, ...changes,
+  id: "k",
+  code: "104R",
+  plan: PLAN,
+  exposure_s: 3.1,
+  exposure_step_s: 0.1,
+  effective_s: 3.1,
+  status: "printed",
+  print_id: "p",
+  calibration_id: "c",
+  calibration_code: "C-001",
+  arm_id: "a",
+  material: "Slate 2",
+  printer: "Cormorant",
+  reading: null,
+  latest_id: null,
+  history: [],
+  judgement: null,
+  photos: [],
+  findings: [],
+  blind: [],
+  simulated: false,
+  finish: "two baths and cure",
+  finish_steps: [],
+  timers: [],
+  dose_ratio: null,
+  check_of: null,
+  closed: false,
+  next_unread: null,
+  ...changes,
 });
 let api: ReturnType<typeof fakeApi>;
 beforeEach(() => {
   wide();
   api = fakeApi({
-    "GET /api/calibrations/c": { id: "c", low_s: 1.5, high_s: 4, exposure_step_s: 0.1, arms: [{ id: "a", window: null, coupons: [{ code: "104R", kind: "flat", exposure_s: 3.1, status: "printed", verdict: null, left_out: false }] }] },
-    "POST /api/coupons/104R/preview": { verdict: { verdict: "ok", under: [], over: [], growth_um: 22 }, window: null, findings: ["Loss on the left only."] },
+    "GET /api/calibrations/c": {
+      id: "c",
+      low_s: 1.5,
+      high_s: 4,
+      exposure_step_s: 0.1,
+      arms: [
+        {
+          id: "a",
+          window: null,
+          coupons: [{ code: "104R", kind: "flat", exposure_s: 3.1, status: "printed", verdict: null, left_out: false }],
+        },
+      ],
+    },
+    "POST /api/coupons/104R/preview": {
+      verdict: { verdict: "ok", under: [], over: [], growth_um: 22 },
+      window: null,
+      findings: ["Loss on the left only."],
+    },
     "GET /api/coupons/104R/blind-readings": { items: [] },
   });
 });
 const page = (held: object) => {
   api.answers["GET /api/coupons/104R"] = held;
-  return show(<Routes><Route path="/coupons/:code" element={<ReadingPage />} /><Route path="*" element={null} /></Routes>, { at: "/coupons/104R" });
+  return show(
+    <Routes>
+      <Route path="/coupons/:code" element={<ReadingPage />} />
+      <Route path="*" element={null} />
+    </Routes>,
+    { at: "/coupons/104R" },
+  );
 };
 
 test("counts and calipers are typed one after the other, and the coupon is saved with what was read", async () => {
@@ -88,10 +175,16 @@ test("counts and calipers are typed one after the other, and the coupon is saved
   expect(screen.getByText("Loss on the left only.")).toBeTruthy();
   await user.keyboard("{Enter}");
   await waitFor(() => expect(place()).toBe("/coupons/105U"));
-  const sent = api.of("POST", "/api/coupons/104R/readings")[0]!.body as { features: { key: string; state: string | null; measured_mm: number | null }[] };
+  const sent = api.of("POST", "/api/coupons/104R/readings")[0]!.body as {
+    features: { key: string; state: string | null; measured_mm: number | null }[];
+  };
   expect(sent.features).toEqual([
-    { key: "w0.1", state: "absent", measured_mm: null }, { key: "w0.2", state: "formed", measured_mm: null }, { key: "w0.3", state: "formed", measured_mm: null },
-    { key: "s0.1", state: "absent", measured_mm: null }, { key: "s0.2", state: "formed", measured_mm: null }, { key: "x8", state: null, measured_mm: 8.04 },
+    { key: "w0.1", state: "absent", measured_mm: null },
+    { key: "w0.2", state: "formed", measured_mm: null },
+    { key: "w0.3", state: "formed", measured_mm: null },
+    { key: "s0.1", state: "absent", measured_mm: null },
+    { key: "s0.2", state: "formed", measured_mm: null },
+    { key: "x8", state: null, measured_mm: 8.04 },
   ]);
 });
 
@@ -111,8 +204,17 @@ test("more than there are is said at once, and holds the reading back", async ()
 });
 
 test("what was read before is corrected with a reason, and a caliper value that cannot be stands at its field", async () => {
-  const reading = { id: "r0", features: [{ feature_key: "x8", state: null, measured_mm: 8.02 }], damaged: false, unwashed: false, uncured: false, note: "" };
-  api.answers["POST /api/coupons/104R/readings"] = new Refusal(422, "Look at the fields.", { "features.0.measured_mm": "80 mm? 8 was drawn." });
+  const reading = {
+    id: "r0",
+    features: [{ feature_key: "x8", state: null, measured_mm: 8.02 }],
+    damaged: false,
+    unwashed: false,
+    uncured: false,
+    note: "",
+  };
+  api.answers["POST /api/coupons/104R/readings"] = new Refusal(422, "Look at the fields.", {
+    "features.0.measured_mm": "80 mm? 8 was drawn.",
+  });
   const { user } = page(coupon({ reading, latest_id: "r0" }));
   const bar = await screen.findByLabelText<HTMLInputElement>("Bar 8 along X");
   expect(bar.value).toBe("8.02");
@@ -121,7 +223,10 @@ test("what was read before is corrected with a reason, and a caliper value that 
   await user.type(screen.getByLabelText("Why the earlier reading is corrected"), "slipped");
   await user.click(screen.getByRole("button", { name: "Save the reading" }));
   expect(await screen.findByText("80 mm? 8 was drawn.")).toBeTruthy();
-  expect(api.of("POST", "/api/coupons/104R/readings")[0]!.body).toMatchObject({ supersedes_id: "r0", reason: "slipped" });
+  expect(api.of("POST", "/api/coupons/104R/readings")[0]!.body).toMatchObject({
+    supersedes_id: "r0",
+    reason: "slipped",
+  });
 });
 
 test("what is typed is kept in this browser until it is saved, and can be started over", async () => {
@@ -152,7 +257,9 @@ test("a tap on the drawing counts the series down to what was tapped", async () 
 test("a planned coupon is not read; its files are here", async () => {
   page(coupon({ status: "planned" }));
   expect(await screen.findByText(/This coupon is not printed yet/)).toBeTruthy();
-  expect(screen.getByRole("link", { name: "STL of coupon 104R" }).getAttribute("href")).toBe("/api/coupons/104R/file?format=stl");
+  expect(screen.getByRole("link", { name: "STL of coupon 104R" }).getAttribute("href")).toBe(
+    "/api/coupons/104R/file?format=stl",
+  );
 });
 
 test("a coupon that is gone says what became of it", async () => {
@@ -162,7 +269,11 @@ test("a coupon that is gone says what became of it", async () => {
 });
 
 test("another tab's draft is taken up, unless the coupon was read since", async () => {
-  const kept = (on: string | null) => localStorage.setItem("setback.reading.104R.other-tab", JSON.stringify({ draft: { ...emptyDraft(), note: "half done" }, on }));
+  const kept = (on: string | null) =>
+    localStorage.setItem(
+      "setback.reading.104R.other-tab",
+      JSON.stringify({ draft: { ...emptyDraft(), note: "half done" }, on }),
+    );
   kept(null);
   const first = page(coupon());
   expect((await screen.findByLabelText<HTMLTextAreaElement>("Note")).value).toBe("half done");

@@ -7,11 +7,20 @@ import { plural, THIN, trueMinus } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 
 /** Two versions line by line; what changed is marked by a sign and stands first in sight. */
-export function CompareSets({ card, other, onClose }: { card: Schemas["SetCard"]; other: string; onClose: () => void }) {
+export function CompareSets({
+  card,
+  other,
+  onClose,
+}: {
+  card: Schemas["SetCard"];
+  other: string;
+  onClose: () => void;
+}) {
   const [all, setAll] = useState(false);
   const query = useQuery({
     queryKey: ["compare-sets", card.code, other],
-    queryFn: () => body(GET("/api/sets/{id_or_code}/compare", { params: { path: { id_or_code: card.code }, query: { other } } })),
+    queryFn: () =>
+      body(GET("/api/sets/{id_or_code}/compare", { params: { path: { id_or_code: card.code }, query: { other } } })),
   });
   return (
     <section className="panel mb-3 no-print" aria-label="Two versions">
@@ -20,9 +29,15 @@ export function CompareSets({ card, other, onClose }: { card: Schemas["SetCard"]
           <>
             <div className="d-flex flex-wrap gap-3 align-items-center mb-2">
               <h2 className="m-0 me-auto">
-                {held.this} beside {held.other}: {held.changed ? `${plural(held.changed, "line")} changed` : "no line changed"}
+                {held.this} beside {held.other}:{" "}
+                {held.changed ? `${plural(held.changed, "line")} changed` : "no line changed"}
               </h2>
-              <Form.Check id="all-lines" label="All lines" checked={all} onChange={(event) => setAll(event.target.checked)} />
+              <Form.Check
+                id="all-lines"
+                label="All lines"
+                checked={all}
+                onChange={(event) => setAll(event.target.checked)}
+              />
               <Button size="sm" variant="quiet" onClick={onClose}>
                 Close
               </Button>
@@ -44,8 +59,14 @@ export function CompareSets({ card, other, onClose }: { card: Schemas["SetCard"]
                         {line.changed && "≠ "}
                         {line.group === "Finish" ? `Finish ${line.name}` : line.name}
                       </th>
-                      <td className="num">{trueMinus(line.this)}{line.unit && line.this !== "—" && `${THIN}${line.unit}`}</td>
-                      <td className="num">{trueMinus(line.other)}{line.unit && line.other !== "—" && `${THIN}${line.unit}`}</td>
+                      <td className="num">
+                        {trueMinus(line.this)}
+                        {line.unit && line.this !== "—" && `${THIN}${line.unit}`}
+                      </td>
+                      <td className="num">
+                        {trueMinus(line.other)}
+                        {line.unit && line.other !== "—" && `${THIN}${line.unit}`}
+                      </td>
                     </tr>
                   ))}
               </tbody>

@@ -6,7 +6,11 @@ import { StateMark } from "../../shared/StateMark";
 
 /** What was signed on this set, and how it stands now. */
 export function Qualified({ code }: { code: string }) {
-  const query = useQuery({ queryKey: ["set-qualifications", code], queryFn: async () => (await body(GET("/api/sets/{id_or_code}/qualifications", { params: { path: { id_or_code: code } } }))).items });
+  const query = useQuery({
+    queryKey: ["set-qualifications", code],
+    queryFn: async () =>
+      (await body(GET("/api/sets/{id_or_code}/qualifications", { params: { path: { id_or_code: code } } }))).items,
+  });
   if (!query.data) return null;
   return (
     <section className="panel mb-3 no-print" aria-label="Qualified for">

@@ -6,15 +6,55 @@ import SetPage from "./SetPage";
 
 const line = (name: string, value: string, unit = "", group = "Settings") => ({ group, name, value, unit });
 const card = (changes: object = {}) => ({
-  id: "s", code: "S-002", version: 2, versions: [[2, "S-002"], [1, "S-001"]], newest: true, material: "Slate 2", maker: "Tidewrack Works", printer: "Cormorant", layer_height_um: 50, exposure_s: 3, exposure_step_s: 0.1,
-  policy: "centre", reason: "Walls and slots alike.", calibration_id: "c", calibration_code: "C-001", core_version: "1.0", hash: "9f".repeat(32), initials: "IM", issued_at: "2026-01-12T09:00:00Z", rest_is_delay: false,
-  window: { window: { lower_s: 2.17, lower_from: "walls", upper_s: 4.15, upper_from: "slots", latitude_pct: 64.5 }, lanes: { walls: { name: "Thin walls" }, slots: { name: "Thin slots" } }, ladder_s: [1.5, 4.2] },
-  lines: [line("Exposure", "3.0", "s"), line("Edge shift", "-21", "µm"), line("Temperature", "21 to 27", "°C", "Valid for"), line("Window", "2.17 to 4.15", "s", "Valid for")],
-  finish_route: "Two-bath solvent, version 1", finish_steps: ["Wash in solvent", "Cure 6 min"], bottle_left_ml: 730, usable_basis: null, confirmations: [], evidence: [{ label: "coupon 103N", link: "/coupons/103N" }, { label: "bottle B-001", link: "/shelf" }],
+  id: "s",
+  code: "S-002",
+  version: 2,
+  versions: [
+    [2, "S-002"],
+    [1, "S-001"],
+  ],
+  newest: true,
+  material: "Slate 2",
+  maker: "Tidewrack Works",
+  printer: "Cormorant",
+  layer_height_um: 50,
+  exposure_s: 3,
+  exposure_step_s: 0.1,
+  policy: "centre",
+  reason: "Walls and slots alike.",
+  calibration_id: "c",
+  calibration_code: "C-001",
+  core_version: "1.0",
+  hash: "9f".repeat(32),
+  initials: "IM",
+  issued_at: "2026-01-12T09:00:00Z",
+  rest_is_delay: false,
+  window: {
+    window: { lower_s: 2.17, lower_from: "walls", upper_s: 4.15, upper_from: "slots", latitude_pct: 64.5 },
+    lanes: { walls: { name: "Thin walls" }, slots: { name: "Thin slots" } },
+    ladder_s: [1.5, 4.2],
+  },
+  lines: [
+    line("Exposure", "3.0", "s"),
+    line("Edge shift", "-21", "µm"),
+    line("Temperature", "21 to 27", "°C", "Valid for"),
+    line("Window", "2.17 to 4.15", "s", "Valid for"),
+  ],
+  finish_route: "Two-bath solvent, version 1",
+  finish_steps: ["Wash in solvent", "Cure 6 min"],
+  bottle_left_ml: 730,
+  usable_basis: null,
+  confirmations: [],
+  evidence: [
+    { label: "coupon 103N", link: "/coupons/103N" },
+    { label: "bottle B-001", link: "/shelf" },
+  ],
   ...changes,
 });
 const compared = {
-  this: "S-002", other: "S-001", changed: 2,
+  this: "S-002",
+  other: "S-001",
+  changed: 2,
   lines: [
     { group: "Settings", name: "Size compensation", unit: "µm", this: "~-22", other: "~-29", changed: true },
     { group: "Settings", name: "Exposure", unit: "s", this: "3.0", other: "2.8", changed: true },
@@ -24,7 +64,11 @@ const compared = {
 };
 let api: ReturnType<typeof fakeApi>;
 beforeEach(() => {
-  api = fakeApi({ "GET /api/sets/S-002/life": { newest: false }, "GET /api/sets/S-002/qualifications": { items: [] }, "GET /api/sets/S-002/compare": compared });
+  api = fakeApi({
+    "GET /api/sets/S-002/life": { newest: false },
+    "GET /api/sets/S-002/qualifications": { items: [] },
+    "GET /api/sets/S-002/compare": compared,
+  });
 });
 async function shown(held: object = card(), at = "/sets/S-002") {
   api.answers["GET /api/sets/S-002"] = held;
@@ -53,7 +97,15 @@ test("the card names its lanes, marks a minus as one, and says each line once", 
 });
 
 test("a card without a finish route or limits of a plate says so or leaves it out", async () => {
-  await shown(card({ finish_route: null, finish_steps: [], bottle_left_ml: null, usable_basis: "grid of 9", rest_is_delay: true }));
+  await shown(
+    card({
+      finish_route: null,
+      finish_steps: [],
+      bottle_left_ml: null,
+      usable_basis: "grid of 9",
+      rest_is_delay: true,
+    }),
+  );
   expect(screen.getByText("not noted")).toBeTruthy();
   expect(screen.getByText("Usable plate by the grid of 9")).toBeTruthy();
   expect(screen.getByText(/delay counts from the start of motion/)).toBeTruthy();
@@ -61,13 +113,32 @@ test("a card without a finish route or limits of a plate says so or leaves it ou
 });
 
 test("confirmations carry a shape and a word, not colour alone", async () => {
-  const one = (finding: boolean, code: string) => ({ code, finding, what: `plate ${code}`, place: "centre", initials: "TB", confirmed_at: "2026-01-13T09:00:00Z" });
+  const one = (finding: boolean, code: string) => ({
+    code,
+    finding,
+    what: `plate ${code}`,
+    place: "centre",
+    initials: "TB",
+    confirmed_at: "2026-01-13T09:00:00Z",
+  });
   await shown(card({ confirmations: [one(false, "110A"), one(true, "111B")] }));
-  expect(within(screen.getByRole("list", { name: "Confirmations" })).getAllByRole("listitem").map((item) => text(item).split(":")[0])).toEqual(["■ passed", "▲ finding"]);
+  expect(
+    within(screen.getByRole("list", { name: "Confirmations" }))
+      .getAllByRole("listitem")
+      .map((item) => text(item).split(":")[0]),
+  ).toEqual(["■ passed", "▲ finding"]);
 });
 
 test("an older version leads to the newest", async () => {
-  await shown(card({ newest: false, versions: [[3, "S-003"], [2, "S-002"]] }));
+  await shown(
+    card({
+      newest: false,
+      versions: [
+        [3, "S-003"],
+        [2, "S-002"],
+      ],
+    }),
+  );
   expect(screen.getByText("version 2, superseded")).toBeTruthy();
   expect(screen.getByRole("link", { name: "S-003" }).getAttribute("href")).toBe("/sets/S-003");
 });
@@ -82,7 +153,12 @@ test("two versions side by side show what changed first, all on request, and the
   expect(within(panel).getAllByRole("rowheader").map(text)).toEqual(["≠ Size compensation", "≠ Exposure"]);
   expect(place()).toBe("/sets/S-002?with=S-001");
   await user.click(within(panel).getByLabelText("All lines"));
-  expect(within(panel).getAllByRole("rowheader").map(text)).toEqual(["≠ Size compensation", "≠ Exposure", "Base layers", "Finish step 1"]);
+  expect(within(panel).getAllByRole("rowheader").map(text)).toEqual([
+    "≠ Size compensation",
+    "≠ Exposure",
+    "Base layers",
+    "Finish step 1",
+  ]);
   await user.click(within(panel).getByRole("button", { name: "Close" }));
   await waitFor(() => expect(place()).toBe("/sets/S-002"));
 });
@@ -105,7 +181,18 @@ test("what was signed on it stands with its state; with nothing signed, there is
   const nothing = await shown();
   expect((await screen.findByRole("link", { name: "Hold it against a brief" })).getAttribute("href")).toBe("/qualify");
   nothing.unmount();
-  api.answers["GET /api/sets/S-002/qualifications"] = { items: [{ id: "q", code: "Q-001", brief: "Filter baffles", state: "lapsed", initials: "TB", signed_at: "2026-01-15T09:00:00Z" }] };
+  api.answers["GET /api/sets/S-002/qualifications"] = {
+    items: [
+      {
+        id: "q",
+        code: "Q-001",
+        brief: "Filter baffles",
+        state: "lapsed",
+        initials: "TB",
+        signed_at: "2026-01-15T09:00:00Z",
+      },
+    ],
+  };
   await shown();
   const signed = await screen.findByRole("link", { name: "Filter baffles" });
   expect(signed.getAttribute("href")).toBe("/qualify/records/Q-001");

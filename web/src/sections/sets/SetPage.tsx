@@ -28,7 +28,10 @@ export default function SetPage() {
     <Loaded query={query}>
       {(card) => (
         <>
-          <PageHead title={`Parameter set ${card.code}`} sub={`version ${card.version}${card.newest ? "" : ", superseded"}`}>
+          <PageHead
+            title={`Parameter set ${card.code}`}
+            sub={`version ${card.version}${card.newest ? "" : ", superseded"}`}
+          >
             <Link className="btn btn-quiet" to={`/calibrate/${card.calibration_id}`}>
               Evidence: {card.calibration_code}
             </Link>
@@ -53,13 +56,18 @@ export default function SetPage() {
 function SetCard({ card }: { card: Card }) {
   const { window: result } = card;
   const window = result.window!;
-  const axis: [number, number] = [Math.min(window.lower_s, result.ladder_s![0]) / 1.1, Math.max(window.upper_s, result.ladder_s![1]) * 1.1];
+  const axis: [number, number] = [
+    Math.min(window.lower_s, result.ladder_s![0]) / 1.1,
+    Math.max(window.upper_s, result.ladder_s![1]) * 1.1,
+  ];
   return (
     <article className="panel set-card" aria-label={`Card of ${card.code}`}>
       <CardHead card={card} />
       <MiniStrip axis={axis} window={[window.lower_s, window.upper_s]} exposure={card.exposure_s} labelled />
       <p className="mb-3">
-        Window <span className="num">{threeDigits(window.lower_s)}</span> ({laneName(result.lanes, window.lower_from).toLowerCase()}) to <span className="num">{threeDigits(window.upper_s)}</span>
+        Window <span className="num">{threeDigits(window.lower_s)}</span> (
+        {laneName(result.lanes, window.lower_from).toLowerCase()}) to{" "}
+        <span className="num">{threeDigits(window.upper_s)}</span>
         {THIN}s ({laneName(result.lanes, window.upper_from).toLowerCase()}), latitude {window.latitude_pct.toFixed(0)}
         {THIN}%
       </p>
@@ -67,12 +75,20 @@ function SetCard({ card }: { card: Card }) {
         <section aria-label="Settings">
           <h3>Settings</h3>
           <Lines lines={card.lines.filter((line) => line.group === "Settings")} />
-          {card.rest_is_delay && <p className="small text-secondary mt-2 mb-0">This printer’s delay counts from the start of motion.</p>}
+          {card.rest_is_delay && (
+            <p className="small text-secondary mt-2 mb-0">This printer’s delay counts from the start of motion.</p>
+          )}
         </section>
         <section aria-label="Limits">
           <h3>Valid for</h3>
-          <Lines lines={card.lines.filter((line) => line.group === "Valid for" && !["Window", "Latitude"].includes(line.name))} />
-          {card.bottle_left_ml !== null && <p className="small text-secondary mb-0">{millilitres(card.bottle_left_ml)} left in the bottle</p>}
+          <Lines
+            lines={card.lines.filter(
+              (line) => line.group === "Valid for" && !["Window", "Latitude"].includes(line.name),
+            )}
+          />
+          {card.bottle_left_ml !== null && (
+            <p className="small text-secondary mb-0">{millilitres(card.bottle_left_ml)} left in the bottle</p>
+          )}
           {card.usable_basis && <p className="small text-secondary mb-0">Usable plate by the {card.usable_basis}</p>}
           <h3 className="mt-3">Finish</h3>
           {card.finish_route ? (
@@ -91,12 +107,16 @@ function SetCard({ card }: { card: Card }) {
           <p className="mb-0">{card.reason}</p>
         </section>
       </div>
-      <p className="caution mt-3">Gloves, eye protection and ventilation with uncured resin; solvent away from heat and sparks; never look into the curing lamp. The safety sheet and local rules come first.</p>
+      <p className="caution mt-3">
+        Gloves, eye protection and ventilation with uncured resin; solvent away from heat and sparks; never look into
+        the curing lamp. The safety sheet and local rules come first.
+      </p>
       {card.confirmations.length > 0 && (
         <ul className="small mb-2" aria-label="Confirmations">
           {card.confirmations.map((one) => (
             <li key={one.code}>
-              {one.finding ? "▲ finding" : "■ passed"}: {one.what}, {one.place} · {one.initials}, {day(one.confirmed_at)}
+              {one.finding ? "▲ finding" : "■ passed"}: {one.what}, {one.place} · {one.initials},{" "}
+              {day(one.confirmed_at)}
             </li>
           ))}
         </ul>
@@ -129,7 +149,8 @@ function CardHead({ card }: { card: Card }) {
           {THIN}µm · {POLICY_NAMES[card.policy]}
         </div>
         <div className="text-secondary">
-          {card.code}, version {card.version} · issued {day(card.issued_at)} by <span className="num">{card.initials}</span>
+          {card.code}, version {card.version} · issued {day(card.issued_at)} by{" "}
+          <span className="num">{card.initials}</span>
         </div>
       </div>
       <div className="exposure">

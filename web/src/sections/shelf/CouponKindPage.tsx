@@ -34,7 +34,8 @@ export default function CouponKindPage() {
   const { number, sizes, set } = address;
   const printers = useQuery({
     queryKey: ["shelf", "printers", false],
-    queryFn: async () => (await body(GET("/api/printers", { params: { query: { retired: false, limit: 200, after: "" } } }))).items,
+    queryFn: async () =>
+      (await body(GET("/api/printers", { params: { query: { retired: false, limit: 200, after: "" } } }))).items,
   });
   const printer = printers.data?.find((one) => one.id === address.text("printer")) ?? printers.data?.[0];
   const series = SERIES[kind] ?? [];
@@ -64,7 +65,13 @@ export default function CouponKindPage() {
   const plan = held?.plan;
   return (
     <>
-      <PageHead title={plan?.title ?? "Coupon"} sub={plan && `${plan.width_mm.toFixed(0)} × ${plan.height_mm.toFixed(0)} × ${plan.thickness_mm.toFixed(2)}${THIN}mm, ${millilitres(plan.volume_ml)}, ${held.layers} layers`}>
+      <PageHead
+        title={plan?.title ?? "Coupon"}
+        sub={
+          plan &&
+          `${plan.width_mm.toFixed(0)} × ${plan.height_mm.toFixed(0)} × ${plan.thickness_mm.toFixed(2)}${THIN}mm, ${millilitres(plan.volume_ml)}, ${held.layers} layers`
+        }
+      >
         {!EXPOSED.includes(kind) && (
           <Button variant="quiet" onClick={() => setLabelling(true)}>
             Labels…
@@ -78,7 +85,14 @@ export default function CouponKindPage() {
         <section className="panel" aria-label="Drawing">
           {held ? (
             <div className={drawing.error ? "stale" : ""}>
-              <CouponDrawing plan={held.plan} states={allFormed(held.plan)} callouts label={`Drawing of the ${held.plan.title.toLowerCase()} with its parts`} code="104R" exposure="2.6s" />
+              <CouponDrawing
+                plan={held.plan}
+                states={allFormed(held.plan)}
+                callouts
+                label={`Drawing of the ${held.plan.title.toLowerCase()} with its parts`}
+                code="104R"
+                exposure="2.6s"
+              />
               <Legend plan={held.plan} />
               <LayerAreas areas={held.layer_areas_mm2} layer={asked.layer_um} />
             </div>
@@ -86,8 +100,23 @@ export default function CouponKindPage() {
             <Loaded query={drawing}>{() => null}</Loaded>
           )}
         </section>
-        <SizesAndFiles kind={kind} asked={asked} printers={printers.data ?? []} printer={printer} plan={plan} problem={problem} address={address} />
-        {EXPOSED.includes(kind) && kind !== "grid" && printer && <PlatePanel asked={asked} printer={printer} exposures={sizes("exposures")} onExposures={(values) => set("exposures", values?.join(",") ?? null)} />}
+        <SizesAndFiles
+          kind={kind}
+          asked={asked}
+          printers={printers.data ?? []}
+          printer={printer}
+          plan={plan}
+          problem={problem}
+          address={address}
+        />
+        {EXPOSED.includes(kind) && kind !== "grid" && printer && (
+          <PlatePanel
+            asked={asked}
+            printer={printer}
+            exposures={sizes("exposures")}
+            onExposures={(values) => set("exposures", values?.join(",") ?? null)}
+          />
+        )}
       </div>
       {labelling && <SpecimenLabels kind={kind} title={plan?.title ?? kind} onClose={() => setLabelling(false)} />}
     </>
@@ -115,7 +144,15 @@ function useSizesInAddress() {
 }
 
 type Asked = { kind: string; pixel_um: number; layer_um: number; base_layers: number; transition_layers: number };
-type SizesProps = { kind: string; asked: Asked; printers: Schemas["PrinterView"][]; printer: Schemas["PrinterView"] | undefined; plan: Plan | undefined; problem: Record<string, string>; address: ReturnType<typeof useSizesInAddress> };
+type SizesProps = {
+  kind: string;
+  asked: Asked;
+  printers: Schemas["PrinterView"][];
+  printer: Schemas["PrinterView"] | undefined;
+  plan: Plan | undefined;
+  problem: Record<string, string>;
+  address: ReturnType<typeof useSizesInAddress>;
+};
 
 /** For which printer and layers it is drawn, sizes of one's own, and its files. */
 function SizesAndFiles({ kind, asked, printers, printer, plan, problem, address: { number, sizes, set } }: SizesProps) {
@@ -127,20 +164,57 @@ function SizesAndFiles({ kind, asked, printers, printer, plan, problem, address:
       <div className="fields">
         {printers.length > 0 && (
           <div className="wide">
-            <Choice label="Printer" value={printer?.id ?? ""} onChange={(value) => set("printer", value)} options={printers.map((one) => [one.id, `${one.name}, ${one.pixel_um} µm`])} />
+            <Choice
+              label="Printer"
+              value={printer?.id ?? ""}
+              onChange={(value) => set("printer", value)}
+              options={printers.map((one) => [one.id, `${one.name}, ${one.pixel_um} µm`])}
+            />
           </div>
         )}
-        <NumberField label="Layer height" unit="µm" value={asked.layer_um} onChange={(value) => value && set("layer", String(value))} error={problem.layer_height_um ?? problem.layer_um} />
+        <NumberField
+          label="Layer height"
+          unit="µm"
+          value={asked.layer_um}
+          onChange={(value) => value && set("layer", String(value))}
+          error={problem.layer_height_um ?? problem.layer_um}
+        />
         {EXPOSED.includes(kind) && kind !== "depth" && (
           <>
-            <NumberField label="Base layers" value={asked.base_layers} onChange={(value) => value !== null && set("base", String(value))} error={problem.base_layers} hint="Features start above them" />
-            <NumberField label="Transition layers" value={asked.transition_layers} onChange={(value) => value !== null && set("transition", String(value))} error={problem.transition_layers} />
+            <NumberField
+              label="Base layers"
+              value={asked.base_layers}
+              onChange={(value) => value !== null && set("base", String(value))}
+              error={problem.base_layers}
+              hint="Features start above them"
+            />
+            <NumberField
+              label="Transition layers"
+              value={asked.transition_layers}
+              onChange={(value) => value !== null && set("transition", String(value))}
+              error={problem.transition_layers}
+            />
           </>
         )}
-        <NumberField label="Whole thickness" unit="mm" value={number("thickness")} onChange={(value) => set("thickness", value === null ? null : String(value))} error={problem.thickness_mm} hint="Its own when left empty" />
+        <NumberField
+          label="Whole thickness"
+          unit="mm"
+          value={number("thickness")}
+          onChange={(value) => set("thickness", value === null ? null : String(value))}
+          error={problem.thickness_mm}
+          hint="Its own when left empty"
+        />
         {series.map(([name, label]) => (
           <div key={name} className="wide">
-            <SizesField label={label} unit="mm" values={sizes(name)} usual={plan ? usual(plan, name) : ""} onChange={(values) => set(name, values?.join(",") ?? null)} error={problem[name]} hint="Small to large, spaces between" />
+            <SizesField
+              label={label}
+              unit="mm"
+              values={sizes(name)}
+              usual={plan ? usual(plan, name) : ""}
+              onChange={(values) => set(name, values?.join(",") ?? null)}
+              error={problem[name]}
+              hint="Small to large, spaces between"
+            />
           </div>
         ))}
       </div>
@@ -175,5 +249,10 @@ function Legend({ plan }: { plan: Plan }) {
 const KIND_OF: Record<string, string> = { walls_mm: "wall", slots_mm: "slot", tips_mm: "tip" };
 
 function usual(plan: Plan, name: string): string {
-  return [...new Set(plan.features.filter((feature) => feature.kind === KIND_OF[name]).map((feature) => feature.size_mm))].sort((a, b) => a - b).map((size) => size.toFixed(2)).join("  ");
+  return [
+    ...new Set(plan.features.filter((feature) => feature.kind === KIND_OF[name]).map((feature) => feature.size_mm)),
+  ]
+    .sort((a, b) => a - b)
+    .map((size) => size.toFixed(2))
+    .join("  ");
 }

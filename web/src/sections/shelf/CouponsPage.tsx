@@ -20,7 +20,8 @@ export default function CouponsPage() {
   const [layer, setLayer] = useState<number | null>(50);
   const printers = useQuery({
     queryKey: ["shelf", "printers", false],
-    queryFn: async () => (await body(GET("/api/printers", { params: { query: { retired: false, limit: 200, after: "" } } }))).items,
+    queryFn: async () =>
+      (await body(GET("/api/printers", { params: { query: { retired: false, limit: 200, after: "" } } }))).items,
   });
   const printer = printers.data?.find((one) => one.id === printerId) ?? printers.data?.[0];
   const pixel = printer?.pixel_um ?? 35;
@@ -31,7 +32,8 @@ export default function CouponsPage() {
     placeholderData: keepPreviousData,
     retry: false,
   });
-  const problem = library.error && "fields" in library.error ? (library.error as { fields: Record<string, string> }).fields : {};
+  const problem =
+    library.error && "fields" in library.error ? (library.error as { fields: Record<string, string> }).fields : {};
   return (
     <>
       <PageHead title="Shelf" sub="Coupons and specimens to print" />
@@ -40,16 +42,35 @@ export default function CouponsPage() {
       </div>
       <div className="d-flex flex-wrap gap-3 mb-3 align-items-start">
         {printers.data && printers.data.length > 0 && (
-          <Choice label="For the printer" value={printer?.id ?? ""} onChange={setPrinterId} options={printers.data.map((one) => [one.id, `${one.name}, ${one.pixel_um} µm`])} />
+          <Choice
+            label="For the printer"
+            value={printer?.id ?? ""}
+            onChange={setPrinterId}
+            options={printers.data.map((one) => [one.id, `${one.name}, ${one.pixel_um} µm`])}
+          />
         )}
-        <NumberField label="Layer height" unit="µm" value={layer} onChange={setLayer} error={problem.layer_height_um ?? problem.layer_um} />
+        <NumberField
+          label="Layer height"
+          unit="µm"
+          value={layer}
+          onChange={setLayer}
+          error={problem.layer_height_um ?? problem.layer_um}
+        />
       </div>
       <Loaded query={library}>
         {({ items }) => (
           <ul className="library" aria-label="Coupons and specimens">
             {items.map((entry) => (
               <li key={entry.kind} className="panel">
-                <Card entry={entry} pixel={pixel} layer={layer ?? 50} here={new URLSearchParams({ ...(printer ? { printer: printer.id } : {}), layer: String(layer ?? 50) }).toString()} />
+                <Card
+                  entry={entry}
+                  pixel={pixel}
+                  layer={layer ?? 50}
+                  here={new URLSearchParams({
+                    ...(printer ? { printer: printer.id } : {}),
+                    layer: String(layer ?? 50),
+                  }).toString()}
+                />
               </li>
             ))}
           </ul>
@@ -66,7 +87,11 @@ function Card({ entry, pixel, layer, here }: { entry: Entry; pixel: number; laye
         <Link to={`/shelf/coupons/${entry.kind}?${here}`}>{entry.title}</Link>
       </h2>
       <div className="drawing">
-        <CouponDrawing plan={entry.plan} states={allFormed(entry.plan)} label={`Drawing of the ${entry.title.toLowerCase()}`} />
+        <CouponDrawing
+          plan={entry.plan}
+          states={allFormed(entry.plan)}
+          label={`Drawing of the ${entry.title.toLowerCase()}`}
+        />
       </div>
       <p className="mb-1">{entry.tells}</p>
       <p className="text-secondary mb-2">
@@ -77,8 +102,15 @@ function Card({ entry, pixel, layer, here }: { entry: Entry; pixel: number; laye
         {THIN}mm · {millilitres(entry.volume_ml)}
       </p>
       <div className="d-flex flex-wrap gap-2 mt-auto">
-        <FileLinks name={entry.title} href={(format) => `/api/coupon-file?kind=${entry.kind}&format=${format}&pixel_um=${pixel}&layer_um=${layer}`} />
-        <Link className="btn btn-primary btn-sm ms-auto d-inline-flex align-items-center" to={`/shelf/coupons/${entry.kind}?${here}`} aria-label={`What the ${entry.title.toLowerCase()} tells, sizes, plates`}>
+        <FileLinks
+          name={entry.title}
+          href={(format) => `/api/coupon-file?kind=${entry.kind}&format=${format}&pixel_um=${pixel}&layer_um=${layer}`}
+        />
+        <Link
+          className="btn btn-primary btn-sm ms-auto d-inline-flex align-items-center"
+          to={`/shelf/coupons/${entry.kind}?${here}`}
+          aria-label={`What the ${entry.title.toLowerCase()} tells, sizes, plates`}
+        >
           Open
         </Link>
       </div>

@@ -4,11 +4,45 @@ import { beforeEach, expect, test } from "vitest";
 import { fakeApi, Refusal, show } from "../../testingTools";
 import PlatePage from "./PlatePage";
 
-const map = { id: "m1", source: "light meter", measured_at: "2026-01-14T09:00:00Z", initials: "RB", readings: [[1.8, 2.0], [2.2, 2.0]], reference_row: 0, reference_column: 1 };
-const result = { relative_dose: [[0.9, 1], [1.1, 1]], min_over_max: 0.82, usable_fraction: 0.75, cells: [["under", "inside"], ["over", "inside"]], warnings: [{ code: "coarse", message: "Four readings are coarse." }] };
+const map = {
+  id: "m1",
+  source: "light meter",
+  measured_at: "2026-01-14T09:00:00Z",
+  initials: "RB",
+  readings: [
+    [1.8, 2.0],
+    [2.2, 2.0],
+  ],
+  reference_row: 0,
+  reference_column: 1,
+};
+const result = {
+  relative_dose: [
+    [0.9, 1],
+    [1.1, 1],
+  ],
+  min_over_max: 0.82,
+  usable_fraction: 0.75,
+  cells: [
+    ["under", "inside"],
+    ["over", "inside"],
+  ],
+  warnings: [{ code: "coarse", message: "Four readings are coarse." }],
+};
 const set = { code: "S-001", material: "Slate 2", layer_height_um: 50, exposure_s: 3, lower_s: 2.2, upper_s: 4.15 };
 const mark = { id: "d1", x_mm: 9, y_mm: 28, width_mm: 2, height_mm: 8, note: "Scratch in the film" };
-const plate = (changes: object = {}) => ({ printer_id: "p", printer: "Gannet", plate_x_mm: 120, plate_y_mm: 68, map: null, result: null, defects: [], sets: [], grids: [], ...changes });
+const plate = (changes: object = {}) => ({
+  printer_id: "p",
+  printer: "Gannet",
+  plate_x_mm: 120,
+  plate_y_mm: 68,
+  map: null,
+  result: null,
+  defects: [],
+  sets: [],
+  grids: [],
+  ...changes,
+});
 const measured = (changes: object = {}) => plate({ map, result, sets: [set], ...changes });
 let api: ReturnType<typeof fakeApi>;
 beforeEach(() => {
@@ -45,7 +79,15 @@ test("readings are typed a row per line, with comma or point, and sent as number
   await user.type(screen.getByLabelText("Coupons’ column"), "2");
   await user.click(keep);
   await waitFor(() => expect(api.of("POST", "/api/printers/p/plate-maps")).toHaveLength(1));
-  expect(api.sent.find((one) => one.method === "POST")!.body).toEqual({ source: "light meter", readings: [[1.8, 2], [2.2, 2]], reference_cell: [0, 1], note: "" });
+  expect(api.sent.find((one) => one.method === "POST")!.body).toEqual({
+    source: "light meter",
+    readings: [
+      [1.8, 2],
+      [2.2, 2],
+    ],
+    reference_cell: [0, 1],
+    note: "",
+  });
   expect(await screen.findByText("The map is kept.")).toBeTruthy();
   expect(screen.getByRole("button", { name: "Measure again…" })).toBeTruthy();
 });
@@ -58,7 +100,9 @@ test("what is no number is said at the field and cannot be kept", async () => {
 });
 
 test("a refusal of one reading stands at the readings, and nothing typed is lost", async () => {
-  api.answers["POST /api/printers/p/plate-maps"] = new Refusal(422, "Rows differ.", { "readings.1": "Give 2 numbers in every row." });
+  api.answers["POST /api/printers/p/plate-maps"] = new Refusal(422, "Rows differ.", {
+    "readings.1": "Give 2 numbers in every row.",
+  });
   const { user } = await shown();
   const field = screen.getByLabelText(/a row of the plate per line/);
   await user.type(field, "1 2{Enter}3");
@@ -80,7 +124,9 @@ test("cells are judged at an issued set's exposure: a word beside the colour, an
   expect(screen.getByText("coupons stood here")).toBeTruthy();
   expect(screen.queryByText("too little")).toBeNull();
   await user.selectOptions(screen.getByLabelText("Of an issued set"), "S-001");
-  await waitFor(() => expect(api.sent.at(-1)!.query).toEqual({ exposure_s: "3", window_lower_s: "2.2", window_upper_s: "4.15" }));
+  await waitFor(() =>
+    expect(api.sent.at(-1)!.query).toEqual({ exposure_s: "3", window_lower_s: "2.2", window_upper_s: "4.15" }),
+  );
   await screen.findByText("too little");
   expect(screen.getByText("too much")).toBeTruthy();
   expect(panel("Plate")).toContain("Usable: 75 % of the plate at 3 s.");

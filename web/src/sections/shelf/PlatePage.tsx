@@ -23,18 +23,43 @@ type View = Schemas["PlateView"];
 /** A printer's plate: how even its light is, which cells an exposure suits, and where its marks are. */
 export default function PlatePage() {
   const { id = "" } = useParams();
-  const [asked, setAsked] = useState<{ exposure_s: number | null; window_lower_s: number | null; window_upper_s: number | null }>({ exposure_s: null, window_lower_s: null, window_upper_s: null });
-  const complete = asked.exposure_s !== null && asked.window_lower_s !== null && asked.window_upper_s !== null && asked.window_upper_s > asked.window_lower_s;
+  const [asked, setAsked] = useState<{
+    exposure_s: number | null;
+    window_lower_s: number | null;
+    window_upper_s: number | null;
+  }>({ exposure_s: null, window_lower_s: null, window_upper_s: null });
+  const complete =
+    asked.exposure_s !== null &&
+    asked.window_lower_s !== null &&
+    asked.window_upper_s !== null &&
+    asked.window_upper_s > asked.window_lower_s;
   const plate = useQuery({
     queryKey: ["plate", id, complete ? asked : null],
-    queryFn: () => body(GET("/api/printers/{printer_id}/plate", { params: { path: { printer_id: id }, query: complete ? { exposure_s: asked.exposure_s, window_lower_s: asked.window_lower_s, window_upper_s: asked.window_upper_s } : {} } })),
+    queryFn: () =>
+      body(
+        GET("/api/printers/{printer_id}/plate", {
+          params: {
+            path: { printer_id: id },
+            query: complete
+              ? {
+                  exposure_s: asked.exposure_s,
+                  window_lower_s: asked.window_lower_s,
+                  window_upper_s: asked.window_upper_s,
+                }
+              : {},
+          },
+        }),
+      ),
     placeholderData: (held) => held,
   });
   return (
     <Loaded query={plate}>
       {(view) => (
         <>
-          <PageHead title={`${view.printer}: plate`} sub={view.map ? `${view.map.source}, ${day(view.map.measured_at)}, ${view.map.initials}` : undefined} />
+          <PageHead
+            title={`${view.printer}: plate`}
+            sub={view.map ? `${view.map.source}, ${day(view.map.measured_at)}, ${view.map.initials}` : undefined}
+          />
           <div className="mb-3">
             <ShelfTabs here="printers" />
           </div>
@@ -45,7 +70,10 @@ export default function PlatePage() {
               ) : (
                 <div className="stage-empty">
                   <h2>Is light even over this plate?</h2>
-                  <p>Light readings in a grid, or the growth of a grid coupon, tell which part of the plate stays inside a window. Known marks of screen and film are kept here too: layouts keep coupons off them.</p>
+                  <p>
+                    Light readings in a grid, or the growth of a grid coupon, tell which part of the plate stays inside
+                    a window. Known marks of screen and film are kept here too: layouts keep coupons off them.
+                  </p>
                 </div>
               )}
               {view.result && view.map && (
@@ -54,7 +82,8 @@ export default function PlatePage() {
                   {complete && (
                     <>
                       {" "}
-                      Usable: <b className="num">{percent(view.result.usable_fraction)}</b> of the plate at {asked.exposure_s} s.
+                      Usable: <b className="num">{percent(view.result.usable_fraction)}</b> of the plate at{" "}
+                      {asked.exposure_s} s.
                     </>
                   )}{" "}
                   {view.result.warnings.map((one) => one.message).join(" ")}
@@ -68,19 +97,56 @@ export default function PlatePage() {
                   {view.sets.length > 0 && (
                     <Choice
                       label="Of an issued set"
-                      value={view.sets.find((one) => one.exposure_s === asked.exposure_s && one.lower_s === asked.window_lower_s)?.code ?? ""}
+                      value={
+                        view.sets.find(
+                          (one) => one.exposure_s === asked.exposure_s && one.lower_s === asked.window_lower_s,
+                        )?.code ?? ""
+                      }
                       none="type it"
-                      options={view.sets.map((one) => [one.code, `${one.code}: ${one.material}, ${one.layer_height_um} µm, ${one.exposure_s} s`])}
+                      options={view.sets.map((one) => [
+                        one.code,
+                        `${one.code}: ${one.material}, ${one.layer_height_um} µm, ${one.exposure_s} s`,
+                      ])}
                       onChange={(code) => {
                         const held = view.sets.find((one) => one.code === code);
-                        setAsked(held ? { exposure_s: held.exposure_s, window_lower_s: held.lower_s, window_upper_s: held.upper_s } : { exposure_s: null, window_lower_s: null, window_upper_s: null });
+                        setAsked(
+                          held
+                            ? {
+                                exposure_s: held.exposure_s,
+                                window_lower_s: held.lower_s,
+                                window_upper_s: held.upper_s,
+                              }
+                            : { exposure_s: null, window_lower_s: null, window_upper_s: null },
+                        );
                       }}
                     />
                   )}
                   <div className="fields mb-3">
-                    <NumberField label="Exposure" unit="s" value={asked.exposure_s} onChange={(value) => setAsked({ ...asked, exposure_s: value })} />
-                    <NumberField label="Window from" unit="s" value={asked.window_lower_s} onChange={(value) => setAsked({ ...asked, window_lower_s: value })} />
-                    <NumberField label="to" unit="s" value={asked.window_upper_s} onChange={(value) => setAsked({ ...asked, window_upper_s: value })} error={asked.window_lower_s !== null && asked.window_upper_s !== null && asked.window_upper_s <= asked.window_lower_s ? "Above the lower end." : undefined} />
+                    <NumberField
+                      label="Exposure"
+                      unit="s"
+                      value={asked.exposure_s}
+                      onChange={(value) => setAsked({ ...asked, exposure_s: value })}
+                    />
+                    <NumberField
+                      label="Window from"
+                      unit="s"
+                      value={asked.window_lower_s}
+                      onChange={(value) => setAsked({ ...asked, window_lower_s: value })}
+                    />
+                    <NumberField
+                      label="to"
+                      unit="s"
+                      value={asked.window_upper_s}
+                      onChange={(value) => setAsked({ ...asked, window_upper_s: value })}
+                      error={
+                        asked.window_lower_s !== null &&
+                        asked.window_upper_s !== null &&
+                        asked.window_upper_s <= asked.window_lower_s
+                          ? "Above the lower end."
+                          : undefined
+                      }
+                    />
                   </div>
                 </>
               )}
@@ -99,7 +165,14 @@ export default function PlatePage() {
 function FromGrid({ view }: { view: View }) {
   const say = useSay();
   const make = useSend(
-    (coupon: string, headers) => body(POST("/api/printers/{printer_id}/plate-maps/from-grid", { params: { path: { printer_id: view.printer_id } }, body: { coupon }, headers })),
+    (coupon: string, headers) =>
+      body(
+        POST("/api/printers/{printer_id}/plate-maps/from-grid", {
+          params: { path: { printer_id: view.printer_id } },
+          body: { coupon },
+          headers,
+        }),
+      ),
     (_, coupon) => say(`The map is made of ${coupon}.`),
   );
   if (!view.grids.length) return null;
@@ -124,19 +197,39 @@ function NewMap({ view }: { view: View }) {
   const [text, setText] = useState("");
   const [row, setRow] = useState<number | null>(null);
   const [column, setColumn] = useState<number | null>(null);
-  const readings = text.trim().split("\n").map((line) => line.trim().split(/[;\s]+/).filter(Boolean).map((part) => Number(part.replace(",", "."))));
+  const readings = text
+    .trim()
+    .split("\n")
+    .map((line) =>
+      line
+        .trim()
+        .split(/[;\s]+/)
+        .filter(Boolean)
+        .map((part) => Number(part.replace(",", "."))),
+    );
   const bad = text.trim() !== "" && readings.some((line) => line.some((value) => !Number.isFinite(value)));
   const cell: [number, number] | null = row !== null && column !== null ? [row - 1, column - 1] : null;
-  const back = useSend((id: string) => body(POST("/api/plate-maps/{map_id}/retire", { params: { path: { map_id: id } } })));
+  const back = useSend((id: string) =>
+    body(POST("/api/plate-maps/{map_id}/retire", { params: { path: { map_id: id } } })),
+  );
   const add = useSend(
-    (_: null, headers) => body(POST("/api/printers/{printer_id}/plate-maps", { params: { path: { printer_id: view.printer_id } }, body: { source: source as "light meter", readings, reference_cell: cell, note: "" }, headers })),
+    (_: null, headers) =>
+      body(
+        POST("/api/printers/{printer_id}/plate-maps", {
+          params: { path: { printer_id: view.printer_id } },
+          body: { source: source as "light meter", readings, reference_cell: cell, note: "" },
+          headers,
+        }),
+      ),
     (made) => {
       say("The map is kept.", () => back.mutate(made.map!.id));
       setOpen(false);
     },
   );
   const errors = add.error?.fields ?? {};
-  const said = bad ? "Give numbers, a row per line." : (errors.readings ?? Object.entries(errors).find(([name]) => name.startsWith("readings"))?.[1]);
+  const said = bad
+    ? "Give numbers, a row per line."
+    : (errors.readings ?? Object.entries(errors).find(([name]) => name.startsWith("readings"))?.[1]);
   if (!open)
     return (
       <Button variant="quiet" className="mb-3" onClick={() => setOpen(true)}>
@@ -154,14 +247,36 @@ function NewMap({ view }: { view: View }) {
     >
       <h2 className="mb-0">New map</h2>
       <p className="caution mb-0">Never look into the light; cover the vat while you measure.</p>
-      <Choice label="Measured with" value={source} onChange={setSource} options={[["light meter", "light meter"], ["grid coupon", "grid coupon (dose)"]]} />
+      <Choice
+        label="Measured with"
+        value={source}
+        onChange={setSource}
+        options={[
+          ["light meter", "light meter"],
+          ["grid coupon", "grid coupon (dose)"],
+        ]}
+      />
       <Form.Group controlId="map-readings">
         <Form.Label>Readings, a row of the plate per line</Form.Label>
-        <Form.Control as="textarea" rows={4} className="num" value={text} isInvalid={Boolean(said)} placeholder={"2.1 2.3 2.2\n2.3 2.5 2.4\n2.0 2.3 2.1"} onChange={(event) => setText(event.target.value)} />
+        <Form.Control
+          as="textarea"
+          rows={4}
+          className="num"
+          value={text}
+          isInvalid={Boolean(said)}
+          placeholder={"2.1 2.3 2.2\n2.3 2.5 2.4\n2.0 2.3 2.1"}
+          onChange={(event) => setText(event.target.value)}
+        />
         <Form.Control.Feedback type="invalid">{said}</Form.Control.Feedback>
       </Form.Group>
       <div className="row g-2">
-        <NumberField className="col-6" label="Coupons’ row" value={row} onChange={setRow} error={errors.reference_cell} />
+        <NumberField
+          className="col-6"
+          label="Coupons’ row"
+          value={row}
+          onChange={setRow}
+          error={errors.reference_cell}
+        />
         <NumberField className="col-6" label="Coupons’ column" value={column} onChange={setColumn} />
       </div>
       {!initials && <p className="caution mb-0">Choose your initials first (top right).</p>}
@@ -178,10 +293,22 @@ function Marks({ view }: { view: View }) {
   const [x, setX] = useState<number | null>(null);
   const [y, setY] = useState<number | null>(null);
   const [note, setNote] = useState("");
-  const back = useSend((id: string) => body(POST("/api/defects/{defect_id}/restore", { params: { path: { defect_id: id } } })));
-  const retire = useSend((id: string) => body(POST("/api/defects/{defect_id}/retire", { params: { path: { defect_id: id } } })), (_, id) => say("The mark is off the map.", () => back.mutate(id)));
+  const back = useSend((id: string) =>
+    body(POST("/api/defects/{defect_id}/restore", { params: { path: { defect_id: id } } })),
+  );
+  const retire = useSend(
+    (id: string) => body(POST("/api/defects/{defect_id}/retire", { params: { path: { defect_id: id } } })),
+    (_, id) => say("The mark is off the map.", () => back.mutate(id)),
+  );
   const add = useSend(
-    (_: null, headers) => body(POST("/api/printers/{printer_id}/defects", { params: { path: { printer_id: view.printer_id } }, body: { x_mm: x ?? 0, y_mm: y ?? 0, width_mm: 2, height_mm: 2, note }, headers })),
+    (_: null, headers) =>
+      body(
+        POST("/api/printers/{printer_id}/defects", {
+          params: { path: { printer_id: view.printer_id } },
+          body: { x_mm: x ?? 0, y_mm: y ?? 0, width_mm: 2, height_mm: 2, note },
+          headers,
+        }),
+      ),
     () => {
       say("The mark is on the map.");
       setX(null);
@@ -198,14 +325,27 @@ function Marks({ view }: { view: View }) {
           <li key={mark.id}>
             <b className="letter">{index + 1}</b>
             <span className="flex-grow-1">
-              {mark.note} <span className="text-secondary num">at {mark.x_mm}, {mark.y_mm} mm</span>
+              {mark.note}{" "}
+              <span className="text-secondary num">
+                at {mark.x_mm}, {mark.y_mm} mm
+              </span>
             </span>
-            <Button size="sm" variant="quiet" className="text-nowrap" onClick={() => retire.mutate(mark.id)} aria-label={`Take mark ${index + 1} off`}>
+            <Button
+              size="sm"
+              variant="quiet"
+              className="text-nowrap"
+              onClick={() => retire.mutate(mark.id)}
+              aria-label={`Take mark ${index + 1} off`}
+            >
               Take off
             </Button>
           </li>
         ))}
-        {!view.defects.length && <li className="text-secondary">None. A mark at the same place in every print belongs here, not into the parameters.</li>}
+        {!view.defects.length && (
+          <li className="text-secondary">
+            None. A mark at the same place in every print belongs here, not into the parameters.
+          </li>
+        )}
       </ul>
       <Form
         noValidate
@@ -217,10 +357,29 @@ function Marks({ view }: { view: View }) {
         }}
       >
         <div className="row g-2">
-          <NumberField className="col-6" label="X from the corner" unit="mm" value={x} onChange={setX} error={errors.x_mm} />
-          <NumberField className="col-6" label="Y from the corner" unit="mm" value={y} onChange={setY} error={errors.y_mm} />
+          <NumberField
+            className="col-6"
+            label="X from the corner"
+            unit="mm"
+            value={x}
+            onChange={setX}
+            error={errors.x_mm}
+          />
+          <NumberField
+            className="col-6"
+            label="Y from the corner"
+            unit="mm"
+            value={y}
+            onChange={setY}
+            error={errors.y_mm}
+          />
         </div>
-        <TextField label="What it is" value={note} onChange={setNote} error={errors.note && "Say what it is in a few words."} />
+        <TextField
+          label="What it is"
+          value={note}
+          onChange={setNote}
+          error={errors.note && "Say what it is in a few words."}
+        />
         <Button type="submit" variant="outline-primary" disabled={x === null || y === null || add.isPending}>
           Add the mark
         </Button>

@@ -31,10 +31,17 @@ function ShelfOf({ kind }: { kind: ShelfKind<Entry> }) {
   const [search, setSearch] = useSearchParams();
   const retired = search.get("retired") === "1";
   const list = useQuery({ queryKey: ["shelf", kind.path, retired], queryFn: () => kind.list(retired) });
-  const materials = useQuery({ queryKey: ["shelf", "resins", false], queryFn: () => RESINS.list(false), enabled: kind.path === "bottles" });
+  const materials = useQuery({
+    queryKey: ["shelf", "resins", false],
+    queryFn: () => RESINS.list(false),
+    enabled: kind.path === "bottles",
+  });
   const go: Go = (changes) => {
     const next = new URLSearchParams(search);
-    for (const [name, value] of Object.entries(changes)) value === null ? next.delete(name) : next.set(name, value);
+    for (const [name, value] of Object.entries(changes)) {
+      if (value === null) next.delete(name);
+      else next.set(name, value);
+    }
     setSearch(next, { replace: true });
   };
   usePageKeys([{ keys: "n", does: `add a ${kind.one}`, run: () => go({ new: "1", edit: null }) }]);
@@ -43,20 +50,30 @@ function ShelfOf({ kind }: { kind: ShelfKind<Entry> }) {
   const say = useSay();
   const move = useSend(({ row, back }: { row: Entry; back: boolean }) => {
     const path = { kind: kind.path as "resins", row_id: row.id };
-    return body(back ? POST("/api/{kind}/{row_id}/restore", { params: { path } }) : POST("/api/{kind}/{row_id}/retire", { params: { path } }));
+    return body(
+      back
+        ? POST("/api/{kind}/{row_id}/restore", { params: { path } })
+        : POST("/api/{kind}/{row_id}/retire", { params: { path } }),
+    );
   });
   function retire(row: Entry, back: boolean) {
     move.mutate(
       { row, back },
       {
-        onSuccess: () => say(`${kind.title(row)} is ${back ? "back on the shelf" : "retired"}.`, () => move.mutate({ row, back: !back })),
+        onSuccess: () =>
+          say(`${kind.title(row)} is ${back ? "back on the shelf" : "retired"}.`, () =>
+            move.mutate({ row, back: !back }),
+          ),
         onError: (error) => say(error.message),
       },
     );
   }
   return (
     <>
-      <PageHead title="Shelf" sub={list.data ? `${plural(list.data.length, retired ? `retired ${kind.one}` : kind.one)}` : undefined}>
+      <PageHead
+        title="Shelf"
+        sub={list.data ? `${plural(list.data.length, retired ? `retired ${kind.one}` : kind.one)}` : undefined}
+      >
         {!needsResin && <Button onClick={() => go({ new: "1" })}>Add a {kind.one}</Button>}
       </PageHead>
       <div className="d-flex flex-wrap gap-2 align-items-center mb-3">
@@ -65,8 +82,18 @@ function ShelfOf({ kind }: { kind: ShelfKind<Entry> }) {
           {retired ? "Show what is on the shelf" : "Show retired"}
         </Button>
       </div>
-      <Loaded query={list}>{(rows) => (rows.length ? <Rows kind={kind} rows={rows} go={go} retire={retire} /> : <NoRows kind={kind} retired={retired} needsResin={needsResin} go={go} />)}</Loaded>
-      {(kind.path !== "bottles" || materials.data) && <Forms kind={kind} rows={list.data} retired={retired} fields={kind.fields(materials.data ?? [])} go={go} />}
+      <Loaded query={list}>
+        {(rows) =>
+          rows.length ? (
+            <Rows kind={kind} rows={rows} go={go} retire={retire} />
+          ) : (
+            <NoRows kind={kind} retired={retired} needsResin={needsResin} go={go} />
+          )
+        }
+      </Loaded>
+      {(kind.path !== "bottles" || materials.data) && (
+        <Forms kind={kind} rows={list.data} retired={retired} fields={kind.fields(materials.data ?? [])} go={go} />
+      )}
     </>
   );
 }
@@ -86,14 +113,21 @@ function Rows({ kind, rows, go, retire }: RowsProps) {
           cell: (row) => (
             <button type="button" className="row-link" onClick={() => go({ edit: row.id })}>
               {kind.title(row)}
-              {kind.title(row) !== row.code && <span className="num text-secondary fw-normal ms-2 small">{row.code}</span>}
+              {kind.title(row) !== row.code && (
+                <span className="num text-secondary fw-normal ms-2 small">{row.code}</span>
+              )}
             </button>
           ),
         },
         ...kind.columns,
       ]}
       actions={(row) => (
-        <Button variant="quiet" size="sm" aria-label={`${row.retired_at ? "Bring back" : "Retire"} ${kind.title(row)}`} onClick={() => retire(row, Boolean(row.retired_at))}>
+        <Button
+          variant="quiet"
+          size="sm"
+          aria-label={`${row.retired_at ? "Bring back" : "Retire"} ${kind.title(row)}`}
+          onClick={() => retire(row, Boolean(row.retired_at))}
+        >
           {row.retired_at ? "Bring back" : "Retire"}
         </Button>
       )}
@@ -101,8 +135,19 @@ function Rows({ kind, rows, go, retire }: RowsProps) {
   );
 }
 
-function NoRows({ kind, retired, needsResin, go }: { kind: ShelfKind<Entry>; retired: boolean; needsResin: boolean; go: Go }) {
-  if (retired) return <EmptyState purpose={`No ${kind.one} is retired. What is retired keeps all that was measured with it.`} />;
+function NoRows({
+  kind,
+  retired,
+  needsResin,
+  go,
+}: {
+  kind: ShelfKind<Entry>;
+  retired: boolean;
+  needsResin: boolean;
+  go: Go;
+}) {
+  if (retired)
+    return <EmptyState purpose={`No ${kind.one} is retired. What is retired keeps all that was measured with it.`} />;
   if (needsResin)
     return (
       <EmptyState purpose={`${kind.purpose} Add its resin first.`}>
@@ -118,15 +163,27 @@ function NoRows({ kind, retired, needsResin, go }: { kind: ShelfKind<Entry>; ret
   );
 }
 
-type FormsProps = { kind: ShelfKind<Entry>; rows: Entry[] | undefined; retired: boolean; fields: ReturnType<ShelfKind<Entry>["fields"]>; go: Go };
+type FormsProps = {
+  kind: ShelfKind<Entry>;
+  rows: Entry[] | undefined;
+  retired: boolean;
+  fields: ReturnType<ShelfKind<Entry>["fields"]>;
+  go: Go;
+};
 
 /** The dialog that adds, or the one that changes, as the address asks. */
 function Forms({ kind, rows, retired, fields, go }: FormsProps) {
   const [search] = useSearchParams();
   const say = useSay();
   const editing = search.get("edit");
-  const everything = useQuery({ queryKey: ["shelf", kind.path, true], queryFn: () => kind.list(true), enabled: Boolean(editing) && !retired });
-  const edited = editing ? (rows?.find((row) => row.id === editing) ?? everything.data?.find((row) => row.id === editing)) : undefined;
+  const everything = useQuery({
+    queryKey: ["shelf", kind.path, true],
+    queryFn: () => kind.list(true),
+    enabled: Boolean(editing) && !retired,
+  });
+  const edited = editing
+    ? (rows?.find((row) => row.id === editing) ?? everything.data?.find((row) => row.id === editing))
+    : undefined;
   const close = () => go({ edit: null, new: null });
   const add = useSend(kind.add, (made) => {
     say(`${kind.title(made)} is on the shelf.`);
@@ -141,7 +198,18 @@ function Forms({ kind, rows, retired, fields, go }: FormsProps) {
   );
   return (
     <>
-      {search.has("new") && <EntryForm title={`Add a ${kind.one}`} fields={fields} values={kind.fresh} saving={add.isPending} error={add.error} caution={kind.caution} onClose={close} onSave={(values) => add.mutate(values)} />}
+      {search.has("new") && (
+        <EntryForm
+          title={`Add a ${kind.one}`}
+          fields={fields}
+          values={kind.fresh}
+          saving={add.isPending}
+          error={add.error}
+          caution={kind.caution}
+          onClose={close}
+          onSave={(values) => add.mutate(values)}
+        />
+      )}
       {edited && (
         <EntryForm
           key={edited.id}
@@ -150,7 +218,11 @@ function Forms({ kind, rows, retired, fields, go }: FormsProps) {
           values={pick(edited, kind.fresh)}
           saving={change.isPending}
           error={change.error}
-          caution={kind.path === "finish-routes" ? "A change makes a new version; what was finished by the old one keeps it." : undefined}
+          caution={
+            kind.path === "finish-routes"
+              ? "A change makes a new version; what was finished by the old one keeps it."
+              : undefined
+          }
           onClose={close}
           onSave={(values) => change.mutate({ id: edited.id, values: { ...values, version: edited.version } })}
         />
@@ -162,5 +234,7 @@ function Forms({ kind, rows, retired, fields, go }: FormsProps) {
 /** The editable part of a row, as the form holds it. */
 function pick(row: Entry, fresh: Record<string, unknown>): Record<string, unknown> {
   const held = row as unknown as Record<string, unknown>;
-  return Object.fromEntries(Object.keys(fresh).map((name) => [name, held[name] ?? (typeof fresh[name] === "string" ? "" : null)]));
+  return Object.fromEntries(
+    Object.keys(fresh).map((name) => [name, held[name] ?? (typeof fresh[name] === "string" ? "" : null)]),
+  );
 }

@@ -8,4 +8,6 @@ const TABS = [
   ["/shelf/coupons", "Coupons"],
 ] as const;
 
-export const ShelfTabs = ({ here }: { here: string }) => <SectionTabs name="Kinds on the shelf" tabs={TABS} here={`/shelf/${here}`} />;
+export const ShelfTabs = ({ here }: { here: string }) => (
+  <SectionTabs name="Kinds on the shelf" tabs={TABS} here={`/shelf/${here}`} />
+);

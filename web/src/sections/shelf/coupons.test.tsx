@@ -5,22 +5,82 @@ import { fakeApi, Refusal, show } from "../../testingTools";
 import CouponKindPage from "./CouponKindPage";
 import CouponsPage from "./CouponsPage";
 
-const feature = (key: string, kind: string, size_mm: number) => ({ key, kind, size_mm, side: "left", axis: null, hit: [0, 0, 1, 1] });
-const plan = (changes: object = {}) => ({
-  kind: "flat", title: "Flat coupon", width_mm: 52, height_mm: 33, thickness_mm: 1.35, volume_ml: 1.2, does_not_tell: "Which supports hold.", shapes: [],
-  parts: [{ name: "Walls", tells: "The thinnest that stands.", place: [0, 0, 10, 10] }, { name: "Slots", tells: "The narrowest that stays open.", place: [0, 12, 10, 10] }],
-  features: [feature("w1", "wall", 0.1), feature("w2", "wall", 0.2), feature("s1", "slot", 0.3)], ...changes,
+const feature = (key: string, kind: string, size_mm: number) => ({
+  key,
+  kind,
+  size_mm,
+  side: "left",
+  axis: null,
+  hit: [0, 0, 1, 1],
 });
-const printer = (id: string, name: string, changes: object = {}) => ({ id, code: id, name, pixel_um: 35, plate_x_mm: 153, plate_y_mm: 87, exposure_step_s: 0.1, several_exposures: true, ...changes });
-const drawing = (changes: object = {}) => ({ plan: plan(), layers: 27, layer_areas_mm2: [1700, 1700, 600], ...changes });
-const places = { plate_x_mm: 153, plate_y_mm: 87, width_mm: 52, height_mm: 33, fits: 4, places: [{ x_mm: 2, y_mm: 2, exposure_s: 2 }, { x_mm: 60, y_mm: 2, exposure_s: 2.6 }] };
+const plan = (changes: object = {}) => ({
+  kind: "flat",
+  title: "Flat coupon",
+  width_mm: 52,
+  height_mm: 33,
+  thickness_mm: 1.35,
+  volume_ml: 1.2,
+  does_not_tell: "Which supports hold.",
+  shapes: [],
+  parts: [
+    { name: "Walls", tells: "The thinnest that stands.", place: [0, 0, 10, 10] },
+    { name: "Slots", tells: "The narrowest that stays open.", place: [0, 12, 10, 10] },
+  ],
+  features: [feature("w1", "wall", 0.1), feature("w2", "wall", 0.2), feature("s1", "slot", 0.3)],
+  ...changes,
+});
+const printer = (id: string, name: string, changes: object = {}) => ({
+  id,
+  code: id,
+  name,
+  pixel_um: 35,
+  plate_x_mm: 153,
+  plate_y_mm: 87,
+  exposure_step_s: 0.1,
+  several_exposures: true,
+  ...changes,
+});
+const drawing = (changes: object = {}) => ({
+  plan: plan(),
+  layers: 27,
+  layer_areas_mm2: [1700, 1700, 600],
+  ...changes,
+});
+const places = {
+  plate_x_mm: 153,
+  plate_y_mm: 87,
+  width_mm: 52,
+  height_mm: 33,
+  fits: 4,
+  places: [
+    { x_mm: 2, y_mm: 2, exposure_s: 2 },
+    { x_mm: 60, y_mm: 2, exposure_s: 2.6 },
+  ],
+};
 let api: ReturnType<typeof fakeApi>;
 beforeEach(() => {
   api = fakeApi({
-    "GET /api/printers": { items: [printer("c", "Cormorant"), printer("g", "Gannet", { pixel_um: 47, several_exposures: false })] },
+    "GET /api/printers": {
+      items: [printer("c", "Cormorant"), printer("g", "Gannet", { pixel_um: 47, several_exposures: false })],
+    },
     "GET /api/resins": { items: [{ id: "m", name: "Slate 2" }] },
-    "GET /api/coupon-drawing": drawing(), "GET /api/coupon-plate": places,
-    "GET /api/coupon-kinds": { items: [{ kind: "flat", title: "Flat coupon", tells: "Finds the range.", does_not_tell: "Which supports hold.", width_mm: 52, height_mm: 33, thickness_mm: 1.35, volume_ml: 1.2, plan: plan() }] },
+    "GET /api/coupon-drawing": drawing(),
+    "GET /api/coupon-plate": places,
+    "GET /api/coupon-kinds": {
+      items: [
+        {
+          kind: "flat",
+          title: "Flat coupon",
+          tells: "Finds the range.",
+          does_not_tell: "Which supports hold.",
+          width_mm: 52,
+          height_mm: 33,
+          thickness_mm: 1.35,
+          volume_ml: 1.2,
+          plan: plan(),
+        },
+      ],
+    },
   });
 });
 const kindPage = (at = "/shelf/coupons/flat") =>
@@ -43,8 +103,12 @@ test("the library is drawn for the first printer and says what each coupon does 
   const flat = within(await screen.findByRole("article", { name: "Flat coupon" }));
   expect(asked("/api/coupon-kinds")).toEqual({ pixel_um: "35", layer_um: "50" });
   expect(flat.getByText("Which supports hold.", { exact: false })).toBeTruthy();
-  expect(flat.getByRole("link", { name: "Flat coupon" }).getAttribute("href")).toBe("/shelf/coupons/flat?printer=c&layer=50");
-  expect(flat.getByRole("link", { name: "Masks of Flat coupon" }).getAttribute("href")).toBe("/api/coupon-file?kind=flat&format=masks&pixel_um=35&layer_um=50");
+  expect(flat.getByRole("link", { name: "Flat coupon" }).getAttribute("href")).toBe(
+    "/shelf/coupons/flat?printer=c&layer=50",
+  );
+  expect(flat.getByRole("link", { name: "Masks of Flat coupon" }).getAttribute("href")).toBe(
+    "/api/coupon-file?kind=flat&format=masks&pixel_um=35&layer_um=50",
+  );
 });
 
 test("another printer's pixels draw another library; a layer too thick is refused at its field", async () => {
@@ -59,15 +123,37 @@ test("another printer's pixels draw another library; a layer too thick is refuse
 
 test("a coupon says its size, what each lettered part tells and what it does not tell", async () => {
   await kind();
-  expect(screen.getByText((words) => words.replace(/\s/g, " ") === "52 × 33 × 1.35 mm, 1.2 ml, 27 layers")).toBeTruthy();
-  expect(within(screen.getByRole("list", { name: "What each part tells" })).getAllByRole("listitem").map((one) => one.textContent)).toEqual(["AWalls. The thinnest that stands.", "BSlots. The narrowest that stays open.", "–Does not tell: Which supports hold."]);
-  expect(screen.getByRole("img", { name: "Area lit per layer over 3 layers, up to 1700 square millimetres" })).toBeTruthy();
+  expect(
+    screen.getByText((words) => words.replace(/\s/g, " ") === "52 × 33 × 1.35 mm, 1.2 ml, 27 layers"),
+  ).toBeTruthy();
+  expect(
+    within(screen.getByRole("list", { name: "What each part tells" }))
+      .getAllByRole("listitem")
+      .map((one) => one.textContent),
+  ).toEqual([
+    "AWalls. The thinnest that stands.",
+    "BSlots. The narrowest that stays open.",
+    "–Does not tell: Which supports hold.",
+  ]);
+  expect(
+    screen.getByRole("img", { name: "Area lit per layer over 3 layers, up to 1700 square millimetres" }),
+  ).toBeTruthy();
 });
 
 test("the address holds sizes and layers, so that a link shows the same coupon", async () => {
   await kind("/shelf/coupons/flat?printer=g&layer=30&base=6&walls_mm=0.1,0.15&thickness=2");
-  expect(asked()).toEqual({ kind: "flat", pixel_um: "47", layer_um: "30", base_layers: "6", transition_layers: "3", thickness_mm: "2", walls_mm: "0.1,0.15" });
-  expect(screen.getByRole("link", { name: "STL of Flat coupon" }).getAttribute("href")).toContain("walls_mm=0.1%2C0.15");
+  expect(asked()).toEqual({
+    kind: "flat",
+    pixel_um: "47",
+    layer_um: "30",
+    base_layers: "6",
+    transition_layers: "3",
+    thickness_mm: "2",
+    walls_mm: "0.1,0.15",
+  });
+  expect(screen.getByRole("link", { name: "STL of Flat coupon" }).getAttribute("href")).toContain(
+    "walls_mm=0.1%2C0.15",
+  );
 });
 
 test("sizes of one's own go into the address; those in use stand as an example", async () => {
@@ -91,11 +177,19 @@ test("while what is asked for cannot be drawn the last drawing stays, and the fi
 test("several exposures lie on one plate, shuffled anew when wanted, and are saved as masks", async () => {
   const { user } = await kind("/shelf/coupons/flat?exposures=2,2.6");
   await waitFor(() => expect(text("Several exposures on one plate")).toContain("2 of 4 places taken."));
-  expect(asked("/api/coupon-plate")).toMatchObject({ exposures_s: "2,2.6", plate_x_mm: "153", plate_y_mm: "87", repeats: "1", seed: "1" });
+  expect(asked("/api/coupon-plate")).toMatchObject({
+    exposures_s: "2,2.6",
+    plate_x_mm: "153",
+    plate_y_mm: "87",
+    repeats: "1",
+    seed: "1",
+  });
   expect(text("Several exposures on one plate")).toContain("place and exposure mix");
   await user.click(screen.getByRole("button", { name: "Shuffle again" }));
   await waitFor(() => expect(asked("/api/coupon-plate").seed).toBe("2"));
-  expect(screen.getByRole("link", { name: "Masks with manifest" }).getAttribute("href")).toContain("seed=2&format=masks");
+  expect(screen.getByRole("link", { name: "Masks with manifest" }).getAttribute("href")).toContain(
+    "seed=2&format=masks",
+  );
 });
 
 test("a printer not known to take several exposures is warned of, more coupons than fit are refused", async () => {

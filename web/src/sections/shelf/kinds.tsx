@@ -27,14 +27,16 @@ export type ShelfKind<Row extends Entry> = {
 
 const query = (retired: boolean) => ({ params: { query: { retired, limit: 200, after: "" } } });
 const options = (...values: string[]) => values.map((value) => ({ value, name: value }));
-const range = (low: number | null, high: number | null, unit: string) => (low === null || high === null ? "" : `${low}–${high}${THIN}${unit}`);
+const range = (low: number | null, high: number | null, unit: string) =>
+  low === null || high === null ? "" : `${low}–${high}${THIN}${unit}`;
 
 export const RESINS: ShelfKind<Schemas["ResinView"]> = {
   path: "resins",
   name: "Resins",
   one: "resin",
   purpose: "Resins are what gets calibrated: each colour of a line is a resin of its own.",
-  caution: "Uncured resin sensitises skin: nitrile gloves, eye protection, ventilation; respirator as the safety sheet says.",
+  caution:
+    "Uncured resin sensitises skin: nitrile gloves, eye protection, ventilation; respirator as the safety sheet says.",
   title: (row) => row.name,
   list: async (retired) => (await body(GET("/api/resins", query(retired)))).items,
   fields: () => [
@@ -42,28 +44,88 @@ export const RESINS: ShelfKind<Schemas["ResinView"]> = {
     { type: "text", name: "maker", label: "Maker", required: true, half: true },
     { type: "text", name: "line", label: "Line", half: true, hint: "Colours of one line are relatives" },
     { type: "text", name: "colour", label: "Colour", required: true, half: true },
-    { type: "choice", name: "opacity", label: "Opacity", required: true, half: true, options: options("opaque", "tinted", "clear") },
-    { type: "choice", name: "family", label: "Family", required: true, half: true, options: options("basic", "ABS-like", "tough", "flexible", "rigid", "detail", "fast", "clear", "castable") },
-    { type: "choice", name: "wash_class", label: "Washes in", required: true, half: true, options: options("solvent", "water") },
-    { type: "choice", name: "chemistry", label: "Chemistry", required: true, half: true, options: options("acrylate", "epoxy-hybrid", "unknown") },
+    {
+      type: "choice",
+      name: "opacity",
+      label: "Opacity",
+      required: true,
+      half: true,
+      options: options("opaque", "tinted", "clear"),
+    },
+    {
+      type: "choice",
+      name: "family",
+      label: "Family",
+      required: true,
+      half: true,
+      options: options("basic", "ABS-like", "tough", "flexible", "rigid", "detail", "fast", "clear", "castable"),
+    },
+    {
+      type: "choice",
+      name: "wash_class",
+      label: "Washes in",
+      required: true,
+      half: true,
+      options: options("solvent", "water"),
+    },
+    {
+      type: "choice",
+      name: "chemistry",
+      label: "Chemistry",
+      required: true,
+      half: true,
+      options: options("acrylate", "epoxy-hybrid", "unknown"),
+    },
     { type: "heading", name: "h-range", label: "What the maker says" },
     { type: "number", name: "maker_low_s", label: "Exposure from", unit: "s", half: true },
-    { type: "number", name: "maker_high_s", label: "Exposure to", unit: "s", half: true, hint: "Where the first ladder starts" },
+    {
+      type: "number",
+      name: "maker_high_s",
+      label: "Exposure to",
+      unit: "s",
+      half: true,
+      hint: "Where the first ladder starts",
+    },
     { type: "number", name: "maker_temp_low_c", label: "Temperature from", unit: "°C", half: true },
     { type: "number", name: "maker_temp_high_c", label: "Temperature to", unit: "°C", half: true },
-    { type: "text", name: "safety_sheet_url", label: "Safety sheet", hint: "A link that starts with https://, http:// or file:" },
+    {
+      type: "text",
+      name: "safety_sheet_url",
+      label: "Safety sheet",
+      hint: "A link that starts with https://, http:// or file:",
+    },
     { type: "heading", name: "h-phys", label: "For arithmetic" },
     { type: "number", name: "density_g_ml", label: "Density", unit: "g/ml", half: true },
     { type: "number", name: "price_per_l", label: "Price", unit: "/l", half: true },
     { type: "number", name: "heat_capacity_j_g_k", label: "Heat capacity", unit: "J/(g·K)", half: true },
     { type: "number", name: "viscosity_mpa_s", label: "Viscosity at 25 °C", unit: "mPa·s", half: true },
-    { type: "number", name: "vat_hours", label: "May stand in a vat", unit: "h", half: true, hint: "When the maker limits it" },
+    {
+      type: "number",
+      name: "vat_hours",
+      label: "May stand in a vat",
+      unit: "h",
+      half: true,
+      hint: "When the maker limits it",
+    },
     { type: "check", name: "may_be_mixed", label: "Its maker approves of mixing" },
   ],
   fresh: {
-    name: "", maker: "", line: "", colour: "", opacity: "opaque", family: "basic", wash_class: "solvent", chemistry: "unknown",
-    maker_low_s: null, maker_high_s: null, maker_temp_low_c: null, maker_temp_high_c: null, safety_sheet_url: "",
-    density_g_ml: null, price_per_l: null, heat_capacity_j_g_k: null,
+    name: "",
+    maker: "",
+    line: "",
+    colour: "",
+    opacity: "opaque",
+    family: "basic",
+    wash_class: "solvent",
+    chemistry: "unknown",
+    maker_low_s: null,
+    maker_high_s: null,
+    maker_temp_low_c: null,
+    maker_temp_high_c: null,
+    safety_sheet_url: "",
+    density_g_ml: null,
+    price_per_l: null,
+    heat_capacity_j_g_k: null,
   },
   columns: [
     { name: "Maker", value: (row) => row.maker },
@@ -72,10 +134,16 @@ export const RESINS: ShelfKind<Schemas["ResinView"]> = {
     { name: "Opacity", value: (row) => row.opacity },
     { name: "Washes in", value: (row) => row.wash_class },
     { name: "Maker’s exposure", value: (row) => range(row.maker_low_s, row.maker_high_s, "s"), number: true },
-    { name: "On the shelf", value: (row) => (row.bottles ? Math.round(row.left_ml) : null), cell: (row) => (row.bottles ? `${Math.round(row.left_ml)}${THIN}ml in ${row.bottles}` : "none"), number: true },
+    {
+      name: "On the shelf",
+      value: (row) => (row.bottles ? Math.round(row.left_ml) : null),
+      cell: (row) => (row.bottles ? `${Math.round(row.left_ml)}${THIN}ml in ${row.bottles}` : "none"),
+      number: true,
+    },
   ],
   add: (values, headers) => body(POST("/api/resins", { body: values as Schemas["ResinInput"], headers })),
-  change: (id, values) => body(PUT("/api/resins/{row_id}", { params: { path: { row_id: id } }, body: values as Schemas["ResinInput"] })),
+  change: (id, values) =>
+    body(PUT("/api/resins/{row_id}", { params: { path: { row_id: id } }, body: values as Schemas["ResinInput"] })),
 };
 
 export const BOTTLES: ShelfKind<Schemas["BottleView"]> = {
@@ -87,7 +155,13 @@ export const BOTTLES: ShelfKind<Schemas["BottleView"]> = {
   title: (row) => row.code,
   list: async (retired) => (await body(GET("/api/bottles", query(retired)))).items,
   fields: (materials) => [
-    { type: "choice", name: "material_id", label: "Resin", required: true, options: materials.map((m) => ({ value: m.id, name: m.name })) },
+    {
+      type: "choice",
+      name: "material_id",
+      label: "Resin",
+      required: true,
+      options: materials.map((m) => ({ value: m.id, name: m.name })),
+    },
     { type: "text", name: "lot", label: "Lot", required: true },
     { type: "number", name: "volume_ml", label: "Holds", unit: "ml", required: true, half: true },
     { type: "number", name: "left_ml", label: "Left in it", unit: "ml", half: true, hint: "Full when left empty" },
@@ -99,13 +173,23 @@ export const BOTTLES: ShelfKind<Schemas["BottleView"]> = {
   columns: [
     { name: "Resin", value: (row) => row.material },
     { name: "Lot", value: (row) => row.lot },
-    { name: "Left", value: (row) => row.left_ml, cell: (row) => <BottleLevel left={row.left_ml} of={row.volume_ml} />, number: true },
+    {
+      name: "Left",
+      value: (row) => row.left_ml,
+      cell: (row) => <BottleLevel left={row.left_ml} of={row.volume_ml} />,
+      number: true,
+    },
     { name: "Opened", value: (row) => row.opened_on, cell: (row) => (row.opened_on ? day(row.opened_on) : "not yet") },
-    { name: "Best before", value: (row) => row.best_before, cell: (row) => (row.best_before ? day(row.best_before) : "") },
+    {
+      name: "Best before",
+      value: (row) => row.best_before,
+      cell: (row) => (row.best_before ? day(row.best_before) : ""),
+    },
     { name: "Shaken", value: (row) => row.last_shaken_at, cell: (row) => <Shaken bottle={row} />, wide: true },
   ],
   add: (values, headers) => body(POST("/api/bottles", { body: values as Schemas["BottleInput"], headers })),
-  change: (id, values) => body(PUT("/api/bottles/{row_id}", { params: { path: { row_id: id } }, body: values as Schemas["BottleInput"] })),
+  change: (id, values) =>
+    body(PUT("/api/bottles/{row_id}", { params: { path: { row_id: id } }, body: values as Schemas["BottleInput"] })),
 };
 
 export const PRINTERS: ShelfKind<Schemas["PrinterView"]> = {
@@ -117,10 +201,25 @@ export const PRINTERS: ShelfKind<Schemas["PrinterView"]> = {
   list: async (retired) => (await body(GET("/api/printers", query(retired)))).items,
   fields: () => [
     { type: "text", name: "name", label: "Name", required: true },
-    { type: "choice", name: "light_engine", label: "Light engine", required: true, half: true, options: options("mono screen", "colour screen", "projector", "laser") },
+    {
+      type: "choice",
+      name: "light_engine",
+      label: "Light engine",
+      required: true,
+      half: true,
+      options: options("mono screen", "colour screen", "projector", "laser"),
+    },
     { type: "number", name: "screen_hours", label: "Screen hours", unit: "h", required: true, half: true },
     { type: "number", name: "pixel_um", label: "Pixel", unit: "µm", required: true, half: true },
-    { type: "number", name: "exposure_step_s", label: "Exposure step", unit: "s", required: true, half: true, hint: "Smallest change the printer takes" },
+    {
+      type: "number",
+      name: "exposure_step_s",
+      label: "Exposure step",
+      unit: "s",
+      required: true,
+      half: true,
+      hint: "Smallest change the printer takes",
+    },
     { type: "number", name: "plate_x_mm", label: "Plate along X", unit: "mm", required: true, half: true },
     { type: "number", name: "plate_y_mm", label: "Plate along Y", unit: "mm", required: true, half: true },
     { type: "number", name: "vat_capacity_ml", label: "Vat holds", unit: "ml", required: true, half: true },
@@ -129,38 +228,78 @@ export const PRINTERS: ShelfKind<Schemas["PrinterView"]> = {
     { type: "check", name: "light_power_adjustable", label: "Light power can be set" },
     { type: "check", name: "several_exposures", label: "Takes several exposures on one plate" },
     { type: "check", name: "suppresses_lift", label: "Can print with the lift suppressed" },
-    { type: "check", name: "delay_includes_motion", label: "Its delay counts from the start of motion (so a short delay leaves no rest)" },
-    { type: "check", name: "simulated", label: "It is a simulated printer: the app prints, photographs and reads by itself", only: "new" },
+    {
+      type: "check",
+      name: "delay_includes_motion",
+      label: "Its delay counts from the start of motion (so a short delay leaves no rest)",
+    },
+    {
+      type: "check",
+      name: "simulated",
+      label: "It is a simulated printer: the app prints, photographs and reads by itself",
+      only: "new",
+    },
     { type: "note", name: "note", label: "Note" },
   ],
   fresh: {
-    name: "", light_engine: "mono screen", screen_hours: 0, pixel_um: null, exposure_step_s: 0.1, plate_x_mm: null, plate_y_mm: null,
-    vat_capacity_ml: null, fill_line_ml: null, light_power_adjustable: false, several_exposures: false, suppresses_lift: false,
-    delay_includes_motion: false, simulated: false, note: "",
+    name: "",
+    light_engine: "mono screen",
+    screen_hours: 0,
+    pixel_um: null,
+    exposure_step_s: 0.1,
+    plate_x_mm: null,
+    plate_y_mm: null,
+    vat_capacity_ml: null,
+    fill_line_ml: null,
+    light_power_adjustable: false,
+    several_exposures: false,
+    suppresses_lift: false,
+    delay_includes_motion: false,
+    simulated: false,
+    note: "",
   },
   columns: [
-    { name: "Light engine", value: (row) => `${row.light_engine}${row.simulated ? ", simulated" : ""}`, cell: (row) => (
-      <>
-        {row.light_engine}
-        {row.simulated && <span className="simulated">simulated</span>}
-      </>
-    ) },
+    {
+      name: "Light engine",
+      value: (row) => `${row.light_engine}${row.simulated ? ", simulated" : ""}`,
+      cell: (row) => (
+        <>
+          {row.light_engine}
+          {row.simulated && <span className="simulated">simulated</span>}
+        </>
+      ),
+    },
     { name: "Pixel, µm", value: (row) => row.pixel_um, number: true },
     { name: "Step, s", value: (row) => row.exposure_step_s, number: true },
     { name: "Plate, mm", value: (row) => `${row.plate_x_mm} × ${row.plate_y_mm}`, number: true },
-    { name: "Screen hours", value: (row) => row.screen_hours, cell: (row) => row.screen_hours.toLocaleString("en-GB"), number: true },
-    { name: "Plate map", value: () => "", cell: (row) => <Link to={`/shelf/printers/${row.id}/plate`} aria-label={`Plate of ${row.name}`}>Light and marks</Link> },
+    {
+      name: "Screen hours",
+      value: (row) => row.screen_hours,
+      cell: (row) => row.screen_hours.toLocaleString("en-GB"),
+      number: true,
+    },
+    {
+      name: "Plate map",
+      value: () => "",
+      cell: (row) => (
+        <Link to={`/shelf/printers/${row.id}/plate`} aria-label={`Plate of ${row.name}`}>
+          Light and marks
+        </Link>
+      ),
+    },
     { name: "Delay", value: (row) => (row.delay_includes_motion ? "includes motion" : "after motion") },
   ],
   add: (values, headers) => body(POST("/api/printers", { body: values as Schemas["PrinterInput"], headers })),
-  change: (id, values) => body(PUT("/api/printers/{row_id}", { params: { path: { row_id: id } }, body: values as Schemas["PrinterInput"] })),
+  change: (id, values) =>
+    body(PUT("/api/printers/{row_id}", { params: { path: { row_id: id } }, body: values as Schemas["PrinterInput"] })),
 };
 
 export const ROUTES: ShelfKind<Schemas["FinishRouteView"]> = {
   path: "finish-routes",
   name: "Finish routes",
   one: "finish route",
-  purpose: "A finish route is how parts are washed, dried and cured: coupons are read only after it, as parts will be used after it.",
+  purpose:
+    "A finish route is how parts are washed, dried and cured: coupons are read only after it, as parts will be used after it.",
   caution: "Solvent vapour burns: no heater, spark or hot bath near it. Never look into the curing lamp.",
   title: (row) => row.name,
   list: async (retired) => (await body(GET("/api/finish-routes", query(retired)))).items,
@@ -175,16 +314,44 @@ export const ROUTES: ShelfKind<Schemas["FinishRouteView"]> = {
     { type: "text", name: "lamp", label: "Lamp", required: true },
     { type: "number", name: "cure_min", label: "Cure", unit: "min", required: true, half: true },
     { type: "number", name: "cure_temp_c", label: "Cure at", unit: "°C", half: true },
-    { type: "choice", name: "supports_off", label: "Supports off", required: true, options: options("before cure", "after cure") },
+    {
+      type: "choice",
+      name: "supports_off",
+      label: "Supports off",
+      required: true,
+      options: options("before cure", "after cure"),
+    },
   ],
-  fresh: { name: "", wash_fluid: "", wash_method: "", dirty_bath_min: 2, clean_bath_min: 2, dry_min: 20, air_min: 0, lamp: "", cure_min: 5, cure_temp_c: null, supports_off: "before cure" },
+  fresh: {
+    name: "",
+    wash_fluid: "",
+    wash_method: "",
+    dirty_bath_min: 2,
+    clean_bath_min: 2,
+    dry_min: 20,
+    air_min: 0,
+    lamp: "",
+    cure_min: 5,
+    cure_temp_c: null,
+    supports_off: "before cure",
+  },
   columns: [
-    { name: "Version", value: (row) => row.version, cell: (row) => `${row.version}, ${row.uses ? `used by ${plural(row.uses, "calibration")}` : "not used yet"}` },
+    {
+      name: "Version",
+      value: (row) => row.version,
+      cell: (row) => `${row.version}, ${row.uses ? `used by ${plural(row.uses, "calibration")}` : "not used yet"}`,
+    },
     { name: "Wash", value: (row) => `${row.wash_fluid}, ${row.dirty_bath_min} + ${row.clean_bath_min} min` },
     { name: "Dry and air, min", value: (row) => `${row.dry_min} + ${row.air_min}`, number: true },
     { name: "Cure, min", value: (row) => row.cure_min, number: true },
     { name: "Supports off", value: (row) => row.supports_off },
   ],
   add: (values, headers) => body(POST("/api/finish-routes", { body: values as Schemas["FinishRouteInput"], headers })),
-  change: (id, values) => body(PUT("/api/finish-routes/{row_id}", { params: { path: { row_id: id } }, body: values as Schemas["FinishRouteInput"] })),
+  change: (id, values) =>
+    body(
+      PUT("/api/finish-routes/{row_id}", {
+        params: { path: { row_id: id } },
+        body: values as Schemas["FinishRouteInput"],
+      }),
+    ),
 };

@@ -5,14 +5,48 @@ import { fakeApi, Refusal, show } from "../../testingTools";
 import ShelfPage from "./ShelfPage";
 
 const resin = (changes: object = {}) => ({
-  id: "m", code: "R-001", name: "Slate 2", maker: "Tidewrack Works", line: "Slate", colour: "grey", family: "basic", opacity: "opaque", wash_class: "solvent", chemistry: "acrylate", maker_low_s: 1.5, maker_high_s: 4, maker_temp_low_c: null, maker_temp_high_c: null,
-  density_g_ml: 1.1, price_per_l: 41, heat_capacity_j_g_k: null, viscosity_mpa_s: 300, vat_hours: null, safety_sheet_url: null, mixing_approved: false, retired_at: null, version: 3, ...changes,
+  id: "m",
+  code: "R-001",
+  name: "Slate 2",
+  maker: "Tidewrack Works",
+  line: "Slate",
+  colour: "grey",
+  family: "basic",
+  opacity: "opaque",
+  wash_class: "solvent",
+  chemistry: "acrylate",
+  maker_low_s: 1.5,
+  maker_high_s: 4,
+  maker_temp_low_c: null,
+  maker_temp_high_c: null,
+  density_g_ml: 1.1,
+  price_per_l: 41,
+  heat_capacity_j_g_k: null,
+  viscosity_mpa_s: 300,
+  vat_hours: null,
+  safety_sheet_url: null,
+  mixing_approved: false,
+  retired_at: null,
+  version: 3,
+  ...changes,
 });
 let api: ReturnType<typeof fakeApi>;
 beforeEach(() => {
-  api = fakeApi({ "GET /api/resins": { items: [resin()] }, "GET /api/bottles": { items: [] }, "GET /api/printers": { items: [] }, "GET /api/finish-routes": { items: [] } });
+  api = fakeApi({
+    "GET /api/resins": { items: [resin()] },
+    "GET /api/bottles": { items: [] },
+    "GET /api/printers": { items: [] },
+    "GET /api/finish-routes": { items: [] },
+  });
 });
-const at = (address: string) => show(<Routes><Route path="/shelf/:kind" element={<ShelfPage />} /><Route path="*" element={<p>elsewhere</p>} /></Routes>, { at: address });
+const at = (address: string) =>
+  show(
+    <Routes>
+      <Route path="/shelf/:kind" element={<ShelfPage />} />
+      <Route path="*" element={<p>elsewhere</p>} />
+    </Routes>,
+    { at: address },
+  );
 const form = () => within(screen.getByRole("dialog"));
 
 test.each([
@@ -45,12 +79,25 @@ test("a resin is added with units as people write them, and empty fields are not
   const { user, place } = at("/shelf/resins?new=1");
   await screen.findByRole("dialog");
   expect(form().getByText(/Uncured resin sensitises skin/)).toBeTruthy();
-  for (const [label, text] of [["Name *", "Kelpflex"], ["Maker *", "Tidewrack Works"], ["Colour *", "sand"], ["Exposure from", "2,5 s"], ["Temperature from", "72 F"]] as const) await user.type(form().getByLabelText(label), text);
+  for (const [label, text] of [
+    ["Name *", "Kelpflex"],
+    ["Maker *", "Tidewrack Works"],
+    ["Colour *", "sand"],
+    ["Exposure from", "2,5 s"],
+    ["Temperature from", "72 F"],
+  ] as const)
+    await user.type(form().getByLabelText(label), text);
   await user.selectOptions(form().getByLabelText("Family *"), "flexible");
   await user.click(form().getByRole("button", { name: "Save" }));
   expect(await screen.findByText("Kelpflex is on the shelf.")).toBeTruthy();
   const sent = api.of("POST", "/api/resins")[0]!.body as Record<string, unknown>;
-  expect(sent).toMatchObject({ name: "Kelpflex", family: "flexible", maker_low_s: 2.5, maker_high_s: null, price_per_l: null });
+  expect(sent).toMatchObject({
+    name: "Kelpflex",
+    family: "flexible",
+    maker_low_s: 2.5,
+    maker_high_s: null,
+    price_per_l: null,
+  });
   expect(sent.maker_temp_low_c).toBeCloseTo(22.2, 1);
   await waitFor(() => expect(place()).toBe("/shelf/resins"));
 });

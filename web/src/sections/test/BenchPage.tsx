@@ -26,7 +26,16 @@ export default function BenchPage() {
       {(held) => {
         const one = held.specimens.find((each) => each.code === specimen);
         const group = held.groups.find((each) => each.number === one?.group);
-        return one && group ? <Bench key={held.method.against ? `${one.id} ${one.reads.length}` : one.id} test={held} specimen={one} group={group} /> : <p>There is no specimen {specimen} in this test.</p>;
+        return one && group ? (
+          <Bench
+            key={held.method.against ? `${one.id} ${one.reads.length}` : one.id}
+            test={held}
+            specimen={one}
+            group={group}
+          />
+        ) : (
+          <p>There is no specimen {specimen} in this test.</p>
+        );
       }}
     </Loaded>
   );
@@ -43,13 +52,20 @@ function Bench({ test, specimen, group }: { test: TestView; specimen: Specimen; 
   const next = () => toNextField(form.current);
   return (
     <>
-      <PageHead title={`${specimen.code}, ${group.name}`} sub={`${method.name.toLowerCase()} · turn ${specimen.turn} · ${plural(test.left, "specimen")} left`}>
+      <PageHead
+        title={`${specimen.code}, ${group.name}`}
+        sub={`${method.name.toLowerCase()} · turn ${specimen.turn} · ${plural(test.left, "specimen")} left`}
+      >
         <Link className="btn btn-quiet d-inline-flex align-items-center" to={`/test/${test.code}`}>
           Order sheet and results
         </Link>
       </PageHead>
       {specimen.gone_reason && <p className="caution">Gone: {specimen.gone_reason}</p>}
-      {!group.ready && <p className="caution">{group.name} is not printed and cured yet: say so on the test’s page first, its age counts from then.</p>}
+      {!group.ready && (
+        <p className="caution">
+          {group.name} is not printed and cured yet: say so on the test’s page first, its age counts from then.
+        </p>
+      )}
       <div className="bench">
         <Form
           ref={form}
@@ -70,17 +86,34 @@ function Bench({ test, specimen, group }: { test: TestView; specimen: Specimen; 
         >
           {method.pattern === "staircase" && (
             <p className="mb-2">
-              <span className="text-secondary">Drop from</span> <span className="drop-height num">{group.next_height_m}</span> m
+              <span className="text-secondary">Drop from</span>{" "}
+              <span className="drop-height num">{group.next_height_m}</span> m
             </p>
           )}
           {series && (
             <div className="mb-3">
-              <FieldOf field={series} row={row} onRow={change} error={errors[series.key]} disabled={shut} onNext={next} autoFocus />
-              {specimen.reads.length > 0 && <small className="text-secondary">read so far at {specimen.reads.map((one) => one.at_value).join(", ")}</small>}
+              <FieldOf
+                field={series}
+                row={row}
+                onRow={change}
+                error={errors[series.key]}
+                disabled={shut}
+                onNext={next}
+                autoFocus
+              />
+              {specimen.reads.length > 0 && (
+                <small className="text-secondary">
+                  read so far at {specimen.reads.map((one) => one.at_value).join(", ")}
+                </small>
+              )}
             </div>
           )}
           <Steps test={test} row={row} onRow={change} errors={errors} shut={shut} onNext={next} />
-          {method.breaks_in && reading.fields.some((field) => field.key === "outside") && <p className="small text-secondary">A break counts {method.breaks_in}; a break elsewhere is kept and flagged.</p>}
+          {method.breaks_in && reading.fields.some((field) => field.key === "outside") && (
+            <p className="small text-secondary">
+              A break counts {method.breaks_in}; a break elsewhere is kept and flagged.
+            </p>
+          )}
           <KeepIt reading={reading} />
         </Form>
         <BenchSide test={test} specimen={specimen} group={group} preview={reading.preview} />
@@ -91,10 +124,15 @@ function Bench({ test, specimen, group }: { test: TestView; specimen: Specimen; 
 
 /** The field after the one in focus, then the button that keeps it all. */
 function toNextField(form: HTMLFormElement | null) {
-  const all = [...(form?.querySelectorAll<HTMLElement>("input:not([type=radio]):not(:disabled), .answer-buttons") ?? [])];
+  const all = [
+    ...(form?.querySelectorAll<HTMLElement>("input:not([type=radio]):not(:disabled), .answer-buttons") ?? []),
+  ];
   const at = all.findIndex((one) => one === document.activeElement || one.contains(document.activeElement));
   const target = all[at + 1] ?? form?.querySelector<HTMLElement>("button[type=submit]");
-  (target?.matches(".answer-buttons") ? (target.querySelector<HTMLElement>("[aria-pressed=true]") ?? target.querySelector<HTMLElement>("button")) : target)?.focus();
+  (target?.matches(".answer-buttons")
+    ? (target.querySelector<HTMLElement>("[aria-pressed=true]") ?? target.querySelector<HTMLElement>("button"))
+    : target
+  )?.focus();
 }
 
 /** A note, why it is corrected, and the button that keeps the reading. */
@@ -104,7 +142,13 @@ function KeepIt({ reading }: { reading: ReturnType<typeof useSpecimenReading> })
     <>
       <TextField label="Note" value={note} onChange={setNote} lines={1} disabled={shut} className="mb-3" />
       {corrects && (
-        <TextField label="Why it is corrected" value={reason} onChange={setReason} error={errors.reason} className="mb-3" />
+        <TextField
+          label="Why it is corrected"
+          value={reason}
+          onChange={setReason}
+          error={errors.reason}
+          className="mb-3"
+        />
       )}
       <Trouble error={reading.refused} className="mb-2" />
       <Button type="submit" size="lg" disabled={!reading.ready}>
@@ -117,11 +161,19 @@ function KeepIt({ reading }: { reading: ReturnType<typeof useSpecimenReading> })
   );
 }
 
-type StepsProps = { test: TestView; row: Row; onRow: (changes: Row) => void; errors: Record<string, string>; shut: boolean; onNext: () => void };
+type StepsProps = {
+  test: TestView;
+  row: Row;
+  onRow: (changes: Row) => void;
+  errors: Record<string, string>;
+  shut: boolean;
+  onNext: () => void;
+};
 
 /** The method's steps in order. What a step needs comes from the steps before it: the section before the force. */
 function Steps({ test: { method }, row, onRow, errors, shut, onNext }: StepsProps) {
-  const asked = (step: (typeof method.steps)[number]) => step.reads.filter((field) => !(method.pattern === "staircase" && field.key === "height_m"));
+  const asked = (step: (typeof method.steps)[number]) =>
+    step.reads.filter((field) => !(method.pattern === "staircase" && field.key === "height_m"));
   const first = method.against ? undefined : method.steps.flatMap(asked)[0];
   let open = true;
   return (
@@ -136,7 +188,16 @@ function Steps({ test: { method }, row, onRow, errors, shut, onNext }: StepsProp
             {step.caution && <p className="caution">{step.caution}</p>}
             <div className="reads">
               {asked(step).map((field) => (
-                <FieldOf key={field.key} field={field} row={row} onRow={onRow} error={errors[field.key]} disabled={shut || !now} onNext={onNext} autoFocus={field === first} />
+                <FieldOf
+                  key={field.key}
+                  field={field}
+                  row={row}
+                  onRow={onRow}
+                  error={errors[field.key]}
+                  disabled={shut || !now}
+                  onNext={onNext}
+                  autoFocus={field === first}
+                />
               ))}
             </div>
           </li>
@@ -152,7 +213,13 @@ type SideProps = { test: TestView; specimen: Specimen; group: Group; preview: Sc
 function BenchSide({ test, specimen, group, preview }: SideProps) {
   const navigate = useNavigate();
   const gone = useSend(
-    (why: string) => body(POST("/api/specimens/{id_or_code}/gone", { params: { path: { id_or_code: specimen.code } }, body: { reason: why } })),
+    (why: string) =>
+      body(
+        POST("/api/specimens/{id_or_code}/gone", {
+          params: { path: { id_or_code: specimen.code } },
+          body: { reason: why },
+        }),
+      ),
     (after) => void navigate(after.next_code ? `/test/${test.code}/${after.next_code}` : `/test/${test.code}`),
   );
   return (
@@ -168,23 +235,44 @@ function BenchSide({ test, specimen, group, preview }: SideProps) {
                 {THIN}
                 {one.unit}
               </span>
-              <span className="text-secondary d-block">{one.name.toLowerCase()}{one.unbroken && ", it did not break"}</span>
+              <span className="text-secondary d-block">
+                {one.name.toLowerCase()}
+                {one.unbroken && ", it did not break"}
+              </span>
             </p>
           ))
         ) : (
-          <p className="text-secondary mb-1">{test.method.pattern === "staircase" ? "A drop says broke or not; the median belongs to the group." : "Follows from the readings as they are typed."}</p>
+          <p className="text-secondary mb-1">
+            {test.method.pattern === "staircase"
+              ? "A drop says broke or not; the median belongs to the group."
+              : "Follows from the readings as they are typed."}
+          </p>
         )}
         {preview?.notices.map((one) => (
-            <p key={one.code} className="caution mt-2 mb-0">
-              {one.message}
-            </p>
-          ))}
+          <p key={one.code} className="caution mt-2 mb-0">
+            {one.message}
+          </p>
+        ))}
       </section>
       <section className="panel small" aria-label="Where it comes from">
         <p className="mb-1">
-          {[group.set_code, group.printer, group.exposure_s !== null && `${group.exposure_s}${THIN}s`, group.cure_min !== null && `cure ${group.cure_min}${THIN}min`, group.orientation, specimen.place].filter(Boolean).join(" · ") || "bought in"}
+          {[
+            group.set_code,
+            group.printer,
+            group.exposure_s !== null && `${group.exposure_s}${THIN}s`,
+            group.cure_min !== null && `cure ${group.cure_min}${THIN}min`,
+            group.orientation,
+            specimen.place,
+          ]
+            .filter(Boolean)
+            .join(" · ") || "bought in"}
         </p>
-        {group.cured_at && <p className="mb-1">Cured {moment(group.cured_at)}{test.age_h !== null && `, to be tested at ${test.age_h} h`}</p>}
+        {group.cured_at && (
+          <p className="mb-1">
+            Cured {moment(group.cured_at)}
+            {test.age_h !== null && `, to be tested at ${test.age_h} h`}
+          </p>
+        )}
         <p className="mb-0 text-secondary">Fixture: {test.method.fixture}</p>
       </section>
       <SpecimenPhotos specimen={specimen} />

@@ -14,17 +14,70 @@ import type { Brief } from "./model";
 
 type Line = Omit<Schemas["Demand"], "limit"> & { limit: number | null };
 type Draft = { name: string; use: string; lines: Line[] };
-const EMPTY: Line = { property: "", at: "least", limit: null, kind: "must", note: "", basis: "mean", margin_pct: 0, amount: null, conditions: [] };
-const BASES: [Line["basis"], string][] = [["mean", "the mean"], ["bound", "nine parts in ten"], ["every", "every specimen"]];
+const EMPTY: Line = {
+  property: "",
+  at: "least",
+  limit: null,
+  kind: "must",
+  note: "",
+  basis: "mean",
+  margin_pct: 0,
+  amount: null,
+  conditions: [],
+};
+const BASES: [Line["basis"], string][] = [
+  ["mean", "the mean"],
+  ["bound", "nine parts in ten"],
+  ["every", "every specimen"],
+];
 
 /** Requirements by property, limit, must or should; a change makes a new version. */
-export function BriefForm({ brief, properties, onClose }: { brief: Brief | null; properties: Schemas["PropertyView"][]; onClose: () => void }) {
+export function BriefForm({
+  brief,
+  properties,
+  onClose,
+}: {
+  brief: Brief | null;
+  properties: Schemas["PropertyView"][];
+  onClose: () => void;
+}) {
   const say = useSay();
-  const [draft, setDraft, forget] = useKept<Draft>(`brief.${brief?.version_id ?? "new"}`, brief ? { name: brief.name, use: brief.use, lines: brief.requirements.map(({ property, at, limit, kind, note, basis, margin_pct, amount, conditions }) => ({ property, at, limit, kind, note, basis, margin_pct, amount, conditions })) } : { name: "", use: "", lines: [EMPTY] });
+  const [draft, setDraft, forget] = useKept<Draft>(
+    `brief.${brief?.version_id ?? "new"}`,
+    brief
+      ? {
+          name: brief.name,
+          use: brief.use,
+          lines: brief.requirements.map(
+            ({ property, at, limit, kind, note, basis, margin_pct, amount, conditions }) => ({
+              property,
+              at,
+              limit,
+              kind,
+              note,
+              basis,
+              margin_pct,
+              amount,
+              conditions,
+            }),
+          ),
+        }
+      : { name: "", use: "", lines: [EMPTY] },
+  );
   const lines = draft.lines.filter((one) => one.property);
-  const given = { name: draft.name, use: draft.use, requirements: lines.map((one) => ({ ...one, limit: one.limit ?? 0 })), version: brief?.version ?? null };
+  const given = {
+    name: draft.name,
+    use: draft.use,
+    requirements: lines.map((one) => ({ ...one, limit: one.limit ?? 0 })),
+    version: brief?.version ?? null,
+  };
   const send = useSend(
-    (_: null, headers) => body(brief ? PUT("/api/briefs/{brief_id}", { params: { path: { brief_id: brief.id } }, body: given }) : POST("/api/briefs", { body: given, headers })),
+    (_: null, headers) =>
+      body(
+        brief
+          ? PUT("/api/briefs/{brief_id}", { params: { path: { brief_id: brief.id } }, body: given })
+          : POST("/api/briefs", { body: given, headers }),
+      ),
     (made) => {
       forget();
       say(`${made.name}, version ${made.version}, is kept.`);
@@ -32,7 +85,11 @@ export function BriefForm({ brief, properties, onClose }: { brief: Brief | null;
     },
   );
   const errors = send.error?.fields ?? {};
-  const change = (index: number, changes: Partial<Line>) => setDraft((held) => ({ ...held, lines: held.lines.map((one, at) => (at === index ? { ...one, ...changes } : one)) }));
+  const change = (index: number, changes: Partial<Line>) =>
+    setDraft((held) => ({
+      ...held,
+      lines: held.lines.map((one, at) => (at === index ? { ...one, ...changes } : one)),
+    }));
   const unitOf = (key: string) => properties.find((one) => one.key === key)?.unit ?? "";
   function pick(index: number, key: string) {
     const found = properties.find((one) => one.key === key);
@@ -48,24 +105,77 @@ export function BriefForm({ brief, properties, onClose }: { brief: Brief | null;
         send.mutate(null);
       }}
     >
-      <TextField label="Application" value={draft.name} onChange={(text) => setDraft((held) => ({ ...held, name: text }))} error={errors.name} placeholder="Sensor clip" autoFocus className="mb-2" />
-      <TextField label="What it goes through" value={draft.use} onChange={(text) => setDraft((held) => ({ ...held, use: text }))} placeholder="300 flexes in sea water of 10 °C" className="mb-3" />
+      <TextField
+        label="Application"
+        value={draft.name}
+        onChange={(text) => setDraft((held) => ({ ...held, name: text }))}
+        error={errors.name}
+        placeholder="Sensor clip"
+        autoFocus
+        className="mb-2"
+      />
+      <TextField
+        label="What it goes through"
+        value={draft.use}
+        onChange={(text) => setDraft((held) => ({ ...held, use: text }))}
+        placeholder="300 flexes in sea water of 10 °C"
+        className="mb-3"
+      />
       {draft.lines.map((one, index) => {
         const place = lines.indexOf(one);
         return (
           <fieldset key={index} className="requirement mb-2" aria-label={`Requirement ${index + 1}`}>
-            <Choice label="Property" value={one.property} onChange={(key) => pick(index, key)} error={errors[`requirements.${place}.property`]} options={properties.map((held) => [held.key, held.name, held.group])} />
-            <Choice label="At" value={one.at} onChange={(at) => change(index, { at: at as "least" })} options={[["least", "least"], ["most", "most"]]} />
-            <NumberField label="Limit" unit={unitOf(one.property) as Unit} value={one.limit} onChange={(limit) => change(index, { limit })} error={errors[`requirements.${place}.limit`]} />
-            <Choice label="Kind" value={one.kind} onChange={(kind) => change(index, { kind: kind as "must" })} options={[["must", "must"], ["should", "should"]]} />
-            <More line={one} property={properties.find((held) => held.key === one.property)} error={(name) => errors[`requirements.${place}.${name}`]} onChange={(changes) => change(index, changes)} />
+            <Choice
+              label="Property"
+              value={one.property}
+              onChange={(key) => pick(index, key)}
+              error={errors[`requirements.${place}.property`]}
+              options={properties.map((held) => [held.key, held.name, held.group])}
+            />
+            <Choice
+              label="At"
+              value={one.at}
+              onChange={(at) => change(index, { at: at as "least" })}
+              options={[
+                ["least", "least"],
+                ["most", "most"],
+              ]}
+            />
+            <NumberField
+              label="Limit"
+              unit={unitOf(one.property) as Unit}
+              value={one.limit}
+              onChange={(limit) => change(index, { limit })}
+              error={errors[`requirements.${place}.limit`]}
+            />
+            <Choice
+              label="Kind"
+              value={one.kind}
+              onChange={(kind) => change(index, { kind: kind as "must" })}
+              options={[
+                ["must", "must"],
+                ["should", "should"],
+              ]}
+            />
+            <More
+              line={one}
+              property={properties.find((held) => held.key === one.property)}
+              error={(name) => errors[`requirements.${place}.${name}`]}
+              onChange={(changes) => change(index, changes)}
+            />
           </fieldset>
         );
       })}
-      <Button variant="link" className="p-0" onClick={() => setDraft((held) => ({ ...held, lines: [...held.lines, EMPTY] }))}>
+      <Button
+        variant="link"
+        className="p-0"
+        onClick={() => setDraft((held) => ({ ...held, lines: [...held.lines, EMPTY] }))}
+      >
         One more requirement
       </Button>
-      {!brief && !draft.name && <Templates onPick={(found) => setDraft({ name: found.name, use: found.use, lines: found.requirements })} />}
+      {!brief && !draft.name && (
+        <Templates onPick={(found) => setDraft({ name: found.name, use: found.use, lines: found.requirements })} />
+      )}
       {errors.requirements && <p className="trouble">Give at least one requirement.</p>}
       <Trouble error={send.error && !Object.keys(errors).length ? send.error : null} className="mt-2" />
       <div className="d-flex gap-2 mt-3">
@@ -83,25 +193,76 @@ export function BriefForm({ brief, properties, onClose }: { brief: Brief | null;
 type Property = Schemas["PropertyView"];
 
 /** What is held against the limit, how far from it, and what the test must have been made under. */
-function More({ line, property, error, onChange }: { line: Line; property: Property | undefined; error: (name: string) => string | undefined; onChange: (changes: Partial<Line>) => void }) {
+function More({
+  line,
+  property,
+  error,
+  onChange,
+}: {
+  line: Line;
+  property: Property | undefined;
+  error: (name: string) => string | undefined;
+  onChange: (changes: Partial<Line>) => void;
+}) {
   if (!property) return null;
   const held = (key: string) => line.conditions.find((one) => one.key === key)?.value;
-  const setCondition = (key: string, value: string | number | null) => onChange({ conditions: [...line.conditions.filter((one) => one.key !== key), ...(value === null || value === "" ? [] : [{ key, value }])] });
+  const setCondition = (key: string, value: string | number | null) =>
+    onChange({
+      conditions: [
+        ...line.conditions.filter((one) => one.key !== key),
+        ...(value === null || value === "" ? [] : [{ key, value }]),
+      ],
+    });
   return (
     <>
-      {!property.key.startsWith("set.") && <Choice label="Held against" value={line.basis} onChange={(basis) => onChange({ basis: basis as Line["basis"] })} error={error("basis")} options={BASES.filter(([key]) => key !== "bound" || !property.rated)} />}
-      {property.with_amount && <NumberField label={`Of a part, ${property.with_amount}`} unit="ml" value={line.amount} onChange={(amount) => onChange({ amount })} error={error("amount")} />}
+      {!property.key.startsWith("set.") && (
+        <Choice
+          label="Held against"
+          value={line.basis}
+          onChange={(basis) => onChange({ basis: basis as Line["basis"] })}
+          error={error("basis")}
+          options={BASES.filter(([key]) => key !== "bound" || !property.rated)}
+        />
+      )}
+      {property.with_amount && (
+        <NumberField
+          label={`Of a part, ${property.with_amount}`}
+          unit="ml"
+          value={line.amount}
+          onChange={(amount) => onChange({ amount })}
+          error={error("amount")}
+        />
+      )}
       <details className="more" open={line.margin_pct > 0 || line.conditions.length > 0 || undefined}>
         <summary>Margin{property.conditions.length > 0 && " and conditions"}</summary>
         <div className="requirement">
-      <NumberField label="Margin" unit="%" value={line.margin_pct} onChange={(margin) => onChange({ margin_pct: margin ?? 0 })} error={error("margin_pct")} />
-      {property.conditions.map((field) =>
-        field.choices.length ? (
-          <Choice key={field.key} label={field.label} value={String(held(field.key) ?? "")} none="any" onChange={(value) => setCondition(field.key, value)} options={field.choices.map((one) => [one, one])} />
-        ) : (
-          <NumberField key={field.key} label={`${field.label}, if it matters`} unit={field.unit as Unit} value={(held(field.key) as number | undefined) ?? null} onChange={(value) => setCondition(field.key, value)} />
-        ),
-      )}
+          <NumberField
+            label="Margin"
+            unit="%"
+            value={line.margin_pct}
+            onChange={(margin) => onChange({ margin_pct: margin ?? 0 })}
+            error={error("margin_pct")}
+          />
+          {property.conditions.map((field) =>
+            field.choices.length ? (
+              <Choice
+                key={field.key}
+                label={field.label}
+                value={String(held(field.key) ?? "")}
+                none="any"
+                onChange={(value) => setCondition(field.key, value)}
+                options={field.choices.map((one) => [one, one])}
+              />
+            ) : (
+              <NumberField
+                key={field.key}
+                label={`${field.label}, if it matters`}
+                unit={field.unit as Unit}
+                value={(held(field.key) as number | undefined) ?? null}
+                onChange={(value) => setCondition(field.key, value)}
+              />
+            ),
+          )}
         </div>
       </details>
       {error("conditions") && <p className="trouble mb-0">{error("conditions")}</p>}
@@ -111,7 +272,11 @@ function More({ line, property, error, onChange }: { line: Line; property: Prope
 
 /** Briefs to begin from. */
 function Templates({ onPick }: { onPick: (found: Schemas["BriefTemplate"]) => void }) {
-  const held = useQuery({ queryKey: ["brief-templates"], staleTime: Infinity, queryFn: async () => (await body(GET("/api/brief-templates"))).items });
+  const held = useQuery({
+    queryKey: ["brief-templates"],
+    staleTime: Infinity,
+    queryFn: async () => (await body(GET("/api/brief-templates"))).items,
+  });
   return (
     <div className="d-flex flex-wrap gap-2 align-items-center mt-3" role="group" aria-label="Begin from">
       <span className="text-secondary">Begin from:</span>

@@ -18,7 +18,11 @@ import "./test.scss";
 /** What applications demand; each requirement leads to the test that answers it. */
 export default function BriefsPage() {
   const briefs = useBriefs();
-  const properties = useQuery({ queryKey: ["test-properties"], staleTime: Infinity, queryFn: async () => (await body(GET("/api/test-properties"))).items });
+  const properties = useQuery({
+    queryKey: ["test-properties"],
+    staleTime: Infinity,
+    queryFn: async () => (await body(GET("/api/test-properties"))).items,
+  });
   const [search, setSearch] = useSearchParams();
   const [chosen, setChosen] = useState<Brief | "new" | null>(search.get("new") ? "new" : null);
   const editing = chosen ?? briefs.data?.find((one) => one.id === search.get("edit")) ?? null;
@@ -33,7 +37,18 @@ export default function BriefsPage() {
         <Button onClick={() => setEditing("new")}>Write a brief</Button>
       </PageHead>
       <TestTabs />
-      {editing && <Loaded query={properties}>{(held) => <BriefForm key={editing === "new" ? "new" : editing.id} brief={editing === "new" ? null : editing} properties={held} onClose={() => setEditing(null)} />}</Loaded>}
+      {editing && (
+        <Loaded query={properties}>
+          {(held) => (
+            <BriefForm
+              key={editing === "new" ? "new" : editing.id}
+              brief={editing === "new" ? null : editing}
+              properties={held}
+              onClose={() => setEditing(null)}
+            />
+          )}
+        </Loaded>
+      )}
       <Loaded query={briefs}>
         {(held) =>
           held.length || editing ? (
@@ -90,7 +105,17 @@ function BriefPanel({ brief, onEdit }: { brief: Brief; onEdit: () => void }) {
               {THIN}
               {one.unit}
             </span>{" "}
-            {one.note && <span className="text-secondary">({one.note})</span>} <Link className="text-decoration-underline" to={one.property.startsWith("set.") ? `/qualify/${brief.code}` : `/test/new?method=${one.property.split(".")[0]}&brief=${brief.id}`}>{one.property.startsWith("set.") ? "see which sets meet it" : "plan the test"}</Link>
+            {one.note && <span className="text-secondary">({one.note})</span>}{" "}
+            <Link
+              className="text-decoration-underline"
+              to={
+                one.property.startsWith("set.")
+                  ? `/qualify/${brief.code}`
+                  : `/test/new?method=${one.property.split(".")[0]}&brief=${brief.id}`
+              }
+            >
+              {one.property.startsWith("set.") ? "see which sets meet it" : "plan the test"}
+            </Link>
           </li>
         ))}
       </ul>

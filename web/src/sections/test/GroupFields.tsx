@@ -9,15 +9,37 @@ import type { GroupDraft } from "./groups";
 import type { Method } from "./model";
 import { NewReference } from "./NewReference";
 
-type Props = { number: number; group: GroupDraft; method: Method; materials: Schemas["MaterialStanding"][]; errors: Record<string, string>; place: number; onChange: (changes: Partial<GroupDraft>) => void; onRemove?: () => void };
+type Props = {
+  number: number;
+  group: GroupDraft;
+  method: Method;
+  materials: Schemas["MaterialStanding"][];
+  errors: Record<string, string>;
+  place: number;
+  onChange: (changes: Partial<GroupDraft>) => void;
+  onRemove?: () => void;
+};
 
 /** One group of a test: a material, its set, how it lay on the plate; and what is varied on purpose. */
 export function GroupFields({ number, group, method, materials, errors, place, onChange, onRemove }: Props) {
   const [adding, setAdding] = useState(false);
   const [more, setMore] = useState(group.exposure_s !== null || group.cure_min !== null);
   const material = materials.find((one) => one.id === group.material_id);
-  const others = materials.flatMap((one) => (one.id === group.material_id ? [] : one.sets.map((held) => [held.code, `borrowed: ${held.code} of ${one.name}`] as [string, string])));
-  const sets = [...(material?.sets ?? []).map((one) => [one.code, `${one.code}, ${one.printer}, ${one.layer_height_um}${THIN}µm, ${one.exposure_s}${THIN}s${one.state === "valid" ? "" : `, ${one.state}`}`] as [string, string]), ...others];
+  const others = materials.flatMap((one) =>
+    one.id === group.material_id
+      ? []
+      : one.sets.map((held) => [held.code, `borrowed: ${held.code} of ${one.name}`] as [string, string]),
+  );
+  const sets = [
+    ...(material?.sets ?? []).map(
+      (one) =>
+        [
+          one.code,
+          `${one.code}, ${one.printer}, ${one.layer_height_um}${THIN}µm, ${one.exposure_s}${THIN}s${one.state === "valid" ? "" : `, ${one.state}`}`,
+        ] as [string, string],
+    ),
+    ...others,
+  ];
   const error = (name: string) => (place >= 0 ? errors[`groups.${place}.${name}`] : undefined);
   function pick(id: string) {
     const chosen = materials.find((one) => one.id === id);
@@ -28,16 +50,41 @@ export function GroupFields({ number, group, method, materials, errors, place, o
     <fieldset className="group-fields" aria-label={`Group ${number}`}>
       <div className="group-row">
         <div>
-          <Choice label={`Material ${number}`} value={group.material_id} onChange={pick} error={error("material_id")} options={materials.map((one) => [one.id, one.kind === "reference" ? `${one.name} (${one.what})` : one.name])} />
+          <Choice
+            label={`Material ${number}`}
+            value={group.material_id}
+            onChange={pick}
+            error={error("material_id")}
+            options={materials.map((one) => [
+              one.id,
+              one.kind === "reference" ? `${one.name} (${one.what})` : one.name,
+            ])}
+          />
           {!group.material_id && (
             <Button variant="link" className="p-0" onClick={() => setAdding(true)}>
               Something bought in…
             </Button>
           )}
         </div>
-        {material?.kind !== "reference" && <Choice label="Set" value={group.set_code} none={material ? "no issued set" : "after the material"} onChange={(set_code) => onChange({ set_code })} error={error("set_code")} options={sets} />}
+        {material?.kind !== "reference" && (
+          <Choice
+            label="Set"
+            value={group.set_code}
+            none={material ? "no issued set" : "after the material"}
+            onChange={(set_code) => onChange({ set_code })}
+            error={error("set_code")}
+            options={sets}
+          />
+        )}
         <div className="group-ends">
-          <Form.Check type="radio" id={`reference-${number}`} name="reference" label="reference" checked={group.is_reference} onChange={() => onChange({ is_reference: true })} />
+          <Form.Check
+            type="radio"
+            id={`reference-${number}`}
+            name="reference"
+            label="reference"
+            checked={group.is_reference}
+            onChange={() => onChange({ is_reference: true })}
+          />
           {onRemove && (
             <Button variant="link" className="p-0" aria-label={`Remove group ${number}`} onClick={onRemove}>
               Remove
@@ -48,14 +95,49 @@ export function GroupFields({ number, group, method, materials, errors, place, o
       {material && material.kind !== "reference" && (
         <>
           <div className="three mt-2">
-            {method.conditions.length > 0 && <Choice label="Condition" value={group.condition} none="not said" onChange={(condition) => onChange({ condition })} error={error("condition")} options={method.conditions.map((one) => [one, one])} />}
-            <Choice label="Lies on the plate" value={group.orientation} none="not said" onChange={(orientation) => onChange({ orientation })} options={["flat", "on edge", "upright", "slanted 45°"].map((one) => [one, one])} />
-            <Choice label="Supports" value={group.supports} none="not said" onChange={(supports) => onChange({ supports })} options={["none, on the plate", "light", "medium", "heavy"].map((one) => [one, one])} />
+            {method.conditions.length > 0 && (
+              <Choice
+                label="Condition"
+                value={group.condition}
+                none="not said"
+                onChange={(condition) => onChange({ condition })}
+                error={error("condition")}
+                options={method.conditions.map((one) => [one, one])}
+              />
+            )}
+            <Choice
+              label="Lies on the plate"
+              value={group.orientation}
+              none="not said"
+              onChange={(orientation) => onChange({ orientation })}
+              options={["flat", "on edge", "upright", "slanted 45°"].map((one) => [one, one])}
+            />
+            <Choice
+              label="Supports"
+              value={group.supports}
+              none="not said"
+              onChange={(supports) => onChange({ supports })}
+              options={["none, on the plate", "light", "medium", "heavy"].map((one) => [one, one])}
+            />
           </div>
           {more ? (
             <div className="three mt-2">
-              <NumberField label="Exposure instead" unit="s" value={group.exposure_s} onChange={(exposure_s) => onChange({ exposure_s })} error={error("exposure_s")} hint="to see what exposure does" />
-              <NumberField label="Cure instead" unit="min" value={group.cure_min} onChange={(cure_min) => onChange({ cure_min })} error={error("cure_min")} hint="to see what cure does" />
+              <NumberField
+                label="Exposure instead"
+                unit="s"
+                value={group.exposure_s}
+                onChange={(exposure_s) => onChange({ exposure_s })}
+                error={error("exposure_s")}
+                hint="to see what exposure does"
+              />
+              <NumberField
+                label="Cure instead"
+                unit="min"
+                value={group.cure_min}
+                onChange={(cure_min) => onChange({ cure_min })}
+                error={error("cure_min")}
+                hint="to see what cure does"
+              />
             </div>
           ) : (
             <Button variant="link" className="p-0 mt-1" onClick={() => setMore(true)}>

@@ -16,7 +16,13 @@ export function GroupLine({ group, specimen }: { group: Group; specimen: string 
   const path = { params: { path: { group_id: group.id } } };
   const undo = useSend(() => body(POST("/api/test-groups/{group_id}/unmade", path)));
   const made = useSend(
-    () => body(POST("/api/test-groups/{group_id}/made", { ...path, body: { ...startBody(start), cured: true, outcome: "whole", seen: "", volume_ml: null } })),
+    () =>
+      body(
+        POST("/api/test-groups/{group_id}/made", {
+          ...path,
+          body: { ...startBody(start), cured: true, outcome: "whole", seen: "", volume_ml: null },
+        }),
+      ),
     () => say(`${group.name}: printed and cured.`, () => undo.mutate(undefined)),
   );
   const errors = made.error?.fields ?? {};
@@ -25,7 +31,17 @@ export function GroupLine({ group, specimen }: { group: Group; specimen: string 
       <p className="mb-2">
         <b>{group.name}</b>{" "}
         <span className="text-secondary">
-          {[group.set_code, group.printer, group.exposure_s !== null && `${group.exposure_s}${THIN}s`, group.route, group.cure_min !== null && `cure ${group.cure_min}${THIN}min`, group.orientation, group.supports].filter(Boolean).join(" · ")}
+          {[
+            group.set_code,
+            group.printer,
+            group.exposure_s !== null && `${group.exposure_s}${THIN}s`,
+            group.route,
+            group.cure_min !== null && `cure ${group.cure_min}${THIN}min`,
+            group.orientation,
+            group.supports,
+          ]
+            .filter(Boolean)
+            .join(" · ")}
         </span>
         {specimen && (
           <>
@@ -35,14 +51,25 @@ export function GroupLine({ group, specimen }: { group: Group; specimen: string 
         )}
       </p>
       <div className="start-fields">
-        <StartTemperature printer={group.printer_id} setCode={group.set_code} value={start} onChange={setStart} errors={errors} />
+        <StartTemperature
+          printer={group.printer_id}
+          setCode={group.set_code}
+          value={start}
+          onChange={setStart}
+          errors={errors}
+        />
       </div>
       <div className="mt-2">
         <Button disabled={made.isPending} onClick={() => made.mutate(undefined)}>
           Printed and cured
         </Button>
       </div>
-      <Trouble error={made.error && !errors.temp_c && !errors.temp_place && !errors.outside_band ? made.error : (undo.error ?? null)} className="mt-2" />
+      <Trouble
+        error={
+          made.error && !errors.temp_c && !errors.temp_place && !errors.outside_band ? made.error : (undo.error ?? null)
+        }
+        className="mt-2"
+      />
     </div>
   );
 }

@@ -16,10 +16,28 @@ export function NewReference({ onMade, onClose }: { onMade: (id: string) => void
   );
   const errors = send.error?.fields ?? {};
   return (
-    <FormDialog title="Something bought in" saving={send.isPending} error={send.error} onSave={() => send.mutate(null)} onClose={onClose}>
+    <FormDialog
+      title="Something bought in"
+      saving={send.isPending}
+      error={send.error}
+      onSave={() => send.mutate(null)}
+      onClose={onClose}
+    >
       <TextField label="Name" value={name} onChange={setName} error={errors.name} placeholder="Sawn sheet" autoFocus />
-      <TextField label="What it is" value={what} onChange={setWhat} error={errors.what} placeholder="4 mm sheet, sawn and filed" />
-      <NumberField label="Price of a litre of it" unit="/l" value={price} onChange={setPrice} error={errors.price_per_l} />
+      <TextField
+        label="What it is"
+        value={what}
+        onChange={setWhat}
+        error={errors.what}
+        placeholder="4 mm sheet, sawn and filed"
+      />
+      <NumberField
+        label="Price of a litre of it"
+        unit="/l"
+        value={price}
+        onChange={setPrice}
+        error={errors.price_per_l}
+      />
     </FormDialog>
   );
 }

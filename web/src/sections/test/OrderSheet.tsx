@@ -8,12 +8,16 @@ export function OrderSheet({ test }: { test: TestView }) {
   const [all, setAll] = useState(false);
   const names = new Map(test.groups.map((one) => [one.number, one.name]));
   const ready = new Map(test.groups.map((one) => [one.number, one.ready]));
-  const shown = all ? test.specimens : test.specimens.filter((one) => !one.reads.length || test.method.pattern === "series");
+  const shown = all
+    ? test.specimens
+    : test.specimens.filter((one) => !one.reads.length || test.method.pattern === "series");
   return (
     <section className="panel" aria-label="Order sheet">
       <h2>In this order</h2>
       {test.left === 0 && <p>Every specimen is read.</p>}
-      {test.left > 0 && !test.next_code && <p className="text-secondary">Specimens wait for their plates to be printed and cured.</p>}
+      {test.left > 0 && !test.next_code && (
+        <p className="text-secondary">Specimens wait for their plates to be printed and cured.</p>
+      )}
       <ol className="order-sheet">
         {shown.map((one) => (
           <li key={one.id} className={one.code === test.next_code ? "turn-now" : undefined}>
@@ -26,7 +30,10 @@ export function OrderSheet({ test }: { test: TestView }) {
               <span className="num">{one.code}</span>
             )}
             <span className={one.gone_reason ? "gone" : ""}>{names.get(one.group)}</span>
-            <span className="small text-secondary">{one.gone_reason ?? (one.reads.length ? (test.method.against ? `to ${one.reads.at(-1)!.at_value}` : "read") : one.place)}</span>
+            <span className="small text-secondary">
+              {one.gone_reason ??
+                (one.reads.length ? (test.method.against ? `to ${one.reads.at(-1)!.at_value}` : "read") : one.place)}
+            </span>
           </li>
         ))}
       </ol>

@@ -11,15 +11,29 @@ import type { Specimen, TestView } from "./model";
 export function PastReads({ test, specimen }: { test: TestView; specimen: Specimen }) {
   const [taking, setTaking] = useState<Schemas["ReadView"] | null>(null);
   const withdraw = useSend(
-    ({ id, reason }: { id: string; reason: string }) => body(POST("/api/specimen-readings/{reading_id}/withdraw", { params: { path: { reading_id: id } }, body: { reason } })),
+    ({ id, reason }: { id: string; reason: string }) =>
+      body(
+        POST("/api/specimen-readings/{reading_id}/withdraw", {
+          params: { path: { reading_id: id } },
+          body: { reason },
+        }),
+      ),
     () => setTaking(null),
   );
-  const found = useSend(() => body(POST("/api/specimens/{id_or_code}/found-again", { params: { path: { id_or_code: specimen.code } } })));
-  const fields = [...(test.method.against ? [test.method.against] : []), ...test.method.steps.flatMap((step) => step.reads)];
+  const found = useSend(() =>
+    body(POST("/api/specimens/{id_or_code}/found-again", { params: { path: { id_or_code: specimen.code } } })),
+  );
+  const fields = [
+    ...(test.method.against ? [test.method.against] : []),
+    ...test.method.steps.flatMap((step) => step.reads),
+  ];
   const words = (read: Record<string, unknown>) =>
     fields
       .filter((field) => read[field.key] !== undefined)
-      .map((field) => `${field.label.toLowerCase()} ${field.kind === "yes" ? (read[field.key] ? "yes" : "no") : Array.isArray(read[field.key]) ? (read[field.key] as number[]).join(" ") : String(read[field.key])}${field.unit ? ` ${field.unit}` : ""}`)
+      .map(
+        (field) =>
+          `${field.label.toLowerCase()} ${field.kind === "yes" ? (read[field.key] ? "yes" : "no") : Array.isArray(read[field.key]) ? (read[field.key] as number[]).join(" ") : String(read[field.key])}${field.unit ? ` ${field.unit}` : ""}`,
+      )
       .join(", ");
   if (!specimen.reads.length && !specimen.past.length)
     return specimen.gone_reason ? (
@@ -49,7 +63,17 @@ export function PastReads({ test, specimen }: { test: TestView; specimen: Specim
         </p>
       ))}
       <Trouble error={found.error} />
-      {taking && <ReasonDialog title={`Withdraw the reading of ${specimen.code}`} label="Why" action="Withdraw it" saving={withdraw.isPending} error={withdraw.error} onClose={() => setTaking(null)} onSave={(reason) => withdraw.mutate({ id: taking.id, reason })} />}
+      {taking && (
+        <ReasonDialog
+          title={`Withdraw the reading of ${specimen.code}`}
+          label="Why"
+          action="Withdraw it"
+          saving={withdraw.isPending}
+          error={withdraw.error}
+          onClose={() => setTaking(null)}
+          onSave={(reason) => withdraw.mutate({ id: taking.id, reason })}
+        />
+      )}
     </section>
   );
 }

@@ -7,11 +7,29 @@ import { csv, save } from "../../shared/table/csv";
 
 /** The newest result of every property of every material that was tested. */
 export function PropertiesByMaterial({ table }: { table: Schemas["PropertyTable"] }) {
-  const text = (cell: Schemas["PropertyCell"] | undefined) => (cell ? (cell.value === null ? cell.words : decimal(cell.value, cell.decimals)) : "");
+  const text = (cell: Schemas["PropertyCell"] | undefined) =>
+    cell ? (cell.value === null ? cell.words : decimal(cell.value, cell.decimals)) : "";
   return (
     <section className="panel p-0" aria-label="Properties by material">
       <div className="d-flex p-2 no-print">
-        <Button variant="quiet" size="sm" className="ms-auto" onClick={() => save("properties.csv", csv(["Property", "Unit", ...table.materials.map((one) => one.material)], table.columns.map((column) => [`${column.name}, ${column.method_name}`, column.unit, ...table.materials.map((one) => text(one.cells[column.key]))])))}>
+        <Button
+          variant="quiet"
+          size="sm"
+          className="ms-auto"
+          onClick={() =>
+            save(
+              "properties.csv",
+              csv(
+                ["Property", "Unit", ...table.materials.map((one) => one.material)],
+                table.columns.map((column) => [
+                  `${column.name}, ${column.method_name}`,
+                  column.unit,
+                  ...table.materials.map((one) => text(one.cells[column.key])),
+                ]),
+              ),
+            )
+          }
+        >
           Export CSV
         </Button>
       </div>
@@ -22,7 +40,11 @@ export function PropertiesByMaterial({ table }: { table: Schemas["PropertyTable"
               <th className="property">Property</th>
               {table.materials.map((one) => (
                 <th key={one.material_id} className="text-end">
-                  {one.kind === "reference" ? one.material : <Link to={`/materials/${one.material_id}`}>{one.material}</Link>}
+                  {one.kind === "reference" ? (
+                    one.material
+                  ) : (
+                    <Link to={`/materials/${one.material_id}`}>{one.material}</Link>
+                  )}
                 </th>
               ))}
             </tr>
@@ -31,7 +53,10 @@ export function PropertiesByMaterial({ table }: { table: Schemas["PropertyTable"
             {table.columns.map((column) => (
               <tr key={column.key}>
                 <th scope="row" className="property">
-                  {column.name} <span className="text-secondary small fw-normal d-block">{[column.method_name.toLowerCase(), column.unit, `${column.better} is better`].join(", ")}</span>
+                  {column.name}{" "}
+                  <span className="text-secondary small fw-normal d-block">
+                    {[column.method_name.toLowerCase(), column.unit, `${column.better} is better`].join(", ")}
+                  </span>
                   {column.mixed && <span className="small named fw-normal d-block">{column.mixed}</span>}
                 </th>
                 {table.materials.map((one) => (

@@ -6,13 +6,20 @@ import type { Specimen } from "./model";
 
 /** Where it broke, as a picture. */
 export function SpecimenPhotos({ specimen }: { specimen: Specimen }) {
-  const add = useSend((file: File) => upload<Schemas["PhotoView"]>(`/api/specimens/${specimen.code}/photos`, "photo", file));
+  const add = useSend((file: File) =>
+    upload<Schemas["PhotoView"]>(`/api/specimens/${specimen.code}/photos`, "photo", file),
+  );
   return (
     <section className="panel" aria-label="Photos">
       <div className="d-flex flex-wrap gap-2">
         {specimen.photos.map((one, index) => (
           <a key={one.id} href={`/api/photos/${one.id}`} target="_blank" rel="noreferrer">
-            <img className="photo" src={`/api/photos/${one.id}`} alt={`Photo ${index + 1} of ${specimen.code}`} height={90} />
+            <img
+              className="photo"
+              src={`/api/photos/${one.id}`}
+              alt={`${specimen.code}, ${index + 1} of ${specimen.photos.length}`}
+              height={90}
+            />
           </a>
         ))}
       </div>

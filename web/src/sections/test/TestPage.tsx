@@ -33,7 +33,10 @@ function Page({ test }: { test: TestView }) {
   const say = useSay();
   const [open, setOpen] = useState<Dialog | null>(null);
   const shut = () => setOpen(null);
-  const result = useQuery({ queryKey: ["test-result", test.id], queryFn: () => body(GET("/api/tests/{id_or_code}/result", { params: { path: { id_or_code: test.id } } })) });
+  const result = useQuery({
+    queryKey: ["test-result", test.id],
+    queryFn: () => body(GET("/api/tests/{id_or_code}/result", { params: { path: { id_or_code: test.id } } })),
+  });
   const path = { params: { path: { test_id: test.id } } };
   const reopen = useSend(() => body(POST("/api/tests/{test_id}/reopen", path)));
   const close = useSend(
@@ -49,7 +52,12 @@ function Page({ test }: { test: TestView }) {
   const waiting = test.groups.filter((one) => !one.ready);
   return (
     <>
-      <PageHead title={`${test.method.name}, ${test.code}`} sub={[test.brief && `for ${test.brief.name}`, `${read} of ${plural(test.specimens.length, "specimen")} read`].filter(Boolean).join(" · ")}>
+      <PageHead
+        title={`${test.method.name}, ${test.code}`}
+        sub={[test.brief && `for ${test.brief.name}`, `${read} of ${plural(test.specimens.length, "specimen")} read`]
+          .filter(Boolean)
+          .join(" · ")}
+      >
         <Actions test={test} onOpen={setOpen} onReopen={() => reopen.mutate(undefined)} />
       </PageHead>
       <Trouble error={reopen.error} className="mb-3" />
@@ -75,10 +83,39 @@ function Page({ test }: { test: TestView }) {
           <OrderSheet test={test} />
         </aside>
       </div>
-      {open === "sheet" && <SheetDialog title={`Readings of ${test.code}`} what="one row for each specimen" send={(body_, headers) => body(POST("/api/tests/{id_or_code}/sheet", { params: { path: { id_or_code: test.code } }, body: body_, headers }))} onClose={shut} />}
-      {open === "labels" && <LabelsDialog title={`Labels of ${test.code}`} href={(paper) => `/api/tests/${test.code}/labels?${paper}`} onClose={shut} />}
+      {open === "sheet" && (
+        <SheetDialog
+          title={`Readings of ${test.code}`}
+          what="one row for each specimen"
+          send={(body_, headers) =>
+            body(
+              POST("/api/tests/{id_or_code}/sheet", {
+                params: { path: { id_or_code: test.code } },
+                body: body_,
+                headers,
+              }),
+            )
+          }
+          onClose={shut}
+        />
+      )}
+      {open === "labels" && (
+        <LabelsDialog
+          title={`Labels of ${test.code}`}
+          href={(paper) => `/api/tests/${test.code}/labels?${paper}`}
+          onClose={shut}
+        />
+      )}
       {open === "close" && (
-        <ReasonDialog title={`Close ${test.code}`} label="Why" action="Close it" saving={close.isPending} error={close.error} onClose={shut} onSave={(reason) => close.mutate(reason)}>
+        <ReasonDialog
+          title={`Close ${test.code}`}
+          label="Why"
+          action="Close it"
+          saving={close.isPending}
+          error={close.error}
+          onClose={shut}
+          onSave={(reason) => close.mutate(reason)}
+        >
           <p>Nothing more is read after it; prints not made yet are taken back. It can be opened again.</p>
         </ReasonDialog>
       )}
@@ -87,7 +124,15 @@ function Page({ test }: { test: TestView }) {
 }
 
 /** What can be done with a test, the next specimen first. */
-function Actions({ test, onOpen, onReopen }: { test: TestView; onOpen: (dialog: Dialog) => void; onReopen: () => void }) {
+function Actions({
+  test,
+  onOpen,
+  onReopen,
+}: {
+  test: TestView;
+  onOpen: (dialog: Dialog) => void;
+  onReopen: () => void;
+}) {
   return (
     <>
       {!test.closed_at && test.next_code && (
@@ -98,7 +143,11 @@ function Actions({ test, onOpen, onReopen }: { test: TestView; onOpen: (dialog: 
       <Button variant="quiet" onClick={() => onOpen("labels")}>
         Labels
       </Button>
-      <a className="btn btn-quiet d-inline-flex align-items-center" href={`/api/tests/${test.code}/readings.csv`} download>
+      <a
+        className="btn btn-quiet d-inline-flex align-items-center"
+        href={`/api/tests/${test.code}/readings.csv`}
+        download
+      >
         CSV
       </a>
       {!test.closed_at && (

@@ -2,9 +2,26 @@ import type { Schemas } from "../../shared/api/client";
 import { duration, millilitres, plural } from "../../shared/format";
 
 /** What a test costs and what is unfair about it, before it is made. */
-export function TestQuoteCard({ quote, waiting, refused }: { quote: Schemas["TestQuote"] | undefined; waiting: boolean; refused: string | null }) {
+export function TestQuoteCard({
+  quote,
+  waiting,
+  refused,
+}: {
+  quote: Schemas["TestQuote"] | undefined;
+  waiting: boolean;
+  refused: string | null;
+}) {
   if (refused) return <p className="panel trouble m-0">{refused}</p>;
-  if (!quote) return <div className="panel">{waiting ? <p className="m-0">Choose the materials: the number of specimens and the cost follow.</p> : <p className="m-0 text-secondary">Working it out…</p>}</div>;
+  if (!quote)
+    return (
+      <div className="panel">
+        {waiting ? (
+          <p className="m-0">Choose the materials: the number of specimens and the cost follow.</p>
+        ) : (
+          <p className="m-0 text-secondary">Working it out…</p>
+        )}
+      </div>
+    );
   return (
     <div className="panel" aria-live="polite">
       <p className="key-number mb-0">
@@ -30,7 +47,10 @@ export function TestQuoteCard({ quote, waiting, refused }: { quote: Schemas["Tes
       <ul className="small mb-2 ps-3">
         {quote.groups.map((one) => (
           <li key={one.number}>
-            {one.name}: {one.printed ? `${plural(one.plates, "plate")}${one.duration_s ? `, ${duration(one.duration_s)}` : ""}` : "bought in"}
+            {one.name}:{" "}
+            {one.printed
+              ? `${plural(one.plates, "plate")}${one.duration_s ? `, ${duration(one.duration_s)}` : ""}`
+              : "bought in"}
           </li>
         ))}
       </ul>

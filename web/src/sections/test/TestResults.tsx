@@ -12,7 +12,11 @@ type Result = Schemas["TestResult"];
 /** What a test says: dots, means, bounds, differences in words, and what each group was made under. */
 export function TestResults({ test, result }: { test: TestView; result: Result }) {
   if (result.properties.every((one) => one.batches.every((batch) => batch.n === 0)))
-    return <EmptyState purpose={`Results stand here as soon as specimens are read: every one as a dot, the mean with its interval, and what 9 in 10 parts ${result.properties[0]?.better === "lower" ? "stay under" : "reach"}.`} />;
+    return (
+      <EmptyState
+        purpose={`Results stand here as soon as specimens are read: every one as a dot, the mean with its interval, and what 9 in 10 parts ${result.properties[0]?.better === "lower" ? "stay under" : "reach"}.`}
+      />
+    );
   return (
     <>
       {result.trends.map((trend) => (
@@ -24,7 +28,11 @@ export function TestResults({ test, result }: { test: TestView; result: Result }
           <section key={one.key} className="panel" aria-label={one.name}>
             <h2>{one.name}</h2>
             <DotPlot result={one} />
-            <p className="small text-secondary mb-2">{one.batches.some((batch) => batch.staircase) ? "Filled: broke. Hollow: survived. ◇ median with its interval." : `◇ mean with its 95 % interval${one.rated ? "" : "; the bracket is what 9 in 10 parts keep; hollow dots did not break"}.`}</p>
+            <p className="small text-secondary mb-2">
+              {one.batches.some((batch) => batch.staircase)
+                ? "Filled: broke. Hollow: survived. ◇ median with its interval."
+                : `◇ mean with its 95 % interval${one.rated ? "" : "; the bracket is what 9 in 10 parts keep; hollow dots did not break"}.`}
+            </p>
             <ul className="mb-2">
               {one.batches
                 .filter((batch) => batch.n > 0)
@@ -49,7 +57,8 @@ export function TestResults({ test, result }: { test: TestView; result: Result }
         ))}
       <MadeUnder result={result} />
       <p className="small text-secondary">
-        {test.method.source} Tolerance bounds: 90 % of parts with 95 % confidence, normal distribution. This is no test for load-bearing safety parts, pressure, food or the body: those belong to licensed testing.
+        {test.method.source} Tolerance bounds: 90 % of parts with 95 % confidence, normal distribution. This is no test
+        for load-bearing safety parts, pressure, food or the body: those belong to licensed testing.
       </p>
     </>
   );
@@ -76,7 +85,12 @@ function TrendPanel({ trend, result }: { trend: Schemas["Trend"]; result: Result
   const property = result.properties.find((one) => one.key === trend.property)!;
   const points = trend.numbers.map((number, index) => {
     const batch = property.batches.find((one) => one.number === number)!;
-    return { x: trend.x[index]!, values: batch.dots.map((dot) => dot.value), centre: batch.centre, interval: batch.centre_ci };
+    return {
+      x: trend.x[index]!,
+      values: batch.dots.map((dot) => dot.value),
+      centre: batch.centre,
+      interval: batch.centre_ci,
+    };
   });
   const { curve } = trend;
   return (
@@ -103,7 +117,12 @@ function TrendPanel({ trend, result }: { trend: Schemas["Trend"]; result: Result
 }
 
 function MadeUnder({ result }: { result: Result }) {
-  const hours = (age: [number, number] | null) => (age === null ? "" : age[1] - age[0] < 1 ? `${age[0].toFixed(0)}${THIN}h` : `${age[0].toFixed(0)}–${age[1].toFixed(0)}${THIN}h`);
+  const hours = (age: [number, number] | null) =>
+    age === null
+      ? ""
+      : age[1] - age[0] < 1
+        ? `${age[0].toFixed(0)}${THIN}h`
+        : `${age[0].toFixed(0)}–${age[1].toFixed(0)}${THIN}h`;
   return (
     <section className="panel p-0">
       <div className="data-table px-2">

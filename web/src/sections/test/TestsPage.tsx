@@ -27,18 +27,28 @@ const COLUMNS: Column<Line>[] = [
   { name: "Materials", value: (row) => row.materials, wide: true },
   { name: "For", value: (row) => row.brief ?? "" },
   { name: "Read", value: (row) => row.read, cell: (row) => `${row.read} of ${row.specimens}`, number: true },
-  { name: "State", value: (row) => stateOf(row), cell: (row) => <span className={row.closed_at || row.read < row.specimens ? "" : "passed"}>{stateOf(row)}</span> },
-  { name: "Planned", value: (row) => row.planned_at, cell: (row) => <span className="text-nowrap">{day(row.planned_at)}</span> },
+  {
+    name: "State",
+    value: (row) => stateOf(row),
+    cell: (row) => <span className={row.closed_at || row.read < row.specimens ? "" : "passed"}>{stateOf(row)}</span>,
+  },
+  {
+    name: "Planned",
+    value: (row) => row.planned_at,
+    cell: (row) => <span className="text-nowrap">{day(row.planned_at)}</span>,
+  },
 ];
 
-const stateOf = (row: Line) => (row.closed_at ? "closed" : row.read === 0 ? "○ planned" : row.read < row.specimens ? "◐ at the bench" : "■ all read");
+const stateOf = (row: Line) =>
+  row.closed_at ? "closed" : row.read === 0 ? "○ planned" : row.read < row.specimens ? "◐ at the bench" : "■ all read";
 
 /** Every test, newest first: how far each has come. */
 export default function TestsPage() {
   const navigate = useNavigate();
   const query = useInfiniteQuery({
     queryKey: ["tests"],
-    queryFn: async ({ pageParam }) => (await body(GET("/api/tests", { params: { query: { before: pageParam, limit: PAGE } } }))).items,
+    queryFn: async ({ pageParam }) =>
+      (await body(GET("/api/tests", { params: { query: { before: pageParam, limit: PAGE } } }))).items,
     initialPageParam: "",
     getNextPageParam: (last) => (last.length === PAGE ? last.at(-1)!.planned_at : undefined),
   });
@@ -58,7 +68,12 @@ export default function TestsPage() {
             <>
               <DataTable name="Tests" rows={rows!} id={(row) => row.id} columns={COLUMNS} />
               {query.hasNextPage && (
-                <Button variant="quiet" className="mt-3" disabled={query.isFetchingNextPage} onClick={() => void query.fetchNextPage()}>
+                <Button
+                  variant="quiet"
+                  className="mt-3"
+                  disabled={query.isFetchingNextPage}
+                  onClick={() => void query.fetchNextPage()}
+                >
                   Earlier tests
                 </Button>
               )}

@@ -16,7 +16,13 @@ export function WeightedIndex({ table }: { table: Schemas["PropertyTable"] }) {
   const weightOf = (key: string) => Number(query.get(key) ?? (table.weighed.includes(key) ? 1 : 0));
   const weights = table.columns.map((column) => ({ property: column.key, weight: weightOf(column.key) }));
   const given = { weights, baseline_id: baseline, confirmed };
-  const index = useQuery<Schemas["IndexView"], ApiError>({ queryKey: ["property-index", given], queryFn: () => body(POST("/api/properties/index", { body: given })), enabled: weights.some((one) => one.weight > 0), placeholderData: keepPreviousData, retry: false });
+  const index = useQuery<Schemas["IndexView"], ApiError>({
+    queryKey: ["property-index", given],
+    queryFn: () => body(POST("/api/properties/index", { body: given })),
+    enabled: weights.some((one) => one.weight > 0),
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
   const set = (key: string, value: string) =>
     setQuery(
       (held) => {
@@ -29,13 +35,27 @@ export function WeightedIndex({ table }: { table: Schemas["PropertyTable"] }) {
   return (
     <section className="panel" aria-label="Weighted index">
       <h2>One number, and what it hangs on</h2>
-      <p className="text-secondary">A weighted mean of ratios to the baseline, which has 100. One number hides trade-offs: read it beside the table, never instead of it.</p>
+      <p className="text-secondary">
+        A weighted mean of ratios to the baseline, which has 100. One number hides trade-offs: read it beside the table,
+        never instead of it.
+      </p>
       <div className="row g-3">
         <div className="col-lg-6">
-          <Choice label="Baseline" value={baseline} onChange={(id) => set("baseline", id)} error={index.error?.fields.baseline_id} options={table.materials.map((one) => [one.material_id, one.material])} />
+          <Choice
+            label="Baseline"
+            value={baseline}
+            onChange={(id) => set("baseline", id)}
+            error={index.error?.fields.baseline_id}
+            options={table.materials.map((one) => [one.material_id, one.material])}
+          />
           <div className="weights mt-3">
             {table.columns.map((column) => (
-              <WeightRow key={column.key} column={column} weight={weightOf(column.key)} onWeight={(weight) => set(column.key, String(weight))} />
+              <WeightRow
+                key={column.key}
+                column={column}
+                weight={weightOf(column.key)}
+                onWeight={(weight) => set(column.key, String(weight))}
+              />
             ))}
           </div>
         </div>
@@ -58,13 +78,28 @@ export function WeightedIndex({ table }: { table: Schemas["PropertyTable"] }) {
   );
 }
 
-function WeightRow({ column, weight, onWeight }: { column: Schemas["Column"]; weight: number; onWeight: (weight: number) => void }) {
+function WeightRow({
+  column,
+  weight,
+  onWeight,
+}: {
+  column: Schemas["Column"];
+  weight: number;
+  onWeight: (weight: number) => void;
+}) {
   return (
     <>
       <span>
         {column.name} <small className="text-secondary">{column.method_name.toLowerCase()}</small>
       </span>
-      <Form.Range aria-label={`Weight of ${column.name}, ${column.method_name.toLowerCase()}`} min={0} max={5} step={0.5} value={weight} onChange={(event) => onWeight(Number(event.target.value))} />
+      <Form.Range
+        aria-label={`Weight of ${column.name}, ${column.method_name.toLowerCase()}`}
+        min={0}
+        max={5}
+        step={0.5}
+        value={weight}
+        onChange={(event) => onWeight(Number(event.target.value))}
+      />
       <span className="num text-end">{weight}</span>
     </>
   );
@@ -84,7 +119,12 @@ function Ranking({ view }: { view: Schemas["IndexView"] }) {
               <span className="num">{one.index.toFixed(0)}</span>
             </div>
             <div className="rank-bar" style={{ width: `${(100 * one.index) / most}%` }} />
-            <small className="text-secondary">{one.shares.filter((share) => Math.abs(share.points) >= 0.5).map((share) => `${share.name} ×${THIN}${share.ratio.toFixed(2)}`).join(" · ")}</small>
+            <small className="text-secondary">
+              {one.shares
+                .filter((share) => Math.abs(share.points) >= 0.5)
+                .map((share) => `${share.name} ×${THIN}${share.ratio.toFixed(2)}`)
+                .join(" · ")}
+            </small>
           </li>
         ))}
       </ol>
@@ -94,30 +134,36 @@ function Ranking({ view }: { view: Schemas["IndexView"] }) {
           {result.flips.map((flip, at) => (
             <span key={flip.criterion}>
               {at > 0 && ", "}
-              to {flip.to} when {flip.criterion.split(",")[0]!.toLowerCase()} weighs {flip.at_weight.toFixed(1)} instead of {flip.weight}
+              to {flip.to} when {flip.criterion.split(",")[0]!.toLowerCase()} weighs {flip.at_weight.toFixed(1)} instead
+              of {flip.weight}
             </span>
           ))}
           .
         </p>
       )}
-      {result.warnings.filter((one) => one.code !== "one-number").map((one) => (
-        <p key={one.code} className="caution mb-2">
-          {one.message}
-        </p>
-      ))}
+      {result.warnings
+        .filter((one) => one.code !== "one-number")
+        .map((one) => (
+          <p key={one.code} className="caution mb-2">
+            {one.message}
+          </p>
+        ))}
       {view.mixed.map((one) => (
         <p key={one} className="caution mb-2">
           {one}
         </p>
       ))}
-      {view.left_out.length > 0 && <p className="small">Not ranked, something is not tested: {view.left_out.join(", ")}.</p>}
+      {view.left_out.length > 0 && (
+        <p className="small">Not ranked, something is not tested: {view.left_out.join(", ")}.</p>
+      )}
       {view.costs.length > 0 && (
         <details className="small">
           <summary>What a litre costs for each unit of a property</summary>
           <ul>
             {view.costs.map((one) => (
               <li key={`${one.material}${one.property}`}>
-                {one.material}, {one.property.toLowerCase()}: <span className="num">{one.per_unit.toPrecision(2)}</span> per {one.unit}
+                {one.material}, {one.property.toLowerCase()}: <span className="num">{one.per_unit.toPrecision(2)}</span>{" "}
+                per {one.unit}
               </li>
             ))}
           </ul>

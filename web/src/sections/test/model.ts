@@ -10,11 +10,35 @@ export type Brief = Schemas["BriefView"];
 /** What is entered, by the method's fields. */
 export type Row = Record<string, number | number[] | string | boolean | null>;
 
-export const useMethods = () => useQuery({ queryKey: ["test-methods"], staleTime: Infinity, queryFn: async () => (await body(GET("/api/test-methods"))).items });
-export const useBriefs = () => useQuery({ queryKey: ["briefs"], queryFn: async () => (await body(GET("/api/briefs", { params: { query: { retired: false, limit: 200, after: "" } } }))).items });
-export const useTest = (code: string) => useQuery({ queryKey: ["test", code], queryFn: () => body(GET("/api/tests/{id_or_code}", { params: { path: { id_or_code: code } } })) });
+export const useMethods = () =>
+  useQuery({
+    queryKey: ["test-methods"],
+    staleTime: Infinity,
+    queryFn: async () => (await body(GET("/api/test-methods"))).items,
+  });
+export const useBriefs = () =>
+  useQuery({
+    queryKey: ["briefs"],
+    queryFn: async () =>
+      (await body(GET("/api/briefs", { params: { query: { retired: false, limit: 200, after: "" } } }))).items,
+  });
+export const useTest = (code: string) =>
+  useQuery({
+    queryKey: ["test", code],
+    queryFn: () => body(GET("/api/tests/{id_or_code}", { params: { path: { id_or_code: code } } })),
+  });
 
 /** Only what was given: an empty field is not sent. */
-export const given = (row: Row): Row => Object.fromEntries(Object.entries(row).filter(([, value]) => value !== null && value !== "" && !(Array.isArray(value) && !value.length)));
+export const given = (row: Row): Row =>
+  Object.fromEntries(
+    Object.entries(row).filter(
+      ([, value]) => value !== null && value !== "" && !(Array.isArray(value) && !value.length),
+    ),
+  );
 
-export const done = (field: MethodField, row: Row) => field.optional || (row[field.key] !== null && row[field.key] !== undefined && row[field.key] !== "" && !(Array.isArray(row[field.key]) && !(row[field.key] as number[]).length));
+export const done = (field: MethodField, row: Row) =>
+  field.optional ||
+  (row[field.key] !== null &&
+    row[field.key] !== undefined &&
+    row[field.key] !== "" &&
+    !(Array.isArray(row[field.key]) && !(row[field.key] as number[]).length));

@@ -18,12 +18,35 @@ beforeEach(() => {
 });
 
 test("only what was given is sent, and only what must be given keeps a reading back", () => {
-  expect(given({ force_n: 12, note: "", width_mm: null, places: [], broke: false })).toEqual({ force_n: 12, broke: false });
+  expect(given({ force_n: 12, note: "", width_mm: null, places: [], broke: false })).toEqual({
+    force_n: 12,
+    broke: false,
+  });
   const field = (changes: object) => ({ key: "force_n", optional: false, ...changes }) as never;
-  expect([done(field({}), {}), done(field({ optional: true }), {}), done(field({}), { force_n: 0 }), done(field({}), { force_n: [] })]).toEqual([false, true, true, false]);
+  expect([
+    done(field({}), {}),
+    done(field({ optional: true }), {}),
+    done(field({}), { force_n: 0 }),
+    done(field({}), { force_n: [] }),
+  ]).toEqual([false, true, true, false]);
 });
 
-const quote = (changes: object = {}) => ({ each: 6, each_from: "to see 15 % at a spread of 8 %", specimens: 12, print_s: null, volume_ml: 33, bench_min: 120, cost: null, groups: [{ number: 1, name: "Slate 2", printed: true, plates: 1, duration_s: 3600 }, { number: 2, name: "Sheet", printed: false, plates: 0, duration_s: null }], concerns: [], warnings: [], ...changes });
+const quote = (changes: object = {}) => ({
+  each: 6,
+  each_from: "to see 15 % at a spread of 8 %",
+  specimens: 12,
+  print_s: null,
+  volume_ml: 33,
+  bench_min: 120,
+  cost: null,
+  groups: [
+    { number: 1, name: "Slate 2", printed: true, plates: 1, duration_s: 3600 },
+    { number: 2, name: "Sheet", printed: false, plates: 0, duration_s: null },
+  ],
+  concerns: [],
+  warnings: [],
+  ...changes,
+});
 
 test("a plan says how many, why so many, and what it costs", () => {
   show(<TestQuoteCard quote={quote() as never} waiting={false} refused={null} />);
@@ -34,22 +57,76 @@ test("a plan says how many, why so many, and what it costs", () => {
 });
 
 test("what is unfair must be answered for, what is only a warning need not", () => {
-  show(<TestQuoteCard quote={quote({ concerns: [{ code: "set", message: "No issued set.", must_confirm: true }], warnings: [{ code: "few", message: "Too few for a bound." }] }) as never} waiting={false} refused={null} />);
+  show(
+    <TestQuoteCard
+      quote={
+        quote({
+          concerns: [{ code: "set", message: "No issued set.", must_confirm: true }],
+          warnings: [{ code: "few", message: "Too few for a bound." }],
+        }) as never
+      }
+      waiting={false}
+      refused={null}
+    />,
+  );
   expect(screen.getByText("No issued set.").className).toContain("trouble");
   expect(screen.getByText("Too few for a bound.").className).toContain("caution");
 });
 
 test("a plan that is refused says why beside the price, and does not go on working it out", () => {
-  const { rerender } = show(<TestQuoteCard quote={undefined} waiting={false} refused="87 in each group would be needed." />);
+  const { rerender } = show(
+    <TestQuoteCard quote={undefined} waiting={false} refused="87 in each group would be needed." />,
+  );
   expect(screen.getByText("87 in each group would be needed.")).toBeTruthy();
   rerender(<TestQuoteCard quote={undefined} waiting refused={null} />);
   expect(screen.getByText(/Choose the materials/)).toBeTruthy();
 });
 
-const COLUMN = { key: "bend.strength", method: "bend", method_name: "Cantilever bend", name: "Bending strength", unit: "MPa", better: "higher", rated: false, mixed: null };
-const cell = (changes: object = {}) => ({ value: 59.04, ci: [57, 60.9], bound: 52.71, n: 9, decimals: 1, words: "", test_code: "T-001", set_code: "S-001", cure_min: 6, condition: "", off: 0, tried: null, named: null, ...changes });
-const line = (id: string, material: string, cells: object, kind = "resin") => ({ material_id: id, material, kind, price_per_l: 40, cells });
-const TABLE = { columns: [COLUMN, { ...COLUMN, key: "flexing.cycles", name: "Flexes to break", method_name: "Flexing", unit: "cycles" }], materials: [line("h", "Hullform", { "bend.strength": cell() }), line("s", "Sheet", { "bend.strength": cell({ value: null, named: "no issued set", tried: "3 s" }) }, "reference")], baseline_id: "h", weighed: ["bend.strength"] } as never;
+const COLUMN = {
+  key: "bend.strength",
+  method: "bend",
+  method_name: "Cantilever bend",
+  name: "Bending strength",
+  unit: "MPa",
+  better: "higher",
+  rated: false,
+  mixed: null,
+};
+const cell = (changes: object = {}) => ({
+  value: 59.04,
+  ci: [57, 60.9],
+  bound: 52.71,
+  n: 9,
+  decimals: 1,
+  words: "",
+  test_code: "T-001",
+  set_code: "S-001",
+  cure_min: 6,
+  condition: "",
+  off: 0,
+  tried: null,
+  named: null,
+  ...changes,
+});
+const line = (id: string, material: string, cells: object, kind = "resin") => ({
+  material_id: id,
+  material,
+  kind,
+  price_per_l: 40,
+  cells,
+});
+const TABLE = {
+  columns: [
+    COLUMN,
+    { ...COLUMN, key: "flexing.cycles", name: "Flexes to break", method_name: "Flexing", unit: "cycles" },
+  ],
+  materials: [
+    line("h", "Hullform", { "bend.strength": cell() }),
+    line("s", "Sheet", { "bend.strength": cell({ value: null, named: "no issued set", tried: "3 s" }) }, "reference"),
+  ],
+  baseline_id: "h",
+  weighed: ["bend.strength"],
+} as never;
 
 test("every property of every material has its interval, what nine in ten reach, and whether it was fair", () => {
   show(<PropertiesByMaterial table={TABLE} />);
@@ -64,7 +141,20 @@ test("every property of every material has its interval, what nine in ten reach,
   expect(screen.queryByRole("link", { name: "Sheet" })).toBeNull();
 });
 
-const RANKED = { baseline: "Hullform", left_out: ["Tideglass"], mixed: [], costs: [], result: { ranking: [{ name: "Sheet", index: 140, shares: [{ name: "bending", ratio: 1.4, points: 40 }] }, { name: "Hullform", index: 100, shares: [] }], flips: [{ criterion: "Bending strength, bend", to: "Hullform", at_weight: 0.4, weight: 1 }], warnings: [{ code: "one-number", message: "hides" }] } };
+const RANKED = {
+  baseline: "Hullform",
+  left_out: ["Tideglass"],
+  mixed: [],
+  costs: [],
+  result: {
+    ranking: [
+      { name: "Sheet", index: 140, shares: [{ name: "bending", ratio: 1.4, points: 40 }] },
+      { name: "Hullform", index: 100, shares: [] },
+    ],
+    flips: [{ criterion: "Bending strength, bend", to: "Hullform", at_weight: 0.4, weight: 1 }],
+    warnings: [{ code: "one-number", message: "hides" }],
+  },
+};
 
 test("the index begins with what the server would weigh, says who leads and when the lead turns", async () => {
   api.answers["POST /api/properties/index"] = RANKED;
@@ -72,13 +162,21 @@ test("the index begins with what the server would weigh, says who leads and when
   expect(await screen.findByText(/The lead turns/)).toBeTruthy();
   expect(screen.getByText(/to Hullform when bending strength weighs 0\.4 instead of 1/)).toBeTruthy();
   expect(screen.getByText(/Not ranked, something is not tested: Tideglass/)).toBeTruthy();
-  expect(api.of("POST", "/api/properties/index")[0]!.body).toEqual({ weights: [{ property: "bend.strength", weight: 1 }, { property: "flexing.cycles", weight: 0 }], baseline_id: "h", confirmed: false });
+  expect(api.of("POST", "/api/properties/index")[0]!.body).toEqual({
+    weights: [
+      { property: "bend.strength", weight: 1 },
+      { property: "flexing.cycles", weight: 0 },
+    ],
+    baseline_id: "h",
+    confirmed: false,
+  });
   await user.selectOptions(screen.getByLabelText("Baseline"), "Sheet");
   await waitFor(() => expect(place()).toContain("baseline=s"));
 });
 
 test("values that were not got alike are compared only on purpose", async () => {
-  api.answers["POST /api/properties/index"] = ({ body }: { body: { confirmed: boolean } }) => (body.confirmed ? RANKED : new Refusal(409, "From the clamp to the load 60, 40."));
+  api.answers["POST /api/properties/index"] = ({ body }: { body: { confirmed: boolean } }) =>
+    body.confirmed ? RANKED : new Refusal(409, "From the clamp to the load 60, 40.");
   const { user } = show(<WeightedIndex table={TABLE} />);
   expect(await screen.findByText("From the clamp to the load 60, 40.")).toBeTruthy();
   await user.click(screen.getByRole("button", { name: "Compare all the same" }));
@@ -92,11 +190,41 @@ test("with no weight at all there is nothing to work out", () => {
 });
 
 const PROPERTIES = [
-  { key: "set.slot", group: "Parameter set", name: "Finest slot that stays open", unit: "mm", better: "lower", rated: false, with_amount: null, conditions: [] },
-  { key: "flexing.cycles", group: "Flexing", name: "Flexes to break, flexing", unit: "cycles", better: "higher", rated: false, with_amount: null, conditions: [{ key: "temp_c", label: "Temperature of the specimen", unit: "°C", choices: [] }] },
-  { key: "set.cost", group: "Parameter set", name: "Resin for one part", unit: "money", better: "lower", rated: false, with_amount: "ml", conditions: [] },
+  {
+    key: "set.slot",
+    group: "Parameter set",
+    name: "Finest slot that stays open",
+    unit: "mm",
+    better: "lower",
+    rated: false,
+    with_amount: null,
+    conditions: [],
+  },
+  {
+    key: "flexing.cycles",
+    group: "Flexing",
+    name: "Flexes to break, flexing",
+    unit: "cycles",
+    better: "higher",
+    rated: false,
+    with_amount: null,
+    conditions: [{ key: "temp_c", label: "Temperature of the specimen", unit: "°C", choices: [] }],
+  },
+  {
+    key: "set.cost",
+    group: "Parameter set",
+    name: "Resin for one part",
+    unit: "money",
+    better: "lower",
+    rated: false,
+    with_amount: "ml",
+    conditions: [],
+  },
 ] as never;
-const brief = (onClose = vi.fn()) => ({ ...show(<BriefForm brief={null} properties={PROPERTIES} onClose={onClose} />), onClose });
+const brief = (onClose = vi.fn()) => ({
+  ...show(<BriefForm brief={null} properties={PROPERTIES} onClose={onClose} />),
+  onClose,
+});
 const requirement = (number: number) => within(screen.getByRole("group", { name: `Requirement ${number}` }));
 
 test("a requirement asks for the better side, in the unit of its property", async () => {
@@ -121,7 +249,24 @@ test("a brief is kept with its lines; a line without a property is none", async 
   await user.click(screen.getByRole("button", { name: "One more requirement" }));
   await user.click(keep);
   await waitFor(() => expect(onClose).toHaveBeenCalled());
-  expect(api.of("POST", "/api/briefs")[0]!.body).toEqual({ name: "Clip", use: "", version: null, requirements: [{ property: "flexing.cycles", at: "least", limit: 300, kind: "must", note: "", basis: "mean", margin_pct: 0, amount: null, conditions: [{ key: "temp_c", value: 10 }] }] });
+  expect(api.of("POST", "/api/briefs")[0]!.body).toEqual({
+    name: "Clip",
+    use: "",
+    version: null,
+    requirements: [
+      {
+        property: "flexing.cycles",
+        at: "least",
+        limit: 300,
+        kind: "must",
+        note: "",
+        basis: "mean",
+        margin_pct: 0,
+        amount: null,
+        conditions: [{ key: "temp_c", value: 10 }],
+      },
+    ],
+  });
 });
 
 test("what a part takes is asked where the price depends on it", async () => {
@@ -151,7 +296,19 @@ test("a bought-in reference that is added while a test is planned leaves the tes
   api.answers["POST /api/reference-materials"] = { id: "r1" };
   const plan = vi.fn((event: { preventDefault: () => void }) => event.preventDefault());
   const onChange = vi.fn();
-  const { user } = show(<form onSubmit={plan}><GroupFields number={1} group={NOTHING} method={{ conditions: [] } as never} materials={[]} errors={{}} place={0} onChange={onChange} /></form>);
+  const { user } = show(
+    <form onSubmit={plan}>
+      <GroupFields
+        number={1}
+        group={NOTHING}
+        method={{ conditions: [] } as never}
+        materials={[]}
+        errors={{}}
+        place={0}
+        onChange={onChange}
+      />
+    </form>,
+  );
   await user.click(screen.getByRole("button", { name: "Something bought in…" }));
   await user.type(screen.getByLabelText("Name"), "Sheet");
   await user.type(screen.getByLabelText("What it is"), "4 mm, sawn{Enter}");
@@ -159,18 +316,106 @@ test("a bought-in reference that is added while a test is planned leaves the tes
   expect(plan).not.toHaveBeenCalled();
 });
 
-const FIELD = (key: string, label: string, changes: object = {}) => ({ key, label, unit: "mm", kind: "number", optional: false, hint: "", usual: null, choices: [], low: 0, high: 100, ...changes });
-const METHOD = { key: "cantilever-bend", name: "Cantilever bend", pattern: "single", against: null, fixture: "Clamp.", breaks_in: "within one height of the clamp", steps: [{ do: "Measure the bar.", caution: "", reads: [FIELD("height_mm", "Height")] }, { do: "Load it.", caution: "Eye protection.", reads: [FIELD("force_n", "Force", { unit: "N" })] }] };
-const specimen = (code: string, changes: object = {}) => ({ id: code, code, group: 1, turn: 1, place: "place 4", gone_reason: null, reads: [], past: [], photos: [], ...changes });
-const GROUP = { number: 1, name: "Slate 2", ready: true, set_code: "S-001", printer: "Cormorant", exposure_s: 2.9, cure_min: 6, orientation: "flat", cured_at: null, next_height_m: null };
-const testView = (changes: object = {}) => ({ id: "t", code: "T-008", method: METHOD, groups: [GROUP], specimens: [specimen("T-008-104"), specimen("T-008-105")], left: 2, age_h: null, closed_at: null, next_code: "T-008-105", ...changes });
+const FIELD = (key: string, label: string, changes: object = {}) => ({
+  key,
+  label,
+  unit: "mm",
+  kind: "number",
+  optional: false,
+  hint: "",
+  usual: null,
+  choices: [],
+  low: 0,
+  high: 100,
+  ...changes,
+});
+const METHOD = {
+  key: "cantilever-bend",
+  name: "Cantilever bend",
+  pattern: "single",
+  against: null,
+  fixture: "Clamp.",
+  breaks_in: "within one height of the clamp",
+  steps: [
+    { do: "Measure the bar.", caution: "", reads: [FIELD("height_mm", "Height")] },
+    { do: "Load it.", caution: "Eye protection.", reads: [FIELD("force_n", "Force", { unit: "N" })] },
+  ],
+};
+const specimen = (code: string, changes: object = {}) => ({
+  id: code,
+  code,
+  group: 1,
+  turn: 1,
+  place: "place 4",
+  gone_reason: null,
+  reads: [],
+  past: [],
+  photos: [],
+  ...changes,
+});
+const GROUP = {
+  number: 1,
+  name: "Slate 2",
+  ready: true,
+  set_code: "S-001",
+  printer: "Cormorant",
+  exposure_s: 2.9,
+  cure_min: 6,
+  orientation: "flat",
+  cured_at: null,
+  next_height_m: null,
+};
+const testView = (changes: object = {}) => ({
+  id: "t",
+  code: "T-008",
+  method: METHOD,
+  groups: [GROUP],
+  specimens: [specimen("T-008-104"), specimen("T-008-105")],
+  left: 2,
+  age_h: null,
+  closed_at: null,
+  next_code: "T-008-105",
+  ...changes,
+});
 const bench = (held: object) => {
-  Object.assign(api.answers, { "GET /api/tests/T-008": held, "POST /api/specimens/T-008-104/preview": { values: [{ name: "Bending strength", value: 61.2, decimals: 1, unit: "MPa", unbroken: false }], notices: [] }, "GET /api/tests/t": held });
-  return show(<Routes><Route path="/test/:code/:specimen" element={<BenchPage />} /><Route path="*" element={null} /></Routes>, { at: "/test/T-008/T-008-104" });
+  Object.assign(api.answers, {
+    "GET /api/tests/T-008": held,
+    "POST /api/specimens/T-008-104/preview": {
+      values: [{ name: "Bending strength", value: 61.2, decimals: 1, unit: "MPa", unbroken: false }],
+      notices: [],
+    },
+    "GET /api/tests/t": held,
+  });
+  return show(
+    <Routes>
+      <Route path="/test/:code/:specimen" element={<BenchPage />} />
+      <Route path="*" element={null} />
+    </Routes>,
+    { at: "/test/T-008/T-008-104" },
+  );
 };
 
 test("steps open one after the other, Enter goes on, and the last one keeps the reading", async () => {
-  const after = testView({ specimens: [specimen("T-008-104", { reads: [{ id: "x", read: {}, at_value: null, initials: "IM", read_at: "2026-01-21T09:00:00Z", note: "", values: [], withdrawn: false, reason: null }] }), specimen("T-008-105")] });
+  const after = testView({
+    specimens: [
+      specimen("T-008-104", {
+        reads: [
+          {
+            id: "x",
+            read: {},
+            at_value: null,
+            initials: "IM",
+            read_at: "2026-01-21T09:00:00Z",
+            note: "",
+            values: [],
+            withdrawn: false,
+            reason: null,
+          },
+        ],
+      }),
+      specimen("T-008-105"),
+    ],
+  });
   const { user, place } = bench(testView());
   const height = await screen.findByLabelText<HTMLInputElement>("Height");
   expect(screen.getByLabelText<HTMLInputElement>("Force").disabled).toBe(true);
@@ -182,7 +427,12 @@ test("steps open one after the other, Enter goes on, and the last one keeps the 
   api.answers["POST /api/specimens/T-008-104/readings"] = after;
   await user.keyboard("{Enter}");
   await waitFor(() => expect(place()).toBe("/test/T-008/T-008-105"));
-  expect(api.of("POST", "/api/specimens/T-008-104/readings")[0]!.body).toEqual({ read: { height_mm: 4, force_n: 12.5 }, note: "", replaces: null, reason: null });
+  expect(api.of("POST", "/api/specimens/T-008-104/readings")[0]!.body).toEqual({
+    read: { height_mm: 4, force_n: 12.5 },
+    note: "",
+    replaces: null,
+    reason: null,
+  });
 });
 
 test.each([
@@ -205,7 +455,10 @@ test("Enter skips a question that may stay open, and answers none", async () => 
   const method = { ...METHOD, steps: [{ do: "Look at it.", caution: "", reads: [WARPED, OUTSIDE] }] };
   const { user } = bench(testView({ method }));
   const question = (name: RegExp) => within(screen.getByRole("group", { name }));
-  const pressed = (name: RegExp) => question(name).getAllByRole("button").map((one) => one.getAttribute("aria-pressed"));
+  const pressed = (name: RegExp) =>
+    question(name)
+      .getAllByRole("button")
+      .map((one) => one.getAttribute("aria-pressed"));
   await waitFor(() => expect(document.activeElement).toBe(question(/warp/).getByRole("button", { name: "yes" })));
   await user.keyboard("{Enter}");
   expect(pressed(/warp/)).toEqual(["false", "false"]);

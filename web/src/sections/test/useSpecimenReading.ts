@@ -17,7 +17,10 @@ export function useSpecimenReading(test: TestView, specimen: Specimen, group: Gr
   const fields = [...(series ? [series] : []), ...method.steps.flatMap((step) => step.reads)];
   const first: Row = Object.fromEntries(fields.map((field) => [field.key, field.usual ?? null]));
   if (method.pattern === "staircase") first.height_m = group.next_height_m;
-  const [row, setRow, forget] = useKept<Row>(`specimen.${specimen.id}.${specimen.reads.length}`, held ? { ...first, ...(held.read as Row) } : first);
+  const [row, setRow, forget] = useKept<Row>(
+    `specimen.${specimen.id}.${specimen.reads.length}`,
+    held ? { ...first, ...(held.read as Row) } : first,
+  );
   const [note, setNote] = useState("");
   const [reason, setReason] = useState("");
   const shut = test.closed_at !== null || !group.ready || specimen.gone_reason !== null;
@@ -29,9 +32,23 @@ export function useSpecimenReading(test: TestView, specimen: Specimen, group: Gr
     enabled: complete,
     placeholderData: keepPreviousData,
   });
-  const withdraw = useSend((id: string) => body(POST("/api/specimen-readings/{reading_id}/withdraw", { params: { path: { reading_id: id } }, body: { reason: "taken back at once" } })));
+  const withdraw = useSend((id: string) =>
+    body(
+      POST("/api/specimen-readings/{reading_id}/withdraw", {
+        params: { path: { reading_id: id } },
+        body: { reason: "taken back at once" },
+      }),
+    ),
+  );
   const send = useSend(
-    (_: null, headers) => body(POST("/api/specimens/{id_or_code}/readings", { ...path, body: { read: given(row), note, replaces: held?.id ?? null, reason: reason || null }, headers })),
+    (_: null, headers) =>
+      body(
+        POST("/api/specimens/{id_or_code}/readings", {
+          ...path,
+          body: { read: given(row), note, replaces: held?.id ?? null, reason: reason || null },
+          headers,
+        }),
+      ),
     (after) => {
       forget();
       const kept = after.specimens.find((one) => one.id === specimen.id)!.reads.at(-1)!;
@@ -41,10 +58,22 @@ export function useSpecimenReading(test: TestView, specimen: Specimen, group: Gr
       void navigate(after.next_code ? `/test/${test.code}/${after.next_code}` : `/test/${test.code}`);
     },
   );
-  const errors: Record<string, string> = Object.fromEntries(Object.entries(send.error?.fields ?? {}).map(([key, said]) => [key.replace(/^read\./, ""), said]));
+  const errors: Record<string, string> = Object.fromEntries(
+    Object.entries(send.error?.fields ?? {}).map(([key, said]) => [key.replace(/^read\./, ""), said]),
+  );
   return {
-    fields, row, change: (changes: Row) => setRow((before) => ({ ...before, ...changes })), note, setNote, reason, setReason, shut, errors,
-    corrects: held !== undefined, preview: complete ? preview.data : undefined, ready: complete && !shut && !send.isPending,
+    fields,
+    row,
+    change: (changes: Row) => setRow((before) => ({ ...before, ...changes })),
+    note,
+    setNote,
+    reason,
+    setReason,
+    shut,
+    errors,
+    corrects: held !== undefined,
+    preview: complete ? preview.data : undefined,
+    ready: complete && !shut && !send.isPending,
     keep: () => void (complete && !shut && !send.isPending && send.mutate(null)),
     refused: send.error && !fields.some((field) => errors[field.key]) && !errors.reason ? send.error : null,
   };

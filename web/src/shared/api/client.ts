@@ -23,7 +23,11 @@ export function workAs(initials: string | null): void {
 // A server that takes this long is not coming back; the person should know and keep what was typed.
 const PATIENCE_MS = 30_000;
 
-const client = createClient<paths>({ baseUrl: "", querySerializer: { array: { style: "form", explode: false } }, fetch: (request) => fetch(request, { signal: AbortSignal.timeout(PATIENCE_MS) }) });
+const client = createClient<paths>({
+  baseUrl: "",
+  querySerializer: { array: { style: "form", explode: false } },
+  fetch: (request) => fetch(request, { signal: AbortSignal.timeout(PATIENCE_MS) }),
+});
 client.use({
   onRequest({ request }) {
     if (technician) request.headers.set("Setback-Technician", technician);
@@ -54,7 +58,10 @@ function asError(status: number, given: unknown): ApiError {
 
 /** A large file as it is, without reading it into the page first. */
 export async function send<T>(url: string, file: File): Promise<T> {
-  const headers: Record<string, string> = { "Content-Type": "application/octet-stream", ...(technician ? { "Setback-Technician": technician } : {}) };
+  const headers: Record<string, string> = {
+    "Content-Type": "application/octet-stream",
+    ...(technician ? { "Setback-Technician": technician } : {}),
+  };
   let response: Response;
   try {
     response = await fetch(url, { method: "POST", body: file, headers });

@@ -5,7 +5,10 @@ import { refresh } from "./refresh";
 test("a first answer that was on its way before a change is not taken for fresh", async () => {
   const queries = new QueryClient();
   const answers: ((value: string) => void)[] = [];
-  const observer = new QueryObserver(queries, { queryKey: ["coupon"], queryFn: () => new Promise<string>((resolve) => answers.push(resolve)) });
+  const observer = new QueryObserver(queries, {
+    queryKey: ["coupon"],
+    queryFn: () => new Promise<string>((resolve) => answers.push(resolve)),
+  });
   const leave = observer.subscribe(() => undefined);
   expect(answers).toHaveLength(1);
   const refreshed = refresh(queries);

@@ -5,6 +5,8 @@ import type { Query, QueryClient } from "@tanstack/react-query";
  * fresh when it comes: it is thrown away and asked for anew.
  */
 export async function refresh(queries: QueryClient, predicate: (query: Query) => boolean = () => true): Promise<void> {
-  await queries.cancelQueries({ predicate: (query) => query.state.data === undefined && query.state.fetchStatus === "fetching" && predicate(query) });
+  await queries.cancelQueries({
+    predicate: (query) => query.state.data === undefined && query.state.fetchStatus === "fetching" && predicate(query),
+  });
   await queries.invalidateQueries({ predicate });
 }

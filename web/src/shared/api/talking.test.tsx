@@ -19,38 +19,59 @@ test("an answer is its body", async () => {
 
 test("a refusal is said in the server's words, with its fields", async () => {
   api.answers["GET /api/room"] = new Refusal(422, "Look at the fields.", { name: "Too long." });
-  await expect(room()).rejects.toMatchObject({ status: 422, message: "Look at the fields.", fields: { name: "Too long." } });
+  await expect(room()).rejects.toMatchObject({
+    status: 422,
+    message: "Look at the fields.",
+    fields: { name: "Too long." },
+  });
 });
 
 test("an answer without words still says what happened", async () => {
-  vi.stubGlobal("fetch", () => Promise.resolve(new Response("<html>", { status: 502, headers: { "Content-Type": "text/html" } })));
+  vi.stubGlobal("fetch", () =>
+    Promise.resolve(new Response("<html>", { status: 502, headers: { "Content-Type": "text/html" } })),
+  );
   await expect(room()).rejects.toMatchObject({ status: 502, message: "The server answered 502." });
 });
 
 test("no answer at all loses nothing", async () => {
   vi.stubGlobal("fetch", () => Promise.reject(new TypeError("offline")));
-  await expect(room()).rejects.toMatchObject({ status: 0, message: "The server does not answer. Nothing is lost: try again when it is back." });
+  await expect(room()).rejects.toMatchObject({
+    status: 0,
+    message: "The server does not answer. Nothing is lost: try again when it is back.",
+  });
 });
 
 test("files are sent as they are, or as a form, and their refusals are said", async () => {
   const asked: [string, RequestInit][] = [];
   vi.stubGlobal("fetch", (url: string, init: RequestInit) => {
     asked.push([url, init]);
-    return Promise.resolve(Response.json(url.includes("photos") ? { error: { message: "This is no picture." } } : { id: "f" }, { status: url.includes("photos") ? 422 : 201 }));
+    return Promise.resolve(
+      Response.json(url.includes("photos") ? { error: { message: "This is no picture." } } : { id: "f" }, {
+        status: url.includes("photos") ? 422 : 201,
+      }),
+    );
   });
   const file = new File(["a"], "log.csv");
   expect(await sendFile("/api/probe-files?name=log.csv", file)).toEqual({ id: "f" });
   expect(asked[0]![1].body).toBe(file);
-  await expect(upload("/api/coupons/104R/photos", "photo", file)).rejects.toMatchObject({ message: "This is no picture." });
+  await expect(upload("/api/coupons/104R/photos", "photo", file)).rejects.toMatchObject({
+    message: "This is no picture.",
+  });
   expect((asked[1]![1].body as FormData).get("photo")).toBeTruthy();
   vi.stubGlobal("fetch", () => Promise.reject(new TypeError("offline")));
-  await expect(upload("/api/x", "photo", file)).rejects.toMatchObject({ status: 0, message: "The photo could not be sent. Try again." });
+  await expect(upload("/api/x", "photo", file)).rejects.toMatchObject({
+    status: 0,
+    message: "The photo could not be sent. Try again.",
+  });
   await expect(sendFile("/api/x", file)).rejects.toMatchObject({ message: "The file could not be sent. Try again." });
 });
 
 const done = vi.fn();
 function Sender() {
-  const send = useSend((name: string, headers) => body(POST("/api/technicians", { body: { initials: name }, headers })), done);
+  const send = useSend(
+    (name: string, headers) => body(POST("/api/technicians", { body: { initials: name }, headers })),
+    done,
+  );
   return (
     <>
       <button onClick={() => send.mutate("KL")}>send</button>
@@ -109,7 +130,13 @@ function Job() {
 
 test("long work is followed to its end, and then what is on screen is asked for anew", async () => {
   let asked = 0;
-  api.answers["GET /api/jobs/j"] = () => ({ id: "j", state: ["queued", "running", "done"][Math.min(asked++, 2)], progress: 0, message: "", result: null });
+  api.answers["GET /api/jobs/j"] = () => ({
+    id: "j",
+    state: ["queued", "running", "done"][Math.min(asked++, 2)],
+    progress: 0,
+    message: "",
+    result: null,
+  });
   function Page() {
     useQuery({ queryKey: ["room"], queryFn: room });
     return <Job />;
@@ -136,7 +163,10 @@ function Page({ ask }: { ask: () => Promise<string> }) {
 }
 
 test("what could not be fetched is said and tried again; what is not there is not", async () => {
-  const ask = vi.fn<() => Promise<string>>().mockRejectedValueOnce(new ApiError(0, "The server does not answer.")).mockResolvedValue("here");
+  const ask = vi
+    .fn<() => Promise<string>>()
+    .mockRejectedValueOnce(new ApiError(0, "The server does not answer."))
+    .mockResolvedValue("here");
   const { user, unmount } = show(<Page ask={ask} />);
   await user.click(await screen.findByRole("button", { name: "Try again" }));
   expect(await screen.findByText("here")).toBeTruthy();

@@ -26,7 +26,9 @@ export function useSend<Input, Output>(
       const unread = unreadableHere();
       if (unread) {
         unread.field.focus();
-        return Promise.reject(new ApiError(422, `Nothing was saved: “${unread.field.value}” cannot be read. ${unread.problem}`));
+        return Promise.reject(
+          new ApiError(422, `Nothing was saved: “${unread.field.value}” cannot be read. ${unread.problem}`),
+        );
       }
       const mine = key.current;
       return inTurn(mine, async () => {

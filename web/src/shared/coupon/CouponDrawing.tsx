@@ -58,7 +58,11 @@ export const CouponDrawing = memo(function CouponDrawing({
   return (
     <svg
       className={`coupon ${onTap ? "" : "still"}`}
-      viewBox={callouts ? `-1.6 -1.6 ${plan.width_mm + 3.2} ${plan.height_mm + 3.2}` : `${from} 0 ${to - from} ${plan.height_mm}`}
+      viewBox={
+        callouts
+          ? `-1.6 -1.6 ${plan.width_mm + 3.2} ${plan.height_mm + 3.2}`
+          : `${from} 0 ${to - from} ${plan.height_mm}`
+      }
       role={onTap ? "group" : "img"}
       aria-label={label ?? plan.title}
       onClick={tapAt}
@@ -69,13 +73,25 @@ export const CouponDrawing = memo(function CouponDrawing({
           const height = shape.points[2]![1] - y;
           const text = shape.text === "code" ? code : exposure;
           return text ? (
-            <text key={index} className={`text ${shape.feature && states[shape.feature] === "absent" ? "faint" : ""}`} x={x} y={y + height * 0.85} fontSize={height}>
+            <text
+              key={index}
+              className={`text ${shape.feature && states[shape.feature] === "absent" ? "faint" : ""}`}
+              x={x}
+              y={y + height * 0.85}
+              fontSize={height}
+            >
               {text}
             </text>
           ) : null;
         }
         const state = shape.feature ? stateClass(shape.feature, states, measured, kinds) : "";
-        return <polygon key={index} className={`${shape.role} ${state}`} points={shape.points.map((p) => p.join(",")).join(" ")} />;
+        return (
+          <polygon
+            key={index}
+            className={`${shape.role} ${state}`}
+            points={shape.points.map((p) => p.join(",")).join(" ")}
+          />
+        );
       })}
       {plan.features.map((feature) => {
         const [x, y, width, height] = feature.hit;
@@ -137,7 +153,10 @@ export function featureLabel(feature: PlanFeature, state?: FeatureState, measure
             : state === "lost"
               ? "lost in handling"
               : "not read";
-  const drawn = feature.kind === "vernier" ? `${feature.size_mm > 0 ? "gap" : feature.size_mm < 0 ? "overlap" : "no gap"} ${size(Math.abs(feature.size_mm))}` : size(feature.size_mm);
+  const drawn =
+    feature.kind === "vernier"
+      ? `${feature.size_mm > 0 ? "gap" : feature.size_mm < 0 ? "overlap" : "no gap"} ${size(Math.abs(feature.size_mm))}`
+      : size(feature.size_mm);
   return `${drawn} mm ${words.one} ${where}: ${seen}`;
 }
 
@@ -176,6 +195,9 @@ function nearestFeature(plan: Plan, event: React.MouseEvent<SVGSVGElement>): Pla
 
 /** The coupon as it should come out. */
 export function allFormed(plan: Plan): States {
-  const keys = [...plan.features.map((feature) => feature.key), ...plan.shapes.flatMap((shape) => (shape.feature ? [shape.feature] : []))];
+  const keys = [
+    ...plan.features.map((feature) => feature.key),
+    ...plan.shapes.flatMap((shape) => (shape.feature ? [shape.feature] : [])),
+  ];
   return Object.fromEntries(keys.map((key) => [key, "formed"]));
 }

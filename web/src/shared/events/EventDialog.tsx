@@ -15,7 +15,10 @@ import { Loaded } from "../Loading";
 import { StateMark } from "../StateMark";
 import { Trouble } from "../Trouble";
 
-type About = { printer?: { id: string; name: string }; material?: { id: string; name: string; bottles: { id: string; code: string; lot: string }[] } };
+type About = {
+  printer?: { id: string; name: string };
+  material?: { id: string; name: string; bottles: { id: string; code: string; lot: string }[] };
+};
 type Props = About & { onClose: () => void };
 
 /** Record what happened to a printer, a bottle or a vat; which sets it touches is said beforehand. */
@@ -33,12 +36,26 @@ export function EventDialog(props: Props) {
           What happened to {props.printer?.name ?? props.material?.name}?
         </Modal.Title>
       </Modal.Header>
-      <Loaded query={rules}>{(held) => <EventForm {...props} rules={held.rules} materials={(materials.data?.items ?? []).map((one) => [one.id, one.name])} />}</Loaded>
+      <Loaded query={rules}>
+        {(held) => (
+          <EventForm
+            {...props}
+            rules={held.rules}
+            materials={(materials.data?.items ?? []).map((one) => [one.id, one.name])}
+          />
+        )}
+      </Loaded>
     </Modal>
   );
 }
 
-function EventForm({ printer, material, rules, materials, onClose }: Props & { rules: Schemas["Rule"][]; materials: [string, string][] }) {
+function EventForm({
+  printer,
+  material,
+  rules,
+  materials,
+  onClose,
+}: Props & { rules: Schemas["Rule"][]; materials: [string, string][] }) {
   const say = useSay();
   const subjects = printer ? ["printer", "pair"] : ["bottle", "material"];
   const offered = rules.filter((rule) => !rule.derived && subjects.includes(rule.subject));
@@ -49,8 +66,13 @@ function EventForm({ printer, material, rules, materials, onClose }: Props & { r
   const [other, setOther] = useState(material && material.bottles.length === 1 ? material.bottles[0]!.id : "");
   const rule = offered.find((one) => one.key === kind);
   const given: Schemas["EventInput"] = {
-    kind, printer_id: printer?.id ?? null, material_id: rule?.subject === "pair" ? other || null : rule?.subject === "material" ? material!.id : null,
-    bottle_id: rule?.subject === "bottle" ? other || null : null, happened_at: at ? new Date(at).toISOString() : null, screen_hours: hours, note,
+    kind,
+    printer_id: printer?.id ?? null,
+    material_id: rule?.subject === "pair" ? other || null : rule?.subject === "material" ? material!.id : null,
+    bottle_id: rule?.subject === "bottle" ? other || null : null,
+    happened_at: at ? new Date(at).toISOString() : null,
+    screen_hours: hours,
+    note,
   };
   const ready = Boolean(rule) && (rule!.subject === "printer" || rule!.subject === "material" || Boolean(other));
   const preview = useQuery<Schemas["EventPreview"], ApiError>({
@@ -60,11 +82,21 @@ function EventForm({ printer, material, rules, materials, onClose }: Props & { r
     retry: false,
     placeholderData: (held) => held,
   });
-  const withdraw = useSend((event_id: string) => body(POST("/api/events/{event_id}/withdraw", { params: { path: { event_id } }, body: { reason: "undone right after recording" } })));
+  const withdraw = useSend((event_id: string) =>
+    body(
+      POST("/api/events/{event_id}/withdraw", {
+        params: { path: { event_id } },
+        body: { reason: "undone right after recording" },
+      }),
+    ),
+  );
   const record = useSend(
     (_: null, headers) => body(POST("/api/events", { body: given, headers })),
     (made) => {
-      say(`${made.event.name}: recorded${made.touched.length ? `, ${plural(made.touched.length, "set")} touched` : ""}.`, () => withdraw.mutate(made.event.id));
+      say(
+        `${made.event.name}: recorded${made.touched.length ? `, ${plural(made.touched.length, "set")} touched` : ""}.`,
+        () => withdraw.mutate(made.event.id),
+      );
       onClose();
     },
   );
@@ -73,17 +105,54 @@ function EventForm({ printer, material, rules, materials, onClose }: Props & { r
   return (
     <DialogForm onSave={() => ready && record.mutate(null)}>
       <Modal.Body className="d-grid gap-3">
-        <Choice label="What" value={kind} onChange={setKind} options={offered.map((one) => [one.key, one.name])} error={errors.kind} />
-        {rule?.subject === "pair" && <Choice label="Material in the vat" value={other} onChange={setOther} options={materials} error={errors.material_id} />}
-        {rule?.subject === "bottle" && <Choice label="Bottle" value={other} onChange={setOther} options={material!.bottles.map((one) => [one.id, `${one.code}, lot ${one.lot}`])} error={errors.bottle_id} />}
+        <Choice
+          label="What"
+          value={kind}
+          onChange={setKind}
+          options={offered.map((one) => [one.key, one.name])}
+          error={errors.kind}
+        />
+        {rule?.subject === "pair" && (
+          <Choice
+            label="Material in the vat"
+            value={other}
+            onChange={setOther}
+            options={materials}
+            error={errors.material_id}
+          />
+        )}
+        {rule?.subject === "bottle" && (
+          <Choice
+            label="Bottle"
+            value={other}
+            onChange={setOther}
+            options={material!.bottles.map((one) => [one.id, `${one.code}, lot ${one.lot}`])}
+            error={errors.bottle_id}
+          />
+        )}
         <div className="row g-2">
           <Form.Group className="col-7" controlId="event-at">
             <Form.Label>When</Form.Label>
-            <Form.Control type="datetime-local" value={at} isInvalid={Boolean(errors.happened_at)} onChange={(event) => setAt(event.target.value)} />
+            <Form.Control
+              type="datetime-local"
+              value={at}
+              isInvalid={Boolean(errors.happened_at)}
+              onChange={(event) => setAt(event.target.value)}
+            />
             <Form.Control.Feedback type="invalid">{errors.happened_at}</Form.Control.Feedback>
             {!errors.happened_at && <Form.Text>Now, when left empty</Form.Text>}
           </Form.Group>
-          {printer && <NumberField className="col-5" label="Screen hours" unit="h" value={hours} onChange={setHours} error={errors.screen_hours} hint={rule?.resets_hours ? "Start again at 0" : undefined} />}
+          {printer && (
+            <NumberField
+              className="col-5"
+              label="Screen hours"
+              unit="h"
+              value={hours}
+              onChange={setHours}
+              error={errors.screen_hours}
+              hint={rule?.resets_hours ? "Start again at 0" : undefined}
+            />
+          )}
         </div>
         <TextField label="Note" value={note} onChange={setNote} />
         {said && ready && <Touches said={said} />}

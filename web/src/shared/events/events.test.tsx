@@ -4,31 +4,56 @@ import { fakeApi, Refusal, show } from "../../testingTools";
 import { EventDialog } from "./EventDialog";
 import { TimeLine } from "./TimeLine";
 
-const rule = (key: string, name: string, subject: string, changes: object = {}) => ({ key, name, subject, derived: false, resets_hours: false, ...changes });
+const rule = (key: string, name: string, subject: string, changes: object = {}) => ({
+  key,
+  name,
+  subject,
+  derived: false,
+  resets_hours: false,
+  ...changes,
+});
 const RULES = [
   rule("screen-replaced", "Screen replaced", "printer", { resets_hours: true }),
   rule("vat-topped-up", "Vat topped up with another material", "pair"),
   rule("dye-added", "Dye added", "bottle"),
   rule("outside-band", "Printed outside its temperature band", "pair", { derived: true }),
 ];
-const touched = (set_code: string, effect = "lapse") => ({ set_code, effect, material: "Slate 2", printer: "Gannet", layer_height_um: 50 });
+const touched = (set_code: string, effect = "lapse") => ({
+  set_code,
+  effect,
+  material: "Slate 2",
+  printer: "Gannet",
+  layer_height_um: 50,
+});
 const printer = { id: "g", name: "Gannet" };
 const bottle = (id: string, code: string) => ({ id, code, lot: `${code}-lot` });
 let api: ReturnType<typeof fakeApi>;
 beforeEach(() => {
   api = fakeApi({
     "GET /api/validity-rules": { rules: RULES },
-    "GET /api/resins": { items: [{ id: "s", name: "Slate 2" }, { id: "h", name: "Hullform" }] },
+    "GET /api/resins": {
+      items: [
+        { id: "s", name: "Slate 2" },
+        { id: "h", name: "Hullform" },
+      ],
+    },
     "POST /api/events/preview": { why: "Another screen gives other light.", touched: [touched("S-002")] },
   });
 });
-const chooses = (select: HTMLElement) => within(select).getAllByRole("option").map((one) => one.textContent);
+const chooses = (select: HTMLElement) =>
+  within(select)
+    .getAllByRole("option")
+    .map((one) => one.textContent);
 const recorded = () => api.of("POST", "/api/events").map((one) => one.body);
 const previews = () => api.of("POST", "/api/events/preview");
 
 test("a printer is offered what happens to printers and their vats, not what follows from records by itself", async () => {
   show(<EventDialog printer={printer} onClose={() => undefined} />);
-  expect(chooses(await screen.findByLabelText("What"))).toEqual(["Choose…", "Screen replaced", "Vat topped up with another material"]);
+  expect(chooses(await screen.findByLabelText("What"))).toEqual([
+    "Choose…",
+    "Screen replaced",
+    "Vat topped up with another material",
+  ]);
   expect(screen.getByRole<HTMLButtonElement>("button", { name: "Record it" }).disabled).toBe(true);
 });
 
@@ -46,16 +71,31 @@ test("what it touches is said before it is recorded, and recording can be undone
   await user.type(screen.getByLabelText("Note"), "New panel");
   await user.click(screen.getByRole("button", { name: "Record it" }));
   await waitFor(() => expect(onClose).toHaveBeenCalled());
-  expect(recorded()).toEqual([expect.objectContaining({ kind: "screen-replaced", printer_id: "g", material_id: null, bottle_id: null, happened_at: null, screen_hours: 0, note: "New panel" })]);
+  expect(recorded()).toEqual([
+    expect.objectContaining({
+      kind: "screen-replaced",
+      printer_id: "g",
+      material_id: null,
+      bottle_id: null,
+      happened_at: null,
+      screen_hours: 0,
+      note: "New panel",
+    }),
+  ]);
   await user.click(await screen.findByRole("button", { name: "Undo" }));
-  await waitFor(() => expect(api.of("POST", "/api/events/e/withdraw")[0]?.body).toEqual({ reason: "undone right after recording" }));
+  await waitFor(() =>
+    expect(api.of("POST", "/api/events/e/withdraw")[0]?.body).toEqual({ reason: "undone right after recording" }),
+  );
 });
 
 test("what happens to a pair waits for the material", async () => {
   const { user } = show(<EventDialog printer={printer} onClose={() => undefined} />);
   await user.selectOptions(await screen.findByLabelText("What"), "Vat topped up with another material");
   expect(previews()).toHaveLength(0);
-  await user.selectOptions(screen.getByLabelText("Material in the vat"), await screen.findByRole("option", { name: "Hullform" }));
+  await user.selectOptions(
+    screen.getByLabelText("Material in the vat"),
+    await screen.findByRole("option", { name: "Hullform" }),
+  );
   await waitFor(() => expect(previews().at(-1)?.body).toMatchObject({ printer_id: "g", material_id: "h" }));
 });
 
@@ -66,7 +106,12 @@ test("the only bottle of a material is chosen already; of two, one is asked for"
   await waitFor(() => expect(previews().at(-1)?.body).toMatchObject({ bottle_id: "b", printer_id: null }));
   expect(screen.queryByLabelText("Screen hours")).toBeNull();
   one.unmount();
-  const two = show(<EventDialog material={{ ...material, bottles: [bottle("b", "B-001"), bottle("c", "B-002")] }} onClose={() => undefined} />);
+  const two = show(
+    <EventDialog
+      material={{ ...material, bottles: [bottle("b", "B-001"), bottle("c", "B-002")] }}
+      onClose={() => undefined}
+    />,
+  );
   await two.user.selectOptions(await screen.findByLabelText("What"), "Dye added");
   expect(chooses(screen.getByLabelText("Bottle"))).toEqual(["Choose…", "B-001, lot B-001-lot", "B-002, lot B-002-lot"]);
 });
@@ -82,7 +127,10 @@ test("a moment that cannot be is refused at its field, and what was typed stays"
 });
 
 test("more sets than a screen holds are counted", async () => {
-  api.answers["POST /api/events/preview"] = { why: "Why.", touched: Array.from({ length: 15 }, (_, at) => touched(`S-${100 + at}`, "due")) };
+  api.answers["POST /api/events/preview"] = {
+    why: "Why.",
+    touched: Array.from({ length: 15 }, (_, at) => touched(`S-${100 + at}`, "due")),
+  };
   const { user } = show(<EventDialog printer={printer} onClose={() => undefined} />);
   await user.selectOptions(await screen.findByLabelText("What"), "Screen replaced");
   expect(await screen.findByText("and 3 more")).toBeTruthy();
@@ -90,13 +138,28 @@ test("more sets than a screen holds are counted", async () => {
 });
 
 const held = (changes: object = {}) =>
-  ({ id: "e", code: "V-001", kind: "film-replaced", name: "Film replaced", happened_at: "2026-01-15T10:00:00Z", bottle: null, screen_hours: 2900, note: "Creased", initials: "RB", withdrawn_at: null, withdrawn_reason: "", ...changes }) as never;
+  ({
+    id: "e",
+    code: "V-001",
+    kind: "film-replaced",
+    name: "Film replaced",
+    happened_at: "2026-01-15T10:00:00Z",
+    bottle: null,
+    screen_hours: 2900,
+    note: "Creased",
+    initials: "RB",
+    withdrawn_at: null,
+    withdrawn_reason: "",
+    ...changes,
+  }) as never;
 
 test("an event is withdrawn with a reason, comes back on undo, and stays in sight", async () => {
   api.answers["POST /api/events/e/withdraw"] = { id: "e", code: "V-001" };
   api.answers["POST /api/events/e/restore"] = {};
   const { user } = show(<TimeLine events={[held()]} purpose="Nothing yet." />);
-  expect(screen.getByRole("listitem").textContent.replace(/\s/g, " ")).toContain("Film replaced · 2900 h · Creased · RB");
+  expect(screen.getByRole("listitem").textContent.replace(/\s/g, " ")).toContain(
+    "Film replaced · 2900 h · Creased · RB",
+  );
   await user.click(screen.getByRole("button", { name: "Withdraw Film replaced" }));
   await user.type(screen.getByLabelText("Why"), "Another printer");
   await user.click(screen.getByRole("button", { name: "Withdraw" }));
@@ -106,7 +169,12 @@ test("an event is withdrawn with a reason, comes back on undo, and stays in sigh
 });
 
 test("a withdrawn one says why and is not withdrawn twice; an empty line says what belongs there", () => {
-  const { unmount } = show(<TimeLine events={[held({ withdrawn_at: "2026-01-16T10:00:00Z", withdrawn_reason: "Another printer" })]} purpose="Nothing yet." />);
+  const { unmount } = show(
+    <TimeLine
+      events={[held({ withdrawn_at: "2026-01-16T10:00:00Z", withdrawn_reason: "Another printer" })]}
+      purpose="Nothing yet."
+    />,
+  );
   expect(screen.getByText(/withdrawn: Another printer/)).toBeTruthy();
   expect(screen.queryByRole("button", { name: /^Withdraw/ })).toBeNull();
   unmount();

@@ -3,7 +3,14 @@ import Form from "react-bootstrap/Form";
 
 /** Id, name, and the heading it stands under in a long list. */
 export type Option = [id: string, name: string, group?: string];
-type ChoiceProps = { label: string; value: string; onChange: (value: string) => void; options: Option[]; error?: string; none?: string };
+type ChoiceProps = {
+  label: string;
+  value: string;
+  onChange: (value: string) => void;
+  options: Option[];
+  error?: string;
+  none?: string;
+};
 
 /** One of several, by id and name; with `none`, nothing may be chosen. */
 export function Choice({ label, value, onChange, options, error, none }: ChoiceProps) {

@@ -42,14 +42,40 @@ export function EntryForm({ title, fields, values, saving, error, caution, onSav
   const elsewhere = error && !Object.keys(error.fields).some((name) => shownNames.has(name)) ? error : null;
 
   function submit(entered: Values) {
-    const missing = fields.filter((f) => f.type !== "heading" && f.type !== "check" && f.required && (entered[f.name] === null || entered[f.name] === ""));
+    const missing = fields.filter(
+      (f) =>
+        f.type !== "heading" &&
+        f.type !== "check" &&
+        f.required &&
+        (entered[f.name] === null || entered[f.name] === ""),
+    );
     missing.forEach((f) => setError(f.name as Path<Values>, { message: "This is needed." }));
     if (missing.length) return;
-    onSave(Object.fromEntries(Object.entries(entered).map(([name, value]) => [name, value === "" && !keepsEmpty(fields, name) ? null : value])));
+    onSave(
+      Object.fromEntries(
+        Object.entries(entered).map(([name, value]) => [
+          name,
+          value === "" && !keepsEmpty(fields, name) ? null : value,
+        ]),
+      ),
+    );
   }
   return (
-    <Offcanvas show onHide={onClose} onEntered={() => first.current?.querySelector<HTMLElement>("input, select")?.focus()} placement="end" aria-labelledby="entry-title" style={{ width: "min(34rem, 100vw)", background: "var(--panel)" }}>
-      <DialogForm onSave={() => { clearErrors(); void form.handleSubmit(submit)(); }} className="d-flex flex-column h-100">
+    <Offcanvas
+      show
+      onHide={onClose}
+      onEntered={() => first.current?.querySelector<HTMLElement>("input, select")?.focus()}
+      placement="end"
+      aria-labelledby="entry-title"
+      style={{ width: "min(34rem, 100vw)", background: "var(--panel)" }}
+    >
+      <DialogForm
+        onSave={() => {
+          clearErrors();
+          void form.handleSubmit(submit)();
+        }}
+        className="d-flex flex-column h-100"
+      >
         <Offcanvas.Header closeButton>
           <Offcanvas.Title as="h2" id="entry-title" className="h2 m-0">
             {title}
@@ -108,9 +134,26 @@ type FieldProps = {
 function Field({ spec, value, onChange, error, suggest }: FieldProps) {
   const label = spec.required ? `${spec.label} *` : spec.label;
   if (spec.type === "number")
-    return <NumberField label={label} unit={spec.unit} value={(value as number | null) ?? null} onChange={onChange} error={error} suggest={suggest} hint={spec.hint} />;
+    return (
+      <NumberField
+        label={label}
+        unit={spec.unit}
+        value={(value as number | null) ?? null}
+        onChange={onChange}
+        error={error}
+        suggest={suggest}
+        hint={spec.hint}
+      />
+    );
   if (spec.type === "check")
-    return <Form.Check id={`field-${spec.name}`} label={spec.label} checked={Boolean(value)} onChange={(event) => onChange(event.target.checked)} />;
+    return (
+      <Form.Check
+        id={`field-${spec.name}`}
+        label={spec.label}
+        checked={Boolean(value)}
+        onChange={(event) => onChange(event.target.checked)}
+      />
+    );
   const shared = { value: (value as string | null) ?? "", isInvalid: Boolean(error) };
   return (
     <Form.Group controlId={`field-${spec.name}`}>

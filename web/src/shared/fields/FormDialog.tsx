@@ -20,7 +20,17 @@ type Props = {
 };
 
 /** A few fields over the page, and the one step they are for. */
-export function FormDialog({ title, action = "Add it", saving, error, ready = true, large, onSave, onClose, children }: Props) {
+export function FormDialog({
+  title,
+  action = "Add it",
+  saving,
+  error,
+  ready = true,
+  large,
+  onSave,
+  onClose,
+  children,
+}: Props) {
   return (
     <Modal show size={large ? "lg" : undefined} onHide={onClose} aria-label={title}>
       <DialogForm onSave={() => ready && !saving && onSave()}>

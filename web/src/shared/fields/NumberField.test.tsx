@@ -7,7 +7,18 @@ import type { Unit } from "./units";
 
 let fromOutside: (value: number | null) => void;
 
-function Held({ start = null, unit = "s", onBad, ...rest }: { start?: number | null; unit?: Unit; onBad?: (bad: boolean) => void; error?: string; suggest?: number }) {
+function Held({
+  start = null,
+  unit = "s",
+  onBad,
+  ...rest
+}: {
+  start?: number | null;
+  unit?: Unit;
+  onBad?: (bad: boolean) => void;
+  error?: string;
+  suggest?: number;
+}) {
   const [value, setValue] = useState<number | null>(start);
   fromOutside = setValue;
   return (

@@ -1,4 +1,13 @@
-import { forwardRef, useEffect, useId, useImperativeHandle, useRef, useState, type KeyboardEvent, type ReactNode } from "react";
+import {
+  forwardRef,
+  useEffect,
+  useId,
+  useImperativeHandle,
+  useRef,
+  useState,
+  type KeyboardEvent,
+  type ReactNode,
+} from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import InputGroup from "react-bootstrap/InputGroup";
@@ -27,7 +36,23 @@ type Props = {
 
 /** A number with its unit: takes comma, point and common units, and shows what was understood. */
 export const NumberField = forwardRef<HTMLInputElement, Props>(function NumberField(
-  { label, unit = "", value, onChange, onBad, error, suggest, hint, required, disabled, hideLabel, onEnter, className, autoFocus, small },
+  {
+    label,
+    unit = "",
+    value,
+    onChange,
+    onBad,
+    error,
+    suggest,
+    hint,
+    required,
+    disabled,
+    hideLabel,
+    onEnter,
+    className,
+    autoFocus,
+    small,
+  },
   ref,
 ) {
   const id = useId();
@@ -39,12 +64,14 @@ export const NumberField = forwardRef<HTMLInputElement, Props>(function NumberFi
   const meant = understood && "value" in understood ? understood.value : null;
   useEffect(() => {
     if (value !== meant && !(understood && "problem" in understood)) setText(value === null ? "" : String(value));
-    // Only a change from outside may replace what is being typed.
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- only a change from outside may replace what is being typed
   }, [value]);
   useEffect(() => {
     // A number that came from outside into the field one stands in is marked, so that typing replaces it.
     const here = field.current;
-    if (here && here === document.activeElement && value !== null && text === String(value) && text !== typed.current) here.select();
+    if (here && here === document.activeElement && value !== null && text === String(value) && text !== typed.current)
+      here.select();
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- it is about the text, which follows the value
   }, [text]);
 
   function type(next: string) {
@@ -64,7 +91,8 @@ export const NumberField = forwardRef<HTMLInputElement, Props>(function NumberFi
   const unread = understood && "problem" in understood ? understood.problem : undefined;
   useUnreadable(field, unread);
   const problem = unread ?? error;
-  const note = understood && "value" in understood && understood.converted ? `= ${understood.value}${THIN}${unit}` : null;
+  const note =
+    understood && "value" in understood && understood.converted ? `= ${understood.value}${THIN}${unit}` : null;
   return (
     <Form.Group className={className} controlId={id}>
       <Form.Label visuallyHidden={hideLabel}>{label}</Form.Label>

@@ -3,7 +3,15 @@ import Form from "react-bootstrap/Form";
 import InputGroup from "react-bootstrap/InputGroup";
 import { useUnreadable } from "./unreadable";
 
-type Props = { label: string; unit: string; values: number[] | null; usual?: string; onChange: (values: number[] | null) => void; error?: string; hint?: string };
+type Props = {
+  label: string;
+  unit: string;
+  values: number[] | null;
+  usual?: string;
+  onChange: (values: number[] | null) => void;
+  error?: string;
+  hint?: string;
+};
 
 /** Several numbers in one field, with spaces or semicolons between them; empty means the usual ones. */
 export function SizesField({ label, unit, values, usual, onChange, error, hint }: Props) {
@@ -13,8 +21,8 @@ export function SizesField({ label, unit, values, usual, onChange, error, hint }
   const field = useRef<HTMLInputElement>(null);
   useUnreadable(field, problem);
   useEffect(() => {
-    // Only a change from outside may replace what is being typed.
     if (String(values) !== String(parse(text))) setText(values?.join("  ") ?? "");
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- only a change from outside may replace what is being typed
   }, [values]);
 
   function type(next: string) {
@@ -28,7 +36,15 @@ export function SizesField({ label, unit, values, usual, onChange, error, hint }
     <Form.Group controlId={id}>
       <Form.Label>{label}</Form.Label>
       <InputGroup hasValidation>
-        <Form.Control ref={field} className="num" inputMode="decimal" value={text} placeholder={usual} isInvalid={Boolean(shown)} onChange={(event) => type(event.target.value)} />
+        <Form.Control
+          ref={field}
+          className="num"
+          inputMode="decimal"
+          value={text}
+          placeholder={usual}
+          isInvalid={Boolean(shown)}
+          onChange={(event) => type(event.target.value)}
+        />
         <InputGroup.Text>{unit}</InputGroup.Text>
         <Form.Control.Feedback type="invalid">{shown}</Form.Control.Feedback>
       </InputGroup>
@@ -39,7 +55,10 @@ export function SizesField({ label, unit, values, usual, onChange, error, hint }
 
 /** Numbers, null when empty, or "bad". A comma is a decimal sign when no space follows it. */
 export function parse(text: string): number[] | null | "bad" {
-  const parts = text.split(/[;\s]+|,\s+/).map((part) => part.trim()).filter(Boolean);
+  const parts = text
+    .split(/[;\s]+|,\s+/)
+    .map((part) => part.trim())
+    .filter(Boolean);
   if (!parts.length) return null;
   const numbers = parts.map((part) => Number(part.replace(",", ".")));
   return numbers.some((value) => !Number.isFinite(value)) ? "bad" : numbers;

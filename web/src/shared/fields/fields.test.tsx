@@ -12,8 +12,14 @@ function Chosen({ options, none }: { options: Option[]; none?: string }) {
   const [value, setValue] = useState("");
   return <Choice label="Method" value={value} onChange={setValue} options={options} none={none} />;
 }
-const FLAT: Option[] = [["bend", "Cantilever bend"], ["wear", "Joint wear"]];
-const names = () => within(screen.getByLabelText("Method")).getAllByRole("option").map((one) => one.textContent);
+const FLAT: Option[] = [
+  ["bend", "Cantilever bend"],
+  ["wear", "Joint wear"],
+];
+const names = () =>
+  within(screen.getByLabelText("Method"))
+    .getAllByRole("option")
+    .map((one) => one.textContent);
 
 test("a choice asks until one is chosen, then offers only what there is", async () => {
   const { user } = show(<Chosen options={FLAT} />);
@@ -29,14 +35,28 @@ test("where nothing may be chosen, that stays on offer under its own name", asyn
 });
 
 test("a long list stands under its headings, in the order in which they come", () => {
-  show(<Chosen options={[["a", "Latitude", "Parameter set"], ["b", "Strength", "Bend"], ["c", "Growth", "Parameter set"]]} />);
+  show(
+    <Chosen
+      options={[
+        ["a", "Latitude", "Parameter set"],
+        ["b", "Strength", "Bend"],
+        ["c", "Growth", "Parameter set"],
+      ]}
+    />,
+  );
   const groups = within(screen.getByLabelText("Method")).getAllByRole("group");
   expect(groups.map((one) => one.getAttribute("label"))).toEqual(["Parameter set", "Bend"]);
-  expect(within(groups[0]!).getAllByRole("option").map((one) => one.textContent)).toEqual(["Latitude", "Growth"]);
+  expect(
+    within(groups[0]!)
+      .getAllByRole("option")
+      .map((one) => one.textContent),
+  ).toEqual(["Latitude", "Growth"]);
 });
 
 test("what the server says of a choice stands at it", () => {
-  show(<Choice label="Bottle" value="b" onChange={() => undefined} options={[["b", "B-001"]]} error="B-001 is retired." />);
+  show(
+    <Choice label="Bottle" value="b" onChange={() => undefined} options={[["b", "B-001"]]} error="B-001 is retired." />,
+  );
   expect(screen.getByText("B-001 is retired.")).toBeTruthy();
   expect(screen.getByLabelText("Bottle").className).toContain("is-invalid");
 });
@@ -51,7 +71,14 @@ test("text is given on as it is typed", async () => {
 test("a line says what is wrong, what is meant, and takes several lines where asked", () => {
   show(
     <>
-      <TextField label="Name" value="" onChange={() => undefined} error="Give it a name." hint="As people call it here" placeholder="Slate 2" />
+      <TextField
+        label="Name"
+        value=""
+        onChange={() => undefined}
+        error="Give it a name."
+        hint="As people call it here"
+        placeholder="Slate 2"
+      />
       <TextField label="Why" value="" onChange={() => undefined} lines={3} />
     </>,
   );
@@ -61,7 +88,15 @@ test("a line says what is wrong, what is meant, and takes several lines where as
   expect(screen.getByLabelText("Name").className).toContain("is-invalid");
 });
 
-function Adding({ error = null, saving = false, onSave }: { error?: ApiError | null; saving?: boolean; onSave: () => void }) {
+function Adding({
+  error = null,
+  saving = false,
+  onSave,
+}: {
+  error?: ApiError | null;
+  saving?: boolean;
+  onSave: () => void;
+}) {
   return (
     <FormDialog title="A new dye" error={error} saving={saving} onSave={onSave} onClose={() => undefined}>
       <TextField label="Name" value="Rust" onChange={() => undefined} autoFocus />
@@ -92,13 +127,25 @@ test("a refusal that belongs to no field stands below; one that does is left to 
 test("saving a dialog ends in it: the form it was opened from is not submitted", async () => {
   const beneath = vi.fn((event: { preventDefault: () => void }) => event.preventDefault());
   const onSave = vi.fn();
-  const { user, rerender } = show(<form onSubmit={beneath}><Adding onSave={onSave} /></form>);
+  const { user, rerender } = show(
+    <form onSubmit={beneath}>
+      <Adding onSave={onSave} />
+    </form>,
+  );
   await user.click(screen.getByRole("button", { name: "Add it" }));
   await user.type(screen.getByLabelText("Name"), "{Enter}");
   expect(onSave).toHaveBeenCalledTimes(2);
   rerender(
     <form onSubmit={beneath}>
-      <EntryForm title="Add a bottle" fields={[{ type: "text", name: "lot", label: "Lot" }]} values={{ lot: "SL-1" }} saving={false} error={null} onSave={onSave} onClose={() => undefined} />
+      <EntryForm
+        title="Add a bottle"
+        fields={[{ type: "text", name: "lot", label: "Lot" }]}
+        values={{ lot: "SL-1" }}
+        saving={false}
+        error={null}
+        onSave={onSave}
+        onClose={() => undefined}
+      />
     </form>,
   );
   await user.click(screen.getByRole("button", { name: "Save" }));

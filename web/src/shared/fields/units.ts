@@ -1,5 +1,31 @@
 /** Reads a number as people type it: comma or point, with or without a common unit. */
-export type Unit = "mW/cm²" | "s" | "µm" | "mm" | "°C" | "ml" | "min" | "h" | "%" | "g/ml" | "mm/min" | "J/(g·K)" | "/l" | "l" | "months" | "N" | "m" | "kg" | "°" | "N/mm" | "MPa" | "cycles" | "drops" | "Shore" | "mPa·s" | "";
+export type Unit =
+  | "mW/cm²"
+  | "s"
+  | "µm"
+  | "mm"
+  | "°C"
+  | "ml"
+  | "min"
+  | "h"
+  | "%"
+  | "g/ml"
+  | "mm/min"
+  | "J/(g·K)"
+  | "/l"
+  | "l"
+  | "months"
+  | "N"
+  | "m"
+  | "kg"
+  | "°"
+  | "N/mm"
+  | "MPa"
+  | "cycles"
+  | "drops"
+  | "Shore"
+  | "mPa·s"
+  | "";
 
 type Rule = { factor: number; offset?: number; decimals?: number };
 const RULES: Partial<Record<Unit, Record<string, Rule>>> = {
@@ -14,7 +40,13 @@ const RULES: Partial<Record<Unit, Record<string, Rule>>> = {
   h: { h: { factor: 1 }, min: { factor: 1 / 60 } },
   "%": { "%": { factor: 1 } },
   "g/ml": { "g/ml": { factor: 1 }, "g/cm3": { factor: 1 }, "kg/l": { factor: 1 } },
-  N: { n: { factor: 1 }, kn: { factor: 1000 }, kgf: { factor: 9.80665 }, kg: { factor: 9.80665 }, lbf: { factor: 4.4482216 } },
+  N: {
+    n: { factor: 1 },
+    kn: { factor: 1000 },
+    kgf: { factor: 9.80665 },
+    kg: { factor: 9.80665 },
+    lbf: { factor: 4.4482216 },
+  },
   m: { m: { factor: 1 }, cm: { factor: 0.01 }, mm: { factor: 0.001 }, ft: { factor: 0.3048 }, in: { factor: 0.0254 } },
   kg: { kg: { factor: 1 }, g: { factor: 0.001 }, lb: { factor: 0.45359237 } },
   "°": { "": { factor: 1 }, deg: { factor: 1 }, rad: { factor: 57.29577951 } },

@@ -13,7 +13,10 @@ import { NumberField } from "./NumberField";
 import { SizesField } from "./SizesField";
 
 const SAMPLE = "POST /api/probes/p/samples";
-const keep = (temp: number | null) => body(POST("/api/probes/{probe_id}/samples", { params: { path: { probe_id: "p" } }, body: { temp_c: temp } as never }));
+const keep = (temp: number | null) =>
+  body(
+    POST("/api/probes/{probe_id}/samples", { params: { path: { probe_id: "p" } }, body: { temp_c: temp } as never }),
+  );
 
 function Temperature({ value, onChange }: { value: number | null; onChange: (value: number | null) => void }) {
   return <NumberField label="Temperature" unit="°C" value={value} onChange={onChange} />;
@@ -50,7 +53,14 @@ function Both({ inForm }: { inForm: boolean }) {
       )}
       <Button onClick={() => setOpen(true)}>Open</Button>
       {open && (
-        <FormDialog title="A dialog" action="Keep" saving={false} error={null} onSave={() => back.mutate(null)} onClose={() => setOpen(false)}>
+        <FormDialog
+          title="A dialog"
+          action="Keep"
+          saving={false}
+          error={null}
+          onSave={() => back.mutate(null)}
+          onClose={() => setOpen(false)}
+        >
           <SizesField label="Sizes" unit="mm" values={null} onChange={() => undefined} />
         </FormDialog>
       )}
@@ -59,23 +69,27 @@ function Both({ inForm }: { inForm: boolean }) {
   );
 }
 
-test.each([true, false])("a number that cannot be read is not saved as nothing, in a form (%s) or out of one", async (inForm) => {
-  const api = fakeApi({ [SAMPLE]: {} });
-  const { user } = show(<Both inForm={inForm} />);
-  const field = screen.getByLabelText<HTMLInputElement>("Temperature");
-  await user.type(field, "2l.5 °C");
-  await user.click(screen.getByRole("button", { name: "Save" }));
-  expect(document.activeElement).toBe(field);
-  expect(field.value).toBe("2l.5 °C");
-  expect(screen.getByText(/is no unit for this/, { selector: ".invalid-feedback" })).toBeTruthy();
-  if (!inForm) expect(screen.getByRole("alert").textContent).toContain("Nothing was saved: “2l.5 °C” cannot be read.");
-  await user.type(field, "{Enter}");
-  expect(api.sent).toEqual([]);
-  await user.clear(field);
-  await user.type(field, "21,5");
-  await user.click(screen.getByRole("button", { name: "Save" }));
-  await waitFor(() => expect(api.sent.map((one) => one.body)).toEqual([{ temp_c: 21.5 }]));
-});
+test.each([true, false])(
+  "a number that cannot be read is not saved as nothing, in a form (%s) or out of one",
+  async (inForm) => {
+    const api = fakeApi({ [SAMPLE]: {} });
+    const { user } = show(<Both inForm={inForm} />);
+    const field = screen.getByLabelText<HTMLInputElement>("Temperature");
+    await user.type(field, "2l.5 °C");
+    await user.click(screen.getByRole("button", { name: "Save" }));
+    expect(document.activeElement).toBe(field);
+    expect(field.value).toBe("2l.5 °C");
+    expect(screen.getByText(/is no unit for this/, { selector: ".invalid-feedback" })).toBeTruthy();
+    if (!inForm)
+      expect(screen.getByRole("alert").textContent).toContain("Nothing was saved: “2l.5 °C” cannot be read.");
+    await user.type(field, "{Enter}");
+    expect(api.sent).toEqual([]);
+    await user.clear(field);
+    await user.type(field, "21,5");
+    await user.click(screen.getByRole("button", { name: "Save" }));
+    await waitFor(() => expect(api.sent.map((one) => one.body)).toEqual([{ temp_c: 21.5 }]));
+  },
+);
 
 test("what was saved before can be undone while something else cannot be read", async () => {
   const api = fakeApi({ [SAMPLE]: {} });
@@ -105,7 +119,17 @@ test("a dialog answers for its own fields and for no others", async () => {
 
 test("a large form keeps back a number that cannot be read", async () => {
   const onSave = vi.fn();
-  const { user } = show(<EntryForm title="Add a printer" fields={[{ type: "number", name: "pixel_um", label: "Pixel", unit: "µm" }]} values={{ pixel_um: null }} saving={false} error={null} onSave={onSave} onClose={() => undefined} />);
+  const { user } = show(
+    <EntryForm
+      title="Add a printer"
+      fields={[{ type: "number", name: "pixel_um", label: "Pixel", unit: "µm" }]}
+      values={{ pixel_um: null }}
+      saving={false}
+      error={null}
+      onSave={onSave}
+      onClose={() => undefined}
+    />,
+  );
   await user.type(screen.getByLabelText("Pixel"), "3s");
   await user.click(screen.getByRole("button", { name: "Save" }));
   expect(onSave).not.toHaveBeenCalled();

@@ -21,5 +21,9 @@ export function useJob(id: string | undefined) {
     if (ended) void refresh(queries, (query) => query.queryKey[0] !== "job");
   }, [ended, queries]);
   const stop = useSend((_: null) => body(POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id: id! } } })));
-  return { job: job.data, running: job.data?.state === "queued" || job.data?.state === "running", stop: () => stop.mutate(null) };
+  return {
+    job: job.data,
+    running: job.data?.state === "queued" || job.data?.state === "running",
+    stop: () => stop.mutate(null),
+  };
 }

@@ -29,7 +29,22 @@ type Props = {
 };
 
 /** Everything known of one thing: its sets on one axis, what was measured, what happened, its calibrations and prints. */
-export function KnownPage({ title, sub, links, on, why, sets, axis, by, purpose, events, calibrations, prints, children, below }: Props) {
+export function KnownPage({
+  title,
+  sub,
+  links,
+  on,
+  why,
+  sets,
+  axis,
+  by,
+  purpose,
+  events,
+  calibrations,
+  prints,
+  children,
+  below,
+}: Props) {
   const [recording, setRecording] = useState(false);
   usePageKeys([{ keys: "n", does: "record an event", run: why ? undefined : () => setRecording(true) }]);
   return (
@@ -42,7 +57,11 @@ export function KnownPage({ title, sub, links, on, why, sets, axis, by, purpose,
       </PageHead>
       <section className="panel" aria-label="Sets">
         <h2>Sets</h2>
-        {sets.length ? <SetLines sets={sets} axis={axis} by={by} /> : <p className="mb-0 text-secondary">No set is issued yet. A calibration ends in one.</p>}
+        {sets.length ? (
+          <SetLines sets={sets} axis={axis} by={by} />
+        ) : (
+          <p className="mb-0 text-secondary">No set is issued yet. A calibration ends in one.</p>
+        )}
       </section>
       <div className="known">
         {children}

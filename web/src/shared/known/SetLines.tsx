@@ -5,7 +5,15 @@ import { StateMark } from "../StateMark";
 import { MiniStrip } from "../strip/MiniStrip";
 
 /** Issued sets on one exposure axis, a row each. */
-export function SetLines({ sets, axis, by }: { sets: Schemas["SetLine"][]; axis: [number, number] | null; by: "printer" | "material" }) {
+export function SetLines({
+  sets,
+  axis,
+  by,
+}: {
+  sets: Schemas["SetLine"][];
+  axis: [number, number] | null;
+  by: "printer" | "material";
+}) {
   if (!sets.length || !axis) return null;
   return (
     <table className="table table-sm set-lines mb-0" aria-label="Parameter sets">
@@ -13,7 +21,9 @@ export function SetLines({ sets, axis, by }: { sets: Schemas["SetLine"][]; axis:
         {sets.map((set) => (
           <tr key={set.code}>
             <th scope="row">
-              <Link to={by === "printer" ? `/printers/${set.printer_id}` : `/materials/${set.material_id}`}>{by === "printer" ? set.printer : set.material}</Link>
+              <Link to={by === "printer" ? `/printers/${set.printer_id}` : `/materials/${set.material_id}`}>
+                {by === "printer" ? set.printer : set.material}
+              </Link>
               <small className="d-block text-secondary num">
                 {set.layer_height_um}
                 {THIN}µm
@@ -26,7 +36,12 @@ export function SetLines({ sets, axis, by }: { sets: Schemas["SetLine"][]; axis:
               </Link>
             </td>
             <td className="strip-cell">
-              <MiniStrip axis={axis} window={set.lower_s && set.upper_s ? [set.lower_s, set.upper_s] : null} exposure={set.exposure_s} lapsed={set.state === "lapsed"} />
+              <MiniStrip
+                axis={axis}
+                window={set.lower_s && set.upper_s ? [set.lower_s, set.upper_s] : null}
+                exposure={set.exposure_s}
+                lapsed={set.state === "lapsed"}
+              />
             </td>
             <td>
               <StateMark name={set.state} />

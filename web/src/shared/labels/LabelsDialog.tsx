@@ -6,14 +6,23 @@ import { body, GET } from "../api/client";
 import { Choice } from "../fields/Choice";
 import { NumberField } from "../fields/NumberField";
 
-type Props = { title: string; href: (paper: string) => string; ready?: boolean; children?: ReactNode; onClose: () => void };
+type Props = {
+  title: string;
+  href: (paper: string) => string;
+  ready?: boolean;
+  children?: ReactNode;
+  onClose: () => void;
+};
 
 /** Which sheet lies in the printer, then the PDF. */
 export function LabelsDialog({ title, href, ready = true, children, onClose }: Props) {
   const [sheet, setSheet] = useState(() => localStorage.getItem("setback.sheet") ?? "24");
   const [skip, setSkip] = useState<number | null>(0);
   const [outlines, setOutlines] = useState(false);
-  const sheets = useQuery({ queryKey: ["label-sheets"], queryFn: async () => (await body(GET("/api/label-sheets"))).items });
+  const sheets = useQuery({
+    queryKey: ["label-sheets"],
+    queryFn: async () => (await body(GET("/api/label-sheets"))).items,
+  });
   const most = (sheets.data?.find((one) => one.name === sheet)?.count ?? 24) - 1;
   const wrong = skip === null || !Number.isInteger(skip) || skip < 0 || skip > most ? `Give 0 to ${most}.` : undefined;
   const paper = new URLSearchParams({ sheet, skip: String(skip ?? 0), outlines: String(outlines) }).toString();
@@ -26,15 +35,38 @@ export function LabelsDialog({ title, href, ready = true, children, onClose }: P
       </Modal.Header>
       <Modal.Body className="d-grid gap-3">
         {children}
-        <Choice label="Sheet, A4" value={sheet} onChange={(value) => {
+        <Choice
+          label="Sheet, A4"
+          value={sheet}
+          onChange={(value) => {
             setSheet(value);
             localStorage.setItem("setback.sheet", value);
-          }} options={(sheets.data ?? []).map((one) => [one.name, one.words])} />
-        <NumberField label="Labels already taken off" value={skip} onChange={setSkip} error={wrong} hint="They are left free" />
-        <Form.Check id="outlines" label="Plain paper: draw outlines to cut along" checked={outlines} onChange={(event) => setOutlines(event.target.checked)} />
+          }}
+          options={(sheets.data ?? []).map((one) => [one.name, one.words])}
+        />
+        <NumberField
+          label="Labels already taken off"
+          value={skip}
+          onChange={setSkip}
+          error={wrong}
+          hint="They are left free"
+        />
+        <Form.Check
+          id="outlines"
+          label="Plain paper: draw outlines to cut along"
+          checked={outlines}
+          onChange={(event) => setOutlines(event.target.checked)}
+        />
       </Modal.Body>
       <Modal.Footer>
-        <a className={`btn btn-primary d-inline-flex align-items-center ${wrong || !ready ? "disabled" : ""}`} aria-disabled={Boolean(wrong) || !ready} href={wrong || !ready ? undefined : href(paper)} download onClick={() => setTimeout(onClose, 0)}>
+        {/* eslint-disable-next-line jsx-a11y/anchor-is-valid -- it leads to the file as soon as there is one */}
+        <a
+          className={`btn btn-primary d-inline-flex align-items-center ${wrong || !ready ? "disabled" : ""}`}
+          aria-disabled={Boolean(wrong) || !ready}
+          href={wrong || !ready ? undefined : href(paper)}
+          download
+          onClick={() => setTimeout(onClose, 0)}
+        >
           Make the PDF
         </a>
       </Modal.Footer>

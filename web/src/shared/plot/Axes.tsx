@@ -16,7 +16,17 @@ export function YAxis({ y, left, right, count = 5, shown = String }: YProps) {
 }
 
 /** Numbers under a plot. */
-export function XAxis({ x, at, count = 6, shown = String }: { x: Scale; at: number; count?: number; shown?: (tick: number) => string }) {
+export function XAxis({
+  x,
+  at,
+  count = 6,
+  shown = String,
+}: {
+  x: Scale;
+  at: number;
+  count?: number;
+  shown?: (tick: number) => string;
+}) {
   return x.ticks(count).map((tick) => (
     <text key={tick} className="num" x={x(tick)} y={at} textAnchor="middle">
       {shown(tick)}

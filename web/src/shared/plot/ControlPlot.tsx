@@ -18,18 +18,30 @@ export function ControlPlot({ view }: { view: Schemas["ChartView"] }) {
   const byHours = told.every((one) => one.screen_hours !== null) && Boolean(view.chart?.drift);
   const at = told.map((one, index) => (byHours ? one.screen_hours! : index + 1));
   const { chart } = view;
-  const ends = [...told.map((one) => one.off_pct!), chart?.lower, chart?.upper].filter((value): value is number => value != null);
+  const ends = [...told.map((one) => one.off_pct!), chart?.lower, chart?.upper].filter(
+    (value): value is number => value != null,
+  );
   // The window is drawn as far as it fits: it must not squeeze the points into a line.
   const reach = Math.max(...ends.map(Math.abs), 5) * 1.2;
   const leaves = chart?.drift?.leaves_at_hours ?? null;
   const last = Math.max(...at);
-  const x = scaleLinear([Math.min(...at), byHours && leaves !== null ? Math.max(last, Math.min(leaves, last * 1.6)) : last + (at.length > 1 ? 0 : 1)], [BOX.left, width - BOX.right]);
+  const x = scaleLinear(
+    [
+      Math.min(...at),
+      byHours && leaves !== null ? Math.max(last, Math.min(leaves, last * 1.6)) : last + (at.length > 1 ? 0 : 1),
+    ],
+    [BOX.left, width - BOX.right],
+  );
   const y = scaleLinear([-reach, reach], [HEIGHT - BOX.bottom, BOX.top]);
   const line = (value: number | null | undefined, name: string, className: string) =>
     value != null && Math.abs(value) <= reach ? (
       <g className={className}>
         <line x1={BOX.left} x2={width - BOX.right} y1={y(value)} y2={y(value)} />
-        <text x={name === "limit" ? BOX.left + 6 : width - BOX.right} y={y(value) - 4} textAnchor={name === "limit" ? "start" : "end"}>
+        <text
+          x={name === "limit" ? BOX.left + 6 : width - BOX.right}
+          y={y(value) - 4}
+          textAnchor={name === "limit" ? "start" : "end"}
+        >
           {name}
         </text>
       </g>
@@ -39,31 +51,59 @@ export function ControlPlot({ view }: { view: Schemas["ChartView"] }) {
   const driftAt = (hours: number) => (chart!.centre ?? 0) + ((hours - middle) * drift!.per_100_hours) / 100;
   return (
     <figure className="control-plot" ref={ref}>
-    <svg width={width} height={HEIGHT} viewBox={`0 0 ${width} ${HEIGHT}`} role="img" aria-label={`Control chart of ${view.printer}: ${told.length} check coupons, the last ${decimal(told.at(-1)!.off_pct!, 0)} percent off`}>
-      <YAxis y={y} left={BOX.left} right={width - BOX.right} shown={(value) => decimal(value, 0)} />
-      <text x={BOX.left - 44} y={BOX.top + 2} className="soft">
-        % dose
-      </text>
-      <XAxis x={x} at={HEIGHT - 24} count={Math.max(2, Math.floor(width / 90))} />
-      <text x={width - BOX.right} y={HEIGHT - 4} textAnchor="end" className="soft">
-        {byHours ? "screen hours" : "check coupons in order"}
-      </text>
-      {line(view.lower_pct, "window", "window")}
-      {line(view.upper_pct, "window", "window")}
-      {line(chart?.lower, "limit", "limit")}
-      {line(chart?.upper, "limit", "limit")}
-      {drift?.shown && byHours && <line className="drift" x1={x(Math.min(...at))} y1={y(driftAt(Math.min(...at)))} x2={x(last)} y2={y(driftAt(last))} />}
-      <polyline className="path" points={told.map((one, index) => `${x(at[index]!)},${y(one.off_pct!)}`).join(" ")} />
-      {told.map((one, index) => (
-        <circle key={one.coupon} className={one.passed ? "" : "failed"} cx={x(at[index]!)} cy={y(one.off_pct!)} r={chart?.outside.includes(index) ? 6 : 4}>
-          <title>
-            {one.coupon}, {one.set_code}: {decimal(one.off_pct!, 1)} % off
-          </title>
-        </circle>
-      ))}
-    </svg>
-    <PlotTable name="Check coupons" head={["Coupon", "Screen hours", "Off"]} rows={told.map((one) => [one.coupon, one.screen_hours === null ? "hours not noted" : `${one.screen_hours} h`, `${decimal(one.off_pct!, 1)} %`])} />
-    <PlotTools figure={ref} name={`Control chart of ${view.printer}`} />
+      <svg
+        width={width}
+        height={HEIGHT}
+        viewBox={`0 0 ${width} ${HEIGHT}`}
+        role="img"
+        aria-label={`Control chart of ${view.printer}: ${told.length} check coupons, the last ${decimal(told.at(-1)!.off_pct!, 0)} percent off`}
+      >
+        <YAxis y={y} left={BOX.left} right={width - BOX.right} shown={(value) => decimal(value, 0)} />
+        <text x={BOX.left - 44} y={BOX.top + 2} className="soft">
+          % dose
+        </text>
+        <XAxis x={x} at={HEIGHT - 24} count={Math.max(2, Math.floor(width / 90))} />
+        <text x={width - BOX.right} y={HEIGHT - 4} textAnchor="end" className="soft">
+          {byHours ? "screen hours" : "check coupons in order"}
+        </text>
+        {line(view.lower_pct, "window", "window")}
+        {line(view.upper_pct, "window", "window")}
+        {line(chart?.lower, "limit", "limit")}
+        {line(chart?.upper, "limit", "limit")}
+        {drift?.shown && byHours && (
+          <line
+            className="drift"
+            x1={x(Math.min(...at))}
+            y1={y(driftAt(Math.min(...at)))}
+            x2={x(last)}
+            y2={y(driftAt(last))}
+          />
+        )}
+        <polyline className="path" points={told.map((one, index) => `${x(at[index]!)},${y(one.off_pct!)}`).join(" ")} />
+        {told.map((one, index) => (
+          <circle
+            key={one.coupon}
+            className={one.passed ? "" : "failed"}
+            cx={x(at[index]!)}
+            cy={y(one.off_pct!)}
+            r={chart?.outside.includes(index) ? 6 : 4}
+          >
+            <title>
+              {one.coupon}, {one.set_code}: {decimal(one.off_pct!, 1)} % off
+            </title>
+          </circle>
+        ))}
+      </svg>
+      <PlotTable
+        name="Check coupons"
+        head={["Coupon", "Screen hours", "Off"]}
+        rows={told.map((one) => [
+          one.coupon,
+          one.screen_hours === null ? "hours not noted" : `${one.screen_hours} h`,
+          `${decimal(one.off_pct!, 1)} %`,
+        ])}
+      />
+      <PlotTools figure={ref} name={`Control chart of ${view.printer}`} />
     </figure>
   );
 }

@@ -27,18 +27,47 @@ type Props = {
 const BOX = { left: 60, right: 20, top: 18, bottom: 42 };
 
 /** One thing against another: what was measured, the curve through it with its doubt, and what is asked of it. */
-export function CurvePlot({ name, across, up, points, lines = [], band, level, mark, range, shown = String, height = 300 }: Props) {
+export function CurvePlot({
+  name,
+  across,
+  up,
+  points,
+  lines = [],
+  band,
+  level,
+  mark,
+  range,
+  shown = String,
+  height = 300,
+}: Props) {
   const [ref, width] = useWidth<HTMLDivElement>();
-  const xs = [...points.map((one) => one.x), ...lines.flatMap((one) => one.points.map(([x]) => x)), ...(mark ? [mark.at] : [])];
-  const ys = [...points.map((one) => one.y), ...lines.flatMap((one) => one.points.map(([, y]) => y)), ...(level ? [level.at] : [])];
+  const xs = [
+    ...points.map((one) => one.x),
+    ...lines.flatMap((one) => one.points.map(([x]) => x)),
+    ...(mark ? [mark.at] : []),
+  ];
+  const ys = [
+    ...points.map((one) => one.y),
+    ...lines.flatMap((one) => one.points.map(([, y]) => y)),
+    ...(level ? [level.at] : []),
+  ];
   const x = scaleLinear([Math.min(...xs), Math.max(...xs)], [BOX.left, width - BOX.right]).nice();
-  const y = scaleLinear(range ? [range.from, range.to] : [Math.min(...ys), Math.max(...ys)], [height - BOX.bottom, BOX.top]).clamp(true);
+  const y = scaleLinear(range ? [range.from, range.to] : [Math.min(...ys), Math.max(...ys)], [
+    height - BOX.bottom,
+    BOX.top,
+  ]).clamp(true);
   if (!range) y.nice();
   const path = (line: [number, number][]) => line.map(([a, b]) => `${x(a)},${y(b)}`).join(" ");
   const inside = (value: number) => Math.min(Math.max(x(value), BOX.left), width - BOX.right);
   return (
     <figure className="trend-plot curve-plot" ref={ref}>
-      <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} role="img" aria-label={`${name}, ${points.length} points${mark ? `; ${mark.words}` : ""}`}>
+      <svg
+        width={width}
+        height={height}
+        viewBox={`0 0 ${width} ${height}`}
+        role="img"
+        aria-label={`${name}, ${points.length} points${mark ? `; ${mark.words}` : ""}`}
+      >
         <YAxis y={y} left={BOX.left} right={width - BOX.right} shown={shown} />
         <XAxis x={x} at={height - BOX.bottom + 18} count={Math.max(Math.floor(width / 90), 3)} />
         <text className="soft" x={width - BOX.right} y={height - 4} textAnchor="end">
@@ -47,8 +76,24 @@ export function CurvePlot({ name, across, up, points, lines = [], band, level, m
         <text className="soft" x={BOX.left + 6} y={BOX.top - 4}>
           {up}
         </text>
-        {band && band.length > 1 && <path className="band" d={`M ${band.map((one) => `${x(one.x)} ${y(one.high)}`).join(" L ")} L ${[...band].reverse().map((one) => `${x(one.x)} ${y(one.low)}`).join(" L ")} Z`} />}
-        {mark?.interval && <rect className="between" x={inside(mark.interval[0])} width={Math.max(inside(mark.interval[1]) - inside(mark.interval[0]), 1)} y={BOX.top} height={height - BOX.bottom - BOX.top} />}
+        {band && band.length > 1 && (
+          <path
+            className="band"
+            d={`M ${band.map((one) => `${x(one.x)} ${y(one.high)}`).join(" L ")} L ${[...band]
+              .reverse()
+              .map((one) => `${x(one.x)} ${y(one.low)}`)
+              .join(" L ")} Z`}
+          />
+        )}
+        {mark?.interval && (
+          <rect
+            className="between"
+            x={inside(mark.interval[0])}
+            width={Math.max(inside(mark.interval[1]) - inside(mark.interval[0]), 1)}
+            y={BOX.top}
+            height={height - BOX.bottom - BOX.top}
+          />
+        )}
         {level && (
           <g className="line">
             <line x1={BOX.left} x2={width - BOX.right} y1={y(level.at)} y2={y(level.at)} />
@@ -58,12 +103,20 @@ export function CurvePlot({ name, across, up, points, lines = [], band, level, m
           </g>
         )}
         {lines.map((one, index) => (
-          <polyline key={index} className={`${one.soft ? "path" : "curve"} ${one.ink ? "ink" : ""}`} points={path(one.points)} />
+          <polyline
+            key={index}
+            className={`${one.soft ? "path" : "curve"} ${one.ink ? "ink" : ""}`}
+            points={path(one.points)}
+          />
         ))}
         {mark && (
           <g className="best">
             <line x1={x(mark.at)} x2={x(mark.at)} y1={BOX.top} y2={height - BOX.bottom} />
-            <text x={x(mark.at) + (x(mark.at) > width * 0.7 ? -6 : 6)} y={height - BOX.bottom - 8} textAnchor={x(mark.at) > width * 0.7 ? "end" : "start"}>
+            <text
+              x={x(mark.at) + (x(mark.at) > width * 0.7 ? -6 : 6)}
+              y={height - BOX.bottom - 8}
+              textAnchor={x(mark.at) > width * 0.7 ? "end" : "start"}
+            >
               {mark.words}
             </text>
           </g>
@@ -72,14 +125,23 @@ export function CurvePlot({ name, across, up, points, lines = [], band, level, m
           <g key={index}>
             <circle className={one.hollow ? "small hollow" : "small"} cx={x(one.x)} cy={y(one.y)} r={5} />
             {one.name && (
-              <text className="soft" x={x(one.x) + (x(one.x) > width - 80 ? -8 : 8)} y={y(one.y) - 7} textAnchor={x(one.x) > width - 80 ? "end" : "start"}>
+              <text
+                className="soft"
+                x={x(one.x) + (x(one.x) > width - 80 ? -8 : 8)}
+                y={y(one.y) - 7}
+                textAnchor={x(one.x) > width - 80 ? "end" : "start"}
+              >
                 {one.name}
               </text>
             )}
           </g>
         ))}
       </svg>
-      <PlotTable name={name} head={[across, up]} rows={points.map((one) => [one.name ?? `${one.x} ${across}`, shown(one.y)])} />
+      <PlotTable
+        name={name}
+        head={[across, up]}
+        rows={points.map((one) => [one.name ?? `${one.x} ${across}`, shown(one.y)])}
+      />
       <PlotTools figure={ref} name={name} />
     </figure>
   );

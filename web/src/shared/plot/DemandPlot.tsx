@@ -10,7 +10,14 @@ const HEIGHT = 62;
 export function DemandPlot({ judged, small }: { judged: Judged; small?: boolean }) {
   const { used, line, demand } = judged;
   const bound = demand.basis === "bound" && used ? (demand.at === "least" ? used.bound_low : used.bound_high) : null;
-  const every = [line, ...(used?.values ?? []), ...(used?.unbroken ?? []), ...(used?.ci ?? []), ...(used?.value != null ? [used.value] : []), ...(bound != null ? [bound] : [])];
+  const every = [
+    line,
+    ...(used?.values ?? []),
+    ...(used?.unbroken ?? []),
+    ...(used?.ci ?? []),
+    ...(used?.value != null ? [used.value] : []),
+    ...(bound != null ? [bound] : []),
+  ];
   const low = Math.min(...every);
   const high = Math.max(...every);
   const pad = 0.08 * (high - low) || Math.abs(high) * 0.1 || 1;
@@ -22,12 +29,21 @@ export function DemandPlot({ judged, small }: { judged: Judged; small?: boolean 
   // A word is about this wide: the drawing is small, and the words must stay inside it.
   const half = 3.9 * words.length;
   return (
-    <svg className="demand-plot" viewBox={`0 0 ${WIDTH} ${tall}`} role="img" aria-label={`${judged.name}: ${judged.status}. ${judged.words}`}>
+    <svg
+      className="demand-plot"
+      viewBox={`0 0 ${WIDTH} ${tall}`}
+      role="img"
+      aria-label={`${judged.name}: ${judged.status}. ${judged.words}`}
+    >
       <rect className="good" x={good[0]} width={Math.max(good[1]! - good[0]!, 0)} y={middle - 12} height={24} />
       <line className="axis" x1={4} x2={WIDTH - 4} y1={middle} y2={middle} />
       {used?.ci && <line className="interval" x1={x(used.ci[0]!)} x2={x(used.ci[1]!)} y1={middle} y2={middle} />}
-      {used?.values.map((value, index) => <circle key={index} className="dot" cx={x(value)} cy={middle + ((index % 3) - 1) * 4} r={3.4} />)}
-      {used?.unbroken.map((value, index) => <circle key={`u${index}`} className="dot hollow" cx={x(value)} cy={middle + ((index % 3) - 1) * 4} r={3.4} />)}
+      {used?.values.map((value, index) => (
+        <circle key={index} className="dot" cx={x(value)} cy={middle + ((index % 3) - 1) * 4} r={3.4} />
+      ))}
+      {used?.unbroken.map((value, index) => (
+        <circle key={`u${index}`} className="dot hollow" cx={x(value)} cy={middle + ((index % 3) - 1) * 4} r={3.4} />
+      ))}
       {used?.value != null && <path className="centre" d={`M ${x(used.value)} ${middle - 8} l 5 8 l -5 8 l -5 -8 z`} />}
       {bound != null && <line className="bound" x1={x(bound)} x2={x(bound)} y1={middle - 10} y2={middle + 10} />}
       <line className="limit" x1={x(line)} x2={x(line)} y1={middle - 14} y2={middle + 14} />

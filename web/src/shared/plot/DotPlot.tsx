@@ -19,7 +19,11 @@ export function DotPlot({ result }: { result: Result }) {
   if (!batches.length) return null;
   const narrow = width < 560;
   const left = narrow ? 12 : Math.min(220, width * 0.3);
-  const values = batches.flatMap((one) => [...one.dots.map((dot) => dot.value), ...(one.centre_ci ?? []), one.bound ?? one.centre ?? NaN]);
+  const values = batches.flatMap((one) => [
+    ...one.dots.map((dot) => dot.value),
+    ...(one.centre_ci ?? []),
+    one.bound ?? one.centre ?? NaN,
+  ]);
   if (result.line) values.push(result.line.limit);
   const known = values.filter(Number.isFinite);
   const low = Math.min(...known);
@@ -27,14 +31,22 @@ export function DotPlot({ result }: { result: Result }) {
   const air = (high - low || Math.abs(high) || 1) * 0.06;
   // An interval may reach below nothing; what is measured cannot.
   const floor = batches.every((one) => one.dots.every((dot) => dot.value >= 0)) ? 0 : -Infinity;
-  const x = scaleLinear([Math.max(low - air, floor), high + air], [left, width - 24]).nice().clamp(true);
+  const x = scaleLinear([Math.max(low - air, floor), high + air], [left, width - 24])
+    .nice()
+    .clamp(true);
   // The limit's words stand below the axis beside its line; the axis is named on the other side.
   const limitAtRight = result.line !== null && x(result.line.limit) > width * 0.6;
   const height = BOX.top + batches.length * ROW + BOX.bottom;
   const places = Math.max(...batches.map((one) => one.decimals));
   return (
     <figure className="dot-plot" ref={ref} aria-label={result.name}>
-      <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} role="img" aria-label={`${result.name}: ${batches.map((one) => `${one.name}, ${one.words}`).join("; ")}`}>
+      <svg
+        width={width}
+        height={height}
+        viewBox={`0 0 ${width} ${height}`}
+        role="img"
+        aria-label={`${result.name}: ${batches.map((one) => `${one.name}, ${one.words}`).join("; ")}`}
+      >
         {x.ticks(narrow ? 4 : 7).map((tick) => (
           <g key={tick} className="grid">
             <line x1={x(tick)} x2={x(tick)} y1={BOX.top} y2={height - BOX.bottom} />
@@ -44,7 +56,12 @@ export function DotPlot({ result }: { result: Result }) {
           </g>
         ))}
         {!(narrow && result.line) && (
-          <text className="soft" x={limitAtRight ? left : width - 24} y={height - 8} textAnchor={limitAtRight ? "start" : "end"}>
+          <text
+            className="soft"
+            x={limitAtRight ? left : width - 24}
+            y={height - 8}
+            textAnchor={limitAtRight ? "start" : "end"}
+          >
             {result.name}, {result.unit}
           </text>
         )}
@@ -57,16 +74,43 @@ export function DotPlot({ result }: { result: Result }) {
           </g>
         )}
         {batches.map((one, row) => (
-          <BatchRow key={one.number} batch={one} y={BOX.top + row * ROW + ROW / 2} x={x} left={left} narrow={narrow} better={result.better} asked={result.line?.at ?? null} />
+          <BatchRow
+            key={one.number}
+            batch={one}
+            y={BOX.top + row * ROW + ROW / 2}
+            x={x}
+            left={left}
+            narrow={narrow}
+            better={result.better}
+            asked={result.line?.at ?? null}
+          />
         ))}
       </svg>
-      <PlotTable name={result.name} rows={batches.flatMap((one) => one.dots.map((dot) => [dot.code, one.name, `${decimal(dot.value, places)} ${result.unit}`, dot.unbroken ? "did not break" : ""]))} />
+      <PlotTable
+        name={result.name}
+        rows={batches.flatMap((one) =>
+          one.dots.map((dot) => [
+            dot.code,
+            one.name,
+            `${decimal(dot.value, places)} ${result.unit}`,
+            dot.unbroken ? "did not break" : "",
+          ]),
+        )}
+      />
       <PlotTools figure={ref} name={result.name} />
     </figure>
   );
 }
 
-type RowProps = { batch: Batch; y: number; x: (value: number) => number; left: number; narrow: boolean; better: "higher" | "lower"; asked: "least" | "most" | null };
+type RowProps = {
+  batch: Batch;
+  y: number;
+  x: (value: number) => number;
+  left: number;
+  narrow: boolean;
+  better: "higher" | "lower";
+  asked: "least" | "most" | null;
+};
 
 function BatchRow({ batch, y, x, left, narrow, better, asked }: RowProps) {
   const side = (asked ?? (better === "higher" ? "least" : "most")) === "least" ? 1 : -1;
@@ -81,16 +125,28 @@ function BatchRow({ batch, y, x, left, narrow, better, asked }: RowProps) {
           {batch.is_reference && ", reference"}
         </text>
       )}
-      {batch.centre_ci && <line className="interval" x1={x(batch.centre_ci[0])} x2={x(batch.centre_ci[1])} y1={y} y2={y} />}
+      {batch.centre_ci && (
+        <line className="interval" x1={x(batch.centre_ci[0])} x2={x(batch.centre_ci[1])} y1={y} y2={y} />
+      )}
       {batch.bound !== null && (
-        <path className="bound" d={`M ${x(batch.bound) + side * 7} ${y - 15} H ${x(batch.bound)} V ${y + 15} H ${x(batch.bound) + side * 7}`}>
+        <path
+          className="bound"
+          d={`M ${x(batch.bound) + side * 7} ${y - 15} H ${x(batch.bound)} V ${y + 15} H ${x(batch.bound) + side * 7}`}
+        >
           <title>
             9 in 10 parts {side > 0 ? "reach" : "stay under"} {decimal(batch.bound, batch.decimals)}
           </title>
         </path>
       )}
       {batch.dots.map((dot, index) => (
-        <Dot key={dot.code} dot={dot} cx={x(dot.value)} cy={y + jitter(index)} decimals={batch.decimals} stairs={batch.staircase !== null} />
+        <Dot
+          key={dot.code}
+          dot={dot}
+          cx={x(dot.value)}
+          cy={y + jitter(index)}
+          decimals={batch.decimals}
+          stairs={batch.staircase !== null}
+        />
       ))}
       {batch.centre !== null && (
         <path className="centre" d={`M ${x(batch.centre)} ${y - 10} l 6 10 l -6 10 l -6 -10 z`}>
@@ -106,7 +162,19 @@ function BatchRow({ batch, y, x, left, narrow, better, asked }: RowProps) {
 /** Dots of one value must not hide each other; the same place each time it is drawn. */
 const jitter = (index: number) => [0, -7, 7, -13, 13, -4, 4, -10, 10][index % 9]!;
 
-function Dot({ dot, cx, cy, decimals, stairs }: { dot: Schemas["Dot"]; cx: number; cy: number; decimals: number; stairs: boolean }) {
+function Dot({
+  dot,
+  cx,
+  cy,
+  decimals,
+  stairs,
+}: {
+  dot: Schemas["Dot"];
+  cx: number;
+  cy: number;
+  decimals: number;
+  stairs: boolean;
+}) {
   const said = dot.unbroken ? (stairs ? "survived" : "did not break") : stairs ? "broke" : "";
   return (
     <g className={`dot ${dot.unbroken ? "unbroken" : ""} ${dot.outlier || dot.flagged ? "flagged" : ""}`}>

@@ -30,7 +30,10 @@ export function LogPlot({ label, xLabel, yLabel, points, line, marks = [], table
   const ys = [...points.map((p) => p.y), ...line.flatMap((p) => [p.y, p.high ?? p.y]), ...marks.map((m) => m.y)];
   if (!xs.length) return null;
   const x = exposureAxis(Math.min(...xs) / 1.15, Math.max(...xs) * 1.15, LEFT, width - RIGHT);
-  const y = scaleLinear().domain([Math.min(0, ...ys), Math.max(...ys) * 1.08]).nice(5).range([HEIGHT - FOOT, TOP]);
+  const y = scaleLinear()
+    .domain([Math.min(0, ...ys), Math.max(...ys) * 1.08])
+    .nice(5)
+    .range([HEIGHT - FOOT, TOP]);
   const inside = line.filter((p) => p.y >= y.domain()[0]!);
   const band = inside.filter((p) => p.low !== undefined && p.high !== undefined);
   const clamp = (value: number) => y(Math.max(value, y.domain()[0]!));
@@ -52,7 +55,15 @@ export function LogPlot({ label, xLabel, yLabel, points, line, marks = [], table
         <text x={LEFT} y={TOP - 16} className="axis-name">
           {yLabel}
         </text>
-        {band.length > 1 && <polygon className="band" points={[...band.map((p) => `${x(p.x)},${clamp(p.high!)}`), ...band.toReversed().map((p) => `${x(p.x)},${clamp(p.low!)}`)].join(" ")} />}
+        {band.length > 1 && (
+          <polygon
+            className="band"
+            points={[
+              ...band.map((p) => `${x(p.x)},${clamp(p.high!)}`),
+              ...band.toReversed().map((p) => `${x(p.x)},${clamp(p.low!)}`),
+            ].join(" ")}
+          />
+        )}
         {inside.length > 1 && <polyline className="line" points={inside.map((p) => `${x(p.x)},${y(p.y)}`).join(" ")} />}
         {marks.map((mark) => (
           <g key={mark.name} className="mark">
@@ -64,7 +75,13 @@ export function LogPlot({ label, xLabel, yLabel, points, line, marks = [], table
           </g>
         ))}
         {points.map((point) => (
-          <circle key={point.name} className={point.hollow ? "point hollow" : "point"} cx={x(point.x)} cy={y(point.y)} r={6}>
+          <circle
+            key={point.name}
+            className={point.hollow ? "point hollow" : "point"}
+            cx={x(point.x)}
+            cy={y(point.y)}
+            r={6}
+          >
             <title>{point.name}</title>
           </circle>
         ))}

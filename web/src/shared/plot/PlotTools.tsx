@@ -7,7 +7,13 @@ export function PlotTools({ figure, name }: { figure: RefObject<HTMLElement | nu
   return (
     <figcaption className="plot-tools no-print">
       {(["svg", "png"] as const).map((kind) => (
-        <Button key={kind} variant="link" size="sm" aria-label={`Save ${name} as ${kind.toUpperCase()}`} onClick={() => void saveDrawing(figure.current, name, kind)}>
+        <Button
+          key={kind}
+          variant="link"
+          size="sm"
+          aria-label={`Save ${name} as ${kind.toUpperCase()}`}
+          onClick={() => void saveDrawing(figure.current, name, kind)}
+        >
           {kind.toUpperCase()}
         </Button>
       ))}

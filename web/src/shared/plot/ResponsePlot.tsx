@@ -8,22 +8,47 @@ import "./plot.scss";
 
 const HEIGHT = 240;
 const BOX = { left: 56, right: 16, top: 24, bottom: 40 };
-type Props = { property: Schemas["SeriesProperty"]; members: Schemas["SeriesMember"][]; response: Schemas["BlendResponseResult"] | null; most: number };
+type Props = {
+  property: Schemas["SeriesProperty"];
+  members: Schemas["SeriesMember"][];
+  response: Schemas["BlendResponseResult"] | null;
+  most: number;
+};
 
 /** A property against the fraction of an additive: specimens, curve, its band, the brief's line, and where all of it is met. */
 export function ResponsePlot({ property, members, response, most }: Props) {
   const [ref, width] = useWidth<HTMLDivElement>();
-  const points = members.flatMap((one) => (one.values[property.key] ?? []).map((value) => ({ fraction: one.fraction, value })));
+  const points = members.flatMap((one) =>
+    (one.values[property.key] ?? []).map((value) => ({ fraction: one.fraction, value })),
+  );
   const curve = response?.curves.find((one) => one.property === property.key);
   const ys = [...points.map((one) => one.value), property.limit, ...(curve?.value ?? [])];
   const x = scaleLinear([0, Math.max(most, ...points.map((one) => one.fraction))], [BOX.left, width - BOX.right]);
-  const y = scaleLinear([Math.min(...ys), Math.max(...ys)], [HEIGHT - BOX.bottom, BOX.top]).nice().clamp(true);
-  const line = (values: number[]) => values.map((value, index) => `${x(curve!.fraction[index]!)},${y(value)}`).join(" ");
+  const y = scaleLinear([Math.min(...ys), Math.max(...ys)], [HEIGHT - BOX.bottom, BOX.top])
+    .nice()
+    .clamp(true);
+  const line = (values: number[]) =>
+    values.map((value, index) => `${x(curve!.fraction[index]!)},${y(value)}`).join(" ");
   const asked = property.at === "least" ? curve?.low : curve?.high;
   return (
     <figure className="trend-plot response-plot" ref={ref}>
-      <svg width={width} height={HEIGHT} viewBox={`0 0 ${width} ${HEIGHT}`} role="img" aria-label={`${property.name} against share, ${points.length} points; ${property.kind} be at ${property.at} ${property.limit} ${property.unit}`}>
-        {response?.feasible.map(([low, high]) => <rect key={low} className="feasible" x={x(low)} width={Math.max(x(high) - x(low), 1)} y={BOX.top} height={HEIGHT - BOX.bottom - BOX.top} />)}
+      <svg
+        width={width}
+        height={HEIGHT}
+        viewBox={`0 0 ${width} ${HEIGHT}`}
+        role="img"
+        aria-label={`${property.name} against share, ${points.length} points; ${property.kind} be at ${property.at} ${property.limit} ${property.unit}`}
+      >
+        {response?.feasible.map(([low, high]) => (
+          <rect
+            key={low}
+            className="feasible"
+            x={x(low)}
+            width={Math.max(x(high) - x(low), 1)}
+            y={BOX.top}
+            height={HEIGHT - BOX.bottom - BOX.top}
+          />
+        ))}
         <YAxis y={y} left={BOX.left} right={width - BOX.right} />
         <XAxis x={x} at={HEIGHT - BOX.bottom + 18} shown={(tick) => String(Number((100 * tick).toFixed(1)))} />
         <text className="soft" x={width - BOX.right} y={HEIGHT - 4} textAnchor="end">
@@ -52,7 +77,11 @@ export function ResponsePlot({ property, members, response, most }: Props) {
           </g>
         )}
       </svg>
-      <PlotTable name={`${property.name} against share`} head={["Share, % by volume", `${property.name}, ${property.unit}`]} rows={points.map((one) => [Number((100 * one.fraction).toFixed(1)), one.value])} />
+      <PlotTable
+        name={`${property.name} against share`}
+        head={["Share, % by volume", `${property.name}, ${property.unit}`]}
+        rows={points.map((one) => [Number((100 * one.fraction).toFixed(1)), one.value])}
+      />
       <PlotTools figure={ref} name={`${property.name} against share`} />
     </figure>
   );

@@ -23,11 +23,23 @@ const MOST_STRETCHES = 48;
 /** An unbroken stretch of the log in a line. */
 function stretch(run: Trace["runs"][number]): [string, string, string] {
   const [from, to] = [run[0]![0], run.at(-1)![0]].map((second) => moment(new Date(second * 1000).toISOString()));
-  return [`${from} to ${to}`, decimal(Math.min(...run.map((one) => one[1])), 1), decimal(Math.max(...run.map((one) => one[3])), 1)];
+  return [
+    `${from} to ${to}`,
+    decimal(Math.min(...run.map((one) => one[1])), 1),
+    decimal(Math.max(...run.map((one) => one[3])), 1),
+  ];
 }
 
 /** A temperature over time with its band, what ran meanwhile, and gaps left as gaps. */
-export function TracePlot({ trace, picked, onPick }: { trace: Trace; picked?: [number, number] | null; onPick?: (from: number, to: number) => void }) {
+export function TracePlot({
+  trace,
+  picked,
+  onPick,
+}: {
+  trace: Trace;
+  picked?: [number, number] | null;
+  onPick?: (from: number, to: number) => void;
+}) {
   const [ref, width] = useWidth<HTMLDivElement>();
   const steps = trace.runs.flat();
   const lows = [trace.low_c, ...steps.map((one) => one[1])];
@@ -38,8 +50,20 @@ export function TracePlot({ trace, picked, onPick }: { trace: Trace; picked?: [n
   const ticks = x.ticks(Math.max(Math.floor(width / 110), 2));
   return (
     <figure className="trend-plot trace-plot" ref={ref}>
-      <svg width={width} height={HEIGHT} viewBox={`0 0 ${width} ${HEIGHT}`} role="img" aria-label={`Temperature of ${trace.probe.name}; band ${trace.low_c} to ${trace.high_c} °C; ${trace.marks.length} prints`}>
-        <rect className="allowed" x={BOX.left} width={Math.max(width - BOX.left - BOX.right, 1)} y={y(trace.high_c)} height={Math.max(y(trace.low_c) - y(trace.high_c), 1)} />
+      <svg
+        width={width}
+        height={HEIGHT}
+        viewBox={`0 0 ${width} ${HEIGHT}`}
+        role="img"
+        aria-label={`Temperature of ${trace.probe.name}; band ${trace.low_c} to ${trace.high_c} °C; ${trace.marks.length} prints`}
+      >
+        <rect
+          className="allowed"
+          x={BOX.left}
+          width={Math.max(width - BOX.left - BOX.right, 1)}
+          y={y(trace.high_c)}
+          height={Math.max(y(trace.low_c) - y(trace.high_c), 1)}
+        />
         <YAxis y={y} left={BOX.left} right={width - BOX.right} count={6} />
         <text className="soft" x={BOX.left + 6} y={BOX.top - 4}>
           °C
@@ -52,13 +76,36 @@ export function TracePlot({ trace, picked, onPick }: { trace: Trace; picked?: [n
             </text>
           </g>
         ))}
-        {picked && <rect className="picked" x={at(picked[0])} width={Math.max(at(picked[1]) - at(picked[0]), 2)} y={BOX.top} height={HEIGHT - BOX.bottom - BOX.top} />}
+        {picked && (
+          <rect
+            className="picked"
+            x={at(picked[0])}
+            width={Math.max(at(picked[1]) - at(picked[0]), 2)}
+            y={BOX.top}
+            height={HEIGHT - BOX.bottom - BOX.top}
+          />
+        )}
         {trace.excursions.slice(0, 12).map((one) => (
-          <rect key={one.from_s} className={`excursion ${one.side}`} x={Math.max(at(one.from_s), BOX.left)} width={Math.max(Math.min(at(one.to_s), width - BOX.right) - Math.max(at(one.from_s), BOX.left), 1)} y={HEIGHT - BOX.bottom} height={6} />
+          <rect
+            key={one.from_s}
+            className={`excursion ${one.side}`}
+            x={Math.max(at(one.from_s), BOX.left)}
+            width={Math.max(Math.min(at(one.to_s), width - BOX.right) - Math.max(at(one.from_s), BOX.left), 1)}
+            y={HEIGHT - BOX.bottom}
+            height={6}
+          />
         ))}
         {trace.runs.map((run) => (
           <g key={run[0]![0]}>
-            {trace.width_s > 0 && <path className="band" d={`M ${run.map((one) => `${at(one[0])} ${y(one[3])}`).join(" L ")} L ${[...run].reverse().map((one) => `${at(one[0])} ${y(one[1])}`).join(" L ")} Z`} />}
+            {trace.width_s > 0 && (
+              <path
+                className="band"
+                d={`M ${run.map((one) => `${at(one[0])} ${y(one[3])}`).join(" L ")} L ${[...run]
+                  .reverse()
+                  .map((one) => `${at(one[0])} ${y(one[1])}`)
+                  .join(" L ")} Z`}
+              />
+            )}
             <polyline className="curve" points={run.map((one) => `${at(one[0])},${y(one[2])}`).join(" ")} />
             {run.length === 1 && <circle className="small" cx={at(run[0]![0])} cy={y(run[0]![2])} r={3} />}
           </g>
@@ -70,20 +117,43 @@ export function TracePlot({ trace, picked, onPick }: { trace: Trace; picked?: [n
               {one.temp_c === null ? "" : `, ${one.temp_c} °C ${one.temp_place ?? ""}`}
               {one.outcome ? `, ${one.outcome}` : ""}
             </title>
-            {one.kind === "print" ? <rect x={at(one.at_s) - 5} y={MARK_Y - 5} width={10} height={10} /> : one.kind === "test" ? <path d={`M ${at(one.at_s)} ${MARK_Y - 6} l 6 11 h -12 z`} /> : <circle cx={at(one.at_s)} cy={MARK_Y} r={5} />}
-            {one.temp_c !== null && <path className="start" d={`M ${at(one.at_s) - 4} ${y(one.temp_c)} h 8 M ${at(one.at_s)} ${y(one.temp_c) - 4} v 8`} />}
+            {one.kind === "print" ? (
+              <rect x={at(one.at_s) - 5} y={MARK_Y - 5} width={10} height={10} />
+            ) : one.kind === "test" ? (
+              <path d={`M ${at(one.at_s)} ${MARK_Y - 6} l 6 11 h -12 z`} />
+            ) : (
+              <circle cx={at(one.at_s)} cy={MARK_Y} r={5} />
+            )}
+            {one.temp_c !== null && (
+              <path
+                className="start"
+                d={`M ${at(one.at_s) - 4} ${y(one.temp_c)} h 8 M ${at(one.at_s)} ${y(one.temp_c) - 4} v 8`}
+              />
+            )}
           </g>
         ))}
         {onPick && <Picker width={width} second={(px) => +x.invert(px) / 1000} onPick={onPick} />}
       </svg>
-      <PlotTable name={`Temperature of ${trace.probe.name}`} head={["Logged", "Lowest, °C", "Highest, °C"]} rows={trace.runs.slice(0, MOST_STRETCHES).map(stretch)} />
+      <PlotTable
+        name={`Temperature of ${trace.probe.name}`}
+        head={["Logged", "Lowest, °C", "Highest, °C"]}
+        rows={trace.runs.slice(0, MOST_STRETCHES).map(stretch)}
+      />
       <PlotTools figure={ref} name={`Temperature of ${trace.probe.name}`} />
     </figure>
   );
 }
 
 /** Dragging across the plot picks a stretch of time. */
-function Picker({ width, second, onPick }: { width: number; second: (px: number) => number; onPick: (from: number, to: number) => void }) {
+function Picker({
+  width,
+  second,
+  onPick,
+}: {
+  width: number;
+  second: (px: number) => number;
+  onPick: (from: number, to: number) => void;
+}) {
   return (
     <rect
       className="pick"

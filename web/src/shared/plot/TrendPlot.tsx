@@ -6,7 +6,14 @@ import { PlotTools } from "./PlotTools";
 import "./plot.scss";
 
 export type TrendPoint = { x: number; values: number[]; centre: number | null; interval: [number, number] | null };
-type Props = { name: string; unit: string; against: string; againstUnit: string; points: TrendPoint[]; curve?: [number, number][] };
+type Props = {
+  name: string;
+  unit: string;
+  against: string;
+  againstUnit: string;
+  points: TrendPoint[];
+  curve?: [number, number][];
+};
 
 const HEIGHT = 260;
 const BOX = { left: 56, right: 20, top: 24, bottom: 40 };
@@ -15,13 +22,23 @@ const BOX = { left: 56, right: 20, top: 24, bottom: 40 };
 export function TrendPlot({ name, unit, against, againstUnit, points, curve }: Props) {
   const [ref, width] = useWidth<HTMLDivElement>();
   const xs = points.map((one) => one.x);
-  const ys = points.flatMap((one) => [...one.values, ...(one.interval ?? []), ...(one.centre === null ? [] : [one.centre])]);
+  const ys = points.flatMap((one) => [
+    ...one.values,
+    ...(one.interval ?? []),
+    ...(one.centre === null ? [] : [one.centre]),
+  ]);
   if (curve?.length) ys.push(curve[0]![1]);
   const x = scaleLinear([Math.min(...xs, 0), Math.max(...xs) * 1.04], [BOX.left, width - BOX.right]);
   const y = scaleLinear([Math.min(...ys), Math.max(...ys)], [HEIGHT - BOX.bottom, BOX.top]).nice();
   return (
     <figure className="trend-plot" ref={ref}>
-      <svg width={width} height={HEIGHT} viewBox={`0 0 ${width} ${HEIGHT}`} role="img" aria-label={`${name} against ${against}, ${points.length} steps`}>
+      <svg
+        width={width}
+        height={HEIGHT}
+        viewBox={`0 0 ${width} ${HEIGHT}`}
+        role="img"
+        aria-label={`${name} against ${against}, ${points.length} steps`}
+      >
         <YAxis y={y} left={BOX.left} right={width - BOX.right} />
         <XAxis x={x} at={HEIGHT - BOX.bottom + 18} />
         <text className="soft" x={width - BOX.right} y={HEIGHT - 4} textAnchor="end">
@@ -31,21 +48,38 @@ export function TrendPlot({ name, unit, against, againstUnit, points, curve }: P
           {unit}
         </text>
         {curve?.length ? (
-          <polyline className="curve" points={curve.map(([at, value]) => `${x(at)},${y(Math.max(value, y.domain()[0]!))}`).join(" ")} />
+          <polyline
+            className="curve"
+            points={curve.map(([at, value]) => `${x(at)},${y(Math.max(value, y.domain()[0]!))}`).join(" ")}
+          />
         ) : (
-          <polyline className="path" points={points.filter((one) => one.centre !== null).map((one) => `${x(one.x)},${y(one.centre!)}`).join(" ")} />
+          <polyline
+            className="path"
+            points={points
+              .filter((one) => one.centre !== null)
+              .map((one) => `${x(one.x)},${y(one.centre!)}`)
+              .join(" ")}
+          />
         )}
         {points.map((one) => (
           <g key={one.x} className="batch">
-            {one.interval && <line className="interval" x1={x(one.x)} x2={x(one.x)} y1={y(one.interval[0])} y2={y(one.interval[1])} />}
+            {one.interval && (
+              <line className="interval" x1={x(one.x)} x2={x(one.x)} y1={y(one.interval[0])} y2={y(one.interval[1])} />
+            )}
             {one.values.map((value, index) => (
               <circle key={index} className="small" cx={x(one.x) + ((index % 5) - 2) * 4} cy={y(value)} r={4} />
             ))}
-            {one.centre !== null && <path className="centre" d={`M ${x(one.x)} ${y(one.centre) - 8} l 5 8 l -5 8 l -5 -8 z`} />}
+            {one.centre !== null && (
+              <path className="centre" d={`M ${x(one.x)} ${y(one.centre) - 8} l 5 8 l -5 8 l -5 -8 z`} />
+            )}
           </g>
         ))}
       </svg>
-      <PlotTable name={`${name} against ${against}`} head={[`${against}, ${againstUnit}`, `${name}, ${unit}`, "each"]} rows={points.map((one) => [one.x, one.centre, one.values.join(", ")])} />
+      <PlotTable
+        name={`${name} against ${against}`}
+        head={[`${against}, ${againstUnit}`, `${name}, ${unit}`, "each"]}
+        rows={points.map((one) => [one.x, one.centre, one.values.join(", ")])}
+      />
       <PlotTools figure={ref} name={`${name} against ${against}`} />
     </figure>
   );

@@ -1,7 +1,19 @@
 /** A strip or a chart as a file: SVG with its styles inside, or PNG drawn from that. */
 import { save } from "../table/csv";
 
-const STYLES = ["fill", "stroke", "stroke-width", "stroke-dasharray", "paint-order", "stroke-linejoin", "opacity", "font-family", "font-size", "font-weight", "text-anchor"];
+const STYLES = [
+  "fill",
+  "stroke",
+  "stroke-width",
+  "stroke-dasharray",
+  "paint-order",
+  "stroke-linejoin",
+  "opacity",
+  "font-family",
+  "font-size",
+  "font-weight",
+  "text-anchor",
+];
 const SHARPNESS = 2;
 
 export async function saveDrawing(panel: HTMLElement | null, name: string, kind: "svg" | "png"): Promise<void> {

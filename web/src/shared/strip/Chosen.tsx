@@ -15,9 +15,17 @@ type ChosenProps = {
 /** The chosen exposure: a line moved by pointer or arrow keys, one printer step at a time. */
 export function Chosen({ axis, value, step, top, bottom, bounds, onChoose }: ChosenProps) {
   const x = axis(value);
-  const snap = (raw: number) => Number(Math.min(Math.max(Math.round(raw / step) * step, bounds[0]), bounds[1]).toFixed(6));
+  const snap = (raw: number) =>
+    Number(Math.min(Math.max(Math.round(raw / step) * step, bounds[0]), bounds[1]).toFixed(6));
   function onKeyDown(event: KeyboardEvent) {
-    const moves: Record<string, number> = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1, PageDown: -5, PageUp: 5 };
+    const moves: Record<string, number> = {
+      ArrowLeft: -1,
+      ArrowDown: -1,
+      ArrowRight: 1,
+      ArrowUp: 1,
+      PageDown: -5,
+      PageUp: 5,
+    };
     const steps = moves[event.key];
     if (steps !== undefined && onChoose) {
       event.preventDefault();

@@ -19,12 +19,31 @@ beforeEach(() => {
 });
 
 const lane = (changes: Partial<Lane>): Lane => ({
-  name: "", needs: "", place: 0, lower_s: null, upper_s: null, lower_ci_s: null, upper_ci_s: null, bracket_s: null,
-  lower_used_s: null, upper_used_s: null, lower_capped: false, upper_capped: false, beyond: null, ...changes,
+  name: "",
+  needs: "",
+  place: 0,
+  lower_s: null,
+  upper_s: null,
+  lower_ci_s: null,
+  upper_ci_s: null,
+  bracket_s: null,
+  lower_used_s: null,
+  upper_used_s: null,
+  lower_capped: false,
+  upper_capped: false,
+  beyond: null,
+  ...changes,
 });
 // As JSON gives them: by key, not in the order they are drawn.
 const LANES = {
-  slots: lane({ name: "Thin slots", needs: "0.35 mm, 90 % open", place: 3, upper_s: 4.15, upper_used_s: 4.15, upper_ci_s: [3.9, 4.4] }),
+  slots: lane({
+    name: "Thin slots",
+    needs: "0.35 mm, 90 % open",
+    place: 3,
+    upper_s: 4.15,
+    upper_used_s: 4.15,
+    upper_ci_s: [3.9, 4.4],
+  }),
   walls: lane({ name: "Thin walls", needs: "0.21 mm, 90 % stand", place: 2, lower_s: 2.2, lower_used_s: 2.2 }),
   z: lane({ name: "Z bloom", needs: "at most 150 µm", place: 1, upper_s: 2.45, upper_used_s: 2.5, beyond: "shorter" }),
 };
@@ -33,7 +52,17 @@ const MARKS: StripMark[] = [
   { code: "103N", kind: "z-bridge", exposure_s: 2.6, mark: "ok" },
 ];
 const result = (changes: object = {}) =>
-  ({ lanes: LANES, window: null, conflict: null, provisional: false, size_true_s: null, balance_s: null, ladder_s: [2, 4.4], warnings: [], ...changes }) as unknown as Result;
+  ({
+    lanes: LANES,
+    window: null,
+    conflict: null,
+    provisional: false,
+    size_true_s: null,
+    balance_s: null,
+    ladder_s: [2, 4.4],
+    warnings: [],
+    ...changes,
+  }) as unknown as Result;
 const WINDOW = { lower_s: 2.2, upper_s: 4.15, lower_from: "walls", upper_from: "slots", latitude_pct: 64.5 };
 
 function show(made: Result | null, more: Partial<Parameters<typeof ExposureStrip>[0]> = {}) {
@@ -43,7 +72,11 @@ function show(made: Result | null, more: Partial<Parameters<typeof ExposureStrip
 
 test("lanes stand in the order of the core, with its names and words", () => {
   const drawn = show(result({ window: WINDOW }));
-  expect([...drawn.querySelectorAll("[data-lane]")].map((one) => one.getAttribute("data-lane"))).toEqual(["z", "walls", "slots"]);
+  expect([...drawn.querySelectorAll("[data-lane]")].map((one) => one.getAttribute("data-lane"))).toEqual([
+    "z",
+    "walls",
+    "slots",
+  ]);
   expect(drawn.querySelector("[data-lane=walls]")!.textContent).toContain("0.21 mm, 90 % stand");
 });
 
@@ -52,7 +85,8 @@ test("an end is drawn where the number says", () => {
   const strip = screen.getByRole("group", { name: "Exposure strip" });
   const [low, high] = JSON.parse(strip.getAttribute("data-domain")!) as [number, number];
   const [left, right] = JSON.parse(strip.getAttribute("data-range")!) as [number, number];
-  const place = (at: number) => left + ((Math.log(at) - Math.log(low)) / (Math.log(high) - Math.log(low))) * (right - left);
+  const place = (at: number) =>
+    left + ((Math.log(at) - Math.log(low)) / (Math.log(high) - Math.log(low))) * (right - left);
   const end = drawn.querySelector("[data-lane=walls] [data-end=lower] [data-part=end]")!;
   expect(Number(end.getAttribute("x1"))).toBeCloseTo(place(2.2), 1);
 });

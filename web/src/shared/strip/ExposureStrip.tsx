@@ -46,14 +46,44 @@ function laidOut({ result, marks, proposed = [], range, seen = [], onChoose }: P
   const lanesBottom = lanesTop + laneHeight * Math.max(lanes.length, 1);
   const seenHeight = seen.length && lanes.length ? 22 * seen.length + 6 : 0;
   const height = lanesBottom + seenHeight + (onChoose ? 66 : 34);
-  return { narrow, left, right, axis, lanes, laneHeight, kinds, markRows, top, marksTop, lanesTop, lanesBottom, seenHeight, height };
+  return {
+    narrow,
+    left,
+    right,
+    axis,
+    lanes,
+    laneHeight,
+    kinds,
+    markRows,
+    top,
+    marksTop,
+    lanesTop,
+    lanesBottom,
+    seenHeight,
+    height,
+  };
 }
 
 /** Exposure is an axis: coupons as marks, a lane per criterion under them, the window where all overlap. */
 export function ExposureStrip(props: Props) {
   const { result, marks, step, chosen, onChoose, onMark, compact, proposed = [], seen = [] } = props;
   const [frame, width] = useWidth<HTMLDivElement>(0);
-  const { narrow, left, right, axis, lanes, laneHeight, kinds, markRows, top, marksTop, lanesTop, lanesBottom, seenHeight, height } = laidOut(props, width);
+  const {
+    narrow,
+    left,
+    right,
+    axis,
+    lanes,
+    laneHeight,
+    kinds,
+    markRows,
+    top,
+    marksTop,
+    lanesTop,
+    lanesBottom,
+    seenHeight,
+    height,
+  } = laidOut(props, width);
   const window = result?.window ?? null;
 
   return (
@@ -68,7 +98,15 @@ export function ExposureStrip(props: Props) {
           data-range={JSON.stringify(axis.range())}
         >
           <Patterns />
-          <Zones result={result} axis={axis} left={left} right={right} top={top} lanesTop={lanesTop} lanesBottom={lanesBottom} />
+          <Zones
+            result={result}
+            axis={axis}
+            left={left}
+            right={right}
+            top={top}
+            lanesTop={lanesTop}
+            lanesBottom={lanesBottom}
+          />
           <AxisLine axis={axis} y={top} left={left} right={right} narrow={narrow} />
           <Proposed exposures={proposed} axis={axis} y={top} labelled={!marks.length} />
           <text className="soft" x={left} y={lanesTop - 8}>
@@ -77,9 +115,24 @@ export function ExposureStrip(props: Props) {
           <text className="soft" x={right} y={lanesTop - 8} textAnchor="end">
             too much light ▶
           </text>
-          {!narrow && kinds.length > 1 && kinds.map((kind) => <KindName key={kind} kind={kind} x={left - 12} y={marksTop + 13 + 19 * Math.min(...markRows.filter((m) => m.kind === kind).map((m) => m.row))} />)}
+          {!narrow &&
+            kinds.length > 1 &&
+            kinds.map((kind) => (
+              <KindName
+                key={kind}
+                kind={kind}
+                x={left - 12}
+                y={marksTop + 13 + 19 * Math.min(...markRows.filter((m) => m.kind === kind).map((m) => m.row))}
+              />
+            ))}
           {markRows.map((mark) => (
-            <CouponMark key={mark.code} mark={mark} x={axis(mark.exposure_s)} y={marksTop + 19 * mark.row} onMark={onMark} />
+            <CouponMark
+              key={mark.code}
+              mark={mark}
+              x={axis(mark.exposure_s)}
+              y={marksTop + 19 * mark.row}
+              onMark={onMark}
+            />
           ))}
           {lanes.map(([name, lane], index) => (
             <LaneRow
@@ -99,7 +152,18 @@ export function ExposureStrip(props: Props) {
             />
           ))}
           <Balance result={result} lanes={lanes.map(([name]) => name)} axis={axis} top={lanesTop} height={laneHeight} />
-          {seenHeight > 0 && seen.map((mark, index) => <SeenRow key={mark.key} mark={mark} axis={axis} left={left} right={right} y={lanesBottom + 14 + 22 * index} narrow={narrow} />)}
+          {seenHeight > 0 &&
+            seen.map((mark, index) => (
+              <SeenRow
+                key={mark.key}
+                mark={mark}
+                axis={axis}
+                left={left}
+                right={right}
+                y={lanesBottom + 14 + 22 * index}
+                narrow={narrow}
+              />
+            ))}
           {lanes.length === 0 && (
             <text className="soft" x={(left + right) / 2} y={lanesTop + 28} textAnchor="middle">
               {emptyWords(result, marks, proposed.length > 0)}
@@ -132,7 +196,15 @@ const KindName = ({ kind, x, y }: { kind: string; x: number; y: number }) => (
   </text>
 );
 
-type ZonesProps = { result: Result | null; axis: Axis; left: number; right: number; top: number; lanesTop: number; lanesBottom: number };
+type ZonesProps = {
+  result: Result | null;
+  axis: Axis;
+  left: number;
+  right: number;
+  top: number;
+  lanesTop: number;
+  lanesBottom: number;
+};
 
 /** Too little, the window, too much; or, where the lanes do not overlap, the gap between them. */
 function Zones({ result, axis, left, right, top, lanesTop, lanesBottom }: ZonesProps) {
@@ -144,16 +216,48 @@ function Zones({ result, axis, left, right, top, lanesTop, lanesBottom }: ZonesP
     <>
       {low !== null && high !== null && (
         <>
-          <rect className="too-little" x={left} y={lanesTop} width={Math.max(low - left, 0)} height={lanesBottom - lanesTop} />
-          <rect className="too-much" x={high} y={lanesTop} width={Math.max(right - high, 0)} height={lanesBottom - lanesTop} />
-          <rect className="window" x={low} y={top + 4} width={Math.max(high - low, 1)} height={lanesBottom - top + 12} rx={6} />
+          <rect
+            className="too-little"
+            x={left}
+            y={lanesTop}
+            width={Math.max(low - left, 0)}
+            height={lanesBottom - lanesTop}
+          />
+          <rect
+            className="too-much"
+            x={high}
+            y={lanesTop}
+            width={Math.max(right - high, 0)}
+            height={lanesBottom - lanesTop}
+          />
+          <rect
+            className="window"
+            x={low}
+            y={top + 4}
+            width={Math.max(high - low, 1)}
+            height={lanesBottom - top + 12}
+            rx={6}
+          />
         </>
       )}
       {conflict && (
         <g data-conflict={conflict.proven ? "proven" : "open"}>
-          <rect className="conflict" x={axis(conflict.upper_s)} y={lanesTop - 4} width={Math.max(axis(conflict.lower_s) - axis(conflict.upper_s), 2)} height={lanesBottom - lanesTop + 8} />
+          <rect
+            className="conflict"
+            x={axis(conflict.upper_s)}
+            y={lanesTop - 4}
+            width={Math.max(axis(conflict.lower_s) - axis(conflict.upper_s), 2)}
+            height={lanesBottom - lanesTop + 8}
+          />
           {[conflict.upper_s, conflict.lower_s].map((value) => (
-            <line key={value} className="conflict-edge" x1={axis(value)} x2={axis(value)} y1={lanesTop - 4} y2={lanesBottom + 4} />
+            <line
+              key={value}
+              className="conflict-edge"
+              x1={axis(value)}
+              x2={axis(value)}
+              y1={lanesTop - 4}
+              y2={lanesBottom + 4}
+            />
           ))}
         </g>
       )}
@@ -164,7 +268,13 @@ function Zones({ result, axis, left, right, top, lanesTop, lanesBottom }: ZonesP
 /** Rings on the axis: what would be printed next. */
 function Proposed({ exposures, axis, y, labelled }: { exposures: number[]; axis: Axis; y: number; labelled: boolean }) {
   return exposures.map((value) => (
-    <g key={value} transform={`translate(${axis(value)} ${y})`} role="img" aria-label={`Proposed: ${value} s`} data-proposed={value}>
+    <g
+      key={value}
+      transform={`translate(${axis(value)} ${y})`}
+      role="img"
+      aria-label={`Proposed: ${value} s`}
+      data-proposed={value}
+    >
       <title>Proposed: {value} s</title>
       <circle className="proposed" r={6} />
       {labelled && (
@@ -176,7 +286,17 @@ function Proposed({ exposures, axis, y, labelled }: { exposures: number[]; axis:
   ));
 }
 
-function CouponMark({ mark, x, y, onMark }: { mark: ReturnType<typeof stagger>[number]; x: number; y: number; onMark?: (code: string) => void }) {
+function CouponMark({
+  mark,
+  x,
+  y,
+  onMark,
+}: {
+  mark: ReturnType<typeof stagger>[number];
+  x: number;
+  y: number;
+  onMark?: (code: string) => void;
+}) {
   return (
     <g
       transform={`translate(${x} ${y})`}
@@ -201,19 +321,52 @@ function CouponMark({ mark, x, y, onMark }: { mark: ReturnType<typeof stagger>[n
 }
 
 /** Where as many walls stand as slots are open, across both lanes. */
-function Balance({ result, lanes, axis, top, height }: { result: Result | null; lanes: string[]; axis: Axis; top: number; height: number }) {
+function Balance({
+  result,
+  lanes,
+  axis,
+  top,
+  height,
+}: {
+  result: Result | null;
+  lanes: string[];
+  axis: Axis;
+  top: number;
+  height: number;
+}) {
   const [walls, slots] = [lanes.indexOf("walls"), lanes.indexOf("slots")];
   if (!result?.balance_s || walls < 0 || slots < 0) return null;
   const x = axis(result.balance_s);
   return (
-    <line className="balance" data-balance={result.balance_s} x1={x} x2={x} y1={top + height * walls + 6} y2={top + height * (slots + 1) - 6}>
+    <line
+      className="balance"
+      data-balance={result.balance_s}
+      x1={x}
+      x2={x}
+      y1={top + height * walls + 6}
+      y2={top + height * (slots + 1) - 6}
+    >
       <title>As many walls stand as slots are open: {threeDigits(result.balance_s)} s</title>
     </line>
   );
 }
 
 /** A mark that comes from no lane: read off the coupon by eye. */
-function SeenRow({ mark, axis, left, right, y, narrow }: { mark: Schemas["SeenMark"]; axis: Axis; left: number; right: number; y: number; narrow: boolean }) {
+function SeenRow({
+  mark,
+  axis,
+  left,
+  right,
+  y,
+  narrow,
+}: {
+  mark: Schemas["SeenMark"];
+  axis: Axis;
+  left: number;
+  right: number;
+  y: number;
+  narrow: boolean;
+}) {
   const x = axis(mark.exposure_s);
   const [from, to] = mark.interval_s ? [axis(mark.interval_s[0]), axis(mark.interval_s[1])] : [x, x];
   // Beside the whole mark, on the side that has room.
@@ -230,7 +383,12 @@ function SeenRow({ mark, axis, left, right, y, narrow }: { mark: Schemas["SeenMa
       {mark.interval_s && <line x1={from} x2={to} y1={y} y2={y} />}
       <path d={`M${x} ${y - 6} l6 6 l-6 6 l-6 -6 z`} />
       {narrow && (
-        <text className="soft" x={fits ? after : Math.min(from, x - 6) - 5} y={y + 5} textAnchor={fits ? "start" : "end"}>
+        <text
+          className="soft"
+          x={fits ? after : Math.min(from, x - 6) - 5}
+          y={y + 5}
+          textAnchor={fits ? "start" : "end"}
+        >
           {mark.name}
         </text>
       )}
@@ -239,9 +397,17 @@ function SeenRow({ mark, axis, left, right, y, narrow }: { mark: Schemas["SeenMa
 }
 
 /** The same numbers for people who hear the page. */
-function StripTable({ lanes, seen }: { lanes: (readonly [string, Schemas["LaneEnds"]])[]; seen: Schemas["SeenMark"][] }) {
+function StripTable({
+  lanes,
+  seen,
+}: {
+  lanes: (readonly [string, Schemas["LaneEnds"]])[];
+  seen: Schemas["SeenMark"][];
+}) {
   const end = (value: number | null, interval: [number, number] | null) =>
-    value === null ? "open" : `${threeDigits(value)} s${interval ? `, between ${threeDigits(interval[0])} and ${threeDigits(interval[1])} s` : ""}`;
+    value === null
+      ? "open"
+      : `${threeDigits(value)} s${interval ? `, between ${threeDigits(interval[0])} and ${threeDigits(interval[1])} s` : ""}`;
   // A table keeps its own width, so the box around it hides it.
   return (
     <div className="visually-hidden">
@@ -276,7 +442,19 @@ function StripTable({ lanes, seen }: { lanes: (readonly [string, Schemas["LaneEn
   );
 }
 
-function AxisLine({ axis, y, left, right, narrow }: { axis: Axis; y: number; left: number; right: number; narrow: boolean }) {
+function AxisLine({
+  axis,
+  y,
+  left,
+  right,
+  narrow,
+}: {
+  axis: Axis;
+  y: number;
+  left: number;
+  right: number;
+  narrow: boolean;
+}) {
   return (
     <g className="axis" aria-hidden="true">
       <line x1={left} x2={right} y1={y} y2={y} />

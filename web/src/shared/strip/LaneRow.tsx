@@ -30,7 +30,8 @@ export function LaneRow({ name, lane, said, axis, left, right, y, height, narrow
   // An end that lies on the axis already has its number there: the words stand behind it.
   const shown = lane.beyond === "longer" ? lane.lower_s : lane.upper_s;
   const clear = shown !== null && axis(shown) > left && axis(shown) < right ? LABEL_PX : 0;
-  const beyondAt = lane.beyond === "longer" ? (clear ? axis(shown!) - clear : right) : clear ? axis(shown!) + clear : left;
+  const beyondAt =
+    lane.beyond === "longer" ? (clear ? axis(shown!) - clear : right) : clear ? axis(shown!) + clear : left;
   const beyondOnly = lane.beyond !== null && lane.lower_used_s === null && lane.upper_used_s === null;
   return (
     <g
@@ -40,7 +41,12 @@ export function LaneRow({ name, lane, said, axis, left, right, y, height, narrow
       data-lower-used={lane.lower_used_s ?? ""}
       data-upper-used={lane.upper_used_s ?? ""}
     >
-      <text x={narrow ? left : left - 12} y={narrow ? y + 16 : middle - (compact ? -4 : 3)} textAnchor={narrow ? "start" : "end"} fontWeight={600}>
+      <text
+        x={narrow ? left : left - 12}
+        y={narrow ? y + 16 : middle - (compact ? -4 : 3)}
+        textAnchor={narrow ? "start" : "end"}
+        fontWeight={600}
+      >
         {lane.name || name}
         {narrow && <tspan className="soft" fontWeight={400}>{`  ${said}`}</tspan>}
       </text>
@@ -50,14 +56,48 @@ export function LaneRow({ name, lane, said, axis, left, right, y, height, narrow
         </text>
       )}
       {!beyondOnly && barHigh > barLow && (
-        <rect className="lane-bar" data-part="bar" x={barLow} y={middle - 9} width={barHigh - barLow} height={18} rx={3} />
+        <rect
+          className="lane-bar"
+          data-part="bar"
+          x={barLow}
+          y={middle - 9}
+          width={barHigh - barLow}
+          height={18}
+          rx={3}
+        />
       )}
-      <End side="lower" value={lane.lower_s} used={lane.lower_used_s} interval={lane.lower_ci_s} capped={lane.lower_capped} sets={sets.lower} {...{ axis, middle, inside, left, right }} />
-      <End side="upper" value={lane.upper_s} used={lane.upper_used_s} interval={lane.upper_ci_s} capped={lane.upper_capped} sets={sets.upper} {...{ axis, middle, inside, left, right }} />
-      {(lane.lower_capped || lane.upper_capped) && lane.bracket_s && <Bracket bracket={lane.bracket_s} {...{ axis, middle, inside }} />}
+      <End
+        side="lower"
+        value={lane.lower_s}
+        used={lane.lower_used_s}
+        interval={lane.lower_ci_s}
+        capped={lane.lower_capped}
+        sets={sets.lower}
+        {...{ axis, middle, inside, left, right }}
+      />
+      <End
+        side="upper"
+        value={lane.upper_s}
+        used={lane.upper_used_s}
+        interval={lane.upper_ci_s}
+        capped={lane.upper_capped}
+        sets={sets.upper}
+        {...{ axis, middle, inside, left, right }}
+      />
+      {(lane.lower_capped || lane.upper_capped) && lane.bracket_s && (
+        <Bracket bracket={lane.bracket_s} {...{ axis, middle, inside }} />
+      )}
       {lane.beyond && (
-        <text className="beyond" data-part="beyond" x={beyondAt} y={middle + 5} textAnchor={lane.beyond === "longer" ? "end" : "start"}>
-          {lane.beyond === "longer" ? "end lies further right: print longer ▶" : "◀ end lies further left: print shorter"}
+        <text
+          className="beyond"
+          data-part="beyond"
+          x={beyondAt}
+          y={middle + 5}
+          textAnchor={lane.beyond === "longer" ? "end" : "start"}
+        >
+          {lane.beyond === "longer"
+            ? "end lies further right: print longer ▶"
+            : "◀ end lies further left: print shorter"}
         </text>
       )}
       {mark !== null && (
@@ -142,13 +182,25 @@ function labelPlace(
   right: number,
 ): [number, "start" | "end"] {
   const lower = side === "lower";
-  if (lower ? outer - left > LABEL_ROOM : right - outer > LABEL_ROOM) return lower ? [outer - 7, "end"] : [outer + 7, "start"];
+  if (lower ? outer - left > LABEL_ROOM : right - outer > LABEL_ROOM)
+    return lower ? [outer - 7, "end"] : [outer + 7, "start"];
   const inner = lower ? Math.max(x, whisker?.[1] ?? x) : Math.min(x, whisker?.[0] ?? x);
-  if (lower ? right - inner > LABEL_ROOM : inner - left > LABEL_ROOM) return lower ? [inner + 7, "start"] : [inner - 7, "end"];
+  if (lower ? right - inner > LABEL_ROOM : inner - left > LABEL_ROOM)
+    return lower ? [inner + 7, "start"] : [inner - 7, "end"];
   return right - x > LABEL_ROOM ? [x + 6, "start"] : [x - 6, "end"];
 }
 
-function Bracket({ bracket, axis, middle, inside }: { bracket: [number | null, number | null]; axis: Axis; middle: number; inside: (x: number) => number }) {
+function Bracket({
+  bracket,
+  axis,
+  middle,
+  inside,
+}: {
+  bracket: [number | null, number | null];
+  axis: Axis;
+  middle: number;
+  inside: (x: number) => number;
+}) {
   const [lo, hi] = bracket;
   if (lo === null || hi === null) return null;
   const [a, b] = [inside(axis(lo)), inside(axis(hi))];

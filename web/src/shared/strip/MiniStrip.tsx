@@ -33,10 +33,48 @@ export function MiniStrip({ axis, window, exposure, tried, guess, lapsed, labell
       {ticks(scale, labelled ? 16 : 30).map((value) => (
         <line key={value} x1={scale(value)} x2={scale(value)} y1={8} y2={14} vectorEffect="non-scaling-stroke" />
       ))}
-      {window && <rect className={`window ${lapsed ? "gone" : ""}`} x={scale(window[0])} y={5} width={Math.max(scale(window[1]) - scale(window[0]), 1)} height={12} rx={1} />}
-      {tried && <line className="tried" x1={scale(tried[0])} x2={Math.max(scale(tried[1]), scale(tried[0]) + 2)} y1={11} y2={11} vectorEffect="non-scaling-stroke" />}
-      {guess && ["guess", "guess inner"].map((name) => <line key={name} className={name} x1={scale(guess)} x2={scale(guess)} y1={11} y2={11} vectorEffect="non-scaling-stroke" />)}
-      {exposure && <line className="exposure" x1={scale(exposure)} x2={scale(exposure)} y1={2} y2={20} vectorEffect="non-scaling-stroke" />}
+      {window && (
+        <rect
+          className={`window ${lapsed ? "gone" : ""}`}
+          x={scale(window[0])}
+          y={5}
+          width={Math.max(scale(window[1]) - scale(window[0]), 1)}
+          height={12}
+          rx={1}
+        />
+      )}
+      {tried && (
+        <line
+          className="tried"
+          x1={scale(tried[0])}
+          x2={Math.max(scale(tried[1]), scale(tried[0]) + 2)}
+          y1={11}
+          y2={11}
+          vectorEffect="non-scaling-stroke"
+        />
+      )}
+      {guess &&
+        ["guess", "guess inner"].map((name) => (
+          <line
+            key={name}
+            className={name}
+            x1={scale(guess)}
+            x2={scale(guess)}
+            y1={11}
+            y2={11}
+            vectorEffect="non-scaling-stroke"
+          />
+        ))}
+      {exposure && (
+        <line
+          className="exposure"
+          x1={scale(exposure)}
+          x2={scale(exposure)}
+          y1={2}
+          y2={20}
+          vectorEffect="non-scaling-stroke"
+        />
+      )}
     </svg>
   );
   if (!labelled) return strip;

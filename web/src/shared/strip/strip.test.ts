@@ -25,7 +25,10 @@ describe("marks on the strip", () => {
   });
   it("keep kinds in rows of their own", () => {
     const placed = stagger([mark("a", 2), mark("s", 5, "support")], ["flat", "support"], axis);
-    expect(placed.map((p) => [p.code, p.row])).toEqual([["a", 0], ["s", 1]]);
+    expect(placed.map((p) => [p.code, p.row])).toEqual([
+      ["a", 0],
+      ["s", 1],
+    ]);
   });
 });
 
@@ -37,12 +40,18 @@ describe("words of the strip", () => {
     const result = { window, provisional: false, conflict: null } as unknown as Schemas["WindowResult"];
     expect(plain(summary(result))).toBe("window 2.32–3.72 s · latitude 48 %");
     expect(plain(summary({ ...result, provisional: true }))).toContain("provisional");
-    expect(plain(summary({ ...result, window: null, conflict: { gap_pct: 58.8 } } as unknown as Schemas["WindowResult"]))).toBe("lanes are 59 % apart");
+    expect(
+      plain(summary({ ...result, window: null, conflict: { gap_pct: 58.8 } } as unknown as Schemas["WindowResult"])),
+    ).toBe("lanes are 59 % apart");
     expect(summary(null)).toBe("");
   });
   it("say why there are no lanes", () => {
     expect(emptyWords(null, [])).toContain("order of exposure");
     expect(emptyWords(null, [mark("a", 2)])).toContain("two coupons are read");
-    expect(emptyWords({ warnings: [{ code: "wrong-direction", message: "" }] } as unknown as Schemas["WindowResult"], [mark("a", 2)])).toContain("more light made less");
+    expect(
+      emptyWords({ warnings: [{ code: "wrong-direction", message: "" }] } as unknown as Schemas["WindowResult"], [
+        mark("a", 2),
+      ]),
+    ).toContain("more light made less");
   });
 });

@@ -15,7 +15,13 @@ export type Column<Row> = {
   wide?: boolean;
 };
 
-type Props<Row> = { name: string; rows: Row[]; columns: Column<Row>[]; id: (row: Row) => string; actions?: (row: Row) => ReactNode };
+type Props<Row> = {
+  name: string;
+  rows: Row[];
+  columns: Column<Row>[];
+  id: (row: Row) => string;
+  actions?: (row: Row) => ReactNode;
+};
 
 /** A table that sorts, filters and exports what it shows. */
 export function DataTable<Row>({ name, rows, columns, id, actions }: Props<Row>) {
@@ -23,19 +29,50 @@ export function DataTable<Row>({ name, rows, columns, id, actions }: Props<Row>)
   const [sort, setSort] = useState<{ column: number; down: boolean } | null>(null);
   const shown = useMemo(() => {
     const wanted = filter.trim().toLowerCase();
-    const kept = wanted ? rows.filter((row) => columns.some((c) => String(c.value(row) ?? "").toLowerCase().includes(wanted))) : [...rows];
+    const kept = wanted
+      ? rows.filter((row) =>
+          columns.some((c) =>
+            String(c.value(row) ?? "")
+              .toLowerCase()
+              .includes(wanted),
+          ),
+        )
+      : [...rows];
     const by = sort && columns[sort.column];
     if (by) kept.sort((a, b) => compare(by.value(a), by.value(b)) * (sort.down ? -1 : 1));
     return kept;
   }, [rows, columns, filter, sort]);
   function turn(column: number) {
-    setSort((held) => (held?.column === column ? (held.down ? null : { column, down: true }) : { column, down: false }));
+    setSort((held) =>
+      held?.column === column ? (held.down ? null : { column, down: true }) : { column, down: false },
+    );
   }
   return (
     <div className="panel p-0">
       <div className="d-flex flex-wrap gap-2 p-2 no-print">
-        <Form.Control type="search" size="sm" aria-label={`Filter ${name}`} placeholder="Filter" value={filter} onChange={(e) => setFilter(e.target.value)} style={{ flex: "1 1 8rem", maxWidth: "16rem", minHeight: 40 }} />
-        <Button variant="quiet" size="sm" className="ms-auto" onClick={() => save(`${name}.csv`, csv(columns.map((c) => c.name), shown.map((row) => columns.map((c) => c.value(row)))))}>
+        <Form.Control
+          type="search"
+          size="sm"
+          aria-label={`Filter ${name}`}
+          placeholder="Filter"
+          value={filter}
+          onChange={(e) => setFilter(e.target.value)}
+          style={{ flex: "1 1 8rem", maxWidth: "16rem", minHeight: 40 }}
+        />
+        <Button
+          variant="quiet"
+          size="sm"
+          className="ms-auto"
+          onClick={() =>
+            save(
+              `${name}.csv`,
+              csv(
+                columns.map((c) => c.name),
+                shown.map((row) => columns.map((c) => c.value(row))),
+              ),
+            )
+          }
+        >
           Export CSV
         </Button>
       </div>
@@ -44,7 +81,11 @@ export function DataTable<Row>({ name, rows, columns, id, actions }: Props<Row>)
           <thead>
             <tr>
               {columns.map((column, index) => (
-                <th key={column.name} className={column.number ? "number" : ""} aria-sort={sort?.column === index ? (sort.down ? "descending" : "ascending") : undefined}>
+                <th
+                  key={column.name}
+                  className={column.number ? "number" : ""}
+                  aria-sort={sort?.column === index ? (sort.down ? "descending" : "ascending") : undefined}
+                >
                   <button type="button" onClick={() => turn(index)}>
                     {column.name}
                     {sort?.column === index && <span aria-hidden="true">{sort.down ? " ↓" : " ↑"}</span>}
@@ -58,7 +99,11 @@ export function DataTable<Row>({ name, rows, columns, id, actions }: Props<Row>)
             {shown.map((row) => (
               <tr key={id(row)}>
                 {columns.map((column) => (
-                  <td key={column.name} data-name={column.name} className={`${column.number ? "number num" : ""} ${column.wide ? "wide" : ""}`}>
+                  <td
+                    key={column.name}
+                    data-name={column.name}
+                    className={`${column.number ? "number num" : ""} ${column.wide ? "wide" : ""}`}
+                  >
                     {column.cell ? column.cell(row) : column.value(row)}
                   </td>
                 ))}
@@ -75,5 +120,7 @@ export function DataTable<Row>({ name, rows, columns, id, actions }: Props<Row>)
 
 function compare(a: Cell, b: Cell): number {
   if (a === null || b === null) return a === b ? 0 : a === null ? 1 : -1;
-  return typeof a === "number" && typeof b === "number" ? a - b : String(a).localeCompare(String(b), "en", { numeric: true });
+  return typeof a === "number" && typeof b === "number"
+    ? a - b
+    : String(a).localeCompare(String(b), "en", { numeric: true });
 }

@@ -10,7 +10,12 @@ import { plural } from "../format";
 import { Trouble } from "../Trouble";
 
 type Told = Schemas["SheetTold"];
-type Props = { title: string; what: string; send: (given: Schemas["SheetInput"], headers: Record<string, string>) => Promise<Told>; onClose: () => void };
+type Props = {
+  title: string;
+  what: string;
+  send: (given: Schemas["SheetInput"], headers: Record<string, string>) => Promise<Told>;
+  onClose: () => void;
+};
 
 /** Readings from a spreadsheet: say what its columns hold, see every row checked, then take in all or none. */
 export function SheetDialog({ title, what, send, onClose }: Props) {
@@ -21,15 +26,18 @@ export function SheetDialog({ title, what, send, onClose }: Props) {
   const [stale, setStale] = useState(true);
   // What the last answer said stays on screen while the next one is asked for, or is refused.
   const [told, setTold] = useState<Told | null>(null);
-  const ask = useSend((given: Schemas["SheetInput"], headers) => send(given, headers), (told, given) => {
-    if (!Object.keys(given.mapping).length) setMapping(told.suggested);
-    setStale(!told.rows.length);
-    setTold(told);
-    if (told.kept) {
-      say(`${plural(told.good, "reading")} taken in.`);
-      onClose();
-    }
-  });
+  const ask = useSend(
+    (given: Schemas["SheetInput"], headers) => send(given, headers),
+    (told, given) => {
+      if (!Object.keys(given.mapping).length) setMapping(told.suggested);
+      setStale(!told.rows.length);
+      setTold(told);
+      if (told.kept) {
+        say(`${plural(told.good, "reading")} taken in.`);
+        onClose();
+      }
+    },
+  );
   const errors = ask.error?.fields ?? {};
   async function choose(file: File | undefined) {
     if (!file) return;
@@ -54,13 +62,25 @@ export function SheetDialog({ title, what, send, onClose }: Props) {
       <Modal.Body>
         <Form.Group controlId="sheet-file" className="mb-3">
           <Form.Label>A CSV file, {what}</Form.Label>
-          <Form.Control type="file" accept=".csv,.txt,text/csv" onChange={(event) => void choose((event.target as HTMLInputElement).files?.[0])} />
+          <Form.Control
+            type="file"
+            accept=".csv,.txt,text/csv"
+            onChange={(event) => void choose((event.target as HTMLInputElement).files?.[0])}
+          />
           {errors.text && <p className="trouble mb-0">{errors.text}</p>}
         </Form.Group>
         {told && (
           <div className="start-fields">
             {told.fields.map((field) => (
-              <Choice key={field.key} label={field.needed ? `${field.name} *` : field.name} value={mapping[field.key] ?? ""} none={field.needed ? "Choose a column…" : "not in it"} onChange={(column) => map(field.key, column)} options={told.columns.map((one) => [one, one])} error={errors[`mapping.${field.key}`]} />
+              <Choice
+                key={field.key}
+                label={field.needed ? `${field.name} *` : field.name}
+                value={mapping[field.key] ?? ""}
+                none={field.needed ? "Choose a column…" : "not in it"}
+                onChange={(column) => map(field.key, column)}
+                options={told.columns.map((one) => [one, one])}
+                error={errors[`mapping.${field.key}`]}
+              />
             ))}
           </div>
         )}
@@ -68,7 +88,8 @@ export function SheetDialog({ title, what, send, onClose }: Props) {
         {told && !stale && (
           <div className="mt-3" aria-live="polite">
             <p className={bad.length ? "found" : "passed"}>
-              {bad.length ? "▲" : "■"} {plural(told.good, "reading")} can be taken in{bad.length > 0 && `, ${bad.length} cannot: nothing is taken in until all can`}.
+              {bad.length ? "▲" : "■"} {plural(told.good, "reading")} can be taken in
+              {bad.length > 0 && `, ${bad.length} cannot: nothing is taken in until all can`}.
             </p>
             {bad.length > 0 && (
               <ul className="plain-list sheet-rows" aria-label="Rows that cannot be taken in">
@@ -83,10 +104,17 @@ export function SheetDialog({ title, what, send, onClose }: Props) {
         )}
       </Modal.Body>
       <Modal.Footer>
-        <Button variant="quiet" disabled={!text || ask.isPending || !Object.keys(mapping).length} onClick={() => ask.mutate({ text, mapping, keep: false })}>
+        <Button
+          variant="quiet"
+          disabled={!text || ask.isPending || !Object.keys(mapping).length}
+          onClick={() => ask.mutate({ text, mapping, keep: false })}
+        >
           Check the rows
         </Button>
-        <Button disabled={!told || stale || bad.length > 0 || ask.isPending} onClick={() => ask.mutate({ text, mapping, keep: true })}>
+        <Button
+          disabled={!told || stale || bad.length > 0 || ask.isPending}
+          onClick={() => ask.mutate({ text, mapping, keep: true })}
+        >
           Take in {told && !stale ? told.good : ""}
         </Button>
       </Modal.Footer>

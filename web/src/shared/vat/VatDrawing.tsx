@@ -2,7 +2,14 @@ import { millilitres } from "../format";
 import "./vat.scss";
 
 export type VatLayer = { name: string; volume_ml: number };
-type Props = { capacity: number; fillLine: number; layers: VatLayer[]; pours?: VatLayer[]; drain?: number; name: string };
+type Props = {
+  capacity: number;
+  fillLine: number;
+  layers: VatLayer[];
+  pours?: VatLayer[];
+  drain?: number;
+  name: string;
+};
 
 const HEIGHT = 240;
 const WIDTH = 150;
@@ -13,7 +20,10 @@ export function VatDrawing({ capacity, fillLine, layers, pours = [], drain = 0, 
   const scale = HEIGHT / capacity;
   const total = layers.reduce((sum, one) => sum + one.volume_ml, 0);
   const kept = total > 0 ? (total - drain) / total : 0;
-  const stack = [...layers.map((one) => ({ ...one, volume_ml: one.volume_ml * kept, pour: false })), ...pours.map((one) => ({ ...one, pour: true }))].filter((one) => one.volume_ml > 0.05);
+  const stack = [
+    ...layers.map((one) => ({ ...one, volume_ml: one.volume_ml * kept, pour: false })),
+    ...pours.map((one) => ({ ...one, pour: true })),
+  ].filter((one) => one.volume_ml > 0.05);
   const names = [...new Set([...layers, ...pours].map((one) => one.name))];
   let level = 0;
   const drawn = stack.map((one) => {
@@ -30,7 +40,12 @@ export function VatDrawing({ capacity, fillLine, layers, pours = [], drain = 0, 
   });
   const said = drawn.map((one) => `${one.pour ? "pour " : ""}${millilitres(one.volume_ml)} ${one.name}`).join(", ");
   return (
-    <svg className="vat-drawing" viewBox={`0 0 400 ${HEIGHT + TOP + 12}`} role="img" aria-label={`${name}: ${said || "empty"}; fill line at ${millilitres(fillLine)}${drain > 0.5 ? `; drain ${millilitres(drain)} first` : ""}`}>
+    <svg
+      className="vat-drawing"
+      viewBox={`0 0 400 ${HEIGHT + TOP + 12}`}
+      role="img"
+      aria-label={`${name}: ${said || "empty"}; fill line at ${millilitres(fillLine)}${drain > 0.5 ? `; drain ${millilitres(drain)} first` : ""}`}
+    >
       <defs>
         <pattern id="vat-pour" width="8" height="8" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
           <rect width="8" height="8" className="pour-ground" />
@@ -39,15 +54,26 @@ export function VatDrawing({ capacity, fillLine, layers, pours = [], drain = 0, 
       </defs>
       {drawn.map((one, index) => (
         <g key={`${one.name}${one.pour}`}>
-          <rect x={10} y={y(one.high)} width={WIDTH} height={Math.max(y(one.low) - y(one.high), 1)} className={one.pour ? "pour" : `layer layer-${names.indexOf(one.name) % 4}`} />
-          <path className="lead" d={`M ${10 + WIDTH} ${(y(one.low) + y(one.high)) / 2} L ${WIDTH + 28} ${words[index]! - 5}`} />
+          <rect
+            x={10}
+            y={y(one.high)}
+            width={WIDTH}
+            height={Math.max(y(one.low) - y(one.high), 1)}
+            className={one.pour ? "pour" : `layer layer-${names.indexOf(one.name) % 4}`}
+          />
+          <path
+            className="lead"
+            d={`M ${10 + WIDTH} ${(y(one.low) + y(one.high)) / 2} L ${WIDTH + 28} ${words[index]! - 5}`}
+          />
           <text x={WIDTH + 34} y={words[index]}>
             {one.pour ? "+ " : ""}
             {one.name}
           </text>
           <text className="soft num" x={WIDTH + 34} y={words[index]! + 18}>
             {millilitres(one.volume_ml)}
-            {!one.pour && total > 0 ? `, ${((100 * one.volume_ml) / (total * kept || 1)).toFixed(one.volume_ml / (total * kept || 1) < 0.1 ? 1 : 0)} %` : ""}
+            {!one.pour && total > 0
+              ? `, ${((100 * one.volume_ml) / (total * kept || 1)).toFixed(one.volume_ml / (total * kept || 1) < 0.1 ? 1 : 0)} %`
+              : ""}
           </text>
         </g>
       ))}

@@ -17,13 +17,35 @@ import type { Arm, Calibration, Step } from "../model";
 
 type View = Schemas["ConfirmView"];
 const PLACES = ["centre", "worst place"] as const;
-type Shown = { seconds: number | null; place: (typeof PLACES)[number]; what: string; finding: string | null; note: string; reason: string };
+type Shown = {
+  seconds: number | null;
+  place: (typeof PLACES)[number];
+  what: string;
+  finding: string | null;
+  note: string;
+  reason: string;
+};
 
 /** A demanding part at the chosen exposure, at the centre and at the worst place; a finding may point elsewhere. */
-export function ConfirmStage({ calibration, arm, chosen, onStep }: { calibration: Calibration; arm: Arm; chosen: number | null; onStep: (step: Step) => void }) {
+export function ConfirmStage({
+  calibration,
+  arm,
+  chosen,
+  onStep,
+}: {
+  calibration: Calibration;
+  arm: Arm;
+  chosen: number | null;
+  onStep: (step: Step) => void;
+}) {
   const query = useQuery({
     queryKey: ["confirm", calibration.id, arm.number],
-    queryFn: () => body(GET("/api/calibrations/{calibration_id}/confirm", { params: { path: { calibration_id: calibration.id }, query: { arm: arm.number } } })),
+    queryFn: () =>
+      body(
+        GET("/api/calibrations/{calibration_id}/confirm", {
+          params: { path: { calibration_id: calibration.id }, query: { arm: arm.number } },
+        }),
+      ),
   });
   return (
     <Loaded query={query}>
@@ -42,9 +64,16 @@ export function ConfirmStage({ calibration, arm, chosen, onStep }: { calibration
               ) : (
                 <div className="stage-empty">
                   <h2>Does it hold on a real part?</h2>
-                  <p>Print a demanding part, or the support coupon, at the chosen exposure: once at the centre and once at the worst place of the plate. Light is not even over a plate, and coupons are kinder than parts.</p>
                   <p>
-                    <Link to={`/shelf/coupons/support?printer=${calibration.printer_id}&layer=${calibration.layer_height_um}`}>Files of the support coupon</Link>
+                    Print a demanding part, or the support coupon, at the chosen exposure: once at the centre and once
+                    at the worst place of the plate. Light is not even over a plate, and coupons are kinder than parts.
+                  </p>
+                  <p>
+                    <Link
+                      to={`/shelf/coupons/support?printer=${calibration.printer_id}&layer=${calibration.layer_height_um}`}
+                    >
+                      Files of the support coupon
+                    </Link>
                   </p>
                 </div>
               )}
@@ -53,16 +82,32 @@ export function ConfirmStage({ calibration, arm, chosen, onStep }: { calibration
           <aside className="panel next-place" aria-label="Confirm">
             {view.confirmed_s.length > 0 && (
               <p>
-                <b>Confirmed:</b> {view.confirmed_s.map((one) => `${exposure(one, calibration.exposure_step_s)}${THIN}s`).join(", ")}, at the centre and at the worst place.
+                <b>Confirmed:</b>{" "}
+                {view.confirmed_s.map((one) => `${exposure(one, calibration.exposure_step_s)}${THIN}s`).join(", ")}, at
+                the centre and at the worst place.
               </p>
             )}
             <UsablePlate calibration={calibration} view={view} chosen={chosen} />
             {!calibration.closed_at && chosen !== null && (
-              <Button variant={view.confirmed_s.includes(chosen) ? "primary" : "quiet"} className="w-100 mb-3" onClick={() => onStep("issue")}>
+              <Button
+                variant={view.confirmed_s.includes(chosen) ? "primary" : "quiet"}
+                className="w-100 mb-3"
+                onClick={() => onStep("issue")}
+              >
                 {view.confirmed_s.includes(chosen) ? "Go on to Issue" : "Go on without confirming"}
               </Button>
             )}
-            {!calibration.closed_at ? <ConfirmForm view={view} calibration={calibration} arm={arm} chosen={chosen} key={view.confirmations.length} /> : <p className="mb-0">The calibration is closed.</p>}
+            {!calibration.closed_at ? (
+              <ConfirmForm
+                view={view}
+                calibration={calibration}
+                arm={arm}
+                chosen={chosen}
+                key={view.confirmations.length}
+              />
+            ) : (
+              <p className="mb-0">The calibration is closed.</p>
+            )}
           </aside>
           <div className="tray-place" />
         </div>
@@ -73,10 +118,18 @@ export function ConfirmStage({ calibration, arm, chosen, onStep }: { calibration
 
 /** How much of the plate stays inside the window at the chosen exposure, by the printer's map. */
 function UsablePlate({ calibration, view, chosen }: { calibration: Calibration; view: View; chosen: number | null }) {
-  const asked = view.window_s && chosen !== null ? { exposure_s: chosen, window_lower_s: view.window_s[0], window_upper_s: view.window_s[1] } : null;
+  const asked =
+    view.window_s && chosen !== null
+      ? { exposure_s: chosen, window_lower_s: view.window_s[0], window_upper_s: view.window_s[1] }
+      : null;
   const query = useQuery({
     queryKey: ["plate", calibration.printer_id, asked],
-    queryFn: () => body(GET("/api/printers/{printer_id}/plate", { params: { path: { printer_id: calibration.printer_id }, query: asked! } })),
+    queryFn: () =>
+      body(
+        GET("/api/printers/{printer_id}/plate", {
+          params: { path: { printer_id: calibration.printer_id }, query: asked! },
+        }),
+      ),
     enabled: asked !== null,
   });
   if (!query.data) return null;
@@ -93,17 +146,50 @@ function UsablePlate({ calibration, view, chosen }: { calibration: Calibration; 
   );
 }
 
-function ConfirmForm({ view, calibration, arm, chosen }: { view: View; calibration: Calibration; arm: Arm; chosen: number | null }) {
+function ConfirmForm({
+  view,
+  calibration,
+  arm,
+  chosen,
+}: {
+  view: View;
+  calibration: Calibration;
+  arm: Arm;
+  chosen: number | null;
+}) {
   const say = useSay();
   const { initials } = useTechnician();
-  const passed = new Set(view.confirmations.filter((one) => one.finding === null && one.exposure_s === chosen).map((one) => one.place));
-  const first: Shown = { seconds: chosen, place: passed.has("centre") ? "worst place" : "centre", what: view.confirmations.at(-1)?.what ?? "support coupon", finding: null, note: "", reason: "" };
+  const passed = new Set(
+    view.confirmations.filter((one) => one.finding === null && one.exposure_s === chosen).map((one) => one.place),
+  );
+  const first: Shown = {
+    seconds: chosen,
+    place: passed.has("centre") ? "worst place" : "centre",
+    what: view.confirmations.at(-1)?.what ?? "support coupon",
+    finding: null,
+    note: "",
+    reason: "",
+  };
   const [held, setHeld, forget] = useKept<Shown>(`confirm.${arm.id}.${view.confirmations.length}`, first);
   const { seconds, place, what, finding, note, reason } = held;
   const set = (changes: Partial<Shown>) => setHeld((now) => ({ ...now, ...changes }));
   const send = useSend(
     (_: null, headers) =>
-      body(POST("/api/calibrations/{calibration_id}/confirm", { params: { path: { calibration_id: calibration.id } }, body: { arm_id: arm.id, exposure_s: seconds ?? 0, place, what, finding, note, outside_reason: reason.trim() || null }, headers })),
+      body(
+        POST("/api/calibrations/{calibration_id}/confirm", {
+          params: { path: { calibration_id: calibration.id } },
+          body: {
+            arm_id: arm.id,
+            exposure_s: seconds ?? 0,
+            place,
+            what,
+            finding,
+            note,
+            outside_reason: reason.trim() || null,
+          },
+          headers,
+        }),
+      ),
     () => {
       forget();
       // What it came to, and the way on, stand at the top.
@@ -112,7 +198,8 @@ function ConfirmForm({ view, calibration, arm, chosen }: { view: View; calibrati
     },
   );
   const errors = send.error?.fields ?? {};
-  const outside = seconds !== null && (view.window_s === null || seconds < view.window_s[0] || seconds > view.window_s[1]);
+  const outside =
+    seconds !== null && (view.window_s === null || seconds < view.window_s[0] || seconds > view.window_s[1]);
   return (
     <Form
       noValidate
@@ -124,41 +211,97 @@ function ConfirmForm({ view, calibration, arm, chosen }: { view: View; calibrati
       }}
     >
       <h2 className="mb-0">How did it come out?</h2>
-      <NumberField label="Exposure" unit="s" value={seconds} onChange={(seconds) => set({ seconds })} error={errors.exposure_s} hint={view.window_s ? `Window ${view.window_s.map(threeDigits).join("–")} s` : "There is no window yet"} />
+      <NumberField
+        label="Exposure"
+        unit="s"
+        value={seconds}
+        onChange={(seconds) => set({ seconds })}
+        error={errors.exposure_s}
+        hint={view.window_s ? `Window ${view.window_s.map(threeDigits).join("–")} s` : "There is no window yet"}
+      />
       {(outside || errors.outside_reason) && (
-        <TextField label="Why outside the window" value={reason} onChange={(reason) => set({ reason })} error={errors.outside_reason} hint="It is recorded with the confirmation." />
+        <TextField
+          label="Why outside the window"
+          value={reason}
+          onChange={(reason) => set({ reason })}
+          error={errors.outside_reason}
+          hint="It is recorded with the confirmation."
+        />
       )}
-      <Choice label="Where on the plate" value={place} onChange={(value) => set({ place: value as "centre" })} options={PLACES.map((one) => [one, one])} />
-      {place === "worst place" && <p className="small text-secondary mb-0">{view.worst_place ?? "No plate map: take the corner that has failed before, or any corner."}</p>}
+      <Choice
+        label="Where on the plate"
+        value={place}
+        onChange={(value) => set({ place: value as "centre" })}
+        options={PLACES.map((one) => [one, one])}
+      />
+      {place === "worst place" && (
+        <p className="small text-secondary mb-0">
+          {view.worst_place ?? "No plate map: take the corner that has failed before, or any corner."}
+        </p>
+      )}
       <TextField label="What was printed" value={what} onChange={(what) => set({ what })} error={errors.what} />
       <fieldset>
         <legend className="form-label">What it showed</legend>
-        <Form.Check type="radio" name="finding" id="finding-none" label="nothing: it passed" checked={finding === null} onChange={() => set({ finding: null })} />
+        <Form.Check
+          type="radio"
+          name="finding"
+          id="finding-none"
+          label="nothing: it passed"
+          checked={finding === null}
+          onChange={() => set({ finding: null })}
+        />
         {view.findings.map((one) => (
-          <Form.Check key={one.key} type="radio" name="finding" id={`finding-${one.key}`} label={one.seen.toLowerCase()} checked={finding === one.key} onChange={() => set({ finding: one.key })} />
+          <Form.Check
+            key={one.key}
+            type="radio"
+            name="finding"
+            id={`finding-${one.key}`}
+            label={one.seen.toLowerCase()}
+            checked={finding === one.key}
+            onChange={() => set({ finding: one.key })}
+          />
         ))}
       </fieldset>
       {finding && (
         <p className="caution mb-0">
-          Suspect {view.findings.find((one) => one.key === finding)!.suspect}. {view.findings.find((one) => one.key === finding)!.advice}
+          Suspect {view.findings.find((one) => one.key === finding)!.suspect}.{" "}
+          {view.findings.find((one) => one.key === finding)!.advice}
         </p>
       )}
       <TextField label="Note" value={note} onChange={(note) => set({ note })} lines={2} />
       {!initials && <p className="caution mb-0">Choose your initials first (top right).</p>}
       <Trouble error={send.error && !errors.outside_reason && !errors.exposure_s ? send.error : null} />
-      <Button type="submit" variant={passed.size > 1 && !finding ? "quiet" : "primary"} disabled={!initials || seconds === null || send.isPending}>
+      <Button
+        type="submit"
+        variant={passed.size > 1 && !finding ? "quiet" : "primary"}
+        disabled={!initials || seconds === null || send.isPending}
+      >
         {finding ? "Note the finding" : "It passed"}
       </Button>
     </Form>
   );
 }
 
-function Confirmation({ one, view, calibration }: { one: Schemas["ConfirmationView"]; view: View; calibration: Calibration }) {
+function Confirmation({
+  one,
+  view,
+  calibration,
+}: {
+  one: Schemas["ConfirmationView"];
+  view: View;
+  calibration: Calibration;
+}) {
   const say = useSay();
   const finding = view.findings.find((held) => held.key === one.finding);
   const path = { params: { path: { confirmation_id: one.id } } };
   const back = useSend((_: null) => body(POST("/api/confirmations/{confirmation_id}/restore", path)));
-  const withdraw = useSend((_: null) => body(POST("/api/confirmations/{confirmation_id}/withdraw", { ...path, body: { reason: "withdrawn on the page" } })), () => say(`${one.code} is withdrawn.`, () => back.mutate(null)));
+  const withdraw = useSend(
+    (_: null) =>
+      body(
+        POST("/api/confirmations/{confirmation_id}/withdraw", { ...path, body: { reason: "withdrawn on the page" } }),
+      ),
+    () => say(`${one.code} is withdrawn.`, () => back.mutate(null)),
+  );
   return (
     <article aria-label={`Confirmation ${one.code}`}>
       <div>
@@ -167,7 +310,10 @@ function Confirmation({ one, view, calibration }: { one: Schemas["ConfirmationVi
           {exposure(one.exposure_s, calibration.exposure_step_s)}
           {THIN}s
         </span>{" "}
-        {one.what}, {one.place} <span className="text-secondary">· {one.initials}, {moment(one.confirmed_at)}</span>
+        {one.what}, {one.place}{" "}
+        <span className="text-secondary">
+          · {one.initials}, {moment(one.confirmed_at)}
+        </span>
       </div>
       {finding && (
         <p className="mb-0">

@@ -11,10 +11,19 @@ import type { Calibration, Step } from "../model";
 import { Notices } from "../Notices";
 
 /** What the curve says, in numbers and in words. */
-export function DepthResult({ depth, calibration, onStep }: { depth: Schemas["DepthView"]; calibration: Calibration; onStep: (to: Step) => void }) {
+export function DepthResult({
+  depth,
+  calibration,
+  onStep,
+}: {
+  depth: Schemas["DepthView"];
+  calibration: Calibration;
+  onStep: (to: Step) => void;
+}) {
   const curve = depth.curve!;
   const dp = 1000 * curve.penetration_depth_mm;
-  const doubt = curve.penetration_depth_se_mm === null ? "" : ` ± ${Math.max(2000 * curve.penetration_depth_se_mm, 1).toFixed(0)}`;
+  const doubt =
+    curve.penetration_depth_se_mm === null ? "" : ` ± ${Math.max(2000 * curve.penetration_depth_se_mm, 1).toFixed(0)}`;
   return (
     <>
       <h2>What it says</h2>
@@ -28,7 +37,10 @@ export function DepthResult({ depth, calibration, onStep }: { depth: Schemas["De
         <dt>Critical time tc</dt>
         <dd className="num">
           {threeDigits(curve.critical_exposure_s)}
-          {THIN}s{curve.critical_exposure_ci_s && <small className="text-secondary"> {curve.critical_exposure_ci_s.map(threeDigits).join("–")}</small>}
+          {THIN}s
+          {curve.critical_exposure_ci_s && (
+            <small className="text-secondary"> {curve.critical_exposure_ci_s.map(threeDigits).join("–")}</small>
+          )}
         </dd>
         {curve.critical_energy_mj_cm2 !== null && (
           <>
@@ -41,7 +53,8 @@ export function DepthResult({ depth, calibration, onStep }: { depth: Schemas["De
         )}
       </dl>
       <p>
-        <b>{curve.character === "between" ? "In between." : `${curve.character === "clear" ? "Clear" : "Opaque"}.`}</b> {curve.meaning}
+        <b>{curve.character === "between" ? "In between." : `${curve.character === "clear" ? "Clear" : "Opaque"}.`}</b>{" "}
+        {curve.meaning}
       </p>
       <Notices notices={curve.warnings} />
       <h2>First exposure by layer height</h2>
@@ -55,11 +68,16 @@ export function DepthResult({ depth, calibration, onStep }: { depth: Schemas["De
         </thead>
         <tbody>
           {curve.layer_exposures.map((layer) => (
-            <tr key={layer.layer_height_um} className={layer.layer_height_um === calibration.layer_height_um ? "here" : ""}>
+            <tr
+              key={layer.layer_height_um}
+              className={layer.layer_height_um === calibration.layer_height_um ? "here" : ""}
+            >
               <td className="num">{layer.layer_height_um}</td>
               <td className="num">
                 <i>~{exposure(layer.exposure_s, depth.exposure_step_s)}</i>
-                {layer.exposure_ci_s && <small className="text-secondary d-block">{layer.exposure_ci_s.map(threeDigits).join("–")}</small>}
+                {layer.exposure_ci_s && (
+                  <small className="text-secondary d-block">{layer.exposure_ci_s.map(threeDigits).join("–")}</small>
+                )}
               </td>
               <td className="num" title="One flash; with the light of all later layers">
                 {layer.z_bloom_um.toFixed(0)} / {layer.z_bloom_accumulated_um.toFixed(0)}
@@ -71,9 +89,14 @@ export function DepthResult({ depth, calibration, onStep }: { depth: Schemas["De
       <p className="small text-secondary">Bloom: by one flash, and with the light of all later layers.</p>
       {!calibration.closed_at && (
         <div className="d-grid gap-2 mb-3">
-          {depth.squares.every((square) => square.mean_mm !== null) && <Button onClick={() => onStep("first-layer")}>On to the first layer</Button>}
+          {depth.squares.every((square) => square.mean_mm !== null) && (
+            <Button onClick={() => onStep("first-layer")}>On to the first layer</Button>
+          )}
           {depth.thicker_um !== null && (
-            <Link className="btn btn-quiet" to={`/calibrate/new?material=${calibration.material_id}&printer=${calibration.printer_id}&height=${depth.thicker_um}`}>
+            <Link
+              className="btn btn-quiet"
+              to={`/calibrate/new?material=${calibration.material_id}&printer=${calibration.printer_id}&height=${depth.thicker_um}`}
+            >
               Calibrate layers of {depth.thicker_um}
               {THIN}µm instead
             </Link>
@@ -90,7 +113,13 @@ function Settings({ depth }: { depth: Schemas["DepthView"] }) {
   const [irradiance, setIrradiance] = useState(depth.irradiance_mw_cm2);
   const [overcure, setOvercure] = useState(depth.min_overcure_um);
   const save = useSend(
-    (_: null) => body(PUT("/api/calibrations/{calibration_id}/depth", { params: { path: { calibration_id: depth.calibration_id } }, body: { irradiance_mw_cm2: irradiance, min_overcure_um: overcure } })),
+    (_: null) =>
+      body(
+        PUT("/api/calibrations/{calibration_id}/depth", {
+          params: { path: { calibration_id: depth.calibration_id } },
+          body: { irradiance_mw_cm2: irradiance, min_overcure_um: overcure },
+        }),
+      ),
     () => say(overcure === null ? "Saved." : "Saved; the cure lane follows."),
   );
   const changed = irradiance !== depth.irradiance_mw_cm2 || overcure !== depth.min_overcure_um;
@@ -102,8 +131,22 @@ function Settings({ depth }: { depth: Schemas["DepthView"] }) {
         save.mutate(null);
       }}
     >
-      <NumberField label="Light power measured" unit="mW/cm²" value={irradiance} onChange={setIrradiance} error={save.error?.fields.irradiance_mw_cm2} hint="Gives the critical energy" />
-      <NumberField label="Cure at least beyond the layer" unit="µm" value={overcure} onChange={setOvercure} error={save.error?.fields.min_overcure_um} hint="Makes the cure lane; empty leaves it out" />
+      <NumberField
+        label="Light power measured"
+        unit="mW/cm²"
+        value={irradiance}
+        onChange={setIrradiance}
+        error={save.error?.fields.irradiance_mw_cm2}
+        hint="Gives the critical energy"
+      />
+      <NumberField
+        label="Cure at least beyond the layer"
+        unit="µm"
+        value={overcure}
+        onChange={setOvercure}
+        error={save.error?.fields.min_overcure_um}
+        hint="Makes the cure lane; empty leaves it out"
+      />
       <Trouble error={save.error && !Object.keys(save.error.fields).length ? save.error : null} />
       {changed && (
         <Button type="submit" variant="outline-primary">

@@ -12,7 +12,8 @@ import { Squares } from "./Squares";
 export function DepthStage({ calibration, onStep }: { calibration: Calibration; onStep: (to: Step) => void }) {
   const query = useQuery({
     queryKey: ["depth", calibration.id],
-    queryFn: () => body(GET("/api/calibrations/{calibration_id}/depth", { params: { path: { calibration_id: calibration.id } } })),
+    queryFn: () =>
+      body(GET("/api/calibrations/{calibration_id}/depth", { params: { path: { calibration_id: calibration.id } } })),
   });
   return (
     <Loaded query={query}>
@@ -28,9 +29,30 @@ export function DepthStage({ calibration, onStep }: { calibration: Calibration; 
                     label={`Depth of cure against time: ${measured.length} squares${depth.curve ? `, penetration depth ${threeDigits(1000 * depth.curve.penetration_depth_mm)} µm` : ""}`}
                     xLabel="time, s"
                     yLabel="depth, mm"
-                    points={measured.map((square) => ({ x: square.exposure_s, y: square.mean_mm!, name: `${square.code}: ${decimal(square.mean_mm!, 3)} mm at ${square.exposure_s} s` }))}
-                    line={depth.curve?.curve.map((point) => ({ x: point.exposure_s, y: point.depth_mm, low: point.depth_ci_mm?.[0], high: point.depth_ci_mm?.[1] })) ?? []}
-                    marks={own ? [{ x: own.exposure_s, y: own.cure_depth_um / 1000, name: `~${threeDigits(own.exposure_s)} s for ${own.layer_height_um} µm` }] : []}
+                    points={measured.map((square) => ({
+                      x: square.exposure_s,
+                      y: square.mean_mm!,
+                      name: `${square.code}: ${decimal(square.mean_mm!, 3)} mm at ${square.exposure_s} s`,
+                    }))}
+                    line={
+                      depth.curve?.curve.map((point) => ({
+                        x: point.exposure_s,
+                        y: point.depth_mm,
+                        low: point.depth_ci_mm?.[0],
+                        high: point.depth_ci_mm?.[1],
+                      })) ?? []
+                    }
+                    marks={
+                      own
+                        ? [
+                            {
+                              x: own.exposure_s,
+                              y: own.cure_depth_um / 1000,
+                              name: `~${threeDigits(own.exposure_s)} s for ${own.layer_height_um} µm`,
+                            },
+                          ]
+                        : []
+                    }
                     table={
                       <table>
                         <caption>Squares</caption>
@@ -49,7 +71,9 @@ export function DepthStage({ calibration, onStep }: { calibration: Calibration; 
                   <div className="stage-empty">
                     <h2>How deep does light cure?</h2>
                     <p>
-                      Squares exposed straight onto the film, without the plate, tell how deep this resin cures at a few times. That gives a first exposure for every layer height at once, and catches a weak light source.
+                      Squares exposed straight onto the film, without the plate, tell how deep this resin cures at a few
+                      times. That gives a first exposure for every layer height at once, and catches a weak light
+                      source.
                     </p>
                   </div>
                 )}
@@ -65,7 +89,11 @@ export function DepthStage({ calibration, onStep }: { calibration: Calibration; 
               </section>
             </div>
             <aside className="panel next-place" aria-label="Depth">
-              {depth.squares.length === 0 && <p className="caution">Plate out, film clean, vat stirred. Gloves and eye protection: squares are uncured on one side.</p>}
+              {depth.squares.length === 0 && (
+                <p className="caution">
+                  Plate out, film clean, vat stirred. Gloves and eye protection: squares are uncured on one side.
+                </p>
+              )}
               {!calibration.closed_at && <PlanSquares depth={depth} />}
               {depth.curve && <DepthResult depth={depth} calibration={calibration} onStep={onStep} />}
             </aside>

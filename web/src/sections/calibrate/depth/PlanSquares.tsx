@@ -10,9 +10,19 @@ import { useKept } from "../../../shared/useKept";
 /** Squares by time, far enough apart to make a line. */
 export function PlanSquares({ depth }: { depth: Schemas["DepthView"] }) {
   const say = useSay();
-  const [times, setTimes, forget] = useKept<number[] | null>(`squares.${depth.calibration_id}`, depth.suggested_s.length ? depth.suggested_s : null);
+  const [times, setTimes, forget] = useKept<number[] | null>(
+    `squares.${depth.calibration_id}`,
+    depth.suggested_s.length ? depth.suggested_s : null,
+  );
   const plan = useSend(
-    (exposures_s: number[], headers) => body(POST("/api/calibrations/{calibration_id}/depth-squares", { params: { path: { calibration_id: depth.calibration_id } }, body: { exposures_s }, headers })),
+    (exposures_s: number[], headers) =>
+      body(
+        POST("/api/calibrations/{calibration_id}/depth-squares", {
+          params: { path: { calibration_id: depth.calibration_id } },
+          body: { exposures_s },
+          headers,
+        }),
+      ),
     (_, asked) => {
       say(`${plural(asked.length, "square")} planned.`);
       setTimes(null);
@@ -29,7 +39,14 @@ export function PlanSquares({ depth }: { depth: Schemas["DepthView"] }) {
       }}
     >
       <h2>{depth.squares.length ? "More squares" : "Plan squares"}</h2>
-      <SizesField label="Times" unit="s" values={times} onChange={setTimes} error={said} hint="Each about twice the one before makes a good line" />
+      <SizesField
+        label="Times"
+        unit="s"
+        values={times}
+        onChange={setTimes}
+        error={said}
+        hint="Each about twice the one before makes a good line"
+      />
       {depth.squares.length > 0 && depth.suggested_s.length > 0 && times === null && (
         <Button variant="link" size="sm" className="px-0" onClick={() => setTimes(depth.suggested_s)}>
           {depth.suggested_s.join(", ")}

@@ -36,7 +36,11 @@ function SquareCard({ square, calibration, step }: CardProps) {
   const path = { params: { path: { square_id: square.id } } };
   const open = !calibration.closed_at && (square.reading_id === null || editing);
   const back = useSend((_: null) => body(POST("/api/depth-squares/{square_id}/found", path)));
-  const remove = useSend((_: null) => body(POST("/api/depth-squares/{square_id}/gone", { ...path, body: { reason: "taken out on the page" } })), () => say(`${square.code} is out.`, () => back.mutate(null)));
+  const remove = useSend(
+    (_: null) =>
+      body(POST("/api/depth-squares/{square_id}/gone", { ...path, body: { reason: "taken out on the page" } })),
+    () => say(`${square.code} is out.`, () => back.mutate(null)),
+  );
   return (
     <article className="tray-card" aria-label={`Square ${square.code}`}>
       <div className="head">
@@ -79,19 +83,37 @@ function SquareCard({ square, calibration, step }: CardProps) {
 function MeasureForm({ square, simulated, onDone }: { square: Square; simulated: boolean; onDone: () => void }) {
   const say = useSay();
   const { initials } = useTechnician();
-  const [values, setValues, forget] = useKept<number[] | null>(`square.${square.id}`, square.reading_id ? square.thicknesses_mm : null);
+  const [values, setValues, forget] = useKept<number[] | null>(
+    `square.${square.id}`,
+    square.reading_id ? square.thicknesses_mm : null,
+  );
   const [reason, setReason] = useState("");
   const path = { params: { path: { square_id: square.id } } };
   const measure = useSend(
     (thicknesses_mm: number[], headers) =>
-      body(POST("/api/depth-squares/{square_id}/readings", { ...path, body: { thicknesses_mm, temp_c: null, note: "", supersedes_id: square.reading_id, reason: square.reading_id ? reason : null }, headers })),
+      body(
+        POST("/api/depth-squares/{square_id}/readings", {
+          ...path,
+          body: {
+            thicknesses_mm,
+            temp_c: null,
+            note: "",
+            supersedes_id: square.reading_id,
+            reason: square.reading_id ? reason : null,
+          },
+          headers,
+        }),
+      ),
     () => {
       say(`${square.code} is measured.`);
       forget();
       onDone();
     },
   );
-  const virtual = useSend((_: null) => body(POST("/api/depth-squares/{square_id}/virtual-reading", path)), (seen) => setValues(seen.thicknesses_mm));
+  const virtual = useSend(
+    (_: null) => body(POST("/api/depth-squares/{square_id}/virtual-reading", path)),
+    (seen) => setValues(seen.thicknesses_mm),
+  );
   const errors = measure.error?.fields ?? {};
   const said = Object.entries(errors).find(([name]) => name.startsWith("thicknesses_mm"))?.[1];
   const suggested = Object.entries(measure.error?.suggest ?? {})[0];
@@ -103,9 +125,24 @@ function MeasureForm({ square, simulated, onDone }: { square: Square; simulated:
         if (values && initials) measure.mutate(values);
       }}
     >
-      <SizesField label={`Thickness of ${square.code}`} unit="mm" values={values} onChange={setValues} error={said} hint="Several places, spaces between" />
+      <SizesField
+        label={`Thickness of ${square.code}`}
+        unit="mm"
+        values={values}
+        onChange={setValues}
+        error={said}
+        hint="Several places, spaces between"
+      />
       {suggested && (
-        <Button size="sm" variant="quiet" onClick={() => setValues((values ?? []).map((value, index) => (suggested[0] === `thicknesses_mm.${index}` ? suggested[1] : value)))}>
+        <Button
+          size="sm"
+          variant="quiet"
+          onClick={() =>
+            setValues(
+              (values ?? []).map((value, index) => (suggested[0] === `thicknesses_mm.${index}` ? suggested[1] : value)),
+            )
+          }
+        >
           Take {suggested[1]}
           {THIN}mm
         </Button>
@@ -113,7 +150,11 @@ function MeasureForm({ square, simulated, onDone }: { square: Square; simulated:
       {square.reading_id && (
         <Form.Group controlId={`reason-${square.id}`}>
           <Form.Label>Why it is corrected</Form.Label>
-          <Form.Control value={reason} isInvalid={Boolean(errors.reason)} onChange={(event) => setReason(event.target.value)} />
+          <Form.Control
+            value={reason}
+            isInvalid={Boolean(errors.reason)}
+            onChange={(event) => setReason(event.target.value)}
+          />
           <Form.Control.Feedback type="invalid">Say why in a few words.</Form.Control.Feedback>
         </Form.Group>
       )}

@@ -25,7 +25,10 @@ const ACTIONS: Record<View["advice"]["action"], string> = {
 export function FirstLayerStage({ calibration }: { calibration: Calibration }) {
   const query = useQuery({
     queryKey: ["first-layer", calibration.id],
-    queryFn: () => body(GET("/api/calibrations/{calibration_id}/first-layer", { params: { path: { calibration_id: calibration.id } } })),
+    queryFn: () =>
+      body(
+        GET("/api/calibrations/{calibration_id}/first-layer", { params: { path: { calibration_id: calibration.id } } }),
+      ),
   });
   return (
     <Loaded query={query}>
@@ -49,7 +52,11 @@ export function FirstLayerStage({ calibration }: { calibration: Calibration }) {
                 <>
                   <dt>Times the normal exposure</dt>
                   <dd className="num">
-                    {view.advice.multiple.toFixed(1)}× <small className="text-secondary">of {view.normal_exposure_s}{THIN}s, {view.normal_from}</small>
+                    {view.advice.multiple.toFixed(1)}×{" "}
+                    <small className="text-secondary">
+                      of {view.normal_exposure_s}
+                      {THIN}s, {view.normal_from}
+                    </small>
                   </dd>
                 </>
               )}
@@ -77,8 +84,12 @@ export function FirstLayerStage({ calibration }: { calibration: Calibration }) {
               </dd>
             </dl>
             <Notices notices={view.advice.warnings} />
-            {view.advice.action === "done" && view.advice.base_exposure_s !== null && !calibration.closed_at && <TakeOver calibration={calibration} seconds={view.advice.base_exposure_s} />}
-            {!calibration.closed_at && <TryForm key={`${view.tries.length} ${view.advice.base_exposure_s}`} view={view} />}
+            {view.advice.action === "done" && view.advice.base_exposure_s !== null && !calibration.closed_at && (
+              <TakeOver calibration={calibration} seconds={view.advice.base_exposure_s} />
+            )}
+            {!calibration.closed_at && (
+              <TryForm key={`${view.tries.length} ${view.advice.base_exposure_s}`} view={view} />
+            )}
           </aside>
           <div className="tray-place">
             <ul className="squares" aria-label="Tries">
@@ -99,15 +110,32 @@ export function FirstLayerStage({ calibration }: { calibration: Calibration }) {
 function TakeOver({ calibration, seconds }: { calibration: Calibration; seconds: number }) {
   const say = useSay();
   const take = useSend(
-    (arm: Arm) => body(PUT("/api/arms/{arm_id}/settings", { params: { path: { arm_id: arm.id } }, body: { name: arm.name, settings: { ...arm.settings, base_exposure_s: seconds } } })),
+    (arm: Arm) =>
+      body(
+        PUT("/api/arms/{arm_id}/settings", {
+          params: { path: { arm_id: arm.id } },
+          body: { name: arm.name, settings: { ...arm.settings, base_exposure_s: seconds } },
+        }),
+      ),
     (_, arm) => say(`“${arm.name}” prints its base layers at ${seconds} s.`, () => take.mutate(arm)),
   );
   return (
     <div className="mb-3">
       {calibration.arms.map((arm) => {
-        if (arm.settings.base_exposure_s === seconds) return <p key={arm.id} className="text-secondary mb-1">“{arm.name}” uses it.</p>;
+        if (arm.settings.base_exposure_s === seconds)
+          return (
+            <p key={arm.id} className="text-secondary mb-1">
+              “{arm.name}” uses it.
+            </p>
+          );
         if (arm.coupons.some((card) => card.status !== "planned"))
-          return <p key={arm.id} className="text-secondary mb-1">“{arm.name}” is printed with {arm.settings.base_exposure_s}{THIN}s; its coupons show the normal exposure all the same. Another arm can take {seconds}{THIN}s.</p>;
+          return (
+            <p key={arm.id} className="text-secondary mb-1">
+              “{arm.name}” is printed with {arm.settings.base_exposure_s}
+              {THIN}s; its coupons show the normal exposure all the same. Another arm can take {seconds}
+              {THIN}s.
+            </p>
+          );
         return (
           <Button key={arm.id} className="w-100 mb-1" disabled={take.isPending} onClick={() => take.mutate(arm)}>
             Use {seconds}
@@ -149,7 +177,12 @@ function GripLadder({ view }: { view: View }) {
   const x = (seconds: number) => LEFT + 40 + ((seconds - low) / span) * (WIDTH - LEFT - 100);
   const y = (rating: number) => 24 + (4 - rating) * ROW;
   return (
-    <svg viewBox={`0 0 ${WIDTH} ${5 * ROW + 40}`} className="grip-ladder" role="img" aria-label={`Grip of ${view.tries.length} tries: ${view.tries.map((one) => `${one.base_exposure_s} s ${view.grips[one.rating]}`).join("; ")}`}>
+    <svg
+      viewBox={`0 0 ${WIDTH} ${5 * ROW + 40}`}
+      className="grip-ladder"
+      role="img"
+      aria-label={`Grip of ${view.tries.length} tries: ${view.tries.map((one) => `${one.base_exposure_s} s ${view.grips[one.rating]}`).join("; ")}`}
+    >
       <rect className="wanted" x={LEFT} y={y(3) - ROW / 2} width={WIDTH - LEFT} height={ROW} />
       {view.grips.map((grip, rating) => (
         <g key={grip}>
@@ -180,7 +213,11 @@ function TryCard({ one, view, closed }: { one: Schemas["TryView"]; view: View; c
   const say = useSay();
   const path = { params: { path: { try_id: one.id } } };
   const back = useSend((_: null) => body(POST("/api/base-tries/{try_id}/restore", path)));
-  const withdraw = useSend((_: null) => body(POST("/api/base-tries/{try_id}/withdraw", { ...path, body: { reason: "withdrawn on the page" } })), () => say(`${one.code} is withdrawn.`, () => back.mutate(null)));
+  const withdraw = useSend(
+    (_: null) =>
+      body(POST("/api/base-tries/{try_id}/withdraw", { ...path, body: { reason: "withdrawn on the page" } })),
+    () => say(`${one.code} is withdrawn.`, () => back.mutate(null)),
+  );
   return (
     <article className="tray-card" aria-label={`Try ${one.code}`}>
       <div className="head">
@@ -194,7 +231,15 @@ function TryCard({ one, view, closed }: { one: Schemas["TryView"]; view: View; c
         <b>{one.rating}</b> {view.grips[one.rating]}
       </span>
       <span className="small text-secondary">
-        {[one.thickness_mm !== null && `${decimal(one.thickness_mm, 3)} mm thick`, one.foot_mm !== null && `foot ${one.foot_mm} over ${one.above_mm} mm`, one.checked.length > 0 && `checked: ${one.checked.join(", ")}`, one.note, one.initials].filter(Boolean).join(" · ")}
+        {[
+          one.thickness_mm !== null && `${decimal(one.thickness_mm, 3)} mm thick`,
+          one.foot_mm !== null && `foot ${one.foot_mm} over ${one.above_mm} mm`,
+          one.checked.length > 0 && `checked: ${one.checked.join(", ")}`,
+          one.note,
+          one.initials,
+        ]
+          .filter(Boolean)
+          .join(" · ")}
       </span>
       {!closed && (
         <div className="acts no-print">

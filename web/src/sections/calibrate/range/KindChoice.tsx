@@ -9,7 +9,17 @@ const KINDS: [Kind, string][] = [
 ];
 
 /** Which coupon, for what it tells. */
-export function KindChoice({ kind, onKind, className, without = [] }: { kind: Kind; onKind: (kind: Kind) => void; className: string; without?: Kind[] }) {
+export function KindChoice({
+  kind,
+  onKind,
+  className,
+  without = [],
+}: {
+  kind: Kind;
+  onKind: (kind: Kind) => void;
+  className: string;
+  without?: Kind[];
+}) {
   return (
     <Form.Group className={className} controlId="coupon-kind">
       <Form.Label>Coupon</Form.Label>

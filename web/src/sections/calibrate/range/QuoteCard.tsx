@@ -13,7 +13,14 @@ export function QuoteCard({ quote, step }: { quote: Quote | undefined; step: num
       </p>
       {quote.plate ? (
         <>
-          <PlateDrawing width_mm={quote.plate.width_mm} height_mm={quote.plate.height_mm} places={quote.plate.places} keepOff={quote.plate.keep_off} step={step} crop={quote.way === "strip"} />
+          <PlateDrawing
+            width_mm={quote.plate.width_mm}
+            height_mm={quote.plate.height_mm}
+            places={quote.plate.places}
+            keepOff={quote.plate.keep_off}
+            step={step}
+            crop={quote.way === "strip"}
+          />
           <p className="small text-secondary mb-1">
             {quote.way === "strip"
               ? `${plural(quote.plate.places.length, "area")} in one row, rising along the arrow.`

@@ -9,7 +9,17 @@ export function WayChoice({ ways, way, onWay }: { ways: Schemas["WayView"][]; wa
     <fieldset className="mb-2">
       <legend className="form-label">Print as</legend>
       {ways.map((one) => (
-        <Form.Check key={one.key} type="radio" name="way" id={`way-${one.key}`} label={one.name} checked={one.key === way} disabled={Boolean(one.missing)} title={one.missing ?? one.gives} onChange={() => onWay(one.key as Way)} />
+        <Form.Check
+          key={one.key}
+          type="radio"
+          name="way"
+          id={`way-${one.key}`}
+          label={one.name}
+          checked={one.key === way}
+          disabled={Boolean(one.missing)}
+          title={one.missing ?? one.gives}
+          onChange={() => onWay(one.key as Way)}
+        />
       ))}
       {chosen && (
         <p className="small text-secondary mb-0">
