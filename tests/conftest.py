@@ -5,7 +5,9 @@ from __future__ import annotations
 import hashlib
 import os
 import random
+from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
+from functools import lru_cache
 from pathlib import Path
 
 import pytest
@@ -18,7 +20,7 @@ from setback.demo import build
 from setback.services.bench import Bench, seeded_ids
 from setback.store.database import connect, migrate
 from setback.store.maintenance import copy_to, files_of
-from tests.lab import Lab
+from tests.lab import Lab, Prepared, brief, sign
 
 # How long an example takes is measured in the bench, never in a test: a machine may pause at any time.
 # The same examples in every run, so that what lands is what was checked; HYPOTHESIS_PROFILE=explore draws others.
@@ -103,12 +105,50 @@ def application():
     return app
 
 
+@pytest.fixture(scope="session")
+def prepared(empty_lab, tmp_path_factory) -> Callable[[], Prepared]:
+    """A lab with a calibration that is decided, made when it is first asked for."""
+
+    @lru_cache
+    def make() -> Prepared:
+        path = tmp_path_factory.mktemp("prepared") / "lab.db"
+        copy_to(empty_lab, path)
+        clock = MovedClock()
+        app = create_app(path, clock=clock, new_id=seeded_ids(101), worker=False)
+        made = Lab(app.test_client(), random.Random(3), clock=clock)
+        made.post("/api/technicians", {"initials": "IM"}, 201)
+        return Prepared(path, made.decide()["id"], clock.now, made.noise.getstate())
+
+    return make
+
+
 @pytest.fixture
-def lab(db_path, empty_lab, application):
+def lab(db_path, empty_lab, application, prepared):
     copy_to(empty_lab, db_path)
     clock = MovedClock()
     app = create_app(db_path, clock=clock, new_id=seeded_ids(1), routes=application)
-    made = Lab(app.test_client(), random.Random(3), clock=clock)
+    made = Lab(app.test_client(), random.Random(3), clock=clock, path=db_path, prepared=prepared)
     made.post("/api/technicians", {"initials": "IM"}, 201)
     yield made
     app.extensions["jobs"].stop()
+
+
+@pytest.fixture(scope="session")
+def small_lab(prepared, empty_lab, tmp_path_factory) -> Path:
+    """The file of a lab with one issued set and one signed qualification; copy it before changing it."""
+    path = tmp_path_factory.mktemp("small") / "lab.db"
+    copy_to(empty_lab, path)
+    clock = MovedClock()
+    app = create_app(path, clock=clock, new_id=seeded_ids(11), worker=False)
+    made = Lab(app.test_client(), random.Random(3), clock=clock, path=path, prepared=prepared)
+    made.post("/api/technicians", {"initials": "IM"}, 201)
+    card = made.issue(made.decided(), temp_low_c=21, temp_high_c=27)
+    sign(made, brief(made), card, scope="Covers of up to 120 mm")
+    return path
+
+
+@pytest.fixture
+def small_path(small_lab, tmp_path) -> Path:
+    path = tmp_path / "small.db"
+    copy_to(small_lab, path)
+    return path

@@ -4,14 +4,19 @@ from __future__ import annotations
 
 import random
 import threading
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
+from apiflask import APIFlask
 from waitress.server import create_server
 
-from setback.api.app import create_app
+from setback.api.app import create_app, every_address
 from setback.services.bench import seeded_ids
-from tests.lab import Lab
+from tests.lab import Lab, Prepared
+
+# Applications with their routes compiled, over no file for now: the next server takes one instead of making it.
+IDLE: list[APIFlask] = []
 
 
 @dataclass
@@ -28,14 +33,15 @@ class Live:
 class Server:
     """Waitress in a thread; can be stopped and started again on the same port and file."""
 
-    def __init__(self, path: Path, clock) -> None:
-        self.path, self.clock, self.port, self.starts = path, clock, 0, 0
+    def __init__(self, path: Path, clock, prepared: Callable[[], Prepared] | None = None) -> None:
+        self.path, self.clock, self.port, self.starts, self.prepared = path, clock, 0, 0, prepared
         self.start()
 
     def start(self) -> None:
         # What a virtual printer hides follows from ids: seeded ones print the same in every run.
         self.starts += 1
-        self.app = create_app(self.path, clock=self.clock, new_id=seeded_ids(7000 + self.starts))
+        routes = IDLE.pop() if IDLE else every_address()
+        self.app = create_app(self.path, clock=self.clock, new_id=seeded_ids(7000 + self.starts), routes=routes)
         self.server = create_server(self.app, host="127.0.0.1", port=self.port, threads=4)
         self.port = self.server.effective_port
         self.thread = threading.Thread(target=self.server.run, daemon=True)
@@ -49,14 +55,17 @@ class Server:
 
         # Inside the server's own loop, so that it never waits on a socket that is gone.
         self.server.trigger.pull_trigger(close)
-        self.thread.join(timeout=5)
+        # Sockets of the next server must not be opened while this one still closes its own.
+        self.thread.join(timeout=60)
+        assert not self.thread.is_alive(), "the server did not stop"
         self.server.task_dispatcher.shutdown()
         self.app.extensions["jobs"].stop()
+        IDLE.append(self.app)
 
     def live(self) -> Live:
         return Live(
             f"http://127.0.0.1:{self.port}",
-            Lab(self.app.test_client(), random.Random(3)),
+            Lab(self.app.test_client(), random.Random(3), clock=self.clock, path=self.path, prepared=self.prepared),
             self.path,
             self.stop,
             self.start,

@@ -73,9 +73,9 @@ class TestRestore:
             return {row[0] for row in db.execute("SELECT initials FROM technician")}
 
 
-def test_a_bundle_goes_from_one_lab_to_an_empty_one_with_a_look_first(tmp_path, demo_path):
+def test_a_bundle_goes_from_one_lab_to_an_empty_one_with_a_look_first(tmp_path, small_path):
     bundle, other = tmp_path / "lab.zip", tmp_path / "other.db"
-    told = run("export", "--db", demo_path, bundle).output
+    told = run("export", "--db", small_path, bundle).output
     count = int(told.split()[0])
     looked = run("import", "--db", other, "--preview", bundle).output
     assert looked.startswith(f"{count} records would be new, 0 the same, 0 in conflict")

@@ -17,7 +17,7 @@ from ..store import virtual as stored
 from ..store.database import connect, writing
 from ..store.rows import insert, one, update
 from . import bundles, records, virtual
-from .bench import Bench, Conflict, View, present
+from .bench import Bench, Conflict, NotFound, View, present
 from .climate import imports, probes
 
 Progress = Callable[[float, str], None]
@@ -173,6 +173,8 @@ class Worker:
             state, message = "cancelled", "Stopped as asked."
         except (Conflict, Problem) as error:
             state, message, result = "failed", error.message, {"fields": error.fields}
+        except NotFound as error:
+            state, message = "failed", str(error)
         except Exception as error:  # a job must never take the worker down
             log.exception("The job %s (%s) ended in an error nobody foresaw", row.id, row.kind)
             state, message = "failed", f"{type(error).__name__}: {error}"

@@ -11,34 +11,12 @@ from setback.core.qualify.properties import ASKABLE
 from setback.services.bench import Bench
 from setback.services.records import verify
 from setback.store.database import connect
-from tests.lab import RESIN
-
-OF_THE_SET = [
-    {"property": "set.slot", "at": "most", "limit": 0.6},
-    {"property": "set.latitude", "at": "least", "limit": 3},
-]
+from tests.lab import OF_THE_SET, RESIN, brief, sign
 
 
 @pytest.fixture
 def card(lab):
     return lab.issue(lab.decided(), temp_low_c=21, temp_high_c=27)
-
-
-def brief(lab, requirements=OF_THE_SET, expected=201, name="Baffle"):
-    return lab.post("/api/briefs", {"name": name, "requirements": requirements}, expected)
-
-
-def sign(lab, held, card, expected=201, **changes):
-    judged = lab.get(f"/api/qualify/{held['code']}/{card['code']}")
-    seen = [
-        {"property": j["demand"]["property"], "status": j["status"], "source": (j["used"] or {}).get("source")}
-        for j in judged["judged"]
-    ]
-    given = {
-        "brief_id": held["id"], "set_code": card["code"], "evidence_hash": judged["evidence_hash"], "initials": "IM",
-        "seen": seen, **changes,
-    }  # fmt: skip
-    return lab.post("/api/qualifications", given, expected)
 
 
 class TestBrief:

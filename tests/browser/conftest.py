@@ -71,8 +71,9 @@ def browser_context_args(browser_context_args):
 
 
 @pytest.fixture
-def empty(tmp_path):
-    server = Server(tmp_path / "lab.db", MovedClock())
+def empty(tmp_path, empty_lab, prepared):
+    copy_to(empty_lab, tmp_path / "lab.db")
+    server = Server(tmp_path / "lab.db", MovedClock(), prepared)
     live = server.live()
     live.lab.post("/api/technicians", {"initials": "IM"}, 201)
     yield live

@@ -13,35 +13,15 @@ def coupon(empty):
     return code
 
 
-@pytest.mark.parametrize(
-    ("typed", "said"),
-    [
-        ("seven", "Give a number."),
-        ("-7", "Give at least 0."),
-        ("NaN", "Give a number."),
-        ("1e9", "is no unit for this"),
-        ("7 kg", "“kg” is no unit for this. Give mm."),
-        ("70.1", "was 7.01 mm meant?"),
-        ("99999", "Give at most 1000."),
-    ],
-)
-def test_a_caliper_value_that_cannot_be(empty, as_im: Page, coupon, typed, said):
+def test_a_caliper_value_that_cannot_be(empty, as_im: Page, coupon):
     page = as_im
     page.goto(f"{empty.url}/coupons/{coupon}")
     page.get_by_label("Walls standing, left").fill("6")
-    page.get_by_label("Bar 7 along X").fill(typed)
-    if page.get_by_role("button", name="Save the reading").is_enabled():
-        page.get_by_role("button", name="Save the reading").click()
-    expect(page.get_by_text(said).first).to_be_visible()
+    page.get_by_label("Bar 7 along X").fill("70.1")
+    page.get_by_role("button", name="Save the reading").click()
+    expect(page.get_by_text("was 7.01 mm meant?").first).to_be_visible()
     assert empty.lab.get(f"/api/coupons/{coupon}")["history"] == []
     expect(page.get_by_label("Walls standing, left")).to_have_value("6")
-
-
-def test_more_features_than_the_coupon_has(empty, as_im: Page, coupon):
-    as_im.goto(f"{empty.url}/coupons/{coupon}")
-    as_im.get_by_label("Walls standing, left").fill("11")
-    expect(as_im.get_by_text("There are 10: give 0 to 10.")).to_be_visible()
-    expect(as_im.get_by_role("button", name="Save the reading")).to_be_disabled()
 
 
 def test_a_reading_for_a_coupon_that_is_gone(empty, as_im: Page, coupon):
@@ -136,22 +116,3 @@ def test_a_photo_that_is_no_picture_or_far_too_large(empty, as_im: Page, coupon,
     expect(photos.get_by_role("alert")).to_contain_text("200 MB; 25 MB at most")
     assert empty.lab.get(f"/api/coupons/{coupon}")["photos"] == []
     expect(page.get_by_label("Walls standing, left")).to_have_value("6")
-
-
-def test_bad_values_on_the_shelf_stand_at_their_field(empty, as_im: Page):
-    page = as_im
-    page.goto(f"{empty.url}/shelf/resins?new=1")
-    page.get_by_label("Name *").fill("Slate 2")
-    page.get_by_role("button", name="Save").click()
-    expect(page.get_by_text("This is needed.").first).to_be_visible()
-    page.get_by_label("Maker *").fill("Tidewrack Works")
-    page.get_by_label("Colour *").fill("grey")
-    page.get_by_label("Exposure from").fill("5")
-    page.get_by_label("Exposure to").fill("2")
-    page.get_by_role("button", name="Save").click()
-    expect(page.get_by_text("The high end is below the low end.")).to_be_visible()
-    page.get_by_label("Exposure to").fill("two seconds")
-    expect(page.get_by_text("Give a number.")).to_be_visible()
-    page.get_by_label("Exposure to").fill("9")
-    page.get_by_role("button", name="Save").click()
-    expect(page.get_by_text("Slate 2 is on the shelf.")).to_be_visible()

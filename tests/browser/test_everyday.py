@@ -73,23 +73,6 @@ class TestTheRecordOfACoupon:
         page.get_by_role("button", name="Undo").click()
         expect(photos).to_have_count(1)
 
-    def test_neighbours_in_exposure_are_one_step_away(self, empty, as_im: Page):
-        page = as_im
-        codes = empty.lab.series(empty.lab.calibration(), [2.0, 2.6, 3.4])
-        page.goto(f"{empty.url}/coupons/{codes[1]}")
-        page.get_by_role("link", name=f"Less light: {codes[0]}").click()
-        expect(page.get_by_role("heading", name=re.compile(f"Coupon {codes[0]}, 2.0"))).to_be_visible()
-        expect(page.get_by_role("link", name=re.compile("Less light"))).to_have_count(0)
-
-    def test_a_reading_can_be_started_over(self, empty, as_im: Page):
-        page = as_im
-        (code,) = empty.lab.plan(empty.lab.calibration(), [2.4])
-        empty.lab.print(code)
-        page.goto(f"{empty.url}/coupons/{code}")
-        page.get_by_label("Slots open, left").fill("4")
-        page.get_by_role("button", name="Start over").click()
-        expect(page.get_by_label("Slots open, left")).to_have_value("")
-
 
 class TestACalibration:
     def more(self, page: Page, action: str) -> None:
@@ -107,30 +90,6 @@ class TestACalibration:
         page.get_by_role("button", name="Open again").click()
         expect(page.get_by_role("button", name=re.compile("Plan it")).first).to_be_visible()
 
-    def test_its_bottle_route_and_note_are_corrected_until_a_set_is_issued(self, empty, as_im: Page):
-        page, lab = as_im, empty.lab
-        calibration = lab.decided()
-        lab.post("/api/bottles", {"material_id": calibration["material_id"], "lot": "SL-2", "volume_ml": 500}, 201)
-        page.goto(f"{empty.url}/calibrate/{calibration['id']}")
-        self.more(page, "Bottle, finish route, note…")
-        page.get_by_label("Bottle", exact=True).select_option(label="B-002, lot SL-2")
-        page.get_by_label("Note", exact=True).fill("7 °C in the shed")
-        page.get_by_role("button", name="Save", exact=True).click()
-        expect(page.get_by_role("dialog")).to_have_count(0)
-        expect(page.get_by_text("bottle B-002, lot SL-2")).to_be_visible()
-        expect(page.get_by_text("7 °C in the shed")).to_be_visible()
-        now = lab.again(calibration)
-        issue = {
-            "version": now["version"], "arm_id": now["arms"][0]["id"], "policy": "centre",
-            "exposure_s": now["arms"][0]["window"]["policies"]["centre"], "reason": "for the baffles of spring",
-        }  # fmt: skip
-        lab.post(f"/api/calibrations/{calibration['id']}/issue", issue, 201)
-        page.reload()
-        self.more(page, "Bottle, finish route, note…")
-        page.get_by_label("Bottle", exact=True).select_option("")
-        page.get_by_role("button", name="Save", exact=True).click()
-        expect(page.get_by_role("alert")).to_contain_text("its bottle and finish route stay as they were")
-
     @pytest.mark.parametrize(("kind", "starts"), [("SVG", b"<svg"), ("PNG", b"\x89PNG")])
     def test_its_strip_is_saved_as_a_file(self, empty, as_im: Page, kind, starts):
         page, calibration = as_im, empty.lab.decided()
@@ -143,15 +102,6 @@ class TestACalibration:
         assert content.startswith(starts)
         if kind == "SVG":
             assert b"Thin walls" in content and b"fill:" in content
-
-    def test_a_planned_coupon_is_taken_back_and_undone(self, empty, as_im: Page):
-        page, calibration = as_im, empty.lab.calibration()
-        (code,) = empty.lab.plan(calibration, [2.4])
-        page.goto(f"{empty.url}/calibrate/{calibration['id']}")
-        page.get_by_role("button", name=f"Take back {code}").click()
-        expect(page.get_by_role("article", name=f"Coupon {code}")).to_have_count(0)
-        page.get_by_role("button", name="Undo").click()
-        expect(page.get_by_role("article", name=f"Coupon {code}")).to_be_visible()
 
     def test_a_printed_mark_is_undone(self, empty, as_im: Page):
         page, calibration = as_im, empty.lab.calibration()
@@ -239,26 +189,15 @@ class TestIssued:
 
 
 class TestLookingUp:
-    @pytest.mark.parametrize(
-        ("text", "heading"),
-        [
-            ("C-003", "Hullform on Sanderling"),
-            ("S-002", "Parameter set S-002"),
-            ("gannet", "Gannet"),
-            ("B-004", "B-004"),
-            ("tap-water", "Tap-water rinse"),
-            ("kelpflex", "Kelpflex"),
-        ],
-    )
-    def test_everything_is_found_by_code_or_name(self, demo, as_im: Page, text, heading):
+    def test_something_is_found_by_a_part_of_its_name(self, demo, as_im: Page):
         page = as_im
         page.goto(f"{demo.url}/shelf/coupons")
         page.get_by_role("button", name="Find anything").click()
-        page.keyboard.type(text)
+        page.keyboard.type("tap-water")
         expect(page.get_by_role("list", name="Found").get_by_role("link").first).to_be_visible()
         page.keyboard.press("Enter")
         expect(page.get_by_role("dialog", name="Find anything")).to_have_count(0)
-        expect(page.get_by_text(heading).first).to_be_visible()
+        expect(page.get_by_text("Tap-water rinse").first).to_be_visible()
 
     def test_what_is_not_there_is_said(self, demo, as_im: Page):
         page = as_im
@@ -269,25 +208,6 @@ class TestLookingUp:
         expect(page.get_by_text("Nothing here is called “zebra”.")).to_be_visible()
         page.goto(f"{demo.url}/coupons/999Z")
         expect(page.get_by_text("There is no such coupon.")).to_be_visible()
-
-    def test_tables_sort_and_filter(self, demo, as_im: Page):
-        page = as_im
-        page.goto(f"{demo.url}/calibrate")
-        rows = page.get_by_role("table", name="Calibrations").get_by_role("row")
-        expect(rows).to_have_count(15)
-        page.get_by_role("button", name="Layer, µm").click()
-        expect(rows.nth(1)).to_contain_text("Hullform on Cormorant")
-        page.get_by_role("searchbox", name="Filter Calibrations").fill("gannet")
-        expect(rows).to_have_count(6)
-
-    def test_the_board_switches_layer_heights(self, demo, as_im: Page):
-        page = as_im
-        page.goto(f"{demo.url}/board")
-        page.get_by_role("link", name="30", exact=True).click()
-        expect(
-            page.get_by_role("link", name=re.compile("Hullform on Cormorant: calibrating, 2 of 2 coupons read"))
-        ).to_be_visible()
-        expect(page).to_have_url(re.compile("height=30"))
 
     def test_today_leads_to_what_waits(self, demo, as_im: Page):
         page = as_im

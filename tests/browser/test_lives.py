@@ -97,35 +97,6 @@ def test_a_guess_stands_on_the_board_and_a_campaign_starts_from_it(empty, as_im:
     assert low == pytest.approx(cell_held["lower_s"], rel=0.1)
 
 
-def test_filters_show_what_needs_attention(empty, as_im: Page, issued):
-    page, lab = as_im, empty.lab
-    calibration, _ = issued
-    page.goto(f"{empty.url}/board")
-    page.get_by_label("needs attention").click()
-    expect(page.get_by_text("No material is due or lapsed")).to_be_visible()
-    lab.post("/api/events", {"kind": "film-replaced", "printer_id": calibration["printer_id"]}, 201)
-    page.reload()
-    table = page.get_by_role("table", name="Materials by printers")
-    expect(table.get_by_role("rowheader")).to_have_count(1)
-    page.get_by_label("needs attention").click()
-    expect(table.get_by_role("rowheader")).to_have_count(2)
-    page.get_by_role("combobox", name="Family").select_option("ABS-like")
-    expect(table.get_by_role("rowheader")).to_have_count(1)
-    expect(table.get_by_role("rowheader")).to_contain_text("Hullform")
-
-
-def test_the_shops_own_limit_is_set_where_the_rules_stand(empty, as_im: Page, issued):
-    page = as_im
-    calibration, _ = issued
-    page.goto(f"{empty.url}/printers/{calibration['printer_id']}")
-    rules = page.get_by_role("table", name="Rules")
-    row = rules.get_by_role("row", name=re.compile("^Many months old"))
-    row.get_by_role("textbox").fill("3")
-    row.get_by_role("button", name="Set").click()
-    expect(page.get_by_text("Many months old: from 3 months on.")).to_be_visible()
-    expect(row.get_by_role("button", name="As shipped")).to_be_visible()
-
-
 def test_the_material_page_holds_everything_in_one_place(demo, as_im: Page):
     page = as_im
     page.goto(f"{demo.url}/board")

@@ -96,16 +96,3 @@ def test_a_chosen_exposure_is_confirmed_at_both_places(empty, as_im: Page):
     expect(page.get_by_role("article", name=re.compile("^Confirmation"))).to_have_count(2)
     page.get_by_role("button", name="Undo").last.click()
     expect(page.get_by_role("article", name=re.compile("^Confirmation"))).to_have_count(3)
-
-
-def test_outside_the_window_it_asks_why(empty, as_im: Page):
-    page, lab = as_im, empty.lab
-    calibration = lab.decided()
-    page.goto(f"{empty.url}/calibrate/{calibration['id']}?step=confirm")
-    form = page.get_by_role("form", name="Confirm an exposure")
-    form.get_by_label("Exposure", exact=True).fill("9.5")
-    form.get_by_role("button", name="It passed").click()
-    expect(form.get_by_text("Say why it is confirmed all the same.")).to_be_visible()
-    form.get_by_label("Why outside the window").fill("asked for by the workshop")
-    form.get_by_role("button", name="It passed").click()
-    expect(page.get_by_text("Outside the window because: asked for by the workshop")).to_be_visible()

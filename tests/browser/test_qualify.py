@@ -91,9 +91,16 @@ def test_what_changed_while_one_looked_is_named(shed, as_im: Page):
     expect(page.get_by_role("region", name="Verdict")).to_contain_text("not qualified")
 
 
-def test_the_whole_lab_leaves_and_comes_back(shed, empty, as_im: Page, tmp_path):
+@pytest.fixture
+def small(small_path):
+    server = Server(small_path, MovedClock())
+    yield server.live()
+    server.stop()
+
+
+def test_the_whole_lab_leaves_and_comes_back(small, empty, as_im: Page, tmp_path):
     page = as_im
-    page.goto(f"{shed.url}/qualify/open-formats")
+    page.goto(f"{small.url}/qualify/open-formats")
     page.get_by_role("button", name="Export the lab").click()
     with page.expect_download(timeout=60_000) as waiting:
         page.get_by_role("link", name="Save setback-lab.zip").click(timeout=60_000)

@@ -102,22 +102,6 @@ def test_the_strip_and_the_verdict_follow_while_marking(empty, as_im: Page):
     expect(now.locator("[data-lane=walls] [data-part=end]")).not_to_have_attribute("x1", before)
 
 
-def test_a_saved_reading_can_be_undone_and_corrected_with_a_reason(empty, as_im: Page, coupon):
-    page = as_im
-    page.goto(f"{empty.url}/coupons/{coupon}")
-    tap(page, "wall-left-4")
-    save(page)
-    page.get_by_role("button", name="Undo").click()
-    expect(page.get_by_role("article", name=f"Coupon {coupon}")).to_contain_text("to read")
-    page.goto(f"{empty.url}/coupons/{coupon}")
-    expect(page.get_by_role("region", name="Record")).to_contain_text("withdrew the reading: Undone right after saving")
-    tap(page, "wall-left-4")
-    page.get_by_role("button", name="Save the reading").click()
-    expect(page.get_by_text("Say why in a few words.")).to_be_visible()
-    page.get_by_label("Why the earlier reading is corrected").fill("read in better light")
-    save(page)
-
-
 def test_on_a_phone_the_halves_stand_in_two_rows_and_the_nearest_is_taken(empty, as_im: Page, coupon):
     page = as_im
     page.set_viewport_size({"width": 390, "height": 844})

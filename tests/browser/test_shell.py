@@ -52,20 +52,6 @@ def test_the_board_is_walked_by_keys(demo, as_im: Page):
     expect(page.get_by_role("heading", name="What can I print with?")).to_be_visible()
 
 
-def test_initials_are_added_chosen_and_kept(demo, page: Page):
-    page.goto(f"{demo.url}/board")
-    page.get_by_role("button", name="Choose your initials").click()
-    page.get_by_role("button", name="Add initials…").click()
-    page.get_by_label("Initials, one to four letters").fill("x9")
-    page.get_by_role("button", name="Add and work as these").click()
-    expect(page.get_by_text("Give one to four letters.")).to_be_visible()
-    page.get_by_label("Initials, one to four letters").fill("kv")
-    page.get_by_role("button", name="Add and work as these").click()
-    expect(page.get_by_role("button", name="Working as KV")).to_be_visible()
-    page.reload()
-    expect(page.get_by_role("button", name="Working as KV")).to_be_visible()
-
-
 def test_safelight_has_no_blue_light(demo, as_im: Page):
     page = as_im
     page.goto(f"{demo.url}/board")
@@ -93,21 +79,6 @@ def test_issued_records_are_checked_with_progress(demo, as_im: Page):
     page.get_by_role("button", name="Working as IM").click()
     page.get_by_role("button", name="Check signed records…").click()
     expect(page.get_by_text("6 issued sets and 3 qualifications, none altered.")).to_be_visible()
-
-
-def test_retire_is_undone_and_tables_export_what_they_show(empty, as_im: Page):
-    page = as_im
-    empty.lab.shelf()
-    page.goto(f"{empty.url}/shelf/finish-routes")
-    page.get_by_role("button", name="Retire Two-bath solvent").click()
-    expect(page.get_by_role("button", name=re.compile("^Two-bath solvent"))).to_have_count(0)
-    page.get_by_role("button", name="Undo").click()
-    expect(page.get_by_role("button", name=re.compile("^Two-bath solvent"))).to_be_visible()
-    page.get_by_role("link", name="Resins").click()
-    page.get_by_role("searchbox", name="Filter Resins").fill("slate")
-    with page.expect_download() as saved:
-        page.get_by_role("button", name="Export CSV").click()
-    assert "Slate 2,Tidewrack Works" in saved.value.path().read_text()
 
 
 def test_an_empty_lab_says_what_to_do_on_every_page(empty, as_im: Page):

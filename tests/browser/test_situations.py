@@ -176,12 +176,6 @@ def test_a_coupon_thinner_than_its_base_layers_is_refused(empty, as_im: Page):
     expect(as_im.get_by_role("button", name=re.compile("Plan 5 coupons"))).to_be_enabled()
 
 
-def test_a_delay_that_includes_motion_is_said(empty, as_im: Page):
-    calibration = empty.lab.calibration(empty.lab.shelf(delay_includes_motion=True), settings={"rest_before_s": 3})
-    go(as_im, empty, calibration)
-    expect(notice(as_im, "no-rest")).to_contain_text("a delay of 3 s leaves no rest before exposure")
-
-
 def test_a_slipped_layer_height_asks_what_was_meant(empty, as_im: Page):
     page = as_im
     empty.lab.shelf()
@@ -195,23 +189,6 @@ def test_a_slipped_layer_height_asks_what_was_meant(empty, as_im: Page):
     expect(height).to_have_value("50")
     page.get_by_role("button", name="Start", exact=True).click()
     expect(page.get_by_role("heading", name=re.compile("Slate 2 on Cormorant, 50"))).to_be_visible()
-
-
-def test_an_arm_changes_one_thing(empty, as_im: Page):
-    page = as_im
-    go(page, empty, empty.lab.decided())
-    page.get_by_role("button", name="More").click()
-    page.get_by_role("button", name="Start an arm with another setting…").click()
-    dialog = page.get_by_role("dialog")
-    dialog.get_by_label("Rest before exposure").fill("4")
-    dialog.get_by_label("Lift speed").fill("30")
-    expect(dialog.get_by_text("2 settings differ")).to_be_visible()
-    dialog.get_by_label("Lift speed").fill("60")
-    dialog.get_by_role("button", name="Start").click()
-    expect(page.get_by_role("button", name=re.compile("rest before exposure 4 s"))).to_have_attribute(
-        "aria-pressed", "true"
-    )
-    expect(page.get_by_role("heading", name="Find the range")).to_be_visible()
 
 
 @pytest.mark.parametrize("key", ["tips_size_mm", "slots_size_mm"])

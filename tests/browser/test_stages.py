@@ -47,21 +47,6 @@ def test_depth_from_squares_to_a_first_exposure(empty, as_im: Page):
     expect(cards).to_have_count(3)
 
 
-def test_a_correction_says_why(empty, as_im: Page):
-    page, lab = as_im, empty.lab
-    calibration = lab.calibration()
-    square = lab.post(f"/api/calibrations/{calibration['id']}/depth-squares", {"exposures_s": [3]}, 201)["squares"][0]
-    lab.post(f"/api/depth-squares/{square['id']}/readings", {"thicknesses_mm": [0.2]}, 201)
-    page.goto(f"{empty.url}/calibrate/{calibration['id']}?step=depth")
-    page.get_by_role("button", name=f"Correct {square['code']}").click()
-    page.get_by_label(re.compile("^Thickness of")).fill("0.21")
-    page.get_by_role("button", name="Save", exact=True).click()
-    expect(page.get_by_text("Say why in a few words.")).to_be_visible()
-    page.get_by_label("Why it is corrected").fill("calipers were not zeroed")
-    page.get_by_role("button", name="Save", exact=True).click()
-    expect(page.get_by_text("corrected once")).to_be_visible()
-
-
 def test_the_first_layer_is_found_by_its_grip(empty, as_im: Page):
     page, lab = as_im, empty.lab
     calibration = lab.calibration()

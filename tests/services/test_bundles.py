@@ -67,6 +67,12 @@ def demo_bundle(shared_bundle, tmp_path):
     return shutil.copy(shared_bundle, tmp_path / "lab.zip")
 
 
+@pytest.fixture
+def small_bundle(small_lab, tmp_path):
+    exported(small_lab, tmp_path / "lab.zip")
+    return tmp_path / "lab.zip"
+
+
 class TestRoundTrip:
     def test_the_demo_is_the_same_lab_again(self, demo_path, demo_bundle, tmp_path):
         told = taken_in(tmp_path / "again.db", demo_bundle)
@@ -85,10 +91,10 @@ class TestRoundTrip:
         taken_in(tmp_path / "again.db", tmp_path / "made.zip")
         assert every_row(tmp_path / "made.db") == every_row(tmp_path / "again.db")
 
-    def test_a_second_import_changes_nothing(self, demo_path, demo_bundle):
-        before = every_row(demo_path)
-        told = taken_in(demo_path, demo_bundle)
-        assert (told["new"], told["conflicting"]) == (0, 0) and every_row(demo_path) == before
+    def test_a_second_import_changes_nothing(self, small_path, small_bundle):
+        before = every_row(small_path)
+        told = taken_in(small_path, small_bundle)
+        assert (told["new"], told["conflicting"]) == (0, 0) and every_row(small_path) == before
 
     def test_every_table_has_its_schema_and_its_csv(self, demo_path, demo_bundle):
         with zipfile.ZipFile(demo_bundle) as held:
@@ -101,9 +107,9 @@ class TestRoundTrip:
             sheet = list(csv.DictReader(io.TextIOWrapper(held.open("csv/parameter_set.csv"), "utf-8")))
             assert sheet[0]["code"].startswith("S-")
 
-    def test_by_the_command_line_too(self, demo_path, tmp_path):
+    def test_by_the_command_line_too(self, small_path, tmp_path):
         run = CliRunner().invoke
-        assert "records of" in run(main, ["export", str(tmp_path / "x.zip"), "--db", str(demo_path)]).output
+        assert "records of" in run(main, ["export", str(tmp_path / "x.zip"), "--db", str(small_path)]).output
         said = run(main, ["import", str(tmp_path / "x.zip"), "--preview", "--db", str(tmp_path / "y.db")]).output
         assert "would be new" in said
         assert "are new" in run(main, ["import", str(tmp_path / "x.zip"), "--db", str(tmp_path / "y.db")]).output
@@ -128,10 +134,10 @@ class TestMerge:
             taken_in(tmp_path / "b.db", tmp_path / "a.zip")
         assert every_row(tmp_path / "b.db") == before
 
-    def test_codes_given_out_elsewhere_are_not_given_out_again(self, demo_bundle, demo_path, tmp_path):
-        taken_in(tmp_path / "again.db", demo_bundle)
+    def test_codes_given_out_elsewhere_are_not_given_out_again(self, small_bundle, small_path, tmp_path):
+        taken_in(tmp_path / "again.db", small_bundle)
         last = "SELECT last FROM code_counter WHERE prefix = 'S'"
-        assert sqlite3.connect(tmp_path / "again.db").execute(last).fetchone() == sqlite3.connect(demo_path).execute(last).fetchone()  # fmt: skip
+        assert sqlite3.connect(tmp_path / "again.db").execute(last).fetchone() == sqlite3.connect(small_path).execute(last).fetchone()  # fmt: skip
 
 
 def rewritten(source, target, change):
@@ -152,20 +158,20 @@ class TestBadBundles:
         assert said.exit_code == 1 and words in said.output, said.output
         assert every_row(tmp_path / "own.db") == before
 
-    def test_cut_short(self, demo_bundle, tmp_path):
+    def test_cut_short(self, small_bundle, tmp_path):
         cut = tmp_path / "cut.zip"
-        cut.write_bytes(demo_bundle.read_bytes()[:-4000])
+        cut.write_bytes(small_bundle.read_bytes()[:-4000])
         self.refused(tmp_path, cut, "cut short")
 
-    def test_a_missing_table(self, demo_bundle, tmp_path):
-        bad = rewritten(demo_bundle, tmp_path / "bad.zip", lambda n, c: None if n == "data/print.jsonl" else c)
+    def test_a_missing_table(self, small_bundle, tmp_path):
+        bad = rewritten(small_bundle, tmp_path / "bad.zip", lambda n, c: None if n == "data/print.jsonl" else c)
         self.refused(tmp_path, bad, "print is missing")
 
-    def test_one_changed_byte(self, demo_bundle, tmp_path):
+    def test_one_changed_byte(self, small_bundle, tmp_path):
         change = lambda n, c: c.replace(b"Cormorant", b"Cormorans", 1) if n == "data/printer.jsonl" else c  # noqa: E731
-        self.refused(tmp_path, rewritten(demo_bundle, tmp_path / "bad.zip", change), "its seal does not fit")
+        self.refused(tmp_path, rewritten(small_bundle, tmp_path / "bad.zip", change), "its seal does not fit")
 
-    def test_a_changed_hash_of_a_signed_record(self, demo_bundle, tmp_path):
+    def test_a_changed_hash_of_a_signed_record(self, small_bundle, tmp_path):
         """Resealed by somebody who knows the format: the chain still tells."""
         sealed = {}
 
@@ -179,22 +185,22 @@ class TestBadBundles:
                 content = json.dumps(held).encode()
             return content
 
-        self.refused(tmp_path, rewritten(demo_bundle, tmp_path / "bad.zip", change), "not what was signed")
+        self.refused(tmp_path, rewritten(small_bundle, tmp_path / "bad.zip", change), "not what was signed")
 
     @pytest.mark.parametrize("key", ["schema", "format_version"])
-    def test_from_a_newer_version(self, demo_bundle, tmp_path, key):
+    def test_from_a_newer_version(self, small_bundle, tmp_path, key):
         def change(name, content):
             if name != "manifest.json":
                 return content
             held = json.loads(content)
             return json.dumps({**held, key: held[key] + 1}).encode()
 
-        self.refused(tmp_path, rewritten(demo_bundle, tmp_path / "bad.zip", change), "newer Setback")
+        self.refused(tmp_path, rewritten(small_bundle, tmp_path / "bad.zip", change), "newer Setback")
 
-    def test_paths_that_climb_out(self, demo_bundle, tmp_path):
-        with zipfile.ZipFile(demo_bundle, "a") as held:
+    def test_paths_that_climb_out(self, small_bundle, tmp_path):
+        with zipfile.ZipFile(small_bundle, "a") as held:
             held.writestr("../../evil.txt", "x")
-        self.refused(tmp_path, demo_bundle, "does not belong")
+        self.refused(tmp_path, small_bundle, "does not belong")
         assert not (tmp_path.parent / "evil.txt").exists()
 
     def test_a_bomb(self, tmp_path):
@@ -204,7 +210,7 @@ class TestBadBundles:
         with pytest.raises(BadBundle, match="would grow"):
             Bundle(tmp_path / "bomb.zip")
 
-    def test_rows_that_refer_to_nothing(self, demo_bundle, tmp_path):
+    def test_rows_that_refer_to_nothing(self, small_bundle, tmp_path):
         def change(name, content):
             if name == "data/bottle.jsonl":
                 return b""
@@ -217,7 +223,7 @@ class TestBadBundles:
                 return json.dumps(held).encode()
             return content
 
-        self.refused(tmp_path, rewritten(demo_bundle, tmp_path / "bad.zip", change), "Nothing was kept")
+        self.refused(tmp_path, rewritten(small_bundle, tmp_path / "bad.zip", change), "Nothing was kept")
 
     @pytest.mark.parametrize(
         ("table", "row"),

@@ -28,6 +28,13 @@ def test_every_code_that_people_meet_is_found_whatever_its_case(shed, text, kind
     assert (kind, text) in found(shed, text) and (kind, text) in found(shed, text.lower())
 
 
+@pytest.mark.parametrize(
+    ("text", "kind"), [("gannet", "printer"), ("tap-water", "finish route"), ("kelpflex", "resin"), ("B-004", "bottle")]
+)
+def test_things_on_the_shelf_are_found_by_code_or_a_part_of_their_name(shed, text, kind):
+    assert kind in {one for one, _ in found(shed, text)}
+
+
 def test_a_coupon_is_found_by_the_start_of_its_code(shed):
     code = shed.execute("SELECT code FROM coupon WHERE gone_at IS NULL ORDER BY code LIMIT 1").fetchone()[0]
     assert ("coupon", code) in found(shed, code[:2]) and found(shed, code) == [("coupon", code)]

@@ -203,6 +203,27 @@ test("more than there are is said at once, and holds the reading back", async ()
   expect(screen.getByRole<HTMLButtonElement>("button", { name: "Save the reading" }).disabled).toBe(true);
 });
 
+test.each([
+  ["seven", "Give a number."],
+  ["NaN", "Give a number."],
+  ["1e9", "“e9” is no unit for this. Give mm."],
+  ["7 kg", "“kg” is no unit for this. Give mm."],
+])("a caliper value that cannot be read (%s) is said at its field and holds the reading back", async (typed, said) => {
+  const { user } = page(coupon());
+  await user.type(await screen.findByLabelText("Walls standing, left"), "2");
+  await user.type(screen.getByLabelText("Bar 8 along X"), typed);
+  expect(screen.getByText(said)).toBeTruthy();
+  expect(screen.getByRole<HTMLButtonElement>("button", { name: "Save the reading" }).disabled).toBe(true);
+  expect(screen.getByLabelText<HTMLInputElement>("Walls standing, left").value).toBe("2");
+});
+
+test("neighbours in exposure are one step away, and only where there are some", async () => {
+  page(coupon({ previous_code: "103N", next_code: null }));
+  const less = await screen.findByRole("link", { name: "Less light: 103N" });
+  expect(less.getAttribute("href")).toBe("/coupons/103N");
+  expect(screen.queryByRole("link", { name: /More light/ })).toBeNull();
+});
+
 test("what was read before is corrected with a reason, and a caliper value that cannot be stands at its field", async () => {
   const reading = {
     id: "r0",
