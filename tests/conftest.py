@@ -32,6 +32,23 @@ PACKAGE = Path(setback.__file__).parent
 KEPT = PACKAGE.parent / ".make" / "tests"
 
 
+# What takes longest, started first so that no worker is left with it at the end.
+LONG = (
+    "test_seven_stages",
+    "test_days",
+    "test_whole_job",
+    "test_fuzz",
+    "test_demo.py",
+    "simulate/test_campaign",
+    "test_strip",
+    "test_soak",
+)
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    items.sort(key=lambda item: not any(name in item.nodeid for name in LONG))
+
+
 class MovedClock:
     def __init__(self) -> None:
         self.now = datetime(2026, 1, 21, 9, 0, tzinfo=UTC)
