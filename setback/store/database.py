@@ -12,10 +12,11 @@ MIGRATIONS = files("setback.store") / "migrations"
 
 
 def connect(path: Path | str) -> sqlite3.Connection:
-    """One connection with foreign keys on and explicit transactions."""
+    """One connection with foreign keys on and explicit transactions; the file keeps its journal mode by itself (:func:`migrate`)."""
     db = sqlite3.connect(path, timeout=10, isolation_level=None)
     db.row_factory = sqlite3.Row
-    db.executescript("PRAGMA journal_mode = WAL; PRAGMA foreign_keys = ON; PRAGMA synchronous = NORMAL;")
+    db.execute("PRAGMA foreign_keys = ON")
+    db.execute("PRAGMA synchronous = NORMAL")
     return db
 
 
@@ -50,6 +51,7 @@ def migrate(path: Path) -> list[str]:
     steps = sorted((entry for entry in MIGRATIONS.iterdir() if entry.name.endswith(".sql")), key=lambda e: e.name)
     db = connect(path)
     try:
+        db.execute("PRAGMA journal_mode = WAL")
         seen = int(db.execute("PRAGMA user_version").fetchone()[0])
         if seen > len(steps):
             raise RuntimeError(f"{path.name} was written by a newer Setback (schema {seen}). Update Setback first.")
