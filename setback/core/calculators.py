@@ -21,7 +21,6 @@ from .compare_arms import compare_arms
 from .contract import Contract, Problem
 from .control_chart import control_chart
 from .ladder import exposure_ladder
-from .next_exposure import next_exposure
 from .plate_uniformity import plate_uniformity
 from .print_time import print_time
 from .size import size_fit
@@ -35,7 +34,9 @@ from .strength.staircase import drop_staircase
 from .strength.summary import sample_summary
 from .temperature_effect import temperature_effect
 from .verdict import coupon_verdict
-from .window import process_window
+from .window.next_coupon import next_coupon
+from .window.next_exposure import next_exposure
+from .window.process_window import process_window
 from .working_curve import working_curve
 
 Model = TypeVar("Model", bound=Contract)
@@ -78,7 +79,8 @@ CALCULATORS: dict[str, Calculator] = {
         _calculator("next-exposure", "The next exposure worth a coupon", next_exposure),
         _calculator("print-time", "Minutes and millilitres of a print", print_time),
         _calculator("size-fit", "Scale error and edge growth of one coupon", size_fit),
-        _calculator("process-window", "Lanes, window and policies of one arm", process_window),
+        _calculator("process-window", "Lanes, chances, window and policies of one arm", process_window),
+        _calculator("next-coupon", "The next coupon worth printing, or why to stop", next_coupon),
         _calculator("compare-arms", "What changing one setting moved", compare_arms),
         _calculator("plate-uniformity", "Which part of the plate stays inside the window", plate_uniformity),
         _calculator("start-exposure", "A first guess for a pair never calibrated", start_exposure),

@@ -6,9 +6,9 @@ import math
 from typing import Literal
 
 from .contract import Problem
-from .next_exposure import NextExposureResult
+from .earlier_window.contract import WindowResult
 from .settings import Settings
-from .window_contract import WindowResult
+from .window.next_exposure import NextExposureResult
 
 Stage = Literal["range", "refine", "decide", "issued"]
 STAGES: tuple[Stage, ...] = ("range", "refine", "decide", "issued")

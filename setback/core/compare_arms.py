@@ -10,11 +10,11 @@ from pydantic import Field
 from scipy.special import stdtrit
 
 from .contract import Contract, Interval, Notice, Seconds
+from .earlier_window.contract import Window, WindowInput, WindowResult
+from .earlier_window.lanes import Evidence
+from .earlier_window.lanes.line import size_lane
+from .earlier_window.process_window import process_window
 from .evidence import CouponEvidence, Limits
-from .lanes import Evidence
-from .lanes.line import size_lane
-from .window import process_window
-from .window_contract import Window, WindowInput, WindowResult
 
 SHOWN = 1.645
 """One-sided 5 % point of the normal distribution: a difference this many doubts wide is shown."""

@@ -15,7 +15,7 @@ from pydantic import Field
 from scipy.special import stdtrit
 
 from .contract import Contract, Interval, Notice, Problem
-from .lanes.line import Line, fit_line
+from .statistics.line import Line, fit_line
 
 D2 = 1.128
 RUN = 8

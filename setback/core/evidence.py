@@ -50,8 +50,15 @@ class Tip(Contract):
 class Block(Contract):
     kind: Literal["outer", "inner"] = Field(description="outer: over a bar; inner: across a notch")
     nominal_mm: Millimetres = Field(description="Drawn size, mm")
-    measured_mm: Millimetres = Field(description="Caliper reading, mm")
+    measured_mm: Millimetres | None = Field(None, description="Caliper reading, mm; none where the bar washed away")
     axis: Literal["x", "y"] | None = Field(None, description="Plate axis the size lies along")
+    state: Literal["washed"] | None = Field(None, description="washed: the bar is gone; that is evidence too")
+
+    @model_validator(mode="after")
+    def _read(self) -> Block:
+        if (self.measured_mm is None) is not (self.state == "washed"):
+            raise ValueError("give measured_mm, or state washed for a bar that is gone, not both")
+        return self
 
 
 class ZGap(Contract):
@@ -62,6 +69,9 @@ class ZGap(Contract):
 class CouponEvidence(Contract):
     exposure_s: Seconds = Field(description="Exposure of a normal layer, s")
     label: str | None = Field(None, max_length=40, description="Code of the coupon, used in messages")
+    temp_c: Annotated[float, Field(ge=-20, le=80)] | None = Field(
+        None, description="Resin temperature at the start of its print, °C; null where nobody measured"
+    )
     walls: list[Wall] = Field(default_factory=list)
     slots: list[Slot] = Field(default_factory=list)
     tips: list[Tip] = Field(default_factory=list)

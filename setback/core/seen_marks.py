@@ -8,7 +8,7 @@ from typing import Literal
 from pydantic import Field
 
 from .contract import Contract
-from .lanes.line import fit_line
+from .statistics.line import fit_line
 from .tally import ReadFeature
 
 

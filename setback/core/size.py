@@ -62,8 +62,8 @@ class SizeModel:
 
 
 def fit_size(coupons: list[list[Block]]) -> SizeModel:
-    """Least squares over all coupons at once; every coupon must carry at least one block."""
-    blocks = [(i, block) for i, members in enumerate(coupons) for block in members]
+    """Least squares over all coupons at once; every coupon must carry at least one block that was measured."""
+    blocks = [(i, block) for i, members in enumerate(coupons) for block in members if block.measured_mm is not None]
     nominal = np.array([block.nominal_mm for _, block in blocks])
     measured = np.array([block.measured_mm for _, block in blocks])
     edges = np.zeros((len(blocks), len(coupons)))
@@ -84,6 +84,65 @@ def fit_size(coupons: list[list[Block]]) -> SizeModel:
     scale = float(solution[0]) if identified else 1.0
     growth = solution[1:] if identified else solution
     return SizeModel(scale, identified, [float(g) for g in growth], covariance, degrees, sd)
+
+
+@dataclass(frozen=True)
+class CouponGrowth:
+    """Edge growth of one coupon with its standard error, µm; None where every bar and notch is gone."""
+
+    growth_um: float | None
+    se_um: float
+
+
+@dataclass(frozen=True)
+class Growths:
+    """One scale for all coupons, and the growth of each."""
+
+    scale: float
+    scale_identified: bool
+    coupons: list[CouponGrowth]
+
+
+HUBER = 1.5
+"""Residuals beyond this many standard deviations weigh less, in proportion (Huber 1964)."""
+USUAL_SD_MM, USUAL_WEIGHT = 0.012, 4.0
+"""What calipers usually scatter, and the readings that this counts for."""
+
+
+def growth_of_coupons(coupons: list[list[Block]]) -> Growths:
+    """Growth of every coupon under one common scale, by least squares with Huber weights.
+
+    Bars that washed away have no reading and take no part. The scatter is pooled over all coupons with what calipers usually
+    scatter, so that a coupon of two readings has a standard error too.
+    """
+    blocks = [(i, b, float(b.measured_mm)) for i, held in enumerate(coupons) for b in held if b.measured_mm is not None]
+    there = sorted({i for i, _, _ in blocks})
+    if not there:
+        return Growths(1.0, False, [CouponGrowth(None, 0.0) for _ in coupons])
+    nominal, measured = np.array([b.nominal_mm for _, b, _ in blocks]), np.array([m for _, _, m in blocks])
+    edges = np.zeros((len(blocks), len(there)))
+    for row, (i, block, _) in enumerate(blocks):
+        edges[row, there.index(i)] = 2.0 if block.kind == "outer" else -2.0
+    identified = any(len({_signed(b) for j, b, _ in blocks if j == i}) > 1 for i in there)
+    design = np.column_stack([nominal, edges]) if identified else edges
+    target = measured if identified else measured - nominal
+    weights = np.ones(len(blocks))
+    degrees = max(len(blocks) - design.shape[1], 0)
+    for _ in range(8):
+        root = np.sqrt(weights)
+        solution = np.linalg.lstsq(design * root[:, None], target * root, rcond=None)[0]
+        residual = target - design @ solution
+        middle = 1.4826 * float(np.median(np.abs(residual))) if degrees else 0.0
+        sd = math.sqrt((degrees * middle**2 + USUAL_WEIGHT * USUAL_SD_MM**2) / (degrees + USUAL_WEIGHT))
+        weights = np.minimum(1.0, HUBER * sd / np.maximum(np.abs(residual), 1e-9))
+    covariance = sd**2 * np.linalg.pinv(design.T @ (design * weights[:, None]))
+    first = int(identified)
+    found = {
+        i: CouponGrowth(1000 * float(solution[first + n]), 1000 * math.sqrt(max(covariance[first + n, first + n], 0.0)))
+        for n, i in enumerate(there)
+    }
+    scale = float(solution[0]) if identified else 1.0
+    return Growths(scale, identified, [found.get(i, CouponGrowth(None, 0.0)) for i in range(len(coupons))])
 
 
 def _signed(block: Block) -> float:
@@ -177,7 +236,7 @@ def implausible_reading(nominal_mm: float, measured_mm: float) -> str | None:
 def _refuse_slips(blocks: list[Block]) -> None:
     fields = {}
     for i, block in enumerate(blocks):
-        said = implausible_reading(block.nominal_mm, block.measured_mm)
+        said = None if block.measured_mm is None else implausible_reading(block.nominal_mm, block.measured_mm)
         if said:
             fields[f"features.{i}.measured_mm"] = said
     if fields:

@@ -31,7 +31,8 @@ HEIGHT_SLOPE = (0.25, 0.15)
 REFERENCE_UM = 50.0
 WARMTH_PER_C, REFERENCE_C = 0.025, 25.0
 RESIDUAL_SD = 0.08
-LEAST_RANGE_SD = 0.10
+LEAST_RANGE_SD, RANGE_PRINTER_SD = 0.10, 0.2
+"""Least half-width of a maker's range in ln exposure, and how far the maker's typical printer may be from an average one."""
 COVERAGE = 0.80
 WIDE_RATIO = 2.5
 """Interval ends further apart than this are said to be wide."""
@@ -59,8 +60,11 @@ class KnownExposure(Pair):
 
 
 class MakerRange(Contract):
+    """What a maker says of a material, for a typical printer at 50 µm; for one pair it says nothing of the printer."""
+
     low_s: Seconds
     high_s: Seconds
+    engine: Engine = Field("mono", description="Light engine it is given for")
 
 
 class StartExposureInput(Contract):
@@ -102,14 +106,9 @@ def start_exposure(given: StartExposureInput) -> StartExposureResult:
     span = given.vendor_range
     if span is not None and span.high_s < span.low_s:
         raise Problem("The maker's range is upside down.", {"vendor_range.high_s": "Give the larger number here."})
-    ((mean, variance, weights),) = posteriors(given.known, [given.target])
+    ((mean, variance, weights, range_weight),) = posteriors(given.known, [given.target], [span])
     shares = np.abs(weights)
-    total = float(shares.sum())
-    if span is not None:
-        mean, variance, own = _with_range(mean, variance, span)
-        # What the maker's range says takes its weight from the calibrations.
-        total = total * (1 - own) + own
-        shares = shares * (1 - own)
+    total = float(shares.sum()) + abs(range_weight)
     sd = math.sqrt(variance + RESIDUAL_SD**2)
     median, low, high = interval_of(mean, variance)
     interval = (low, high)
@@ -134,6 +133,18 @@ def _effects(pair: Pair) -> dict[str, tuple[float, float, float]]:
     return effects
 
 
+def _range_effects(pair: Pair, span: MakerRange) -> dict[str, tuple[float, float, float]]:
+    """Effects that a maker's range observes: those of the material, and of the engine it is given for."""
+    of_the_material = {
+        name: effect
+        for name, effect in _effects(pair).items()
+        if name.split(" ")[0] in ("overall", "line", "own", "colour")
+    }
+    if span.engine in ENGINES:
+        of_the_material[f"engine {span.engine}"] = (1.0, *ENGINES[span.engine])
+    return of_the_material
+
+
 def _known_part(pair: Pair) -> float:
     """What needs no estimate: temperature, and layer height where the penetration depth is known."""
     warm = -WARMTH_PER_C * ((pair.temp_c if pair.temp_c is not None else REFERENCE_C) - REFERENCE_C)
@@ -145,12 +156,27 @@ def _known_part(pair: Pair) -> float:
 Vector = np.ndarray[tuple[int], np.dtype[np.float64]]
 
 
-def posteriors(known: Sequence[KnownExposure], targets: Sequence[Pair]) -> list[tuple[float, float, Vector]]:
-    """Mean and variance of each target's ln exposure, without its residual, and the weight of each calibration.
+Belief = tuple[float, float, Vector, float]
+"""Mean and variance of ln exposure without its residual, the weight of each calibration, and that of the maker's range."""
 
-    All targets share one factorisation, so that a whole Board costs little more than one cell.
+
+def posteriors(
+    known: Sequence[KnownExposure], targets: Sequence[Pair], ranges: Sequence[MakerRange | None] | None = None
+) -> list[Belief]:
+    """What is believed of each target.
+
+    Parameters
+    ----------
+    known : sequence of KnownExposure
+        All calibrations.
+    targets : sequence of Pair
+        All share one factorisation, so that a whole Board costs little more than one cell.
+    ranges : sequence of MakerRange or None, optional
+        One for each target: what the maker of its material says, an observation of the material on a typical printer at 50 µm.
     """
-    effects = [_effects(pair) for pair in (*known, *targets)]
+    spans = list(ranges) if ranges is not None else [None] * len(targets)
+    observed = [None if span is None else _range_effects(pair, span) for pair, span in zip(targets, spans, strict=True)]
+    effects = [_effects(pair) for pair in (*known, *targets)] + [held or {} for held in observed]
     names = {name: i for i, name in enumerate(dict.fromkeys(n for e in effects for n in e))}
     prior_mean, prior_sd = np.zeros(len(names)), np.zeros(len(names))
     design = np.zeros((len(effects), len(names)))
@@ -158,42 +184,43 @@ def posteriors(known: Sequence[KnownExposure], targets: Sequence[Pair]) -> list[
         for name, (weight, mean, sd) in held.items():
             i = names[name]
             prior_mean[i], prior_sd[i], design[row, i] = mean, sd, weight
-    fixed = np.array([_known_part(pair) for pair in (*known, *targets)])
+    fixed = np.array([_known_part(pair) for pair in (*known, *targets)] + [0.0] * len(targets))
     start = design @ prior_mean + fixed
     scaled = design * prior_sd
     seen, aims = scaled[: len(known)], scaled[len(known) :]
+    count = len(targets)
     own = np.einsum("ij,ij->i", aims, aims)
-    if not known:
-        return [(float(m), float(v), np.zeros(0)) for m, v in zip(start, own, strict=True)]
-    y = np.array([math.log(k.exposure_s) for k in known])
-    among = seen @ seen.T + RESIDUAL_SD**2 * np.eye(len(known))
-    between = seen @ aims.T
-    weights = cho_solve(cho_factor(among, lower=True), between)
-    means = start[len(known) :] + weights.T @ (y - start[: len(known)])
-    variances = own - np.einsum("ij,ij->j", weights, between)
-    return [(float(m), float(v), w) for m, v, w in zip(means, variances, weights.T, strict=True)]
-
-
-def _with_range(mean: float, variance: float, span: MakerRange) -> tuple[float, float, float]:
-    """Mean and variance after the maker's range, which observes the target itself; and the weight it took."""
-    said = (math.log(span.low_s) + math.log(span.high_s)) / 2
-    doubt = max(math.log(span.high_s / span.low_s) / 2, LEAST_RANGE_SD)
-    gain = variance / (variance + doubt**2)
-    return mean + gain * (said - mean), variance * (1 - gain), gain
+    crossed = np.einsum("ij,ij->i", aims[:count], aims[count:])
+    weights = np.zeros((len(known), 2 * count))
+    means = start[len(known) :].copy()
+    if known:
+        y = np.array([math.log(k.exposure_s) for k in known])
+        among = seen @ seen.T + RESIDUAL_SD**2 * np.eye(len(known))
+        between = seen @ aims.T
+        weights = cho_solve(cho_factor(among, lower=True), between)
+        means += weights.T @ (y - start[: len(known)])
+        own = own - np.einsum("ij,ij->j", weights, between)
+        crossed = crossed - np.einsum("ij,ij->j", weights[:, :count], between[:, count:])
+    made: list[Belief] = []
+    for i, span in enumerate(spans):
+        mean, variance, gain = float(means[i]), float(own[i]), 0.0
+        share: Vector = np.array(weights[:, i])
+        if span is not None:
+            said = (math.log(span.low_s) + math.log(span.high_s)) / 2
+            doubt = math.hypot(max(math.log(span.high_s / span.low_s) / 2, LEAST_RANGE_SD), RANGE_PRINTER_SD)
+            gain = float(crossed[i] / (own[count + i] + doubt**2))
+            mean += gain * (said - float(means[count + i]))
+            variance -= gain * float(crossed[i])
+            # What the maker's range says takes its weight from the calibrations.
+            share -= gain * weights[:, count + i]
+        made.append((mean, variance, share, gain))
+    return made
 
 
 def interval_of(mean: float, variance: float) -> tuple[float, float, float]:
     """Median and ends of the predictive interval, s, from mean and variance of ln exposure without the residual."""
     half = float(ndtri(0.5 + COVERAGE / 2)) * math.sqrt(variance + RESIDUAL_SD**2)
     return math.exp(mean), math.exp(mean - half), math.exp(mean + half)
-
-
-def guess_of(posterior: tuple[float, float, Vector], span: MakerRange | None) -> tuple[float, float, float]:
-    """Median and interval of one of :func:`posteriors`, with the maker's range of its material."""
-    mean, variance, _ = posterior
-    if span is not None:
-        mean, variance, _ = _with_range(mean, variance, span)
-    return interval_of(mean, variance)
 
 
 def _carried(known: list[KnownExposure], weights: list[float], total: float) -> list[Carried]:

@@ -11,7 +11,7 @@ from typing import Annotated
 from pydantic import Field
 
 from .contract import Contract, Interval, Notice, Problem, Seconds
-from .lanes.line import fit_line
+from .statistics.line import fit_line
 
 Celsius = Annotated[float, Field(ge=-20, le=80)]
 REACH_C = 3.0

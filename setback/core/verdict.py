@@ -31,8 +31,9 @@ class VerdictResult(Contract):
 
 
 def growth_um(coupon: CouponEvidence) -> float | None:
-    """Edge growth of one coupon in µm, null without blocks."""
-    return 1000 * fit_size([coupon.blocks]).growth_mm[0] if coupon.blocks else None
+    """Edge growth of one coupon in µm, null without a bar or notch that could be measured."""
+    measured = [block for block in coupon.blocks if block.measured_mm is not None]
+    return 1000 * fit_size([measured]).growth_mm[0] if measured else None
 
 
 def bloom_um(coupon: CouponEvidence) -> float | None:
@@ -45,7 +46,7 @@ def bloom_um(coupon: CouponEvidence) -> float | None:
 def coupon_verdict(given: VerdictInput) -> VerdictResult:
     """Judge one coupon against the limits.
 
-    Under: growth below target - tolerance, a wall of the required size or thicker missing, or a tip of
+    Under: growth below target - tolerance, a bar washed away, a wall of the required size or thicker missing, or a tip of
     the required size or thicker not wholly held. Over: growth above, a slot of the required size or
     wider not open, or bloom above its limit. Both: ``mixed``, a contradiction between criteria that
     calls for other settings rather than another exposure.
@@ -63,6 +64,9 @@ def coupon_verdict(given: VerdictInput) -> VerdictResult:
         judged.append("z")
         if bloom > limits.z_bloom_max_um + _SLACK_UM:
             over.append("z")
+    if limits.growth_tol_um is not None and any(block.state == "washed" for block in coupon.blocks):
+        judged += [] if "size" in judged else ["size"]
+        under += [] if "size" in under else ["size"]
     counted = (
         ("walls", limits.walls_size_mm, [(w.size_mm, w.standing, w.of) for w in coupon.walls], under),
         ("slots", limits.slots_size_mm, [(s.size_mm, s.open, s.of) for s in coupon.slots], over),

@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from .contract import Contract, Interval, Millimetres, Notice, Problem, Seconds
-from .lanes.line import Line, fit_line
+from .statistics.line import Line, fit_line
 
 CURVE_POINTS = 41
 POOR_FIT = 0.97

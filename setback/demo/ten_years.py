@@ -20,11 +20,11 @@ from typing import Any
 
 from .. import __version__
 from ..core.contract import Problem
+from ..core.earlier_window.contract import WindowInput
+from ..core.earlier_window.process_window import process_window
 from ..core.evidence import Block, CouponEvidence, Limits, Slot, Tip, Wall
 from ..core.settings import Settings
 from ..core.steps import round_to_step, steps_between
-from ..core.window import process_window
-from ..core.window_contract import WindowInput
 from ..coupon import KINDS
 from ..services.bench import iso, seeded_ids
 from ..store import parameter_sets, probes

@@ -6,12 +6,12 @@ from pydantic import Field
 
 from ..core.compare_arms import ArmInput, CompareArmsInput, CompareArmsResult, compare_arms
 from ..core.contract import Contract, Problem, Seconds
+from ..core.earlier_window.process_window import process_window
 from ..core.evidence import Limits
 from ..core.print_time import Rest, print_time
 from ..core.rests import exposures_to_try, rests_to_try
 from ..core.settings import Settings, difference
 from ..core.steps import round_to_step
-from ..core.window import process_window
 from ..store import calibrations as store
 from ..store import shelf
 from .bench import Bench, Conflict, View, present

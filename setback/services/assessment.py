@@ -6,15 +6,15 @@ from pydantic import Field
 
 from ..core.campaign import STAGES, Stage, stage
 from ..core.contract import Notice
+from ..core.earlier_window.contract import WindowResult
+from ..core.earlier_window.lanes import CureCurve
 from ..core.evidence import Limits
-from ..core.lanes import CureCurve
 from ..core.seen_marks import SeenMark, SeenOnCoupon, seen_marks
 from ..core.settings import Settings
 from ..core.sources import from_strip, on_steps
 from ..core.tally import ReadFeature, tally
 from ..core.verdict import VerdictInput, VerdictResult, coupon_verdict
 from ..core.ways import RANGE_ONLY, effective_exposure_s
-from ..core.window_contract import WindowResult
 from ..store import calibrations as store
 from ..store import readings, shelf
 from .bench import Bench, View, present

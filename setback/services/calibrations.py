@@ -10,10 +10,10 @@ from ..core.campaign import Stage
 from ..core.contract import Contract, Problem, Seconds
 from ..core.evidence import Limits
 from ..core.plausible import check_layer_height, check_range
-from ..core.remedies import thicker_um
 from ..core.settings import Settings, difference
 from ..core.sources import SourceKey
 from ..core.temperature_effect import TemperatureEffectResult
+from ..core.window.remedies import thicker_um
 from ..store import calibrations as store
 from ..store import parameter_sets, prints, shelf, stages, virtual
 from ..store.codes import next_code

@@ -11,9 +11,9 @@ from pydantic import Field
 
 from ..core.confirm import confirmed
 from ..core.contract import Problem
+from ..core.earlier_window.contract import Window, WindowResult
 from ..core.settings import Settings
 from ..core.steps import round_to_step, shown
-from ..core.window_contract import Window, WindowResult
 from ..store import calibrations as store
 from ..store import parameter_sets, plates, prints, shelf, stages
 from .bench import Bench, View, present

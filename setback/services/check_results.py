@@ -5,10 +5,10 @@ from __future__ import annotations
 from typing import Any, Literal
 
 from ..core.check_dose import Dose, beyond_window, dose_seen
+from ..core.earlier_window.contract import Prediction
 from ..core.evidence import Limits
 from ..core.tally import tally
 from ..core.verdict import Verdict, VerdictInput, coupon_verdict
-from ..core.window_contract import Prediction
 from ..store import calibrations as store
 from ..store import parameter_sets, readings
 from ..store.rows import insert

@@ -8,8 +8,8 @@ from pydantic import Field, StringConstraints
 
 from ..core.confirm import FINDINGS, confirmed
 from ..core.contract import Contract, Problem, Seconds
+from ..core.earlier_window.contract import Window
 from ..core.plate_uniformity import PlateUniformityInput, plate_uniformity
-from ..core.window_contract import Window
 from ..store import calibrations as store
 from ..store import plates, prints
 from ..store.codes import next_code

@@ -6,15 +6,15 @@ import math
 from dataclasses import dataclass
 
 from ..core.contract import Notice, Problem
+from ..core.earlier_window.contract import WindowInput, WindowResult
+from ..core.earlier_window.lanes import CureCurve
+from ..core.earlier_window.process_window import process_window
 from ..core.evidence import CouponEvidence, Limits
-from ..core.lanes import CureCurve
 from ..core.seen_marks import SeenOnCoupon, seen_on
 from ..core.steps import steps_between
 from ..core.tally import ReadFeature, Tally, tally
 from ..core.verdict import VerdictInput, VerdictResult, coupon_verdict
 from ..core.ways import RANGE_ONLY, effective_exposure_s
-from ..core.window import process_window
-from ..core.window_contract import WindowInput, WindowResult
 from ..store import calibrations as store
 from ..store import readings, shelf
 from .bench import Bench

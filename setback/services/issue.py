@@ -9,11 +9,11 @@ from pydantic import Field, StringConstraints
 
 from .. import __version__
 from ..core.contract import Contract, Problem, Seconds
+from ..core.earlier_window.contract import WindowResult
+from ..core.earlier_window.process_window import process_window
 from ..core.settings import Settings
 from ..core.steps import round_to_step
 from ..core.ways import RANGE_ONLY
-from ..core.window import process_window
-from ..core.window_contract import WindowResult
 from ..store import calibrations as store
 from ..store import parameter_sets, shelf
 from ..store.codes import next_code

@@ -5,12 +5,12 @@ from __future__ import annotations
 from typing import Literal
 
 from ..core.contract import Problem
+from ..core.earlier_window.contract import WindowResult
 from ..core.evidence import Limits
 from ..core.missing_lanes import missing_lanes
-from ..core.next_exposure import JudgedCoupon, NextExposureInput, NextExposureResult, next_exposure
 from ..core.settings import Settings
 from ..core.steps import round_to_step
-from ..core.window_contract import WindowResult
+from ..core.window.next_exposure import JudgedCoupon, NextExposureInput, NextExposureResult, next_exposure
 from ..store import calibrations as store
 from ..store import shelf
 from .bench import View

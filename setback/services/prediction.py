@@ -15,7 +15,7 @@ from ..core.start_exposure import (
     StartExposureInput,
     StartExposureResult,
     basis_of,
-    guess_of,
+    interval_of,
     posteriors,
     start_exposure,
 )
@@ -153,9 +153,9 @@ def _all(bench: Bench, layer_height_um: float) -> list[store.GuessRow]:
         for p in printers
     ]
     made = []
-    for pair, posterior in zip(pairs, posteriors(held, pairs), strict=True):
-        span = _span(resins.get(pair.material))
-        median, low, high = guess_of(posterior, span)
+    spans = [_span(resins.get(pair.material)) for pair in pairs]
+    for pair, span, (mean, variance, *_) in zip(pairs, spans, posteriors(held, pairs, spans), strict=True):
+        median, low, high = interval_of(mean, variance)
         made.append(
             store.GuessRow(
                 material_id=pair.material,

@@ -12,10 +12,10 @@ from setback.core.grid_map import dose_from_growth
 from setback.core.plausible import check_layer_height, check_range
 from setback.core.preparation import CHECKS, missing
 from setback.core.qualify.properties import ASKABLE
-from setback.core.remedies import remedies, thicker_um
 from setback.core.rests import exposures_to_try, rests_to_try
 from setback.core.strength.figures import decimals, shown
 from setback.core.ways import WAYS, effective_exposure_s, shuffle_again
+from setback.core.window.remedies import remedies, thicker_um
 
 
 class TestPlausible:

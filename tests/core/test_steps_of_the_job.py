@@ -12,9 +12,9 @@ from setback.core.plausible import check_layer_height, check_range
 from setback.core.preparation import CHECKS, missing
 from setback.core.qualify.verdict import Demand
 from setback.core.qualify.words import asked
-from setback.core.remedies import remedies, thicker_um
 from setback.core.strength.concerns import Standing, concerns
 from setback.core.strength.figures import decimals, shown
+from setback.core.window.remedies import remedies, thicker_um
 
 
 class TestPreparation:

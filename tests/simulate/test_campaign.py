@@ -4,13 +4,13 @@ from dataclasses import replace
 
 import pytest
 
+from setback.core.earlier_window.contract import WindowInput
+from setback.core.earlier_window.process_window import process_window
 from setback.core.evidence import Limits
 from setback.core.ladder import LadderInput, exposure_ladder
-from setback.core.next_exposure import JudgedCoupon, NextExposureInput, next_exposure
 from setback.core.steps import round_to_step
 from setback.core.verdict import VerdictInput, coupon_verdict
-from setback.core.window import process_window
-from setback.core.window_contract import WindowInput
+from setback.core.window.next_exposure import JudgedCoupon, NextExposureInput, next_exposure
 from setback.simulate import hidden
 from setback.simulate.printed import print_coupon, size_true_s
 from tests.length import FULL

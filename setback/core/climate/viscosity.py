@@ -14,7 +14,7 @@ from typing import Annotated
 from pydantic import Field
 
 from ..contract import Contract, Interval, Notice, Problem
-from ..lanes.line import Line, fit_line
+from ..statistics.line import Line, fit_line
 from .quantities import KELVIN, Celsius
 
 GAS_J_MOL_K = 8.314462618

@@ -7,10 +7,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
+from ...core.earlier_window.contract import WindowResult
 from ...core.methods import PROPERTIES
 from ...core.qualify.verdict import Condition, Demand, EvidenceShown, NotCounted, Offered
 from ...core.strength.results import BatchResult
-from ...core.window_contract import WindowResult
 from ...store import parameter_sets, shelf
 from ...store import tests as store
 from ...store import validity as lives

@@ -10,7 +10,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from ..evidence import Limits
+from ...evidence import Limits
 from .base import CureCurve, End, Evidence, LaneFit, as_interval, seconds
 from .cure import cure_lane
 from .feature import fail_tip_lane, slots_lane, tips_lane, walls_lane

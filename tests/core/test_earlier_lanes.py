@@ -2,11 +2,11 @@
 
 import pytest
 
-from setback.core import lanes
+from setback.core.earlier_window import lanes
+from setback.core.earlier_window.contract import WindowInput
+from setback.core.earlier_window.lanes import LANES, End, Lane, LaneFit
+from setback.core.earlier_window.process_window import process_window
 from setback.core.evidence import CouponEvidence, Limits
-from setback.core.lanes import LANES, End, Lane, LaneFit
-from setback.core.window import process_window
-from setback.core.window_contract import WindowInput
 
 LN3 = 1.0986122886681098
 LIMITS = Limits(

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from ..contract import Notice
+from ...contract import Notice
+from ...evidence import CouponEvidence
 from .base import Evidence
 
 Bracket = tuple[float | None, float | None]
@@ -39,7 +40,16 @@ class Kind:
     noun: str
     formed_word: str
     sign: int
-    seen: Callable[[Evidence], list[Seen]]
+    read: Callable[[CouponEvidence], list[tuple[float, int, int, int]]]
+    """Of a coupon: size mm, how many whole, of how many, how many in part."""
+
+    def seen(self, evidence: Evidence) -> list[Seen]:
+        """All that was seen of this kind."""
+        return [
+            Seen(c.exposure_s, size, formed, of, partial, c.name)
+            for c in evidence.coupons
+            for size, formed, of, partial in self.read(c)
+        ]
 
 
 def bracket(kind: Kind, seen: list[Seen], required_mm: float) -> tuple[float | None, float | None] | None:
@@ -98,3 +108,20 @@ def not_monotone(kind: Kind, seen: list[Seen]) -> list[Notice]:
 
 def told(around: tuple[float | None, float | None] | None) -> tuple[float | None, float | None] | None:
     return None if around is None or around == (None, None) else around
+
+
+def wrong_direction(kind: Kind, seen: list[Seen]) -> bool:
+    """More light made things worse oftener than better, by two to one, over all pairs of coupons and their common sizes."""
+    coupons: dict[tuple[float, str], dict[float, float]] = {}
+    for s in seen:
+        coupons.setdefault((s.exposure_s, s.coupon), {})[s.size_mm] = s.formed / s.of
+    ordered = sorted(coupons)
+    better = worse = 0.0
+    for i, high in enumerate(ordered):
+        for low in ordered[:i]:
+            if low[0] == high[0]:
+                continue
+            for size in coupons[low].keys() & coupons[high].keys():
+                gain = kind.sign * (coupons[high][size] - coupons[low][size])
+                better, worse = better + max(gain, 0.0), worse + max(-gain, 0.0)
+    return worse > 2 * better and worse >= 1

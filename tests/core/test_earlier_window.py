@@ -1,4 +1,4 @@
-"""The process window at the edges of its evidence, and what must hold for any evidence."""
+"""The earlier process window at the edges of its evidence, and what must hold for any evidence."""
 
 import copy
 import math
@@ -7,11 +7,17 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from setback.core.calculators import CALCULATORS
+from setback.core.calculators import validated
 from setback.core.contract import Problem
+from setback.core.earlier_window.contract import WindowInput
+from setback.core.earlier_window.process_window import process_window
 from setback.core.steps import round_to_step
 
-window = CALCULATORS["process-window"]
+
+def window(given):
+    return process_window(validated(WindowInput, given)).model_dump(mode="json")
+
+
 LIMITS = {"growth_tol_um": 45}
 
 

@@ -5,9 +5,9 @@ from dataclasses import dataclass
 
 import pytest
 
-from setback.core.lanes import End
-from setback.core.policies import CENTRE, HARDEST, SIZE_TRUE, SUPPORT_SAFE, choose
-from setback.core.remedies import remedies
+from setback.core.earlier_window.lanes import End
+from setback.core.earlier_window.policies import CENTRE, HARDEST, SIZE_TRUE, SUPPORT_SAFE, choose
+from setback.core.window.remedies import remedies
 
 
 @dataclass

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pydantic import Field
 
-from .contract import Contract
+from ..contract import Contract
 
 
 class Remedy(Contract):

@@ -6,73 +6,19 @@ Ends by inverse prediction; their intervals by the delta method with Student's t
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
-from dataclasses import dataclass
 
-from scipy.special import stdtrit
-
-from ..contract import Notice
-from ..size import fit_size
-from ..verdict import bloom_um
+from ...contract import Notice
+from ...size import fit_size
+from ...statistics.line import Line, fit_line
+from ...verdict import bloom_um
 from .base import End, Evidence, LaneFit
 
 _SWAPPED = "Were two coupons swapped? The lane is left out; the window is provisional."
 
 
-@dataclass(frozen=True)
-class Line:
-    """Ordinary least squares of y on x."""
-
-    mean_x: float
-    mean_y: float
-    slope: float
-    spread_x: float
-    variance: float | None
-    degrees: int
-    n: int
-
-    def at(self, x: float) -> float:
-        return self.mean_y + self.slope * (x - self.mean_x)
-
-    def interval_at(self, x: float) -> tuple[float, float] | None:
-        if self.variance is None:
-            return None
-        se = math.sqrt(self.variance * (1 / self.n + (x - self.mean_x) ** 2 / self.spread_x))
-        half = float(stdtrit(self.degrees, 0.975)) * se
-        return (self.at(x) - half, self.at(x) + half)
-
-    def place_of(self, y: float, extra_sd: float, side: int) -> End:
-        """Where the line meets ``y``; ``side`` is +1 for a lower end and -1 for an upper one."""
-        x = self.mean_x + (y - self.mean_y) / self.slope
-        if self.variance is None:
-            return End(x, x)
-        variance = self.variance * (1 / self.n + (x - self.mean_x) ** 2 / self.spread_x) + extra_sd**2
-        se = math.sqrt(variance) / abs(self.slope)
-        half = float(stdtrit(self.degrees, 0.975)) * se
-        return End(x, x, se, (x - half, x + half), x + side * float(stdtrit(self.degrees, 0.8)) * se)
-
-    def half_slope(self) -> float:
-        """Half the 95 % interval of the slope; 0 where nothing is left over to judge it by."""
-        if self.variance is None:
-            return 0.0
-        return float(stdtrit(self.degrees, 0.975)) * math.sqrt(self.variance / self.spread_x)
-
-    @property
-    def told_from_flat(self) -> bool:
-        return self.variance is None or abs(self.slope) > self.half_slope()
-
-
-def fit_line(xs: Sequence[float], ys: Sequence[float]) -> Line:
-    """Fit y on x; two distinct x leave no doubt to be judged, so the variance is None."""
-    n = len(xs)
-    mean_x, mean_y = math.fsum(xs) / n, math.fsum(ys) / n
-    spread = math.fsum((x - mean_x) ** 2 for x in xs)
-    slope = math.fsum((x - mean_x) * (y - mean_y) for x, y in zip(xs, ys, strict=True)) / spread
-    variance = None
-    if len(set(xs)) > 2:
-        left = (y - mean_y - slope * (x - mean_x) for x, y in zip(xs, ys, strict=True))
-        variance = math.fsum(r * r for r in left) / (n - 2)
-    return Line(mean_x, mean_y, slope, spread, variance, n - 2, n)
+def _place_of(line: Line, y: float, extra_sd: float, side: int) -> End:
+    place = line.place_of(y, extra_sd, side)
+    return End(place.x, place.x, place.se, place.interval, place.safe_x)
 
 
 def size_lane(evidence: Evidence) -> LaneFit | None:
@@ -99,11 +45,11 @@ def size_lane(evidence: Evidence) -> LaneFit | None:
         notices.append(_weak("size"))
     extra = evidence.reproducibility_sd_um or 0.0
     target = evidence.limits.growth_target_um
-    mark = line.place_of(target, extra, 1)
+    mark = _place_of(line, target, extra, 1)
     return LaneFit(
         "size",
-        lower=line.place_of(target - tolerance, extra, 1),
-        upper=line.place_of(target + tolerance, extra, -1),
+        lower=_place_of(line, target - tolerance, extra, 1),
+        upper=_place_of(line, target + tolerance, extra, -1),
         mark_x=mark.x,
         mark_interval=mark.interval,
         notices=notices,
@@ -127,7 +73,7 @@ def z_lane(evidence: Evidence) -> LaneFit | None:
         return _wrong("z", f"Z: bridges lose less clearance with more light. {_SWAPPED}", {})
     return LaneFit(
         "z",
-        upper=line.place_of(limit, 0.0, -1),
+        upper=_place_of(line, limit, 0.0, -1),
         notices=[] if line.told_from_flat else [_weak("z")],
         predict={"bloom_um": line.at},
     )

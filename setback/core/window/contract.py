@@ -6,18 +6,40 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from .contract import Contract, Interval, Notice, Seconds
-from .evidence import CouponEvidence, Limits
+from ..contract import Contract, Interval, Notice, Probability, Seconds
+from ..evidence import CouponEvidence, Limits
 from .lanes import CureCurve
 from .next_exposure import NextExposureResult
 from .remedies import Remedy
+
+Decision = Literal["offer", "none", "narrow", "more"]
+
+
+class CutOffs(Contract):
+    """How sure a lab wants to be; shown wherever a decision is."""
+
+    offer: Probability = Field(0.9, description="An exposure is offered when all requirements hold with this chance")
+    lanes: Probability = Field(0.9, description="Support-safe and hardest keep the lanes of one side with this chance")
+    nominal: Probability = Field(
+        0.8, description="Nominal size is offered where all requirements hold with this chance"
+    )
+    none: Probability = Field(0.05, description="No exposure is right when the chance of any is this or less")
+    most_coupons: Annotated[int, Field(ge=4, le=200)] = Field(
+        16, description="With this many coupons and neither answer the window is too narrow to settle"
+    )
 
 
 class WindowInput(Contract):
     coupons: list[CouponEvidence] = Field(min_length=1, max_length=200, description="Coupons of one arm")
     limits: Limits
     exposure_step_s: Seconds
-    guard_band_pct: Annotated[float, Field(ge=0, le=100)] = 5.0
+    guard_band_pct: Annotated[float, Field(ge=0, le=100)] = Field(
+        5.0, description="Kept with older campaigns; the chances of the cut-offs take its place"
+    )
+    reference_temp_c: Annotated[float, Field(ge=-20, le=80)] | None = Field(
+        None, description="Resin temperature that the window is for, °C; the median of the coupons when not given"
+    )
+    cut_offs: CutOffs = Field(default_factory=CutOffs)
     cure: CureCurve | None = None
     reproducibility_sd_um: Annotated[float, Field(ge=0, le=1000)] | None = Field(
         None, description="From a gauge study on file: spread of growth between readers, µm"
@@ -25,6 +47,13 @@ class WindowInput(Contract):
     exposures_s: list[Seconds] = Field(
         default_factory=list, max_length=1000, description="Predict at these exposures too"
     )
+
+
+class EndsFound(Contract):
+    """Whether an end is known: half of its interval at most 15 %, and evidence on both sides."""
+
+    lower: bool
+    upper: bool
 
 
 class LaneEnds(Contract):
@@ -40,8 +69,11 @@ class LaneEnds(Contract):
     )
     lower_used_s: float | None = Field(None, description="Lower end as it counts: clipped to the ladder")
     upper_used_s: float | None = Field(None, description="Upper end as it counts: clipped to the ladder")
-    lower_capped: bool = False
-    upper_capped: bool = False
+    found: EndsFound = Field(
+        default_factory=lambda: EndsFound(lower=True, upper=True),
+        description="In what an earlier method kept, every end counts as found",
+    )
+    binding: float | None = Field(None, description="Chance that this lane limits the window on its side")
     beyond: Literal["longer", "shorter"] | None = Field(
         None, description="The end lies outside what was printed; print in this direction"
     )
@@ -52,7 +84,9 @@ class Window(Contract):
     lower_from: str
     upper_s: float
     upper_from: str
-    latitude_pct: float
+    latitude_pct: float | None = Field(
+        description="Width in percent; none where an end is only the ladder's, or not found"
+    )
 
 
 class Conflict(Contract):
@@ -61,6 +95,7 @@ class Conflict(Contract):
     lower_s: float
     upper_s: float
     gap_pct: float = Field(description="How far apart the two ends are, percent")
+    gap_ci_pct: Interval | None = Field(None, description="95 % interval of the gap")
     proven: bool
     try_s: float | None = Field(description="Not proven: the exposure worth one more coupon; not a choice")
     message: str
@@ -72,15 +107,35 @@ class Prediction(Contract):
     growth_um: float | None
     growth_ci_um: Interval | None
     bloom_um: float | None
+    bloom_ci_um: Interval | None = None
     tip_probability: float | None = Field(description="That one tip of the required size holds")
+    tip_ci: Interval | None = None
     part_probability: float | None = Field(description="That all tips of a part hold")
+    part_ci: Interval | None = None
     walls_standing: float | None
+    walls_ci: Interval | None = None
     walls_of: int | None
     slots_open: float | None
+    slots_ci: Interval | None = None
     slots_of: int | None
+    p: float | None = Field(None, description="Chance that all requirements hold at this exposure")
     margin_lower_pct: float | None = Field(description="Room before under, percent")
     margin_upper_pct: float | None = Field(description="Room before over, percent")
     extrapolated: bool = Field(description="Outside what was printed")
+
+
+class Chance(Contract):
+    exposure_s: float
+    p: float = Field(description="Chance that all limited lanes hold")
+
+
+class Contradiction(Contract):
+    """A coupon that does not fit with the others: mixed up, swapped, or exposed otherwise than it says."""
+
+    coupon: str
+    exposure_s: float
+    chance: float = Field(description="That its light was far off, all lanes together")
+    message: str
 
 
 class LeftOut(Contract):
@@ -115,7 +170,18 @@ class WindowResult(Contract):
     size_true_ci_s: Interval | None
     balance_s: float | None
     scale_error_pct: float | None
-    policies: dict[str, float | None] | None
+    policies: dict[str, float | None] | None = Field(description="Only with an offer")
+    policies_p: dict[str, float | None] | None = Field(None, description="Chance that all requirements hold, by policy")
+    p_holds: list[Chance] = Field([], description="For each printer step inside the ladder")
+    p_window: float | None = Field(None, description="Chance that any printed exposure holds")
+    missing_lanes: list[str] = Field([], description="Limits without a fitted lane")
+    decision: Decision = Field(
+        "more", description="offer, none: no exposure is right, narrow: too narrow to settle, more: print on"
+    )
+    contradictions: list[Contradiction] = []
+    reference_temp_c: float | None = Field(None, description="Resin temperature that the window is for, °C")
+    cut_offs: CutOffs = Field(default_factory=CutOffs)
+    method: str = Field("", description="Of the window's engine; empty in what the earlier method made")
     predictions: list[Prediction]
     left_out: list[LeftOut]
     raw: list[RawReading]

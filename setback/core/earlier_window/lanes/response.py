@@ -11,8 +11,8 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.special import expit, logit, ndtri
 
-from ..contract import Notice
-from ..logit import LIKELIHOOD_RATIO_LIMIT, Array, LogitFit, fit_logit, likelihood_ratio
+from ...contract import Notice
+from ...logit import LIKELIHOOD_RATIO_LIMIT, Array, LogitFit, fit_logit, likelihood_ratio
 from .base import End
 from .seen import Kind, Seen, censored
 

@@ -1,6 +1,6 @@
-"""Process window: where all lanes overlap, what may be chosen inside it, and what to do when nothing may.
+"""The earlier method of the process window: where all lanes overlap, what may be chosen inside it, and what to do when nothing may.
 
-The lanes are fitted by :mod:`setback.core.lanes`; here their ends are clipped to what was printed and
+The lanes are fitted by :mod:`setback.core.earlier_window.lanes`; here their ends are clipped to what was printed and
 combined. All comparisons are made in ln t, because a flat slope puts an end beyond what seconds can hold.
 """
 
@@ -10,16 +10,13 @@ import math
 from dataclasses import dataclass
 from typing import Literal
 
-from .contract import Interval, Notice
-from .evidence import CouponEvidence, Limits
-from .lanes import LANES, End, Evidence, LaneFit, as_interval, seconds
-from .lanes.feature import balance_x
-from .next_exposure import JudgedCoupon, NextExposureInput, next_exposure
-from .policies import choose
-from .remedies import remedies
-from .steps import round_to_step
-from .verdict import VerdictInput, bloom_um, coupon_verdict, growth_um
-from .window_contract import (
+from ..contract import Interval, Notice
+from ..evidence import CouponEvidence, Limits
+from ..steps import round_to_step
+from ..verdict import VerdictInput, bloom_um, coupon_verdict, growth_um
+from ..window.next_exposure import JudgedCoupon, NextExposureInput, next_exposure
+from ..window.remedies import remedies
+from .contract import (
     Conflict,
     LaneEnds,
     LeftOut,
@@ -29,6 +26,9 @@ from .window_contract import (
     WindowInput,
     WindowResult,
 )
+from .lanes import LANES, End, Evidence, LaneFit, as_interval, seconds
+from .lanes.feature import balance_x
+from .policies import choose
 
 # Ends and marks further outside the ladder than this ratio are not shown.
 BEYOND = 1.2

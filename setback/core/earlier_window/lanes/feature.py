@@ -12,7 +12,7 @@ from dataclasses import replace
 
 from scipy.optimize import brentq
 
-from ..contract import Notice
+from ...contract import Notice
 from .base import End, Evidence, LaneFit
 from .response import Response, respond, too_few, weak
 from .seen import Bracket, Kind, Seen, bracket, censored, not_monotone, told

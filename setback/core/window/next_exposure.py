@@ -8,9 +8,9 @@ from typing import Literal
 
 from pydantic import Field
 
-from .contract import Contract, Notice, Problem, Seconds
-from .steps import move, round_to_step
-from .verdict import Verdict
+from ..contract import Contract, Notice, Problem, Seconds
+from ..steps import move, round_to_step
+from ..verdict import Verdict
 
 # A gap is not worth another coupon below this ratio, nor below this many exposure steps.
 GAP_RATIO = 1.08

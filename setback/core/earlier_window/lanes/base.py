@@ -9,8 +9,8 @@ from typing import Annotated
 
 from pydantic import Field
 
-from ..contract import Contract, Interval, Millimetres, Notice, Seconds
-from ..evidence import CouponEvidence, Limits
+from ...contract import Contract, Interval, Millimetres, Notice, Seconds
+from ...evidence import CouponEvidence, Limits
 
 
 class CureCurve(Contract):

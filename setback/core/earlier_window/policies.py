@@ -7,9 +7,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Protocol
 
-from .contract import Notice
+from ..contract import Notice
+from ..steps import ceil_to_step, floor_to_step, round_to_step
 from .lanes import End, seconds
-from .steps import ceil_to_step, floor_to_step, round_to_step
 
 CENTRE, SIZE_TRUE, SUPPORT_SAFE, HARDEST = "centre", "size-true", "support-safe", "hardest-in-tolerance"
 POLICIES = (SIZE_TRUE, CENTRE, SUPPORT_SAFE, HARDEST)

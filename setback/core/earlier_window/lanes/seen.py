@@ -1,0 +1,100 @@
+"""Graded features as they were seen, and what their order says without a model."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from ...contract import Notice
+from .base import Evidence
+
+Bracket = tuple[float | None, float | None]
+
+
+@dataclass(frozen=True)
+class Seen:
+    """All features of one size on one coupon."""
+
+    exposure_s: float
+    size_mm: float
+    formed: int
+    of: int
+    partial: int
+    coupon: str
+
+    @property
+    def whole(self) -> bool:
+        return self.formed == self.of
+
+    @property
+    def partly(self) -> bool:
+        return self.partial > 0 or 0 < self.formed < self.of
+
+
+@dataclass(frozen=True)
+class Kind:
+    """How one kind of feature answers to light: +1 forms with more light, -1 closes with it."""
+
+    name: str
+    noun: str
+    formed_word: str
+    sign: int
+    seen: Callable[[Evidence], list[Seen]]
+
+
+def bracket(kind: Kind, seen: list[Seen], required_mm: float) -> tuple[float | None, float | None] | None:
+    """(lo, hi) around the end, read without a model; None where the observations contradict the order."""
+    whole = [s for s in seen if s.whole]
+    not_whole = [s for s in seen if not s.whole]
+    for a in whole:
+        for b in not_whole:
+            if b.size_mm >= a.size_mm and kind.sign * (b.exposure_s - a.exposure_s) >= 0:
+                return None
+    formed = [s.exposure_s for s in whole if s.size_mm <= required_mm + 1e-9]
+    failed = [s.exposure_s for s in not_whole if s.size_mm >= required_mm - 1e-9]
+    if kind.sign > 0:
+        return (max(failed, default=None), min(formed, default=None))
+    return (max(formed, default=None), min(failed, default=None))
+
+
+def censored(seen: list[Seen]) -> bool:
+    """All formed, none, or the same counts at every exposure: light has shown no effect on them."""
+    if all(s.formed == s.of for s in seen) or all(s.formed == 0 for s in seen):
+        return True
+    by_exposure: dict[float, dict[float, list[int]]] = {}
+    for s in seen:
+        counts = by_exposure.setdefault(s.exposure_s, {}).setdefault(s.size_mm, [0, 0])
+        counts[0] += s.formed
+        counts[1] += s.of
+    tables = [{size: round(formed / of, 9) for size, (formed, of) in sizes.items()} for sizes in by_exposure.values()]
+    return all(table == tables[0] for table in tables[1:])
+
+
+def not_monotone(kind: Kind, seen: list[Seen]) -> list[Notice]:
+    """Two or more features that more light undid (or, for slots, opened): name the higher coupon."""
+    coupons: dict[tuple[float, str], dict[float, bool]] = {}
+    for s in seen:
+        coupons.setdefault((s.exposure_s, s.coupon), {})[s.size_mm] = s.whole
+    notices = []
+    ordered = sorted(coupons)
+    for i, high in enumerate(ordered):
+        for low in ordered[:i]:
+            if low[0] == high[0]:
+                continue
+            shared = coupons[low].keys() & coupons[high].keys()
+            first, then = (True, False) if kind.sign > 0 else (False, True)
+            turned = [size for size in shared if coupons[low][size] is first and coupons[high][size] is then]
+            if len(turned) >= 2:
+                what = "lost" if kind.sign > 0 else "open"
+                where = "present" if kind.sign > 0 else "closed"
+                said = (
+                    f"{len(turned)} {kind.noun}s are {what} at {high[0]:g} s that were {where} at {low[0]:g} s: "
+                    f"repeat {high[1]}."
+                )
+                notices.append(Notice(code="not-monotone", message=said))
+                break
+    return notices
+
+
+def told(around: tuple[float | None, float | None] | None) -> tuple[float | None, float | None] | None:
+    return None if around is None or around == (None, None) else around

@@ -1,0 +1,190 @@
+"""What a lane is: the exposures one criterion accepts, as weighted places of its ends, and what makes coupons differ.
+
+All lanes share one axis: x, the natural logarithm of effective light in seconds at the reference temperature. A coupon's effective
+light is x = ln t + κ·(T − T_ref) + δ, with κ per °C from the lane's prior and the evidence, and δ one for all features of the coupon:
+0.96 of N(0, τ²) and 0.04 spread over ±0.15 and ±0.45 (mixed up, swapped, a dose that failed).
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+from typing import Annotated, Any, Literal
+
+import numpy as np
+from pydantic import Field
+
+from ...contract import Contract, Interval, Millimetres, Notice, Seconds
+from ...evidence import CouponEvidence, Limits
+from ...statistics.effects import FIXED, NODES
+from ...statistics.posterior import Array, Posterior, quantiles
+
+Side = Literal["lower", "upper"]
+Ints = np.ndarray[Any, np.dtype[np.int64]]
+
+LN_TAU = (math.log(0.015), 0.5)
+"""Mean and standard deviation of ln τ, τ the usual spread of ln light from coupon to coupon."""
+UNKNOWN_C = 3.0
+"""Standard deviation of a temperature nobody measured, °C from the reference."""
+
+
+class CureCurve(Contract):
+    """Working curve and how much deeper than the layer the light must at least cure."""
+
+    penetration_depth_mm: Millimetres
+    critical_exposure_s: Seconds
+    layer_height_um: Annotated[float, Field(gt=0, le=1000)]
+    min_overcure_um: Annotated[float, Field(ge=0, le=5000)]
+
+
+@dataclass(frozen=True)
+class Evidence:
+    """Everything a lane may look at: the coupons of one arm that count, and the limits."""
+
+    coupons: list[CouponEvidence]
+    limits: Limits
+    cure: CureCurve | None
+    reproducibility_sd_um: float | None
+    reference_c: float | None = None
+    """Temperature that ends are for; None when no coupon was measured."""
+
+    @property
+    def exposures(self) -> list[float]:
+        """Distinct exposures, low to high."""
+        return sorted({coupon.exposure_s for coupon in self.coupons})
+
+    @property
+    def growth_tolerance_um(self) -> float:
+        return self.limits.growth_tol_um or 0.0
+
+
+@dataclass(frozen=True)
+class Light:
+    """Light of the coupons of one lane, arrays of shape (coupons,)."""
+
+    places: Ints
+    """Place of each coupon in ``Evidence.coupons``."""
+    ln_s: Array
+    warmer_c: Array
+    """Degrees above the reference; 0 where nobody measured."""
+    unknown: Array
+    """1 where nobody measured although others did, else 0."""
+
+    @property
+    def knows_temperature(self) -> bool:
+        return bool(np.any(self.warmer_c != 0) or np.any(self.unknown != 0))
+
+    @property
+    def low_x(self) -> float:
+        return float(self.ln_s.min())
+
+    @property
+    def high_x(self) -> float:
+        return float(self.ln_s.max())
+
+
+def light_of(evidence: Evidence, places: Sequence[int]) -> Light:
+    """Light of some coupons, by their places."""
+    coupons = [evidence.coupons[i] for i in places]
+    reference = evidence.reference_c
+    known = [c.temp_c is not None and reference is not None for c in coupons]
+    return Light(
+        places=np.array(places, dtype=np.int64),
+        ln_s=np.log([c.exposure_s for c in coupons]),
+        warmer_c=np.array([c.temp_c - reference if k else 0.0 for c, k in zip(coupons, known, strict=True)]),  # type: ignore[operator]
+        unknown=np.array([0.0 if k or reference is None else 1.0 for k in known]),
+    )
+
+
+@dataclass(frozen=True)
+class Found:
+    """What is believed of one end: places x of shape (n,) with the lane's weights."""
+
+    side: Side
+    x: Array
+    weights: Array
+    seen_beyond: bool = True
+    """Whether there is evidence on both sides of the end."""
+
+    @property
+    def median(self) -> float:
+        return quantiles(self.x, self.weights, (0.5,))[0]
+
+    @property
+    def interval(self) -> tuple[float, float]:
+        low, high = quantiles(self.x, self.weights, (0.025, 0.975))
+        return low, high
+
+    def holds(self, x: Array) -> Array:
+        """Chance that exposures x (m,) lie on the good side of the end; shape (m,)."""
+        order = np.argsort(self.x, kind="stable")
+        below = np.concatenate([[0.0], np.cumsum(self.weights[order])])
+        # Between the points the chance goes over by a straight line, half a weight each side.
+        centres = below[:-1] + 0.5 * self.weights[order]
+        chance = np.interp(x, self.x[order], centres, left=0.0, right=1.0)
+        return chance if self.side == "lower" else 1 - chance
+
+
+Curve = Callable[[Array], Array]
+"""From exposures x (m,) to values (m, n) at every point of a lane's posterior."""
+
+
+Imagined = Callable[[float, int, float, Array], Array]
+"""ln likelihood (n,) of a coupon that was never printed: at exposure x, were point number i the truth and δ its effect; chance comes from
+uniform numbers (:data:`UNIFORMS`,)."""
+UNIFORMS = 64
+
+
+@dataclass(frozen=True)
+class LaneFit:
+    """A lane as it is believed, before anything is clipped to the ladder."""
+
+    name: str
+    light: Light | None = None
+    posterior: Posterior | None = None
+    lower: Found | None = None
+    upper: Found | None = None
+    mark: Found | None = None
+    """Where the lane's value is met exactly, such as nominal size."""
+    bracket_s: tuple[float | None, float | None] | None = None
+    notices: list[Notice] = field(default_factory=list)
+    wrong_direction: bool = False
+    curves: dict[str, Curve] = field(default_factory=dict)
+    effects: Array | None = None
+    """ln chance of each coupon's reading at every node of δ, all other coupons known: (coupons, nodes)."""
+    imagined: Imagined | None = None
+    detail: dict[str, float | None] = field(default_factory=dict)
+
+    @property
+    def fitted(self) -> bool:
+        return self.lower is not None or self.upper is not None
+
+    def ends(self) -> list[Found]:
+        return [end for end in (self.lower, self.upper) if end is not None]
+
+
+def effects_without(held: Posterior) -> Array:
+    """Chance of each coupon's reading by node of δ, from what the other coupons say: (coupons, nodes), as logarithms."""
+    per_node, own = held.per_node, held.per_coupon
+    log_weights = np.log(held.weights + 1e-300)[:, None] - own
+    log_weights -= log_weights.max(axis=0)
+    weights = np.exp(log_weights)
+    weights /= weights.sum(axis=0)
+    top = per_node.max(axis=0)
+    return np.asarray(top + np.log(np.einsum("nc,nck->ck", weights, np.exp(per_node - top)) + 1e-300))
+
+
+def seconds(x: float) -> float:
+    """e^x without overflow."""
+    return math.exp(min(max(x, -700.0), 700.0))
+
+
+def as_interval(ends: tuple[float, float] | None) -> Interval | None:
+    return None if ends is None else (seconds(ends[0]), seconds(ends[1]))
+
+
+def node_shifts(tau: Array, kappa_sd: float, light: Light) -> Array:
+    """δ of every point and coupon at every node: (n, coupons, nodes). A temperature nobody measured widens τ."""
+    spread = np.sqrt(tau[:, None] ** 2 + (kappa_sd * UNKNOWN_C * light.unknown[None, :]) ** 2)
+    return spread[:, :, None] * NODES + FIXED

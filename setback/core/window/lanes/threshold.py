@@ -1,0 +1,401 @@
+"""Lanes of graded features that form, or stay open, past a threshold of light: walls, slots, tips, the excess-light tip.
+
+Ordinal thresholds with normal noise and a lapse of one in a hundred. A feature of size s is whole when d·x passes θ + σ·noise (d = +1 for
+walls and tips, −1 for slots), in part when it passes θ − Δ, else not there. θ falls with size. With u = ln(size / required):
+
+* walls: θ = a + k·(e^(−1.5u) − 1)/1.5 + c·u²
+* tips: θ = a + k·(e^(−2u) − 1) + c·u², σ² = 0.03² + (ρ·θ′/2)²; in part counts as not held
+* slots: θ = a − (s_r/2λ)·g + c·g², g = (s − s_r)/s_r, σ² = σ₀² + (0.015·θ′)²
+
+The end of the lane is where the required size reaches the required probability. Source: cumulative probit model (McCullagh 1980) with
+the size term that a blurred edge gives; priors as in docs/methods.md.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.special import ndtr, ndtri
+
+from ...contract import Notice
+from ...statistics.posterior import Array, Floats, Posterior, Prior, posterior
+from .base import (
+    LN_TAU,
+    Evidence,
+    Found,
+    Ints,
+    LaneFit,
+    Light,
+    Side,
+    effects_without,
+    light_of,
+    node_shifts,
+)
+from .seen import Kind, Seen, bracket, censored, not_monotone, told, wrong_direction
+
+LAPSE = 0.01
+PLACE_SD = 0.9
+"""Prior standard deviation of a, about the middle of the bracket or the ladder."""
+ENOUGH_Z = 5.0
+"""Features further than this many σ from their threshold at every point tell nothing."""
+
+
+@dataclass(frozen=True)
+class Shape:
+    """How the threshold of one kind of feature falls with its size, and how much it scatters.
+
+    ``names`` after the place a; ``theta`` (a, k, c, u) → threshold; ``slope`` its derivative; ``scatter`` (own, slope) → σ.
+    """
+
+    sign: int
+    widest_u: float
+    relative: bool
+    ln_k: Callable[[float], tuple[float, float]]
+    c: tuple[float, float]
+    own: tuple[float, float]
+    ln_gap: tuple[float, float] | None
+    kappa: tuple[float, float]
+    theta: Callable[[Array, Array, Array, Array], Array]
+    slope: Callable[[Array, Array, Array], Array]
+    scatter: Callable[[Array, Array], Array]
+
+
+def _walls_theta(a: Array, k: Array, c: Array, u: Array) -> Array:
+    return np.asarray(a + k * (np.exp(-1.5 * u) - 1) / 1.5 + c * u * u)
+
+
+def _walls_slope(k: Array, c: Array, u: Array) -> Array:
+    return np.asarray(-k * np.exp(-1.5 * u) + 2 * c * u)
+
+
+def _tips_theta(a: Array, k: Array, c: Array, u: Array) -> Array:
+    return np.asarray(a + k * (np.exp(-2 * u) - 1) + c * u * u)
+
+
+def _tips_slope(k: Array, c: Array, u: Array) -> Array:
+    return np.asarray(-2 * k * np.exp(-2 * u) + 2 * c * u)
+
+
+def _slots_theta(a: Array, k: Array, c: Array, g: Array) -> Array:
+    return np.asarray(a - k * g + c * g * g)
+
+
+def _slots_slope(k: Array, c: Array, g: Array) -> Array:
+    return np.asarray(-k + 2 * c * g)
+
+
+WALLS_SHAPE = Shape(
+    sign=1, widest_u=0.6, relative=False, ln_k=lambda _: (math.log(0.38), 0.6), c=(0.0, 0.25), own=(math.log(0.03), 0.5),
+    ln_gap=(math.log(0.06), 0.7), kappa=(0.025, 0.012), theta=_walls_theta, slope=_walls_slope,
+    scatter=lambda own, slope: np.asarray(np.exp(own) + 0 * slope),
+)  # fmt: skip
+TIPS_SHAPE = Shape(
+    sign=1, widest_u=0.6, relative=False, ln_k=lambda _: (math.log(0.65), 0.6), c=(0.0, 0.7), own=(math.log(0.08), 0.5),
+    ln_gap=None, kappa=(0.035, 0.015), theta=_tips_theta, slope=_tips_slope,
+    scatter=lambda own, slope: np.asarray(np.sqrt(0.03**2 + (np.exp(own) * slope / 2) ** 2)),
+)  # fmt: skip
+SLOTS_SHAPE = Shape(
+    # k is half the required width in units of the blur length λ, ln λ ~ N(ln 50 µm, 0.4²).
+    sign=-1, widest_u=0.45, relative=True, ln_k=lambda required_mm: (math.log(required_mm / 2 / 0.05), 0.4), c=(1.0, 2.5),
+    own=(math.log(0.04), 0.5), ln_gap=(math.log(0.12), 0.9), kappa=(0.015, 0.015), theta=_slots_theta, slope=_slots_slope,
+    scatter=lambda own, slope: np.asarray(np.sqrt(np.exp(2 * own) + (0.015 * slope) ** 2)),
+)  # fmt: skip
+
+WALLS = Kind("walls", "wall", "standing", 1, lambda c: [(w.size_mm, w.standing, w.of, w.partial) for w in c.walls])
+SLOTS = Kind("slots", "slot", "open", -1, lambda c: [(s.size_mm, s.open, s.of, s.partial) for s in c.slots])
+TIPS = Kind("tips", "tip", "held", 1, lambda c: [(t.size_mm, t.held, t.of, t.partial) for t in c.tips])
+
+
+@dataclass(frozen=True)
+class Rows:
+    """Features near the required size, one row for each coupon and size, sorted by coupon; arrays of shape (rows,)."""
+
+    light: Light
+    coupon: Ints
+    starts: Ints
+    u: Array
+    whole: Array
+    partly: Array
+    none: Array
+
+
+@dataclass(frozen=True)
+class Threshold:
+    """The model of one lane: its rows, its shape, and what its points mean."""
+
+    shape: Shape
+    required_mm: float
+    rows: Rows
+    prior: Prior
+    has_temperature: bool
+
+    def split(self, points: Array) -> tuple[Array, Array, Array, Array, Array | None, Array, Array]:
+        """a, k, c, own scatter, gap, τ and κ, each of shape (n, 1)."""
+        columns = iter(points.T[:, :, None])
+        a, k, c, own, tau = next(columns), np.exp(next(columns)), next(columns), next(columns), np.exp(next(columns))
+        gap = np.exp(next(columns)) if self.shape.ln_gap else None
+        kappa = next(columns) if self.has_temperature else np.zeros_like(a)
+        return a, k, c, own, gap, tau, kappa
+
+    def rough(self, points: Array) -> Array:
+        """ln likelihood with δ folded into the scatter; points (n, dimensions) → (n,)."""
+        a, k, c, own, gap, tau, kappa = self.split(points)
+        rows, light = self.rows, self.rows.light
+        slope = self.shape.slope(k, c, rows.u)
+        unknown = self.shape.kappa[0] * 3.0 * light.unknown[rows.coupon]
+        sigma = np.sqrt(self.shape.scatter(own, slope) ** 2 + tau**2 + unknown**2)
+        x = light.ln_s[rows.coupon] + kappa * light.warmer_c[rows.coupon]
+        z = (self.shape.sign * x - self.shape.theta(a, k, c, rows.u)) / sigma
+        return np.asarray(self._row_chances(z, None if gap is None else gap / sigma).sum(axis=1) + self._falls(k, c))
+
+    def by_node(self, points: Array) -> Array:
+        """ln likelihood of every coupon at every node of δ: (n, coupons, nodes)."""
+        a, k, c, own, gap, tau, kappa = self.split(points)
+        rows, light = self.rows, self.rows.light
+        sigma = self.shape.scatter(own, self.shape.slope(k, c, rows.u))
+        x = light.ln_s[rows.coupon] + kappa * light.warmer_c[rows.coupon]
+        z = (self.shape.sign * x - self.shape.theta(a, k, c, rows.u)) / sigma
+        shifts = self.shape.sign * node_shifts(tau[:, 0], self.shape.kappa[0], light)
+        # Half the digits are plenty for a chance, and twice as fast.
+        per_row = (z[:, :, None] + shifts[:, rows.coupon, :] / sigma[:, :, None]).astype(np.float32)
+        chances = self._row_chances(per_row, None if gap is None else self._gaps(gap / sigma))
+        return np.add.reduceat(chances, rows.starts, axis=1).astype(float)
+
+    def _gaps(self, gap: Array) -> Floats:
+        """Gap in units of σ for every row, for use with nodes."""
+        return np.asarray(gap[:, :, None], dtype=np.float32)
+
+    def penalty(self, points: Array) -> Array:
+        """ln of how likely a shape is before anything is seen, beyond its prior: (n,)."""
+        _, k, c, *_ = self.split(points)
+        return self._falls(k, c)
+
+    def end(self, points: Array, probability: float) -> Array:
+        """x at which the required size reaches a probability, on its own side: (n,)."""
+        return self.end_of(points, self.required_mm, probability)
+
+    def end_of(self, points: Array, size_mm: float, probability: float) -> Array:
+        a, k, c, own, *_ = self.split(points)
+        u = np.array([_relative(size_mm, self.required_mm, self.shape.relative)])
+        sigma = self.shape.scatter(own, self.shape.slope(k, c, u))
+        passed = self.shape.theta(a, k, c, u) + sigma * ndtri(probability)
+        return np.asarray(self.shape.sign * passed[:, 0])
+
+    def chance(self, points: Array, size_mm: float, x: Array) -> Array:
+        """Chance that a feature of a size is whole at exposures x (m,): (m, n), with the coupon's own δ in its scatter."""
+        a, k, c, own, _, tau, _ = self.split(points)
+        u = np.array([_relative(size_mm, self.required_mm, self.shape.relative)])
+        sigma = np.sqrt(self.shape.scatter(own, self.shape.slope(k, c, u)) ** 2 + tau**2)
+        z = (self.shape.sign * x[:, None] - self.shape.theta(a, k, c, u)[:, 0]) / sigma[:, 0]
+        return np.asarray((1 - LAPSE) * ndtr(z))
+
+    def _row_chances(self, z: Floats, gap: Floats | None) -> Array:
+        """ln chance of each row; z and gap in units of σ, rows on axis 1. Only what was counted in a row is worked out for it."""
+        rows, third, kept = self.rows, LAPSE / 3, 1 - LAPSE
+        over = (slice(None),) + (None,) * (z.ndim - 2)
+        total = np.zeros_like(z)
+        if gap is None:
+            not_whole = rows.partly + rows.none
+            for counts, sign in ((rows.whole, 1), (not_whole, -1)):
+                there = np.flatnonzero(counts)
+                total[:, there] += counts[there][over] * np.log(kept * ndtr(sign * z[:, there]) + 1.5 * third)
+            return total
+        there = np.flatnonzero(rows.whole)
+        total[:, there] += rows.whole[there][over] * np.log(kept * ndtr(z[:, there]) + third)
+        there = np.flatnonzero(rows.none)
+        total[:, there] += rows.none[there][over] * np.log(kept * ndtr(-(z[:, there] + gap[:, there])) + third)
+        there = np.flatnonzero(rows.partly)
+        between = ndtr(z[:, there] + gap[:, there]) - ndtr(z[:, there])
+        total[:, there] += rows.partly[there][over] * np.log(kept * between + third)
+        return total
+
+    def imagined(self, points: Array, x: float, truth: int, delta: float, uniforms: Array) -> Array:
+        """ln likelihood of a coupon at x as it would come out were one point the truth; sizes and counts as on the coupons so far."""
+        sizes, first = np.unique(self.rows.u, return_index=True)
+        of = (self.rows.whole + self.rows.partly + self.rows.none)[first]
+
+        def chances(at: Array, light: float, more: Array | float) -> tuple[Array, Array]:
+            a, k, c, own, gap, tau, _ = self.split(at)
+            sigma = np.sqrt(self.shape.scatter(own, self.shape.slope(k, c, sizes)) ** 2 + more * tau**2)
+            z = (self.shape.sign * light - self.shape.theta(a, k, c, sizes)) / sigma
+            whole = (1 - LAPSE) * ndtr(z) + LAPSE / 3
+            there = whole if gap is None else (1 - LAPSE) * ndtr(z + gap / sigma) + 2 * LAPSE / 3
+            return whole, there
+
+        whole, there = (one[0] for one in chances(points[truth : truth + 1], x + delta, 0.0))
+        drawn = np.resize(uniforms, (int(of.max()), len(sizes)))
+        counted = np.arange(int(of.max()))[:, None] < of
+        n_whole = ((drawn < whole) & counted).sum(axis=0)
+        n_part = ((drawn >= whole) & (drawn < there) & counted).sum(axis=0)
+        n_none = of - n_whole - n_part
+        p_whole, p_there = chances(points, x, 1.0)
+        part = np.log(np.maximum(p_there - p_whole, LAPSE / 3))
+        return np.asarray((n_whole * np.log(p_whole) + n_part * part + n_none * np.log(1.0001 - p_there)).sum(axis=1))
+
+    def _falls(self, k: Array, c: Array) -> Array:
+        """Soft penalty where the threshold would rise with size, at both ends of the sizes looked at."""
+        edges = np.array([-self.shape.widest_u, self.shape.widest_u])
+        rising = np.maximum(self.shape.slope(k, c, edges) + 0.02, 0)
+        return np.asarray((-0.5 * (rising / 0.05) ** 2).sum(axis=1))
+
+
+def walls_lane(evidence: Evidence) -> LaneFit | None:
+    """Least light at which the required wall stands."""
+    limits = evidence.limits
+    return threshold_lane(evidence, WALLS, WALLS_SHAPE, limits.walls_size_mm, limits.walls_probability, "lower")
+
+
+def slots_lane(evidence: Evidence) -> LaneFit | None:
+    """Most light at which the required slot stays open."""
+    limits = evidence.limits
+    return threshold_lane(evidence, SLOTS, SLOTS_SHAPE, limits.slots_size_mm, limits.slots_probability, "upper")
+
+
+def tips_lane(evidence: Evidence) -> LaneFit | None:
+    """Least light at which the wanted support tip holds, or all tips of a part together."""
+    limits = evidence.limits
+    together = limits.tips_per_part or 1
+    probability = limits.tips_probability ** (1 / together)
+    return threshold_lane(evidence, TIPS, TIPS_SHAPE, limits.tips_size_mm, probability, "lower", together)
+
+
+def fail_tip_lane(evidence: Evidence) -> LaneFit | None:
+    """Most light at which a tip that should be too thin still lets go; off unless a size is given."""
+    limits = evidence.limits
+    return threshold_lane(
+        evidence, TIPS, TIPS_SHAPE, limits.fail_tip_size_mm, limits.fail_tip_probability, "upper", name="fail-tip"
+    )
+
+
+def threshold_lane(
+    evidence: Evidence, kind: Kind, shape: Shape, required_mm: float | None, probability: float, side: Side,
+    together: int = 1, name: str | None = None,
+) -> LaneFit | None:  # fmt: skip
+    """The lane of one kind of feature.
+
+    Parameters
+    ----------
+    required_mm : float or None
+        None: no limit, no lane.
+    probability : float
+        Of one feature, that it is whole.
+    side : lower or upper
+        Which end of the exposures the criterion sets.
+    together : int
+        How many must hold in one part, for the prediction of a part.
+    """
+    name = name or kind.name
+    seen = kind.seen(evidence)
+    if required_mm is None or not seen:
+        return None
+    notices = not_monotone(kind, seen)
+    around = bracket(kind, seen, required_mm)
+    if len({s.exposure_s for s in seen}) < 2:
+        return LaneFit(name, bracket_s=told(around), notices=[*notices, _too_few(name)])
+    if wrong_direction(kind, seen):
+        return LaneFit(name, bracket_s=told(around), notices=[*notices, _wrong(kind, name)], wrong_direction=True)
+    if censored(seen):
+        notices.append(_censored(kind, name))
+    rows = _rows(evidence, kind, shape, required_mm)
+    if rows is None:
+        return LaneFit(name, bracket_s=told(around), notices=[*notices, _no_size_near(kind, name, required_mm)])
+    model = Threshold(shape, required_mm, rows, _prior(shape, required_mm, rows, around), rows.light.knows_temperature)
+    held = posterior(model.prior, model.rough, model.by_node, model.penalty)
+    end = Found(side, model.end(held.points, probability), held.weights, _both_sides(around, rows.light, name))
+    return LaneFit(
+        name,
+        light=rows.light,
+        posterior=held,
+        lower=end if side == "lower" else None,
+        upper=end if side == "upper" else None,
+        bracket_s=told(around),
+        notices=notices,
+        curves=_curves(model, held, seen, together),
+        effects=effects_without(held),
+        imagined=lambda x, truth, delta, uniforms: model.imagined(held.points, x, truth, delta, uniforms),
+    )
+
+
+def _curves(
+    model: Threshold, held: Posterior, seen: Sequence[Seen], together: int
+) -> dict[str, Callable[[Array], Array]]:
+    sizes = sorted({s.size_mm for s in seen})
+    points = held.thinned
+
+    def required(x: Array) -> Array:
+        return model.chance(points, model.required_mm, x)
+
+    def part(x: Array) -> Array:
+        return np.asarray(required(x) ** together)
+
+    def expected(x: Array) -> Array:
+        return np.asarray(sum(model.chance(points, size, x) for size in sizes))
+
+    return {"required": required, "part": part, "expected": expected, "of": lambda x: np.full((len(x), 1), len(sizes))}
+
+
+def _rows(evidence: Evidence, kind: Kind, shape: Shape, required_mm: float) -> Rows | None:
+    """Features near the required size; None when there is none."""
+    near = []
+    for place, read in enumerate(evidence.coupons):
+        for size, formed, of, partial in kind.read(read):
+            u = _relative(size, required_mm, shape.relative)
+            if abs(math.log(size / required_mm)) < shape.widest_u:
+                near.append((place, u, formed, partial, of - formed - partial))
+    if not near:
+        return None
+    near.sort()
+    places = sorted({row[0] for row in near})
+    coupon = np.array([places.index(row[0]) for row in near], dtype=np.int64)
+    columns = [np.array([row[i] for row in near], dtype=float) for i in (1, 2, 3, 4)]
+    starts = np.searchsorted(coupon, np.arange(len(places)))
+    return Rows(light_of(evidence, places), coupon, starts, *columns)
+
+
+def _prior(shape: Shape, required_mm: float, rows: Rows, around: tuple[float | None, float | None] | None) -> Prior:
+    known = [math.log(t) for t in (around or ()) if t is not None]
+    middle = sum(known) / len(known) if known else (rows.light.low_x + rows.light.high_x) / 2
+    means = [shape.sign * middle, shape.ln_k(required_mm)[0], shape.c[0], shape.own[0], LN_TAU[0]]
+    sds = [PLACE_SD, shape.ln_k(required_mm)[1], shape.c[1], shape.own[1], LN_TAU[1]]
+    for more in (shape.ln_gap, shape.kappa if rows.light.knows_temperature else None):
+        if more is not None:
+            means.append(more[0])
+            sds.append(more[1])
+    return Prior(np.array(means), np.array(sds))
+
+
+def _relative(size_mm: float, required_mm: float, relative: bool) -> float:
+    return (size_mm - required_mm) / required_mm if relative else math.log(size_mm / required_mm)
+
+
+def _both_sides(around: tuple[float | None, float | None] | None, light: Light, name: str) -> bool:
+    """Evidence on both sides: read off the bracket; where readings contradict the order, the ladder of the lane must do."""
+    if around is not None:
+        return None not in around
+    return light.high_x > light.low_x
+
+
+def _too_few(name: str) -> Notice:
+    return Notice(code="too-few", message=f"The {name} lane needs readings at two exposures or more.")
+
+
+def _no_size_near(kind: Kind, name: str, required_mm: float) -> Notice:
+    said = f"No {kind.noun} near {required_mm:g} mm was read, so nothing is known of the {name} lane."
+    return Notice(code="too-few", message=said)
+
+
+def _censored(kind: Kind, name: str) -> Notice:
+    said = f"The {kind.noun}s read the same at every exposure: the {name} lane knows only its bracket."
+    return Notice(code="censored", message=said)
+
+
+def _wrong(kind: Kind, name: str) -> Notice:
+    said = f"fewer are {kind.formed_word}" if kind.sign > 0 else f"more are {kind.formed_word}"
+    return Notice(
+        code="wrong-direction",
+        message=f"{name.capitalize()}: {said} with more light. Were two coupons swapped? The lane is left out; the window is "
+        "provisional.",
+    )

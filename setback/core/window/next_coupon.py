@@ -1,0 +1,365 @@
+"""The next coupon worth printing: what it would settle, what it costs, and how likely the window is decided after it.
+
+Rules, in the order in which they are asked (source: docs/methods.md, *The next coupon*):
+
+1. Four flat coupons over the range to begin with.
+2. Decided, no exposure right, or too narrow: stop.
+3. Coupons that contradict the others are repeated first.
+4. All under: half as much light again as the highest. All over, or an end below the ladder: the lowest by 1.5.
+5. A limited lane not read at two exposures: its coupon near the joint end.
+6. Where the chance beyond the ladder, to a ratio of 1.35, is better by 0.05 than inside: a flat coupon there.
+7. Else the coupon of the lane that may bind and is least sure, at its end, moved by a step where it was printed already.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field, model_validator
+from scipy.special import ndtri
+
+from ..contract import Contract, Notice, Seconds
+from ..evidence import CouponEvidence, Limits
+from ..statistics.posterior import Array
+from ..steps import round_to_step
+from ..verdict import VerdictInput, coupon_verdict
+from .contract import CutOffs, Decision, WindowInput
+from .joint import chances, printer_steps
+from .lanes import LANES, CureCurve, Found, LaneFit
+from .lanes.base import UNIFORMS, Side
+from .process_window import Believed, believe
+
+FIRST = 4
+"""Flat coupons to begin with."""
+FURTHER, ASIDE, BETTER = 1.5, 1.35, 0.05
+IMAGINED = 24
+"""Coupons imagined to say how likely a decision is after the next one."""
+CouponKind = Literal["flat", "support", "z-bridge"]
+
+
+class KindOffer(Contract):
+    """A coupon that may be printed, with what it costs."""
+
+    kind: CouponKind
+    minutes: Annotated[float, Field(ge=0, le=100_000)] = 0.0
+    ml: Annotated[float, Field(ge=0, le=10_000)] = 0.0
+
+
+class NextCouponInput(Contract):
+    coupons: list[CouponEvidence] = Field(max_length=200, description="Coupons of one arm; none yet is fine")
+    limits: Limits
+    exposure_step_s: Seconds
+    guard_band_pct: Annotated[float, Field(ge=0, le=100)] = 5.0
+    reference_temp_c: Annotated[float, Field(ge=-20, le=80)] | None = None
+    cut_offs: CutOffs = Field(default_factory=CutOffs)
+    cure: CureCurve | None = None
+    reproducibility_sd_um: Annotated[float, Field(ge=0, le=1000)] | None = None
+    exposures_s: list[Seconds] = Field(default_factory=list, max_length=1000)
+    low_s: Seconds = Field(description="Low end of the range to begin from")
+    high_s: Seconds = Field(description="High end of the range to begin from")
+    kinds: list[KindOffer] = Field(min_length=1, max_length=3, description="Coupons that may be printed")
+
+    @model_validator(mode="after")
+    def _ordered(self) -> NextCouponInput:
+        if self.high_s < self.low_s:
+            raise ValueError("high_s is below low_s")
+        return self
+
+    def window(self) -> WindowInput:
+        """The same, as the process window takes it."""
+        held = self.model_dump(exclude={"low_s", "high_s", "kinds"})
+        return WindowInput.model_validate(held)
+
+
+class Settles(Contract):
+    lane: str
+    end: Side
+
+
+class NextCouponResult(Contract):
+    action: Literal["print", "repeat", "stop"]
+    kind: CouponKind | None
+    exposure_s: float | None
+    minutes: float | None = None
+    ml: float | None = None
+    coupons: list[str] = Field([], description="Labels to repeat")
+    settles: Settles | None = Field(None, description="The end that is least sure where it matters")
+    p_now: float = Field(description="Best chance that all requirements hold, now")
+    p_offer: float | None = Field(None, description="Chance that the decision after this coupon is an offer")
+    p_window: float | None = None
+    decision: Decision
+    message: str
+    warnings: list[Notice] = []
+
+
+def next_coupon(given: NextCouponInput) -> NextCouponResult:
+    """What to print next, or why to stop.
+
+    Parameters
+    ----------
+    given : NextCouponInput
+        What the process window takes, the range to begin from in seconds, and the kinds of coupon that may be printed.
+    """
+    counted = [c for c in given.coupons if not c.faults or c.include]
+    first = _first(given, counted)
+    if first is not None:
+        return first
+    if len({c.exposure_s for c in counted}) < 2:
+        t = _apart(
+            given,
+            counted,
+            given.high_s if counted and counted[0].exposure_s < given.high_s else given.low_s,
+            given.kinds[0].kind,
+        )
+        return _print(given, None, given.kinds[0].kind, t, None, "One exposure makes no lane: print another.")
+    held = believe(given.window())
+    return _stop(given, held) or _repeat(given, held, counted) or _outwards(given, held, counted) or _unseen(given, held, counted) or (
+        _aside(given, held, counted) or _surest(given, held, counted)
+    )  # fmt: skip
+
+
+def _first(given: NextCouponInput, counted: list[CouponEvidence]) -> NextCouponResult | None:
+    """Flat coupons over the range, until there are four."""
+    if not _offered(given, "flat"):
+        return None
+    flats = sorted({c.exposure_s for c in counted if c.walls or c.slots or c.blocks})
+    if len(flats) >= FIRST:
+        return None
+    ladder = [
+        round_to_step(given.low_s * (given.high_s / given.low_s) ** (i / (FIRST - 1)), given.exposure_step_s)
+        for i in range(FIRST)
+    ]
+    open_ = [t for t in dict.fromkeys(ladder) if t > 0 and all(abs(t - f) > given.exposure_step_s / 2 for f in flats)]
+    if not open_:
+        return None
+    # From the ends inwards: both failures are seen soonest.
+    order = [t for i in (0, FIRST - 1, 1, FIRST - 2) if (t := ladder[i]) in open_]
+    return _print(given, None, "flat", order[0], None, "Four flat coupons over the range show where both failures are.")
+
+
+def _stop(given: NextCouponInput, held: Believed) -> NextCouponResult | None:
+    words = {
+        "offer": "Decided: every requirement holds with the wanted chance.",
+        "none": "No exposure is right: another coupon will not change that.",
+        "narrow": "Too narrow to settle: after so many coupons the window is not worth another.",
+    }
+    if held.decision not in words:
+        return None
+    return _result(given, held, "stop", None, None, None, words[held.decision])
+
+
+def _repeat(given: NextCouponInput, held: Believed, counted: list[CouponEvidence]) -> NextCouponResult | None:
+    """Coupons that contradict the others; with a lane that runs the wrong way, its outermost two."""
+    if held.contradictions:
+        worst = max(held.contradictions, key=lambda one: one.chance)
+        coupon = next(c for c in counted if c.name == worst.coupon and c.exposure_s == worst.exposure_s)
+        labels = [one.coupon for one in held.contradictions]
+        return _result(
+            given,
+            held,
+            "repeat",
+            _kind_of(coupon),
+            coupon.exposure_s,
+            None,
+            worst.message,
+            coupons=labels,
+            p_offer=None,
+        )
+    for name, fit in held.fits.items():
+        if fit.wrong_direction:
+            kind = LANES[name].coupon or "flat"
+            own = sorted((c for c in counted if _kind_of(c) == kind), key=lambda c: c.exposure_s)
+            message = next(n.message for n in fit.notices if n.code == "wrong-direction")
+            return _result(
+                given, held, "repeat", kind, own[0].exposure_s, None, message, coupons=[own[0].name, own[-1].name]
+            )
+    return None
+
+
+def _outwards(given: NextCouponInput, held: Believed, counted: list[CouponEvidence]) -> NextCouponResult | None:
+    """All under or all over, or an end beyond what was printed."""
+    judged = [coupon_verdict(VerdictInput(coupon=c, limits=given.limits)) for c in counted if _kind_of(c) == "flat"]
+    verdicts = {one.verdict for one in judged if one.verdict is not None}
+    exposures = held.evidence.exposures
+    for name, direction in held.beyond.items():
+        kind = LANES[name].coupon or "flat"
+        if _offered(given, kind):
+            away = exposures[-1] * FURTHER if direction == "longer" else exposures[0] / FURTHER
+            t = _apart(given, counted, away, kind)
+            end: Side = "lower" if direction == "longer" else "upper"
+            return _print(
+                given, held, kind, t, Settles(lane=name, end=end), f"{LANES[name].name} lies beyond what was printed."
+            )
+    if verdicts in ({"under"}, {"over"}) and _offered(given, "flat"):
+        away = exposures[-1] * FURTHER if verdicts == {"under"} else exposures[0] / FURTHER
+        t = _apart(given, counted, away, "flat")
+        return _print(given, held, "flat", t, None, f"All coupons are {verdicts.pop()} so far: print further out.")
+    return None
+
+
+def _unseen(given: NextCouponInput, held: Believed, counted: list[CouponEvidence]) -> NextCouponResult | None:
+    """A limited lane that was not read at two exposures: its coupon near the joint end."""
+    lower, upper = float(np.median(held.joint.lower)), float(np.median(held.joint.upper))
+    exposures = held.evidence.exposures
+    lower = lower if math.isfinite(lower) else math.log(exposures[0])
+    upper = upper if math.isfinite(upper) else math.log(exposures[-1])
+    for name in held.missing:
+        kind = LANES[name].coupon
+        if kind is None or not _offered(given, kind):
+            continue
+        side: Side = "upper" if name in ("slots", "z", "fail-tip") else "lower"
+        own = sorted({c.exposure_s for c in counted if _kind_of(c) == kind})
+        at = math.exp(lower if side == "lower" else upper)
+        if own:
+            at = _other_side(given, counted, kind, own[-1] if len(own) == 1 else at)
+        t = _apart(given, counted, min(max(at, exposures[0]), exposures[-1]), kind)
+        said = f"{LANES[name].name}: not read at two exposures yet."
+        return _print(given, held, kind, t, Settles(lane=name, end=side), said)
+    return None
+
+
+def _other_side(given: NextCouponInput, counted: list[CouponEvidence], kind: str, near_s: float) -> float:
+    """Where the first coupon of a kind points to: more light when it was under, less when it was right or over."""
+    coupon = next(c for c in counted if _kind_of(c) == kind)
+    verdict = coupon_verdict(VerdictInput(coupon=coupon, limits=given.limits)).verdict
+    return (
+        near_s * (1.25 if verdict == "under" else 0.8)
+        if kind != "z-bridge"
+        else near_s * (0.75 if verdict == "over" else 1.3)
+    )
+
+
+def _aside(given: NextCouponInput, held: Believed, counted: list[CouponEvidence]) -> NextCouponResult | None:
+    """A flat coupon beyond the ladder where the chance is better there than anywhere inside."""
+    if not _offered(given, "flat") or not held.fitted:
+        return None
+    low, high = held.evidence.exposures[0], held.evidence.exposures[-1]
+    outside = [
+        t for t in printer_steps(low / ASIDE, high * ASIDE, given.exposure_step_s) if t > 0 and not low <= t <= high
+    ]
+    if not outside:
+        return None
+    steps = chances(held.fitted, outside)
+    if steps.best <= held.steps.best + BETTER:
+        return None
+    t = _apart(given, counted, float(steps.exposures_s[int(np.argmax(steps.p))]), "flat")
+    return _print(given, held, "flat", t, None, "All requirements are likelier to hold beyond what was printed.")
+
+
+def _surest(given: NextCouponInput, held: Believed, counted: list[CouponEvidence]) -> NextCouponResult:
+    """The coupon of the end that may bind and is least sure, at its median."""
+    binding = held.joint.binding()
+    best: tuple[float, str, Side, Found, str] | None = None
+    for name, fit in held.fitted.items():
+        kind = LANES[name].coupon
+        if kind is None or not _offered(given, kind):
+            continue
+        for end in fit.ends():
+            low, high = end.interval
+            worth = (binding.get((name, end.side), 0.0) + 0.02) * (high - low)
+            if best is None or worth > best[0]:
+                best = (worth, name, end.side, end, kind)
+    if best is None:
+        return _result(given, held, "stop", None, None, None, "No coupon that may be printed would tell more.")
+    _, name, side, end, kind = best
+    t = _apart(given, counted, math.exp(end.median), kind)
+    said = f"{LANES[name].name}: the {side} end is the least sure of those that may limit the window."
+    return _print(given, held, kind, t, Settles(lane=name, end=side), said)
+
+
+def _offered(given: NextCouponInput, kind: str) -> KindOffer | None:
+    return next((one for one in given.kinds if one.kind == kind), None)
+
+
+def _kind_of(coupon: CouponEvidence) -> str:
+    """What a coupon is, by what was read off it."""
+    if coupon.tips and not (coupon.walls or coupon.slots or coupon.blocks):
+        return "support"
+    if coupon.z_gaps and not (coupon.walls or coupon.slots or coupon.blocks or coupon.tips):
+        return "z-bridge"
+    return "flat"
+
+
+def _apart(given: NextCouponInput, counted: list[CouponEvidence], wanted_s: float, kind: str) -> float:
+    """The printer's step nearest to an exposure at which no coupon of the kind was printed yet."""
+    step = given.exposure_step_s
+    taken = [c.exposure_s for c in counted if _kind_of(c) == kind]
+    start = max(round_to_step(wanted_s, step), step)
+    for n in range(200):
+        for t in (start + n * step, start - n * step):
+            if t > step / 2 and all(abs(t - one) > step / 2 for one in taken):
+                return round(t, 9)
+    return start
+
+
+def _print(
+    given: NextCouponInput, held: Believed | None, kind: str, exposure_s: float, settles: Settles | None, message: str
+) -> NextCouponResult:
+    p_offer = None if held is None else chance_of_offer(given, held, kind, exposure_s)
+    return _result(given, held, "print", kind, exposure_s, settles, message, p_offer=p_offer)
+
+
+def _result(
+    given: NextCouponInput, held: Believed | None, action: str, kind: str | None, exposure_s: float | None,
+    settles: Settles | None, message: str, coupons: list[str] | None = None, p_offer: float | None = None,
+) -> NextCouponResult:  # fmt: skip
+    cost = _offered(given, kind) if kind else None
+    return NextCouponResult.model_validate(
+        {
+            "action": action, "kind": kind, "exposure_s": exposure_s, "minutes": cost.minutes if cost else None,
+            "ml": cost.ml if cost else None, "coupons": coupons or [], "settles": settles,
+            "p_now": _digits(held.steps.best) if held else 0.0, "p_offer": None if p_offer is None else _digits(p_offer),
+            "p_window": _digits(held.p_window) if held else None, "decision": held.decision if held else "more", "message": message,
+            "warnings": held.warnings if held else [],
+        }
+    )  # fmt: skip
+
+
+def chance_of_offer(given: NextCouponInput, held: Believed, kind: str, exposure_s: float) -> float | None:
+    """How likely every limited lane is settled for an offer after this coupon, by imagining it.
+
+    For points of the posterior taken as the truth in turn, a coupon is drawn at the exposure, the points are weighed anew by it, and it is
+    seen whether the best step then reaches the cut-off. None while a lane is missing that this coupon does not begin.
+    """
+    told = {name: fit for name, fit in held.fitted.items() if LANES[name].coupon == kind and fit.imagined is not None}
+    if held.missing or held.contradictions or not told:
+        return None
+    x, offers = math.log(exposure_s), 0
+    places = (np.arange(IMAGINED) + 0.5) / IMAGINED
+    normals = ndtri((np.arange(IMAGINED) * 0.618034 + 0.5) % 1.0 * 0.998 + 0.001)
+    low = min(held.evidence.exposures[0], exposure_s)
+    high = max(held.evidence.exposures[-1], exposure_s)
+    steps = printer_steps(low, high, given.exposure_step_s)
+    for i in range(IMAGINED):
+        fits: dict[str, LaneFit] = dict(held.fitted)
+        for n, (name, fit) in enumerate(told.items()):
+            fits[name] = _after(fit, x, float(places[(i * 7 + n * 5) % IMAGINED]), 0.015 * float(normals[i]), i)
+        offers += chances(fits, steps).best >= given.cut_offs.offer
+    return offers / IMAGINED
+
+
+def _after(fit: LaneFit, x: float, place: float, delta: float, number: int) -> LaneFit:
+    """A lane after an imagined coupon."""
+    assert fit.posterior is not None and fit.imagined is not None
+    truth = int(np.searchsorted(np.cumsum(fit.posterior.weights), place))
+    uniforms = (np.arange(1, UNIFORMS + 1, dtype=np.float64) * 0.7548776662 + 0.5698402910 * (number + 1)) % 1.0
+    log_weights = np.log(fit.posterior.weights + 1e-300) + fit.imagined(
+        x, min(truth, len(fit.posterior.weights) - 1), delta, uniforms
+    )
+    weights: Array = np.exp(log_weights - log_weights.max())
+    weights /= weights.sum()
+
+    def moved(end: Found | None) -> Found | None:
+        return None if end is None else replace(end, weights=weights)
+
+    return replace(fit, lower=moved(fit.lower), upper=moved(fit.upper), mark=moved(fit.mark))
+
+
+def _digits(value: float) -> float:
+    return float(f"{value:.4g}")
+
+
+__all__ = ["KindOffer", "NextCouponInput", "NextCouponResult", "chance_of_offer", "next_coupon"]

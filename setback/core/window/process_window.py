@@ -1,0 +1,501 @@
+"""Process window: what every lane believes of its ends, the chance that all hold at each exposure, and what follows.
+
+Every limited criterion is a lane (:mod:`setback.core.window.lanes`). The joint chance decides: an exposure is offered when it is high enough,
+none is when no exposure can be right, and more is asked for otherwise. Method and sources: docs/methods.md, *The window*.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from ..contract import Interval, Notice
+from ..evidence import CouponEvidence
+from ..statistics.posterior import Array, quantiles
+from ..verdict import VerdictInput, bloom_um, coupon_verdict, growth_um
+from .contract import (
+    Chance,
+    Conflict,
+    Contradiction,
+    Decision,
+    EndsFound,
+    LaneEnds,
+    LeftOut,
+    Prediction,
+    RawReading,
+    Window,
+    WindowInput,
+    WindowResult,
+)
+from .joint import Joint, chances, far_off, far_side, printer_steps, together
+from .lanes import LANES, Evidence, Found, LaneFit, as_interval, seconds
+from .next_exposure import JudgedCoupon, NextExposureInput, next_exposure
+from .policies import Steps, choose
+from .remedies import remedies
+
+METHOD = "chance 1"
+BEYOND = 1.2
+"""Ends and marks further outside the ladder than this ratio are not shown."""
+FOUND_HALF = math.log(1.15)
+"""Half of an end's interval, in ln light, up to which the end counts as found."""
+MANY_DEGREES, FAR_DEGREES = 2.0, 3.0
+LEAST_EXPOSURES = 3
+"""Two exposures leave nothing to judge the curves by: nothing is offered on them."""
+LIKELY = 0.5
+"""A coupon whose light was far off with more than this chance contradicts the others."""
+SAME_LIGHT = 1.03
+_TIE = 1e-12
+
+
+@dataclass(frozen=True)
+class Believed:
+    """What the coupons of one arm say together: the state from which the answer, and the next coupon, follow."""
+
+    evidence: Evidence
+    fits: Mapping[str, LaneFit]
+    """Every lane that applies, fitted or not."""
+    joint: Joint
+    steps: Steps
+    missing: list[str]
+    beyond: dict[str, Literal["longer", "shorter"]]
+    contradictions: list[Contradiction]
+    decision: Decision
+    p_window: float
+    warnings: list[Notice]
+    left_out: list[LeftOut]
+
+    @property
+    def fitted(self) -> dict[str, LaneFit]:
+        return {name: fit for name, fit in self.fits.items() if fit.fitted}
+
+
+def process_window(given: WindowInput) -> WindowResult:
+    """What is believed of every lane, of the window, and of each exposure.
+
+    Parameters
+    ----------
+    given : WindowInput
+        Coupons of one arm; exposures in seconds, sizes in millimetres, growth in micrometres, temperatures in °C. Damaged,
+        unwashed and uncured coupons are left out unless marked ``include``.
+
+    Returns
+    -------
+    WindowResult
+        ``lanes`` before clipping; ``window``, ``policies`` and ``p_holds`` never outside what was printed. ``decision`` says what to
+        do; ``conflict``, ``beyond_ladder`` and ``open_side`` say why there is no window.
+    """
+    coupons, left_out, warnings = _counting(given.coupons)
+    if len({coupon.exposure_s for coupon in coupons}) < 2:
+        return _too_early(given, coupons, left_out, warnings)
+    return _answer(given, believe(given))
+
+
+def believe(given: WindowInput) -> Believed:
+    """Fit every lane and hold them together; two exposures at least."""
+    coupons, left_out, warnings = _counting(given.coupons)
+    reference, said = _reference(given, coupons)
+    evidence = Evidence(coupons, given.limits, given.cure, given.reproducibility_sd_um, reference)
+    fits = {name: fit for name, lane in LANES.items() if (fit := lane.fit(evidence)) is not None}
+    warnings += said + [notice for fit in fits.values() for notice in fit.notices]
+    fitted = {name: fit for name, fit in fits.items() if fit.fitted}
+    missing = [name for name, lane in LANES.items() if lane.limited(given.limits) and name not in fitted]
+    if missing:
+        names = ", ".join(LANES[name].name.lower() for name in missing)
+        warnings.append(Notice(code="missing-lane", message=f"Nothing is known yet of a limit that was set: {names}."))
+    low_x, high_x = math.log(evidence.exposures[0]), math.log(evidence.exposures[-1])
+    joint = together(fitted)
+    steps = chances(fitted, printer_steps(evidence.exposures[0], evidence.exposures[-1], given.exposure_step_s))
+    beyond = _beyond(fitted, low_x, high_x)
+    contradictions = _contradictions(coupons, fits)
+    warnings += [Notice(code="contradiction", message=one.message) for one in contradictions]
+    p_window = joint.any_step(np.log(steps.exposures_s)) if fitted and len(steps.exposures_s) else 0.0
+    decision = _decide(given, joint, steps, missing, beyond, fits, contradictions, p_window, len(coupons))
+    return Believed(
+        evidence, fits, joint, steps, missing, beyond, contradictions, decision, p_window, _ordered(warnings), left_out
+    )
+
+
+def _decide(
+    given: WindowInput, joint: Joint, steps: Steps, missing: list[str], beyond: Mapping[str, str],
+    fits: Mapping[str, LaneFit], contradictions: list[Contradiction], p_window: float, coupons: int,
+) -> Decision:  # fmt: skip
+    """What to do; an offer is earned by every limited lane, and only inside what was printed."""
+    if any(fit.wrong_direction for fit in fits.values()) or contradictions:
+        return "more"
+    earned = len({c.exposure_s for c in given.coupons if not c.faults or c.include}) >= LEAST_EXPOSURES
+    if earned and not missing and not beyond and steps.best >= given.cut_offs.offer and joint.lowers and joint.uppers:
+        return "offer"
+    conflicting = joint.lowers and joint.uppers and joint.any_exposure() <= given.cut_offs.none
+    if conflicting and p_window <= given.cut_offs.none:
+        return "none"
+    if coupons >= given.cut_offs.most_coupons and not missing and not beyond:
+        return "narrow"
+    return "more"
+
+
+def _counting(given: list[CouponEvidence]) -> tuple[list[CouponEvidence], list[LeftOut], list[Notice]]:
+    """Coupons that count, in an order that does not depend on the order given."""
+    ordered = sorted(given, key=_key)
+    counted = [c for c in ordered if not c.faults or c.include]
+    left_out = [
+        LeftOut(coupon=c.name, exposure_s=c.exposure_s, why=c.faults) for c in ordered if c.faults and not c.include
+    ]
+    warnings = [Notice(code="left-out", message=f"{out.coupon} is left out: {', '.join(out.why)}.") for out in left_out]
+    warnings += [
+        Notice(code="included", message=f"{c.name} counts on purpose although {' and '.join(c.faults)}.")
+        for c in counted
+        if c.faults
+    ]
+    return counted, left_out, warnings
+
+
+def _key(coupon: CouponEvidence) -> tuple[float, str]:
+    return coupon.exposure_s, coupon.model_dump_json()
+
+
+def _reference(given: WindowInput, coupons: list[CouponEvidence]) -> tuple[float | None, list[Notice]]:
+    """The temperature the window is for, and what must be said of the coupons' temperatures."""
+    known = sorted(c.temp_c for c in coupons if c.temp_c is not None)
+    if not known:
+        said = "No coupon has a resin temperature: all count as equally warm, and nobody knows for which temperature this holds."
+        return None, [Notice(code="temperature-unknown", message=said)]
+    middle = (known[(len(known) - 1) // 2] + known[len(known) // 2]) / 2
+    reference = middle if given.reference_temp_c is None else given.reference_temp_c
+    notices = []
+    unknown = [c.name for c in coupons if c.temp_c is None]
+    if unknown:
+        said = f"No resin temperature is known of {', '.join(unknown)}: counted as within 3 °C of the others."
+        notices.append(Notice(code="temperature-missing", message=said))
+    if known[-1] - known[0] > MANY_DEGREES:
+        said = (
+            f"The coupons were printed from {known[0]:g} to {known[-1]:g} °C: their light is corrected to {reference:.3g} °C, and the "
+            "intervals are wider for it."
+        )
+        notices.append(Notice(code="temperature-spread", message=said))
+    return reference, notices
+
+
+def _contradictions(coupons: list[CouponEvidence], fits: Mapping[str, LaneFit]) -> list[Contradiction]:
+    """Coupons that do not fit with the others and were not repeated yet."""
+    found = []
+    for place, chance in enumerate(far_off(fits, len(coupons))):
+        coupon = coupons[place]
+        if chance <= LIKELY or _repeated(coupon, coupons):
+            continue
+        way = "more" if far_side(fits, place) > 0 else "less"
+        said = (
+            f"{coupon.name} looks as if it had got {way} light than {coupon.exposure_s:g} s, against all the others: mixed up, swapped, or a "
+            "dose that failed. Repeat it."
+        )
+        found.append(
+            Contradiction(
+                coupon=coupon.name, exposure_s=coupon.exposure_s, chance=round(float(chance), 4), message=said
+            )
+        )
+    return found
+
+
+def _repeated(coupon: CouponEvidence, coupons: list[CouponEvidence]) -> bool:
+    """Whether another coupon tells the same things at about the same exposure."""
+
+    def tells(one: CouponEvidence) -> set[str]:
+        return {word for word in ("walls", "slots", "tips", "blocks", "z_gaps") if getattr(one, word)}
+
+    return any(
+        other is not coupon
+        and abs(math.log(other.exposure_s / coupon.exposure_s)) < math.log(SAME_LIGHT)
+        and tells(coupon) <= tells(other)
+        for other in coupons
+    )
+
+
+def _beyond(fits: Mapping[str, LaneFit], low_x: float, high_x: float) -> dict[str, Literal["longer", "shorter"]]:
+    """Lanes whose end leaves nothing inside what was printed, with the direction to print."""
+    beyond: dict[str, Literal["longer", "shorter"]] = {}
+    for name, fit in fits.items():
+        if fit.lower is not None and fit.lower.median > high_x + _TIE:
+            beyond[name] = "longer"
+        elif fit.upper is not None and fit.upper.median < low_x - _TIE:
+            beyond[name] = "shorter"
+    return beyond
+
+
+def _answer(given: WindowInput, held: Believed) -> WindowResult:
+    """The state in the words of the contract."""
+    evidence, fits = held.evidence, held.fits
+    low_s, high_s = evidence.exposures[0], evidence.exposures[-1]
+    low_x, high_x = math.log(low_s), math.log(high_s)
+    window = _window(held, low_x, high_x)
+    size = fits.get("size")
+    nominal = size.mark if size and size.mark is not None else None
+    nominal_s = seconds(nominal.median) if nominal and _near(nominal.median, low_x, high_x) else None
+    policies, policies_p = None, None
+    if held.decision == "offer":
+        policies = choose(held.steps, nominal_s, "tips" in held.fitted, given.exposure_step_s, given.cut_offs)
+        policies_p = {name: None if t is None else _digits(held.steps.at(t)) for name, t in policies.items()}
+    asked = sorted(
+        {*held.steps.exposures_s.tolist(), *given.exposures_s, *(v for v in (policies or {}).values() if v is not None)}
+    )
+    binding = held.joint.binding()
+    return WindowResult(
+        ladder_s=(low_s, high_s),
+        lanes={n: _ends(n, f, held, binding, low_x, high_x) for n, f in fits.items() if f.fitted or f.bracket_s},
+        window=window,
+        provisional=any(fit.wrong_direction for fit in fits.values())
+        or any(set(c.faults) & {"unwashed", "uncured"} for c in evidence.coupons),
+        open_side=None if held.beyond else _open_side(held.fitted),
+        beyond_ladder=list(held.beyond),
+        print_direction=list(dict.fromkeys(held.beyond.values())),
+        conflict=_conflict(held) if held.decision == "none" else None,
+        size_true_s=None if nominal_s is None else _digits(nominal_s),
+        size_true_ci_s=_interval(nominal.interval) if nominal and nominal_s is not None else None,
+        balance_s=_balance(held, low_x, high_x),
+        scale_error_pct=size.detail.get("scale_error_pct") if size else None,
+        policies=policies,
+        policies_p=policies_p,
+        p_holds=[
+            Chance(exposure_s=t, p=_digits(p))
+            for t, p in zip(held.steps.exposures_s.tolist(), held.steps.p.tolist(), strict=True)
+        ],
+        p_window=_digits(held.p_window),
+        missing_lanes=held.missing,
+        decision=held.decision,
+        contradictions=held.contradictions,
+        reference_temp_c=evidence.reference_c,
+        cut_offs=given.cut_offs,
+        method=METHOD,
+        predictions=_predictions(asked, held, window, low_x, high_x),
+        left_out=held.left_out,
+        raw=[_raw(coupon) for coupon in evidence.coupons],
+        next=None,
+        warnings=held.warnings,
+    )
+
+
+def _too_early(
+    given: WindowInput, coupons: list[CouponEvidence], left_out: list[LeftOut], warnings: list[Notice]
+) -> WindowResult:
+    """With one exposure (or none left) there is no lane: raw readings and the next exposure."""
+    following = None
+    if coupons:
+        judged = []
+        for coupon in coupons:
+            verdict = coupon_verdict(VerdictInput(coupon=coupon, limits=given.limits)).verdict
+            if verdict is not None:
+                judged.append(JudgedCoupon(exposure_s=coupon.exposure_s, verdict=verdict, label=coupon.label))
+        if any(c.verdict != "mixed" for c in judged):
+            following = next_exposure(NextExposureInput(coupons=judged, exposure_step_s=given.exposure_step_s))
+        warnings.append(Notice(code="one-exposure", message="One exposure makes no lane: print another."))
+    else:
+        warnings.append(Notice(code="none-left", message="Every coupon is left out. Include one on purpose, or print."))
+    return WindowResult(
+        ladder_s=(coupons[0].exposure_s, coupons[-1].exposure_s) if coupons else None,
+        lanes={}, window=None, provisional=False, open_side=None, beyond_ladder=[], print_direction=[], conflict=None,
+        size_true_s=None, size_true_ci_s=None, balance_s=None, scale_error_pct=None, policies=None, predictions=[],
+        missing_lanes=[name for name, lane in LANES.items() if lane.limited(given.limits)], cut_offs=given.cut_offs,
+        method=METHOD, left_out=left_out, raw=[_raw(coupon) for coupon in coupons], next=following, warnings=warnings,
+    )  # fmt: skip
+
+
+def found(end: Found) -> bool:
+    """Whether an end is known well enough to be called found."""
+    low, high = end.interval
+    return (high - low) / 2 <= FOUND_HALF and end.seen_beyond
+
+
+def _window(held: Believed, low_x: float, high_x: float) -> Window | None:
+    """Where the median ends of all lanes overlap, inside what was printed; None where they do not."""
+    fits = held.fitted
+    lowers = {name: fit.lower for name, fit in fits.items() if fit.lower is not None}
+    uppers = {name: fit.upper for name, fit in fits.items() if fit.upper is not None}
+    if held.beyond or not lowers or not uppers:
+        return None
+    lower = max(lowers, key=lambda name: (max(lowers[name].median, low_x), -list(LANES).index(name)))
+    upper = min(uppers, key=lambda name: (min(uppers[name].median, high_x), list(LANES).index(name)))
+    low, high = max(lowers[lower].median, low_x), min(uppers[upper].median, high_x)
+    if low >= high - _TIE:
+        return None
+    known = (
+        lowers[lower].median >= low_x
+        and uppers[upper].median <= high_x
+        and found(lowers[lower])
+        and found(uppers[upper])
+    )
+    low_s, high_s = seconds(low), seconds(high)
+    return Window(
+        lower_s=_digits(low_s), lower_from=lower, upper_s=_digits(high_s), upper_from=upper,
+        latitude_pct=_digits(100 * (high_s - low_s) / math.sqrt(low_s * high_s)) if known else None,
+    )  # fmt: skip
+
+
+def _conflict(held: Believed) -> Conflict:
+    """The two lanes that exclude each other most surely, the gap between them and its interval."""
+    pairs = [(a, b) for a in held.joint.lowers for b in held.joint.uppers]
+    lower, upper = max(pairs, key=lambda pair: float(np.mean(held.joint.lowers[pair[0]] - held.joint.uppers[pair[1]])))
+    gaps = 100 * np.expm1(np.clip(held.joint.lowers[lower] - held.joint.uppers[upper], -5, 5))
+    even = np.full(len(gaps), 1 / len(gaps))
+    low, middle, high = quantiles(gaps, even, (0.025, 0.5, 0.975))
+    ends = held.fitted[lower].lower, held.fitted[upper].upper
+    assert ends[0] is not None and ends[1] is not None
+    low_s, high_s = seconds(ends[0].median), seconds(ends[1].median)
+    said = f"{LANES[lower].name.lower()} need {low_s:.3g} s or more, {LANES[upper].name.lower()} allow {high_s:.3g} s at most"
+    return Conflict(
+        lower_from=lower, upper_from=upper, lower_s=_digits(low_s), upper_s=_digits(high_s), gap_pct=_digits(middle),
+        gap_ci_pct=(_digits(low), _digits(high)), proven=True, try_s=None, message=f"No exposure is right: {said}.",
+        remedies=remedies(lower, upper),
+    )  # fmt: skip
+
+
+def _open_side(fits: Mapping[str, LaneFit]) -> Literal["lower", "upper", "both"] | None:
+    lower = any(fit.lower is not None for fit in fits.values())
+    upper = any(fit.upper is not None for fit in fits.values())
+    if lower and upper:
+        return None
+    return "upper" if lower else "lower" if upper else "both"
+
+
+def _near(x: float, low_x: float, high_x: float) -> bool:
+    return low_x - math.log(BEYOND) - _TIE <= x <= high_x + math.log(BEYOND) + _TIE
+
+
+def _ends(
+    key: str, fit: LaneFit, held: Believed, binding: Mapping[tuple[str, str], float], low_x: float, high_x: float
+) -> LaneEnds:
+    def shown(end: Found | None) -> tuple[float | None, Interval | None]:
+        if end is None or not _near(end.median, low_x, high_x):
+            return None, None
+        return _digits(seconds(end.median)), _interval(end.interval)
+
+    def used(end: Found | None) -> float | None:
+        return None if end is None else _digits(seconds(min(max(end.median, low_x), high_x)))
+
+    lower_s, lower_ci = shown(fit.lower)
+    upper_s, upper_ci = shown(fit.upper)
+    binds = [binding[key, side] for side in ("lower", "upper") if (key, side) in binding]
+    return LaneEnds(
+        name=LANES[key].name,
+        needs=LANES[key].needs(held.evidence.limits),
+        place=list(LANES).index(key),
+        lower_s=lower_s,
+        upper_s=upper_s,
+        lower_ci_s=lower_ci,
+        upper_ci_s=upper_ci,
+        bracket_s=fit.bracket_s,
+        lower_used_s=used(fit.lower),
+        upper_used_s=used(fit.upper),
+        found=EndsFound(
+            lower=fit.lower is not None and found(fit.lower), upper=fit.upper is not None and found(fit.upper)
+        ),
+        binding=_digits(max(binds)) if binds else None,
+        beyond=held.beyond.get(key),
+    )
+
+
+def _balance(held: Believed, low_x: float, high_x: float) -> float | None:
+    """Exposure at which as many walls are expected to stand as slots to stay open, over the distinct sizes."""
+    walls, slots = held.fits.get("walls"), held.fits.get("slots")
+    if walls is None or slots is None or not walls.fitted or not slots.fitted:
+        return None
+
+    x = np.linspace(low_x - math.log(BEYOND), high_x + math.log(BEYOND), 49)
+    excess = walls.curves["expected"](x).mean(axis=1) - slots.curves["expected"](x).mean(axis=1)
+    if excess[0] > 0 or excess[-1] < 0:
+        return None
+    first = int(np.argmax(excess >= 0))
+    if first == 0:
+        return _digits(seconds(float(x[0])))
+    share = excess[first - 1] / (excess[first - 1] - excess[first])
+    return _digits(seconds(float(x[first - 1] + share * (x[first] - x[first - 1]))))
+
+
+@dataclass(frozen=True)
+class Curve:
+    """Mean and 95 % interval of a prediction at every asked exposure."""
+
+    mean: list[float]
+    ci: list[Interval]
+
+
+def _curve(fits: Mapping[str, LaneFit], lane: str, curve: str, x: Array) -> Curve | None:
+    fit = fits.get(lane)
+    if fit is None or fit.posterior is None or curve not in fit.curves:
+        return None
+    values = np.sort(np.maximum(fit.curves[curve](x), -500), axis=1)
+    low, middle, high = np.quantile(values, (0.025, 0.5, 0.975), axis=1)
+    centre = values.mean(axis=1) if curve in ("required", "part", "expected") else middle
+    return Curve(
+        [_digits(float(v)) for v in centre],
+        [(_digits(float(a)), _digits(float(b))) for a, b in zip(low, high, strict=True)],
+    )
+
+
+def _predictions(
+    exposures: list[float], held: Believed, window: Window | None, low_x: float, high_x: float
+) -> list[Prediction]:
+    """What to expect at each exposure, with intervals."""
+    if not exposures:
+        return []
+    x, fits = np.log(exposures), held.fitted
+    growth, bloom = _curve(fits, "size", "growth", x), _curve(fits, "z", "bloom", x)
+    tip, part = _curve(fits, "tips", "required", x), _curve(fits, "tips", "part", x)
+    walls, slots = _curve(fits, "walls", "expected", x), _curve(fits, "slots", "expected", x)
+    of = {name: int(fits[name].curves["of"](x)[0, 0]) for name in ("walls", "slots") if name in fits}
+    part = part if held.evidence.limits.tips_per_part else None
+    p = chances(fits, exposures).p if fits else np.zeros(len(exposures))
+
+    def mean(curve: Curve | None, i: int) -> float | None:
+        return None if curve is None else curve.mean[i]
+
+    def ci(curve: Curve | None, i: int) -> Interval | None:
+        return None if curve is None else curve.ci[i]
+
+    return [
+        Prediction(
+            exposure_s=t,
+            growth_um=mean(growth, i), growth_ci_um=ci(growth, i), bloom_um=mean(bloom, i), bloom_ci_um=ci(bloom, i),
+            tip_probability=mean(tip, i), tip_ci=ci(tip, i), part_probability=mean(part, i), part_ci=ci(part, i),
+            walls_standing=mean(walls, i), walls_ci=ci(walls, i), walls_of=of.get("walls"),
+            slots_open=mean(slots, i), slots_ci=ci(slots, i), slots_of=of.get("slots"),
+            margin_lower_pct=_digits(100 * (t / window.lower_s - 1)) if window else None,
+            margin_upper_pct=_digits(100 * (window.upper_s / t - 1)) if window else None,
+            extrapolated=bool(x[i] < low_x - _TIE or x[i] > high_x + _TIE), p=_digits(float(p[i])),
+        )
+        for i, t in enumerate(exposures)
+    ]  # fmt: skip
+
+
+def _interval(ends: tuple[float, float]) -> Interval:
+    low, high = as_interval(ends) or (0.0, 0.0)
+    return _digits(low), _digits(high)
+
+
+def _digits(value: float) -> float:
+    """Four digits: what the fixed points can tell, and alike on every machine."""
+    return float(f"{value:.4g}") if math.isfinite(value) else value
+
+
+def _raw(coupon: CouponEvidence) -> RawReading:
+    return RawReading(
+        coupon=coupon.name,
+        exposure_s=coupon.exposure_s,
+        growth_um=growth_um(coupon),
+        bloom_um=bloom_um(coupon),
+        walls_standing=sum(w.standing for w in coupon.walls),
+        walls_of=sum(w.of for w in coupon.walls),
+        slots_open=sum(s.open for s in coupon.slots),
+        slots_of=sum(s.of for s in coupon.slots),
+        tips_held=sum(t.held for t in coupon.tips),
+        tips_of=sum(t.of for t in coupon.tips),
+    )
+
+
+def _ordered(warnings: list[Notice]) -> list[Notice]:
+    """Each said once, what invalidates first."""
+    first = ("wrong-direction", "contradiction", "not-monotone", "left-out", "included")
+    rank = {code: i for i, code in enumerate(first)}
+    once = list({(w.code, w.message): w for w in warnings}.values())
+    return sorted(once, key=lambda w: rank.get(w.code, len(first)))
