@@ -17,7 +17,7 @@ from setback.api.app import create_app
 from setback.core.calculators import CALCULATORS
 from setback.coupon import KINDS
 from setback.coupon.masks import archive
-from setback.coupon.solid import solid
+from setback.coupon.solid import _joined, solid
 from setback.demo import build
 from setback.demo import ten_years as years
 from setback.report.labels import SHEETS, Label, labels
@@ -66,7 +66,7 @@ def main() -> None:
         tall = KINDS["support"](0.035, 0.35, 10.0)
         made_virtually = print_coupon(flat, Machine(), Material(1.0), Conditions(2.0), 1)
         for name, run in (
-            ("a coupon's solid", lambda: solid(flat)),
+            ("a coupon's solid", lambda: (_joined.cache_clear(), solid(flat))),
             ("masks of 200 layers", lambda: archive(tall, 0.035, 0.05, 2.4, [2.4] * 200)),
             ("a coupon printed virtually", lambda: print_coupon(flat, Machine(), Material(1.0), Conditions(2.4), 1)),
             ("its picture", lambda: photograph(made_virtually, flat, 1)),

@@ -16,6 +16,9 @@ THICK_MM = 1.0
 # Penetration depths below and above which a resin behaves as opaque or clear.
 OPAQUE_MM, CLEAR_MM = 0.12, 0.22
 
+FARTHEST_X = 25.0
+"""A curve that meets zero or a layer further away than e^25 s is none."""
+
 
 class DepthPoint(Contract):
     exposure_s: Seconds
@@ -69,7 +72,7 @@ def working_curve(given: WorkingCurveInput) -> WorkingCurveResult:
     Raises
     ------
     Problem
-        With fewer than two distinct times, or when depth does not rise with time.
+        With fewer than two distinct times, or when depth does not rise with time, or by so little that no curve is to be seen.
 
     References
     ----------
@@ -86,6 +89,12 @@ def working_curve(given: WorkingCurveInput) -> WorkingCurveResult:
         said = "Depth does not rise with time. Were two squares swapped, or is the light not steady?"
         raise Problem(said, {"points": said})
     zero = line.place_of(0.0, 0.0, 1)
+    farthest = max(abs(place.x) for place in (zero, *(line.place_of(h / 1000, 0.0, 1) for h in given.layer_heights_um)))
+    if farthest > FARTHEST_X:
+        said = (
+            "These depths cannot be told from all alike: expose squares at times further apart, or measure them again."
+        )
+        raise Problem(said, {"points": said})
     critical = math.exp(zero.x)
     layers = [_layer(line, critical, height, given.overcure_um, depths) for height in given.layer_heights_um]
     r_squared = _r_squared(line, xs, depths)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import TYPE_CHECKING, Literal
 
 import numpy as np
@@ -27,15 +28,21 @@ def solid(coupon: Coupon) -> trimesh.Trimesh:
     NotWatertight
         When the union is not a closed volume.
     """
+    return _joined(coupon.kind, coupon.shapes)
+
+
+@lru_cache(maxsize=16)
+def _joined(kind: str, shapes: tuple[Shape, ...]) -> trimesh.Trimesh:
+    """The solid of some shapes, kept for a while: a coupon leaves in several files."""
     import trimesh
 
-    solids = [_body(s) for s in coupon.shapes if s.role in ("floor", "solid", "mark")]
-    gaps = [_body(s, reach=_SINK_MM) for s in coupon.shapes if s.role == "gap"]
+    solids = [_body(s) for s in shapes if s.role in ("floor", "solid", "mark")]
+    gaps = [_body(s, reach=_SINK_MM) for s in shapes if s.role == "gap"]
     whole = trimesh.boolean.union(solids, engine="manifold") if len(solids) > 1 else solids[0]
     if gaps:
         whole = trimesh.boolean.difference([whole, *gaps], engine="manifold")
     if not whole.is_volume:
-        raise NotWatertight(f"the solid of the {coupon.kind} is not watertight")
+        raise NotWatertight(f"the solid of the {kind} is not watertight")
     return whole
 
 

@@ -12,6 +12,15 @@ def calibration(lab):
     return lab.calibration()
 
 
+def test_squares_that_are_all_alike_are_kept_and_refused_in_a_sentence(lab):
+    calibration = lab.calibration()
+    for square, depth in zip(squares(lab, calibration, [2, 4, 8]), (0.20, 0.21, 0.20), strict=True):
+        measure(lab, square, depth)
+    held = lab.get(depth_url(calibration))
+    assert [s["mean_mm"] for s in held["squares"]] == [0.20, 0.21, 0.20]
+    assert held["curve"] is None and "cannot be told from all alike" in held["refused"]
+
+
 def depth_url(calibration):
     return f"/api/calibrations/{calibration['id']}/depth"
 
