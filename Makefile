@@ -27,7 +27,7 @@ bench: $(STAMPS)/python
 
 # Long simulations of what the numbers promise, and a long load on the server; a short form of each is in test.
 honesty: $(STAMPS)/python-dev
-	SETBACK_LENGTH=full $(PY) -m pytest -m honesty -n 2 --dist worksteal -s
+	SETBACK_LENGTH=full $(PY) -m pytest -m honesty -s
 
 soak: $(STAMPS)/python-dev
 	SETBACK_LENGTH=full $(PY) -m pytest -m soak -s
