@@ -40,13 +40,24 @@ LONG = (
     "test_fuzz",
     "test_demo.py",
     "simulate/test_campaign",
-    "test_strip",
+    "window/test_next_coupon",
+    "window/test_labs",
     "test_soak",
 )
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    items.sort(key=lambda item: not any(name in item.nodeid for name in LONG))
+    """Each worker begins with its share of the long tests: it takes an equal run of the list, and steals from the end of others' runs."""
+    workers = int(os.environ.get("PYTEST_XDIST_WORKER_COUNT", "1"))
+    long = [item for item in items if any(name in item.nodeid for name in LONG)]
+    short = [item for item in items if item not in set(long)]
+    ordered: list[pytest.Item] = []
+    for worker in range(workers):
+        room = (len(items) - len(ordered)) // (workers - worker)
+        own = long[worker::workers]
+        ordered += own + short[: room - len(own)]
+        del short[: room - len(own)]
+    items[:] = ordered
 
 
 class MovedClock:

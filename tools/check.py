@@ -1,8 +1,9 @@
-"""All checks of ``make test``, with the seconds each took.
+"""All that ``make test`` does, from an empty folder to the last test, with the seconds each part took.
 
-Checks that keep one core busy run side by side, two at a time; the Python tests share both cores afterwards. Everything is run to
-its end, so that one run tells all that is wrong. Browser tests wait for the browser a third of their time, so twice as many workers
-as cores share the tests.
+Parts begin as soon as what they need is there, two at a time, so that neither core waits for a download or an installer. Everything
+is run to its end, so that one run tells all that is wrong. The Python tests come last and share both cores; browser tests wait for the
+browser a third of their time, so twice as many workers as cores share them. It runs on the machine's own Python: there is
+no other yet when it begins.
 """
 
 from __future__ import annotations
@@ -11,26 +12,31 @@ import os
 import subprocess
 import sys
 import time
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import FIRST_COMPLETED, Future, ThreadPoolExecutor, wait
 from dataclasses import dataclass
 from pathlib import Path
 
 ROOT = Path(__file__).parent.parent
-BIN = Path(sys.executable).parent
+WEB, BIN = ROOT / "web", ROOT / ".venv" / "bin"
+AT_ONCE = 2
+WORKERS = str(2 * (os.cpu_count() or 2))
+# Compiled modules are kept, even where that is switched off: many processes import the same ones.
+ENVIRONMENT = {name: value for name, value in os.environ.items() if name != "PYTHONDONTWRITEBYTECODE"}
 
 
 @dataclass(frozen=True)
-class Check:
-    """One command with the name it is reported by."""
+class Part:
+    """One command with the name it is reported by, and the parts that must have passed before it."""
 
     name: str
     command: list[str]
+    needs: tuple[str, ...] = ()
     folder: Path = ROOT
 
 
 @dataclass(frozen=True)
 class Outcome:
-    """How a check went: its seconds, whether it passed, what it printed."""
+    """How a part went: its seconds, whether it passed, what it printed."""
 
     name: str
     seconds: float
@@ -38,52 +44,90 @@ class Outcome:
     output: str
 
 
-WEB = ROOT / "web"
-SIDE_BY_SIDE = [
-    Check("component tests", ["npm", "run", "--silent", "test"], WEB),
-    Check("mypy", [str(BIN / "mypy")]),
-    Check("types of the front end", ["npm", "run", "--silent", "check"], WEB),
-    Check("ESLint", ["npm", "run", "--silent", "lint"], WEB),
-    Check("Prettier", ["npm", "run", "--silent", "format:check"], WEB),
-    Check("API types are fresh", ["make", "--no-print-directory", "check-types"]),
-    Check("ruff", [str(BIN / "ruff"), "check", "."]),
-    Check("ruff format", [str(BIN / "ruff"), "format", "--check", "."]),
+def stamp(name: str) -> list[str]:
+    """A step of the Makefile that is done once and again only when what it rests on changed."""
+    return ["make", "--no-print-directory", f".make/{name}"]
+
+
+def script(name: str) -> list[str]:
+    """A script of the front end."""
+    return ["npm", "run", "--silent", name]
+
+
+PYTHON, NODE, BUILT = "packages of Python", "packages of the front end", "the front end, built"
+# The longest first among those that may begin together.
+PARTS = [
+    Part(PYTHON, stamp("python-dev")),
+    Part(NODE, stamp("node")),
+    Part("component tests", script("test"), (NODE,), WEB),
+    Part("types of the front end", script("check"), (NODE,), WEB),
+    Part("mypy", [str(BIN / "mypy")], (PYTHON,)),
+    Part(BUILT, stamp("web"), (NODE,)),
+    Part("Chromium", stamp("chromium")),
+    Part("ESLint", script("lint"), (NODE,), WEB),
+    Part("Prettier", script("format:check"), (NODE,), WEB),
+    Part("API types are fresh", ["make", "--no-print-directory", "check-types"], (PYTHON, NODE)),
+    Part("ruff", [str(BIN / "ruff"), "check", "."], (PYTHON,)),
+    Part("ruff format", [str(BIN / "ruff"), "format", "--check", "."], (PYTHON,)),
 ]
-WORKERS = str(2 * (os.cpu_count() or 2))
-TESTS = Check(
+TESTS = Part(
     "Python and browser tests",
-    [sys.executable, "-m", "pytest", "-n", WORKERS, "--dist", "worksteal", "--durations", "15"],
+    [str(BIN / "python"), "-m", "pytest", "-n", WORKERS, "--dist", "worksteal", "--durations", "15"],
+    (PYTHON, BUILT, "Chromium"),
 )
 
 
-def run(check: Check) -> Outcome:
-    """Run a check to its end and keep what it printed."""
+def run(part: Part) -> Outcome:
+    """Run a part to its end and keep what it printed."""
     begun = time.monotonic()
-    done = subprocess.run(check.command, cwd=check.folder, capture_output=True, text=True, stdin=subprocess.DEVNULL)
-    return Outcome(check.name, time.monotonic() - begun, done.returncode == 0, done.stdout + done.stderr)
+    done = subprocess.run(
+        part.command, cwd=part.folder, env=ENVIRONMENT, capture_output=True, text=True, stdin=subprocess.DEVNULL
+    )
+    return Outcome(part.name, time.monotonic() - begun, done.returncode == 0, done.stdout + done.stderr)
 
 
-def run_aloud(check: Check) -> Outcome:
-    """Run a check that prints as it goes."""
+def run_aloud(part: Part) -> Outcome:
+    """Run a part that prints as it goes."""
     begun = time.monotonic()
-    done = subprocess.run(check.command, cwd=check.folder, stdin=subprocess.DEVNULL)
-    return Outcome(check.name, time.monotonic() - begun, done.returncode == 0, "")
+    done = subprocess.run(part.command, cwd=part.folder, env=ENVIRONMENT, stdin=subprocess.DEVNULL)
+    return Outcome(part.name, time.monotonic() - begun, done.returncode == 0, "")
+
+
+def side_by_side(parts: list[Part]) -> list[Outcome]:
+    """Run parts two at a time, each when what it needs has passed; what needs something that failed is not run."""
+    waiting, outcomes = list(parts), []
+    passed: set[str] = set()
+    running: set[Future[Outcome]] = set()
+    with ThreadPoolExecutor(AT_ONCE) as pool:
+        while True:
+            for part in [p for p in waiting if set(p.needs) <= passed][: AT_ONCE - len(running)]:
+                waiting.remove(part)
+                running.add(pool.submit(run, part))
+            if not running:
+                break
+            done, running = wait(running, return_when=FIRST_COMPLETED)
+            for outcome in (future.result() for future in done):
+                print(f"{outcome.name}: {'passed' if outcome.passed else 'FAILED'}", flush=True)
+                if outcome.passed:
+                    passed.add(outcome.name)
+                else:
+                    print(outcome.output, flush=True)
+                outcomes.append(outcome)
+    return outcomes + [Outcome(part.name, 0.0, False, "") for part in waiting]
 
 
 def main() -> int:
     """Run everything; 0 when all passed."""
-    outcomes = []
-    with ThreadPoolExecutor(2) as pool:
-        for outcome in pool.map(run, SIDE_BY_SIDE):
-            print(f"{outcome.name}: {'passed' if outcome.passed else 'FAILED'}", flush=True)
-            if not outcome.passed:
-                print(outcome.output, flush=True)
-            outcomes.append(outcome)
-    outcomes.append(run_aloud(TESTS))
+    begun = time.monotonic()
+    outcomes = side_by_side(PARTS)
+    ready = {outcome.name for outcome in outcomes if outcome.passed}
+    if set(TESTS.needs) <= ready:
+        outcomes.append(run_aloud(TESTS))
     print("\nSeconds by part:")
     for outcome in outcomes:
         print(f"{outcome.seconds:8.0f}  {outcome.name}{'' if outcome.passed else ': FAILED'}")
-    return 0 if all(outcome.passed for outcome in outcomes) else 1
+    print(f"{time.monotonic() - begun:8.0f}  all together")
+    return 0 if all(outcome.passed for outcome in outcomes) and set(TESTS.needs) <= ready else 1
 
 
 if __name__ == "__main__":

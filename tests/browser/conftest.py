@@ -52,7 +52,7 @@ def chromium() -> str:
 def settle(page: Page) -> None:
     """Wait until the page has a heading and all its answers, and has asked for nothing more for a while."""
     expect(page.get_by_role("heading").first).to_be_visible()
-    page.wait_for_function(f"window.asked === 0 && performance.now() - window.answeredAt > {QUIET_MS}")
+    page.wait_for_function(f"window.asked === 0 && performance.now() - window.answeredAt > {QUIET_MS}", polling=40)
 
 
 @pytest.fixture(scope="session")
