@@ -161,6 +161,20 @@ class Lab:
             self.read(code)
         return codes
 
+    def led(self, calibration: Any, latitude: bool = False, most: int = 14) -> Any:
+        """Print and read what is suggested until it says to stop; with ``latitude`` until both ends are found too."""
+        for _ in range(most):
+            suggested = self.again(calibration)["arms"][0]["next"]
+            further = suggested["advice"]["further"]
+            if suggested["exposures_s"]:
+                again = {"is_repeat": suggested["is_repeat"]}
+                self.series(calibration, suggested["exposures_s"], suggested["advice"]["kind"], **again)
+            elif latitude and further:
+                self.series(calibration, [further["exposure_s"]], further["kind"])
+            else:
+                break
+        return self.again(calibration)
+
     def issue(self, calibration: Any, expected: int = 201, **changes: Any) -> Any:
         """Issue at the centre of the first arm's window."""
         arm = calibration["arms"][0]
@@ -186,8 +200,8 @@ class Lab:
     def decide(self) -> Any:
         """A calibration whose window is found, printed and read here."""
         calibration = self.calibration()
-        self.series(calibration, [1.5, 2.0, 2.6, 3.4, 4.4])
-        self.series(calibration, [1.8, 2.2, 2.8], "support")
+        self.series(calibration, [1.5, 2.0, 2.6, 3.4, 4.8])
+        self.series(calibration, [1.9, 2.1, 2.3], "support")
         return self.again(calibration)
 
 

@@ -8,7 +8,9 @@ from apiflask import APIBlueprint
 from pydantic import Field
 
 from ..core.contract import Contract
+from ..core.window.contract import CutOffs
 from ..services import calibrations as service
+from ..services import cut_offs as sureness
 from ..services import issue as issue_service
 from ..services import planning, printing
 from ..services.cards import SetCard
@@ -40,6 +42,19 @@ def open_calibration(given: service.CalibrationInput) -> Any:
 @blueprint.output(service.CalibrationView)
 def calibration(calibration_id: str) -> Any:
     return service.calibration(bench(), calibration_id)
+
+
+@blueprint.get("/cut-offs")
+@blueprint.output(CutOffs)
+def cut_offs() -> Any:
+    return sureness.cut_offs(bench())
+
+
+@blueprint.put("/cut-offs")
+@takes(blueprint, CutOffs)
+@blueprint.output(CutOffs)
+def change_cut_offs(given: CutOffs) -> Any:
+    return sureness.change(bench(), given)
 
 
 @blueprint.put("/calibrations/<calibration_id>/limits")

@@ -37,6 +37,13 @@ def card_file(id_or_code: str, given: CardFile) -> Response:
     return sent(service.exported(bench(), id_or_code, given.format))
 
 
+@blueprint.get("/sets/<id_or_code>/anew")
+@blueprint.output(service.WindowAnew)
+@blueprint.doc(description="The evidence of the set under today's method; the set keeps what it was issued with.")
+def anew(id_or_code: str) -> Any:
+    return service.anew(bench(), id_or_code)
+
+
 @blueprint.get("/sets/<id_or_code>/compare")
 @takes(blueprint, OtherQuery, "query")
 @blueprint.output(service.SetComparison)

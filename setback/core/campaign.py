@@ -6,41 +6,35 @@ import math
 from typing import Literal
 
 from .contract import Problem
-from .earlier_window.contract import WindowResult
 from .settings import Settings
-from .window.next_exposure import NextExposureResult
+from .window.contract import WindowResult
 
 Stage = Literal["range", "refine", "decide", "issued"]
 STAGES: tuple[Stage, ...] = ("range", "refine", "decide", "issued")
 # Features need a few normal layers to show anything of the normal exposure.
 FEATURE_LAYERS = 4
-ENOUGH_EXPOSURES = 4
 # A thinner floor warps off the scraper.
 LEAST_FLOOR_MM = 0.3
 
 
-def stage(
-    verdicts: list[str],
-    following: NextExposureResult | None,
-    window: WindowResult | None,
-    exposures: int,
-    issued: bool,
-    waiting: bool = False,
-) -> Stage:
-    """Range until both failures, or a right one, were seen; refine until the window rests on enough; then decide.
+def stage(verdicts: list[str], window: WindowResult | None, issued: bool) -> Stage:
+    """Range until both failures, or a right coupon, were seen; refine until the window offers an exposure; then decide.
 
-    Enough is no gap worth another coupon, or four exposures: a line through fewer leaves one degree of freedom
-    or none to judge its doubt by. Past that another coupon is an offer, not a duty. ``waiting`` says that a lane with
-    a limit has no coupon at all yet: a window that does not know of it is not decided on.
+    Parameters
+    ----------
+    verdicts : list of str
+        Of the coupons that count.
+    window : WindowResult or None
+        What they say together. Only an offer is decided on, and an offer knows of every limit that was set.
+    issued : bool
+        Whether a set was issued on the calibration.
     """
     if issued:
         return "issued"
+    if window is not None and window.decision == "offer" and not window.provisional:
+        return "decide"
     seen = set(verdicts)
-    if not ("ok" in seen or {"under", "over"} <= seen):
-        return "range"
-    offered = window is not None and window.policies is not None and not window.provisional
-    settled = following is not None and following.action == "done"
-    return "decide" if offered and not waiting and (settled or exposures >= ENOUGH_EXPOSURES) else "refine"
+    return "refine" if "ok" in seen or {"under", "over"} <= seen else "range"
 
 
 def least_thickness_mm(settings: Settings, layer_height_um: float) -> float:

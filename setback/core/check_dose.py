@@ -11,7 +11,7 @@ import math
 from typing import Literal
 
 from .contract import Contract, Interval
-from .earlier_window.contract import Prediction
+from .window.contract import Prediction
 
 
 class Dose(Contract):

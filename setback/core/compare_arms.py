@@ -7,18 +7,17 @@ from dataclasses import dataclass
 from typing import Annotated
 
 from pydantic import Field
-from scipy.special import stdtrit
 
 from .contract import Contract, Interval, Notice, Seconds
-from .earlier_window.contract import Window, WindowInput, WindowResult
-from .earlier_window.lanes import Evidence
-from .earlier_window.lanes.line import size_lane
-from .earlier_window.process_window import process_window
 from .evidence import CouponEvidence, Limits
+from .window.contract import LaneEnds, Window, WindowInput, WindowResult
+from .window.process_window import process_window
 
 SHOWN = 1.645
-"""One-sided 5 % point of the normal distribution: a difference this many doubts wide is shown."""
+"""One-sided 5 % point of the normal distribution: a difference this many standard errors wide is shown."""
 NORMAL_HALF = 1.959964
+TOO_WIDE = math.log(1.5)
+"""A nominal-size exposure less sure than this, one standard error in ln light, is not compared."""
 
 
 class ArmInput(Contract):
@@ -73,9 +72,8 @@ class CompareArmsResult(Contract):
 class _Arm:
     given: ArmInput
     result: WindowResult
-    true_x: float | None
-    true_se: float | None
-    coupons: int
+    nominal: tuple[float, float] | None
+    """ln of the nominal-size exposure and its standard error; None where it is not known well enough to compare."""
 
     @property
     def support_end_s(self) -> float | None:
@@ -86,16 +84,30 @@ class _Arm:
 def compare_arms(given: CompareArmsInput) -> CompareArmsResult:
     """Compare arms that differ in one setting; the first is the baseline.
 
-    The shift of size-true is the difference of ln size-true, by the delta method with Student's t, n1 + n2 - 4
-    degrees. Over several rests the least that suffices is the shortest whose window is not shown worse than the
-    best: the difference of ln(upper / lower) is at most 1.645 doubts.
+    Every arm is held against the limits by the process window, all at one reference temperature: the median of all coupons. The
+    shift of nominal size is the difference of ln exposure; its interval adds both standard errors, taken from the 95 % intervals.
+    Over several rests the least that suffices is the shortest whose window is not shown worse than the best: the difference of
+    ln(upper / lower) is at most 1.645 standard errors.
+
+    Parameters
+    ----------
+    given : CompareArmsInput
+        Two arms or more, exposures in seconds, sizes in millimetres.
+
+    Returns
+    -------
+    CompareArmsResult
+        What each arm says, and every other arm against the first. Where an arm has no nominal size yet, or one too unsure to
+        compare, there is no shift, and a warning says so.
     """
-    arms = [_arm(arm, given) for arm in given.arms]
+    temps = sorted(c.temp_c for arm in given.arms for c in arm.coupons if c.temp_c is not None)
+    reference_c = temps[len(temps) // 2] if temps else None
+    arms = [_arm(arm, given, reference_c) for arm in given.arms]
     baseline, warnings = arms[0], []
     for arm in arms:
-        if arm.true_x is None:
-            said = f"{arm.given.name} has no size-true yet: bars and notches at two exposures make one."
-            warnings.append(Notice(code="no-size-true", message=said))
+        if arm.nominal is None:
+            message = f"{arm.given.name} has no nominal size that could be compared: bars and notches that differ at two exposures make one."
+            warnings.append(Notice(code="no-size-true", message=message))
     rest, notes = _least_rest(arms)
     return CompareArmsResult(
         arms=[_view(arm) for arm in arms],
@@ -105,24 +117,30 @@ def compare_arms(given: CompareArmsInput) -> CompareArmsResult:
     )
 
 
-def _arm(arm: ArmInput, given: CompareArmsInput) -> _Arm:
+def _arm(arm: ArmInput, given: CompareArmsInput, reference_c: float | None) -> _Arm:
     result = process_window(
-        WindowInput(coupons=arm.coupons, limits=given.limits, exposure_step_s=given.exposure_step_s)
-    )
-    counted = [c for c in arm.coupons if not c.faults or c.include]
-    fit = size_lane(Evidence(counted, given.limits, None, None)) if len({c.exposure_s for c in counted}) > 1 else None
-    measured = sum(bool(c.blocks) for c in counted)
-    se = None
-    if fit and fit.mark_interval and measured > 2:
-        se = (fit.mark_interval[1] - fit.mark_interval[0]) / (2 * float(stdtrit(measured - 2, 0.975)))
-    return _Arm(arm, result, fit.mark_x if fit else None, se, measured)
+        WindowInput(
+            coupons=arm.coupons, limits=given.limits, exposure_step_s=given.exposure_step_s, reference_temp_c=reference_c
+        )
+    )  # fmt: skip
+    nominal = None
+    if result.size_true_s is not None and result.size_true_ci_s is not None:
+        error = _standard_error(result.size_true_ci_s)
+        if error <= TOO_WIDE:
+            nominal = (math.log(result.size_true_s), error)
+    return _Arm(arm, result, nominal)
+
+
+def _standard_error(interval: Interval) -> float:
+    """Of ln exposure, from its 95 % interval."""
+    return math.log(interval[1] / interval[0]) / (2 * NORMAL_HALF)
 
 
 def _view(arm: _Arm) -> ArmResult:
     return ArmResult(
         name=arm.given.name,
-        size_true_s=None if arm.true_x is None else math.exp(arm.true_x),
-        size_true_ci_s=arm.result.size_true_ci_s,
+        size_true_s=None if arm.nominal is None else arm.result.size_true_s,
+        size_true_ci_s=None if arm.nominal is None else arm.result.size_true_ci_s,
         window=arm.result.window,
         latitude_pct=arm.result.window.latitude_pct if arm.result.window else None,
         support_end_s=arm.support_end_s,
@@ -134,15 +152,14 @@ def _view(arm: _Arm) -> ArmResult:
 
 def _shift(baseline: _Arm, arm: _Arm) -> ArmShift:
     shift, interval = None, None
-    if baseline.true_x is not None and arm.true_x is not None:
-        difference = arm.true_x - baseline.true_x
-        shift = _percent(difference)
-        degrees = baseline.coupons + arm.coupons - 4
-        if baseline.true_se is not None and arm.true_se is not None and degrees > 0:
-            half = float(stdtrit(degrees, 0.975)) * math.hypot(baseline.true_se, arm.true_se)
-            interval = (_percent(difference - half), _percent(difference + half))
+    if baseline.nominal is not None and arm.nominal is not None:
+        difference = arm.nominal[0] - baseline.nominal[0]
+        half = NORMAL_HALF * math.hypot(baseline.nominal[1], arm.nominal[1])
+        shift, interval = _percent(difference), (_percent(difference - half), _percent(difference + half))
     before, after = baseline.result.window, arm.result.window
-    latitude = after.latitude_pct - before.latitude_pct if before and after else None
+    latitude = None
+    if before and after and before.latitude_pct is not None and after.latitude_pct is not None:
+        latitude = after.latitude_pct - before.latitude_pct
     support = None
     if baseline.support_end_s and arm.support_end_s:
         support = _percent(math.log(arm.support_end_s / baseline.support_end_s))
@@ -182,7 +199,7 @@ def _least_rest(arms: list[_Arm]) -> tuple[float | None, list[Notice]]:
         return None, []
     known = [(arm, width) for arm in arms if arm.given.rest_s is not None and (width := _width(arm)) is not None]
     if len({arm.given.rest_s for arm, _ in known}) < 2:
-        said = "The least sufficient rest needs the doubt of two windows: read three exposures or more in each arm."
+        said = "The least sufficient rest needs both ends of two windows: print until they are found in each arm."
         return None, [Notice(code="rest-unknown", message=said)]
     _, (best, best_se) = max(known, key=lambda pair: pair[1][0])
     enough = [arm.given.rest_s for arm, (w, se) in known if best - w <= SHOWN * math.hypot(se, best_se)]
@@ -190,16 +207,18 @@ def _least_rest(arms: list[_Arm]) -> tuple[float | None, list[Notice]]:
 
 
 def _width(arm: _Arm) -> tuple[float, float] | None:
-    """ln(upper / lower) of an arm's window, below 0 in a conflict, with its doubt; None when that is not known."""
-    found = arm.result.window or arm.result.conflict
-    if found is None:
+    """ln(upper / lower) of an arm's window, below 0 where its lanes do not meet, with its standard error; None when not known."""
+    lanes = arm.result.lanes.values()
+    lower = max((end for lane in lanes if (end := _end(lane, "lower"))), default=None)
+    upper = min((end for lane in lanes if (end := _end(lane, "upper"))), default=None)
+    if lower is None or upper is None:
         return None
-    lanes, doubts = arm.result.lanes, []
-    for lane, interval in (
-        (found.lower_from, lanes[found.lower_from].lower_ci_s), (found.upper_from, lanes[found.upper_from].upper_ci_s)
-    ):  # fmt: skip
-        if interval is not None and lane != "cure":
-            doubts.append(math.log(interval[1] / interval[0]) / (2 * NORMAL_HALF))
-        elif lane != "cure":
-            return None
-    return math.log(found.upper_s / found.lower_s), math.hypot(*doubts) if doubts else 0.0
+    return upper[0] - lower[0], math.hypot(lower[1], upper[1])
+
+
+def _end(lane: LaneEnds, side: str) -> tuple[float, float] | None:
+    """ln of a lane's end with its standard error, where the end is found."""
+    end_s, interval = getattr(lane, f"{side}_s"), getattr(lane, f"{side}_ci_s")
+    if end_s is None or interval is None or not getattr(lane.found, side):
+        return None
+    return math.log(end_s), _standard_error(interval)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from .earlier_window.contract import WindowResult
+from .window.contract import WindowResult
 
 # Machine and resin settle like exp(-rest/time): equal ratios tell most with few arms.
 RATIO = 2.0

@@ -33,6 +33,8 @@ WARMTH_PER_C, REFERENCE_C = 0.025, 25.0
 RESIDUAL_SD = 0.08
 LEAST_RANGE_SD, RANGE_PRINTER_SD = 0.10, 0.2
 """Least half-width of a maker's range in ln exposure, and how far the maker's typical printer may be from an average one."""
+MIXING_SD = 0.10
+"""How far ln exposure of a blend may depart from the mean of its parts."""
 COVERAGE = 0.80
 WIDE_RATIO = 2.5
 """Interval ends further apart than this are said to be wide."""
@@ -223,6 +225,26 @@ def interval_of(mean: float, variance: float) -> tuple[float, float, float]:
     return math.exp(mean), math.exp(mean - half), math.exp(mean + half)
 
 
+def mixed(parts: Sequence[tuple[float, float, float]], ln_dye_factor: float = 0.0) -> tuple[float, float]:
+    """Mean and variance of ln exposure of a blend, from its parts.
+
+    ln exposure mixes by volume, as penetration depth and critical exposure do by Jacobs' equation when the absorbers of both parts
+    only add up; what real mixtures depart from that is :data:`MIXING_SD`. Parts are guessed from the same calibrations, so their
+    errors are taken to go together.
+
+    Parameters
+    ----------
+    parts : sequence of (fraction, mean, variance)
+        Of each resin: its share by volume, and what is believed of its ln exposure on the printer and at the layer height.
+    ln_dye_factor : float
+        ln of what the dyes multiply the exposure by.
+    """
+    total = math.fsum(fraction for fraction, _, _ in parts)
+    mean = math.fsum(fraction * m for fraction, m, _ in parts) / total + ln_dye_factor
+    sd = math.fsum(fraction * math.sqrt(v) for fraction, _, v in parts) / total
+    return mean, sd**2 + MIXING_SD**2
+
+
 def _carried(known: list[KnownExposure], weights: list[float], total: float) -> list[Carried]:
     if not total:
         return []
@@ -258,7 +280,14 @@ def _warnings(given: StartExposureInput, interval: Interval) -> list[Notice]:
     if not given.known:
         said = "No calibration is on file: the guess is what such printers and resins usually need."
         warnings.append(Notice(code="prior-only", message=said))
-    elif interval[1] / interval[0] > WIDE_RATIO:
-        said = f"The true value may lie anywhere from {interval[0]:.2g} to {interval[1]:.2g} s: print a wide ladder."
-        warnings.append(Notice(code="wide", message=said))
+    else:
+        warnings += wide_warnings(interval)
     return warnings
+
+
+def wide_warnings(interval: Interval) -> list[Notice]:
+    """Said where the ends of a guess lie far apart."""
+    if interval[1] / interval[0] <= WIDE_RATIO:
+        return []
+    said = f"The true value may lie anywhere from {interval[0]:.2g} to {interval[1]:.2g} s: print a wide ladder."
+    return [Notice(code="wide", message=said)]

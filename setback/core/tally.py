@@ -30,7 +30,9 @@ class ReadFeature(Contract):
     side: Literal["left", "right"] | None = None
     size_mm: float
     axis: Literal["x", "y"] | None = None
-    state: FeatureState | None = Field(None, description="For counted features; null while not read")
+    state: FeatureState | None = Field(
+        None, description="For counted features, and absent for a bar that washed away; null while not read"
+    )
     measured_mm: float | None = Field(None, description="For caliper features; null while not measured")
 
 
@@ -55,6 +57,7 @@ def tally(
     label: str | None = None,
     faults: tuple[str, ...] = (),
     include: bool = False,
+    temp_c: float | None = None,
 ) -> Tally:
     """Count the features of one coupon by kind and size.
 
@@ -66,6 +69,8 @@ def tally(
         Sizes and caliper values in millimetres.
     faults : tuple of str
         Any of ``damaged``, ``unwashed``, ``uncured``.
+    temp_c : float, optional
+        Resin temperature at the start of the print, °C.
     """
     findings, dropped = _one_sided(features)
     counts: dict[tuple[str, float], list[int]] = defaultdict(lambda: [0, 0, 0])
@@ -78,9 +83,11 @@ def tally(
         entry[2] += feature.state == "partial"
     ordered = sorted(counts.items())
     measured = [f for f in features if f.measured_mm is not None and f.state != "lost"]
+    washed = [f for f in features if f.kind == "outer" and f.state == "absent"]
     evidence = CouponEvidence(
         exposure_s=exposure_s,
         label=label,
+        temp_c=temp_c,
         walls=[Wall(size_mm=size, standing=n, of=of, partial=p) for (k, size), (n, of, p) in ordered if k == "wall"],
         slots=[Slot(size_mm=size, open=n, of=of, partial=p) for (k, size), (n, of, p) in ordered if k == "slot"],
         tips=[Tip(size_mm=size, held=n, of=of, partial=p) for (k, size), (n, of, p) in ordered if k == "tip"],
@@ -88,7 +95,8 @@ def tally(
             Block(kind=f.kind, nominal_mm=f.size_mm, measured_mm=f.measured_mm, axis=f.axis)
             for f in measured
             if f.kind in ("outer", "inner") and f.measured_mm is not None
-        ],
+        ]
+        + [Block(kind="outer", nominal_mm=f.size_mm, axis=f.axis, state="washed") for f in washed],
         z_gaps=[
             ZGap(nominal_mm=f.size_mm, measured_mm=f.measured_mm)
             for f in measured

@@ -36,6 +36,13 @@ class TemperatureEffectResult(Contract):
     n: int
     warnings: list[Notice]
 
+    @property
+    def corrects(self) -> bool:
+        """Whether exposures may be corrected by it: shown, and the way resins behave."""
+        return self.percent_per_c_ci is not None and not {"two-points", "weak", "wrong-direction"} & {
+            w.code for w in self.warnings
+        }
+
 
 def temperature_effect(given: TemperatureEffectInput) -> TemperatureEffectResult:
     """Percent of exposure per °C, and the exposure at a temperature inside the fitted range.

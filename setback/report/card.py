@@ -24,7 +24,8 @@ CAUTION = (
 
 def card_page(
     title: str, issued: str, exposure: str, lines: Sequence[tuple[str, str, str, str]],
-    window_s: tuple[float, float] | None, exposure_s: float, reason: str, seal: str, link: str,
+    window_s: tuple[float, float] | None, exposure_s: float, reason: str, outside_reason: str | None,
+    seal: str, link: str,
 ) -> bytes:  # fmt: skip
     """A PDF of one card.
 
@@ -32,6 +33,8 @@ def card_page(
     ----------
     lines : sequence of (group, name, value, unit)
     window_s : (lower, upper), s
+    outside_reason : str or None
+        Why it was issued although the evidence did not offer it.
     link : str
         Goes into the QR code: it opens the card.
     """
@@ -57,11 +60,16 @@ def card_page(
             y -= LINE_MM
             _line(canvas, y, name, value, unit)
         y -= LINE_MM
+    reasons = [("Why", reason)]
+    if outside_reason is not None:
+        reasons.append(("Issued outside an offer; it never qualifies", outside_reason))
     canvas.setFillColorRGB(*INK)
-    words(canvas, LEFT, y - 1, "Why", 12, "bold")
-    for text in wrap(reason, 105)[:3]:
-        y -= 5
-        words(canvas, LEFT, y - 1, text, 10)
+    for title_of, told in reasons:
+        words(canvas, LEFT, y - 1, title_of, 12, "bold")
+        for text in wrap(told, 105)[:3]:
+            y -= 5
+            words(canvas, LEFT, y - 1, text, 10)
+        y -= 7
     canvas.setFillColorRGB(*QUIET)
     words(canvas, LEFT, 20, CAUTION, 8.5, "text", RIGHT - LEFT)
     words(canvas, LEFT, 14, f"SHA-256 {seal}", 7, "mono", RIGHT - LEFT)

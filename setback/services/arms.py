@@ -6,7 +6,6 @@ from pydantic import Field
 
 from ..core.compare_arms import ArmInput, CompareArmsInput, CompareArmsResult, compare_arms
 from ..core.contract import Contract, Problem, Seconds
-from ..core.earlier_window.process_window import process_window
 from ..core.evidence import Limits
 from ..core.print_time import Rest, print_time
 from ..core.rests import exposures_to_try, rests_to_try
@@ -17,7 +16,9 @@ from ..store import shelf
 from .bench import Bench, Conflict, View, present
 from .calibrations import add_arm
 from .coupon_reads import arms_evidence, window_input
+from .cut_offs import cut_offs
 from .planning import PlanInput, Planned, cost_of, put_plan
+from .windows import window_for
 
 
 class Differs(View):
@@ -87,7 +88,7 @@ def _rest_set(bench: Bench, row: store.Calibration, printer: shelf.Printer, arms
     motion = 60 * settings.lift_mm * (1 / settings.lift_mm_min + 1 / settings.retract_mm_min)
     rests = rests_to_try(settings.rest_before_s, motion, printer.delay_includes_motion)
     held, _ = arms_evidence(bench, row, [arm.id])[arm.id]
-    window = process_window(window_input(row, printer.exposure_step_s, held, None)) if held else None
+    window = window_for(window_input(row, printer.exposure_step_s, held, None, cut_offs(bench))) if held else None
     step = printer.exposure_step_s
     wanted = exposures_to_try(window, row.low_s, row.high_s)
     exposures = sorted({max(round_to_step(t, step), step) for t in wanted})

@@ -6,8 +6,6 @@ from pydantic import Field
 
 from ..core.campaign import STAGES, Stage, stage
 from ..core.contract import Notice
-from ..core.earlier_window.contract import WindowResult
-from ..core.earlier_window.lanes import CureCurve
 from ..core.evidence import Limits
 from ..core.seen_marks import SeenMark, SeenOnCoupon, seen_marks
 from ..core.settings import Settings
@@ -15,13 +13,16 @@ from ..core.sources import from_strip, on_steps
 from ..core.tally import ReadFeature, tally
 from ..core.verdict import VerdictInput, VerdictResult, coupon_verdict
 from ..core.ways import RANGE_ONLY, effective_exposure_s
+from ..core.window.contract import CutOffs, WindowResult
+from ..core.window.lanes import CureCurve
 from ..store import calibrations as store
 from ..store import readings, shelf
 from .bench import Bench, View, present
 from .blind import BlindView, of_coupons
 from .coupon_reads import FAULTS, CouponRead, coupon_reads, window_evidence, window_of
+from .cut_offs import cut_offs
 from .depth import cure_curve
-from .next_steps import Missing, NextStep, missing, next_steps
+from .next_steps import NextStep, next_step
 from .readings import CouponPlan, JudgementView, ReadingInput
 
 # How far beyond what looked right an arm looks, as a ratio.
@@ -82,8 +83,7 @@ class ArmView(View):
     coupons: list[CouponCard]
     to_print: list[str]
     to_read: list[str]
-    next: list[NextStep]
-    missing: list[Missing] = Field(description="Lanes with a limit that no coupon has shown, once a range is found")
+    next: NextStep | None = Field(description="The one suggestion; none for a closed calibration")
     window: WindowResult | None
     window_refused: str | None
     stage: Stage
@@ -95,7 +95,7 @@ class ArmView(View):
 
 
 def arms(bench: Bench, calibration: store.Calibration, issued: bool) -> list[ArmView]:
-    """Every arm with its coupons, verdicts, next exposure and window. Six queries, whatever the number of coupons."""
+    """Every arm with its coupons, verdicts, window and next coupon. Six queries, whatever the number of coupons."""
     db = bench.db
     arm_rows = store.arms(db, calibration.id)
     printer = shelf.printer(db, calibration.printer_id)
@@ -103,12 +103,12 @@ def arms(bench: Bench, calibration: store.Calibration, issued: bool) -> list[Arm
     bottle = shelf.bottle(db, calibration.bottle_id) if calibration.bottle_id else None
     rows = store.coupons(db, [arm.id for arm in arm_rows])
     reads = coupon_reads(bench, rows, Limits.model_validate(calibration.limits))
-    cure = cure_curve(bench, calibration)
+    cure, sure = cure_curve(bench, calibration), cut_offs(bench)
     blind = of_coupons(bench, rows)
     views: list[ArmView] = []
     for arm in arm_rows:
         own = [r for r in reads if r.row.arm_id == arm.id]
-        view = _arm(calibration, arm, printer, bottle.left_ml if bottle else None, own, issued, cure, blind)
+        view = _arm(calibration, arm, printer, bottle.left_ml if bottle else None, own, issued, cure, sure, blind)
         views.append(_ranged(view, views, printer.exposure_step_s))
     return views
 
@@ -125,16 +125,12 @@ def _ranged(arm: ArmView, earlier: list[ArmView], step_s: float) -> ArmView:
 
 def _arm(
     calibration: store.Calibration, arm: store.Arm, printer: shelf.Printer, left_ml: float | None, reads: list[CouponRead],
-    issued: bool, cure: CureCurve | None, blind: dict[str, list[BlindView]],
+    issued: bool, cure: CureCurve | None, sure: CutOffs, blind: dict[str, list[BlindView]],
 ) -> ArmView:  # fmt: skip
     here = [r for r in reads if r.row.gone_at is None]
-    window, refused = window_of(calibration, printer, here, cure)
-    steps = next_steps(calibration, arm, printer, left_ml, here)
-    unshown = missing(calibration, arm, printer, left_ml, here, window)
+    window, refused = window_of(calibration, printer, here, cure, sure)
+    following = next_step(calibration, arm, printer, left_ml, here, cure, sure)
     verdicts = [v for r in here if (v := r.final_verdict) and not r.left_out and r.in_window]
-    open_steps = [s.advice for s in steps if s.advice.action != "done"]
-    following = open_steps[0] if open_steps else steps[0].advice if steps else None
-    exposures = {r.effective_s for r in here if r.in_window and not r.left_out}
     seed = from_strip(
         [(r.row.exposure_s, r.final_verdict) for r in here if r.row.way == "strip" and r.final_verdict],
         printer.exposure_step_s,
@@ -150,22 +146,16 @@ def _arm(
         ],
         to_print=[r.row.code for r in here if r.row.status == "planned"],
         to_read=[r.row.code for r in here if r.row.status == "printed" and r.reading is None],
-        next=steps,
-        missing=unshown,
+        next=following,
         window=window,
         window_refused=refused,
-        stage=stage(verdicts, following, window, len(exposures), issued, bool(unshown) or _on_the_way(here)),
+        stage=stage(verdicts, window, issued),
         range_only=RANGE_ONLY if window_evidence(here)[1] else None,
         seed=(seed.low_s, seed.high_s) if seed else None,
         range_s=(calibration.low_s, calibration.high_s),
         range_from=None,
         marks=seen_marks([r.seen for r in here if r.seen and r.in_window and not r.left_out], limits.growth_target_um),
     )
-
-
-def _on_the_way(here: list[CouponRead]) -> bool:
-    """Whether a kind of coupon is planned or printed of which none is read yet."""
-    return bool({r.row.kind for r in here} - {r.row.kind for r in here if r.reading})
 
 
 def _card(read: CouponRead, blind: list[BlindView]) -> CouponCard:
@@ -258,8 +248,9 @@ def preview(bench: Bench, id_or_code: str, given: ReadingInput) -> Preview:
         label=row.code,
         faults=tuple(name for name in FAULTS if getattr(given, name)),
         include=bool(judged and judged[0].include),
+        temp_c=row.temp_c,
     )  # fmt: skip
     verdict = coupon_verdict(VerdictInput(coupon=counted.evidence, limits=limits))
     this = CouponRead(row, None, counted, judged[0] if judged else None, verdict, [], {}, None)
-    window, _ = window_of(calibration, printer, [*others, this], cure_curve(bench, calibration))
+    window, _ = window_of(calibration, printer, [*others, this], cure_curve(bench, calibration), cut_offs(bench))
     return Preview(verdict=verdict, findings=[f.message for f in counted.findings], window=window)

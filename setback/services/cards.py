@@ -11,9 +11,9 @@ from pydantic import Field
 
 from ..core.confirm import confirmed
 from ..core.contract import Problem
-from ..core.earlier_window.contract import Window, WindowResult
 from ..core.settings import Settings
 from ..core.steps import round_to_step, shown
+from ..core.window.contract import Window, WindowInput, WindowResult
 from ..store import calibrations as store
 from ..store import parameter_sets, plates, prints, shelf, stages
 from .bench import Bench, View, present
@@ -21,8 +21,10 @@ from .climate.effect import effect, exposure_at
 from .coupon_files import Made
 from .labels import base_address
 from .plates import PlateQuery, result_of
+from .windows import window_for
 
 CardFormat = Literal["txt", "csv", "json", "pdf"]
+OUTSIDE = "Issued outside an offer"
 
 
 class CardLine(View):
@@ -68,14 +70,23 @@ class SetComparison(View):
     changed: int
 
 
+class CorrectedAt(View):
+    """The exposure at another temperature, with what the effect's interval makes of it."""
+
+    temp_c: float
+    exposure_s: float = Field(description="On the printer's steps")
+    low_s: float
+    high_s: float
+
+
 class Correction(View):
-    """How the exposure follows temperature, inside the range in which that was measured."""
+    """How the exposure follows temperature, inside the range in which that was measured; only where the effect is shown."""
 
     percent_per_c: float
     percent_per_c_ci: tuple[float, float] | None
     low_c: float
     high_c: float
-    rows: list[tuple[float, float]] = Field(description="°C, and the exposure on the printer's steps")
+    rows: list[CorrectedAt]
 
 
 class SetCard(View):
@@ -107,6 +118,14 @@ class SetCard(View):
     correction: Correction | None = Field(description="None while one temperature is all that is known")
     tip_proven_mm: float | None
     growth_um: float | None = Field(description="Expected edge growth at the issued exposure, µm")
+    growth_ci_um: tuple[float, float] | None
+    chance: float | None = Field(
+        description="That all requirements hold at the issued exposure; none by the earlier method"
+    )
+    outside_reason: str | None = Field(description="Why it was issued although the evidence did not offer it")
+    earlier_method: bool = Field(
+        description="The window was made by the method before chances; it can be looked at anew"
+    )
     calibration_id: str
     calibration_code: str
     coupons: list[str]
@@ -166,6 +185,9 @@ def card(bench: Bench, id_or_code: str) -> SetCard:
         bottle_left_ml=bottle.left_ml if bottle else None,
         correction=_correction(bench, row, printer.exposure_step_s),
         growth_um=near[0].growth_um if near else None,
+        growth_ci_um=near[0].growth_ci_um if near else None,
+        chance=window.p_at(row.exposure_s),
+        earlier_method=not window.method,
         calibration_code=calibration.code,
         coupons=[str(c["label"]) for c in _coupons(row.input)],
         window=window,
@@ -176,25 +198,28 @@ def card(bench: Bench, id_or_code: str) -> SetCard:
 
 _OWN = (
     "id", "code", "version", "material_id", "printer_id", "layer_height_um", "exposure_s", "policy", "reason",
-    "temp_low_c", "temp_high_c", "tip_proven_mm", "calibration_id", "issued_at", "core_version", "hash",
+    "temp_low_c", "temp_high_c", "tip_proven_mm", "calibration_id", "issued_at", "core_version", "hash", "outside_reason",
 )  # fmt: skip
 
 
 def _correction(bench: Bench, row: parameter_sets.SetRow, step_s: float) -> Correction | None:
     """The set's exposure moved along the material's temperature effect, whole degrees of the fitted range only."""
     found = effect(bench, row.material_id)
-    if found.result is None or row.temp_low_c is None or row.temp_high_c is None:
+    if found.result is None or row.temp_low_c is None or row.temp_high_c is None or not found.result.corrects:
         return None
     low, high = found.result.fitted_range_c
-    here = exposure_at(found, (row.temp_low_c + row.temp_high_c) / 2)
+    middle_c = (row.temp_low_c + row.temp_high_c) / 2
+    here = exposure_at(found, middle_c)
     if here is None or not here.exposure_s or high - low < 2:
         return None
     every = max(round((high - low) / 5), 1)
     rows = []
     for temp in range(math.ceil(low), math.floor(high) + 1, every):
         there = exposure_at(found, temp)
-        if there is not None and there.exposure_s:
-            rows.append((float(temp), round_to_step(row.exposure_s * there.exposure_s / here.exposure_s, step_s)))
+        if there is not None and there.exposure_s and found.result.percent_per_c_ci is not None:
+            moved = round_to_step(row.exposure_s * there.exposure_s / here.exposure_s, step_s)
+            ends = [row.exposure_s * (1 + p / 100) ** (temp - middle_c) for p in found.result.percent_per_c_ci]
+            rows.append(CorrectedAt(temp_c=float(temp), exposure_s=moved, low_s=min(ends), high_s=max(ends)))
     return Correction(
         percent_per_c=found.result.percent_per_c, percent_per_c_ci=found.result.percent_per_c_ci, low_c=low, high_c=high,
         rows=rows,
@@ -267,7 +292,10 @@ def card_lines(card: SetCard) -> list[CardLine]:
         line("Settings", "Anti-aliasing", f"{settings.anti_aliasing}×" if settings.anti_aliasing else "off"),
     ]
     if card.growth_um is not None:
-        lines.append(line("Settings", "Size compensation per edge", f"about {-card.growth_um:+.0f}", "µm"))
+        told = f"about {-card.growth_um:+.0f}"
+        if card.growth_ci_um is not None:
+            told += f" ({-card.growth_ci_um[1]:+.0f} to {-card.growth_ci_um[0]:+.0f})"
+        lines.append(line("Settings", "Size compensation per edge", told, "µm"))
     if card.window.scale_error_pct is not None:
         scale = 100 / (1 + card.window.scale_error_pct / 100)
         lines.append(line("Settings", "Scale for shrinkage", f"about {scale:.2f}", "%"))
@@ -275,8 +303,16 @@ def card_lines(card: SetCard) -> list[CardLine]:
         ends = f"{window.lower_s:.3g} to {window.upper_s:.3g}"
         lines += [
             line("Valid for", "Window", ends, "s"),
-            line("Valid for", "Latitude", f"{window.latitude_pct:.0f}", "%"),
+            line("Valid for", "Latitude", "not shown: an end is not found", "")
+            if window.latitude_pct is None
+            else line("Valid for", "Latitude", f"{window.latitude_pct:.0f}", "%"),
         ]
+    if card.chance is not None:
+        lines.append(line("Valid for", "All requirements hold with", f"{100 * card.chance:.0f}", "%"))
+    if card.earlier_method:
+        lines.append(line("Valid for", "Window by", "the earlier method, without chances"))
+    if card.outside_reason is not None:
+        lines.append(line("Valid for", OUTSIDE, card.outside_reason))
     band = None if card.temp_low_c is None else f"{card.temp_low_c:g} to {card.temp_high_c:g}"
     lines += [
         line("Valid for", "Bottle", card.bottle or "not noted"),
@@ -294,8 +330,26 @@ def card_lines(card: SetCard) -> list[CardLine]:
 def _correction_lines(card: SetCard) -> list[CardLine]:
     if card.correction is None:
         return []
-    told = ", ".join(f"~{exposure:g} s at {temp:g} °C" for temp, exposure in card.correction.rows)
+    told = ", ".join(
+        f"~{one.exposure_s:g} s ({one.low_s:.3g} to {one.high_s:.3g}) at {one.temp_c:g} °C"
+        for one in card.correction.rows
+    )
     return [CardLine(group="Valid for", name="Exposure by temperature", value=told, unit="")]
+
+
+class WindowAnew(View):
+    """The evidence of an issued set under today's method, beside what it was issued with."""
+
+    window: WindowResult
+    chance: float | None = Field(description="That all requirements hold at the issued exposure")
+    offered: bool = Field(description="Whether the exposure would be offered today")
+
+
+def anew(bench: Bench, id_or_code: str) -> WindowAnew:
+    """Look at the evidence of a set again; the set keeps the window it was issued with."""
+    row = present(parameter_sets.parameter_set(bench.db, id_or_code), "parameter set")
+    window = window_for(WindowInput.model_validate(row.input))
+    return WindowAnew(window=window, chance=window.p_at(row.exposure_s), offered=window.offers(row.exposure_s))
 
 
 def compare(bench: Bench, id_or_code: str, other: str) -> SetComparison:
@@ -348,9 +402,10 @@ def exported(bench: Bench, id_or_code: str, file_format: CardFormat) -> Made:
         from ..report.card import card_page
 
         window = held.window.window
+        lines = [(x.group, x.name, x.value, x.unit) for x in held.lines if x.name != OUTSIDE]
         content = card_page(
-            title, issued, shown(held.exposure_s, held.exposure_step_s), [(x.group, x.name, x.value, x.unit) for x in held.lines],
-            (window.lower_s, window.upper_s) if window else None, held.exposure_s, held.reason, held.hash,
+            title, issued, shown(held.exposure_s, held.exposure_step_s), lines,
+            (window.lower_s, window.upper_s) if window else None, held.exposure_s, held.reason, held.outside_reason, held.hash,
             f"{base_address()}/sets/{held.code}",
         )  # fmt: skip
         mime = "application/pdf"

@@ -5,10 +5,10 @@ from __future__ import annotations
 from typing import Any, Literal
 
 from ..core.check_dose import Dose, beyond_window, dose_seen
-from ..core.earlier_window.contract import Prediction
 from ..core.evidence import Limits
 from ..core.tally import tally
 from ..core.verdict import Verdict, VerdictInput, coupon_verdict
+from ..core.window.contract import WindowResult
 from ..store import calibrations as store
 from ..store import parameter_sets, readings
 from ..store.rows import insert
@@ -69,13 +69,9 @@ def _by_dose(
     """The dose that the coupon tells, and the side of its window on which it puts the exposure."""
     if growth_um is None:
         return None, None
-    dose = dose_seen(growth_um, exposure_s, [Prediction.model_validate(p) for p in result.get("predictions", [])])
-    window = result.get("window")
-    if dose is None or window is None:
-        return dose, None
+    kept = WindowResult.model_validate(result)
+    dose = dose_seen(growth_um, exposure_s, kept.predictions)
+    if dose is None:
+        return None, None
     # An end that lies beyond what was printed is where the ladder stopped, not where parts fail.
-    lower, upper = (
-        None if window[f"{end}_from"] in result.get("beyond_ladder", []) else window[f"{end}_s"]
-        for end in ("lower", "upper")
-    )
-    return dose, beyond_window(dose, exposure_s, lower, upper)
+    return dose, beyond_window(dose, exposure_s, *kept.ends_found())

@@ -8,8 +8,8 @@ from pydantic import Field, StringConstraints
 
 from ..core.confirm import FINDINGS, confirmed
 from ..core.contract import Contract, Problem, Seconds
-from ..core.earlier_window.contract import Window
 from ..core.plate_uniformity import PlateUniformityInput, plate_uniformity
+from ..core.window.contract import Window
 from ..store import calibrations as store
 from ..store import plates, prints
 from ..store.codes import next_code
@@ -27,7 +27,9 @@ class ConfirmInput(Contract):
     what: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)] = "support coupon"
     finding: str | None = Field(None, max_length=20, description="None when it passed")
     note: Note = ""
-    outside_reason: Reason | None = Field(None, description="Why an exposure outside the window is confirmed")
+    outside_reason: Reason | None = Field(
+        None, description="Why an exposure is confirmed that the evidence does not offer"
+    )
 
 
 class ConfirmationView(View):
@@ -102,7 +104,7 @@ def confirm(bench: Bench, calibration_id: str, given: ConfirmInput) -> ConfirmVi
     Raises
     ------
     Conflict
-        When the exposure lies outside the window and no reason was given.
+        When the evidence does not offer the exposure and no reason was given.
     """
     if given.finding is not None and given.finding not in FINDINGS:
         said = f"Choose what was seen: {', '.join(FINDINGS)}."
@@ -117,13 +119,11 @@ def confirm(bench: Bench, calibration_id: str, given: ConfirmInput) -> ConfirmVi
             said = "This arm belongs to another calibration."
             raise Problem(said, {"arm_id": said})
         window = _arm(bench, row, arm.number).window
-        inside = (
-            window is not None
-            and window.window is not None
-            and (window.window.lower_s - 1e-9 <= given.exposure_s <= window.window.upper_s + 1e-9)
-        )
+        inside = window is not None and window.offers(given.exposure_s)
         if not inside and given.outside_reason is None:
-            said = f"{given.exposure_s:g} s is not inside the window of this arm. Say why it is confirmed all the same."
+            said = (
+                f"The evidence of this arm does not offer {given.exposure_s:g} s. Say why it is confirmed all the same."
+            )
             raise Conflict(said, {"outside_reason": said})
         insert(
             bench.db, "confirmation", id=bench.new_id(), code=next_code(bench.db, "V"), calibration_id=row.id,

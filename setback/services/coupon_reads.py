@@ -6,18 +6,18 @@ import math
 from dataclasses import dataclass
 
 from ..core.contract import Notice, Problem
-from ..core.earlier_window.contract import WindowInput, WindowResult
-from ..core.earlier_window.lanes import CureCurve
-from ..core.earlier_window.process_window import process_window
 from ..core.evidence import CouponEvidence, Limits
 from ..core.seen_marks import SeenOnCoupon, seen_on
 from ..core.steps import steps_between
 from ..core.tally import ReadFeature, Tally, tally
 from ..core.verdict import VerdictInput, VerdictResult, coupon_verdict
 from ..core.ways import RANGE_ONLY, effective_exposure_s
+from ..core.window.contract import CutOffs, WindowInput, WindowResult
+from ..core.window.lanes import CureCurve
 from ..store import calibrations as store
 from ..store import readings, shelf
 from .bench import Bench
+from .windows import window_for
 
 # Predictions for every step come in one response, so that arrow keys need no request.
 MOST_STEPS = 600
@@ -84,6 +84,7 @@ def coupon_reads(bench: Bench, rows: list[store.CouponRow], limits: Limits) -> l
                 label=row.code,
                 faults=tuple(f for f in FAULTS if getattr(reading, f)),
                 include=bool(judgement and judgement.include),
+                temp_c=row.temp_c,
             )
             verdict = coupon_verdict(VerdictInput(coupon=counted.evidence, limits=limits))
             states = {f.feature_key: f.state for f in seen if f.state}
@@ -113,7 +114,7 @@ def window_evidence(reads: list[CouponRead]) -> tuple[list[CouponEvidence], bool
 
 
 def window_input(
-    calibration: store.Calibration, step_s: float, evidence: list[CouponEvidence], cure: CureCurve | None
+    calibration: store.Calibration, step_s: float, evidence: list[CouponEvidence], cure: CureCurve | None, sure: CutOffs
 ) -> WindowInput:
     """The whole input of the process window, as it is computed and as an issued set keeps it."""
     counted = [e.exposure_s for e in evidence if not e.faults or e.include] or [e.exposure_s for e in evidence]
@@ -124,19 +125,24 @@ def window_input(
         limits=Limits.model_validate(calibration.limits),
         exposure_step_s=step_s,
         guard_band_pct=calibration.guard_band_pct,
+        cut_offs=sure,
         cure=cure,
         exposures_s=steps_between(low, high, step_s)[::stride],
     )
 
 
 def window_of(
-    calibration: store.Calibration, printer: shelf.Printer, reads: list[CouponRead], cure: CureCurve | None
+    calibration: store.Calibration,
+    printer: shelf.Printer,
+    reads: list[CouponRead],
+    cure: CureCurve | None,
+    sure: CutOffs,
 ) -> tuple[WindowResult | None, str | None]:
     evidence, range_only = window_evidence(reads)
     if not evidence:
         return None, None
     try:
-        made = process_window(window_input(calibration, printer.exposure_step_s, evidence, cure))
+        made = window_for(window_input(calibration, printer.exposure_step_s, evidence, cure, sure))
         if range_only:
             mixed = Notice(code="range-only", message=RANGE_ONLY)
             made = made.model_copy(update={"provisional": True, "warnings": [mixed, *made.warnings]})

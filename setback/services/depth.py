@@ -8,8 +8,8 @@ from typing import Annotated
 from pydantic import Field
 
 from ..core.contract import Contract, Problem, Seconds
-from ..core.earlier_window.lanes import CureCurve
 from ..core.steps import round_to_step
+from ..core.window.lanes import CureCurve
 from ..core.window.remedies import thicker_um
 from ..core.working_curve import DepthPoint, WorkingCurveInput, WorkingCurveResult, working_curve
 from ..store import calibrations as store

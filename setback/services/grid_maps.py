@@ -7,8 +7,8 @@ import math
 from pydantic import Field
 
 from ..core.contract import Contract, Problem
-from ..core.earlier_window.contract import WindowResult
 from ..core.grid_map import dose_from_growth
+from ..core.window.contract import WindowResult
 from ..store import calibrations as store
 from ..store import readings
 from . import assessment

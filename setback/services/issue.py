@@ -9,18 +9,21 @@ from pydantic import Field, StringConstraints
 
 from .. import __version__
 from ..core.contract import Contract, Problem, Seconds
-from ..core.earlier_window.contract import WindowResult
-from ..core.earlier_window.process_window import process_window
+from ..core.evidence import Limits
 from ..core.settings import Settings
 from ..core.steps import round_to_step
 from ..core.ways import RANGE_ONLY
+from ..core.window.contract import WindowResult
 from ..store import calibrations as store
 from ..store import parameter_sets, shelf
 from ..store.codes import next_code
 from .bench import Bench, Conflict, present, same_version
 from .cards import SetCard, card
-from .coupon_reads import arms_evidence, window_input
+from .coupon_reads import CouponRead, coupon_reads, window_evidence, window_input
+from .cut_offs import cut_offs
 from .depth import cure_curve
+from .readings import Reason
+from .windows import window_for
 
 Policy = Literal["size-true", "centre", "support-safe", "hardest-in-tolerance", "own choice"]
 
@@ -33,6 +36,10 @@ class IssueInput(Contract):
     reason: Annotated[str, StringConstraints(strip_whitespace=True, min_length=10, max_length=2000)]
     temp_low_c: Annotated[float, Field(ge=-20, le=80)] | None = None
     temp_high_c: Annotated[float, Field(ge=-20, le=80)] | None = None
+    outside_reason: Reason | None = Field(
+        None,
+        description="Why an exposure is issued that the evidence does not offer; it stands on the card, and the set never qualifies",
+    )
 
 
 def issue(bench: Bench, calibration_id: str, given: IssueInput) -> SetCard:
@@ -41,9 +48,10 @@ def issue(bench: Bench, calibration_id: str, given: IssueInput) -> SetCard:
     Raises
     ------
     Conflict
-        When the evidence offers no exposure: no window, a proven conflict, or a provisional window.
+        When nothing was read, or the calibration changed or was closed meanwhile.
     Problem
-        When the exposure is not a step inside the window.
+        When the exposure is no step of the printer; when a coupon failed at that very exposure; or when the evidence does not offer
+        it and no reason is given.
     """
     with bench.write() as answer:
         db = bench.db
@@ -56,15 +64,18 @@ def issue(bench: Bench, calibration_id: str, given: IssueInput) -> SetCard:
         if arm.calibration_id != row.id:
             raise Problem("This arm belongs to another calibration.", {"arm_id": "Choose an arm of this calibration."})
         printer = present(shelf.printer(db, row.printer_id), "printer")
-        evidence, range_only = arms_evidence(bench, row, [arm.id])[arm.id]
+        limits = Limits.model_validate(row.limits)
+        reads = [r for r in coupon_reads(bench, store.coupons(db, [arm.id]), limits) if r.row.gone_at is None]
+        evidence, range_only = window_evidence(reads)
         if range_only:
             raise Conflict(RANGE_ONLY)
         if not evidence:
             raise Conflict("Nothing is read yet, so there is nothing to issue on.")
-        window_given = window_input(row, printer.exposure_step_s, evidence, cure_curve(bench, row))
-        result = process_window(window_given)
-        _check_offered(result)
+        window_given = window_input(row, printer.exposure_step_s, evidence, cure_curve(bench, row), cut_offs(bench))
+        result = window_for(window_given)
         _check_choice(given, result, printer.exposure_step_s)
+        _check_readings(given.exposure_s, reads, printer.exposure_step_s)
+        outside = _check_offer(given, result)
         settings = Settings.model_validate(arm.settings)
         chain, previous = parameter_sets.last_link(db)
         held = parameter_sets.SetRow(
@@ -85,7 +96,7 @@ def issue(bench: Bench, calibration_id: str, given: IssueInput) -> SetCard:
             settings=settings.model_dump(),
             temp_low_c=given.temp_low_c,
             temp_high_c=given.temp_high_c,
-            tip_proven_mm=_tip_proven(result, window_given.limits.tips_size_mm, given.exposure_s),
+            tip_proven_mm=None if outside or "tips" not in result.lanes else limits.tips_size_mm,
             technician_id=who.id,
             issued_at=bench.now(),
             core_version=__version__,
@@ -93,46 +104,70 @@ def issue(bench: Bench, calibration_id: str, given: IssueInput) -> SetCard:
             result=result.model_dump(mode="json"),
             previous_hash=previous,
             hash="",
+            outside_reason=outside,
         )
         parameter_sets.append(db, dataclasses.replace(held, hash=parameter_sets.hash_of(held)))
         return answer(card(bench, held.id))
 
 
-def _check_offered(result: WindowResult) -> None:
-    if result.conflict is not None:
-        raise Conflict(f"{result.conflict.message} Nothing can be issued on it.")
-    if result.window is None or result.policies is None:
-        raise Conflict("The evidence makes no window yet, so there is no exposure to issue.")
-    if result.provisional:
-        raise Conflict(
-            "The window is provisional: a lane was left out or a coupon was read before it was finished. "
-            "Repeat or leave out those coupons first."
-        )
-
-
 def _check_choice(given: IssueInput, result: WindowResult, step_s: float) -> None:
-    assert result.window is not None and result.policies is not None
-    low, high = result.window.lower_s, result.window.upper_s
     if abs(round_to_step(given.exposure_s, step_s) - given.exposure_s) > 1e-9:
-        said = f"The printer sets whole steps of {step_s:g} s."
-        raise Problem(said, {"exposure_s": said})
-    if not low * (1 - 1e-9) <= given.exposure_s <= high * (1 + 1e-9):
-        said = f"{given.exposure_s:g} s is outside the window of {low:.3g} to {high:.3g} s."
-        raise Problem(said, {"exposure_s": said})
-    if given.policy != "own choice" and result.policies.get(given.policy) != given.exposure_s:
-        said = f"By {given.policy} the evidence gives {result.policies.get(given.policy)} s. Reload to see it."
-        raise Problem(said, {"policy": said})
+        message = f"The printer sets whole steps of {step_s:g} s."
+        raise Problem(message, {"exposure_s": message})
+    offered = (result.policies or {}).get(given.policy)
+    if given.policy != "own choice" and offered != given.exposure_s:
+        gives = "no exposure" if offered is None else f"{offered:g} s"
+        message = f"By {given.policy} the evidence gives {gives}. Reload to see it."
+        raise Problem(message, {"policy": message})
     if (given.temp_low_c is None) != (given.temp_high_c is None):
-        said = "Give both ends of the temperature band, or neither."
-        raise Problem(said, {"temp_low_c" if given.temp_low_c is None else "temp_high_c": said})
+        message = "Give both ends of the temperature band, or neither."
+        raise Problem(message, {"temp_low_c" if given.temp_low_c is None else "temp_high_c": message})
     if given.temp_low_c is not None and given.temp_high_c is not None and given.temp_high_c < given.temp_low_c:
-        said = "The warm end is below the cold end."
-        raise Problem(said, {"temp_high_c": said})
+        message = "The warm end is below the cold end."
+        raise Problem(message, {"temp_high_c": message})
 
 
-def _tip_proven(result: WindowResult, tip_mm: float | None, exposure_s: float) -> float | None:
-    """The wanted tip, when the tips lane says it holds at this exposure."""
-    lane = result.lanes.get("tips")
-    if tip_mm is None or lane is None or lane.lower_used_s is None:
+def _check_readings(exposure_s: float, reads: list[CouponRead], step_s: float) -> None:
+    """Refuse an exposure at which a coupon that counts came out wrong: no reason outweighs that."""
+    for one in reads:
+        if one.left_out or not one.in_window or one.final_verdict in (None, "ok"):
+            continue
+        if abs(one.effective_s - exposure_s) < step_s / 2:
+            words = {"under": "too little light", "over": "too much light"}.get(
+                str(one.final_verdict), "both failures at once"
+            )
+            message = (
+                f"Coupon {one.row.code} was printed at {one.effective_s:g} s and shows {words}: nothing is issued at an exposure that "
+                "failed. Choose another, change what the parts need, or print it again and judge both."
+            )
+            raise Problem(message, {"exposure_s": message})
+
+
+def _check_offer(given: IssueInput, result: WindowResult) -> str | None:
+    """The reason that is kept when the evidence does not offer the exposure; None inside an offer.
+
+    Raises
+    ------
+    Problem
+        When it is not offered and no reason is given.
+    """
+    if result.offers(given.exposure_s):
         return None
-    return tip_mm if exposure_s >= lane.lower_used_s - 1e-9 else None
+    if given.outside_reason is None:
+        message = f"{why_not_offered(result, given.exposure_s)} Say why it is issued all the same: the reason stands on the card, and the set will not qualify."
+        raise Problem(message, {"outside_reason": message})
+    return given.outside_reason
+
+
+def why_not_offered(result: WindowResult, exposure_s: float) -> str:
+    """In a sentence, why the evidence does not offer an exposure."""
+    if result.provisional:
+        return "The window is provisional: a lane was left out, or a coupon was read before it was finished."
+    if result.missing_lanes:
+        return "A limit was set of which nothing is known yet."
+    if result.decision == "none":
+        return result.conflict.message if result.conflict else "No exposure is right."
+    chance = result.p_at(exposure_s)
+    if chance is None:
+        return f"{exposure_s:g} s lies outside what was printed."
+    return f"At {exposure_s:g} s all requirements hold with {100 * chance:.0f} %; {100 * result.cut_offs.offer:.0f} % are asked for."

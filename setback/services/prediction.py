@@ -2,12 +2,17 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import Any
 
 from pydantic import Field
 
 from ..core.contract import Problem
 from ..core.start_exposure import (
+    RESIDUAL_SD,
+    Carried,
     Engine,
     KnownExposure,
     MakerRange,
@@ -16,12 +21,14 @@ from ..core.start_exposure import (
     StartExposureResult,
     basis_of,
     interval_of,
+    mixed,
     posteriors,
     start_exposure,
+    wide_warnings,
 )
 from ..core.working_curve import DepthPoint, WorkingCurveInput, WorkingCurveResult, working_curve
+from ..store import blends, shelf
 from ..store import guesses as store
-from ..store import shelf
 from .bench import Bench, View, present
 
 ENGINES: dict[str, Engine] = {
@@ -115,16 +122,78 @@ def _span(resin: shelf.Resin | None) -> MakerRange | None:
 
 
 def guess(bench: Bench, material_id: str, printer_id: str, layer_height_um: float) -> StartExposureResult:
-    """The first guess for one pair, with the calibrations it leans on."""
+    """The first guess for one pair, with the calibrations it leans on; of a blend from its parts."""
     printer = present(shelf.printer(bench.db, printer_id), "printer")
-    resin = shelf.resin(bench.db, material_id)
-    depth = penetration_depths(bench, material_id).get(material_id)
-    return start_exposure(
-        StartExposureInput(
-            known=known(bench), target=_pair(material_id, resin, printer, layer_height_um, depth),
-            vendor_range=_span(resin),
-        )
+    held, depths = known(bench), penetration_depths(bench)
+    parts = _parts_of_blends(bench, held, [material_id]).get(material_id)
+    if parts is None:
+        resin = shelf.resin(bench.db, material_id)
+        pair = _pair(material_id, resin, printer, layer_height_um, depths.get(material_id))
+        return start_exposure(StartExposureInput(known=held, target=pair, vendor_range=_span(resin)))
+    resins = [shelf.resin(bench.db, part_id) for part_id, _ in parts.resins]
+    pairs = [
+        _pair(part_id, resin, printer, layer_height_um, depths.get(part_id))
+        for (part_id, _), resin in zip(parts.resins, resins, strict=True)
+    ]
+    beliefs = posteriors(held, pairs, [_span(resin) for resin in resins])
+    mean, variance, basis = _mix(parts, held, pairs, [(m, v) for m, v, *_ in beliefs])
+    median, low, high = interval_of(mean, variance)
+    own = {(k.material, k.printer, k.layer_height_um): k for k in held}
+    total = math.fsum(fraction for _, fraction in parts.resins)
+    carried = [
+        Carried(label=one.label or part_id, exposure_s=one.exposure_s, share=fraction / total)
+        for pair, (part_id, fraction) in zip(pairs, parts.resins, strict=True)
+        if (one := own.get((pair.material, pair.printer, pair.layer_height_um))) is not None
+    ]
+    return StartExposureResult(
+        exposure_s=median, interval_s=(low, high), log_sd=math.sqrt(variance + RESIDUAL_SD**2), carried_by=carried,
+        basis=basis, warnings=wide_warnings((low, high)),
     )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Parts:
+    """What a blend is made of, as far as its exposure goes."""
+
+    resins: list[tuple[str, float]]
+    """Id and share by volume of every resin."""
+    ln_dye_factor: float
+
+
+def _parts_of_blends(bench: Bench, held: Sequence[KnownExposure], material_ids: Sequence[str]) -> dict[str, Parts]:
+    """Blends among some materials that were never calibrated themselves and whose dyes' effect is known."""
+    calibrated = {one.material for one in held}
+    rows: dict[str, list[blends.PartRow]] = {}
+    for row in blends.parts(bench.db, [m for m in material_ids if m not in calibrated]):
+        rows.setdefault(row.blend_id, []).append(row)
+    about = {
+        one.id: one for one in blends.ingredients(bench.db, sorted({r.part_id for rs in rows.values() for r in rs}))
+    }
+    found = {}
+    for blend_id, parts in rows.items():
+        dyes = [(about[p.part_id], p.fraction) for p in parts if p.part_id in about and about[p.part_id].kind == "dye"]
+        resins = [(p.part_id, p.fraction) for p in parts if p.part_id in about and about[p.part_id].kind == "resin"]
+        rises = [(dye.ln_exposure_per_percent, fraction) for dye, fraction in dyes]
+        if not resins or len(dyes) + len(resins) < len(parts) or any(rise is None for rise, _ in rises):
+            continue
+        found[blend_id] = Parts(resins, math.fsum(100 * fraction * (rise or 0.0) for rise, fraction in rises))
+    return found
+
+
+def _mix(
+    parts: Parts, held: Sequence[KnownExposure], pairs: Sequence[Pair], beliefs: Sequence[tuple[float, float]]
+) -> tuple[float, float, str]:
+    """Mean, variance and basis of a blend: from the set of a part where it has one for the pair, else from its guess."""
+    own = {(k.material, k.printer, k.layer_height_um): k for k in held}
+    shares, sources = [], []
+    for (_, fraction), pair, (mean, variance) in zip(parts.resins, pairs, beliefs, strict=True):
+        issued = own.get((pair.material, pair.printer, pair.layer_height_um))
+        shares.append((fraction, math.log(issued.exposure_s) if issued else mean, 0.0 if issued else variance))
+        sources.append((issued.label or "a set").split(" ")[0] if issued else "a guess")
+    mean, variance = mixed(shares, parts.ln_dye_factor)
+    if all(source == "a guess" for source in sources):
+        return mean, variance, "Mixed from the guesses of its parts."
+    return mean, variance, f"Mixed from its parts: {' and '.join(sources)}."
 
 
 def for_board(bench: Bench, layer_height_um: float, material_ids: list[str]) -> dict[tuple[str, str], store.GuessRow]:
@@ -154,18 +223,23 @@ def _all(bench: Bench, layer_height_um: float) -> list[store.GuessRow]:
     ]
     made = []
     spans = [_span(resins.get(pair.material)) for pair in pairs]
-    for pair, span, (mean, variance, *_) in zip(pairs, spans, posteriors(held, pairs, spans), strict=True):
+    beliefs = {
+        (pair.material, pair.printer): (pair, mean, variance)
+        for pair, (mean, variance, *_) in zip(pairs, posteriors(held, pairs, spans), strict=True)
+    }
+    mixtures = _parts_of_blends(bench, held, [m.id for m in materials])
+    for pair, span in zip(pairs, spans, strict=True):
+        _, mean, variance = beliefs[pair.material, pair.printer]
+        parts, basis = mixtures.get(pair.material), basis_of(held, pair, span)
+        if parts is not None and all((part_id, pair.printer) in beliefs for part_id, _ in parts.resins):
+            of_parts = [beliefs[part_id, pair.printer] for part_id, _ in parts.resins]
+            mean, variance, basis = _mix(parts, held, [p for p, *_ in of_parts], [(m, v) for _, m, v in of_parts])
         median, low, high = interval_of(mean, variance)
         made.append(
             store.GuessRow(
-                material_id=pair.material,
-                printer_id=pair.printer,
-                exposure_s=median,
-                low_s=low,
-                high_s=high,
-                basis=basis_of(held, pair, span),
+                material_id=pair.material, printer_id=pair.printer, exposure_s=median, low_s=low, high_s=high, basis=basis
             )
-        )
+        )  # fmt: skip
     return made
 
 

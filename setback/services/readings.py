@@ -331,6 +331,10 @@ def checked(given: ReadingInput, plan: CouponPlan) -> list[tuple[PlanFeature, Fe
                 fields[f"{place}.state"] = "Of the vernier, mark the one pair that just touches."
             elif feature.state is not None:
                 kept.append((planned, feature))
+        elif planned.kind == "outer" and feature.state == "absent":
+            if feature.measured_mm is not None:
+                fields[f"{place}.measured_mm"] = "A bar that washed away has no size."
+            kept.append((planned, feature))
         elif feature.state not in (None, "lost"):
             fields[f"{place}.state"] = "This feature is measured: give a size, or strike it out as lost."
         elif feature.measured_mm is not None and feature.state is None:

@@ -94,8 +94,10 @@ def print_coupon(coupon: Coupon, machine: Machine, material: Material, given: Co
     return Printed(coupon, machine, material, given, flicker, outcomes, thickness)
 
 
-def size_true_s(machine: Machine, material: Material, given: Conditions, later_layers: float = 10) -> float:
-    """Exposure at which a long bar comes out as wide as its mask, found on the blurred mask itself.
+def size_true_s(
+    machine: Machine, material: Material, given: Conditions, later_layers: float = 10, growth_mm: float = 0.0
+) -> float:
+    """Exposure at which the edges of a long bar grow by ``growth_mm``, found on the blurred mask itself; at 0 it is as wide as its mask.
 
     The bar is printed over and over at other exposures; nothing is read from a stored answer.
     """
@@ -108,7 +110,7 @@ def size_true_s(machine: Machine, material: Material, given: Conditions, later_l
 
     def grown(exposure_s: float) -> float:
         need = physics.needed_share(machine, material, replace(given, exposure_s=exposure_s), later_layers)
-        return _reach(across, shares, need) - width / 2
+        return _reach(across, shares, need) - width / 2 - growth_mm
 
     return physics.solved(grown, 0.01, 500)
 

@@ -49,6 +49,9 @@ def read(printed: Printed, seed: int, reader: Reader | None = None) -> list[Seen
             seen.append(Seen(outcome.key, None, round(steps * eyes.caliper_step_mm, 4)))
             continue
         if outcome.share is None:
+            if outcome.kind == "outer":
+                # Nothing to hold the calipers to: the bar washed away.
+                seen.append(Seen(outcome.key, "absent", None))
             continue
         share = outcome.share
         # Nobody doubts a feature that is wholly there or wholly gone.

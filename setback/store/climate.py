@@ -82,6 +82,7 @@ class CheckAt:
     printer_id: str
     printer: str
     layer_height_um: float
+    policy: str
     exposure_s: float
     off_pct: float
     temp_c: float
@@ -193,7 +194,7 @@ def printed_materials(db: sqlite3.Connection) -> list[Counted]:
 
 def checks_by_temperature(db: sqlite3.Connection, material_id: str) -> list[CheckAt]:
     """Check coupons of a material's sets with their temperature."""
-    sql = """SELECT s.code AS set_code, k.code AS coupon, s.printer_id, r.name AS printer, s.layer_height_um, s.exposure_s,
+    sql = """SELECT s.code AS set_code, k.code AS coupon, s.printer_id, r.name AS printer, s.layer_height_um, s.policy, s.exposure_s,
         c.off_pct, p.temp_c FROM check_result c JOIN parameter_set s ON s.id = c.parameter_set_id
       JOIN coupon k ON k.id = c.coupon_id JOIN plate l ON l.id = k.plate_id JOIN print p ON p.id = l.print_id
       JOIN printer r ON r.id = s.printer_id

@@ -40,6 +40,8 @@ class SetRow:
     result: dict[str, Any]
     previous_hash: str
     hash: str
+    outside_reason: str | None = None
+    """Why it was issued although the evidence did not offer it."""
 
 
 @dataclass(frozen=True)
@@ -62,8 +64,13 @@ class BoardSet:
 
 
 def hash_of(row: SetRow) -> str:
-    """SHA-256 over the canonical JSON of everything but the hash itself; the previous hash is part of it."""
+    """SHA-256 over the canonical JSON of everything but the hash itself; the previous hash is part of it.
+
+    A reason counts only where there is one: sets issued before reasons were kept have the hash they were issued with.
+    """
     held = {name: value for name, value in asdict(row).items() if name != "hash"}
+    if row.outside_reason is None:
+        del held["outside_reason"]
     return hashlib.sha256(json.dumps(held, sort_keys=True, separators=(",", ":")).encode()).hexdigest()
 
 

@@ -81,6 +81,35 @@ class TestRecipes:
         assert len(exposures) == 1 and issued["code"] in exposures[0]["basis"] and "a guess" in exposures[0]["basis"]
         assert exposures[0]["exposure_s"] > 0
 
+    def test_a_blends_first_estimate_is_that_of_its_parts_on_every_page(self, lab, shop):
+        shelf = {
+            "material_id": shop["slate"], "printer_id": shop["printer"], "finish_route_id": shop["route"],
+            "bottle_id": shop["slate bottle"],
+        }  # fmt: skip
+        calibration = lab.calibration(shelf)
+        lab.series(calibration, [1.5, 2.0, 2.6, 3.4, 4.8])
+        issued = lab.issue(lab.led(calibration))
+        blend = lab.post("/api/blends", {"name": "Slate with kelp", "parts": parts(shop)}, 201)
+        query = f"printer_id={shop['printer']}&layer_height_um=50"
+        told = lab.get(f"/api/guess?material_id={blend['id']}&{query}")
+        (mixed,) = lab.post("/api/blends/quote", {"parts": parts(shop)})["exposures"]
+        # The recipe rounds to the printer's step.
+        assert told["exposure_s"] == pytest.approx(mixed["exposure_s"], abs=0.051)
+        assert told["basis"] == f"Mixed from its parts: {issued['code']} and a guess."
+        assert told["carried_by"][0]["exposure_s"] == issued["exposure_s"]
+        (cell,) = [c for c in lab.get("/api/board")["cells"] if c["material_id"] == blend["id"]]
+        assert cell["exposure_s"] == pytest.approx(told["exposure_s"]) and cell["why"] == told["basis"]
+        assert (cell["lower_s"], cell["upper_s"]) == pytest.approx(tuple(told["interval_s"]))
+        begun = lab.calibration(shelf | {"material_id": blend["id"], "bottle_id": None})
+        assert begun["guess"]["exposure_s"] == pytest.approx(told["exposure_s"], abs=1e-3)
+
+    def test_a_dye_whose_effect_nobody_measured_leaves_the_estimate_to_what_is_usual(self, lab, shop):
+        dye = lab.post("/api/dyes", {"name": "Soot", "what": "oil dye"}, 201)
+        dyed = [{"material_id": shop["slate"], "fraction": 0.99}, {"material_id": dye["id"], "fraction": 0.01}]
+        blend = lab.post("/api/blends", {"name": "Slate with soot", "parts": dyed}, 201)
+        query = f"material_id={blend['id']}&printer_id={shop['printer']}&layer_height_um=50"
+        assert "Mixed" not in lab.get(f"/api/guess?{query}")["basis"]
+
     def test_a_forbidden_mixture_waits_for_a_reason_and_stays_marked(self, lab, shop):
         given = {
             "name": "Odd",

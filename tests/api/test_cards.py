@@ -2,9 +2,12 @@
 
 import csv
 import io
+import json
 
 import pypdfium2
 import pytest
+
+from setback.store.database import connect
 
 
 @pytest.fixture
@@ -61,3 +64,61 @@ def test_plate_and_confirmation_are_carried_to_the_card(lab, issued):
     assert lines["Usable plate"] == "75" and lines["Confirmed"] == "centre and worst place"
     assert held["hash"] == card["hash"]
     assert {e["label"] for e in held["evidence"]} >= {*card["coupons"], "confirmation"}
+
+
+SINCE = {
+    "": ("method", "p_holds", "p_window", "missing_lanes", "decision", "contradictions", "reference_temp_c", "cut_offs", "policies_p"),
+    "lanes": ("found", "binding"),
+    "predictions": ("p", "offered", "tip_ci", "part_ci", "walls_ci", "slots_ci", "bloom_ci_um"),
+}  # fmt: skip
+"""Keys that a set issued by the method before chances does not carry."""
+
+
+def made_earlier(db_path, code: str) -> None:
+    """Write the set as that method kept it; the triggers that hold evidence stand in the way, and are put aside."""
+    db = connect(db_path)
+    db.execute("DROP TRIGGER parameter_set_kept")
+    result = json.loads(db.execute("SELECT result FROM parameter_set WHERE code = ?", (code,)).fetchone()[0])
+    for name in SINCE[""]:
+        del result[name]
+    for lane in result["lanes"].values():
+        for name in SINCE["lanes"]:
+            del lane[name]
+        lane |= {"lower_capped": False, "upper_capped": True}
+    for prediction in result["predictions"]:
+        for name in SINCE["predictions"]:
+            del prediction[name]
+    db.execute("UPDATE parameter_set SET result = ? WHERE code = ?", (json.dumps(result), code))
+    db.close()
+
+
+def test_a_set_of_the_earlier_method_keeps_its_window_says_so_and_can_be_looked_at_anew(lab, db_path, issued):
+    calibration, card = issued
+    assert card["earlier_method"] is False and card["chance"] >= 0.9
+    made_earlier(db_path, card["code"])
+    kept = lab.get(f"/api/sets/{card['code']}")
+    assert kept["earlier_method"] is True and kept["chance"] is None
+    assert kept["window"]["window"] == card["window"]["window"]
+    lines = {line["name"]: line["value"] for line in kept["lines"]}
+    assert lines["Window by"] == "the earlier method, without chances" and "All requirements hold with" not in lines
+    anew = lab.get(f"/api/sets/{card['code']}/anew")
+    assert anew["chance"] == card["chance"] and anew["offered"] is True
+    assert anew["window"]["window"] == calibration["arms"][0]["window"]["window"]
+    # It is still checked, carried on the Board, and judged, as it was issued.
+    check = lab.post(f"/api/sets/{card['code']}/check", None, 201)["coupon"]
+    lab.print(check)
+    lab.read(check)
+    assert lab.get(f"/api/sets/{card['code']}/life")["checks"][0]["passed"] is True
+    assert lab.get("/api/board")["cells"][0]["lower_s"] == card["window"]["window"]["lower_s"]
+
+
+def test_a_reason_outside_an_offer_is_on_every_form_of_the_card(lab):
+    calibration = lab.decided()
+    reason = "A mould of one day, for the tide of Thursday; what a tight slot does there does not matter to anybody."
+    card = lab.issue(calibration, policy="own choice", exposure_s=4.5, outside_reason=reason)
+    url = f"/api/sets/{card['code']}/file?format="
+    for form in ("txt", "csv", "json"):
+        assert reason in lab.client.get(url + form).get_data(as_text=True)
+    with pypdfium2.PdfDocument(lab.client.get(url + "pdf").data) as paper:
+        said = " ".join(paper[0].get_textpage().get_text_range().split())
+    assert "Issued outside an offer" in said and "does not matter to anybody." in said

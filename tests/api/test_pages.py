@@ -24,7 +24,7 @@ def test_a_material_page_gathers_sets_depth_bottles_events_campaigns_and_prints(
     assert [e["kind"] for e in page["events"]] == ["dye-added"] and page["prints"][0]["set_code"] == card["code"]
 
 
-def test_two_versions_at_two_temperatures_tell_the_effect_and_decide_shows_it(lab):
+def test_two_policies_at_two_temperatures_tell_no_effect(lab):
     calibration = lab.decided()
     policies = calibration["arms"][0]["window"]["policies"]
     lab.issue(calibration, temp_low_c=25, temp_high_c=27)
@@ -35,8 +35,42 @@ def test_two_versions_at_two_temperatures_tell_the_effect_and_decide_shows_it(la
         temp_low_c=15,
         temp_high_c=17,
     )
+    assert lab.again(calibration)["temperature"] is None
+
+
+def test_versions_at_several_temperatures_tell_the_effect_decide_shows_it_and_only_a_shown_one_corrects(lab):
+    calibration = lab.decided()
+    centre = calibration["arms"][0]["window"]["policies"]["centre"]
+
+    def issue(exposure_s, temp_c):
+        return lab.issue(
+            calibration, policy="own choice", exposure_s=exposure_s, temp_low_c=temp_c - 1, temp_high_c=temp_c + 1
+        )
+
+    issue(centre + 0.4, 16)
+    issue(centre, 26)
     effect = lab.again(calibration)["temperature"]
     assert effect["percent_per_c"] < 0 and effect["fitted_range_c"] == [16, 26]
+    # Two temperatures make a line, but nothing says how sure it is: the card corrects by nothing.
+    assert effect["percent_per_c_ci"] is None and issue(centre, 26)["correction"] is None
+    card = issue(centre + 0.2, 21)
+    assert lab.again(calibration)["temperature"]["percent_per_c_ci"][1] < 0
+    correction = lab.get(f"/api/sets/{card['code']}")["correction"]
+    assert all(
+        row["low_s"] <= row["exposure_s"] + 0.05 and row["exposure_s"] - 0.05 <= row["high_s"]
+        for row in correction["rows"]
+    )
+    cold = next(row for row in correction["rows"] if row["temp_c"] == 16)
+    assert cold["low_s"] < cold["high_s"] and cold["exposure_s"] > card["exposure_s"]
+    told = next(
+        x["value"] for x in lab.get(f"/api/sets/{card['code']}")["lines"] if x["name"] == "Exposure by temperature"
+    )
+    assert f"({cold['low_s']:.3g} to {cold['high_s']:.3g}) at 16 °C" in told
+    # More light when warmer is the wrong way round: no correction, whatever the interval says.
+    for exposure_s, temp_c in ((centre + 0.6, 34), (centre + 0.6, 34), (centre + 0.6, 35), (centre + 0.6, 36)):
+        issue(exposure_s, temp_c)
+    assert lab.again(calibration)["temperature"]["percent_per_c"] > 0
+    assert lab.get(f"/api/sets/{card['code']}")["correction"] is None
 
 
 def test_a_printer_page_gathers_sets_chart_plate_and_prints(lab):

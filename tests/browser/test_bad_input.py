@@ -17,7 +17,7 @@ def test_a_caliper_value_that_cannot_be(empty, as_im: Page, coupon):
     page = as_im
     page.goto(f"{empty.url}/coupons/{coupon}")
     page.get_by_label("Walls standing, left").fill("6")
-    page.get_by_label("Bar 7 along X").fill("70.1")
+    page.get_by_label("Bar 7 along X", exact=True).fill("70.1")
     page.get_by_role("button", name="Save the reading").click()
     expect(page.get_by_text("was 7.01 mm meant?").first).to_be_visible()
     assert empty.lab.get(f"/api/coupons/{coupon}")["history"] == []
@@ -87,14 +87,14 @@ def test_the_server_is_restarted_in_mid_entry(empty, as_im: Page, coupon):
     page = as_im
     page.goto(f"{empty.url}/coupons/{coupon}")
     page.get_by_label("Walls standing, left").fill("6")
-    page.get_by_label("Bar 7 along X").fill("7.03")
+    page.get_by_label("Bar 7 along X", exact=True).fill("7.03")
     empty.stop()
     page.get_by_role("button", name="Save the reading").click()
     expect(page.get_by_role("alert").filter(has_text="The server does not answer. Nothing is lost")).to_be_visible()
     empty.start()
     page.reload()
     expect(page.get_by_label("Walls standing, left")).to_have_value("6")
-    expect(page.get_by_label("Bar 7 along X")).to_have_value("7.03")
+    expect(page.get_by_label("Bar 7 along X", exact=True)).to_have_value("7.03")
     page.get_by_role("button", name="Save the reading").click()
     expect(page.get_by_role("status").filter(has_text="The reading of")).to_be_visible()
     assert len(empty.lab.get(f"/api/coupons/{coupon}")["history"]) == 1

@@ -152,9 +152,8 @@ def issued(lab, material_id: str) -> str:
         "finish_route_id": lab.get("/api/finish-routes")["items"][0]["id"],
     }  # fmt: skip
     calibration = lab.calibration(shelf)
-    lab.series(calibration, [1.5, 2.0, 2.6, 3.4, 4.4])
-    lab.series(calibration, [1.8, 2.2, 2.8], "support")
-    return lab.issue(lab.again(calibration), temp_low_c=21, temp_high_c=27)["code"]
+    lab.series(calibration, [1.5, 2.0, 2.6, 3.4, 4.8])
+    return lab.issue(lab.led(calibration, latitude=True), temp_low_c=21, temp_high_c=27)["code"]
 
 
 def test_what_must_not_be_mixed_is_said_before_it_is_poured(shop, as_im: Page):

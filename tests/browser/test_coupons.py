@@ -6,6 +6,8 @@ import re
 import trimesh
 from playwright.sync_api import Page, expect
 
+from tests.browser.conftest import calibration_id
+
 
 def test_the_library_follows_the_printer_and_hands_out_files(demo, as_im: Page):
     page = as_im
@@ -29,9 +31,11 @@ def test_the_library_follows_the_printer_and_hands_out_files(demo, as_im: Page):
 
 def test_a_planned_coupon_offers_its_own_files(demo, as_im: Page):
     page = as_im
-    page.goto(f"{demo.url}/coupons/148T")
+    arm = demo.lab.get(f"/api/calibrations/{calibration_id(demo, 'C-006')}")["arms"][0]
+    (code,) = arm["to_print"]
+    page.goto(f"{demo.url}/coupons/{code}")
     expect(page.get_by_role("heading", name="Files to print it")).to_be_visible()
     with page.expect_download() as saved:
-        page.get_by_role("link", name="SVG of coupon 148T").click()
-    assert saved.value.suggested_filename == "148T-flat-4.2s.svg"
-    assert "148T" in saved.value.path().read_text()
+        page.get_by_role("link", name=f"SVG of coupon {code}").click()
+    assert saved.value.suggested_filename == f"{code}-flat-4.2s.svg"
+    assert code in saved.value.path().read_text()

@@ -4,6 +4,7 @@ from setback.core.campaign import check_thickness, layers_of, least_thickness_mm
 from setback.core.contract import Problem
 from setback.core.plausible import check_layer_height, check_range
 from setback.core.settings import Settings, difference
+from setback.core.window.contract import WindowResult
 
 
 def test_a_coupon_thinner_than_its_base_layers_is_refused_with_the_least_thickness():
@@ -40,11 +41,57 @@ def test_ranges():
             check_range(low, high)
 
 
+def told(**changes):
+    """A window result with nothing in it but what is changed."""
+    empty = dict.fromkeys(WindowResult.model_fields)
+    names = (
+        "beyond_ladder", "print_direction", "predictions", "left_out", "raw", "warnings", "p_holds", "missing_lanes",
+        "contradictions",
+    )  # fmt: skip
+    lists = {name: [] for name in names}
+    held = empty | lists | {"lanes": {}, "provisional": False, "decision": "more", "cut_offs": {}, "method": "chance 1"}
+    return WindowResult.model_validate(held | changes)
+
+
 def test_stages_follow_the_evidence():
-    assert stage([], None, None, 0, issued=False) == "range"
-    assert stage(["under", "under"], None, None, 2, issued=False) == "range"
-    assert stage(["under", "over"], None, None, 2, issued=False) == "refine"
-    assert stage(["ok"], None, None, 1, issued=True) == "issued"
+    assert stage([], None, issued=False) == "range"
+    assert stage(["under", "under"], told(), issued=False) == "range"
+    assert stage(["under", "over"], told(), issued=False) == "refine"
+    assert stage(["ok"], told(), issued=False) == "refine"
+    assert stage(["under", "ok", "over"], told(decision="none"), issued=False) == "refine"
+    assert stage(["under", "ok", "over"], told(decision="offer"), issued=False) == "decide"
+    assert stage(["under", "ok", "over"], told(decision="offer", provisional=True), issued=False) == "refine"
+    assert stage(["ok"], None, issued=True) == "issued"
+
+
+def test_an_exposure_is_offered_where_a_policy_names_it_or_its_chance_reaches_the_cut_off():
+    offer = told(
+        decision="offer",
+        ladder_s=(2, 4),
+        policies={"centre": 3.0, "hardest-in-tolerance": 3.8, "size-true": None},
+        p_holds=[{"exposure_s": t, "p": p} for t, p in ((2.0, 0.4), (3.0, 0.98), (3.4, 0.92), (3.8, 0.88), (4.0, 0.5))],
+    )
+    assert [offer.offers(t) for t in (2.0, 3.0, 3.4, 3.8, 4.0, 4.5)] == [False, True, True, True, False, False]
+    assert offer.p_at(3.1) == 0.98 and offer.p_at(4.5) is None
+    for changes in ({"decision": "more"}, {"provisional": True}):
+        assert not offer.model_copy(update=changes).offers(3.0)
+
+
+def test_an_end_that_is_only_the_ladders_is_no_end():
+    window = {"lower_s": 2.1, "lower_from": "walls", "upper_s": 4.0, "upper_from": "size", "latitude_pct": None}
+    end = dict.fromkeys(("lower_s", "upper_s", "lower_ci_s", "upper_ci_s"))
+    lanes = {
+        "walls": end | {"lower_s": 2.1, "found": {"lower": True, "upper": False}},
+        "size": end | {"upper_s": 4.4, "found": {"lower": False, "upper": False}},
+    }
+    assert told(window=window, lanes=lanes).ends_found() == (2.1, None)
+    assert told().ends_found() == (None, None)
+    # What the method before chances kept says nothing of ends that are not found, and more than is read today.
+    kept = {name: lane | {"lower_capped": False} for name, lane in lanes.items()}
+    for lane in kept.values():
+        lane.pop("found")
+    assert told(window=window, lanes=kept, method="").ends_found() == (2.1, 4.0)
+    assert told(window=window, lanes=kept, method="", beyond_ladder=["size"]).ends_found() == (2.1, None)
 
 
 def test_arms_differ_by_named_settings():

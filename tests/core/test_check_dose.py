@@ -5,7 +5,7 @@ import math
 import pytest
 
 from setback.core.check_dose import Dose, beyond_window, dose_seen
-from setback.core.earlier_window.contract import Prediction
+from setback.core.window.contract import Prediction
 
 SLOPE = 80.0
 

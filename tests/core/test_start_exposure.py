@@ -7,7 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from setback.core.contract import Problem
-from setback.core.start_exposure import StartExposureInput, start_exposure
+from setback.core.start_exposure import MIXING_SD, StartExposureInput, mixed, start_exposure
 from tests.seeded_labs import pooled
 
 SLATE = {"material": "slate", "printer": "north", "layer_height_um": 50, "exposure_s": 2.4}
@@ -89,3 +89,14 @@ def test_the_order_of_what_is_known_does_not_matter(rows, chance):
 def test_its_intervals_hold_as_often_as_they_say():
     """Labs with truths of their own, each calibration left out in turn; ``make bench`` does it on 200."""
     assert 0.72 < pooled(40) < 0.88
+
+
+def test_a_blend_lies_between_its_parts_by_volume_and_is_less_sure_than_they_are():
+    mean, variance = mixed([(0.8, math.log(2), 0.01), (0.2, math.log(8), 0.09)])
+    assert math.exp(mean) == pytest.approx(2 * 4**0.2)
+    assert math.sqrt(variance) == pytest.approx(math.hypot(0.8 * 0.1 + 0.2 * 0.3, MIXING_SD))
+    # Shares count among the resins; a dye multiplies what they need.
+    assert mixed([(0.4, math.log(2), 0.0), (0.1, math.log(8), 0.0)], math.log(1.5))[0] == pytest.approx(
+        mean + math.log(1.5)
+    )
+    assert mixed([(1.0, math.log(3), 0.0)])[0] == pytest.approx(math.log(3))

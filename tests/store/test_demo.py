@@ -6,8 +6,8 @@ import pytest
 from click.testing import CliRunner
 
 from setback.cli import main
-from setback.core.earlier_window.contract import WindowInput
-from setback.core.earlier_window.process_window import process_window
+from setback.core.window.contract import WindowInput
+from setback.core.window.process_window import process_window
 from setback.services import calibrations, records
 from setback.services.bench import Bench
 from setback.store import parameter_sets

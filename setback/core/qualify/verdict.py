@@ -12,7 +12,7 @@ The rules, in the order in which they are asked:
 7. "Did not break" is a result: a load survived by all counts for the mean and for every specimen, and for the bound when
    so many survived that at least 90 % of parts are shown to.
 
-Overall: lapsed when the set is; not qualified when a must is not met or not shown; conditional when a should is not, or
+Overall: lapsed when the set is; not qualified when its exposure was issued outside an offer, or a must is not met or not shown; conditional when a should is not, or
 the set is due for a check; else qualified.
 """
 
@@ -126,7 +126,9 @@ def judge(demand: Demand, name: str, unit: str, how: str, stage: str | None, off
     )  # fmt: skip
 
 
-def overall(judged: list[Judged], state: str, causes: list[str]) -> tuple[Verdict, list[str]]:
+def overall(
+    judged: list[Judged], state: str, causes: list[str], outside_reason: str | None = None
+) -> tuple[Verdict, list[str]]:
     """The verdict over all requirements, with its reasons.
 
     Parameters
@@ -135,12 +137,16 @@ def overall(judged: list[Judged], state: str, causes: list[str]) -> tuple[Verdic
         Of the set: valid, due or lapsed.
     causes : list of str
         Why it is due or lapsed.
+    outside_reason : str, optional
+        Why its exposure was issued although the evidence did not offer it: such a set never qualifies.
     """
     if state == "lapsed":
         return Verdict.LAPSED, causes or ["The set has lapsed."]
-    failed = [j for j in judged if j.demand.kind == "must" and j.status != Status.MET]
+    failed = [f"{j.name}: {j.status}" for j in judged if j.demand.kind == "must" and j.status != Status.MET]
+    if outside_reason:
+        failed.insert(0, f"The exposure was issued outside an offer: {outside_reason}")
     if failed:
-        return Verdict.NOT_QUALIFIED, [f"{j.name}: {j.status}" for j in failed]
+        return Verdict.NOT_QUALIFIED, failed
     conditions = [f"{j.name}: {j.status}" for j in judged if j.status != Status.MET]
     if state == "due":
         conditions += [f"The set is due for a check. {cause}" for cause in causes] or ["The set is due for a check."]

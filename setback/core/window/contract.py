@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import ConfigDict, Field
 
 from ..contract import Contract, Interval, Notice, Probability, Seconds
 from ..evidence import CouponEvidence, Limits
@@ -57,6 +58,9 @@ class EndsFound(Contract):
 
 
 class LaneEnds(Contract):
+    # What an earlier method kept of a lane and nobody reads any more is passed over.
+    model_config = ConfigDict(extra="ignore", allow_inf_nan=False)
+
     name: str = Field("", description="In words; empty in what was kept before lanes carried theirs")
     needs: str = Field("", description="What it asks of the parts")
     place: int = Field(0, description="Order in which lanes are drawn")
@@ -70,7 +74,7 @@ class LaneEnds(Contract):
     lower_used_s: float | None = Field(None, description="Lower end as it counts: clipped to the ladder")
     upper_used_s: float | None = Field(None, description="Upper end as it counts: clipped to the ladder")
     found: EndsFound = Field(
-        default_factory=lambda: EndsFound(lower=True, upper=True),
+        EndsFound(lower=True, upper=True),
         description="In what an earlier method kept, every end counts as found",
     )
     binding: float | None = Field(None, description="Chance that this lane limits the window on its side")
@@ -119,6 +123,9 @@ class Prediction(Contract):
     slots_ci: Interval | None = None
     slots_of: int | None
     p: float | None = Field(None, description="Chance that all requirements hold at this exposure")
+    offered: bool = Field(
+        True, description="Whether it may be issued without a reason; an earlier method offered its whole window"
+    )
     margin_lower_pct: float | None = Field(description="Room before under, percent")
     margin_upper_pct: float | None = Field(description="Room before over, percent")
     extrapolated: bool = Field(description="Outside what was printed")
@@ -157,6 +164,14 @@ class RawReading(Contract):
     tips_of: int
 
 
+def reaches_offer(
+    exposure_s: float, p: float | None, policies: Mapping[str, float | None] | None, cut_offs: CutOffs
+) -> bool:
+    """Whether an exposure belongs to an offer: a policy names it, or its chance reaches the cut-off."""
+    named = [value for value in (policies or {}).values() if value is not None]
+    return (p is not None and p >= cut_offs.offer) or any(abs(value - exposure_s) < 1e-9 for value in named)
+
+
 class WindowResult(Contract):
     ladder_s: Interval | None = Field(description="Lowest and highest exposure that counts")
     lanes: dict[str, LaneEnds]
@@ -180,10 +195,39 @@ class WindowResult(Contract):
     )
     contradictions: list[Contradiction] = []
     reference_temp_c: float | None = Field(None, description="Resin temperature that the window is for, °C")
-    cut_offs: CutOffs = Field(default_factory=CutOffs)
+    cut_offs: CutOffs = CutOffs()
     method: str = Field("", description="Of the window's engine; empty in what the earlier method made")
     predictions: list[Prediction]
     left_out: list[LeftOut]
     raw: list[RawReading]
     next: NextExposureResult | None = Field(description="With a single exposure: what to print next")
     warnings: list[Notice]
+
+    def p_at(self, exposure_s: float) -> float | None:
+        """Chance that all requirements hold at an exposure: that of its printer step; none outside what was printed."""
+        if self.ladder_s is None or not self.p_holds:
+            return None
+        if not self.ladder_s[0] * (1 - 1e-9) <= exposure_s <= self.ladder_s[1] * (1 + 1e-9):
+            return None
+        return min(self.p_holds, key=lambda one: abs(one.exposure_s - exposure_s)).p
+
+    def offers(self, exposure_s: float) -> bool:
+        """Whether an exposure is offered: one that a policy names, or one at which the cut-off for an offer is reached."""
+        return (
+            self.decision == "offer"
+            and not self.provisional
+            and reaches_offer(exposure_s, self.p_at(exposure_s), self.policies, self.cut_offs)
+        )
+
+    def ends_found(self) -> tuple[float | None, float | None]:
+        """Lower and upper end of the window, none where an end is only where the ladder stopped."""
+        if self.window is None:
+            return None, None
+        ends = []
+        for side, lane, end_s in (
+            ("lower", self.window.lower_from, self.window.lower_s), ("upper", self.window.upper_from, self.window.upper_s)
+        ):  # fmt: skip
+            held = self.lanes.get(lane)
+            known = held is None or (getattr(held.found, side) and getattr(held, f"{side}_s") is not None)
+            ends.append(end_s if known and lane not in self.beyond_ladder else None)
+        return ends[0], ends[1]

@@ -2,9 +2,9 @@
 
 Rules, in the order in which they are asked (source: docs/methods.md, *The next coupon*):
 
-1. Four flat coupons over the range to begin with.
-2. Decided, no exposure right, or too narrow: stop.
-3. Coupons that contradict the others are repeated first.
+1. Coupons that contradict the others are repeated first, once.
+2. Four flat coupons over the range to begin with.
+3. Decided, no exposure right, or too narrow: stop.
 4. All under: half as much light again as the highest. All over, or an end below the ladder: the lowest by 1.5.
 5. A limited lane not read at two exposures: its coupon near the joint end.
 6. Where the chance beyond the ladder, to a ratio of 1.35, is better by 0.05 than inside: a flat coupon there.
@@ -30,11 +30,13 @@ from .contract import CutOffs, Decision, WindowInput
 from .joint import chances, printer_steps
 from .lanes import LANES, CureCurve, Found, LaneFit
 from .lanes.base import UNIFORMS, Side
-from .process_window import Believed, believe
+from .process_window import Believed, believe, found, overlap
 
 FIRST = 4
 """Flat coupons to begin with."""
 FURTHER, ASIDE, BETTER = 1.5, 1.35, 0.05
+FAR_DEGREES = 3.0
+"""Resin further than this from the temperature that the window is for is brought back before anything is printed."""
 IMAGINED = 24
 """Coupons imagined to say how likely a decision is after the next one."""
 CouponKind = Literal["flat", "support", "z-bridge"]
@@ -61,6 +63,9 @@ class NextCouponInput(Contract):
     low_s: Seconds = Field(description="Low end of the range to begin from")
     high_s: Seconds = Field(description="High end of the range to begin from")
     kinds: list[KindOffer] = Field(min_length=1, max_length=3, description="Coupons that may be printed")
+    resin_temp_c: Annotated[float, Field(ge=-20, le=80)] | None = Field(
+        None, description="Temperature of the resin now, or as it was last measured, °C"
+    )
 
     @model_validator(mode="after")
     def _ordered(self) -> NextCouponInput:
@@ -70,13 +75,21 @@ class NextCouponInput(Contract):
 
     def window(self) -> WindowInput:
         """The same, as the process window takes it."""
-        held = self.model_dump(exclude={"low_s", "high_s", "kinds"})
+        held = self.model_dump(exclude={"low_s", "high_s", "kinds", "resin_temp_c"})
         return WindowInput.model_validate(held)
 
 
 class Settles(Contract):
     lane: str
     end: Side
+
+
+class Further(Contract):
+    """The coupon that would show an end of a window that is decided on already."""
+
+    kind: CouponKind
+    exposure_s: float
+    settles: Settles
 
 
 class NextCouponResult(Contract):
@@ -91,6 +104,9 @@ class NextCouponResult(Contract):
     p_offer: float | None = Field(None, description="Chance that the decision after this coupon is an offer")
     p_window: float | None = None
     decision: Decision
+    further: Further | None = Field(
+        None, description="With an offer whose latitude is not shown: the coupon that would show an end of the window"
+    )
     message: str
     warnings: list[Notice] = []
 
@@ -103,11 +119,14 @@ def next_coupon(given: NextCouponInput) -> NextCouponResult:
     given : NextCouponInput
         What the process window takes, the range to begin from in seconds, and the kinds of coupon that may be printed.
     """
-    counted = [c for c in given.coupons if not c.faults or c.include]
-    first = _first(given, counted)
-    if first is not None:
-        return first
-    if len({c.exposure_s for c in counted}) < 2:
+    counted = _counted(given)
+    several = len({c.exposure_s for c in counted}) > 1
+    held = believe(given.window()) if several else None
+    again = _repeat(given, held, counted) if held else None
+    following = again or _first(given, counted)
+    if following is not None:
+        return following
+    if held is None:
         t = _apart(
             given,
             counted,
@@ -115,8 +134,7 @@ def next_coupon(given: NextCouponInput) -> NextCouponResult:
             given.kinds[0].kind,
         )
         return _print(given, None, given.kinds[0].kind, t, None, "One exposure makes no lane: print another.")
-    held = believe(given.window())
-    return _stop(given, held) or _repeat(given, held, counted) or _outwards(given, held, counted) or _unseen(given, held, counted) or (
+    return _stop(given, held) or _outwards(given, held, counted) or _unseen(given, held, counted) or (
         _aside(given, held, counted) or _surest(given, held, counted)
     )  # fmt: skip
 
@@ -142,13 +160,44 @@ def _first(given: NextCouponInput, counted: list[CouponEvidence]) -> NextCouponR
 
 def _stop(given: NextCouponInput, held: Believed) -> NextCouponResult | None:
     words = {
-        "offer": "Decided: every requirement holds with the wanted chance.",
-        "none": "No exposure is right: another coupon will not change that.",
-        "narrow": "Too narrow to settle: after so many coupons the window is not worth another.",
+        "offer": "Another coupon is not needed: all requirements hold with the chance that is asked for.",
+        "none": "Two requirements exclude each other: another coupon will not change that.",
+        "narrow": "After so many coupons the window is still too narrow to settle: change the settings or what the parts need.",
     }
     if held.decision not in words:
         return None
-    return _result(given, held, "stop", None, None, None, words[held.decision])
+    stopped = _result(given, held, "stop", None, None, None, words[held.decision])
+    return stopped.model_copy(update={"further": _further(given, held)}) if held.decision == "offer" else stopped
+
+
+def _further(given: NextCouponInput, held: Believed) -> Further | None:
+    """The coupon at an end of the window that is not found: beyond it where the end lies beyond what was printed."""
+    window = overlap(held)
+    if window is None or window.latitude_pct is not None:
+        return None
+    low_x, high_x = math.log(held.evidence.exposures[0]), math.log(held.evidence.exposures[-1])
+    sides: tuple[tuple[Side, str], ...] = (("lower", window.lower_from), ("upper", window.upper_from))
+    for side, name in sides:
+        end, kind = getattr(held.fitted[name], side), LANES[name].coupon
+        if end is None or kind is None or not _offered(given, kind):
+            continue
+        inside = low_x <= end.median <= high_x
+        if inside and found(end):
+            continue
+        # At the end itself both outcomes tell; an end that was never passed wants a coupon past it.
+        past = (
+            0.0
+            if end.seen_beyond
+            else (1.0 if side == "upper" else -1.0) * max(end.interval[1] - end.interval[0], 0.0) / 4
+        )
+        at = min(max(end.median + past, low_x - math.log(FURTHER)), high_x + math.log(FURTHER))
+        t = _apart(given, _counted(given), math.exp(at), kind)
+        return Further.model_validate({"kind": kind, "exposure_s": t, "settles": Settles(lane=name, end=side)})
+    return None
+
+
+def _counted(given: NextCouponInput) -> list[CouponEvidence]:
+    return [c for c in given.coupons if not c.faults or c.include]
 
 
 def _repeat(given: NextCouponInput, held: Believed, counted: list[CouponEvidence]) -> NextCouponResult | None:
@@ -173,6 +222,9 @@ def _repeat(given: NextCouponInput, held: Believed, counted: list[CouponEvidence
             kind = LANES[name].coupon or "flat"
             own = sorted((c for c in counted if _kind_of(c) == kind), key=lambda c: c.exposure_s)
             message = next(n.message for n in fit.notices if n.code == "wrong-direction")
+            if all(sum(c.exposure_s == end.exposure_s for c in own) > 1 for end in (own[0], own[-1])):
+                message += " Repeats do not settle it: look at labels, film and light before printing more."
+                return _result(given, held, "stop", None, None, None, message)
             return _result(
                 given, held, "repeat", kind, own[0].exposure_s, None, message, coupons=[own[0].name, own[-1].name]
             )
@@ -313,9 +365,23 @@ def _result(
             "ml": cost.ml if cost else None, "coupons": coupons or [], "settles": settles,
             "p_now": _digits(held.steps.best) if held else 0.0, "p_offer": None if p_offer is None else _digits(p_offer),
             "p_window": _digits(held.p_window) if held else None, "decision": held.decision if held else "more", "message": message,
-            "warnings": held.warnings if held else [],
+            "warnings": [*_too_far(given, held, action), *(held.warnings if held else [])],
         }
     )  # fmt: skip
+
+
+def _too_far(given: NextCouponInput, held: Believed | None, action: str) -> list[Notice]:
+    """Said before printing with resin that is not as warm as what the window is for."""
+    reference = held.evidence.reference_c if held else given.reference_temp_c
+    if action == "stop" or reference is None or given.resin_temp_c is None:
+        return []
+    if abs(given.resin_temp_c - reference) <= FAR_DEGREES:
+        return []
+    message = (
+        f"The resin is at {given.resin_temp_c:.3g} °C and the coupons stand for {reference:.3g} °C: bring it back to within "
+        f"{FAR_DEGREES:g} °C before the next print."
+    )
+    return [Notice(code="bring-back", message=message)]
 
 
 def chance_of_offer(given: NextCouponInput, held: Believed, kind: str, exposure_s: float) -> float | None:

@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Literal
 
 import numpy as np
@@ -16,11 +17,13 @@ import numpy as np
 from ..contract import Interval, Notice
 from ..evidence import CouponEvidence
 from ..statistics.posterior import Array, quantiles
+from ..steps import ceil_to_step
 from ..verdict import VerdictInput, bloom_um, coupon_verdict, growth_um
 from .contract import (
     Chance,
     Conflict,
     Contradiction,
+    CutOffs,
     Decision,
     EndsFound,
     LaneEnds,
@@ -30,6 +33,7 @@ from .contract import (
     Window,
     WindowInput,
     WindowResult,
+    reaches_offer,
 )
 from .joint import Joint, chances, far_off, far_side, printer_steps, together
 from .lanes import LANES, Evidence, Found, LaneFit, as_interval, seconds
@@ -42,7 +46,7 @@ BEYOND = 1.2
 """Ends and marks further outside the ladder than this ratio are not shown."""
 FOUND_HALF = math.log(1.15)
 """Half of an end's interval, in ln light, up to which the end counts as found."""
-MANY_DEGREES, FAR_DEGREES = 2.0, 3.0
+MANY_DEGREES = 2.0
 LEAST_EXPOSURES = 3
 """Two exposures leave nothing to judge the curves by: nothing is offered on them."""
 LIKELY = 0.5
@@ -95,7 +99,16 @@ def process_window(given: WindowInput) -> WindowResult:
 
 
 def believe(given: WindowInput) -> Believed:
-    """Fit every lane and hold them together; two exposures at least."""
+    """Fit every lane and hold them together; two exposures at least.
+
+    The window and the next coupon are asked of the same evidence, so the newest answers are kept.
+    """
+    return _believe(given.model_dump_json())
+
+
+@lru_cache(maxsize=8)
+def _believe(canonical: str) -> Believed:
+    given = WindowInput.model_validate_json(canonical)
     coupons, left_out, warnings = _counting(given.coupons)
     reference, said = _reference(given, coupons)
     evidence = Evidence(coupons, given.limits, given.cure, given.reproducibility_sd_um, reference)
@@ -112,11 +125,25 @@ def believe(given: WindowInput) -> Believed:
     beyond = _beyond(fitted, low_x, high_x)
     contradictions = _contradictions(coupons, fits)
     warnings += [Notice(code="contradiction", message=one.message) for one in contradictions]
+    warnings += _no_step(fitted, beyond, given.exposure_step_s)
     p_window = joint.any_step(np.log(steps.exposures_s)) if fitted and len(steps.exposures_s) else 0.0
     decision = _decide(given, joint, steps, missing, beyond, fits, contradictions, p_window, len(coupons))
     return Believed(
         evidence, fits, joint, steps, missing, beyond, contradictions, decision, p_window, _ordered(warnings), left_out
     )
+
+
+def _no_step(fits: Mapping[str, LaneFit], beyond: Mapping[str, str], step_s: float) -> list[Notice]:
+    """Said when the window, by its median ends, lies between two steps of the printer."""
+    lowers = [fit.lower.median for fit in fits.values() if fit.lower is not None]
+    uppers = [fit.upper.median for fit in fits.values() if fit.upper is not None]
+    if beyond or not lowers or not uppers or max(lowers) >= min(uppers):
+        return []
+    low_s, high_s = seconds(max(lowers)), seconds(min(uppers))
+    if ceil_to_step(low_s, step_s) <= high_s:
+        return []
+    message = f"No step of {step_s:g} s falls inside the window of {low_s:.3g} to {high_s:.3g} s. Lower the light power, or use a thicker layer."
+    return [Notice(code="no-step", message=message)]
 
 
 def _decide(
@@ -130,7 +157,8 @@ def _decide(
     if earned and not missing and not beyond and steps.best >= given.cut_offs.offer and joint.lowers and joint.uppers:
         return "offer"
     conflicting = joint.lowers and joint.uppers and joint.any_exposure() <= given.cut_offs.none
-    if conflicting and p_window <= given.cut_offs.none:
+    # An end that lies beyond what was printed was never seen: it is looked for before anything is called impossible.
+    if conflicting and p_window <= given.cut_offs.none and not beyond:
         return "none"
     if coupons >= given.cut_offs.most_coupons and not missing and not beyond:
         return "narrow"
@@ -229,7 +257,7 @@ def _answer(given: WindowInput, held: Believed) -> WindowResult:
     evidence, fits = held.evidence, held.fits
     low_s, high_s = evidence.exposures[0], evidence.exposures[-1]
     low_x, high_x = math.log(low_s), math.log(high_s)
-    window = _window(held, low_x, high_x)
+    window = overlap(held)
     size = fits.get("size")
     nominal = size.mark if size and size.mark is not None else None
     nominal_s = seconds(nominal.median) if nominal and _near(nominal.median, low_x, high_x) else None
@@ -245,8 +273,7 @@ def _answer(given: WindowInput, held: Believed) -> WindowResult:
         ladder_s=(low_s, high_s),
         lanes={n: _ends(n, f, held, binding, low_x, high_x) for n, f in fits.items() if f.fitted or f.bracket_s},
         window=window,
-        provisional=any(fit.wrong_direction for fit in fits.values())
-        or any(set(c.faults) & {"unwashed", "uncured"} for c in evidence.coupons),
+        provisional=provisional(held),
         open_side=None if held.beyond else _open_side(held.fitted),
         beyond_ladder=list(held.beyond),
         print_direction=list(dict.fromkeys(held.beyond.values())),
@@ -268,7 +295,7 @@ def _answer(given: WindowInput, held: Believed) -> WindowResult:
         reference_temp_c=evidence.reference_c,
         cut_offs=given.cut_offs,
         method=METHOD,
-        predictions=_predictions(asked, held, window, low_x, high_x),
+        predictions=_predictions(asked, held, window, policies, given.cut_offs),
         left_out=held.left_out,
         raw=[_raw(coupon) for coupon in evidence.coupons],
         next=None,
@@ -301,15 +328,22 @@ def _too_early(
     )  # fmt: skip
 
 
+def provisional(held: Believed) -> bool:
+    """Whether something was left out or read too early: nothing is issued on it."""
+    wrong = any(fit.wrong_direction for fit in held.fits.values())
+    return wrong or any(set(c.faults) & {"unwashed", "uncured"} for c in held.evidence.coupons)
+
+
 def found(end: Found) -> bool:
     """Whether an end is known well enough to be called found."""
     low, high = end.interval
     return (high - low) / 2 <= FOUND_HALF and end.seen_beyond
 
 
-def _window(held: Believed, low_x: float, high_x: float) -> Window | None:
-    """Where the median ends of all lanes overlap, inside what was printed; None where they do not."""
+def overlap(held: Believed) -> Window | None:
+    """The window: where the median ends of all lanes overlap, inside what was printed; None where they do not."""
     fits = held.fitted
+    low_x, high_x = math.log(held.evidence.exposures[0]), math.log(held.evidence.exposures[-1])
     lowers = {name: fit.lower for name, fit in fits.items() if fit.lower is not None}
     uppers = {name: fit.upper for name, fit in fits.items() if fit.upper is not None}
     if held.beyond or not lowers or not uppers:
@@ -434,12 +468,14 @@ def _curve(fits: Mapping[str, LaneFit], lane: str, curve: str, x: Array) -> Curv
 
 
 def _predictions(
-    exposures: list[float], held: Believed, window: Window | None, low_x: float, high_x: float
-) -> list[Prediction]:
+    exposures: list[float], held: Believed, window: Window | None, policies: Mapping[str, float | None] | None, cut_offs: CutOffs
+) -> list[Prediction]:  # fmt: skip
     """What to expect at each exposure, with intervals."""
     if not exposures:
         return []
     x, fits = np.log(exposures), held.fitted
+    low_x, high_x = math.log(held.evidence.exposures[0]), math.log(held.evidence.exposures[-1])
+    may_offer = held.decision == "offer" and not provisional(held)
     growth, bloom = _curve(fits, "size", "growth", x), _curve(fits, "z", "bloom", x)
     tip, part = _curve(fits, "tips", "required", x), _curve(fits, "tips", "part", x)
     walls, slots = _curve(fits, "walls", "expected", x), _curve(fits, "slots", "expected", x)
@@ -463,6 +499,7 @@ def _predictions(
             margin_lower_pct=_digits(100 * (t / window.lower_s - 1)) if window else None,
             margin_upper_pct=_digits(100 * (window.upper_s / t - 1)) if window else None,
             extrapolated=bool(x[i] < low_x - _TIE or x[i] > high_x + _TIE), p=_digits(float(p[i])),
+            offered=may_offer and reaches_offer(t, _digits(float(p[i])), policies, cut_offs),
         )
         for i, t in enumerate(exposures)
     ]  # fmt: skip

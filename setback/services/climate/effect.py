@@ -72,30 +72,32 @@ class PrintedMaterial(View):
 
 
 def effect(bench: Bench, material_id: str, drawn: bool = False) -> EffectView:
-    """Fit the largest group of one printer and layer height: issued sets, and check coupons that passed.
+    """Fit the largest group of one printer, layer height and policy: issued sets, and check coupons that passed.
+
+    Two policies choose two exposures at one temperature: mixed, their choice would pass for an effect of temperature.
 
     A set stands at the middle of its band; a check coupon at its own temperature, with the exposure that would have
     made it as expected. The curve comes only when it is to be drawn.
     """
     material = present(shelf.material(bench.db, material_id), "material")
-    groups: dict[tuple[str, float], list[EffectPoint]] = defaultdict(list)
+    groups: dict[tuple[str, float, str], list[EffectPoint]] = defaultdict(list)
     for s in lives.all_versions(bench.db, material_id):
         if s.temp_low_c is not None and s.temp_high_c is not None:
             middle = (s.temp_low_c + s.temp_high_c) / 2
-            groups[s.printer_id, s.layer_height_um].append(
+            groups[s.printer_id, s.layer_height_um, s.policy].append(
                 EffectPoint(temp_c=middle, exposure_s=s.exposure_s, what=s.code, kind="set")
             )
     for c in store.checks_by_temperature(bench.db, material_id):
-        if (c.printer_id, c.layer_height_um) in groups:
+        if (c.printer_id, c.layer_height_um, c.policy) in groups:
             right = c.exposure_s / (1 + c.off_pct / 100)
-            groups[c.printer_id, c.layer_height_um].append(
+            groups[c.printer_id, c.layer_height_um, c.policy].append(
                 EffectPoint(temp_c=c.temp_c, exposure_s=right, what=c.coupon, kind="check")
             )
     own = {"material_id": material_id, "material": material.name}
     if not groups:
         said = "No set says at which temperature it was found."
         return EffectView(**own, printer=None, layer_height_um=None, points=[], result=None, missing=said, curve=[])
-    (printer_id, height), points = max(groups.items(), key=lambda g: (len({p.temp_c for p in g[1]}), len(g[1])))
+    (printer_id, height, _), points = max(groups.items(), key=lambda g: (len({p.temp_c for p in g[1]}), len(g[1])))
     result, missing = _fit(points)
     return EffectView(
         **own, printer=present(shelf.printer(bench.db, printer_id), "printer").name, layer_height_um=height, points=points,

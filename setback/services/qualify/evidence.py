@@ -7,10 +7,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
-from ...core.earlier_window.contract import WindowResult
 from ...core.methods import PROPERTIES
 from ...core.qualify.verdict import Condition, Demand, EvidenceShown, NotCounted, Offered
 from ...core.strength.results import BatchResult
+from ...core.window.contract import WindowResult
 from ...store import parameter_sets, shelf
 from ...store import tests as store
 from ...store import validity as lives
@@ -129,7 +129,7 @@ def _of_set(bench: Bench, held: Known, one: lives.LivingSet, demand: Demand) -> 
     row = held.sets[one.id]
     told = SET_FACTS[demand.property](bench, held, one, row, demand)
     if told is None:
-        return Offered(missing="The set does not say.")
+        return Offered(missing=NOT_SAID.get(demand.property, "The set does not say."))
     return Offered(usable=[told])
 
 
@@ -170,6 +170,9 @@ def _cost(held: Known, one: lives.LivingSet, demand: Demand) -> EvidenceShown | 
     return _fact(one.code, None if price is None else price * (demand.amount or 0) / 1000)
 
 
+NOT_SAID = {
+    "set.latitude": "An end of its window is not found: it is only where the ladder stopped, or not known well enough."
+}
 SET_FACTS = {
     "set.latitude": lambda bench, held, one, row, demand: _fact(
         one.code, None if one.latitude_pct is None else round(one.latitude_pct)

@@ -136,7 +136,7 @@ def _candidate(
     for demand in demands:
         asked = ASKABLE[demand.property]
         judged.append(judge(demand, asked.name, asked.unit, asked.how, asked.stage, offered(bench, held, one, demand)))
-    verdict, reasons = overall(judged, life.state, [_words(c.name, c.detail) for c in life.causes])
+    verdict, reasons = overall(judged, life.state, [_words(c.name, c.detail) for c in life.causes], one.outside_reason)
     return Candidate(
         set_id=one.id, set_code=one.code, set_version=one.version, material_id=one.material_id, material=material,
         printer_id=one.printer_id, printer=printer, layer_height_um=one.layer_height_um, exposure_s=one.exposure_s,

@@ -95,7 +95,9 @@ class Promises:
         for name in sorted(self.kept):
             kept, end = self.kept[name], name.removeprefix("cover ")
             bias = (
-                f"{100 * statistics.median(self.off[end]):+.1f} %" if name.startswith("cover") and self.off[end] else ""
+                f"{100 * statistics.median(self.off[end]):+.1f} %"
+                if name.startswith("cover") and self.off.get(end)
+                else ""
             )
             found = self.found.get(end)
             share = f"{100 * found.count(True) / len(found):.0f} %" if name.startswith("cover") and found else ""

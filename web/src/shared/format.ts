@@ -43,6 +43,11 @@ export function percent(share: number): string {
   return `${value.toFixed(0)}${THIN}%`;
 }
 
+/** A chance that was reckoned: never quite sure, never quite impossible. */
+export function chance(share: number): string {
+  return share >= 0.995 ? `>99${THIN}%` : share < 0.005 ? `<1${THIN}%` : percent(share);
+}
+
 /** 95 s → 2 min; 4800 s → 1 h 20. */
 export function duration(seconds: number): string {
   const minutes = Math.max(1, Math.round(seconds / 60));
@@ -77,7 +82,7 @@ export function plural(count: number, one: string, many = `${one}s`): string {
 }
 
 export const POLICY_NAMES: Record<string, string> = {
-  "size-true": "Size-true",
+  "size-true": "Nominal size",
   centre: "Centre",
   "support-safe": "Support-safe",
   "hardest-in-tolerance": "Hardest in tolerance",

@@ -157,9 +157,13 @@ def size_lane(evidence: Evidence) -> LaneFit | None:
     def place(growth_um: float) -> Array:
         return np.asarray(x0[:, 0] + edge_reaches(growth_um, lam, share) + blur(growth_um, lam, share))
 
+    # A bar that washed away was thinner than any that could be measured.
+    below = bool(np.any((model.washed > 0) & (light.ln_s < min(x for x, _ in known))))
+
     def both(growth_um: float) -> bool:
         values = [g for _, g in known]
-        return len({x for x, _ in known}) >= LEAST_EXPOSURES and min(values) < growth_um < max(values)
+        seen = len({x for x, _ in known}) + below
+        return seen >= LEAST_EXPOSURES and (below or min(values) < growth_um) and growth_um < max(values)
 
     thin = model.split(held.thinned)
 

@@ -13,6 +13,7 @@ import { ArmDialog } from "./ArmDialog";
 import { CampaignMenu, type CampaignDialog } from "./CampaignMenu";
 import { CloseDialog } from "./CloseDialog";
 import { ConfirmStage } from "./confirm/ConfirmStage";
+import { CutOffsDialog } from "./CutOffsDialog";
 import { DepthStage } from "./depth/DepthStage";
 import { FirstLayerStage } from "./first-layer/FirstLayerStage";
 import { LimitsDialog } from "./LimitsDialog";
@@ -96,6 +97,7 @@ function Campaign({ calibration }: { calibration: Calibration }) {
         <StripStage calibration={calibration} place={place} strip={strip} onDialog={setDialog} />
       )}
       {dialog === "limits" && <LimitsDialog calibration={calibration} onClose={() => setDialog(null)} />}
+      {dialog === "cut-offs" && <CutOffsDialog onClose={() => setDialog(null)} />}
       {dialog === "arm" && (
         <ArmDialog
           calibration={calibration}

@@ -3,7 +3,7 @@ import Dropdown from "react-bootstrap/Dropdown";
 import { saveDrawing } from "../../shared/plot/save";
 import type { Calibration } from "./model";
 
-export type CampaignDialog = "limits" | "arm" | "close" | "notes";
+export type CampaignDialog = "limits" | "arm" | "close" | "notes" | "cut-offs";
 
 /** What is done rarely with a campaign. */
 export function CampaignMenu({
@@ -28,6 +28,9 @@ export function CampaignMenu({
       <Dropdown.Menu>
         <Dropdown.Item as="button" onClick={() => onDialog("limits")}>
           What the parts need…
+        </Dropdown.Item>
+        <Dropdown.Item as="button" onClick={() => onDialog("cut-offs")}>
+          How sure an offer must be…
         </Dropdown.Item>
         {(["svg", "png"] as const).map((kind) => (
           <Dropdown.Item key={kind} as="button" onClick={() => void saveDrawing(strip.current, calibration.code, kind)}>

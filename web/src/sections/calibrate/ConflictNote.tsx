@@ -1,11 +1,10 @@
 import Button from "react-bootstrap/Button";
 import { Link } from "react-router";
-import { exposure, laneName, THIN } from "../../shared/format";
+import { decimal, laneName, THIN } from "../../shared/format";
 import type { CampaignDialog } from "./CampaignMenu";
 import type { Arm, Calibration } from "./model";
-import { alone, usePlan } from "./range/plan";
 
-/** When lanes do not overlap: by how much, how sure, and what to change, cheapest first. No exposure is offered. */
+/** When no exposure is right: which lanes exclude each other, by how much, and what to change, cheapest first. */
 export function ConflictNote({
   calibration,
   arm,
@@ -16,28 +15,17 @@ export function ConflictNote({
   onDialog: (name: CampaignDialog) => void;
 }) {
   const conflict = arm.window?.conflict;
-  const plan = usePlan(arm);
   if (!conflict) return null;
   return (
-    <section aria-label="Conflict" className="mb-3" data-proven={conflict.proven}>
+    <section aria-label="Conflict" className="mb-3">
       <div className="trouble">
-        <b>{conflict.proven ? "No exposure is right." : "No exposure is offered yet."}</b>
+        <b>No exposure is right.</b>
         <br />
         {laneName(arm.window?.lanes, conflict.lower_from)} and{" "}
         {laneName(arm.window?.lanes, conflict.upper_from).toLowerCase()} are {conflict.gap_pct.toFixed(0)}
-        {THIN}% apart. {conflict.proven ? "That is more than the doubt." : "The doubt is larger than that gap."}
+        {THIN}% apart
+        {conflict.gap_ci_pct && ` (${conflict.gap_ci_pct.map((end) => decimal(end, 0)).join(" to ")}${THIN}%)`}.
       </div>
-      {conflict.try_s !== null && !calibration.closed_at && (
-        <Button
-          variant="outline-primary"
-          className="w-100 mt-2"
-          disabled={plan.isPending}
-          onClick={() => plan.mutate(alone(kindFor(conflict.lower_from), [conflict.try_s!]))}
-        >
-          Worth one more coupon: {exposure(conflict.try_s, calibration.exposure_step_s)}
-          {THIN}s
-        </Button>
-      )}
       <h3 className="mt-3">What to change, cheapest first</h3>
       <ol className="ps-3 mb-0">
         {conflict.remedies.map((remedy) => (
@@ -87,8 +75,4 @@ function Begin({
       {words}
     </Button>
   );
-}
-
-function kindFor(lane: string): "flat" | "support" | "z-bridge" {
-  return lane === "tips" ? "support" : lane === "z" ? "z-bridge" : "flat";
 }

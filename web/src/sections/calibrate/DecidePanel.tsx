@@ -1,55 +1,44 @@
 import Button from "react-bootstrap/Button";
 import type { Schemas } from "../../shared/api/client";
-import { duration, exposure, millilitres, percent, POLICY_NAMES, signed, THIN } from "../../shared/format";
+import { chance, exposure, percent, POLICY_NAMES, size, THIN } from "../../shared/format";
 import { perDegree } from "../../shared/known/perDegree";
 import { Trouble } from "../../shared/Trouble";
 import type { Arm, Calibration, Step } from "./model";
 import type { CampaignDialog } from "./CampaignMenu";
 import { ConflictNote } from "./ConflictNote";
-import { Predicted, predictionAt } from "./Predicted";
 import { Evidence } from "./Evidence";
-import { alone, usePlan } from "./range/plan";
+import { Predicted, predictionAt } from "./Predicted";
+import { Suggestion } from "./Suggestion";
 
 const ORDER = ["size-true", "centre", "support-safe", "hardest-in-tolerance"];
 
+type Result = Schemas["WindowResult"];
 type Props = {
   calibration: Calibration;
   arm: Arm;
   policy: string;
   chosen: number | null;
   onPolicy: (policy: string) => void;
+  onChoose: (exposure_s: number) => void;
   onStep: (step: Step) => void;
   onDialog: (name: CampaignDialog) => void;
 };
 
-/** Four schools over the same evidence, and what each exposure would do. */
-export function DecidePanel({ calibration, arm, policy, chosen, onPolicy, onStep, onDialog }: Props) {
+/** Four schools over the same evidence, each with its chance, and what each exposure would do. */
+export function DecidePanel(props: Props) {
+  const { calibration, arm, policy, chosen, onPolicy, onStep } = props;
   const result = arm.window;
   const policies = result?.policies ?? null;
   const step = calibration.exposure_step_s;
-  const more = arm.next.find((one) => one.advice.action === "print" && one.cost);
-  const plan = usePlan(arm);
-  if (!result?.window || !policies)
-    return (
-      <>
-        <h2>Decide</h2>
-        {!result && <p>Nothing is read yet, so there is nothing to decide on.</p>}
-        {result && !result.conflict && <p>There is no window yet, so no exposure is offered.</p>}
-        <ConflictNote calibration={calibration} arm={arm} onDialog={onDialog} />
-        <Evidence arm={arm} />
-        <Button className="w-100" onClick={() => onStep("refine")}>
-          What to print next
-        </Button>
-      </>
-    );
+  if (!result || !policies) return <NothingOffered {...props} />;
   const at = predictionAt(result, chosen);
-  const none = ORDER.every((name) => policies[name] === null);
   return (
     <>
       <fieldset className="policies">
         <legend>What matters most for these parts?</legend>
         {ORDER.map((name) => {
           const value = policies[name] ?? null;
+          const holds = result.policies_p?.[name] ?? null;
           const on = name === policy && value !== null;
           return (
             <label key={name} className={`${on ? "on" : ""} ${value === null ? "none" : ""}`}>
@@ -64,11 +53,13 @@ export function DecidePanel({ calibration, arm, policy, chosen, onPolicy, onStep
               <b>{POLICY_NAMES[name]}</b>
               <span className="num-key">{value === null ? "–" : `${exposure(value, step)}${THIN}s`}</span>
               <small>{why(name, value, result, calibration)}</small>
+              {holds !== null && <small className="chance num">{chance(holds)} hold</small>}
             </label>
           );
         })}
       </fieldset>
       {at && chosen !== null && <Predicted at={at} calibration={calibration} arm={arm} />}
+      {at && !at.offered && chosen !== null && <Outside at={at} result={result} step={step} />}
       {calibration.temperature && (
         <p className="small text-secondary">
           This material needs <i>~{perDegree(calibration.temperature).change}</i> light per °C warmer, from sets between{" "}
@@ -79,53 +70,97 @@ export function DecidePanel({ calibration, arm, policy, chosen, onPolicy, onStep
       <Evidence arm={arm} />
       {!calibration.closed_at && (
         <>
-          <Button className="w-100" size="lg" disabled={none || result.provisional} onClick={() => onStep("confirm")}>
-            Go on with {chosen === null ? "–" : exposure(chosen, step)}
-            {THIN}s
+          <Button
+            className="w-100"
+            size="lg"
+            disabled={chosen === null || result.provisional}
+            onClick={() => onStep("confirm")}
+          >
+            Choose {chosen === null ? "–" : exposure(chosen, step)}
+            {THIN}s and confirm
           </Button>
           {result.provisional && (
-            <p className="text-secondary mt-2 mb-0">
+            <p className="text-secondary mt-2">
               A provisional window is not issued on: repeat or leave out what it names.
             </p>
           )}
-          {more?.cost && more.advice.exposure_s !== null && (
-            <Button
-              variant="link"
-              className="w-100 text-center mt-2"
-              disabled={plan.isPending}
-              onClick={() => plan.mutate(alone(more.kind as "flat", [more.advice.exposure_s!]))}
-            >
-              Plan a coupon at {exposure(more.advice.exposure_s, step)}
-              {THIN}s · {duration(more.cost.duration_s)} · {millilitres(more.cost.volume_ml)}
-              {more.advice.settles && (
-                <span className="d-block small fw-normal text-secondary">
-                  The coupon that would help most: it settles {more.advice.settles}.
-                </span>
-              )}
-            </Button>
-          )}
-          <Trouble error={plan.error} />
+          <div className="mt-3">{arm.next && <Suggestion next={arm.next} calibration={calibration} arm={arm} />}</div>
         </>
       )}
     </>
   );
 }
 
-function why(name: string, value: number | null, result: Schemas["WindowResult"], calibration: Calibration): string {
-  const at = predictionAt(result, value);
-  if (value === null) {
-    if (name === "size-true")
-      return result.lanes.size ? "True size lies outside the window." : "No sizes were measured.";
-    if (name === "support-safe") return "No support tips were read.";
-    return "No printer step falls inside the window.";
-  }
+/** No offer: why, what would change that, and the way to choose all the same. */
+function NothingOffered(props: Props) {
+  const { calibration, arm, chosen, onChoose, onStep, onDialog } = props;
+  const result = arm.window;
+  const step = calibration.exposure_step_s;
+  const at = result ? predictionAt(result, chosen) : undefined;
+  const best = result?.p_holds.reduce((one, other) => (other.p > one.p ? other : one), result.p_holds[0]!);
+  return (
+    <>
+      <h2>Decide</h2>
+      {!result && <p>Nothing is read yet, so there is nothing to decide on.</p>}
+      {result && !result.conflict && <p>{noOffer(result)}</p>}
+      <ConflictNote calibration={calibration} arm={arm} onDialog={onDialog} />
+      {at && chosen !== null && <Predicted at={at} calibration={calibration} arm={arm} />}
+      <Evidence arm={arm} />
+      <Button className="w-100" onClick={() => onStep("refine")}>
+        What to print next
+      </Button>
+      {best && !calibration.closed_at && chosen === null && (
+        <Button variant="link" className="w-100 text-center mt-2" onClick={() => onChoose(best.exposure_s)}>
+          Choose an exposure all the same…
+        </Button>
+      )}
+      {chosen !== null && (
+        <>
+          <p className="caution mt-3">
+            {exposure(chosen, step)}
+            {THIN}s is not offered. It can be issued with a reason, which stands on the card; such a set never
+            qualifies.
+          </p>
+          <Button variant="outline-primary" className="w-100" onClick={() => onStep("issue")}>
+            Issue {exposure(chosen, step)}
+            {THIN}s outside an offer…
+          </Button>
+        </>
+      )}
+    </>
+  );
+}
+
+function Outside({ at, result, step }: { at: Schemas["Prediction"]; result: Result; step: number }) {
+  return (
+    <Trouble
+      className="mb-2"
+      error={{
+        message: `${exposure(at.exposure_s, step)} s is not offered: all requirements hold with ${chance(at.p ?? 0)}, ${percent(result.cut_offs.offer)} are asked for.`,
+      }}
+    />
+  );
+}
+
+function noOffer(result: Result): string {
+  if (result.decision === "narrow")
+    return "The window is too narrow to settle with this many coupons: no exposure is offered.";
+  if (result.decision === "none") return "No exposure is offered.";
+  if (result.missing_lanes.length) return "No exposure is offered: a limit was set of which nothing is known yet.";
+  return `No exposure is offered yet: ${percent(result.cut_offs.offer)} are asked for.`;
+}
+
+function why(name: string, value: number | null, result: Result, { limits }: Calibration): string {
   if (name === "size-true")
-    return `Edges land where drawn.${at?.tip_probability != null ? ` Tips hold ${percent(at.tip_probability)}.` : ""}`;
-  if (name === "centre" && at)
-    return `Furthest from both failures, ${signed(-(at.margin_lower_pct ?? 0))} / ${signed(at.margin_upper_pct ?? 0)}${THIN}%.`;
+    return value !== null
+      ? `edges as drawn, ±${limits.growth_tol_um ?? 0}${THIN}µm`
+      : result.lanes.size
+        ? "nothing printed gives nominal size surely enough"
+        : "no sizes were measured";
+  if (name === "centre") return "the highest chance";
   if (name === "support-safe")
-    return `Least light that clears every lower end by ${calibration.guard_band_pct}${THIN}% and its doubt.`;
-  return at?.growth_um != null
-    ? `${signed(at.growth_um)}${THIN}µm per edge, as strong as the tolerance allows.`
-    : "As much light as every upper end allows.";
+    return value === null
+      ? "no support tips were read"
+      : `least light at which ${limits.tips_size_mm ? `${size(limits.tips_size_mm)}${THIN}mm tips` : "tips"} and walls hold`;
+  return value === null ? "no printer step falls inside the window" : "most light that size and slots allow";
 }

@@ -7,7 +7,7 @@ import { body, POST } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { NumberField } from "../../shared/fields/NumberField";
 import { TextField } from "../../shared/fields/TextField";
-import { exposure, moment, POLICY_NAMES, THIN } from "../../shared/format";
+import { chance, exposure, moment, POLICY_NAMES, THIN } from "../../shared/format";
 import { Trouble } from "../../shared/Trouble";
 import type { Arm, Calibration, Step } from "./model";
 import { Predicted, predictionAt } from "./Predicted";
@@ -23,14 +23,14 @@ type Props = {
 /** Issue a parameter set: the choice, its reason in writing, and the band in which it holds. */
 export function IssuePanel(props: Props) {
   const { calibration, arm, chosen, onStep } = props;
-  const offered = arm.window?.policies && !arm.window.provisional && chosen !== null;
+  const ready = arm.window && !arm.window.provisional && chosen !== null;
   return (
     <>
       <h2>Issue</h2>
       <Issued calibration={calibration} />
       {calibration.closed_at ? (
         <p>This calibration is closed.</p>
-      ) : offered ? (
+      ) : ready ? (
         <IssueForm {...props} chosen={chosen} />
       ) : (
         <>
@@ -71,6 +71,9 @@ function IssueForm({ calibration, arm, policy, chosen, onStep }: Props & { chose
   const navigate = useNavigate();
   const { initials } = useTechnician();
   const [reason, setReason] = useDraft(`setback.issue.${calibration.id}`);
+  const [outside, setOutside] = useDraft(`setback.issue.outside.${calibration.id}`);
+  const at = arm.window ? predictionAt(arm.window, chosen) : undefined;
+  const offered = at?.offered ?? false;
   const [low, setLow] = useState<number | null>(
     calibration.temp_low_c === null ? null : Math.floor(calibration.temp_low_c),
   );
@@ -87,6 +90,7 @@ function IssueForm({ calibration, arm, policy, chosen, onStep }: Props & { chose
         reason,
         temp_low_c: low,
         temp_high_c: high,
+        outside_reason: offered ? null : outside || null,
       };
       return body(
         POST("/api/calibrations/{calibration_id}/issue", {
@@ -98,12 +102,12 @@ function IssueForm({ calibration, arm, policy, chosen, onStep }: Props & { chose
     },
     (made) => {
       setReason("");
+      setOutside("");
       void navigate(`/sets/${made.code}`);
     },
   );
   const errors = issue.error?.fields ?? {};
   const step = calibration.exposure_step_s;
-  const at = arm.window ? predictionAt(arm.window, chosen) : undefined;
   return (
     <Form
       noValidate
@@ -136,6 +140,24 @@ function IssueForm({ calibration, arm, policy, chosen, onStep }: Props & { chose
         placeholder="What it is for, and what decided"
         className="mb-3"
       />
+      {!offered && (
+        <>
+          <p className="caution">
+            The evidence does not offer this exposure
+            {at?.p != null && `: all requirements hold with ${chance(at.p)}`}. The reason stands on the card, and the
+            set never qualifies.
+          </p>
+          <TextField
+            label="Why outside an offer"
+            value={outside}
+            onChange={setOutside}
+            error={errors.outside_reason}
+            lines={2}
+            placeholder="What makes it worth it"
+            className="mb-3"
+          />
+        </>
+      )}
       <div className="row g-2 mb-3">
         <NumberField
           className="col-6"
@@ -184,7 +206,7 @@ function BaseNotRated({ seconds, onStep }: { seconds: number; onStep: (step: Ste
   );
 }
 
-const KNOWN = { exposure_s: 1, policy: 1, reason: 1, temp_low_c: 1, temp_high_c: 1 };
+const KNOWN = { exposure_s: 1, policy: 1, reason: 1, temp_low_c: 1, temp_high_c: 1, outside_reason: 1 };
 
 /** Text that survives reload until it is sent. */
 function useDraft(key: string): [string, (text: string) => void] {

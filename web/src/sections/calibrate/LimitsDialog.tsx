@@ -3,7 +3,6 @@ import { useSay } from "../../app/toasts";
 import { body, PUT } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { FormDialog } from "../../shared/fields/FormDialog";
-import { NumberField } from "../../shared/fields/NumberField";
 import type { Calibration } from "./model";
 import { LimitsFields, type Limits } from "./LimitsFields";
 
@@ -13,7 +12,6 @@ export function LimitsDialog({ calibration, onClose }: { calibration: Calibratio
   // What undo brings back: as it was when the dialog opened, whatever has been fetched since.
   const [before] = useState({ limits: calibration.limits, guard_band_pct: calibration.guard_band_pct });
   const [limits, setLimits] = useState<Limits>(calibration.limits);
-  const [guard, setGuard] = useState<number | null>(calibration.guard_band_pct);
   const path = { params: { path: { calibration_id: calibration.id } } };
   const undo = useSend((version: number) =>
     body(PUT("/api/calibrations/{calibration_id}/limits", { ...path, body: { version, ...before } })),
@@ -23,7 +21,7 @@ export function LimitsDialog({ calibration, onClose }: { calibration: Calibratio
       body(
         PUT("/api/calibrations/{calibration_id}/limits", {
           ...path,
-          body: { version: calibration.version, limits, guard_band_pct: guard ?? 0 },
+          body: { version: calibration.version, limits, guard_band_pct: calibration.guard_band_pct },
         }),
       ),
     (made) => {
@@ -46,15 +44,6 @@ export function LimitsDialog({ calibration, onClose }: { calibration: Calibratio
         series={calibration.series}
         onChange={setLimits}
         errors={save.error?.fields ?? {}}
-      />
-      <NumberField
-        className="col-4"
-        label="Guard band"
-        unit="%"
-        value={guard}
-        onChange={setGuard}
-        error={save.error?.fields.guard_band_pct}
-        hint="Kept from every end"
       />
     </FormDialog>
   );

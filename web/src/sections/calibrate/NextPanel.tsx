@@ -1,18 +1,15 @@
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import { Link } from "react-router";
-import type { Schemas } from "../../shared/api/client";
 import { FileLinks } from "../../shared/coupon/FileLinks";
-import { duration, exposure, millilitres, plural, THIN } from "../../shared/format";
-import { Trouble } from "../../shared/Trouble";
-import { KIND_NAMES, type Arm, type Calibration } from "./model";
+import { plural } from "../../shared/format";
+import type { Arm, Calibration } from "./model";
 import type { CampaignDialog } from "./CampaignMenu";
 import { ConflictNote } from "./ConflictNote";
 import { Evidence } from "./Evidence";
-import { Notices } from "./Notices";
 import { CustomForm } from "./range/CustomForm";
 import { LadderForm } from "./range/LadderForm";
-import { alone, type Kind, usePlan } from "./range/plan";
+import { Suggestion } from "./Suggestion";
 
 /** What to print or read next, and what it costs. */
 export function NextPanel({
@@ -20,11 +17,13 @@ export function NextPanel({
   arm,
   onDialog,
   onLadder,
+  onDecide,
 }: {
   calibration: Calibration;
   arm: Arm;
   onDialog: (name: CampaignDialog) => void;
   onLadder: (exposures_s: number[]) => void;
+  onDecide: () => void;
 }) {
   const [custom, setCustom] = useState(false);
   const closed = Boolean(calibration.closed_at);
@@ -71,13 +70,9 @@ export function NextPanel({
       {fresh && !closed && <LadderForm calibration={calibration} arm={arm} onLadder={onLadder} />}
       {arm.range_only && <p className="trouble">{arm.range_only}</p>}
       <ConflictNote calibration={calibration} arm={arm} onDialog={onDialog} />
-      {!fresh &&
-        !closed &&
-        arm.next.map((next) => (
-          <Advice key={next.kind} next={next} calibration={calibration} arm={arm} several={arm.next.length > 1} />
-        ))}
-      {!closed &&
-        arm.missing.map((lane) => <FirstOfLane key={lane.lane} lane={lane} calibration={calibration} arm={arm} />)}
+      {!fresh && !waiting && arm.next && !arm.window?.conflict && (
+        <Suggestion next={arm.next} calibration={calibration} arm={arm} onDecide={onDecide} />
+      )}
       <Evidence arm={arm} />
       {!closed && !fresh && (
         <>
@@ -88,95 +83,5 @@ export function NextPanel({
         </>
       )}
     </>
-  );
-}
-
-/** A lane the parts need and no coupon has shown: its first coupons, in one go. */
-function FirstOfLane({ lane, calibration, arm }: { lane: Schemas["Missing"]; calibration: Calibration; arm: Arm }) {
-  const plan = usePlan(arm);
-  return (
-    <section className="mb-3" aria-label={`Not shown yet: ${KIND_NAMES[lane.kind]}`}>
-      <h3 className="mb-1">
-        Not shown yet<span className="text-secondary fw-normal">, {KIND_NAMES[lane.kind]}</span>
-      </h3>
-      <div className="next-number">
-        {lane.exposures_s.map((value) => exposure(value, calibration.exposure_step_s)).join(", ")}
-        <small className="fs-6">{THIN}s</small>
-      </div>
-      <p className="mb-1">{lane.said}</p>
-      {lane.refused && <Trouble error={{ message: lane.refused }} />}
-      {lane.cost && (
-        <Button
-          variant="outline-primary"
-          className="w-100"
-          disabled={plan.isPending}
-          onClick={() => plan.mutate(alone(lane.kind as Kind, lane.exposures_s))}
-        >
-          Plan {plural(lane.exposures_s.length, "coupon")} · {duration(lane.cost.duration_s)} ·{" "}
-          {millilitres(lane.cost.volume_ml)}
-        </Button>
-      )}
-      <Trouble error={plan.error} className="mt-2" />
-    </section>
-  );
-}
-
-function Advice({
-  next,
-  calibration,
-  arm,
-  several,
-}: {
-  next: Schemas["NextStep"];
-  calibration: Calibration;
-  arm: Arm;
-  several: boolean;
-}) {
-  const plan = usePlan(arm);
-  const { advice, cost, kind } = next;
-  const exposures =
-    advice.action === "print" && advice.exposure_s !== null ? [advice.exposure_s] : advice.repeat_exposures_s;
-  const planned = arm.coupons.filter((c) => c.kind === kind && c.status !== "read" && exposures.includes(c.exposure_s));
-  const title = { print: "Next coupon", repeat: "Print again", done: "Closed in", review: "Look before printing more" }[
-    advice.action
-  ];
-  return (
-    <section className="mb-3" aria-label={`${title}: ${KIND_NAMES[kind]}`} data-action={advice.action}>
-      <h3 className="mb-1">
-        {title}
-        {several && <span className="text-secondary fw-normal">, {KIND_NAMES[kind]}</span>}
-      </h3>
-      {exposures.length > 0 && (
-        <div className="next-number">
-          {exposures.map((value) => exposure(value, calibration.exposure_step_s)).join(", ")}
-          <small className="fs-6">{THIN}s</small>
-        </div>
-      )}
-      <p className={advice.action === "repeat" || advice.action === "review" ? "trouble mt-1" : "mb-1"}>
-        {advice.reason}
-      </p>
-      {advice.settles && <p className="text-secondary mb-1">Settles {advice.settles}.</p>}
-      <Notices notices={advice.warnings.filter((warning) => warning.message !== advice.reason)} />
-      {next.refused && <Trouble error={{ message: next.refused }} />}
-      {planned.length > 0 ? (
-        <p className="text-secondary mb-0">
-          {planned.map((c) => c.code).join(", ")} {planned.length > 1 ? "are" : "is"} on the way there.
-        </p>
-      ) : (
-        cost && (
-          <Button
-            variant={arm.to_read.length || several ? "outline-primary" : "primary"}
-            className="w-100"
-            disabled={plan.isPending}
-            onClick={() => plan.mutate(alone(kind as "flat", exposures, advice.action === "repeat"))}
-          >
-            Plan {exposures.length > 1 ? plural(exposures.length, "coupon") : "it"} · {duration(cost.duration_s)} ·{" "}
-            {millilitres(cost.volume_ml)}
-          </Button>
-        )
-      )}
-      {cost && planned.length === 0 && <Notices notices={cost.warnings} />}
-      <Trouble error={plan.error} className="mt-2" />
-    </section>
   );
 }

@@ -1,12 +1,12 @@
 import type { Schemas } from "../../shared/api/client";
-import { decimal, percent, signed, size, THIN } from "../../shared/format";
+import { chance, decimal, signed, size, THIN } from "../../shared/format";
 import type { Arm, Calibration } from "./model";
 
 type Prediction = Schemas["Prediction"];
 
 /** An expected share; "more than" and "less than" need no tilde. */
 function about(share: number): string {
-  const text = percent(share);
+  const text = chance(share);
   return /^[<>]/.test(text) ? text : `~${text}`;
 }
 
@@ -18,39 +18,66 @@ export function predictionAt(result: Schemas["WindowResult"], at: number | null)
   );
 }
 
-/** What is expected at the chosen exposure; expectations are told apart from readings by a tilde. */
-export function Predicted({ at, calibration, arm }: { at: Prediction; calibration: Calibration; arm: Arm }) {
-  const half = at.growth_ci_um && at.growth_um !== null ? (at.growth_ci_um[1] - at.growth_ci_um[0]) / 2 : null;
-  const { limits } = calibration;
-  const rows: [string, string][] = [];
+type Row = { name: string; value: string; between?: string };
+
+const range = (interval: [number, number] | null, show: (value: number) => string) =>
+  interval ? `(${show(interval[0])} to ${show(interval[1])})` : undefined;
+
+/** What is expected at an exposure, each with its interval where it has one. */
+function expected(at: Prediction, { limits }: Calibration): Row[] {
+  const rows: Row[] = [];
+  const share = (name: string, value: number | null, interval: [number, number] | null) =>
+    value !== null &&
+    rows.push({ name, value: about(value), between: range(interval, (end) => (100 * end).toFixed(0)) });
+  const count = (name: string, value: number | null, interval: [number, number] | null, of: number | null) =>
+    value !== null &&
+    rows.push({
+      name,
+      value: `~${decimal(value, 1)} of ${of}`,
+      between: range(interval, (end) => decimal(end, 1)),
+    });
   if (at.growth_um !== null)
-    rows.push([
-      "Edge growth",
-      `~${signed(at.growth_um)}${half !== null ? ` ± ${decimal(Math.max(half, 1), 0)}` : ""}${THIN}µm`,
-    ]);
-  if (at.tip_probability !== null)
-    rows.push([`${size(limits.tips_size_mm ?? 0)}${THIN}mm tip holds`, about(at.tip_probability)]);
-  if (at.part_probability !== null)
-    rows.push([`All ${limits.tips_per_part} tips of a part`, about(at.part_probability)]);
-  if (at.walls_standing !== null)
-    rows.push(["Wall sizes that stand", `~${decimal(at.walls_standing, 1)} of ${at.walls_of}`]);
-  if (at.slots_open !== null) rows.push(["Slot sizes open", `~${decimal(at.slots_open, 1)} of ${at.slots_of}`]);
-  if (at.bloom_um !== null) rows.push(["Lost under bridges", `~${decimal(at.bloom_um, 0)}${THIN}µm`]);
+    rows.push({
+      name: "Edge growth",
+      value: `~${signed(at.growth_um)}${THIN}µm`,
+      between: range(at.growth_ci_um, (end) => signed(end)),
+    });
+  share(`${size(limits.tips_size_mm ?? 0)}${THIN}mm tip holds`, at.tip_probability, at.tip_ci);
+  share(`All ${limits.tips_per_part} tips of a part`, at.part_probability, at.part_ci);
+  count("Wall sizes that stand", at.walls_standing, at.walls_ci, at.walls_of);
+  count("Slot sizes open", at.slots_open, at.slots_ci, at.slots_of);
+  if (at.bloom_um !== null)
+    rows.push({
+      name: "Z loss under bridges",
+      value: `~${decimal(at.bloom_um, 0)}${THIN}µm`,
+      between: range(at.bloom_ci_um, (end) => decimal(end, 0)),
+    });
+  return rows;
+}
+
+/** What is expected at the chosen exposure, with intervals; expectations are told apart from readings by a tilde. */
+export function Predicted({ at, calibration, arm }: { at: Prediction; calibration: Calibration; arm: Arm }) {
+  const rows = expected(at, calibration);
   if (at.margin_lower_pct !== null && at.margin_upper_pct !== null)
-    rows.push(["Room before under / over", `${signed(-at.margin_lower_pct)} / ${signed(at.margin_upper_pct)}${THIN}%`]);
-  rows.push(["Base layers", `${arm.settings.base_layers} × ${arm.settings.base_exposure_s}${THIN}s`]);
-  rows.push([
-    calibration.delay_includes_motion ? "Delay before exposure" : "Rest before exposure",
-    `${arm.settings.rest_before_s}${THIN}s`,
-  ]);
-  const expected = (value: string) => /^[~<>]/.test(value);
+    rows.push({
+      name: "Margin under / over",
+      value: `${signed(-at.margin_lower_pct)} / ${signed(at.margin_upper_pct)}${THIN}%`,
+    });
+  rows.push({ name: "Base layers", value: `${arm.settings.base_layers} × ${arm.settings.base_exposure_s}${THIN}s` });
+  rows.push({
+    name: calibration.delay_includes_motion ? "Delay before exposure" : "Rest before exposure",
+    value: `${arm.settings.rest_before_s}${THIN}s`,
+  });
   return (
     <table className="predicted" aria-label={`Expected at ${at.exposure_s} s`}>
       <tbody>
-        {rows.map(([name, value]) => (
+        {rows.map(({ name, value, between }) => (
           <tr key={name}>
             <td>{name}</td>
-            <td className={`num ${expected(value) ? "guess" : ""}`}>{value}</td>
+            <td className={`num ${/^[~<>]/.test(value) ? "guess" : ""}`}>
+              {value}
+              {between && <small className="between">{between}</small>}
+            </td>
           </tr>
         ))}
       </tbody>

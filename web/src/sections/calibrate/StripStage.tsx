@@ -15,15 +15,8 @@ import type { CampaignPlace } from "./useCampaignPlace";
 
 /** What the advice would print next and nobody has planned. */
 function proposedIn(arm: Arm): number[] {
-  const held = new Set(
-    arm.coupons.filter((one) => one.status !== "read").map((one) => `${one.kind} ${one.exposure_s}`),
-  );
-  const next = arm.next.flatMap(({ kind, advice }) =>
-    advice.action === "print" && advice.exposure_s !== null && !held.has(`${kind} ${advice.exposure_s}`)
-      ? [advice.exposure_s]
-      : [],
-  );
-  return [...next, ...arm.missing.flatMap((one) => one.exposures_s)];
+  const waiting = arm.to_print.length + arm.to_read.length > 0;
+  return waiting ? [] : (arm.next?.exposures_s ?? []);
 }
 
 type Props = {
@@ -65,7 +58,13 @@ export function StripStage({ calibration, place, strip, onDialog }: Props) {
         {printing && (
           <>
             <PreparePanel calibration={calibration} arm={arm} />
-            <NextPanel calibration={calibration} arm={arm} onDialog={onDialog} onLadder={setLadder} />
+            <NextPanel
+              calibration={calibration}
+              arm={arm}
+              onDialog={onDialog}
+              onLadder={setLadder}
+              onDecide={() => toStep("decide")}
+            />
           </>
         )}
         {step === "decide" && (
@@ -75,6 +74,7 @@ export function StripStage({ calibration, place, strip, onDialog }: Props) {
             policy={place.policy}
             chosen={chosen}
             onPolicy={place.toPolicy}
+            onChoose={place.choose}
             onStep={toStep}
             onDialog={onDialog}
           />

@@ -146,21 +146,31 @@ test("in a closed calibration coupons are looked at and nothing is done", () => 
   expect(screen.queryByRole("link", { name: "Read" })).toBeNull();
 });
 
-const advice = (changes: object = {}, more: object = {}) => ({
-  kind: "flat",
+const suggested = (changes: object = {}, more: object = {}) => ({
+  settles: "the upper end of thin slots",
+  exposures_s: [2.9],
+  is_repeat: false,
   cost: { duration_s: 480, volume_ml: 1.2, warnings: [] },
   refused: null,
+  further_settles: null,
+  further_cost: null,
   ...more,
   advice: {
     action: "print",
+    kind: "flat",
     exposure_s: 2.9,
-    repeat_exposures_s: [],
-    reason: "The widest gap left is 2 to 4 s.",
-    settles: "the upper end",
+    decision: "more",
+    p_now: 0.62,
+    p_offer: 0.71,
+    p_window: 0.9,
+    message: "Thin slots: the upper end is the least sure.",
+    coupons: [],
+    further: null,
     warnings: [],
     ...changes,
   },
 });
+const onDecide = vi.fn();
 function next(held: object, changes: object = {}) {
   return show(
     <NextPanel
@@ -168,15 +178,17 @@ function next(held: object, changes: object = {}) {
       arm={arm({ coupons: [card({ status: "read", verdict: "ok" })], ...held })}
       onDialog={vi.fn()}
       onLadder={vi.fn()}
+      onDecide={onDecide}
     />,
   );
 }
 
 test("the next coupon says why, what it settles and what it costs, and is planned with one press", async () => {
   api.answers["POST /api/arms/a/plan"] = { coupons: ["106W"], print_ids: ["p6"] };
-  const { user } = next({ next: [advice()] });
-  const section = within(screen.getByRole("region", { name: "Next coupon: flat coupon" }));
-  expect(section.getByText("Settles the upper end.")).toBeTruthy();
+  const { user } = next({ next: suggested() });
+  const section = within(screen.getByRole("region", { name: "Next coupon" }));
+  expect(section.getByText("It settles the upper end of thin slots.")).toBeTruthy();
+  expect(section.getByText(/Best chance so far 62.%; with this coupon it is decided with 71.%/)).toBeTruthy();
   await user.click(section.getByRole("button", { name: /^Plan it · 8.min · 1\.2.ml$/ }));
   expect(await screen.findByText(/Planned 106W/)).toBeTruthy();
   expect(api.of("POST", "/api/arms/a/plan")[0]!.body).toMatchObject({
@@ -187,45 +199,67 @@ test("the next coupon says why, what it settles and what it costs, and is planne
   });
 });
 
-test("a coupon that is on its way is not planned twice", () => {
-  next({ coupons: [card({ exposure_s: 2.9, code: "106W" })], to_print: ["106W"], next: [advice()] });
-  expect(screen.getByText(/106W is on the way there/)).toBeTruthy();
+test("while coupons wait nothing further is suggested", () => {
+  next({ coupons: [card({ exposure_s: 2.9, code: "106W" })], to_print: ["106W"], next: suggested() });
+  expect(screen.queryByRole("region", { name: "Next coupon" })).toBeNull();
   expect(screen.queryByRole("button", { name: /^Plan it/ })).toBeNull();
 });
 
 test("a contradiction is printed again, as a repeat", async () => {
   api.answers["POST /api/arms/a/plan"] = { coupons: ["107Y", "108C"], print_ids: ["p7", "p8"] };
   const { user } = next({
-    next: [
-      advice({
-        action: "repeat",
-        exposure_s: null,
-        repeat_exposures_s: [2.4, 2.9],
-        reason: "They contradict each other.",
-      }),
-    ],
+    next: suggested({ action: "repeat", exposure_s: 2.4 }, { exposures_s: [2.4, 2.9], is_repeat: true, settles: null }),
   });
+  expect(screen.getByRole("region", { name: "Print again" })).toBeTruthy();
   await user.click(screen.getByRole("button", { name: /^Plan 2 coupons/ }));
   await waitFor(() =>
     expect(api.of("POST", "/api/arms/a/plan")[0]?.body).toMatchObject({ exposures_s: [2.4, 2.9], is_repeat: true }),
   );
 });
 
-test("what the parts need and no coupon has shown is asked for, or said why it cannot be printed", () => {
-  const lane = (changes: object = {}) => ({
-    lane: "tips",
-    kind: "support",
-    said: "Tips of 0.42 mm must hold.",
-    exposures_s: [2, 2.8, 4],
-    cost: { duration_s: 5940, volume_ml: 1.7 },
-    refused: null,
-    ...changes,
-  });
-  const { unmount } = next({ missing: [lane()] });
-  expect(screen.getByRole("region", { name: "Not shown yet: support coupon" }).textContent).toContain("2.0, 2.8, 4.0");
-  unmount();
-  next({ missing: [lane({ cost: null, refused: "The coupon does not fit the plate." })] });
+test("a coupon that cannot be printed here says why", () => {
+  next({ next: suggested({ kind: "support" }, { cost: null, refused: "The coupon does not fit the plate." }) });
   expect(screen.getByText("The coupon does not fit the plate.")).toBeTruthy();
+  expect(screen.queryByRole("button", { name: /^Plan it/ })).toBeNull();
+});
+
+test.each([
+  ["offer", "Stop: decided"],
+  ["narrow", "Stop: too narrow to settle"],
+])("it says when to stop: %s", async (decision, title) => {
+  const { user } = next({
+    next: suggested(
+      { action: "stop", kind: null, exposure_s: null, decision },
+      { exposures_s: [], cost: null, settles: null },
+    ),
+  });
+  expect(screen.getByRole("region", { name: title })).toBeTruthy();
+  const choose = screen.queryByRole("button", { name: "Choose an exposure" });
+  if (decision !== "offer") return expect(choose).toBeNull();
+  await user.click(choose!);
+  expect(onDecide).toHaveBeenCalled();
+});
+
+test("with an offer whose latitude is not shown, the coupon that would show it may be planned", async () => {
+  api.answers["POST /api/arms/a/plan"] = { coupons: ["109F"], print_ids: ["p9"] };
+  const further = { kind: "support", exposure_s: 2.1, settles: { lane: "tips", end: "lower" } };
+  const { user } = next({
+    next: suggested(
+      { action: "stop", kind: null, exposure_s: null, decision: "offer", further },
+      {
+        exposures_s: [],
+        cost: null,
+        settles: null,
+        further_settles: "the lower end of support tips",
+        further_cost: { duration_s: 2100, volume_ml: 0.6, warnings: [] },
+      },
+    ),
+  });
+  expect(screen.getByText(/A support coupon at 2\.1.s would show the lower end of support tips/)).toBeTruthy();
+  await user.click(screen.getByRole("button", { name: /^Plan it for the latitude/ }));
+  await waitFor(() =>
+    expect(api.of("POST", "/api/arms/a/plan")[0]?.body).toMatchObject({ kind: "support", exposures_s: [2.1] }),
+  );
 });
 
 test("all coupons that wait come in one file, in every format there is", () => {
@@ -247,8 +281,7 @@ test("a ring on the axis stands for what is advised and not planned", () => {
     coupons: [card({ status: "read", verdict: "ok" })],
     window: foundWindow({ lanes: {} }),
     stage: "refine",
-    next: [advice()],
-    missing: [{ lane: "tips", kind: "support", said: "", exposures_s: [2, 4], cost: null, refused: null }],
+    next: suggested(),
   });
   const place = {
     arm: held,
@@ -272,5 +305,5 @@ test("a ring on the axis stands for what is advised and not planned", () => {
   );
   expect(
     [...container.querySelectorAll("[data-proposed]")].map((one) => Number(one.getAttribute("data-proposed"))),
-  ).toEqual([2.9, 2, 4]);
+  ).toEqual([2.9]);
 });

@@ -2,6 +2,7 @@ import { screen, waitFor, within } from "@testing-library/react";
 import { beforeEach, expect, test, vi } from "vitest";
 import { fakeApi, Refusal, show } from "../../testingTools";
 import { ArmDialog } from "./ArmDialog";
+import { CutOffsDialog } from "./CutOffsDialog";
 import { arm, calibration, card } from "./fixtures";
 import { NotesDialog } from "./NotesDialog";
 import { VirtualPrint } from "./VirtualPrint";
@@ -217,4 +218,31 @@ test("resin outside the band wants a reason before it is printed", async () => {
   await user.click(dialog.getByRole("button", { name: "Print" }));
   await waitFor(() => expect(sent("POST", "/api/virtual-prints")).toMatchObject({ outside_band: "to see it fail" }));
   expect(await screen.findByRole("progressbar", { name: "Progress of 103N" })).toBeTruthy();
+});
+
+const CUT_OFFS = { offer: 0.9, lanes: 0.9, nominal: 0.8, none: 0.05, most_coupons: 16 };
+
+test("how sure an offer must be is typed in percent, for the whole lab, and undone in one press", async () => {
+  api.answers["GET /api/cut-offs"] = CUT_OFFS;
+  api.answers["PUT /api/cut-offs"] = CUT_OFFS;
+  const onClose = vi.fn();
+  const { user } = show(<CutOffsDialog onClose={onClose} />);
+  const offer = await screen.findByLabelText("An exposure is offered from");
+  expect((offer as HTMLInputElement).value).toBe("90");
+  await typed(user, "An exposure is offered from", "95");
+  await user.click(screen.getByRole("button", { name: "Save" }));
+  await waitFor(() => expect(onClose).toHaveBeenCalled());
+  expect(sent("PUT", "/api/cut-offs")).toEqual({ ...CUT_OFFS, offer: 0.95 });
+  await user.click(screen.getByRole("button", { name: "Undo" }));
+  await waitFor(() => expect(sent("PUT", "/api/cut-offs")).toEqual(CUT_OFFS));
+});
+
+test("a cut-off that promises nothing is refused at its field", async () => {
+  api.answers["GET /api/cut-offs"] = CUT_OFFS;
+  api.answers["PUT /api/cut-offs"] = new Refusal(422, "No.", { offer: "Give 50 % or more." });
+  const { user } = show(<CutOffsDialog onClose={vi.fn()} />);
+  await screen.findByLabelText("An exposure is offered from");
+  await typed(user, "An exposure is offered from", "20");
+  await user.click(screen.getByRole("button", { name: "Save" }));
+  expect(await screen.findByText("Give 50 % or more.")).toBeTruthy();
 });

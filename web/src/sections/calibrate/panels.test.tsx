@@ -38,15 +38,15 @@ test("what was confirmed was decided on before, and a click goes to a step", asy
   expect(onStep).toHaveBeenCalledWith("depth");
 });
 
-const decide = (window: object | null, changes: object = {}) => {
-  const handlers = { onPolicy: vi.fn(), onStep: vi.fn(), onDialog: vi.fn() };
+const decide = (window: object | null, changes: object = {}, chosen: number | null = 2.9) => {
+  const handlers = { onPolicy: vi.fn(), onChoose: vi.fn(), onStep: vi.fn(), onDialog: vi.fn() };
   return {
     ...show(
       <DecidePanel
         calibration={calibration(changes)}
         arm={arm({ window })}
         policy="centre"
-        chosen={2.9}
+        chosen={chosen}
         {...handlers}
       />,
     ),
@@ -57,42 +57,61 @@ const decide = (window: object | null, changes: object = {}) => {
 test("each school offers its exposure on the printer's step, with its reason; what cannot be offered says why", async () => {
   const { user, onPolicy, onStep } = decide(foundWindow());
   expect(screen.getByRole<HTMLInputElement>("radio", { name: /Centre/ }).checked).toBe(true);
-  expect(screen.getByText(/Furthest from both failures, −24 \/ \+28/)).toBeTruthy();
+  expect(screen.getByRole("radio", { name: /Centre.*98.%.hold/ })).toBeTruthy();
   const safe = screen.getByRole<HTMLInputElement>("radio", { name: /Support-safe/ });
   expect(safe.disabled).toBe(true);
-  expect(screen.getByText("No support tips were read.")).toBeTruthy();
+  expect(screen.getByText("no support tips were read")).toBeTruthy();
   await user.click(screen.getByRole("radio", { name: /Hardest/ }));
   expect(onPolicy).toHaveBeenCalledWith("hardest-in-tolerance");
-  await user.click(screen.getByRole("button", { name: /^Go on with 2\.9/ }));
+  await user.click(screen.getByRole("button", { name: /^Choose 2\.9.s and confirm/ }));
   expect(onStep).toHaveBeenCalledWith("confirm");
 });
 
-test("true size outside the window is told apart from no size at all", () => {
+test("nominal size that is not offered is told apart from no size at all", () => {
   const policies = { "size-true": null, centre: 2.9, "support-safe": null, "hardest-in-tolerance": null };
   const { unmount } = decide(foundWindow({ policies }));
-  expect(screen.getByText("True size lies outside the window.")).toBeTruthy();
+  expect(screen.getByText("nothing printed gives nominal size surely enough")).toBeTruthy();
   unmount();
   decide(foundWindow({ policies, lanes: {} }));
-  expect(screen.getByText("No sizes were measured.")).toBeTruthy();
+  expect(screen.getByText("no sizes were measured")).toBeTruthy();
 });
 
 test("a provisional window is looked at and not gone on with", () => {
   decide(foundWindow({ provisional: true }));
-  expect(screen.getByRole<HTMLButtonElement>("button", { name: /^Go on with/ }).disabled).toBe(true);
+  expect(screen.getByRole<HTMLButtonElement>("button", { name: /and confirm$/ }).disabled).toBe(true);
   expect(screen.getByText(/A provisional window is not issued on/)).toBeTruthy();
 });
 
 test.each([
   [null, /Nothing is read yet/],
-  [foundWindow({ window: null, policies: null }), /There is no window yet/],
-])("without a window the way leads back to what to print", async (window, said) => {
+  [foundWindow({ window: null, policies: null, decision: "more" }), /No exposure is offered yet: 90.% are asked for/],
+  [foundWindow({ policies: null, decision: "narrow" }), /too narrow to settle/],
+  [foundWindow({ policies: null, decision: "more", missing_lanes: ["tips"] }), /of which nothing is known yet/],
+])("without an offer the way leads back to what to print", async (window, said) => {
   const { user, onStep } = decide(window);
   expect(screen.getByText(said)).toBeTruthy();
   await user.click(screen.getByRole("button", { name: "What to print next" }));
   expect(onStep).toHaveBeenCalledWith("refine");
 });
 
-test("what is expected carries a tilde and its doubt, what is set does not", () => {
+test("without an offer an exposure may be chosen all the same, and is issued outside an offer", async () => {
+  const window = foundWindow({ policies: null, decision: "more" });
+  const { user, onChoose, unmount } = decide(window, {}, null);
+  await user.click(screen.getByRole("button", { name: "Choose an exposure all the same…" }));
+  expect(onChoose).toHaveBeenCalledWith(2.6);
+  unmount();
+  const { onStep } = decide(window);
+  expect(screen.getByText(/such a set never qualifies/)).toBeTruthy();
+  await user.click(screen.getByRole("button", { name: /^Issue 2\.9.s outside an offer/ }));
+  expect(onStep).toHaveBeenCalledWith("issue");
+});
+
+test("an exposure moved out of the offer says its chance beside what is asked for", () => {
+  decide(foundWindow({ predictions: [prediction(2.9, { p: 0.62, offered: false })] }));
+  expect(screen.getByText(/not offered: all requirements hold with 62.%, 90.% are asked for/)).toBeTruthy();
+});
+
+test("what is expected carries a tilde and its interval, what is set does not", () => {
   show(<Predicted at={prediction(2.9) as never} calibration={calibration()} arm={arm()} />);
   const cells = Object.fromEntries(
     within(screen.getByRole("table"))
@@ -100,11 +119,11 @@ test("what is expected carries a tilde and its doubt, what is set does not", () 
       .map((row) => [...row.children].map((cell) => cell.textContent.replace(/\s/g, " "))),
   );
   expect(cells).toEqual({
-    "Edge growth": "~+29 ± 6 µm",
-    "0.42 mm tip holds": "~97 %",
-    "Wall sizes that stand": "~9.6 of 10",
-    "Slot sizes open": "~5.4 of 10",
-    "Room before under / over": "−24 / +28 %",
+    "Edge growth": "~+29 µm(+23 to +35)",
+    "0.42 mm tip holds": "~97 %(94 to 99)",
+    "Wall sizes that stand": "~9.6 of 10(9.1 to 9.9)",
+    "Slot sizes open": "~5.4 of 10(5.0 to 6.0)",
+    "Margin under / over": "−24 / +28 %",
     "Base layers": "4 × 24 s",
     "Rest before exposure": "1 s",
   });
@@ -160,8 +179,31 @@ test("a set is issued with its reason, in whole degrees round the coupons", asyn
     reason: "Baffles need both.",
     temp_low_c: 22,
     temp_high_c: 24,
+    outside_reason: null,
   });
   expect(localStorage.getItem("setback.issue.c")).toBeNull();
+});
+
+test("outside an offer a second reason is asked for, and refused at its field", async () => {
+  const window = foundWindow({
+    policies: null,
+    decision: "more",
+    predictions: [prediction(2.9, { offered: false, p: 0.4 })],
+  });
+  api.answers["POST /api/calibrations/c/issue"] = new Refusal(422, "No.", { outside_reason: "Say why." });
+  const { user } = issue({}, { arm: arm({ window }), policy: "own choice" });
+  expect(screen.getByText(/does not offer this exposure: all requirements hold with 40/)).toBeTruthy();
+  await user.type(screen.getByLabelText("Why this exposure"), "Needed by the tide.");
+  await user.click(screen.getByRole("button", { name: /^Issue 2\.9/ }));
+  expect(await screen.findByText("Say why.")).toBeTruthy();
+  await user.type(screen.getByLabelText("Why outside an offer"), "A mould of one day.");
+  await user.click(screen.getByRole("button", { name: /^Issue 2\.9/ }));
+  await waitFor(() =>
+    expect(api.of("POST", "/api/calibrations/c/issue")[1]?.body).toMatchObject({
+      policy: "own choice",
+      outside_reason: "A mould of one day.",
+    }),
+  );
 });
 
 test("a base exposure nobody rated is said, with the way to rate one; a rated one is not", async () => {

@@ -43,7 +43,7 @@ test("the address says arm, step and policy", () => {
 
 test("a school that offers nothing falls back on the centre, and an unknown step on where the work is", () => {
   at("/calibrate/c?policy=support-safe&step=nowhere");
-  expect(told()).toMatchObject({ chosen: 2.9, step: "decide" });
+  expect(told()).toMatchObject({ chosen: 2.9, policy: "centre", reasoned: "centre", step: "decide" });
 });
 
 test("the line moves by one printer step, is called one's own choice, and stays on the ladder", async () => {

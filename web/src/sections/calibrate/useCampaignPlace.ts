@@ -8,10 +8,13 @@ export function useCampaignPlace(calibration: Calibration) {
   const arm = calibration.arms.find((one) => String(one.number) === search.get("arm")) ?? furthest(calibration.arms);
   const step = (STEPS.find((one) => one.path === search.get("step"))?.path ?? stepOf(arm.stage)) as Step;
   const policies = arm.window?.policies ?? null;
-  const wanted = search.get("policy") ?? (policies?.["size-true"] != null ? "size-true" : "centre");
-  const offered = policies?.[wanted] ?? policies?.centre ?? null;
+  const asked = search.get("policy") ?? "size-true";
+  // A policy that has no exposure falls back on the centre.
+  const wanted = policies?.[asked] != null ? asked : "centre";
+  const offered = policies?.[wanted] ?? null;
   const [byHand, setByHand] = useChosenByHand(search, setSearch);
-  const chosen = policies && offered !== null ? (byHand ?? offered) : null;
+  // Without an offer only what was chosen by hand.
+  const chosen = byHand ?? offered;
 
   function go(changes: Record<string, string | null>) {
     const next = new URLSearchParams(search);
@@ -34,7 +37,7 @@ export function useCampaignPlace(calibration: Calibration) {
     choose,
     policy: wanted,
     /** What an issued set names as its reason: the policy, or an exposure moved away from it. */
-    reasoned: chosen === offered ? wanted : "own choice",
+    reasoned: offered !== null && chosen === offered ? wanted : "own choice",
     move: (steps: number) =>
       chosen !== null && choose(Math.round(chosen / calibration.exposure_step_s + steps) * calibration.exposure_step_s),
     toStep: (to: Step) => go({ step: to }),

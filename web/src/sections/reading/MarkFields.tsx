@@ -1,7 +1,8 @@
+import Form from "react-bootstrap/Form";
 import type { Plan, PlanFeature } from "../../shared/coupon/CouponDrawing";
 import { NumberField } from "../../shared/fields/NumberField";
 import { size } from "../../shared/format";
-import { counted, type Draft, type Row } from "./draft";
+import { counted, type Draft, type Row, washed } from "./draft";
 import type { Marking } from "./marking";
 import { SeenFields } from "./SeenFields";
 
@@ -55,12 +56,22 @@ export function MarkFields({ plan, draft, onDraft, marking, errors }: Props) {
                   label={caliperLabel(feature)}
                   unit="mm"
                   value={draft.measured[feature.key] ?? null}
-                  disabled={draft.states[feature.key] === "lost"}
+                  disabled={draft.states[feature.key] === "lost" || draft.states[feature.key] === "absent"}
                   onChange={(value) => onDraft({ ...draft, measured: { ...draft.measured, [feature.key]: value } })}
                   onBad={(isBad) => marking.note(feature.key, isBad ? "Give a number." : null)}
                   error={errors[feature.key]}
                   onEnter={() => marking.onward(feature.key)}
                 />
+                {feature.kind === "outer" && (
+                  <Form.Check
+                    id={`washed-${feature.key}`}
+                    className="washed"
+                    label="washed away"
+                    aria-label={`${caliperLabel(feature)} washed away`}
+                    checked={draft.states[feature.key] === "absent"}
+                    onChange={(event) => onDraft(washed(draft, feature.key, event.target.checked))}
+                  />
+                )}
               </div>
             ))}
           </div>

@@ -109,9 +109,14 @@ export function counted(draft: Draft, row: Row): number | null {
   return seen.length ? seen.filter((feature) => draft.states[feature.key] === "formed").length : null;
 }
 
+/** A bar that washed away has no size; that is evidence, and not the same as a bar nobody measured. */
+export function washed(draft: Draft, key: string, gone: boolean): Draft {
+  return withState(draft, key, gone ? "absent" : undefined);
+}
+
 function withState(draft: Draft, key: string, state: FeatureState | undefined): Draft {
   const states = { ...draft.states, [key]: state };
-  const measured = state === "lost" ? { ...draft.measured, [key]: null } : draft.measured;
+  const measured = state === "lost" || state === "absent" ? { ...draft.measured, [key]: null } : draft.measured;
   return { ...draft, states, measured };
 }
 
@@ -120,7 +125,9 @@ export function toInput(draft: Draft, plan: Plan, supersedes: string | null): Sc
     .map((feature) => ({
       key: feature.key,
       state: draft.states[feature.key] ?? null,
-      measured_mm: draft.states[feature.key] === "lost" ? null : (draft.measured[feature.key] ?? null),
+      measured_mm: ["lost", "absent"].includes(draft.states[feature.key] ?? "")
+        ? null
+        : (draft.measured[feature.key] ?? null),
     }))
     .filter((feature) => feature.state !== null || feature.measured_mm !== null);
   return {

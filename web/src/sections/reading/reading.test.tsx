@@ -2,7 +2,7 @@ import { fireEvent, screen, waitFor } from "@testing-library/react";
 import { Route, Routes } from "react-router";
 import { beforeEach, expect, test } from "vitest";
 import { fakeApi, Refusal, show, wide } from "../../testingTools";
-import { count, counted, draftOf, emptyDraft, rowsOf, seen, tap, toInput, withFeatures } from "./draft";
+import { count, counted, draftOf, emptyDraft, rowsOf, seen, tap, toInput, washed, withFeatures } from "./draft";
 import ReadingPage from "./ReadingPage";
 
 const feature = (key: string, kind: string, size_mm: number, changes: object = {}) => ({
@@ -63,6 +63,13 @@ test("what is struck out loses its caliper value and is not counted", () => {
   const struck = tap(measured, PLAN, by("x8"), "strike");
   expect(toInput(struck, PLAN, null).features).toEqual([{ key: "x8", state: "lost", measured_mm: null }]);
   expect(toInput(tap(struck, PLAN, by("x8"), "strike"), PLAN, null).features).toEqual([]);
+});
+
+test("a bar that washed away is no bar that nobody measured: it has a state and no size", () => {
+  const measured = { ...emptyDraft(), measured: { x8: 8.04 } };
+  const gone = washed(measured, "x8", true);
+  expect(toInput(gone, PLAN, null).features).toEqual([{ key: "x8", state: "absent", measured_mm: null }]);
+  expect(toInput(washed(gone, "x8", false), PLAN, null).features).toEqual([]);
 });
 
 test("rows go from small to large by kind and side; a count says how many are read", () => {

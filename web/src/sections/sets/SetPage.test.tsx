@@ -33,7 +33,11 @@ const card = (changes: object = {}) => ({
     window: { lower_s: 2.17, lower_from: "walls", upper_s: 4.15, upper_from: "slots", latitude_pct: 64.5 },
     lanes: { walls: { name: "Thin walls" }, slots: { name: "Thin slots" } },
     ladder_s: [1.5, 4.2],
+    method: "chance 1",
   },
+  chance: 0.97,
+  outside_reason: null,
+  earlier_method: false,
   lines: [
     line("Exposure", "3.0", "s"),
     line("Edge shift", "-21", "µm"),
@@ -94,6 +98,37 @@ test("the card names its lanes, marks a minus as one, and says each line once", 
   expect(text(limits)).toContain("730 ml left in the bottle");
   expect(within(limits).getAllByRole("listitem").map(text)).toEqual(["Wash in solvent", "Cure 6 min"]);
   expect(screen.getByRole("link", { name: "coupon 103N" }).getAttribute("href")).toBe("/coupons/103N");
+});
+
+test("the card says the chance at its exposure; outside an offer it says why it was issued and that it never qualifies", async () => {
+  const { unmount } = await shown();
+  expect(text(screen.getByRole("article"))).toContain("At 3.0 s all requirements hold with 97 %.");
+  unmount();
+  const window = { window: null, lanes: {}, ladder_s: [1.5, 4.2], method: "chance 1" };
+  await shown(card({ window, chance: 0.4, outside_reason: "A mould of one day." }));
+  const article = text(screen.getByRole("article"));
+  expect(article).toContain("Issued outside an offer; it never qualifies. A mould of one day.");
+  expect(article).toContain("The evidence made no window when this set was issued.");
+});
+
+test("a set of the earlier method keeps its window and can be looked at anew", async () => {
+  vi.stubGlobal(
+    "ResizeObserver",
+    class {
+      observe = () => undefined;
+      disconnect = () => undefined;
+    },
+  );
+  api.answers["GET /api/sets/S-002/anew"] = {
+    window: { ...card().window, p_holds: [], missing_lanes: [], predictions: [], lanes: {}, warnings: [] },
+    chance: 0.71,
+    offered: false,
+  };
+  const { user } = await shown(card({ chance: null, earlier_method: true }));
+  await user.click(screen.getByRole("button", { name: "Look at its evidence anew" }));
+  expect(
+    await screen.findByText(/all requirements hold with 71.% at this exposure\. It would not be offered/),
+  ).toBeTruthy();
 });
 
 test("a card without a finish route or limits of a plate says so or leaves it out", async () => {

@@ -1,10 +1,23 @@
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import Button from "react-bootstrap/Button";
 import { Link, useParams, useSearchParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
 import { body, GET, type Schemas } from "../../shared/api/client";
-import { day, exposure, laneName, millilitres, POLICY_NAMES, THIN, threeDigits, trueMinus } from "../../shared/format";
+import {
+  day,
+  exposure,
+  laneName,
+  millilitres,
+  chance,
+  POLICY_NAMES,
+  THIN,
+  threeDigits,
+  trueMinus,
+} from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
+import { ExposureStrip } from "../../shared/strip/ExposureStrip";
 import { MiniStrip } from "../../shared/strip/MiniStrip";
 import { CardTools } from "./CardTools";
 import { CompareSets } from "./CompareSets";
@@ -52,25 +65,42 @@ export default function SetPage() {
   );
 }
 
+/** Lines of the card that the page says in its own words. */
+const SAID_ABOVE = ["Window", "Latitude", "All requirements hold with", "Window by", "Issued outside an offer"];
+
 /** Every setting to type into a slicing program, in the order people meet them, with its limits and evidence. */
 function SetCard({ card }: { card: Card }) {
   const { window: result } = card;
-  const window = result.window!;
-  const axis: [number, number] = [
-    Math.min(window.lower_s, result.ladder_s![0]) / 1.1,
-    Math.max(window.upper_s, result.ladder_s![1]) * 1.1,
-  ];
+  const { window } = result;
+  const ends = [card.exposure_s, ...(result.ladder_s ?? []), ...(window ? [window.lower_s, window.upper_s] : [])];
+  const axis: [number, number] = [Math.min(...ends) / 1.1, Math.max(...ends) * 1.1];
   return (
     <article className="panel set-card" aria-label={`Card of ${card.code}`}>
       <CardHead card={card} />
-      <MiniStrip axis={axis} window={[window.lower_s, window.upper_s]} exposure={card.exposure_s} labelled />
-      <p className="mb-3">
-        Window <span className="num">{threeDigits(window.lower_s)}</span> (
-        {laneName(result.lanes, window.lower_from).toLowerCase()}) to{" "}
-        <span className="num">{threeDigits(window.upper_s)}</span>
-        {THIN}s ({laneName(result.lanes, window.upper_from).toLowerCase()}), latitude {window.latitude_pct.toFixed(0)}
-        {THIN}%
-      </p>
+      <MiniStrip axis={axis} window={window && [window.lower_s, window.upper_s]} exposure={card.exposure_s} labelled />
+      {window ? (
+        <p className="mb-2">
+          Window <span className="num">{threeDigits(window.lower_s)}</span> (
+          {laneName(result.lanes, window.lower_from).toLowerCase()}) to{" "}
+          <span className="num">{threeDigits(window.upper_s)}</span>
+          {THIN}s ({laneName(result.lanes, window.upper_from).toLowerCase()}), latitude{" "}
+          {window.latitude_pct === null ? "not shown" : `${window.latitude_pct.toFixed(0)}${THIN}%`}
+        </p>
+      ) : (
+        <p className="mb-2">The evidence made no window when this set was issued.</p>
+      )}
+      {card.chance !== null && (
+        <p className="mb-3">
+          At {exposure(card.exposure_s, card.exposure_step_s)}
+          {THIN}s all requirements hold with <b className="num">{chance(card.chance)}</b>.
+        </p>
+      )}
+      {card.outside_reason && (
+        <p className="trouble" data-notice="outside-offer">
+          <b>Issued outside an offer; it never qualifies.</b> {card.outside_reason}
+        </p>
+      )}
+      {card.earlier_method && <Anew card={card} />}
       <div className="columns">
         <section aria-label="Settings">
           <h3>Settings</h3>
@@ -81,11 +111,7 @@ function SetCard({ card }: { card: Card }) {
         </section>
         <section aria-label="Limits">
           <h3>Valid for</h3>
-          <Lines
-            lines={card.lines.filter(
-              (line) => line.group === "Valid for" && !["Window", "Latitude"].includes(line.name),
-            )}
-          />
+          <Lines lines={card.lines.filter((line) => line.group === "Valid for" && !SAID_ABOVE.includes(line.name))} />
           {card.bottle_left_ml !== null && (
             <p className="small text-secondary mb-0">{millilitres(card.bottle_left_ml)} left in the bottle</p>
           )}
@@ -133,6 +159,50 @@ function SetCard({ card }: { card: Card }) {
       </p>
       <p className="hash mb-0">SHA-256 {card.hash}</p>
     </article>
+  );
+}
+
+/** A set issued by the method before chances keeps its window; its evidence can be looked at anew. */
+function Anew({ card }: { card: Card }) {
+  const [open, setOpen] = useState(false);
+  const query = useQuery({
+    queryKey: ["set anew", card.code],
+    queryFn: () => body(GET("/api/sets/{id_or_code}/anew", { params: { path: { id_or_code: card.code } } })),
+    enabled: open,
+  });
+  return (
+    <section className="caution" aria-label="Made by the earlier method">
+      <p className="mb-2">
+        This window was made by the earlier method, which knew no chances and whose ends were surer than the evidence.
+        The set keeps it as issued.
+      </p>
+      {!open && (
+        <Button size="sm" variant="outline-primary" onClick={() => setOpen(true)}>
+          Look at its evidence anew
+        </Button>
+      )}
+      {open && (
+        <Loaded query={query}>
+          {({ window, chance: holds, offered }) => (
+            <>
+              <ExposureStrip
+                result={window}
+                marks={[]}
+                range={window.ladder_s ?? [card.exposure_s, card.exposure_s]}
+                step={card.exposure_step_s}
+                chosen={card.exposure_s}
+              />
+              <p className="mb-0">
+                {holds === null
+                  ? "Today nothing could be said of this exposure."
+                  : `Today all requirements hold with ${chance(holds)} at this exposure.`}{" "}
+                {offered ? "It would be offered." : "It would not be offered: calibrate again."}
+              </p>
+            </>
+          )}
+        </Loaded>
+      )}
+    </section>
   );
 }
 

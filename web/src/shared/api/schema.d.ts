@@ -1394,6 +1394,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cut-offs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Cut Offs */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CutOffs"];
+                    };
+                };
+            };
+        };
+        /** Change Cut Offs */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["CutOffs"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CutOffs"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/how-warm": {
         parameters: {
             query?: never;
@@ -5054,6 +5123,56 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sets/{id_or_code}/anew": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Anew
+         * @description The evidence of the set under today's method; the set keeps what it was issued with.
+         */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WindowAnew"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
                     };
                 };
             };
@@ -12002,13 +12121,8 @@ export interface components {
             to_print: string[];
             /** To Read */
             to_read: string[];
-            /** Next */
-            next: components["schemas"]["NextStep"][];
-            /**
-             * Missing
-             * @description Lanes with a limit that no coupon has shown, once a range is found
-             */
-            missing: components["schemas"]["Missing"][];
+            /** @description The one suggestion; none for a closed calibration */
+            next: components["schemas"]["NextStep"] | null;
             window: components["schemas"]["WindowResult"] | null;
             /** Window Refused */
             window_refused: string | null;
@@ -13266,6 +13380,16 @@ export interface components {
                 number
             ][];
         };
+        /** Chance */
+        Chance: {
+            /** Exposure S */
+            exposure_s: number;
+            /**
+             * P
+             * @description Chance that all limited lanes hold
+             */
+            p: number;
+        };
         /** Changed */
         Changed: {
             /** Group */
@@ -13500,7 +13624,7 @@ export interface components {
             note: string;
             /**
              * Outside Reason
-             * @description Why an exposure outside the window is confirmed
+             * @description Why an exposure is confirmed that the evidence does not offer
              * @default null
              */
             outside_reason: string | null;
@@ -13573,6 +13697,15 @@ export interface components {
              * @description How far apart the two ends are, percent
              */
             gap_pct: number;
+            /**
+             * Gap Ci Pct
+             * @description 95 % interval of the gap
+             * @default null
+             */
+            gap_ci_pct: [
+                number,
+                number
+            ] | null;
             /** Proven */
             proven: boolean;
             /**
@@ -13587,6 +13720,23 @@ export interface components {
              * @description Cheapest first
              */
             remedies: components["schemas"]["Remedy"][];
+        };
+        /**
+         * Contradiction
+         * @description A coupon that does not fit with the others: mixed up, swapped, or exposed otherwise than it says.
+         */
+        Contradiction: {
+            /** Coupon */
+            coupon: string;
+            /** Exposure S */
+            exposure_s: number;
+            /**
+             * Chance
+             * @description That its light was far off, all lanes together
+             */
+            chance: number;
+            /** Message */
+            message: string;
         };
         /** ControlChartResult */
         ControlChartResult: {
@@ -13618,8 +13768,25 @@ export interface components {
             warnings: components["schemas"]["Notice"][];
         };
         /**
+         * CorrectedAt
+         * @description The exposure at another temperature, with what the effect's interval makes of it.
+         */
+        CorrectedAt: {
+            /** Temp C */
+            temp_c: number;
+            /**
+             * Exposure S
+             * @description On the printer's steps
+             */
+            exposure_s: number;
+            /** Low S */
+            low_s: number;
+            /** High S */
+            high_s: number;
+        };
+        /**
          * Correction
-         * @description How the exposure follows temperature, inside the range in which that was measured.
+         * @description How the exposure follows temperature, inside the range in which that was measured; only where the effect is shown.
          */
         Correction: {
             /** Percent Per C */
@@ -13633,14 +13800,8 @@ export interface components {
             low_c: number;
             /** High C */
             high_c: number;
-            /**
-             * Rows
-             * @description °C, and the exposure on the printer's steps
-             */
-            rows: [
-                number,
-                number
-            ][];
+            /** Rows */
+            rows: components["schemas"]["CorrectedAt"][];
         };
         /** CostOfProperty */
         CostOfProperty: {
@@ -13939,6 +14100,42 @@ export interface components {
                 number,
                 number
             ] | null;
+        };
+        /**
+         * CutOffs
+         * @description How sure a lab wants to be; shown wherever a decision is.
+         */
+        CutOffs: {
+            /**
+             * Offer
+             * @description An exposure is offered when all requirements hold with this chance
+             * @default 0.9
+             */
+            offer: number;
+            /**
+             * Lanes
+             * @description Support-safe and hardest keep the lanes of one side with this chance
+             * @default 0.9
+             */
+            lanes: number;
+            /**
+             * Nominal
+             * @description Nominal size is offered where all requirements hold with this chance
+             * @default 0.8
+             */
+            nominal: number;
+            /**
+             * None
+             * @description No exposure is right when the chance of any is this or less
+             * @default 0.05
+             */
+            none: number;
+            /**
+             * Most Coupons
+             * @description With this many coupons and neither answer the window is too narrow to settle
+             * @default 16
+             */
+            most_coupons: number;
         };
         /** DefectInput */
         DefectInput: {
@@ -14278,6 +14475,16 @@ export interface components {
                 number | null,
                 number | null
             ][];
+        };
+        /**
+         * EndsFound
+         * @description Whether an end is known: half of its interval at most 15 %, and evidence on both sides.
+         */
+        EndsFound: {
+            /** Lower */
+            lower: boolean;
+            /** Upper */
+            upper: boolean;
         };
         /** EventInput */
         EventInput: {
@@ -14832,6 +15039,20 @@ export interface components {
             forbidden_reason: string | null;
         };
         /**
+         * Further
+         * @description The coupon that would show an end of a window that is decided on already.
+         */
+        Further: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "flat" | "support" | "z-bridge";
+            /** Exposure S */
+            exposure_s: number;
+            settles: components["schemas"]["Settles"];
+        };
+        /**
          * GateView
          * @description A print that holds up the next one.
          */
@@ -15202,6 +15423,12 @@ export interface components {
              * @default null
              */
             temp_high_c: number | null;
+            /**
+             * Outside Reason
+             * @description Why an exposure is issued that the evidence does not offer; it stands on the card, and the set never qualifies
+             * @default null
+             */
+            outside_reason: string | null;
         };
         /** JobInput */
         JobInput: {
@@ -15425,15 +15652,19 @@ export interface components {
              */
             upper_used_s: number | null;
             /**
-             * Lower Capped
-             * @default false
+             * @description In what an earlier method kept, every end counts as found
+             * @default {
+             *       "lower": true,
+             *       "upper": true
+             *     }
              */
-            lower_capped: boolean;
+            found: components["schemas"]["EndsFound"];
             /**
-             * Upper Capped
-             * @default false
+             * Binding
+             * @description Chance that this lane limits the window on its side
+             * @default null
              */
-            upper_capped: boolean;
+            binding: number | null;
             /**
              * Beyond
              * @description The end lies outside what was printed; print in this direction
@@ -16148,23 +16379,6 @@ export interface components {
             items: components["schemas"]["MethodView"][];
         };
         /**
-         * Missing
-         * @description A lane with a limit and no coupon: which kind shows it, and what the first ones cost.
-         */
-        Missing: {
-            /** Lane */
-            lane: string;
-            /** Kind */
-            kind: string;
-            /** Said */
-            said: string;
-            /** Exposures S */
-            exposures_s: number[];
-            cost: components["schemas"]["Quote"] | null;
-            /** Refused */
-            refused: string | null;
-        };
-        /**
          * Need
          * @description The cheapest thing that would show it.
          */
@@ -16178,6 +16392,72 @@ export interface components {
              * @description Step of a campaign; None when a test shows it
              */
             stage: string | null;
+        };
+        /** NextCouponResult */
+        NextCouponResult: {
+            /**
+             * Action
+             * @enum {string}
+             */
+            action: "print" | "repeat" | "stop";
+            /** Kind */
+            kind: ("flat" | "support" | "z-bridge") | null;
+            /** Exposure S */
+            exposure_s: number | null;
+            /**
+             * Minutes
+             * @default null
+             */
+            minutes: number | null;
+            /**
+             * Ml
+             * @default null
+             */
+            ml: number | null;
+            /**
+             * Coupons
+             * @description Labels to repeat
+             * @default []
+             */
+            coupons: string[];
+            /**
+             * @description The end that is least sure where it matters
+             * @default null
+             */
+            settles: components["schemas"]["Settles"] | null;
+            /**
+             * P Now
+             * @description Best chance that all requirements hold, now
+             */
+            p_now: number;
+            /**
+             * P Offer
+             * @description Chance that the decision after this coupon is an offer
+             * @default null
+             */
+            p_offer: number | null;
+            /**
+             * P Window
+             * @default null
+             */
+            p_window: number | null;
+            /**
+             * Decision
+             * @enum {string}
+             */
+            decision: "offer" | "none" | "narrow" | "more";
+            /**
+             * @description With an offer whose latitude is not shown: the coupon that would show an end of the window
+             * @default null
+             */
+            further: components["schemas"]["Further"] | null;
+            /** Message */
+            message: string;
+            /**
+             * Warnings
+             * @default []
+             */
+            warnings: components["schemas"]["Notice"][];
         };
         /** NextExposureResult */
         NextExposureResult: {
@@ -16213,15 +16493,34 @@ export interface components {
         };
         /**
          * NextStep
-         * @description What to print next with one kind of coupon, and what that costs.
+         * @description The next coupon, or why to stop, with what printing it costs.
          */
         NextStep: {
-            /** Kind */
-            kind: string;
-            advice: components["schemas"]["NextExposureResult"];
+            advice: components["schemas"]["NextCouponResult"];
+            /**
+             * Settles
+             * @description The end that it would settle, in words
+             */
+            settles: string | null;
+            /**
+             * Exposures S
+             * @description To plan, on the printer's steps; empty when there is nothing to print
+             */
+            exposures_s: number[];
+            /** Is Repeat */
+            is_repeat: boolean;
             cost: components["schemas"]["Quote"] | null;
-            /** Refused */
+            /**
+             * Refused
+             * @description Why it cannot be printed here
+             */
             refused: string | null;
+            /**
+             * Further Settles
+             * @description The end of the window that one more coupon would show, in words
+             */
+            further_settles: string | null;
+            further_cost: components["schemas"]["Quote"] | null;
         };
         /**
          * NotCounted
@@ -16752,23 +17051,75 @@ export interface components {
             /** Bloom Um */
             bloom_um: number | null;
             /**
+             * Bloom Ci Um
+             * @default null
+             */
+            bloom_ci_um: [
+                number,
+                number
+            ] | null;
+            /**
              * Tip Probability
              * @description That one tip of the required size holds
              */
             tip_probability: number | null;
             /**
+             * Tip Ci
+             * @default null
+             */
+            tip_ci: [
+                number,
+                number
+            ] | null;
+            /**
              * Part Probability
              * @description That all tips of a part hold
              */
             part_probability: number | null;
+            /**
+             * Part Ci
+             * @default null
+             */
+            part_ci: [
+                number,
+                number
+            ] | null;
             /** Walls Standing */
             walls_standing: number | null;
+            /**
+             * Walls Ci
+             * @default null
+             */
+            walls_ci: [
+                number,
+                number
+            ] | null;
             /** Walls Of */
             walls_of: number | null;
             /** Slots Open */
             slots_open: number | null;
+            /**
+             * Slots Ci
+             * @default null
+             */
+            slots_ci: [
+                number,
+                number
+            ] | null;
             /** Slots Of */
             slots_of: number | null;
+            /**
+             * P
+             * @description Chance that all requirements hold at this exposure
+             * @default null
+             */
+            p: number | null;
+            /**
+             * Offered
+             * @description Whether it may be issued without a reason; an earlier method offered its whole window
+             * @default true
+             */
+            offered: boolean;
             /**
              * Margin Lower Pct
              * @description Room before under, percent
@@ -18347,6 +18698,26 @@ export interface components {
              * @description Expected edge growth at the issued exposure, µm
              */
             growth_um: number | null;
+            /** Growth Ci Um */
+            growth_ci_um: [
+                number,
+                number
+            ] | null;
+            /**
+             * Chance
+             * @description That all requirements hold at the issued exposure; none by the earlier method
+             */
+            chance: number | null;
+            /**
+             * Outside Reason
+             * @description Why it was issued although the evidence did not offer it
+             */
+            outside_reason: string | null;
+            /**
+             * Earlier Method
+             * @description The window was made by the method before chances; it can be looked at anew
+             */
+            earlier_method: boolean;
             /** Calibration Id */
             calibration_id: string;
             /** Calibration Code */
@@ -18554,6 +18925,16 @@ export interface components {
              * @default 0
              */
             anti_aliasing: number;
+        };
+        /** Settles */
+        Settles: {
+            /** Lane */
+            lane: string;
+            /**
+             * End
+             * @enum {string}
+             */
+            end: "lower" | "upper";
         };
         /** ShapeView */
         ShapeView: {
@@ -20275,8 +20656,28 @@ export interface components {
             upper_s: number;
             /** Upper From */
             upper_from: string;
-            /** Latitude Pct */
-            latitude_pct: number;
+            /**
+             * Latitude Pct
+             * @description Width in percent; none where an end is only the ladder's, or not found
+             */
+            latitude_pct: number | null;
+        };
+        /**
+         * WindowAnew
+         * @description The evidence of an issued set under today's method, beside what it was issued with.
+         */
+        WindowAnew: {
+            window: components["schemas"]["WindowResult"];
+            /**
+             * Chance
+             * @description That all requirements hold at the issued exposure
+             */
+            chance: number | null;
+            /**
+             * Offered
+             * @description Whether the exposure would be offered today
+             */
+            offered: boolean;
         };
         /** WindowResult */
         WindowResult: {
@@ -20325,10 +20726,73 @@ export interface components {
             balance_s: number | null;
             /** Scale Error Pct */
             scale_error_pct: number | null;
-            /** Policies */
+            /**
+             * Policies
+             * @description Only with an offer
+             */
             policies: {
                 [key: string]: number | null;
             } | null;
+            /**
+             * Policies P
+             * @description Chance that all requirements hold, by policy
+             * @default null
+             */
+            policies_p: {
+                [key: string]: number | null;
+            } | null;
+            /**
+             * P Holds
+             * @description For each printer step inside the ladder
+             * @default []
+             */
+            p_holds: components["schemas"]["Chance"][];
+            /**
+             * P Window
+             * @description Chance that any printed exposure holds
+             * @default null
+             */
+            p_window: number | null;
+            /**
+             * Missing Lanes
+             * @description Limits without a fitted lane
+             * @default []
+             */
+            missing_lanes: string[];
+            /**
+             * Decision
+             * @description offer, none: no exposure is right, narrow: too narrow to settle, more: print on
+             * @default more
+             * @enum {string}
+             */
+            decision: "offer" | "none" | "narrow" | "more";
+            /**
+             * Contradictions
+             * @default []
+             */
+            contradictions: components["schemas"]["Contradiction"][];
+            /**
+             * Reference Temp C
+             * @description Resin temperature that the window is for, °C
+             * @default null
+             */
+            reference_temp_c: number | null;
+            /**
+             * @default {
+             *       "offer": 0.9,
+             *       "lanes": 0.9,
+             *       "nominal": 0.8,
+             *       "none": 0.05,
+             *       "most_coupons": 16
+             *     }
+             */
+            cut_offs: components["schemas"]["CutOffs"];
+            /**
+             * Method
+             * @description Of the window's engine; empty in what the earlier method made
+             * @default
+             */
+            method: string;
             /** Predictions */
             predictions: components["schemas"]["Prediction"][];
             /** Left Out */

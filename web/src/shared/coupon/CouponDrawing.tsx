@@ -12,7 +12,7 @@ export const KIND_WORDS: Record<PlanFeature["kind"], { one: string; formed: stri
   wall: { one: "wall", formed: "stands", absent: "missing" },
   slot: { one: "slot", formed: "open", absent: "closed" },
   tip: { one: "tip", formed: "held", absent: "let go" },
-  outer: { one: "bar", formed: "measured", absent: "not measured" },
+  outer: { one: "bar", formed: "measured", absent: "washed away" },
   inner: { one: "notch", formed: "measured", absent: "not measured" },
   "z-gap": { one: "bridge", formed: "measured", absent: "not measured" },
   vernier: { one: "vernier pair", formed: "just touches", absent: "not read" },
@@ -168,7 +168,7 @@ function stateClass(
 ): string {
   const kind = kinds.get(key)?.kind;
   if (kind === "outer" || kind === "inner" || kind === "z-gap") {
-    if (states[key] === "lost") return "lost";
+    if (states[key] === "lost" || states[key] === "absent") return states[key];
     return measured[key] !== null && measured[key] !== undefined ? "measured" : "";
   }
   if (kind === "vernier" || kind === "legible") return states[key] === "formed" ? "picked" : "";

@@ -29,8 +29,8 @@ const lane = (changes: Partial<Lane>): Lane => ({
   bracket_s: null,
   lower_used_s: null,
   upper_used_s: null,
-  lower_capped: false,
-  upper_capped: false,
+  found: { lower: true, upper: true },
+  binding: null,
   beyond: null,
   ...changes,
 });
@@ -61,6 +61,11 @@ const result = (changes: object = {}) =>
     balance_s: null,
     ladder_s: [2, 4.4],
     warnings: [],
+    p_holds: [],
+    missing_lanes: [],
+    predictions: [],
+    cut_offs: { offer: 0.9 },
+    reference_temp_c: null,
     ...changes,
   }) as unknown as Result;
 const WINDOW = { lower_s: 2.2, upper_s: 4.15, lower_from: "walls", upper_from: "slots", latitude_pct: 64.5 };
@@ -107,9 +112,9 @@ test("the same numbers are there for people who hear the page", () => {
 });
 
 test("where lanes do not overlap there is a gap and no window", () => {
-  const conflict = { lower_from: "walls", upper_from: "z", lower_s: 2.6, upper_s: 2.4, gap_pct: 8, proven: false };
-  const drawn = show(result({ conflict }));
-  expect(drawn.querySelector("[data-conflict=open]")).toBeTruthy();
+  const conflict = { lower_from: "walls", upper_from: "z", lower_s: 2.6, upper_s: 2.4, gap_pct: 8, proven: true };
+  const drawn = show(result({ conflict, decision: "none", p_holds: [{ exposure_s: 3, p: 0.01 }] }));
+  expect(drawn.querySelector("[data-conflict]")).toBeTruthy();
   expect(drawn.querySelector(".window")).toBeNull();
   expect(drawn.textContent).toContain("lanes are 8");
 });
@@ -138,4 +143,49 @@ test("the chosen exposure moves by a step of the printer and stays on the ladder
 
 test("before there are lanes it says what makes them", () => {
   expect(show(null).textContent).toContain("Lanes appear when two coupons are read.");
+});
+
+const HOLDS = [2, 2.4, 2.8, 3.2, 3.6, 4, 4.4].map((exposure_s, index) => ({
+  exposure_s,
+  p: [0.02, 0.6, 0.95, 0.98, 0.94, 0.4, 0.01][index]!,
+}));
+
+test("a ridge shows the chance at every step, and the line says it at the chosen exposure", () => {
+  const drawn = show(
+    result({
+      window: WINDOW,
+      decision: "offer",
+      p_holds: HOLDS,
+      predictions: [{ exposure_s: 3.2, p: 0.98 }],
+      reference_temp_c: 23.4,
+    }),
+    { chosen: 3.2, onChoose: vi.fn() },
+  );
+  const ridge = drawn.querySelector("[data-part=ridge]")!;
+  expect(ridge.getAttribute("data-best")).toBe("0.98");
+  expect(ridge.textContent.replace(/\s/g, " ")).toContain("90 % offer");
+  const said = drawn.querySelector("[data-decision=offer]")!.textContent.replace(/\s/g, " ");
+  expect(said).toContain("all requirements hold with 98 % · at 90 % or better from 2.8 to 3.6 s");
+  expect(said).toContain("at 23.4 °C · window 2.20–4.15 s · latitude 65 %");
+});
+
+test("while a limit is unread the ridge is of what was read, and says so", () => {
+  const drawn = show(result({ decision: "more", p_holds: HOLDS, missing_lanes: ["tips"] }));
+  expect(drawn.querySelector(".ridge.partial")!.textContent).toContain("of what was read");
+  expect(drawn.textContent.replace(/\s/g, " ")).toContain("what was read holds with 98 % at best, at 3.2 s");
+});
+
+test("an end that is not found is dashed, and its bracket stands under it", () => {
+  const walls = lane({
+    name: "Thin walls",
+    lower_s: 2.2,
+    lower_used_s: 2.2,
+    bracket_s: [2, 2.6],
+    found: { lower: false, upper: false },
+    binding: 0.88,
+  });
+  const drawn = show(result({ lanes: { walls } }));
+  expect(drawn.querySelector("[data-lane=walls] .end")!.classList.contains("clipped")).toBe(true);
+  expect(drawn.querySelector("[data-part=bracket]")).toBeTruthy();
+  expect(drawn.querySelector("[data-lane=walls]")!.textContent.replace(/\s/g, " ")).toContain("binds 88 %");
 });

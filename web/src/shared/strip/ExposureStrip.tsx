@@ -7,7 +7,8 @@ import { Chosen } from "./Chosen";
 import { LaneRow } from "./LaneRow";
 import { stagger, type StripMark } from "./marks";
 import { Patterns } from "./Patterns";
-import { emptyWords, summary } from "./words";
+import { Ridge } from "./Ridge";
+import { conditions, emptyWords, summary } from "./words";
 import "./strip.scss";
 
 type Result = Schemas["WindowResult"];
@@ -30,7 +31,7 @@ type Props = {
 };
 
 /** Where everything stands on a strip of this width. */
-function laidOut({ result, marks, proposed = [], range, seen = [], onChoose }: Props, width: number) {
+function laidOut({ result, marks, proposed = [], range, seen = [], onChoose, chosen, step }: Props, width: number) {
   const narrow = width < 560;
   const left = narrow ? 16 : 168;
   const right = width - (narrow ? 16 : 24);
@@ -42,10 +43,18 @@ function laidOut({ result, marks, proposed = [], range, seen = [], onChoose }: P
   const markRows = stagger(marks, kinds, axis);
   const top = 30;
   const marksTop = top + 12;
-  const lanesTop = marksTop + 19 * Math.max(1, ...markRows.map((m) => m.row + 1)) + 26;
+  const ridgeTop = marksTop + 19 * Math.max(1, ...markRows.map((m) => m.row + 1)) + 4;
+  const ridgeHeight = result?.p_holds.length ? (narrow ? 76 : 92) : 0;
+  const lanesTop = ridgeTop + ridgeHeight + 24;
   const lanesBottom = lanesTop + laneHeight * Math.max(lanes.length, 1);
   const seenHeight = seen.length && lanes.length ? 22 * seen.length + 6 : 0;
-  const height = lanesBottom + seenHeight + (onChoose ? 66 : 34);
+  // Where there is no room for one long line, each part has its own.
+  const parts = summary(result, chosen ?? null, step);
+  const said = [
+    ...(narrow ? parts : [parts.join(" · ")]).map((text) => ({ text, soft: false })),
+    ...(conditions(result) ? [{ text: conditions(result), soft: true }] : []),
+  ];
+  const height = lanesBottom + seenHeight + (onChoose ? 46 : 14) + 20 * said.length;
   return {
     narrow,
     left,
@@ -57,9 +66,12 @@ function laidOut({ result, marks, proposed = [], range, seen = [], onChoose }: P
     markRows,
     top,
     marksTop,
+    ridgeTop,
+    ridgeHeight,
     lanesTop,
     lanesBottom,
     seenHeight,
+    said,
     height,
   };
 }
@@ -79,9 +91,12 @@ export function ExposureStrip(props: Props) {
     markRows,
     top,
     marksTop,
+    ridgeTop,
+    ridgeHeight,
     lanesTop,
     lanesBottom,
     seenHeight,
+    said,
     height,
   } = laidOut(props, width);
   const window = result?.window ?? null;
@@ -109,6 +124,9 @@ export function ExposureStrip(props: Props) {
           />
           <AxisLine axis={axis} y={top} left={left} right={right} narrow={narrow} />
           <Proposed exposures={proposed} axis={axis} y={top} labelled={!marks.length} />
+          {result && ridgeHeight > 0 && (
+            <Ridge {...{ result, axis, left, right, narrow }} y={ridgeTop} height={ridgeHeight} />
+          )}
           <text className="soft" x={left} y={lanesTop - 8}>
             ◀ too little light
           </text>
@@ -174,15 +192,25 @@ export function ExposureStrip(props: Props) {
               axis={axis}
               value={chosen}
               step={step}
-              top={lanesTop - 2}
+              top={ridgeHeight ? ridgeTop + 14 : lanesTop - 2}
               bottom={lanesBottom + seenHeight + 8}
               bounds={result?.ladder_s ?? [axis.domain()[0]!, axis.domain()[1]!]}
               onChoose={onChoose}
             />
           )}
-          <text className="summary" x={(left + right) / 2} y={height - 6} textAnchor="middle">
-            {summary(result)}
-          </text>
+          <g data-decision={result?.decision}>
+            {said.map(({ text, soft }, index) => (
+              <text
+                key={text}
+                className={soft ? "soft" : "summary"}
+                x={(left + right) / 2}
+                y={height - 6 - 20 * (said.length - 1 - index)}
+                textAnchor="middle"
+              >
+                {text}
+              </text>
+            ))}
+          </g>
         </svg>
       )}
       {lanes.length > 0 && <StripTable lanes={lanes} seen={seen} />}

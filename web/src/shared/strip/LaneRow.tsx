@@ -1,5 +1,5 @@
 import type { Schemas } from "../api/client";
-import { threeDigits } from "../format";
+import { chance, threeDigits } from "../format";
 import type { Axis } from "./axis";
 
 type Lane = Schemas["LaneEnds"];
@@ -20,6 +20,8 @@ type RowProps = {
 };
 
 const LABEL_PX = 62;
+/** Room that "binds 100 %" takes. */
+const BINDS_PX = 84;
 
 /** One lane: what it accepts, and the doubt of its ends. */
 export function LaneRow({ name, lane, said, axis, left, right, y, height, narrow, compact, sets, mark }: RowProps) {
@@ -32,6 +34,15 @@ export function LaneRow({ name, lane, said, axis, left, right, y, height, narrow
   const clear = shown !== null && axis(shown) > left && axis(shown) < right ? LABEL_PX : 0;
   const beyondAt =
     lane.beyond === "longer" ? (clear ? axis(shown!) - clear : right) : clear ? axis(shown!) + clear : left;
+  // Said at the open end of the bar, away from the end that binds, and clear of intervals and marks.
+  const boundAbove = lane.upper_used_s !== null;
+  const after =
+    Math.max(barLow, lane.lower_ci_s && lane.lower_used_s !== null ? inside(axis(lane.lower_ci_s[1])) : barLow) + 8;
+  const bindsAt = mark !== null && axis(mark) > after - 8 && axis(mark) < after + BINDS_PX ? axis(mark) + 12 : after;
+  const crowded = narrow && lane.lower_used_s !== null && lane.upper_used_s !== null;
+  const binds = !compact && !crowded && (lane.binding ?? 0) >= 0.05 && barHigh - barLow > 190;
+  const notFound =
+    (lane.lower_used_s !== null && !lane.found.lower) || (lane.upper_used_s !== null && !lane.found.upper);
   const beyondOnly = lane.beyond !== null && lane.lower_used_s === null && lane.upper_used_s === null;
   return (
     <g
@@ -71,22 +82,32 @@ export function LaneRow({ name, lane, said, axis, left, right, y, height, narrow
         value={lane.lower_s}
         used={lane.lower_used_s}
         interval={lane.lower_ci_s}
-        capped={lane.lower_capped}
+        found={lane.found.lower}
         sets={sets.lower}
         {...{ axis, middle, inside, left, right }}
+        mark={mark === null ? null : axis(mark)}
       />
       <End
         side="upper"
         value={lane.upper_s}
         used={lane.upper_used_s}
         interval={lane.upper_ci_s}
-        capped={lane.upper_capped}
+        found={lane.found.upper}
         sets={sets.upper}
         {...{ axis, middle, inside, left, right }}
+        mark={mark === null ? null : axis(mark)}
       />
-      {(lane.lower_capped || lane.upper_capped) && lane.bracket_s && (
-        <Bracket bracket={lane.bracket_s} {...{ axis, middle, inside }} />
+      {binds && (
+        <text
+          className="binds"
+          x={boundAbove ? bindsAt : barHigh - 8}
+          y={middle + 5}
+          textAnchor={boundAbove ? "start" : "end"}
+        >
+          binds {chance(lane.binding ?? 0)}
+        </text>
       )}
+      {notFound && lane.bracket_s && <Bracket bracket={lane.bracket_s} {...{ axis, middle, inside }} />}
       {lane.beyond && (
         <text
           className="beyond"
@@ -121,26 +142,28 @@ type EndProps = {
   value: number | null;
   used: number | null;
   interval: [number, number] | null;
-  capped: boolean;
+  found: boolean;
   sets: boolean;
   axis: Axis;
   middle: number;
   inside: (x: number) => number;
   left: number;
   right: number;
+  /** Where the lane's own mark stands, which no number may cover. */
+  mark: number | null;
 };
 
-/** One end of a lane with its doubt. An end off the ladder is drawn where it counts, dashed. */
-function End({ side, value, used, interval, capped, sets, axis, middle, inside, left, right }: EndProps) {
+/** One end of a lane with its interval. An end off the ladder, or not known well enough, is drawn dashed. */
+function End({ side, value, used, interval, found, sets, axis, middle, inside, left, right, mark }: EndProps) {
   if (used === null) return null;
-  const clipped = value === null || Math.abs(value - used) > 1e-9 * used;
+  const clipped = value === null || Math.abs(value - used) > 1e-9 * used || !found;
   const x = inside(axis(value ?? used));
   const whisker = interval && ([inside(axis(interval[0])), inside(axis(interval[1]))] as const);
   const outer = whisker ? (side === "lower" ? Math.min(whisker[0], x) : Math.max(whisker[1], x)) : x;
   const label = value === null ? null : threeDigits(value);
-  const [labelX, anchor] = labelPlace(side, x, outer, whisker, left, right);
+  const [labelX, anchor] = clearOf(mark, labelPlace(side, x, outer, whisker, left, right));
   return (
-    <g data-end={side} data-capped={capped} data-clipped={clipped}>
+    <g data-end={side} data-found={found} data-clipped={clipped}>
       {whisker && whisker[1] > whisker[0] && (
         <rect
           className="doubt"
@@ -171,6 +194,13 @@ function End({ side, value, used, interval, capped, sets, axis, middle, inside, 
 }
 
 const LABEL_ROOM = 46;
+
+/** The number moved to the other side of the lane's mark where it would stand on it. */
+function clearOf(mark: number | null, [x, anchor]: [number, "start" | "end"]): [number, "start" | "end"] {
+  if (mark === null) return [x, anchor];
+  if (anchor === "start") return [mark > x - 8 && mark < x + LABEL_ROOM ? mark + 11 : x, anchor];
+  return [mark < x + 8 && mark > x - LABEL_ROOM ? mark - 11 : x, anchor];
+}
 
 /** Where an end's number stands: outside its doubt, else inside it, else wherever it fits. */
 function labelPlace(

@@ -37,13 +37,19 @@ const plain = (text: string) => text.replace(/\u2009/g, " ");
 describe("words of the strip", () => {
   it("sum up a window, a conflict, or nothing", () => {
     const window = { lower_s: 2.319, upper_s: 3.7227, lower_from: "walls", upper_from: "slots", latitude_pct: 47.76 };
-    const result = { window, provisional: false, conflict: null } as unknown as Schemas["WindowResult"];
-    expect(plain(summary(result))).toBe("window 2.32–3.72 s · latitude 48 %");
-    expect(plain(summary({ ...result, provisional: true }))).toContain("provisional");
-    expect(
-      plain(summary({ ...result, window: null, conflict: { gap_pct: 58.8 } } as unknown as Schemas["WindowResult"])),
-    ).toBe("lanes are 59 % apart");
-    expect(summary(null)).toBe("");
+    const result = {
+      window,
+      provisional: false,
+      conflict: null,
+      p_holds: [],
+    } as unknown as Schemas["WindowResult"];
+    expect(summary(result).map(plain)).toEqual(["window 2.32–3.72 s · latitude 48 %"]);
+    expect(summary({ ...result, provisional: true })).toContain("provisional");
+    const none = { decision: "none", p_holds: [{ exposure_s: 2, p: 0 }], conflict: { gap_pct: 58.8 } };
+    expect(summary({ ...result, ...none } as unknown as Schemas["WindowResult"]).map(plain)).toEqual([
+      "no exposure is right: lanes are 59 % apart",
+    ]);
+    expect(summary(null)).toEqual([]);
   });
   it("say why there are no lanes", () => {
     expect(emptyWords(null, [])).toContain("order of exposure");

@@ -1,19 +1,55 @@
 import type { Schemas } from "../api/client";
-import { THIN, threeDigits } from "../format";
+import { celsius, chance, exposure, percent, THIN, threeDigits } from "../format";
 import type { StripMark } from "./marks";
 
 type Result = Schemas["WindowResult"];
 
-/** The window, or how far apart the lanes are. */
-export function summary(result: Result | null): string {
-  if (!result) return "";
-  if (result.window) {
-    const { lower_s, upper_s, latitude_pct } = result.window;
-    const provisional = result.provisional ? " · provisional" : "";
-    return `window ${threeDigits(lower_s)}–${threeDigits(upper_s)}${THIN}s · latitude ${latitude_pct.toFixed(0)}${THIN}%${provisional}`;
-  }
-  if (result.conflict) return `lanes are ${result.conflict.gap_pct.toFixed(0)}${THIN}% apart`;
-  return "";
+/** What the strip says: the chance at the chosen exposure, where an offer holds, or how things stand. */
+export function summary(result: Result | null, chosen: number | null = null, step = 0.1): string[] {
+  if (!result) return [];
+  const provisional = result.provisional ? ["provisional"] : [];
+  if (!result.p_holds.length) return result.window ? [earlier(result), ...provisional] : [];
+  if (result.decision === "none")
+    return [
+      result.conflict
+        ? `no exposure is right: lanes are ${result.conflict.gap_pct.toFixed(0)}${THIN}% apart`
+        : "no exposure is right",
+    ];
+  const best = result.p_holds.reduce((one, other) => (other.p > one.p ? other : one));
+  const of = result.missing_lanes.length ? "what was read holds" : "all requirements hold";
+  const at = result.predictions.find((one) => chosen !== null && Math.abs(one.exposure_s - chosen) < step / 2);
+  const here =
+    at?.p != null
+      ? `${of} with ${chance(at.p)}`
+      : `${of} with ${chance(best.p)} at best, at ${exposure(best.exposure_s, step)}${THIN}s`;
+  const enough = result.p_holds.filter((one) => one.p >= result.cut_offs.offer);
+  const reach = enough.length
+    ? [
+        `at ${percent(result.cut_offs.offer)} or better from ${exposure(enough[0]!.exposure_s, step)} to ${exposure(enough[enough.length - 1]!.exposure_s, step)}${THIN}s`,
+      ]
+    : [];
+  return [here, ...reach, ...provisional];
+}
+
+/** A window of the method before chances. */
+function earlier(result: Result): string {
+  const { lower_s, upper_s, latitude_pct } = result.window!;
+  const latitude = latitude_pct === null ? "" : ` · latitude ${latitude_pct.toFixed(0)}${THIN}%`;
+  return `window ${threeDigits(lower_s)}–${threeDigits(upper_s)}${THIN}s${latitude}`;
+}
+
+/** Under which conditions it holds: the temperature, and how wide the window is. */
+export function conditions(result: Result | null): string {
+  if (!result?.p_holds.length) return "";
+  const { window, reference_temp_c } = result;
+  return [
+    reference_temp_c !== null && `at ${celsius(reference_temp_c)}`,
+    window && `window ${threeDigits(window.lower_s)}–${threeDigits(window.upper_s)}${THIN}s`,
+    window &&
+      (window.latitude_pct === null ? "latitude not shown" : `latitude ${window.latitude_pct.toFixed(0)}${THIN}%`),
+  ]
+    .filter(Boolean)
+    .join(" · ");
 }
 
 /** Why there are no lanes yet. */

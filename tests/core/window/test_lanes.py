@@ -1,12 +1,13 @@
 """What each lane is called and asks for; a lane is entered in one place."""
 
+import numpy as np
 import pytest
 
-from setback.core.earlier_window import lanes
-from setback.core.earlier_window.contract import WindowInput
-from setback.core.earlier_window.lanes import LANES, End, Lane, LaneFit
-from setback.core.earlier_window.process_window import process_window
 from setback.core.evidence import CouponEvidence, Limits
+from setback.core.window import lanes
+from setback.core.window.contract import WindowInput
+from setback.core.window.lanes import LANES, Found, Lane, LaneFit
+from setback.core.window.process_window import process_window
 
 LN3 = 1.0986122886681098
 LIMITS = Limits(
@@ -47,9 +48,8 @@ def test_every_lane_has_a_name_of_its_own():
 
 def test_a_lane_entered_there_is_drawn_and_counts_without_another_line(monkeypatch):
     """A lane that forbids all light above 3 s: it takes part in the window, named, worded and placed last."""
-    ends = Lane(
-        "No more than three", lambda limits: "at most 3 s", lambda _: LaneFit("three", upper=End(x=LN3, fitted_x=LN3))
-    )
+    end = Found("upper", np.array([LN3]), np.array([1.0]))
+    ends = Lane("No more than three", lambda limits: "at most 3 s", lambda _: LaneFit("three", upper=end))
     monkeypatch.setitem(lanes.LANES, "three", ends)
     coupons = [
         CouponEvidence.model_validate({
