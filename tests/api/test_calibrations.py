@@ -155,6 +155,9 @@ class TestCampaign:
         chosen = arm["window"]["policies"]["centre"]
         (at,) = [p for p in arm["window"]["predictions"] if p["exposure_s"] == chosen]
         assert at["offered"] and at["p"] >= 0.9 and at["tip_ci"] and at["growth_ci_um"]
+        # Only the lower end lies inside what was printed; the upper one is the ladder's, and has no interval.
+        low, high = at["margin_lower_ci_pct"]
+        assert low < at["margin_lower_pct"] < high and at["margin_upper_ci_pct"] is None
         assert lab.issue(lab.again(calibration))["chance"] == at["p"]
 
     def test_from_range_to_a_window(self, lab):

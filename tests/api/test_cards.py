@@ -69,7 +69,8 @@ def test_plate_and_confirmation_are_carried_to_the_card(lab, issued):
 SINCE = {
     "": ("method", "p_holds", "p_window", "missing_lanes", "decision", "contradictions", "reference_temp_c", "cut_offs", "policies_p"),
     "lanes": ("found", "binding"),
-    "predictions": ("p", "offered", "tip_ci", "part_ci", "walls_ci", "slots_ci", "bloom_ci_um"),
+    "predictions": ("p", "offered", "tip_ci", "part_ci", "walls_ci", "slots_ci", "bloom_ci_um",
+        "margin_lower_ci_pct", "margin_upper_ci_pct"),
 }  # fmt: skip
 """Keys that a set issued by the method before chances does not carry."""
 

@@ -144,5 +144,6 @@ def test_predictions_follow_the_line_without_a_request(demo, as_im: Page):
     told = next(p for p in window["predictions"] if p["exposure_s"] == pytest.approx(at))
     table = page.get_by_role("table", name="Expected at")
     expect(table).to_contain_text(f"~{told['walls_standing']:.1f} of {told['walls_of']}")
-    expect(table).to_contain_text(f"+{told['margin_upper_pct']:.0f}")
+    low, high = told["margin_upper_ci_pct"]
+    expect(table).to_contain_text(f"~{told['margin_upper_pct']:.0f}\u2009%({low:.0f} to {high:.0f})")
     assert asked == []

@@ -142,12 +142,12 @@ def test_from_the_shelf_to_an_issued_set(empty, page: Page):
     expect(centre).to_be_checked()
     slider = page.get_by_role("slider", name="Chosen exposure")
     chosen = float(slider.get_attribute("aria-valuenow"))
-    margins = page.get_by_role("row", name=re.compile("Margin under")).inner_text()
+    margins = page.get_by_role("row", name=re.compile("Margin to under")).inner_text()
     # The keys work whether the line or the page has the focus.
     page.get_by_role("heading", level=1).click()
     page.keyboard.press("ArrowRight")
     expect(slider).to_have_attribute("aria-valuenow", f"{chosen + 0.1:g}")
-    assert page.get_by_role("row", name=re.compile("Margin under")).inner_text() != margins
+    assert page.get_by_role("row", name=re.compile("Margin to under")).inner_text() != margins
     slider.focus()
     page.keyboard.press("ArrowLeft")
     expect(slider).to_have_attribute("aria-valuenow", f"{chosen:g}")

@@ -483,6 +483,10 @@ def _predictions(
     part = part if held.evidence.limits.tips_per_part else None
     p = chances(fits, exposures).p if fits else np.zeros(len(exposures))
 
+    # Room to an end that is only the ladder's has no interval.
+    ends = (fits[window.lower_from].lower, fits[window.upper_from].upper) if window else (None, None)
+    lower, upper = (end if end is not None and low_x <= end.median <= high_x else None for end in ends)
+
     def mean(curve: Curve | None, i: int) -> float | None:
         return None if curve is None else curve.mean[i]
 
@@ -498,11 +502,22 @@ def _predictions(
             slots_open=mean(slots, i), slots_ci=ci(slots, i), slots_of=of.get("slots"),
             margin_lower_pct=_digits(100 * (t / window.lower_s - 1)) if window else None,
             margin_upper_pct=_digits(100 * (window.upper_s / t - 1)) if window else None,
+            margin_lower_ci_pct=_margin(lower, t), margin_upper_ci_pct=_margin(upper, t),
             extrapolated=bool(x[i] < low_x - _TIE or x[i] > high_x + _TIE), p=_digits(float(p[i])),
             offered=may_offer and reaches_offer(t, _digits(float(p[i])), policies, cut_offs),
         )
         for i, t in enumerate(exposures)
     ]  # fmt: skip
+
+
+def _margin(end: Found | None, exposure_s: float) -> Interval | None:
+    """Interval of the room between an exposure and an end of the window, percent; below 0 the exposure lies past it."""
+    if end is None:
+        return None
+    near, far = (seconds(x) for x in (end.interval if end.side == "upper" else end.interval[::-1]))
+    if end.side == "upper":
+        return _digits(100 * (near / exposure_s - 1)), _digits(100 * (far / exposure_s - 1))
+    return _digits(100 * (exposure_s / near - 1)), _digits(100 * (exposure_s / far - 1))
 
 
 def _interval(ends: tuple[float, float]) -> Interval:

@@ -58,11 +58,15 @@ function expected(at: Prediction, { limits }: Calibration): Row[] {
 /** What is expected at the chosen exposure, with intervals; expectations are told apart from readings by a tilde. */
 export function Predicted({ at, calibration, arm }: { at: Prediction; calibration: Calibration; arm: Arm }) {
   const rows = expected(at, calibration);
-  if (at.margin_lower_pct !== null && at.margin_upper_pct !== null)
+  const margin = (side: string, value: number | null, interval: [number, number] | null) =>
+    value !== null &&
     rows.push({
-      name: "Margin under / over",
-      value: `${signed(-at.margin_lower_pct)} / ${signed(at.margin_upper_pct)}${THIN}%`,
+      name: `Margin to ${side}`,
+      value: `~${decimal(value, 0)}${THIN}%`,
+      between: range(interval, (end) => decimal(end, 0)),
     });
+  margin("underexposure", at.margin_lower_pct, at.margin_lower_ci_pct);
+  margin("overexposure", at.margin_upper_pct, at.margin_upper_ci_pct);
   rows.push({ name: "Base layers", value: `${arm.settings.base_layers} × ${arm.settings.base_exposure_s}${THIN}s` });
   rows.push({
     name: calibration.delay_includes_motion ? "Delay before exposure" : "Rest before exposure",

@@ -53,7 +53,9 @@ export const prediction = (exposure_s: number, changes: object = {}) => ({
   p: 0.97,
   offered: true,
   margin_lower_pct: 24,
+  margin_lower_ci_pct: [17, 32],
   margin_upper_pct: 28,
+  margin_upper_ci_pct: [15, 41],
   ...changes,
 });
 

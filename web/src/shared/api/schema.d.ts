@@ -17131,6 +17131,24 @@ export interface components {
              */
             margin_upper_pct: number | null;
             /**
+             * Margin Lower Ci Pct
+             * @description 95 % interval of the room before under
+             * @default null
+             */
+            margin_lower_ci_pct: [
+                number,
+                number
+            ] | null;
+            /**
+             * Margin Upper Ci Pct
+             * @description 95 % interval of the room before over
+             * @default null
+             */
+            margin_upper_ci_pct: [
+                number,
+                number
+            ] | null;
+            /**
              * Extrapolated
              * @description Outside what was printed
              */

@@ -129,7 +129,7 @@ export function LaneRow({ name, lane, said, axis, left, right, y, height, narrow
           transform={`translate(${axis(mark)} ${middle})`}
           d="M0-8 6 0 0 8-6 0z"
         >
-          <title>Size-true: {threeDigits(mark)} s</title>
+          <title>Nominal size: {threeDigits(mark)} s</title>
         </path>
       )}
       <line className="divider" x1={narrow ? left : left} x2={right} y1={y + height} y2={y + height} />
