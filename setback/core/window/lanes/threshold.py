@@ -39,7 +39,7 @@ from .seen import Kind, Seen, bracket, censored, not_monotone, told, wrong_direc
 LAPSE = 0.01
 SLOT_WIDTH_SD = 0.010
 """How much slots of one size differ in width, as a share of it. At 0.015 the ends of sharp slots came out 7 % low on the virtual printer;
-at this they are within 3 % there and on labs of another physics."""
+at this 4 % there, and right on labs of another physics."""
 PLACE_SD = 0.9
 """Prior standard deviation of a, about the middle of the bracket or the ladder."""
 ENOUGH_Z = 5.0
