@@ -123,3 +123,26 @@ def test_a_reason_outside_an_offer_is_on_every_form_of_the_card(lab):
     with pypdfium2.PdfDocument(lab.client.get(url + "pdf").data) as paper:
         said = " ".join(paper[0].get_textpage().get_text_range().split())
     assert "Issued outside an offer" in said and "does not matter to anybody." in said
+
+
+def test_a_set_issued_outside_an_offer_without_any_window_breaks_no_page(lab):
+    calibration = lab.calibration()
+    lab.series(calibration, [2.6])
+    calibration = lab.again(calibration)
+    assert calibration["arms"][0]["window"]["window"] is None
+    card = lab.issue(calibration, policy="own choice", exposure_s=2.6, outside_reason="The tide does not wait.")
+    assert card["chance"] is None and "Window" not in {line["name"] for line in card["lines"]}
+    code, printer = card["code"], f"/api/printers/{calibration['printer_id']}"
+    check = lab.post(f"/api/sets/{code}/check", None, 201)["coupon"]
+    lab.print(check)
+    lab.read(check)
+    places = (
+        f"/api/sets/{code}/life", f"/api/sets/{code}/anew", f"/api/materials/{calibration['material_id']}/page",
+        f"{printer}/page", f"/api/calibrations/{calibration['id']}/confirm",
+    )  # fmt: skip
+    for place in places:
+        lab.get(place)
+    assert lab.get(f"{printer}/plate")["sets"] == []
+    assert lab.get("/api/board")["cells"][0]["lower_s"] is None
+    for form in ("txt", "csv", "json", "pdf"):
+        assert lab.client.get(f"/api/sets/{code}/file?format={form}").status_code == 200
