@@ -308,7 +308,7 @@ def card_lines(card: SetCard) -> list[CardLine]:
             else line("Valid for", "Latitude", f"{window.latitude_pct:.0f}", "%"),
         ]
     if card.chance is not None:
-        lines.append(line("Valid for", "All requirements hold with", f"{100 * card.chance:.0f}", "%"))
+        lines.append(line("Valid for", "All requirements hold with", chance_words(card.chance), "%"))
     if card.earlier_method:
         lines.append(line("Valid for", "Window by", "the earlier method, without chances"))
     if card.outside_reason is not None:
@@ -325,6 +325,11 @@ def card_lines(card: SetCard) -> list[CardLine]:
         line("Finish", "Route", card.finish_route or "not noted"),
     ]  # fmt: skip
     return lines + [line("Finish", str(i), step) for i, step in enumerate(card.finish_steps, 1)]
+
+
+def chance_words(chance: float) -> str:
+    """A chance in percent; one that was reckoned is never quite sure, nor quite impossible."""
+    return ">99" if chance >= 0.995 else "<1" if chance < 0.005 else f"{100 * chance:.0f}"
 
 
 def _correction_lines(card: SetCard) -> list[CardLine]:

@@ -7,6 +7,7 @@ import json
 import pypdfium2
 import pytest
 
+from setback.services.cards import chance_words
 from setback.store.database import connect
 
 
@@ -64,6 +65,11 @@ def test_plate_and_confirmation_are_carried_to_the_card(lab, issued):
     assert lines["Usable plate"] == "75" and lines["Confirmed"] == "centre and worst place"
     assert held["hash"] == card["hash"]
     assert {e["label"] for e in held["evidence"]} >= {*card["coupons"], "confirmation"}
+
+
+@pytest.mark.parametrize(("chance", "words"), [(0.9998, ">99"), (0.994, "99"), (0.9, "90"), (0.0, "<1")])
+def test_a_chance_is_never_said_to_be_certain(chance, words):
+    assert chance_words(chance) == words
 
 
 SINCE = {
