@@ -17,6 +17,8 @@ from tests.lab import Lab, Prepared
 
 # Applications with their routes compiled, over no file for now: the next server takes one instead of making it.
 IDLE: list[APIFlask] = []
+# Ports of servers that stopped: a browser that has seen an address keeps its scripts compiled.
+IDLE_PORTS: list[int] = []
 
 
 @dataclass
@@ -34,7 +36,8 @@ class Server:
     """Waitress in a thread; can be stopped and started again on the same port and file."""
 
     def __init__(self, path: Path, clock, prepared: Callable[[], Prepared] | None = None) -> None:
-        self.path, self.clock, self.port, self.starts, self.prepared = path, clock, 0, 0, prepared
+        self.path, self.clock, self.starts, self.prepared = path, clock, 0, prepared
+        self.port = IDLE_PORTS.pop() if IDLE_PORTS else 0
         self.start()
 
     def start(self) -> None:
@@ -61,6 +64,11 @@ class Server:
         self.server.task_dispatcher.shutdown()
         self.app.extensions["jobs"].stop()
         IDLE.append(self.app)
+
+    def leave(self) -> None:
+        """Stop for good, and leave the port to the next server."""
+        self.stop()
+        IDLE_PORTS.append(self.port)
 
     def live(self) -> Live:
         return Live(

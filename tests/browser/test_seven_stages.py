@@ -125,10 +125,16 @@ def decide_confirm_issue(page: Page) -> None:
     expect(card.get_by_role("link", name="depth squares")).to_be_visible()
 
 
+def print_in_no_time(page: Page, url: str) -> None:
+    """The virtual printer's speed is kept by the browser."""
+    page.goto(url)
+    page.evaluate("localStorage.setItem('setback.virtual-speed', '1000000')")
+
+
 @pytest.mark.parametrize("way", ["separate", "plate", "strip"])
 def test_a_campaign_through_all_seven_stages(empty, as_im: Page, way: str):
     page, lab = as_im, empty.lab
-    page.add_init_script("localStorage.setItem('setback.virtual-speed', '1000000')")
+    print_in_no_time(page, empty.url)
     calibration = lab.calibration(lab.shelf(**ROOMY))
     lab.post(
         f"/api/printers/{calibration['printer_id']}/plate-maps", {"readings": LIGHT, "reference_cell": [1, 1]}, 201
@@ -193,7 +199,7 @@ def press(page: Page, wanted: Locator) -> None:
 
 def test_by_keyboard_alone(empty, as_im: Page):
     page, lab = as_im, empty.lab
-    page.add_init_script("localStorage.setItem('setback.virtual-speed', '1000000')")
+    print_in_no_time(page, empty.url)
     lab.calibration(lab.shelf(simulated=True), limits={**LIMITS, "tips_size_mm": None})
     page.goto(empty.url)
     expect(page.get_by_role("heading", name="What can I print with?")).to_be_visible()
