@@ -18,7 +18,7 @@ from pathlib import Path
 
 ROOT = Path(__file__).parent.parent
 WEB, BIN = ROOT / "web", ROOT / ".venv" / "bin"
-AT_ONCE = 2
+AT_ONCE = 3
 WORKERS = str(2 * (os.cpu_count() or 2))
 # Compiled modules are kept, even where that is switched off: many processes import the same ones.
 ENVIRONMENT = {name: value for name, value in os.environ.items() if name != "PYTHONDONTWRITEBYTECODE"}

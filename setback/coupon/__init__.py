@@ -3,7 +3,9 @@
 To add a coupon or specimen, write a function that returns a :class:`Coupon` and enter it here.
 """
 
+import json
 from collections.abc import Callable, Mapping
+from functools import lru_cache
 from typing import Any
 
 from .description import Coupon, Feature, Part, Shape, Unfit
@@ -43,7 +45,15 @@ def drawn(kind: str, parameters: Mapping[str, Any]) -> Coupon:
     Unfit
         When it cannot be drawn so; names the parameter.
     """
-    return KINDS[kind](**{k: tuple(v) if isinstance(v, list) else v for k, v in parameters.items()})
+    # Written out, 2 and 2.0 stay apart, as they do in a stored file.
+    return _drawn(KINDS[kind], json.dumps(parameters, sort_keys=True))
+
+
+@lru_cache(maxsize=128)
+def _drawn(draw: Callable[..., Coupon], parameters: str) -> Coupon:
+    """Kept, because a plan asks for the same coupon many times and its volume takes a while."""
+    values = json.loads(parameters)
+    return draw(**{name: tuple(v) if isinstance(v, list) else v for name, v in values.items()})
 
 
 __all__ = ["KINDS", "SERIES", "Coupon", "Feature", "Part", "Shape", "Unfit", "drawn", "flat", "support"]

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Literal
 
@@ -123,7 +123,7 @@ def _believe(canonical: str) -> Believed:
     joint = together(fitted)
     steps = chances(fitted, printer_steps(evidence.exposures[0], evidence.exposures[-1], given.exposure_step_s))
     beyond = _beyond(fitted, low_x, high_x)
-    contradictions = _contradictions(coupons, fits)
+    contradictions = _contradictions(evidence, fits)
     warnings += [Notice(code="contradiction", message=one.message) for one in contradictions]
     warnings += _no_step(fitted, beyond, given.exposure_step_s)
     p_window = joint.any_step(np.log(steps.exposures_s)) if fitted and len(steps.exposures_s) else 0.0
@@ -207,24 +207,42 @@ def _reference(given: WindowInput, coupons: list[CouponEvidence]) -> tuple[float
     return reference, notices
 
 
-def _contradictions(coupons: list[CouponEvidence], fits: Mapping[str, LaneFit]) -> list[Contradiction]:
-    """Coupons that do not fit with the others and were not repeated yet."""
-    found = []
-    for place, chance in enumerate(far_off(fits, len(coupons))):
-        coupon = coupons[place]
-        if chance <= LIKELY or _repeated(coupon, coupons):
-            continue
+def _contradictions(evidence: Evidence, fits: Mapping[str, LaneFit]) -> list[Contradiction]:
+    """Coupons that do not fit with the others and were not repeated yet.
+
+    The one that fits least is named first and the others are judged again without it: two swapped coupons make a third look wrong.
+    """
+    found: list[Contradiction] = []
+    while (worst := _worst(evidence, fits)) is not None:
+        place, chance = worst
+        coupon = evidence.coupons[place]
         way = "more" if far_side(fits, place) > 0 else "less"
-        said = (
+        message = (
             f"{coupon.name} looks as if it had got {way} light than {coupon.exposure_s:g} s, against all the others: mixed up, swapped, or a "
             "dose that failed. Repeat it."
         )
         found.append(
-            Contradiction(
-                coupon=coupon.name, exposure_s=coupon.exposure_s, chance=round(float(chance), 4), message=said
-            )
+            Contradiction(coupon=coupon.name, exposure_s=coupon.exposure_s, chance=round(chance, 4), message=message)
         )
+        evidence = replace(evidence, coupons=[c for c in evidence.coupons if c is not coupon])
+        fits = {name: fit for name, lane in LANES.items() if (fit := lane.fit(evidence)) is not None}
     return found
+
+
+def _worst(evidence: Evidence, fits: Mapping[str, LaneFit]) -> tuple[int, float] | None:
+    """Place and chance of the coupon whose light was most likely far off, when that is likely and it was not repeated."""
+    coupons = evidence.coupons
+    if len(coupons) <= 2:
+        return None  # Which of two is wrong cannot be told.
+    chances = [
+        (float(chance), -place)
+        for place, chance in enumerate(far_off(fits, len(coupons)))
+        if chance > LIKELY and not _repeated(coupons[place], coupons)
+    ]
+    if not chances:
+        return None
+    chance, place = max(chances)
+    return -place, chance
 
 
 def _repeated(coupon: CouponEvidence, coupons: list[CouponEvidence]) -> bool:
