@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import os
 import random
 from collections.abc import Callable
@@ -11,15 +10,13 @@ from functools import lru_cache
 from pathlib import Path
 
 import pytest
-from filelock import FileLock
 from hypothesis import settings
 
-import setback
 from setback.api.app import create_app, every_address
-from setback.demo import build
 from setback.services.bench import Bench, seeded_ids
 from setback.store.database import connect, migrate
-from setback.store.maintenance import copy_to, files_of
+from setback.store.maintenance import copy_to
+from tests.kept_demo import kept_demo
 from tests.lab import Lab, Prepared, brief, sign
 
 # How long an example takes is measured in the bench, never in a test: a machine may pause at any time.
@@ -27,10 +24,6 @@ from tests.lab import Lab, Prepared, brief, sign
 settings.register_profile("checked", deadline=None, derandomize=True)
 settings.register_profile("explore", deadline=None)
 settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "checked"))
-
-PACKAGE = Path(setback.__file__).parent
-KEPT = PACKAGE.parent / ".make" / "tests"
-
 
 # What takes longest, started first so that no worker is left with it at the end.
 LONG = (
@@ -84,29 +77,8 @@ def empty_lab(tmp_path_factory) -> Path:
 
 @pytest.fixture(scope="session")
 def built_demo() -> Path:
-    """The demo file, built once for all workers and kept until what it is made from changes; copy it before changing it."""
-    KEPT.mkdir(parents=True, exist_ok=True)
-    path = KEPT / f"demo-{made_from()}.db"
-    with FileLock(KEPT / "demo.lock"):
-        if not path.exists():
-            for older in KEPT.glob("demo-*.db*"):
-                older.unlink()
-            half = KEPT / "half-built.db"
-            for part in files_of(half):
-                part.unlink(missing_ok=True)
-            build(half)
-            half.rename(path)
-    return path
-
-
-def made_from() -> str:
-    """What the demo follows from: the package's own files, and the versions of those it computes with."""
-    seal = hashlib.sha256()
-    for file in sorted(PACKAGE.rglob("*")):
-        if file.suffix in (".py", ".sql", ".json") and "web" not in file.relative_to(PACKAGE).parts:
-            seal.update(file.relative_to(PACKAGE).as_posix().encode() + file.read_bytes())
-    seal.update((PACKAGE.parent / "requirements.lock").read_bytes())
-    return seal.hexdigest()[:16]
+    """The demo file, one for all workers; copy it before changing it."""
+    return kept_demo()
 
 
 @pytest.fixture

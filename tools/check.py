@@ -1,7 +1,7 @@
 """All that ``make test`` does, from an empty folder to the last test, with the seconds each part took.
 
-Parts begin as soon as what they need is there, two at a time, so that neither core waits for a download or an installer. Everything
-is run to its end, so that one run tells all that is wrong. The Python tests come last and share both cores; browser tests wait for the
+Parts begin as soon as what they need is there, three at a time, so that neither core waits for a download or an installer. Everything
+is run to its end, so that one run tells all that is wrong. The Python tests come last; browser tests wait for the
 browser a third of their time, so twice as many workers as cores share them. It runs on the machine's own Python: there is
 no other yet when it begins.
 """
@@ -32,6 +32,8 @@ class Part:
     command: list[str]
     needs: tuple[str, ...] = ()
     folder: Path = ROOT
+    aloud: bool = False
+    """Prints as it goes."""
 
 
 @dataclass(frozen=True)
@@ -55,46 +57,42 @@ def script(name: str) -> list[str]:
 
 
 PYTHON, NODE, BUILT = "packages of Python", "packages of the front end", "the front end, built"
+DEMO, CHROMIUM = "the demo of the tests", "Chromium"
 # The longest first among those that may begin together.
 PARTS = [
     Part(PYTHON, stamp("python-dev")),
     Part(NODE, stamp("node")),
     Part("component tests", script("test"), (NODE,), WEB),
     Part("types of the front end", script("check"), (NODE,), WEB),
+    Part(DEMO, [str(BIN / "python"), "-m", "tests.kept_demo"], (PYTHON,)),
     Part("mypy", [str(BIN / "mypy")], (PYTHON,)),
     Part(BUILT, stamp("web"), (NODE,)),
-    Part("Chromium", stamp("chromium")),
+    Part(CHROMIUM, stamp("chromium")),
     Part("ESLint", script("lint"), (NODE,), WEB),
     Part("Prettier", script("format:check"), (NODE,), WEB),
     Part("API types are fresh", ["make", "--no-print-directory", "check-types"], (PYTHON, NODE)),
     Part("ruff", [str(BIN / "ruff"), "check", "."], (PYTHON,)),
     Part("ruff format", [str(BIN / "ruff"), "format", "--check", "."], (PYTHON,)),
+    Part(
+        "Python and browser tests",
+        [str(BIN / "python"), "-m", "pytest", "-n", WORKERS, "--dist", "worksteal", "--durations", "15"],
+        (PYTHON, BUILT, DEMO, CHROMIUM),
+        aloud=True,
+    ),
 ]
-TESTS = Part(
-    "Python and browser tests",
-    [str(BIN / "python"), "-m", "pytest", "-n", WORKERS, "--dist", "worksteal", "--durations", "15"],
-    (PYTHON, BUILT, "Chromium"),
-)
 
 
 def run(part: Part) -> Outcome:
-    """Run a part to its end and keep what it printed."""
+    """Run a part to its end and keep what it printed, unless it prints aloud."""
     begun = time.monotonic()
     done = subprocess.run(
-        part.command, cwd=part.folder, env=ENVIRONMENT, capture_output=True, text=True, stdin=subprocess.DEVNULL
+        part.command, cwd=part.folder, env=ENVIRONMENT, capture_output=not part.aloud, text=True, stdin=subprocess.DEVNULL
     )
-    return Outcome(part.name, time.monotonic() - begun, done.returncode == 0, done.stdout + done.stderr)
-
-
-def run_aloud(part: Part) -> Outcome:
-    """Run a part that prints as it goes."""
-    begun = time.monotonic()
-    done = subprocess.run(part.command, cwd=part.folder, env=ENVIRONMENT, stdin=subprocess.DEVNULL)
-    return Outcome(part.name, time.monotonic() - begun, done.returncode == 0, "")
+    return Outcome(part.name, time.monotonic() - begun, done.returncode == 0, (done.stdout or "") + (done.stderr or ""))
 
 
 def side_by_side(parts: list[Part]) -> list[Outcome]:
-    """Run parts two at a time, each when what it needs has passed; what needs something that failed is not run."""
+    """Run parts side by side, each when what it needs has passed; what needs something that failed is not run."""
     waiting, outcomes = list(parts), []
     passed: set[str] = set()
     running: set[Future[Outcome]] = set()
@@ -120,14 +118,11 @@ def main() -> int:
     """Run everything; 0 when all passed."""
     begun = time.monotonic()
     outcomes = side_by_side(PARTS)
-    ready = {outcome.name for outcome in outcomes if outcome.passed}
-    if set(TESTS.needs) <= ready:
-        outcomes.append(run_aloud(TESTS))
     print("\nSeconds by part:")
     for outcome in outcomes:
         print(f"{outcome.seconds:8.0f}  {outcome.name}{'' if outcome.passed else ': FAILED'}")
     print(f"{time.monotonic() - begun:8.0f}  all together")
-    return 0 if all(outcome.passed for outcome in outcomes) and set(TESTS.needs) <= ready else 1
+    return 0 if all(outcome.passed for outcome in outcomes) else 1
 
 
 if __name__ == "__main__":

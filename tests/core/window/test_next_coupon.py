@@ -174,8 +174,9 @@ def test_campaigns_led_by_the_next_coupon_end_early_and_right():
         campaign.run()
         result = campaign.result()
         promises.coupons.append(len(campaign.coupons))
-        true = size_true_s(campaign.machine, campaign.material, hidden.Conditions(1.0))
-        promises.ends(result, true_lanes(campaign.machine, campaign.material, VIRTUAL_LIMITS), true)
+        if FULL:  # The short form asks it of the labs below, which look at every end.
+            true = size_true_s(campaign.machine, campaign.material, hidden.Conditions(1.0))
+            promises.ends(result, true_lanes(campaign.machine, campaign.material, VIRTUAL_LIMITS), true)
         if result.decision == "offer":
             promises.kept["offer in tolerance"].append(campaign.holds(result.policies["centre"]))
     # A campaign stops when it is decided: ends that do not matter are not looked for, so they are not held against it.

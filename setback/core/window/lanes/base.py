@@ -121,7 +121,8 @@ class Found:
         order = np.argsort(self.x, kind="stable")
         below = np.concatenate([[0.0], np.cumsum(self.weights[order])])
         # Between the points the chance goes over by a straight line, half a weight each side.
-        centres = below[:-1] + 0.5 * self.weights[order]
+        # Sums of weights may pass 1 in the last digit.
+        centres = np.minimum(below[:-1] + 0.5 * self.weights[order], 1.0)
         chance = np.interp(x, self.x[order], centres, left=0.0, right=1.0)
         return chance if self.side == "lower" else 1 - chance
 
