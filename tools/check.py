@@ -86,7 +86,12 @@ def run(part: Part) -> Outcome:
     """Run a part to its end and keep what it printed, unless it prints aloud."""
     begun = time.monotonic()
     done = subprocess.run(
-        part.command, cwd=part.folder, env=ENVIRONMENT, capture_output=not part.aloud, text=True, stdin=subprocess.DEVNULL
+        part.command,
+        cwd=part.folder,
+        env=ENVIRONMENT,
+        capture_output=not part.aloud,
+        text=True,
+        stdin=subprocess.DEVNULL,
     )
     return Outcome(part.name, time.monotonic() - begun, done.returncode == 0, (done.stdout or "") + (done.stderr or ""))
 
