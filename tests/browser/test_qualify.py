@@ -41,7 +41,7 @@ def test_a_brief_to_a_signed_certificate_and_a_lapse(shed, as_im: Page):
     # Side by side: what each meets, and what each fails on.
     table = page.get_by_role("table", name="Candidates for Larva sieve")
     expect(table.get_by_role("columnheader").nth(1)).to_contain_text("Slate 2")
-    expect(table.get_by_role("img", name=re.compile("Finest slot that stays open: met"))).to_have_count(4)
+    expect(table.get_by_role("img", name=re.compile("Finest slot that stays open: met"))).to_have_count(3)
     table.get_by_role("columnheader").filter(has_text="S-002").get_by_role("link").click()
     needs = page.get_by_role("listitem", name="Residue after wash, looks and workability")
     expect(needs).to_contain_text("not shown")
