@@ -8,7 +8,7 @@ import io
 import json
 import math
 import zipfile
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import asdict, dataclass, fields
 from typing import Any
 
@@ -19,15 +19,42 @@ from .description import Coupon, Outline
 Mask = np.ndarray[Any, np.dtype[np.uint8]]
 
 
+Cut = tuple[tuple[int, Outline], ...]
+"""What is drawn at one height, in order: 255 lights the inside of an outline, 0 takes the light away."""
+
+
+def cut_at(coupon: Coupon, z_mm: float) -> Cut:
+    """The outlines at a height: what is solid first, then the gaps in it."""
+    return tuple(
+        (value, outline)
+        for roles, value in ((("floor", "solid", "mark"), 255), (("gap",), 0))
+        for shape in coupon.shapes
+        if shape.role in roles and (outline := shape.section(z_mm)) is not None
+    )
+
+
 def layer_mask(coupon: Coupon, z_mm: float, pixel_mm: float) -> Mask:
     """Which pixels are lit at a height: a pixel belongs to a shape when its centre does. 255 is light."""
+    return mask_of(coupon, cut_at(coupon, z_mm), pixel_mm)
+
+
+def layer_masks(coupon: Coupon, pixel_mm: float, layer_mm: float, count: int) -> Iterator[Mask]:
+    """The mask of every layer from the plate up. Neighbours that cut the same outlines share one array, so do not write to it."""
+    before: Cut | None = None
+    mask: Mask | None = None
+    for number in range(count):
+        cut = cut_at(coupon, (number + 0.5) * layer_mm)
+        if mask is None or cut != before:
+            before, mask = cut, mask_of(coupon, cut, pixel_mm)
+        yield mask
+
+
+def mask_of(coupon: Coupon, cut: Cut, pixel_mm: float) -> Mask:
+    """Pixels of a coupon that one cut lights."""
     rows, columns = round(coupon.height_mm / pixel_mm), round(coupon.width_mm / pixel_mm)
     lit = np.zeros((rows, columns), dtype=np.uint8)
-    for role, value in ((("floor", "solid", "mark"), 255), (("gap",), 0)):
-        for shape in coupon.shapes:
-            outline = shape.section(z_mm) if shape.role in role else None
-            if outline is not None:
-                _fill(lit, outline, pixel_mm, value)
+    for value, outline in cut:
+        _fill(lit, outline, pixel_mm, value)
     return lit
 
 
@@ -38,12 +65,17 @@ def _fill(lit: Mask, outline: Outline, pixel_mm: float, value: int) -> None:
     top, bottom = max(int(min(ys) / pixel_mm) - 1, 0), min(math.ceil(max(ys) / pixel_mm) + 1, lit.shape[0])
     if left >= right or top >= bottom:
         return
-    x = (np.arange(left, right) + 0.5)[None, :] * pixel_mm
-    y = (np.arange(top, bottom) + 0.5)[:, None] * pixel_mm
+    x = (np.arange(left, right) + 0.5) * pixel_mm
+    y = (np.arange(top, bottom) + 0.5) * pixel_mm
+    if len(outline) == 4 and len(set(xs)) == 2 and len(set(ys)) == 2:  # An upright rectangle, as most are.
+        columns, rows = np.flatnonzero((x >= min(xs)) & (x <= max(xs))), np.flatnonzero((y >= min(ys)) & (y <= max(ys)))
+        if len(columns) and len(rows):
+            lit[top + rows[0] : top + rows[-1] + 1, left + columns[0] : left + columns[-1] + 1] = value
+        return
     inside = np.ones((bottom - top, right - left), dtype=bool)
     turn = _orientation(outline)
     for (x1, y1), (x2, y2) in zip(outline, outline[1:] + outline[:1], strict=True):
-        inside &= turn * ((x2 - x1) * (y - y1) - (y2 - y1) * (x - x1)) >= 0
+        inside &= turn * ((x2 - x1) * (y[:, None] - y1) - (y2 - y1) * (x[None, :] - x1)) >= 0
     lit[top:bottom, left:right][inside] = value
 
 
@@ -69,8 +101,8 @@ class Layer:
 def layers(coupon: Coupon, pixel_mm: float, layer_mm: float, exposures: Sequence[float | None]) -> list[Layer]:
     """Area and volume of every layer, counted on its mask. ``exposures`` has one entry per layer."""
     made = []
-    for number, exposure in enumerate(exposures):
-        mask = layer_mask(coupon, (number + 0.5) * layer_mm, pixel_mm)
+    masks = layer_masks(coupon, pixel_mm, layer_mm, len(exposures))
+    for number, (exposure, mask) in enumerate(zip(exposures, masks, strict=True)):
         made.append(_layer(number, mask, pixel_mm, layer_mm, exposure))
     return made
 
@@ -110,10 +142,13 @@ def archive(
     listed: list[dict[str, Any]] = []
     names: dict[bytes, str] = {}
     with zipfile.ZipFile(out, "w", zipfile.ZIP_STORED) as kept:
-        for number, exposure in enumerate(exposures):
-            mask = layer_mask(coupon, (number + 0.5) * layer_mm, pixel_mm)
+        before, name = None, ""
+        masks = layer_masks(coupon, pixel_mm, layer_mm, len(exposures))
+        for number, (exposure, mask) in enumerate(zip(exposures, masks, strict=True)):
+            if mask is not before:
+                before, name = mask, written(kept, names, mask)
             row = asdict(_layer(number, mask, pixel_mm, layer_mm, exposure))
-            listed.append({"layer": row.pop("number"), "mask": written(kept, names, mask), **row})
+            listed.append({"layer": row.pop("number"), "mask": name, **row})
         manifest = {
             "kind": coupon.kind, "pixel_um": 1000 * pixel_mm, "layer_height_um": 1000 * layer_mm,
             "width_px": round(coupon.width_mm / pixel_mm), "height_px": round(coupon.height_mm / pixel_mm),

@@ -15,7 +15,7 @@ from typing import Any
 import numpy as np
 
 from .description import Coupon, Raster, Unfit
-from .masks import Mask, layer_mask, layers_of, written
+from .masks import Cut, Mask, cut_at, layers_of, mask_of, written
 
 GAP_MM = 3.0
 MARGIN_MM = 2.0
@@ -117,20 +117,12 @@ def plate_archive(
     listed: list[dict[str, Any]] = []
     names: dict[bytes, str] = {}
     with zipfile.ZipFile(out, "w", zipfile.ZIP_STORED) as kept:
+        before: list[Cut] = []
         for number in range(layers):
-            lit = np.zeros((height, width), dtype=np.uint8)
-            z = (number + 0.5) * layer_mm
-            masks: dict[Any, Mask] = {}
-            for p, region in zip(placed, regions, strict=True):
-                # Coupons of a plate differ in their lettering only, so most of their layers are the same.
-                drawn = tuple((s.role, s.section(z)) for s in p.coupon.shapes)
-                if drawn not in masks:
-                    masks[drawn] = layer_mask(p.coupon, z, pixel_mm)
-                mask = masks[drawn]
-                x, y = region["x_px"], region["y_px"]
-                lit[y : y + mask.shape[0], x : x + mask.shape[1]] = mask
-            name = written(kept, names, lit)
-            area = float(np.count_nonzero(lit)) * pixel_mm**2
+            cuts = [cut_at(p.coupon, (number + 0.5) * layer_mm) for p in placed]
+            if cuts != before:
+                before, lit = cuts, _plate_mask(placed, cuts, (height, width), pixel_mm)
+                name, area = written(kept, names, lit), float(np.count_nonzero(lit)) * pixel_mm**2
             listed.append(
                 {
                     "layer": number + 1, "mask": name, "area_mm2": round(area, 3),
@@ -144,6 +136,18 @@ def plate_archive(
         }  # fmt: skip
         kept.writestr("manifest.json", json.dumps(manifest, indent=1))
     return out.getvalue()
+
+
+def _plate_mask(placed: Sequence[Placed], cuts: Sequence[Cut], shape: tuple[int, int], pixel_mm: float) -> Mask:
+    """The light of one layer of the whole plate. Coupons of a plate differ in their lettering only, so most of their masks are the same."""
+    lit = np.zeros(shape, dtype=np.uint8)
+    masks: dict[Cut, Mask] = {}
+    for p, cut in zip(placed, cuts, strict=True):
+        if cut not in masks:
+            masks[cut] = mask_of(p.coupon, cut, pixel_mm)
+        x, y, mask = round(p.x_mm / pixel_mm), round(p.y_mm / pixel_mm), masks[cut]
+        lit[y : y + mask.shape[0], x : x + mask.shape[1]] = mask
+    return lit
 
 
 def _flashes(seconds: dict[str, float]) -> list[dict[str, Any]]:
