@@ -56,8 +56,8 @@ def calc(name: str | None, file: str | None, schema: bool) -> None:
         return
     try:
         if name not in calculators.CALCULATORS:
-            said = f"There is no calculator called {name}. Run setback calc for the list."
-            raise Problem(said, {"name": said})
+            message = f"There is no calculator called {name}. Run setback calc for the list."
+            raise Problem(message, {"name": message})
         if schema:
             click.echo(json.dumps(calculators.schema(name), indent=2))
             return
@@ -136,9 +136,9 @@ def _serve(path: Path, port: int, **options: Any) -> None:
     from .api.app import create_app
 
     app = create_app(path, **options)
-    intact, said = _verified(path)
+    intact, report = _verified(path)
     if not intact:
-        click.echo(f"Warning: {said} Do not rely on it or on later records; restore a backup.", err=True)
+        click.echo(f"Warning: {report} Do not rely on it or on later records; restore a backup.", err=True)
     _warm_up()
     try:
         server = create_server(app, host=ADDRESS, port=port, threads=6, max_request_body_size=1 << 30, ident="setback")
@@ -184,20 +184,20 @@ def restore(db: Path | None, source: Path) -> None:
 
     path = db or default_db()
     try:
-        kept = restore_from(source, path)
+        copy = restore_from(source, path)
     except (NotADatabase, OntoItself) as error:
         raise click.ClickException(str(error)) from None
-    click.echo(f"Restored {path}" + (f"; what was there is kept in {kept}" if kept else ""))
+    click.echo(f"Restored {path}" + (f"; what was there is kept in {copy}" if copy else ""))
 
 
 @main.command()
 @db_option
 def verify(db: Path | None) -> None:
     """Check that no issued set and no qualification was altered."""
-    found, said = _verified(_existing(db or default_db()))
-    if not found:
-        raise click.ClickException(said)
-    click.echo(said)
+    first_fault, report = _verified(_existing(db or default_db()))
+    if not first_fault:
+        raise click.ClickException(report)
+    click.echo(report)
 
 
 @main.command("export")
@@ -205,12 +205,12 @@ def verify(db: Path | None) -> None:
 @db_option
 def export_lab(file: Path, db: Path | None) -> None:
     """Write the whole lab as a ZIP of JSON and CSV."""
-    from .services import bundles
-    from .services.bench import Bench
+    from .services.files import bundles
+    from .services.unit_of_work import UnitOfWork
     from .store.database import connect
 
     connection = connect(_existing(db or default_db()))
-    manifest = bundles.write_to(Bench(connection), file, lambda share, message: None)
+    manifest = bundles.write_to(UnitOfWork(connection), file, lambda share, message: None)
     connection.close()
     click.echo(
         f"{sum(t['rows'] for t in manifest['tables'].values())} records of {len(manifest['tables'])} tables are in {file}"
@@ -225,8 +225,8 @@ def import_lab(file: Path, preview: bool, db: Path | None) -> None:
     """Take a bundle in, whole or not at all."""
     from .core.contract import Problem
     from .report.bundle import BadBundle
-    from .services import bundles
-    from .services.bench import Bench, Conflict
+    from .services.files import bundles
+    from .services.unit_of_work import Conflict, UnitOfWork
     from .store.database import connect, migrate
 
     path = db or default_db()
@@ -234,43 +234,45 @@ def import_lab(file: Path, preview: bool, db: Path | None) -> None:
     connection = connect(path)
     quiet = lambda share, message: None  # noqa: E731
     try:
-        bundle, bench = bundles.opened(file), Bench(connection)
-        told = bundles.looked_at(bench, bundle, quiet) if preview else bundles.import_from(bench, bundle, quiet)
+        bundle, work = bundles.opened(file), UnitOfWork(connection)
+        summary = bundles.looked_at(work, bundle, quiet) if preview else bundles.import_from(work, bundle, quiet)
     except (BadBundle, Conflict, Problem) as error:
         raise click.ClickException(next(iter(getattr(error, "fields", {}).values()), str(error))) from None
     finally:
         connection.close()
-    said = "would be" if preview else "are"
-    click.echo(f"{told['new']} records {said} new, {told['same']} the same, {told['conflicting']} in conflict.")
+    verb = "would be" if preview else "are"
+    click.echo(
+        f"{summary['new']} records {verb} new, {summary['same']} the same, {summary['conflicting']} in conflict."
+    )
 
 
 def _verified(path: Path) -> tuple[bool, str]:
-    from .services.bench import Bench
-    from .services.records import in_words
-    from .services.records import verify as walk
+    from .services.lab.records import in_words
+    from .services.lab.records import verify as walk
+    from .services.unit_of_work import UnitOfWork
     from .store.database import connect
 
     connection = connect(path)
-    found = walk(Bench(connection), lambda share, message: None, {})
+    faults = walk(UnitOfWork(connection), lambda share, message: None, {})
     connection.close()
-    return bool(found["intact"]), in_words(found)
+    return bool(faults["intact"]), in_words(faults)
 
 
-def _sizes(_: click.Context, __: click.Parameter, given: str | None) -> list[float] | None:
+def _sizes(_: click.Context, __: click.Parameter, request: str | None) -> list[float] | None:
     """``0.1,0.2,0.3``"""
-    if given is None:
+    if request is None:
         return None
     try:
-        return [float(part) for part in given.split(",")]
+        return [float(part) for part in request.split(",")]
     except ValueError:
         raise click.BadParameter("give numbers with commas between them, like 0.1,0.2,0.3") from None
 
 
-def _plate(_: click.Context, __: click.Parameter, given: str | None) -> tuple[float, float] | None:
+def _plate(_: click.Context, __: click.Parameter, request: str | None) -> tuple[float, float] | None:
     """``153x87``"""
-    if given is None:
+    if request is None:
         return None
-    sides = given.lower().split("x")
+    sides = request.lower().split("x")
     try:
         return float(sides[0]), float(sides[1])
     except (ValueError, IndexError):
@@ -296,27 +298,27 @@ def _plate(_: click.Context, __: click.Parameter, given: str | None) -> tuple[fl
 @click.option("--code", default="", help="Embossed.")
 def coupon(
     kind: str, file_format: str, output: Path, plate: tuple[float, float] | None, exposures: list[float] | None,
-    **given: Any,
+    **chosen: Any,
 ) -> None:  # fmt: skip
     """Write the file of a coupon or specimen KIND: solid, masks in a ZIP, drawing, or a table of its layers."""
     from .core.calculators import validated
     from .core.contract import Problem
-    from .services.coupon_files import Asked, PlateFileAsked, made, plate_file
+    from .services.files.coupon_files import Asked, PlateFileAsked, made, plate_file
 
-    asked = {name: value for name, value in given.items() if value is not None}
-    asked |= {"kind": kind, "format": file_format}
+    options = {name: value for name, value in chosen.items() if value is not None}
+    options |= {"kind": kind, "format": file_format}
     if plate is not None:
-        asked |= {"plate_x_mm": plate[0], "plate_y_mm": plate[1]}
+        options |= {"plate_x_mm": plate[0], "plate_y_mm": plate[1]}
     try:
         if exposures is not None:
             for name in ("exposure", "code"):
-                asked.pop(name, None)
-            answer = plate_file(validated(PlateFileAsked, {**asked, "exposures_s": exposures}))
+                options.pop(name, None)
+            answer = plate_file(validated(PlateFileAsked, {**options, "exposures_s": exposures}))
         else:
-            answer = made(validated(Asked, asked))
+            answer = made(validated(Asked, options))
     except Problem as problem:
-        said = dict.fromkeys(f"{_option(field)}: {text}" for field, text in problem.fields.items())
-        raise click.ClickException(" ".join(said) or problem.message) from None
+        problems = dict.fromkeys(f"{_option(field)}: {text}" for field, text in problem.fields.items())
+        raise click.ClickException(" ".join(problems) or problem.message) from None
     output.write_bytes(answer.content)
     click.echo(f"{output}: {answer.title}, {answer.volume_ml:.2f} ml")
 
@@ -327,22 +329,22 @@ def _option(field: str) -> str:
     name = {"plate_x_mm": "plate", "plate_y_mm": "plate", "exposures_s": "exposures", "format": "file_format"}.get(
         name, name
     )
-    return next((given.opts[0] for given in coupon.params if given.name == name), name)
+    return next((option.opts[0] for option in coupon.params if option.name == name), name)
 
 
 @main.command()
 @db_option
 def rebuild(db: Path | None) -> None:
     """Make everything that is kept for speed again from the records."""
-    from .services.bench import Bench
-    from .services.check_results import rebuild as again
+    from .services.sets.check_results import rebuild as again
+    from .services.unit_of_work import UnitOfWork
     from .store.database import connect
 
-    held = connect(_existing(db or default_db()))
+    connection = connect(_existing(db or default_db()))
     try:
-        click.echo(f"{again(Bench(held))} check coupons made again.")
+        click.echo(f"{again(UnitOfWork(connection))} check coupons made again.")
     finally:
-        held.close()
+        connection.close()
 
 
 @main.command()

@@ -21,7 +21,7 @@ from setback.coupon.solid import _joined, solid
 from setback.demo import build
 from setback.demo import ten_years as years
 from setback.report.labels import SHEETS, Label, labels
-from setback.services import windows
+from setback.services.calibrate import windows
 from setback.simulate.camera import photograph
 from setback.simulate.hidden import Conditions, Machine, Material
 from setback.simulate.printed import print_coupon

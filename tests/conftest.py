@@ -13,7 +13,7 @@ import pytest
 from hypothesis import settings
 
 from setback.api.app import create_app, every_address
-from setback.services.bench import Bench, seeded_ids
+from setback.services.unit_of_work import UnitOfWork, seeded_ids
 from setback.store.database import connect, migrate
 from setback.store.maintenance import copy_to
 from tests.kept_demo import kept_demo
@@ -89,10 +89,10 @@ def demo_path(built_demo, tmp_path) -> Path:
 
 
 @pytest.fixture
-def bench(db_path, empty_lab):
+def work(db_path, empty_lab):
     copy_to(empty_lab, db_path)
     db = connect(db_path)
-    yield Bench(db, MovedClock(), seeded_ids(1), "IM")
+    yield UnitOfWork(db, MovedClock(), seeded_ids(1), "IM")
     db.close()
 
 

@@ -6,7 +6,7 @@ import math
 import random
 from typing import Any
 
-from setback.core.start_exposure import StartExposureInput, start_exposure
+from setback.core.calibrate.start_exposure import StartExposureInput, start_exposure
 
 ENGINES = ("mono", "mono", "mono", "colour", "projector")
 

@@ -12,7 +12,7 @@ from apiflask import APIFlask
 from waitress.server import create_server
 
 from setback.api.app import create_app, every_address
-from setback.services.bench import seeded_ids
+from setback.services.unit_of_work import seeded_ids
 from tests.lab import Lab, Prepared
 
 # Applications with their routes compiled, over no file for now: the next server takes one instead of making it.

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import random
 
-from setback.core.methods import Method
-from setback.core.methods.method import Field
+from setback.core.testing.methods import Method
+from setback.core.testing.methods.method import Field
 
 SETUP = {"pendulum_kg": 0.82, "radius_m": 0.24, "release_deg": 120.0, "free_rise_deg": 118.6}
 

@@ -11,33 +11,21 @@ from apiflask import APIFlask
 from flask import Response, send_from_directory
 
 from .. import __version__
-from ..services.bench import Bench, Clock, real_clock, real_ids
-from ..services.jobs import Worker
-from ..services.photos import LIMIT_BYTES
+from ..services.lab.jobs import Worker
+from ..services.reading.photos import LIMIT_BYTES
+from ..services.unit_of_work import Clock, UnitOfWork, real_clock, real_ids
 from ..store.database import migrate
-from . import (
-    blends,
-    board,
-    bundles,
-    calculators,
-    calibrations,
-    climate,
-    coupons,
-    errors,
-    jobs,
-    labels,
-    plates,
-    print_log,
-    qualify,
-    sets,
-    shelf,
-    stages,
-    testing,
-    timers,
-    validity,
-)
+from . import blends, climate, errors, qualify, shelf, testing
+from . import plate as plates
+from . import prints as print_log
+from . import reading as coupons
+from .calibrate import calibrations, stages
+from .files import bundles, labels
+from .lab import calculators, jobs, timers
+from .sets import board, validity
+from .sets import parameter_sets as sets
 from .spec import tidy
-from .wiring import as_json, close_bench
+from .wiring import as_json, close_work
 
 WEB = Path(__file__).parent.parent / "web"
 
@@ -58,12 +46,12 @@ def create_app(
     migrate(path)
     app = routes or every_address()
 
-    def make_bench(db: sqlite3.Connection) -> Bench:
-        return Bench(db, clock, new_id)
+    def make_work(db: sqlite3.Connection) -> UnitOfWork:
+        return UnitOfWork(db, clock, new_id)
 
-    app.config.update(DB_PATH=path, DEMO=demo, MAKE_BENCH=make_bench)
+    app.config.update(DB_PATH=path, DEMO=demo, MAKE_WORK=make_work)
     if worker:
-        app.extensions["jobs"] = Worker(path, make_bench)
+        app.extensions["jobs"] = Worker(path, make_work)
         app.extensions["jobs"].start()
     return app
 
@@ -111,7 +99,7 @@ def every_address() -> APIFlask:
         app.register_blueprint(part.blueprint)
     errors.register(app)
     app.spec_processor(tidy)  # type: ignore[arg-type]
-    app.teardown_appcontext(close_bench)
+    app.teardown_appcontext(close_work)
     _serve_front_end(app)
     return app
 
@@ -127,10 +115,10 @@ def _serve_front_end(app: APIFlask) -> None:
     @app.doc(hide=True)
     def front_end(place: str = "index.html") -> Response:
         if place.startswith("api/"):
-            return errors.said(404, "There is no such address in the API.")
+            return errors.error_answer(404, "There is no such address in the API.")
         if place != "index.html" and (WEB / place).is_file():
             long = 31_536_000 if place.startswith("assets/") else 0
             return send_from_directory(WEB, place, max_age=long)
         if not (WEB / "index.html").is_file():
-            return errors.said(503, "The front end is not built. Run make web.")
+            return errors.error_answer(503, "The front end is not built. Run make web.")
         return send_from_directory(WEB, "index.html", max_age=0)

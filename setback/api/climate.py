@@ -9,10 +9,10 @@ from flask import request
 from pydantic import Field
 
 from ..core.contract import Contract
-from ..services import jobs
 from ..services.climate import chambers, effect, flow, gate, imports, probes, trace, warm_starts
-from .jobs import wake
-from .wiring import bench, list_of, takes
+from ..services.lab import jobs
+from .lab.jobs import wake
+from .wiring import list_of, takes, work
 
 blueprint = APIBlueprint("climate", __name__, url_prefix="/api", tag="Climate")
 
@@ -28,225 +28,225 @@ class HowWarmQuery(Contract):
 @blueprint.get("/probes")
 @blueprint.output(list_of(probes.ProbeView))
 def all_probes() -> Any:
-    return {"items": probes.probes(bench())}
+    return {"items": probes.probes(work())}
 
 
 @blueprint.post("/probes")
 @takes(blueprint, probes.ProbeInput)
 @blueprint.output(probes.ProbeView, status_code=201)
-def add_probe(given: probes.ProbeInput) -> Any:
-    return probes.add(bench(), given)
+def add_probe(body: probes.ProbeInput) -> Any:
+    return probes.add(work(), body)
 
 
 @blueprint.put("/probes/<probe_id>")
 @takes(blueprint, probes.ProbeInput)
 @blueprint.output(probes.ProbeView)
-def change_probe(probe_id: str, given: probes.ProbeInput) -> Any:
-    return probes.change(bench(), probe_id, given)
+def change_probe(probe_id: str, body: probes.ProbeInput) -> Any:
+    return probes.change(work(), probe_id, body)
 
 
 @blueprint.post("/probes/<probe_id>/retire")
 @blueprint.output(probes.ProbeView)
 def retire_probe(probe_id: str) -> Any:
-    return probes.retire(bench(), probe_id)
+    return probes.retire(work(), probe_id)
 
 
 @blueprint.post("/probes/<probe_id>/restore")
 @blueprint.output(probes.ProbeView)
 def restore_probe(probe_id: str) -> Any:
-    return probes.retire(bench(), probe_id, back=True)
+    return probes.retire(work(), probe_id, back=True)
 
 
 @blueprint.post("/probes/<probe_id>/samples")
 @takes(blueprint, probes.SampleInput)
 @blueprint.output(probes.ProbeView, status_code=201)
-def note_sample(probe_id: str, given: probes.SampleInput) -> Any:
-    return probes.note_sample(bench(), probe_id, given)
+def note_sample(probe_id: str, body: probes.SampleInput) -> Any:
+    return probes.note_sample(work(), probe_id, body)
 
 
 @blueprint.post("/probes/<probe_id>/read")
 @blueprint.output(probes.ProbeView)
 def read_probe(probe_id: str) -> Any:
-    return probes.read_now(bench(), probe_id)
+    return probes.read_now(work(), probe_id)
 
 
 @blueprint.get("/probes/<probe_id>/trace")
 @takes(blueprint, trace.TraceQuery, "query")
 @blueprint.output(trace.TraceView)
-def probe_trace(probe_id: str, given: trace.TraceQuery) -> Any:
-    return trace.trace(bench(), probe_id, given)
+def probe_trace(probe_id: str, query: trace.TraceQuery) -> Any:
+    return trace.trace(work(), probe_id, query)
 
 
 @blueprint.get("/room")
 @blueprint.output(probes.RoomNow)
 def room() -> Any:
-    return probes.room_now(bench())
+    return probes.room_now(work())
 
 
 @blueprint.get("/how-warm")
 @takes(blueprint, HowWarmQuery, "query")
 @blueprint.output(probes.HowWarmAnswer)
-def how_warm(given: HowWarmQuery) -> Any:
-    held = bench()
-    return {"now": probes.how_warm(held, given.printer_id), "last": probes.last_start(held, given.printer_id)}
+def how_warm(query: HowWarmQuery) -> Any:
+    unit = work()
+    return {"now": probes.how_warm(unit, query.printer_id), "last": probes.last_start(unit, query.printer_id)}
 
 
 @blueprint.post("/probe-files")
 @takes(blueprint, FileQuery, "query")
 @blueprint.output(imports.FileView, status_code=201)
 @blueprint.doc(description="The file itself is the body of the request.")
-def receive_file(given: FileQuery) -> Any:
+def receive_file(query: FileQuery) -> Any:
     # The service measures it as it arrives, and says what to do in its own words.
     request.max_content_length = None
-    return imports.receive(bench(), given.name, request.stream, request.content_length)
+    return imports.receive(work(), query.name, request.stream, request.content_length)
 
 
 @blueprint.get("/probe-files/<file_id>")
 @blueprint.output(imports.FileView)
 def probe_file(file_id: str) -> Any:
-    return imports.file(bench(), file_id)
+    return imports.file(work(), file_id)
 
 
 @blueprint.post("/probes/<probe_id>/imports")
 @takes(blueprint, imports.ImportInput)
 @blueprint.output(jobs.JobView, status_code=201)
-def import_samples(probe_id: str, given: imports.ImportInput) -> Any:
-    made = jobs.import_samples(bench(), probe_id, given)
+def import_samples(probe_id: str, body: imports.ImportInput) -> Any:
+    job = jobs.import_samples(work(), probe_id, body)
     wake()
-    return made
+    return job
 
 
 @blueprint.get("/heaters")
 @blueprint.output(list_of(chambers.HeaterView))
 def heaters() -> Any:
-    return {"items": chambers.heaters(bench())}
+    return {"items": chambers.heaters(work())}
 
 
 @blueprint.post("/heaters")
 @takes(blueprint, chambers.HeaterInput)
 @blueprint.output(chambers.HeaterView, status_code=201)
-def add_heater(given: chambers.HeaterInput) -> Any:
-    return chambers.add_heater(bench(), given)
+def add_heater(body: chambers.HeaterInput) -> Any:
+    return chambers.add_heater(work(), body)
 
 
 @blueprint.put("/heaters/<heater_id>")
 @takes(blueprint, chambers.HeaterInput)
 @blueprint.output(chambers.HeaterView)
-def change_heater(heater_id: str, given: chambers.HeaterInput) -> Any:
-    return chambers.change_heater(bench(), heater_id, given)
+def change_heater(heater_id: str, body: chambers.HeaterInput) -> Any:
+    return chambers.change_heater(work(), heater_id, body)
 
 
 @blueprint.get("/chamber-fits")
 @blueprint.output(list_of(chambers.ChamberFit))
 def chamber_fits() -> Any:
-    return {"items": chambers.fits(bench())}
+    return {"items": chambers.fits(work())}
 
 
 @blueprint.post("/chamber-fits")
 @takes(blueprint, chambers.FitInput)
 @blueprint.output(chambers.ChamberFit, status_code=201)
-def fit_chamber(given: chambers.FitInput) -> Any:
-    return chambers.fit(bench(), given)
+def fit_chamber(body: chambers.FitInput) -> Any:
+    return chambers.fit(work(), body)
 
 
 @blueprint.post("/chamber-fits/<fit_id>/withdraw")
 @blueprint.output(chambers.ChamberFit)
 def withdraw_fit(fit_id: str) -> Any:
-    return chambers.withdraw(bench(), fit_id)
+    return chambers.withdraw(work(), fit_id)
 
 
 @blueprint.post("/chamber-fits/<fit_id>/restore")
 @blueprint.output(chambers.ChamberFit)
 def restore_fit(fit_id: str) -> Any:
-    return chambers.withdraw(bench(), fit_id, back=True)
+    return chambers.withdraw(work(), fit_id, back=True)
 
 
 @blueprint.post("/warm-starts/quote")
 @takes(blueprint, warm_starts.WarmStartAsked)
 @blueprint.output(warm_starts.WarmStartQuote)
-def quote_warm_start(given: warm_starts.WarmStartAsked) -> Any:
-    return warm_starts.quote(bench(), given)
+def quote_warm_start(body: warm_starts.WarmStartAsked) -> Any:
+    return warm_starts.quote(work(), body)
 
 
 @blueprint.get("/warm-starts")
 @blueprint.output(list_of(warm_starts.WarmStartView))
 def past_warm_starts() -> Any:
-    return {"items": warm_starts.past(bench())}
+    return {"items": warm_starts.past(work())}
 
 
 @blueprint.post("/warm-starts")
 @takes(blueprint, warm_starts.WarmStartAsked)
 @blueprint.output(warm_starts.WarmStartView, status_code=201)
-def begin_warm_start(given: warm_starts.WarmStartAsked) -> Any:
-    return warm_starts.begin(bench(), given)
+def begin_warm_start(body: warm_starts.WarmStartAsked) -> Any:
+    return warm_starts.begin(work(), body)
 
 
 @blueprint.get("/warm-starts/<id_or_code>")
 @blueprint.output(warm_starts.WarmStartView)
 def warm_start(id_or_code: str) -> Any:
-    return warm_starts.one(bench(), id_or_code)
+    return warm_starts.one(work(), id_or_code)
 
 
 @blueprint.post("/warm-starts/<id_or_code>/stop")
 @blueprint.output(warm_starts.WarmStartView)
 def stop_warm_start(id_or_code: str) -> Any:
-    return warm_starts.stop(bench(), id_or_code)
+    return warm_starts.stop(work(), id_or_code)
 
 
 @blueprint.get("/materials/<material_id>/flow")
 @takes(blueprint, flow.FlowQuery, "query")
 @blueprint.output(flow.FlowView)
-def material_flow(material_id: str, given: flow.FlowQuery) -> Any:
-    return flow.flow(bench(), material_id, given)
+def material_flow(material_id: str, query: flow.FlowQuery) -> Any:
+    return flow.flow(work(), material_id, query)
 
 
 @blueprint.post("/flow-readings")
 @takes(blueprint, flow.FlowInput)
 @blueprint.output(flow.FlowReading, status_code=201)
-def add_flow(given: flow.FlowInput) -> Any:
-    return flow.add(bench(), given)
+def add_flow(body: flow.FlowInput) -> Any:
+    return flow.add(work(), body)
 
 
 @blueprint.post("/flow-readings/<reading_id>/withdraw")
 @takes(blueprint, flow.Withdrawal)
 @blueprint.output(flow.FlowReadingState)
-def withdraw_flow(reading_id: str, given: flow.Withdrawal) -> Any:
-    return flow.withdraw(bench(), reading_id, given)
+def withdraw_flow(reading_id: str, body: flow.Withdrawal) -> Any:
+    return flow.withdraw(work(), reading_id, body)
 
 
 @blueprint.post("/flow-readings/<reading_id>/restore")
 @blueprint.output(flow.FlowReadingState)
 def restore_flow(reading_id: str) -> Any:
-    return flow.withdraw(bench(), reading_id, None)
+    return flow.withdraw(work(), reading_id, None)
 
 
 @blueprint.get("/climate-materials")
 @blueprint.output(list_of(effect.ClimateMaterial))
 def climate_materials() -> Any:
-    return {"items": effect.materials(bench())}
+    return {"items": effect.materials(work())}
 
 
 @blueprint.get("/printed-materials")
 @blueprint.output(list_of(effect.PrintedMaterial))
 def printed_materials() -> Any:
-    return {"items": effect.printed(bench())}
+    return {"items": effect.printed(work())}
 
 
 @blueprint.get("/materials/<material_id>/temperature-effect")
 @blueprint.output(effect.EffectView)
 def temperature_effect(material_id: str) -> Any:
-    return effect.effect(bench(), material_id, drawn=True)
+    return effect.effect(work(), material_id, drawn=True)
 
 
 @blueprint.get("/materials/<material_id>/success")
 @takes(blueprint, effect.SuccessQuery, "query")
 @blueprint.output(effect.SuccessView)
-def success(material_id: str, given: effect.SuccessQuery) -> Any:
-    return effect.success(bench(), material_id, given)
+def success(material_id: str, query: effect.SuccessQuery) -> Any:
+    return effect.success(work(), material_id, query)
 
 
 @blueprint.get("/band")
 @takes(blueprint, gate.BandQuery, "query")
 @blueprint.output(gate.BandCheck)
-def band(given: gate.BandQuery) -> Any:
-    return gate.band(bench(), given)
+def band(query: gate.BandQuery) -> Any:
+    return gate.band(work(), query)

@@ -10,13 +10,13 @@ from flask import Response
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 
 from ..core.contract import Problem
-from ..services.bench import AlreadyDone, Conflict, NotFound
+from ..services.unit_of_work import AlreadyDone, Conflict, NotFound
 from .wiring import as_json
 
 log = logging.getLogger(__name__)
 
 
-def said(
+def error_answer(
     status: int, message: str, fields: dict[str, str] | None = None, suggest: dict[str, float] | None = None
 ) -> Response:
     return as_json({"error": {"message": message, "fields": fields or {}, "suggest": suggest or {}}}, status)
@@ -27,15 +27,15 @@ def register(app: APIFlask) -> None:
 
     @app.errorhandler(Problem)
     def problem(error: Problem) -> Response:
-        return said(422, error.message, error.fields, error.suggest)
+        return error_answer(422, error.message, error.fields, error.suggest)
 
     @app.errorhandler(Conflict)
     def conflict(error: Conflict) -> Response:
-        return said(409, error.message, error.fields)
+        return error_answer(409, error.message, error.fields)
 
     @app.errorhandler(NotFound)
     def not_found(error: NotFound) -> Response:
-        return said(404, str(error))
+        return error_answer(404, str(error))
 
     @app.errorhandler(AlreadyDone)
     def already_done(error: AlreadyDone) -> Response:
@@ -44,20 +44,22 @@ def register(app: APIFlask) -> None:
     @app.errorhandler(RequestEntityTooLarge)
     def too_large(_: RequestEntityTooLarge) -> Response:
         message = "This file is too large: 25 MB at most. Take the photo at a lower resolution."
-        return said(413, message, {"photo": message})
+        return error_answer(413, message, {"photo": message})
 
     @app.errorhandler(sqlite3.OperationalError)
     def busy(error: sqlite3.OperationalError) -> Response:
         if "locked" in str(error) or "busy" in str(error):
-            return said(503, "The database is busy. Nothing was saved; try again.")
+            return error_answer(503, "The database is busy. Nothing was saved; try again.")
         log.exception("The database refused a request", exc_info=error)
-        return said(500, "The database refused this. Nothing was saved.")
+        return error_answer(500, "The database refused this. Nothing was saved.")
 
     @app.errorhandler(HTTPException)
     def plain(error: HTTPException) -> Response:
-        return said(error.code or 500, error.description or error.name)
+        return error_answer(error.code or 500, error.description or error.name)
 
     @app.errorhandler(Exception)
     def unforeseen(error: Exception) -> Response:
         log.exception("A request ended in an error nobody foresaw", exc_info=error)
-        return said(500, "Something went wrong in Setback. Nothing was saved; the server's log has the details.")
+        return error_answer(
+            500, "Something went wrong in Setback. Nothing was saved; the server's log has the details."
+        )

@@ -10,11 +10,11 @@ from pydantic import Field
 
 from ..core.contract import Contract
 from ..core.qualify.templates import BriefTemplate
-from ..services.bench import View
 from ..services.qualify import certificates, signing, verdicts
 from ..services.testing import briefs
-from .coupons import sent
-from .wiring import bench, list_of, takes
+from ..services.unit_of_work import View
+from .reading import sent
+from .wiring import list_of, takes, work
 
 blueprint = APIBlueprint("qualify", __name__, url_prefix="/api", tag="Qualify")
 
@@ -37,48 +37,48 @@ def templates() -> Any:
 @blueprint.get("/qualify")
 @blueprint.output(list_of(verdicts.BriefLine))
 def standing_of_all() -> Any:
-    return {"items": verdicts.lines(bench())}
+    return {"items": verdicts.lines(work())}
 
 
 @blueprint.get("/qualify/<brief>")
 @blueprint.output(verdicts.BriefStanding)
 def standing(brief: str) -> Any:
-    return verdicts.standing(bench(), brief)
+    return verdicts.standing(work(), brief)
 
 
 @blueprint.get("/qualify/<brief>/<set_code>")
 @blueprint.output(verdicts.Candidate)
 def verdict(brief: str, set_code: str) -> Any:
-    return verdicts.one(bench(), brief, set_code)
+    return verdicts.one(work(), brief, set_code)
 
 
 @blueprint.get("/qualifications")
 @takes(blueprint, SignedQuery, "query")
 @blueprint.output(list_of(signing.SignedLineView))
-def qualifications(given: SignedQuery) -> Any:
-    return {"items": signing.all_signed(bench(), given.before, given.limit)}
+def qualifications(query: SignedQuery) -> Any:
+    return {"items": signing.all_signed(work(), query.before, query.limit)}
 
 
 @blueprint.post("/qualifications")
 @takes(blueprint, signing.SignInput)
 @blueprint.output(signing.SignedView, status_code=201)
-def sign(given: signing.SignInput) -> Any:
-    return signing.sign(bench(), given)
+def sign(body: signing.SignInput) -> Any:
+    return signing.sign(work(), body)
 
 
 @blueprint.get("/qualifications/<id_or_code>")
 @blueprint.output(signing.SignedView)
 def qualification(id_or_code: str) -> Any:
-    return signing.signed(bench(), id_or_code)
+    return signing.signed(work(), id_or_code)
 
 
 @blueprint.get("/qualifications/<id_or_code>/file")
 @takes(blueprint, certificates.FileAsked, "query")
-def certificate(id_or_code: str, given: certificates.FileAsked) -> Response:
-    return sent(certificates.file(bench(), id_or_code, given))
+def certificate(id_or_code: str, query: certificates.FileAsked) -> Response:
+    return sent(certificates.file(work(), id_or_code, query))
 
 
 @blueprint.get("/sets/<id_or_code>/qualifications")
 @blueprint.output(list_of(signing.SignedLineView))
 def of_set(id_or_code: str) -> Any:
-    return {"items": signing.of_set(bench(), id_or_code)}
+    return {"items": signing.of_set(work(), id_or_code)}

@@ -6,7 +6,7 @@ from typing import Any
 
 from apiflask import APIBlueprint
 
-from ..services import calibrations as calibration_service
+from ..services.calibrate import calibrations as calibration_service
 from ..services.shelf import bottles as bottle_service
 from ..services.shelf import finish_routes as route_service
 from ..services.shelf import printers as printer_service
@@ -14,7 +14,7 @@ from ..services.shelf import resins as resin_service
 from ..services.shelf import retiring
 from ..services.shelf import technicians as technician_service
 from ..services.shelf.entry import Page
-from .wiring import bench, list_of, takes
+from .wiring import list_of, takes, work
 
 blueprint = APIBlueprint("shelf", __name__, url_prefix="/api", tag="Shelf")
 
@@ -26,135 +26,135 @@ class BottleQuery(Page):
 @blueprint.get("/technicians")
 @blueprint.output(list_of(technician_service.TechnicianView))
 def technicians() -> Any:
-    return {"items": technician_service.technicians(bench())}
+    return {"items": technician_service.technicians(work())}
 
 
 @blueprint.post("/technicians")
 @takes(blueprint, technician_service.TechnicianInput)
 @blueprint.output(technician_service.TechnicianView, status_code=201)
-def add_technician(given: technician_service.TechnicianInput) -> Any:
-    return technician_service.add_technician(bench(), given)
+def add_technician(body: technician_service.TechnicianInput) -> Any:
+    return technician_service.add_technician(work(), body)
 
 
 @blueprint.get("/resins")
 @takes(blueprint, Page, "query")
 @blueprint.output(list_of(resin_service.ResinView))
-def resins(given: Page) -> Any:
-    return {"items": resin_service.resins(bench(), given)}
+def resins(query: Page) -> Any:
+    return {"items": resin_service.resins(work(), query)}
 
 
 @blueprint.post("/resins")
 @takes(blueprint, resin_service.ResinInput)
 @blueprint.output(resin_service.ResinView, status_code=201)
-def add_resin(given: resin_service.ResinInput) -> Any:
-    return resin_service.add_resin(bench(), given)
+def add_resin(body: resin_service.ResinInput) -> Any:
+    return resin_service.add_resin(work(), body)
 
 
 @blueprint.get("/resins/<row_id>")
 @blueprint.output(resin_service.ResinView)
 def resin(row_id: str) -> Any:
-    return resin_service.resin(bench(), row_id)
+    return resin_service.resin(work(), row_id)
 
 
 @blueprint.put("/resins/<row_id>")
 @takes(blueprint, resin_service.ResinInput)
 @blueprint.output(resin_service.ResinView)
-def change_resin(row_id: str, given: resin_service.ResinInput) -> Any:
-    return resin_service.change_resin(bench(), row_id, given)
+def change_resin(row_id: str, body: resin_service.ResinInput) -> Any:
+    return resin_service.change_resin(work(), row_id, body)
 
 
 @blueprint.get("/bottles")
 @takes(blueprint, BottleQuery, "query")
 @blueprint.output(list_of(bottle_service.BottleView))
-def bottles(given: BottleQuery) -> Any:
-    page = Page(retired=given.retired, after=given.after, limit=given.limit)
-    return {"items": bottle_service.bottles(bench(), page, given.material_id)}
+def bottles(query: BottleQuery) -> Any:
+    page = Page(retired=query.retired, after=query.after, limit=query.limit)
+    return {"items": bottle_service.bottles(work(), page, query.material_id)}
 
 
 @blueprint.post("/bottles")
 @takes(blueprint, bottle_service.BottleInput)
 @blueprint.output(bottle_service.BottleView, status_code=201)
-def add_bottle(given: bottle_service.BottleInput) -> Any:
-    return bottle_service.add_bottle(bench(), given)
+def add_bottle(body: bottle_service.BottleInput) -> Any:
+    return bottle_service.add_bottle(work(), body)
 
 
 @blueprint.get("/bottles/<row_id>")
 @blueprint.output(bottle_service.BottleView)
 def bottle(row_id: str) -> Any:
-    return bottle_service.bottle(bench(), row_id)
+    return bottle_service.bottle(work(), row_id)
 
 
 @blueprint.put("/bottles/<row_id>")
 @takes(blueprint, bottle_service.BottleInput)
 @blueprint.output(bottle_service.BottleView)
-def change_bottle(row_id: str, given: bottle_service.BottleInput) -> Any:
-    return bottle_service.change_bottle(bench(), row_id, given)
+def change_bottle(row_id: str, body: bottle_service.BottleInput) -> Any:
+    return bottle_service.change_bottle(work(), row_id, body)
 
 
 @blueprint.post("/bottles/<row_id>/shaken")
 @blueprint.output(bottle_service.BottleView)
 def shaken(row_id: str) -> Any:
-    return bottle_service.shaken(bench(), row_id)
+    return bottle_service.shaken(work(), row_id)
 
 
 @blueprint.get("/printers")
 @takes(blueprint, Page, "query")
 @blueprint.output(list_of(printer_service.PrinterView))
-def printers(given: Page) -> Any:
-    return {"items": printer_service.printers(bench(), given)}
+def printers(query: Page) -> Any:
+    return {"items": printer_service.printers(work(), query)}
 
 
 @blueprint.post("/printers")
 @takes(blueprint, printer_service.PrinterInput)
 @blueprint.output(printer_service.PrinterView, status_code=201)
-def add_printer(given: printer_service.PrinterInput) -> Any:
-    return printer_service.add_printer(bench(), given)
+def add_printer(body: printer_service.PrinterInput) -> Any:
+    return printer_service.add_printer(work(), body)
 
 
 @blueprint.get("/printers/<row_id>")
 @blueprint.output(printer_service.PrinterView)
 def printer(row_id: str) -> Any:
-    return printer_service.printer(bench(), row_id)
+    return printer_service.printer(work(), row_id)
 
 
 @blueprint.put("/printers/<row_id>")
 @takes(blueprint, printer_service.PrinterInput)
 @blueprint.output(printer_service.PrinterView)
-def change_printer(row_id: str, given: printer_service.PrinterInput) -> Any:
-    return printer_service.change_printer(bench(), row_id, given)
+def change_printer(row_id: str, body: printer_service.PrinterInput) -> Any:
+    return printer_service.change_printer(work(), row_id, body)
 
 
 @blueprint.get("/printers/<row_id>/series")
 @blueprint.output(calibration_service.Series)
 def series(row_id: str) -> Any:
-    return calibration_service.printer_series(bench(), row_id)
+    return calibration_service.printer_series(work(), row_id)
 
 
 @blueprint.get("/finish-routes")
 @takes(blueprint, Page, "query")
 @blueprint.output(list_of(route_service.FinishRouteView))
-def finish_routes(given: Page) -> Any:
-    return {"items": route_service.finish_routes(bench(), given)}
+def finish_routes(query: Page) -> Any:
+    return {"items": route_service.finish_routes(work(), query)}
 
 
 @blueprint.post("/finish-routes")
 @takes(blueprint, route_service.FinishRouteInput)
 @blueprint.output(route_service.FinishRouteView, status_code=201)
-def add_finish_route(given: route_service.FinishRouteInput) -> Any:
-    return route_service.add_finish_route(bench(), given)
+def add_finish_route(body: route_service.FinishRouteInput) -> Any:
+    return route_service.add_finish_route(work(), body)
 
 
 @blueprint.get("/finish-routes/<row_id>")
 @blueprint.output(route_service.FinishRouteView)
 def finish_route(row_id: str) -> Any:
-    return route_service.finish_route(bench(), row_id)
+    return route_service.finish_route(work(), row_id)
 
 
 @blueprint.put("/finish-routes/<row_id>")
 @takes(blueprint, route_service.FinishRouteInput)
 @blueprint.output(route_service.FinishRouteView)
-def change_finish_route(row_id: str, given: route_service.FinishRouteInput) -> Any:
-    return route_service.change_finish_route(bench(), row_id, given)
+def change_finish_route(row_id: str, body: route_service.FinishRouteInput) -> Any:
+    return route_service.change_finish_route(work(), row_id, body)
 
 
 _KIND = "<any(technicians, resins, bottles, printers, 'finish-routes'):kind>"
@@ -163,10 +163,10 @@ _KIND = "<any(technicians, resins, bottles, printers, 'finish-routes'):kind>"
 @blueprint.post(f"/{_KIND}/<row_id>/retire")
 @blueprint.output(retiring.Retired)
 def retire(kind: retiring.Kind, row_id: str) -> Any:
-    return retiring.retire(bench(), kind, row_id)
+    return retiring.retire(work(), kind, row_id)
 
 
 @blueprint.post(f"/{_KIND}/<row_id>/restore")
 @blueprint.output(retiring.Retired)
 def restore(kind: retiring.Kind, row_id: str) -> Any:
-    return retiring.restore(bench(), kind, row_id)
+    return retiring.restore(work(), kind, row_id)

@@ -30,8 +30,8 @@ def tidy(spec: dict[str, Any]) -> dict[str, Any]:
     for name in sorted(names, key=len, reverse=True):
         text = text.replace(f'"#/components/schemas/{name}"', f'"#/components/schemas/{names[name]}"')
     folded: dict[str, Any] = json.loads(text)
-    held = folded.get("components", {}).get("schemas", {})
-    folded.setdefault("components", {})["schemas"] = dict(sorted((names[n], body) for n, body in held.items()))
+    schemas = folded.get("components", {}).get("schemas", {})
+    folded.setdefault("components", {})["schemas"] = dict(sorted((names[n], body) for n, body in schemas.items()))
     folded["components"]["schemas"]["ValidationError"] = ERROR
     folded["components"]["schemas"]["HTTPError"] = ERROR
     return folded

@@ -9,12 +9,14 @@ from flask import Response, request
 from pydantic import Field
 
 from ..core.contract import Contract, Problem
-from ..services import labels, photos
-from ..services.readings import PhotoView
+from ..services.files import labels
+from ..services.reading import photos
+from ..services.reading.readings import PhotoView
 from ..services.shelf.entry import Page
-from ..services.testing import bench_entry, briefs, methods, planning, references, results, standing, table
-from .coupons import sent
-from .wiring import bench, list_of, takes
+from ..services.testing import briefs, methods, planning, references, results, standing, table
+from ..services.testing import entry as bench_entry
+from .reading import sent
+from .wiring import list_of, takes, work
 
 blueprint = APIBlueprint("testing", __name__, url_prefix="/api", tag="Tests")
 
@@ -39,182 +41,182 @@ def all_properties() -> Any:
 @blueprint.get("/briefs")
 @takes(blueprint, Page, "query")
 @blueprint.output(list_of(briefs.BriefView))
-def all_briefs(given: Page) -> Any:
-    return {"items": briefs.briefs(bench(), given)}
+def all_briefs(query: Page) -> Any:
+    return {"items": briefs.briefs(work(), query)}
 
 
 @blueprint.post("/briefs")
 @takes(blueprint, briefs.BriefInput)
 @blueprint.output(briefs.BriefView, status_code=201)
-def add_brief(given: briefs.BriefInput) -> Any:
-    return briefs.add(bench(), given)
+def add_brief(body: briefs.BriefInput) -> Any:
+    return briefs.add(work(), body)
 
 
 @blueprint.get("/briefs/<brief_id>")
 @blueprint.output(briefs.BriefView)
 def brief(brief_id: str) -> Any:
-    return briefs.brief(bench(), brief_id)
+    return briefs.brief(work(), brief_id)
 
 
 @blueprint.put("/briefs/<brief_id>")
 @takes(blueprint, briefs.BriefInput)
 @blueprint.output(briefs.BriefView)
-def change_brief(brief_id: str, given: briefs.BriefInput) -> Any:
-    return briefs.change(bench(), brief_id, given)
+def change_brief(brief_id: str, body: briefs.BriefInput) -> Any:
+    return briefs.change(work(), brief_id, body)
 
 
 @blueprint.get("/briefs/<brief_id>/versions")
 @blueprint.output(list_of(briefs.BriefView))
 def brief_versions(brief_id: str) -> Any:
-    return {"items": briefs.history(bench(), brief_id)}
+    return {"items": briefs.history(work(), brief_id)}
 
 
 @blueprint.post("/briefs/<brief_id>/retire")
 @blueprint.output(briefs.BriefView)
 def retire_brief(brief_id: str) -> Any:
-    return briefs.retire(bench(), brief_id)
+    return briefs.retire(work(), brief_id)
 
 
 @blueprint.post("/briefs/<brief_id>/restore")
 @blueprint.output(briefs.BriefView)
 def restore_brief(brief_id: str) -> Any:
-    return briefs.retire(bench(), brief_id, back=True)
+    return briefs.retire(work(), brief_id, back=True)
 
 
 @blueprint.get("/reference-materials")
 @blueprint.output(list_of(references.ReferenceView))
 def all_references() -> Any:
-    return {"items": references.references(bench())}
+    return {"items": references.references(work())}
 
 
 @blueprint.post("/reference-materials")
 @takes(blueprint, references.ReferenceInput)
 @blueprint.output(references.ReferenceView, status_code=201)
-def add_reference(given: references.ReferenceInput) -> Any:
-    return references.add(bench(), given)
+def add_reference(body: references.ReferenceInput) -> Any:
+    return references.add(work(), body)
 
 
 @blueprint.get("/test-materials")
 @blueprint.output(list_of(standing.MaterialStanding))
 def test_materials() -> Any:
-    return {"items": standing.materials(bench())}
+    return {"items": standing.materials(work())}
 
 
 @blueprint.get("/tests")
 @takes(blueprint, TestsQuery, "query")
 @blueprint.output(list_of(bench_entry.TestLine))
-def all_tests(given: TestsQuery) -> Any:
-    return {"items": bench_entry.tests(bench(), given.before, given.limit)}
+def all_tests(query: TestsQuery) -> Any:
+    return {"items": bench_entry.tests(work(), query.before, query.limit)}
 
 
 @blueprint.post("/tests/quote")
 @takes(blueprint, planning.TestPlan)
 @blueprint.output(planning.TestQuote)
-def quote_test(given: planning.TestPlan) -> Any:
-    return planning.quote(bench(), given)
+def quote_test(body: planning.TestPlan) -> Any:
+    return planning.quote(work(), body)
 
 
 @blueprint.post("/tests")
 @takes(blueprint, planning.TestPlan)
 @blueprint.output(bench_entry.TestView, status_code=201)
-def plan_test(given: planning.TestPlan) -> Any:
-    return bench_entry.add(bench(), given)
+def plan_test(body: planning.TestPlan) -> Any:
+    return bench_entry.add(work(), body)
 
 
 @blueprint.get("/tests/<id_or_code>")
 @blueprint.output(bench_entry.TestView)
 def one_test(id_or_code: str) -> Any:
-    return bench_entry.test(bench(), id_or_code)
+    return bench_entry.test(work(), id_or_code)
 
 
 @blueprint.get("/tests/<id_or_code>/result")
 @blueprint.output(results.TestResult)
 def test_result(id_or_code: str) -> Any:
-    return results.result(bench(), id_or_code)
+    return results.result(work(), id_or_code)
 
 
 @blueprint.get("/tests/<id_or_code>/readings.csv")
 @blueprint.doc(description="Every reading, one row each.", responses={200: "The file"})
 def test_csv(id_or_code: str) -> Response:
-    return sent(results.as_csv(bench(), id_or_code))
+    return sent(results.as_csv(work(), id_or_code))
 
 
 @blueprint.get("/tests/<id_or_code>/labels")
 @takes(blueprint, labels.OnPaper, "query")
 @blueprint.doc(description="A label for each specimen, as PDF.", responses={200: "The file"})
-def test_labels(id_or_code: str, given: labels.OnPaper) -> Response:
-    return sent(labels.of_test(bench(), id_or_code, given))
+def test_labels(id_or_code: str, query: labels.OnPaper) -> Response:
+    return sent(labels.of_test(work(), id_or_code, query))
 
 
 @blueprint.post("/tests/<test_id>/close")
 @takes(blueprint, bench_entry.CloseTestInput)
 @blueprint.output(bench_entry.TestView)
-def close_test(test_id: str, given: bench_entry.CloseTestInput) -> Any:
-    return bench_entry.close(bench(), test_id, given)
+def close_test(test_id: str, body: bench_entry.CloseTestInput) -> Any:
+    return bench_entry.close(work(), test_id, body)
 
 
 @blueprint.post("/tests/<test_id>/reopen")
 @blueprint.output(bench_entry.TestView)
 def reopen_test(test_id: str) -> Any:
-    return bench_entry.reopen(bench(), test_id)
+    return bench_entry.reopen(work(), test_id)
 
 
 @blueprint.post("/test-groups/<group_id>/made")
 @takes(blueprint, bench_entry.MadeInput)
 @blueprint.output(bench_entry.TestView)
-def group_made(group_id: str, given: bench_entry.MadeInput) -> Any:
-    return bench_entry.made(bench(), group_id, given)
+def group_made(group_id: str, body: bench_entry.MadeInput) -> Any:
+    return bench_entry.made(work(), group_id, body)
 
 
 @blueprint.post("/test-groups/<group_id>/unmade")
 @blueprint.output(bench_entry.TestView)
 def group_unmade(group_id: str) -> Any:
-    return bench_entry.unmade(bench(), group_id)
+    return bench_entry.unmade(work(), group_id)
 
 
 @blueprint.post("/specimens/<id_or_code>/readings")
 @takes(blueprint, bench_entry.SpecimenReadingInput)
 @blueprint.output(bench_entry.TestView, status_code=201)
-def read_specimen(id_or_code: str, given: bench_entry.SpecimenReadingInput) -> Any:
-    return bench_entry.read(bench(), id_or_code, given)
+def read_specimen(id_or_code: str, body: bench_entry.SpecimenReadingInput) -> Any:
+    return bench_entry.read(work(), id_or_code, body)
 
 
 @blueprint.post("/specimens/<id_or_code>/preview")
 @takes(blueprint, bench_entry.PreviewInput)
 @blueprint.output(bench_entry.SpecimenPreview)
-def preview_specimen(id_or_code: str, given: bench_entry.PreviewInput) -> Any:
-    return bench_entry.preview(bench(), id_or_code, given)
+def preview_specimen(id_or_code: str, body: bench_entry.PreviewInput) -> Any:
+    return bench_entry.preview(work(), id_or_code, body)
 
 
 @blueprint.post("/specimen-readings/<reading_id>/withdraw")
 @takes(blueprint, bench_entry.SpecimenReason)
 @blueprint.output(bench_entry.TestView)
-def withdraw_specimen_reading(reading_id: str, given: bench_entry.SpecimenReason) -> Any:
-    return bench_entry.withdraw(bench(), reading_id, given)
+def withdraw_specimen_reading(reading_id: str, body: bench_entry.SpecimenReason) -> Any:
+    return bench_entry.withdraw(work(), reading_id, body)
 
 
 @blueprint.post("/specimens/<id_or_code>/gone")
 @takes(blueprint, bench_entry.SpecimenReason)
 @blueprint.output(bench_entry.TestView)
-def specimen_gone(id_or_code: str, given: bench_entry.SpecimenReason) -> Any:
-    return bench_entry.gone(bench(), id_or_code, given)
+def specimen_gone(id_or_code: str, body: bench_entry.SpecimenReason) -> Any:
+    return bench_entry.gone(work(), id_or_code, body)
 
 
 @blueprint.post("/specimens/<id_or_code>/found-again")
 @blueprint.output(bench_entry.TestView)
 def specimen_found(id_or_code: str) -> Any:
-    return bench_entry.found_again(bench(), id_or_code)
+    return bench_entry.found_again(work(), id_or_code)
 
 
 @blueprint.post("/specimens/<id_or_code>/photos")
 @blueprint.doc(description="Multipart form with one file named photo.")
 @blueprint.output(PhotoView, status_code=201)
 def add_specimen_photo(id_or_code: str) -> Any:
-    held = request.files.get("photo")
-    if held is None:
-        said = "Send one file named photo."
-        raise Problem(said, {"photo": said})
-    return photos.add_to_specimen(bench(), id_or_code, held.read())
+    upload = request.files.get("photo")
+    if upload is None:
+        message = "Send one file named photo."
+        raise Problem(message, {"photo": message})
+    return photos.add_to_specimen(work(), id_or_code, upload.read())
 
 
 class PropertiesQuery(Contract):
@@ -224,12 +226,12 @@ class PropertiesQuery(Contract):
 @blueprint.get("/properties")
 @takes(blueprint, PropertiesQuery, "query")
 @blueprint.output(table.PropertyTable)
-def property_table(given: PropertiesQuery) -> Any:
-    return table.table(bench(), [given.material_id] if given.material_id else [])
+def property_table(query: PropertiesQuery) -> Any:
+    return table.table(work(), [query.material_id] if query.material_id else [])
 
 
 @blueprint.post("/properties/index")
 @takes(blueprint, table.IndexInput)
 @blueprint.output(table.IndexView)
-def weighted_index(given: table.IndexInput) -> Any:
-    return table.index(bench(), given)
+def weighted_index(body: table.IndexInput) -> Any:
+    return table.index(work(), body)

@@ -1,4 +1,4 @@
-"""What every blueprint uses: the bench of a request, checked input, lists."""
+"""What every blueprint uses: the unit of work of a request, checked input, lists."""
 
 from __future__ import annotations
 
@@ -13,36 +13,38 @@ from pydantic import BaseModel, create_model
 
 from ..core.calculators import validated
 from ..core.contract import Contract, Problem
-from ..services.bench import Bench, View
+from ..services.unit_of_work import UnitOfWork, View
 from ..store.database import connect
 
 View_ = TypeVar("View_", bound=Callable[..., Any])
 
 
-def bench() -> Bench:
-    """The bench of this request: one connection, closed at its end."""
-    if "bench" not in g:
-        made = current_app.config["MAKE_BENCH"](connect(current_app.config["DB_PATH"]))
-        made.initials = request.headers.get("Setback-Technician") or None
+def work() -> UnitOfWork:
+    """The unit of work of this request: one connection, closed at its end."""
+    if "work" not in g:
+        unit = current_app.config["MAKE_WORK"](connect(current_app.config["DB_PATH"]))
+        unit.initials = request.headers.get("Setback-Technician") or None
         key = request.headers.get("Idempotency-Key")
-        made.request_key = f"{request.method} {request.path} {key}" if key else None
+        unit.request_key = f"{request.method} {request.path} {key}" if key else None
         if request.method == "GET":
-            made.hold()
-        g.bench = made
-    return g.bench  # type: ignore[no-any-return]
+            unit.hold()
+        g.work = unit
+    return g.work  # type: ignore[no-any-return]
 
 
-def close_bench(_: BaseException | None = None) -> None:
-    held = g.pop("bench", None)
-    if held is not None:
-        held.db.close()
+def close_work(_: BaseException | None = None) -> None:
+    unit = g.pop("work", None)
+    if unit is not None:
+        unit.db.close()
 
 
 def takes(blueprint: APIBlueprint, model: type[Contract], location: str = "json") -> Callable[[View_], View_]:
-    """Check the body or query against a contract and pass it as ``given``.
+    """Check the body or query against a contract and pass it to the view as ``body`` or ``query``.
 
     The framework's own check is used for documentation only: its messages speak of types, ours of what to do.
     """
+
+    name = "query" if location == "query" else "body"
 
     def decorate(view: View_) -> View_:
         blueprint.input(model, location=location)(view)
@@ -50,7 +52,7 @@ def takes(blueprint: APIBlueprint, model: type[Contract], location: str = "json"
         @wraps(view)
         def checked(*args: Any, **kwargs: Any) -> Any:
             raw = request.args.to_dict() if location == "query" else _body()
-            return view(*args, given=validated(model, raw), **kwargs)
+            return view(*args, **{name: validated(model, raw)}, **kwargs)
 
         return checked  # type: ignore[return-value]
 

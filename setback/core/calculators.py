@@ -12,32 +12,32 @@ from pydantic import ValidationError
 from .blends.blend import blend
 from .blends.response import blend_response
 from .blends.top_up import top_up
+from .calibrate.compare_arms import compare_arms
+from .calibrate.ladder import exposure_ladder
+from .calibrate.start_exposure import start_exposure
+from .calibrate.working_curve import working_curve
 from .climate.chamber import cool_down, warm_up
 from .climate.heat_fit import warm_up_fit
 from .climate.success import success_temperature
+from .climate.temperature_effect import temperature_effect
 from .climate.viscosity import viscosity_curve
 from .climate.water_bath import water_bath
-from .compare_arms import compare_arms
 from .contract import Contract, Problem
-from .control_chart import control_chart
-from .ladder import exposure_ladder
-from .plate_uniformity import plate_uniformity
-from .print_time import print_time
-from .size import size_fit
-from .start_exposure import start_exposure
-from .strength.compare import compare
-from .strength.formulas import strength
-from .strength.index import property_index
-from .strength.post_cure import post_cure
-from .strength.sample_size import sample_size
-from .strength.staircase import drop_staircase
-from .strength.summary import sample_summary
-from .temperature_effect import temperature_effect
-from .verdict import coupon_verdict
+from .plate.uniformity import plate_uniformity
+from .printing.print_time import print_time
+from .reading.size import size_fit
+from .reading.verdict import coupon_verdict
+from .statistics.compare import compare
+from .statistics.control_chart import control_chart
+from .statistics.sample_size import sample_size
+from .statistics.staircase import drop_staircase
+from .statistics.summary import sample_summary
+from .testing.formulas import strength
+from .testing.index import property_index
+from .testing.post_cure import post_cure
 from .window.next_coupon import next_coupon
 from .window.next_exposure import next_exposure
 from .window.process_window import process_window
-from .working_curve import working_curve
 
 Model = TypeVar("Model", bound=Contract)
 
@@ -52,7 +52,7 @@ class Calculator:
     gives: type[Contract]
     run: Callable[[Any], Contract]
 
-    def __call__(self, given: Any) -> dict[str, Any]:
+    def __call__(self, inputs: Any) -> dict[str, Any]:
         """Validate a JSON-like object, compute, and return a JSON-like object.
 
         Raises
@@ -60,7 +60,7 @@ class Calculator:
         Problem
             With a message per field when the input cannot be used.
         """
-        return self.run(validated(self.takes, given)).model_dump(mode="json")
+        return self.run(validated(self.takes, inputs)).model_dump(mode="json")
 
 
 def _calculator(name: str, summary: str, run: Callable[[Any], Contract]) -> Calculator:
@@ -106,10 +106,10 @@ CALCULATORS: dict[str, Calculator] = {
 }
 
 
-def validated(model: type[Model], given: Any) -> Model:
+def validated(model: type[Model], inputs: Any) -> Model:
     """Check a JSON-like object against a contract; raise Problem naming every field that is wrong."""
     try:
-        return model.model_validate(given)
+        return model.model_validate(inputs)
     except ValidationError as error:
         raise Problem("The input cannot be used as it is.", field_messages(error)) from None
 
@@ -117,9 +117,9 @@ def validated(model: type[Model], given: Any) -> Model:
 def field_messages(error: ValidationError) -> dict[str, str]:
     """Messages by dotted field path, in words people can act on."""
     messages: dict[str, str] = {}
-    for found in error.errors():
-        place = ".".join(str(part) for part in found["loc"]) or "input"
-        messages.setdefault(place, _words(dict(found)))
+    for problem in error.errors():
+        place = ".".join(str(part) for part in problem["loc"]) or "input"
+        messages.setdefault(place, _words(dict(problem)))
     return messages
 
 
@@ -138,14 +138,14 @@ _WORDS = {
 }
 
 
-def _words(found: dict[str, Any]) -> str:
-    kind, context = found["type"], found.get("ctx", {})
+def _words(problem: dict[str, Any]) -> str:
+    kind, context = problem["type"], problem.get("ctx", {})
     if kind in _WORDS:
         return _WORDS[kind]
     if kind in ("greater_than", "greater_than_equal", "less_than", "less_than_equal"):
         limit = next(iter(context.values()))
         bound = {"greater_than": "more than", "greater_than_equal": "at least", "less_than": "less than"}
-        return f"Give {bound.get(kind, 'at most')} {limit:g}." if isinstance(limit, int | float) else found["msg"]
+        return f"Give {bound.get(kind, 'at most')} {limit:g}." if isinstance(limit, int | float) else problem["msg"]
     if kind == "too_short":
         return "The list is empty: give at least one." if context.get("actual_length") == 0 else "Give more of them."
     if kind == "too_long":
@@ -157,8 +157,8 @@ def _words(found: dict[str, Any]) -> str:
     if kind == "literal_error":
         return f"Give one of {context.get('expected')}."
     if kind == "value_error":
-        return str(context.get("error", found["msg"])) + "."
-    return str(found["msg"]) + "."
+        return str(context.get("error", problem["msg"])) + "."
+    return str(problem["msg"]) + "."
 
 
 def schema(name: str) -> dict[str, Any]:
@@ -173,7 +173,7 @@ def schema(name: str) -> dict[str, Any]:
 def run_text(name: str, text: str) -> dict[str, Any]:
     """Run a calculator on JSON text, refusing NaN and infinity with the same words as elsewhere."""
     try:
-        given = json.loads(text)
+        inputs = json.loads(text)
     except json.JSONDecodeError as error:
         raise Problem(f"This is not valid JSON: {error.msg} at line {error.lineno}.", {"input": str(error)}) from None
-    return CALCULATORS[name](given)
+    return CALCULATORS[name](inputs)

@@ -138,11 +138,11 @@ class Raster:
             raise Unfit(name, least)
         if list(sizes_mm) != sorted(sizes_mm):
             raise Unfit(name, f"Give the {word} from small to large.")
-        made = self.sizes(sizes_mm)
-        if sum(made) + gap_mm * len(made) > room_mm:
-            fit = max((n for n in range(len(made)) if sum(made[:n]) + gap_mm * n <= room_mm), default=0)
-            raise Unfit(name, f"These {word} do not fit on the coupon: {fit} of {len(made)} do.")
-        return made
+        on_raster = self.sizes(sizes_mm)
+        if sum(on_raster) + gap_mm * len(on_raster) > room_mm:
+            fit = max((n for n in range(len(on_raster)) if sum(on_raster[:n]) + gap_mm * n <= room_mm), default=0)
+            raise Unfit(name, f"These {word} do not fit on the coupon: {fit} of {len(on_raster)} do.")
+        return on_raster
 
 
 def prism(role: Role, points: Outline, low_mm: float, high_mm: float, feature: str | None = None) -> Shape:
@@ -173,12 +173,12 @@ def hull(points: Outline) -> Outline:
     ordered = sorted(set(points))
 
     def half(run: list[tuple[float, float]]) -> list[tuple[float, float]]:
-        kept: list[tuple[float, float]] = []
+        corners: list[tuple[float, float]] = []
         for p in run:
-            while len(kept) > 1 and _turn(kept[-2], kept[-1], p) <= 0:
-                kept.pop()
-            kept.append(p)
-        return kept[:-1]
+            while len(corners) > 1 and _turn(corners[-2], corners[-1], p) <= 0:
+                corners.pop()
+            corners.append(p)
+        return corners[:-1]
 
     return tuple(half(ordered) + half(ordered[::-1]))
 

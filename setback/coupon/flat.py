@@ -104,9 +104,9 @@ def _parameters(
     pixel_mm: float, floor_mm: float, thickness_mm: float, walls_mm: tuple[float, ...], slots_mm: tuple[float, ...]
 ) -> dict[str, Any]:
     """A series of the coupon's own is not written down: that keeps the drawings of all such coupons one."""
-    own = {"walls_mm": (walls_mm, WALLS_MM), "slots_mm": (slots_mm, SLOTS_MM)}
-    asked = {name: list(given) for name, (given, usual) in own.items() if given != usual}
-    return {"pixel_mm": pixel_mm, "floor_mm": floor_mm, "thickness_mm": thickness_mm, **asked}
+    series = {"walls_mm": (walls_mm, WALLS_MM), "slots_mm": (slots_mm, SLOTS_MM)}
+    chosen = {name: list(sizes) for name, (sizes, usual) in series.items() if sizes != usual}
+    return {"pixel_mm": pixel_mm, "floor_mm": floor_mm, "thickness_mm": thickness_mm, **chosen}
 
 
 def _series(drawing: _Drawing, sizes: list[float], side: Side) -> list[tuple[float, float]]:

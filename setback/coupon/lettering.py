@@ -35,7 +35,7 @@ def _written(place: Shape, text: str, raster: Raster) -> list[Shape]:
     (x, y), (right, bottom) = place.points[0], place.points[2]
     square = max(raster.on((bottom - y) / 5), raster.pixel_mm)
     left, top = raster.on(x), raster.on(y)
-    made: list[Shape] = []
+    shapes: list[Shape] = []
     for number, letter in enumerate(text.upper()):
         at = left + number * 4 * square
         if at + 3 * square > right + 1e-9:
@@ -45,8 +45,8 @@ def _written(place: Shape, text: str, raster: Raster) -> list[Shape]:
                 # A pixel wider on both sides: squares that meet at a corner only would share an edge of four faces.
                 wide = raster.pixel_mm if square > 3 * raster.pixel_mm else 0.0
                 outline = raster.box(at + start * square - wide, top + row * square, length * square + 2 * wide, square)
-                made.append(prism("mark", outline, place.low_mm, place.high_mm))
-    return made
+                shapes.append(prism("mark", outline, place.low_mm, place.high_mm))
+    return shapes
 
 
 def _runs(bits: int) -> list[tuple[int, int]]:

@@ -100,11 +100,11 @@ class Layer:
 
 def layers(coupon: Coupon, pixel_mm: float, layer_mm: float, exposures: Sequence[float | None]) -> list[Layer]:
     """Area and volume of every layer, counted on its mask. ``exposures`` has one entry per layer."""
-    made = []
+    rows = []
     masks = layer_masks(coupon, pixel_mm, layer_mm, len(exposures))
     for number, (exposure, mask) in enumerate(zip(exposures, masks, strict=True)):
-        made.append(_layer(number, mask, pixel_mm, layer_mm, exposure))
-    return made
+        rows.append(_layer(number, mask, pixel_mm, layer_mm, exposure))
+    return rows
 
 
 def _layer(number: int, mask: Mask, pixel_mm: float, layer_mm: float, exposure_s: float | None) -> Layer:
@@ -121,17 +121,17 @@ def layer_table(rows: Sequence[Layer]) -> str:
     return out.getvalue()
 
 
-def written(kept: zipfile.ZipFile, names: dict[bytes, str], mask: Mask) -> str:
+def written(archive_file: zipfile.ZipFile, names: dict[bytes, str], mask: Mask) -> str:
     """Put a mask into the archive as a picture of one bit per pixel; equal layers share one picture."""
     from PIL import Image
 
-    held = hashlib.sha256(np.packbits(mask > 0).tobytes()).digest()
-    if held not in names:
-        names[held] = f"mask-{len(names) + 1:04d}.png"
+    digest = hashlib.sha256(np.packbits(mask > 0).tobytes()).digest()
+    if digest not in names:
+        names[digest] = f"mask-{len(names) + 1:04d}.png"
         picture = io.BytesIO()
         Image.fromarray(mask > 0).save(picture, "PNG", compress_level=1)
-        kept.writestr(names[held], picture.getvalue())
-    return names[held]
+        archive_file.writestr(names[digest], picture.getvalue())
+    return names[digest]
 
 
 def archive(
@@ -141,12 +141,12 @@ def archive(
     out = io.BytesIO()
     listed: list[dict[str, Any]] = []
     names: dict[bytes, str] = {}
-    with zipfile.ZipFile(out, "w", zipfile.ZIP_STORED) as kept:
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_STORED) as archive_file:
         before, name = None, ""
         masks = layer_masks(coupon, pixel_mm, layer_mm, len(exposures))
         for number, (exposure, mask) in enumerate(zip(exposures, masks, strict=True)):
             if mask is not before:
-                before, name = mask, written(kept, names, mask)
+                before, name = mask, written(archive_file, names, mask)
             row = asdict(_layer(number, mask, pixel_mm, layer_mm, exposure))
             listed.append({"layer": row.pop("number"), "mask": name, **row})
         manifest = {
@@ -154,5 +154,5 @@ def archive(
             "width_px": round(coupon.width_mm / pixel_mm), "height_px": round(coupon.height_mm / pixel_mm),
             "exposure_s": normal_s, "layers": listed,
         }  # fmt: skip
-        kept.writestr("manifest.json", json.dumps(manifest, indent=1))
+        archive_file.writestr("manifest.json", json.dumps(manifest, indent=1))
     return out.getvalue()

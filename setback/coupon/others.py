@@ -100,11 +100,11 @@ def grid(
         ),
         Part("Bar", "Growth here against growth in the middle is the light map.", (x + 0.8, y + 5.8, 7.4, 2.8)),
     )
-    made = _coupon(
+    coupon = _coupon(
         "grid", "Plate grid", "Uniformity and the usable part of the plate.", "Anything else.", raster, width, height,
         thickness, floor_mm, shapes, features, parts,
     )  # fmt: skip
-    return made if plate_mm is None else replace(made, parameters={**made.parameters, "plate_mm": list(span)})
+    return coupon if plate_mm is None else replace(coupon, parameters={**coupon.parameters, "plate_mm": list(span)})
 
 
 def _pad(
@@ -134,17 +134,17 @@ def _arrow(x: float, y: float, side: float, floor_mm: float) -> Shape:
 
 def _strips(raster: Raster, floor_mm: float) -> list[Shape]:
     """Short strips hold the pads in one piece at a known distance."""
-    made = []
+    shapes = []
     for row in range(PADS):
         for column in range(PADS - 1):
             left = raster.on(1.0 + column * 24.0) + raster.on(PAD_MM)
             reach = raster.on(1.0 + (column + 1) * 24.0) - left
-            made.append(prism("floor", raster.box(left, 5.5 + row * 14.0, reach, 1.0), 0, floor_mm))
+            shapes.append(prism("floor", raster.box(left, 5.5 + row * 14.0, reach, 1.0), 0, floor_mm))
     for row in range(PADS - 1):
         low = raster.on(1.0 + row * 14.0) + raster.on(PAD_MM)
         reach = raster.on(1.0 + (row + 1) * 14.0) - low
-        made.append(prism("floor", raster.box(29.5, low, 1.0, reach), 0, floor_mm))
-    return made
+        shapes.append(prism("floor", raster.box(29.5, low, 1.0, reach), 0, floor_mm))
+    return shapes
 
 
 def _code(shapes: list[Shape], raster: Raster, x: float, y: float, floor_mm: float) -> None:

@@ -71,7 +71,7 @@ def places(
 
 
 def shuffled(
-    free: list[tuple[float, float]], count: int, seed: int, wanted: str = "coupons"
+    free: list[tuple[float, float]], count: int, seed: int, noun: str = "coupons"
 ) -> list[tuple[float, float]]:
     """The ``count`` places nearest to the middle, in an order that does not follow exposure.
 
@@ -82,10 +82,10 @@ def shuffled(
     """
     if count > len(free):
         many = f"{len(free)} fit" if len(free) != 1 else "one fits"
-        raise Unfit("exposures_s", f"{count} {wanted} do not fit on this plate: {many}.")
-    taken = free[:count]
-    random.Random(seed).shuffle(taken)
-    return taken
+        raise Unfit("exposures_s", f"{count} {noun} do not fit on this plate: {many}.")
+    chosen = free[:count]
+    random.Random(seed).shuffle(chosen)
+    return chosen
 
 
 def _overlap(a: Box, b: Box) -> bool:
@@ -116,13 +116,13 @@ def plate_archive(
     out = io.BytesIO()
     listed: list[dict[str, Any]] = []
     names: dict[bytes, str] = {}
-    with zipfile.ZipFile(out, "w", zipfile.ZIP_STORED) as kept:
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_STORED) as archive_file:
         before: list[Cut] = []
         for number in range(layers):
             cuts = [cut_at(p.coupon, (number + 0.5) * layer_mm) for p in placed]
             if cuts != before:
                 before, lit = cuts, _plate_mask(placed, cuts, (height, width), pixel_mm)
-                name, area = written(kept, names, lit), float(np.count_nonzero(lit)) * pixel_mm**2
+                name, area = written(archive_file, names, lit), float(np.count_nonzero(lit)) * pixel_mm**2
             listed.append(
                 {
                     "layer": number + 1, "mask": name, "area_mm2": round(area, 3),
@@ -134,7 +134,7 @@ def plate_archive(
             "kind": placed[0].coupon.kind, "pixel_um": 1000 * pixel_mm, "layer_height_um": 1000 * layer_mm,
             "width_px": width, "height_px": height, "regions": regions, "layers": listed,
         }  # fmt: skip
-        kept.writestr("manifest.json", json.dumps(manifest, indent=1))
+        archive_file.writestr("manifest.json", json.dumps(manifest, indent=1))
     return out.getvalue()
 
 
@@ -152,11 +152,13 @@ def _plate_mask(placed: Sequence[Placed], cuts: Sequence[Cut], shape: tuple[int,
 
 def _flashes(seconds: dict[str, float]) -> list[dict[str, Any]]:
     """What to light in turn, so that every region gets its own sum: all of them first, the longest alone at last."""
-    made, before = [], 0.0
+    flashes, before = [], 0.0
     for step in sorted(set(seconds.values())):
-        made.append({"seconds": round(step - before, 6), "regions": [code for code, s in seconds.items() if s >= step]})
+        flashes.append(
+            {"seconds": round(step - before, 6), "regions": [code for code, s in seconds.items() if s >= step]}
+        )
         before = step
-    return made
+    return flashes
 
 
 def plate_svg(placed: Sequence[Placed], plate_mm: tuple[float, float], keep_off: Sequence[Box] = ()) -> str:

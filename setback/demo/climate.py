@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from datetime import datetime, timedelta
 
-from ..services import print_log
 from ..services.climate import chambers, flow, probes
+from ..services.prints import print_log
 from ..simulate.devices import Heating, ProbeSetting, SimulatedProbe
-from ..store import probes as store
+from ..store.climate import probes as store
 from ..store.database import writing
 from .shed import DEMO_NOW, Shed
 
@@ -25,84 +25,84 @@ FLOW = {
 }
 
 
-def climate(shed: Shed, ids: dict[str, str]) -> None:
-    now = shed.time
-    shed.work_as("IM")
-    _prints(shed, ids)
-    shed.time = DEMO_NOW - timedelta(hours=20)
-    _probes(shed, ids)
-    _flow(shed, ids)
-    shed.time = max(now, shed.time)
+def climate(lab: Shed, ids: dict[str, str]) -> None:
+    now = lab.time
+    lab.work_as("IM")
+    _prints(lab, ids)
+    lab.time = DEMO_NOW - timedelta(hours=20)
+    _probes(lab, ids)
+    _flow(lab, ids)
+    lab.time = max(now, lab.time)
 
 
-def _prints(shed: Shed, ids: dict[str, str]) -> None:
+def _prints(lab: Shed, ids: dict[str, str]) -> None:
     """Covers and trays through the seasons, some begun too cold on purpose or in a hurry."""
-    begun = [(temp, number < whole) for temp, made, whole in YEAR_OF_PRINTS for number in range(made)]
-    shed.noise.shuffle(begun)
+    begun = [(temp, number < whole) for temp, printed, whole in YEAR_OF_PRINTS for number in range(printed)]
+    lab.noise.shuffle(begun)
     for number, (temp, whole) in enumerate(begun):
-        shed.time = DEMO_NOW - timedelta(days=270 - 5.2 * number)
-        given = print_log.LogInput(
+        lab.time = DEMO_NOW - timedelta(days=270 - 5.2 * number)
+        request = print_log.LogInput(
             printer_id=ids["Gannet"], set_code="S-003", temp_c=temp, temp_place="resin", volume_ml=8,
             parts=[print_log.PrintedPartInput(name="tray cover", outcome="whole" if whole else "missing")],
             seen="" if whole else "First layers stayed in the vat.",
             outside_band="Not worth heating for one cover." if not 20.5 <= temp <= 27.5 else "",
         )  # fmt: skip
-        made = print_log.log(shed.bench, given)
+        printed = print_log.log(lab.work, request)
         if not whole:
-            shed.pass_time(minutes=20)
-            print_log.vat_searched(shed.bench, made.id)
+            lab.pass_time(minutes=20)
+            print_log.vat_searched(lab.work, printed.id)
 
 
-def _probes(shed: Shed, ids: dict[str, str]) -> None:
-    heater = chambers.add_heater(shed.bench, chambers.HeaterInput(name="Panel heater", watts=PANEL_W, cut_out=True))
-    chambers.add_heater(shed.bench, chambers.HeaterInput(name="Old fan heater", watts=400, cut_out=False))
+def _probes(lab: Shed, ids: dict[str, str]) -> None:
+    heater = chambers.add_heater(lab.work, chambers.HeaterInput(name="Panel heater", watts=PANEL_W, cut_out=True))
+    chambers.add_heater(lab.work, chambers.HeaterInput(name="Old fan heater", watts=400, cut_out=False))
     heating = Heating(
         HEATED_AT.timestamp(), HEATED_AT.timestamp() + HEATED_S, 60.0, 6.5 + PANEL_W / LOSS_W_PER_K,
         HEAT_J_PER_K / LOSS_W_PER_K,
     )  # fmt: skip
-    made: list[probes.ProbeView] = []
+    probe_views: list[probes.ProbeView] = []
     for name, place, printer, heatings in (
         ("Shed wall", "room", None, ()),
         ("Cormorant chamber", "chamber air", "Cormorant", (heating,)),
         ("Cormorant resin", "resin", "Cormorant", ()),
     ):
-        given = probes.ProbeInput.model_validate(
+        request = probes.ProbeInput.model_validate(
             {"name": name, "place": place, "printer_id": ids[printer] if printer else None, "driver": "simulated"}
         )
-        probe = probes.add(shed.bench, given)
-        _log(shed, probe.id, SimulatedProbe(ProbeSetting(place, len(made) + 1, heatings)))
-        made.append(probe)
+        probe = probes.add(lab.work, request)
+        _log(lab, probe.id, SimulatedProbe(ProbeSetting(place, len(probe_views) + 1, heatings)))
+        probe_views.append(probe)
     fitted = chambers.FitInput(
-        probe_id=made[1].id, heater_id=heater.id, from_at=_text(HEATED_AT),
+        probe_id=probe_views[1].id, heater_id=heater.id, from_at=_text(HEATED_AT),
         to_at=_text(HEATED_AT + timedelta(seconds=HEATED_S)),
     )  # fmt: skip
-    chambers.fit(shed.bench, fitted)
+    chambers.fit(lab.work, fitted)
 
 
-def _log(shed: Shed, probe_id: str, driver: SimulatedProbe) -> None:
+def _log(lab: Shed, probe_id: str, driver: SimulatedProbe) -> None:
     """Every ten minutes for half a year; every minute in the last three days."""
     end = int(DEMO_NOW.timestamp())
     close = end - 3 * 86_400
     moments = [*range(end - LOGGED_DAYS * 86_400, close, EVERY_S), *range(close, end + 1, 60)]
     samples = []
     for at in moments:
-        said = driver.read(datetime.fromtimestamp(at, DEMO_NOW.tzinfo))
-        samples.append((at, said.temp_c, said.humidity_pct))
-    row = store.probe(shed.bench.db, probe_id)
+        sample = driver.read(datetime.fromtimestamp(at, DEMO_NOW.tzinfo))
+        samples.append((at, sample.temp_c, sample.humidity_pct))
+    row = store.probe(lab.work.db, probe_id)
     assert row is not None
-    with writing(shed.bench.db):
+    with writing(lab.work.db):
         # Adding it read it once, at a moment the clock of the demo happened to stand at.
-        shed.bench.db.execute("DELETE FROM probe_sample WHERE probe = ?", (row.number,))
-        shed.bench.db.execute("DELETE FROM probe_step WHERE probe = ?", (row.number,))
-        store.add_samples(shed.bench.db, row.number, samples)
-        store.sum_up(shed.bench.db, row.number, moments[0], moments[-1])
+        lab.work.db.execute("DELETE FROM probe_sample WHERE probe = ?", (row.number,))
+        lab.work.db.execute("DELETE FROM probe_step WHERE probe = ?", (row.number,))
+        store.add_samples(lab.work.db, row.number, samples)
+        store.sum_up(lab.work.db, row.number, moments[0], moments[-1])
 
 
-def _flow(shed: Shed, ids: dict[str, str]) -> None:
+def _flow(lab: Shed, ids: dict[str, str]) -> None:
     for name, readings in FLOW.items():
         for temp_c, value in readings:
-            shed.pass_time(minutes=12)
-            flow.add(shed.bench, flow.FlowInput(material_id=ids[name], temp_c=temp_c, value=value))
+            lab.pass_time(minutes=12)
+            flow.add(lab.work, flow.FlowInput(material_id=ids[name], temp_c=temp_c, value=value))
 
 
 def _text(at: datetime) -> str:

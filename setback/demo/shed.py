@@ -6,7 +6,7 @@ import random
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 
-from ..services.bench import Bench
+from ..services.unit_of_work import UnitOfWork
 
 DEMO_NOW = datetime(2026, 1, 21, 8, 40, tzinfo=UTC)
 SEED = 20260121
@@ -16,7 +16,7 @@ SEED = 20260121
 class Shed:
     """The print room while the demo is made: a clock that is moved by hand, and one source of chance."""
 
-    bench: Bench
+    work: UnitOfWork
     noise: random.Random
     time: datetime = DEMO_NOW - timedelta(days=12)
 
@@ -24,4 +24,4 @@ class Shed:
         self.time += timedelta(**length)
 
     def work_as(self, initials: str) -> None:
-        self.bench.initials = initials
+        self.work.initials = initials

@@ -20,15 +20,16 @@ from pathlib import Path
 from typing import Any
 
 from .. import __version__
-from ..core.evidence import Block, CouponEvidence, Limits, Slot, Tip, Wall
-from ..core.settings import Settings
-from ..core.steps import round_to_step, steps_between
+from ..core.printing.settings import Settings
+from ..core.printing.steps import round_to_step, steps_between
+from ..core.reading.evidence import Block, CouponEvidence, Limits, Slot, Tip, Wall
 from ..core.window.contract import WindowInput, WindowResult
 from ..core.window.process_window import process_window
 from ..coupon import KINDS
-from ..services.bench import iso, seeded_ids
-from ..store import parameter_sets, probes
+from ..services.unit_of_work import iso, seeded_ids
+from ..store.climate import probes
 from ..store.database import connect, migrate, writing
+from ..store.sets import parameter_sets
 from . import stock
 
 LINES = tuple(stock.RESINS)
@@ -147,13 +148,13 @@ class _Shop:
             **dict(stock.ROUTES["Two-bath solvent"].items()))  # fmt: skip
         self.materials, self.printers = [], []
         for line, colour in itertools.product(LINES, COLOURS):
-            held, material = stock.RESINS[line], self.new_id()
+            resin, material = stock.RESINS[line], self.new_id()
             add("material", id=material, code=self.code("R"), kind="resin", name=f"{line} {colour}", created_at=began)
-            add("resin", material_id=material, **{**held, "line": line, "colour": colour})
+            add("resin", material_id=material, **{**resin, "line": line, "colour": colour})
             bottle = self.new_id()
             add("bottle", id=bottle, code=self.code("B"), material_id=material, lot=f"L{self.chance.randint(100, 999)}",
                 volume_ml=1000, left_ml=600, created_at=began)  # fmt: skip
-            effect = math.log(math.sqrt(held["maker_low_s"] * held["maker_high_s"])) + self.chance.gauss(0, 0.2)
+            effect = math.log(math.sqrt(resin["maker_low_s"] * resin["maker_high_s"])) + self.chance.gauss(0, 0.2)
             self.materials.append((material, bottle, effect))
         for number, name in enumerate(BIRDS):
             old = number % 4 == 2
@@ -224,10 +225,10 @@ class _Shop:
         evidence = CouponEvidence(exposure_s=exposure, label=code)
         over = math.log(exposure / true_s)
         for feature in coupon.features:
-            made = _feature(feature.kind, feature.size_mm, over, noise)
-            if made is None:
+            counts = _feature(feature.kind, feature.size_mm, over, noise)
+            if counts is None:
                 continue
-            state, measured = made
+            state, measured = counts
             add("reading_feature", reading_id=reading, feature_key=feature.key, kind=feature.kind, side=feature.side,
                 axis=feature.axis, size_mm=feature.size_mm, state=state, measured_mm=measured)  # fmt: skip
             _count(evidence, feature.kind, feature.size_mm, state, measured, feature.axis)
@@ -238,11 +239,11 @@ class _Shop:
         bottle: str, technician: str, settings: Settings, share: float,
     ) -> None:  # fmt: skip
         times = [e.exposure_s for e in evidence]
-        given = WindowInput(
+        inputs = WindowInput(
             coupons=evidence, limits=LIMITS, exposure_step_s=STEP_S,
             exposures_s=steps_between(min(times), max(times), STEP_S)[:: max(1, len(times))][:60],
         )  # fmt: skip
-        result = _window(given)
+        result = _window(inputs)
         chosen = (result.policies or {}).get("centre")
         if chosen is None or result.provisional:
             return
@@ -255,7 +256,7 @@ class _Shop:
             finish_route_version_id=self.route, bottle_id=bottle, exposure_s=chosen, policy="centre",
             reason="Furthest from both failures.", settings=settings.model_dump(), temp_low_c=21.0, temp_high_c=27.0,
             tip_proven_mm=None, technician_id=technician, issued_at=self.at(share + 0.0005), core_version=__version__,
-            input=given.model_dump(mode="json"), result=result.model_dump(mode="json"), previous_hash=self.last_hash, hash="",
+            input=inputs.model_dump(mode="json"), result=result.model_dump(mode="json"), previous_hash=self.last_hash, hash="",
         )  # fmt: skip
         row = dataclasses.replace(row, hash=parameter_sets.hash_of(row))
         self.last_hash = row.hash
@@ -264,10 +265,10 @@ class _Shop:
 
     def _prints(self) -> None:
         """The log of parts; the campaigns' own prints count among them."""
-        made = PER_YEAR["prints"] * self.years - next(self.coupons) + 1
-        for i in range(made):
-            set_id, printer = self.sets[min(int(len(self.sets) * i / made), len(self.sets) - 1)]
-            at, temp = self.at(i / made), round(self.chance.gauss(23.5, 1.6), 1)
+        planned = PER_YEAR["prints"] * self.years - next(self.coupons) + 1
+        for i in range(planned):
+            set_id, printer = self.sets[min(int(len(self.sets) * i / planned), len(self.sets) - 1)]
+            at, temp = self.at(i / planned), round(self.chance.gauss(23.5, 1.6), 1)
             failed = self.chance.random() < (0.25 if temp < 20 else 0.04)
             self.tables.add(
                 "print", id=self.new_id(), code=self.code("J"), printer_id=printer, arm_id=None, status="printed",
@@ -319,14 +320,14 @@ def _feature(kind: str, size: float, over: float, noise: random.Random) -> tuple
     return ("formed" if noise.random() < 1 / (1 + math.exp(-z)) else "absent"), None
 
 
-def _window(asked: WindowInput) -> WindowResult:
+def _window(window_input: WindowInput) -> WindowResult:
     """The window of coupons under their own codes, worked out once for all campaigns that came out alike."""
-    codes = {f"<{number}>": str(coupon.label) for number, coupon in enumerate(asked.coupons)}
-    alike = [c.model_copy(update={"label": place}) for c, place in zip(asked.coupons, codes, strict=True)]
-    told = _worked_out(asked.model_copy(update={"coupons": alike}).model_dump_json())
+    codes = {f"<{number}>": str(coupon.label) for number, coupon in enumerate(window_input.coupons)}
+    alike = [c.model_copy(update={"label": place}) for c, place in zip(window_input.coupons, codes, strict=True)]
+    result = _worked_out(window_input.model_copy(update={"coupons": alike}).model_dump_json())
     for place, code in codes.items():
-        told = told.replace(place, code)
-    return WindowResult.model_validate_json(told)
+        result = result.replace(place, code)
+    return WindowResult.model_validate_json(result)
 
 
 @lru_cache(maxsize=1000)

@@ -114,13 +114,13 @@ class Bundle:
 
     def _manifest(self) -> dict[str, Any]:
         try:
-            held = json.loads(self.zip.read("manifest.json"))
-            assert held["format"] == FORMAT and isinstance(held["tables"], dict)
+            manifest = json.loads(self.zip.read("manifest.json"))
+            assert manifest["format"] == FORMAT and isinstance(manifest["tables"], dict)
         except (KeyError, AssertionError, ValueError, TypeError, zipfile.BadZipFile):
             raise BadBundle("It has no manifest of a Setback lab: it is another kind of file, or cut short.") from None
-        if held["format_version"] > FORMAT_VERSION:
+        if manifest["format_version"] > FORMAT_VERSION:
             raise BadBundle("It was made by a newer Setback. Update Setback first.")
-        return dict(held)
+        return dict(manifest)
 
     def rows(self, name: str) -> Iterator[dict[str, Any]]:
         """Rows of a table.
@@ -132,8 +132,8 @@ class Bundle:
         """
         seal, count = hashlib.sha256(), 0
         try:
-            with self.zip.open(f"data/{name}.jsonl") as held:
-                for line in held:
+            with self.zip.open(f"data/{name}.jsonl") as file:
+                for line in file:
                     seal.update(line)
                     count += 1
                     yield _unpacked(json.loads(line))
@@ -143,8 +143,8 @@ class Bundle:
             raise BadBundle(
                 f"{name} cannot be read at row {count + 1}: the file is damaged or was cut short."
             ) from None
-        told = self.tables[name]
-        if seal.hexdigest() != told["sha256"] or count != told["rows"]:
+        listed = self.tables[name]
+        if seal.hexdigest() != listed["sha256"] or count != listed["rows"]:
             raise BadBundle(f"{name} is not what was exported: its seal does not fit. Nothing was kept.")
 
     def close(self) -> None:
@@ -156,20 +156,20 @@ class Part:
 
     def __init__(self, text: bytes) -> None:
         try:
-            held = json.loads(text)
-            assert held["format"] == PART_FORMAT and isinstance(held["tables"], dict)
-            self.manifest = {**held, "tables": None}
-            self._rows = {name: [_unpacked(row) for row in rows] for name, rows in held["tables"].items()}
+            content = json.loads(text)
+            assert content["format"] == PART_FORMAT and isinstance(content["tables"], dict)
+            self.manifest = {**content, "tables": None}
+            self._rows = {name: [_unpacked(row) for row in rows] for name, rows in content["tables"].items()}
         except (AssertionError, ValueError, KeyError, TypeError, AttributeError):
             raise BadBundle(
                 "This is no material or set of Setback: it is another kind of file, or cut short."
             ) from None
-        if held["format_version"] > FORMAT_VERSION:
+        if content["format_version"] > FORMAT_VERSION:
             raise BadBundle("It was made by a newer Setback. Update Setback first.")
         if not all(re.fullmatch(r"[a-z_]+", name) for name in self._rows):
             raise BadBundle("A name in it does not belong there. Nothing was read.")
         seal = _seal(self._rows)
-        if seal != held.get("sha256"):
+        if seal != content.get("sha256"):
             raise BadBundle("It is not what was exported: its seal does not fit. Nothing was kept.")
         self.tables = {name: {"rows": len(rows)} for name, rows in self._rows.items()}
 
@@ -182,16 +182,16 @@ class Part:
 
 def part_json(schema_version: int, app_version: str, made_at: str, tables: Mapping[str, list[dict[str, Any]]]) -> bytes:
     """One material or set as a single JSON file."""
-    held = {
+    content = {
         "format": PART_FORMAT, "format_version": FORMAT_VERSION, "schema": schema_version, "setback": app_version,
         "made_at": made_at, "sha256": _seal(tables), "tables": {n: [_packed(r) for r in rows] for n, rows in tables.items()},
     }  # fmt: skip
-    return json.dumps(held, indent=1, ensure_ascii=False).encode()
+    return json.dumps(content, indent=1, ensure_ascii=False).encode()
 
 
 def _seal(tables: Mapping[str, list[dict[str, Any]]]) -> str:
-    held = {name: [_packed(row) for row in rows] for name, rows in tables.items()}
-    return hashlib.sha256(json.dumps(held, sort_keys=True, separators=(",", ":")).encode()).hexdigest()
+    packed = {name: [_packed(row) for row in rows] for name, rows in tables.items()}
+    return hashlib.sha256(json.dumps(packed, sort_keys=True, separators=(",", ":")).encode()).hexdigest()
 
 
 def schema_of(name: str, columns: Sequence[tuple[str, str, bool, bool]], refers: Mapping[str, str]) -> dict[str, Any]:

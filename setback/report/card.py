@@ -64,9 +64,9 @@ def card_page(
     if outside_reason is not None:
         reasons.append(("Issued outside an offer; it never qualifies", outside_reason))
     canvas.setFillColorRGB(*INK)
-    for title_of, told in reasons:
+    for title_of, why_outside in reasons:
         words(canvas, LEFT, y - 1, title_of, 12, "bold")
-        for text in wrap(told, 105)[:3]:
+        for text in wrap(why_outside, 105)[:3]:
             y -= 5
             words(canvas, LEFT, y - 1, text, 10)
         y -= 7

@@ -88,57 +88,62 @@ class Certificate:
     link: str
 
 
-def certificate_pdf(given: Certificate) -> bytes:
+def certificate_pdf(certificate: Certificate) -> bytes:
     """The certificate as a PDF; the same content gives the same bytes."""
     fonts()
     out = io.BytesIO()
     document = BaseDocTemplate(
-        out, pagesize=(A4_MM[0] * MM, A4_MM[1] * MM), title=f"{given.code}: {given.title}", author="Setback", invariant=1,
+        out, pagesize=(A4_MM[0] * MM, A4_MM[1] * MM), title=f"{certificate.code}: {certificate.title}", author="Setback", invariant=1,
     )  # fmt: skip
     frame = Frame(SIDE_MM * MM, FOOT_MM * MM, WIDE_MM * MM, (A4_MM[1] - TOP_MM - FOOT_MM) * MM, 0, 0, 0, 0, id="all")
-    document.addPageTemplates(PageTemplate(id="all", frames=[frame], onPage=lambda c, d: _foot(c, d, given)))
-    document.build(_story(given))
+    document.addPageTemplates(PageTemplate(id="all", frames=[frame], onPage=lambda c, d: _foot(c, d, certificate)))
+    document.build(_story(certificate))
     return out.getvalue()
 
 
-def _foot(canvas: Canvas, document: Any, given: Certificate) -> None:
+def _foot(canvas: Canvas, document: Any, certificate: Certificate) -> None:
     canvas.saveState()
     canvas.setFillColorRGB(*QUIET)
-    words(canvas, SIDE_MM, 13, f"{given.code} · {given.signed} · page {document.page}", 8.5, "text", WIDE_MM)
-    words(canvas, SIDE_MM, 9, f"SHA-256 {given.seal}", 7, "mono", WIDE_MM)
+    words(
+        canvas, SIDE_MM, 13, f"{certificate.code} · {certificate.signed} · page {document.page}", 8.5, "text", WIDE_MM
+    )
+    words(canvas, SIDE_MM, 9, f"SHA-256 {certificate.seal}", 7, "mono", WIDE_MM)
     canvas.restoreState()
 
 
-def _story(given: Certificate) -> list[Any]:
+def _story(certificate: Certificate) -> list[Any]:
     style = _styles()
     story: list[Any] = [
         Table(
-            [[[_p(given.title, style["title"]), _p(given.subject, style["sub"])], _Qr(given.link)]],
+            [[[_p(certificate.title, style["title"]), _p(certificate.subject, style["sub"])], _Qr(certificate.link)]],
             colWidths=[(WIDE_MM - 28) * MM, 28 * MM], style=[("VALIGN", (0, 0), (-1, -1), "TOP"), ("LEFTPADDING", (0, 0), (-1, -1), 0)],
         ),
-        _headline(given.verdict),
+        _headline(certificate.verdict),
     ]  # fmt: skip
-    if given.state != given.verdict:
-        story.append(_p(f"Now: {VERDICTS[given.state][0].lower()}.", style["caution"]))
-    story += [_p(reason, style["caution"]) for reason in given.reasons]
-    if given.use:
-        story.append(_p(given.use, style["text"]))
-    if given.scope:
-        story.append(_p(f"Signed for: {given.scope}", style["text"]))
-    story += [Spacer(1, 4 * MM), _p("Scope and limits", style["head"]), _pairs(given.facts, style)]
-    if given.window_s is not None:
-        story += [Spacer(1, 3 * MM), _Strip(given.window_s, given.exposure_s), Spacer(1, 2 * MM)]
-    story += [_p("Requirements", style["head"]), *(_requirement(line, style) for line in given.lines)]
-    story.append(KeepTogether([_p("Settings", style["head"]), _pairs(given.settings, style)]))
-    story += [_p("Evidence", style["head"]), *(_p(one, style["small"]) for one in given.evidence)]
-    if given.left_out:
-        story += [_p("There, but not counted", style["head"]), *(_p(one, style["small"]) for one in given.left_out)]
+    if certificate.state != certificate.verdict:
+        story.append(_p(f"Now: {VERDICTS[certificate.state][0].lower()}.", style["caution"]))
+    story += [_p(reason, style["caution"]) for reason in certificate.reasons]
+    if certificate.use:
+        story.append(_p(certificate.use, style["text"]))
+    if certificate.scope:
+        story.append(_p(f"Signed for: {certificate.scope}", style["text"]))
+    story += [Spacer(1, 4 * MM), _p("Scope and limits", style["head"]), _pairs(certificate.facts, style)]
+    if certificate.window_s is not None:
+        story += [Spacer(1, 3 * MM), _Strip(certificate.window_s, certificate.exposure_s), Spacer(1, 2 * MM)]
+    story += [_p("Requirements", style["head"]), *(_requirement(line, style) for line in certificate.lines)]
+    story.append(KeepTogether([_p("Settings", style["head"]), _pairs(certificate.settings, style)]))
+    story += [_p("Evidence", style["head"]), *(_p(item, style["small"]) for item in certificate.evidence)]
+    if certificate.left_out:
+        story += [
+            _p("There, but not counted", style["head"]),
+            *(_p(item, style["small"]) for item in certificate.left_out),
+        ]
     story += [
         _p("Methods", style["head"]),
-        *(_p(f"{name}: {source}", style["small"]) for name, source in given.methods),
+        *(_p(f"{name}: {source}", style["small"]) for name, source in certificate.methods),
     ]
     story.append(
-        KeepTogether([_p("Signed", style["head"]), _p(given.signed, style["text"]), _p(LIMITS, style["small"])])
+        KeepTogether([_p("Signed", style["head"]), _p(certificate.signed, style["text"]), _p(LIMITS, style["small"])])
     )
     return story
 
@@ -268,9 +273,9 @@ class _Plot(_Drawn):
 
     def draw(self) -> None:
         canvas = self.canv
-        one = self.line
-        every = [*one.values, *one.unbroken, one.limit, *(one.ci or ()), *((one.centre,) if one.centre is not None else ()),
-                 *((one.bound,) if one.bound is not None else ())]  # fmt: skip
+        line = self.line
+        every = [*line.values, *line.unbroken, line.limit, *(line.ci or ()), *((line.centre,) if line.centre is not None else ()),
+                 *((line.bound,) if line.bound is not None else ())]  # fmt: skip
         low, high = min(every), max(every)
         pad = 0.08 * (high - low) or abs(high) * 0.1 or 1.0
         low, high = low - pad, high + pad
@@ -281,24 +286,24 @@ class _Plot(_Drawn):
         canvas.setStrokeColorRGB(*PALE)
         canvas.setLineWidth(0.8)
         canvas.line(at(low), 9 * MM, at(high), 9 * MM)
-        good = (at(one.limit), at(high)) if one.at == "least" else (at(low), at(one.limit))
+        good = (at(line.limit), at(high)) if line.at == "least" else (at(low), at(line.limit))
         canvas.setFillColorRGB(0.9, 0.95, 0.94)
         canvas.rect(good[0], 5.5 * MM, max(good[1] - good[0], 0), 7 * MM, stroke=0, fill=1)
-        if one.ci is not None:
+        if line.ci is not None:
             canvas.setStrokeColorRGB(0.48, 0.38, 0.85)
             canvas.setLineWidth(3)
-            canvas.line(at(one.ci[0]), 9 * MM, at(one.ci[1]), 9 * MM)
+            canvas.line(at(line.ci[0]), 9 * MM, at(line.ci[1]), 9 * MM)
         canvas.setLineWidth(1)
-        for value in one.values:
+        for value in line.values:
             canvas.setFillColorRGB(*VIOLET)
             canvas.circle(at(value), 9 * MM, 1.6, stroke=0, fill=1)
         canvas.setStrokeColorRGB(*VIOLET)
-        for value in one.unbroken:
+        for value in line.unbroken:
             canvas.circle(at(value), 9 * MM, 1.8, stroke=1, fill=0)
-        if one.centre is not None:
+        if line.centre is not None:
             canvas.setFillColorRGB(1, 1, 1)
             path = canvas.beginPath()
-            x, y = at(one.centre), 9 * MM
+            x, y = at(line.centre), 9 * MM
             path.moveTo(x, y + 4)
             path.lineTo(x + 3, y)
             path.lineTo(x, y - 4)
@@ -306,17 +311,17 @@ class _Plot(_Drawn):
             path.close()
             canvas.drawPath(path, stroke=1, fill=1)
         canvas.setStrokeColorRGB(*INK)
-        if one.bound is not None:
-            canvas.line(at(one.bound), 6.5 * MM, at(one.bound), 11.5 * MM)
+        if line.bound is not None:
+            canvas.line(at(line.bound), 6.5 * MM, at(line.bound), 11.5 * MM)
         canvas.setDash(2, 1.5)
-        canvas.line(at(one.limit), 4.5 * MM, at(one.limit), 13.5 * MM)
+        canvas.line(at(line.limit), 4.5 * MM, at(line.limit), 13.5 * MM)
         canvas.setDash()
         canvas.setFillColorRGB(*QUIET)
-        text = f"{one.at} {one.limit:g} {one.unit}".strip()
+        text = f"{line.at} {line.limit:g} {line.unit}".strip()
         wide = stringWidth(text, "text", 8) / MM
         words(
             canvas,
-            min(max(at(one.limit) / MM - wide / 2, 0), self.width_mm - wide),
+            min(max(at(line.limit) / MM - wide / 2, 0), self.width_mm - wide),
             1.2,
             text,
             8,

@@ -55,7 +55,7 @@ SHEETS = {
 }
 
 
-def labels(wanted: Sequence[Label], sheet: Sheet, skip: int = 0, outlines: bool = False) -> bytes:
+def labels(texts: Sequence[Label], sheet: Sheet, skip: int = 0, outlines: bool = False) -> bytes:
     """A PDF of labels, filled row by row.
 
     Parameters
@@ -67,7 +67,7 @@ def labels(wanted: Sequence[Label], sheet: Sheet, skip: int = 0, outlines: bool 
     """
     out = io.BytesIO()
     canvas = page(out, "Labels")
-    for number, label in enumerate(wanted, skip):
+    for number, label in enumerate(texts, skip):
         if number > skip and number % sheet.count == 0:
             canvas.showPage()
         row, column = divmod(number % sheet.count, sheet.columns)

@@ -25,8 +25,8 @@ def fonts() -> None:
     from reportlab.pdfbase.ttfonts import TTFont
 
     for name, file in FONTS.items():
-        with (files("setback.report") / "fonts" / f"{file}.ttf").open("rb") as held:
-            registerFont(TTFont(name, io.BytesIO(held.read())))
+        with (files("setback.report") / "fonts" / f"{file}.ttf").open("rb") as font_file:
+            registerFont(TTFont(name, io.BytesIO(font_file.read())))
 
 
 def page(target: io.BytesIO, title: str) -> Canvas:

@@ -54,12 +54,12 @@ def photograph(printed: Printed, lettered: Coupon, seed: int) -> bytes:
 def _heights(printed: Printed, lettered: Coupon) -> Heights:
     """Height of the coupon above the bench at each cell, mm."""
     margin = round(MARGIN_MM / CELL_MM)
-    kept = _without_lost(printed, lettered)
-    fine = {(s.low_mm, s.high_mm) for s in kept.shapes if s.feature and s.base is None}
-    field = np.zeros(layer_mask(kept, 0.0, CELL_MM).shape, dtype=np.float32)
-    thickness = kept.thickness_mm if printed.thickness_mm is None else printed.thickness_mm
-    for z, top in _levels(kept):
-        mask = layer_mask(kept, z, CELL_MM)
+    left_standing = _without_lost(printed, lettered)
+    fine = {(s.low_mm, s.high_mm) for s in left_standing.shapes if s.feature and s.base is None}
+    field = np.zeros(layer_mask(left_standing, 0.0, CELL_MM).shape, dtype=np.float32)
+    thickness = left_standing.thickness_mm if printed.thickness_mm is None else printed.thickness_mm
+    for z, top in _levels(left_standing):
+        mask = layer_mask(left_standing, z, CELL_MM)
         blurred = any(low < z < high for low, high in fine) and printed.coupon.kind in FINE
         cured = _cured(printed, mask, z) if blurred else mask > 0
         field = np.where(cured, np.float32(min(top, thickness)), field)
@@ -68,13 +68,13 @@ def _heights(printed: Printed, lettered: Coupon) -> Heights:
 
 def _cured(printed: Printed, mask: Any, z_mm: float) -> Any:
     """Where a layer is solid: the blurred light suffices, and nothing tore it away."""
-    machine, material, given = printed.machine, printed.material, printed.given
+    machine, material, conditions = printed.machine, printed.material, printed.conditions
     light = spread(
-        mask.astype(np.float32) / 255, CELL_MM, physics.blur_mm(machine, material, given), material.scatter_mm
+        mask.astype(np.float32) / 255, CELL_MM, physics.blur_mm(machine, material, conditions), material.scatter_mm
     )
-    later = max((printed.coupon.thickness_mm - z_mm) / given.layer_mm, 0.0)
+    later = max((printed.coupon.thickness_mm - z_mm) / conditions.layer_mm, 0.0)
     across = np.linspace(-0.5, 0.5, mask.shape[1]) * machine.tilt
-    need = physics.needed_share(machine, material, given, later) / (printed.flicker * (1 + across))
+    need = physics.needed_share(machine, material, conditions, later) / (printed.flicker * (1 + across))
     # The floor and marks got base exposure; a soft layer leaves at least their trace.
     return light >= np.clip(need, 0.02, 0.85)[None, :]
 
@@ -101,7 +101,7 @@ def _without_lost(printed: Printed, lettered: Coupon) -> Coupon:
         for o in printed.outcomes
         if o.kind not in ("vernier", "fit", "legible")
     }
-    kept = []
+    left_standing = []
     for shape in lettered.shapes:
         share = shares.get(shape.feature) if shape.feature else None
         if share is not None and share < 0.3:
@@ -111,10 +111,10 @@ def _without_lost(printed: Printed, lettered: Coupon) -> Coupon:
             cut = shape.low_mm + 0.55 * (shape.high_mm - shape.low_mm)
             end = shape.section(cut)
             if end is not None:
-                kept.append(replace(shape, high_mm=cut, top=end))
+                left_standing.append(replace(shape, high_mm=cut, top=end))
             continue
-        kept.append(shape)
-    return replace(lettered, shapes=tuple(kept))
+        left_standing.append(shape)
+    return replace(lettered, shapes=tuple(left_standing))
 
 
 def _lit(heights: Heights, printed: Printed, chance: np.random.Generator) -> Any:
@@ -123,7 +123,7 @@ def _lit(heights: Heights, printed: Printed, chance: np.random.Generator) -> Any
     down, right = np.gradient(soft, np.float32(CELL_MM))
     lamp = (LAMP / np.linalg.norm(LAMP)).astype(np.float32)
     facing = (lamp[2] - right * lamp[0] - down * lamp[1]) / np.sqrt(down * down + right * right + 1)
-    there = np.clip(soft * 5, 0, 1)
+    formed = np.clip(soft * 5, 0, 1)
     body = 0.62 + 0.5 * facing + 0.06 * np.tanh(soft - 0.6)
     bright = np.clip(facing, 0, 1) ** 8
     gloss = 60 * bright * bright * bright
@@ -135,7 +135,7 @@ def _lit(heights: Heights, printed: Printed, chance: np.random.Generator) -> Any
     for channel, (wood, tint) in enumerate(zip(BENCH, printed.material.tint, strict=True)):
         ground = np.float32(wood) * bench
         part = (np.float32(tint) * body + gloss) * (1 - 0.55 * clear) + ground * (0.55 * clear)
-        lit[..., channel] = (ground + (part - ground) * there) * lamp_light
+        lit[..., channel] = (ground + (part - ground) * formed) * lamp_light
     return lit
 
 

@@ -16,19 +16,19 @@ def viscosity(material: Material, temp_c: float) -> float:
     return material.viscosity * math.exp(material.viscosity_k * (1 / (temp_c + KELVIN) - 1 / (25 + KELVIN)))
 
 
-def unrest(machine: Machine, material: Material, given: Conditions) -> float:
+def unrest(machine: Machine, material: Material, conditions: Conditions) -> float:
     """What is left of motion and excess resin when light comes: 1 without a rest, 0 long after; slower when thick."""
-    return math.exp(-given.rest_s / (machine.settle_s * viscosity(material, given.temp_c)))
+    return math.exp(-conditions.rest_s / (machine.settle_s * viscosity(material, conditions.temp_c)))
 
 
-def blur_mm(machine: Machine, material: Material, given: Conditions) -> float:
+def blur_mm(machine: Machine, material: Material, conditions: Conditions) -> float:
     """Standard deviation of the light's edge before it scatters: optics, and resin still moving."""
-    return math.hypot(machine.optics_mm, machine.moving_mm * unrest(machine, material, given))
+    return math.hypot(machine.optics_mm, machine.moving_mm * unrest(machine, material, conditions))
 
 
-def film_mm(machine: Machine, material: Material, given: Conditions) -> float:
+def film_mm(machine: Machine, material: Material, conditions: Conditions) -> float:
     """Thickness of the layer that light must get through: as set, and what has not yet flowed out."""
-    return given.layer_mm + machine.excess_mm * unrest(machine, material, given)
+    return conditions.layer_mm + machine.excess_mm * unrest(machine, material, conditions)
 
 
 def critical_s(material: Material, temp_c: float) -> float:
@@ -36,14 +36,14 @@ def critical_s(material: Material, temp_c: float) -> float:
     return material.critical_s * math.exp(-WARMTH_PER_C * (temp_c - 25))
 
 
-def light(machine: Machine, given: Conditions) -> float:
+def light(machine: Machine, conditions: Conditions) -> float:
     """Light at the coupon's place now, relative: engine, power, age, and place on the plate."""
     return (
         machine.light
-        * given.power_pct
+        * conditions.power_pct
         / 100
-        * math.exp(-given.screen_hours / machine.fade_hours)
-        * evenness(machine, given.place_mm)
+        * math.exp(-conditions.screen_hours / machine.fade_hours)
+        * evenness(machine, conditions.place_mm)
     )
 
 
@@ -63,31 +63,41 @@ def later_light(material: Material, layer_mm: float, later_layers: float) -> flo
 
 
 def overcure_mm(
-    machine: Machine, material: Material, given: Conditions, share: float, later_layers: float, at: float = 1.0
+    machine: Machine, material: Material, conditions: Conditions, share: float, later_layers: float, at: float = 1.0
 ) -> float:
     """Cure depth beyond the layer where ``share`` of full light falls (Jacobs); below 0 nothing solid is there."""
-    dose = given.exposure_s * light(machine, given) * share * at * later_light(material, given.layer_mm, later_layers)
-    depth = material.penetration_mm * math.log(max(dose, 1e-12) / critical_s(material, given.temp_c))
-    return depth - film_mm(machine, material, given)
+    dose = (
+        conditions.exposure_s
+        * light(machine, conditions)
+        * share
+        * at
+        * later_light(material, conditions.layer_mm, later_layers)
+    )
+    depth = material.penetration_mm * math.log(max(dose, 1e-12) / critical_s(material, conditions.temp_c))
+    return depth - film_mm(machine, material, conditions)
 
 
-def needed_share(machine: Machine, material: Material, given: Conditions, later_layers: float) -> float:
+def needed_share(machine: Machine, material: Material, conditions: Conditions, later_layers: float) -> float:
     """Share of full light at which the layer is just cured through: where a blurred edge comes to lie."""
-    dose = given.exposure_s * light(machine, given) * later_light(material, given.layer_mm, later_layers)
-    need = critical_s(material, given.temp_c) * math.exp(film_mm(machine, material, given) / material.penetration_mm)
+    dose = conditions.exposure_s * light(machine, conditions) * later_light(material, conditions.layer_mm, later_layers)
+    need = critical_s(material, conditions.temp_c) * math.exp(
+        film_mm(machine, material, conditions) / material.penetration_mm
+    )
     return need / dose
 
 
-def peel_force(material: Material, given: Conditions, area_ratio: float = 1.0) -> float:
+def peel_force(material: Material, conditions: Conditions, area_ratio: float = 1.0) -> float:
     """Pull of the film relative to a thin resin at 60 mm/min: grows with viscosity, speed and area."""
     return (
-        math.pow(viscosity(material, given.temp_c), 0.6) * math.pow(given.lift_mm_min / 60, 0.4) * math.sqrt(area_ratio)
+        math.pow(viscosity(material, conditions.temp_c), 0.6)
+        * math.pow(conditions.lift_mm_min / 60, 0.4)
+        * math.sqrt(area_ratio)
     )
 
 
-def bloom_mm(machine: Machine, material: Material, given: Conditions, later_layers: float) -> float:
+def bloom_mm(machine: Machine, material: Material, conditions: Conditions, later_layers: float) -> float:
     """How far a bridge grows downwards, away from the light: depth of all its layers' light, less its own layer."""
-    return max(overcure_mm(machine, material, given, 1.0, later_layers), 0.0)
+    return max(overcure_mm(machine, material, conditions, 1.0, later_layers), 0.0)
 
 
 def solved(rising: Callable[[float], float], low: float, high: float) -> float:

@@ -57,7 +57,7 @@ class Printed:
     coupon: Coupon
     machine: Machine
     material: Material
-    given: Conditions
+    conditions: Conditions
     flicker: float
     outcomes: tuple[Outcome, ...]
     thickness_mm: float | None = None
@@ -67,7 +67,7 @@ class Printed:
         return next((o.share for o in self.outcomes if o.key == key), None)
 
 
-def print_coupon(coupon: Coupon, machine: Machine, material: Material, given: Conditions, seed: int) -> Printed:
+def print_coupon(coupon: Coupon, machine: Machine, material: Material, conditions: Conditions, seed: int) -> Printed:
     """Expose, cure and peel a coupon.
 
     Parameters
@@ -76,26 +76,26 @@ def print_coupon(coupon: Coupon, machine: Machine, material: Material, given: Co
         As planned; its masks are made at the machine's pixel.
     machine, material
         The hidden truth.
-    given : Conditions
+    conditions : Conditions
         Exposure, rest, lift, temperature, place and age.
     seed : int
         The same seed gives the same print.
     """
     chance = random.Random(seed)
     flicker = math.exp(chance.gauss(0, FLICKER))
-    press = _Press(coupon, machine, material, given, flicker, chance)
+    press = _Press(coupon, machine, material, conditions, flicker, chance)
     outcomes = tuple(press.outcome(feature) for feature in coupon.features)
     thickness = None
     if coupon.kind == "depth":
-        light = physics.light(machine, given) * flicker
+        light = physics.light(machine, conditions) * flicker
         thickness = material.penetration_mm * math.log(
-            max(given.exposure_s * light / physics.critical_s(material, given.temp_c), 1.0)
+            max(conditions.exposure_s * light / physics.critical_s(material, conditions.temp_c), 1.0)
         )
-    return Printed(coupon, machine, material, given, flicker, outcomes, thickness)
+    return Printed(coupon, machine, material, conditions, flicker, outcomes, thickness)
 
 
 def size_true_s(
-    machine: Machine, material: Material, given: Conditions, later_layers: float = 10, growth_mm: float = 0.0
+    machine: Machine, material: Material, conditions: Conditions, later_layers: float = 10, growth_mm: float = 0.0
 ) -> float:
     """Exposure at which the edges of a long bar grow by ``growth_mm``, found on the blurred mask itself; at 0 it is as wide as its mask.
 
@@ -103,13 +103,13 @@ def size_true_s(
     """
     pixel = machine.pixel_mm / 4
     width = 40 * machine.pixel_mm
-    blur = physics.blur_mm(machine, material, given)
+    blur = physics.blur_mm(machine, material, conditions)
     cells = math.ceil((width / 2 + 8 * (blur + material.scatter_mm)) / pixel)
     across = (np.arange(-cells, cells) + 0.5) * pixel
     shares = spread((np.abs(across) < width / 2).astype(np.float32), pixel, blur, material.scatter_mm)
 
     def grown(exposure_s: float) -> float:
-        need = physics.needed_share(machine, material, replace(given, exposure_s=exposure_s), later_layers)
+        need = physics.needed_share(machine, material, replace(conditions, exposure_s=exposure_s), later_layers)
         return _reach(across, shares, need) - width / 2 - growth_mm
 
     return physics.solved(grown, 0.01, 500)
@@ -170,35 +170,35 @@ class _Press:
     """One print while it happens."""
 
     def __init__(
-        self, coupon: Coupon, machine: Machine, material: Material, given: Conditions, flicker: float,
+        self, coupon: Coupon, machine: Machine, material: Material, conditions: Conditions, flicker: float,
         chance: random.Random,
     ) -> None:  # fmt: skip
-        self.coupon, self.machine, self.material, self.given = coupon, machine, material, given
+        self.coupon, self.machine, self.material, self.conditions = coupon, machine, material, conditions
         self.flicker, self.chance = flicker, chance
-        self.blur = round(physics.blur_mm(machine, material, given), 5)
+        self.blur = round(physics.blur_mm(machine, material, conditions), 5)
         self.shapes = {s.feature: s for s in coupon.shapes if s.feature and s.role in ("solid", "gap")}
-        self.force = physics.peel_force(material, given)
+        self.force = physics.peel_force(material, conditions)
         self._grown: float | None = None
 
     def outcome(self, feature: Feature) -> Outcome:
-        made = {
+        makers = {
             "wall": self._wall, "slot": self._slot, "tip": self._tip, "z-gap": self._bridge, "vernier": self._vernier,
             "fit": self._fit, "legible": self._legible,
         }.get(feature.kind)  # fmt: skip
-        return made(feature) if made else self._bar(feature)
+        return makers(feature) if makers else self._bar(feature)
 
     def growth(self) -> float:
         """Growth per edge of the coupon's first bar, mm; far below zero where the bar washed away."""
         if self._grown is None:
             bar = next(f for f in self.coupon.features if f.kind == "outer")
-            made = self._bar(bar).size_mm
-            self._grown = (made - bar.size_mm * (1 - self.material.shrinkage)) / 2 if made is not None else -1.0
+            size_mm = self._bar(bar).size_mm
+            self._grown = (size_mm - bar.size_mm * (1 - self.material.shrinkage)) / 2 if size_mm is not None else -1.0
         return self._grown
 
     def later(self, z_mm: float) -> float:
         if self.coupon.kind == "strip":
             return 0.0
-        return max((self.coupon.thickness_mm - z_mm) / self.given.layer_mm, 0.0)
+        return max((self.coupon.thickness_mm - z_mm) / self.conditions.layer_mm, 0.0)
 
     def light_at(self, x_mm: float) -> float:
         """Light at a place of the coupon relative to its middle, with this print's flicker."""
@@ -216,11 +216,11 @@ class _Press:
 
     def overcure(self, share: float, z_mm: float, x_mm: float) -> float:
         return physics.overcure_mm(
-            self.machine, self.material, self.given, share, self.later(z_mm), self.light_at(x_mm)
+            self.machine, self.material, self.conditions, share, self.later(z_mm), self.light_at(x_mm)
         )
 
     def needed(self, z_mm: float, x_mm: float) -> float:
-        need = physics.needed_share(self.machine, self.material, self.given, self.later(z_mm))
+        need = physics.needed_share(self.machine, self.material, self.conditions, self.later(z_mm))
         return need / self.light_at(x_mm)
 
     def firm(self, z_mm: float, x_mm: float) -> float:
@@ -251,7 +251,7 @@ class _Press:
     def _slot(self, feature: Feature) -> Outcome:
         """A slot is open where the dark strip left between its grown faces is wide enough to drain."""
         left, top, right, bottom, z = self._middle(self.shapes[feature.key])
-        least = self.material.drain_mm * physics.viscosity(self.material, self.given.temp_c) ** 0.25
+        least = self.material.drain_mm * physics.viscosity(self.material, self.conditions.temp_c) ** 0.25
         ys = np.linspace(top + 0.15 * (bottom - top), bottom - 0.15 * (bottom - top), 9)
         x = (left + right) / 2
         across = np.linspace(0, right - left, 120)
@@ -263,14 +263,14 @@ class _Press:
     def _tip(self, feature: Feature) -> Outcome:
         """A tip holds with a chance that rises with its cure and section and falls with the peel of its load."""
         strut = next(s for s in self.coupon.shapes if s.feature == feature.key and s.top is not None)
-        z = round(strut.high_mm - self.given.layer_mm / 2, 4)
+        z = round(strut.high_mm - self.conditions.layer_mm / 2, 4)
         tip = np.array(strut.section(z)).mean(axis=0)
         share = float(self.shares(z, tip[:1], tip[1:])[0]) * self.grain()
         over = self.overcure(share, z, float(tip[0]))
         load = next(s for s in self.coupon.shapes if s.feature == feature.key and s.top is None)
         area = load.volume_mm3 / (load.high_mm - load.low_mm) / LOAD_MM2
         strength = (feature.size_mm / 0.43) ** 2 * max(over, 1e-6) / 0.1
-        pull = self.material.peel * physics.peel_force(self.material, self.given, area)
+        pull = self.material.peel * physics.peel_force(self.material, self.conditions, area)
         holds = math.log(strength) + self.chance.gauss(0, PEEL_CHANCE) > math.log(pull)
         return Outcome(feature.key, feature.kind, share=1.0 if holds else 0.0)
 

@@ -34,28 +34,28 @@ def read(printed: Printed, seed: int, reader: Reader | None = None) -> list[Seen
     """What a reader notes; the same seed gives the same reading."""
     eyes = reader or Reader()
     chance = random.Random(seed)
-    seen = []
+    features = []
     pairs = [o for o in printed.outcomes if o.kind == "vernier" and o.size_mm is not None]
     # Pairs stand from the widest gap to the most overlap: the first that shows no light between is the one that touches.
     touching = next((o.key for o in pairs if (o.size_mm or 0.0) + chance.gauss(0, eyes.gap_mm) <= 0), None)
     if touching is not None:
-        seen.append(Seen(touching, "formed", None))
+        features.append(Seen(touching, "formed", None))
     for outcome in printed.outcomes:
         if outcome.kind == "vernier":
             continue
         if outcome.size_mm is not None:
             measured = outcome.size_mm + chance.gauss(eyes.caliper_bias_mm, eyes.caliper_sd_mm)
             steps = round(max(measured, 0.0) / eyes.caliper_step_mm)
-            seen.append(Seen(outcome.key, None, round(steps * eyes.caliper_step_mm, 4)))
+            features.append(Seen(outcome.key, None, round(steps * eyes.caliper_step_mm, 4)))
             continue
         if outcome.share is None:
             if outcome.kind == "outer":
                 # Nothing to hold the calipers to: the bar washed away.
-                seen.append(Seen(outcome.key, "absent", None))
+                features.append(Seen(outcome.key, "absent", None))
             continue
         share = outcome.share
         # Nobody doubts a feature that is wholly there or wholly gone.
-        judged = share + chance.gauss(0, eyes.eye_sd) if 0 < share < 1 else share
-        state = "formed" if judged >= 0.9 else "partial" if judged > 0.3 else "absent"
-        seen.append(Seen(outcome.key, state, None))
-    return seen
+        share_judged = share + chance.gauss(0, eyes.eye_sd) if 0 < share < 1 else share
+        state = "formed" if share_judged >= 0.9 else "partial" if share_judged > 0.3 else "absent"
+        features.append(Seen(outcome.key, state, None))
+    return features

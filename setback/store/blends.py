@@ -216,14 +216,14 @@ def pours(db: sqlite3.Connection, batch_ids: list[str]) -> list[PourRow]:
 
 def pours_of_bottles(db: sqlite3.Connection, bottle_ids: list[str]) -> dict[str, list[PourRow]]:
     """What the batches in these bottles were poured from, by bottle."""
-    held = {
+    by_bottle = {
         str(row[1]): str(row[0])
         for row in db.execute(f"SELECT id, bottle_id FROM batch WHERE bottle_id IN ({marks(bottle_ids)})", bottle_ids)
     }
     by_batch: dict[str, list[PourRow]] = {}
-    for pour in pours(db, list(held.values())):
+    for pour in pours(db, list(by_bottle.values())):
         by_batch.setdefault(pour.batch_id, []).append(pour)
-    return {bottle: by_batch.get(batch_id, []) for bottle, batch_id in held.items()}
+    return {bottle: by_batch.get(batch_id, []) for bottle, batch_id in by_bottle.items()}
 
 
 def ledger(db: sqlite3.Connection, printer_ids: list[str]) -> list[LedgerRow]:

@@ -52,14 +52,16 @@ def migrate(path: Path) -> list[str]:
     db = connect(path)
     try:
         db.execute("PRAGMA journal_mode = WAL")
-        seen = int(db.execute("PRAGMA user_version").fetchone()[0])
-        if seen > len(steps):
-            raise RuntimeError(f"{path.name} was written by a newer Setback (schema {seen}). Update Setback first.")
+        file_version = int(db.execute("PRAGMA user_version").fetchone()[0])
+        if file_version > len(steps):
+            raise RuntimeError(
+                f"{path.name} was written by a newer Setback (schema {file_version}). Update Setback first."
+            )
         applied = []
         for number, step in enumerate(steps, 1):
-            if number <= seen:
+            if number <= file_version:
                 continue
-            if seen:
+            if file_version:
                 _copy(db, path.with_name(f"{path.stem}.before-{step.name[:4]}{path.suffix}"))
             _apply(db, step.read_text(), number)
             applied.append(step.name)
@@ -90,25 +92,25 @@ def _apply(db: sqlite3.Connection, script: str, number: int) -> None:
 
 
 def _copy(db: sqlite3.Connection, target: Path) -> None:
-    kept = sqlite3.connect(target)
-    with kept:
-        db.backup(kept)
-    kept.close()
+    target_db = sqlite3.connect(target)
+    with target_db:
+        db.backup(target_db)
+    target_db.close()
 
 
 def _statements(script: str) -> Iterator[str]:
     """Single statements of a script; triggers, which hold semicolons, stay whole."""
-    held = ""
+    pending = ""
     for line in script.splitlines(keepends=True):
-        held += line
-        if sqlite3.complete_statement(held):
-            yield held
-            held = ""
+        pending += line
+        if sqlite3.complete_statement(pending):
+            yield pending
+            pending = ""
 
 
 def files_beside(db: sqlite3.Connection) -> Path:
     """The folder for files that belong to a database; made when it is first asked for."""
-    own = Path(db.execute("PRAGMA database_list").fetchone()[2])
-    folder = own.with_name(f"{own.stem}-files")
+    main_file = Path(db.execute("PRAGMA database_list").fetchone()[2])
+    folder = main_file.with_name(f"{main_file.stem}-files")
     folder.mkdir(exist_ok=True)
     return folder

@@ -31,8 +31,8 @@ def copy_to(path: Path, target: Path) -> None:
     if any(_same(part, target) for part in files_of(path)):
         raise OntoItself(f"{target} is the database itself. Name another file; nothing was changed.")
     target.unlink(missing_ok=True)
-    with closing(sqlite3.connect(path)) as source, closing(sqlite3.connect(target)) as kept:
-        source.backup(kept)
+    with closing(sqlite3.connect(path)) as source, closing(sqlite3.connect(target)) as target_db:
+        source.backup(target_db)
 
 
 def restore_from(source: Path, path: Path) -> Path | None:
@@ -55,19 +55,19 @@ def restore_from(source: Path, path: Path) -> Path | None:
         intact = ours = False
     if not intact or not ours:
         raise NotADatabase(f"{source} is no intact Setback database. Nothing was changed.")
-    kept = None
+    kept_copy = None
     if path.exists():
-        kept = path.with_name(f"{path.stem}.before-restore{path.suffix}")
-        copy_to(path, kept)
+        kept_copy = path.with_name(f"{path.stem}.before-restore{path.suffix}")
+        copy_to(path, kept_copy)
         for part in files_of(path):
             part.unlink(missing_ok=True)
     path.parent.mkdir(parents=True, exist_ok=True)
     copy_to(source, path)
-    return kept
+    return kept_copy
 
 
-def _same(one: Path, other: Path) -> bool:
+def _same(first: Path, other: Path) -> bool:
     """Whether two paths lead to one file, through links too."""
-    if one.exists() and other.exists():
-        return one.samefile(other)
-    return one.resolve() == other.resolve()
+    if first.exists() and other.exists():
+        return first.samefile(other)
+    return first.resolve() == other.resolve()

@@ -42,8 +42,8 @@ def many(db: sqlite3.Connection, kind: type[Row], sql: str, values: Values = ())
 
 def one(db: sqlite3.Connection, kind: type[Row], sql: str, values: Values = ()) -> Row | None:
     """The first row of a query as a dataclass, or None."""
-    found = many(db, kind, sql, values)
-    return found[0] if found else None
+    rows = many(db, kind, sql, values)
+    return rows[0] if rows else None
 
 
 def insert(db: sqlite3.Connection, table: str, **columns: Any) -> None:

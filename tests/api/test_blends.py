@@ -5,7 +5,7 @@ from datetime import timedelta
 
 import pytest
 
-from setback.core.methods import METHODS
+from setback.core.testing.methods import METHODS
 from tests.lab import PRINTER, RESIN, ROUTE
 
 KELP = {

@@ -8,7 +8,7 @@ from datetime import timedelta
 import pytest
 
 from setback.services.climate import imports
-from setback.services.jobs import Cancelled
+from setback.services.lab.jobs import Cancelled
 from setback.store.database import connect
 
 DAY = "2026-01-20"
@@ -169,13 +169,13 @@ class TestImport:
         told = lab.post(f"/api/probes/{made['id']}/imports", {"file_id": file["id"], "mapping": MAPPING}, 422)
         assert "temp_column" in told["error"]["fields"]
 
-    def test_cancelled_in_the_middle_nothing_is_kept_and_it_can_begin_again(self, bench, tmp_path):
+    def test_cancelled_in_the_middle_nothing_is_kept_and_it_can_begin_again(self, work, tmp_path):
         from setback.services.climate import probes as service
         from setback.services.shelf import technicians
 
-        technicians.add_technician(bench, technicians.TechnicianInput(initials="IM"))
-        made = service.add(bench, service.ProbeInput(name="Shed", place="room"))
-        file = imports.receive(bench, "log.csv", io.BytesIO(rows(50_000, step_s=10).encode()), None)
+        technicians.add_technician(work, technicians.TechnicianInput(initials="IM"))
+        made = service.add(work, service.ProbeInput(name="Shed", place="room"))
+        file = imports.receive(work, "log.csv", io.BytesIO(rows(50_000, step_s=10).encode()), None)
         order = {"file_id": file.id, "probe_id": made.id, "mapping": MAPPING}
         seen = []
 
@@ -185,11 +185,11 @@ class TestImport:
                 raise Cancelled
 
         with pytest.raises(Cancelled):
-            imports.run(bench, stop_late, order)
+            imports.run(work, stop_late, order)
         assert len(seen) > 1
-        assert bench.db.execute("SELECT count(*) FROM probe_sample").fetchone()[0] == 0
-        assert bench.db.execute("SELECT count(*) FROM probe_step").fetchone()[0] == 0
-        told = imports.run(bench, lambda share, message: None, order)
+        assert work.db.execute("SELECT count(*) FROM probe_sample").fetchone()[0] == 0
+        assert work.db.execute("SELECT count(*) FROM probe_step").fetchone()[0] == 0
+        told = imports.run(work, lambda share, message: None, order)
         assert told["new"] == 50_000
         again = connect(tmp_path / "lab.db")
         assert again.execute("SELECT sum(samples) FROM probe_step WHERE width_s = 86400").fetchone()[0] == 50_000

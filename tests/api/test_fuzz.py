@@ -9,7 +9,7 @@ from schemathesis.engine import Status, events
 
 from setback.api.app import create_app
 from setback.demo import DEMO_NOW
-from setback.services.bench import seeded_ids
+from setback.services.unit_of_work import seeded_ids
 from tests.conftest import MovedClock
 
 # Addresses by how their noun begins, in parts of about one length, so that workers share them.

@@ -8,8 +8,8 @@ import pypdfium2 as pdfium
 import pytest
 
 from setback.core.qualify.properties import ASKABLE
-from setback.services.bench import Bench
-from setback.services.records import verify
+from setback.services.lab.records import verify
+from setback.services.unit_of_work import UnitOfWork
 from setback.store.database import connect
 from tests.lab import OF_THE_SET, RESIN, brief, sign
 
@@ -143,7 +143,7 @@ class TestChain:
         made = sign(lab, brief(lab), card, scope="As drawn.")
         db = connect(db_path)
         quiet = lambda share, message: None  # noqa: E731
-        assert verify(Bench(db), quiet, {})["intact"]
+        assert verify(UnitOfWork(db), quiet, {})["intact"]
         db.execute("DROP TRIGGER qualification_kept")
         text = db.execute(f"SELECT {column} FROM qualification").fetchone()[0]
         if column == "verdict":
@@ -155,7 +155,7 @@ class TestChain:
         else:
             changed = text[:-1] + ("x" if text[-1] != "x" else "y")
         db.execute(f"UPDATE qualification SET {column} = ?", (changed,))
-        told = verify(Bench(db), quiet, {})
+        told = verify(UnitOfWork(db), quiet, {})
         assert told["first_broken"] == made["code"] and "not what was signed" in told["words"]
         db.close()
 

@@ -5,7 +5,7 @@ import io
 import pytest
 from PIL import Image
 
-from setback.core.methods import METHODS
+from setback.core.testing.methods import METHODS
 from tests.specimens import make_all, plan_of, read_all
 
 

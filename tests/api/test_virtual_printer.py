@@ -8,9 +8,11 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from setback.services import assessment, jobs, virtual
-from setback.services.bench import Bench
-from setback.services.jobs import Cancelled
+from setback.services.calibrate import assessment
+from setback.services.lab import jobs
+from setback.services.lab.jobs import Cancelled
+from setback.services.prints import virtual
+from setback.services.unit_of_work import UnitOfWork
 from setback.simulate.hidden import Conditions
 from setback.simulate.printed import size_true_s
 from setback.store.database import connect
@@ -88,7 +90,7 @@ def test_a_campaign_finds_the_hidden_truth_and_a_longer_rest_makes_another_arm(l
         read(lab, code)
     first, rested = (arm["window"] for arm in lab.again(simulated)["arms"])
     db = connect(db_path)
-    machine, material = virtual.truth(Bench(db), simulated["arms"][0]["id"])
+    machine, material = virtual.truth(UnitOfWork(db), simulated["arms"][0]["id"])
     db.close()
     for window, rest_s in ((first, 1.0), (rested, 4.0)):
         true = size_true_s(machine, material, Conditions(1, rest_s=rest_s, temp_c=24))
@@ -119,7 +121,7 @@ def test_stopping_between_any_two_layers_keeps_nothing(lab, simulated, db_path):
             raise Cancelled
 
     with pytest.raises(Cancelled):
-        virtual.run(Bench(db), stop, {"print_id": print_id, "speed": 1_000_000})
+        virtual.run(UnitOfWork(db), stop, {"print_id": print_id, "speed": 1_000_000})
     assert db.execute("SELECT status FROM print WHERE id = ?", (print_id,)).fetchone()[0] == "planned"
     assert db.execute("SELECT count(*) FROM photo").fetchone()[0] == 0
     db.close()

@@ -6,7 +6,7 @@ import pypdfium2 as pdfium
 import pytest
 from playwright.sync_api import Page, expect
 
-from setback.core.methods import METHODS
+from setback.core.testing.methods import METHODS
 from tests.api.test_blends import KELP, SLATE, tried
 from tests.specimens import make_all, read_all, setup_of
 

@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from setback.core.methods import METHODS
+from setback.core.testing.methods import METHODS
 from tests.api.test_testing import make_all, plan_of
 
 

@@ -4,7 +4,6 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from setback.core.methods import PROPERTIES
 from setback.core.qualify.properties import ASKABLE, OF_SET
 from setback.core.qualify.templates import TEMPLATES
 from setback.core.qualify.verdict import (
@@ -16,7 +15,8 @@ from setback.core.qualify.verdict import (
     overall,
     with_margin,
 )
-from setback.core.strength.summary import SummaryInput, sample_summary
+from setback.core.statistics.summary import SummaryInput, sample_summary
+from setback.core.testing.methods import PROPERTIES
 
 
 def of(values, source="T-001", unbroken=()):

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from setback.core.calculators import CALCULATORS, run_text
 from setback.core.contract import Problem
-from setback.core.size import implausible_reading
+from setback.core.reading.size import implausible_reading
 
 ladder, verdict, timing, size = (
     CALCULATORS[name] for name in ("exposure-ladder", "coupon-verdict", "print-time", "size-fit")

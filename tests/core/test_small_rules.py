@@ -7,14 +7,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from setback.core.calibrate.preparation import CHECKS, missing
+from setback.core.calibrate.rests import exposures_to_try, rests_to_try
+from setback.core.calibrate.ways import WAYS, effective_exposure_s, shuffle_again
 from setback.core.contract import Problem
-from setback.core.grid_map import dose_from_growth
-from setback.core.plausible import check_layer_height, check_range
-from setback.core.preparation import CHECKS, missing
+from setback.core.plate.grid_map import dose_from_growth
+from setback.core.printing.plausible import check_layer_height, check_range
 from setback.core.qualify.properties import ASKABLE
-from setback.core.rests import exposures_to_try, rests_to_try
-from setback.core.strength.figures import decimals, shown
-from setback.core.ways import WAYS, effective_exposure_s, shuffle_again
+from setback.core.statistics.figures import decimals, shown
 from setback.core.window.remedies import remedies, thicker_um
 
 

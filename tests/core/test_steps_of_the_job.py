@@ -6,14 +6,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from setback.core.confirm import FINDINGS, PLACES, confirmed
+from setback.core.calibrate.confirm import FINDINGS, PLACES, confirmed
+from setback.core.calibrate.preparation import CHECKS, missing
 from setback.core.contract import Problem
-from setback.core.plausible import check_layer_height, check_range
-from setback.core.preparation import CHECKS, missing
+from setback.core.printing.plausible import check_layer_height, check_range
 from setback.core.qualify.verdict import Demand
 from setback.core.qualify.words import asked
-from setback.core.strength.concerns import Standing, concerns
-from setback.core.strength.figures import decimals, shown
+from setback.core.statistics.figures import decimals, shown
+from setback.core.testing.concerns import Standing, concerns
 from setback.core.window.remedies import remedies, thicker_um
 
 

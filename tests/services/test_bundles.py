@@ -14,12 +14,12 @@ from click.testing import CliRunner
 from setback.cli import main
 from setback.demo import ten_years
 from setback.report.bundle import BadBundle, Bundle, part_json
-from setback.services import bundles
-from setback.services.bench import Bench, Conflict
 from setback.services.climate import imports
+from setback.services.files import bundles
 from setback.services.shelf import technicians
-from setback.store import bundles as bundle_store
+from setback.services.unit_of_work import Conflict, UnitOfWork
 from setback.store.database import connect, migrate
+from setback.store.lab import bundles as bundle_store
 
 quiet = lambda share, message: None  # noqa: E731
 # The queue, files that wait and answers to repeated requests stay on their machine.
@@ -39,7 +39,7 @@ def every_row(path):
 
 def exported(path, target):
     db = connect(path)
-    manifest = bundles.write_to(Bench(db), target, quiet)
+    manifest = bundles.write_to(UnitOfWork(db), target, quiet)
     db.close()
     return manifest
 
@@ -49,7 +49,7 @@ def taken_in(path, source):
     db = connect(path)
     bundle = Bundle(source)
     try:
-        return bundles.import_from(Bench(db), bundle, quiet)
+        return bundles.import_from(UnitOfWork(db), bundle, quiet)
     finally:
         bundle.close()
         db.close()
@@ -120,13 +120,13 @@ class TestMerge:
     def test_two_labs_with_records_of_one_code_conflict_and_nothing_is_kept(self, tmp_path):
         for name, initials in (("a", "IM"), ("b", "IM")):
             migrate(tmp_path / f"{name}.db")
-            bench = Bench(connect(tmp_path / f"{name}.db"))
-            technicians.add_technician(bench, technicians.TechnicianInput(initials=initials))
-            bench.db.close()
+            work = UnitOfWork(connect(tmp_path / f"{name}.db"))
+            technicians.add_technician(work, technicians.TechnicianInput(initials=initials))
+            work.db.close()
         exported(tmp_path / "a.db", tmp_path / "a.zip")
         before = every_row(tmp_path / "b.db")
         db = connect(tmp_path / "b.db")
-        told = bundles.looked_at(Bench(db), Bundle(tmp_path / "a.zip"), quiet)
+        told = bundles.looked_at(UnitOfWork(db), Bundle(tmp_path / "a.zip"), quiet)
         db.close()
         (bad,) = [t for t in told["tables"] if t["conflicting"]]
         assert bad["table"] == "technician" and bad["examples"] == ["IM"]
@@ -271,7 +271,7 @@ class TestBadBundles:
         self.refused(tmp_path, source, f"It brings rows of {table}")
         own = connect(tmp_path / "own.db")
         assert own.execute(f"SELECT count(*) FROM {table}").fetchone()[0] == 0
-        imports._forget_old(Bench(own))
+        imports._forget_old(UnitOfWork(own))
         own.close()
         assert secret.read_text() == "time,temp"
 
@@ -279,16 +279,16 @@ class TestBadBundles:
         with zipfile.ZipFile(demo_bundle) as held:
             assert not [name for name in held.namelist() for table in STAYS if f"/{table}." in name]
 
-    def test_formulas_are_text_in_the_csv_and_themselves_in_the_data(self, bench, tmp_path):
+    def test_formulas_are_text_in_the_csv_and_themselves_in_the_data(self, work, tmp_path):
         from setback.services.shelf import printers
 
-        technicians.add_technician(bench, technicians.TechnicianInput(initials="IM"))
+        technicians.add_technician(work, technicians.TechnicianInput(initials="IM"))
         given = {
             "name": "=HYPERLINK(1)", "light_engine": "mono screen", "pixel_um": 35, "plate_x_mm": 150, "plate_y_mm": 80,
             "vat_capacity_ml": 300, "fill_line_ml": 200, "exposure_step_s": 0.1,
         }  # fmt: skip
-        printers.add_printer(bench, printers.PrinterInput.model_validate(given))
-        bundles.write_to(bench, tmp_path / "lab.zip", quiet)
+        printers.add_printer(work, printers.PrinterInput.model_validate(given))
+        bundles.write_to(work, tmp_path / "lab.zip", quiet)
         with zipfile.ZipFile(tmp_path / "lab.zip") as held:
             assert b"'=HYPERLINK(1)" in held.read("csv/printer.csv")
             assert json.loads(held.read("data/printer.jsonl"))["name"] == "=HYPERLINK(1)"
@@ -300,7 +300,7 @@ class TestOneMaterial:
         sql = f"SELECT id FROM {kind} WHERE {'name' if kind == 'material' else 'code'} = ?"
         row_id = db.execute(sql, (code,)).fetchone()[0]
         target = tmp_path / "part.json"
-        target.write_bytes(bundles.part(Bench(db), kind, row_id).content)
+        target.write_bytes(bundles.part(UnitOfWork(db), kind, row_id).content)
         db.close()
         return target
 

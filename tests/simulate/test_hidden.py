@@ -5,8 +5,8 @@ from dataclasses import replace
 
 import pytest
 
-from setback.core.tally import ReadFeature, tally
-from setback.core.verdict import growth_um
+from setback.core.reading.tally import ReadFeature, tally
+from setback.core.reading.verdict import growth_um
 from setback.coupon import KINDS
 from setback.simulate import hidden, physics
 from setback.simulate.hidden import Conditions, Machine, Material
@@ -31,7 +31,7 @@ def evidence(made, seed=1, reader=None):
         )
         for s in seen
     ]  # fmt: skip
-    return tally(made.given.exposure_s, features)
+    return tally(made.conditions.exposure_s, features)
 
 
 def shares(made, kind):

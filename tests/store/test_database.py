@@ -55,11 +55,11 @@ def test_a_newer_file_is_refused(db_path):
         migrate(db_path)
 
 
-def test_a_failed_write_is_rolled_back(bench):
-    with pytest.raises(ValueError, match="stop"), writing(bench.db):
-        insert(bench.db, "technician", id="a", initials="AA", created_at=bench.now())
+def test_a_failed_write_is_rolled_back(work):
+    with pytest.raises(ValueError, match="stop"), writing(work.db):
+        insert(work.db, "technician", id="a", initials="AA", created_at=work.now())
         raise ValueError("stop")
-    assert bench.db.execute("SELECT count(*) FROM technician").fetchone()[0] == 0
+    assert work.db.execute("SELECT count(*) FROM technician").fetchone()[0] == 0
 
 
 @pytest.mark.parametrize(
@@ -94,15 +94,15 @@ def test_evidence_cannot_be_changed_in_place(demo_path, table, change):
     db.close()
 
 
-def test_codes_are_never_used_again(bench):
-    with writing(bench.db):
-        first = [codes.next_code(bench.db, "C"), codes.next_code(bench.db, "C"), codes.next_code(bench.db, "S")]
+def test_codes_are_never_used_again(work):
+    with writing(work.db):
+        first = [codes.next_code(work.db, "C"), codes.next_code(work.db, "C"), codes.next_code(work.db, "S")]
     assert first == ["C-001", "C-002", "S-001"]
-    with pytest.raises(RuntimeError), writing(bench.db):
-        codes.next_code(bench.db, "C")
+    with pytest.raises(RuntimeError), writing(work.db):
+        codes.next_code(work.db, "C")
         raise RuntimeError
-    with writing(bench.db):
-        assert codes.next_code(bench.db, "C") == "C-003"
+    with writing(work.db):
+        assert codes.next_code(work.db, "C") == "C-003"
 
 
 def test_check_letters_catch_a_wrong_digit_and_swapped_neighbours():
@@ -120,14 +120,14 @@ def test_check_letters_catch_a_wrong_digit_and_swapped_neighbours():
                 assert codes.check_letter(int(swapped)) != letter
 
 
-def test_backup_and_restore(bench, db_path, tmp_path):
-    with writing(bench.db):
-        insert(bench.db, "technician", id="a", initials="AA", created_at=bench.now())
+def test_backup_and_restore(work, db_path, tmp_path):
+    with writing(work.db):
+        insert(work.db, "technician", id="a", initials="AA", created_at=work.now())
     kept = tmp_path / "kept.db"
     copy_to(db_path, kept)
-    with writing(bench.db):
-        bench.db.execute("UPDATE technician SET initials = 'BB'")
-    bench.db.close()
+    with writing(work.db):
+        work.db.execute("UPDATE technician SET initials = 'BB'")
+    work.db.close()
     beside = restore_from(kept, db_path)
     assert beside is not None and beside.is_file()
     db = connect(db_path)

@@ -8,17 +8,18 @@ from click.testing import CliRunner
 from setback.cli import main
 from setback.core.window.contract import WindowInput
 from setback.core.window.process_window import process_window
-from setback.services import calibrations, records
-from setback.services.bench import Bench
-from setback.store import parameter_sets
+from setback.services.calibrate import calibrations
+from setback.services.lab import records
+from setback.services.unit_of_work import UnitOfWork
 from setback.store.database import connect
 from setback.store.maintenance import copy_to
+from setback.store.sets import parameter_sets
 
 
 @pytest.fixture
 def demo(demo_path):
     db = connect(demo_path)
-    yield Bench(db)
+    yield UnitOfWork(db)
     db.close()
 
 
@@ -72,8 +73,8 @@ def test_issued_sets_equal_a_fresh_computation(demo):
 def test_the_chain_is_intact_and_tampering_shows(demo):
     db = demo.db
     quiet = lambda share, message: None  # noqa: E731
-    assert records.verify(Bench(db), quiet, {})["intact"] is True
+    assert records.verify(UnitOfWork(db), quiet, {})["intact"] is True
     db.execute("DROP TRIGGER parameter_set_kept")
     db.execute("UPDATE parameter_set SET exposure_s = exposure_s + 0.1 WHERE chain = 2")
-    told = records.verify(Bench(db), quiet, {})
+    told = records.verify(UnitOfWork(db), quiet, {})
     assert (told["intact"], told["checked"], told["first_broken"]) == (False, 1, "S-002")

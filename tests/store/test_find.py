@@ -2,8 +2,8 @@
 
 import pytest
 
-from setback.store import find as store
 from setback.store.database import connect
+from setback.store.lab import find as store
 
 
 @pytest.fixture

@@ -6,8 +6,8 @@ import pytest
 
 from setback.api.app import create_app
 from setback.demo import is_demo, ten_years
-from setback.services.bench import Bench
-from setback.services.records import verify
+from setback.services.lab.records import verify
+from setback.services.unit_of_work import UnitOfWork
 from setback.store.database import connect
 
 
@@ -24,7 +24,7 @@ def path(tmp_path_factory):
 def test_every_row_points_somewhere_and_the_chain_holds(path):
     db = connect(path)
     assert db.execute("PRAGMA foreign_key_check").fetchall() == []
-    made = verify(Bench(db), lambda share, message: None, {})
+    made = verify(UnitOfWork(db), lambda share, message: None, {})
     counts = [
         db.execute(f"SELECT count(*) FROM {t}").fetchone()[0]
         for t in ("material", "printer", "calibration", "coupon", "print")

@@ -70,7 +70,7 @@ class BlendResult(Contract):
     warnings: list[Notice]
 
 
-def blend(given: BlendInput) -> BlendResult:
+def blend(inputs: BlendInput) -> BlendResult:
     """Pours, price and expectations of a recipe.
 
     Raises
@@ -78,17 +78,17 @@ def blend(given: BlendInput) -> BlendResult:
     Problem
         When fractions do not sum to one, a material is there twice, or a mass is asked of something without a density.
     """
-    _check(given)
-    shares = volume_fractions(given)
+    _check(inputs)
+    shares = volume_fractions(inputs)
     warnings: list[Notice] = []
-    if given.by == "mass":
+    if inputs.by == "mass":
         warnings.append(
             Notice(code="by-mass", message="Mass fractions were converted by density; the vat counts volumes.")
         )
-    base = [(p, f) for p, f in zip(given.parts, shares, strict=True) if not p.is_dye]
-    dye = [(p, f) for p, f in zip(given.parts, shares, strict=True) if p.is_dye and f > 0]
-    density = _mixed([(p.density_g_ml, f) for p, f in zip(given.parts, shares, strict=True)])
-    price = _mixed([(p.price_per_l, f) for p, f in zip(given.parts, shares, strict=True)])
+    base = [(p, f) for p, f in zip(inputs.parts, shares, strict=True) if not p.is_dye]
+    dye = [(p, f) for p, f in zip(inputs.parts, shares, strict=True) if p.is_dye and f > 0]
+    density = _mixed([(p.density_g_ml, f) for p, f in zip(inputs.parts, shares, strict=True)])
+    price = _mixed([(p.price_per_l, f) for p, f in zip(inputs.parts, shares, strict=True)])
     factor = _dye_factor(dye, warnings)
     inverse = _mixed([(None if p.penetration_depth_mm is None else 1 / p.penetration_depth_mm, f) for p, f in base])
     result = BlendResult(
@@ -96,8 +96,8 @@ def blend(given: BlendInput) -> BlendResult:
         critical_exposure_s=_log_mixed([(p.critical_exposure_s, f) for p, f in base], factor),
         critical_dose_mj_cm2=_log_mixed([(p.critical_dose_mj_cm2, f) for p, f in base], factor),
         viscosity_mpa_s=_log_mixed([(p.viscosity_mpa_s, f) for p, f in base], 1.0), density_g_ml=density, price_per_l=price,
-        price_per_part=None if price is None or given.part_ml is None else price * given.part_ml / 1000, dye_factor=factor,
-        pours=_pours(given, shares, density), findings=findings([_facts(p, f) for p, f in zip(given.parts, shares, strict=True)]),
+        price_per_part=None if price is None or inputs.part_ml is None else price * inputs.part_ml / 1000, dye_factor=factor,
+        pours=_pours(inputs, shares, density), findings=findings([_facts(p, f) for p, f in zip(inputs.parts, shares, strict=True)]),
         warnings=warnings,
     )  # fmt: skip
     if result.critical_exposure_s is None and result.critical_dose_mj_cm2 is None:
@@ -105,39 +105,41 @@ def blend(given: BlendInput) -> BlendResult:
             Notice(code="no-curve", message="No working curve of every part: the first exposure is a guess.")
         )
     if len(base) > 1:
-        said = "Mixing rules give where to start; every new fraction is a new material to calibrate."
-        warnings.append(Notice(code="estimate", message=said))
+        message = "Mixing rules give where to start; every new fraction is a new material to calibrate."
+        warnings.append(Notice(code="estimate", message=message))
     return result
 
 
-def volume_fractions(given: BlendInput) -> list[float]:
+def volume_fractions(inputs: BlendInput) -> list[float]:
     """The parts' fractions by volume."""
-    if given.by == "volume":
-        return [p.fraction for p in given.parts]
-    volumes = [p.fraction / (p.density_g_ml or 1.0) for p in given.parts]
+    if inputs.by == "volume":
+        return [p.fraction for p in inputs.parts]
+    volumes = [p.fraction / (p.density_g_ml or 1.0) for p in inputs.parts]
     return [v / sum(volumes) for v in volumes]
 
 
-def _check(given: BlendInput) -> None:
-    wrong: dict[str, str] = {}
-    total = math.fsum(p.fraction for p in given.parts)
+def _check(inputs: BlendInput) -> None:
+    problems: dict[str, str] = {}
+    total = math.fsum(p.fraction for p in inputs.parts)
     if abs(total - 1) > SUM_TOLERANCE:
-        wrong["parts"] = f"Fractions sum to {100 * total:.4g} %, not to 100 %."
-    names = [p.material for p in given.parts]
-    for i, part in enumerate(given.parts):
+        problems["parts"] = f"Fractions sum to {100 * total:.4g} %, not to 100 %."
+    names = [p.material for p in inputs.parts]
+    for i, part in enumerate(inputs.parts):
         if part.material in names[:i]:
-            wrong[f"parts.{i}.material"] = f"{part.material} is there twice."
-        if given.by == "mass" and part.density_g_ml is None:
-            wrong[f"parts.{i}.density_g_ml"] = f"By mass needs the density of {part.material}; go by volume without it."
-    if wrong:
-        raise Problem("This is no recipe yet.", wrong)
+            problems[f"parts.{i}.material"] = f"{part.material} is there twice."
+        if inputs.by == "mass" and part.density_g_ml is None:
+            problems[f"parts.{i}.density_g_ml"] = (
+                f"By mass needs the density of {part.material}; go by volume without it."
+            )
+    if problems:
+        raise Problem("This is no recipe yet.", problems)
 
 
 def _mixed(values: list[tuple[float | None, float]]) -> float | None:
-    known = [(v, f) for v, f in values if f > 0]
-    if any(v is None for v, _ in known) or not known:
+    values_known = [(v, f) for v, f in values if f > 0]
+    if any(v is None for v, _ in values_known) or not values_known:
         return None
-    return math.fsum(v * f for v, f in known if v is not None) / math.fsum(f for _, f in known)
+    return math.fsum(v * f for v, f in values_known if v is not None) / math.fsum(f for _, f in values_known)
 
 
 def _log_mixed(values: list[tuple[float | None, float]], factor: float | None) -> float | None:
@@ -148,19 +150,19 @@ def _log_mixed(values: list[tuple[float | None, float]], factor: float | None) -
 def _dye_factor(dye: list[tuple[Part, float]], warnings: list[Notice]) -> float | None:
     unknown = [p.material for p, _ in dye if p.ln_exposure_per_percent is None]
     if unknown:
-        said = (
+        message = (
             f"{', '.join(unknown)}: no measured effect on exposure, so none is foretold. Calibrate from depth squares."
         )
-        warnings.append(Notice(code="dye-unknown", message=said))
+        warnings.append(Notice(code="dye-unknown", message=message))
         return None
     return math.exp(math.fsum(100 * f * (p.ln_exposure_per_percent or 0.0) for p, f in dye))
 
 
-def _pours(given: BlendInput, shares: list[float], density: float | None) -> list[Pour]:
+def _pours(inputs: BlendInput, shares: list[float], density: float | None) -> list[Pour]:
     """In the order given: the largest first is what people pour, and the caller orders them."""
     pours = []
-    for part, share in zip(given.parts, shares, strict=True):
-        volume = None if given.batch_ml is None else share * given.batch_ml
+    for part, share in zip(inputs.parts, shares, strict=True):
+        volume = None if inputs.batch_ml is None else share * inputs.batch_ml
         mass = None if volume is None or part.density_g_ml is None else volume * part.density_g_ml
         by_mass = None if density is None or part.density_g_ml is None else share * part.density_g_ml / density
         pours.append(

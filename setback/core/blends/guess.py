@@ -37,7 +37,7 @@ class PouredResult(Contract):
     warnings: list[Notice]
 
 
-def after_the_fact(given: PouredInput) -> PouredResult:
+def after_the_fact(inputs: PouredInput) -> PouredResult:
     """Fraction in the mixture, with its doubt, and what the doubt does to the exposure.
 
     Raises
@@ -45,21 +45,23 @@ def after_the_fact(given: PouredInput) -> PouredResult:
     Problem
         When a volume may be nothing at all.
     """
-    if given.into_doubt_ml >= given.into_ml:
-        said = "The doubt is as large as the volume: nothing can be said."
-        raise Problem(said, {"into_doubt_ml": said})
-    total = given.into_ml + given.poured_ml
-    fraction = (given.into_ml * given.already + given.poured_ml) / total
-    half = math.hypot(
-        (1 - fraction) / total * given.poured_doubt_ml, (given.already - fraction) / total * given.into_doubt_ml
+    if inputs.into_doubt_ml >= inputs.into_ml:
+        message = "The doubt is as large as the volume: nothing can be said."
+        raise Problem(message, {"into_doubt_ml": message})
+    total = inputs.into_ml + inputs.poured_ml
+    fraction = (inputs.into_ml * inputs.already + inputs.poured_ml) / total
+    half_width = math.hypot(
+        (1 - fraction) / total * inputs.poured_doubt_ml, (inputs.already - fraction) / total * inputs.into_doubt_ml
     )
-    low, high = max(fraction - half, 0.0), min(fraction + half, 1.0)
-    exposure = None if given.ln_exposure_per_fraction is None else 100 * abs(given.ln_exposure_per_fraction) * half
-    matters = None if exposure is None or given.latitude_pct is None else exposure > given.latitude_pct / 5
+    low, high = max(fraction - half_width, 0.0), min(fraction + half_width, 1.0)
+    exposure = (
+        None if inputs.ln_exposure_per_fraction is None else 100 * abs(inputs.ln_exposure_per_fraction) * half_width
+    )
+    matters = None if exposure is None or inputs.latitude_pct is None else exposure > inputs.latitude_pct / 5
     warnings = []
     if exposure is None:
-        said = "Not known what this additive does to the exposure: calibrate it as a new material."
-        warnings.append(Notice(code="effect-unknown", message=said))
+        message = "Not known what this additive does to the exposure: calibrate it as a new material."
+        warnings.append(Notice(code="effect-unknown", message=message))
     return PouredResult(
         fraction=fraction, fraction_ci=(low, high), exposure_doubt_pct=exposure, matters=matters, warnings=warnings
     )

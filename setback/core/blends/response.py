@@ -80,7 +80,7 @@ class _Fit:
         return value, self.quantile * self.sd * spread
 
 
-def blend_response(given: BlendResponseInput) -> BlendResponseResult:
+def blend_response(inputs: BlendResponseInput) -> BlendResponseResult:
     """Feasible fractions and the recommended one.
 
     Raises
@@ -88,45 +88,45 @@ def blend_response(given: BlendResponseInput) -> BlendResponseResult:
     Problem
         For fewer than two distinct fractions, a constraint without a limit or with a limit of 0, or a property without points.
     """
-    _check(given)
-    distinct = sorted({p.fraction for p in given.points})
+    _check(inputs)
+    distinct = sorted({p.fraction for p in inputs.points})
     degree = 2 if len(distinct) >= 4 else 1
-    names = list(dict.fromkeys(c.property for c in given.constraints))
-    fits = {name: _fit(given.points, name, degree) for name in names}
-    top = min(given.max_fraction, 1.0)
+    names = list(dict.fromkeys(c.property for c in inputs.constraints))
+    fits = {name: _fit(inputs.points, name, degree) for name in names}
+    top = min(inputs.max_fraction, 1.0)
     grid = np.round(np.arange(0, round(top / STEP) + 1) * STEP, 6)
-    margins = np.array([_margin(c, fits[c.property], grid) for c in given.constraints])
+    margins = np.array([_margin(c, fits[c.property], grid) for c in inputs.constraints])
     worst = margins.min(axis=0)
     ok = worst >= 0
-    warnings = _warnings(given, fits, distinct, grid[ok])
+    warnings = _warnings(inputs, fits, distinct, grid[ok])
     best = int(np.argmax(np.where(ok, worst, -np.inf))) if ok.any() else None
     return BlendResponseResult(
         degree=degree, feasible=_runs(grid, ok), best_fraction=None if best is None else float(grid[best]),
         worst_margin=None if best is None else float(worst[best]),
-        limited_by=None if best is None else given.constraints[int(np.argmin(margins[:, best]))].property,
+        limited_by=None if best is None else inputs.constraints[int(np.argmin(margins[:, best]))].property,
         curves=[_curve(name, fits[name], grid[:: max(1, len(grid) // 100)]) for name in names],
         next_fraction=_next(grid, worst, distinct), warnings=warnings,
     )  # fmt: skip
 
 
-def _check(given: BlendResponseInput) -> None:
-    wrong: dict[str, str] = {}
-    if len({p.fraction for p in given.points}) < 2:
-        wrong["points"] = "Two different fractions at least: a line needs them."
-    for i, one in enumerate(given.constraints):
-        if one.min is None and one.max is None:
-            wrong[f"constraints.{i}"] = "Give a least or a most."
-        if one.min == 0 or one.max == 0:
-            wrong[f"constraints.{i}"] = "A limit of 0 has no relative margin: restate the property."
-        if len({p.fraction for p in given.points if one.property in p.values}) < 2:
-            wrong[f"constraints.{i}.property"] = f"{one.property} is known at fewer than two fractions."
-    if wrong:
-        raise Problem("The series cannot be judged like this.", wrong)
+def _check(inputs: BlendResponseInput) -> None:
+    problems: dict[str, str] = {}
+    if len({p.fraction for p in inputs.points}) < 2:
+        problems["points"] = "Two different fractions at least: a line needs them."
+    for i, constraint in enumerate(inputs.constraints):
+        if constraint.min is None and constraint.max is None:
+            problems[f"constraints.{i}"] = "Give a least or a most."
+        if constraint.min == 0 or constraint.max == 0:
+            problems[f"constraints.{i}"] = "A limit of 0 has no relative margin: restate the property."
+        if len({p.fraction for p in inputs.points if constraint.property in p.values}) < 2:
+            problems[f"constraints.{i}.property"] = f"{constraint.property} is known at fewer than two fractions."
+    if problems:
+        raise Problem("The series cannot be judged like this.", problems)
 
 
 def _fit(points: list[Point], name: str, degree: int) -> _Fit:
-    held = [(p.fraction, p.values[name]) for p in points if name in p.values]
-    x, y = np.array([f for f, _ in held]), np.array([v for _, v in held])
+    measured = [(p.fraction, p.values[name]) for p in points if name in p.values]
+    x, y = np.array([f for f, _ in measured]), np.array([v for _, v in measured])
     terms = min(degree, len(set(x.tolist())) - 1) + 1
     design = np.vander(x, terms, increasing=True)
     beta = np.linalg.lstsq(design, y, rcond=None)[0]
@@ -138,27 +138,27 @@ def _fit(points: list[Point], name: str, degree: int) -> _Fit:
     return _Fit(beta, inverse, math.sqrt(float(rest @ rest) / degrees), float(stdtrit(degrees, SURE)))
 
 
-def _margin(one: Constraint, fit: _Fit, grid: Array) -> Array:
-    value, half = fit.at(grid)
+def _margin(constraint: Constraint, fit: _Fit, grid: Array) -> Array:
+    value, half_width = fit.at(grid)
     margins = []
-    if one.min is not None:
-        margins.append((value - half - one.min) / abs(one.min))
-    if one.max is not None:
-        margins.append((one.max - value - half) / abs(one.max))
+    if constraint.min is not None:
+        margins.append((value - half_width - constraint.min) / abs(constraint.min))
+    if constraint.max is not None:
+        margins.append((constraint.max - value - half_width) / abs(constraint.max))
     worst: Array = np.min(np.array(margins), axis=0)
     return worst
 
 
 def _runs(grid: Array, ok: Array) -> list[tuple[float, float]]:
     """First and last fraction of each stretch that is feasible."""
-    held = np.flatnonzero(ok)
-    stretches = np.split(held, np.flatnonzero(np.diff(held) > 1) + 1) if len(held) else []
+    places = np.flatnonzero(ok)
+    stretches = np.split(places, np.flatnonzero(np.diff(places) > 1) + 1) if len(places) else []
     return [(float(grid[s[0]]), float(grid[s[-1]])) for s in stretches]
 
 
-def _next(grid: Array, worst: Array, tried: list[float]) -> float | None:
+def _next(grid: Array, worst: Array, fractions_tried: list[float]) -> float | None:
     """Where the worst margin is nearest to 0, away from what was tried: there one more fraction settles most."""
-    away = np.array([min(abs(g - t) for t in tried) for g in grid])
+    away = np.array([min(abs(g - t) for t in fractions_tried) for g in grid])
     far = away >= 0.02
     if not far.any():
         return None
@@ -167,27 +167,29 @@ def _next(grid: Array, worst: Array, tried: list[float]) -> float | None:
 
 
 def _curve(name: str, fit: _Fit, grid: Array) -> ResponseCurve:
-    value, half = fit.at(grid)
-    known = fit.sd is not None
+    value, half_width = fit.at(grid)
+    has_spread = fit.sd is not None
     return ResponseCurve(
-        property=name, fraction=grid.tolist(), value=value.tolist(), low=(value - half).tolist() if known else None,
-        high=(value + half).tolist() if known else None, residual_sd=fit.sd,
+        property=name, fraction=grid.tolist(), value=value.tolist(), low=(value - half_width).tolist() if has_spread else None,
+        high=(value + half_width).tolist() if has_spread else None, residual_sd=fit.sd,
     )  # fmt: skip
 
 
-def _warnings(given: BlendResponseInput, fits: dict[str, _Fit], distinct: list[float], feasible: Array) -> list[Notice]:
+def _warnings(
+    inputs: BlendResponseInput, fits: dict[str, _Fit], distinct: list[float], feasible: Array
+) -> list[Notice]:
     warnings = []
     without = [name for name, fit in fits.items() if fit.sd is None]
     if without:
-        said = f"{', '.join(without)}: as many coefficients as fractions, so no band; the edges are the curve alone."
-        warnings.append(Notice(code="no-band", message=said))
+        message = f"{', '.join(without)}: as many coefficients as fractions, so no band; the edges are the curve alone."
+        warnings.append(Notice(code="no-band", message=message))
     if len(distinct) < 4:
         warnings.append(
             Notice(code="linear", message="Fewer than four fractions: a straight line is all that can be drawn.")
         )
-    if given.max_fraction > distinct[-1] + 1e-9 and len(feasible) and float(feasible.max()) > distinct[-1]:
-        said = f"Beyond {100 * distinct[-1]:.3g} %, the highest fraction tried, it is extrapolated."
-        warnings.append(Notice(code="extrapolated", message=said))
+    if inputs.max_fraction > distinct[-1] + 1e-9 and len(feasible) and float(feasible.max()) > distinct[-1]:
+        message = f"Beyond {100 * distinct[-1]:.3g} %, the highest fraction tried, it is extrapolated."
+        warnings.append(Notice(code="extrapolated", message=message))
     if not len(feasible):
         warnings.append(Notice(code="none", message="No fraction meets every constraint with 90 % assurance."))
     return warnings

@@ -49,27 +49,27 @@ class Finding(Contract):
 
 @cache
 def shipped() -> tuple[BlendRule, ...]:
-    held = json.loads((files(__package__) / "blend_rules.json").read_text())
-    return tuple(BlendRule.model_validate(rule) for rule in held)
+    data = json.loads((files(__package__) / "blend_rules.json").read_text())
+    return tuple(BlendRule.model_validate(rule) for rule in data)
 
 
 def findings(parts: Sequence[PartFacts], rules: Sequence[BlendRule] | None = None) -> list[Finding]:
     """What the rules say of a mixture, forbidding ones first. A single material mixes with nothing."""
     used = [p for p in parts if p.fraction > 0]
     order = {"forbid": 0, "warn": 1, "note": 2}
-    found = [
+    fired = [
         Finding(key=rule.key, severity=rule.severity, message=rule.message.format(names=_and(names)), materials=names)
         for rule in rules or shipped()
         if (names := _TESTS[rule.when](rule, used))
     ]
-    return sorted(found, key=lambda f: order[f.severity])
+    return sorted(fired, key=lambda f: order[f.severity])
 
 
 def _differ(rule: BlendRule, parts: list[PartFacts]) -> list[str]:
-    held = [
+    parts_with = [
         (p.name, getattr(p, rule.of)) for p in parts if not p.is_dye and getattr(p, rule.of) not in (None, "unknown")
     ]
-    return [name for name, _ in held] if len({value for _, value in held}) > 1 else []
+    return [name for name, _ in parts_with] if len({value for _, value in parts_with}) > 1 else []
 
 
 def _unknown(rule: BlendRule, parts: list[PartFacts]) -> list[str]:
@@ -83,8 +83,8 @@ def _together(rule: BlendRule, parts: list[PartFacts]) -> list[str]:
 
 
 def _share_above(rule: BlendRule, parts: list[PartFacts]) -> list[str]:
-    held = [p for p in parts if p.is_dye]
-    return [p.name for p in held] if sum(p.fraction for p in held) > (rule.limit or 0) else []
+    dyes = [p for p in parts if p.is_dye]
+    return [p.name for p in dyes] if sum(p.fraction for p in dyes) > (rule.limit or 0) else []
 
 
 def _not_approved(rule: BlendRule, parts: list[PartFacts]) -> list[str]:

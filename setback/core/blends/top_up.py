@@ -32,7 +32,7 @@ class TopUpResult(Contract):
     warnings: list[Notice]
 
 
-def top_up(given: TopUpInput) -> TopUpResult:
+def top_up(inputs: TopUpInput) -> TopUpResult:
     """Pours and the least drain.
 
     Raises
@@ -40,33 +40,33 @@ def top_up(given: TopUpInput) -> TopUpResult:
     Problem
         When fractions do not sum to one.
     """
-    wrong = {
+    problems = {
         name: f"Fractions sum to {100 * math.fsum(shares.values()):.4g} %, not to 100 %."
-        for name, shares in (("vat_fractions", given.vat_fractions), ("target_fractions", given.target_fractions))
-        if (shares or name == "target_fractions" or given.vat_volume_ml > 0)
+        for name, shares in (("vat_fractions", inputs.vat_fractions), ("target_fractions", inputs.target_fractions))
+        if (shares or name == "target_fractions" or inputs.vat_volume_ml > 0)
         and abs(math.fsum(shares.values()) - 1) > SUM_TOLERANCE
     }
-    if wrong:
-        raise Problem("These are no mixtures yet.", wrong)
-    volume, final, held = (
-        given.vat_volume_ml,
-        given.final_volume_ml,
-        given.vat_fractions if given.vat_volume_ml > 0 else {},
+    if problems:
+        raise Problem("These are no mixtures yet.", problems)
+    volume, final, within = (
+        inputs.vat_volume_ml,
+        inputs.final_volume_ml,
+        inputs.vat_fractions if inputs.vat_volume_ml > 0 else {},
     )
     drain = max(
-        [0.0, *(volume - given.target_fractions.get(name, 0.0) * final / f for name, f in held.items() if f > 0)]
+        [0.0, *(volume - inputs.target_fractions.get(name, 0.0) * final / f for name, f in within.items() if f > 0)]
     )
     heel = max(volume - drain, 0.0)
-    names = dict.fromkeys([*held, *given.target_fractions])
+    names = dict.fromkeys([*within, *inputs.target_fractions])
     pours = {
-        name: max(given.target_fractions.get(name, 0.0) * final - held.get(name, 0.0) * heel, 0.0)
+        name: max(inputs.target_fractions.get(name, 0.0) * final - within.get(name, 0.0) * heel, 0.0)
         for name in names
-        if name in given.target_fractions or held.get(name, 0) * heel > 0
+        if name in inputs.target_fractions or within.get(name, 0) * heel > 0
     }
     warnings = []
     if drain > 0:
-        said = f"The vat holds too much of something: drain {drain:.0f} ml first, through a strainer."
-        warnings.append(Notice(code="drain", message=said))
+        message = f"The vat holds too much of something: drain {drain:.0f} ml first, through a strainer."
+        warnings.append(Notice(code="drain", message=message))
     if drain > 0 and heel < 1e-9:
         warnings.append(Notice(code="empty", message="Nothing in the vat fits the recipe: empty and clean it."))
     return TopUpResult(drain_ml=drain, pours_ml=pours, heel_ml=heel, warnings=warnings)

@@ -59,52 +59,52 @@ def replay(entries: Sequence[Entry], capacity_ml: float) -> tuple[list[State], l
     An entry that takes out more than there was empties the vat and is named; one that overfills it is named.
     """
     contents: dict[tuple[str, str], float] = {}
-    gone: dict[tuple[str, str], float] = {}
+    returned: dict[tuple[str, str], float] = {}
     stirred: str | None = None
     filled: str | None = None
     states: list[State] = []
     impossible: list[Impossible] = []
     for entry in sorted(entries, key=lambda e: e.at):
-        held = math.fsum(contents.values())
+        total_ml = math.fsum(contents.values())
         if entry.kind in IN:
             for key, share in entry.shares.items():
                 contents[key] = contents.get(key, 0.0) + share * entry.volume_ml
-            filled = filled if held > 0 and filled else entry.at
-            if held + entry.volume_ml > capacity_ml + 1e-6:
-                said = f"{held + entry.volume_ml:.0f} ml in a vat of {capacity_ml:.0f} ml."
-                impossible.append(Impossible(entry.id, said))
+            filled = filled if total_ml > 0 and filled else entry.at
+            if total_ml + entry.volume_ml > capacity_ml + 1e-6:
+                message = f"{total_ml + entry.volume_ml:.0f} ml in a vat of {capacity_ml:.0f} ml."
+                impossible.append(Impossible(entry.id, message))
         elif entry.kind in OUT or entry.kind == "empty":
-            out = held if entry.kind == "empty" else min(entry.volume_ml, held)
-            if entry.kind != "empty" and entry.volume_ml > held + 1e-6:
-                said = f"{entry.volume_ml:.0f} ml were taken out of {held:.0f} ml."
-                impossible.append(Impossible(entry.id, said))
-            share_out = out / held if held > 0 else 0.0
+            out = total_ml if entry.kind == "empty" else min(entry.volume_ml, total_ml)
+            if entry.kind != "empty" and entry.volume_ml > total_ml + 1e-6:
+                message = f"{entry.volume_ml:.0f} ml were taken out of {total_ml:.0f} ml."
+                impossible.append(Impossible(entry.id, message))
+            share_out = out / total_ml if total_ml > 0 else 0.0
             for key, volume in contents.items():
-                gone[key] = gone.get(key, 0.0) + volume * share_out
+                returned[key] = returned.get(key, 0.0) + volume * share_out
             contents = {k: v * (1 - share_out) for k, v in contents.items() if v * (1 - share_out) > 1e-9}
             filled = filled if contents else None
         if entry.kind == "stir" or entry.kind in IN:
             stirred = entry.at if entry.kind == "stir" else stirred
         states.append(
-            State(entry.id, entry.at, dict(contents), math.fsum(contents.values()), stirred, filled, dict(gone))
+            State(entry.id, entry.at, dict(contents), math.fsum(contents.values()), stirred, filled, dict(returned))
         )
     return states, impossible
 
 
 def by_component(contents: Content) -> dict[str, float]:
     """Millilitres of each component, whatever its lot."""
-    held: dict[str, float] = {}
+    shares: dict[str, float] = {}
     for (component, _), volume in contents.items():
-        held[component] = held.get(component, 0.0) + volume
-    return held
+        shares[component] = shares.get(component, 0.0) + volume
+    return shares
 
 
 def fractions(contents: Content) -> dict[str, float]:
-    held = by_component(contents)
-    total = math.fsum(held.values())
-    return {name: volume / total for name, volume in held.items()} if total > 0 else {}
+    shares = by_component(contents)
+    total = math.fsum(shares.values())
+    return {name: volume / total for name, volume in shares.items()} if total > 0 else {}
 
 
-def distance(one: Mapping[str, float], other: Mapping[str, float]) -> float:
+def distance(first: Mapping[str, float], other: Mapping[str, float]) -> float:
     """Greatest difference of any component's fraction: 0 alike, 1 nothing in common."""
-    return max((abs(one.get(k, 0.0) - other.get(k, 0.0)) for k in {*one, *other}), default=0.0)
+    return max((abs(first.get(k, 0.0) - other.get(k, 0.0)) for k in {*first, *other}), default=0.0)

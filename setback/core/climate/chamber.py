@@ -60,7 +60,7 @@ class CoolDownResult(Contract):
     warnings: list[Notice]
 
 
-def warm_up(given: WarmUpInput) -> WarmUpResult:
+def warm_up(inputs: WarmUpInput) -> WarmUpResult:
     """Time to a temperature, its energy and cost, and what to do when the heater is too weak.
 
     Raises
@@ -68,48 +68,48 @@ def warm_up(given: WarmUpInput) -> WarmUpResult:
     Problem
         When the target lies above the ceiling.
     """
-    if given.ceiling_c is not None and given.target_c > given.ceiling_c:
-        said = f"The target lies above the ceiling of {given.ceiling_c:g} °C."
-        raise Problem(said, {"target_c": said})
-    tau = given.heat_capacity_j_per_k / given.loss_w_per_k
-    steady = given.ambient_c + given.heater_w / given.loss_w_per_k
-    rise = given.target_c - given.ambient_c
-    time_s = reach_s(given.start_c, given.target_c, steady, tau)
-    hold_w = max(given.loss_w_per_k * rise, 0.0)
+    if inputs.ceiling_c is not None and inputs.target_c > inputs.ceiling_c:
+        message = f"The target lies above the ceiling of {inputs.ceiling_c:g} °C."
+        raise Problem(message, {"target_c": message})
+    tau = inputs.heat_capacity_j_per_k / inputs.loss_w_per_k
+    steady = inputs.ambient_c + inputs.heater_w / inputs.loss_w_per_k
+    rise = inputs.target_c - inputs.ambient_c
+    time_s = reach_s(inputs.start_c, inputs.target_c, steady, tau)
+    hold_w = max(inputs.loss_w_per_k * rise, 0.0)
     warnings = []
     if time_s is None:
-        spare_w, less = SPARE * hold_w, 100 * (1 - given.heater_w / (SPARE * hold_w))
-        said = (
-            f"This heater ends at {steady:.1f} °C. It takes more than {hold_w:.0f} W to hold {given.target_c:g} °C; "
+        spare_w, less = SPARE * hold_w, 100 * (1 - inputs.heater_w / (SPARE * hold_w))
+        message = (
+            f"This heater ends at {steady:.1f} °C. It takes more than {hold_w:.0f} W to hold {inputs.target_c:g} °C; "
             f"take about {spare_w:.0f} W, or insulate until {less:.0f} % less heat is lost."
         )
-        warnings.append(Notice(code="unreachable", message=said))
+        warnings.append(Notice(code="unreachable", message=message))
     over_s = None
-    if given.ceiling_c is not None and steady > given.ceiling_c:
-        over_s = reach_s(given.start_c, given.ceiling_c, steady, tau)
-        said = (
-            f"Left on it would pass {given.ceiling_c:g} °C: without a thermostat switch it off after "
+    if inputs.ceiling_c is not None and steady > inputs.ceiling_c:
+        over_s = reach_s(inputs.start_c, inputs.ceiling_c, steady, tau)
+        message = (
+            f"Left on it would pass {inputs.ceiling_c:g} °C: without a thermostat switch it off after "
             f"{minutes(over_s or 0)}."
         )
-        warnings.append(Notice(code="overshoot", message=said))
-    energy = given.heater_w * time_s / JOULES_PER_KWH if time_s is not None else None
+        warnings.append(Notice(code="overshoot", message=message))
+    energy = inputs.heater_w * time_s / JOULES_PER_KWH if time_s is not None else None
     return WarmUpResult(
         time_constant_s=tau, steady_c=steady, time_to_target_s=time_s, energy_kwh=energy,
-        cost=energy * given.tariff_per_kwh if energy is not None and given.tariff_per_kwh is not None else None,
-        hold_duty_pct=100 * hold_w / given.heater_w if time_s is not None else None,
-        power_needed_w=_power(given, tau, hold_w),
-        loss_needed_w_per_k=given.heater_w / (SPARE * rise) if time_s is None and rise > 0 else None,
+        cost=energy * inputs.tariff_per_kwh if energy is not None and inputs.tariff_per_kwh is not None else None,
+        hold_duty_pct=100 * hold_w / inputs.heater_w if time_s is not None else None,
+        power_needed_w=_power(inputs, tau, hold_w),
+        loss_needed_w_per_k=inputs.heater_w / (SPARE * rise) if time_s is None and rise > 0 else None,
         time_to_ceiling_s=over_s, warnings=warnings,
     )  # fmt: skip
 
 
-def cool_down(given: CoolDownInput) -> CoolDownResult:
+def cool_down(inputs: CoolDownInput) -> CoolDownResult:
     """How long a chamber stays above a floor with the heater off."""
-    tau = given.heat_capacity_j_per_k / given.loss_w_per_k
+    tau = inputs.heat_capacity_j_per_k / inputs.loss_w_per_k
     warnings = []
-    if given.start_c < given.floor_c:
+    if inputs.start_c < inputs.floor_c:
         warnings.append(Notice(code="below", message="It is below the floor already."))
-    time_s = 0.0 if given.start_c <= given.floor_c else reach_s(given.start_c, given.floor_c, given.ambient_c, tau)
+    time_s = 0.0 if inputs.start_c <= inputs.floor_c else reach_s(inputs.start_c, inputs.floor_c, inputs.ambient_c, tau)
     return CoolDownResult(time_constant_s=tau, time_to_floor_s=time_s, warnings=warnings)
 
 
@@ -117,8 +117,8 @@ def reach_s(start_c: float, wanted_c: float, end_c: float, tau_s: float) -> floa
     """Seconds until something that goes towards ``end_c`` passes ``wanted_c``; None when it never does."""
     if (wanted_c - start_c) * (end_c - start_c) <= 0:
         return 0.0 if wanted_c == start_c or (end_c - start_c) * (start_c - wanted_c) > 0 else None
-    left = (end_c - wanted_c) / (end_c - start_c)
-    return -tau_s * math.log(left) if left > 1e-9 else None
+    share_left = (end_c - wanted_c) / (end_c - start_c)
+    return -tau_s * math.log(share_left) if share_left > 1e-9 else None
 
 
 def after(start_c: float, end_c: float, tau_s: float, seconds: float) -> float:
@@ -132,9 +132,9 @@ def minutes(seconds: float) -> str:
     return f"{whole} min" if whole < 120 else f"{whole // 60} h {whole % 60:02d} min"
 
 
-def _power(given: WarmUpInput, tau: float, hold_w: float) -> float:
-    if given.within_s is None:
+def _power(inputs: WarmUpInput, tau: float, hold_w: float) -> float:
+    if inputs.within_s is None:
         return hold_w
-    fall = math.exp(-given.within_s / tau)
-    above, start = given.target_c - given.ambient_c, given.start_c - given.ambient_c
-    return max(given.loss_w_per_k * (above - start * fall) / (1 - fall), 0.0)
+    fall = math.exp(-inputs.within_s / tau)
+    above, start = inputs.target_c - inputs.ambient_c, inputs.start_c - inputs.ambient_c
+    return max(inputs.loss_w_per_k * (above - start * fall) / (1 - fall), 0.0)

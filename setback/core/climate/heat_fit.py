@@ -9,8 +9,8 @@ from typing import Annotated
 
 from pydantic import Field
 
-from ..approach import fit_approach
 from ..contract import Contract, Interval, Notice, Problem
+from ..statistics.exponential import fit_approach
 from .quantities import Celsius, Watts
 
 LEAST = 5
@@ -40,7 +40,7 @@ class WarmUpFitResult(Contract):
     warnings: list[Notice]
 
 
-def warm_up_fit(given: WarmUpFitInput) -> WarmUpFitResult:
+def warm_up_fit(inputs: WarmUpFitInput) -> WarmUpFitResult:
     """Final temperature, time constant, loss per degree and heat capacity.
 
     Raises
@@ -48,31 +48,29 @@ def warm_up_fit(given: WarmUpFitInput) -> WarmUpFitResult:
     Problem
         With fewer than five times, when the curve does not rise or bend, or ends below the room.
     """
-    times, temps = [s.time_s for s in given.samples], [s.temp_c for s in given.samples]
+    times, temps = [s.time_s for s in inputs.samples], [s.temp_c for s in inputs.samples]
     if len(set(times)) < LEAST:
-        said = f"A curve takes {LEAST} different times at least."
-        raise Problem(said, {"samples": said})
+        message = f"A curve takes {LEAST} different times at least."
+        raise Problem(message, {"samples": message})
     fit = fit_approach(times, temps)
     if fit.final <= fit.first:
         raise Problem("It does not become warmer: choose the time in which the heater ran.", {"samples": "No rise."})
-    above = fit.final - given.ambient_c
+    above = fit.final - inputs.ambient_c
     if above <= 0:
-        said = "The curve ends below the room's temperature: is the room right?"
-        raise Problem(said, {"ambient_c": said})
+        message = "The curve ends below the room's temperature: is the room right?"
+        raise Problem(message, {"ambient_c": message})
     warnings = []
     span = max(times) - min(times)
     if span < 1.5 * fit.tau:
-        said = "The log ends before the curve bends much: log for longer to be surer where it ends."
-        warnings.append(Notice(code="short", message=said))
-    if abs(fit.first - given.ambient_c) > 3:
-        said = (
-            f"It began {abs(fit.first - given.ambient_c):.0f} °C from the room: was it warm already, or the room wrong?"
-        )
-        warnings.append(Notice(code="not-at-rest", message=said))
+        message = "The log ends before the curve bends much: log for longer to be surer where it ends."
+        warnings.append(Notice(code="short", message=message))
+    if abs(fit.first - inputs.ambient_c) > 3:
+        message = f"It began {abs(fit.first - inputs.ambient_c):.0f} °C from the room: was it warm already, or the room wrong?"
+        warnings.append(Notice(code="not-at-rest", message=message))
     if fit.residual_sd is not None and fit.residual_sd > 1:
-        said = "Readings scatter by more than a degree about the curve: a lid opened, or the heater cycled?"
-        warnings.append(Notice(code="scatter", message=said))
-    loss = given.heater_w / above
+        message = "Readings scatter by more than a degree about the curve: a lid opened, or the heater cycled?"
+        warnings.append(Notice(code="scatter", message=message))
+    loss = inputs.heater_w / above
     return WarmUpFitResult(
         steady_c=fit.final, steady_ci_c=fit.final_ci, start_c=fit.first, time_constant_s=fit.tau,
         time_constant_ci_s=fit.tau_ci, loss_w_per_k=loss, heat_capacity_j_per_k=loss * fit.tau,

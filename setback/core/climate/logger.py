@@ -73,10 +73,10 @@ class Reading:
     jumps: int = 0
     jump_examples: list[str] = field(default_factory=list)
 
-    def refuse(self, line: int, why: str) -> None:
+    def refuse(self, line: int, reason: str) -> None:
         self.unreadable += 1
         if len(self.examples) < 5:
-            self.examples.append(f"line {line}: {why}")
+            self.examples.append(f"line {line}: {reason}")
 
     def jump(self, line: int, from_c: float, to_c: float) -> None:
         self.jumps += 1
@@ -112,10 +112,12 @@ def look_into(head: bytes, tail: bytes = b"") -> LoggerFile:
         )
     columns = [name.strip() or f"column {i + 1}" for i, name in enumerate(rows[start])]
     body = [row for row in rows[start + 1 :] if len(row) == width]
-    seen = {name: [row[i].strip() for row in body] for i, name in enumerate(columns)}
-    dated = [n for n, cells in seen.items() if cells and _share(cells, _DATE.search) > 0.8]
-    timed = [n for n, cells in seen.items() if cells and _share(cells, _TIME.search) > 0.8]
-    numbers = [n for n, cells in seen.items() if cells and n not in dated + timed and _share(cells, _number) > 0.5]
+    columns_read = {name: [row[i].strip() for row in body] for i, name in enumerate(columns)}
+    dated = [n for n, cells in columns_read.items() if cells and _share(cells, _DATE.search) > 0.8]
+    timed = [n for n, cells in columns_read.items() if cells and _share(cells, _TIME.search) > 0.8]
+    numbers = [
+        n for n, cells in columns_read.items() if cells and n not in dated + timed and _share(cells, _number) > 0.5
+    ]
     temps = [n for n in numbers if re.search(r"temp|°|deg|\b[cf]\b|celsius|fahrenheit", n, re.I)] or numbers
     humid = next((n for n in numbers if re.search(r"hum|rh|%", n, re.I)), None)
     temps = [n for n in temps if n != humid]
@@ -127,13 +129,13 @@ def look_into(head: bytes, tail: bytes = b"") -> LoggerFile:
         encoding=encoding, delimiter=delimiter, columns=columns, rows=body[:PREVIEW_ROWS], header_line=start + 1,
         time_column=both or (timed[0] if timed else None), date_column=None if both else date_in, temp_columns=temps,
         humidity_column=humid, fahrenheit=bool(temps) and bool(re.search(r"°\s*f|fahrenheit|deg\s*f|\bf\b", temps[0], re.I)),
-        date_order=_order([*seen[date_in], *tail.decode("latin-1").splitlines()[1:]]) if date_in else None,
+        date_order=_order([*columns_read[date_in], *tail.decode("latin-1").splitlines()[1:]]) if date_in else None,
         notices=notices,
     )  # fmt: skip
 
 
 def samples(
-    rows: Iterable[tuple[int, list[str]]], columns: list[str], given: LoggerMapping, read: Reading
+    rows: Iterable[tuple[int, list[str]]], columns: list[str], mapping: LoggerMapping, read: Reading
 ) -> Iterator[tuple[int, float, float | None]]:
     """Seconds since 1970, °C and % humidity of every row that can be read; what cannot is noted in ``read``.
 
@@ -143,8 +145,8 @@ def samples(
         When a column or the zone is unknown, the order of the date is neither given nor proven, or two orders are.
     """
     places = {name: i for i, name in enumerate(columns)}
-    at = {what: _place(places, what, name) for what, name in _wanted(given)}
-    times = _Times(given)
+    at = {what: _place(places, what, name) for what, name in _wanted(mapping)}
+    times = _Times(mapping)
     last: tuple[int, float] | None = None
     for line, row in rows:
         if not row or all(not cell.strip() for cell in row):
@@ -153,7 +155,7 @@ def samples(
         try:
             date_text = row[at["date_column"]] if "date_column" in at else row[at["time_column"]]
             second = times.second(line, date_text, row[at["time_column"]])
-            temp = _temperature(row[at["temp_column"]], given.fahrenheit)
+            temp = _temperature(row[at["temp_column"]], mapping.fahrenheit)
             humidity = _humidity(row[at["humidity_column"]]) if "humidity_column" in at else None
         except IndexError:
             read.refuse(line, "it has fewer columns than the first line")
@@ -165,7 +167,7 @@ def samples(
             continue
         if last is not None and abs(temp - last[1]) > JUMP_C and 0 < second - last[0] <= JUMP_WITHIN_S:
             read.jump(line, last[1], temp)
-            if given.leave_out_jumps:
+            if mapping.leave_out_jumps:
                 continue
         last = (second, temp)
         yield second, round(temp, 2), humidity
@@ -180,33 +182,33 @@ def gaps(seconds: list[int]) -> list[tuple[int, int]]:
     return [(a, b) for a, b in pairwise(seconds) if b - a > GAP_STEPS * usual]
 
 
-def _wanted(given: LoggerMapping) -> list[tuple[str, str]]:
-    named = [("time_column", given.time_column), ("temp_column", given.temp_column)]
-    named += [("date_column", given.date_column)] if given.date_column else []
-    return named + ([("humidity_column", given.humidity_column)] if given.humidity_column else [])
+def _wanted(mapping: LoggerMapping) -> list[tuple[str, str]]:
+    named = [("time_column", mapping.time_column), ("temp_column", mapping.temp_column)]
+    named += [("date_column", mapping.date_column)] if mapping.date_column else []
+    return named + ([("humidity_column", mapping.humidity_column)] if mapping.humidity_column else [])
 
 
 def _place(places: dict[str, int], what: str, name: str) -> int:
     if name not in places:
-        said = f"There is no column {name!r} in this file."
-        raise Problem(said, {what: said})
+        message = f"There is no column {name!r} in this file."
+        raise Problem(message, {what: message})
     return places[name]
 
 
 class _Times:
     """Times of one file: the order of its dates is found once and then held against every row."""
 
-    def __init__(self, given: LoggerMapping) -> None:
-        self.order: DateOrder | None = given.date_order
+    def __init__(self, mapping: LoggerMapping) -> None:
+        self.order: DateOrder | None = mapping.date_order
         self.proven_at: int | None = None
         self.days: dict[str, int] = {}
         self.last = 0
         try:
-            self.zone = ZoneInfo(given.time_zone)
+            self.zone = ZoneInfo(mapping.time_zone)
         except (ZoneInfoNotFoundError, ValueError, OSError):
-            said = f"{given.time_zone!r} is no time zone: give a name such as UTC or Europe/London."
-            raise Problem(said, {"time_zone": said}) from None
-        self.utc = given.time_zone == "UTC"
+            message = f"{mapping.time_zone!r} is no time zone: give a name such as UTC or Europe/London."
+            raise Problem(message, {"time_zone": message}) from None
+        self.utc = mapping.time_zone == "UTC"
         self.offsets: dict[int, int] = {}
 
     def second(self, line: int, date_text: str, time_text: str) -> int:
@@ -218,12 +220,12 @@ class _Times:
             When this row holds no time.
         """
         day = self._day(line, date_text)
-        found = _TIME.search(time_text)
-        if found is None:
+        match = _TIME.search(time_text)
+        if match is None:
             raise ValueError(f"{time_text.strip()!r} is no time")
-        hour, minute, second = int(found[1]), int(found[2]), int(found[3] or 0)
-        if found[4]:
-            hour = hour % 12 + (12 if found[4][0] in "Pp" else 0)
+        hour, minute, second = int(match[1]), int(match[2]), int(match[3] or 0)
+        if match[4]:
+            hour = hour % 12 + (12 if match[4][0] in "Pp" else 0)
         if hour > 23 or minute > 59 or second > 59:
             raise ValueError(f"{time_text.strip()!r} is no time")
         local = day * 86_400 + hour * 3600 + minute * 60 + second
@@ -239,37 +241,37 @@ class _Times:
             naive = datetime(1970, 1, 1) + timedelta(seconds=local)
             first = naive.replace(tzinfo=self.zone).utcoffset() or timedelta(0)
             self.offsets[quarter] = int(first.total_seconds())
-        made = local - self.offsets[quarter]
-        if made <= self.last:
+        offset_time = local - self.offsets[quarter]
+        if offset_time <= self.last:
             naive = datetime(1970, 1, 1) + timedelta(seconds=local)
             second = int((naive.replace(tzinfo=self.zone, fold=1).utcoffset() or timedelta(0)).total_seconds())
-            made = local - second
-        self.last = max(self.last, made)
-        return made
+            offset_time = local - second
+        self.last = max(self.last, offset_time)
+        return offset_time
 
     def _day(self, line: int, text: str) -> int:
-        found = _DATE.search(text)
-        if found is None:
+        match = _DATE.search(text)
+        if match is None:
             raise ValueError(f"{text.strip()!r} is no date")
-        if found[0] not in self.days:
-            self.days[found[0]] = self._day_of(line, found)
-        return self.days[found[0]]
+        if match[0] not in self.days:
+            self.days[match[0]] = self._day_of(line, match)
+        return self.days[match[0]]
 
-    def _day_of(self, line: int, found: re.Match[str]) -> int:
-        proven = _proven(found)
+    def _day_of(self, line: int, match: re.Match[str]) -> int:
+        proven = _proven(match)
         if proven is not None and self.order is not None and proven != self.order:
             where = f" as line {self.proven_at} shows" if self.proven_at else ""
-            said = (
-                f"Line {line} has the date {found[0]}, which is not {_ORDER_WORDS[self.order]}{where}: the file mixes "
+            message = (
+                f"Line {line} has the date {match[0]}, which is not {_ORDER_WORDS[self.order]}{where}: the file mixes "
                 "orders of dates. Export it again in one."
             )
-            raise Problem(said, {"date_order": said})
+            raise Problem(message, {"date_order": message})
         if proven is not None and self.order is None:
             self.order, self.proven_at = proven, line
         if self.order is None:
-            said = f"{found[0]} can be read in two ways: say whether the day or the month comes first."
-            raise Problem(said, {"date_order": said})
-        a, b, c = int(found[1]), int(found[2]), int(found[3])
+            message = f"{match[0]} can be read in two ways: say whether the day or the month comes first."
+            raise Problem(message, {"date_order": message})
+        a, b, c = int(match[1]), int(match[2]), int(match[3])
         year, month, day = {"ymd": (a, b, c), "dmy": (c, b, a), "mdy": (c, a, b)}[self.order]
         year += 2000 if year < 100 else 0
         return (datetime(year, month, day, tzinfo=UTC) - datetime(1970, 1, 1, tzinfo=UTC)).days
@@ -278,17 +280,17 @@ class _Times:
 _ORDER_WORDS = {"ymd": "year first", "dmy": "day first", "mdy": "month first"}
 
 
-def _proven(found: re.Match[str]) -> DateOrder | None:
-    if len(found[1]) == 4:
+def _proven(match: re.Match[str]) -> DateOrder | None:
+    if len(match[1]) == 4:
         return "ymd"
-    if int(found[1]) > 12:
+    if int(match[1]) > 12:
         return "dmy"
-    return "mdy" if int(found[2]) > 12 else None
+    return "mdy" if int(match[2]) > 12 else None
 
 
 def _order(cells: list[str]) -> DateOrder | None:
-    found = (_DATE.search(cell) for cell in cells)
-    return next((order for m in found if m and (order := _proven(m))), None)
+    matches = (_DATE.search(cell) for cell in cells)
+    return next((order for m in matches if m and (order := _proven(m))), None)
 
 
 def _offset(text: str) -> int:
@@ -308,8 +310,8 @@ def _decoded(head: bytes) -> tuple[str, str, list[str]]:
     except UnicodeDecodeError as error:
         if error.start > len(head) - 4:
             return "utf-8-sig", head[: error.start].decode("utf-8-sig"), []
-        said = "Its letters are not UTF-8 and were read as Western European: look at the names of the columns."
-        return "cp1252", head.decode("cp1252", errors="replace"), [said]
+        message = "Its letters are not UTF-8 and were read as Western European: look at the names of the columns."
+        return "cp1252", head.decode("cp1252", errors="replace"), [message]
 
 
 def _share(cells: list[str], test: Callable[[str], object]) -> float:

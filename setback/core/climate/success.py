@@ -1,6 +1,6 @@
 """How often prints succeed at which temperature of the resin, and how warm it must be.
 
-Method: logistic regression on °C (centred, not logged) with Jeffreys' penalty (see :mod:`setback.core.logit`);
+Method: logistic regression on °C (centred, not logged) with Jeffreys' penalty (see :mod:`setback.core.statistics.logit`);
 limits by the delta method with normal quantiles.
 """
 
@@ -14,7 +14,7 @@ from pydantic import Field
 from scipy.special import expit, ndtri
 
 from ..contract import Contract, Interval, Notice, Probability, Problem
-from ..logit import LIKELIHOOD_RATIO_LIMIT, LogitFit, fit_logit, likelihood_ratio
+from ..statistics.logit import LIKELIHOOD_RATIO_LIMIT, LogitFit, fit_logit, likelihood_ratio
 from .quantities import Celsius
 
 FEW_PRINTS, FEW_FAILURES = 12, 3
@@ -49,7 +49,7 @@ class SuccessTemperatureResult(Contract):
     warnings: list[Notice]
 
 
-def success_temperature(given: SuccessTemperatureInput) -> SuccessTemperatureResult:
+def success_temperature(inputs: SuccessTemperatureInput) -> SuccessTemperatureResult:
     """The temperature for a wanted share of successes, with limits.
 
     Raises
@@ -57,41 +57,41 @@ def success_temperature(given: SuccessTemperatureInput) -> SuccessTemperatureRes
     Problem
         When more prints succeeded than were made.
     """
-    for number, group in enumerate(given.prints):
+    for number, group in enumerate(inputs.prints):
         if group.ok > group.of:
-            said = "More succeeded than were printed."
-            raise Problem(said, {f"prints.{number}.ok": said})
-    temps = np.array([g.temp_c for g in given.prints], dtype=float)
-    ok = np.array([g.ok for g in given.prints], dtype=float)
-    of = np.array([g.of for g in given.prints], dtype=float)
-    made, came = int(of.sum()), int(ok.sum())
+            message = "More succeeded than were printed."
+            raise Problem(message, {f"prints.{number}.ok": message})
+    temps = np.array([g.temp_c for g in inputs.prints], dtype=float)
+    ok = np.array([g.ok for g in inputs.prints], dtype=float)
+    of = np.array([g.of for g in inputs.prints], dtype=float)
+    total, succeeded = int(of.sum()), int(ok.sum())
     if len(set(temps.tolist())) < 2:
-        said = "All prints began at one temperature: nothing can be said about others."
-        return _nothing(came, made, Notice(code="one-temperature", message=said))
-    if came == made or came == 0:
-        said = f"All {made} prints {'succeeded' if came else 'failed'}: where that changes cannot be told."
-        return _nothing(came, made, Notice(code="censored", message=said))
+        message = "All prints began at one temperature: nothing can be said about others."
+        return _nothing(succeeded, total, Notice(code="one-temperature", message=message))
+    if succeeded == total or succeeded == 0:
+        message = f"All {total} prints {'succeeded' if succeeded else 'failed'}: where that changes cannot be told."
+        return _nothing(succeeded, total, Notice(code="censored", message=message))
     centre = float((temps * of).sum() / of.sum())
     design = np.column_stack([np.ones(len(temps)), temps - centre])
     fit = fit_logit(design, ok, of)
     slope = float(fit.beta[1])
     if slope <= 0:
-        said = "Colder prints seem to succeed more often: something else made these fail."
-        return _nothing(came, made, Notice(code="wrong-direction", message=said))
+        message = "Colder prints seem to succeed more often: something else made these fail."
+        return _nothing(succeeded, total, Notice(code="wrong-direction", message=message))
     warnings = []
-    if made < FEW_PRINTS or made - came < FEW_FAILURES:
-        said = f"{made} prints with {made - came} failures are too few to lean on."
-        warnings.append(Notice(code="too-few", message=said))
+    if total < FEW_PRINTS or total - succeeded < FEW_FAILURES:
+        message = f"{total} prints with {total - succeeded} failures are too few to lean on."
+        warnings.append(Notice(code="too-few", message=message))
     if likelihood_ratio(fit, design, ok, of, 1) < LIKELIHOOD_RATIO_LIMIT:
-        said = "Temperature cannot be told from no effect at all yet."
-        warnings.append(Notice(code="weak", message=said))
-    temp, interval = _inverse(fit, centre, given.target)
+        message = "Temperature cannot be told from no effect at all yet."
+        warnings.append(Notice(code="weak", message=message))
+    temp, interval = _inverse(fit, centre, inputs.target)
     low, high = float(temps.min()), float(temps.max())
     if not low <= temp <= high:
-        said = f"{temp:.0f} °C lies outside the {low:g} to {high:g} °C of these prints: it is extrapolated."
-        warnings.append(Notice(code="extrapolated", message=said))
+        message = f"{temp:.0f} °C lies outside the {low:g} to {high:g} °C of these prints: it is extrapolated."
+        warnings.append(Notice(code="extrapolated", message=message))
     return SuccessTemperatureResult(
-        temp_c=temp, temp_ci_c=interval, slope_per_c=slope, curve=_curve(fit, centre, low, high), ok=came, of=made,
+        temp_c=temp, temp_ci_c=interval, slope_per_c=slope, curve=_curve(fit, centre, low, high), ok=succeeded, of=total,
         warnings=warnings,
     )  # fmt: skip
 
@@ -100,22 +100,22 @@ def _inverse(fit: LogitFit, centre: float, target: float) -> tuple[float, Interv
     level, slope = float(fit.beta[0]), float(fit.beta[1])
     x = (math.log(target / (1 - target)) - level) / slope
     gradient = np.array([-1 / slope, -x / slope])
-    half = float(ndtri(0.975)) * math.sqrt(float(gradient @ fit.covariance @ gradient))
-    return centre + x, (centre + x - half, centre + x + half)
+    half_width = float(ndtri(0.975)) * math.sqrt(float(gradient @ fit.covariance @ gradient))
+    return centre + x, (centre + x - half_width, centre + x + half_width)
 
 
 def _curve(fit: LogitFit, centre: float, low: float, high: float) -> SuccessCurve:
     temps = np.linspace(low, high, POINTS)
     design = np.column_stack([np.ones(POINTS), temps - centre])
     eta = design @ fit.beta
-    half = float(ndtri(0.975)) * np.sqrt(np.einsum("ij,jk,ik->i", design, fit.covariance, design))
+    half_width = float(ndtri(0.975)) * np.sqrt(np.einsum("ij,jk,ik->i", design, fit.covariance, design))
     return SuccessCurve(
-        temp_c=temps.tolist(), success=expit(eta).tolist(), low=expit(eta - half).tolist(),
-        high=expit(eta + half).tolist(),
+        temp_c=temps.tolist(), success=expit(eta).tolist(), low=expit(eta - half_width).tolist(),
+        high=expit(eta + half_width).tolist(),
     )  # fmt: skip
 
 
-def _nothing(ok: int, of: int, why: Notice) -> SuccessTemperatureResult:
+def _nothing(ok: int, of: int, notice: Notice) -> SuccessTemperatureResult:
     return SuccessTemperatureResult(
-        temp_c=None, temp_ci_c=None, slope_per_c=None, curve=None, ok=ok, of=of, warnings=[why]
+        temp_c=None, temp_ci_c=None, slope_per_c=None, curve=None, ok=ok, of=of, warnings=[notice]
     )

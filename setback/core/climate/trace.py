@@ -55,31 +55,31 @@ def time_in_band(steps: Sequence[Step], low_c: float, high_c: float) -> Inside |
 
 def excursions(steps: Sequence[Step], width_s: int, low_c: float, high_c: float) -> list[Excursion]:
     """Stretches outside the band, longest first."""
-    found: list[Excursion] = []
+    stretches: list[Excursion] = []
     for run in runs(steps, width_s):
-        held: list[Step] = []
+        steps_out: list[Step] = []
         side = ""
         for step in [*run, None]:
             now = "" if step is None else "below" if step.mean_c < low_c else "above" if step.mean_c > high_c else ""
-            if now != side and held:
-                extreme = min(s.low_c for s in held) if side == "below" else max(s.high_c for s in held)
-                found.append(Excursion(held[0].at_s, held[-1].at_s + width_s, side, extreme))
-                held = []
+            if now != side and steps_out:
+                extreme = min(s.low_c for s in steps_out) if side == "below" else max(s.high_c for s in steps_out)
+                stretches.append(Excursion(steps_out[0].at_s, steps_out[-1].at_s + width_s, side, extreme))
+                steps_out = []
             side = now
             if step is not None and now:
-                held.append(step)
-    found.sort(key=lambda e: e.from_s - e.to_s)
-    return found[:MOST_EXCURSIONS]
+                steps_out.append(step)
+    stretches.sort(key=lambda e: e.from_s - e.to_s)
+    return stretches[:MOST_EXCURSIONS]
 
 
 def runs(steps: Sequence[Step], width_s: int) -> list[list[Step]]:
     """Steps without a gap between them, as one line each."""
-    made: list[list[Step]] = []
+    groups: list[list[Step]] = []
     for step in steps:
-        if not made or step.at_s - made[-1][-1].at_s > GAP_WIDTHS * width_s:
-            made.append([])
-        made[-1].append(step)
-    return made
+        if not groups or step.at_s - groups[-1][-1].at_s > GAP_WIDTHS * width_s:
+            groups.append([])
+        groups[-1].append(step)
+    return groups
 
 
 def _share_below(low_c: float, high_c: float, limit_c: float) -> float:

@@ -58,7 +58,7 @@ class ViscosityCurveResult(Contract):
     warnings: list[Notice]
 
 
-def viscosity_curve(given: ViscosityCurveInput) -> ViscosityCurveResult:
+def viscosity_curve(inputs: ViscosityCurveInput) -> ViscosityCurveResult:
     """Fit the curve; temperature for a wanted flow, and the flow at a temperature.
 
     Raises
@@ -66,53 +66,53 @@ def viscosity_curve(given: ViscosityCurveInput) -> ViscosityCurveResult:
     Problem
         With fewer than two distinct temperatures, mixed units, or a target in the other unit.
     """
-    values = _one_unit(given)
-    temps = [p.temp_c for p in given.points]
+    values = _one_unit(inputs)
+    temps = [p.temp_c for p in inputs.points]
     if len(set(temps)) < 2:
-        said = "Readings at two different temperatures are needed at least."
-        raise Problem(said, {"points": said})
+        message = "Readings at two different temperatures are needed at least."
+        raise Problem(message, {"points": message})
     logs = [math.log(v) for v in values]
     line = fit_line([1 / (t + KELVIN) for t in temps], logs)
     warnings = []
     if line.slope <= 0:
-        said = "Warmer resin seems to flow worse, which is the wrong way round: were two readings swapped?"
-        raise Problem(said, {"points": said})
+        message = "Warmer resin seems to flow worse, which is the wrong way round: were two readings swapped?"
+        raise Problem(message, {"points": message})
     if line.variance is None:
-        said = "Two temperatures make a curve, but nothing says how sure it is."
-        warnings.append(Notice(code="two-points", message=said))
+        message = "Two temperatures make a curve, but nothing says how sure it is."
+        warnings.append(Notice(code="two-points", message=message))
     low, high = min(temps), max(temps)
-    target = given.target_mpa_s if given.target_mpa_s is not None else given.target_flow_s
-    wanted, wanted_ci = _temperature(line, math.log(target)) if target is not None else (None, None)
-    if wanted is not None and not low - REACH_C <= wanted <= high + REACH_C:
-        said = f"{wanted:.0f} °C lies outside the {low:g} to {high:g} °C that were measured: it is extrapolated."
-        warnings.append(Notice(code="extrapolated", message=said))
+    target = inputs.target_mpa_s if inputs.target_mpa_s is not None else inputs.target_flow_s
+    target_c, target_ci = _temperature(line, math.log(target)) if target is not None else (None, None)
+    if target_c is not None and not low - REACH_C <= target_c <= high + REACH_C:
+        message = f"{target_c:.0f} °C lies outside the {low:g} to {high:g} °C that were measured: it is extrapolated."
+        warnings.append(Notice(code="extrapolated", message=message))
     at, at_ci = None, None
-    if given.temp_c is not None:
-        at, at_ci = _value(line, given.temp_c)
-        if not low - REACH_C <= given.temp_c <= high + REACH_C:
-            said = f"{given.temp_c:g} °C lies outside the {low:g} to {high:g} °C that were measured."
-            warnings.append(Notice(code="extrapolated", message=said))
+    if inputs.temp_c is not None:
+        at, at_ci = _value(line, inputs.temp_c)
+        if not low - REACH_C <= inputs.temp_c <= high + REACH_C:
+            message = f"{inputs.temp_c:g} °C lies outside the {low:g} to {high:g} °C that were measured."
+            warnings.append(Notice(code="extrapolated", message=message))
     return ViscosityCurveResult(
         activation_energy_kj_mol=line.slope * GAS_J_MOL_K / 1000, activation_energy_ci_kj_mol=_energy(line),
-        r_squared=_r_squared(line, temps, logs), temp_for_target_c=wanted, temp_for_target_ci_c=wanted_ci, at_temp=at,
+        r_squared=_r_squared(line, temps, logs), temp_for_target_c=target_c, temp_for_target_ci_c=target_ci, at_temp=at,
         at_temp_ci=at_ci, fitted_range_c=(low, high), curve=_curve(line, low, high), n=len(temps), warnings=warnings,
     )  # fmt: skip
 
 
-def _one_unit(given: ViscosityCurveInput) -> list[float]:
-    for number, point in enumerate(given.points):
+def _one_unit(inputs: ViscosityCurveInput) -> list[float]:
+    for number, point in enumerate(inputs.points):
         if (point.viscosity_mpa_s is None) == (point.flow_s is None):
-            said = "Give mPa·s or seconds of a flow cup, one of the two."
-            raise Problem(said, {f"points.{number}.viscosity_mpa_s": said})
-    in_seconds = given.points[0].flow_s is not None
-    values = [p.flow_s if in_seconds else p.viscosity_mpa_s for p in given.points]
+            message = "Give mPa·s or seconds of a flow cup, one of the two."
+            raise Problem(message, {f"points.{number}.viscosity_mpa_s": message})
+    in_seconds = inputs.points[0].flow_s is not None
+    values = [p.flow_s if in_seconds else p.viscosity_mpa_s for p in inputs.points]
     if any(v is None for v in values):
-        said = "All readings must be of one kind: mPa·s, or seconds of one flow cup."
-        raise Problem(said, {"points": said})
-    other = given.target_mpa_s if in_seconds else given.target_flow_s
+        message = "All readings must be of one kind: mPa·s, or seconds of one flow cup."
+        raise Problem(message, {"points": message})
+    other = inputs.target_mpa_s if in_seconds else inputs.target_flow_s
     if other is not None:
-        said = f"Give the target in {'seconds of the cup' if in_seconds else 'mPa·s'}, as the readings are."
-        raise Problem(said, {"target_mpa_s" if in_seconds else "target_flow_s": said})
+        message = f"Give the target in {'seconds of the cup' if in_seconds else 'mPa·s'}, as the readings are."
+        raise Problem(message, {"target_mpa_s" if in_seconds else "target_flow_s": message})
     return [v for v in values if v is not None]
 
 
@@ -134,22 +134,22 @@ def _value(line: Line, temp_c: float) -> tuple[float, Interval | None]:
 def _energy(line: Line) -> Interval | None:
     if line.variance is None:
         return None
-    half = line.half_slope()
-    return (line.slope - half) * GAS_J_MOL_K / 1000, (line.slope + half) * GAS_J_MOL_K / 1000
+    half_width = line.half_slope()
+    return (line.slope - half_width) * GAS_J_MOL_K / 1000, (line.slope + half_width) * GAS_J_MOL_K / 1000
 
 
 def _r_squared(line: Line, temps: list[float], logs: list[float]) -> float | None:
     total = math.fsum((v - line.mean_y) ** 2 for v in logs)
-    left = math.fsum((v - line.at(1 / (t + KELVIN))) ** 2 for t, v in zip(temps, logs, strict=True))
-    return 1 - left / total if total > 0 else None
+    residual = math.fsum((v - line.at(1 / (t + KELVIN))) ** 2 for t, v in zip(temps, logs, strict=True))
+    return 1 - residual / total if total > 0 else None
 
 
 def _curve(line: Line, low: float, high: float) -> FlowCurve:
     temps = [low + (high - low) * i / (POINTS - 1) for i in range(POINTS)]
-    told = [_value(line, t) for t in temps]
-    ends = [ci for _, ci in told if ci is not None]
+    values = [_value(line, t) for t in temps]
+    ends = [ci for _, ci in values if ci is not None]
     return FlowCurve(
-        temp_c=temps, value=[v for v, _ in told],
+        temp_c=temps, value=[v for v, _ in values],
         low=[e[0] for e in ends] if len(ends) == POINTS else None,
         high=[e[1] for e in ends] if len(ends) == POINTS else None,
     )  # fmt: skip

@@ -94,7 +94,7 @@ CAUTIONS = {
 }  # fmt: skip
 
 
-def warm_start(given: WarmStartInput) -> WarmStartPlan:
+def warm_start(inputs: WarmStartInput) -> WarmStartPlan:
     """Plan the steps, the temperatures and the cost.
 
     Raises
@@ -102,141 +102,143 @@ def warm_start(given: WarmStartInput) -> WarmStartPlan:
     Problem
         Without a cut-out, with a bath above 45 °C, or with floor, target and ceiling out of order.
     """
-    _check(given)
-    bath = water_bath(given.bath) if given.bath is not None else None
-    hold_w = max(c.loss_w_per_k * (given.target_c - given.ambient_c) for c in given.chambers)
-    weak = [c for c in given.chambers if _warming_s(given, c, c.start_c) is None]
+    _check(inputs)
+    bath = water_bath(inputs.bath) if inputs.bath is not None else None
+    hold_w = max(c.loss_w_per_k * (inputs.target_c - inputs.ambient_c) for c in inputs.chambers)
+    weak = [c for c in inputs.chambers if _warming_s(inputs, c, c.start_c) is None]
     warnings = list(bath.warnings) if bath else []
     if weak:
-        warnings.append(_too_weak(given, hold_w, [c.printer for c in weak]))
+        warnings.append(_too_weak(inputs, hold_w, [c.printer for c in weak]))
     if weak or (bath is not None and bath.time_to_target_s is None):
         return WarmStartPlan(
             steps=[], chambers=[], bath=bath, takes_s=0, ends_s=0, energy_kwh=0, cost=None, possible=False,
             power_needed_w=SPARE * hold_w if weak else None,
-            insulate_pct=100 * (1 - given.heater_w / (SPARE * hold_w)) if weak else None, warnings=warnings,
+            insulate_pct=100 * (1 - inputs.heater_w / (SPARE * hold_w)) if weak else None, warnings=warnings,
         )  # fmt: skip
-    return _laid_out(given, bath, warnings)
+    return _laid_out(inputs, bath, warnings)
 
 
-def _check(given: WarmStartInput) -> None:
-    if not given.has_cut_out:
-        said = "A heater in a chamber needs a thermal cut-out of its own. Without one nothing is planned."
-        raise Problem(said, {"has_cut_out": said})
-    if not given.floor_c <= given.target_c <= given.ceiling_c:
-        said = "Floor, target and ceiling must follow one another: the target lies between the other two."
-        raise Problem(said, {"target_c": said})
-    if given.target_c <= given.ambient_c:
-        said = f"The room is at {given.ambient_c:g} °C: nothing needs warming to {given.target_c:g} °C."
-        raise Problem(said, {"target_c": said})
+def _check(inputs: WarmStartInput) -> None:
+    if not inputs.has_cut_out:
+        message = "A heater in a chamber needs a thermal cut-out of its own. Without one nothing is planned."
+        raise Problem(message, {"has_cut_out": message})
+    if not inputs.floor_c <= inputs.target_c <= inputs.ceiling_c:
+        message = "Floor, target and ceiling must follow one another: the target lies between the other two."
+        raise Problem(message, {"target_c": message})
+    if inputs.target_c <= inputs.ambient_c:
+        message = f"The room is at {inputs.ambient_c:g} °C: nothing needs warming to {inputs.target_c:g} °C."
+        raise Problem(message, {"target_c": message})
 
 
-def _warming_s(given: WarmStartInput, chamber: Chamber, from_c: float) -> float | None:
-    steady = given.ambient_c + given.heater_w / chamber.loss_w_per_k
-    if from_c >= given.target_c:
-        return 0.0 if steady >= given.target_c else None
-    return reach_s(from_c, given.target_c, steady, chamber.heat_capacity_j_per_k / chamber.loss_w_per_k)
+def _warming_s(inputs: WarmStartInput, chamber: Chamber, from_c: float) -> float | None:
+    steady = inputs.ambient_c + inputs.heater_w / chamber.loss_w_per_k
+    if from_c >= inputs.target_c:
+        return 0.0 if steady >= inputs.target_c else None
+    return reach_s(from_c, inputs.target_c, steady, chamber.heat_capacity_j_per_k / chamber.loss_w_per_k)
 
 
-def _too_weak(given: WarmStartInput, hold_w: float, printers: list[str]) -> Notice:
-    said = (
-        f"{given.heater_w:g} W cannot bring {' and '.join(printers)} to {given.target_c:g} °C in a room of "
-        f"{given.ambient_c:g} °C: take about {SPARE * hold_w:.0f} W, or insulate until "
-        f"{100 * (1 - given.heater_w / (SPARE * hold_w)):.0f} % less heat is lost."
+def _too_weak(inputs: WarmStartInput, hold_w: float, printers: list[str]) -> Notice:
+    message = (
+        f"{inputs.heater_w:g} W cannot bring {' and '.join(printers)} to {inputs.target_c:g} °C in a room of "
+        f"{inputs.ambient_c:g} °C: take about {SPARE * hold_w:.0f} W, or insulate until "
+        f"{100 * (1 - inputs.heater_w / (SPARE * hold_w)):.0f} % less heat is lost."
     )
-    return Notice(code="unreachable", message=said)
+    return Notice(code="unreachable", message=message)
 
 
-def _laid_out(given: WarmStartInput, bath: WaterBathResult | None, warnings: list[Notice]) -> WarmStartPlan:
+def _laid_out(inputs: WarmStartInput, bath: WaterBathResult | None, warnings: list[Notice]) -> WarmStartPlan:
     """One chamber after the other; the bottle is warm, shaken and poured when the first one is."""
     bath_s = (bath.time_to_target_s or 0.0) if bath else 0.0
     before_pour = bath_s + (SHAKE_S if bath else 0.0)
-    first_s = _warming_s(given, given.chambers[0], given.chambers[0].start_c) or 0.0
+    first_s = _warming_s(inputs, inputs.chambers[0], inputs.chambers[0].start_c) or 0.0
     pour_at = max(before_pour, first_s)
     steps: list[PlanStep] = []
     if bath:
         bottle_at = pour_at - SHAKE_S - bath_s
-        target = given.bath.target_c if given.bath else 0
+        target = inputs.bath.target_c if inputs.bath else 0
         steps.append(_step(bottle_at, "bottle", None, f"Bottle into the bath for {minutes(bath_s)}, to {target:g} °C"))
         steps.append(_step(bottle_at + bath_s, "shake", None, "Take the bottle out, dry it, shake it for a minute"))
     on_at, energy_j, plans = pour_at - first_s, 0.0, []
-    for number, chamber in enumerate(given.chambers):
+    for number, chamber in enumerate(inputs.chambers):
         if number:
             steps.append(_step(on_at - MOVE_S, "move-heater", chamber.printer, f"Move the heater to {chamber.printer}"))
-        plan, spent_j, told = _one(given, chamber, on_at)
+        plan, spent_j, notices = _one(inputs, chamber, on_at)
         plans.append(plan)
-        steps += told
+        steps += notices
         energy_j += spent_j
         on_at = plan.off_s + MOVE_S
-    warnings = warnings + _doubts(given, plans)
+    warnings = warnings + _doubts(inputs, plans)
     steps.sort(key=lambda s: s.at_s)
     energy = energy_j / JOULES_PER_KWH
     return WarmStartPlan(
         steps=steps, chambers=plans, bath=bath, takes_s=plans[0].starts_s - steps[0].at_s,
         ends_s=max(p.off_s for p in plans), energy_kwh=energy,
-        cost=energy * given.tariff_per_kwh if given.tariff_per_kwh is not None else None, possible=True,
+        cost=energy * inputs.tariff_per_kwh if inputs.tariff_per_kwh is not None else None, possible=True,
         power_needed_w=None, insulate_pct=None, warnings=warnings,
     )  # fmt: skip
 
 
-def _one(given: WarmStartInput, chamber: Chamber, on_at: float) -> tuple[ChamberPlan, float, list[PlanStep]]:
+def _one(inputs: WarmStartInput, chamber: Chamber, on_at: float) -> tuple[ChamberPlan, float, list[PlanStep]]:
     """Warm, open the lid and pour, make the loss good, start, hold through the base layers, switch off."""
     tau = chamber.heat_capacity_j_per_k / chamber.loss_w_per_k
-    steady = given.ambient_c + given.heater_w / chamber.loss_w_per_k
-    warm_s = _warming_s(given, chamber, chamber.start_c) or 0.0
-    lost = given.lid_share * (given.target_c - given.ambient_c)
-    again_s = _warming_s(given, chamber, given.target_c - lost) or 0.0
-    openings = max(given.lid_openings, 1)
+    steady = inputs.ambient_c + inputs.heater_w / chamber.loss_w_per_k
+    warm_s = _warming_s(inputs, chamber, chamber.start_c) or 0.0
+    lost = inputs.lid_share * (inputs.target_c - inputs.ambient_c)
+    again_s = _warming_s(inputs, chamber, inputs.target_c - lost) or 0.0
+    openings = max(inputs.lid_openings, 1)
     pour_at = on_at + warm_s
     starts = pour_at + POUR_S + again_s
     # Openings after the pour come, at worst, during the base layers.
-    lowest = given.target_c - lost if openings > 1 else given.target_c
+    lowest = inputs.target_c - lost if openings > 1 else inputs.target_c
     off_at = starts + chamber.base_layers_s
     curve = [
         (on_at + warm_s * i / POINTS, after(chamber.start_c, steady, tau, warm_s * i / POINTS)) for i in range(POINTS)
     ]
-    curve += [(pour_at, given.target_c), (pour_at + POUR_S, given.target_c - lost)]
+    curve += [(pour_at, inputs.target_c), (pour_at + POUR_S, inputs.target_c - lost)]
     curve += [
-        (pour_at + POUR_S + again_s * i / 20, after(given.target_c - lost, steady, tau, again_s * i / 20))
+        (pour_at + POUR_S + again_s * i / 20, after(inputs.target_c - lost, steady, tau, again_s * i / 20))
         for i in range(1, 20)
     ]
-    curve += [(starts, given.target_c), (off_at, given.target_c)]
-    curve += [(off_at + tau * i / 20, after(given.target_c, given.ambient_c, tau, tau * i / 20)) for i in range(1, 21)]
-    hold_w = chamber.loss_w_per_k * (given.target_c - given.ambient_c)
-    spent = given.heater_w * (warm_s + openings * again_s) + hold_w * (POUR_S + chamber.base_layers_s)
+    curve += [(starts, inputs.target_c), (off_at, inputs.target_c)]
+    curve += [
+        (off_at + tau * i / 20, after(inputs.target_c, inputs.ambient_c, tau, tau * i / 20)) for i in range(1, 21)
+    ]
+    hold_w = chamber.loss_w_per_k * (inputs.target_c - inputs.ambient_c)
+    spent = inputs.heater_w * (warm_s + openings * again_s) + hold_w * (POUR_S + chamber.base_layers_s)
     plan = ChamberPlan(
         printer=chamber.printer, on_s=on_at, off_s=off_at, starts_s=starts, lowest_c=lowest,
-        stays_above_floor=lowest >= given.floor_c, lid_loss_c=lost, lid_minutes=again_s / 60,
-        above_floor_after_s=reach_s(given.target_c, given.floor_c, given.ambient_c, tau), curve_c=curve,
+        stays_above_floor=lowest >= inputs.floor_c, lid_loss_c=lost, lid_minutes=again_s / 60,
+        above_floor_after_s=reach_s(inputs.target_c, inputs.floor_c, inputs.ambient_c, tau), curve_c=curve,
     )  # fmt: skip
     name = chamber.printer
     steps = [
-        _step(on_at, "heater-on", name, f"Heater on at {name}; {minutes(warm_s)} to {given.target_c:g} °C"),
+        _step(on_at, "heater-on", name, f"Heater on at {name}; {minutes(warm_s)} to {inputs.target_c:g} °C"),
         _step(pour_at, "pour", name, f"Pour into {name}, lid shut again"),
-        _step(starts, "start", name, f"Start {name}: the chamber is back at {given.target_c:g} °C"),
+        _step(starts, "start", name, f"Start {name}: the chamber is back at {inputs.target_c:g} °C"),
         _step(off_at, "heater-off", name, f"Base layers of {name} are done: heater off"),
     ]
     return plan, spent, steps
 
 
-def _doubts(given: WarmStartInput, plans: list[ChamberPlan]) -> list[Notice]:
-    told = []
-    for chamber, plan in zip(given.chambers, plans, strict=True):
-        steady = given.ambient_c + given.heater_w / chamber.loss_w_per_k
-        if not given.has_thermostat and steady > given.ceiling_c:
+def _doubts(inputs: WarmStartInput, plans: list[ChamberPlan]) -> list[Notice]:
+    notices = []
+    for chamber, plan in zip(inputs.chambers, plans, strict=True):
+        steady = inputs.ambient_c + inputs.heater_w / chamber.loss_w_per_k
+        if not inputs.has_thermostat and steady > inputs.ceiling_c:
             tau = chamber.heat_capacity_j_per_k / chamber.loss_w_per_k
-            over = reach_s(chamber.start_c, given.ceiling_c, steady, tau) or 0.0
-            said = (
+            over = reach_s(chamber.start_c, inputs.ceiling_c, steady, tau) or 0.0
+            message = (
                 f"{plan.printer}: without a thermostat the heater would end at {steady:.0f} °C. Left on it passes "
-                f"{given.ceiling_c:g} °C after {minutes(over)}: switch it off and on by hand to hold {given.target_c:g} °C."
+                f"{inputs.ceiling_c:g} °C after {minutes(over)}: switch it off and on by hand to hold {inputs.target_c:g} °C."
             )
-            told.append(Notice(code="overshoot", message=said))
+            notices.append(Notice(code="overshoot", message=message))
         if not plan.stays_above_floor:
-            said = (
+            message = (
                 f"{plan.printer}: opening the lid again costs {plan.lid_loss_c:.0f} °C, down to {plan.lowest_c:.0f} °C, "
                 f"and {plan.lid_minutes:.0f} min to make good. Keep it shut through the base layers."
             )
-            told.append(Notice(code="below-floor", message=said))
-    return told
+            notices.append(Notice(code="below-floor", message=message))
+    return notices
 
 
 def _step(at_s: float, kind: StepKind, printer: str | None, words: str) -> PlanStep:

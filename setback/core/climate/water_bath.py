@@ -39,7 +39,7 @@ class WaterBathResult(Contract):
     warnings: list[Notice]
 
 
-def water_bath(given: WaterBathInput) -> WaterBathResult:
+def water_bath(inputs: WaterBathInput) -> WaterBathResult:
     """How long a bottle stays in the bath.
 
     Raises
@@ -47,31 +47,33 @@ def water_bath(given: WaterBathInput) -> WaterBathResult:
     Problem
         When the bath is hotter than 45 °C.
     """
-    if given.bath_c > HOTTEST_BATH_C:
-        said = (
+    if inputs.bath_c > HOTTEST_BATH_C:
+        message = (
             f"Warm water of {HOTTEST_BATH_C:g} °C at most: hotter water cures or ages resin at the wall, "
             "builds pressure in the bottle and drives out vapour."
         )
-        raise Problem(said, {"bath_c": said})
-    water = given.bath_ml * WATER_G_ML * WATER_J_G_K
-    resin = given.resin_g * given.resin_heat_capacity_j_g_k
-    end = (water * given.bath_c + resin * given.resin_c) / (water + resin)
-    tau = 1 / (given.conductance_w_per_k * (1 / water + 1 / resin))
-    time_s = reach_s(given.resin_c, given.target_c, end, tau)
+        raise Problem(message, {"bath_c": message})
+    water = inputs.bath_ml * WATER_G_ML * WATER_J_G_K
+    resin = inputs.resin_g * inputs.resin_heat_capacity_j_g_k
+    end = (water * inputs.bath_c + resin * inputs.resin_c) / (water + resin)
+    tau = 1 / (inputs.conductance_w_per_k * (1 / water + 1 / resin))
+    time_s = reach_s(inputs.resin_c, inputs.target_c, end, tau)
     warnings, needed = [], None
-    if time_s is None and given.target_c > given.resin_c:
-        if given.bath_c > given.target_c:
-            needed = resin * (given.target_c - given.resin_c) / (given.bath_c - given.target_c)
+    if time_s is None and inputs.target_c > inputs.resin_c:
+        if inputs.bath_c > inputs.target_c:
+            needed = resin * (inputs.target_c - inputs.resin_c) / (inputs.bath_c - inputs.target_c)
             needed /= WATER_G_ML * WATER_J_G_K
-            said = f"Bottle and bath end at {end:.1f} °C. Take more than {needed:.0f} ml of water, or change it once."
+            message = (
+                f"Bottle and bath end at {end:.1f} °C. Take more than {needed:.0f} ml of water, or change it once."
+            )
         else:
-            said = f"The bath is no warmer than the {given.target_c:g} °C that are wanted."
-        warnings.append(Notice(code="unreachable", message=said))
-    if time_s is None and given.target_c <= given.resin_c:
+            message = f"The bath is no warmer than the {inputs.target_c:g} °C that are wanted."
+        warnings.append(Notice(code="unreachable", message=message))
+    if time_s is None and inputs.target_c <= inputs.resin_c:
         time_s = 0.0
     long = 5 * tau
     return WaterBathResult(
         equilibrium_c=end, time_constant_s=tau, time_to_target_s=time_s, bath_needed_ml=needed,
-        resin_curve_c=[(long * i / 40, after(given.resin_c, end, tau, long * i / 40)) for i in range(41)],
+        resin_curve_c=[(long * i / 40, after(inputs.resin_c, end, tau, long * i / 40)) for i in range(41)],
         warnings=warnings,
     )  # fmt: skip

@@ -8,7 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from ..methods import PROPERTIES
+from ..testing.methods import PROPERTIES
 
 Better = Literal["higher", "lower"]
 
@@ -52,7 +52,7 @@ def _name(name: str, method: str) -> str:
     return name if name.lower() == method.lower() else f"{name}, {method.lower()}"
 
 
-ASKABLE: dict[str, Asked] = {one.key: one for one in OF_SET} | {
-    key: Asked(key, _name(one.name, method.name), method.name, one.unit, one.better, one.rated, how=f"a test: {method.name.lower()}")
-    for key, (method, one) in PROPERTIES.items()
+ASKABLE: dict[str, Asked] = {requirable.key: requirable for requirable in OF_SET} | {
+    key: Asked(key, _name(requirable.name, method.name), method.name, requirable.unit, requirable.better, requirable.rated, how=f"a test: {method.name.lower()}")
+    for key, (method, requirable) in PROPERTIES.items()
 }  # fmt: skip

@@ -24,8 +24,8 @@ from typing import Annotated, Literal
 from pydantic import Field, StringConstraints
 
 from ..contract import Contract, Interval
-from ..strength.figures import decimals
-from ..strength.summary import CONFIDENCE, SHARE, tolerance_factor
+from ..statistics.figures import decimals
+from ..statistics.summary import CONFIDENCE, SHARE, tolerance_factor
 from .status import Status, Verdict
 
 Basis = Literal["mean", "bound", "every"]
@@ -113,21 +113,21 @@ class Judged(Contract):
     decimals: int
 
 
-def judge(demand: Demand, name: str, unit: str, how: str, stage: str | None, offered: Offered) -> Judged:
+def judge(demand: Demand, name: str, unit: str, how: str, stage: str | None, evidence: Offered) -> Judged:
     """Hold one requirement against what there is."""
     line = with_margin(demand)
-    used = offered.usable[0] if offered.usable else None
+    used = evidence.usable[0] if evidence.usable else None
     places = decimals(used.value if used else line, _doubt(used))
-    status, words, sure = _status(demand, line, offered, unit, places)
+    status, words, sure = _status(demand, line, evidence, unit, places)
     need = None if status != Status.NOT_SHOWN else _need(demand, line, used, how, stage)
     return Judged(
         demand=demand, name=name, unit=unit, status=status, words=words, sure=sure, line=line, used=used,
-        left_out=offered.left_out, need=need, decimals=places,
+        left_out=evidence.left_out, need=need, decimals=places,
     )  # fmt: skip
 
 
 def overall(
-    judged: list[Judged], state: str, causes: list[str], outside_reason: str | None = None
+    lines: list[Judged], state: str, causes: list[str], outside_reason: str | None = None
 ) -> tuple[Verdict, list[str]]:
     """The verdict over all requirements, with its reasons.
 
@@ -142,12 +142,12 @@ def overall(
     """
     if state == "lapsed":
         return Verdict.LAPSED, causes or ["The set has lapsed."]
-    failed = [f"{j.name}: {j.status}" for j in judged if j.demand.kind == "must" and j.status != Status.MET]
+    failed = [f"{j.name}: {j.status}" for j in lines if j.demand.kind == "must" and j.status != Status.MET]
     if outside_reason:
         failed.insert(0, f"The exposure was issued outside an offer: {outside_reason}")
     if failed:
         return Verdict.NOT_QUALIFIED, failed
-    conditions = [f"{j.name}: {j.status}" for j in judged if j.status != Status.MET]
+    conditions = [f"{j.name}: {j.status}" for j in lines if j.status != Status.MET]
     if state == "due":
         conditions += [f"The set is due for a check. {cause}" for cause in causes] or ["The set is due for a check."]
     return (Verdict.CONDITIONAL, conditions) if conditions else (Verdict.QUALIFIED, [])
@@ -159,17 +159,17 @@ def with_margin(demand: Demand) -> float:
     return demand.limit + step if demand.at == "least" else demand.limit - step
 
 
-def _status(demand: Demand, line: float, offered: Offered, unit: str, places: int) -> tuple[Status, str, str]:
-    if not offered.usable:
-        return Status.NOT_SHOWN, offered.missing or "Nothing shows it yet.", ""
-    newest = offered.usable[0]
-    against = next((o for o in offered.usable[1:] if _exclude(newest, o)), None)
+def _status(demand: Demand, line: float, evidence: Offered, unit: str, places: int) -> tuple[Status, str, str]:
+    if not evidence.usable:
+        return Status.NOT_SHOWN, evidence.missing or "Nothing shows it yet.", ""
+    newest = evidence.usable[0]
+    against = next((o for o in evidence.usable[1:] if _exclude(newest, o)), None)
     if against is not None:
-        said = (
+        message = (
             f"{newest.source} and {against.source} exclude each other: "
             f"{_number(newest.value, places)} and {_number(against.value, places)} {unit}."
         )
-        return Status.NOT_SHOWN, said, "contradicted"
+        return Status.NOT_SHOWN, message, "contradicted"
     if newest.exact:
         good = newest.value is not None and _right(newest.value, line, demand)
         return (
@@ -212,8 +212,8 @@ def _by_bound(demand: Demand, line: float, s: EvidenceShown, unit: str, places: 
                 "95 % interval",
             )
         return Status.NOT_SHOWN, f"{_pieces(s.n)} give no bound for nine parts in ten.", "too few"
-    said = "reach" if demand.at == "least" else "stay under"
-    words = f"Nine parts in ten {said} {_number(bound, places)} {unit}; mean {_number(s.value, places)}, n = {s.n}."
+    message = "reach" if demand.at == "least" else "stay under"
+    words = f"Nine parts in ten {message} {_number(bound, places)} {unit}; mean {_number(s.value, places)}, n = {s.n}."
     if _right(bound, line, demand):
         return Status.MET, words, "95 % confidence"
     if s.ci is not None and _side(s.ci, line, demand) == Status.NOT_MET:
@@ -222,12 +222,12 @@ def _by_bound(demand: Demand, line: float, s: EvidenceShown, unit: str, places: 
 
 
 def _by_every(demand: Demand, line: float, s: EvidenceShown, unit: str, places: int) -> tuple[Status, str, str]:
-    wrong = [v for v in s.values if not _right(v, line, demand)]
-    if wrong:
-        worst = min(wrong) if demand.at == "least" else max(wrong)
+    failing = [v for v in s.values if not _right(v, line, demand)]
+    if failing:
+        worst = min(failing) if demand.at == "least" else max(failing)
         return (
             Status.NOT_MET,
-            f"{len(wrong)} of {s.n} on the wrong side, the worst at {_number(worst, places)} {unit}.",
+            f"{len(failing)} of {s.n} on the wrong side, the worst at {_number(worst, places)} {unit}.",
             "seen",
         )
     if s.n < LEAST_EVERY:
@@ -268,8 +268,8 @@ def _need(demand: Demand, line: float, used: EvidenceShown | None, how: str, sta
         return Need(words=f"Wants {how}, taken to {line:g}, {more} specimens.", specimens=more, stage=None)
     n = _enough(demand, line, used)
     if n is None:
-        said = "The mean is too near to the limit for any sensible number of specimens: another material, or another limit."
-        return Need(words=said, specimens=None, stage=None)
+        message = "The mean is too near to the limit for any sensible number of specimens: another material, or another limit."
+        return Need(words=message, specimens=None, stage=None)
     return Need(words=f"Wants {how}: {n} specimens, if they are like those there are.", specimens=n, stage=None)
 
 

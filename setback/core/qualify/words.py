@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ..methods import PROPERTIES
+from ..testing.methods import PROPERTIES
 from .verdict import Condition, Demand
 
 BASES = {"mean": "by the mean", "bound": "by what nine parts in ten keep", "every": "by every specimen"}
@@ -18,15 +18,23 @@ def asked(demand: Demand, unit: str) -> str:
     if demand.amount:
         words += f", for {demand.amount:g} ml"
     if demand.conditions:
-        words += "; " + ", ".join(_under(demand.property, one) for one in demand.conditions)
+        words += "; " + ", ".join(_under(demand.property, condition) for condition in demand.conditions)
     return words
 
 
 def _under(key: str, condition: Condition) -> str:
     """One condition by the label its method gives it."""
     setup = PROPERTIES[key][0].setup if key in PROPERTIES else ()
-    field = next((one for one in setup if one.key == condition.key), None)
+    field = next((setup_field for setup_field in setup if setup_field.key == condition.key), None)
     name = field.label.lower() if field else condition.key.replace("_", " ")
-    held = condition.value
-    value = f"{held:g}" if isinstance(held, float) else "yes" if held is True else "no" if held is False else held
+    shown_value = condition.value
+    value = (
+        f"{shown_value:g}"
+        if isinstance(shown_value, float)
+        else "yes"
+        if shown_value is True
+        else "no"
+        if shown_value is False
+        else shown_value
+    )
     return f"{name} {value} {field.unit if field else ''}".strip()

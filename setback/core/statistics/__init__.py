@@ -1,1 +1,1 @@
-"""Statistics that know nothing of the job: points, weights, and what they say."""
+"""Methods that know nothing of the job: lines, logits, exponentials, charts, summaries, comparisons, sample sizes, posteriors."""

@@ -38,8 +38,8 @@ class Line:
         if self.variance is None:
             return None
         se = math.sqrt(self.variance * (1 / self.n + (x - self.mean_x) ** 2 / self.spread_x))
-        half = float(stdtrit(self.degrees, 0.975)) * se
-        return (self.at(x) - half, self.at(x) + half)
+        half_width = float(stdtrit(self.degrees, 0.975)) * se
+        return (self.at(x) - half_width, self.at(x) + half_width)
 
     def place_of(self, y: float, extra_sd: float, side: int) -> Place:
         """Where the line meets ``y``; the limit lies on ``side``, +1 above and -1 below."""
@@ -48,8 +48,8 @@ class Line:
             return Place(x)
         variance = self.variance * (1 / self.n + (x - self.mean_x) ** 2 / self.spread_x) + extra_sd**2
         se = math.sqrt(variance) / abs(self.slope)
-        half = float(stdtrit(self.degrees, 0.975)) * se
-        return Place(x, se, (x - half, x + half), x + side * float(stdtrit(self.degrees, 0.8)) * se)
+        half_width = float(stdtrit(self.degrees, 0.975)) * se
+        return Place(x, se, (x - half_width, x + half_width), x + side * float(stdtrit(self.degrees, 0.8)) * se)
 
     def half_slope(self) -> float:
         """Half the 95 % interval of the slope; 0 where nothing is left over to judge it by."""
@@ -70,6 +70,6 @@ def fit_line(xs: Sequence[float], ys: Sequence[float]) -> Line:
     slope = math.fsum((x - mean_x) * (y - mean_y) for x, y in zip(xs, ys, strict=True)) / spread
     variance = None
     if len(set(xs)) > 2:
-        left = (y - mean_y - slope * (x - mean_x) for x, y in zip(xs, ys, strict=True))
-        variance = math.fsum(r * r for r in left) / (n - 2)
+        residuals = (y - mean_y - slope * (x - mean_x) for x, y in zip(xs, ys, strict=True))
+        variance = math.fsum(r * r for r in residuals) / (n - 2)
     return Line(mean_x, mean_y, slope, spread, variance, n - 2, n)

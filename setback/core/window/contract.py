@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 from pydantic import ConfigDict, Field
 
 from ..contract import Contract, Interval, Notice, Probability, Seconds
-from ..evidence import CouponEvidence, Limits
+from ..reading.evidence import CouponEvidence, Limits
 from .lanes import CureCurve
 from .next_exposure import NextExposureResult
 from .remedies import Remedy
@@ -211,7 +211,7 @@ class WindowResult(Contract):
             return None
         if not self.ladder_s[0] * (1 - 1e-9) <= exposure_s <= self.ladder_s[1] * (1 + 1e-9):
             return None
-        return min(self.p_holds, key=lambda one: abs(one.exposure_s - exposure_s)).p
+        return min(self.p_holds, key=lambda step: abs(step.exposure_s - exposure_s)).p
 
     def offers(self, exposure_s: float) -> bool:
         """Whether an exposure is offered: one that a policy names, or one at which the cut-off for an offer is reached."""
@@ -229,7 +229,9 @@ class WindowResult(Contract):
         for side, lane, end_s in (
             ("lower", self.window.lower_from, self.window.lower_s), ("upper", self.window.upper_from, self.window.upper_s)
         ):  # fmt: skip
-            held = self.lanes.get(lane)
-            known = held is None or (getattr(held.found, side) and getattr(held, f"{side}_s") is not None)
-            ends.append(end_s if known and lane not in self.beyond_ladder else None)
+            lane_ends = self.lanes.get(lane)
+            is_found = lane_ends is None or (
+                getattr(lane_ends.found, side) and getattr(lane_ends, f"{side}_s") is not None
+            )
+            ends.append(end_s if is_found and lane not in self.beyond_ladder else None)
         return ends[0], ends[1]

@@ -75,10 +75,10 @@ def chances(fits: Mapping[str, LaneFit], exposures_s: Sequence[float]) -> Steps:
         if fit.lower is not None and fit.upper is not None and fit.posterior is not None:
             # Both ends of one lane move together: in and out is told by each point.
             inside = np.asarray((x[:, None] >= fit.lower.x) & (x[:, None] <= fit.upper.x)) @ fit.lower.weights
-            held = fit.lower.holds(x)
+            lower_holds = fit.lower.holds(x)
             lower, upper = (
-                lower * held,
-                upper * np.where(held > 1e-9, np.minimum(inside / np.maximum(held, 1e-9), 1), 1),
+                lower * lower_holds,
+                upper * np.where(lower_holds > 1e-9, np.minimum(inside / np.maximum(lower_holds, 1e-9), 1), 1),
             )
             continue
         if fit.lower is not None:

@@ -22,10 +22,10 @@ from pydantic import Field, model_validator
 from scipy.special import ndtri
 
 from ..contract import Contract, Notice, Seconds
-from ..evidence import CouponEvidence, Limits
+from ..printing.steps import round_to_step
+from ..reading.evidence import CouponEvidence, Limits
+from ..reading.verdict import VerdictInput, coupon_verdict
 from ..statistics.posterior import Array
-from ..steps import round_to_step
-from ..verdict import VerdictInput, coupon_verdict
 from .contract import CutOffs, Decision, WindowInput
 from .joint import chances, printer_steps
 from .lanes import LANES, CureCurve, Found, LaneFit
@@ -75,8 +75,8 @@ class NextCouponInput(Contract):
 
     def window(self) -> WindowInput:
         """The same, as the process window takes it."""
-        held = self.model_dump(exclude={"low_s", "high_s", "kinds", "resin_temp_c"})
-        return WindowInput.model_validate(held)
+        values = self.model_dump(exclude={"low_s", "high_s", "kinds", "resin_temp_c"})
+        return WindowInput.model_validate(values)
 
 
 class Settles(Contract):
@@ -111,75 +111,79 @@ class NextCouponResult(Contract):
     warnings: list[Notice] = []
 
 
-def next_coupon(given: NextCouponInput) -> NextCouponResult:
+def next_coupon(inputs: NextCouponInput) -> NextCouponResult:
     """What to print next, or why to stop.
 
     Parameters
     ----------
-    given : NextCouponInput
+    inputs : NextCouponInput
         What the process window takes, the range to begin from in seconds, and the kinds of coupon that may be printed.
     """
-    counted = _counted(given)
+    counted = _counted(inputs)
     several = len({c.exposure_s for c in counted}) > 1
-    held = believe(given.window()) if several else None
-    again = _repeat(given, held, counted) if held else None
-    following = again or _first(given, counted)
+    believed = believe(inputs.window()) if several else None
+    again = _repeat(inputs, believed, counted) if believed else None
+    following = again or _first(inputs, counted)
     if following is not None:
         return following
-    if held is None:
+    if believed is None:
         t = _apart(
-            given,
+            inputs,
             counted,
-            given.high_s if counted and counted[0].exposure_s < given.high_s else given.low_s,
-            given.kinds[0].kind,
+            inputs.high_s if counted and counted[0].exposure_s < inputs.high_s else inputs.low_s,
+            inputs.kinds[0].kind,
         )
-        return _print(given, None, given.kinds[0].kind, t, None, "One exposure makes no lane: print another.")
-    return _stop(given, held) or _outwards(given, held, counted) or _unseen(given, held, counted) or (
-        _aside(given, held, counted) or _surest(given, held, counted)
+        return _print(inputs, None, inputs.kinds[0].kind, t, None, "One exposure makes no lane: print another.")
+    return _stop(inputs, believed) or _outwards(inputs, believed, counted) or _unseen(inputs, believed, counted) or (
+        _aside(inputs, believed, counted) or _surest(inputs, believed, counted)
     )  # fmt: skip
 
 
-def _first(given: NextCouponInput, counted: list[CouponEvidence]) -> NextCouponResult | None:
+def _first(inputs: NextCouponInput, counted: list[CouponEvidence]) -> NextCouponResult | None:
     """Flat coupons over the range, until there are four."""
-    if not _offered(given, "flat"):
+    if not _offered(inputs, "flat"):
         return None
     flats = sorted({c.exposure_s for c in counted if c.walls or c.slots or c.blocks})
     if len(flats) >= FIRST:
         return None
     ladder = [
-        round_to_step(given.low_s * (given.high_s / given.low_s) ** (i / (FIRST - 1)), given.exposure_step_s)
+        round_to_step(inputs.low_s * (inputs.high_s / inputs.low_s) ** (i / (FIRST - 1)), inputs.exposure_step_s)
         for i in range(FIRST)
     ]
-    open_ = [t for t in dict.fromkeys(ladder) if t > 0 and all(abs(t - f) > given.exposure_step_s / 2 for f in flats)]
+    open_ = [t for t in dict.fromkeys(ladder) if t > 0 and all(abs(t - f) > inputs.exposure_step_s / 2 for f in flats)]
     if not open_:
         return None
     # From the ends inwards: both failures are seen soonest.
     order = [t for i in (0, FIRST - 1, 1, FIRST - 2) if (t := ladder[i]) in open_]
-    return _print(given, None, "flat", order[0], None, "Four flat coupons over the range show where both failures are.")
+    return _print(
+        inputs, None, "flat", order[0], None, "Four flat coupons over the range show where both failures are."
+    )
 
 
-def _stop(given: NextCouponInput, held: Believed) -> NextCouponResult | None:
+def _stop(inputs: NextCouponInput, believed: Believed) -> NextCouponResult | None:
     words = {
         "offer": "Another coupon is not needed: all requirements hold with the chance that is asked for.",
         "none": "Two requirements exclude each other: another coupon will not change that.",
         "narrow": "After so many coupons the window is still too narrow to settle: change the settings or what the parts need.",
     }
-    if held.decision not in words:
+    if believed.decision not in words:
         return None
-    stopped = _result(given, held, "stop", None, None, None, words[held.decision])
-    return stopped.model_copy(update={"further": _further(given, held)}) if held.decision == "offer" else stopped
+    stopped = _result(inputs, believed, "stop", None, None, None, words[believed.decision])
+    return (
+        stopped.model_copy(update={"further": _further(inputs, believed)}) if believed.decision == "offer" else stopped
+    )
 
 
-def _further(given: NextCouponInput, held: Believed) -> Further | None:
+def _further(inputs: NextCouponInput, believed: Believed) -> Further | None:
     """The coupon at an end of the window that is not found: beyond it where the end lies beyond what was printed."""
-    window = overlap(held)
+    window = overlap(believed)
     if window is None or window.latitude_pct is not None:
         return None
-    low_x, high_x = math.log(held.evidence.exposures[0]), math.log(held.evidence.exposures[-1])
+    low_x, high_x = math.log(believed.evidence.exposures[0]), math.log(believed.evidence.exposures[-1])
     sides: tuple[tuple[Side, str], ...] = (("lower", window.lower_from), ("upper", window.upper_from))
     for side, name in sides:
-        end, kind = getattr(held.fitted[name], side), LANES[name].coupon
-        if end is None or kind is None or not _offered(given, kind):
+        end, kind = getattr(believed.fitted[name], side), LANES[name].coupon
+        if end is None or kind is None or not _offered(inputs, kind):
             continue
         inside = low_x <= end.median <= high_x
         if inside and found(end):
@@ -191,24 +195,24 @@ def _further(given: NextCouponInput, held: Believed) -> Further | None:
             else (1.0 if side == "upper" else -1.0) * max(end.interval[1] - end.interval[0], 0.0) / 4
         )
         at = min(max(end.median + past, low_x - math.log(FURTHER)), high_x + math.log(FURTHER))
-        t = _apart(given, _counted(given), math.exp(at), kind)
+        t = _apart(inputs, _counted(inputs), math.exp(at), kind)
         return Further.model_validate({"kind": kind, "exposure_s": t, "settles": Settles(lane=name, end=side)})
     return None
 
 
-def _counted(given: NextCouponInput) -> list[CouponEvidence]:
-    return [c for c in given.coupons if not c.faults or c.include]
+def _counted(inputs: NextCouponInput) -> list[CouponEvidence]:
+    return [c for c in inputs.coupons if not c.faults or c.include]
 
 
-def _repeat(given: NextCouponInput, held: Believed, counted: list[CouponEvidence]) -> NextCouponResult | None:
+def _repeat(inputs: NextCouponInput, believed: Believed, counted: list[CouponEvidence]) -> NextCouponResult | None:
     """Coupons that contradict the others; with a lane that runs the wrong way, its outermost two."""
-    if held.contradictions:
-        worst = max(held.contradictions, key=lambda one: one.chance)
+    if believed.contradictions:
+        worst = max(believed.contradictions, key=lambda contradiction: contradiction.chance)
         coupon = next(c for c in counted if c.name == worst.coupon and c.exposure_s == worst.exposure_s)
-        labels = [one.coupon for one in held.contradictions]
+        labels = [contradiction.coupon for contradiction in believed.contradictions]
         return _result(
-            given,
-            held,
+            inputs,
+            believed,
             "repeat",
             _kind_of(coupon),
             coupon.exposure_s,
@@ -217,66 +221,80 @@ def _repeat(given: NextCouponInput, held: Believed, counted: list[CouponEvidence
             coupons=labels,
             p_offer=None,
         )
-    for name, fit in held.fits.items():
+    for name, fit in believed.fits.items():
         if fit.wrong_direction:
             kind = LANES[name].coupon or "flat"
-            own = sorted((c for c in counted if _kind_of(c) == kind), key=lambda c: c.exposure_s)
+            same_kind = sorted((c for c in counted if _kind_of(c) == kind), key=lambda c: c.exposure_s)
             message = next(n.message for n in fit.notices if n.code == "wrong-direction")
-            if all(sum(c.exposure_s == end.exposure_s for c in own) > 1 for end in (own[0], own[-1])):
+            if all(sum(c.exposure_s == end.exposure_s for c in same_kind) > 1 for end in (same_kind[0], same_kind[-1])):
                 message += " Repeats do not settle it: look at labels, film and light before printing more."
-                return _result(given, held, "stop", None, None, None, message)
+                return _result(inputs, believed, "stop", None, None, None, message)
             return _result(
-                given, held, "repeat", kind, own[0].exposure_s, None, message, coupons=[own[0].name, own[-1].name]
+                inputs,
+                believed,
+                "repeat",
+                kind,
+                same_kind[0].exposure_s,
+                None,
+                message,
+                coupons=[same_kind[0].name, same_kind[-1].name],
             )
     return None
 
 
-def _outwards(given: NextCouponInput, held: Believed, counted: list[CouponEvidence]) -> NextCouponResult | None:
+def _outwards(inputs: NextCouponInput, believed: Believed, counted: list[CouponEvidence]) -> NextCouponResult | None:
     """All under or all over, or an end beyond what was printed."""
-    judged = [coupon_verdict(VerdictInput(coupon=c, limits=given.limits)) for c in counted if _kind_of(c) == "flat"]
-    verdicts = {one.verdict for one in judged if one.verdict is not None}
-    exposures = held.evidence.exposures
-    for name, direction in held.beyond.items():
+    flat_verdicts = [
+        coupon_verdict(VerdictInput(coupon=c, limits=inputs.limits)) for c in counted if _kind_of(c) == "flat"
+    ]
+    verdicts = {judged.verdict for judged in flat_verdicts if judged.verdict is not None}
+    exposures = believed.evidence.exposures
+    for name, direction in believed.beyond.items():
         kind = LANES[name].coupon or "flat"
-        if _offered(given, kind):
+        if _offered(inputs, kind):
             away = exposures[-1] * FURTHER if direction == "longer" else exposures[0] / FURTHER
-            t = _apart(given, counted, away, kind)
+            t = _apart(inputs, counted, away, kind)
             end: Side = "lower" if direction == "longer" else "upper"
             return _print(
-                given, held, kind, t, Settles(lane=name, end=end), f"{LANES[name].name} lies beyond what was printed."
+                inputs,
+                believed,
+                kind,
+                t,
+                Settles(lane=name, end=end),
+                f"{LANES[name].name} lies beyond what was printed.",
             )
-    if verdicts in ({"under"}, {"over"}) and _offered(given, "flat"):
+    if verdicts in ({"under"}, {"over"}) and _offered(inputs, "flat"):
         away = exposures[-1] * FURTHER if verdicts == {"under"} else exposures[0] / FURTHER
-        t = _apart(given, counted, away, "flat")
-        return _print(given, held, "flat", t, None, f"All coupons are {verdicts.pop()} so far: print further out.")
+        t = _apart(inputs, counted, away, "flat")
+        return _print(inputs, believed, "flat", t, None, f"All coupons are {verdicts.pop()} so far: print further out.")
     return None
 
 
-def _unseen(given: NextCouponInput, held: Believed, counted: list[CouponEvidence]) -> NextCouponResult | None:
+def _unseen(inputs: NextCouponInput, believed: Believed, counted: list[CouponEvidence]) -> NextCouponResult | None:
     """A limited lane that was not read at two exposures: its coupon near the joint end."""
-    lower, upper = float(np.median(held.joint.lower)), float(np.median(held.joint.upper))
-    exposures = held.evidence.exposures
+    lower, upper = float(np.median(believed.joint.lower)), float(np.median(believed.joint.upper))
+    exposures = believed.evidence.exposures
     lower = lower if math.isfinite(lower) else math.log(exposures[0])
     upper = upper if math.isfinite(upper) else math.log(exposures[-1])
-    for name in held.missing:
+    for name in believed.missing:
         kind = LANES[name].coupon
-        if kind is None or not _offered(given, kind):
+        if kind is None or not _offered(inputs, kind):
             continue
         side: Side = "upper" if name in ("slots", "z", "fail-tip") else "lower"
-        own = sorted({c.exposure_s for c in counted if _kind_of(c) == kind})
+        own_exposures = sorted({c.exposure_s for c in counted if _kind_of(c) == kind})
         at = math.exp(lower if side == "lower" else upper)
-        if own:
-            at = _other_side(given, counted, kind, own[-1] if len(own) == 1 else at)
-        t = _apart(given, counted, min(max(at, exposures[0]), exposures[-1]), kind)
-        said = f"{LANES[name].name}: not read at two exposures yet."
-        return _print(given, held, kind, t, Settles(lane=name, end=side), said)
+        if own_exposures:
+            at = _other_side(inputs, counted, kind, own_exposures[-1] if len(own_exposures) == 1 else at)
+        t = _apart(inputs, counted, min(max(at, exposures[0]), exposures[-1]), kind)
+        message = f"{LANES[name].name}: not read at two exposures yet."
+        return _print(inputs, believed, kind, t, Settles(lane=name, end=side), message)
     return None
 
 
-def _other_side(given: NextCouponInput, counted: list[CouponEvidence], kind: str, near_s: float) -> float:
+def _other_side(inputs: NextCouponInput, counted: list[CouponEvidence], kind: str, near_s: float) -> float:
     """Where the first coupon of a kind points to: more light when it was under, less when it was right or over."""
     coupon = next(c for c in counted if _kind_of(c) == kind)
-    verdict = coupon_verdict(VerdictInput(coupon=coupon, limits=given.limits)).verdict
+    verdict = coupon_verdict(VerdictInput(coupon=coupon, limits=inputs.limits)).verdict
     return (
         near_s * (1.25 if verdict == "under" else 0.8)
         if kind != "z-bridge"
@@ -284,30 +302,30 @@ def _other_side(given: NextCouponInput, counted: list[CouponEvidence], kind: str
     )
 
 
-def _aside(given: NextCouponInput, held: Believed, counted: list[CouponEvidence]) -> NextCouponResult | None:
+def _aside(inputs: NextCouponInput, believed: Believed, counted: list[CouponEvidence]) -> NextCouponResult | None:
     """A flat coupon beyond the ladder where the chance is better there than anywhere inside."""
-    if not _offered(given, "flat") or not held.fitted:
+    if not _offered(inputs, "flat") or not believed.fitted:
         return None
-    low, high = held.evidence.exposures[0], held.evidence.exposures[-1]
+    low, high = believed.evidence.exposures[0], believed.evidence.exposures[-1]
     outside = [
-        t for t in printer_steps(low / ASIDE, high * ASIDE, given.exposure_step_s) if t > 0 and not low <= t <= high
+        t for t in printer_steps(low / ASIDE, high * ASIDE, inputs.exposure_step_s) if t > 0 and not low <= t <= high
     ]
     if not outside:
         return None
-    steps = chances(held.fitted, outside)
-    if steps.best <= held.steps.best + BETTER:
+    steps = chances(believed.fitted, outside)
+    if steps.best <= believed.steps.best + BETTER:
         return None
-    t = _apart(given, counted, float(steps.exposures_s[int(np.argmax(steps.p))]), "flat")
-    return _print(given, held, "flat", t, None, "All requirements are likelier to hold beyond what was printed.")
+    t = _apart(inputs, counted, float(steps.exposures_s[int(np.argmax(steps.p))]), "flat")
+    return _print(inputs, believed, "flat", t, None, "All requirements are likelier to hold beyond what was printed.")
 
 
-def _surest(given: NextCouponInput, held: Believed, counted: list[CouponEvidence]) -> NextCouponResult:
+def _surest(inputs: NextCouponInput, believed: Believed, counted: list[CouponEvidence]) -> NextCouponResult:
     """The coupon of the end that may bind and is least sure, at its median."""
-    binding = held.joint.binding()
+    binding = believed.joint.binding()
     best: tuple[float, str, Side, Found, str] | None = None
-    for name, fit in held.fitted.items():
+    for name, fit in believed.fitted.items():
         kind = LANES[name].coupon
-        if kind is None or not _offered(given, kind):
+        if kind is None or not _offered(inputs, kind):
             continue
         for end in fit.ends():
             low, high = end.interval
@@ -315,15 +333,15 @@ def _surest(given: NextCouponInput, held: Believed, counted: list[CouponEvidence
             if best is None or worth > best[0]:
                 best = (worth, name, end.side, end, kind)
     if best is None:
-        return _result(given, held, "stop", None, None, None, "No coupon that may be printed would tell more.")
+        return _result(inputs, believed, "stop", None, None, None, "No coupon that may be printed would tell more.")
     _, name, side, end, kind = best
-    t = _apart(given, counted, math.exp(end.median), kind)
-    said = f"{LANES[name].name}: the {side} end is the least sure of those that may limit the window."
-    return _print(given, held, kind, t, Settles(lane=name, end=side), said)
+    t = _apart(inputs, counted, math.exp(end.median), kind)
+    message = f"{LANES[name].name}: the {side} end is the least sure of those that may limit the window."
+    return _print(inputs, believed, kind, t, Settles(lane=name, end=side), message)
 
 
-def _offered(given: NextCouponInput, kind: str) -> KindOffer | None:
-    return next((one for one in given.kinds if one.kind == kind), None)
+def _offered(inputs: NextCouponInput, kind: str) -> KindOffer | None:
+    return next((offer for offer in inputs.kinds if offer.kind == kind), None)
 
 
 def _kind_of(coupon: CouponEvidence) -> str:
@@ -335,75 +353,82 @@ def _kind_of(coupon: CouponEvidence) -> str:
     return "flat"
 
 
-def _apart(given: NextCouponInput, counted: list[CouponEvidence], wanted_s: float, kind: str) -> float:
+def _apart(inputs: NextCouponInput, counted: list[CouponEvidence], wanted_s: float, kind: str) -> float:
     """The printer's step nearest to an exposure at which no coupon of the kind was printed yet."""
-    step = given.exposure_step_s
-    taken = [c.exposure_s for c in counted if _kind_of(c) == kind]
+    step = inputs.exposure_step_s
+    printed = [c.exposure_s for c in counted if _kind_of(c) == kind]
     start = max(round_to_step(wanted_s, step), step)
     for n in range(200):
         for t in (start + n * step, start - n * step):
-            if t > step / 2 and all(abs(t - one) > step / 2 for one in taken):
+            if t > step / 2 and all(abs(t - exposure) > step / 2 for exposure in printed):
                 return round(t, 9)
     return start
 
 
 def _print(
-    given: NextCouponInput, held: Believed | None, kind: str, exposure_s: float, settles: Settles | None, message: str
+    inputs: NextCouponInput,
+    believed: Believed | None,
+    kind: str,
+    exposure_s: float,
+    settles: Settles | None,
+    message: str,
 ) -> NextCouponResult:
-    p_offer = None if held is None else chance_of_offer(given, held, kind, exposure_s)
-    return _result(given, held, "print", kind, exposure_s, settles, message, p_offer=p_offer)
+    p_offer = None if believed is None else chance_of_offer(inputs, believed, kind, exposure_s)
+    return _result(inputs, believed, "print", kind, exposure_s, settles, message, p_offer=p_offer)
 
 
 def _result(
-    given: NextCouponInput, held: Believed | None, action: str, kind: str | None, exposure_s: float | None,
+    inputs: NextCouponInput, believed: Believed | None, action: str, kind: str | None, exposure_s: float | None,
     settles: Settles | None, message: str, coupons: list[str] | None = None, p_offer: float | None = None,
 ) -> NextCouponResult:  # fmt: skip
-    cost = _offered(given, kind) if kind else None
+    cost = _offered(inputs, kind) if kind else None
     return NextCouponResult.model_validate(
         {
             "action": action, "kind": kind, "exposure_s": exposure_s, "minutes": cost.minutes if cost else None,
             "ml": cost.ml if cost else None, "coupons": coupons or [], "settles": settles,
-            "p_now": _digits(held.steps.best) if held else 0.0, "p_offer": None if p_offer is None else _digits(p_offer),
-            "p_window": _digits(held.p_window) if held else None, "decision": held.decision if held else "more", "message": message,
-            "warnings": [*_too_far(given, held, action), *(held.warnings if held else [])],
+            "p_now": _digits(believed.steps.best) if believed else 0.0, "p_offer": None if p_offer is None else _digits(p_offer),
+            "p_window": _digits(believed.p_window) if believed else None, "decision": believed.decision if believed else "more", "message": message,
+            "warnings": [*_too_far(inputs, believed, action), *(believed.warnings if believed else [])],
         }
     )  # fmt: skip
 
 
-def _too_far(given: NextCouponInput, held: Believed | None, action: str) -> list[Notice]:
+def _too_far(inputs: NextCouponInput, believed: Believed | None, action: str) -> list[Notice]:
     """Said before printing with resin that is not as warm as what the window is for."""
-    reference = held.evidence.reference_c if held else given.reference_temp_c
-    if action == "stop" or reference is None or given.resin_temp_c is None:
+    reference = believed.evidence.reference_c if believed else inputs.reference_temp_c
+    if action == "stop" or reference is None or inputs.resin_temp_c is None:
         return []
-    if abs(given.resin_temp_c - reference) <= FAR_DEGREES:
+    if abs(inputs.resin_temp_c - reference) <= FAR_DEGREES:
         return []
     message = (
-        f"The resin is at {given.resin_temp_c:.3g} °C and the coupons stand for {reference:.3g} °C: bring it back to within "
+        f"The resin is at {inputs.resin_temp_c:.3g} °C and the coupons stand for {reference:.3g} °C: bring it back to within "
         f"{FAR_DEGREES:g} °C before the next print."
     )
     return [Notice(code="bring-back", message=message)]
 
 
-def chance_of_offer(given: NextCouponInput, held: Believed, kind: str, exposure_s: float) -> float | None:
+def chance_of_offer(inputs: NextCouponInput, believed: Believed, kind: str, exposure_s: float) -> float | None:
     """How likely every limited lane is settled for an offer after this coupon, by imagining it.
 
     For points of the posterior taken as the truth in turn, a coupon is drawn at the exposure, the points are weighed anew by it, and it is
     seen whether the best step then reaches the cut-off. None while a lane is missing that this coupon does not begin.
     """
-    told = {name: fit for name, fit in held.fitted.items() if LANES[name].coupon == kind and fit.imagined is not None}
-    if held.missing or held.contradictions or not told:
+    lanes = {
+        name: fit for name, fit in believed.fitted.items() if LANES[name].coupon == kind and fit.imagined is not None
+    }
+    if believed.missing or believed.contradictions or not lanes:
         return None
     x, offers = math.log(exposure_s), 0
     places = (np.arange(IMAGINED) + 0.5) / IMAGINED
     normals = ndtri((np.arange(IMAGINED) * 0.618034 + 0.5) % 1.0 * 0.998 + 0.001)
-    low = min(held.evidence.exposures[0], exposure_s)
-    high = max(held.evidence.exposures[-1], exposure_s)
-    steps = printer_steps(low, high, given.exposure_step_s)
+    low = min(believed.evidence.exposures[0], exposure_s)
+    high = max(believed.evidence.exposures[-1], exposure_s)
+    steps = printer_steps(low, high, inputs.exposure_step_s)
     for i in range(IMAGINED):
-        fits: dict[str, LaneFit] = dict(held.fitted)
-        for n, (name, fit) in enumerate(told.items()):
+        fits: dict[str, LaneFit] = dict(believed.fitted)
+        for n, (name, fit) in enumerate(lanes.items()):
             fits[name] = _after(fit, x, float(places[(i * 7 + n * 5) % IMAGINED]), 0.015 * float(normals[i]), i)
-        offers += chances(fits, steps).best >= given.cut_offs.offer
+        offers += chances(fits, steps).best >= inputs.cut_offs.offer
     return offers / IMAGINED
 
 

@@ -9,8 +9,8 @@ from typing import Literal
 from pydantic import Field
 
 from ..contract import Contract, Notice, Problem, Seconds
-from ..steps import move, round_to_step
-from ..verdict import Verdict
+from ..printing.steps import move, round_to_step
+from ..reading.verdict import Verdict
 
 # A gap is not worth another coupon below this ratio, nor below this many exposure steps.
 GAP_RATIO = 1.08
@@ -65,7 +65,7 @@ class _Gap:
         return self.ratio > GAP_RATIO and self.high_s - self.low_s > GAP_STEPS * step_s * (1 + 1e-9)
 
 
-def next_exposure(given: NextExposureInput) -> NextExposureResult:
+def next_exposure(inputs: NextExposureInput) -> NextExposureResult:
     """Choose the next exposure between the highest under and the lowest over.
 
     Mixed coupons take no part. A coupon marked ``repeat`` supersedes earlier ones at its exposure;
@@ -77,28 +77,30 @@ def next_exposure(given: NextExposureInput) -> NextExposureResult:
     Problem
         When nothing is printed and no maker's range is given.
     """
-    live = _standing(given.coupons)
-    judged = [c for c in live if c.verdict != "mixed"]
-    found = _contradiction(judged)
-    if found:
-        return found
-    unders = [c.exposure_s for c in judged if c.verdict == "under"]
-    oks = [c.exposure_s for c in judged if c.verdict == "ok"]
-    overs = [c.exposure_s for c in judged if c.verdict == "over"]
-    step = given.exposure_step_s
-    if not judged:
-        middle = _middle_of_range(given)
+    live = _standing(inputs.coupons)
+    clear = [c for c in live if c.verdict != "mixed"]
+    contradiction = _contradiction(clear)
+    if contradiction:
+        return contradiction
+    unders = [c.exposure_s for c in clear if c.verdict == "under"]
+    oks = [c.exposure_s for c in clear if c.verdict == "ok"]
+    overs = [c.exposure_s for c in clear if c.verdict == "over"]
+    step = inputs.exposure_step_s
+    if not clear:
+        middle = _middle_of_range(inputs)
         reason, settles = "Nothing is judged yet: start at the geometric middle of the range.", "which way to go"
-        return _printing(middle, given, reason, settles, up=True)
+        return _printing(middle, inputs, reason, settles, up=True)
     if not oks and not overs:
         top = max(unders)
-        return _printing(STRIDE * top, given, f"All are under so far: go half as much above {top:g} s.", "an upper end")
+        return _printing(
+            STRIDE * top, inputs, f"All are under so far: go half as much above {top:g} s.", "an upper end"
+        )
     if not oks and not unders:
         low = min(overs)
         reason = f"All are over so far: go below {low:g} s by the same ratio."
-        return _printing(low / STRIDE, given, reason, "a lower end", up=False)
+        return _printing(low / STRIDE, inputs, reason, "a lower end", up=False)
     sides = {"both": ("the lower end", "the upper end"), "under": ("the lower end",), "over": ("the upper end",)}
-    gaps = [gap for gap in _gaps(unders, oks, overs) if gap.worth(step) and gap.settles in sides[given.shows]]
+    gaps = [gap for gap in _gaps(unders, oks, overs) if gap.worth(step) and gap.settles in sides[inputs.shows]]
     if not gaps:
         nothing_ok = not oks
         reason = "The gaps left are not worth another coupon."
@@ -114,7 +116,7 @@ def next_exposure(given: NextExposureInput) -> NextExposureResult:
         )  # fmt: skip
     widest = min(gaps, key=lambda gap: (-round(gap.ratio, 9), gap.low_s))
     reason = f"The widest gap left is {widest.low_s:.3g} to {widest.high_s:.3g} s."
-    return _printing(math.sqrt(widest.low_s * widest.high_s), given, reason, widest.settles)
+    return _printing(math.sqrt(widest.low_s * widest.high_s), inputs, reason, widest.settles)
 
 
 def _standing(coupons: list[JudgedCoupon]) -> list[JudgedCoupon]:
@@ -135,7 +137,7 @@ def _contradiction(coupons: list[JudgedCoupon]) -> NextExposureResult | None:
     for a, b in pairs:
         again = [c for c in (b, a) if not c.repeat]
         if again:
-            said = (
+            message = (
                 f"{a.name} ({a.exposure_s:g} s) is {_WORDS[a.verdict]} although {b.name} ({b.exposure_s:g} s) is "
                 f"{_WORDS[b.verdict]}. "
                 f"Print {' and '.join(c.name for c in again)} again."
@@ -145,18 +147,18 @@ def _contradiction(coupons: list[JudgedCoupon]) -> NextExposureResult | None:
                 exposure_s=again[0].exposure_s,
                 repeat=[c.name for c in again],
                 repeat_exposures_s=list(dict.fromkeys(c.exposure_s for c in again)),
-                reason=said,
+                reason=message,
                 settles="which of the two to believe",
-                warnings=[Notice(code="contradiction", message=said)],
+                warnings=[Notice(code="contradiction", message=message)],
             )
     a, b = pairs[0]
-    said = (
+    message = (
         f"{a.name} and {b.name} were both repeated and still contradict each other. "
         "Something other than exposure differs: look at resin, temperature, plate and reading before printing more."
     )
     return NextExposureResult(
-        action="review", exposure_s=None, repeat=[], repeat_exposures_s=[], reason=said, settles=None,
-        warnings=[Notice(code="still-contradicting", message=said)],
+        action="review", exposure_s=None, repeat=[], repeat_exposures_s=[], reason=message, settles=None,
+        warnings=[Notice(code="still-contradicting", message=message)],
     )  # fmt: skip
 
 
@@ -172,21 +174,21 @@ def _gaps(unders: list[float], oks: list[float], overs: list[float]) -> list[_Ga
     return gaps
 
 
-def _middle_of_range(given: NextExposureInput) -> float:
-    fields = {name: "Needed while nothing is printed." for name in ("low_s", "high_s") if getattr(given, name) is None}
-    if fields or given.low_s is None or given.high_s is None:
+def _middle_of_range(inputs: NextExposureInput) -> float:
+    fields = {name: "Needed while nothing is printed." for name in ("low_s", "high_s") if getattr(inputs, name) is None}
+    if fields or inputs.low_s is None or inputs.high_s is None:
         raise Problem("With no coupon judged yet, a range to start from is needed.", fields)
-    if given.high_s < given.low_s:
+    if inputs.high_s < inputs.low_s:
         raise Problem("The high end of the range is below the low end.", {"high_s": "Give the larger number here."})
-    return math.sqrt(given.low_s * given.high_s)
+    return math.sqrt(inputs.low_s * inputs.high_s)
 
 
 def _printing(
-    wanted_s: float, given: NextExposureInput, reason: str, settles: str, *, up: bool = True
+    wanted_s: float, inputs: NextExposureInput, reason: str, settles: str, *, up: bool = True
 ) -> NextExposureResult:
     """Round to the step; an answer already printed moves on by one step; below one step: review."""
-    step = given.exposure_step_s
-    printed = {round_to_step(c.exposure_s, step) for c in given.coupons}
+    step = inputs.exposure_step_s
+    printed = {round_to_step(c.exposure_s, step) for c in inputs.coupons}
     answer = round_to_step(wanted_s, step)
     while answer in printed and answer >= step:
         answer = move(answer, 1 if up else -1, step)

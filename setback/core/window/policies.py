@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..printing.steps import round_to_step
 from ..statistics.posterior import Array
-from ..steps import round_to_step
 from .contract import CutOffs
 
 CENTRE, SIZE_TRUE, SUPPORT_SAFE, HARDEST = "centre", "size-true", "support-safe", "hardest-in-tolerance"

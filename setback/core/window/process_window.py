@@ -15,10 +15,10 @@ from typing import Literal
 import numpy as np
 
 from ..contract import Interval, Notice
-from ..evidence import CouponEvidence
+from ..printing.steps import ceil_to_step
+from ..reading.evidence import CouponEvidence
+from ..reading.verdict import VerdictInput, bloom_um, coupon_verdict, growth_um
 from ..statistics.posterior import Array, quantiles
-from ..steps import ceil_to_step
-from ..verdict import VerdictInput, bloom_um, coupon_verdict, growth_um
 from .contract import (
     Chance,
     Conflict,
@@ -77,12 +77,12 @@ class Believed:
         return {name: fit for name, fit in self.fits.items() if fit.fitted}
 
 
-def process_window(given: WindowInput) -> WindowResult:
+def process_window(inputs: WindowInput) -> WindowResult:
     """What is believed of every lane, of the window, and of each exposure.
 
     Parameters
     ----------
-    given : WindowInput
+    inputs : WindowInput
         Coupons of one arm; exposures in seconds, sizes in millimetres, growth in micrometres, temperatures in °C. Damaged,
         unwashed and uncured coupons are left out unless marked ``include``.
 
@@ -92,42 +92,42 @@ def process_window(given: WindowInput) -> WindowResult:
         ``lanes`` before clipping; ``window``, ``policies`` and ``p_holds`` never outside what was printed. ``decision`` says what to
         do; ``conflict``, ``beyond_ladder`` and ``open_side`` say why there is no window.
     """
-    coupons, left_out, warnings = _counting(given.coupons)
+    coupons, left_out, warnings = _counting(inputs.coupons)
     if len({coupon.exposure_s for coupon in coupons}) < 2:
-        return _too_early(given, coupons, left_out, warnings)
-    return _answer(given, believe(given))
+        return _too_early(inputs, coupons, left_out, warnings)
+    return _answer(inputs, believe(inputs))
 
 
-def believe(given: WindowInput) -> Believed:
+def believe(inputs: WindowInput) -> Believed:
     """Fit every lane and hold them together; two exposures at least.
 
     The window and the next coupon are asked of the same evidence, so the newest answers are kept.
     """
-    return _believe(given.model_dump_json())
+    return _believe(inputs.model_dump_json())
 
 
 @lru_cache(maxsize=8)
 def _believe(canonical: str) -> Believed:
-    given = WindowInput.model_validate_json(canonical)
-    coupons, left_out, warnings = _counting(given.coupons)
-    reference, said = _reference(given, coupons)
-    evidence = Evidence(coupons, given.limits, given.cure, given.reproducibility_sd_um, reference)
+    inputs = WindowInput.model_validate_json(canonical)
+    coupons, left_out, warnings = _counting(inputs.coupons)
+    reference, about_temperature = _reference(inputs, coupons)
+    evidence = Evidence(coupons, inputs.limits, inputs.cure, inputs.reproducibility_sd_um, reference)
     fits = {name: fit for name, lane in LANES.items() if (fit := lane.fit(evidence)) is not None}
-    warnings += said + [notice for fit in fits.values() for notice in fit.notices]
+    warnings += about_temperature + [notice for fit in fits.values() for notice in fit.notices]
     fitted = {name: fit for name, fit in fits.items() if fit.fitted}
-    missing = [name for name, lane in LANES.items() if lane.limited(given.limits) and name not in fitted]
+    missing = [name for name, lane in LANES.items() if lane.limited(inputs.limits) and name not in fitted]
     if missing:
         names = ", ".join(LANES[name].name.lower() for name in missing)
         warnings.append(Notice(code="missing-lane", message=f"Nothing is known yet of a limit that was set: {names}."))
     low_x, high_x = math.log(evidence.exposures[0]), math.log(evidence.exposures[-1])
     joint = together(fitted)
-    steps = chances(fitted, printer_steps(evidence.exposures[0], evidence.exposures[-1], given.exposure_step_s))
+    steps = chances(fitted, printer_steps(evidence.exposures[0], evidence.exposures[-1], inputs.exposure_step_s))
     beyond = _beyond(fitted, low_x, high_x)
     contradictions = _contradictions(evidence, fits)
-    warnings += [Notice(code="contradiction", message=one.message) for one in contradictions]
-    warnings += _no_step(fitted, beyond, given.exposure_step_s)
+    warnings += [Notice(code="contradiction", message=contradiction.message) for contradiction in contradictions]
+    warnings += _no_step(fitted, beyond, inputs.exposure_step_s)
     p_window = joint.any_step(np.log(steps.exposures_s)) if fitted and len(steps.exposures_s) else 0.0
-    decision = _decide(given, joint, steps, missing, beyond, fits, contradictions, p_window, len(coupons))
+    decision = _decide(inputs, joint, steps, missing, beyond, fits, contradictions, p_window, len(coupons))
     return Believed(
         evidence, fits, joint, steps, missing, beyond, contradictions, decision, p_window, _ordered(warnings), left_out
     )
@@ -147,27 +147,27 @@ def _no_step(fits: Mapping[str, LaneFit], beyond: Mapping[str, str], step_s: flo
 
 
 def _decide(
-    given: WindowInput, joint: Joint, steps: Steps, missing: list[str], beyond: Mapping[str, str],
+    inputs: WindowInput, joint: Joint, steps: Steps, missing: list[str], beyond: Mapping[str, str],
     fits: Mapping[str, LaneFit], contradictions: list[Contradiction], p_window: float, coupons: int,
 ) -> Decision:  # fmt: skip
     """What to do; an offer is earned by every limited lane, and only inside what was printed."""
     if any(fit.wrong_direction for fit in fits.values()) or contradictions:
         return "more"
-    earned = len({c.exposure_s for c in given.coupons if not c.faults or c.include}) >= LEAST_EXPOSURES
-    if earned and not missing and not beyond and steps.best >= given.cut_offs.offer and joint.lowers and joint.uppers:
+    earned = len({c.exposure_s for c in inputs.coupons if not c.faults or c.include}) >= LEAST_EXPOSURES
+    if earned and not missing and not beyond and steps.best >= inputs.cut_offs.offer and joint.lowers and joint.uppers:
         return "offer"
-    conflicting = joint.lowers and joint.uppers and joint.any_exposure() <= given.cut_offs.none
+    conflicting = joint.lowers and joint.uppers and joint.any_exposure() <= inputs.cut_offs.none
     # An end that lies beyond what was printed was never seen: it is looked for before anything is called impossible.
-    if conflicting and p_window <= given.cut_offs.none and not beyond:
+    if conflicting and p_window <= inputs.cut_offs.none and not beyond:
         return "none"
-    if coupons >= given.cut_offs.most_coupons and not missing and not beyond:
+    if coupons >= inputs.cut_offs.most_coupons and not missing and not beyond:
         return "narrow"
     return "more"
 
 
-def _counting(given: list[CouponEvidence]) -> tuple[list[CouponEvidence], list[LeftOut], list[Notice]]:
+def _counting(inputs: list[CouponEvidence]) -> tuple[list[CouponEvidence], list[LeftOut], list[Notice]]:
     """Coupons that count, in an order that does not depend on the order given."""
-    ordered = sorted(given, key=_key)
+    ordered = sorted(inputs, key=_key)
     counted = [c for c in ordered if not c.faults or c.include]
     left_out = [
         LeftOut(coupon=c.name, exposure_s=c.exposure_s, why=c.faults) for c in ordered if c.faults and not c.include
@@ -185,25 +185,25 @@ def _key(coupon: CouponEvidence) -> tuple[float, str]:
     return coupon.exposure_s, coupon.model_dump_json()
 
 
-def _reference(given: WindowInput, coupons: list[CouponEvidence]) -> tuple[float | None, list[Notice]]:
+def _reference(inputs: WindowInput, coupons: list[CouponEvidence]) -> tuple[float | None, list[Notice]]:
     """The temperature the window is for, and what must be said of the coupons' temperatures."""
-    known = sorted(c.temp_c for c in coupons if c.temp_c is not None)
-    if not known:
-        said = "No coupon has a resin temperature: all count as equally warm, and nobody knows for which temperature this holds."
-        return None, [Notice(code="temperature-unknown", message=said)]
-    middle = (known[(len(known) - 1) // 2] + known[len(known) // 2]) / 2
-    reference = middle if given.reference_temp_c is None else given.reference_temp_c
+    temperatures = sorted(c.temp_c for c in coupons if c.temp_c is not None)
+    if not temperatures:
+        message = "No coupon has a resin temperature: all count as equally warm, and nobody knows for which temperature this holds."
+        return None, [Notice(code="temperature-unknown", message=message)]
+    middle = (temperatures[(len(temperatures) - 1) // 2] + temperatures[len(temperatures) // 2]) / 2
+    reference = middle if inputs.reference_temp_c is None else inputs.reference_temp_c
     notices = []
     unknown = [c.name for c in coupons if c.temp_c is None]
     if unknown:
-        said = f"No resin temperature is known of {', '.join(unknown)}: counted as within 3 °C of the others."
-        notices.append(Notice(code="temperature-missing", message=said))
-    if known[-1] - known[0] > MANY_DEGREES:
-        said = (
-            f"The coupons were printed from {known[0]:g} to {known[-1]:g} °C: their light is corrected to {reference:.3g} °C, and the "
+        message = f"No resin temperature is known of {', '.join(unknown)}: counted as within 3 °C of the others."
+        notices.append(Notice(code="temperature-missing", message=message))
+    if temperatures[-1] - temperatures[0] > MANY_DEGREES:
+        message = (
+            f"The coupons were printed from {temperatures[0]:g} to {temperatures[-1]:g} °C: their light is corrected to {reference:.3g} °C, and the "
             "intervals are wider for it."
         )
-        notices.append(Notice(code="temperature-spread", message=said))
+        notices.append(Notice(code="temperature-spread", message=message))
     return reference, notices
 
 
@@ -212,21 +212,21 @@ def _contradictions(evidence: Evidence, fits: Mapping[str, LaneFit]) -> list[Con
 
     The one that fits least is named first and the others are judged again without it: two swapped coupons make a third look wrong.
     """
-    found: list[Contradiction] = []
+    contradictions: list[Contradiction] = []
     while (worst := _worst(evidence, fits)) is not None:
         place, chance = worst
         coupon = evidence.coupons[place]
-        way = "more" if far_side(fits, place) > 0 else "less"
+        direction = "more" if far_side(fits, place) > 0 else "less"
         message = (
-            f"{coupon.name} looks as if it had got {way} light than {coupon.exposure_s:g} s, against all the others: mixed up, swapped, or a "
+            f"{coupon.name} looks as if it had got {direction} light than {coupon.exposure_s:g} s, against all the others: mixed up, swapped, or a "
             "dose that failed. Repeat it."
         )
-        found.append(
+        contradictions.append(
             Contradiction(coupon=coupon.name, exposure_s=coupon.exposure_s, chance=round(chance, 4), message=message)
         )
         evidence = replace(evidence, coupons=[c for c in evidence.coupons if c is not coupon])
         fits = {name: fit for name, lane in LANES.items() if (fit := lane.fit(evidence)) is not None}
-    return found
+    return contradictions
 
 
 def _worst(evidence: Evidence, fits: Mapping[str, LaneFit]) -> tuple[int, float] | None:
@@ -248,8 +248,8 @@ def _worst(evidence: Evidence, fits: Mapping[str, LaneFit]) -> tuple[int, float]
 def _repeated(coupon: CouponEvidence, coupons: list[CouponEvidence]) -> bool:
     """Whether another coupon tells the same things at about the same exposure."""
 
-    def tells(one: CouponEvidence) -> set[str]:
-        return {word for word in ("walls", "slots", "tips", "blocks", "z_gaps") if getattr(one, word)}
+    def tells(coupon_read: CouponEvidence) -> set[str]:
+        return {word for word in ("walls", "slots", "tips", "blocks", "z_gaps") if getattr(coupon_read, word)}
 
     return any(
         other is not coupon
@@ -270,70 +270,74 @@ def _beyond(fits: Mapping[str, LaneFit], low_x: float, high_x: float) -> dict[st
     return beyond
 
 
-def _answer(given: WindowInput, held: Believed) -> WindowResult:
+def _answer(inputs: WindowInput, believed: Believed) -> WindowResult:
     """The state in the words of the contract."""
-    evidence, fits = held.evidence, held.fits
+    evidence, fits = believed.evidence, believed.fits
     low_s, high_s = evidence.exposures[0], evidence.exposures[-1]
     low_x, high_x = math.log(low_s), math.log(high_s)
-    window = overlap(held)
+    window = overlap(believed)
     size = fits.get("size")
     nominal = size.mark if size and size.mark is not None else None
     nominal_s = seconds(nominal.median) if nominal and _near(nominal.median, low_x, high_x) else None
     policies, policies_p = None, None
-    if held.decision == "offer":
-        policies = choose(held.steps, nominal_s, "tips" in held.fitted, given.exposure_step_s, given.cut_offs)
-        policies_p = {name: None if t is None else _digits(held.steps.at(t)) for name, t in policies.items()}
-    asked = sorted(
-        {*held.steps.exposures_s.tolist(), *given.exposures_s, *(v for v in (policies or {}).values() if v is not None)}
+    if believed.decision == "offer":
+        policies = choose(believed.steps, nominal_s, "tips" in believed.fitted, inputs.exposure_step_s, inputs.cut_offs)
+        policies_p = {name: None if t is None else _digits(believed.steps.at(t)) for name, t in policies.items()}
+    exposures = sorted(
+        {
+            *believed.steps.exposures_s.tolist(),
+            *inputs.exposures_s,
+            *(v for v in (policies or {}).values() if v is not None),
+        }
     )
-    binding = held.joint.binding()
+    binding = believed.joint.binding()
     return WindowResult(
         ladder_s=(low_s, high_s),
-        lanes={n: _ends(n, f, held, binding, low_x, high_x) for n, f in fits.items() if f.fitted or f.bracket_s},
+        lanes={n: _ends(n, f, believed, binding, low_x, high_x) for n, f in fits.items() if f.fitted or f.bracket_s},
         window=window,
-        provisional=provisional(held),
-        open_side=None if held.beyond else _open_side(held.fitted),
-        beyond_ladder=list(held.beyond),
-        print_direction=list(dict.fromkeys(held.beyond.values())),
-        conflict=_conflict(held) if held.decision == "none" else None,
+        provisional=provisional(believed),
+        open_side=None if believed.beyond else _open_side(believed.fitted),
+        beyond_ladder=list(believed.beyond),
+        print_direction=list(dict.fromkeys(believed.beyond.values())),
+        conflict=_conflict(believed) if believed.decision == "none" else None,
         size_true_s=None if nominal_s is None else _digits(nominal_s),
         size_true_ci_s=_interval(nominal.interval) if nominal and nominal_s is not None else None,
-        balance_s=_balance(held, low_x, high_x),
+        balance_s=_balance(believed, low_x, high_x),
         scale_error_pct=size.detail.get("scale_error_pct") if size else None,
         policies=policies,
         policies_p=policies_p,
         p_holds=[
             Chance(exposure_s=t, p=_digits(p))
-            for t, p in zip(held.steps.exposures_s.tolist(), held.steps.p.tolist(), strict=True)
+            for t, p in zip(believed.steps.exposures_s.tolist(), believed.steps.p.tolist(), strict=True)
         ],
-        p_window=_digits(held.p_window),
-        missing_lanes=held.missing,
-        decision=held.decision,
-        contradictions=held.contradictions,
+        p_window=_digits(believed.p_window),
+        missing_lanes=believed.missing,
+        decision=believed.decision,
+        contradictions=believed.contradictions,
         reference_temp_c=evidence.reference_c,
-        cut_offs=given.cut_offs,
+        cut_offs=inputs.cut_offs,
         method=METHOD,
-        predictions=_predictions(asked, held, window, policies, given.cut_offs),
-        left_out=held.left_out,
+        predictions=_predictions(exposures, believed, window, policies, inputs.cut_offs),
+        left_out=believed.left_out,
         raw=[_raw(coupon) for coupon in evidence.coupons],
         next=None,
-        warnings=held.warnings,
+        warnings=believed.warnings,
     )
 
 
 def _too_early(
-    given: WindowInput, coupons: list[CouponEvidence], left_out: list[LeftOut], warnings: list[Notice]
+    inputs: WindowInput, coupons: list[CouponEvidence], left_out: list[LeftOut], warnings: list[Notice]
 ) -> WindowResult:
     """With one exposure (or none left) there is no lane: raw readings and the next exposure."""
     following = None
     if coupons:
-        judged = []
+        verdicts = []
         for coupon in coupons:
-            verdict = coupon_verdict(VerdictInput(coupon=coupon, limits=given.limits)).verdict
+            verdict = coupon_verdict(VerdictInput(coupon=coupon, limits=inputs.limits)).verdict
             if verdict is not None:
-                judged.append(JudgedCoupon(exposure_s=coupon.exposure_s, verdict=verdict, label=coupon.label))
-        if any(c.verdict != "mixed" for c in judged):
-            following = next_exposure(NextExposureInput(coupons=judged, exposure_step_s=given.exposure_step_s))
+                verdicts.append(JudgedCoupon(exposure_s=coupon.exposure_s, verdict=verdict, label=coupon.label))
+        if any(c.verdict != "mixed" for c in verdicts):
+            following = next_exposure(NextExposureInput(coupons=verdicts, exposure_step_s=inputs.exposure_step_s))
         warnings.append(Notice(code="one-exposure", message="One exposure makes no lane: print another."))
     else:
         warnings.append(Notice(code="none-left", message="Every coupon is left out. Include one on purpose, or print."))
@@ -341,15 +345,15 @@ def _too_early(
         ladder_s=(coupons[0].exposure_s, coupons[-1].exposure_s) if coupons else None,
         lanes={}, window=None, provisional=False, open_side=None, beyond_ladder=[], print_direction=[], conflict=None,
         size_true_s=None, size_true_ci_s=None, balance_s=None, scale_error_pct=None, policies=None, predictions=[],
-        missing_lanes=[name for name, lane in LANES.items() if lane.limited(given.limits)], cut_offs=given.cut_offs,
+        missing_lanes=[name for name, lane in LANES.items() if lane.limited(inputs.limits)], cut_offs=inputs.cut_offs,
         method=METHOD, left_out=left_out, raw=[_raw(coupon) for coupon in coupons], next=following, warnings=warnings,
     )  # fmt: skip
 
 
-def provisional(held: Believed) -> bool:
+def provisional(believed: Believed) -> bool:
     """Whether something was left out or read too early: nothing is issued on it."""
-    wrong = any(fit.wrong_direction for fit in held.fits.values())
-    return wrong or any(set(c.faults) & {"unwashed", "uncured"} for c in held.evidence.coupons)
+    wrong_way = any(fit.wrong_direction for fit in believed.fits.values())
+    return wrong_way or any(set(c.faults) & {"unwashed", "uncured"} for c in believed.evidence.coupons)
 
 
 def found(end: Found) -> bool:
@@ -358,20 +362,20 @@ def found(end: Found) -> bool:
     return (high - low) / 2 <= FOUND_HALF and end.seen_beyond
 
 
-def overlap(held: Believed) -> Window | None:
+def overlap(believed: Believed) -> Window | None:
     """The window: where the median ends of all lanes overlap, inside what was printed; None where they do not."""
-    fits = held.fitted
-    low_x, high_x = math.log(held.evidence.exposures[0]), math.log(held.evidence.exposures[-1])
+    fits = believed.fitted
+    low_x, high_x = math.log(believed.evidence.exposures[0]), math.log(believed.evidence.exposures[-1])
     lowers = {name: fit.lower for name, fit in fits.items() if fit.lower is not None}
     uppers = {name: fit.upper for name, fit in fits.items() if fit.upper is not None}
-    if held.beyond or not lowers or not uppers:
+    if believed.beyond or not lowers or not uppers:
         return None
     lower = max(lowers, key=lambda name: (max(lowers[name].median, low_x), -list(LANES).index(name)))
     upper = min(uppers, key=lambda name: (min(uppers[name].median, high_x), list(LANES).index(name)))
     low, high = max(lowers[lower].median, low_x), min(uppers[upper].median, high_x)
     if low >= high - _TIE:
         return None
-    known = (
+    ends = (
         lowers[lower].median >= low_x
         and uppers[upper].median <= high_x
         and found(lowers[lower])
@@ -380,24 +384,26 @@ def overlap(held: Believed) -> Window | None:
     low_s, high_s = seconds(low), seconds(high)
     return Window(
         lower_s=_digits(low_s), lower_from=lower, upper_s=_digits(high_s), upper_from=upper,
-        latitude_pct=_digits(100 * (high_s - low_s) / math.sqrt(low_s * high_s)) if known else None,
+        latitude_pct=_digits(100 * (high_s - low_s) / math.sqrt(low_s * high_s)) if ends else None,
     )  # fmt: skip
 
 
-def _conflict(held: Believed) -> Conflict:
+def _conflict(believed: Believed) -> Conflict:
     """The two lanes that exclude each other most surely, the gap between them and its interval."""
-    pairs = [(a, b) for a in held.joint.lowers for b in held.joint.uppers]
-    lower, upper = max(pairs, key=lambda pair: float(np.mean(held.joint.lowers[pair[0]] - held.joint.uppers[pair[1]])))
-    gaps = 100 * np.expm1(np.clip(held.joint.lowers[lower] - held.joint.uppers[upper], -5, 5))
+    pairs = [(a, b) for a in believed.joint.lowers for b in believed.joint.uppers]
+    lower, upper = max(
+        pairs, key=lambda pair: float(np.mean(believed.joint.lowers[pair[0]] - believed.joint.uppers[pair[1]]))
+    )
+    gaps = 100 * np.expm1(np.clip(believed.joint.lowers[lower] - believed.joint.uppers[upper], -5, 5))
     even = np.full(len(gaps), 1 / len(gaps))
     low, middle, high = quantiles(gaps, even, (0.025, 0.5, 0.975))
-    ends = held.fitted[lower].lower, held.fitted[upper].upper
+    ends = believed.fitted[lower].lower, believed.fitted[upper].upper
     assert ends[0] is not None and ends[1] is not None
     low_s, high_s = seconds(ends[0].median), seconds(ends[1].median)
-    said = f"{LANES[lower].name.lower()} need {low_s:.3g} s or more, {LANES[upper].name.lower()} allow {high_s:.3g} s at most"
+    message = f"{LANES[lower].name.lower()} need {low_s:.3g} s or more, {LANES[upper].name.lower()} allow {high_s:.3g} s at most"
     return Conflict(
         lower_from=lower, upper_from=upper, lower_s=_digits(low_s), upper_s=_digits(high_s), gap_pct=_digits(middle),
-        gap_ci_pct=(_digits(low), _digits(high)), proven=True, try_s=None, message=f"No exposure is right: {said}.",
+        gap_ci_pct=(_digits(low), _digits(high)), proven=True, try_s=None, message=f"No exposure is right: {message}.",
         remedies=remedies(lower, upper),
     )  # fmt: skip
 
@@ -415,7 +421,7 @@ def _near(x: float, low_x: float, high_x: float) -> bool:
 
 
 def _ends(
-    key: str, fit: LaneFit, held: Believed, binding: Mapping[tuple[str, str], float], low_x: float, high_x: float
+    key: str, fit: LaneFit, believed: Believed, binding: Mapping[tuple[str, str], float], low_x: float, high_x: float
 ) -> LaneEnds:
     def shown(end: Found | None) -> tuple[float | None, Interval | None]:
         if end is None or not _near(end.median, low_x, high_x):
@@ -430,7 +436,7 @@ def _ends(
     binds = [binding[key, side] for side in ("lower", "upper") if (key, side) in binding]
     return LaneEnds(
         name=LANES[key].name,
-        needs=LANES[key].needs(held.evidence.limits),
+        needs=LANES[key].needs(believed.evidence.limits),
         place=list(LANES).index(key),
         lower_s=lower_s,
         upper_s=upper_s,
@@ -443,13 +449,13 @@ def _ends(
             lower=fit.lower is not None and found(fit.lower), upper=fit.upper is not None and found(fit.upper)
         ),
         binding=_digits(max(binds)) if binds else None,
-        beyond=held.beyond.get(key),
+        beyond=believed.beyond.get(key),
     )
 
 
-def _balance(held: Believed, low_x: float, high_x: float) -> float | None:
+def _balance(believed: Believed, low_x: float, high_x: float) -> float | None:
     """Exposure at which as many walls are expected to stand as slots to stay open, over the distinct sizes."""
-    walls, slots = held.fits.get("walls"), held.fits.get("slots")
+    walls, slots = believed.fits.get("walls"), believed.fits.get("slots")
     if walls is None or slots is None or not walls.fitted or not slots.fitted:
         return None
 
@@ -486,19 +492,19 @@ def _curve(fits: Mapping[str, LaneFit], lane: str, curve: str, x: Array) -> Curv
 
 
 def _predictions(
-    exposures: list[float], held: Believed, window: Window | None, policies: Mapping[str, float | None] | None, cut_offs: CutOffs
+    exposures: list[float], believed: Believed, window: Window | None, policies: Mapping[str, float | None] | None, cut_offs: CutOffs
 ) -> list[Prediction]:  # fmt: skip
     """What to expect at each exposure, with intervals."""
     if not exposures:
         return []
-    x, fits = np.log(exposures), held.fitted
-    low_x, high_x = math.log(held.evidence.exposures[0]), math.log(held.evidence.exposures[-1])
-    may_offer = held.decision == "offer" and not provisional(held)
+    x, fits = np.log(exposures), believed.fitted
+    low_x, high_x = math.log(believed.evidence.exposures[0]), math.log(believed.evidence.exposures[-1])
+    may_offer = believed.decision == "offer" and not provisional(believed)
     growth, bloom = _curve(fits, "size", "growth", x), _curve(fits, "z", "bloom", x)
     tip, part = _curve(fits, "tips", "required", x), _curve(fits, "tips", "part", x)
     walls, slots = _curve(fits, "walls", "expected", x), _curve(fits, "slots", "expected", x)
-    of = {name: int(fits[name].curves["of"](x)[0, 0]) for name in ("walls", "slots") if name in fits}
-    part = part if held.evidence.limits.tips_per_part else None
+    totals = {name: int(fits[name].curves["of"](x)[0, 0]) for name in ("walls", "slots") if name in fits}
+    part = part if believed.evidence.limits.tips_per_part else None
     p = chances(fits, exposures).p if fits else np.zeros(len(exposures))
 
     # Room to an end that is only the ladder's has no interval.
@@ -516,8 +522,8 @@ def _predictions(
             exposure_s=t,
             growth_um=mean(growth, i), growth_ci_um=ci(growth, i), bloom_um=mean(bloom, i), bloom_ci_um=ci(bloom, i),
             tip_probability=mean(tip, i), tip_ci=ci(tip, i), part_probability=mean(part, i), part_ci=ci(part, i),
-            walls_standing=mean(walls, i), walls_ci=ci(walls, i), walls_of=of.get("walls"),
-            slots_open=mean(slots, i), slots_ci=ci(slots, i), slots_of=of.get("slots"),
+            walls_standing=mean(walls, i), walls_ci=ci(walls, i), walls_of=totals.get("walls"),
+            slots_open=mean(slots, i), slots_ci=ci(slots, i), slots_of=totals.get("slots"),
             margin_lower_pct=_digits(100 * (t / window.lower_s - 1)) if window else None,
             margin_upper_pct=_digits(100 * (window.upper_s / t - 1)) if window else None,
             margin_lower_ci_pct=_margin(lower, t), margin_upper_ci_pct=_margin(upper, t),

@@ -7,18 +7,18 @@ from collections import defaultdict
 from pydantic import Field
 
 from ...core.climate.success import PrintsAt, SuccessTemperatureInput, SuccessTemperatureResult, success_temperature
-from ...core.contract import Contract, Probability, Problem
-from ...core.temperature_effect import (
+from ...core.climate.temperature_effect import (
     REACH_C,
     ExposureAt,
     TemperatureEffectInput,
     TemperatureEffectResult,
     temperature_effect,
 )
-from ...store import climate as store
+from ...core.contract import Contract, Probability, Problem
 from ...store import shelf
-from ...store import validity as lives
-from ..bench import Bench, View, present
+from ...store.climate import warm_starts as store
+from ...store.sets import validity as lives
+from ..unit_of_work import UnitOfWork, View, present
 
 CURVE_POINTS = 30
 
@@ -71,7 +71,7 @@ class PrintedMaterial(View):
     prints: int
 
 
-def effect(bench: Bench, material_id: str, drawn: bool = False) -> EffectView:
+def effect(work: UnitOfWork, material_id: str, drawn: bool = False) -> EffectView:
     """Fit the largest group of one printer, layer height and policy: issued sets, and check coupons that passed.
 
     Two policies choose two exposures at one temperature: mixed, their choice would pass for an effect of temperature.
@@ -79,64 +79,66 @@ def effect(bench: Bench, material_id: str, drawn: bool = False) -> EffectView:
     A set stands at the middle of its band; a check coupon at its own temperature, with the exposure that would have
     made it as expected. The curve comes only when it is to be drawn.
     """
-    material = present(shelf.material(bench.db, material_id), "material")
+    material = present(shelf.material(work.db, material_id), "material")
     groups: dict[tuple[str, float, str], list[EffectPoint]] = defaultdict(list)
-    for s in lives.all_versions(bench.db, material_id):
+    for s in lives.all_versions(work.db, material_id):
         if s.temp_low_c is not None and s.temp_high_c is not None:
             middle = (s.temp_low_c + s.temp_high_c) / 2
             groups[s.printer_id, s.layer_height_um, s.policy].append(
                 EffectPoint(temp_c=middle, exposure_s=s.exposure_s, what=s.code, kind="set")
             )
-    for c in store.checks_by_temperature(bench.db, material_id):
+    for c in store.checks_by_temperature(work.db, material_id):
         if (c.printer_id, c.layer_height_um, c.policy) in groups:
             right = c.exposure_s / (1 + c.off_pct / 100)
             groups[c.printer_id, c.layer_height_um, c.policy].append(
                 EffectPoint(temp_c=c.temp_c, exposure_s=right, what=c.coupon, kind="check")
             )
-    own = {"material_id": material_id, "material": material.name}
+    names = {"material_id": material_id, "material": material.name}
     if not groups:
-        said = "No set says at which temperature it was found."
-        return EffectView(**own, printer=None, layer_height_um=None, points=[], result=None, missing=said, curve=[])
+        message = "No set says at which temperature it was found."
+        return EffectView(
+            **names, printer=None, layer_height_um=None, points=[], result=None, missing=message, curve=[]
+        )
     (printer_id, height, _), points = max(groups.items(), key=lambda g: (len({p.temp_c for p in g[1]}), len(g[1])))
     result, missing = _fit(points)
     return EffectView(
-        **own, printer=present(shelf.printer(bench.db, printer_id), "printer").name, layer_height_um=height, points=points,
+        **names, printer=present(shelf.printer(work.db, printer_id), "printer").name, layer_height_um=height, points=points,
         result=result, missing=missing, curve=_curve(points, result) if result and drawn else [],
     )  # fmt: skip
 
 
-def exposure_at(found: EffectView, temp_c: float) -> TemperatureEffectResult | None:
+def exposure_at(effect_view: EffectView, temp_c: float) -> TemperatureEffectResult | None:
     """What the fit says of a temperature; None outside its reach."""
     try:
-        return temperature_effect(TemperatureEffectInput(points=_points(found.points), temp_c=temp_c))
+        return temperature_effect(TemperatureEffectInput(points=_points(effect_view.points), temp_c=temp_c))
     except Problem:
         return None
 
 
-def success(bench: Bench, material_id: str, given: SuccessQuery) -> SuccessView:
+def success(work: UnitOfWork, material_id: str, query: SuccessQuery) -> SuccessView:
     """How often prints of parts succeed, by the resin's temperature at their start."""
-    material = present(shelf.material(bench.db, material_id), "material")
-    rows = store.prints_by_temperature(bench.db, material_id)
+    material = present(shelf.material(work.db, material_id), "material")
+    rows = store.prints_by_temperature(work.db, material_id)
     groups = [PrintsAt(temp_c=row.temp_c, ok=row.ok, of=row.made) for row in rows]
     result, missing = None, None
     if groups:
-        result = success_temperature(SuccessTemperatureInput(prints=groups, target=given.target))
+        result = success_temperature(SuccessTemperatureInput(prints=groups, target=query.target))
     else:
         missing = "No print of this material was logged with the temperature of its resin at the start."
     return SuccessView(
         material_id=material_id, material=material.name, prints=groups,
-        elsewhere=store.prints_elsewhere(bench.db, material_id), result=result, missing=missing,
+        elsewhere=store.prints_elsewhere(work.db, material_id), result=result, missing=missing,
     )  # fmt: skip
 
 
-def materials(bench: Bench) -> list[ClimateMaterial]:
+def materials(work: UnitOfWork) -> list[ClimateMaterial]:
     """What can be asked about, with how much is known of it."""
-    return [ClimateMaterial.model_validate(row) for row in store.materials(bench.db)]
+    return [ClimateMaterial.model_validate(row) for row in store.materials(work.db)]
 
 
-def printed(bench: Bench) -> list[PrintedMaterial]:
+def printed(work: UnitOfWork) -> list[PrintedMaterial]:
     """Materials whose prints of parts are in the log, the most printed first."""
-    return [PrintedMaterial.model_validate(row) for row in store.printed_materials(bench.db)]
+    return [PrintedMaterial.model_validate(row) for row in store.printed_materials(work.db)]
 
 
 def _points(points: list[EffectPoint]) -> list[ExposureAt]:
@@ -154,10 +156,10 @@ def _curve(
     points: list[EffectPoint], result: TemperatureEffectResult
 ) -> list[tuple[float, float, float | None, float | None]]:
     low, high = result.fitted_range_c
-    made = []
+    curve = []
     for i in range(CURVE_POINTS):
         temp = low - REACH_C + (high - low + 2 * REACH_C) * i / (CURVE_POINTS - 1)
         at = temperature_effect(TemperatureEffectInput(points=_points(points), temp_c=temp))
         ends = at.exposure_ci_s or (None, None)
-        made.append((temp, at.exposure_s or 0.0, ends[0], ends[1]))
-    return made
+        curve.append((temp, at.exposure_s or 0.0, ends[0], ends[1]))
+    return curve

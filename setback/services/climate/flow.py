@@ -8,11 +8,11 @@ from pydantic import Field, StringConstraints
 
 from ...core.climate.viscosity import FlowPoint, ViscosityCurveInput, ViscosityCurveResult, viscosity_curve
 from ...core.contract import Contract, Problem
-from ...store import climate as store
 from ...store import shelf
+from ...store.climate import warm_starts as store
 from ...store.rows import insert, update
-from ..bench import Bench, View, present
 from ..shelf.entry import live_material
+from ..unit_of_work import UnitOfWork, View, present
 
 Unit = Literal["mPa·s", "s"]
 
@@ -51,7 +51,7 @@ class Withdrawal(Contract):
     reason: Annotated[str, StringConstraints(strip_whitespace=True, min_length=3, max_length=400)]
 
 
-def flow(bench: Bench, material_id: str, given: FlowQuery) -> FlowView:
+def flow(work: UnitOfWork, material_id: str, query: FlowQuery) -> FlowView:
     """Readings of a material and the curve through those of one unit.
 
     Raises
@@ -59,39 +59,45 @@ def flow(bench: Bench, material_id: str, given: FlowQuery) -> FlowView:
     Problem
         When no temperature gives the wanted flow.
     """
-    material = present(shelf.material(bench.db, material_id), "material")
-    rows = store.flows(bench.db, material_id)
-    unit: Unit = given.unit or ("s" if rows and all(r.unit == "s" for r in rows) else "mPa·s")
+    material = present(shelf.material(work.db, material_id), "material")
+    rows = store.flows(work.db, material_id)
+    unit: Unit = query.unit or ("s" if rows and all(r.unit == "s" for r in rows) else "mPa·s")
     of_unit = [r for r in rows if r.unit == unit]
     result: ViscosityCurveResult | None = None
     missing: str | None = "Read the flow at two temperatures at least: a cup and a stop watch will do."
     if len({r.temp_c for r in of_unit}) > 1:
-        result, missing = _curve(of_unit, unit, given.target)
+        result, missing = _curve(of_unit, unit, query.target)
     return FlowView(
         material_id=material_id, material=material.name, unit=unit,
         readings=[FlowReading.model_validate(r) for r in rows], result=result, missing=missing,
     )  # fmt: skip
 
 
-def add(bench: Bench, given: FlowInput) -> FlowReading:
-    with bench.write() as answer:
-        live_material(bench, given.material_id)
-        reading_id = bench.new_id()
+def add(work: UnitOfWork, request: FlowInput) -> FlowReading:
+    with work.write() as answer:
+        live_material(work, request.material_id)
+        reading_id = work.new_id()
         insert(
-            bench.db, "flow_reading", id=reading_id, technician_id=bench.technician_id(), at=bench.now(),
-            **given.model_dump(),
+            work.db, "flow_reading", id=reading_id, technician_id=work.technician_id(), at=work.now(),
+            **request.model_dump(),
         )  # fmt: skip
-        rows = store.flows(bench.db, given.material_id)
+        rows = store.flows(work.db, request.material_id)
         return answer(FlowReading.model_validate(next(r for r in rows if r.id == reading_id)))
 
 
-def withdraw(bench: Bench, reading_id: str, given: Withdrawal | None) -> FlowReadingState:
+def withdraw(work: UnitOfWork, reading_id: str, withdrawal: Withdrawal | None) -> FlowReadingState:
     """Take a reading out with a reason; None puts it back."""
-    with bench.write() as answer:
-        row = bench.db.execute("SELECT id FROM flow_reading WHERE id = ?", (reading_id,)).fetchone()
+    with work.write() as answer:
+        row = work.db.execute("SELECT id FROM flow_reading WHERE id = ?", (reading_id,)).fetchone()
         present(row, "reading")
-        at = bench.now() if given else None
-        update(bench.db, "flow_reading", reading_id, withdrawn_at=at, withdrawn_reason=given.reason if given else None)
+        at = work.now() if withdrawal else None
+        update(
+            work.db,
+            "flow_reading",
+            reading_id,
+            withdrawn_at=at,
+            withdrawn_reason=withdrawal.reason if withdrawal else None,
+        )
         return answer(FlowReadingState(id=reading_id, withdrawn_at=at))
 
 
@@ -110,10 +116,10 @@ def _curve(
         for r in rows
     ]
     try:
-        given = ViscosityCurveInput(
+        inputs = ViscosityCurveInput(
             points=points, target_flow_s=target if seconds else None, target_mpa_s=None if seconds else target
         )
-        return viscosity_curve(given), None
+        return viscosity_curve(inputs), None
     except Problem as problem:
         if "points" in problem.fields:
             return None, problem.message

@@ -9,9 +9,9 @@ from pydantic import Field
 
 from ...core.climate.band import outside
 from ...core.contract import Contract
-from ...store import parameter_sets
-from ...store import validity as lives
-from ..bench import Bench, Conflict, View, present
+from ...store.sets import parameter_sets
+from ...store.sets import validity as lives
+from ..unit_of_work import Conflict, UnitOfWork, View, present
 from .effect import EffectView, SuccessQuery, effect, exposure_at, success
 
 MOST_SETS = 500
@@ -38,27 +38,27 @@ class BandCheck(View):
     remedy: str | None
 
 
-def band(bench: Bench, given: BandQuery) -> BandCheck:
+def band(work: UnitOfWork, query: BandQuery) -> BandCheck:
     """Say whether a print may start, with what would follow."""
-    held = present(parameter_sets.parameter_set(bench.db, given.set_code), "set")
-    side = outside(given.temp_c, held.temp_low_c, held.temp_high_c)
-    made = BandCheck(
-        set_code=held.code, printer_id=held.printer_id, temp_c=given.temp_c, low_c=held.temp_low_c,
-        high_c=held.temp_high_c, side=side, exposure_s=None, exposure_pct=None, success=None, words=None, remedy=None,
+    set_row = present(parameter_sets.parameter_set(work.db, query.set_code), "set")
+    side = outside(query.temp_c, set_row.temp_low_c, set_row.temp_high_c)
+    check = BandCheck(
+        set_code=set_row.code, printer_id=set_row.printer_id, temp_c=query.temp_c, low_c=set_row.temp_low_c,
+        high_c=set_row.temp_high_c, side=side, exposure_s=None, exposure_pct=None, success=None, words=None, remedy=None,
     )  # fmt: skip
     if side is None:
-        return made
-    exposure, percent = _expected(effect(bench, held.material_id), held, given.temp_c)
-    share = _success(bench, held.material_id, given.temp_c)
-    return made.model_copy(
+        return check
+    exposure, percent = _expected(effect(work, set_row.material_id), set_row, query.temp_c)
+    share = _success(work, set_row.material_id, query.temp_c)
+    return check.model_copy(
         update={
             "exposure_s": exposure, "exposure_pct": percent, "success": share,
-            "words": _words(made, percent, share), "remedy": _remedy(side),
+            "words": _words(check, percent, share), "remedy": _remedy(side),
         }
     )  # fmt: skip
 
 
-def pass_gate(bench: Bench, set_id: str | None, temp_c: float | None, reason: str | None) -> dict[str, Any] | None:
+def pass_gate(work: UnitOfWork, set_id: str | None, temp_c: float | None, reason: str | None) -> dict[str, Any] | None:
     """What is recorded of a print outside its band; None inside it.
 
     Raises
@@ -66,52 +66,54 @@ def pass_gate(bench: Bench, set_id: str | None, temp_c: float | None, reason: st
     Conflict
         Outside the band while nobody said why it goes on.
     """
-    held = parameter_sets.parameter_set(bench.db, set_id) if set_id else None
-    if held is None or temp_c is None:
+    set_row = parameter_sets.parameter_set(work.db, set_id) if set_id else None
+    if set_row is None or temp_c is None:
         return None
-    said = band(bench, BandQuery(set_code=held.code, temp_c=temp_c))
-    if said.side is None:
+    check = band(work, BandQuery(set_code=set_row.code, temp_c=temp_c))
+    if check.side is None:
         return None
     if not reason:
-        words = f"{said.words} {said.remedy} Or go on, and say why."
+        words = f"{check.words} {check.remedy} Or go on, and say why."
         raise Conflict(words, {"outside_band": words})
-    return {**said.model_dump(include={"side", "low_c", "high_c", "exposure_pct", "success"}), "reason": reason}
+    return {**check.model_dump(include={"side", "low_c", "high_c", "exposure_pct", "success"}), "reason": reason}
 
 
-def too_cold(bench: Bench, temp_c: float) -> list[lives.LivingSet]:
+def too_cold(work: UnitOfWork, temp_c: float) -> list[lives.LivingSet]:
     """Living sets whose band lies above a temperature."""
-    sets = lives.all_sets(bench.db, MOST_SETS)
+    sets = lives.all_sets(work.db, MOST_SETS)
     return [s for s in sets if outside(temp_c, s.temp_low_c, s.temp_high_c) == "below"]
 
 
-def _expected(found: EffectView, held: parameter_sets.SetRow, temp_c: float) -> tuple[float | None, float | None]:
+def _expected(
+    effect_view: EffectView, set_row: parameter_sets.SetRow, temp_c: float
+) -> tuple[float | None, float | None]:
     """The set's exposure moved along the fit, from the middle of its band."""
-    if held.temp_low_c is None or held.temp_high_c is None or found.result is None:
+    if set_row.temp_low_c is None or set_row.temp_high_c is None or effect_view.result is None:
         return None, None
-    there = exposure_at(found, temp_c)
-    here = exposure_at(found, (held.temp_low_c + held.temp_high_c) / 2)
-    if there is None or here is None or not there.exposure_s or not here.exposure_s:
+    at_temp = exposure_at(effect_view, temp_c)
+    at_middle = exposure_at(effect_view, (set_row.temp_low_c + set_row.temp_high_c) / 2)
+    if at_temp is None or at_middle is None or not at_temp.exposure_s or not at_middle.exposure_s:
         return None, None
-    ratio = there.exposure_s / here.exposure_s
-    return held.exposure_s * ratio, 100 * (ratio - 1)
+    ratio = at_temp.exposure_s / at_middle.exposure_s
+    return set_row.exposure_s * ratio, 100 * (ratio - 1)
 
 
-def _success(bench: Bench, material_id: str, temp_c: float) -> float | None:
-    told = success(bench, material_id, SuccessQuery()).result
-    if told is None or told.curve is None:
+def _success(work: UnitOfWork, material_id: str, temp_c: float) -> float | None:
+    result = success(work, material_id, SuccessQuery()).result
+    if result is None or result.curve is None:
         return None
-    curve = told.curve
+    curve = result.curve
     if not curve.temp_c[0] <= temp_c <= curve.temp_c[-1]:
         return None
     return float(np.interp(temp_c, curve.temp_c, curve.success))
 
 
-def _words(said: BandCheck, percent: float | None, share: float | None) -> str:
-    low, high = said.low_c, said.high_c
-    words = f"{said.temp_c:g} °C is {said.side} the {low:g} to {high:g} °C in which {said.set_code} was found."
+def _words(message: BandCheck, percent: float | None, share: float | None) -> str:
+    low, high = message.low_c, message.high_c
+    words = f"{message.temp_c:g} °C is {message.side} the {low:g} to {high:g} °C in which {message.set_code} was found."
     if percent is not None:
         words += f" Expect it to need about {abs(percent):.0f} % {'more' if percent > 0 else 'less'} exposure."
-    elif said.side == "below":
+    elif message.side == "below":
         words += " Cold resin is thick, cures less and lets the first layers go."
     else:
         words += " Warm resin cures faster and grows more."

@@ -13,10 +13,10 @@ from pydantic import Field
 
 from ...core.climate.logger import LoggerFile, LoggerMapping, Reading, gaps, look_into, samples
 from ...core.contract import Contract, Problem
-from ...store import probes as store
+from ...store.climate import probes as store
 from ...store.database import files_beside
 from ...store.rows import insert, update
-from ..bench import Bench, Conflict, View, iso, present
+from ..unit_of_work import Conflict, UnitOfWork, View, iso, present
 from .probes import moment
 
 Progress = Callable[[float, str], None]
@@ -51,7 +51,7 @@ class ImportOrder(ImportInput):
     initials: str | None = None
 
 
-def receive(bench: Bench, name: str, stream: IO[bytes], length: int | None) -> FileView:
+def receive(work: UnitOfWork, name: str, stream: IO[bytes], length: int | None) -> FileView:
     """Lay a file beside the database and look into it; nothing is imported yet.
 
     Raises
@@ -61,46 +61,46 @@ def receive(bench: Bench, name: str, stream: IO[bytes], length: int | None) -> F
     """
     if length is not None and length > LARGEST_BYTES:
         raise _too_large()
-    _forget_old(bench)
-    file_id = bench.new_id()
-    path = files_beside(bench.db) / f"{file_id}.csv"
+    _forget_old(work)
+    file_id = work.new_id()
+    path = files_beside(work.db) / f"{file_id}.csv"
     try:
         size = _write(path, stream)
-        with path.open("rb") as held:
-            head = held.read(HEAD_BYTES)
-            held.seek(max(size - HEAD_BYTES, 0))
-            seen = look_into(head, held.read())
-        with bench.write() as answer:
+        with path.open("rb") as stream_file:
+            head = stream_file.read(HEAD_BYTES)
+            stream_file.seek(max(size - HEAD_BYTES, 0))
+            contents = look_into(head, stream_file.read())
+        with work.write() as answer:
             insert(
-                bench.db, "probe_file", id=file_id, name=Path(name).name[:200] or "log.csv", path=path.name, bytes=size,
-                seen=seen.model_dump(), technician_id=bench.technician_id(), at=bench.now(),
+                work.db, "probe_file", id=file_id, name=Path(name).name[:200] or "log.csv", path=path.name, bytes=size,
+                seen=contents.model_dump(), technician_id=work.technician_id(), at=work.now(),
             )  # fmt: skip
-            return answer(file(bench, file_id))
+            return answer(file(work, file_id))
     except BaseException:
         path.unlink(missing_ok=True)
         raise
 
 
-def file(bench: Bench, file_id: str) -> FileView:
-    return FileView.model_validate(present(store.file(bench.db, file_id), "file"))
+def file(work: UnitOfWork, file_id: str) -> FileView:
+    return FileView.model_validate(present(store.file(work.db, file_id), "file"))
 
 
-def check(bench: Bench, probe_id: str, given: ImportInput) -> None:
+def check(work: UnitOfWork, probe_id: str, request: ImportInput) -> None:
     """Refuse what cannot be imported before it is queued: the first rows are read for it."""
-    present(store.probe(bench.db, probe_id), "probe")
-    held = present(store.file(bench.db, given.file_id), "file")
-    if held.imported_at is not None:
-        raise Conflict(f"{held.name} was imported already.")
-    seen = LoggerFile.model_validate(held.seen)
-    numbered = [(i + seen.header_line + 1, row) for i, row in enumerate(seen.rows)]
-    first = given.mapping.model_copy(update={"date_order": given.mapping.date_order or seen.date_order})
+    present(store.probe(work.db, probe_id), "probe")
+    stored = present(store.file(work.db, request.file_id), "file")
+    if stored.imported_at is not None:
+        raise Conflict(f"{stored.name} was imported already.")
+    contents = LoggerFile.model_validate(stored.seen)
+    numbered = [(i + contents.header_line + 1, row) for i, row in enumerate(contents.rows)]
+    first = request.mapping.model_copy(update={"date_order": request.mapping.date_order or contents.date_order})
     read = Reading()
-    if not list(samples(numbered, seen.columns, first, read)):
-        said = f"None of the first rows can be read: {read.examples[0]}." if read.examples else "There are no rows."
-        raise Problem(said, {"temp_column": said})
+    if not list(samples(numbered, contents.columns, first, read)):
+        message = f"None of the first rows can be read: {read.examples[0]}." if read.examples else "There are no rows."
+        raise Problem(message, {"temp_column": message})
 
 
-def run(bench: Bench, progress: Progress, given: dict[str, Any]) -> dict[str, Any]:
+def run(work: UnitOfWork, progress: Progress, request: dict[str, Any]) -> dict[str, Any]:
     """Read every row, then keep all of them at once; a job that is stopped or fails leaves nothing behind.
 
     Raises
@@ -108,36 +108,36 @@ def run(bench: Bench, progress: Progress, given: dict[str, Any]) -> dict[str, An
     Conflict
         When rows cannot be read or readings jump, and nobody said to leave them out.
     """
-    order = ImportOrder.model_validate(given)
-    check(bench, order.probe_id, order)
-    held = present(store.file(bench.db, order.file_id), "file")
-    probe = present(store.probe(bench.db, order.probe_id), "probe")
-    seen, path = LoggerFile.model_validate(held.seen), _path(bench, held.path)
-    mapping = order.mapping.model_copy(update={"date_order": order.mapping.date_order or seen.date_order})
-    read, found = Reading(), 0
-    store.stage(bench.db)
+    order = ImportOrder.model_validate(request)
+    check(work, order.probe_id, order)
+    stored = present(store.file(work.db, order.file_id), "file")
+    probe = present(store.probe(work.db, order.probe_id), "probe")
+    contents, path = LoggerFile.model_validate(stored.seen), _path(work, stored.path)
+    mapping = order.mapping.model_copy(update={"date_order": order.mapping.date_order or contents.date_order})
+    read, samples_read = Reading(), 0
+    store.stage(work.db)
     try:
         with path.open("rb") as raw:
             chunk = []
-            for sample in samples(_rows(raw, seen), seen.columns, mapping, read):
+            for sample in samples(_rows(raw, contents), contents.columns, mapping, read):
                 chunk.append(sample)
                 if len(chunk) == CHUNK_ROWS:
-                    found += store.add_staged(bench.db, chunk)
+                    samples_read += store.add_staged(work.db, chunk)
                     chunk = []
-                    progress(0.9 * raw.tell() / held.bytes, f"{read.rows:,} rows read".replace(",", "\u2009"))
-            found += store.add_staged(bench.db, chunk)
+                    progress(0.9 * raw.tell() / stored.bytes, f"{read.rows:,} rows read".replace(",", "\u2009"))
+            samples_read += store.add_staged(work.db, chunk)
         _refuse(read, mapping)
         progress(0.92, "Looking for gaps")
-        silent = gaps(store.staged_seconds(bench.db))
+        silent = gaps(store.staged_seconds(work.db))
         progress(0.95, "Keeping them and summing them up")
-        with bench.write():
-            new = store.keep_staged(bench.db, probe.number)
-            update(bench.db, "probe_file", held.id, imported_at=bench.now())
+        with work.write():
+            new = store.keep_staged(work.db, probe.number)
+            update(work.db, "probe_file", stored.id, imported_at=work.now())
     finally:
-        store.forget_staged(bench.db)
+        store.forget_staged(work.db)
     path.unlink(missing_ok=True)
     return {
-        "probe_id": probe.id, "rows": read.rows, "new": new, "known": found - new, "double": read.rows - read.unreadable - found,
+        "probe_id": probe.id, "rows": read.rows, "new": new, "known": samples_read - new, "double": read.rows - read.unreadable - samples_read,
         "left_out": read.unreadable + (read.jumps if mapping.leave_out_jumps else 0),
         "examples": read.examples + read.jump_examples,
         "gaps": [[moment(a), moment(b)] for a, b in sorted(silent, key=lambda g: g[0] - g[1])[:MOST_GAPS]],
@@ -147,25 +147,23 @@ def run(bench: Bench, progress: Progress, given: dict[str, Any]) -> dict[str, An
 
 def _refuse(read: Reading, mapping: LoggerMapping) -> None:
     if read.unreadable and not mapping.leave_out_unreadable:
-        what = "1 row" if read.unreadable == 1 else f"{read.unreadable} rows"
-        said = (
-            f"{what} cannot be read ({'; '.join(read.examples)}). Nothing was kept. Leave them out, or mend the file."
-        )
-        raise Conflict(said, {"leave_out_unreadable": said})
+        rows_text = "1 row" if read.unreadable == 1 else f"{read.unreadable} rows"
+        message = f"{rows_text} cannot be read ({'; '.join(read.examples)}). Nothing was kept. Leave them out, or mend the file."
+        raise Conflict(message, {"leave_out_unreadable": message})
     if read.jumps and not mapping.leave_out_jumps:
-        what = "1 reading jumps" if read.jumps == 1 else f"{read.jumps} readings jump"
-        said = f"{what} as air cannot ({'; '.join(read.jump_examples)}). Nothing was kept. Leave them out, or mend the file."
-        raise Conflict(said, {"leave_out_jumps": said})
+        rows_text = "1 reading jumps" if read.jumps == 1 else f"{read.jumps} readings jump"
+        message = f"{rows_text} as air cannot ({'; '.join(read.jump_examples)}). Nothing was kept. Leave them out, or mend the file."
+        raise Conflict(message, {"leave_out_jumps": message})
 
 
-def _rows(raw: IO[bytes], seen: LoggerFile) -> Iterator[tuple[int, list[str]]]:
+def _rows(raw: IO[bytes], contents: LoggerFile) -> Iterator[tuple[int, list[str]]]:
     """Numbered rows after the line of names; bytes that are no letters become a mark, and the cell unreadable."""
-    encoding = seen.encoding if seen.encoding != "utf-8-sig" else "utf-8"
+    encoding = contents.encoding if contents.encoding != "utf-8-sig" else "utf-8"
     lines = (line.decode(encoding, errors="replace") for line in raw) if encoding != "utf-16" else _wide(raw)
-    reader = csv.reader((line.replace("\0", "") for line in lines), delimiter=seen.delimiter)
+    reader = csv.reader((line.replace("\0", "") for line in lines), delimiter=contents.delimiter)
     try:
         for number, row in enumerate(reader, 1):
-            if number > seen.header_line:
+            if number > contents.header_line:
                 yield number, row
     except csv.Error as error:
         raise Conflict(f"Line {reader.line_num} cannot be read as a table: {error}. Nothing was kept.") from None
@@ -189,19 +187,19 @@ def _write(path: Path, stream: IO[bytes]) -> int:
 
 
 def _too_large() -> Problem:
-    said = f"Files of up to {LARGEST_BYTES // 1_000_000} MB are taken: split it by year."
-    return Problem(said, {"file": said})
+    message = f"Files of up to {LARGEST_BYTES // 1_000_000} MB are taken: split it by year."
+    return Problem(message, {"file": message})
 
 
-def _path(bench: Bench, name: str) -> Path:
+def _path(work: UnitOfWork, name: str) -> Path:
     """Where a received file lies: beside the database, whatever its row says."""
-    return files_beside(bench.db) / Path(name).name
+    return files_beside(work.db) / Path(name).name
 
 
-def _forget_old(bench: Bench) -> None:
+def _forget_old(work: UnitOfWork) -> None:
     """Files nobody imported within days go away."""
-    before = iso(bench.clock() - timedelta(days=KEPT_DAYS))
-    for held in store.old_files(bench.db, before):
-        _path(bench, held.path).unlink(missing_ok=True)
-        with bench.keeping():
-            bench.db.execute("DELETE FROM probe_file WHERE id = ?", (held.id,))
+    before = iso(work.clock() - timedelta(days=KEPT_DAYS))
+    for stored in store.old_files(work.db, before):
+        _path(work, stored.path).unlink(missing_ok=True)
+        with work.keeping():
+            work.db.execute("DELETE FROM probe_file WHERE id = ?", (stored.id,))

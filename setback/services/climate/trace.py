@@ -9,9 +9,9 @@ from pydantic import Field
 
 from ...core.climate.trace import Excursion, Step, excursions, runs, time_in_band
 from ...core.contract import Contract, Problem
-from ...store import parameter_sets
-from ...store import probes as store
-from ..bench import Bench, View, present
+from ...store.climate import probes as store
+from ...store.sets import parameter_sets
+from ..unit_of_work import UnitOfWork, View, present
 from .probes import ProbeView, moment, probe, second
 
 # More steps than this are not told apart on a screen.
@@ -70,7 +70,7 @@ class TraceView(View):
     more_marks: bool
 
 
-def trace(bench: Bench, probe_id: str, given: TraceQuery) -> TraceView:
+def trace(work: UnitOfWork, probe_id: str, query: TraceQuery) -> TraceView:
     """A stretch of a probe's log.
 
     Raises
@@ -78,14 +78,14 @@ def trace(bench: Bench, probe_id: str, given: TraceQuery) -> TraceView:
     Problem
         When the end lies before the start, or the band is upside down.
     """
-    row = present(store.probe(bench.db, probe_id), "probe")
-    from_s, to_s = _stretch(bench, row.number, given)
-    low, high, band_of = _band(bench, given)
-    width, steps = _steps(bench, row.number, from_s, to_s)
+    row = present(store.probe(work.db, probe_id), "probe")
+    from_s, to_s = _stretch(work, row.number, query)
+    low, high, band_of = _band(work, query)
+    width, steps = _steps(work, row.number, from_s, to_s)
     usual = width or _usual(steps)
-    found = excursions(steps, usual, low, high)
-    rows = store.marks_between(bench.db, moment(from_s), moment(to_s), row.printer_id, MOST_MARKS + 1)
-    shown = [
+    out_of_band = excursions(steps, usual, low, high)
+    rows = store.marks_between(work.db, moment(from_s), moment(to_s), row.printer_id, MOST_MARKS + 1)
+    points = [
         TraceMark(
             code=m.code, at_s=second(m.at), printer=m.printer, material=m.material, temp_c=m.temp_c,
             temp_place=m.temp_place, outcome=m.outcome, kind=m.kind, link=m.link,
@@ -94,54 +94,54 @@ def trace(bench: Bench, probe_id: str, given: TraceQuery) -> TraceView:
     ]  # fmt: skip
     inside = time_in_band(steps, low, high)
     return TraceView(
-        probe=probe(bench, probe_id), from_s=from_s, to_s=to_s, width_s=width,
+        probe=probe(work, probe_id), from_s=from_s, to_s=to_s, width_s=width,
         runs=[[(s.at_s, s.low_c, s.mean_c, s.high_c) for s in run] for run in runs(steps, usual)], low_c=low, high_c=high,
         band_of=band_of, within_pct=100 * inside.within if inside else None,
         below_pct=100 * inside.below if inside else None, above_pct=100 * inside.above if inside else None,
         logged_pct=min(100 * len(steps) * usual / (to_s - from_s), 100.0) if steps else None,
-        excursions=[_told(e, shown) for e in found], marks=shown[:MOST_MARKS], more_marks=len(rows) > MOST_MARKS,
+        excursions=[_told(e, points) for e in out_of_band], marks=points[:MOST_MARKS], more_marks=len(rows) > MOST_MARKS,
     )  # fmt: skip
 
 
-def _stretch(bench: Bench, number: int, given: TraceQuery) -> tuple[int, int]:
-    held = store.span(bench.db, number)
-    last = held[1] + 1 if held else int(bench.clock().timestamp())
+def _stretch(work: UnitOfWork, number: int, query: TraceQuery) -> tuple[int, int]:
+    span = store.span(work.db, number)
+    last = span[1] + 1 if span else int(work.clock().timestamp())
     try:
-        to_s = second(given.to_at) if given.to_at else last
-        from_s = second(given.from_at) if given.from_at else to_s - DAY_S
+        to_s = second(query.to_at) if query.to_at else last
+        from_s = second(query.from_at) if query.from_at else to_s - DAY_S
     except ValueError:
-        said = "Give a time such as 2026-01-21T08:00:00Z."
-        raise Problem(said, {"from_at": said}) from None
+        message = "Give a time such as 2026-01-21T08:00:00Z."
+        raise Problem(message, {"from_at": message}) from None
     if to_s <= from_s:
-        said = "The end lies before the start."
-        raise Problem(said, {"to_at": said})
+        message = "The end lies before the start."
+        raise Problem(message, {"to_at": message})
     return from_s, to_s
 
 
-def _band(bench: Bench, given: TraceQuery) -> tuple[float, float, str]:
-    if given.low_c is not None and given.high_c is not None:
-        if given.high_c <= given.low_c:
-            said = "The high end of the band is below its low end."
-            raise Problem(said, {"high_c": said})
-        return given.low_c, given.high_c, "as you set it"
-    if given.set_code:
-        held = present(parameter_sets.parameter_set(bench.db, given.set_code), "set")
-        if held.temp_low_c is not None and held.temp_high_c is not None:
-            return held.temp_low_c, held.temp_high_c, f"of {held.code}"
+def _band(work: UnitOfWork, query: TraceQuery) -> tuple[float, float, str]:
+    if query.low_c is not None and query.high_c is not None:
+        if query.high_c <= query.low_c:
+            message = "The high end of the band is below its low end."
+            raise Problem(message, {"high_c": message})
+        return query.low_c, query.high_c, "as you set it"
+    if query.set_code:
+        set_row = present(parameter_sets.parameter_set(work.db, query.set_code), "set")
+        if set_row.temp_low_c is not None and set_row.temp_high_c is not None:
+            return set_row.temp_low_c, set_row.temp_high_c, f"of {set_row.code}"
     return BAND_LOW_C, BAND_HIGH_C, "where most resins print well"
 
 
-def _steps(bench: Bench, number: int, from_s: int, to_s: int) -> tuple[int, list[Step]]:
+def _steps(work: UnitOfWork, number: int, from_s: int, to_s: int) -> tuple[int, list[Step]]:
     """The finest steps that still fit a screen; single samples where even those do."""
     fitting = [w for w in store.WIDTHS_S if (to_s - from_s) / w <= MOST_STEPS]
     width = fitting[0] if fitting else store.WIDTHS_S[-1]
     if width == store.WIDTHS_S[0]:
         # A short stretch may have few enough samples: the steps say how many without looking at them.
-        in_steps = store.steps(bench.db, number, width, from_s - from_s % width, to_s)
+        in_steps = store.steps(work.db, number, width, from_s - from_s % width, to_s)
         if sum(row[1] for row in in_steps) <= MOST_STEPS:
-            return 0, [Step(*row) for row in store.samples(bench.db, number, from_s, to_s)]
+            return 0, [Step(*row) for row in store.samples(work.db, number, from_s, to_s)]
         return width, [Step(*row) for row in in_steps]
-    return width, [Step(*row) for row in store.steps(bench.db, number, width, from_s - from_s % width, to_s)]
+    return width, [Step(*row) for row in store.steps(work.db, number, width, from_s - from_s % width, to_s)]
 
 
 def _usual(steps: list[Step]) -> int:
@@ -150,6 +150,6 @@ def _usual(steps: list[Step]) -> int:
     return max(apart[len(apart) // 2], 1) if apart else 60
 
 
-def _told(found: Excursion, marks: list[TraceMark]) -> ExcursionView:
-    ran = [m.code for m in marks if found.from_s <= m.at_s <= found.to_s]
-    return ExcursionView(**asdict(found), ran=ran)
+def _told(excursion: Excursion, marks: list[TraceMark]) -> ExcursionView:
+    ran = [m.code for m in marks if excursion.from_s <= m.at_s <= excursion.to_s]
+    return ExcursionView(**asdict(excursion), ran=ran)

@@ -6,12 +6,12 @@ import json
 from typing import TYPE_CHECKING, Literal
 
 from ...core.contract import Contract
-from ...core.methods import PROPERTIES
 from ...core.qualify.verdict import Judged
 from ...core.qualify.words import asked
-from ..bench import Bench
-from ..coupon_files import Made
-from ..labels import base_address
+from ...core.testing.methods import PROPERTIES
+from ..files.coupon_files import Made
+from ..files.labels import base_address
+from ..unit_of_work import UnitOfWork
 from .signing import SignedView, signed
 
 if TYPE_CHECKING:
@@ -24,53 +24,53 @@ class FileAsked(Contract):
     format: Literal["pdf", "json"] = "pdf"
 
 
-def file(bench: Bench, id_or_code: str, given: FileAsked) -> Made:
+def file(work: UnitOfWork, id_or_code: str, request: FileAsked) -> Made:
     """A signed qualification as a file."""
-    held = signed(bench, id_or_code)
-    if given.format == "json":
-        text = json.dumps(held.model_dump(mode="json"), indent=1, ensure_ascii=False)
-        return Made(text.encode(), "application/json", f"{held.code}.json", "", 0.0)
-    return Made(_pdf(held), "application/pdf", f"{held.code}.pdf", "", 0.0)
+    signed_view = signed(work, id_or_code)
+    if request.format == "json":
+        text = json.dumps(signed_view.model_dump(mode="json"), indent=1, ensure_ascii=False)
+        return Made(text.encode(), "application/json", f"{signed_view.code}.json", "", 0.0)
+    return Made(_pdf(signed_view), "application/pdf", f"{signed_view.code}.pdf", "", 0.0)
 
 
-def _pdf(held: SignedView) -> bytes:
+def _pdf(signed_view: SignedView) -> bytes:
     from ...report.certificate import Certificate, certificate_pdf
 
-    one, card = held.candidate, held.card
+    candidate, card = signed_view.candidate, signed_view.card
     window = card.window.window
-    used = [j for j in one.judged if j.used]
+    used = [j for j in candidate.judged if j.used]
     return certificate_pdf(
         Certificate(
-            code=held.code, title=f"{one.material} for {held.brief.name}",
-            subject=f"Printed on {one.printer} by set {one.set_code}; brief {held.brief.code}, version {held.brief.version}",
-            verdict=held.verdict, state=held.state,
-            reasons=list(dict.fromkeys([*one.reasons, *held.why])), scope=held.scope, use=held.brief.use,
+            code=signed_view.code, title=f"{candidate.material} for {signed_view.brief.name}",
+            subject=f"Printed on {candidate.printer} by set {candidate.set_code}; brief {signed_view.brief.code}, version {signed_view.brief.version}",
+            verdict=signed_view.verdict, state=signed_view.state,
+            reasons=list(dict.fromkeys([*candidate.reasons, *signed_view.why])), scope=signed_view.scope, use=signed_view.brief.use,
             facts=[
                 (f"Finish, step {line.name}" if line.name.isdigit() else line.name, f"{line.value} {line.unit}".strip())
                 for line in card.lines if line.group != "Settings"
             ],
             settings=[(line.name, f"{line.value} {line.unit}".strip()) for line in card.lines if line.group == "Settings"],
-            window_s=(window.lower_s, window.upper_s) if window else None, exposure_s=one.exposure_s,
-            lines=[_line(j) for j in one.judged],
+            window_s=(window.lower_s, window.upper_s) if window else None, exposure_s=candidate.exposure_s,
+            lines=[_line(j) for j in candidate.judged],
             evidence=list(dict.fromkeys(
                 f"{j.used.source}: {j.name.lower()}, n = {j.used.n}" + (f"; {j.used.made_under}" if j.used.made_under else "")
                 for j in used if j.used
             )),
-            left_out=list(dict.fromkeys(f"{o.source}, {j.name.lower()}: {o.why}" for j in one.judged for o in j.left_out)),
-            methods=[*_methods(one.judged), ("Exposure", "process window of Setback's core"), ("Verdict", FORMULAS)],
-            signed=f"Signed by {held.initials}, {held.signed_at[:16].replace('T', ' ')} UTC, core {held.core_version}",
-            seal=held.hash, link=f"{base_address()}/qualify/records/{held.code}",
+            left_out=list(dict.fromkeys(f"{o.source}, {j.name.lower()}: {o.why}" for j in candidate.judged for o in j.left_out)),
+            methods=[*_methods(candidate.judged), ("Exposure", "process window of Setback's core"), ("Verdict", FORMULAS)],
+            signed=f"Signed by {signed_view.initials}, {signed_view.signed_at[:16].replace('T', ' ')} UTC, core {signed_view.core_version}",
+            seal=signed_view.hash, link=f"{base_address()}/qualify/records/{signed_view.code}",
         )
     )  # fmt: skip
 
 
-def _methods(judged: list[Judged]) -> list[tuple[str, str]]:
-    found = {}
-    for j in judged:
+def _methods(lines: list[Judged]) -> list[tuple[str, str]]:
+    methods = {}
+    for j in lines:
         if j.demand.property in PROPERTIES:
             method = PROPERTIES[j.demand.property][0]
-            found[method.name] = method.source
-    return list(found.items())
+            methods[method.name] = method.source
+    return list(methods.items())
 
 
 def _line(j: Judged) -> Line:

@@ -9,15 +9,15 @@ from pydantic import Field, StringConstraints
 from ... import __version__
 from ...core.contract import Contract, Problem
 from ...core.qualify.status import Verdict
-from ...store import briefs as brief_store
-from ...store import parameter_sets
-from ...store import qualifications as store
-from ...store import validity as lives
 from ...store.codes import next_code
-from ..bench import Bench, Conflict, View, present
-from ..cards import SetCard, card
+from ...store.qualify import briefs as brief_store
+from ...store.qualify import qualifications as store
+from ...store.sets import parameter_sets
+from ...store.sets import validity as lives
+from ..sets.cards import SetCard, card
+from ..sets.validity import states
 from ..testing.briefs import BriefView, view
-from ..validity import states
+from ..unit_of_work import Conflict, UnitOfWork, View, present
 from . import verdicts
 from .verdicts import Candidate
 
@@ -79,7 +79,7 @@ class SignedLineView(View):
     signed_at: str
 
 
-def sign(bench: Bench, given: SignInput) -> SignedView:
+def sign(work: UnitOfWork, request: SignInput) -> SignedView:
     """Put a signature under a verdict.
 
     Raises
@@ -89,56 +89,56 @@ def sign(bench: Bench, given: SignInput) -> SignedView:
     Conflict
         When the evidence changed since it was looked at; what changed is named.
     """
-    with bench.write() as answer:
-        who = bench.technician()
-        if given.initials != who.initials:
-            said = f"Type your own initials, {who.initials}: signing is yours to confirm."
-            raise Problem(said, {"initials": said})
-        judged = verdicts.one(bench, given.brief_id, given.set_code)
-        if judged.evidence_hash != given.evidence_hash:
-            said = f"The evidence changed since you looked: {_changes(judged, given.seen)}. Look again before you sign."
-            raise Conflict(said, {"evidence_hash": said})
-        if judged.verdict == Verdict.LAPSED:
-            raise Conflict(f"{judged.set_code} has lapsed: nothing can be signed on it. {judged.reasons[0]}")
-        brief = present(brief_store.brief(bench.db, given.brief_id), "brief")
-        chain, previous = store.last_link(bench.db)
+    with work.write() as answer:
+        technician = work.technician()
+        if request.initials != technician.initials:
+            message = f"Type your own initials, {technician.initials}: signing is yours to confirm."
+            raise Problem(message, {"initials": message})
+        candidate = verdicts.one(work, request.brief_id, request.set_code)
+        if candidate.evidence_hash != request.evidence_hash:
+            message = f"The evidence changed since you looked: {_changes(candidate, request.seen)}. Look again before you sign."
+            raise Conflict(message, {"evidence_hash": message})
+        if candidate.verdict == Verdict.LAPSED:
+            raise Conflict(f"{candidate.set_code} has lapsed: nothing can be signed on it. {candidate.reasons[0]}")
+        brief = present(brief_store.brief(work.db, request.brief_id), "brief")
+        chain, previous = store.last_link(work.db)
         bare = store.QualificationRow(
-            id=bench.new_id(), code=next_code(bench.db, "N"), chain=chain + 1, brief_version_id=brief.version_id,
-            parameter_set_id=judged.set_id, verdict=judged.verdict, scope=given.scope, input=_input(bench, brief, judged),
-            result=judged.model_dump(mode="json"), evidence_hash=judged.evidence_hash, technician_id=who.id,
-            signed_at=bench.now(), core_version=__version__, previous_hash=previous, hash="",
+            id=work.new_id(), code=next_code(work.db, "N"), chain=chain + 1, brief_version_id=brief.version_id,
+            parameter_set_id=candidate.set_id, verdict=candidate.verdict, scope=request.scope, input=_input(work, brief, candidate),
+            result=candidate.model_dump(mode="json"), evidence_hash=candidate.evidence_hash, technician_id=technician.id,
+            signed_at=work.now(), core_version=__version__, previous_hash=previous, hash="",
         )  # fmt: skip
         row = store.QualificationRow(**{**vars(bare), "hash": store.hash_of(bare)})
-        store.append(bench.db, row)
-        return answer(signed(bench, row.id))
+        store.append(work.db, row)
+        return answer(signed(work, row.id))
 
 
-def signed(bench: Bench, id_or_code: str) -> SignedView:
+def signed(work: UnitOfWork, id_or_code: str) -> SignedView:
     """A signed qualification, as it was signed and as it stands now."""
-    row = present(store.qualification(bench.db, id_or_code), "qualification")
-    line = present(store.signed_one(bench.db, row.id), "qualification")
-    brief = brief_store.versions(bench.db, [row.brief_version_id])[row.brief_version_id]
-    state, why = _now(bench, [line])[row.id]
+    row = present(store.qualification(work.db, id_or_code), "qualification")
+    line = present(store.signed_one(work.db, row.id), "qualification")
+    brief = brief_store.versions(work.db, [row.brief_version_id])[row.brief_version_id]
+    state, reasons = _now(work, [line])[row.id]
     return SignedView(
         id=row.id, code=row.code, brief=view(brief), candidate=Candidate.model_validate(row.result),
-        card=card(bench, row.parameter_set_id), verdict=line.verdict, state=state, why=why, scope=row.scope,
+        card=card(work, row.parameter_set_id), verdict=line.verdict, state=state, why=reasons, scope=row.scope,
         initials=line.initials, signed_at=row.signed_at, core_version=row.core_version, evidence_hash=row.evidence_hash,
         hash=row.hash,
     )  # fmt: skip
 
 
-def all_signed(bench: Bench, before: str, limit: int) -> list[SignedLineView]:
-    return _lines(bench, store.signed(bench.db, before, limit))
+def all_signed(work: UnitOfWork, before: str, limit: int) -> list[SignedLineView]:
+    return _lines(work, store.signed(work.db, before, limit))
 
 
-def of_set(bench: Bench, id_or_code: str) -> list[SignedLineView]:
+def of_set(work: UnitOfWork, id_or_code: str) -> list[SignedLineView]:
     """What was signed on a set, newest first."""
-    held = present(parameter_sets.parameter_set(bench.db, id_or_code), "set")
-    return _lines(bench, store.of_sets(bench.db, [held.id]))
+    set_row = present(parameter_sets.parameter_set(work.db, id_or_code), "set")
+    return _lines(work, store.of_sets(work.db, [set_row.id]))
 
 
-def _lines(bench: Bench, lines: list[store.SignedLine]) -> list[SignedLineView]:
-    now = _now(bench, lines)
+def _lines(work: UnitOfWork, lines: list[store.SignedLine]) -> list[SignedLineView]:
+    now = _now(work, lines)
     return [
         SignedLineView(
             **{k: getattr(line, k) for k in SignedLineView.model_fields if k not in ("state", "why")},
@@ -148,44 +148,44 @@ def _lines(bench: Bench, lines: list[store.SignedLine]) -> list[SignedLineView]:
     ]  # fmt: skip
 
 
-def _now(bench: Bench, lines: list[store.SignedLine]) -> dict[str, tuple[Verdict, list[str]]]:
+def _now(work: UnitOfWork, lines: list[store.SignedLine]) -> dict[str, tuple[Verdict, list[str]]]:
     """How signed verdicts stand now: their sets' lives and newer versions, looked up once for all."""
-    sets = lives.by_ids(bench.db, sorted({line.parameter_set_id for line in lines}))
-    lived = states(bench, list(sets.values()))
-    made: dict[str, tuple[Verdict, list[str]]] = {}
+    sets = lives.by_ids(work.db, sorted({line.parameter_set_id for line in lines}))
+    lived = states(work, list(sets.values()))
+    states_now: dict[str, tuple[Verdict, list[str]]] = {}
     for line in lines:
         state = Verdict(line.verdict)
-        why: list[str] = []
-        held = sets.get(line.parameter_set_id)
+        reasons: list[str] = []
+        set_row = sets.get(line.parameter_set_id)
         life = lived.get(line.parameter_set_id)
-        if held is None:
-            state, why = Verdict.LAPSED, [f"{line.set_code} was followed by a newer version."]
+        if set_row is None:
+            state, reasons = Verdict.LAPSED, [f"{line.set_code} was followed by a newer version."]
         elif life is not None and life.state == "lapsed":
-            state, why = Verdict.LAPSED, [f"{c.name}. {c.detail or ''}".strip() for c in life.causes]
+            state, reasons = Verdict.LAPSED, [f"{c.name}. {c.detail or ''}".strip() for c in life.causes]
         elif life is not None and life.state == "due" and state == Verdict.QUALIFIED:
-            state, why = Verdict.CONDITIONAL, [f"{line.set_code} is due for a check."]
+            state, reasons = Verdict.CONDITIONAL, [f"{line.set_code} is due for a check."]
         if line.newest_version > line.brief_version:
-            why = [*why, f"The brief has a version {line.newest_version} by now."]
-        made[line.id] = (state, why)
-    return made
+            reasons = [*reasons, f"The brief has a version {line.newest_version} by now."]
+        states_now[line.id] = (state, reasons)
+    return states_now
 
 
-def _input(bench: Bench, brief: brief_store.BriefRow, judged: Candidate) -> dict[str, Any]:
+def _input(work: UnitOfWork, brief: brief_store.BriefRow, candidate: Candidate) -> dict[str, Any]:
     """What was judged: the brief's lines, the set with its hash, and the evidence that was used."""
-    held = present(parameter_sets.parameter_set(bench.db, judged.set_id), "set")
+    set_row = present(parameter_sets.parameter_set(work.db, candidate.set_id), "set")
     return {
-        "brief": brief.code, "brief_version": brief.version, "requirements": brief.requirements, "set": held.code,
-        "set_hash": held.hash, "evidence": sorted({j.used.source for j in judged.judged if j.used}),
+        "brief": brief.code, "brief_version": brief.version, "requirements": brief.requirements, "set": set_row.code,
+        "set_hash": set_row.hash, "evidence": sorted({j.used.source for j in candidate.judged if j.used}),
     }  # fmt: skip
 
 
-def _changes(judged: Candidate, seen: list[Seen]) -> str:
-    before = {(s.property, i): s for i, s in enumerate(seen)}
-    told = []
-    for i, now in enumerate(judged.judged):
+def _changes(candidate: Candidate, seen_lines: list[Seen]) -> str:
+    before = {(s.property, i): s for i, s in enumerate(seen_lines)}
+    changes = []
+    for i, now in enumerate(candidate.judged):
         was = before.get((now.demand.property, i))
         source = now.used.source if now.used else None
         if was is None or (was.status, was.source) != (now.status, source):
             old = f"was {was.status}, now {now.status}" if was else "is new"
-            told.append(f"{now.name} {old}" + (f" by {source}" if source and was and source != was.source else ""))
-    return "; ".join(told) or "new readings under the same verdicts"
+            changes.append(f"{now.name} {old}" + (f" by {source}" if source and was and source != was.source else ""))
+    return "; ".join(changes) or "new readings under the same verdicts"

@@ -12,13 +12,13 @@ from ... import __version__
 from ...core.qualify.properties import ASKABLE
 from ...core.qualify.status import Verdict
 from ...core.qualify.verdict import Demand, Judged, judge, overall
-from ...core.validity import Validity
-from ...store import briefs as store
+from ...core.status.validity import Validity
 from ...store import shelf
-from ...store import validity as lives
-from ..bench import Bench, View, present
+from ...store.qualify import briefs as store
+from ...store.sets import validity as lives
+from ..sets.validity import states
 from ..testing.briefs import BriefView, view
-from ..validity import states
+from ..unit_of_work import UnitOfWork, View, present
 from .evidence import Known, known, offered
 
 MOST_SETS = 300
@@ -65,83 +65,108 @@ class BriefLine(View):
     best: str | None = Field(description="The cheapest that qualifies")
 
 
-def standing(bench: Bench, id_or_code: str) -> BriefStanding:
+def standing(work: UnitOfWork, id_or_code: str) -> BriefStanding:
     """Every living set judged against a brief: a fixed number of queries, whatever their number."""
-    row = present(store.brief(bench.db, id_or_code), "brief")
-    return BriefStanding(brief=view(row), candidates=_judged(bench, [row], None)[row.id])
+    row = present(store.brief(work.db, id_or_code), "brief")
+    return BriefStanding(brief=view(row), candidates=_judged(work, [row], None)[row.id])
 
 
-def lines(bench: Bench) -> list[BriefLine]:
+def lines(work: UnitOfWork) -> list[BriefLine]:
     """All briefs with how the shop stands to each."""
-    rows = store.briefs(bench.db, False, "", 200)
-    found = _judged(bench, rows, None)
-    made = []
+    rows = store.briefs(work.db, False, "", 200)
+    by_brief = _judged(work, rows, None)
+    brief_lines = []
     for row in rows:
-        held = found[row.id]
-        best = next((c for c in held if c.cheapest), None)
-        made.append(
+        candidates = by_brief[row.id]
+        best = next((c for c in candidates if c.cheapest), None)
+        brief_lines.append(
             BriefLine(
                 id=row.id, code=row.code, name=row.name, use=row.use, version=row.version, asked=len(row.requirements),
-                counts={v: n for v in Verdict if (n := sum(c.verdict == v for c in held))},
+                counts={v: n for v in Verdict if (n := sum(c.verdict == v for c in candidates))},
                 best=f"{best.material} on {best.printer}" if best else None,
             )
         )  # fmt: skip
-    return made
+    return brief_lines
 
 
-def one(bench: Bench, brief: str, set_code: str) -> Candidate:
+def one(work: UnitOfWork, brief: str, set_code: str) -> Candidate:
     """One set against the newest version of a brief."""
-    row = present(store.brief(bench.db, brief), "brief")
-    held = present(lives.living_set(bench.db, set_code), "set")
-    return _judged(bench, [row], [held])[row.id][0]
+    row = present(store.brief(work.db, brief), "brief")
+    living_set = present(lives.living_set(work.db, set_code), "set")
+    return _judged(work, [row], [living_set])[row.id][0]
 
 
-def _judged(bench: Bench, rows: list[store.BriefRow], only: list[lives.LivingSet] | None) -> dict[str, list[Candidate]]:
+def _judged(
+    work: UnitOfWork, rows: list[store.BriefRow], only: list[lives.LivingSet] | None
+) -> dict[str, list[Candidate]]:
     if not rows:
         return {}
-    sets = lives.all_sets(bench.db, MOST_SETS) if only is None else only
+    sets = lives.all_sets(work.db, MOST_SETS) if only is None else only
     demands = {row.id: [Demand.model_validate(r) for r in row.requirements] for row in rows}
-    held = known(bench, sets, {d.property for asked in demands.values() for d in asked})
-    lived = states(bench, sets)
-    names = shelf.material_names(bench.db, sorted({s.material_id for s in sets}))
-    printers = {p.id: p.name for p in shelf.printers_by_id(bench.db, sorted({s.printer_id for s in sets}))}
-    made = {}
+    evidence = known(work, sets, {d.property for of_brief in demands.values() for d in of_brief})
+    lived = states(work, sets)
+    names = shelf.material_names(work.db, sorted({s.material_id for s in sets}))
+    printers = {p.id: p.name for p in shelf.printers_by_id(work.db, sorted({s.printer_id for s in sets}))}
+    candidates = {}
     for row in rows:
-        found = [
+        of_row = [
             _candidate(
-                bench, held, one, demands[row.id], lived[one.id], names[one.material_id], printers[one.printer_id]
+                work,
+                evidence,
+                living_set,
+                demands[row.id],
+                lived[living_set.id],
+                names[living_set.material_id],
+                printers[living_set.printer_id],
             )
-            for one in sets
+            for living_set in sets
         ]
-        made[row.id] = _ranked(found)
-    return made
+        candidates[row.id] = _ranked(of_row)
+    return candidates
 
 
 _ORDER = {verdict: place for place, verdict in enumerate(Verdict)}
 
 
-def _ranked(found: list[Candidate]) -> list[Candidate]:
+def _ranked(candidates: list[Candidate]) -> list[Candidate]:
     """The best verdict first, the cheaper first among equals; the cheapest that qualifies is marked."""
-    found.sort(key=lambda c: (_ORDER[c.verdict], c.price_per_l is None, c.price_per_l or 0, c.material, c.printer))
+    candidates.sort(key=lambda c: (_ORDER[c.verdict], c.price_per_l is None, c.price_per_l or 0, c.material, c.printer))
     # Where nothing is known of the price, nothing is the cheapest.
-    if found and found[0].verdict == Verdict.QUALIFIED and found[0].price_per_l is not None:
-        found[0] = found[0].model_copy(update={"cheapest": True})
-    return found
+    if candidates and candidates[0].verdict == Verdict.QUALIFIED and candidates[0].price_per_l is not None:
+        candidates[0] = candidates[0].model_copy(update={"cheapest": True})
+    return candidates
 
 
 def _candidate(
-    bench: Bench, held: Known, one: lives.LivingSet, demands: list[Demand], life: Validity, material: str, printer: str
+    work: UnitOfWork,
+    evidence: Known,
+    living_set: lives.LivingSet,
+    demands: list[Demand],
+    life: Validity,
+    material: str,
+    printer: str,
 ) -> Candidate:
-    judged = []
+    lines = []
     for demand in demands:
-        asked = ASKABLE[demand.property]
-        judged.append(judge(demand, asked.name, asked.unit, asked.how, asked.stage, offered(bench, held, one, demand)))
-    verdict, reasons = overall(judged, life.state, [_words(c.name, c.detail) for c in life.causes], one.outside_reason)
+        requirable = ASKABLE[demand.property]
+        lines.append(
+            judge(
+                demand,
+                requirable.name,
+                requirable.unit,
+                requirable.how,
+                requirable.stage,
+                offered(work, evidence, living_set, demand),
+            )
+        )
+    verdict, reasons = overall(
+        lines, life.state, [_words(c.name, c.detail) for c in life.causes], living_set.outside_reason
+    )
     return Candidate(
-        set_id=one.id, set_code=one.code, set_version=one.version, material_id=one.material_id, material=material,
-        printer_id=one.printer_id, printer=printer, layer_height_um=one.layer_height_um, exposure_s=one.exposure_s,
-        state=life.state, verdict=verdict, reasons=reasons, price_per_l=held.prices.get(one.material_id), judged=judged,
-        evidence_hash=fingerprint(one.id, judged, life.state),
+        set_id=living_set.id, set_code=living_set.code, set_version=living_set.version, material_id=living_set.material_id, material=material,
+        printer_id=living_set.printer_id, printer=printer, layer_height_um=living_set.layer_height_um, exposure_s=living_set.exposure_s,
+        state=life.state, verdict=verdict, reasons=reasons, price_per_l=evidence.prices.get(living_set.material_id), judged=lines,
+        evidence_hash=fingerprint(living_set.id, lines, life.state),
     )  # fmt: skip
 
 
@@ -149,7 +174,7 @@ def _words(name: str, detail: str | None) -> str:
     return f"{name}. {detail}".strip() if detail else f"{name}."
 
 
-def fingerprint(set_id: str, judged: list[Judged], state: str) -> str:
+def fingerprint(set_id: str, lines: list[Judged], state: str) -> str:
     """SHA-256 of all that a signature is put under."""
-    held = {"set": set_id, "state": state, "core": __version__, "judged": [j.model_dump(mode="json") for j in judged]}
-    return hashlib.sha256(json.dumps(held, sort_keys=True, separators=(",", ":")).encode()).hexdigest()
+    content = {"set": set_id, "state": state, "core": __version__, "judged": [j.model_dump(mode="json") for j in lines]}
+    return hashlib.sha256(json.dumps(content, sort_keys=True, separators=(",", ":")).encode()).hexdigest()

@@ -10,7 +10,7 @@ from ...core.contract import Contract, Problem
 from ...store import shelf
 from ...store.codes import next_code
 from ...store.rows import insert, update
-from ..bench import Bench, View, present, same_version
+from ..unit_of_work import UnitOfWork, View, present, same_version
 from .entry import Day, Name, Page, Version, live_material, version_of
 
 
@@ -42,54 +42,54 @@ class BottleView(View):
     retired_at: str | None
 
 
-def bottles(bench: Bench, page: Page, material_id: str | None = None) -> list[BottleView]:
-    rows = shelf.bottles(bench.db, page.retired, material_id, page.after, page.limit)
+def bottles(work: UnitOfWork, page: Page, material_id: str | None = None) -> list[BottleView]:
+    rows = shelf.bottles(work.db, page.retired, material_id, page.after, page.limit)
     return [BottleView.model_validate(row) for row in rows]
 
 
-def bottle(bench: Bench, bottle_id: str) -> BottleView:
-    return BottleView.model_validate(present(shelf.bottle(bench.db, bottle_id), "bottle"))
+def bottle(work: UnitOfWork, bottle_id: str) -> BottleView:
+    return BottleView.model_validate(present(shelf.bottle(work.db, bottle_id), "bottle"))
 
 
-def add_bottle(bench: Bench, given: BottleInput) -> BottleView:
-    columns = _bottle_columns(given)
-    with bench.write() as answer:
-        live_material(bench, given.material_id)
-        bottle_id = bench.new_id()
+def add_bottle(work: UnitOfWork, request: BottleInput) -> BottleView:
+    columns = _bottle_columns(request)
+    with work.write() as answer:
+        live_material(work, request.material_id)
+        bottle_id = work.new_id()
         insert(
-            bench.db, "bottle", id=bottle_id, code=next_code(bench.db, "B"), created_at=bench.now(), **columns
+            work.db, "bottle", id=bottle_id, code=next_code(work.db, "B"), created_at=work.now(), **columns
         )  # fmt: skip
-        return answer(bottle(bench, bottle_id))
+        return answer(bottle(work, bottle_id))
 
 
-def change_bottle(bench: Bench, bottle_id: str, given: BottleInput) -> BottleView:
-    columns = _bottle_columns(given)
-    with bench.write() as answer:
-        held = bottle(bench, bottle_id)
-        same_version(held.version, version_of(given.version), f"Bottle {held.code}")
-        if given.material_id != held.material_id:
-            said = "A bottle keeps its resin: retire this one and add another."
-            raise Problem(said, {"material_id": said})
-        update(bench.db, "bottle", bottle_id, version=held.version + 1, **columns)
-        return answer(bottle(bench, bottle_id))
+def change_bottle(work: UnitOfWork, bottle_id: str, request: BottleInput) -> BottleView:
+    columns = _bottle_columns(request)
+    with work.write() as answer:
+        stored = bottle(work, bottle_id)
+        same_version(stored.version, version_of(request.version), f"Bottle {stored.code}")
+        if request.material_id != stored.material_id:
+            message = "A bottle keeps its resin: retire this one and add another."
+            raise Problem(message, {"material_id": message})
+        update(work.db, "bottle", bottle_id, version=stored.version + 1, **columns)
+        return answer(bottle(work, bottle_id))
 
 
-def shaken(bench: Bench, bottle_id: str) -> BottleView:
+def shaken(work: UnitOfWork, bottle_id: str) -> BottleView:
     """Note that a bottle was shaken now: settled pigment looks exactly like a wrong exposure."""
-    with bench.write() as answer:
-        held = bottle(bench, bottle_id)
-        update(bench.db, "bottle", held.id, last_shaken_at=bench.now())
-        return answer(bottle(bench, bottle_id))
+    with work.write() as answer:
+        stored = bottle(work, bottle_id)
+        update(work.db, "bottle", stored.id, last_shaken_at=work.now())
+        return answer(bottle(work, bottle_id))
 
 
-def _bottle_columns(given: BottleInput) -> dict[str, object]:
-    left = given.volume_ml if given.left_ml is None else given.left_ml
-    if left > given.volume_ml:
-        said = f"A bottle of {given.volume_ml:g} ml cannot hold {left:g} ml."
-        raise Problem(said, {"left_ml": said})
+def _bottle_columns(request: BottleInput) -> dict[str, object]:
+    left_ml = request.volume_ml if request.left_ml is None else request.left_ml
+    if left_ml > request.volume_ml:
+        message = f"A bottle of {request.volume_ml:g} ml cannot hold {left_ml:g} ml."
+        raise Problem(message, {"left_ml": message})
     for first, then in (("received_on", "opened_on"), ("received_on", "best_before")):
-        a, b = getattr(given, first), getattr(given, then)
+        a, b = getattr(request, first), getattr(request, then)
         if a and b and b < a:
-            said = f"This is before it was {first.removesuffix('_on')}."
-            raise Problem(said, {then: said})
-    return {**given.model_dump(exclude={"version"}), "left_ml": left}
+            message = f"This is before it was {first.removesuffix('_on')}."
+            raise Problem(message, {then: message})
+    return {**request.model_dump(exclude={"version"}), "left_ml": left_ml}

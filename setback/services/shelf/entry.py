@@ -9,7 +9,7 @@ from pydantic import AfterValidator, Field, StringConstraints
 
 from ...core.contract import Contract, Problem
 from ...store import shelf
-from ..bench import Bench
+from ..unit_of_work import UnitOfWork
 
 
 def _iso_date(text: str) -> str:
@@ -33,33 +33,33 @@ class Page(Contract):
     limit: int = Field(100, ge=1, le=PAGE)
 
 
-def free_name(bench: Bench, table: str, name: str, own_id: str | None) -> None:
+def free_name(work: UnitOfWork, table: str, name: str, own_id: str | None) -> None:
     sql = f"SELECT id FROM {table} WHERE name = ? COLLATE NOCASE AND retired_at IS NULL"
-    row = bench.db.execute(sql, (name,)).fetchone()
+    row = work.db.execute(sql, (name,)).fetchone()
     if row is not None and row[0] != own_id:
-        said = f"“{name}” is on the shelf already."
-        raise Problem(said, {"name": said})
+        message = f"“{name}” is on the shelf already."
+        raise Problem(message, {"name": message})
 
 
-def live_material(bench: Bench, material_id: str) -> shelf.Material:
-    held = shelf.material(bench.db, material_id)
-    if held is None or held.retired_at is not None:
-        said = "This material is not on the shelf."
-        raise Problem(said, {"material_id": said})
-    return held
+def live_material(work: UnitOfWork, material_id: str) -> shelf.Material:
+    stored = shelf.material(work.db, material_id)
+    if stored is None or stored.retired_at is not None:
+        message = "This material is not on the shelf."
+        raise Problem(message, {"material_id": message})
+    return stored
 
 
 def pair(low: float | None, high: float | None, low_name: str, high_name: str) -> None:
     if (low is None) != (high is None):
-        said = "Give both ends of the range, or neither."
-        raise Problem(said, {low_name if low is None else high_name: said})
+        message = "Give both ends of the range, or neither."
+        raise Problem(message, {low_name if low is None else high_name: message})
     if low is not None and high is not None and high < low:
-        said = "The high end is below the low end."
-        raise Problem(said, {high_name: said})
+        message = "The high end is below the low end."
+        raise Problem(message, {high_name: message})
 
 
-def version_of(given: int | None) -> int:
-    if given is None:
-        said = "The version the change was made on is missing."
-        raise Problem(said, {"version": said})
-    return given
+def version_of(request: int | None) -> int:
+    if request is None:
+        message = "The version the change was made on is missing."
+        raise Problem(message, {"version": message})
+    return request

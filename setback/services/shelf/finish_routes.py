@@ -10,7 +10,7 @@ from ...core.contract import Contract
 from ...store import shelf
 from ...store.codes import next_code
 from ...store.rows import insert, update
-from ..bench import Bench, View, present, same_version
+from ..unit_of_work import UnitOfWork, View, present, same_version
 from .entry import Name, Page, Version, free_name, version_of
 
 
@@ -50,40 +50,40 @@ class FinishRouteView(View):
     uses: int
 
 
-def finish_routes(bench: Bench, page: Page) -> list[FinishRouteView]:
-    rows = shelf.finish_routes(bench.db, page.retired, page.after, page.limit)
+def finish_routes(work: UnitOfWork, page: Page) -> list[FinishRouteView]:
+    rows = shelf.finish_routes(work.db, page.retired, page.after, page.limit)
     return [FinishRouteView.model_validate(row) for row in rows]
 
 
-def finish_route(bench: Bench, route_id: str) -> FinishRouteView:
-    return FinishRouteView.model_validate(present(shelf.finish_route(bench.db, route_id), "finish route"))
+def finish_route(work: UnitOfWork, route_id: str) -> FinishRouteView:
+    return FinishRouteView.model_validate(present(shelf.finish_route(work.db, route_id), "finish route"))
 
 
-def add_finish_route(bench: Bench, given: FinishRouteInput) -> FinishRouteView:
-    with bench.write() as answer:
-        free_name(bench, "finish_route", given.name, None)
-        route_id = bench.new_id()
+def add_finish_route(work: UnitOfWork, request: FinishRouteInput) -> FinishRouteView:
+    with work.write() as answer:
+        free_name(work, "finish_route", request.name, None)
+        route_id = work.new_id()
         insert(
-            bench.db, "finish_route", id=route_id, code=next_code(bench.db, "F"), name=given.name,
-            created_at=bench.now(),
+            work.db, "finish_route", id=route_id, code=next_code(work.db, "F"), name=request.name,
+            created_at=work.now(),
         )  # fmt: skip
-        _add_route_version(bench, route_id, 1, given)
-        return answer(finish_route(bench, route_id))
+        _add_route_version(work, route_id, 1, request)
+        return answer(finish_route(work, route_id))
 
 
-def change_finish_route(bench: Bench, route_id: str, given: FinishRouteInput) -> FinishRouteView:
+def change_finish_route(work: UnitOfWork, route_id: str, request: FinishRouteInput) -> FinishRouteView:
     """A change makes a new version: what was finished by the old one keeps it."""
-    with bench.write() as answer:
-        held = finish_route(bench, route_id)
-        same_version(held.version, version_of(given.version), held.name)
-        free_name(bench, "finish_route", given.name, route_id)
-        update(bench.db, "finish_route", route_id, name=given.name)
-        _add_route_version(bench, route_id, held.version + 1, given)
-        return answer(finish_route(bench, route_id))
+    with work.write() as answer:
+        stored = finish_route(work, route_id)
+        same_version(stored.version, version_of(request.version), stored.name)
+        free_name(work, "finish_route", request.name, route_id)
+        update(work.db, "finish_route", route_id, name=request.name)
+        _add_route_version(work, route_id, stored.version + 1, request)
+        return answer(finish_route(work, route_id))
 
 
-def _add_route_version(bench: Bench, route_id: str, version: int, given: FinishRouteInput) -> None:
+def _add_route_version(work: UnitOfWork, route_id: str, version: int, request: FinishRouteInput) -> None:
     insert(
-        bench.db, "finish_route_version", id=bench.new_id(), finish_route_id=route_id, version=version,
-        created_at=bench.now(), **given.model_dump(exclude={"name", "version"}),
+        work.db, "finish_route_version", id=work.new_id(), finish_route_id=route_id, version=version,
+        created_at=work.now(), **request.model_dump(exclude={"name", "version"}),
     )  # fmt: skip

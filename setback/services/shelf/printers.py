@@ -10,7 +10,7 @@ from ...core.contract import Contract, Problem
 from ...store import shelf
 from ...store.codes import next_code
 from ...store.rows import insert, update
-from ..bench import Bench, View, present, same_version
+from ..unit_of_work import UnitOfWork, View, present, same_version
 from .entry import Name, Note, Page, Version, free_name, version_of
 
 
@@ -56,41 +56,41 @@ class PrinterView(View):
     retired_at: str | None
 
 
-def printers(bench: Bench, page: Page) -> list[PrinterView]:
-    rows = shelf.printers(bench.db, page.retired, page.after, page.limit)
+def printers(work: UnitOfWork, page: Page) -> list[PrinterView]:
+    rows = shelf.printers(work.db, page.retired, page.after, page.limit)
     return [PrinterView.model_validate(row) for row in rows]
 
 
-def printer(bench: Bench, printer_id: str) -> PrinterView:
-    return PrinterView.model_validate(present(shelf.printer(bench.db, printer_id), "printer"))
+def printer(work: UnitOfWork, printer_id: str) -> PrinterView:
+    return PrinterView.model_validate(present(shelf.printer(work.db, printer_id), "printer"))
 
 
-def add_printer(bench: Bench, given: PrinterInput) -> PrinterView:
-    _check_printer(given)
-    with bench.write() as answer:
-        free_name(bench, "printer", given.name, None)
-        printer_id = bench.new_id()
+def add_printer(work: UnitOfWork, request: PrinterInput) -> PrinterView:
+    _check_printer(request)
+    with work.write() as answer:
+        free_name(work, "printer", request.name, None)
+        printer_id = work.new_id()
         insert(
-            bench.db, "printer", id=printer_id, code=next_code(bench.db, "P"), created_at=bench.now(),
-            **given.model_dump(exclude={"version"}),
+            work.db, "printer", id=printer_id, code=next_code(work.db, "P"), created_at=work.now(),
+            **request.model_dump(exclude={"version"}),
         )  # fmt: skip
-        return answer(printer(bench, printer_id))
+        return answer(printer(work, printer_id))
 
 
-def change_printer(bench: Bench, printer_id: str, given: PrinterInput) -> PrinterView:
-    _check_printer(given)
-    with bench.write() as answer:
-        held = printer(bench, printer_id)
-        same_version(held.version, version_of(given.version), held.name)
-        if held.simulated != given.simulated:
-            said = "A printer stays what it was added as: add another one."
-            raise Problem(said, {"simulated": said})
-        free_name(bench, "printer", given.name, printer_id)
-        update(bench.db, "printer", printer_id, version=held.version + 1, **given.model_dump(exclude={"version"}))
-        return answer(printer(bench, printer_id))
+def change_printer(work: UnitOfWork, printer_id: str, request: PrinterInput) -> PrinterView:
+    _check_printer(request)
+    with work.write() as answer:
+        stored = printer(work, printer_id)
+        same_version(stored.version, version_of(request.version), stored.name)
+        if stored.simulated != request.simulated:
+            message = "A printer stays what it was added as: add another one."
+            raise Problem(message, {"simulated": message})
+        free_name(work, "printer", request.name, printer_id)
+        update(work.db, "printer", printer_id, version=stored.version + 1, **request.model_dump(exclude={"version"}))
+        return answer(printer(work, printer_id))
 
 
-def _check_printer(given: PrinterInput) -> None:
-    if given.fill_line_ml > given.vat_capacity_ml:
-        said = f"The fill line cannot be above the vat's {given.vat_capacity_ml:g} ml."
-        raise Problem(said, {"fill_line_ml": said})
+def _check_printer(request: PrinterInput) -> None:
+    if request.fill_line_ml > request.vat_capacity_ml:
+        message = f"The fill line cannot be above the vat's {request.vat_capacity_ml:g} ml."
+        raise Problem(message, {"fill_line_ml": message})

@@ -7,11 +7,11 @@ from typing import Annotated, Literal
 from pydantic import Field, StringConstraints
 
 from ...core.contract import Contract, Problem
-from ...core.plausible import check_range
+from ...core.printing.plausible import check_range
 from ...store import shelf
 from ...store.codes import next_code
 from ...store.rows import insert, update
-from ..bench import Bench, View, present, same_version
+from ..unit_of_work import UnitOfWork, View, present, same_version
 from .entry import Name, Page, Version, free_name, pair, version_of
 
 
@@ -69,49 +69,49 @@ class ResinView(View):
     left_ml: float
 
 
-def resins(bench: Bench, page: Page) -> list[ResinView]:
-    rows = shelf.resins(bench.db, page.retired, page.after, page.limit)
+def resins(work: UnitOfWork, page: Page) -> list[ResinView]:
+    rows = shelf.resins(work.db, page.retired, page.after, page.limit)
     return [ResinView.model_validate(row) for row in rows]
 
 
-def resin(bench: Bench, material_id: str) -> ResinView:
-    return ResinView.model_validate(present(shelf.resin(bench.db, material_id), "resin"))
+def resin(work: UnitOfWork, material_id: str) -> ResinView:
+    return ResinView.model_validate(present(shelf.resin(work.db, material_id), "resin"))
 
 
-def add_resin(bench: Bench, given: ResinInput) -> ResinView:
-    _check_resin(given)
-    with bench.write() as answer:
-        free_name(bench, "material", given.name, None)
-        material_id = bench.new_id()
+def add_resin(work: UnitOfWork, request: ResinInput) -> ResinView:
+    _check_resin(request)
+    with work.write() as answer:
+        free_name(work, "material", request.name, None)
+        material_id = work.new_id()
         insert(
-            bench.db, "material", id=material_id, code=next_code(bench.db, "R"), kind="resin", name=given.name,
-            created_at=bench.now(),
+            work.db, "material", id=material_id, code=next_code(work.db, "R"), kind="resin", name=request.name,
+            created_at=work.now(),
         )  # fmt: skip
-        insert(bench.db, "resin", material_id=material_id, **given.model_dump(exclude={"name", "version"}))
-        return answer(resin(bench, material_id))
+        insert(work.db, "resin", material_id=material_id, **request.model_dump(exclude={"name", "version"}))
+        return answer(resin(work, material_id))
 
 
-def change_resin(bench: Bench, material_id: str, given: ResinInput) -> ResinView:
-    _check_resin(given)
-    with bench.write() as answer:
-        held = resin(bench, material_id)
-        same_version(held.version, version_of(given.version), held.name)
-        free_name(bench, "material", given.name, material_id)
-        update(bench.db, "material", material_id, name=given.name, version=held.version + 1)
-        columns = given.model_dump(exclude={"name", "version"})
+def change_resin(work: UnitOfWork, material_id: str, request: ResinInput) -> ResinView:
+    _check_resin(request)
+    with work.write() as answer:
+        stored = resin(work, material_id)
+        same_version(stored.version, version_of(request.version), stored.name)
+        free_name(work, "material", request.name, material_id)
+        update(work.db, "material", material_id, name=request.name, version=stored.version + 1)
+        columns = request.model_dump(exclude={"name", "version"})
         names = ", ".join(f"{name} = ?" for name in columns)
-        bench.db.execute(f"UPDATE resin SET {names} WHERE material_id = ?", [*columns.values(), material_id])
-        return answer(resin(bench, material_id))
+        work.db.execute(f"UPDATE resin SET {names} WHERE material_id = ?", [*columns.values(), material_id])
+        return answer(resin(work, material_id))
 
 
-def _check_resin(given: ResinInput) -> None:
-    pair(given.maker_low_s, given.maker_high_s, "maker_low_s", "maker_high_s")
-    pair(given.maker_temp_low_c, given.maker_temp_high_c, "maker_temp_low_c", "maker_temp_high_c")
-    if given.maker_low_s is not None and given.maker_high_s is not None:
+def _check_resin(request: ResinInput) -> None:
+    pair(request.maker_low_s, request.maker_high_s, "maker_low_s", "maker_high_s")
+    pair(request.maker_temp_low_c, request.maker_temp_high_c, "maker_temp_low_c", "maker_temp_high_c")
+    if request.maker_low_s is not None and request.maker_high_s is not None:
         try:
-            check_range(given.maker_low_s, given.maker_high_s)
+            check_range(request.maker_low_s, request.maker_high_s)
         except Problem as problem:
             raise Problem(problem.message, {"maker_high_s": problem.message}) from None
-    if given.safety_sheet_url and not given.safety_sheet_url.startswith(("http://", "https://", "file:", "/")):
-        said = "Give a link that starts with https://, http:// or file:"
-        raise Problem(said, {"safety_sheet_url": said})
+    if request.safety_sheet_url and not request.safety_sheet_url.startswith(("http://", "https://", "file:", "/")):
+        message = "Give a link that starts with https://, http:// or file:"
+        raise Problem(message, {"safety_sheet_url": message})

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from ...store.rows import update
-from ..bench import Bench, Conflict, View, present
+from ..unit_of_work import Conflict, UnitOfWork, View, present
 from .entry import free_name
 
 Kind = Literal["technicians", "resins", "bottles", "printers", "finish-routes"]
@@ -24,31 +24,31 @@ class Retired(View):
     retired_at: str | None
 
 
-def retire(bench: Bench, kind: Kind, row_id: str) -> Retired:
+def retire(work: UnitOfWork, kind: Kind, row_id: str) -> Retired:
     """Take something off the shelf; what was measured with it stays."""
     table, _ = _TABLES[kind]
-    with bench.write() as answer:
-        _held(bench, kind, row_id)
+    with work.write() as answer:
+        _held(work, kind, row_id)
         if kind in _IN_WORK:
-            row = bench.db.execute(_IN_WORK[kind], (row_id,)).fetchone()
+            row = work.db.execute(_IN_WORK[kind], (row_id,)).fetchone()
             if row is not None:
                 raise Conflict(f"Calibration {row[0]} is still open on it. Close that first.")
-        update(bench.db, table, row_id, retired_at=bench.now())
-        return answer(Retired(id=row_id, retired_at=bench.now()))
+        update(work.db, table, row_id, retired_at=work.now())
+        return answer(Retired(id=row_id, retired_at=work.now()))
 
 
-def restore(bench: Bench, kind: Kind, row_id: str) -> Retired:
+def restore(work: UnitOfWork, kind: Kind, row_id: str) -> Retired:
     """Bring something back to the shelf."""
     table, column = _TABLES[kind]
-    with bench.write() as answer:
-        name = _held(bench, kind, row_id)
+    with work.write() as answer:
+        name = _held(work, kind, row_id)
         if column == "name":
-            free_name(bench, table, name, row_id)
-        update(bench.db, table, row_id, retired_at=None)
+            free_name(work, table, name, row_id)
+        update(work.db, table, row_id, retired_at=None)
         return answer(Retired(id=row_id, retired_at=None))
 
 
-def _held(bench: Bench, kind: Kind, row_id: str) -> str:
+def _held(work: UnitOfWork, kind: Kind, row_id: str) -> str:
     table, column = _TABLES[kind]
-    row = bench.db.execute(f"SELECT {column} FROM {table} WHERE id = ?", (row_id,)).fetchone()
+    row = work.db.execute(f"SELECT {column} FROM {table} WHERE id = ?", (row_id,)).fetchone()
     return str(present(row, kind.removesuffix("s").replace("-", " "))[0])

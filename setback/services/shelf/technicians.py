@@ -5,7 +5,7 @@ from __future__ import annotations
 from ...core.contract import Contract, Problem
 from ...store import shelf
 from ...store.rows import insert, update
-from ..bench import Bench, View
+from ..unit_of_work import UnitOfWork, View
 from .entry import Initials
 
 
@@ -19,18 +19,18 @@ class TechnicianView(View):
     retired_at: str | None
 
 
-def technicians(bench: Bench) -> list[TechnicianView]:
-    return [TechnicianView.model_validate(row) for row in shelf.technicians(bench.db)]
+def technicians(work: UnitOfWork) -> list[TechnicianView]:
+    return [TechnicianView.model_validate(row) for row in shelf.technicians(work.db)]
 
 
-def add_technician(bench: Bench, given: TechnicianInput) -> TechnicianView:
+def add_technician(work: UnitOfWork, request: TechnicianInput) -> TechnicianView:
     """Add initials, or bring retired ones back."""
-    with bench.write() as answer:
-        held = shelf.technician_by_initials(bench.db, given.initials)
-        if held is not None and held.retired_at is None:
-            raise Problem("These initials are taken.", {"initials": f"{given.initials} is here already."})
-        if held is not None:
-            update(bench.db, "technician", held.id, retired_at=None)
+    with work.write() as answer:
+        stored = shelf.technician_by_initials(work.db, request.initials)
+        if stored is not None and stored.retired_at is None:
+            raise Problem("These initials are taken.", {"initials": f"{request.initials} is here already."})
+        if stored is not None:
+            update(work.db, "technician", stored.id, retired_at=None)
         else:
-            insert(bench.db, "technician", id=bench.new_id(), initials=given.initials, created_at=bench.now())
-        return answer(TechnicianView.model_validate(shelf.technician_by_initials(bench.db, given.initials)))
+            insert(work.db, "technician", id=work.new_id(), initials=request.initials, created_at=work.now())
+        return answer(TechnicianView.model_validate(shelf.technician_by_initials(work.db, request.initials)))

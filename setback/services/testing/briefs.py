@@ -7,16 +7,16 @@ from typing import Literal
 from pydantic import Field
 
 from ...core.contract import Contract, Problem
-from ...core.methods import PROPERTIES
 from ...core.qualify.properties import ASKABLE
 from ...core.qualify.templates import TEMPLATES, BriefTemplate
 from ...core.qualify.verdict import Demand
 from ...core.qualify.words import asked
-from ...store import briefs as store
+from ...core.testing.methods import PROPERTIES
 from ...store.codes import next_code
+from ...store.qualify import briefs as store
 from ...store.rows import insert, update
-from ..bench import Bench, View, present, same_version
 from ..shelf.entry import Name, Note, Page, Version, free_name, version_of
+from ..unit_of_work import UnitOfWork, View, present, same_version
 
 Requirement = Demand
 
@@ -70,19 +70,19 @@ class PropertyView(View):
 
 
 def properties() -> list[PropertyView]:
-    made = []
-    for key, one in ASKABLE.items():
+    property_views = []
+    for key, requirable in ASKABLE.items():
         setup = PROPERTIES[key][0].setup if key in PROPERTIES else ()
         fields = [
             ConditionField(key=f.key, label=f.label, unit=f.unit, kind=f.kind, choices=list(f.choices)) for f in setup
         ]
-        made.append(
+        property_views.append(
             PropertyView(
-                key=key, group=one.group, name=one.name, unit=one.unit, better=one.better, rated=one.rated,
-                with_amount=one.with_amount, conditions=fields,
+                key=key, group=requirable.group, name=requirable.name, unit=requirable.unit, better=requirable.better, rated=requirable.rated,
+                with_amount=requirable.with_amount, conditions=fields,
             )
         )  # fmt: skip
-    return made
+    return property_views
 
 
 def templates() -> list[BriefTemplate]:
@@ -90,93 +90,103 @@ def templates() -> list[BriefTemplate]:
     return TEMPLATES
 
 
-def briefs(bench: Bench, page: Page) -> list[BriefView]:
-    return [view(row) for row in store.briefs(bench.db, page.retired, page.after, page.limit)]
+def briefs(work: UnitOfWork, page: Page) -> list[BriefView]:
+    return [view(row) for row in store.briefs(work.db, page.retired, page.after, page.limit)]
 
 
-def brief(bench: Bench, id_or_code: str) -> BriefView:
-    return view(present(store.brief(bench.db, id_or_code), "brief"))
+def brief(work: UnitOfWork, id_or_code: str) -> BriefView:
+    return view(present(store.brief(work.db, id_or_code), "brief"))
 
 
-def history(bench: Bench, brief_id: str) -> list[BriefView]:
-    return [view(row) for row in store.history(bench.db, brief_id)]
+def history(work: UnitOfWork, brief_id: str) -> list[BriefView]:
+    return [view(row) for row in store.history(work.db, brief_id)]
 
 
-def add(bench: Bench, given: BriefInput) -> BriefView:
-    _check(given.requirements)
-    with bench.write() as answer:
-        free_name(bench, "brief", given.name, None)
-        brief_id = bench.new_id()
-        insert(bench.db, "brief", id=brief_id, code=next_code(bench.db, "A"), name=given.name, created_at=bench.now())
-        _version(bench, brief_id, 1, given)
-        return answer(brief(bench, brief_id))
+def add(work: UnitOfWork, request: BriefInput) -> BriefView:
+    _check(request.requirements)
+    with work.write() as answer:
+        free_name(work, "brief", request.name, None)
+        brief_id = work.new_id()
+        insert(work.db, "brief", id=brief_id, code=next_code(work.db, "A"), name=request.name, created_at=work.now())
+        _version(work, brief_id, 1, request)
+        return answer(brief(work, brief_id))
 
 
-def change(bench: Bench, brief_id: str, given: BriefInput) -> BriefView:
+def change(work: UnitOfWork, brief_id: str, request: BriefInput) -> BriefView:
     """A new version; tests that were planned for the old one keep it."""
-    _check(given.requirements)
-    with bench.write() as answer:
-        held = present(store.brief(bench.db, brief_id), "brief")
-        same_version(held.version, version_of(given.version), held.name)
-        free_name(bench, "brief", given.name, held.id)
-        update(bench.db, "brief", held.id, name=given.name)
-        _version(bench, held.id, held.version + 1, given)
-        return answer(brief(bench, held.id))
+    _check(request.requirements)
+    with work.write() as answer:
+        stored = present(store.brief(work.db, brief_id), "brief")
+        same_version(stored.version, version_of(request.version), stored.name)
+        free_name(work, "brief", request.name, stored.id)
+        update(work.db, "brief", stored.id, name=request.name)
+        _version(work, stored.id, stored.version + 1, request)
+        return answer(brief(work, stored.id))
 
 
-def _version(bench: Bench, brief_id: str, version: int, given: BriefInput) -> None:
+def _version(work: UnitOfWork, brief_id: str, version: int, request: BriefInput) -> None:
     insert(
-        bench.db, "brief_version", id=bench.new_id(), brief_id=brief_id, version=version, use=given.use,
-        requirements=[r.model_dump() for r in given.requirements], technician_id=bench.technician().id,
-        created_at=bench.now(),
+        work.db, "brief_version", id=work.new_id(), brief_id=brief_id, version=version, use=request.use,
+        requirements=[r.model_dump() for r in request.requirements], technician_id=work.technician().id,
+        created_at=work.now(),
     )  # fmt: skip
 
 
-def retire(bench: Bench, brief_id: str, back: bool = False) -> BriefView:
-    with bench.write() as answer:
-        held = present(store.brief(bench.db, brief_id), "brief")
+def retire(work: UnitOfWork, brief_id: str, back: bool = False) -> BriefView:
+    with work.write() as answer:
+        stored = present(store.brief(work.db, brief_id), "brief")
         if back:
-            free_name(bench, "brief", held.name, held.id)
-        update(bench.db, "brief", held.id, retired_at=None if back else bench.now())
-        return answer(brief(bench, held.id))
+            free_name(work, "brief", stored.name, stored.id)
+        update(work.db, "brief", stored.id, retired_at=None if back else work.now())
+        return answer(brief(work, stored.id))
 
 
 def _check(requirements: list[Requirement]) -> None:
-    wrong: dict[str, str] = {}
-    seen: set[tuple[str, str, str]] = set()
-    for i, one in enumerate(requirements):
-        asked = ASKABLE.get(one.property)
-        same = (one.property, one.at, one.model_dump_json(include={"conditions"}))
-        if asked is None:
-            wrong[f"requirements.{i}.property"] = "There is no such property: choose one from the list."
+    problems: dict[str, str] = {}
+    already: set[tuple[str, str, str]] = set()
+    for i, requirement in enumerate(requirements):
+        requirable = ASKABLE.get(requirement.property)
+        same = (requirement.property, requirement.at, requirement.model_dump_json(include={"conditions"}))
+        if requirable is None:
+            problems[f"requirements.{i}.property"] = "There is no such property: choose one from the list."
             continue
-        if same in seen:
-            wrong[f"requirements.{i}.property"] = "This is asked for twice."
-        seen.add(same)
-        if asked.with_amount and one.amount is None:
-            wrong[f"requirements.{i}.amount"] = f"Say the {asked.with_amount} of it."
-        if asked.rated and one.basis == "bound":
-            wrong[f"requirements.{i}.basis"] = (
+        if same in already:
+            problems[f"requirements.{i}.property"] = "This is asked for twice."
+        already.add(same)
+        if requirable.with_amount and requirement.amount is None:
+            problems[f"requirements.{i}.amount"] = f"Say the {requirable.with_amount} of it."
+        if requirable.rated and requirement.basis == "bound":
+            problems[f"requirements.{i}.basis"] = (
                 "Ratings are opinions and have no bound: ask for the mean or for every specimen."
             )
-        if one.property in PROPERTIES and PROPERTIES[one.property][0].pattern == "staircase" and one.basis != "mean":
-            wrong[f"requirements.{i}.basis"] = "A staircase gives a median of all its drops: ask for that."
-        known = {f.key for f in PROPERTIES[one.property][0].setup} if one.property in PROPERTIES else set()
-        for condition in one.conditions:
-            if condition.key not in known:
-                wrong[f"requirements.{i}.conditions"] = f"This is not made under a {condition.key!r}."
-    if wrong:
-        raise Problem("Some requirements cannot be used.", wrong)
+        if (
+            requirement.property in PROPERTIES
+            and PROPERTIES[requirement.property][0].pattern == "staircase"
+            and requirement.basis != "mean"
+        ):
+            problems[f"requirements.{i}.basis"] = "A staircase gives a median of all its drops: ask for that."
+        setup_keys = (
+            {f.key for f in PROPERTIES[requirement.property][0].setup} if requirement.property in PROPERTIES else set()
+        )
+        for condition in requirement.conditions:
+            if condition.key not in setup_keys:
+                problems[f"requirements.{i}.conditions"] = f"This is not made under a {condition.key!r}."
+    if problems:
+        raise Problem("Some requirements cannot be used.", problems)
 
 
 def view(row: store.BriefRow) -> BriefView:
     lines = []
-    for held in row.requirements:
-        one = Demand.model_validate(held)
-        found = ASKABLE[one.property]
+    for requirement in row.requirements:
+        demand = Demand.model_validate(requirement)
+        requirable = ASKABLE[demand.property]
         lines.append(
             RequirementView(
-                **one.model_dump(), group=found.group, name=found.name, unit=found.unit, asked=asked(one, found.unit)
+                **demand.model_dump(),
+                group=requirable.group,
+                name=requirable.name,
+                unit=requirable.unit,
+                asked=asked(demand, requirable.unit),
             )
         )
     return BriefView.model_validate(

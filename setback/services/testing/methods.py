@@ -7,9 +7,9 @@ from typing import Any, Literal
 from pydantic import Field
 
 from ...core.contract import Problem
-from ...core.methods import METHODS, Method
+from ...core.testing.methods import METHODS, Method
 from ...coupon import KINDS
-from ..bench import View
+from ..unit_of_work import View
 
 
 class MethodField(View):
@@ -68,14 +68,14 @@ def methods() -> list[MethodView]:
 
 
 def view(method: Method) -> MethodView:
-    made: dict[str, Any] = {name: getattr(method, name) for name in MethodView.model_fields if hasattr(method, name)}
+    values: dict[str, Any] = {name: getattr(method, name) for name in MethodView.model_fields if hasattr(method, name)}
     title = KINDS[method.specimen](0.05, 0.4).title if method.specimen else None
-    return MethodView.model_validate({**made, "specimen_title": title}, from_attributes=True)
+    return MethodView.model_validate({**values, "specimen_title": title}, from_attributes=True)
 
 
 def known(key: str) -> Method:
     method = METHODS.get(key)
     if method is None:
-        said = f"There is no method called {key}."
-        raise Problem(said, {"method": said})
+        message = f"There is no method called {key}."
+        raise Problem(message, {"method": message})
     return method

@@ -11,21 +11,23 @@ from typing import Annotated, Any
 
 from pydantic import Field, StringConstraints
 
-from ...core.campaign import layers_of
+from ...core.calibrate.stages import layers_of
 from ...core.contract import Contract, Notice, Problem, Seconds
-from ...core.methods import Method, checked_setup
-from ...core.print_time import print_time
-from ...core.settings import Settings
-from ...core.strength.concerns import Concern, Standing, concerns
-from ...core.strength.sample_size import SampleSizeInput, sample_size, usual_difference_pct
+from ...core.printing.print_time import print_time
+from ...core.printing.settings import Settings
+from ...core.statistics.sample_size import SampleSizeInput, sample_size, usual_difference_pct
+from ...core.testing.concerns import Concern, Standing, concerns
+from ...core.testing.methods import Method, checked_setup
 from ...coupon import KINDS, Coupon
-from ...store import briefs, parameter_sets, shelf
-from ...store import validity as living
+from ...store import shelf
 from ...store.codes import next_code
+from ...store.qualify import briefs
 from ...store.rows import insert
-from ..bench import Bench, Conflict, View, present
+from ...store.sets import parameter_sets
+from ...store.sets import validity as living
+from ..sets.validity import states
 from ..shelf.entry import Note
-from ..validity import states
+from ..unit_of_work import Conflict, UnitOfWork, View, present
 from .methods import known
 
 MOST_EACH = 60
@@ -104,7 +106,7 @@ class TestQuote(View):
 class _Group:
     """One group with everything that was looked up for it."""
 
-    given: GroupInput
+    request: GroupInput
     material: shelf.Material
     held: parameter_sets.SetRow | None
     state: str | None
@@ -119,120 +121,124 @@ class _Group:
 
     @property
     def cure_min(self) -> float | None:
-        return self.given.cure_min if self.given.cure_min is not None else self.route.cure_min if self.route else None
+        return (
+            self.request.cure_min if self.request.cure_min is not None else self.route.cure_min if self.route else None
+        )
 
     @property
     def name(self) -> str:
-        parts = [self.material.name, self.given.condition]
-        if self.given.exposure_s is not None:
-            parts.append(f"{self.given.exposure_s:g} s")
-        if self.given.cure_min is not None:
-            parts.append(f"{self.given.cure_min:g} min cure")
+        parts = [self.material.name, self.request.condition]
+        if self.request.exposure_s is not None:
+            parts.append(f"{self.request.exposure_s:g} s")
+        if self.request.cure_min is not None:
+            parts.append(f"{self.request.cure_min:g} min cure")
         return ", ".join(p for p in parts if p)
 
 
-def quote(bench: Bench, given: TestPlan) -> TestQuote:
+def quote(work: UnitOfWork, plan: TestPlan) -> TestQuote:
     """Specimens, plates, hours, millilitres, money, and concerns, before anything is made."""
-    method = known(given.method)
-    groups = _looked_up(bench, method, given)
-    each, why, warnings = _each(method, given)
+    method = known(plan.method)
+    groups = _looked_up(work, method, plan)
+    each, reason, warnings = _each(method, plan)
     costs = [_cost(method, i, group, each) for i, group in enumerate(groups, 1)]
     if each < 3 and method.pattern != "staircase":
         warnings.append(Notice(code="too-few", message="Fewer than 3 specimens: there will be no tolerance bound."))
-    if not any(g.given.is_reference for g in groups) and len(groups) > 1:
+    if not any(g.request.is_reference for g in groups) and len(groups) > 1:
         warnings.append(
             Notice(code="no-reference", message="No reference: groups will stand side by side without differences.")
         )
     money = [c.cost for c in costs if c.cost is not None]
     return TestQuote(
-        each=each, each_from=why, groups=costs, specimens=each * len(groups),
+        each=each, each_from=reason, groups=costs, specimens=each * len(groups),
         print_s=sum(c.duration_s or 0 for c in costs), bench_min=method.minutes_each * each * len(groups),
         volume_ml=sum(c.volume_ml or 0 for c in costs), cost=sum(money) if money else None,
         concerns=concerns([_standing(g) for g in groups]), warnings=warnings,
     )  # fmt: skip
 
 
-def plan(bench: Bench, given: TestPlan) -> str:
+def plan(work: UnitOfWork, request: TestPlan) -> str:
     """Make the test, its prints and its specimens in random order; returns its id for the caller's transaction."""
-    method = known(given.method)
-    setup = checked_setup(method, given.setup)
-    groups = _looked_up(bench, method, given)
-    priced = quote(bench, given)
+    method = known(request.method)
+    setup = checked_setup(method, request.setup)
+    groups = _looked_up(work, method, request)
+    priced = quote(work, request)
     serious = [c for c in priced.concerns if c.must_confirm]
-    if serious and not given.concerns_reason:
-        said = "Say why this is compared all the same; it is kept with the test."
-        raise Conflict(" ".join(c.message for c in serious), {"concerns_reason": said})
-    brief = present(briefs.brief(bench.db, given.brief_id), "brief") if given.brief_id else None
-    test_id, code, seed = bench.new_id(), next_code(bench.db, "T"), _seed(bench)
+    if serious and not request.concerns_reason:
+        message = "Say why this is compared all the same; it is kept with the test."
+        raise Conflict(" ".join(c.message for c in serious), {"concerns_reason": message})
+    brief = present(briefs.brief(work.db, request.brief_id), "brief") if request.brief_id else None
+    test_id, code, seed = work.new_id(), next_code(work.db, "T"), _seed(work)
     insert(
-        bench.db, "test", id=test_id, code=code, method=method.key, setup=setup, age_h=given.age_h, seed=seed,
-        brief_version_id=brief.version_id if brief else None, wanted=given.wanted.model_dump() | {"each": priced.each},
-        note=given.note, technician_id=bench.technician().id, planned_at=bench.now(),
+        work.db, "test", id=test_id, code=code, method=method.key, setup=setup, age_h=request.age_h, seed=seed,
+        brief_version_id=brief.version_id if brief else None, wanted=request.wanted.model_dump() | {"each": priced.each},
+        note=request.note, technician_id=work.technician().id, planned_at=work.now(),
         concerns=[c.model_dump() for c in priced.concerns] if serious else None,
-        concerns_reason=given.concerns_reason if serious else None,
+        concerns_reason=request.concerns_reason if serious else None,
     )  # fmt: skip
     turns = _turns(len(groups), priced.each, seed)
     for number, (group, cost) in enumerate(zip(groups, priced.groups, strict=True), 1):
-        _put_group(bench, code, test_id, number, group, cost, turns)
+        _put_group(work, code, test_id, number, group, cost, turns)
     return test_id
 
 
-def _looked_up(bench: Bench, method: Method, given: TestPlan) -> list[_Group]:
+def _looked_up(work: UnitOfWork, method: Method, plan: TestPlan) -> list[_Group]:
     """Materials, sets, states and routes of all groups; Problem names the group that cannot be."""
-    wrong: dict[str, str] = {}
-    found: list[_Group] = []
-    sets = {s.code: s for s in _sets(bench, given)}
-    held_states = states(bench, list(sets.values()))
-    for i, one in enumerate(given.groups):
-        material = shelf.material(bench.db, one.material_id)
+    problems: dict[str, str] = {}
+    groups: list[_Group] = []
+    sets = {s.code: s for s in _sets(work, plan)}
+    held_states = states(work, list(sets.values()))
+    for i, group in enumerate(plan.groups):
+        material = shelf.material(work.db, group.material_id)
         if material is None or material.retired_at is not None:
-            wrong[f"groups.{i}.material_id"] = "This material is not on the shelf."
+            problems[f"groups.{i}.material_id"] = "This material is not on the shelf."
             continue
-        if material.kind == "reference" and one.set_code:
-            wrong[f"groups.{i}.set_code"] = "What is bought in has no parameter set."
-        if one.condition and one.condition not in method.conditions:
-            wrong[f"groups.{i}.condition"] = (
+        if material.kind == "reference" and group.set_code:
+            problems[f"groups.{i}.set_code"] = "What is bought in has no parameter set."
+        if group.condition and group.condition not in method.conditions:
+            problems[f"groups.{i}.condition"] = (
                 f"One of: {', '.join(method.conditions)}." if method.conditions else "Not asked for."
             )
-        living_set = sets.get(one.set_code or "")
-        held = parameter_sets.parameter_set(bench.db, living_set.id) if living_set else None
-        if one.set_code and held is None:
-            wrong[f"groups.{i}.set_code"] = f"There is no set {one.set_code}."
-        own = held.finish_route_version_id if held else None
-        route_id = one.finish_route_id or own
-        found.append(
+        living_set = sets.get(group.set_code or "")
+        set_row = parameter_sets.parameter_set(work.db, living_set.id) if living_set else None
+        if group.set_code and set_row is None:
+            problems[f"groups.{i}.set_code"] = f"There is no set {group.set_code}."
+        set_route_id = set_row.finish_route_version_id if set_row else None
+        route_id = group.finish_route_id or set_route_id
+        groups.append(
             _Group(
-                given=one, material=material, held=held, state=held_states[held.id].state if held else None,
-                printer=shelf.printer(bench.db, held.printer_id) if held else None,
-                route=_route(bench, route_id), own_route=(one.finish_route_id in (None, own)) and one.cure_min is None,
-                price_per_l=_price(bench, material.id),
+                request=group, material=material, held=set_row, state=held_states[set_row.id].state if set_row else None,
+                printer=shelf.printer(work.db, set_row.printer_id) if set_row else None,
+                route=_route(work, route_id), own_route=(group.finish_route_id in (None, set_route_id)) and group.cure_min is None,
+                price_per_l=_price(work, material.id),
             )
         )  # fmt: skip
-    same = Counter((g.material.id, g.given.set_code, g.given.condition, g.given.exposure_s, g.cure_min) for g in found)
+    same = Counter(
+        (g.material.id, g.request.set_code, g.request.condition, g.request.exposure_s, g.cure_min) for g in groups
+    )
     if any(count > 1 for count in same.values()):
-        wrong["groups"] = "Two groups are the same: change the set, the cure, the exposure or the condition of one."
-    if sum(g.given.is_reference for g in found) > 1:
-        wrong["groups"] = "One reference at most: the others are compared with it."
-    if wrong:
-        raise Problem("The test cannot be planned like this.", wrong)
-    return found
+        problems["groups"] = "Two groups are the same: change the set, the cure, the exposure or the condition of one."
+    if sum(g.request.is_reference for g in groups) > 1:
+        problems["groups"] = "One reference at most: the others are compared with it."
+    if problems:
+        raise Problem("The test cannot be planned like this.", problems)
+    return groups
 
 
-def _sets(bench: Bench, given: TestPlan) -> list[living.LivingSet]:
-    held = (living.living_set(bench.db, code) for code in {g.set_code for g in given.groups if g.set_code})
-    return [s for s in held if s is not None]
+def _sets(work: UnitOfWork, plan: TestPlan) -> list[living.LivingSet]:
+    living_sets = (living.living_set(work.db, code) for code in {g.set_code for g in plan.groups if g.set_code})
+    return [s for s in living_sets if s is not None]
 
 
-def _route(bench: Bench, id_or_version: str | None) -> shelf.FinishRoute | None:
+def _route(work: UnitOfWork, id_or_version: str | None) -> shelf.FinishRoute | None:
     if id_or_version is None:
         return None
-    return shelf.finish_route_version(bench.db, id_or_version) or shelf.finish_route(bench.db, id_or_version)
+    return shelf.finish_route_version(work.db, id_or_version) or shelf.finish_route(work.db, id_or_version)
 
 
-def _price(bench: Bench, material_id: str) -> float | None:
+def _price(work: UnitOfWork, material_id: str) -> float | None:
     sql = """SELECT coalesce(r.price_per_l, b.price_per_l) FROM material m LEFT JOIN resin r ON r.material_id = m.id
       LEFT JOIN reference_material b ON b.material_id = m.id WHERE m.id = ?"""
-    row = bench.db.execute(sql, (material_id,)).fetchone()
+    row = work.db.execute(sql, (material_id,)).fetchone()
     return row[0] if row else None
 
 
@@ -245,23 +251,23 @@ def _standing(group: _Group) -> Standing:
     )  # fmt: skip
 
 
-def _each(method: Method, given: TestPlan) -> tuple[int, str, list[Notice]]:
+def _each(method: Method, plan: TestPlan) -> tuple[int, str, list[Notice]]:
     """Specimens per group, where the number comes from, and warnings."""
-    if given.each is not None:
-        return given.each, "as asked", []
+    if plan.each is not None:
+        return plan.each, "as asked", []
     if method.pattern == "staircase":
         return STAIRCASE_EACH, "a staircase wants twenty drops", []
-    cv = given.wanted.cv_pct or method.usual_cv_pct
-    detect = given.wanted.detect_pct or usual_difference_pct(cv, given.wanted.power)
-    found = sample_size(SampleSizeInput(cv_pct=cv, detect_pct=detect, power=given.wanted.power))
-    if found.n_per_group > MOST_EACH:
-        said = (
-            f"{found.n_per_group} in each group would be needed; {MOST_EACH} are the most. Ask for a larger difference."
+    cv = plan.wanted.cv_pct or method.usual_cv_pct
+    detect = plan.wanted.detect_pct or usual_difference_pct(cv, plan.wanted.power)
+    size = sample_size(SampleSizeInput(cv_pct=cv, detect_pct=detect, power=plan.wanted.power))
+    if size.n_per_group > MOST_EACH:
+        message = (
+            f"{size.n_per_group} in each group would be needed; {MOST_EACH} are the most. Ask for a larger difference."
         )
-        raise Problem(said, {"wanted.detect_pct": said})
-    each = max(found.n_per_group, 3)
-    why = f"to see {detect:g} % at a spread of {cv:g} %, {100 * given.wanted.power:.0f} times in 100"
-    return each, why if each == found.n_per_group else f"{why}; 3 at least, for a bound", list(found.warnings)
+        raise Problem(message, {"wanted.detect_pct": message})
+    each = max(size.n_per_group, 3)
+    reason = f"to see {detect:g} % at a spread of {cv:g} %, {100 * plan.wanted.power:.0f} times in 100"
+    return each, reason if each == size.n_per_group else f"{reason}; 3 at least, for a bound", list(size.warnings)
 
 
 def _cost(method: Method, number: int, group: _Group, each: int) -> GroupCost:
@@ -274,12 +280,12 @@ def _cost(method: Method, number: int, group: _Group, each: int) -> GroupCost:
     coupon = KINDS[method.specimen](group.printer.pixel_um / 1000, 0.3)
     fits = _fits(coupon, group.printer)
     if fits == 0:
-        said = f"A {coupon.title.lower()} of {coupon.width_mm:g} × {coupon.height_mm:g} mm does not fit {group.printer.name}'s plate."
-        raise Problem(said, {f"groups.{number - 1}.set_code": said})
+        message = f"A {coupon.title.lower()} of {coupon.width_mm:g} × {coupon.height_mm:g} mm does not fit {group.printer.name}'s plate."
+        raise Problem(message, {f"groups.{number - 1}.set_code": message})
     settings = Settings.model_validate(group.held.settings)
     timing = print_time(
         settings.timing(
-            layers_of(coupon.thickness_mm, group.held.layer_height_um), group.given.exposure_s or group.held.exposure_s,
+            layers_of(coupon.thickness_mm, group.held.layer_height_um), group.request.exposure_s or group.held.exposure_s,
             group.printer.delay_includes_motion, volume_ml=coupon.volume_ml,
         )
     )  # fmt: skip
@@ -302,15 +308,15 @@ def _turns(groups: int, each: int, seed: int) -> dict[tuple[int, int], int]:
     """The random order: the turn of each specimen, by group and number."""
     every: Sequence[tuple[int, int]] = [(g, n) for n in range(1, each + 1) for g in range(1, groups + 1)]
     shuffled = random.Random(seed).sample(every, len(every))
-    return {one: turn for turn, one in enumerate(shuffled, 1)}
+    return {index: turn for turn, index in enumerate(shuffled, 1)}
 
 
-def _seed(bench: Bench) -> int:
-    return int(bench.new_id()[:8], 16)
+def _seed(work: UnitOfWork) -> int:
+    return int(work.new_id()[:8], 16)
 
 
 def _put_group(
-    bench: Bench,
+    work: UnitOfWork,
     code: str,
     test_id: str,
     number: int,
@@ -318,31 +324,31 @@ def _put_group(
     cost: GroupCost,
     turns: dict[tuple[int, int], int],
 ) -> None:
-    group_id, print_id = bench.new_id(), None
+    group_id, print_id = work.new_id(), None
     plate_ids: list[str | None] = [None] * cost.plates
     if group.printed and group.printer is not None:
-        print_id = bench.new_id()
+        print_id = work.new_id()
         insert(
-            bench.db, "print", id=print_id, code=next_code(bench.db, "J"), printer_id=group.printer.id, status="planned",
-            planned_at=bench.now(), volume_ml=cost.volume_ml or 0, duration_s=cost.duration_s or 0,
-            technician_id=bench.technician_id(), parameter_set_id=group.held.id if group.held else None,
+            work.db, "print", id=print_id, code=next_code(work.db, "J"), printer_id=group.printer.id, status="planned",
+            planned_at=work.now(), volume_ml=cost.volume_ml or 0, duration_s=cost.duration_s or 0,
+            technician_id=work.technician_id(), parameter_set_id=group.held.id if group.held else None,
             settings_note=f"{code}, group {number}",
         )  # fmt: skip
-        plate_ids = [bench.new_id() for _ in range(cost.plates)]
+        plate_ids = [work.new_id() for _ in range(cost.plates)]
         for n, plate_id in enumerate(plate_ids, 1):
-            insert(bench.db, "plate", id=plate_id, print_id=print_id, number=n)
+            insert(work.db, "plate", id=plate_id, print_id=print_id, number=n)
     insert(
-        bench.db, "test_group", id=group_id, test_id=test_id, number=number, material_id=group.material.id,
+        work.db, "test_group", id=group_id, test_id=test_id, number=number, material_id=group.material.id,
         parameter_set_id=group.held.id if group.held else None, printer_id=group.printer.id if group.printer else None,
         finish_route_version_id=group.route.version_id if group.route else None, print_id=print_id,
-        exposure_s=group.given.exposure_s, cure_min=group.given.cure_min, condition=group.given.condition,
-        orientation=group.given.orientation, supports=group.given.supports, is_reference=group.given.is_reference,
+        exposure_s=group.request.exposure_s, cure_min=group.request.cure_min, condition=group.request.condition,
+        orientation=group.request.orientation, supports=group.request.supports, is_reference=group.request.is_reference,
     )  # fmt: skip
     per_plate = cost.fits_plate or cost.specimens
     for n in range(1, cost.specimens + 1):
         plate = (n - 1) // per_plate
         place = f"plate {plate + 1}, place {(n - 1) % per_plate + 1}" if cost.plates > 1 else f"place {n}"
         insert(
-            bench.db, "specimen", id=bench.new_id(), code=f"{code}-{number}{n:02d}", group_id=group_id, number=n,
+            work.db, "specimen", id=work.new_id(), code=f"{code}-{number}{n:02d}", group_id=group_id, number=n,
             turn=turns[number, n], plate_id=plate_ids[min(plate, len(plate_ids) - 1)], place=place if group.printed else "",
         )  # fmt: skip

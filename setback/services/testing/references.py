@@ -7,11 +7,11 @@ from typing import Annotated
 from pydantic import Field, StringConstraints
 
 from ...core.contract import Contract
-from ...store import tests as store
+from ...store import testing as store
 from ...store.codes import next_code
 from ...store.rows import insert
-from ..bench import Bench, View
 from ..shelf.entry import Name, free_name
+from ..unit_of_work import UnitOfWork, View
 
 
 class ReferenceInput(Contract):
@@ -30,17 +30,19 @@ class ReferenceView(View):
     price_per_l: float | None
 
 
-def references(bench: Bench) -> list[ReferenceView]:
-    return [ReferenceView.model_validate(row) for row in store.references(bench.db, 100)]
+def references(work: UnitOfWork) -> list[ReferenceView]:
+    return [ReferenceView.model_validate(row) for row in store.references(work.db, 100)]
 
 
-def add(bench: Bench, given: ReferenceInput) -> ReferenceView:
-    with bench.write() as answer:
-        free_name(bench, "material", given.name, None)
-        material_id = bench.new_id()
-        code = next_code(bench.db, "R")
+def add(work: UnitOfWork, request: ReferenceInput) -> ReferenceView:
+    with work.write() as answer:
+        free_name(work, "material", request.name, None)
+        material_id = work.new_id()
+        code = next_code(work.db, "R")
         insert(
-            bench.db, "material", id=material_id, code=code, kind="reference", name=given.name, created_at=bench.now()
+            work.db, "material", id=material_id, code=code, kind="reference", name=request.name, created_at=work.now()
         )
-        insert(bench.db, "reference_material", material_id=material_id, what=given.what, price_per_l=given.price_per_l)
-        return answer(ReferenceView(id=material_id, code=code, **given.model_dump()))
+        insert(
+            work.db, "reference_material", material_id=material_id, what=request.what, price_per_l=request.price_per_l
+        )
+        return answer(ReferenceView(id=material_id, code=code, **request.model_dump()))

@@ -9,13 +9,13 @@ from dataclasses import dataclass
 from pydantic import Field
 
 from ...core.contract import Notice, Problem
-from ...core.strength.post_cure import CurePoint, PostCureInput, PostCureResult, hardness_at, post_cure
-from ...core.strength.results import Batch, Piece, PropertyResult, RequirementLine, work_out
-from ...store import briefs
-from ...store import tests as store
-from ..bench import Bench, View
-from ..coupon_files import Made
-from .bench_entry import Held, group_name, held_test, hours_between
+from ...core.testing.post_cure import CurePoint, PostCureInput, PostCureResult, hardness_at, post_cure
+from ...core.testing.results import Batch, Piece, PropertyResult, RequirementLine, work_out
+from ...store import testing as store
+from ...store.qualify import briefs
+from ..files.coupon_files import Made
+from ..unit_of_work import UnitOfWork, View
+from .entry import Held, group_name, held_test, hours_between
 
 MIXED_AGE_H = 24.0
 # Points of a drawn curve: enough that it looks round.
@@ -67,27 +67,27 @@ class TestResult(View):
     warnings: list[Notice]
 
 
-def result(bench: Bench, id_or_code: str) -> TestResult:
-    held = held_test(bench, id_or_code)
-    lines = _lines(bench, held)
-    worked = worked_out(held, lines)
-    under = [_made_under(held, g) for g in held.groups]
+def result(work: UnitOfWork, id_or_code: str) -> TestResult:
+    record = held_test(work, id_or_code)
+    lines = _lines(work, record)
+    worked = worked_out(record, lines)
+    under = [_made_under(record, g) for g in record.groups]
     return TestResult(
-        code=held.row.code, method=held.method.key, method_name=held.method.name, source=held.method.source,
-        concerns_reason=held.row.concerns_reason, properties=worked, made_under=under,
-        trends=_trends(held, worked), warnings=_warnings(under),
+        code=record.row.code, method=record.method.key, method_name=record.method.name, source=record.method.source,
+        concerns_reason=record.row.concerns_reason, properties=worked, made_under=under,
+        trends=_trends(record, worked), warnings=_warnings(under),
     )  # fmt: skip
 
 
-def worked_out(held: Held, lines: dict[str, RequirementLine] | None = None) -> list[PropertyResult]:
-    return work_out(held.method, held.row.setup, [batch(held, g) for g in held.groups], lines)
+def worked_out(record: Held, lines: dict[str, RequirementLine] | None = None) -> list[PropertyResult]:
+    return work_out(record.method, record.row.setup, [batch(record, g) for g in record.groups], lines)
 
 
-def batch(held: Held, group: store.GroupRow) -> Batch:
+def batch(record: Held, group: store.GroupRow) -> Batch:
     """A group with what counts of its specimens, in the order they were read."""
     pieces = [
-        Piece(s.code, tuple(r.read for r in held.current.get(s.id, [])))
-        for s in sorted(held.specimens, key=lambda s: _read_at(held, s))
+        Piece(s.code, tuple(r.read for r in record.current.get(s.id, [])))
+        for s in sorted(record.specimens, key=lambda s: _read_at(record, s))
         if s.group_id == group.id and s.gone_at is None
     ]
     return Batch(
@@ -97,29 +97,31 @@ def batch(held: Held, group: store.GroupRow) -> Batch:
     )  # fmt: skip
 
 
-def _read_at(held: Held, specimen: store.SpecimenRow) -> tuple[str, int]:
+def _read_at(record: Held, specimen: store.SpecimenRow) -> tuple[str, int]:
     # A correction keeps the place of what it corrects: the drop fell when it fell.
-    every = held.every.get(specimen.id, [])
+    every = record.every.get(specimen.id, [])
     return (every[0].read_at if every else "9", specimen.turn)
 
 
-def _lines(bench: Bench, held: Held) -> dict[str, RequirementLine]:
-    if held.row.brief_version_id is None:
+def _lines(work: UnitOfWork, record: Held) -> dict[str, RequirementLine]:
+    if record.row.brief_version_id is None:
         return {}
-    row = briefs.versions(bench.db, [held.row.brief_version_id])[held.row.brief_version_id]
+    row = briefs.versions(work.db, [record.row.brief_version_id])[record.row.brief_version_id]
     return {
-        asked["property"].split(".", 1)[1]: RequirementLine(limit=asked["limit"], at=asked["at"], kind=asked["kind"])
-        for asked in row.requirements
-        if asked["property"].startswith(f"{held.method.key}.")
+        requirement["property"].split(".", 1)[1]: RequirementLine(
+            limit=requirement["limit"], at=requirement["at"], kind=requirement["kind"]
+        )
+        for requirement in row.requirements
+        if requirement["property"].startswith(f"{record.method.key}.")
     }
 
 
-def _made_under(held: Held, group: store.GroupRow) -> MadeUnder:
-    ids = [s.id for s in held.specimens if s.group_id == group.id and s.gone_at is None]
-    reads = [r for i in ids for r in held.current.get(i, [])]
+def _made_under(record: Held, group: store.GroupRow) -> MadeUnder:
+    ids = [s.id for s in record.specimens if s.group_id == group.id and s.gone_at is None]
+    reads = [r for i in ids for r in record.current.get(i, [])]
     ages = [a for a in (hours_between(group.cured_at, r.read_at) for r in reads) if a is not None]
     return MadeUnder(
-        number=group.number, name=group_name(group), n=sum(bool(held.current.get(i)) for i in ids), set_code=group.set_code,
+        number=group.number, name=group_name(group), n=sum(bool(record.current.get(i)) for i in ids), set_code=group.set_code,
         exposure_s=group.exposure_s or group.set_exposure_s, route=group.route,
         cure_min=group.cure_min if group.cure_min is not None else group.route_cure_min,
         age_h=(min(ages), max(ages)) if ages else None, orientation=group.orientation, supports=group.supports,
@@ -129,8 +131,8 @@ def _made_under(held: Held, group: store.GroupRow) -> MadeUnder:
 def _warnings(under: list[MadeUnder]) -> list[Notice]:
     ages = [u.age_h for u in under if u.age_h is not None]
     if ages and max(high for _, high in ages) - min(low for low, _ in ages) > MIXED_AGE_H:
-        said = "Ages at the test differ by more than a day: resins go on changing after cure."
-        return [Notice(code="mixed-age", message=said)]
+        message = "Ages at the test differ by more than a day: resins go on changing after cure."
+        return [Notice(code="mixed-age", message=message)]
     return []
 
 
@@ -143,19 +145,19 @@ class _Against:
 _CURE, _EXPOSURE = _Against("cure time", "min"), _Against("exposure", "s")
 
 
-def _trends(held: Held, worked: list[PropertyResult]) -> list[Trend]:
+def _trends(record: Held, worked: list[PropertyResult]) -> list[Trend]:
     """One material at several cures or exposures: what "harder" does, seen and not assumed."""
-    found = []
+    trends = []
     by_material: dict[str, list[store.GroupRow]] = {}
-    for group in held.groups:
+    for group in record.groups:
         by_material.setdefault(group.material, []).append(group)
     for material, groups in by_material.items():
         for against in (_CURE, _EXPOSURE):
             x = {g.number: v for g in groups if (v := _x(g, against)) is not None}
             if len(set(x.values())) < 2:
                 continue
-            found += [t for p in worked if (t := _trend(p, material, against, x)) is not None]
-    return found
+            trends += [t for p in worked if (t := _trend(p, material, against, x)) is not None]
+    return trends
 
 
 def _x(group: store.GroupRow, against: _Against) -> float | None:
@@ -164,14 +166,14 @@ def _x(group: store.GroupRow, against: _Against) -> float | None:
     return group.exposure_s or group.set_exposure_s
 
 
-def _trend(one: PropertyResult, material: str, against: _Against, x: dict[int, float]) -> Trend | None:
-    made = {b.number: b for b in one.batches if b.number in x and b.centre is not None}
-    order = sorted(made, key=lambda n: x[n])
+def _trend(prop: PropertyResult, material: str, against: _Against, x: dict[int, float]) -> Trend | None:
+    batches = {b.number: b for b in prop.batches if b.number in x and b.centre is not None}
+    order = sorted(batches, key=lambda n: x[n])
     if len({x[n] for n in order}) < 2:
         return None
-    curve, line, words = None, [], _way(one, [made[n].centre or 0.0 for n in order], against)
-    if against is _CURE and one.unit == "Shore":
-        points = [CurePoint(minutes=x[n], hardness=d.value) for n in order for d in made[n].dots if d.value > 0]
+    curve, line, words = None, [], _way(prop, [batches[n].centre or 0.0 for n in order], against)
+    if against is _CURE and prop.unit == "Shore":
+        points = [CurePoint(minutes=x[n], hardness=d.value) for n in order for d in batches[n].dots if d.value > 0]
         try:
             curve = post_cure(PostCureInput(points=points))
             end = 1.04 * x[order[-1]]
@@ -180,29 +182,29 @@ def _trend(one: PropertyResult, material: str, against: _Against, x: dict[int, f
         except Problem as problem:
             words = problem.message
     return Trend(
-        property=one.key, name=one.name, unit=one.unit, against=against.name, against_unit=against.unit, material=material,
+        property=prop.key, name=prop.name, unit=prop.unit, against=against.name, against_unit=against.unit, material=material,
         numbers=order, x=[x[n] for n in order], curve=curve, line=line, words=words,
     )  # fmt: skip
 
 
-def _way(one: PropertyResult, values: list[float], against: _Against) -> str:
+def _way(prop: PropertyResult, values: list[float], against: _Against) -> str:
     if values == sorted(values):
-        return f"{one.name} rises with {against.name} over what was tried"
+        return f"{prop.name} rises with {against.name} over what was tried"
     if values == sorted(values, reverse=True):
-        return f"{one.name} falls with {against.name} over what was tried"
-    return f"{one.name} does not go one way with {against.name}"
+        return f"{prop.name} falls with {against.name} over what was tried"
+    return f"{prop.name} does not go one way with {against.name}"
 
 
-def as_csv(bench: Bench, id_or_code: str) -> Made:
+def as_csv(work: UnitOfWork, id_or_code: str) -> Made:
     """Every reading of a test, one row each, in the order of breaking."""
-    held = held_test(bench, id_or_code)
-    names = {g.id: g for g in held.groups}
-    reads = held.method.reads
+    record = held_test(work, id_or_code)
+    names = {g.id: g for g in record.groups}
+    reads = record.method.reads
     out = io.StringIO()
     sheet = csv.writer(out)
     head = ["turn", "specimen", "group", "material", "set", "place"]
     sheet.writerow([*head, *(f"{f.key} ({f.unit})" if f.unit else f.key for f in reads), "read by", "read at", "note"])
-    for specimen in held.specimens:
+    for specimen in record.specimens:
         group = names[specimen.group_id]
         head_cells = [
             specimen.turn,
@@ -212,16 +214,16 @@ def as_csv(bench: Bench, id_or_code: str) -> Made:
             group.set_code or "",
             specimen.place,
         ]
-        for row in rows_of(held, specimen.id):
+        for row in rows_of(record, specimen.id):
             values = [_cell(row.read.get(f.key)) if row else "" for f in reads]
             sheet.writerow([*head_cells, *values, *((row.initials, row.read_at, row.note) if row else ("", "", ""))])
     content = out.getvalue().encode()
-    return Made(content, "text/csv", f"{held.row.code}.csv", f"{len(held.specimens)} specimens", 0.0)
+    return Made(content, "text/csv", f"{record.row.code}.csv", f"{len(record.specimens)} specimens", 0.0)
 
 
-def rows_of(held: Held, specimen_id: str) -> list[store.SpecimenReading | None]:
+def rows_of(record: Held, specimen_id: str) -> list[store.SpecimenReading | None]:
     """What counts of a specimen; one empty row where nothing was read."""
-    return [*held.current.get(specimen_id, [])] or [None]
+    return [*record.current.get(specimen_id, [])] or [None]
 
 
 def _cell(value: object) -> object:

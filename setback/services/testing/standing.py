@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections import defaultdict
 
-from ...store import shelf, tests
-from ...store import validity as living
-from ..bench import Bench, View
-from ..validity import states
+from ...store import shelf
+from ...store import testing as tests
+from ...store.sets import validity as living
+from ..sets.validity import states
+from ..unit_of_work import UnitOfWork, View
 
 MOST = 400
 
@@ -32,23 +33,23 @@ class MaterialStanding(View):
     sets: list[SetStanding]
 
 
-def materials(bench: Bench) -> list[MaterialStanding]:
+def materials(work: UnitOfWork) -> list[MaterialStanding]:
     """Materials by name; those that are bought in say what they are."""
-    sets = living.all_sets(bench.db, MOST)
-    held = states(bench, sets)
-    printers = {p.id: p.name for p in shelf.printers_by_id(bench.db, sorted({s.printer_id for s in sets}))}
-    routes = shelf.route_names(bench.db, sorted({s.route_version_id for s in sets if s.route_version_id}))
+    sets = living.all_sets(work.db, MOST)
+    set_states = states(work, sets)
+    printers = {p.id: p.name for p in shelf.printers_by_id(work.db, sorted({s.printer_id for s in sets}))}
+    routes = shelf.route_names(work.db, sorted({s.route_version_id for s in sets if s.route_version_id}))
     by_material: dict[str, list[SetStanding]] = defaultdict(list)
-    for one in sets:
-        by_material[one.material_id].append(
+    for set_row in sets:
+        by_material[set_row.material_id].append(
             SetStanding(
-                code=one.code, printer_id=one.printer_id, printer=printers.get(one.printer_id, ""),
-                temp_low_c=one.temp_low_c, temp_high_c=one.temp_high_c, layer_height_um=one.layer_height_um,
-                exposure_s=one.exposure_s, state=held[one.id].state, route=routes.get(one.route_version_id or ""),
+                code=set_row.code, printer_id=set_row.printer_id, printer=printers.get(set_row.printer_id, ""),
+                temp_low_c=set_row.temp_low_c, temp_high_c=set_row.temp_high_c, layer_height_um=set_row.layer_height_um,
+                exposure_s=set_row.exposure_s, state=set_states[set_row.id].state, route=routes.get(set_row.route_version_id or ""),
             )
         )  # fmt: skip
-    bought = {r.id: r.what for r in tests.references(bench.db, MOST)}
+    bought = {r.id: r.what for r in tests.references(work.db, MOST)}
     return [
         MaterialStanding(id=m.id, name=m.name, kind=m.kind, what=bought.get(m.id), sets=by_material[m.id])
-        for m in shelf.materials(bench.db, MOST)
+        for m in shelf.materials(work.db, MOST)
     ]

@@ -10,12 +10,12 @@ from typing import Any
 from pydantic import Field
 
 from ...core.contract import Contract, Problem
-from ...core.methods import PROPERTIES
-from ...core.strength.index import Criterion, PropertyIndexInput, PropertyIndexResult, Rival, property_index
-from ...core.strength.results import BatchResult
-from ...store import tests as store
-from ..bench import Bench, Conflict, View
-from .bench_entry import Held, group_name, held_tests
+from ...core.testing.index import Criterion, PropertyIndexInput, PropertyIndexResult, Rival, property_index
+from ...core.testing.methods import PROPERTIES
+from ...core.testing.results import BatchResult
+from ...store import testing as store
+from ..unit_of_work import Conflict, UnitOfWork, View
+from .entry import Held, group_name, held_tests
 from .results import worked_out
 
 NEWEST = 200
@@ -93,16 +93,16 @@ class IndexView(View):
     costs: list[CostOfProperty]
 
 
-def table(bench: Bench, material_ids: Sequence[str] = ()) -> PropertyTable:
+def table(work: UnitOfWork, material_ids: Sequence[str] = ()) -> PropertyTable:
     """The newest result of every property of every material that was tested, or of some."""
     if material_ids:
-        rows = store.tests_of_materials(bench.db, list(material_ids), NEWEST)
+        rows = store.tests_of_materials(work.db, list(material_ids), NEWEST)
     else:
-        rows = store.newest_tests(bench.db, NEWEST)
+        rows = store.newest_tests(work.db, NEWEST)
     lines: dict[str, MaterialLine] = {}
     setups: dict[str, dict[str, dict[str, Any]]] = defaultdict(dict)
-    for held in held_tests(bench, rows):
-        _add(held, lines, setups, set(material_ids))
+    for record in held_tests(work, rows):
+        _add(record, lines, setups, set(material_ids))
     keys = [key for key in PROPERTIES if any(key in line.cells for line in lines.values())]
     order = sorted(lines.values(), key=lambda line: line.material.lower())
     columns = [_column(key, order, setups[key]) for key in keys]
@@ -116,24 +116,24 @@ def table(bench: Bench, material_ids: Sequence[str] = ()) -> PropertyTable:
 def _weighed(columns: list[Column], lines: list[MaterialLine], baseline: MaterialLine) -> list[str]:
     """The first few properties that were tried alike on the baseline and on two others at least."""
     shared = [
-        one.key
-        for one in columns
-        if not one.mixed and not one.rated and one.key in baseline.cells
-        and sum(1 for line in lines if (cell := line.cells.get(one.key)) and cell.value) > WEIGHED_OF
+        column.key
+        for column in columns
+        if not column.mixed and not column.rated and column.key in baseline.cells
+        and sum(1 for line in lines if (cell := line.cells.get(column.key)) and cell.value) > WEIGHED_OF
     ]  # fmt: skip
     return shared[:WEIGHED_FIRST]
 
 
 def _add(
-    held: Held, lines: dict[str, MaterialLine], setups: dict[str, dict[str, dict[str, Any]]], only: set[str]
+    record: Held, lines: dict[str, MaterialLine], setups: dict[str, dict[str, dict[str, Any]]], only: set[str]
 ) -> None:
     """Put a test's results in, where no newer test has put any."""
-    groups = {g.number: g for g in held.groups}
-    for one in worked_out(held):
-        key = f"{held.method.key}.{one.key}"
-        for made in one.batches:
-            group = groups[made.number]
-            if made.n == 0 or (only and group.material_id not in only):
+    groups = {g.number: g for g in record.groups}
+    for prop in worked_out(record):
+        key = f"{record.method.key}.{prop.key}"
+        for batch in prop.batches:
+            group = groups[batch.number]
+            if batch.n == 0 or (only and group.material_id not in only):
                 continue
             line = lines.setdefault(
                 group.material_id,
@@ -141,33 +141,33 @@ def _add(
                              price_per_l=group.price_per_l, cells={}),
             )  # fmt: skip
             held_cell = line.cells.get(key)
-            if held_cell is None or (held_cell.test_code == held.row.code and _off(group) < held_cell.off):
-                line.cells[key] = _cell(held, group, made)
-                setups[key][group.material_id] = held.row.setup
+            if held_cell is None or (held_cell.test_code == record.row.code and _off(group) < held_cell.off):
+                line.cells[key] = _cell(record, group, batch)
+                setups[key][group.material_id] = record.row.setup
 
 
 def _off(group: store.GroupRow) -> float:
     """How far a group was tried from its own exposure and cure: what was varied on purpose stands in only for want of it."""
     pairs = ((group.exposure_s, group.set_exposure_s), (group.cure_min, group.route_cure_min))
-    return sum(abs(math.log((a + 0.1) / (own + 0.1))) for a, own in pairs if a is not None and own is not None)
+    return sum(abs(math.log((a + 0.1) / (value + 0.1))) for a, value in pairs if a is not None and value is not None)
 
 
-def _cell(held: Held, group: store.GroupRow, made: BatchResult) -> PropertyCell:
+def _cell(record: Held, group: store.GroupRow, batch: BatchResult) -> PropertyCell:
     varied = [
         f"{group.exposure_s:g} s" if group.exposure_s else "",
         f"{group.cure_min:g} min cure" if group.cure_min is not None else "",
     ]
-    unfair = [c for c in held.row.concerns or [] if c["must_confirm"] and group_name(group) in c["groups"]]
+    unfair = [c for c in record.row.concerns or [] if c["must_confirm"] and group_name(group) in c["groups"]]
     return PropertyCell(
-        value=made.centre, ci=made.centre_ci, bound=made.bound, n=made.n, decimals=made.decimals, words=made.words,
-        test_code=held.row.code, set_code=group.set_code, condition=group.condition,
+        value=batch.centre, ci=batch.centre_ci, bound=batch.bound, n=batch.n, decimals=batch.decimals, words=batch.words,
+        test_code=record.row.code, set_code=group.set_code, condition=group.condition,
         named=" ".join(c["message"] for c in unfair) or None, off=_off(group), tried=", ".join(v for v in varied if v) or None,
         cure_min=group.cure_min if group.cure_min is not None else group.route_cure_min,
     )  # fmt: skip
 
 
 def _column(key: str, lines: list[MaterialLine], setups: dict[str, dict[str, Any]]) -> Column:
-    method, one = PROPERTIES[key]
+    method, prop = PROPERTIES[key]
     differs = [
         f"{field.label.lower()} {', '.join(f'{v:g}' if isinstance(v, int | float) else str(v) for v in values)}"
         for field in method.setup
@@ -179,34 +179,34 @@ def _column(key: str, lines: list[MaterialLine], setups: dict[str, dict[str, Any
     if len(conditions) > 1:
         differs.append(", ".join(conditions))
     return Column(
-        key=key, method=method.key, method_name=method.name, name=one.name, unit=one.unit, better=one.better,
-        rated=one.rated, mixed=f"not tried alike: {'; '.join(differs)}" if differs else None,
+        key=key, method=method.key, method_name=method.name, name=prop.name, unit=prop.unit, better=prop.better,
+        rated=prop.rated, mixed=f"not tried alike: {'; '.join(differs)}" if differs else None,
     )  # fmt: skip
 
 
-def index(bench: Bench, given: IndexInput) -> IndexView:
+def index(work: UnitOfWork, request: IndexInput) -> IndexView:
     """The weighted index of every material against a baseline, the ranking, and where it turns."""
-    held = table(bench)
-    columns = {c.key: c for c in held.columns}
-    wrong = {
+    columns_by_key = table(work)
+    columns = {c.key: c for c in columns_by_key.columns}
+    problems = {
         f"weights.{i}.property": "Nothing was tested for this."
-        for i, w in enumerate(given.weights)
+        for i, w in enumerate(request.weights)
         if w.property not in columns
     }
-    baseline = next((line for line in held.materials if line.material_id == given.baseline_id), None)
+    baseline = next((line for line in columns_by_key.materials if line.material_id == request.baseline_id), None)
     if baseline is None:
-        wrong["baseline_id"] = "This material was not tested."
-    weighed = [w for w in given.weights if w.weight > 0]
-    if not wrong and baseline is not None:
+        problems["baseline_id"] = "This material was not tested."
+    weighed = [w for w in request.weights if w.weight > 0]
+    if not problems and baseline is not None:
         missing = [columns[w.property].name for w in weighed if _value(baseline, w.property) is None]
         if missing:
-            wrong["baseline_id"] = f"{baseline.material} has no value for {', '.join(missing)}."
-    if wrong or baseline is None:
-        raise Problem("The index cannot be made.", wrong)
+            problems["baseline_id"] = f"{baseline.material} has no value for {', '.join(missing)}."
+    if problems or baseline is None:
+        raise Problem("The index cannot be made.", problems)
     mixed = [f"{columns[w.property].name}: {columns[w.property].mixed}" for w in weighed if columns[w.property].mixed]
-    if mixed and not given.confirmed:
+    if mixed and not request.confirmed:
         raise Conflict(f"Some values were not got alike. {'; '.join(mixed)}.", {"confirmed": "Compare all the same?"})
-    whole = [line for line in held.materials if all(_value(line, w.property) is not None for w in weighed)]
+    whole = [line for line in columns_by_key.materials if all(_value(line, w.property) is not None for w in weighed)]
     result = property_index(
         PropertyIndexInput(
             criteria=[
@@ -224,7 +224,7 @@ def index(bench: Bench, given: IndexInput) -> IndexView:
     )  # fmt: skip
     return IndexView(
         baseline=baseline.material, result=result, mixed=mixed,
-        left_out=[line.material for line in held.materials if line not in whole],
+        left_out=[line.material for line in columns_by_key.materials if line not in whole],
         costs=[
             CostOfProperty(material=line.material, property=columns[w.property].name, unit=columns[w.property].unit,
                            price_per_l=line.price_per_l, per_unit=line.price_per_l / value)

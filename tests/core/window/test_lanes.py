@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from setback.core.evidence import CouponEvidence, Limits
+from setback.core.reading.evidence import CouponEvidence, Limits
 from setback.core.window import lanes
 from setback.core.window.contract import WindowInput
 from setback.core.window.lanes import LANES, Found, Lane, LaneFit

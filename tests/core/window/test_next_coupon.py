@@ -4,7 +4,7 @@ import math
 
 import pytest
 
-from setback.core.evidence import Block, CouponEvidence
+from setback.core.reading.evidence import Block, CouponEvidence
 from setback.core.window.contract import WindowInput
 from setback.core.window.next_coupon import NextCouponInput, next_coupon
 from setback.core.window.process_window import process_window

@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from setback.core.evidence import CouponEvidence
+from setback.core.reading.evidence import CouponEvidence
 from setback.core.window.contract import WindowInput
 from setback.core.window.process_window import process_window
 

@@ -10,7 +10,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from ...evidence import Limits
+from ...reading.evidence import Limits
 from .base import CureCurve, Evidence, Found, LaneFit, as_interval, seconds
 from .cure import cure_lane
 from .profile import size_lane, z_lane

@@ -16,7 +16,7 @@ import numpy as np
 from pydantic import Field
 
 from ...contract import Contract, Interval, Millimetres, Notice, Seconds
-from ...evidence import CouponEvidence, Limits
+from ...reading.evidence import CouponEvidence, Limits
 from ...statistics.effects import FIXED, NODES
 from ...statistics.posterior import Array, Posterior, quantiles
 
@@ -88,12 +88,12 @@ def light_of(evidence: Evidence, places: Sequence[int]) -> Light:
     """Light of some coupons, by their places."""
     coupons = [evidence.coupons[i] for i in places]
     reference = evidence.reference_c
-    known = [c.temp_c is not None and reference is not None for c in coupons]
+    measured = [c.temp_c is not None and reference is not None for c in coupons]
     return Light(
         places=np.array(places, dtype=np.int64),
         ln_s=np.log([c.exposure_s for c in coupons]),
-        warmer_c=np.array([c.temp_c - reference if k else 0.0 for c, k in zip(coupons, known, strict=True)]),  # type: ignore[operator]
-        unknown=np.array([0.0 if k or reference is None else 1.0 for k in known]),
+        warmer_c=np.array([c.temp_c - reference if k else 0.0 for c, k in zip(coupons, measured, strict=True)]),  # type: ignore[operator]
+        unknown=np.array([0.0 if k or reference is None else 1.0 for k in measured]),
     )
 
 
@@ -165,10 +165,10 @@ class LaneFit:
         return [end for end in (self.lower, self.upper) if end is not None]
 
 
-def effects_without(held: Posterior) -> Array:
+def effects_without(believed: Posterior) -> Array:
     """Chance of each coupon's reading by node of δ, from what the other coupons say: (coupons, nodes), as logarithms."""
-    per_node, own = held.per_node, held.per_coupon
-    log_weights = np.log(held.weights + 1e-300)[:, None] - own
+    per_node, per_coupon = believed.per_node, believed.per_coupon
+    log_weights = np.log(believed.weights + 1e-300)[:, None] - per_coupon
     log_weights -= log_weights.max(axis=0)
     weights = np.exp(log_weights)
     weights /= weights.sum(axis=0)

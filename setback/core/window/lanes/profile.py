@@ -15,8 +15,8 @@ import numpy as np
 from scipy.special import ndtr, ndtri
 
 from ...contract import Notice
-from ...evidence import Block
-from ...size import CouponGrowth, growth_of_coupons
+from ...reading.evidence import Block
+from ...reading.size import CouponGrowth, growth_of_coupons
 from ...statistics.posterior import Array, Posterior, Prior, posterior
 from .base import (
     LN_TAU,
@@ -101,16 +101,16 @@ class EdgeModel:
 
     def imagined(self, points: Array, x: float, truth: int, delta: float, uniforms: Array) -> Array:
         """ln likelihood of a coupon at x as it would come out were one point the truth."""
-        x0, lam, share, misfit, tau, _, _ = (one[:, 0] for one in self.split(points))
+        x0, lam, share, misfit, tau, _, _ = (column[:, 0] for column in self.split(points))
         se = float(np.median(self.se_um))
         sd = math.hypot(se, misfit[truth])
-        seen = blurred_edge_um(np.array([x + delta - x0[truth]]), lam[truth], share[truth])[0] + sd * float(
+        growth = blurred_edge_um(np.array([x + delta - x0[truth]]), lam[truth], share[truth])[0] + sd * float(
             ndtri(uniforms[-1])
         )
         z = x - x0
         slope = (blurred_edge_um(z + 0.02, lam, share) - blurred_edge_um(z - 0.02, lam, share)) / 0.04
         variance = se**2 + misfit**2 + (np.clip(slope, 0, 400) * tau) ** 2
-        off = (seen - np.maximum(blurred_edge_um(z, lam, share), -400)) ** 2 / variance
+        off = (growth - np.maximum(blurred_edge_um(z, lam, share), -400)) ** 2 / variance
         return np.asarray(-0.5 * np.log(variance) - 0.5 * (T_DEGREES + 1) * np.log1p(off / T_DEGREES))
 
     def _ln(self, z: Array, lam: Array, share: Array, misfit: Array, wash: Array, more: Array | float) -> Array:
@@ -119,8 +119,8 @@ class EdgeModel:
         variance = se**2 + misfit**2 + more
         off = (growth - np.maximum(blurred_edge_um(z, lam, share), -400)) ** 2 / variance
         fitted = -0.5 * np.log(variance) - 0.5 * (T_DEGREES + 1) * np.log1p(off / T_DEGREES)
-        gone = 0.98 * ndtr((wash - math.log(2) - z) / WASH_SD) + 0.01
-        bars = self.washed[over] * np.log(gone) + self.stood[over] * np.log1p(-gone) * 0.5
+        washed = 0.98 * ndtr((wash - math.log(2) - z) / WASH_SD) + 0.01
+        bars = self.washed[over] * np.log(washed) + self.stood[over] * np.log1p(-washed) * 0.5
         return np.asarray(measured * fitted + bars)
 
 
@@ -135,37 +135,37 @@ def size_lane(evidence: Evidence) -> LaneFit | None:
     light = light_of(evidence, places)
     if len(set(light.ln_s.tolist())) < 2:
         return LaneFit("size", notices=[_too_few("size")], detail=detail)
-    known = [(x, g.growth_um) for x, g in zip(light.ln_s, read.coupons, strict=True) if g.growth_um is not None]
-    if _falls(known):
+    growths = [(x, g.growth_um) for x, g in zip(light.ln_s, read.coupons, strict=True) if g.growth_um is not None]
+    if _falls(growths):
         return LaneFit(
             "size", notices=[_wrong("Size: edges grow less with more light.")], wrong_direction=True, detail=detail
         )
-    if len({x for x, _ in known}) < 2:
+    if len({x for x, _ in growths}) < 2:
         return LaneFit("size", notices=[_too_few("size")], detail=detail)
     notices = []
     if not read.scale_identified:
         notices.append(
             Notice(code="scale-not-identified", message="Shrinkage cannot be told from growth: measure a notch too.")
         )
-    model = _edge_model(light, read.coupons, [evidence.coupons[i].blocks for i in places], known)
-    held = posterior(model.prior, model.rough, model.by_node)
-    x0, lam, share, *_ = model.split(held.points)
+    model = _edge_model(light, read.coupons, [evidence.coupons[i].blocks for i in places], growths)
+    believed = posterior(model.prior, model.rough, model.by_node)
+    x0, lam, share, *_ = model.split(believed.points)
     lam, share = lam[:, 0], share[:, 0]
     target = evidence.limits.growth_target_um
-    blur = _gauge_blur(evidence, held)
+    blur = _gauge_blur(evidence, believed)
 
     def place(growth_um: float) -> Array:
         return np.asarray(x0[:, 0] + edge_reaches(growth_um, lam, share) + blur(growth_um, lam, share))
 
     # A bar that washed away was thinner than any that could be measured.
-    below = bool(np.any((model.washed > 0) & (light.ln_s < min(x for x, _ in known))))
+    below = bool(np.any((model.washed > 0) & (light.ln_s < min(x for x, _ in growths))))
 
     def both(growth_um: float) -> bool:
-        values = [g for _, g in known]
-        seen = len({x for x, _ in known}) + below
-        return seen >= LEAST_EXPOSURES and (below or min(values) < growth_um) and growth_um < max(values)
+        values = [g for _, g in growths]
+        places = len({x for x, _ in growths}) + below
+        return places >= LEAST_EXPOSURES and (below or min(values) < growth_um) and growth_um < max(values)
 
-    thin = model.split(held.thinned)
+    thin = model.split(believed.thinned)
 
     def growth(x: Array) -> Array:
         return blurred_edge_um(x[:, None] - thin[0][:, 0], thin[1][:, 0], thin[2][:, 0])
@@ -173,28 +173,28 @@ def size_lane(evidence: Evidence) -> LaneFit | None:
     return LaneFit(
         "size",
         light=light,
-        posterior=held,
-        lower=Found("lower", place(target - tolerance), held.weights, both(target - tolerance)),
-        upper=Found("upper", place(target + tolerance), held.weights, both(target + tolerance)),
-        mark=Found("lower", place(target), held.weights, both(target)),
+        posterior=believed,
+        lower=Found("lower", place(target - tolerance), believed.weights, both(target - tolerance)),
+        upper=Found("upper", place(target + tolerance), believed.weights, both(target + tolerance)),
+        mark=Found("lower", place(target), believed.weights, both(target)),
         notices=notices,
         curves={"growth": growth},
-        effects=effects_without(held),
-        imagined=lambda x, truth, delta, uniforms: model.imagined(held.points, x, truth, delta, uniforms),
+        effects=effects_without(believed),
+        imagined=lambda x, truth, delta, uniforms: model.imagined(believed.points, x, truth, delta, uniforms),
         detail=detail,
     )
 
 
 def _edge_model(
-    light: Light, growths: list[CouponGrowth], blocks: list[list[Block]], known: list[tuple[float, float]]
+    light: Light, growths: list[CouponGrowth], blocks: list[list[Block]], measured: list[tuple[float, float]]
 ) -> EdgeModel:
-    nearest = min(known, key=lambda one: abs(one[1]))
+    nearest = min(measured, key=lambda pair: abs(pair[1]))
     means = [nearest[0] - nearest[1] / 50, math.log(50), 0.0, math.log(1.8), LN_TAU[0], math.log(0.4)]
     sds = [0.6, 0.5, 1.5, 0.7, LN_TAU[1], 0.5]
     if light.knows_temperature:
         means.append(KAPPA[0])
         sds.append(KAPPA[1])
-    outer = [[b for b in held if b.kind == "outer"] for held in blocks]
+    outer = [[b for b in of_coupon if b.kind == "outer"] for of_coupon in blocks]
     return EdgeModel(
         light=light,
         growth_um=np.array([g.growth_um or 0.0 for g in growths]),
@@ -207,10 +207,10 @@ def _edge_model(
     )
 
 
-def _gauge_blur(evidence: Evidence, held: Posterior):  # type: ignore[no-untyped-def]
+def _gauge_blur(evidence: Evidence, believed: Posterior):  # type: ignore[no-untyped-def]
     """Readers who differ move the ends: (reproducibility / slope) on every point, at fixed normal places."""
     sd = evidence.reproducibility_sd_um or 0.0
-    normal = ndtri((np.arange(len(held.weights)) * 0.6180339887498949 + 0.5) % 1.0 * 0.999998 + 1e-6)
+    normal = ndtri((np.arange(len(believed.weights)) * 0.6180339887498949 + 0.5) % 1.0 * 0.999998 + 1e-6)
 
     def blur(growth_um: float, lam: Array, share: Array) -> Array:
         if not sd:
@@ -259,14 +259,14 @@ class BridgeModel:
 
     def imagined(self, points: Array, x: float, truth: int, delta: float, uniforms: Array) -> Array:
         """ln likelihood of a coupon at x as it would come out were one point the truth."""
-        _, reach, _, misfit, tau, _ = (one[:, 0] for one in self.split(points))
+        _, reach, _, misfit, tau, _ = (column[:, 0] for column in self.split(points))
         se = float(np.median(self.se_um))
         losses = self.loss(points, np.array([x]))[0]
-        seen = self.loss(points, np.array([x + delta]))[0][truth] + math.hypot(se, misfit[truth]) * float(
+        loss_read = self.loss(points, np.array([x + delta]))[0][truth] + math.hypot(se, misfit[truth]) * float(
             ndtri(uniforms[-2])
         )
         variance = se**2 + misfit**2 + (reach * tau) ** 2
-        off = (seen - losses) ** 2 / variance
+        off = (loss_read - losses) ** 2 / variance
         return np.asarray(-0.5 * np.log(variance) - 0.5 * (T_DEGREES + 1) * np.log1p(off / T_DEGREES))
 
     def _ln(self, d: Array, reach: Array, bend: Array, misfit: Array, more: Array | float) -> Array:
@@ -311,33 +311,33 @@ def z_lane(evidence: Evidence) -> LaneFit | None:
         light=light, loss_um=means, se_um=np.array([scatter / math.sqrt(len(values)) for values in losses]), limit_um=limit,
         prior=Prior(np.array(prior_mean, dtype=float), np.array(prior_sd)), has_temperature=light.knows_temperature,
     )  # fmt: skip
-    held = posterior(model.prior, model.rough, model.by_node)
+    believed = posterior(model.prior, model.rough, model.by_node)
     both = bool(means.min() < limit < means.max())
     return LaneFit(
         "z",
         light=light,
-        posterior=held,
-        upper=Found("upper", held.points[:, 0], held.weights, both),
-        curves={"bloom": lambda x: model.loss(held.thinned, x)},
-        effects=effects_without(held),
-        imagined=lambda x, truth, delta, uniforms: model.imagined(held.points, x, truth, delta, uniforms),
+        posterior=believed,
+        upper=Found("upper", believed.points[:, 0], believed.weights, both),
+        curves={"bloom": lambda x: model.loss(believed.thinned, x)},
+        effects=effects_without(believed),
+        imagined=lambda x, truth, delta, uniforms: model.imagined(believed.points, x, truth, delta, uniforms),
     )
 
 
-def _falls(known: list[tuple[float, float]]) -> bool:
+def _falls(points: list[tuple[float, float]]) -> bool:
     """The value falls with light over all, by least squares; all alike is no direction."""
-    if len({x for x, _ in known}) < 2:
+    if len({x for x, _ in points}) < 2:
         return False
-    middle = math.fsum(x for x, _ in known) / len(known)
-    return math.fsum((x - middle) * y for x, y in known) < -1e-9
+    middle = math.fsum(x for x, _ in points) / len(points)
+    return math.fsum((x - middle) * y for x, y in points) < -1e-9
 
 
 def _too_few(name: str) -> Notice:
     return Notice(code="too-few", message=f"The {name} lane needs readings at two exposures or more.")
 
 
-def _wrong(said: str) -> Notice:
+def _wrong(message: str) -> Notice:
     return Notice(
         code="wrong-direction",
-        message=f"{said} Were two coupons swapped? The lane is left out; the window is provisional.",
+        message=f"{message} Were two coupons swapped? The lane is left out; the window is provisional.",
     )

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from ...contract import Notice
-from ...evidence import CouponEvidence
+from ...reading.evidence import CouponEvidence
 from .base import Evidence
 
 Bracket = tuple[float | None, float | None]
@@ -52,10 +52,10 @@ class Kind:
         ]
 
 
-def bracket(kind: Kind, seen: list[Seen], required_mm: float) -> tuple[float | None, float | None] | None:
+def bracket(kind: Kind, readings: list[Seen], required_mm: float) -> tuple[float | None, float | None] | None:
     """(lo, hi) around the end, read without a model; None where the observations contradict the order."""
-    whole = [s for s in seen if s.whole]
-    not_whole = [s for s in seen if not s.whole]
+    whole = [s for s in readings if s.whole]
+    not_whole = [s for s in readings if not s.whole]
     for a in whole:
         for b in not_whole:
             if b.size_mm >= a.size_mm and kind.sign * (b.exposure_s - a.exposure_s) >= 0:
@@ -67,12 +67,12 @@ def bracket(kind: Kind, seen: list[Seen], required_mm: float) -> tuple[float | N
     return (max(formed, default=None), min(failed, default=None))
 
 
-def censored(seen: list[Seen]) -> bool:
+def censored(readings: list[Seen]) -> bool:
     """All formed, none, or the same counts at every exposure: light has shown no effect on them."""
-    if all(s.formed == s.of for s in seen) or all(s.formed == 0 for s in seen):
+    if all(s.formed == s.of for s in readings) or all(s.formed == 0 for s in readings):
         return True
     by_exposure: dict[float, dict[float, list[int]]] = {}
-    for s in seen:
+    for s in readings:
         counts = by_exposure.setdefault(s.exposure_s, {}).setdefault(s.size_mm, [0, 0])
         counts[0] += s.formed
         counts[1] += s.of
@@ -80,10 +80,10 @@ def censored(seen: list[Seen]) -> bool:
     return all(table == tables[0] for table in tables[1:])
 
 
-def not_monotone(kind: Kind, seen: list[Seen]) -> list[Notice]:
+def not_monotone(kind: Kind, readings: list[Seen]) -> list[Notice]:
     """Two or more features that more light undid (or, for slots, opened): name the higher coupon."""
     coupons: dict[tuple[float, str], dict[float, bool]] = {}
-    for s in seen:
+    for s in readings:
         coupons.setdefault((s.exposure_s, s.coupon), {})[s.size_mm] = s.whole
     notices = []
     ordered = sorted(coupons)
@@ -95,13 +95,13 @@ def not_monotone(kind: Kind, seen: list[Seen]) -> list[Notice]:
             first, then = (True, False) if kind.sign > 0 else (False, True)
             turned = [size for size in shared if coupons[low][size] is first and coupons[high][size] is then]
             if len(turned) >= 2:
-                what = "lost" if kind.sign > 0 else "open"
+                verb = "lost" if kind.sign > 0 else "open"
                 where = "present" if kind.sign > 0 else "closed"
-                said = (
-                    f"{len(turned)} {kind.noun}s are {what} at {high[0]:g} s that were {where} at {low[0]:g} s: "
+                message = (
+                    f"{len(turned)} {kind.noun}s are {verb} at {high[0]:g} s that were {where} at {low[0]:g} s: "
                     f"repeat {high[1]}."
                 )
-                notices.append(Notice(code="not-monotone", message=said))
+                notices.append(Notice(code="not-monotone", message=message))
                 break
     return notices
 
@@ -110,10 +110,10 @@ def told(around: tuple[float | None, float | None] | None) -> tuple[float | None
     return None if around is None or around == (None, None) else around
 
 
-def wrong_direction(kind: Kind, seen: list[Seen]) -> bool:
+def wrong_direction(kind: Kind, readings: list[Seen]) -> bool:
     """More light made things worse oftener than better, by two to one, over all pairs of coupons and their common sizes."""
     coupons: dict[tuple[float, str], dict[float, float]] = {}
-    for s in seen:
+    for s in readings:
         coupons.setdefault((s.exposure_s, s.coupon), {})[s.size_mm] = s.formed / s.of
     ordered = sorted(coupons)
     better = worse = 0.0

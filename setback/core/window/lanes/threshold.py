@@ -143,27 +143,27 @@ class Threshold:
         columns = iter(points.T[:, :, None])
         a, k = next(columns), np.exp(next(columns))
         c = self.shape.c[0] + self.shape.c[1] * np.sinh(next(columns))
-        own, tau = next(columns), np.exp(next(columns))
+        scatter, tau = next(columns), np.exp(next(columns))
         gap = np.exp(next(columns)) if self.shape.ln_gap else None
         kappa = next(columns) if self.has_temperature else np.zeros_like(a)
-        return a, k, c, own, gap, tau, kappa
+        return a, k, c, scatter, gap, tau, kappa
 
     def rough(self, points: Array) -> Array:
         """ln likelihood with δ folded into the scatter; points (n, dimensions) → (n,)."""
-        a, k, c, own, gap, tau, kappa = self.split(points)
+        a, k, c, scatter, gap, tau, kappa = self.split(points)
         rows, light = self.rows, self.rows.light
         slope = self.shape.slope(k, c, rows.u)
         unknown = self.shape.kappa[0] * 3.0 * light.unknown[rows.coupon]
-        sigma = np.sqrt(self.shape.scatter(own, slope) ** 2 + tau**2 + unknown**2)
+        sigma = np.sqrt(self.shape.scatter(scatter, slope) ** 2 + tau**2 + unknown**2)
         x = light.ln_s[rows.coupon] + kappa * light.warmer_c[rows.coupon]
         z = (self.shape.sign * x - self.shape.theta(a, k, c, rows.u)) / sigma
         return np.asarray(self._row_chances(z, None if gap is None else gap / sigma).sum(axis=1) + self._falls(k, c))
 
     def by_node(self, points: Array) -> Array:
         """ln likelihood of every coupon at every node of δ: (n, coupons, nodes)."""
-        a, k, c, own, gap, tau, kappa = self.split(points)
+        a, k, c, scatter, gap, tau, kappa = self.split(points)
         rows, light = self.rows, self.rows.light
-        sigma = self.shape.scatter(own, self.shape.slope(k, c, rows.u))
+        sigma = self.shape.scatter(scatter, self.shape.slope(k, c, rows.u))
         x = light.ln_s[rows.coupon] + kappa * light.warmer_c[rows.coupon]
         z = (self.shape.sign * x - self.shape.theta(a, k, c, rows.u)) / sigma
         shifts = self.shape.sign * node_shifts(tau[:, 0], self.shape.kappa[0], light)
@@ -186,59 +186,59 @@ class Threshold:
         return self.end_of(points, self.required_mm, probability)
 
     def end_of(self, points: Array, size_mm: float, probability: float) -> Array:
-        a, k, c, own, *_ = self.split(points)
+        a, k, c, scatter, *_ = self.split(points)
         u = np.array([_relative(size_mm, self.required_mm, self.shape.relative)])
-        sigma = self.shape.scatter(own, self.shape.slope(k, c, u))
+        sigma = self.shape.scatter(scatter, self.shape.slope(k, c, u))
         passed = self.shape.theta(a, k, c, u) + sigma * ndtri(probability)
         return np.asarray(self.shape.sign * passed[:, 0])
 
     def chance(self, points: Array, size_mm: float, x: Array) -> Array:
         """Chance that a feature of a size is whole at exposures x (m,): (m, n), with the coupon's own δ in its scatter."""
-        a, k, c, own, _, tau, _ = self.split(points)
+        a, k, c, scatter, _, tau, _ = self.split(points)
         u = np.array([_relative(size_mm, self.required_mm, self.shape.relative)])
-        sigma = np.sqrt(self.shape.scatter(own, self.shape.slope(k, c, u)) ** 2 + tau**2)
+        sigma = np.sqrt(self.shape.scatter(scatter, self.shape.slope(k, c, u)) ** 2 + tau**2)
         z = (self.shape.sign * x[:, None] - self.shape.theta(a, k, c, u)[:, 0]) / sigma[:, 0]
         return np.asarray((1 - LAPSE) * ndtr(z))
 
     def _row_chances(self, z: Floats, gap: Floats | None) -> Array:
         """ln chance of each row; z and gap in units of σ, rows on axis 1. Only what was counted in a row is worked out for it."""
-        rows, third, kept = self.rows, LAPSE / 3, 1 - LAPSE
+        rows, third, no_lapse = self.rows, LAPSE / 3, 1 - LAPSE
         over = (slice(None),) + (None,) * (z.ndim - 2)
         total = np.zeros_like(z)
         if gap is None:
             not_whole = rows.partly + rows.none
             for counts, sign in ((rows.whole, 1), (not_whole, -1)):
-                there = np.flatnonzero(counts)
-                total[:, there] += counts[there][over] * np.log(kept * ndtr(sign * z[:, there]) + 1.5 * third)
+                at = np.flatnonzero(counts)
+                total[:, at] += counts[at][over] * np.log(no_lapse * ndtr(sign * z[:, at]) + 1.5 * third)
             return total
-        there = np.flatnonzero(rows.whole)
-        total[:, there] += rows.whole[there][over] * np.log(kept * ndtr(z[:, there]) + third)
-        there = np.flatnonzero(rows.none)
-        total[:, there] += rows.none[there][over] * np.log(kept * ndtr(-(z[:, there] + gap[:, there])) + third)
-        there = np.flatnonzero(rows.partly)
-        between = ndtr(z[:, there] + gap[:, there]) - ndtr(z[:, there])
-        total[:, there] += rows.partly[there][over] * np.log(kept * between + third)
+        at = np.flatnonzero(rows.whole)
+        total[:, at] += rows.whole[at][over] * np.log(no_lapse * ndtr(z[:, at]) + third)
+        at = np.flatnonzero(rows.none)
+        total[:, at] += rows.none[at][over] * np.log(no_lapse * ndtr(-(z[:, at] + gap[:, at])) + third)
+        at = np.flatnonzero(rows.partly)
+        between = ndtr(z[:, at] + gap[:, at]) - ndtr(z[:, at])
+        total[:, at] += rows.partly[at][over] * np.log(no_lapse * between + third)
         return total
 
     def imagined(self, points: Array, x: float, truth: int, delta: float, uniforms: Array) -> Array:
         """ln likelihood of a coupon at x as it would come out were one point the truth; sizes and counts as on the coupons so far."""
         sizes, first = np.unique(self.rows.u, return_index=True)
-        of = (self.rows.whole + self.rows.partly + self.rows.none)[first]
+        counts = (self.rows.whole + self.rows.partly + self.rows.none)[first]
 
         def chances(at: Array, light: float, more: Array | float) -> tuple[Array, Array]:
-            a, k, c, own, gap, tau, _ = self.split(at)
-            sigma = np.sqrt(self.shape.scatter(own, self.shape.slope(k, c, sizes)) ** 2 + more * tau**2)
+            a, k, c, scatter, gap, tau, _ = self.split(at)
+            sigma = np.sqrt(self.shape.scatter(scatter, self.shape.slope(k, c, sizes)) ** 2 + more * tau**2)
             z = (self.shape.sign * light - self.shape.theta(a, k, c, sizes)) / sigma
             whole = (1 - LAPSE) * ndtr(z) + LAPSE / 3
-            there = whole if gap is None else (1 - LAPSE) * ndtr(z + gap / sigma) + 2 * LAPSE / 3
-            return whole, there
+            in_part = whole if gap is None else (1 - LAPSE) * ndtr(z + gap / sigma) + 2 * LAPSE / 3
+            return whole, in_part
 
-        whole, there = (one[0] for one in chances(points[truth : truth + 1], x + delta, 0.0))
-        drawn = np.resize(uniforms, (int(of.max()), len(sizes)))
-        counted = np.arange(int(of.max()))[:, None] < of
+        whole, in_part = (column[0] for column in chances(points[truth : truth + 1], x + delta, 0.0))
+        drawn = np.resize(uniforms, (int(counts.max()), len(sizes)))
+        counted = np.arange(int(counts.max()))[:, None] < counts
         n_whole = ((drawn < whole) & counted).sum(axis=0)
-        n_part = ((drawn >= whole) & (drawn < there) & counted).sum(axis=0)
-        n_none = of - n_whole - n_part
+        n_part = ((drawn >= whole) & (drawn < in_part) & counted).sum(axis=0)
+        n_none = counts - n_whole - n_part
         p_whole, p_there = chances(points, x, 1.0)
         part = np.log(np.maximum(p_there - p_whole, LAPSE / 3))
         return np.asarray((n_whole * np.log(p_whole) + n_part * part + n_none * np.log(1.0001 - p_there)).sum(axis=1))
@@ -296,42 +296,42 @@ def threshold_lane(
         How many must hold in one part, for the prediction of a part.
     """
     name = name or kind.name
-    seen = kind.seen(evidence)
-    if required_mm is None or not seen:
+    readings = kind.seen(evidence)
+    if required_mm is None or not readings:
         return None
-    notices = not_monotone(kind, seen)
-    around = bracket(kind, seen, required_mm)
-    if len({s.exposure_s for s in seen}) < 2:
+    notices = not_monotone(kind, readings)
+    around = bracket(kind, readings, required_mm)
+    if len({s.exposure_s for s in readings}) < 2:
         return LaneFit(name, bracket_s=told(around), notices=[*notices, _too_few(name)])
-    if wrong_direction(kind, seen):
+    if wrong_direction(kind, readings):
         return LaneFit(name, bracket_s=told(around), notices=[*notices, _wrong(kind, name)], wrong_direction=True)
-    if censored(seen):
+    if censored(readings):
         notices.append(_censored(kind, name))
     rows = _rows(evidence, kind, shape, required_mm)
     if rows is None:
         return LaneFit(name, bracket_s=told(around), notices=[*notices, _no_size_near(kind, name, required_mm)])
     model = Threshold(shape, required_mm, rows, _prior(shape, required_mm, rows, around), rows.light.knows_temperature)
-    held = posterior(model.prior, model.rough, model.by_node, model.penalty)
-    end = Found(side, model.end(held.points, probability), held.weights, _both_sides(around, rows.light, name))
+    believed = posterior(model.prior, model.rough, model.by_node, model.penalty)
+    end = Found(side, model.end(believed.points, probability), believed.weights, _both_sides(around, rows.light, name))
     return LaneFit(
         name,
         light=rows.light,
-        posterior=held,
+        posterior=believed,
         lower=end if side == "lower" else None,
         upper=end if side == "upper" else None,
         bracket_s=told(around),
         notices=notices,
-        curves=_curves(model, held, seen, together),
-        effects=effects_without(held),
-        imagined=lambda x, truth, delta, uniforms: model.imagined(held.points, x, truth, delta, uniforms),
+        curves=_curves(model, believed, readings, together),
+        effects=effects_without(believed),
+        imagined=lambda x, truth, delta, uniforms: model.imagined(believed.points, x, truth, delta, uniforms),
     )
 
 
 def _curves(
-    model: Threshold, held: Posterior, seen: Sequence[Seen], together: int
+    model: Threshold, believed: Posterior, readings: Sequence[Seen], together: int
 ) -> dict[str, Callable[[Array], Array]]:
-    sizes = sorted({s.size_mm for s in seen})
-    points = held.thinned
+    sizes = sorted({s.size_mm for s in readings})
+    points = believed.thinned
 
     def required(x: Array) -> Array:
         return model.chance(points, model.required_mm, x)
@@ -364,8 +364,8 @@ def _rows(evidence: Evidence, kind: Kind, shape: Shape, required_mm: float) -> R
 
 
 def _prior(shape: Shape, required_mm: float, rows: Rows, around: tuple[float | None, float | None] | None) -> Prior:
-    known = [math.log(t) for t in (around or ()) if t is not None]
-    middle = sum(known) / len(known) if known else (rows.light.low_x + rows.light.high_x) / 2
+    bounds = [math.log(t) for t in (around or ()) if t is not None]
+    middle = sum(bounds) / len(bounds) if bounds else (rows.light.low_x + rows.light.high_x) / 2
     means = [shape.sign * middle, shape.ln_k(required_mm)[0], 0.0, shape.own[0], LN_TAU[0]]
     sds = [PLACE_SD, shape.ln_k(required_mm)[1], 1.0, shape.own[1], LN_TAU[1]]
     for more in (shape.ln_gap, shape.kappa if rows.light.knows_temperature else None):
@@ -391,19 +391,19 @@ def _too_few(name: str) -> Notice:
 
 
 def _no_size_near(kind: Kind, name: str, required_mm: float) -> Notice:
-    said = f"No {kind.noun} near {required_mm:g} mm was read, so nothing is known of the {name} lane."
-    return Notice(code="too-few", message=said)
+    message = f"No {kind.noun} near {required_mm:g} mm was read, so nothing is known of the {name} lane."
+    return Notice(code="too-few", message=message)
 
 
 def _censored(kind: Kind, name: str) -> Notice:
-    said = f"The {kind.noun}s read the same at every exposure: the {name} lane knows only its bracket."
-    return Notice(code="censored", message=said)
+    message = f"The {kind.noun}s read the same at every exposure: the {name} lane knows only its bracket."
+    return Notice(code="censored", message=message)
 
 
 def _wrong(kind: Kind, name: str) -> Notice:
-    said = f"fewer are {kind.formed_word}" if kind.sign > 0 else f"more are {kind.formed_word}"
+    message = f"fewer are {kind.formed_word}" if kind.sign > 0 else f"more are {kind.formed_word}"
     return Notice(
         code="wrong-direction",
-        message=f"{name.capitalize()}: {said} with more light. Were two coupons swapped? The lane is left out; the window is "
+        message=f"{name.capitalize()}: {message} with more light. Were two coupons swapped? The lane is left out; the window is "
         "provisional.",
     )

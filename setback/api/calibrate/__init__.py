@@ -1,0 +1,1 @@
+"""Routes of calibrations and their stages."""

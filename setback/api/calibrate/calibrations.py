@@ -1,0 +1,152 @@
+"""Calibrations, their arms, and the prints planned in them."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from apiflask import APIBlueprint
+from pydantic import Field
+
+from ...core.contract import Contract
+from ...core.window.contract import CutOffs
+from ...services.calibrate import calibrations as service
+from ...services.calibrate import cut_offs as sureness
+from ...services.calibrate import planning
+from ...services.prints import printing
+from ...services.sets import issue as issue_service
+from ...services.sets.cards import SetCard
+from ..wiring import list_of, takes, work
+
+blueprint = APIBlueprint("calibrations", __name__, url_prefix="/api", tag="Calibrate")
+
+
+class ListQuery(Contract):
+    before: str = Field("", max_length=40, description="Opening time of the last one seen")
+    limit: int = Field(50, ge=1, le=200)
+
+
+@blueprint.get("/calibrations")
+@takes(blueprint, ListQuery, "query")
+@blueprint.output(list_of(service.CalibrationListed))
+def calibrations(query: ListQuery) -> Any:
+    return {"items": service.listed(work(), query.before, query.limit)}
+
+
+@blueprint.post("/calibrations")
+@takes(blueprint, service.CalibrationInput)
+@blueprint.output(service.CalibrationView, status_code=201)
+def open_calibration(body: service.CalibrationInput) -> Any:
+    return service.open_calibration(work(), body)
+
+
+@blueprint.get("/calibrations/<calibration_id>")
+@blueprint.output(service.CalibrationView)
+def calibration(calibration_id: str) -> Any:
+    return service.calibration(work(), calibration_id)
+
+
+@blueprint.get("/cut-offs")
+@blueprint.output(CutOffs)
+def cut_offs() -> Any:
+    return sureness.cut_offs(work())
+
+
+@blueprint.put("/cut-offs")
+@takes(blueprint, CutOffs)
+@blueprint.output(CutOffs)
+def change_cut_offs(body: CutOffs) -> Any:
+    return sureness.change(work(), body)
+
+
+@blueprint.put("/calibrations/<calibration_id>/limits")
+@takes(blueprint, service.LimitsInput)
+@blueprint.output(service.CalibrationView)
+def change_limits(calibration_id: str, body: service.LimitsInput) -> Any:
+    return service.change_limits(work(), calibration_id, body)
+
+
+@blueprint.put("/calibrations/<calibration_id>/notes")
+@takes(blueprint, service.NotesInput)
+@blueprint.output(service.CalibrationView)
+def change_notes(calibration_id: str, body: service.NotesInput) -> Any:
+    return service.change_notes(work(), calibration_id, body)
+
+
+@blueprint.post("/calibrations/<calibration_id>/arms")
+@takes(blueprint, service.ArmInput)
+@blueprint.output(service.CalibrationView, status_code=201)
+def start_arm(calibration_id: str, body: service.ArmInput) -> Any:
+    return service.start_arm(work(), calibration_id, body)
+
+
+@blueprint.put("/arms/<arm_id>/settings")
+@takes(blueprint, service.ArmInput)
+@blueprint.output(service.CalibrationView)
+def change_settings(arm_id: str, body: service.ArmInput) -> Any:
+    return service.change_settings(work(), arm_id, body)
+
+
+@blueprint.post("/calibrations/<calibration_id>/close")
+@takes(blueprint, service.CloseInput)
+@blueprint.output(service.CalibrationView)
+def close(calibration_id: str, body: service.CloseInput) -> Any:
+    return service.close(work(), calibration_id, body)
+
+
+@blueprint.post("/calibrations/<calibration_id>/reopen")
+@blueprint.output(service.CalibrationView)
+def reopen(calibration_id: str) -> Any:
+    return service.reopen(work(), calibration_id)
+
+
+@blueprint.post("/calibrations/<calibration_id>/issue")
+@takes(blueprint, issue_service.IssueInput)
+@blueprint.output(SetCard, status_code=201)
+def issue(calibration_id: str, body: issue_service.IssueInput) -> Any:
+    return issue_service.issue(work(), calibration_id, body)
+
+
+@blueprint.post("/arms/<arm_id>/quote")
+@takes(blueprint, planning.PlanInput)
+@blueprint.output(planning.Quote)
+def quote(arm_id: str, body: planning.PlanInput) -> Any:
+    return planning.quote(work(), arm_id, body)
+
+
+@blueprint.post("/arms/<arm_id>/quote-ladder")
+@takes(blueprint, planning.LadderPlan)
+@blueprint.output(planning.Quote)
+def quote_ladder(arm_id: str, body: planning.LadderPlan) -> Any:
+    return planning.quote_ladder(work(), arm_id, body)
+
+
+@blueprint.post("/arms/<arm_id>/plan")
+@takes(blueprint, planning.PlanInput)
+@blueprint.output(planning.Planned, status_code=201)
+def plan(arm_id: str, body: planning.PlanInput) -> Any:
+    return planning.plan(work(), arm_id, body)
+
+
+@blueprint.post("/prints/<print_id>/printed")
+@takes(blueprint, printing.PrintedInput)
+@blueprint.output(printing.PrintState)
+def printed(print_id: str, body: printing.PrintedInput) -> Any:
+    return printing.printed(work(), print_id, body)
+
+
+@blueprint.post("/prints/<print_id>/unprinted")
+@blueprint.output(printing.PrintState)
+def unprinted(print_id: str) -> Any:
+    return printing.unprinted(work(), print_id)
+
+
+@blueprint.post("/prints/<print_id>/cancel")
+@blueprint.output(printing.PrintState)
+def cancel(print_id: str) -> Any:
+    return printing.cancel(work(), print_id)
+
+
+@blueprint.post("/prints/<print_id>/reinstate")
+@blueprint.output(printing.PrintState)
+def reinstate(print_id: str) -> Any:
+    return printing.reinstate(work(), print_id)

@@ -1,0 +1,135 @@
+"""The stages around range finding: depth, first layer, arms side by side."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from apiflask import APIBlueprint
+from pydantic import Field
+
+from ...core.contract import Contract
+from ...services.calibrate import arms, depth, first_layer, sources
+from ...services.calibrate.calibrations import CalibrationView
+from ...services.calibrate.planning import Planned
+from ...services.prints import virtual
+from ...services.reading.readings import ReasonInput
+from ..wiring import takes, work
+
+blueprint = APIBlueprint("stages", __name__, url_prefix="/api", tag="Calibrate")
+
+
+@blueprint.get("/calibrations/<calibration_id>/depth")
+@blueprint.output(depth.DepthView)
+def depth_of(calibration_id: str) -> Any:
+    return depth.depth(work(), calibration_id)
+
+
+@blueprint.post("/calibrations/<calibration_id>/depth-squares")
+@takes(blueprint, depth.SquaresInput)
+@blueprint.output(depth.DepthView, status_code=201)
+def plan_squares(calibration_id: str, body: depth.SquaresInput) -> Any:
+    return depth.plan_squares(work(), calibration_id, body)
+
+
+@blueprint.put("/calibrations/<calibration_id>/depth")
+@takes(blueprint, depth.DepthSettings)
+@blueprint.output(depth.DepthView)
+def depth_settings(calibration_id: str, body: depth.DepthSettings) -> Any:
+    return depth.change_settings(work(), calibration_id, body)
+
+
+@blueprint.post("/depth-squares/<square_id>/readings")
+@takes(blueprint, depth.DepthReadingInput)
+@blueprint.output(depth.DepthView, status_code=201)
+def measure(square_id: str, body: depth.DepthReadingInput) -> Any:
+    return depth.measure(work(), square_id, body)
+
+
+@blueprint.post("/depth-squares/<square_id>/gone")
+@takes(blueprint, ReasonInput)
+@blueprint.output(depth.DepthView)
+def remove_square(square_id: str, body: ReasonInput) -> Any:
+    return depth.remove_square(work(), square_id, body.reason)
+
+
+@blueprint.post("/depth-squares/<square_id>/found")
+@blueprint.output(depth.DepthView)
+def restore_square(square_id: str) -> Any:
+    return depth.restore_square(work(), square_id)
+
+
+@blueprint.post("/depth-squares/<square_id>/virtual-reading")
+@blueprint.output(virtual.VirtualThickness)
+def virtual_thickness(square_id: str) -> Any:
+    return virtual.thickness(work(), square_id)
+
+
+@blueprint.get("/calibrations/<calibration_id>/first-layer")
+@blueprint.output(first_layer.FirstLayerView)
+def first_layer_of(calibration_id: str) -> Any:
+    return first_layer.view(work(), calibration_id)
+
+
+@blueprint.post("/calibrations/<calibration_id>/base-tries")
+@takes(blueprint, first_layer.BaseTryInput)
+@blueprint.output(first_layer.FirstLayerView, status_code=201)
+def add_try(calibration_id: str, body: first_layer.BaseTryInput) -> Any:
+    return first_layer.add_try(work(), calibration_id, body)
+
+
+@blueprint.post("/base-tries/<try_id>/withdraw")
+@takes(blueprint, ReasonInput)
+@blueprint.output(first_layer.FirstLayerView)
+def withdraw_try(try_id: str, body: ReasonInput) -> Any:
+    return first_layer.withdraw_try(work(), try_id, body.reason)
+
+
+@blueprint.post("/base-tries/<try_id>/restore")
+@blueprint.output(first_layer.FirstLayerView)
+def restore_try(try_id: str) -> Any:
+    return first_layer.restore_try(work(), try_id)
+
+
+@blueprint.get("/calibrations/<calibration_id>/arms")
+@blueprint.output(arms.ComparisonView)
+def compare(calibration_id: str) -> Any:
+    return arms.comparison(work(), calibration_id)
+
+
+@blueprint.post("/calibrations/<calibration_id>/rest-arms")
+@takes(blueprint, arms.RestsInput)
+@blueprint.output(Planned, status_code=201)
+def start_rests(calibration_id: str, body: arms.RestsInput) -> Any:
+    return arms.start_rests(work(), calibration_id, body)
+
+
+class ArmQuery(Contract):
+    arm: int | None = Field(None, ge=1, description="Number of the arm; the first when not given")
+
+
+@blueprint.get("/calibration-start")
+@takes(blueprint, sources.StartQuery, "query")
+@blueprint.output(sources.StartView)
+def start(query: sources.StartQuery) -> Any:
+    return sources.start(work(), query)
+
+
+@blueprint.get("/calibrations/<calibration_id>/sources")
+@takes(blueprint, ArmQuery, "query")
+@blueprint.output(sources.SourcesView)
+def sources_of(calibration_id: str, query: ArmQuery) -> Any:
+    return sources.sources(work(), calibration_id, query.arm)
+
+
+@blueprint.get("/calibrations/<calibration_id>/borrowed-range")
+@takes(blueprint, sources.BorrowedQuery, "query")
+@blueprint.output(sources.BorrowedRange)
+def borrowed(calibration_id: str, query: sources.BorrowedQuery) -> Any:
+    return sources.borrowed(work(), calibration_id, query)
+
+
+@blueprint.put("/calibrations/<calibration_id>/range")
+@takes(blueprint, sources.RangeInput)
+@blueprint.output(CalibrationView)
+def choose_range(calibration_id: str, body: sources.RangeInput) -> Any:
+    return sources.choose(work(), calibration_id, body)

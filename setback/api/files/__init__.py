@@ -1,0 +1,1 @@
+"""Routes of labels and bundles."""

@@ -1,0 +1,78 @@
+"""Open formats: a whole lab as a bundle, out and in."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from apiflask import APIBlueprint
+from flask import Response, request, send_file
+
+from ...services.files import bundles as service
+from ...services.lab import jobs
+from ...services.reading import sheets
+from ..lab.jobs import wake
+from ..reading import sent
+from ..wiring import takes, work
+
+blueprint = APIBlueprint("bundles", __name__, url_prefix="/api", tag="Open formats")
+
+
+@blueprint.get("/exports/<name>")
+@blueprint.doc(description="A finished export; the job says its name.")
+def exported(name: str) -> Response:
+    path = service.exported(work(), name)
+    return send_file(path, mimetype="application/zip", as_attachment=True, download_name="setback-lab.zip")
+
+
+@blueprint.post("/bundles")
+@blueprint.output(service.BundleFile, status_code=201)
+@blueprint.doc(description="The bundle itself is the body of the request.")
+def receive() -> Any:
+    request.max_content_length = None
+    return service.receive(work(), request.stream)
+
+
+@blueprint.post("/bundles/preview")
+@takes(blueprint, service.BundleOrder)
+@blueprint.output(jobs.JobView, status_code=201)
+def preview(body: service.BundleOrder) -> Any:
+    job = jobs.queue(work(), "preview-bundle", body.model_dump())
+    wake()
+    return job
+
+
+@blueprint.post("/bundles/import")
+@takes(blueprint, service.BundleOrder)
+@blueprint.output(jobs.JobView, status_code=201)
+def take_in(body: service.BundleOrder) -> Any:
+    job = jobs.queue(work(), "import-bundle", body.model_dump())
+    wake()
+    return job
+
+
+@blueprint.post("/tests/<id_or_code>/sheet")
+@takes(blueprint, sheets.SheetInput)
+@blueprint.output(sheets.SheetTold)
+@blueprint.doc(description="Readings of specimens from a CSV; checked only, unless `keep` is true.")
+def specimens_sheet(id_or_code: str, body: sheets.SheetInput) -> Any:
+    return sheets.specimens(work(), id_or_code, body)
+
+
+@blueprint.post("/calibrations/<calibration_id>/sheet")
+@takes(blueprint, sheets.SheetInput)
+@blueprint.output(sheets.SheetTold)
+@blueprint.doc(description="Readings of coupons from a CSV; checked only, unless `keep` is true.")
+def coupons_sheet(calibration_id: str, body: sheets.SheetInput) -> Any:
+    return sheets.coupons(work(), calibration_id, body)
+
+
+@blueprint.get("/materials/<material_id>/file")
+@blueprint.doc(description="One material with what it is made of, as JSON that another lab can take in.")
+def material_file(material_id: str) -> Response:
+    return sent(service.part(work(), "material", material_id))
+
+
+@blueprint.get("/sets/<id_or_code>/part")
+@blueprint.doc(description="One set with everything it refers to, as JSON that another lab can take in.")
+def set_file(id_or_code: str) -> Response:
+    return sent(service.part(work(), "parameter_set", id_or_code))

@@ -1,0 +1,34 @@
+"""Sheets of labels as PDF."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from apiflask import APIBlueprint
+from flask import Response
+
+from ...services.files import labels as service
+from ..reading import sent
+from ..wiring import list_of, takes, work
+
+blueprint = APIBlueprint("labels", __name__, url_prefix="/api", tag="Labels")
+
+
+@blueprint.get("/label-sheets")
+@blueprint.output(list_of(service.SheetView))
+def sheets() -> Any:
+    return {"items": service.sheets()}
+
+
+@blueprint.get("/labels/coupons")
+@takes(blueprint, service.CouponLabels, "query")
+@blueprint.doc(description="An A4 sheet of labels for coupons, as PDF.", responses={200: "The file"})
+def coupons(query: service.CouponLabels) -> Response:
+    return sent(service.of_coupons(work(), query))
+
+
+@blueprint.get("/labels/specimens")
+@takes(blueprint, service.SpecimenLabels, "query")
+@blueprint.doc(description="An A4 sheet of numbered labels for specimens, as PDF.", responses={200: "The file"})
+def specimens(query: service.SpecimenLabels) -> Response:
+    return sent(service.of_specimens(work(), query))

@@ -1,0 +1,1 @@
+"""Routes of jobs, timers and calculators."""

@@ -1,0 +1,51 @@
+"""Long work: start, look, cancel."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from apiflask import APIBlueprint
+from flask import current_app
+
+from ...services.lab import jobs as service
+from ...services.prints import virtual
+from ..wiring import takes, work
+
+blueprint = APIBlueprint("jobs", __name__, url_prefix="/api", tag="Jobs")
+
+
+@blueprint.post("/jobs")
+@takes(blueprint, service.JobInput)
+@blueprint.output(service.JobView, status_code=201)
+def start(body: service.JobInput) -> Any:
+    job = service.start(work(), body)
+    wake()
+    return job
+
+
+@blueprint.post("/virtual-prints")
+@takes(blueprint, virtual.VirtualInput)
+@blueprint.output(service.JobView, status_code=201)
+def print_virtually(body: virtual.VirtualInput) -> Any:
+    job = service.print_virtually(work(), body)
+    wake()
+    return job
+
+
+@blueprint.get("/jobs/<job_id>")
+@blueprint.output(service.JobView)
+def job(job_id: str) -> Any:
+    return service.job(work(), job_id)
+
+
+@blueprint.post("/jobs/<job_id>/cancel")
+@blueprint.output(service.JobView)
+def cancel(job_id: str) -> Any:
+    return service.cancel(work(), job_id)
+
+
+def wake() -> None:
+    """Tell the worker that something waits."""
+    worker = current_app.extensions.get("jobs")
+    if worker is not None:
+        worker.wake.set()

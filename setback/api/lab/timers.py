@@ -1,0 +1,37 @@
+"""Timers of the top bar."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from apiflask import APIBlueprint
+
+from ...services.lab import timers as service
+from ..wiring import takes, work
+
+blueprint = APIBlueprint("timers", __name__, url_prefix="/api", tag="Timers")
+
+
+@blueprint.get("/timers")
+@blueprint.output(service.Timers)
+def timers() -> Any:
+    return service.timers(work())
+
+
+@blueprint.post("/timers")
+@takes(blueprint, service.TimerInput)
+@blueprint.output(service.TimerView, status_code=201)
+def start(body: service.TimerInput) -> Any:
+    return service.start(work(), body)
+
+
+@blueprint.post("/timers/<timer_id>/end")
+@blueprint.output(service.TimerView)
+def end(timer_id: str) -> Any:
+    return service.end(work(), timer_id)
+
+
+@blueprint.post("/timers/<timer_id>/resume")
+@blueprint.output(service.TimerView)
+def resume(timer_id: str) -> Any:
+    return service.resume(work(), timer_id)

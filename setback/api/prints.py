@@ -1,0 +1,99 @@
+"""Prints as they come out, what is checked before them, the gates they leave, and confirmations."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from apiflask import APIBlueprint
+from pydantic import Field
+
+from ..core.contract import Contract
+from ..services.calibrate import confirm as confirming
+from ..services.calibrate import preparation as preparing
+from ..services.prints import gates, print_log
+from ..services.reading.readings import ReasonInput
+from .wiring import list_of, takes, work
+
+blueprint = APIBlueprint("print_log", __name__, url_prefix="/api", tag="Prints")
+
+
+class LogQuery(Contract):
+    before: str = Field("", max_length=40, description="Id of the last one seen")
+    limit: int = Field(50, ge=1, le=200)
+    failed: bool = Field(False, description="Only prints that left parts missing")
+
+
+class ConfirmQuery(Contract):
+    arm: int | None = Field(None, ge=1, le=1000, description="Number of the arm; the first when not given")
+
+
+@blueprint.get("/prints")
+@takes(blueprint, LogQuery, "query")
+@blueprint.output(list_of(print_log.LogView))
+def logged(query: LogQuery) -> Any:
+    return {"items": print_log.logged(work(), query.before, query.limit, query.failed)}
+
+
+@blueprint.post("/prints")
+@takes(blueprint, print_log.LogInput)
+@blueprint.output(print_log.LogView, status_code=201)
+def log(body: print_log.LogInput) -> Any:
+    return print_log.log(work(), body)
+
+
+@blueprint.get("/gates")
+@blueprint.output(list_of(gates.GateView))
+def open_gates() -> Any:
+    return {"items": gates.gates(work())}
+
+
+@blueprint.post("/prints/<print_id>/vat-searched")
+@blueprint.output(print_log.LogView)
+def vat_searched(print_id: str) -> Any:
+    return print_log.vat_searched(work(), print_id)
+
+
+@blueprint.post("/prints/<print_id>/lift-back")
+@blueprint.output(print_log.LogView)
+def lift_back(print_id: str) -> Any:
+    return print_log.lift_back(work(), print_id)
+
+
+@blueprint.get("/calibrations/<calibration_id>/preparing")
+@blueprint.output(preparing.Preparing)
+def preparing_of(calibration_id: str) -> Any:
+    return preparing.preparing(work(), calibration_id)
+
+
+@blueprint.post("/calibrations/<calibration_id>/preparing")
+@takes(blueprint, preparing.PreparationInput)
+@blueprint.output(preparing.Preparing, status_code=201)
+def prepare(calibration_id: str, body: preparing.PreparationInput) -> Any:
+    return preparing.prepare(work(), calibration_id, body)
+
+
+@blueprint.get("/calibrations/<calibration_id>/confirm")
+@takes(blueprint, ConfirmQuery, "query")
+@blueprint.output(confirming.ConfirmView)
+def confirmations(calibration_id: str, query: ConfirmQuery) -> Any:
+    return confirming.view(work(), calibration_id, query.arm)
+
+
+@blueprint.post("/calibrations/<calibration_id>/confirm")
+@takes(blueprint, confirming.ConfirmInput)
+@blueprint.output(confirming.ConfirmView, status_code=201)
+def confirm(calibration_id: str, body: confirming.ConfirmInput) -> Any:
+    return confirming.confirm(work(), calibration_id, body)
+
+
+@blueprint.post("/confirmations/<confirmation_id>/withdraw")
+@takes(blueprint, ReasonInput)
+@blueprint.output(confirming.ConfirmView)
+def withdraw(confirmation_id: str, body: ReasonInput) -> Any:
+    return confirming.withdraw(work(), confirmation_id, body.reason)
+
+
+@blueprint.post("/confirmations/<confirmation_id>/restore")
+@blueprint.output(confirming.ConfirmView)
+def restore(confirmation_id: str) -> Any:
+    return confirming.restore(work(), confirmation_id)

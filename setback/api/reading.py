@@ -1,0 +1,213 @@
+"""Coupons: reading, judging, photos."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from apiflask import APIBlueprint
+from flask import Response, request
+from pydantic import Field
+
+from ..core.contract import Contract, Problem
+from ..services.calibrate import assessment
+from ..services.files import coupon_files, files_to_print
+from ..services.prints import virtual
+from ..services.reading import blind, photos
+from ..services.reading import readings as service
+from .wiring import list_of, takes, work
+
+blueprint = APIBlueprint("coupons", __name__, url_prefix="/api", tag="Coupons")
+
+
+class FileQuery(Contract):
+    format: coupon_files.Format = "stl"
+
+
+@blueprint.get("/coupon-kinds")
+@takes(blueprint, coupon_files.Library, "query")
+@blueprint.output(list_of(coupon_files.LibraryEntry))
+def library(query: coupon_files.Library) -> Any:
+    return {"items": coupon_files.library(query)}
+
+
+@blueprint.get("/coupon-file")
+@takes(blueprint, coupon_files.Asked, "query")
+@blueprint.doc(description="STL, 3MF, masks in a ZIP, or SVG of a kind of coupon.", responses={200: "The file"})
+def kind_file(query: coupon_files.Asked) -> Response:
+    return sent(coupon_files.made(query))
+
+
+@blueprint.get("/coupon-drawing")
+@takes(blueprint, coupon_files.Geometry, "query")
+@blueprint.output(coupon_files.Drawn)
+def drawing(query: coupon_files.Geometry) -> Any:
+    return coupon_files.preview(query)
+
+
+@blueprint.get("/coupon-plate")
+@takes(blueprint, coupon_files.PlateAsked, "query")
+@blueprint.output(coupon_files.PlateLayout)
+def plate(query: coupon_files.PlateAsked) -> Any:
+    return coupon_files.laid(query)
+
+
+@blueprint.get("/coupon-plate/file")
+@takes(blueprint, coupon_files.PlateFileAsked, "query")
+@blueprint.doc(
+    description="Masks of a plate with a manifest of its regions, or its drawing.", responses={200: "The file"}
+)
+def plate_file(query: coupon_files.PlateFileAsked) -> Response:
+    return sent(coupon_files.plate_file(query))
+
+
+@blueprint.get("/coupons/<id_or_code>/file")
+@takes(blueprint, FileQuery, "query")
+@blueprint.doc(description="The file of a planned coupon, its code and exposure embossed.", responses={200: "The file"})
+def coupon_file(id_or_code: str, query: FileQuery) -> Response:
+    return sent(coupon_files.of_coupon(work(), id_or_code, query.format))
+
+
+class WaitingQuery(FileQuery):
+    arm: int = Field(1, ge=1, le=1000, description="Number of the arm")
+
+
+@blueprint.get("/calibrations/<calibration_id>/files-to-print")
+@takes(blueprint, WaitingQuery, "query")
+@blueprint.doc(description="All that waits to be printed in an arm, as one archive.", responses={200: "The file"})
+def files_to_print_of(calibration_id: str, query: WaitingQuery) -> Response:
+    return sent(files_to_print.waiting(work(), calibration_id, query.arm, query.format))
+
+
+class PlateFileQuery(Contract):
+    format: coupon_files.PlateFormat = "masks"
+
+
+@blueprint.get("/prints/<print_id>/file")
+@takes(blueprint, PlateFileQuery, "query")
+@blueprint.doc(description="The plate of a print that holds several coupons.", responses={200: "The file"})
+def print_file(print_id: str, query: PlateFileQuery) -> Response:
+    return sent(coupon_files.of_print(work(), print_id, query.format))
+
+
+@blueprint.get("/coupons/<id_or_code>/blind-readings")
+@blueprint.output(list_of(blind.BlindView))
+def blind_readings(id_or_code: str) -> Any:
+    return {"items": blind.of_coupon(work(), id_or_code)}
+
+
+@blueprint.post("/coupons/<id_or_code>/blind-readings")
+@blueprint.output(blind.BlindView, status_code=201)
+def ask_blind(id_or_code: str) -> Any:
+    return blind.ask(work(), id_or_code)
+
+
+@blueprint.get("/blind-readings/<blind_id>")
+@blueprint.output(blind.BlindCoupon)
+def blind_coupon(blind_id: str) -> Any:
+    return blind.coupon(work(), blind_id)
+
+
+@blueprint.post("/blind-readings/<blind_id>")
+@takes(blueprint, blind.BlindInput)
+@blueprint.output(blind.BlindView, status_code=201)
+def read_blind(blind_id: str, body: blind.BlindInput) -> Any:
+    return blind.read(work(), blind_id, body)
+
+
+@blueprint.post("/blind-readings/<blind_id>/withdraw")
+@blueprint.output(blind.BlindView)
+def withdraw_blind(blind_id: str) -> Any:
+    return blind.withdraw(work(), blind_id)
+
+
+def sent(file: coupon_files.Made) -> Response:
+    answer = Response(file.content, mimetype=file.mime)
+    answer.headers["Content-Disposition"] = f'attachment; filename="{file.name}"'
+    return answer
+
+
+@blueprint.get("/coupons/<id_or_code>")
+@blueprint.output(service.CouponView)
+def coupon(id_or_code: str) -> Any:
+    return service.coupon(work(), id_or_code)
+
+
+@blueprint.post("/coupons/<id_or_code>/readings")
+@takes(blueprint, service.ReadingInput)
+@blueprint.output(service.CouponView, status_code=201)
+def read(id_or_code: str, body: service.ReadingInput) -> Any:
+    return service.read(work(), id_or_code, body)
+
+
+@blueprint.post("/coupons/<id_or_code>/virtual-reading")
+@takes(blueprint, virtual.ReaderInput)
+@blueprint.output(virtual.VirtualReading)
+def virtual_reading(id_or_code: str, body: virtual.ReaderInput) -> Any:
+    return virtual.reading(work(), id_or_code, body)
+
+
+@blueprint.post("/coupons/<id_or_code>/preview")
+@takes(blueprint, service.ReadingInput)
+@blueprint.output(assessment.Preview)
+def preview(id_or_code: str, body: service.ReadingInput) -> Any:
+    return assessment.preview(work(), id_or_code, body)
+
+
+@blueprint.post("/coupons/<id_or_code>/withdraw")
+@takes(blueprint, service.WithdrawInput)
+@blueprint.output(service.CouponView)
+def withdraw(id_or_code: str, body: service.WithdrawInput) -> Any:
+    return service.withdraw(work(), id_or_code, body)
+
+
+@blueprint.post("/coupons/<id_or_code>/judgements")
+@takes(blueprint, service.JudgementInput)
+@blueprint.output(service.CouponView, status_code=201)
+def judge(id_or_code: str, body: service.JudgementInput) -> Any:
+    return service.judge(work(), id_or_code, body)
+
+
+@blueprint.post("/coupons/<id_or_code>/gone")
+@takes(blueprint, service.GoneInput)
+@blueprint.output(service.CouponView)
+def gone(id_or_code: str, body: service.GoneInput) -> Any:
+    return service.gone(work(), id_or_code, body)
+
+
+@blueprint.post("/coupons/<id_or_code>/found")
+@blueprint.output(service.CouponView)
+def found_again(id_or_code: str) -> Any:
+    return service.found_again(work(), id_or_code)
+
+
+@blueprint.post("/coupons/<id_or_code>/photos")
+@blueprint.doc(description="Multipart form with one file named photo.")
+@blueprint.output(service.PhotoView, status_code=201)
+def add_photo(id_or_code: str) -> Any:
+    upload = request.files.get("photo")
+    if upload is None:
+        message = "Send one file named photo."
+        raise Problem(message, {"photo": message})
+    return photos.add(work(), id_or_code, upload.read())
+
+
+@blueprint.get("/photos/<photo_id>")
+@blueprint.doc(hide=True)
+def photo(photo_id: str) -> Response:
+    mime, content = photos.content(work(), photo_id)
+    answer = Response(content, mimetype=mime)
+    answer.cache_control.max_age = 31_536_000
+    answer.cache_control.private = True
+    return answer
+
+
+@blueprint.post("/photos/<photo_id>/retire")
+@blueprint.output(photos.PhotoState)
+def retire_photo(photo_id: str) -> Any:
+    return photos.retire(work(), photo_id)
+
+
+@blueprint.post("/photos/<photo_id>/restore")
+@blueprint.output(photos.PhotoState)
+def restore_photo(photo_id: str) -> Any:
+    return photos.restore(work(), photo_id)

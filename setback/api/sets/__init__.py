@@ -1,0 +1,1 @@
+"""Routes of parameter sets, the Board, events and checks."""

@@ -1,0 +1,33 @@
+"""The Board and the finder."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from apiflask import APIBlueprint
+from pydantic import Field
+
+from ...core.contract import Contract
+from ...services.lab import find as find_service
+from ...services.sets import board as service
+from ..wiring import list_of, takes, work
+
+blueprint = APIBlueprint("board", __name__, url_prefix="/api", tag="Board")
+
+
+class FindQuery(Contract):
+    q: str = Field("", max_length=80)
+
+
+@blueprint.get("/board")
+@takes(blueprint, service.BoardQuery, "query")
+@blueprint.output(service.Board)
+def board(query: service.BoardQuery) -> Any:
+    return service.board(work(), query)
+
+
+@blueprint.get("/find")
+@takes(blueprint, FindQuery, "query")
+@blueprint.output(list_of(find_service.FoundView))
+def find(query: FindQuery) -> Any:
+    return {"items": find_service.find(work(), query.q)}

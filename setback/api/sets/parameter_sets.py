@@ -1,0 +1,51 @@
+"""Issued parameter sets."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from apiflask import APIBlueprint
+from flask import Response
+from pydantic import Field
+
+from ...core.contract import Contract
+from ...services.sets import cards as service
+from ..reading import sent
+from ..wiring import takes, work
+
+blueprint = APIBlueprint("sets", __name__, url_prefix="/api", tag="Parameter sets")
+
+
+@blueprint.get("/sets/<id_or_code>")
+@blueprint.output(service.SetCard)
+def card(id_or_code: str) -> Any:
+    return service.card(work(), id_or_code)
+
+
+class CardFile(Contract):
+    format: service.CardFormat = "pdf"
+
+
+class OtherQuery(Contract):
+    other: str = Field(max_length=40, description="Code of the version to compare with")
+
+
+@blueprint.get("/sets/<id_or_code>/file")
+@takes(blueprint, CardFile, "query")
+@blueprint.doc(description="The card as text, CSV, JSON or a page with a QR code.", responses={200: "The file"})
+def card_file(id_or_code: str, query: CardFile) -> Response:
+    return sent(service.exported(work(), id_or_code, query.format))
+
+
+@blueprint.get("/sets/<id_or_code>/anew")
+@blueprint.output(service.WindowAnew)
+@blueprint.doc(description="The evidence of the set under today's method; the set keeps what it was issued with.")
+def anew(id_or_code: str) -> Any:
+    return service.anew(work(), id_or_code)
+
+
+@blueprint.get("/sets/<id_or_code>/compare")
+@takes(blueprint, OtherQuery, "query")
+@blueprint.output(service.SetComparison)
+def compare(id_or_code: str, query: OtherQuery) -> Any:
+    return service.compare(work(), id_or_code, query.other)

@@ -1,0 +1,129 @@
+"""The life of parameter sets: events, rules, check coupons, guesses."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from apiflask import APIBlueprint
+from pydantic import Field
+
+from ...core.calibrate.start_exposure import StartExposureResult
+from ...core.contract import Contract
+from ...core.status.validity import Rule
+from ...services.calibrate import prediction, transfer
+from ...services.lab import pages
+from ...services.reading.readings import ReasonInput
+from ...services.sets import checks, events
+from ...services.sets import validity as service
+from ..wiring import takes, work
+
+blueprint = APIBlueprint("validity", __name__, url_prefix="/api", tag="Validity")
+
+
+class PairQuery(Contract):
+    material_id: str = Field(max_length=40)
+    printer_id: str = Field(max_length=40)
+    layer_height_um: float = Field(50, gt=0, le=1000)
+
+
+@blueprint.get("/validity-rules")
+@blueprint.output(service.RulesView)
+def rules() -> Any:
+    return service.rules_view(work())
+
+
+@blueprint.post("/validity-rules")
+@takes(blueprint, Rule)
+@blueprint.output(service.RulesView, status_code=201)
+def add_rule(body: Rule) -> Any:
+    return service.add_rule(work(), body)
+
+
+@blueprint.put("/validity-rules/<key>/limit")
+@takes(blueprint, service.LimitInput)
+@blueprint.output(service.RulesView)
+def change_limit(key: str, body: service.LimitInput) -> Any:
+    return service.change_limit(work(), key, body)
+
+
+@blueprint.post("/validity-rules/<key>/forget")
+@blueprint.output(service.RulesView)
+def forget_rule(key: str) -> Any:
+    return service.forget_rule(work(), key)
+
+
+@blueprint.post("/events/preview")
+@takes(blueprint, events.EventInput)
+@blueprint.output(events.EventPreview)
+def preview(body: events.EventInput) -> Any:
+    return events.preview(work(), body)
+
+
+@blueprint.post("/events")
+@takes(blueprint, events.EventInput)
+@blueprint.output(events.Recorded, status_code=201)
+def record(body: events.EventInput) -> Any:
+    return events.record(work(), body)
+
+
+@blueprint.post("/events/<event_id>/withdraw")
+@takes(blueprint, ReasonInput)
+@blueprint.output(events.EventView)
+def withdraw(event_id: str, body: ReasonInput) -> Any:
+    return events.withdraw(work(), event_id, body.reason)
+
+
+@blueprint.post("/events/<event_id>/restore")
+@blueprint.output(events.EventView)
+def restore(event_id: str) -> Any:
+    return events.restore(work(), event_id)
+
+
+@blueprint.get("/sets/<id_or_code>/life")
+@blueprint.output(checks.SetLife)
+def life(id_or_code: str) -> Any:
+    return checks.life(work(), id_or_code)
+
+
+@blueprint.post("/sets/<id_or_code>/check")
+@blueprint.output(checks.PlannedCheck, status_code=201)
+def plan_check(id_or_code: str) -> Any:
+    return checks.plan(work(), id_or_code)
+
+
+@blueprint.get("/printers/<printer_id>/control-chart")
+@blueprint.output(checks.ChartView)
+def control_chart(printer_id: str) -> Any:
+    return checks.printer_chart(work(), printer_id)
+
+
+@blueprint.get("/guess")
+@takes(blueprint, PairQuery, "query")
+@blueprint.output(StartExposureResult)
+def guess(query: PairQuery) -> Any:
+    return prediction.guess(work(), query.material_id, query.printer_id, query.layer_height_um)
+
+
+@blueprint.get("/guesses")
+@blueprint.output(prediction.TrackRecord)
+def guesses() -> Any:
+    return prediction.track_record(work())
+
+
+@blueprint.get("/materials/<material_id>/page")
+@blueprint.output(pages.MaterialPage)
+def material_page(material_id: str) -> Any:
+    return pages.material(work(), material_id)
+
+
+@blueprint.get("/printers/<printer_id>/page")
+@blueprint.output(pages.PrinterPage)
+def printer_page(printer_id: str) -> Any:
+    return pages.printer(work(), printer_id)
+
+
+@blueprint.get("/transfers")
+@takes(blueprint, PairQuery, "query")
+@blueprint.output(transfer.TransferView)
+def transfers(query: PairQuery) -> Any:
+    return transfer.transfers(work(), query.material_id, query.printer_id, query.layer_height_um)

@@ -1,0 +1,70 @@
+"""Exposure ladders: the exposures at which a series of coupons is printed."""
+
+from __future__ import annotations
+
+import math
+from typing import Literal
+
+from pydantic import Field
+
+from ..contract import Contract, Notice, Problem, Seconds
+from ..printing.steps import round_to_step
+
+
+class LadderInput(Contract):
+    low_s: Seconds = Field(description="Lowest exposure, s")
+    high_s: Seconds = Field(description="Highest exposure, s")
+    count: int = Field(ge=1, le=60, description="How many exposures")
+    spacing: Literal["geometric", "linear"] = Field(
+        "geometric", description="Geometric by default: cure answers to the logarithm of time"
+    )
+    exposure_step_s: Seconds = Field(description="The printer's exposure step, s")
+
+
+class LadderResult(Contract):
+    exposures_s: list[float] = Field(description="Exposures from low to high, on the printer's step, s")
+    warnings: list[Notice]
+
+
+def exposure_ladder(inputs: LadderInput) -> LadderResult:
+    """Exposures from low to high, rounded half up to the printer's step.
+
+    Returns
+    -------
+    LadderResult
+        Distinct exposures in seconds; duplicates made by rounding are dropped with a warning.
+
+    Raises
+    ------
+    Problem
+        When high is below low, or the ladder falls below one exposure step.
+    """
+    low, high = inputs.low_s, inputs.high_s
+    if high < low:
+        raise Problem("The highest exposure is below the lowest.", {"high_s": f"Give {low:g} s or more."})
+    if inputs.count == 1:
+        raw = [math.sqrt(low * high) if inputs.spacing == "geometric" else (low + high) / 2]
+    else:
+        parts = [i / (inputs.count - 1) for i in range(inputs.count)]
+        if inputs.spacing == "geometric":
+            raw = [low * (high / low) ** part for part in parts]
+        else:
+            raw = [low + (high - low) * part for part in parts]
+    rounded = [round_to_step(value, inputs.exposure_step_s) for value in raw]
+    if rounded[0] <= 0:
+        raise Problem(
+            "The lowest exposure is below one step of the printer.",
+            {"low_s": f"Give at least {inputs.exposure_step_s:g} s."},
+        )
+    distinct = list(dict.fromkeys(rounded))
+    warnings = []
+    if len(distinct) < len(rounded):
+        dropped = len(rounded) - len(distinct)
+        warnings.append(
+            Notice(
+                code="duplicates-dropped",
+                message=f"{dropped} of {len(rounded)} exposures fell on the same {inputs.exposure_step_s:g} s step "
+                "and were dropped. Widen the range or ask for fewer.",
+            )
+        )
+    return LadderResult(exposures_s=distinct, warnings=warnings)

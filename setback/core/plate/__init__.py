@@ -1,0 +1,1 @@
+"""How evenly the plate is lit."""

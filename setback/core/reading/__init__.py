@@ -1,0 +1,1 @@
+"""What is read off a coupon: evidence, counts, size, verdict, and how alike two people read."""

@@ -1,0 +1,1 @@
+"""Whether an issued set still holds: events, checks, limits."""

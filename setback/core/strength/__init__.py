@@ -1,1 +1,0 @@
-"""Breaking things the same way every time, and what the numbers say."""

@@ -1,0 +1,1 @@
+"""Strength and detail tests: methods, formulas, results, what makes a comparison unfair."""

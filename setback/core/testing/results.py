@@ -1,0 +1,356 @@
+"""What a test says: every specimen, each group summed up, groups against the reference, all of it in plain words."""
+
+from __future__ import annotations
+
+import math
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from pydantic import Field
+
+from ..contract import Contract, Interval, Notice, Problem
+from ..statistics.compare import Candidate, CompareInput, Difference, compare
+from ..statistics.figures import decimals, shown
+from ..statistics.staircase import Drop, StaircaseInput, StaircaseResult, drop_staircase
+from ..statistics.summary import SummaryInput, SummaryResult, sample_summary
+from .methods import Method, Property
+from .methods.method import Found, Row
+
+# Two values have an interval too, but one that nobody can use.
+LEAST_FOR_CI = 3
+# Notices about one specimen, not about the way all of them were tried.
+OF_ONE = frozenset({"outside-gauge", "rating-fell", "order"})
+# Warnings that the words of a group say already.
+IN_WORDS = frozenset({"rating", "none-broke", "one-outcome"})
+
+
+@dataclass(frozen=True)
+class Piece:
+    """One specimen and what was read off it."""
+
+    code: str
+    rows: tuple[Row, ...]
+
+
+@dataclass(frozen=True)
+class Batch:
+    """One group of a test."""
+
+    number: int
+    name: str
+    is_reference: bool
+    pieces: tuple[Piece, ...]
+    cure_min: float | None = None
+    exposure_s: float | None = None
+
+
+class RequirementLine(Contract):
+    """What a brief asks of a property."""
+
+    limit: float
+    at: Literal["least", "most"]
+    kind: Literal["must", "should"] = "must"
+
+
+class Dot(Contract):
+    code: str
+    value: float
+    unbroken: bool = Field(description="The value was reached without a break")
+    outlier: bool
+    notices: list[str]
+    flagged: bool = Field(description="Something about this one specimen: look at it")
+
+
+class BatchResult(Contract):
+    number: int
+    name: str
+    is_reference: bool
+    n: int
+    cure_min: float | None
+    exposure_s: float | None
+    dots: list[Dot]
+    summary: SummaryResult | None
+    staircase: StaircaseResult | None
+    centre: float | None = Field(description="Mean, or median of a staircase")
+    centre_ci: Interval | None
+    bound: float | None = Field(description="What 90 % of parts reach or stay under, with 95 % confidence")
+    decimals: int
+    words: str
+    against_line: str | None
+    said: list[str] = Field(description="What its readings ask to be told, once for all it concerns")
+
+
+class GroupComparison(Contract):
+    number: int
+    name: str
+    difference: float
+    difference_ci: Interval
+    change_pct: float | None
+    change_ci_pct: Interval | None
+    shown: bool
+    more_needed: int | None
+    words: str
+
+
+class PropertyResult(Contract):
+    key: str
+    name: str
+    unit: str
+    better: Literal["higher", "lower"]
+    rated: bool
+    line: RequirementLine | None
+    batches: list[BatchResult]
+    reference: str | None
+    comparisons: list[GroupComparison]
+    warnings: list[Notice]
+
+
+def work_out(
+    method: Method, setup: Row, batches: Sequence[Batch], lines: dict[str, RequirementLine] | None = None
+) -> list[PropertyResult]:
+    """Every property of a method over the groups of a test.
+
+    Parameters
+    ----------
+    lines : dict, optional
+        What a brief asks, by property key within the method.
+    """
+    calculated = {(b.number, p.code): method.calculate(setup, p.rows) for b in batches for p in b.pieces if p.rows}
+    results = []
+    for prop in method.properties:
+        line = (lines or {}).get(prop.key)
+        summed_up = [_batch(method, setup, prop, batch, calculated, line) for batch in batches]
+        reference = next((b for b in summed_up if b.is_reference), None)
+        comparisons, warnings = _compared(prop, summed_up, reference)
+        results.append(
+            PropertyResult(
+                key=prop.key, name=prop.name, unit=prop.unit, better=prop.better, rated=prop.rated, line=line, batches=summed_up,
+                reference=reference.name if reference else None, comparisons=comparisons, warnings=warnings,
+            )
+        )  # fmt: skip
+    return results
+
+
+def _batch(
+    method: Method,
+    setup: Row,
+    prop: Property,
+    batch: Batch,
+    calculated: dict[tuple[int, str], Found],
+    line: RequirementLine | None,
+) -> BatchResult:
+    if method.pattern == "staircase":
+        return _stairs(setup, prop, batch, line)
+    read = [(p.code, calculated[batch.number, p.code]) for p in batch.pieces if (batch.number, p.code) in calculated]
+    broken = [(code, f.values[prop.key]) for code, f in read if prop.key in f.values]
+    whole = [(code, f.unbroken[prop.key]) for code, f in read if prop.key in f.unbroken]
+    notices = {code: f.notices for code, f in read}
+    summary = _summary([v for _, v in broken], [v for _, v in whole], prop) if broken or whole else None
+    far = summary.outlier_index if summary else None
+    dots = [
+        Dot(
+            code=code,
+            value=v,
+            unbroken=i >= len(broken),
+            outlier=i == far,
+            notices=[n.message for n in notices[code]],
+            flagged=any(n.code in OF_ONE for n in notices[code]),
+        )
+        for i, (code, v) in enumerate([*broken, *whole])
+    ]
+    side = line.at if line else ("least" if prop.better == "higher" else "most")
+    bound = None
+    if summary is not None:
+        bound = summary.tolerance_lower if side == "least" else summary.tolerance_upper
+    return BatchResult(
+        number=batch.number, name=batch.name, is_reference=batch.is_reference, n=len(dots), cure_min=batch.cure_min,
+        exposure_s=batch.exposure_s, dots=dots, summary=summary, staircase=None, centre=summary.mean if summary else None,
+        centre_ci=summary.mean_ci if summary and summary.n >= LEAST_FOR_CI else None, bound=bound, decimals=_decimals(summary, prop.rated),
+        words=_words(prop, summary, bound, side) if summary or not read else "seen on none of them",
+        against_line=_against(prop, summary, bound, line), said=_said(dots, summary),
+    )  # fmt: skip
+
+
+def _said(dots: list[Dot], summary: SummaryResult | None) -> list[str]:
+    counted = Counter(text for dot in dots for text in dot.notices)
+    texts = [text if len(dots) == 1 else f"{n} of {len(dots)}: {text}" for text, n in counted.items()]
+    return [*texts, *(w.message for w in summary.warnings if w.code not in IN_WORDS)] if summary else texts
+
+
+def _summary(values: list[float], unbroken: list[float], prop: Property) -> SummaryResult:
+    summary = sample_summary(SummaryInput(values=values, unbroken=unbroken))
+    if not prop.rated:
+        return summary
+    # Ratings are opinions on a scale of a few steps: a normal bound or an outlier test would pretend to more.
+    warnings = [w for w in summary.warnings if w.code not in ("too-few", "no-spread", "outlier")]
+    return summary.model_copy(
+        update={"tolerance_factor": None, "tolerance_lower": None, "tolerance_upper": None, "outlier_index": None,
+                "warnings": [*warnings, Notice(code="rating", message="A rating: no tolerance bound.")]}
+    )  # fmt: skip
+
+
+def _decimals(summary: SummaryResult | None, rated: bool) -> int:
+    if summary is None:
+        return 0
+    if rated:
+        return 1
+    doubt = summary.sd / math.sqrt(summary.n) if summary.sd else None
+    return decimals(summary.mean if summary.mean is not None else summary.at_least, doubt)
+
+
+def _words(prop: Property, summary: SummaryResult | None, bound: float | None, side: str) -> str:
+    if summary is None:
+        return "nothing read yet"
+    if summary.mean is None:
+        return summary.warnings[0].message
+    places = _decimals(summary, prop.rated)
+    message = f"{summary.mean:.{places}f} {prop.unit}".strip()
+    if summary.sd and not prop.rated:
+        message += f", spread {summary.cv_pct:.0f} %" if summary.cv_pct is not None else ""
+    if bound is not None:
+        reach = "reach" if side == "least" else "stay under"
+        message += f"; 9 in 10 parts {reach} {bound:.{places}f}, with 95 % confidence"
+    return message
+
+
+def _against(
+    prop: Property, summary: SummaryResult | None, bound: float | None, line: RequirementLine | None
+) -> str | None:
+    """The requirement line against what is known, in words; nothing is judged here."""
+    if line is None or summary is None:
+        return None
+    demand = f"{'at least' if line.at == 'least' else 'at most'} {line.limit:g} {prop.unit}".strip()
+    if summary.reliability_shown is not None and summary.at_least is not None and line.at == "least":
+        if summary.at_least >= line.limit:
+            return f"asked {demand}: none broke, {100 * summary.reliability_shown:.0f} % of parts shown"
+        return f"asked {demand}: none broke, but none was loaded that far"
+    if bound is None:
+        return f"asked {demand}: no bound, so not shown"
+    met = bound >= line.limit if line.at == "least" else bound <= line.limit
+    return f"asked {demand}: {'shown' if met else 'not shown'} by the bound"
+
+
+def _stairs(setup: Row, prop: Property, batch: Batch, line: RequirementLine | None) -> BatchResult:
+    drops = [(piece.code, piece.rows[-1]) for piece in batch.pieces if piece.rows]
+    scale = setup["mass_kg"] * 9.80665 if prop.key == "energy" else 1.0
+    dots = [
+        Dot(
+            code=code,
+            value=row["height_m"] * scale,
+            unbroken=not row["broke"],
+            outlier=False,
+            notices=[],
+            flagged=False,
+        )
+        for code, row in drops
+    ]
+    stairs = None
+    if drops:
+        outcomes = [Drop(height_m=row["height_m"], broke=row["broke"]) for _, row in drops]
+        stairs = drop_staircase(StaircaseInput(step_m=setup["step_m"], mass_kg=setup["mass_kg"], outcomes=outcomes))
+    centre = stairs.median_height_m * scale if stairs and stairs.median_height_m is not None else None
+    limits = stairs.logit_median_ci_m if stairs else None
+    ci = (limits[0] * scale, limits[1] * scale) if limits else None
+    places = decimals(centre, (ci[1] - ci[0]) / 4 if ci else None)
+    against = None
+    if line is not None and prop.key == "height" and ci is not None:
+        met = ci[0] >= line.limit if line.at == "least" else ci[1] <= line.limit
+        demand = f"asked {'at least' if line.at == 'least' else 'at most'} {line.limit:g} {prop.unit}"
+        against = f"{demand}: {'shown' if met else 'not shown'} by the interval of the median, {ci[0]:.{places}f} to {ci[1]:.{places}f}"
+    if centre is None:
+        words = stairs.warnings[0].message if stairs else "nothing dropped yet"
+    else:
+        words = f"half break at {centre:.{places}f} {prop.unit}, from {len(drops)} drops"
+    return BatchResult(
+        number=batch.number, name=batch.name, is_reference=batch.is_reference, n=len(dots), cure_min=batch.cure_min,
+        exposure_s=batch.exposure_s, dots=dots, summary=None, staircase=stairs, centre=centre, centre_ci=ci, bound=None,
+        decimals=places, words=words, against_line=against, said=[w.message for w in stairs.warnings if w.code not in IN_WORDS] if stairs else [],
+    )  # fmt: skip
+
+
+def _compared(
+    prop: Property, batches: list[BatchResult], reference: BatchResult | None
+) -> tuple[list[GroupComparison], list[Notice]]:
+    others = [b for b in batches if reference is not None and b.number != reference.number]
+    if reference is None or prop.rated or not others:
+        return [], []
+    if reference.staircase is not None or any(b.staircase for b in others):
+        return [c for c in (_by_medians(prop, reference, b) for b in others) if c is not None], []
+    too_few = [b for b in (reference, *others) if len(_values(b)) < 2]
+    able = [b for b in others if b not in too_few]
+    warnings = []
+    if too_few:
+        names = ", ".join(b.name for b in too_few)
+        message = f"{names}: fewer than two broke, so there is no difference to compute; compare the loads reached."
+        warnings.append(Notice(code="not-compared", message=message))
+    if reference in too_few or not able:
+        return [], warnings
+    if any(d.unbroken for b in (reference, *able) for d in b.dots):
+        message = (
+            "Specimens that did not break are left out of the differences: the gap is at least this wide for them."
+        )
+        warnings.append(Notice(code="unbroken-left-out", message=message))
+    try:
+        result = compare(
+            CompareInput(
+                baseline=_values(reference), candidates=[Candidate(name=b.name, values=_values(b)) for b in able]
+            )
+        )
+    except Problem as problem:
+        return [], [*warnings, Notice(code="no-spread", message=next(iter(problem.fields.values()), problem.message))]
+    made_words = [_comparison(prop, reference.name, b, d) for b, d in zip(able, result.candidates, strict=True)]
+    return made_words, [*warnings, *result.warnings]
+
+
+def _values(batch: BatchResult) -> list[float]:
+    return [d.value for d in batch.dots if not d.unbroken]
+
+
+def _comparison(prop: Property, reference: str, batch: BatchResult, difference: Difference) -> GroupComparison:
+    return GroupComparison(
+        number=batch.number, name=batch.name, difference=difference.difference, difference_ci=difference.difference_ci,
+        change_pct=difference.change_pct, change_ci_pct=difference.change_ci_pct, shown=difference.shown,
+        more_needed=difference.more_needed, words=_difference_words(prop, reference, difference),
+    )  # fmt: skip
+
+
+def _difference_words(prop: Property, reference: str, result: Difference) -> str:
+    if not result.shown:
+        if result.more_needed is None:
+            return f"no difference to {reference} shown; one this small would take more than a hundred specimens"
+        return (
+            f"no difference to {reference} shown; {result.more_needed} more in each group would settle one of this size"
+        )
+    direction = "higher" if result.difference > 0 else "lower"
+    good = (result.difference > 0) == (prop.better == "higher")
+    if result.change_pct is None or result.change_ci_pct is None:
+        least = min(abs(v) for v in result.difference_ci)
+        half_width = (result.difference_ci[1] - result.difference_ci[0]) / 2
+        return f"{shown(abs(result.difference), half_width)} {prop.unit} {direction} than {reference}, surely at least {shown(least, half_width)}"
+    low, high = result.change_ci_pct
+    least = min(abs(low), abs(high)) if low * high > 0 else 0.0
+    message = f"{abs(result.change_pct):.0f} % {direction} than {reference}"
+    message += f", surely at least {math.floor(least)} %" if least >= 1 else ", surely a little"
+    return message + (": better" if good else ": worse")
+
+
+def _by_medians(prop: Property, reference: BatchResult, batch: BatchResult) -> GroupComparison | None:
+    """Two staircases: the difference of medians with the limits of both, as normal."""
+    if reference.centre is None or batch.centre is None or reference.centre_ci is None or batch.centre_ci is None:
+        return None
+    half_width = math.hypot(*((b.centre_ci[1] - b.centre_ci[0]) / 2 for b in (reference, batch)))  # type: ignore[index]
+    difference = batch.centre - reference.centre
+    change = 100 * difference / reference.centre
+    clear = abs(difference) > half_width
+    direction = "higher" if difference > 0 else "lower"
+    words = (
+        f"{abs(change):.0f} % {direction} than {reference.name}: {'better' if difference > 0 else 'worse'}"
+        if clear
+        else f"no difference to {reference.name} shown; more drops would narrow both"
+    )
+    return GroupComparison(
+        number=batch.number, name=batch.name, difference=difference, difference_ci=(difference - half_width, difference + half_width),
+        change_pct=change, change_ci_pct=None, shown=clear, more_needed=None, words=words,
+    )  # fmt: skip

@@ -1,0 +1,1 @@
+"""Recipes, batches, series of fractions, and what is in the vat."""

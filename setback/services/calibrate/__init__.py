@@ -1,0 +1,1 @@
+"""The campaign: its range, coupons planned, evidence, window, next step, and what confirms it."""

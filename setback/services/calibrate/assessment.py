@@ -1,0 +1,260 @@
+"""What the evidence of a calibration says now: derived afresh from the rows, never stored."""
+
+from __future__ import annotations
+
+from pydantic import Field
+
+from ...core.calibrate.sources import from_strip, on_steps
+from ...core.calibrate.stages import STAGES, Stage, stage
+from ...core.calibrate.ways import RANGE_ONLY, effective_exposure_s
+from ...core.contract import Notice
+from ...core.printing.settings import Settings
+from ...core.reading.evidence import Limits
+from ...core.reading.seen_marks import SeenMark, SeenOnCoupon, seen_marks
+from ...core.reading.tally import ReadFeature, tally
+from ...core.reading.verdict import VerdictInput, VerdictResult, coupon_verdict
+from ...core.window.contract import CutOffs, WindowResult
+from ...core.window.lanes import CureCurve
+from ...store import shelf
+from ...store.calibrate import calibrations as store
+from ...store.reading import readings
+from ..reading.blind import BlindView, of_coupons
+from ..reading.coupon_evidence import FAULTS, CouponRead, coupon_reads, window_evidence, window_of
+from ..reading.readings import CouponPlan, JudgementView, ReadingInput
+from ..unit_of_work import UnitOfWork, View, present
+from .cut_offs import cut_offs
+from .depth import cure_curve
+from .next_steps import NextStep, next_step
+
+# How far beyond what looked right an arm looks, as a ratio.
+BESIDE = 1.25
+
+
+class CouponCard(View):
+    """A coupon on the tray."""
+
+    id: str
+    code: str
+    kind: str
+    exposure_s: float
+    effective_s: float = Field(description="What it got, in seconds at the place where coupons stand")
+    way: str
+    place_mm: tuple[float, float] | None
+    dose_ratio: float | None
+    range_only: bool = Field(description="Shared a plate without a map: finds the range only")
+    is_repeat: bool
+    status: str
+    print_id: str
+    print_code: str
+    temp_c: float | None
+    temp_place: str | None
+    duration_s: float
+    volume_ml: float
+    design_id: str
+    reading_id: str | None
+    initials: str | None
+    read_at: str | None
+    note: str
+    states: dict[str, str]
+    verdict: str | None
+    computed_verdict: str | None
+    under: list[str]
+    over: list[str]
+    growth_um: float | None
+    bloom_um: float | None = Field(description="Mean clearance lost under its bridges, µm")
+    walls: tuple[int, int] | None
+    slots: tuple[int, int] | None
+    tips: tuple[int, int] | None
+    faults: list[str]
+    included: bool
+    left_out: bool
+    judgement: JudgementView | None
+    findings: list[str]
+    photo_ids: list[str]
+    seen: SeenOnCoupon | None = Field(description="Vernier, gauge piece, smallest legible code")
+    blind: list[BlindView] = Field(description="Second readings asked for, with what they disagree on")
+    warnings: list[Notice]
+
+
+class ArmView(View):
+    id: str
+    number: int
+    name: str
+    settings: Settings
+    coupons: list[CouponCard]
+    to_print: list[str]
+    to_read: list[str]
+    next: NextStep | None = Field(description="The one suggestion; none for a closed calibration")
+    window: WindowResult | None
+    window_refused: str | None
+    stage: Stage
+    range_only: str | None = Field(description="Why nothing can be issued on these coupons")
+    seed: tuple[float, float] | None = Field(description="Range a dose strip of this arm leaves open, s")
+    range_s: tuple[float, float] = Field(description="Where to look first: around what looked right in earlier arms")
+    range_from: str | None = Field(description="The earlier arm it comes from")
+    marks: list[SeenMark]
+
+
+def arms(work: UnitOfWork, calibration: store.Calibration, issued: bool) -> list[ArmView]:
+    """Every arm with its coupons, verdicts, window and next coupon. Six queries, whatever the number of coupons."""
+    db = work.db
+    arm_rows = store.arms(db, calibration.id)
+    printer = shelf.printer(db, calibration.printer_id)
+    assert printer is not None
+    bottle = shelf.bottle(db, calibration.bottle_id) if calibration.bottle_id else None
+    rows = store.coupons(db, [arm.id for arm in arm_rows])
+    reads = coupon_reads(work, rows, Limits.model_validate(calibration.limits))
+    cure, sure = cure_curve(work, calibration), cut_offs(work)
+    blind = of_coupons(work, rows)
+    views: list[ArmView] = []
+    for arm in arm_rows:
+        of_arm = [r for r in reads if r.row.arm_id == arm.id]
+        view = _arm(calibration, arm, printer, bottle.left_ml if bottle else None, of_arm, issued, cure, sure, blind)
+        views.append(_ranged(view, views, printer.exposure_step_s))
+    return views
+
+
+def _ranged(arm: ArmView, earlier: list[ArmView], step_s: float) -> ArmView:
+    """An arm changes one setting, so its range lies around what looked right before it."""
+    for before in reversed(earlier):
+        right = [c.effective_s for c in before.coupons if c.kind == "flat" and c.verdict == "ok" and not c.left_out]
+        if right:
+            around = on_steps(min(right) / BESIDE, max(right) * BESIDE, step_s)
+            return arm.model_copy(update={"range_s": (around.low_s, around.high_s), "range_from": before.name})
+    return arm
+
+
+def _arm(
+    calibration: store.Calibration, arm: store.Arm, printer: shelf.Printer, left_ml: float | None, reads: list[CouponRead],
+    issued: bool, cure: CureCurve | None, sure: CutOffs, blind: dict[str, list[BlindView]],
+) -> ArmView:  # fmt: skip
+    present_reads = [r for r in reads if r.row.gone_at is None]
+    window, refused = window_of(calibration, printer, present_reads, cure, sure)
+    following = next_step(calibration, arm, printer, left_ml, present_reads, cure, sure)
+    verdicts = [v for r in present_reads if (v := r.final_verdict) and not r.left_out and r.in_window]
+    seed = from_strip(
+        [(r.row.exposure_s, r.final_verdict) for r in present_reads if r.row.way == "strip" and r.final_verdict],
+        printer.exposure_step_s,
+    )
+    limits = Limits.model_validate(calibration.limits)
+    return ArmView(
+        id=arm.id,
+        number=arm.number,
+        name=arm.name,
+        settings=Settings.model_validate(arm.settings),
+        coupons=[
+            _card(r, blind.get(r.row.id, []))
+            for r in sorted(present_reads, key=lambda r: (r.row.exposure_s, r.row.number))
+        ],
+        to_print=[r.row.code for r in present_reads if r.row.status == "planned"],
+        to_read=[r.row.code for r in present_reads if r.row.status == "printed" and r.reading is None],
+        next=following,
+        window=window,
+        window_refused=refused,
+        stage=stage(verdicts, window, issued),
+        range_only=RANGE_ONLY if window_evidence(present_reads)[1] else None,
+        seed=(seed.low_s, seed.high_s) if seed else None,
+        range_s=(calibration.low_s, calibration.high_s),
+        range_from=None,
+        marks=seen_marks(
+            [r.seen for r in present_reads if r.seen and r.in_window and not r.left_out], limits.growth_target_um
+        ),
+    )
+
+
+def _card(read: CouponRead, blind: list[BlindView]) -> CouponCard:
+    row, reading, verdict = read.row, read.reading, read.verdict
+    evidence = read.tally.evidence if read.tally else None
+
+    def counts(pairs: list[tuple[int, int]]) -> tuple[int, int] | None:
+        return (sum(n for n, _ in pairs), sum(of for _, of in pairs)) if pairs else None
+
+    return CouponCard(
+        id=row.id,
+        code=row.code,
+        kind=row.kind,
+        exposure_s=row.exposure_s,
+        effective_s=read.effective_s,
+        way=row.way,
+        place_mm=None if row.place_x_mm is None or row.place_y_mm is None else (row.place_x_mm, row.place_y_mm),
+        dose_ratio=row.dose_ratio,
+        range_only=read.range_only,
+        is_repeat=row.is_repeat,
+        status="read" if reading else row.status,
+        print_id=row.print_id,
+        print_code=row.print_code,
+        temp_c=row.temp_c,
+        temp_place=row.temp_place,
+        duration_s=row.duration_s,
+        volume_ml=row.volume_ml,
+        design_id=row.design_id,
+        reading_id=reading.id if reading else None,
+        initials=reading.initials if reading else None,
+        read_at=reading.read_at if reading else None,
+        note=reading.note if reading else "",
+        states=read.states,
+        verdict=read.final_verdict,
+        computed_verdict=verdict.verdict if verdict else None,
+        under=verdict.under if verdict else [],
+        over=verdict.over if verdict else [],
+        growth_um=verdict.growth_um if verdict else None,
+        bloom_um=verdict.bloom_um if verdict else None,
+        walls=counts([(w.standing, w.of) for w in evidence.walls]) if evidence else None,
+        slots=counts([(s.open, s.of) for s in evidence.slots]) if evidence else None,
+        tips=counts([(t.held, t.of) for t in evidence.tips]) if evidence else None,
+        faults=evidence.faults if evidence else [],
+        included=bool(evidence and evidence.faults and evidence.include),
+        left_out=read.left_out,
+        judgement=JudgementView.model_validate(read.judgement) if read.judgement else None,
+        findings=[f.message for f in read.tally.findings] if read.tally else [],
+        photo_ids=read.photo_ids,
+        seen=read.seen,
+        blind=blind,
+        warnings=verdict.warnings if verdict else [],
+    )
+
+
+def furthest(stages: list[Stage]) -> Stage:
+    """The stage of a calibration is that of the arm that got furthest."""
+    return max(stages, key=STAGES.index, default="range")
+
+
+class Preview(View):
+    """What a reading would say, while it is still being entered."""
+
+    verdict: VerdictResult
+    findings: list[str]
+    window: WindowResult | None
+
+
+def preview(work: UnitOfWork, id_or_code: str, request: ReadingInput) -> Preview:
+    """Verdict and window as they would be with this reading; nothing is saved."""
+    db = work.db
+    row = present(store.coupon(db, id_or_code), "coupon")
+    arm = present(store.arm(db, row.arm_id), "arm")
+    calibration = present(store.calibration(db, arm.calibration_id), "calibration")
+    printer = present(shelf.printer(db, calibration.printer_id), "printer")
+    limits = Limits.model_validate(calibration.limits)
+    others = coupon_reads(work, [c for c in store.coupons(db, [arm.id]) if c.id != row.id and not c.gone_at], limits)
+    judgements = readings.judgements(db, [row.id])
+    design = present(store.design(db, row.design_id), "design")
+    drawn = {f.key: f for f in CouponPlan.model_validate(design.plan).features}
+    counted = tally(
+        effective_exposure_s(row.exposure_s, row.dose_ratio),
+        [
+            ReadFeature.model_validate(
+                {**drawn[f.key].model_dump(include={"key", "kind", "side", "size_mm", "axis"}), "state": f.state,
+                 "measured_mm": f.measured_mm}
+            )
+            for f in request.features
+            if f.key in drawn
+        ],
+        label=row.code,
+        faults=tuple(name for name in FAULTS if getattr(request, name)),
+        include=bool(judgements and judgements[0].include),
+        temp_c=row.temp_c,
+    )  # fmt: skip
+    verdict = coupon_verdict(VerdictInput(coupon=counted.evidence, limits=limits))
+    this = CouponRead(row, None, counted, judgements[0] if judgements else None, verdict, [], {}, None)
+    window, _ = window_of(calibration, printer, [*others, this], cure_curve(work, calibration), cut_offs(work))
+    return Preview(verdict=verdict, findings=[f.message for f in counted.findings], window=window)

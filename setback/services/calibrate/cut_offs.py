@@ -1,0 +1,41 @@
+"""How sure this lab wants to be before an exposure is offered: one setting for all calibrations, shown wherever a decision is."""
+
+from __future__ import annotations
+
+from ...core.contract import Problem
+from ...core.window.contract import CutOffs
+from ...store.lab import settings as lab_settings
+from ..unit_of_work import UnitOfWork
+
+NAME = "cut_offs"
+ALLOWED: dict[str, tuple[float, float]] = {
+    "offer": (0.5, 0.999), "lanes": (0.5, 0.999), "nominal": (0.5, 0.999), "none": (0.001, 0.2), "most_coupons": (8, 40),
+}  # fmt: skip
+"""Beyond these a cut-off promises nothing, or is never reached."""
+
+
+def cut_offs(work: UnitOfWork) -> CutOffs:
+    """The lab's cut-offs; the usual ones until somebody set others."""
+    stored = lab_settings.value(work.db, NAME)
+    return CutOffs() if stored is None else CutOffs.model_validate(stored)
+
+
+def change(work: UnitOfWork, request: CutOffs) -> CutOffs:
+    """Set them for every calibration. Issued sets keep those they were issued with.
+
+    Raises
+    ------
+    Problem
+        Naming each cut-off that lies beyond what makes sense, as it is typed: chances in percent.
+    """
+    fields = {}
+    for name, (low, high) in ALLOWED.items():
+        if not low <= getattr(request, name) <= high:
+            ends = f"{low:g} to {high:g}" if name == "most_coupons" else f"{100 * low:g} to {100 * high:g} %"
+            fields[name] = f"Give {ends}."
+    if fields:
+        raise Problem("Such cut-offs promise nothing.", fields)
+    with work.write() as answer:
+        work.technician()
+        lab_settings.put(work.db, NAME, request.model_dump())
+        return answer(cut_offs(work))

@@ -1,0 +1,290 @@
+"""First guesses for pairs never calibrated, and how good such guesses have been."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from pydantic import Field
+
+from ...core.calibrate.start_exposure import (
+    RESIDUAL_SD,
+    Carried,
+    Engine,
+    KnownExposure,
+    MakerRange,
+    Pair,
+    StartExposureInput,
+    StartExposureResult,
+    basis_of,
+    interval_of,
+    mixed,
+    posteriors,
+    start_exposure,
+    wide_warnings,
+)
+from ...core.calibrate.working_curve import DepthPoint, WorkingCurveInput, WorkingCurveResult, working_curve
+from ...core.contract import Problem
+from ...store import blends, shelf
+from ...store.calibrate import guesses as store
+from ..unit_of_work import UnitOfWork, View, present
+
+ENGINES: dict[str, Engine] = {
+    "mono screen": "mono", "colour screen": "colour", "projector": "projector", "laser": "laser",
+}  # fmt: skip
+MOST_KEPT = 200
+
+
+class KeptGuess(View):
+    """A guess made when a campaign began, beside what it came to."""
+
+    calibration_id: str
+    calibration_code: str
+    material: str
+    printer: str
+    layer_height_um: float
+    guess_s: float
+    low_s: float
+    high_s: float
+    exposure_s: float
+    set_code: str
+    off_pct: float
+    inside: bool
+
+
+class TrackRecord(View):
+    """How good guesses have been in this shop."""
+
+    guesses: list[KeptGuess]
+    inside: int
+    total: int
+    said: str = Field(description="In words")
+
+
+def known(work: UnitOfWork) -> list[KnownExposure]:
+    """Every pair that was calibrated, as the newest set says."""
+    depths = penetration_depths(work)
+    return [
+        KnownExposure(
+            material=row.material_id, line=row.line, printer=row.printer_id, engine=ENGINES[row.light_engine],
+            layer_height_um=row.layer_height_um, exposure_s=row.exposure_s,
+            penetration_depth_mm=depths.get(row.material_id), temp_c=_middle(row.temp_low_c, row.temp_high_c),
+            label=f"{row.code} {row.material} on {row.printer}"[:40],
+        )
+        for row in store.known(work.db)
+    ]  # fmt: skip
+
+
+def _middle(low: float | None, high: float | None) -> float | None:
+    return None if low is None or high is None else (low + high) / 2
+
+
+def penetration_depths(work: UnitOfWork, material_id: str | None = None) -> dict[str, float]:
+    """Dp of each material whose squares make a curve, mm; its newest campaign counts."""
+    return {material: curve.penetration_depth_mm for (material, _), curve in curves(work, material_id).items()}
+
+
+def curves(work: UnitOfWork, material_id: str | None = None) -> dict[tuple[str, str], WorkingCurveResult]:
+    """Working curve of each material on each printer where its squares make one; its newest campaign counts, and comes last."""
+    squares: dict[tuple[str, str], dict[str, list[DepthPoint]]] = {}
+    for row in store.depths(work.db, material_id):
+        mean = sum(row.thicknesses_mm) / len(row.thicknesses_mm)
+        point = DepthPoint(exposure_s=row.exposure_s, depth_mm=mean)
+        pair = (row.material_id, row.printer_id)
+        of_pair = squares[pair] = squares.pop(pair, {})
+        of_pair[row.calibration_id] = [*of_pair.pop(row.calibration_id, []), point]
+    curves_found = {}
+    for pair, campaigns in squares.items():
+        for points in reversed(campaigns.values()):
+            try:
+                curves_found[pair] = working_curve(WorkingCurveInput(points=points))
+                break
+            except Problem:
+                continue
+    return curves_found
+
+
+def _pair(
+    material_id: str, resin: shelf.Resin | None, printer: shelf.Printer, height_um: float, depth_mm: float | None
+) -> Pair:
+    return Pair(
+        material=material_id, line=resin.line if resin else None, printer=printer.id,
+        engine=ENGINES[printer.light_engine], layer_height_um=height_um, penetration_depth_mm=depth_mm,
+    )  # fmt: skip
+
+
+def _span(resin: shelf.Resin | None) -> MakerRange | None:
+    if resin is None or resin.maker_low_s is None or resin.maker_high_s is None:
+        return None
+    return MakerRange(low_s=resin.maker_low_s, high_s=resin.maker_high_s)
+
+
+def guess(work: UnitOfWork, material_id: str, printer_id: str, layer_height_um: float) -> StartExposureResult:
+    """The first guess for one pair, with the calibrations it leans on; of a blend from its parts."""
+    printer = present(shelf.printer(work.db, printer_id), "printer")
+    known_exposures, depths = known(work), penetration_depths(work)
+    parts = _parts_of_blends(work, known_exposures, [material_id]).get(material_id)
+    if parts is None:
+        resin = shelf.resin(work.db, material_id)
+        pair = _pair(material_id, resin, printer, layer_height_um, depths.get(material_id))
+        return start_exposure(StartExposureInput(known=known_exposures, target=pair, vendor_range=_span(resin)))
+    resins = [shelf.resin(work.db, part_id) for part_id, _ in parts.resins]
+    pairs = [
+        _pair(part_id, resin, printer, layer_height_um, depths.get(part_id))
+        for (part_id, _), resin in zip(parts.resins, resins, strict=True)
+    ]
+    beliefs = posteriors(known_exposures, pairs, [_span(resin) for resin in resins])
+    mean, variance, basis = _mix(parts, known_exposures, pairs, [(m, v) for m, v, *_ in beliefs])
+    median, low, high = interval_of(mean, variance)
+    by_pair = {(k.material, k.printer, k.layer_height_um): k for k in known_exposures}
+    total = math.fsum(fraction for _, fraction in parts.resins)
+    carried = [
+        Carried(label=same.label or part_id, exposure_s=same.exposure_s, share=fraction / total)
+        for pair, (part_id, fraction) in zip(pairs, parts.resins, strict=True)
+        if (same := by_pair.get((pair.material, pair.printer, pair.layer_height_um))) is not None
+    ]
+    return StartExposureResult(
+        exposure_s=median, interval_s=(low, high), log_sd=math.sqrt(variance + RESIDUAL_SD**2), carried_by=carried,
+        basis=basis, warnings=wide_warnings((low, high)),
+    )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Parts:
+    """What a blend is made of, as far as its exposure goes."""
+
+    resins: list[tuple[str, float]]
+    """Id and share by volume of every resin."""
+    ln_dye_factor: float
+
+
+def _parts_of_blends(
+    work: UnitOfWork, known_exposures: Sequence[KnownExposure], material_ids: Sequence[str]
+) -> dict[str, Parts]:
+    """Blends among some materials that were never calibrated themselves and whose dyes' effect is known."""
+    calibrated = {exposure.material for exposure in known_exposures}
+    rows: dict[str, list[blends.PartRow]] = {}
+    for row in blends.parts(work.db, [m for m in material_ids if m not in calibrated]):
+        rows.setdefault(row.blend_id, []).append(row)
+    about = {
+        exposure.id: exposure
+        for exposure in blends.ingredients(work.db, sorted({r.part_id for rs in rows.values() for r in rs}))
+    }
+    by_blend = {}
+    for blend_id, parts in rows.items():
+        dyes = [(about[p.part_id], p.fraction) for p in parts if p.part_id in about and about[p.part_id].kind == "dye"]
+        resins = [(p.part_id, p.fraction) for p in parts if p.part_id in about and about[p.part_id].kind == "resin"]
+        rises = [(dye.ln_exposure_per_percent, fraction) for dye, fraction in dyes]
+        if not resins or len(dyes) + len(resins) < len(parts) or any(rise is None for rise, _ in rises):
+            continue
+        by_blend[blend_id] = Parts(resins, math.fsum(100 * fraction * (rise or 0.0) for rise, fraction in rises))
+    return by_blend
+
+
+def _mix(
+    parts: Parts,
+    known_exposures: Sequence[KnownExposure],
+    pairs: Sequence[Pair],
+    beliefs: Sequence[tuple[float, float]],
+) -> tuple[float, float, str]:
+    """Mean, variance and basis of a blend: from the set of a part where it has one for the pair, else from its guess."""
+    by_pair = {(k.material, k.printer, k.layer_height_um): k for k in known_exposures}
+    shares, sources = [], []
+    for (_, fraction), pair, (mean, variance) in zip(parts.resins, pairs, beliefs, strict=True):
+        issued = by_pair.get((pair.material, pair.printer, pair.layer_height_um))
+        shares.append((fraction, math.log(issued.exposure_s) if issued else mean, 0.0 if issued else variance))
+        sources.append((issued.label or "a set").split(" ")[0] if issued else "a guess")
+    mean, variance = mixed(shares, parts.ln_dye_factor)
+    if all(source == "a guess" for source in sources):
+        return mean, variance, "Mixed from the guesses of its parts."
+    return mean, variance, f"Mixed from its parts: {' and '.join(sources)}."
+
+
+def for_board(
+    work: UnitOfWork, layer_height_um: float, material_ids: list[str]
+) -> dict[tuple[str, str], store.GuessRow]:
+    """Guesses of some materials at one layer height, by material and printer.
+
+    They are computed for the whole height at once when anything they rest on has changed, and only read otherwise.
+    """
+    now = store.stamp(work.db)
+    if store.held_stamp(work.db, layer_height_um) != now:
+        guesses = _all(work, layer_height_um)
+        with work.keeping():
+            store.replace(work.db, layer_height_um, guesses, now)
+    rows = store.held(work.db, layer_height_um, material_ids)
+    return {(row.material_id, row.printer_id): row for row in rows}
+
+
+def _all(work: UnitOfWork, layer_height_um: float) -> list[store.GuessRow]:
+    materials = shelf.materials(work.db, 5000)
+    resins = {r.id: r for r in shelf.resins(work.db, False, "", 5000)}
+    printers = shelf.printers(work.db, False, "", 500)
+    depths, known_exposures = penetration_depths(work), known(work)
+    pairs = [
+        _pair(m.id, resins.get(m.id), p, layer_height_um, depths.get(m.id))
+        for m in materials
+        if m.kind != "reference"
+        for p in printers
+    ]
+    guesses = []
+    spans = [_span(resins.get(pair.material)) for pair in pairs]
+    beliefs = {
+        (pair.material, pair.printer): (pair, mean, variance)
+        for pair, (mean, variance, *_) in zip(pairs, posteriors(known_exposures, pairs, spans), strict=True)
+    }
+    mixtures = _parts_of_blends(work, known_exposures, [m.id for m in materials])
+    for pair, span in zip(pairs, spans, strict=True):
+        _, mean, variance = beliefs[pair.material, pair.printer]
+        parts, basis = mixtures.get(pair.material), basis_of(known_exposures, pair, span)
+        if parts is not None and all((part_id, pair.printer) in beliefs for part_id, _ in parts.resins):
+            of_parts = [beliefs[part_id, pair.printer] for part_id, _ in parts.resins]
+            mean, variance, basis = _mix(
+                parts, known_exposures, [p for p, *_ in of_parts], [(m, v) for _, m, v in of_parts]
+            )
+        median, low, high = interval_of(mean, variance)
+        guesses.append(
+            store.GuessRow(
+                material_id=pair.material, printer_id=pair.printer, exposure_s=median, low_s=low, high_s=high, basis=basis
+            )
+        )  # fmt: skip
+    return guesses
+
+
+def to_keep(work: UnitOfWork, material_id: str, printer_id: str, layer_height_um: float) -> dict[str, Any]:
+    """The guess as a campaign keeps it, to be compared with its result."""
+    first_guess = guess(work, material_id, printer_id, layer_height_um)
+    return {
+        "exposure_s": round(first_guess.exposure_s, 4), "low_s": round(first_guess.interval_s[0], 4),
+        "high_s": round(first_guess.interval_s[1], 4), "basis": first_guess.basis,
+    }  # fmt: skip
+
+
+def track_record(work: UnitOfWork) -> TrackRecord:
+    rows = store.kept(work.db, MOST_KEPT)
+    views = [
+        KeptGuess(
+            **{name: getattr(row, name) for name in _KEPT},
+            off_pct=100 * (row.exposure_s / row.guess_s - 1),
+            inside=row.low_s <= row.exposure_s <= row.high_s,
+        )
+        for row in rows
+    ]
+    inside = sum(v.inside for v in views)
+    return TrackRecord(guesses=views, inside=inside, total=len(views), said=_said(inside, len(views)))
+
+
+_KEPT = (
+    "calibration_id", "calibration_code", "material", "printer", "layer_height_um", "guess_s", "low_s", "high_s",
+    "exposure_s", "set_code",
+)  # fmt: skip
+
+
+def _said(inside: int, total: int) -> str:
+    if not total:
+        return "No calibration that began with a guess has come to a set yet."
+    if total < 5:
+        return f"{inside} of {total} results lay inside their interval: too few to judge the guesses by."
+    return f"{inside} of {total} results lay inside their 80 % interval."

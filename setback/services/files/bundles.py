@@ -1,0 +1,263 @@
+"""A lab that leaves and comes back: export as a bundle, preview, and import, whole or not at all."""
+
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Callable, Iterable, Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import IO, Any, Literal
+
+from pydantic import Field
+
+from ... import __version__
+from ...core.contract import Contract, Problem
+from ...report.bundle import BadBundle, Bundle, Part, part_json, schema_of, write_bundle
+from ...store.database import files_beside
+from ...store.lab import bundles as store
+from ..lab import records
+from ..unit_of_work import Conflict, UnitOfWork, View, present
+from .coupon_files import Made
+
+Progress = Callable[[float, str], None]
+CHUNK_BYTES = 1 << 20
+LARGEST_FILE_BYTES = 1_000_000_000
+
+
+class BundleFile(View):
+    """A bundle that was received and waits for its preview."""
+
+    id: str
+    tables: int
+    rows: int
+    made_at: str
+    setback: str
+
+
+class TableStanding(View):
+    table: str
+    new: int
+    same: int
+    conflicting: int
+    examples: list[str] = Field(description="Codes or names of some that conflict")
+
+
+class BundleOrder(Contract):
+    id: str = Field(max_length=40, pattern=r"^[0-9a-f-]{36}$")
+
+
+def export(work: UnitOfWork, progress: Progress, request: dict[str, Any]) -> dict[str, Any]:
+    """Write the whole lab beside its database, as of one moment; the job's result names the file."""
+    name = f"export-{work.new_id()}.zip"
+    path = files_beside(work.db) / name
+    try:
+        manifest = write_to(work, path, progress)
+    except BaseException:
+        path.unlink(missing_ok=True)
+        raise
+    return {"file": name, "rows": sum(t["rows"] for t in manifest["tables"].values()), "bytes": path.stat().st_size}
+
+
+def write_to(work: UnitOfWork, path: Path, progress: Progress) -> dict[str, Any]:
+    """Write a bundle to a path."""
+    reading = sqlite3.connect(work.db.execute("PRAGMA database_list").fetchone()[2], isolation_level=None)
+    reading.row_factory = sqlite3.Row
+    # One moment for all tables, while others go on writing.
+    reading.execute("BEGIN")
+    try:
+        names = store.tables(reading)
+        done = iter(range(len(names)))
+        return write_bundle(
+            path, store.schema_version(reading), __version__, work.now(), (_table(reading, name) for name in names),
+            lambda name: progress(next(done) / len(names), name.replace("_", " ")),
+        )  # fmt: skip
+    finally:
+        reading.close()
+
+
+def _table(db: sqlite3.Connection, name: str) -> tuple[str, dict[str, Any], Callable[[], Iterable[dict[str, Any]]]]:
+    columns = [(c.name, c.kind, c.needed, c.key) for c in store.columns(db, name)]
+    return name, schema_of(name, columns, store.references(db, name)), lambda: store.rows(db, name)
+
+
+def exported(work: UnitOfWork, name: str) -> Path:
+    """Where a finished export lies."""
+    path = files_beside(work.db) / name
+    return present(path if name.startswith("export-") and path.parent == files_beside(work.db) and path.is_file() else None, "export")  # fmt: skip
+
+
+def part(work: UnitOfWork, kind: Literal["material", "parameter_set"], row_id: str) -> Made:
+    """One material or set as a JSON file that another lab can take in."""
+    row = work.db.execute(f"SELECT id, code FROM {kind} WHERE id = ? OR code = ?", (row_id, row_id)).fetchone()
+    present_row = present(row, kind.replace("_", " "))
+    tables = store.part(work.db, kind, present_row[0])
+    content = part_json(store.schema_version(work.db), __version__, work.now(), tables)
+    return Made(content, "application/json", f"{present_row[1]}.json", "", 0.0)
+
+
+def opened(path: Path) -> Bundle | Part:
+    """A whole lab or one part of it, by what the file is."""
+    with path.open("rb") as file:
+        is_json = file.read(64).lstrip()[:1] == b"{"
+    return Part(path.read_bytes()) if is_json else Bundle(path)
+
+
+def receive(work: UnitOfWork, stream: IO[bytes]) -> BundleFile:
+    """Lay a bundle beside the database and check it from outside; nothing is taken in yet.
+
+    Raises
+    ------
+    Problem
+        When it is no bundle, too large, cut short, or would climb out of its place.
+    """
+    bundle_id = work.new_id()
+    path = _path(work, bundle_id)
+    try:
+        size = 0
+        with path.open("wb") as out:
+            while piece := stream.read(CHUNK_BYTES):
+                size += len(piece)
+                if size > LARGEST_FILE_BYTES:
+                    raise Problem(
+                        "It is too large.", {"file": f"Bundles of up to {LARGEST_FILE_BYTES // 10**6} MB are taken."}
+                    )
+                out.write(piece)
+        with _opened(path) as bundle:
+            _fits(work, bundle)
+            tables = bundle.tables
+            return BundleFile(
+                id=bundle_id, tables=len(tables), rows=sum(t["rows"] for t in tables.values()),
+                made_at=bundle.manifest["made_at"], setback=bundle.manifest["setback"],
+            )  # fmt: skip
+    except BaseException:
+        path.unlink(missing_ok=True)
+        raise
+
+
+def preview(work: UnitOfWork, progress: Progress, request: dict[str, Any]) -> dict[str, Any]:
+    """What an import would do, table by table; nothing is kept."""
+    with _opened(_path(work, BundleOrder.model_validate(request).id)) as bundle:
+        return looked_at(work, bundle, progress)
+
+
+def looked_at(work: UnitOfWork, bundle: Bundle | Part, progress: Progress) -> dict[str, Any]:
+    """The preview itself, from an open bundle."""
+    _fits(work, bundle)
+    try:
+        return _told(read_in(work, bundle, progress))
+    finally:
+        _forget(work, bundle)
+
+
+def take_in(work: UnitOfWork, progress: Progress, request: dict[str, Any]) -> dict[str, Any]:
+    """Take a bundle in, whole or not at all.
+
+    Raises
+    ------
+    Conflict
+        When rows conflict, refer to nothing, or break the chain of signed records.
+    """
+    path = _path(work, BundleOrder.model_validate(request).id)
+    with _opened(path) as bundle:
+        summary = import_from(work, bundle, progress)
+    path.unlink(missing_ok=True)
+    return summary
+
+
+def import_from(work: UnitOfWork, bundle: Bundle | Part, progress: Progress) -> dict[str, Any]:
+    """The import itself, from an open bundle."""
+    _fits(work, bundle)
+    try:
+        compared = read_in(work, bundle, progress)
+        bad = [t for t in compared if t.conflicting]
+        if bad:
+            conflicts = "; ".join(f"{t.conflicting} in {t.table} ({', '.join(t.examples)})" for t in bad[:5])
+            raise Conflict(f"Some records are here already and say something else: {conflicts}. Nothing was kept.")
+        progress(0.9, "Keeping them")
+        with work.write():
+            work.db.execute("PRAGMA defer_foreign_keys = ON")
+            try:
+                for table in bundle.tables:
+                    store.keep(work.db, table)
+            except sqlite3.IntegrityError as error:
+                raise Conflict(f"A record does not fit: {error}. Nothing was kept.") from None
+            lost = store.astray(work.db)
+            if lost is not None:
+                raise Conflict(f"A row of {lost} refers to something that is not in the bundle. Nothing was kept.")
+            chain = records.verify(work, lambda share, message: None, {})
+            if not chain["intact"]:
+                raise Conflict(f"{chain['words']} The chain of signed records would be broken. Nothing was kept.")
+    finally:
+        _forget(work, bundle)
+    return _told(compared)
+
+
+def read_in(work: UnitOfWork, bundle: Bundle | Part, progress: Progress) -> list[store.Compared]:
+    """Stage every table and hold it against what is there.
+
+    Raises
+    ------
+    Conflict
+        When a table is not what was exported, or its rows have other columns.
+    """
+    compared = []
+    for number, table in enumerate(bundle.tables):
+        progress(0.85 * number / len(bundle.tables), table.replace("_", " "))
+        try:
+            store.stage(work.db, table, bundle.rows(table))
+        except BadBundle as error:
+            raise Conflict(str(error)) from None
+        except KeyError as error:
+            raise Conflict(
+                f"Rows of {table} have other columns than here: {error.args[0]}. Nothing was kept."
+            ) from None
+        compared.append(store.compare(work.db, table))
+    return compared
+
+
+def _told(compared: list[store.Compared]) -> dict[str, Any]:
+    tables = [TableStanding.model_validate(t).model_dump() for t in compared if t.new or t.same or t.conflicting]
+    totals = {k: sum(getattr(t, k) for t in compared) for k in ("new", "same", "conflicting")}
+    return {"tables": tables, **totals}
+
+
+def _fits(work: UnitOfWork, bundle: Bundle | Part) -> None:
+    own_version, bundle_version = store.schema_version(work.db), int(bundle.manifest["schema"])
+    if bundle_version > own_version:
+        raise Problem("Too new.", {"file": "It was made by a newer Setback. Update Setback first."})
+    if bundle_version < own_version:
+        message = "It was made by an older Setback. Open that lab with this version once, and export it again."
+        raise Problem("Too old.", {"file": message})
+    brought = sorted(store.STAYS.intersection(bundle.tables))
+    if brought:
+        message = (
+            f"It brings rows of {brought[0]}: work and files of the machine it was made on, which no lab takes from another. "
+            "Nothing was kept. Export that lab again with this version of Setback."
+        )
+        raise Problem("Rows of another machine.", {"file": message})
+    tables = set(store.tables(work.db))
+    odd = [name for name in bundle.tables if name not in tables]
+    if odd:
+        raise Problem("Unknown table.", {"file": f"{odd[0]} is no table of a lab."})
+
+
+@contextmanager
+def _opened(path: Path) -> Iterator[Bundle | Part]:
+    present(path if path.is_file() else None, "bundle")
+    try:
+        bundle = opened(path)
+    except BadBundle as error:
+        raise Problem(str(error), {"file": str(error)}) from None
+    try:
+        yield bundle
+    finally:
+        bundle.close()
+
+
+def _forget(work: UnitOfWork, bundle: Bundle | Part) -> None:
+    for table in bundle.tables:
+        store.forget(work.db, table)
+
+
+def _path(work: UnitOfWork, bundle_id: str) -> Path:
+    return files_beside(work.db) / f"import-{bundle_id}.zip"

@@ -1,0 +1,188 @@
+"""Long work: queued in a table, done by one worker thread, with progress and cancel."""
+
+from __future__ import annotations
+
+import json
+import logging
+import threading
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any, Literal
+
+from pydantic import Field
+
+from ...core.contract import Contract, Problem
+from ...store.database import connect, writing
+from ...store.prints import virtual as stored
+from ...store.rows import insert, one, update
+from ..climate import imports, probes
+from ..files import bundles
+from ..prints import virtual
+from ..unit_of_work import Conflict, NotFound, UnitOfWork, View, present
+from . import records
+
+Progress = Callable[[float, str], None]
+log = logging.getLogger(__name__)
+
+
+# While nothing else is to do, the worker reads the probes that have a driver.
+PROBES_EVERY_S = 60.0
+
+
+class Cancelled(Exception):
+    """The person asked for the job to stop."""
+
+
+@dataclass(frozen=True)
+class JobRow:
+    id: str
+    kind: str
+    state: str
+    progress: float
+    message: str
+    input: dict[str, Any] | None
+    result: dict[str, Any] | None
+    cancel_asked: bool
+    created_at: str
+    ended_at: str | None
+
+
+class JobView(View):
+    id: str
+    kind: str
+    state: Literal["queued", "running", "done", "failed", "cancelled"]
+    progress: float
+    message: str
+    result: dict[str, Any] | None
+    fields: dict[str, str] = Field(
+        default_factory=dict, description="What a job that failed was refused for, by the field that would allow it"
+    )
+    created_at: str
+    ended_at: str | None
+
+
+class JobInput(Contract):
+    kind: Literal["verify", "export-lab"]
+
+
+WORK: dict[str, Callable[[UnitOfWork, Progress, dict[str, Any]], dict[str, Any]]] = {
+    "verify": records.verify,
+    "virtual-print": virtual.run,
+    "probe-import": imports.run,
+    "export-lab": bundles.export,
+    "preview-bundle": bundles.preview,
+    "import-bundle": bundles.take_in,
+}
+
+
+def start(work: UnitOfWork, request: JobInput) -> JobView:
+    return queue(work, request.kind, {})
+
+
+def print_virtually(work: UnitOfWork, request: virtual.VirtualInput) -> JobView:
+    """Queue a print on a simulated printer; one at a time is waited for or running."""
+    virtual.check(work, request)
+    order = virtual.VirtualOrder(**request.model_dump(), initials=work.initials)
+    return queue(work, "virtual-print", order.model_dump())
+
+
+def import_samples(work: UnitOfWork, probe_id: str, request: imports.ImportInput) -> JobView:
+    """Queue the import of a logger's file."""
+    imports.check(work, probe_id, request)
+    order = imports.ImportOrder(**request.model_dump(), probe_id=probe_id, initials=work.initials)
+    return queue(work, "probe-import", order.model_dump())
+
+
+def queue(work: UnitOfWork, kind: str, request: dict[str, Any]) -> JobView:
+    """Put work in the queue; a print under way is not queued twice."""
+    with work.write() as answer:
+        if kind == "virtual-print" and request["print_id"] in stored.under_way(work.db):
+            raise Conflict("This print is under way already.")
+        job_id = work.new_id()
+        insert(work.db, "job", id=job_id, kind=kind, state="queued", input=request, created_at=work.now())
+        return answer(job(work, job_id))
+
+
+def job(work: UnitOfWork, job_id: str) -> JobView:
+    view = JobView.model_validate(present(_row(work, job_id), "job"))
+    if view.state == "failed" and view.result is not None:
+        return view.model_copy(update={"result": None, "fields": view.result["fields"]})
+    return view
+
+
+def cancel(work: UnitOfWork, job_id: str) -> JobView:
+    with work.write() as answer:
+        row = present(_row(work, job_id), "job")
+        if row.state not in ("queued", "running"):
+            raise Conflict(f"This job is {row.state} already.")
+        update(work.db, "job", job_id, cancel_asked=True)
+        return answer(job(work, job_id))
+
+
+def _row(work: UnitOfWork, job_id: str) -> JobRow | None:
+    return one(work.db, JobRow, "SELECT * FROM job WHERE id = ?", (job_id,))
+
+
+class Worker:
+    """One thread that takes queued jobs in order. Jobs found running at start were cut off: they failed."""
+
+    def __init__(self, path: Path, make_work: Callable[[Any], UnitOfWork]) -> None:
+        self.path, self.make_work = path, make_work
+        self.wake = threading.Event()
+        self._stopping = False
+        self._thread = threading.Thread(target=self._run, name="jobs", daemon=True)
+
+    def start(self) -> None:
+        self._thread.start()
+
+    def stop(self) -> None:
+        self._stopping = True
+        self.wake.set()
+        self._thread.join(timeout=10)
+
+    def _run(self) -> None:
+        db = connect(self.path)
+        work = self.make_work(db)
+        with writing(db):
+            db.execute("UPDATE job SET state = 'failed', message = 'The server stopped.' WHERE state = 'running'")
+        while not self._stopping:
+            row = one(db, JobRow, "SELECT * FROM job WHERE state = 'queued' ORDER BY created_at, rowid LIMIT 1")
+            if row is None:
+                if not self.wake.wait(PROBES_EVERY_S):
+                    probes.read_all(work)
+                self.wake.clear()
+                continue
+            self._do(work, row)
+        db.close()
+
+    def _do(self, work: UnitOfWork, row: JobRow) -> None:
+        def progress(share: float, message: str) -> None:
+            with writing(work.db):
+                update(work.db, "job", row.id, progress=min(share, 1.0), message=message)
+            stored = _row(work, row.id)
+            if stored is not None and stored.cancel_asked:
+                raise Cancelled
+
+        state, message, result = "done", "", None
+        work.initials = None
+        try:
+            with writing(work.db):
+                update(work.db, "job", row.id, state="running")
+            progress(0, "Starting")
+            result = WORK[row.kind](work, progress, row.input or {})
+        except Cancelled:
+            state, message = "cancelled", "Stopped as asked."
+        except (Conflict, Problem) as error:
+            state, message, result = "failed", error.message, {"fields": error.fields}
+        except NotFound as error:
+            state, message = "failed", str(error)
+        except Exception as error:  # a job must never take the worker down
+            log.exception("The job %s (%s) ended in an error nobody foresaw", row.id, row.kind)
+            state, message = "failed", f"{type(error).__name__}: {error}"
+        with writing(work.db):
+            result_json = None if result is None else json.dumps(result)
+            columns: dict[str, Any] = {"state": state, "result": result_json, "ended_at": work.now()}
+            if message:
+                columns["message"] = message
+            update(work.db, "job", row.id, **columns)

@@ -1,0 +1,89 @@
+"""Timers: started at a step, named, several at once; they outlive the page and the server."""
+
+from __future__ import annotations
+
+from datetime import datetime, timedelta
+from typing import Annotated
+
+from pydantic import Field, StringConstraints
+
+from ...core.contract import Contract
+from ...store.lab import timers as store
+from ...store.rows import insert, update
+from ..unit_of_work import Conflict, UnitOfWork, View, iso, present
+
+LONGEST_S = 7 * 86_400
+
+
+class TimerInput(Contract):
+    name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]
+    seconds: float = Field(ge=1, le=LONGEST_S)
+    place: str | None = Field(None, max_length=200, pattern=r"^/", description="Page it belongs to")
+
+
+class TimerView(View):
+    id: str
+    name: str
+    seconds: float
+    started_at: str
+    due_at: str
+    left_s: float = Field(description="Below 0 when it is due")
+    place: str | None
+    ended_at: str | None
+
+
+class Timers(View):
+    now: str
+    items: list[TimerView]
+
+
+def timers(work: UnitOfWork) -> Timers:
+    return Timers(now=work.now(), items=[_view(work, row) for row in store.running(work.db)])
+
+
+def start(work: UnitOfWork, request: TimerInput) -> TimerView:
+    with work.write() as answer:
+        now = work.clock()
+        timer_id = work.new_id()
+        insert(
+            work.db, "timer", id=timer_id, name=request.name, seconds=request.seconds, started_at=iso(now),
+            due_at=iso(now + timedelta(seconds=request.seconds)), place=request.place,
+            technician_id=work.technician_id(),
+        )  # fmt: skip
+        return answer(_view(work, present(store.timer(work.db, timer_id), "timer")))
+
+
+def end(work: UnitOfWork, timer_id: str) -> TimerView:
+    """Take a timer off the bar: heard, or not wanted any more."""
+    with work.write() as answer:
+        row = present(store.timer(work.db, timer_id), "timer")
+        if row.ended_at is not None:
+            raise Conflict(f"{row.name} is off already.")
+        update(work.db, "timer", timer_id, ended_at=work.now())
+        return answer(_view(work, present(store.timer(work.db, timer_id), "timer")))
+
+
+def end_at(work: UnitOfWork, place: str, at: str) -> None:
+    """Take every timer of a page off the bar, inside whoever's transaction: what they were for is done."""
+    store.end_at(work.db, place, at)
+
+
+def resume_at(work: UnitOfWork, place: str, at: str) -> None:
+    """Undo :func:`end_at`: what was taken off at that moment runs again, and what was off before stays off."""
+    store.resume_at(work.db, place, at)
+
+
+def resume(work: UnitOfWork, timer_id: str) -> TimerView:
+    """Undo :func:`end`."""
+    with work.write() as answer:
+        present(store.timer(work.db, timer_id), "timer")
+        update(work.db, "timer", timer_id, ended_at=None)
+        return answer(_view(work, present(store.timer(work.db, timer_id), "timer")))
+
+
+def _view(work: UnitOfWork, row: store.Timer) -> TimerView:
+    seconds_left = (datetime.fromisoformat(row.due_at.replace("Z", "+00:00")) - work.clock()).total_seconds()
+    return TimerView(
+        id=row.id, name=row.name, seconds=row.seconds, started_at=row.started_at, due_at=row.due_at, left_s=seconds_left,
+        place=row.place, ended_at=row.ended_at,
+    )  # fmt: skip

@@ -1,0 +1,1 @@
+"""The light over a plate, from a meter or from a grid coupon."""

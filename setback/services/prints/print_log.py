@@ -1,0 +1,166 @@
+"""The log of prints: short entries with their conditions."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import Field, StringConstraints
+
+from ...core.contract import Contract, Problem
+from ...store import shelf
+from ...store.codes import next_code
+from ...store.prints import prints
+from ...store.rows import insert, update
+from ...store.sets import parameter_sets
+from ..climate.gate import pass_gate
+from ..climate.probes import resin_at
+from ..shelf.entry import Note
+from ..unit_of_work import Conflict, UnitOfWork, View, present
+from .gates import check_gates
+
+Outcome = Literal["whole", "missing parts", "failed"]
+PartOutcome = Literal["whole", "in part", "missing"]
+
+
+class PrintedPartInput(Contract):
+    name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]
+    place: Annotated[str, StringConstraints(strip_whitespace=True, max_length=40)] = ""
+    outcome: PartOutcome = "whole"
+
+
+class LogInput(Contract):
+    """A print of parts, outside a campaign."""
+
+    printer_id: str = Field(max_length=40)
+    set_code: str | None = Field(None, max_length=20, description="The issued set; or say the trial settings")
+    settings_note: Note = ""
+    temp_c: float | None = Field(None, ge=-20, le=80)
+    temp_place: Literal["room", "chamber air", "resin"] | None = None
+    volume_ml: float = Field(0, ge=0, le=50_000)
+    parts: list[PrintedPartInput] = Field(min_length=1, max_length=60)
+    seen: Note = ""
+    lift_suppressed: bool = False
+    temp_end_c: float | None = Field(
+        None, ge=-20, le=80, description="Of the resin at the end; from its probe when not given"
+    )
+    outside_band: Note = Field("", description="Why it was printed outside the set's temperature band")
+
+
+class PrintedPart(View):
+    id: str
+    name: str
+    place: str
+    outcome: str
+
+
+class LogView(View):
+    id: str
+    code: str
+    printer_id: str
+    printer: str
+    material: str | None
+    calibration_id: str | None
+    calibration_code: str | None
+    set_code: str | None
+    settings_note: str
+    printed_at: str
+    temp_c: float | None
+    temp_place: str | None
+    temp_end_c: float | None
+    outside_band: dict[str, Any] | None = Field(description="What was said of it, when it began outside its band")
+    volume_ml: float
+    duration_s: float
+    outcome: str | None
+    seen: str
+    initials: str | None
+    searched_at: str | None
+    lift_suppressed: bool
+    lift_back_at: str | None
+    coupons: int
+    specimens: int
+    parts: list[PrintedPart] = []
+
+
+def logged(work: UnitOfWork, before: str, limit: int, failed: bool = False) -> list[LogView]:
+    """Prints that came out, newest first, those before the one of this id; only failures where asked for."""
+    if before:
+        present(prints.one_logged(work.db, before), "print")
+    rows = prints.logged(work.db, before, limit, failed)
+    parts: dict[str, list[PrintedPart]] = {}
+    for part in prints.parts(work.db, [row.id for row in rows]):
+        parts.setdefault(part.print_id, []).append(PrintedPart.model_validate(part))
+    return [LogView.model_validate(row).model_copy(update={"parts": parts.get(row.id, [])}) for row in rows]
+
+
+def log(work: UnitOfWork, request: LogInput) -> LogView:
+    """Log a print of parts.
+
+    Raises
+    ------
+    Conflict
+        While a gate of this printer is shut: the vat is not searched, or the lift is not back on.
+    """
+    check_temperature(request.temp_c, request.temp_place)
+    with work.write() as answer:
+        printer = present(shelf.printer(work.db, request.printer_id), "printer")
+        if printer.retired_at is not None:
+            raise Conflict(f"{printer.name} is retired: nothing can be printed on it.")
+        check_gates(work, request.printer_id, request.lift_suppressed)
+        set_row = parameter_sets.parameter_set(work.db, request.set_code) if request.set_code else None
+        if request.set_code and (set_row is None or set_row.printer_id != printer.id):
+            message = f"There is no set {request.set_code} of {printer.name}."
+            raise Problem(message, {"set_code": message})
+        crossed = pass_gate(work, set_row.id if set_row else None, request.temp_c, request.outside_band)
+        end_c = request.temp_end_c if request.temp_end_c is not None else _resin_now(work, printer.id)
+        outcomes = {part.outcome for part in request.parts}
+        whole = outcomes == {"whole"}
+        print_id = work.new_id()
+        insert(
+            work.db, "print", id=print_id, code=next_code(work.db, "J"), printer_id=printer.id, status="printed",
+            planned_at=work.now(), printed_at=work.now(), temp_c=request.temp_c, temp_place=request.temp_place,
+            volume_ml=request.volume_ml, duration_s=0, technician_id=work.technician_id(),
+            outcome="whole" if whole else "failed" if outcomes == {"missing"} else "missing parts", seen=request.seen,
+            parameter_set_id=set_row.id if set_row else None, settings_note=request.settings_note,
+            lift_suppressed=request.lift_suppressed, temp_end_c=end_c, outside_band=crossed,
+        )  # fmt: skip
+        for part in request.parts:
+            insert(work.db, "print_part", id=work.new_id(), print_id=print_id, **part.model_dump())
+        return answer(_view(work, print_id))
+
+
+def _resin_now(work: UnitOfWork, printer_id: str) -> float | None:
+    return resin_at(work, printer_id, int(work.clock().timestamp()))
+
+
+def check_temperature(temp_c: float | None, temp_place: str | None) -> None:
+    if (temp_c is None) != (temp_place is None):
+        message = "Say where the temperature was measured." if temp_place is None else "Give the temperature."
+        raise Problem(message, {"temp_place" if temp_place is None else "temp_c": message})
+
+
+def vat_searched(work: UnitOfWork, print_id: str) -> LogView:
+    """Somebody searched the vat and checked the film after missing parts."""
+    with work.write() as answer:
+        technician = work.technician()
+        row = present(prints.one_logged(work.db, print_id), "print")
+        if row.outcome not in ("missing parts", "failed") or row.searched_at is not None:
+            raise Conflict(f"{row.code} does not wait for that.")
+        update(work.db, "print", print_id, searched_at=work.now(), searched_by=technician.id)
+        return answer(_view(work, print_id))
+
+
+def lift_back(work: UnitOfWork, print_id: str) -> LogView:
+    """Somebody switched the lift back on."""
+    with work.write() as answer:
+        technician = work.technician()
+        row = present(prints.one_logged(work.db, print_id), "print")
+        if not row.lift_suppressed or row.lift_back_at is not None:
+            raise Conflict(f"{row.code} does not wait for that.")
+        update(work.db, "print", print_id, lift_back_at=work.now(), lift_back_by=technician.id)
+        return answer(_view(work, print_id))
+
+
+def _view(work: UnitOfWork, print_id: str) -> LogView:
+    row = present(prints.one_logged(work.db, print_id), "print")
+    parts = [PrintedPart.model_validate(part) for part in prints.parts(work.db, [print_id])]
+    return LogView.model_validate(row).model_copy(update={"parts": parts})

@@ -1,0 +1,164 @@
+"""What coupons say as evidence: readings counted, verdicts, and the window they make together."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from ...core.calibrate.ways import RANGE_ONLY, effective_exposure_s
+from ...core.contract import Notice, Problem
+from ...core.printing.steps import steps_between
+from ...core.reading.evidence import CouponEvidence, Limits
+from ...core.reading.seen_marks import SeenOnCoupon, seen_on
+from ...core.reading.tally import ReadFeature, Tally, tally
+from ...core.reading.verdict import VerdictInput, VerdictResult, coupon_verdict
+from ...core.window.contract import CutOffs, WindowInput, WindowResult
+from ...core.window.lanes import CureCurve
+from ...store import shelf
+from ...store.calibrate import calibrations as store
+from ...store.reading import readings
+from ..calibrate.windows import window_for
+from ..unit_of_work import UnitOfWork
+
+# Predictions for every step come in one response, so that arrow keys need no request.
+MOST_STEPS = 600
+FAULTS = ("damaged", "unwashed", "uncured")
+
+
+@dataclass(frozen=True)
+class CouponRead:
+    row: store.CouponRow
+    reading: readings.Reading | None
+    tally: Tally | None
+    judgement: readings.Judgement | None
+    verdict: VerdictResult | None
+    photo_ids: list[str]
+    states: dict[str, str]
+    seen: SeenOnCoupon | None
+
+    @property
+    def effective_s(self) -> float:
+        return effective_exposure_s(self.row.exposure_s, self.row.dose_ratio)
+
+    @property
+    def range_only(self) -> bool:
+        return self.row.way == "plate" and self.row.dose_ratio is None
+
+    @property
+    def in_window(self) -> bool:
+        """A strip only seeds, and a grid tells of its plate."""
+        return self.tally is not None and self.row.kind not in ("strip", "grid")
+
+    @property
+    def left_out(self) -> bool:
+        return self.tally is not None and bool(self.tally.evidence.faults) and not self.tally.evidence.include
+
+    @property
+    def final_verdict(self) -> str | None:
+        if self.judgement and self.judgement.verdict:
+            return self.judgement.verdict
+        return self.verdict.verdict if self.verdict else None
+
+
+def coupon_reads(work: UnitOfWork, rows: list[store.CouponRow], limits: Limits) -> list[CouponRead]:
+    db = work.db
+    ids = [row.id for row in rows]
+    current = {r.coupon_id: r for r in readings.current(db, ids)}
+    features: dict[str, list[readings.FeatureRow]] = {}
+    for feature in readings.features(db, [r.id for r in current.values()]):
+        features.setdefault(feature.reading_id, []).append(feature)
+    judgements = {j.coupon_id: j for j in readings.judgements(db, ids)}
+    photos: dict[str, list[str]] = {}
+    for photo in readings.photos(db, ids):
+        photos.setdefault(photo.coupon_id or "", []).append(photo.id)
+    reads = []
+    for row in rows:
+        reading, judgement = current.get(row.id), judgements.get(row.id)
+        counted, verdict, states, also = None, None, {}, None
+        if reading is not None:
+            features_read = features.get(reading.id, [])
+            read_off, light = (
+                [read_feature(f) for f in features_read],
+                effective_exposure_s(row.exposure_s, row.dose_ratio),
+            )
+            also = seen_on(light, row.code, read_off)
+            counted = tally(
+                light,
+                read_off,
+                label=row.code,
+                faults=tuple(f for f in FAULTS if getattr(reading, f)),
+                include=bool(judgement and judgement.include),
+                temp_c=row.temp_c,
+            )
+            verdict = coupon_verdict(VerdictInput(coupon=counted.evidence, limits=limits))
+            states = {f.feature_key: f.state for f in features_read if f.state}
+        reads.append(CouponRead(row, reading, counted, judgement, verdict, photos.get(row.id, []), states, also))
+    return reads
+
+
+def read_feature(row: readings.FeatureRow) -> ReadFeature:
+    return ReadFeature.model_validate(
+        {
+            "key": row.feature_key, "kind": row.kind, "side": row.side, "size_mm": row.size_mm, "axis": row.axis,
+            "state": row.state, "measured_mm": row.measured_mm,
+        }
+    )  # fmt: skip
+
+
+def window_evidence(reads: list[CouponRead]) -> tuple[list[CouponEvidence], bool]:
+    """What makes the window, and whether it only finds the range.
+
+    Coupons that shared a plate without a map step back as soon as others stand at two exposures.
+    """
+    counted = [r for r in reads if r.in_window]
+    sure = [r for r in counted if not r.range_only]
+    if len({r.effective_s for r in sure if not r.left_out}) >= 2 or len(sure) == len(counted):
+        return [r.tally.evidence for r in sure if r.tally is not None], False
+    return [r.tally.evidence for r in counted if r.tally is not None], True
+
+
+def window_input(
+    calibration: store.Calibration, step_s: float, evidence: list[CouponEvidence], cure: CureCurve | None, sure: CutOffs
+) -> WindowInput:
+    """The whole input of the process window, as it is computed and as an issued set keeps it."""
+    counted = [e.exposure_s for e in evidence if not e.faults or e.include] or [e.exposure_s for e in evidence]
+    low, high = min(counted), max(counted)
+    stride = max(1, math.ceil((high - low) / step_s / MOST_STEPS))
+    return WindowInput(
+        coupons=evidence,
+        limits=Limits.model_validate(calibration.limits),
+        exposure_step_s=step_s,
+        guard_band_pct=calibration.guard_band_pct,
+        cut_offs=sure,
+        cure=cure,
+        exposures_s=steps_between(low, high, step_s)[::stride],
+    )
+
+
+def window_of(
+    calibration: store.Calibration,
+    printer: shelf.Printer,
+    reads: list[CouponRead],
+    cure: CureCurve | None,
+    sure: CutOffs,
+) -> tuple[WindowResult | None, str | None]:
+    evidence, range_only = window_evidence(reads)
+    if not evidence:
+        return None, None
+    try:
+        result = window_for(window_input(calibration, printer.exposure_step_s, evidence, cure, sure))
+        if range_only:
+            mixed = Notice(code="range-only", message=RANGE_ONLY)
+            result = result.model_copy(update={"provisional": True, "warnings": [mixed, *result.warnings]})
+        return result, None
+    except Problem as problem:
+        return None, problem.message
+
+
+def arms_evidence(
+    work: UnitOfWork, calibration: store.Calibration, arm_ids: list[str]
+) -> dict[str, tuple[list[CouponEvidence], bool]]:
+    """Evidence of each arm, and whether it only finds the range."""
+    reads = coupon_reads(work, store.coupons(work.db, arm_ids), Limits.model_validate(calibration.limits))
+    present_reads = [r for r in reads if r.row.gone_at is None]
+    return {arm_id: window_evidence([r for r in present_reads if r.row.arm_id == arm_id]) for arm_id in arm_ids}

@@ -1,0 +1,104 @@
+"""Photos of coupons: checked, turned upright, cleaned of hidden data, and kept in the database."""
+
+from __future__ import annotations
+
+import hashlib
+import io
+import warnings
+
+from ...core.contract import Problem
+from ...store import testing as tests
+from ...store.calibrate import calibrations as store
+from ...store.reading import readings
+from ...store.rows import insert, update
+from ..unit_of_work import Conflict, UnitOfWork, View, present
+from .readings import PhotoView
+
+LIMIT_BYTES = 25_000_000
+LONGEST_PX = 2000
+
+
+class PhotoState(View):
+    id: str
+    retired_at: str | None
+
+
+def add(work: UnitOfWork, id_or_code: str, content: bytes) -> PhotoView:
+    """Keep a photo of a coupon.
+
+    Raises
+    ------
+    Problem
+        When the file is no picture, or is too large.
+    """
+    cleaned = _cleaned(content)
+    with work.write() as answer:
+        row = present(store.coupon(work.db, id_or_code), "coupon")
+        if row.gone_at is not None:
+            raise Conflict(f"Coupon {row.code} is gone ({row.gone_reason}).")
+        photo_id = _insert(work, *cleaned, coupon_id=row.id)
+        return answer(PhotoView.model_validate(readings.photo(work.db, photo_id)))
+
+
+def add_to_specimen(work: UnitOfWork, id_or_code: str, content: bytes) -> PhotoView:
+    """Keep a photo of a specimen, such as where it broke."""
+    cleaned = _cleaned(content)
+    with work.write() as answer:
+        specimen = present(tests.specimen(work.db, id_or_code), "specimen")
+        photo_id = _insert(work, *cleaned, specimen_id=specimen.id)
+        return answer(PhotoView.model_validate(readings.photo(work.db, photo_id)))
+
+
+def keep(work: UnitOfWork, coupon_id: str, content: bytes) -> None:
+    """Keep a photo where a transaction is open already."""
+    _insert(work, *_cleaned(content), coupon_id=coupon_id)
+
+
+def _insert(work: UnitOfWork, image: bytes, width: int, height: int, **of: str) -> str:
+    photo_id = work.new_id()
+    insert(
+        work.db, "photo", id=photo_id, **of, mime="image/jpeg", width_px=width, height_px=height,
+        sha256=hashlib.sha256(image).hexdigest(), image=image, taken_at=work.now(),
+        technician_id=work.technician_id(),
+    )  # fmt: skip
+    return photo_id
+
+
+def retire(work: UnitOfWork, photo_id: str) -> PhotoState:
+    """Take a photo away from its coupon; it can be brought back."""
+    with work.write() as answer:
+        present(readings.photo(work.db, photo_id), "photo")
+        update(work.db, "photo", photo_id, retired_at=work.now())
+        return answer(PhotoState.model_validate(readings.photo(work.db, photo_id)))
+
+
+def restore(work: UnitOfWork, photo_id: str) -> PhotoState:
+    with work.write() as answer:
+        present(readings.photo(work.db, photo_id), "photo")
+        update(work.db, "photo", photo_id, retired_at=None)
+        return answer(PhotoState.model_validate(readings.photo(work.db, photo_id)))
+
+
+def content(work: UnitOfWork, photo_id: str) -> tuple[str, bytes]:
+    """MIME type and bytes."""
+    return present(readings.photo_bytes(work.db, photo_id), "photo")
+
+
+def _cleaned(content: bytes) -> tuple[bytes, int, int]:
+    from PIL import Image, ImageOps, UnidentifiedImageError
+
+    if len(content) > LIMIT_BYTES:
+        message = f"The photo is larger than {LIMIT_BYTES // 1_000_000} MB. Take it at a lower resolution."
+        raise Problem(message, {"photo": message})
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("error", Image.DecompressionBombWarning)
+            with Image.open(io.BytesIO(content), formats=("JPEG", "PNG", "WEBP")) as opened:
+                upright = ImageOps.exif_transpose(opened).convert("RGB")
+    except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Warning, Image.DecompressionBombError):
+        message = "This is no picture that can be read. Give a JPEG, PNG or WebP photo."
+        raise Problem(message, {"photo": message}) from None
+    upright.thumbnail((LONGEST_PX, LONGEST_PX))
+    out = io.BytesIO()
+    upright.save(out, "JPEG", quality=88)
+    return out.getvalue(), upright.width, upright.height

@@ -1,0 +1,422 @@
+"""Readings of coupons: entered, superseded and withdrawn, never edited; and what a person judged besides."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field, StringConstraints
+
+from ...core.contract import Contract, Problem
+from ...core.reading.size import implausible_reading
+from ...core.reading.tally import FeatureKind, FeatureState
+from ...core.reading.verdict import Verdict
+from ...store import shelf
+from ...store.calibrate import calibrations as store
+from ...store.reading import readings
+from ...store.rows import insert, update
+from ...store.sets import parameter_sets
+from ..sets.check_results import refresh_check
+from ..shelf.entry import Note
+from ..unit_of_work import Conflict, UnitOfWork, View, present
+
+Reason = Annotated[str, StringConstraints(strip_whitespace=True, min_length=3, max_length=1000)]
+COUNTED = ("wall", "slot", "tip")
+SEEN = ("vernier", "fit", "legible")
+
+
+class FeatureInput(Contract):
+    key: str = Field(max_length=40)
+    state: FeatureState | None = None
+    measured_mm: float | None = Field(None, ge=0, le=1000)
+
+
+class ReadingInput(Contract):
+    supersedes_id: str | None = Field(None, description="The newest reading seen by whoever enters this one")
+    reason: Reason | None = Field(None, description="Why the earlier reading is corrected")
+    damaged: bool = False
+    unwashed: bool = False
+    uncured: bool = False
+    note: Note = ""
+    features: list[FeatureInput] = Field(max_length=500)
+
+
+class WithdrawInput(Contract):
+    reading_id: str
+    reason: Reason
+
+
+class JudgementInput(Contract):
+    include: bool = Field(False, description="Count the coupon although it is damaged, unwashed or uncured")
+    verdict: Verdict | None = Field(None, description="Overrules the computed verdict")
+    reason: Reason
+
+
+class GoneInput(Contract):
+    reason: Reason
+
+
+class ReasonInput(Contract):
+    reason: Reason
+
+
+class FeatureView(View):
+    feature_key: str
+    kind: str
+    side: str | None
+    axis: str | None
+    size_mm: float
+    state: str | None
+    measured_mm: float | None
+
+
+class ReadingView(View):
+    id: str
+    initials: str
+    read_at: str
+    damaged: bool
+    unwashed: bool
+    uncured: bool
+    note: str
+    withdrawn: bool
+    supersedes_id: str | None
+    reason: str | None
+    features: list[FeatureView] = []
+
+
+class JudgementView(View):
+    include: bool
+    verdict: str | None
+    reason: str
+    initials: str
+    judged_at: str
+
+
+class PhotoView(View):
+    id: str
+    width_px: int
+    height_px: int
+    taken_at: str
+
+
+class ShapeView(View):
+    role: Literal["floor", "solid", "gap", "mark", "text"]
+    points: list[tuple[float, float]]
+    feature: str | None = None
+    text: str | None = None
+
+
+class PlanFeature(View):
+    key: str
+    kind: FeatureKind
+    size_mm: float
+    hit: tuple[float, float, float, float]
+    side: Literal["left", "right"] | None = None
+    axis: Literal["x", "y"] | None = None
+
+
+class PartView(View):
+    name: str
+    tells: str
+    place: tuple[float, float, float, float]
+
+
+class FinishStep(View):
+    """One step of a finish route with its time."""
+
+    name: str
+    seconds: float
+
+
+class CouponPlan(View):
+    """The drawing of a coupon: from the same geometry that is printed."""
+
+    kind: str
+    title: str
+    tells: str
+    does_not_tell: str
+    width_mm: float
+    height_mm: float
+    thickness_mm: float
+    volume_ml: float
+    shapes: list[ShapeView]
+    features: list[PlanFeature]
+    parts: list[PartView] = Field([], description="What each part tells")
+
+
+class CouponView(View):
+    """Everything the reading page needs."""
+
+    id: str
+    code: str
+    kind: str
+    exposure_s: float
+    exposure_step_s: float
+    is_repeat: bool
+    status: Literal["planned", "printed", "gone"]
+    printed_at: str | None
+    temp_c: float | None
+    temp_place: str | None
+    gone_reason: str | None
+    print_id: str
+    arm_id: str
+    arm: str
+    calibration_id: str
+    calibration_code: str
+    material: str
+    printer: str
+    simulated: bool
+    layer_height_um: float
+    finish: str | None = Field(description="Finish route to go through before reading")
+    finish_steps: list[FinishStep]
+    plan: CouponPlan
+    latest_id: str | None = Field(description="Newest reading, withdrawn or not; to be superseded by the next")
+    reading: ReadingView | None = Field(description="The reading that counts")
+    history: list[ReadingView]
+    judgement: JudgementView | None
+    photos: list[PhotoView]
+    previous_code: str | None = Field(description="The next lower exposure of the arm, for side-by-side photos")
+    next_code: str | None
+    next_unread: str | None = Field(description="Another coupon of this calibration that waits for a reading")
+    way: str
+    dose_ratio: float | None
+    check_of: str | None = Field(description="Code of the issued set it checks")
+    kin: list[str] = Field(description="Coupons of the same plate, in rising exposure")
+
+
+def coupon(work: UnitOfWork, id_or_code: str) -> CouponView:
+    """A coupon with its drawing, reading, history and photos."""
+    db = work.db
+    row = present(store.coupon(db, id_or_code), "coupon")
+    arm = present(store.arm(db, row.arm_id), "arm")
+    calibration = present(store.calibration(db, arm.calibration_id), "calibration")
+    design = present(store.design(db, row.design_id), "design")
+    printer = present(shelf.printer(db, calibration.printer_id), "printer")
+    past = readings.history(db, row.id)
+    newest = readings.latest(db, row.id)
+    features = readings.features(db, [newest.id]) if newest and not newest.withdrawn else []
+    judgements = readings.judgements(db, [row.id])
+    route = (
+        shelf.finish_route_version(db, calibration.finish_route_version_id)
+        if calibration.finish_route_version_id
+        else None
+    )
+    siblings = sorted(
+        (c for c in store.coupons(db, [row.arm_id]) if c.kind == row.kind and c.gone_at is None),
+        key=lambda c: (c.exposure_s, c.number),
+    )
+    codes = [c.code for c in siblings]
+    place = codes.index(row.code) if row.code in codes else -1
+    everyone = store.coupons(db, [a.id for a in store.arms(db, calibration.id)])
+    read = {r.coupon_id for r in readings.current(db, [c.id for c in everyone])}
+    unread = [
+        c.code for c in everyone if c.status == "printed" and not c.gone_at and c.id not in read and c.id != row.id
+    ]
+    current = None
+    if newest and not newest.withdrawn:
+        current = ReadingView.model_validate(newest).model_copy(
+            update={"features": [FeatureView.model_validate(f) for f in features]}
+        )
+    return CouponView(
+        id=row.id,
+        code=row.code,
+        kind=row.kind,
+        exposure_s=row.exposure_s,
+        exposure_step_s=printer.exposure_step_s,
+        is_repeat=row.is_repeat,
+        status="gone" if row.gone_at else "printed" if row.status == "printed" else "planned",
+        printed_at=row.printed_at,
+        temp_c=row.temp_c,
+        temp_place=row.temp_place,
+        gone_reason=row.gone_reason,
+        print_id=row.print_id,
+        arm_id=arm.id,
+        arm=arm.name,
+        calibration_id=calibration.id,
+        calibration_code=calibration.code,
+        material=calibration.material,
+        printer=calibration.printer,
+        simulated=printer.simulated,
+        layer_height_um=calibration.layer_height_um,
+        finish=_finish_words(route) if route else None,
+        finish_steps=_finish_steps(route) if route else [],
+        plan=CouponPlan.model_validate(design.plan),
+        latest_id=newest.id if newest else None,
+        reading=current,
+        history=[ReadingView.model_validate(r) for r in past],
+        judgement=JudgementView.model_validate(judgements[0]) if judgements else None,
+        photos=[PhotoView.model_validate(p) for p in readings.photos(db, [row.id])],
+        previous_code=codes[place - 1] if place > 0 else None,
+        next_code=codes[place + 1] if 0 <= place < len(codes) - 1 else None,
+        next_unread=unread[0] if unread else None,
+        way=row.way,
+        dose_ratio=row.dose_ratio,
+        check_of=_set_code(work, row.check_of),
+        kin=[c.code for c in siblings if c.print_id == row.print_id] if row.way != "separate" else [],
+    )
+
+
+def _set_code(work: UnitOfWork, set_id: str | None) -> str | None:
+    set_row = parameter_sets.parameter_set(work.db, set_id) if set_id else None
+    return set_row.code if set_row else None
+
+
+def read(work: UnitOfWork, id_or_code: str, request: ReadingInput) -> CouponView:
+    """Record what was seen; a later reading supersedes the one before and says why.
+
+    Raises
+    ------
+    Conflict
+        When the coupon is gone or not printed, or was read by somebody else meanwhile.
+    Problem
+        When a feature is not on this coupon, or a value cannot be of it.
+    """
+    with work.write() as answer:
+        return answer(coupon(work, keep_reading(work, id_or_code, request)))
+
+
+def keep_reading(work: UnitOfWork, id_or_code: str, request: ReadingInput) -> str:
+    """The write of :func:`read`, for whoever has a transaction open; the id of the coupon."""
+    technician = work.technician()
+    row = present(store.coupon(work.db, id_or_code), "coupon")
+    if row.gone_at is not None:
+        raise Conflict(f"Coupon {row.code} is gone ({row.gone_reason}), so it cannot be read.")
+    if row.status != "printed":
+        raise Conflict(f"Coupon {row.code} is not printed yet. Mark its print as done first.")
+    newest = readings.latest(work.db, row.id)
+    if (newest.id if newest else None) != request.supersedes_id:
+        who_read = f"{newest.initials} {'withdrew' if newest.withdrawn else 'read'}" if newest else "Somebody changed"
+        raise Conflict(
+            f"{who_read} coupon {row.code} meanwhile, perhaps in another tab. Your entry is kept here: "
+            "compare it with theirs, then save again with a reason."
+        )
+    if newest is not None and request.reason is None:
+        message = "Say why the earlier reading is corrected."
+        raise Problem(message, {"reason": message})
+    design = present(store.design(work.db, row.design_id), "design")
+    features = checked(request, CouponPlan.model_validate(design.plan))
+    reading_id = work.new_id()
+    insert(
+        work.db, "reading", id=reading_id, coupon_id=row.id, technician_id=technician.id, read_at=work.now(),
+        damaged=request.damaged, unwashed=request.unwashed, uncured=request.uncured, note=request.note,
+        supersedes_id=request.supersedes_id, reason=request.reason if request.supersedes_id else None,
+    )  # fmt: skip
+    for planned, feature in features:
+        insert(
+            work.db, "reading_feature", reading_id=reading_id, feature_key=planned.key, kind=planned.kind,
+            side=planned.side, axis=planned.axis, size_mm=planned.size_mm, state=feature.state,
+            measured_mm=feature.measured_mm,
+        )  # fmt: skip
+    refresh_check(work, row)
+    return row.id
+
+
+def checked(request: ReadingInput, plan: CouponPlan) -> list[tuple[PlanFeature, FeatureInput]]:
+    planned_features = {feature.key: feature for feature in plan.features}
+    fields: dict[str, str] = {}
+    keys: set[str] = set()
+    features = []
+    for i, feature in enumerate(request.features):
+        planned = planned_features.get(feature.key)
+        place = f"features.{i}"
+        if planned is None:
+            kinds = {k: sum(f.kind == k for f in plan.features) for k in dict.fromkeys(f.kind for f in plan.features)}
+            has = ", ".join(f"{count} {kind} features" for kind, count in kinds.items())
+            fields[f"{place}.key"] = f"{feature.key} is not on this coupon, which has {has}."
+            continue
+        if feature.key in keys:
+            fields[f"{place}.key"] = f"{feature.key} is there twice."
+        keys.add(feature.key)
+        if planned.kind in COUNTED or planned.kind in SEEN:
+            if feature.measured_mm is not None:
+                fields[f"{place}.measured_mm"] = "This feature is counted, not measured."
+            elif planned.kind == "vernier" and feature.state not in (None, "formed", "lost"):
+                fields[f"{place}.state"] = "Of the vernier, mark the one pair that just touches."
+            elif feature.state is not None:
+                features.append((planned, feature))
+        elif planned.kind == "outer" and feature.state == "absent":
+            if feature.measured_mm is not None:
+                fields[f"{place}.measured_mm"] = "A bar that washed away has no size."
+            features.append((planned, feature))
+        elif feature.state not in (None, "lost"):
+            fields[f"{place}.state"] = "This feature is measured: give a size, or strike it out as lost."
+        elif feature.measured_mm is not None and feature.state is None:
+            slip = implausible_reading(planned.size_mm, feature.measured_mm)
+            if slip:
+                fields[f"{place}.measured_mm"] = slip
+            features.append((planned, feature))
+        elif feature.state == "lost":
+            features.append((planned, FeatureInput(key=feature.key, state="lost")))
+    touching = [i for i, f in enumerate(request.features) if f.state == "formed" and f.key.startswith("vernier")]
+    for i in touching[1:]:
+        fields[f"features.{i}.state"] = "Only one pair of the vernier just touches."
+    if fields:
+        raise Problem("Some of the reading cannot be right; nothing was saved yet.", fields)
+    if not features and not (request.damaged or request.unwashed or request.uncured):
+        slip = "Nothing is read yet: tap a feature or type a size, or mark the coupon damaged."
+        raise Problem(slip, {"features": slip})
+    return features
+
+
+def withdraw(work: UnitOfWork, id_or_code: str, request: WithdrawInput) -> CouponView:
+    """Take a reading back: it stays on record, and counts no more."""
+    with work.write() as answer:
+        technician = work.technician()
+        row = present(store.coupon(work.db, id_or_code), "coupon")
+        newest = readings.latest(work.db, row.id)
+        if newest is None or newest.id != request.reading_id or newest.withdrawn:
+            raise Conflict(f"The reading of {row.code} was changed meanwhile. Reload to see it.")
+        insert(
+            work.db, "reading", id=work.new_id(), coupon_id=row.id, technician_id=technician.id, read_at=work.now(),
+            withdrawn=True, supersedes_id=newest.id, reason=request.reason,
+        )  # fmt: skip
+        refresh_check(work, row)
+        return answer(coupon(work, row.id))
+
+
+def judge(work: UnitOfWork, id_or_code: str, request: JudgementInput) -> CouponView:
+    """Include a left-out coupon on purpose, or overrule its verdict; recorded with who and why."""
+    with work.write() as answer:
+        technician = work.technician()
+        row = present(store.coupon(work.db, id_or_code), "coupon")
+        sql = "SELECT coalesce(max(number), 0) FROM judgement WHERE coupon_id = ?"
+        number = work.db.execute(sql, (row.id,)).fetchone()[0] + 1
+        insert(
+            work.db, "judgement", id=work.new_id(), coupon_id=row.id, number=number, include=request.include,
+            verdict=request.verdict, reason=request.reason, technician_id=technician.id, judged_at=work.now(),
+        )  # fmt: skip
+        refresh_check(work, row)
+        return answer(coupon(work, row.id))
+
+
+def gone(work: UnitOfWork, id_or_code: str, request: GoneInput) -> CouponView:
+    """Note that a coupon is no more, so that nobody waits for its reading."""
+    with work.write() as answer:
+        row = present(store.coupon(work.db, id_or_code), "coupon")
+        if row.gone_at is not None:
+            raise Conflict(f"Coupon {row.code} is noted as gone already.")
+        update(work.db, "coupon", row.id, gone_at=work.now(), gone_reason=request.reason)
+        return answer(coupon(work, row.id))
+
+
+def found_again(work: UnitOfWork, id_or_code: str) -> CouponView:
+    """Undo :func:`gone`."""
+    with work.write() as answer:
+        row = present(store.coupon(work.db, id_or_code), "coupon")
+        update(work.db, "coupon", row.id, gone_at=None, gone_reason=None)
+        return answer(coupon(work, row.id))
+
+
+def _finish_steps(route: shelf.FinishRoute) -> list[FinishStep]:
+    """In the order they are done; a step of no minutes is left out."""
+    minutes = {
+        "Dirty bath": route.dirty_bath_min, "Clean bath": route.clean_bath_min, "Dry": route.dry_min,
+        "Air": route.air_min, "Cure": route.cure_min,
+    }  # fmt: skip
+    return [FinishStep(name=name, seconds=60 * value) for name, value in minutes.items() if value > 0]
+
+
+def _finish_words(route: shelf.FinishRoute) -> str:
+    return (
+        f"{route.name}: {route.wash_fluid}, dirty bath {route.dirty_bath_min:g} min, clean bath "
+        f"{route.clean_bath_min:g} min, dry {route.dry_min:g} min, {route.lamp} {route.cure_min:g} min"
+    )

@@ -1,0 +1,232 @@
+"""Readings typed into a spreadsheet: columns named by the person, every row checked as at the bench, all or nothing."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Callable
+from typing import Any
+
+from pydantic import Field
+
+from ...core.contract import Contract, Problem
+from ...core.testing.methods import Field as MethodField
+from ...core.testing.methods import Method
+from ...store.calibrate import calibrations as coupon_store
+from ..testing.entry import SpecimenReadingInput, held_test
+from ..testing.entry import keep_reading as keep_specimen
+from ..unit_of_work import Conflict, NotFound, UnitOfWork, View, present
+from .readings import FeatureInput, ReadingInput
+from .readings import keep_reading as keep_coupon
+
+MOST_ROWS = 5000
+YES, NO = frozenset({"yes", "true", "1", "y", "x"}), frozenset({"no", "false", "0", "n", ""})
+
+
+class SheetInput(Contract):
+    text: str = Field(max_length=5_000_000, description="The CSV file as it is")
+    mapping: dict[str, str] = Field({}, description="Column by what it holds; empty: only look at the file")
+    keep: bool = Field(False, description="Take the rows in; otherwise they are only checked")
+
+
+class SheetField(View):
+    """Something a column can hold."""
+
+    key: str
+    name: str
+    needed: bool
+
+
+class SheetRow(View):
+    line: int
+    code: str
+    words: str | None = Field(description="Why it cannot be taken in; None when it can")
+
+
+class SheetTold(View):
+    columns: list[str]
+    fields: list[SheetField]
+    suggested: dict[str, str]
+    rows: list[SheetRow]
+    good: int
+    bad: int
+    kept: bool
+
+
+class _TakenBack(Exception):
+    """The rows were only checked, or some cannot be kept."""
+
+
+def specimens(work: UnitOfWork, test: str, request: SheetInput) -> SheetTold:
+    """Readings of a test's specimens, one row each (one row for each count of cycles in a series)."""
+    record = held_test(work, test)
+    codes = {s.code for s in record.specimens}
+    fields = [SheetField(key="specimen", name="Specimen", needed=True)]
+    fields += [
+        SheetField(key=f.key, name=f"{f.label}{f', {f.unit}' if f.unit else ''}", needed=not f.optional)
+        for f in record.method.reads
+    ]
+    fields.append(SheetField(key="note", name="Note", needed=False))
+
+    def keep(rows: list[tuple[int, dict[str, str]]]) -> None:
+        _, row = rows[0]
+        if row["specimen"] not in codes:
+            raise NotFound(f"{record.row.code} has no specimen {row['specimen']!r}.")
+        read = _read_off(record.method, row)
+        keep_specimen(work, row["specimen"], SpecimenReadingInput(read=read, note=row.get("note", "")))
+
+    return _sheet(
+        work, request, fields, lambda row: f"{row['specimen']} {row.get(_against(record.method), '')}".strip(), keep
+    )
+
+
+def coupons(work: UnitOfWork, calibration_id: str, request: SheetInput) -> SheetTold:
+    """Readings of coupons, one row for each feature: coupon, feature, and its state or its caliper value."""
+    present(coupon_store.calibration(work.db, calibration_id), "calibration")
+    fields = [
+        SheetField(key="coupon", name="Coupon", needed=True), SheetField(key="feature", name="Feature", needed=True),
+        SheetField(key="state", name="State: formed, partial, absent or lost", needed=False),
+        SheetField(key="measured", name="Measured, mm", needed=False),
+    ]  # fmt: skip
+
+    def keep(rows: list[tuple[int, dict[str, str]]]) -> None:
+        features = [
+            FeatureInput.model_validate(
+                {"key": row["feature"], "state": row.get("state") or None, "measured_mm": _number(row.get("measured", ""))}
+            )
+            for _, row in rows
+        ]  # fmt: skip
+        coupon = present(coupon_store.coupon(work.db, rows[0][1]["coupon"]), f"coupon {rows[0][1]['coupon']!r}")
+        arm = present(coupon_store.arm(work.db, coupon.arm_id), "arm")
+        if arm.calibration_id != calibration_id:
+            raise Conflict(f"{coupon.code} belongs to another calibration.")
+        keep_coupon(work, coupon.code, ReadingInput(features=features))
+
+    return _sheet(work, request, fields, lambda row: row["coupon"], keep)
+
+
+def _sheet(
+    work: UnitOfWork, request: SheetInput, fields: list[SheetField], piece: Callable[[dict[str, str]], str],
+    keep: Callable[[list[tuple[int, dict[str, str]]]], None],
+) -> SheetTold:  # fmt: skip
+    """Check every piece as if it were kept; keep them only when all can be and that is asked for."""
+    columns, lines = _table(request.text)
+    outcome = SheetTold(
+        columns=columns, fields=fields, suggested=_suggested(columns, fields), rows=[], good=0, bad=0, kept=False
+    )
+    if not request.mapping:
+        return outcome
+    _check_mapping(request.mapping, columns, fields)
+    pieces: dict[str, list[tuple[int, dict[str, str]]]] = {}
+    for number, line in lines:
+        row = {key: line.get(column, "").strip() for key, column in request.mapping.items()}
+        if any(row.values()):
+            pieces.setdefault(piece(row), []).append((number, row))
+    try:
+        with work.write():
+            for code, rows in pieces.items():
+                outcome.rows.append(SheetRow(line=rows[0][0], code=code, words=_tried(work, rows, keep)))
+            outcome.bad = sum(row.words is not None for row in outcome.rows)
+            outcome.good = len(outcome.rows) - outcome.bad
+            outcome.kept = request.keep and outcome.bad == 0 and outcome.good > 0
+            if not outcome.kept:
+                raise _TakenBack
+    except _TakenBack:
+        pass
+    return outcome
+
+
+def _tried(work: UnitOfWork, rows: list[tuple[int, dict[str, str]]], keep: Callable[..., None]) -> str | None:
+    work.db.execute("SAVEPOINT piece")
+    try:
+        keep(rows)
+    except Problem as problem:
+        work.db.execute("ROLLBACK TO piece")
+        return next(iter(problem.fields.values()), problem.message)
+    except (Conflict, NotFound) as refused:
+        work.db.execute("ROLLBACK TO piece")
+        return str(refused)
+    except ValueError:
+        work.db.execute("ROLLBACK TO piece")
+        return "A state is formed, partial, absent or lost; a measured value is a number."
+    finally:
+        work.db.execute("RELEASE piece")
+    return None
+
+
+def _table(text: str) -> tuple[list[str], list[tuple[int, dict[str, str]]]]:
+    head = text.split("\n", 1)[0]
+    delimiter = max((",", ";", "\t"), key=head.count)
+    reader = csv.DictReader(io.StringIO(text.lstrip("\ufeff")), delimiter=delimiter)
+    columns = [name.strip() for name in reader.fieldnames or []]
+    if len(columns) < 2:
+        message = "The first line names the columns: a specimen, and what was read."
+        raise Problem(message, {"text": message})
+    reader.fieldnames = columns
+    try:
+        rows = [(reader.line_num, {k: v or "" for k, v in row.items() if isinstance(k, str)}) for row in reader]
+    except csv.Error as error:
+        raise Problem("This is no table.", {"text": f"Line {reader.line_num} cannot be read: {error}."}) from None
+    if len(rows) > MOST_ROWS:
+        message = f"At most {MOST_ROWS} rows at once."
+        raise Problem(message, {"text": message})
+    return columns, rows
+
+
+def _suggested(columns: list[str], fields: list[SheetField]) -> dict[str, str]:
+    """Columns whose names say what they hold, such as those of the test's own export."""
+    mapping: dict[str, str] = {}
+    for field in fields:
+        plain = field.name.lower()
+        for column in columns:
+            name = column.lower().split("(")[0].strip()
+            if column not in mapping.values() and name in (field.key, plain, plain.split(",")[0]):
+                mapping[field.key] = column
+                break
+    return mapping
+
+
+def _check_mapping(mapping: dict[str, str], columns: list[str], fields: list[SheetField]) -> None:
+    field_keys = {f.key for f in fields}
+    problems = {f"mapping.{key}": "This is nothing a column can hold." for key in mapping if key not in field_keys}
+    problems |= {
+        f"mapping.{key}": f"There is no column {name!r}." for key, name in mapping.items() if name not in columns
+    }
+    problems |= {
+        f"mapping.{f.key}": f"Say which column holds {f.name.lower()}."
+        for f in fields
+        if f.needed and f.key not in mapping
+    }
+    if problems:
+        raise Problem("Some columns are not named.", problems)
+
+
+def _against(method: Method) -> str:
+    return method.against.key if method.against else ""
+
+
+def _read_off(method: Method, row: dict[str, str]) -> dict[str, Any]:
+    return {f.key: _value(f, row[f.key]) for f in method.reads if row.get(f.key, "") != ""}
+
+
+def _value(field: MethodField, text: str) -> Any:
+    if field.kind == "yes":
+        if text.lower() not in YES | NO:
+            raise Problem("Yes or no.", {field.key: f"{field.label}: {text!r} is neither yes nor no."})
+        return text.lower() in YES
+    if field.kind == "choice":
+        return text
+    parts = text.replace(";", " ").split()
+    numbers = [_number(part) for part in parts]
+    if None in numbers or (field.kind != "numbers" and len(numbers) != 1):
+        raise Problem("No number.", {field.key: f"{field.label}: {text!r} is no number."})
+    return numbers if field.kind == "numbers" else numbers[0]
+
+
+def _number(text: str) -> float | None:
+    if not text.strip():
+        return None
+    try:
+        return float(text.strip().replace(",", "."))
+    except ValueError:
+        raise Problem("No number.", {"measured": f"{text!r} is no number."}) from None

@@ -1,0 +1,1 @@
+"""Parameter sets: issued, on cards and the Board, checked, lapsed."""

@@ -1,0 +1,341 @@
+"""The Board: what can be printed with, and what needs a person today."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from typing import Literal
+
+from pydantic import Field
+
+from ...core.climate.band import outside
+from ...core.contract import Contract
+from ...core.status.validity import Cause, Validity
+from ...core.testing.methods import METHODS
+from ...store import shelf
+from ...store import testing as tests
+from ...store.calibrate import calibrations as store
+from ...store.calibrate.guesses import GuessRow
+from ...store.reading import blind
+from ...store.sets import validity as lives
+from ..blends import vats
+from ..calibrate import prediction
+from ..climate.probes import room_now
+from ..unit_of_work import UnitOfWork, View
+from .validity import states
+
+CellState = Literal["issued", "due", "lapsed", "calibrating", "predicted"]
+STATES: dict[str, CellState] = {"valid": "issued", "due": "due", "lapsed": "lapsed"}
+MOST_ROWS = 200
+FIRST_ROWS = 40
+MOST_TASKS = 8
+# More sets than these with one cause are one line of the list.
+MOST_ALIKE = 3
+USUAL_UM = 50.0
+
+
+class BoardQuery(Contract):
+    layer_height_um: float | None = Field(None, gt=0, le=1000)
+    after: str = Field("", max_length=80, description="Name of the last material seen")
+    limit: int = Field(FIRST_ROWS, ge=1, le=MOST_ROWS)
+    family: str | None = Field(None, max_length=20)
+    printer_id: str | None = Field(None, max_length=40)
+    attention: bool = Field(False, description="Only materials with a cell that is due or lapsed")
+
+
+class BoardPrinter(View):
+    id: str
+    name: str
+    pixel_um: float
+    screen_hours: float
+    light_engine: str
+
+
+class BoardMaterial(View):
+    id: str
+    name: str
+    kind: str
+    family: str | None
+    opacity: str | None
+    colour: str | None
+
+
+class Cell(View):
+    material_id: str
+    printer_id: str
+    state: CellState
+    exposure_s: float | None = None
+    lower_s: float | None = None
+    upper_s: float | None = None
+    latitude_pct: float | None = None
+    temp_low_c: float | None = None
+    temp_high_c: float | None = None
+    set_id: str | None = None
+    set_code: str | None = None
+    set_version: int | None = None
+    calibration_id: str | None = None
+    calibration_code: str | None = None
+    coupons: int = 0
+    read: int = 0
+    waiting: int = Field(0, description="Printed and not read")
+    planned: int = 0
+    lowest_s: float | None = None
+    highest_s: float | None = None
+    why: str | None = Field(None, description="Why it is due or lapsed, or what the guess rests on")
+
+
+class Task(View):
+    """One line of today's list, with one action."""
+
+    kind: Literal["start", "read", "blind", "print", "check", "test", "vat", "cold"]
+    title: str
+    detail: str
+    action: str
+    coupon_code: str | None = None
+    calibration_id: str | None = None
+    blind_id: str | None = None
+    set_code: str | None = None
+    test_code: str | None = None
+    printer_id: str | None = Field(None, description="Of a vat, a cold one, or one to begin on")
+    material_id: str | None = Field(None, description="To begin with")
+    attention: bool = Field(False, description="Several at once: the Board shows those that need attention")
+
+
+class Board(View):
+    layer_height_um: float | None
+    layer_heights_um: list[float]
+    families: list[str]
+    printers: list[BoardPrinter]
+    materials: list[BoardMaterial]
+    more_after: str | None = Field(description="Ask for what comes after this name; None when all is shown")
+    cells: list[Cell]
+    axis_s: tuple[float, float] | None = Field(description="Common exposure axis of the small strips")
+    today: list[Task]
+    waiting: int = Field(description="Coupons that wait for a reading, at every layer height")
+
+
+def board(work: UnitOfWork, query: BoardQuery) -> Board:
+    """Materials × printers at one layer height, and today's list.
+
+    A fixed number of queries, and no row of a material that is not shown.
+    """
+    db = work.db
+    heights = store.layer_heights(db)
+    height = query.layer_height_um
+    if height is None and heights:
+        height = USUAL_UM if USUAL_UM in heights else heights[0]
+    every = shelf.printers(db, False, "", MOST_ROWS)
+    printers = [p for p in every if query.printer_id in (None, p.id)]
+    most = MOST_ROWS if query.attention else query.limit
+    rows = shelf.board_rows(db, query.after, most + 1, query.family)
+    more = len(rows) > most
+    rows = rows[:most]
+    ids, names = [r.id for r in rows], {r.id: r.name for r in rows}
+    sets = lives.sets_at(db, height, ids) if height is not None else []
+    lived = states(work, sets)
+    open_rows = store.open_at_height(db, height, ids) if height is not None else []
+    guesses = prediction.for_board(work, height, ids) if height is not None else {}
+    printer_ids = {p.id for p in printers}
+    cells = [c for c in _cells(sets, lived, open_rows, guesses) if c.printer_id in printer_ids]
+    if query.attention:
+        material_ids = {c.material_id for c in cells if c.state in ("due", "lapsed")}
+        rows = [r for r in rows if r.id in material_ids]
+        cells = [c for c in cells if c.material_id in material_ids]
+    ends = [v for c in cells for v in (c.lower_s, c.upper_s, c.exposure_s, c.lowest_s, c.highest_s) if v]
+    waiting = store.waiting_for_reading(db, MOST_ROWS)
+    printer_names = {p.id: p.name for p in every}
+    return Board(
+        layer_height_um=height,
+        layer_heights_um=heights,
+        families=shelf.families(db),
+        printers=[BoardPrinter.model_validate(p) for p in printers],
+        materials=[BoardMaterial.model_validate(r) for r in rows],
+        more_after=rows[-1].name if more and rows else None,
+        cells=cells,
+        axis_s=(min(ends) / 1.15, max(ends) * 1.15) if ends else None,
+        today=[
+            *([] if heights else _first_task(rows, printers)),
+            *_reading_tasks(work, waiting),
+            *_cold_tasks(work, sets, printer_names),
+            *_vat_tasks(work),
+            *_test_tasks(tests.at_the_bench(db, MOST_TASKS)),
+            *_set_tasks(sets, lived, names, printer_names),
+            *_print_tasks(open_rows),
+        ],
+        waiting=len(waiting),
+    )
+
+
+def _cells(
+    sets: list[lives.LivingSet], lived: dict[str, Validity], open_rows: list[store.Listed],
+    guesses: dict[tuple[str, str], GuessRow],
+) -> list[Cell]:  # fmt: skip
+    """An issued set first, then a campaign under way, then a guess."""
+    cells: dict[tuple[str, str], Cell] = {}
+    for living_set in sets:
+        life = lived[living_set.id]
+        cells[living_set.material_id, living_set.printer_id] = Cell(
+            material_id=living_set.material_id, printer_id=living_set.printer_id, state=STATES[life.state],
+            exposure_s=living_set.exposure_s, lower_s=living_set.lower_s, upper_s=living_set.upper_s, latitude_pct=living_set.latitude_pct,
+            temp_low_c=living_set.temp_low_c, temp_high_c=living_set.temp_high_c, set_id=living_set.id, set_code=living_set.code,
+            set_version=living_set.version, why=_words(life.causes[0]) if life.causes else None,
+        )  # fmt: skip
+    for row in open_rows:
+        pair = (row.material_id, row.printer_id)
+        under = cells.get(pair)
+        if row.issued_code is not None or (under is not None and under.state == "calibrating"):
+            continue
+        progress = {
+            "calibration_id": row.id, "calibration_code": row.code, "coupons": row.coupons, "read": row.read,
+            "waiting": row.printed_unread, "planned": row.planned, "lowest_s": row.lowest_s, "highest_s": row.highest_s,
+        }  # fmt: skip
+        if under is not None:
+            cells[pair] = under.model_copy(update=progress)
+        else:
+            cells[pair] = Cell.model_validate(
+                {"material_id": pair[0], "printer_id": pair[1], "state": "calibrating", **progress}
+            )
+    for pair, guess in guesses.items():
+        if pair not in cells:
+            cells[pair] = Cell(
+                material_id=pair[0], printer_id=pair[1], state="predicted", exposure_s=guess.exposure_s,
+                lower_s=guess.low_s, upper_s=guess.high_s, why=guess.basis,
+            )  # fmt: skip
+    return list(cells.values())
+
+
+def _words(cause: Cause) -> str:
+    return f"{cause.name}. {cause.detail}".strip() if cause.detail else f"{cause.name}."
+
+
+def _first_task(materials: list[shelf.BoardRow], printers: list[shelf.Printer]) -> list[Task]:
+    """Nothing was ever calibrated here: where all the rest begins."""
+    if not materials or not printers:
+        return []
+    material, printer = materials[0], printers[0]
+    return [
+        Task(
+            kind="start", title=f"Calibrate {material.name} on {printer.name}", action="Start a calibration",
+            detail="Nothing is calibrated yet. The first coupons find the exposure; all else rests on it.",
+            material_id=material.id, printer_id=printer.id,
+        )
+    ]  # fmt: skip
+
+
+def _reading_tasks(work: UnitOfWork, waiting: list[store.Waiting]) -> list[Task]:
+    tasks = [
+        Task(
+            kind="read", title=f"Coupon {w.code} waits for a reading",
+            detail=f"{w.material} on {w.printer}, {w.exposure_s:g} s", action="Read it", coupon_code=w.code,
+            calibration_id=w.calibration_id,
+        )
+        for w in waiting[:MOST_TASKS]
+    ]  # fmt: skip
+    return tasks + [
+        Task(
+            kind="blind", title=f"Coupon {w.code}: a second reading is wanted",
+            detail=f"{w.material} on {w.printer}, asked by {w.asked_by}: another technician reads it",
+            action="Read it", coupon_code=w.code, calibration_id=w.calibration_id, blind_id=w.id,
+        )
+        for w in blind.waiting(work.db, MOST_TASKS)
+    ]  # fmt: skip
+
+
+def _set_tasks(
+    sets: list[lives.LivingSet], lived: dict[str, Validity], materials: dict[str, str], printers: dict[str, str]
+) -> list[Task]:
+    """Sets that are due or lapsed, lapsed ones first."""
+    tasks = []
+    for state, action in (("lapsed", "Check or re-range"), ("due", "Print a check coupon")):
+        by_cause: dict[str, list[lives.LivingSet]] = defaultdict(list)
+        for living_set in sets:
+            if lived[living_set.id].state == state:
+                by_cause[lived[living_set.id].causes[0].name].append(living_set)
+        for cause, alike in by_cause.items():
+            if len(alike) > MOST_ALIKE:
+                message = (
+                    f"{len(alike)} sets have lapsed" if state == "lapsed" else f"{len(alike)} sets are due for a check"
+                )
+                tasks.append(Task(kind="check", title=message, detail=f"{cause}.", action="Show them", attention=True))
+                continue
+            tasks += [
+                _set_task(living_set, lived[living_set.id], state, action, materials, printers) for living_set in alike
+            ]
+    return tasks[:MOST_TASKS]
+
+
+def _set_task(
+    living_set: lives.LivingSet,
+    life: Validity,
+    state: str,
+    action: str,
+    materials: dict[str, str],
+    printers: dict[str, str],
+) -> Task:
+    name = f"{materials[living_set.material_id]} on {printers.get(living_set.printer_id, '')}"
+    title = f"{name} has lapsed" if state == "lapsed" else f"{name} is due for a check"
+    return Task(kind="check", title=title, detail=_words(life.causes[0]), action=action, set_code=living_set.code)
+
+
+def _cold_tasks(work: UnitOfWork, sets: list[lives.LivingSet], printers: dict[str, str]) -> list[Task]:
+    """The room is colder than the sets allow: said before anybody prints."""
+    room = room_now(work).room
+    if room is None:
+        return []
+    cold = [s for s in sets if outside(room.temp_c, s.temp_low_c, s.temp_high_c) == "below"]
+    if not cold:
+        return []
+    where = sorted({printers.get(s.printer_id, "") for s in cold})
+    lowest = min(s.temp_low_c for s in cold if s.temp_low_c is not None)
+    many = "1 set was" if len(cold) == 1 else f"{len(cold)} sets were"
+    detail = f"{many} found at {lowest:g} °C or warmer ({', '.join(where)}): cold resin lets the first layers go."
+    title = f"Cold room: {room.temp_c:.0f} °C"
+    return [Task(kind="cold", title=title, detail=detail, action="Plan a warm start", printer_id=cold[0].printer_id)]
+
+
+def _vat_tasks(work: UnitOfWork) -> list[Task]:
+    """Vats that stand too long, or want a stir."""
+    tasks = []
+    for vat in vats.vats(work):
+        reason = vat.over_limit or (
+            "It has stood without a stir: settled pigment looks like a wrong exposure." if vat.stir_due else None
+        )
+        if reason:
+            contents = vat.is_called or "a mixture"
+            title = f"Vat of {vat.printer}: {'too long in it' if vat.over_limit else 'stir it'}"
+            tasks.append(
+                Task(
+                    kind="vat",
+                    title=title,
+                    detail=f"{contents}. {reason}",
+                    action="Open the vat",
+                    printer_id=vat.printer_id,
+                )
+            )
+    return tasks[:MOST_TASKS]
+
+
+def _test_tasks(waiting: list[tests.AtTheBench]) -> list[Task]:
+    """Tests with specimens that can be read, then those whose plates are to be printed."""
+    tasks = []
+    for test in sorted(waiting, key=lambda w: w.ready == 0):
+        what_is_left = (
+            f"{test.ready} specimens to read" if test.ready else f"{test.to_print} plates of specimens to print"
+        )
+        if max(test.ready, test.to_print) == 1:
+            what_is_left = what_is_left.replace("specimens to", "specimen to").replace("plates", "plate")
+        detail = f"{METHODS[test.method].name}, {test.materials}"
+        tasks.append(
+            Task(kind="test", title=f"{test.code}: {what_is_left}", detail=detail, action="Open", test_code=test.code)
+        )
+    return tasks
+
+
+def _print_tasks(open_rows: list[store.Listed]) -> list[Task]:
+    return [
+        Task(
+            kind="print", title=f"{row.planned} coupon{'s' if row.planned > 1 else ''} to print",
+            detail=f"{row.material} on {row.printer}, {row.code}", action="Open", calibration_id=row.id,
+        )
+        for row in open_rows
+        if row.planned
+    ][:MOST_TASKS]  # fmt: skip

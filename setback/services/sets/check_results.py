@@ -1,0 +1,78 @@
+"""What a check coupon says of its set, kept beside it for speed; made again from the readings at any time."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from ...core.reading.evidence import Limits
+from ...core.reading.tally import tally
+from ...core.reading.verdict import Verdict, VerdictInput, coupon_verdict
+from ...core.status.check_dose import Dose, beyond_window, dose_seen
+from ...core.window.contract import WindowResult
+from ...store.calibrate import calibrations as store
+from ...store.reading import readings
+from ...store.rows import insert
+from ...store.sets import parameter_sets
+from ..reading.coupon_evidence import FAULTS, read_feature
+from ..unit_of_work import UnitOfWork
+
+
+def refresh_check(work: UnitOfWork, row: store.CouponRow) -> None:
+    """Make the result of one check coupon again; nothing for other coupons. Runs in whoever's transaction."""
+    if row.check_of is None:
+        return
+    db = work.db
+    db.execute("DELETE FROM check_result WHERE coupon_id = ?", (row.id,))
+    set_row = parameter_sets.parameter_set(db, row.check_of)
+    current = readings.current(db, [row.id])
+    if set_row is None or not current or row.gone_at is not None:
+        return
+    reading = current[0]
+    judgements = readings.judgements(db, [row.id])
+    if any(getattr(reading, fault) for fault in FAULTS) and not (judgements and judgements[0].include):
+        return
+    features = [read_feature(f) for f in readings.features(db, [reading.id])]
+    counted = tally(row.exposure_s, features, label=row.code)
+    judged_reading = coupon_verdict(
+        VerdictInput(coupon=counted.evidence, limits=Limits.model_validate(set_row.input["limits"]))
+    )
+    dose, side = _by_dose(set_row.result, set_row.exposure_s, judged_reading.growth_um)
+    verdict: Verdict | str | None = judged_reading.verdict
+    judged_by = ", ".join(judged_reading.under + judged_reading.over)
+    if verdict == "ok" and side is not None:
+        verdict, judged_by = side, "dose"
+    if judgements and judgements[0].verdict:
+        verdict, judged_by = judgements[0].verdict, "the technician"
+    if verdict is None:
+        return
+    hours = db.execute("SELECT screen_hours FROM print WHERE id = ?", (row.print_id,)).fetchone()[0]
+    insert(
+        db, "check_result", coupon_id=row.id, parameter_set_id=set_row.id, printer_id=set_row.printer_id, at=reading.read_at,
+        screen_hours=hours, off_pct=dose.off_pct if dose else None, verdict=verdict,
+        passed=verdict == "ok", judged_by=judged_by,
+    )  # fmt: skip
+
+
+def rebuild(work: UnitOfWork) -> int:
+    """Make every result again; how many check coupons there are."""
+    with work.write():
+        codes = [str(row[0]) for row in work.db.execute("SELECT id FROM coupon WHERE check_of IS NOT NULL ORDER BY id")]
+        for coupon_id in codes:
+            row = store.coupon(work.db, coupon_id)
+            if row is not None:
+                refresh_check(work, row)
+    return len(codes)
+
+
+def _by_dose(
+    result: dict[str, Any], exposure_s: float, growth_um: float | None
+) -> tuple[Dose | None, Literal["under", "over"] | None]:
+    """The dose that the coupon tells, and the side of its window on which it puts the exposure."""
+    if growth_um is None:
+        return None, None
+    window = WindowResult.model_validate(result)
+    dose = dose_seen(growth_um, exposure_s, window.predictions)
+    if dose is None:
+        return None, None
+    # An end that lies beyond what was printed is where the ladder stopped, not where parts fail.
+    return dose, beyond_window(dose, exposure_s, *window.ends_found())

@@ -1,0 +1,162 @@
+"""What a use case needs at hand: the open database, the clock, fresh ids, and who works."""
+
+from __future__ import annotations
+
+import json
+import random
+import sqlite3
+import uuid
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass, field
+from datetime import UTC, datetime
+from typing import Any, TypeVar
+
+from pydantic import BaseModel, ConfigDict
+
+from ..core.contract import Contract, Problem
+from ..store import shelf
+from ..store.database import writing
+from ..store.rows import insert
+
+Clock = Callable[[], datetime]
+
+
+class View(Contract):
+    """Base of everything services return; may be built from the store's dataclasses."""
+
+    model_config = ConfigDict(extra="ignore", from_attributes=True, allow_inf_nan=False)
+
+
+class NotFound(Exception):
+    """What was asked for is not there."""
+
+
+class Conflict(Exception):
+    """A stale edit, or a rule of the job that forbids the step now."""
+
+    def __init__(self, message: str, fields: dict[str, str] | None = None) -> None:
+        super().__init__(message)
+        self.message = message
+        self.fields = fields or {}
+
+
+class AlreadyDone(Exception):
+    """The same create was answered before; carries that answer."""
+
+    def __init__(self, answer: Any) -> None:
+        super().__init__("already done")
+        self.answer = answer
+
+
+def real_clock() -> datetime:
+    return datetime.now(UTC)
+
+
+def real_ids() -> str:
+    return str(uuid.uuid4())
+
+
+def seeded_ids(seed: int) -> Callable[[], str]:
+    """Random UUIDs that come out the same for the same seed."""
+    source = random.Random(seed)
+    return lambda: str(uuid.UUID(int=source.getrandbits(128), version=4))
+
+
+def iso(moment: datetime) -> str:
+    """UTC, ISO 8601, whole seconds."""
+    return moment.astimezone(UTC).strftime("%Y-%m-%dT%H:%M:%SZ")
+
+
+Answer = TypeVar("Answer", bound=BaseModel)
+
+
+@dataclass
+class UnitOfWork:
+    """One piece of work on the database: its connection, the clock, fresh ids, who works, and the key of a request that may be repeated."""
+
+    db: sqlite3.Connection
+    clock: Clock = real_clock
+    new_id: Callable[[], str] = real_ids
+    initials: str | None = None
+    request_key: str | None = None
+    _open: bool = field(default=False, repr=False)
+
+    def now(self) -> str:
+        return iso(self.clock())
+
+    def hold(self) -> None:
+        """Read everything from here on as of one moment: nothing changes between two queries of one answer."""
+        self.db.execute("BEGIN")
+
+    @contextmanager
+    def keeping(self) -> Iterator[None]:
+        """A write of what is only derived, in the midst of reading; a moment held before it is taken anew after it."""
+        was_reading = self.db.in_transaction
+        if was_reading:
+            self.db.execute("COMMIT")
+        with writing(self.db):
+            yield
+        if was_reading:
+            self.hold()
+
+    @contextmanager
+    def write(self) -> Iterator[Callable[[Answer], Answer]]:
+        """A write transaction. Pass the answer through what it yields, so that a repeat of the request gets it.
+
+        Raises
+        ------
+        AlreadyDone
+            When this request key was answered before.
+        """
+        with writing(self.db):
+            if self.request_key is not None:
+                row = self.db.execute("SELECT answer FROM idempotency WHERE key = ?", (self.request_key,)).fetchone()
+                if row is not None:
+                    raise AlreadyDone(json.loads(row[0]))
+
+            def answering(answer: Answer) -> Answer:
+                if self.request_key is not None:
+                    stored = answer.model_dump(mode="json")
+                    insert(self.db, "idempotency", key=self.request_key, answer=json.dumps(stored), at=self.now())
+                return answer
+
+            yield answering
+
+    def technician(self) -> shelf.Technician:
+        """Who works now.
+
+        Raises
+        ------
+        Problem
+            When no initials were given, or they are not known.
+        """
+        if not self.initials:
+            message = "Choose your initials first (top right): evidence carries who made it."
+            raise Problem(message, {"technician": message})
+        row = shelf.technician_by_initials(self.db, self.initials)
+        if row is None or row.retired_at is not None:
+            message = f"{self.initials} is not a technician here. Choose other initials, or add them."
+            raise Problem(message, {"technician": message})
+        return row
+
+    def technician_id(self) -> str | None:
+        """Who works now, where it need not be known."""
+        technician = shelf.technician_by_initials(self.db, self.initials) if self.initials else None
+        return technician.id if technician else None
+
+
+def same_version(stored: int, sent: int, noun: str) -> None:
+    """Refuse an edit made on an older state."""
+    if stored != sent:
+        raise Conflict(f"{noun} was changed meanwhile, perhaps in another tab. Reload to see it, then change it again.")
+
+
+Row = TypeVar("Row")
+
+
+def present(row: Row | None, noun: str) -> Row:
+    """The row, or NotFound in plain words."""
+    if row is None:
+        raise NotFound(f"There is no such {noun}.")
+    return row

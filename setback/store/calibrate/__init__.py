@@ -1,0 +1,1 @@
+"""Calibrations, arms, coupons and designs; depth and first layer; guesses."""

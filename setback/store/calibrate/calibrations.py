@@ -1,0 +1,284 @@
+"""Queries over calibrations and their arms, prints and coupons."""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import dataclass
+from typing import Any
+
+from ..rows import many, marks, one
+
+
+@dataclass(frozen=True)
+class Calibration:
+    id: str
+    code: str
+    material_id: str
+    material: str
+    printer_id: str
+    printer: str
+    bottle_id: str | None
+    finish_route_version_id: str | None
+    layer_height_um: float
+    source: str
+    low_s: float
+    high_s: float
+    limits: dict[str, Any]
+    guard_band_pct: float
+    note: str
+    technician_id: str | None
+    initials: str | None
+    version: int
+    opened_at: str
+    closed_at: str | None
+    closed_reason: str | None
+    irradiance_mw_cm2: float | None
+    min_overcure_um: float | None
+    guess: dict[str, Any] | None
+
+
+@dataclass(frozen=True)
+class Listed:
+    """A calibration in a list, with counts taken in the same query."""
+
+    id: str
+    code: str
+    material_id: str
+    material: str
+    printer_id: str
+    printer: str
+    layer_height_um: float
+    opened_at: str
+    closed_at: str | None
+    closed_reason: str | None
+    coupons: int
+    read: int
+    printed_unread: int
+    planned: int
+    lowest_s: float | None
+    highest_s: float | None
+    issued_code: str | None
+    issued_s: float | None
+
+
+@dataclass(frozen=True)
+class Arm:
+    id: str
+    calibration_id: str
+    number: int
+    name: str
+    settings: dict[str, Any]
+    created_at: str
+
+
+@dataclass(frozen=True)
+class CouponRow:
+    id: str
+    code: str
+    arm_id: str
+    design_id: str
+    kind: str
+    exposure_s: float
+    is_repeat: bool
+    number: int
+    gone_at: str | None
+    gone_reason: str | None
+    print_id: str
+    print_code: str
+    status: str
+    printed_at: str | None
+    temp_c: float | None
+    temp_place: str | None
+    volume_ml: float
+    duration_s: float
+    place_x_mm: float | None
+    place_y_mm: float | None
+    way: str
+    dose_ratio: float | None
+    check_of: str | None
+
+
+@dataclass(frozen=True)
+class Labelled:
+    """What a coupon's label carries."""
+
+    code: str
+    exposure_s: float
+    kind: str
+    material: str
+    printer: str
+    layer_height_um: float
+    calibration_code: str
+    arm: str
+
+
+@dataclass(frozen=True)
+class PrintRow:
+    id: str
+    code: str
+    printer_id: str
+    arm_id: str | None
+    status: str
+    planned_at: str
+    printed_at: str | None
+    temp_c: float | None
+    temp_place: str | None
+    volume_ml: float
+    duration_s: float
+    technician_id: str | None
+    lift_suppressed: bool
+    way: str
+
+
+@dataclass(frozen=True)
+class Design:
+    id: str
+    kind: str
+    parameters: dict[str, Any]
+    plan: dict[str, Any]
+
+
+_CALIBRATION = """
+SELECT c.*, m.name AS material, p.name AS printer, t.initials
+FROM calibration c JOIN material m ON m.id = c.material_id JOIN printer p ON p.id = c.printer_id
+LEFT JOIN technician t ON t.id = c.technician_id"""
+_COUPON = """
+SELECT k.id, k.code, k.arm_id, k.design_id, d.kind, k.exposure_s, k.is_repeat, k.number, k.gone_at, k.gone_reason,
+  p.id AS print_id, p.code AS print_code, p.status, p.printed_at, p.temp_c, p.temp_place, p.volume_ml, p.duration_s,
+  k.place_x_mm, k.place_y_mm, p.way, k.dose_ratio, k.check_of
+FROM coupon k JOIN plate l ON l.id = k.plate_id JOIN print p ON p.id = l.print_id
+JOIN coupon_design d ON d.id = k.design_id"""
+# The reading of a coupon that counts: not superseded by another, and no withdrawal.
+READ = """EXISTS (SELECT 1 FROM reading r WHERE r.coupon_id = k.id AND r.withdrawn = 0
+  AND NOT EXISTS (SELECT 1 FROM reading s WHERE s.supersedes_id = r.id))"""
+_LISTED = f"""
+SELECT c.id, c.code, c.material_id, m.name AS material, c.printer_id, p.name AS printer, c.layer_height_um, c.opened_at,
+  c.closed_at,
+  c.closed_reason, count(k.id) AS coupons,
+  coalesce(sum({READ}), 0) AS read,
+  coalesce(sum(q.status = 'printed' AND NOT {READ}), 0) AS printed_unread,
+  coalesce(sum(q.status = 'planned'), 0) AS planned,
+  min(k.exposure_s) AS lowest_s, max(k.exposure_s) AS highest_s,
+  (SELECT code FROM parameter_set s WHERE s.calibration_id = c.id ORDER BY version DESC LIMIT 1) AS issued_code,
+  (SELECT exposure_s FROM parameter_set s WHERE s.calibration_id = c.id ORDER BY version DESC LIMIT 1) AS issued_s
+FROM calibration c JOIN material m ON m.id = c.material_id JOIN printer p ON p.id = c.printer_id
+LEFT JOIN arm a ON a.calibration_id = c.id
+LEFT JOIN coupon k ON k.arm_id = a.id AND k.gone_at IS NULL
+LEFT JOIN plate l ON l.id = k.plate_id
+LEFT JOIN print q ON q.id = l.print_id AND q.status <> 'cancelled'
+WHERE c.id IN ({{chosen}})
+GROUP BY c.id ORDER BY c.opened_at DESC, c.id"""
+
+
+def calibration(db: sqlite3.Connection, calibration_id: str) -> Calibration | None:
+    return one(db, Calibration, f"{_CALIBRATION} WHERE c.id = ?", (calibration_id,))
+
+
+def listed(db: sqlite3.Connection, before: str, limit: int) -> list[Listed]:
+    """Newest first; ``before`` is the opening time of the last one seen, or empty."""
+    chosen = "SELECT id FROM calibration WHERE (? = '' OR opened_at < ?) ORDER BY opened_at DESC, id LIMIT ?"
+    return many(db, Listed, _LISTED.format(chosen=chosen), (before, before, limit))
+
+
+def open_at_height(db: sqlite3.Connection, layer_height_um: float, material_ids: list[str]) -> list[Listed]:
+    """Open calibrations of some materials at one layer height."""
+    chosen = f"""SELECT id FROM calibration WHERE closed_at IS NULL AND layer_height_um = ?
+  AND material_id IN ({marks(material_ids)})"""
+    return many(db, Listed, _LISTED.format(chosen=chosen), [layer_height_um, *material_ids])
+
+
+def layer_heights(db: sqlite3.Connection) -> list[float]:
+    """Layer heights the shop has calibrated at."""
+    sql = "SELECT DISTINCT layer_height_um FROM calibration ORDER BY layer_height_um"
+    return [float(row[0]) for row in db.execute(sql)]
+
+
+def arms(db: sqlite3.Connection, calibration_id: str) -> list[Arm]:
+    return many(db, Arm, "SELECT * FROM arm WHERE calibration_id = ? ORDER BY number", (calibration_id,))
+
+
+def arm(db: sqlite3.Connection, arm_id: str) -> Arm | None:
+    return one(db, Arm, "SELECT * FROM arm WHERE id = ?", (arm_id,))
+
+
+def coupons(db: sqlite3.Connection, arm_ids: list[str]) -> list[CouponRow]:
+    """Coupons of several arms in the order they were planned; cancelled prints and check coupons are left out."""
+    sql = f"""{_COUPON} WHERE k.arm_id IN ({marks(arm_ids)}) AND p.status <> 'cancelled' AND k.check_of IS NULL
+ORDER BY k.number"""
+    return many(db, CouponRow, sql, arm_ids)
+
+
+def coupon(db: sqlite3.Connection, id_or_code: str) -> CouponRow | None:
+    return one(db, CouponRow, f"{_COUPON} WHERE k.id = ? OR k.code = ?", (id_or_code, id_or_code.upper()))
+
+
+def set_behind(db: sqlite3.Connection, print_id: str) -> str | None:
+    """The issued set a print follows: of its parts or specimens, or the one its check coupon checks."""
+    sql = """SELECT coalesce(p.parameter_set_id, (SELECT k.check_of FROM coupon k JOIN plate l ON l.id = k.plate_id
+      WHERE l.print_id = p.id AND k.check_of IS NOT NULL LIMIT 1)) FROM print p WHERE p.id = ?"""
+    row = db.execute(sql, (print_id,)).fetchone()
+    return row[0] if row else None
+
+
+def coupons_of_print(db: sqlite3.Connection, print_id: str) -> list[CouponRow]:
+    return many(db, CouponRow, f"{_COUPON} WHERE p.id = ? ORDER BY k.number", (print_id,))
+
+
+def print_row(db: sqlite3.Connection, print_id: str) -> PrintRow | None:
+    sql = """SELECT id, code, printer_id, arm_id, status, planned_at, printed_at, temp_c, temp_place, volume_ml, duration_s,
+      technician_id, lift_suppressed, way FROM print WHERE id = ?"""
+    return one(db, PrintRow, sql, (print_id,))
+
+
+def design(db: sqlite3.Connection, design_id: str) -> Design | None:
+    return one(db, Design, "SELECT * FROM coupon_design WHERE id = ?", (design_id,))
+
+
+def designs(db: sqlite3.Connection, design_ids: list[str]) -> list[Design]:
+    return many(db, Design, f"SELECT * FROM coupon_design WHERE id IN ({marks(design_ids)})", design_ids)
+
+
+def design_like(db: sqlite3.Connection, kind: str, parameters: str) -> Design | None:
+    return one(db, Design, "SELECT * FROM coupon_design WHERE kind = ? AND parameters = ?", (kind, parameters))
+
+
+@dataclass(frozen=True)
+class Waiting:
+    """A coupon printed and not yet read."""
+
+    code: str
+    exposure_s: float
+    kind: str
+    printed_at: str
+    calibration_id: str
+    calibration_code: str
+    material: str
+    printer: str
+
+
+def waiting_for_reading(db: sqlite3.Connection, limit: int) -> list[Waiting]:
+    """Oldest first: of open campaigns and check coupons, never through the whole log of prints."""
+    sql = f"""
+SELECT k.code, k.exposure_s, d.kind, q.printed_at, c.id AS calibration_id, c.code AS calibration_code,
+  m.name AS material, p.name AS printer
+FROM coupon k JOIN plate l ON l.id = k.plate_id JOIN print q ON q.id = l.print_id
+JOIN coupon_design d ON d.id = k.design_id JOIN arm a ON a.id = k.arm_id
+JOIN calibration c ON c.id = a.calibration_id
+JOIN material m ON m.id = c.material_id JOIN printer p ON p.id = c.printer_id
+WHERE k.id IN (
+    SELECT o.id FROM calibration e JOIN arm b ON b.calibration_id = e.id JOIN coupon o ON o.arm_id = b.id
+      WHERE e.closed_at IS NULL
+    UNION SELECT id FROM coupon WHERE check_of IS NOT NULL)
+  AND q.status = 'printed' AND k.gone_at IS NULL AND NOT {READ}
+ORDER BY q.printed_at, k.number LIMIT ?"""
+    return many(db, Waiting, sql, (limit,))
+
+
+def labelled(db: sqlite3.Connection, codes: list[str]) -> list[Labelled]:
+    sql = f"""
+SELECT k.code, k.exposure_s, d.kind, m.name AS material, p.name AS printer, c.layer_height_um,
+  c.code AS calibration_code, a.name AS arm
+FROM coupon k JOIN coupon_design d ON d.id = k.design_id JOIN arm a ON a.id = k.arm_id
+JOIN calibration c ON c.id = a.calibration_id JOIN material m ON m.id = c.material_id
+JOIN printer p ON p.id = c.printer_id WHERE k.code IN ({marks(codes)})"""
+    return many(db, Labelled, sql, codes)

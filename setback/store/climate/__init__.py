@@ -1,0 +1,1 @@
+"""Probes and their samples; heaters, flow and warm starts."""

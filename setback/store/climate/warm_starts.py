@@ -1,0 +1,202 @@
+"""Heaters, what chambers answered to them, the flow of resins, warm starts, and what prints tell of temperature."""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import dataclass
+from typing import Any
+
+from ..rows import many, one
+
+
+@dataclass(frozen=True)
+class HeaterRow:
+    id: str
+    code: str
+    name: str
+    watts: float
+    cut_out: bool
+    thermostat: bool
+    version: int
+    retired_at: str | None
+
+
+@dataclass(frozen=True)
+class FitRow:
+    """What a chamber is, with the heater and the probe it was found by."""
+
+    id: str
+    code: str
+    printer_id: str
+    printer: str
+    heater_id: str
+    heater: str
+    probe: int
+    from_s: int
+    to_s: int
+    ambient_c: float
+    loss_w_per_k: float
+    heat_capacity_j_per_k: float
+    result: dict[str, Any]
+    initials: str | None
+    at: str
+
+
+@dataclass(frozen=True)
+class FlowRow:
+    id: str
+    material_id: str
+    temp_c: float
+    value: float
+    unit: str
+    initials: str | None
+    at: str
+
+
+@dataclass(frozen=True)
+class WarmStartRow:
+    id: str
+    code: str
+    asked: dict[str, Any]
+    plan: dict[str, Any]
+    initials: str | None
+    at: str
+    begun_at: str | None
+
+
+@dataclass(frozen=True)
+class PrintsAtRow:
+    """Prints of parts of one material that began at one whole degree."""
+
+    temp_c: float
+    ok: int
+    made: int
+
+
+@dataclass(frozen=True)
+class CheckAt:
+    """A check coupon with how warm it was and how far its dose seemed off."""
+
+    set_code: str
+    coupon: str
+    printer_id: str
+    printer: str
+    layer_height_um: float
+    policy: str
+    exposure_s: float
+    off_pct: float
+    temp_c: float
+
+
+@dataclass(frozen=True)
+class Counted:
+    material_id: str
+    name: str
+    prints: int
+
+
+@dataclass(frozen=True)
+class KnownMaterial:
+    id: str
+    name: str
+    flow_readings: int
+    temperatures: int
+
+
+_HEATER = "SELECT id, code, name, watts, cut_out, thermostat, version, retired_at FROM heater"
+
+
+def materials(db: sqlite3.Connection) -> list[KnownMaterial]:
+    """Materials that can be printed, with how much is known of their climate."""
+    sql = """SELECT m.id, m.name, coalesce(f.readings, 0) AS flow_readings, coalesce(s.temperatures, 0) AS temperatures
+      FROM material m
+      LEFT JOIN (SELECT material_id, count(*) AS readings FROM flow_reading WHERE withdrawn_at IS NULL
+        GROUP BY material_id) f ON f.material_id = m.id
+      LEFT JOIN (SELECT material_id, count(DISTINCT temp_low_c + temp_high_c) AS temperatures FROM parameter_set
+        GROUP BY material_id) s ON s.material_id = m.id
+      WHERE m.retired_at IS NULL AND m.kind IN ('resin', 'blend') ORDER BY m.name LIMIT 500"""
+    return many(db, KnownMaterial, sql)
+
+
+def heaters(db: sqlite3.Connection) -> list[HeaterRow]:
+    return many(db, HeaterRow, f"{_HEATER} WHERE retired_at IS NULL ORDER BY name LIMIT 200")
+
+
+def heater(db: sqlite3.Connection, heater_id: str) -> HeaterRow | None:
+    return one(db, HeaterRow, f"{_HEATER} WHERE id = ?", (heater_id,))
+
+
+_FIT = """SELECT f.*, r.name AS printer, h.name AS heater, t.initials FROM chamber_fit f
+  JOIN printer r ON r.id = f.printer_id JOIN heater h ON h.id = f.heater_id
+  LEFT JOIN technician t ON t.id = f.technician_id"""
+_FIT_FIELDS = """SELECT id, code, printer_id, printer, heater_id, heater, probe, from_s, to_s, ambient_c, loss_w_per_k,
+  heat_capacity_j_per_k, result, initials, at FROM"""
+
+
+def fits(db: sqlite3.Connection) -> list[FitRow]:
+    """The newest of each printer that is not withdrawn."""
+    sql = f"""{_FIT_FIELDS} ({_FIT} WHERE f.withdrawn_at IS NULL AND f.at = (SELECT max(at) FROM chamber_fit n
+      WHERE n.printer_id = f.printer_id AND n.withdrawn_at IS NULL)) GROUP BY printer_id ORDER BY printer"""
+    return many(db, FitRow, sql)
+
+
+def fit(db: sqlite3.Connection, fit_id: str) -> FitRow | None:
+    return one(db, FitRow, f"{_FIT_FIELDS} ({_FIT} WHERE f.id = ?)", (fit_id,))
+
+
+def flows(db: sqlite3.Connection, material_id: str) -> list[FlowRow]:
+    sql = """SELECT f.id, f.material_id, f.temp_c, f.value, f.unit, t.initials, f.at FROM flow_reading f
+      LEFT JOIN technician t ON t.id = f.technician_id WHERE f.material_id = ? AND f.withdrawn_at IS NULL
+      ORDER BY f.temp_c, f.at LIMIT 500"""
+    return many(db, FlowRow, sql, (material_id,))
+
+
+_WARM = """SELECT w.id, w.code, w.asked, w.plan, t.initials, w.at, w.begun_at FROM warm_start w
+  LEFT JOIN technician t ON t.id = w.technician_id"""
+
+
+def warm_start(db: sqlite3.Connection, id_or_code: str) -> WarmStartRow | None:
+    return one(db, WarmStartRow, f"{_WARM} WHERE w.id = ? OR w.code = ?", (id_or_code, id_or_code))
+
+
+def warm_starts(db: sqlite3.Connection, limit: int) -> list[WarmStartRow]:
+    """Newest first."""
+    return many(db, WarmStartRow, f"{_WARM} ORDER BY w.at DESC, w.rowid DESC LIMIT ?", (limit,))
+
+
+def begun_since(db: sqlite3.Connection, since: str) -> list[WarmStartRow]:
+    """Those that may still warm a chamber."""
+    return many(db, WarmStartRow, f"{_WARM} WHERE w.begun_at >= ? ORDER BY w.begun_at LIMIT 50", (since,))
+
+
+_OF_MATERIAL = """FROM print p JOIN parameter_set s ON s.id = p.parameter_set_id
+  WHERE s.material_id = ? AND p.status = 'printed' AND p.outcome IS NOT NULL AND p.temp_c IS NOT NULL"""
+
+
+def prints_by_temperature(db: sqlite3.Connection, material_id: str) -> list[PrintsAtRow]:
+    """Prints of parts by the resin's temperature at their start, in whole degrees."""
+    sql = f"""SELECT round(p.temp_c) AS temp_c, sum(p.outcome = 'whole') AS ok, count(*) AS made
+      {_OF_MATERIAL} AND p.temp_place = 'resin' GROUP BY round(p.temp_c) ORDER BY temp_c"""
+    return many(db, PrintsAtRow, sql, (material_id,))
+
+
+def prints_elsewhere(db: sqlite3.Connection, material_id: str) -> int:
+    """Prints of parts whose temperature was not that of the resin."""
+    return int(db.execute(f"SELECT count(*) {_OF_MATERIAL} AND p.temp_place <> 'resin'", (material_id,)).fetchone()[0])
+
+
+def printed_materials(db: sqlite3.Connection) -> list[Counted]:
+    """Materials with prints of parts, the most printed first."""
+    sql = """SELECT m.id AS material_id, m.name, count(*) AS prints FROM parameter_set s JOIN material m ON m.id = s.material_id
+      JOIN print p ON p.parameter_set_id = s.id WHERE p.outcome IS NOT NULL GROUP BY m.id ORDER BY prints DESC LIMIT 200"""
+    return many(db, Counted, sql)
+
+
+def checks_by_temperature(db: sqlite3.Connection, material_id: str) -> list[CheckAt]:
+    """Check coupons of a material's sets with their temperature."""
+    sql = """SELECT s.code AS set_code, k.code AS coupon, s.printer_id, r.name AS printer, s.layer_height_um, s.policy, s.exposure_s,
+        c.off_pct, p.temp_c FROM check_result c JOIN parameter_set s ON s.id = c.parameter_set_id
+      JOIN coupon k ON k.id = c.coupon_id JOIN plate l ON l.id = k.plate_id JOIN print p ON p.id = l.print_id
+      JOIN printer r ON r.id = s.printer_id
+      WHERE s.material_id = ? AND c.off_pct IS NOT NULL AND p.temp_c IS NOT NULL ORDER BY c.at LIMIT 500"""
+    return many(db, CheckAt, sql, (material_id,))

@@ -1,0 +1,1 @@
+"""The finder, timers, settings of the lab, pages, and rows of bundles."""

@@ -1,0 +1,188 @@
+"""Every table of the schema, read and filled again: what leaves a lab and comes back."""
+
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+# What is only of this machine, or is made again: a row that is there already stays as it is.
+OWN = frozenset({"setting", "timer", "guess", "probe_step", "check_result", "code_counter"})
+# Work in the queue, files laid beside the database, answers to repeated requests: they never leave their machine. A bundle
+# that brings them could make another machine read, delete or do something, so it is refused whole.
+STAYS = frozenset({"idempotency", "job", "probe_file"})
+CHUNK = 5000
+# What is part of a material, by the column that says so.
+OF_A_MATERIAL = (
+    ("resin", "material_id"), ("dye", "material_id"), ("reference_material", "material_id"), ("blend", "material_id"),
+    ("blend_part", "blend_id"), ("flow_reading", "material_id"),
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Column:
+    name: str
+    kind: str
+    needed: bool
+    key: bool
+
+
+@dataclass(frozen=True)
+class Compared:
+    """How the rows of one table stand to those that are there."""
+
+    table: str
+    new: int
+    same: int
+    conflicting: int
+    examples: list[str]
+
+
+def tables(db: sqlite3.Connection) -> list[str]:
+    """All tables of a lab by name, without those that stay on their machine."""
+    sql = "SELECT name FROM main.sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%' ORDER BY name"
+    return [str(row[0]) for row in db.execute(sql) if row[0] not in STAYS]
+
+
+def columns(db: sqlite3.Connection, table: str) -> list[Column]:
+    rows = db.execute(f"PRAGMA main.table_info({table})").fetchall()
+    return [Column(str(r[1]), str(r[2]), bool(r[3]) or bool(r[5]), bool(r[5])) for r in rows]
+
+
+def references(db: sqlite3.Connection, table: str) -> dict[str, str]:
+    """Tables that columns refer to."""
+    return {str(row[3]): str(row[2]) for row in db.execute(f"PRAGMA main.foreign_key_list({table})")}
+
+
+def count(db: sqlite3.Connection, table: str) -> int:
+    return int(db.execute(f"SELECT count(*) FROM main.{table}").fetchone()[0])
+
+
+def rows(db: sqlite3.Connection, table: str) -> Iterator[dict[str, Any]]:
+    """All rows of a table, by its key."""
+    key = ", ".join(c.name for c in columns(db, table) if c.key)
+    for row in db.execute(f"SELECT * FROM main.{table} ORDER BY {key}"):
+        yield dict(row)
+
+
+def part(db: sqlite3.Connection, table: str, row_id: str) -> dict[str, list[dict[str, Any]]]:
+    """One row with everything it refers to, and what belongs to a material: rows by table."""
+    rows_found: dict[tuple[str, tuple[Any, ...]], dict[str, Any]] = {}
+    to_follow: list[tuple[str, str, Any]] = [(table, "id", row_id)]
+    while to_follow:
+        name, column, value = to_follow.pop()
+        for foreign_row in db.execute(f"SELECT * FROM main.{name} WHERE {column} = ?", (value,)).fetchall():
+            row = dict(foreign_row)
+            key = (name, tuple(row[c.name] for c in columns(db, name) if c.key))
+            if key in rows_found:
+                continue
+            rows_found[key] = row
+            for _, _, other, own_column, foreign_column, *_ in db.execute(
+                f"PRAGMA main.foreign_key_list({name})"
+            ).fetchall():
+                if row[own_column] is not None:
+                    to_follow.append((other, foreign_column or "id", row[own_column]))
+            if name == "material":
+                to_follow += [(child, by, row["id"]) for child, by in OF_A_MATERIAL]
+    tables: dict[str, list[dict[str, Any]]] = {}
+    for (name, _), row in sorted(rows_found.items(), key=lambda item: (item[0][0], str(item[0][1]))):
+        tables.setdefault(name, []).append(row)
+    return tables
+
+
+def schema_version(db: sqlite3.Connection) -> int:
+    return int(db.execute("PRAGMA main.user_version").fetchone()[0])
+
+
+def stage(db: sqlite3.Connection, table: str, request: Iterable[Mapping[str, Any]]) -> int:
+    """Put rows into a place of this connection alone; how many.
+
+    Raises
+    ------
+    KeyError
+        When a row lacks a column, or has one too many.
+    """
+    names = [c.name for c in columns(db, table)]
+    db.execute(f"DROP TABLE IF EXISTS temp.incoming_{table}")
+    db.execute(f"CREATE TEMP TABLE incoming_{table} AS SELECT * FROM main.{table} WHERE false")
+    sql = f"INSERT INTO temp.incoming_{table} ({', '.join(names)}) VALUES ({', '.join('?' * len(names))})"
+    chunk: list[tuple[Any, ...]] = []
+    total = 0
+    for row in request:
+        if set(row) != set(names):
+            odd = sorted(set(row) ^ set(names))[0]
+            raise KeyError(odd)
+        chunk.append(tuple(row[name] for name in names))
+        total += 1
+        if len(chunk) == CHUNK:
+            db.executemany(sql, chunk)
+            chunk = []
+    db.executemany(sql, chunk)
+    return total
+
+
+def compare(db: sqlite3.Connection, table: str) -> Compared:
+    """Hold staged rows against those that are there: by key, and by everything else that must be unique."""
+    table_columns = columns(db, table)
+    key = " AND ".join(f"m.{c.name} = i.{c.name}" for c in table_columns if c.key)
+    # The key first and with =, so that the index finds the one row there can be.
+    same = " AND ".join([key, *(f"m.{c.name} IS i.{c.name}" for c in table_columns if not c.key)])
+    incoming = int(db.execute(f"SELECT count(*) FROM temp.incoming_{table}").fetchone()[0])
+    alike = _count(db, f"temp.incoming_{table} i WHERE EXISTS (SELECT 1 FROM main.{table} m WHERE {same})")
+    known_count = _count(db, f"temp.incoming_{table} i WHERE EXISTS (SELECT 1 FROM main.{table} m WHERE {key})")
+    if table in OWN:
+        return Compared(table, incoming - known_count, known_count, 0, [])
+    clashing = f"""(EXISTS (SELECT 1 FROM main.{table} m WHERE {key}) AND NOT EXISTS (SELECT 1 FROM main.{table} m WHERE {same}))
+      {"".join(f" OR EXISTS (SELECT 1 FROM main.{table} m WHERE {clash} AND NOT ({key}))" for clash in _uniques(db, table))}"""
+    bad = _count(db, f"temp.incoming_{table} i WHERE {clashing}")
+    label_column = next(
+        (c.name for c in table_columns if c.name in ("code", "name", "initials")),
+        next(c.name for c in table_columns if c.key),
+    )
+    sql = f"SELECT i.{label_column} FROM temp.incoming_{table} i WHERE {clashing} LIMIT 5"
+    return Compared(table, incoming - alike - bad, alike, bad, [str(row[0]) for row in db.execute(sql)])
+
+
+def keep(db: sqlite3.Connection, table: str) -> int:
+    """Take over staged rows that are not there yet, in whoever's transaction; how many."""
+    table_columns = columns(db, table)
+    names = ", ".join(c.name for c in table_columns)
+    key = " AND ".join(f"m.{c.name} = i.{c.name}" for c in table_columns if c.key)
+    before = db.total_changes
+    db.execute(
+        f"""INSERT INTO main.{table} ({names}) SELECT {names} FROM temp.incoming_{table} i
+            WHERE NOT EXISTS (SELECT 1 FROM main.{table} m WHERE {key})"""
+    )
+    added = db.total_changes - before
+    if table == "code_counter":
+        # A code that was given out anywhere is never given out again.
+        db.execute(
+            """UPDATE code_counter SET last = max(last, (SELECT i.last FROM temp.incoming_code_counter i
+               WHERE i.prefix = code_counter.prefix)) WHERE prefix IN (SELECT prefix FROM temp.incoming_code_counter)"""
+        )
+    return added
+
+
+def forget(db: sqlite3.Connection, table: str) -> None:
+    db.execute(f"DROP TABLE IF EXISTS temp.incoming_{table}")
+
+
+def astray(db: sqlite3.Connection) -> str | None:
+    """A table with a row that refers to nothing."""
+    row = db.execute("PRAGMA main.foreign_key_check").fetchone()
+    return None if row is None else str(row[0])
+
+
+def _uniques(db: sqlite3.Connection, table: str) -> list[str]:
+    """Conditions under which a staged row meets one that is there in something that must be unique."""
+    uniques = []
+    for _, name, unique, origin, partial in db.execute(f"PRAGMA main.index_list({table})").fetchall():
+        if unique and origin != "pk" and not partial:
+            parts = [row[2] for row in db.execute(f"PRAGMA main.index_info({name})") if row[2]]
+            uniques.append(" AND ".join(f"m.{part} = i.{part}" for part in parts))
+    return uniques
+
+
+def _count(db: sqlite3.Connection, rest: str) -> int:
+    return int(db.execute(f"SELECT count(*) FROM {rest}").fetchone()[0])

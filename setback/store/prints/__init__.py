@@ -1,0 +1,1 @@
+"""Prints, gates, confirmations, and what the virtual printer printed."""

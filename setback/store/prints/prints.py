@@ -1,0 +1,169 @@
+"""Prints as they were logged, what was checked before them, and the gates they leave behind."""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import dataclass
+from typing import Any
+
+from ..rows import many, marks, one
+
+
+@dataclass(frozen=True)
+class LoggedPrint:
+    id: str
+    code: str
+    printer_id: str
+    printer: str
+    material: str | None
+    calibration_id: str | None
+    calibration_code: str | None
+    set_code: str | None
+    settings_note: str
+    printed_at: str
+    temp_c: float | None
+    temp_place: str | None
+    temp_end_c: float | None
+    outside_band: dict[str, Any] | None
+    volume_ml: float
+    duration_s: float
+    outcome: str | None
+    seen: str
+    initials: str | None
+    searched_at: str | None
+    lift_suppressed: bool
+    lift_back_at: str | None
+    coupons: int
+    specimens: int
+
+
+@dataclass(frozen=True)
+class Part:
+    id: str
+    print_id: str
+    name: str
+    place: str
+    outcome: str
+
+
+@dataclass(frozen=True)
+class Gate:
+    """A print that holds up the next one on its printer."""
+
+    kind: str
+    id: str
+    code: str
+    printer: str
+    printed_at: str
+
+
+@dataclass(frozen=True)
+class LastTemperature:
+    """How warm the start of a print was."""
+
+    code: str
+    temp_c: float
+    temp_place: str
+    printed_at: str
+
+
+@dataclass(frozen=True)
+class Preparation:
+    id: str
+    occasion: str
+    ticked: list[str]
+    skipped: bool
+    initials: str
+    at: str
+
+
+_LOGGED = """
+SELECT p.id, p.code, p.printer_id, r.name AS printer, coalesce(m.name, n.name) AS material, c.id AS calibration_id,
+  c.code AS calibration_code, s.code AS set_code, p.settings_note, p.printed_at, p.temp_c, p.temp_place, p.temp_end_c, p.outside_band, p.volume_ml,
+  p.duration_s, p.outcome, p.seen, t.initials, p.searched_at, p.lift_suppressed, p.lift_back_at,
+  (SELECT count(*) FROM coupon k JOIN plate l ON l.id = k.plate_id WHERE l.print_id = p.id) AS coupons,
+  (SELECT count(*) FROM specimen e JOIN plate l ON l.id = e.plate_id WHERE l.print_id = p.id) AS specimens
+FROM print p JOIN printer r ON r.id = p.printer_id LEFT JOIN arm a ON a.id = p.arm_id
+LEFT JOIN calibration c ON c.id = a.calibration_id LEFT JOIN material m ON m.id = c.material_id
+LEFT JOIN parameter_set s ON s.id = p.parameter_set_id LEFT JOIN material n ON n.id = s.material_id
+LEFT JOIN technician t ON t.id = p.technician_id"""
+
+
+def logged(db: sqlite3.Connection, before: str, limit: int, failed: bool = False) -> list[LoggedPrint]:
+    """Prints that came out, newest first, after the print ``before`` in that order; only those that left parts missing, where
+    asked for. Several may have come out in the same second."""
+    only = "p.outcome IN ('missing parts', 'failed') AND " if failed else ""
+    older = "AND (p.printed_at, p.id) < (SELECT printed_at, id FROM print WHERE id = :before)" if before else ""
+    sql = f"""{_LOGGED} WHERE {only}p.status = 'printed' {older}
+      ORDER BY p.printed_at DESC, p.id DESC LIMIT :limit"""
+    return many(db, LoggedPrint, sql, {"before": before, "limit": limit})
+
+
+def one_logged(db: sqlite3.Connection, print_id: str) -> LoggedPrint | None:
+    return one(db, LoggedPrint, f"{_LOGGED} WHERE p.id = ?", (print_id,))
+
+
+def parts(db: sqlite3.Connection, print_ids: list[str]) -> list[Part]:
+    return many(db, Part, f"SELECT * FROM print_part WHERE print_id IN ({marks(print_ids)}) ORDER BY rowid", print_ids)
+
+
+def gates(db: sqlite3.Connection, printer_id: str | None = None) -> list[Gate]:
+    """Prints that left parts missing while nobody searched the vat, and such with the lift still suppressed; oldest first."""
+    sql = """SELECT 'vat' AS kind, p.id, p.code, r.name AS printer, p.printed_at FROM print p
+        JOIN printer r ON r.id = p.printer_id
+      WHERE p.outcome IN ('missing parts', 'failed') AND p.status = 'printed' AND p.searched_at IS NULL
+        AND (:printer IS NULL OR p.printer_id = :printer)
+      UNION ALL SELECT 'lift', p.id, p.code, r.name, p.printed_at FROM print p JOIN printer r ON r.id = p.printer_id
+      WHERE p.lift_suppressed = 1 AND p.lift_back_at IS NULL AND p.status = 'printed'
+        AND (:printer IS NULL OR p.printer_id = :printer)
+      ORDER BY 5"""
+    return many(db, Gate, sql, {"printer": printer_id})
+
+
+def last_temperature(db: sqlite3.Connection, printer_id: str, since: str) -> LastTemperature | None:
+    """What was noted at the start of the newest print on this printer since a time."""
+    sql = """SELECT code, temp_c, temp_place, printed_at FROM print
+      WHERE printer_id = ? AND temp_c IS NOT NULL AND printed_at >= ? AND status = 'printed'
+      ORDER BY printed_at DESC LIMIT 1"""
+    return one(db, LastTemperature, sql, (printer_id, since))
+
+
+def latest_preparation(db: sqlite3.Connection, calibration_id: str, occasion: str) -> Preparation | None:
+    """The newest one; of prints only while no print of the campaign came out after it."""
+    sql = """SELECT q.id, q.occasion, q.ticked, q.skipped, t.initials, q.at FROM preparation q
+      JOIN technician t ON t.id = q.technician_id WHERE q.calibration_id = ? AND q.occasion = ?
+        AND (q.occasion = 'campaign' OR NOT EXISTS (SELECT 1 FROM print p JOIN arm a ON a.id = p.arm_id
+          WHERE a.calibration_id = q.calibration_id AND p.printed_at > q.at))
+      ORDER BY q.at DESC, q.rowid DESC LIMIT 1"""
+    return one(db, Preparation, sql, (calibration_id, occasion))
+
+
+@dataclass(frozen=True)
+class Confirmation:
+    id: str
+    code: str
+    calibration_id: str
+    arm_id: str
+    exposure_s: float
+    place: str
+    what: str
+    finding: str | None
+    note: str
+    outside_reason: str | None
+    initials: str
+    confirmed_at: str
+    withdrawn_at: str | None
+
+
+_CONFIRMATION = """SELECT f.id, f.code, f.calibration_id, f.arm_id, f.exposure_s, f.place, f.what, f.finding, f.note,
+  f.outside_reason, t.initials, f.confirmed_at, f.withdrawn_at
+FROM confirmation f JOIN technician t ON t.id = f.technician_id"""
+
+
+def confirmations(db: sqlite3.Connection, calibration_id: str) -> list[Confirmation]:
+    sql = f"{_CONFIRMATION} WHERE f.calibration_id = ? AND f.withdrawn_at IS NULL ORDER BY f.confirmed_at, f.rowid"
+    return many(db, Confirmation, sql, (calibration_id,))
+
+
+def confirmation(db: sqlite3.Connection, confirmation_id: str) -> Confirmation | None:
+    return one(db, Confirmation, f"{_CONFIRMATION} WHERE f.id = ?", (confirmation_id,))

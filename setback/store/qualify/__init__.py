@@ -1,0 +1,1 @@
+"""Briefs and signed qualifications."""

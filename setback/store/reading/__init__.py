@@ -1,0 +1,1 @@
+"""Readings, features, judgements, second readings."""

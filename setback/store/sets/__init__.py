@@ -1,0 +1,1 @@
+"""Issued sets, events and checks."""

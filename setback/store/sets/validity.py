@@ -1,0 +1,236 @@
+"""Queries behind the life of parameter sets: events, check coupons, and what records say by themselves."""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import dataclass
+from typing import Any
+
+from ..rows import many, marks, one
+
+
+@dataclass(frozen=True)
+class LivingSet:
+    """The newest set of a pair at a layer height, with what its life depends on."""
+
+    id: str
+    code: str
+    version: int
+    material_id: str
+    printer_id: str
+    layer_height_um: float
+    calibration_id: str
+    arm_id: str
+    exposure_s: float
+    policy: str
+    issued_at: str
+    bottle_id: str | None
+    lot: str | None
+    best_before: str | None
+    route_version_id: str | None
+    temp_low_c: float | None
+    temp_high_c: float | None
+    tip_proven_mm: float | None
+    lower_s: float | None
+    upper_s: float | None
+    latitude_pct: float | None
+    exposure_step_s: float
+    outside_reason: str | None
+
+
+@dataclass(frozen=True)
+class EventRow:
+    id: str
+    code: str
+    kind: str
+    printer_id: str | None
+    printer: str | None
+    material_id: str | None
+    material: str | None
+    bottle_id: str | None
+    bottle: str | None
+    lot: str | None
+    finish_route_id: str | None
+    finish_route: str | None
+    happened_at: str
+    screen_hours: float | None
+    note: str
+    initials: str
+    recorded_at: str
+    withdrawn_at: str | None
+    withdrawn_reason: str | None
+
+
+@dataclass(frozen=True)
+class CheckRow:
+    coupon_id: str
+    code: str
+    parameter_set_id: str
+    printer_id: str
+    set_code: str
+    material: str
+    at: str
+    screen_hours: float | None
+    off_pct: float | None
+    verdict: str | None
+    passed: bool
+    judged_by: str
+
+
+@dataclass(frozen=True)
+class RuleRow:
+    key: str
+    rule: dict[str, Any]
+
+
+_EVERY_SET = """
+SELECT s.id, s.code, s.version, s.material_id, s.printer_id, s.layer_height_um, s.calibration_id, s.arm_id,
+  s.exposure_s, s.policy, s.issued_at, s.bottle_id, b.lot, b.best_before,
+  s.finish_route_version_id AS route_version_id, s.temp_low_c, s.temp_high_c, s.tip_proven_mm,
+  s.result ->> '$.window.lower_s' AS lower_s, s.result ->> '$.window.upper_s' AS upper_s,
+  s.result ->> '$.window.latitude_pct' AS latitude_pct, p.exposure_step_s, s.outside_reason
+FROM parameter_set s JOIN printer p ON p.id = s.printer_id LEFT JOIN bottle b ON b.id = s.bottle_id"""
+_SET = f"""{_EVERY_SET} WHERE s.version = (SELECT max(version) FROM parameter_set o WHERE o.material_id = s.material_id
+  AND o.printer_id = s.printer_id AND o.layer_height_um = s.layer_height_um)"""
+_EVENT = """
+SELECT e.id, e.code, e.kind, e.printer_id, p.name AS printer, coalesce(e.material_id, b.material_id) AS material_id,
+  m.name AS material, e.bottle_id, b.code AS bottle, b.lot, e.finish_route_id, f.name AS finish_route, e.happened_at,
+  e.screen_hours, e.note, t.initials, e.recorded_at, e.withdrawn_at, e.withdrawn_reason
+FROM event e LEFT JOIN printer p ON p.id = e.printer_id LEFT JOIN bottle b ON b.id = e.bottle_id
+LEFT JOIN material m ON m.id = coalesce(e.material_id, b.material_id)
+LEFT JOIN finish_route f ON f.id = e.finish_route_id JOIN technician t ON t.id = e.technician_id"""
+
+
+def sets_at(db: sqlite3.Connection, layer_height_um: float, material_ids: list[str]) -> list[LivingSet]:
+    """Newest sets of some materials at one layer height."""
+    sql = f"{_SET} AND s.layer_height_um = ? AND s.material_id IN ({marks(material_ids)})"
+    return many(db, LivingSet, sql, [layer_height_um, *material_ids])
+
+
+def sets_of_material(db: sqlite3.Connection, material_id: str) -> list[LivingSet]:
+    return many(db, LivingSet, f"{_SET} AND s.material_id = ? ORDER BY s.layer_height_um", (material_id,))
+
+
+def all_versions(db: sqlite3.Connection, material_id: str) -> list[LivingSet]:
+    """Every version ever issued of a material: the same pair at several temperatures tells the effect."""
+    return many(db, LivingSet, f"{_EVERY_SET} WHERE s.material_id = ? ORDER BY s.chain", (material_id,))
+
+
+def sets_of_printer(db: sqlite3.Connection, printer_id: str) -> list[LivingSet]:
+    return many(db, LivingSet, f"{_SET} AND s.printer_id = ? ORDER BY s.issued_at DESC", (printer_id,))
+
+
+def living_set(db: sqlite3.Connection, id_or_code: str) -> LivingSet | None:
+    return one(db, LivingSet, f"{_SET} AND (s.id = ? OR s.code = ?)", (id_or_code, id_or_code.upper()))
+
+
+def by_ids(db: sqlite3.Connection, set_ids: list[str]) -> dict[str, LivingSet]:
+    """Those of these sets that are the newest of their pair."""
+    rows = many(db, LivingSet, f"{_SET} AND s.id IN ({marks(set_ids)})", set_ids)
+    return {row.id: row for row in rows}
+
+
+def all_sets(db: sqlite3.Connection, limit: int) -> list[LivingSet]:
+    return many(db, LivingSet, f"{_SET} ORDER BY s.issued_at DESC LIMIT ?", (limit,))
+
+
+def events(db: sqlite3.Connection, printer_ids: list[str], material_ids: list[str], since: str) -> list[EventRow]:
+    """Standing events that concern some printers, or some materials by themselves or by their bottles."""
+    sql = f"""{_EVENT} WHERE e.withdrawn_at IS NULL AND e.happened_at >= ? AND (e.printer_id IN ({marks(printer_ids)})
+  OR (e.printer_id IS NULL AND (e.material_id IN ({marks(material_ids)}) OR b.material_id IN ({marks(material_ids)}))))
+ORDER BY e.happened_at DESC"""
+    return many(db, EventRow, sql, [since, *printer_ids, *material_ids, *material_ids])
+
+
+def events_of_printer(db: sqlite3.Connection, printer_id: str, limit: int) -> list[EventRow]:
+    """Newest first, withdrawn ones included."""
+    return many(
+        db, EventRow, f"{_EVENT} WHERE e.printer_id = ? ORDER BY e.happened_at DESC LIMIT ?", (printer_id, limit)
+    )
+
+
+def events_of_material(db: sqlite3.Connection, material_id: str, limit: int) -> list[EventRow]:
+    sql = f"{_EVENT} WHERE coalesce(e.material_id, b.material_id) = ? ORDER BY e.happened_at DESC LIMIT ?"
+    return many(db, EventRow, sql, (material_id, limit))
+
+
+def event(db: sqlite3.Connection, event_id: str) -> EventRow | None:
+    return one(db, EventRow, f"{_EVENT} WHERE e.id = ?", (event_id,))
+
+
+def newest_hours(db: sqlite3.Connection, printer_id: str, before: str) -> tuple[str, float] | None:
+    """Kind and screen hours of the last standing event of a printer that noted its hours."""
+    row = db.execute(
+        """SELECT kind, screen_hours FROM event WHERE printer_id = ? AND screen_hours IS NOT NULL
+           AND withdrawn_at IS NULL AND happened_at <= ? ORDER BY happened_at DESC, rowid DESC LIMIT 1""",
+        (printer_id, before),
+    ).fetchone()
+    return (str(row[0]), float(row[1])) if row else None
+
+
+def own_rules(db: sqlite3.Connection) -> list[RuleRow]:
+    return many(db, RuleRow, "SELECT key, rule FROM validity_rule ORDER BY key")
+
+
+_CHECK = """
+SELECT r.coupon_id, k.code, r.parameter_set_id, r.printer_id, s.code AS set_code, m.name AS material, r.at,
+  r.screen_hours, r.off_pct, r.verdict, r.passed, r.judged_by
+FROM check_result r JOIN coupon k ON k.id = r.coupon_id JOIN parameter_set s ON s.id = r.parameter_set_id
+JOIN material m ON m.id = s.material_id"""
+
+
+def checks_of_sets(db: sqlite3.Connection, set_ids: list[str]) -> list[CheckRow]:
+    return many(db, CheckRow, f"{_CHECK} WHERE r.parameter_set_id IN ({marks(set_ids)}) ORDER BY r.at", set_ids)
+
+
+def checks_of_printer(db: sqlite3.Connection, printer_id: str) -> list[CheckRow]:
+    return many(db, CheckRow, f"{_CHECK} WHERE r.printer_id = ? ORDER BY r.at", (printer_id,))
+
+
+def checks_of_printers(db: sqlite3.Connection, printer_ids: list[str]) -> list[CheckRow]:
+    return many(db, CheckRow, f"{_CHECK} WHERE r.printer_id IN ({marks(printer_ids)}) ORDER BY r.at", printer_ids)
+
+
+def newer_routes(db: sqlite3.Connection, version_ids: list[str]) -> dict[str, str]:
+    """When the route of a version was changed after it, by version id."""
+    sql = f"""
+SELECT v.id, min(n.created_at) FROM finish_route_version v
+JOIN finish_route_version n ON n.finish_route_id = v.finish_route_id AND n.version > v.version
+WHERE v.id IN ({marks(version_ids)}) GROUP BY v.id"""
+    return {str(row[0]): str(row[1]) for row in db.execute(sql, version_ids)}
+
+
+def hours_at(db: sqlite3.Connection, arm_ids: list[str]) -> dict[str, float]:
+    """Screen hours when an arm's coupons were printed, by arm."""
+    sql = f"""SELECT arm_id, max(screen_hours) FROM print WHERE arm_id IN ({marks(arm_ids)}) AND screen_hours IS NOT NULL
+  AND status = 'printed' GROUP BY arm_id"""
+    return {str(row[0]): float(row[1]) for row in db.execute(sql, arm_ids)}
+
+
+@dataclass(frozen=True)
+class UseOfSet:
+    """Prints logged with a set since it was issued or last renewed: litres, and the last one outside the set's temperature band."""
+
+    set_id: str
+    litres: float
+    outside_at: str | None
+    outside_c: float | None
+
+
+def uses(db: sqlite3.Connection, set_ids: list[str]) -> list[UseOfSet]:
+    """One row per set that was printed with."""
+    sql = f"""
+WITH held AS MATERIALIZED (
+  SELECT s.id, s.temp_low_c, s.temp_high_c, coalesce(
+    (SELECT max(r.at) FROM check_result r WHERE r.parameter_set_id = s.id AND r.passed = 1), '') AS since
+  FROM parameter_set s WHERE s.id IN ({marks(set_ids)})),
+used AS MATERIALIZED (
+  SELECT s.id AS set_id, p.volume_ml, p.temp_c, p.printed_at,
+    p.temp_c < s.temp_low_c OR p.temp_c > s.temp_high_c AS outside
+  FROM held s JOIN print p ON p.parameter_set_id = s.id WHERE p.status = 'printed' AND p.printed_at > s.since),
+last AS (
+  -- The other columns beside a single max() are those of its row.
+  SELECT set_id, max(printed_at) AS outside_at, temp_c AS outside_c FROM used WHERE outside GROUP BY set_id)
+SELECT u.set_id, sum(u.volume_ml) / 1000 AS litres, l.outside_at, l.outside_c
+FROM used u LEFT JOIN last l ON l.set_id = u.set_id GROUP BY u.set_id"""
+    return many(db, UseOfSet, sql, set_ids)
