@@ -34,7 +34,6 @@ LONG = (
     "test_demo.py",
     "simulate/test_campaign",
     "window/test_next_coupon",
-    "window/test_labs",
     "test_soak",
 )
 
@@ -131,6 +130,7 @@ def lab(db_path, empty_lab, application, prepared):
     made.post("/api/technicians", {"initials": "IM"}, 201)
     yield made
     app.extensions["jobs"].stop()
+    app.extensions["connections"].close()
 
 
 @pytest.fixture(scope="session")

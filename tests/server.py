@@ -63,6 +63,7 @@ class Server:
         assert not self.thread.is_alive(), "the server did not stop"
         self.server.task_dispatcher.shutdown()
         self.app.extensions["jobs"].stop()
+        self.app.extensions["connections"].close()
         IDLE.append(self.app)
 
     def leave(self) -> None:

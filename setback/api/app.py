@@ -14,7 +14,7 @@ from .. import __version__
 from ..services.lab.jobs import Worker
 from ..services.reading.photos import LIMIT_BYTES
 from ..services.unit_of_work import Clock, UnitOfWork, real_clock, real_ids
-from ..store.database import migrate
+from ..store.database import Connections, migrate
 from . import blends, climate, errors, qualify, shelf, testing
 from . import plate as plates
 from . import prints as print_log
@@ -50,6 +50,9 @@ def create_app(
         return UnitOfWork(db, clock, new_id)
 
     app.config.update(DB_PATH=path, DEMO=demo, MAKE_WORK=make_work)
+    if "connections" in app.extensions:
+        app.extensions["connections"].close()
+    app.extensions["connections"] = Connections(path)
     if worker:
         app.extensions["jobs"] = Worker(path, make_work)
         app.extensions["jobs"].start()

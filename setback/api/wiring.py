@@ -14,15 +14,14 @@ from pydantic import BaseModel, create_model
 from ..core.calculators import validated
 from ..core.contract import Contract, Problem
 from ..services.unit_of_work import UnitOfWork, View
-from ..store.database import connect
 
 View_ = TypeVar("View_", bound=Callable[..., Any])
 
 
 def work() -> UnitOfWork:
-    """The unit of work of this request: one connection, closed at its end."""
+    """The unit of work of this request, with a connection that is its own until it ends."""
     if "work" not in g:
-        unit = current_app.config["MAKE_WORK"](connect(current_app.config["DB_PATH"]))
+        unit = current_app.config["MAKE_WORK"](current_app.extensions["connections"].lend())
         unit.initials = request.headers.get("Setback-Technician") or None
         key = request.headers.get("Idempotency-Key")
         unit.request_key = f"{request.method} {request.path} {key}" if key else None
@@ -33,9 +32,10 @@ def work() -> UnitOfWork:
 
 
 def close_work(_: BaseException | None = None) -> None:
+    """Give the connection of this request back."""
     unit = g.pop("work", None)
     if unit is not None:
-        unit.db.close()
+        current_app.extensions["connections"].take_back(unit.db)
 
 
 def takes(blueprint: APIBlueprint, model: type[Contract], location: str = "json") -> Callable[[View_], View_]:

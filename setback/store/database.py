@@ -7,17 +7,73 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from importlib.resources import files
 from pathlib import Path
+from threading import Lock
 
 MIGRATIONS = files("setback.store") / "migrations"
 
 
-def connect(path: Path | str) -> sqlite3.Connection:
-    """One connection with foreign keys on and explicit transactions; the file keeps its journal mode by itself (:func:`migrate`)."""
-    db = sqlite3.connect(path, timeout=10, isolation_level=None)
+def connect(path: Path | str, any_thread: bool = False) -> sqlite3.Connection:
+    """One connection with foreign keys on and explicit transactions; the file keeps its journal mode by itself (:func:`migrate`).
+
+    ``any_thread``: it may be used by one thread after another, never by two at a time.
+    """
+    db = sqlite3.connect(path, timeout=10, isolation_level=None, check_same_thread=not any_thread)
     db.row_factory = sqlite3.Row
     db.execute("PRAGMA foreign_keys = ON")
     db.execute("PRAGMA synchronous = NORMAL")
     return db
+
+
+class Connections:
+    """Connections to one file, each lent to one request at a time and kept for the next.
+
+    A new connection reads the description of all tables before its first query, which takes longer than most requests.
+    """
+
+    def __init__(self, path: Path, most: int = 8) -> None:
+        self._path, self._most = path, most
+        self._idle: list[sqlite3.Connection] = []
+        self._file: tuple[int, int] | None = None
+        self._lock = Lock()
+
+    def lend(self) -> sqlite3.Connection:
+        """A connection that nobody else uses until it is taken back. Where the file was replaced, those to the old one are closed."""
+        with self._lock:
+            now = self._file_now()
+            if now != self._file:
+                self._close_idle()
+                self._file = now
+            if self._idle:
+                return self._idle.pop()
+        return connect(self._path, any_thread=True)
+
+    def take_back(self, db: sqlite3.Connection) -> None:
+        """Keep a connection for the next request, with nothing of the last one left on it."""
+        if db.in_transaction:
+            db.execute("ROLLBACK")
+        has_own_tables = db.execute("SELECT 1 FROM temp.sqlite_master LIMIT 1").fetchone() is not None
+        with self._lock:
+            if not has_own_tables and len(self._idle) < self._most and self._file_now() == self._file:
+                self._idle.append(db)
+                return
+        db.close()
+
+    def close(self) -> None:
+        """Close those that are not lent."""
+        with self._lock:
+            self._close_idle()
+
+    def _close_idle(self) -> None:
+        while self._idle:
+            self._idle.pop().close()
+
+    def _file_now(self) -> tuple[int, int] | None:
+        """Which file lies at the path, so that a restored one is noticed."""
+        try:
+            status = self._path.stat()
+        except FileNotFoundError:
+            return None
+        return status.st_dev, status.st_ino
 
 
 @contextmanager

@@ -1,9 +1,10 @@
 import sqlite3
+from contextlib import closing
 
 import pytest
 
 from setback.store import codes
-from setback.store.database import connect, migrate, writing
+from setback.store.database import Connections, connect, migrate, writing
 from setback.store.maintenance import NotADatabase, copy_to, restore_from
 from setback.store.rows import insert
 
@@ -136,3 +137,49 @@ def test_backup_and_restore(work, db_path, tmp_path):
     (tmp_path / "text.db").write_text("no database at all, just words that go on for a while")
     with pytest.raises(NotADatabase):
         restore_from(tmp_path / "text.db", db_path)
+
+
+class TestConnections:
+    @pytest.fixture
+    def connections(self, db_path):
+        migrate(db_path)
+        lent = Connections(db_path, most=2)
+        yield lent
+        lent.close()
+
+    def test_one_that_came_back_is_lent_again_and_two_at_a_time_are_two(self, connections):
+        first = connections.lend()
+        assert connections.lend() is not first
+        connections.take_back(first)
+        assert connections.lend() is first
+
+    def test_nothing_of_a_request_stays_on_it(self, connections):
+        db = connections.lend()
+        db.execute("BEGIN IMMEDIATE")
+        db.execute("INSERT INTO code_counter (prefix, last) VALUES ('x', 1)")
+        connections.take_back(db)
+        again = connections.lend()
+        assert again is db and not again.in_transaction
+        assert again.execute("SELECT count(*) FROM code_counter WHERE prefix = 'x'").fetchone()[0] == 0
+        again.execute("CREATE TEMP TABLE own (id TEXT)")
+        connections.take_back(again)
+        assert connections.lend() is not again
+
+    def test_a_file_that_was_replaced_is_noticed(self, connections, db_path, tmp_path):
+        old = connections.lend()
+        connections.take_back(old)
+        other = tmp_path / "other.db"
+        migrate(other)
+        with closing(connect(other)) as db:
+            db.execute("INSERT INTO code_counter (prefix, last) VALUES ('restored', 1)")
+        restore_from(other, db_path)
+        new = connections.lend()
+        assert new is not old
+        assert new.execute("SELECT count(*) FROM code_counter WHERE prefix = 'restored'").fetchone()[0] == 1
+
+    def test_no_more_are_kept_than_wanted(self, connections):
+        lent = [connections.lend() for _ in range(3)]
+        for db in lent:
+            connections.take_back(db)
+        with pytest.raises(sqlite3.ProgrammingError):
+            lent[2].execute("SELECT 1")

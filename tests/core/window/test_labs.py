@@ -38,10 +38,11 @@ def test_what_is_promised_is_kept(results):
     assert not promises.broken()
 
 
+@pytest.mark.honesty
 def test_swapped_labels_are_named_or_nothing_is_offered(results):
-    for lab, result in results:
-        if lab["scenario"] == "swapped":
-            assert result.contradictions or result.decision != "offer"
+    swapped = [result for lab, result in results if lab["scenario"] == "swapped"]
+    assert swapped
+    assert all(result.contradictions or result.decision != "offer" for result in swapped)
 
 
 def test_the_order_of_the_coupons_does_not_change_a_digit():
