@@ -47,6 +47,7 @@ def create_app(
     app = routes or every_address()
 
     def make_work(db: sqlite3.Connection) -> UnitOfWork:
+        """A unit of work over a connection, with this application's clock and ids."""
         return UnitOfWork(db, clock, new_id)
 
     app.config.update(DB_PATH=path, DEMO=demo, MAKE_WORK=make_work)
@@ -111,12 +112,14 @@ def _serve_front_end(app: APIFlask) -> None:
     @app.get("/api/health")
     @app.doc(hide=True)
     def health() -> Any:
+        """Says that the server answers, and which version it is."""
         return as_json({"ok": True, "version": __version__, "demo": app.config["DEMO"]})
 
     @app.get("/")
     @app.get("/<path:place>")
     @app.doc(hide=True)
     def front_end(place: str = "index.html") -> Response:
+        """A file of the front end; its page for every other address."""
         if place.startswith("api/"):
             return errors.error_answer(404, "There is no such address in the API.")
         if place != "index.html" and (WEB / place).is_file():

@@ -19,6 +19,7 @@ log = logging.getLogger(__name__)
 def error_answer(
     status: int, message: str, fields: dict[str, str] | None = None, suggest: dict[str, float] | None = None
 ) -> Response:
+    """The one shape of an error: words, what is wrong at which field, and numbers that would do."""
     return as_json({"error": {"message": message, "fields": fields or {}, "suggest": suggest or {}}}, status)
 
 
@@ -27,27 +28,33 @@ def register(app: APIFlask) -> None:
 
     @app.errorhandler(Problem)
     def problem(error: Problem) -> Response:
+        """Input that cannot be used: 422."""
         return error_answer(422, error.message, error.fields, error.suggest)
 
     @app.errorhandler(Conflict)
     def conflict(error: Conflict) -> Response:
+        """A stale edit, or a rule of the job that forbids the step now: 409."""
         return error_answer(409, error.message, error.fields)
 
     @app.errorhandler(NotFound)
     def not_found(error: NotFound) -> Response:
+        """What was asked for is not there: 404."""
         return error_answer(404, str(error))
 
     @app.errorhandler(AlreadyDone)
     def already_done(error: AlreadyDone) -> Response:
+        """A create that is repeated gets its first answer."""
         return as_json(error.answer)
 
     @app.errorhandler(RequestEntityTooLarge)
     def too_large(_: RequestEntityTooLarge) -> Response:
+        """A file over the limit: 413."""
         message = "This file is too large: 25 MB at most. Take the photo at a lower resolution."
         return error_answer(413, message, {"photo": message})
 
     @app.errorhandler(sqlite3.OperationalError)
     def busy(error: sqlite3.OperationalError) -> Response:
+        """The database is busy: 503; any other refusal of it: 500."""
         if "locked" in str(error) or "busy" in str(error):
             return error_answer(503, "The database is busy. Nothing was saved; try again.")
         log.exception("The database refused a request", exc_info=error)
@@ -55,10 +62,12 @@ def register(app: APIFlask) -> None:
 
     @app.errorhandler(HTTPException)
     def plain(error: HTTPException) -> Response:
+        """Errors of the framework in our own shape."""
         return error_answer(error.code or 500, error.description or error.name)
 
     @app.errorhandler(Exception)
     def unforeseen(error: Exception) -> Response:
+        """Whatever nobody foresaw: 500, with the details in the log."""
         log.exception("A request ended in an error nobody foresaw", exc_info=error)
         return error_answer(
             500, "Something went wrong in Setback. Nothing was saved; the server's log has the details."

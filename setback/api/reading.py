@@ -20,6 +20,8 @@ blueprint = APIBlueprint("coupons", __name__, url_prefix="/api", tag="Coupons")
 
 
 class FileQuery(Contract):
+    """The format of a file."""
+
     format: coupon_files.Format = "stl"
 
 
@@ -27,6 +29,7 @@ class FileQuery(Contract):
 @takes(blueprint, coupon_files.Library, "query")
 @blueprint.output(list_of(coupon_files.LibraryEntry))
 def library(query: coupon_files.Library) -> Any:
+    """Kinds of coupons and specimens, and what each tells."""
     return {"items": coupon_files.library(query)}
 
 
@@ -34,6 +37,7 @@ def library(query: coupon_files.Library) -> Any:
 @takes(blueprint, coupon_files.Asked, "query")
 @blueprint.doc(description="STL, 3MF, masks in a ZIP, or SVG of a kind of coupon.", responses={200: "The file"})
 def kind_file(query: coupon_files.Asked) -> Response:
+    """STL, 3MF, masks in a ZIP, or SVG of a kind of coupon."""
     return sent(coupon_files.made(query))
 
 
@@ -41,6 +45,7 @@ def kind_file(query: coupon_files.Asked) -> Response:
 @takes(blueprint, coupon_files.Geometry, "query")
 @blueprint.output(coupon_files.Drawn)
 def drawing(query: coupon_files.Geometry) -> Any:
+    """A kind of coupon, drawn."""
     return coupon_files.preview(query)
 
 
@@ -48,6 +53,7 @@ def drawing(query: coupon_files.Geometry) -> Any:
 @takes(blueprint, coupon_files.PlateAsked, "query")
 @blueprint.output(coupon_files.PlateLayout)
 def plate(query: coupon_files.PlateAsked) -> Any:
+    """Where coupons would lie on a plate."""
     return coupon_files.laid(query)
 
 
@@ -57,6 +63,7 @@ def plate(query: coupon_files.PlateAsked) -> Any:
     description="Masks of a plate with a manifest of its regions, or its drawing.", responses={200: "The file"}
 )
 def plate_file(query: coupon_files.PlateFileAsked) -> Response:
+    """Masks or drawing of a plate of coupons."""
     return sent(coupon_files.plate_file(query))
 
 
@@ -64,10 +71,13 @@ def plate_file(query: coupon_files.PlateFileAsked) -> Response:
 @takes(blueprint, FileQuery, "query")
 @blueprint.doc(description="The file of a planned coupon, its code and exposure embossed.", responses={200: "The file"})
 def coupon_file(id_or_code: str, query: FileQuery) -> Response:
+    """The file of a planned coupon, its code and exposure embossed."""
     return sent(coupon_files.of_coupon(work(), id_or_code, query.format))
 
 
 class WaitingQuery(FileQuery):
+    """The arm whose waiting files are asked for."""
+
     arm: int = Field(1, ge=1, le=1000, description="Number of the arm")
 
 
@@ -75,10 +85,13 @@ class WaitingQuery(FileQuery):
 @takes(blueprint, WaitingQuery, "query")
 @blueprint.doc(description="All that waits to be printed in an arm, as one archive.", responses={200: "The file"})
 def files_to_print_of(calibration_id: str, query: WaitingQuery) -> Response:
+    """All that waits to be printed in an arm, as one archive."""
     return sent(files_to_print.waiting(work(), calibration_id, query.arm, query.format))
 
 
 class PlateFileQuery(Contract):
+    """The format of a plate's file."""
+
     format: coupon_files.PlateFormat = "masks"
 
 
@@ -86,24 +99,28 @@ class PlateFileQuery(Contract):
 @takes(blueprint, PlateFileQuery, "query")
 @blueprint.doc(description="The plate of a print that holds several coupons.", responses={200: "The file"})
 def print_file(print_id: str, query: PlateFileQuery) -> Response:
+    """The plate of a print that holds several coupons."""
     return sent(coupon_files.of_print(work(), print_id, query.format))
 
 
 @blueprint.get("/coupons/<id_or_code>/blind-readings")
 @blueprint.output(list_of(blind.BlindView))
 def blind_readings(id_or_code: str) -> Any:
+    """Second readings of a coupon, and how far they agree."""
     return {"items": blind.of_coupon(work(), id_or_code)}
 
 
 @blueprint.post("/coupons/<id_or_code>/blind-readings")
 @blueprint.output(blind.BlindView, status_code=201)
 def ask_blind(id_or_code: str) -> Any:
+    """Ask for a second reading by somebody who has not seen the first."""
     return blind.ask(work(), id_or_code)
 
 
 @blueprint.get("/blind-readings/<blind_id>")
 @blueprint.output(blind.BlindCoupon)
 def blind_coupon(blind_id: str) -> Any:
+    """What a blind reader is shown: the features, not the exposure."""
     return blind.coupon(work(), blind_id)
 
 
@@ -111,16 +128,19 @@ def blind_coupon(blind_id: str) -> Any:
 @takes(blueprint, blind.BlindInput)
 @blueprint.output(blind.BlindView, status_code=201)
 def read_blind(blind_id: str, body: blind.BlindInput) -> Any:
+    """Keep a second reading."""
     return blind.read(work(), blind_id, body)
 
 
 @blueprint.post("/blind-readings/<blind_id>/withdraw")
 @blueprint.output(blind.BlindView)
 def withdraw_blind(blind_id: str) -> Any:
+    """Withdraw the request for a second reading."""
     return blind.withdraw(work(), blind_id)
 
 
 def sent(file: coupon_files.Made) -> Response:
+    """A made file as an answer, with its name."""
     answer = Response(file.content, mimetype=file.mime)
     answer.headers["Content-Disposition"] = f'attachment; filename="{file.name}"'
     return answer
@@ -129,6 +149,7 @@ def sent(file: coupon_files.Made) -> Response:
 @blueprint.get("/coupons/<id_or_code>")
 @blueprint.output(service.CouponView)
 def coupon(id_or_code: str) -> Any:
+    """One coupon: its plan, readings, verdict and photos."""
     return service.coupon(work(), id_or_code)
 
 
@@ -136,6 +157,7 @@ def coupon(id_or_code: str) -> Any:
 @takes(blueprint, service.ReadingInput)
 @blueprint.output(service.CouponView, status_code=201)
 def read(id_or_code: str, body: service.ReadingInput) -> Any:
+    """Keep a reading; an earlier one is superseded."""
     return service.read(work(), id_or_code, body)
 
 
@@ -143,6 +165,7 @@ def read(id_or_code: str, body: service.ReadingInput) -> Any:
 @takes(blueprint, virtual.ReaderInput)
 @blueprint.output(virtual.VirtualReading)
 def virtual_reading(id_or_code: str, body: virtual.ReaderInput) -> Any:
+    """A reading by the virtual printer's reader, to be looked at before it is kept."""
     return virtual.reading(work(), id_or_code, body)
 
 
@@ -150,6 +173,7 @@ def virtual_reading(id_or_code: str, body: virtual.ReaderInput) -> Any:
 @takes(blueprint, service.ReadingInput)
 @blueprint.output(assessment.Preview)
 def preview(id_or_code: str, body: service.ReadingInput) -> Any:
+    """What a reading would say, before it is kept."""
     return assessment.preview(work(), id_or_code, body)
 
 
@@ -157,6 +181,7 @@ def preview(id_or_code: str, body: service.ReadingInput) -> Any:
 @takes(blueprint, service.WithdrawInput)
 @blueprint.output(service.CouponView)
 def withdraw(id_or_code: str, body: service.WithdrawInput) -> Any:
+    """Withdraw a reading, with a reason."""
     return service.withdraw(work(), id_or_code, body)
 
 
@@ -164,6 +189,7 @@ def withdraw(id_or_code: str, body: service.WithdrawInput) -> Any:
 @takes(blueprint, service.JudgementInput)
 @blueprint.output(service.CouponView, status_code=201)
 def judge(id_or_code: str, body: service.JudgementInput) -> Any:
+    """Set a verdict by hand, with a reason."""
     return service.judge(work(), id_or_code, body)
 
 
@@ -171,12 +197,14 @@ def judge(id_or_code: str, body: service.JudgementInput) -> Any:
 @takes(blueprint, service.GoneInput)
 @blueprint.output(service.CouponView)
 def gone(id_or_code: str, body: service.GoneInput) -> Any:
+    """Note that a coupon is lost."""
     return service.gone(work(), id_or_code, body)
 
 
 @blueprint.post("/coupons/<id_or_code>/found")
 @blueprint.output(service.CouponView)
 def found_again(id_or_code: str) -> Any:
+    """Note that a lost coupon was found."""
     return service.found_again(work(), id_or_code)
 
 
@@ -184,6 +212,7 @@ def found_again(id_or_code: str) -> Any:
 @blueprint.doc(description="Multipart form with one file named photo.")
 @blueprint.output(service.PhotoView, status_code=201)
 def add_photo(id_or_code: str) -> Any:
+    """Keep a photo of a coupon."""
     upload = request.files.get("photo")
     if upload is None:
         message = "Send one file named photo."
@@ -194,6 +223,7 @@ def add_photo(id_or_code: str) -> Any:
 @blueprint.get("/photos/<photo_id>")
 @blueprint.doc(hide=True)
 def photo(photo_id: str) -> Response:
+    """A photo."""
     mime, content = photos.content(work(), photo_id)
     answer = Response(content, mimetype=mime)
     answer.cache_control.max_age = 31_536_000
@@ -204,10 +234,12 @@ def photo(photo_id: str) -> Response:
 @blueprint.post("/photos/<photo_id>/retire")
 @blueprint.output(photos.PhotoState)
 def retire_photo(photo_id: str) -> Any:
+    """Take a photo off its coupon."""
     return photos.retire(work(), photo_id)
 
 
 @blueprint.post("/photos/<photo_id>/restore")
 @blueprint.output(photos.PhotoState)
 def restore_photo(photo_id: str) -> Any:
+    """Put a photo back."""
     return photos.restore(work(), photo_id)

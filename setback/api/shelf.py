@@ -20,12 +20,15 @@ blueprint = APIBlueprint("shelf", __name__, url_prefix="/api", tag="Shelf")
 
 
 class BottleQuery(Page):
+    """Which bottles are listed."""
+
     material_id: str | None = None
 
 
 @blueprint.get("/technicians")
 @blueprint.output(list_of(technician_service.TechnicianView))
 def technicians() -> Any:
+    """Who works in this lab."""
     return {"items": technician_service.technicians(work())}
 
 
@@ -33,6 +36,7 @@ def technicians() -> Any:
 @takes(blueprint, technician_service.TechnicianInput)
 @blueprint.output(technician_service.TechnicianView, status_code=201)
 def add_technician(body: technician_service.TechnicianInput) -> Any:
+    """Add somebody who works here."""
     return technician_service.add_technician(work(), body)
 
 
@@ -40,6 +44,7 @@ def add_technician(body: technician_service.TechnicianInput) -> Any:
 @takes(blueprint, Page, "query")
 @blueprint.output(list_of(resin_service.ResinView))
 def resins(query: Page) -> Any:
+    """Resins on the shelf."""
     return {"items": resin_service.resins(work(), query)}
 
 
@@ -47,12 +52,14 @@ def resins(query: Page) -> Any:
 @takes(blueprint, resin_service.ResinInput)
 @blueprint.output(resin_service.ResinView, status_code=201)
 def add_resin(body: resin_service.ResinInput) -> Any:
+    """Add a resin."""
     return resin_service.add_resin(work(), body)
 
 
 @blueprint.get("/resins/<row_id>")
 @blueprint.output(resin_service.ResinView)
 def resin(row_id: str) -> Any:
+    """One resin."""
     return resin_service.resin(work(), row_id)
 
 
@@ -60,6 +67,7 @@ def resin(row_id: str) -> Any:
 @takes(blueprint, resin_service.ResinInput)
 @blueprint.output(resin_service.ResinView)
 def change_resin(row_id: str, body: resin_service.ResinInput) -> Any:
+    """Change a resin."""
     return resin_service.change_resin(work(), row_id, body)
 
 
@@ -67,6 +75,7 @@ def change_resin(row_id: str, body: resin_service.ResinInput) -> Any:
 @takes(blueprint, BottleQuery, "query")
 @blueprint.output(list_of(bottle_service.BottleView))
 def bottles(query: BottleQuery) -> Any:
+    """Bottles on the shelf."""
     page = Page(retired=query.retired, after=query.after, limit=query.limit)
     return {"items": bottle_service.bottles(work(), page, query.material_id)}
 
@@ -75,12 +84,14 @@ def bottles(query: BottleQuery) -> Any:
 @takes(blueprint, bottle_service.BottleInput)
 @blueprint.output(bottle_service.BottleView, status_code=201)
 def add_bottle(body: bottle_service.BottleInput) -> Any:
+    """Add a bottle."""
     return bottle_service.add_bottle(work(), body)
 
 
 @blueprint.get("/bottles/<row_id>")
 @blueprint.output(bottle_service.BottleView)
 def bottle(row_id: str) -> Any:
+    """One bottle."""
     return bottle_service.bottle(work(), row_id)
 
 
@@ -88,12 +99,14 @@ def bottle(row_id: str) -> Any:
 @takes(blueprint, bottle_service.BottleInput)
 @blueprint.output(bottle_service.BottleView)
 def change_bottle(row_id: str, body: bottle_service.BottleInput) -> Any:
+    """Change a bottle."""
     return bottle_service.change_bottle(work(), row_id, body)
 
 
 @blueprint.post("/bottles/<row_id>/shaken")
 @blueprint.output(bottle_service.BottleView)
 def shaken(row_id: str) -> Any:
+    """Note that a bottle was shaken."""
     return bottle_service.shaken(work(), row_id)
 
 
@@ -101,6 +114,7 @@ def shaken(row_id: str) -> Any:
 @takes(blueprint, Page, "query")
 @blueprint.output(list_of(printer_service.PrinterView))
 def printers(query: Page) -> Any:
+    """Printers in this lab."""
     return {"items": printer_service.printers(work(), query)}
 
 
@@ -108,12 +122,14 @@ def printers(query: Page) -> Any:
 @takes(blueprint, printer_service.PrinterInput)
 @blueprint.output(printer_service.PrinterView, status_code=201)
 def add_printer(body: printer_service.PrinterInput) -> Any:
+    """Add a printer."""
     return printer_service.add_printer(work(), body)
 
 
 @blueprint.get("/printers/<row_id>")
 @blueprint.output(printer_service.PrinterView)
 def printer(row_id: str) -> Any:
+    """One printer."""
     return printer_service.printer(work(), row_id)
 
 
@@ -121,12 +137,14 @@ def printer(row_id: str) -> Any:
 @takes(blueprint, printer_service.PrinterInput)
 @blueprint.output(printer_service.PrinterView)
 def change_printer(row_id: str, body: printer_service.PrinterInput) -> Any:
+    """Change a printer."""
     return printer_service.change_printer(work(), row_id, body)
 
 
 @blueprint.get("/printers/<row_id>/series")
 @blueprint.output(calibration_service.Series)
 def series(row_id: str) -> Any:
+    """Sizes that a printer's pixels allow for walls, slots and tips."""
     return calibration_service.printer_series(work(), row_id)
 
 
@@ -134,6 +152,7 @@ def series(row_id: str) -> Any:
 @takes(blueprint, Page, "query")
 @blueprint.output(list_of(route_service.FinishRouteView))
 def finish_routes(query: Page) -> Any:
+    """Finish routes, newest versions."""
     return {"items": route_service.finish_routes(work(), query)}
 
 
@@ -141,12 +160,14 @@ def finish_routes(query: Page) -> Any:
 @takes(blueprint, route_service.FinishRouteInput)
 @blueprint.output(route_service.FinishRouteView, status_code=201)
 def add_finish_route(body: route_service.FinishRouteInput) -> Any:
+    """Add a finish route."""
     return route_service.add_finish_route(work(), body)
 
 
 @blueprint.get("/finish-routes/<row_id>")
 @blueprint.output(route_service.FinishRouteView)
 def finish_route(row_id: str) -> Any:
+    """One finish route."""
     return route_service.finish_route(work(), row_id)
 
 
@@ -154,6 +175,7 @@ def finish_route(row_id: str) -> Any:
 @takes(blueprint, route_service.FinishRouteInput)
 @blueprint.output(route_service.FinishRouteView)
 def change_finish_route(row_id: str, body: route_service.FinishRouteInput) -> Any:
+    """Change a finish route; used versions stay as they are."""
     return route_service.change_finish_route(work(), row_id, body)
 
 
@@ -163,10 +185,12 @@ _KIND = "<any(technicians, resins, bottles, printers, 'finish-routes'):kind>"
 @blueprint.post(f"/{_KIND}/<row_id>/retire")
 @blueprint.output(retiring.Retired)
 def retire(kind: retiring.Kind, row_id: str) -> Any:
+    """Take something off the shelf."""
     return retiring.retire(work(), kind, row_id)
 
 
 @blueprint.post(f"/{_KIND}/<row_id>/restore")
 @blueprint.output(retiring.Retired)
 def restore(kind: retiring.Kind, row_id: str) -> Any:
+    """Put something back on the shelf."""
     return retiring.restore(work(), kind, row_id)

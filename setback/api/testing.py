@@ -22,6 +22,8 @@ blueprint = APIBlueprint("testing", __name__, url_prefix="/api", tag="Tests")
 
 
 class TestsQuery(Contract):
+    """Which tests are listed."""
+
     before: str = Field("", max_length=40, description="Time of the last one seen")
     limit: int = Field(50, ge=1, le=200)
 
@@ -29,12 +31,14 @@ class TestsQuery(Contract):
 @blueprint.get("/test-methods")
 @blueprint.output(list_of(methods.MethodView))
 def all_methods() -> Any:
+    """Test methods with their steps and cautions."""
     return {"items": methods.methods()}
 
 
 @blueprint.get("/test-properties")
 @blueprint.output(list_of(briefs.PropertyView))
 def all_properties() -> Any:
+    """Properties that a brief may ask for."""
     return {"items": briefs.properties()}
 
 
@@ -42,6 +46,7 @@ def all_properties() -> Any:
 @takes(blueprint, Page, "query")
 @blueprint.output(list_of(briefs.BriefView))
 def all_briefs(query: Page) -> Any:
+    """Briefs, by name."""
     return {"items": briefs.briefs(work(), query)}
 
 
@@ -49,12 +54,14 @@ def all_briefs(query: Page) -> Any:
 @takes(blueprint, briefs.BriefInput)
 @blueprint.output(briefs.BriefView, status_code=201)
 def add_brief(body: briefs.BriefInput) -> Any:
+    """Keep a brief."""
     return briefs.add(work(), body)
 
 
 @blueprint.get("/briefs/<brief_id>")
 @blueprint.output(briefs.BriefView)
 def brief(brief_id: str) -> Any:
+    """The newest version of a brief."""
     return briefs.brief(work(), brief_id)
 
 
@@ -62,30 +69,35 @@ def brief(brief_id: str) -> Any:
 @takes(blueprint, briefs.BriefInput)
 @blueprint.output(briefs.BriefView)
 def change_brief(brief_id: str, body: briefs.BriefInput) -> Any:
+    """Change a brief; used versions stay as they are."""
     return briefs.change(work(), brief_id, body)
 
 
 @blueprint.get("/briefs/<brief_id>/versions")
 @blueprint.output(list_of(briefs.BriefView))
 def brief_versions(brief_id: str) -> Any:
+    """All versions of a brief."""
     return {"items": briefs.history(work(), brief_id)}
 
 
 @blueprint.post("/briefs/<brief_id>/retire")
 @blueprint.output(briefs.BriefView)
 def retire_brief(brief_id: str) -> Any:
+    """Take a brief out of the lists."""
     return briefs.retire(work(), brief_id)
 
 
 @blueprint.post("/briefs/<brief_id>/restore")
 @blueprint.output(briefs.BriefView)
 def restore_brief(brief_id: str) -> Any:
+    """Bring a retired brief back."""
     return briefs.retire(work(), brief_id, back=True)
 
 
 @blueprint.get("/reference-materials")
 @blueprint.output(list_of(references.ReferenceView))
 def all_references() -> Any:
+    """Bought-in references."""
     return {"items": references.references(work())}
 
 
@@ -93,12 +105,14 @@ def all_references() -> Any:
 @takes(blueprint, references.ReferenceInput)
 @blueprint.output(references.ReferenceView, status_code=201)
 def add_reference(body: references.ReferenceInput) -> Any:
+    """Add a bought-in reference."""
     return references.add(work(), body)
 
 
 @blueprint.get("/test-materials")
 @blueprint.output(list_of(standing.MaterialStanding))
 def test_materials() -> Any:
+    """Materials that can be tested, and where each stands."""
     return {"items": standing.materials(work())}
 
 
@@ -106,6 +120,7 @@ def test_materials() -> Any:
 @takes(blueprint, TestsQuery, "query")
 @blueprint.output(list_of(bench_entry.TestLine))
 def all_tests(query: TestsQuery) -> Any:
+    """Tests, newest first."""
     return {"items": bench_entry.tests(work(), query.before, query.limit)}
 
 
@@ -113,6 +128,7 @@ def all_tests(query: TestsQuery) -> Any:
 @takes(blueprint, planning.TestPlan)
 @blueprint.output(planning.TestQuote)
 def quote_test(body: planning.TestPlan) -> Any:
+    """How many specimens a test needs, and what is unfair in it."""
     return planning.quote(work(), body)
 
 
@@ -120,24 +136,28 @@ def quote_test(body: planning.TestPlan) -> Any:
 @takes(blueprint, planning.TestPlan)
 @blueprint.output(bench_entry.TestView, status_code=201)
 def plan_test(body: planning.TestPlan) -> Any:
+    """Plan a test: specimens with codes, in random order."""
     return bench_entry.add(work(), body)
 
 
 @blueprint.get("/tests/<id_or_code>")
 @blueprint.output(bench_entry.TestView)
 def one_test(id_or_code: str) -> Any:
+    """One test with its groups and specimens."""
     return bench_entry.test(work(), id_or_code)
 
 
 @blueprint.get("/tests/<id_or_code>/result")
 @blueprint.output(results.TestResult)
 def test_result(id_or_code: str) -> Any:
+    """What a test says."""
     return results.result(work(), id_or_code)
 
 
 @blueprint.get("/tests/<id_or_code>/readings.csv")
 @blueprint.doc(description="Every reading, one row each.", responses={200: "The file"})
 def test_csv(id_or_code: str) -> Response:
+    """Readings of a test as CSV."""
     return sent(results.as_csv(work(), id_or_code))
 
 
@@ -145,6 +165,7 @@ def test_csv(id_or_code: str) -> Response:
 @takes(blueprint, labels.OnPaper, "query")
 @blueprint.doc(description="A label for each specimen, as PDF.", responses={200: "The file"})
 def test_labels(id_or_code: str, query: labels.OnPaper) -> Response:
+    """Labels of a test's specimens, PDF."""
     return sent(labels.of_test(work(), id_or_code, query))
 
 
@@ -152,12 +173,14 @@ def test_labels(id_or_code: str, query: labels.OnPaper) -> Response:
 @takes(blueprint, bench_entry.CloseTestInput)
 @blueprint.output(bench_entry.TestView)
 def close_test(test_id: str, body: bench_entry.CloseTestInput) -> Any:
+    """Close a test."""
     return bench_entry.close(work(), test_id, body)
 
 
 @blueprint.post("/tests/<test_id>/reopen")
 @blueprint.output(bench_entry.TestView)
 def reopen_test(test_id: str) -> Any:
+    """Open a closed test again."""
     return bench_entry.reopen(work(), test_id)
 
 
@@ -165,12 +188,14 @@ def reopen_test(test_id: str) -> Any:
 @takes(blueprint, bench_entry.MadeInput)
 @blueprint.output(bench_entry.TestView)
 def group_made(group_id: str, body: bench_entry.MadeInput) -> Any:
+    """Note that the specimens of a group were made."""
     return bench_entry.made(work(), group_id, body)
 
 
 @blueprint.post("/test-groups/<group_id>/unmade")
 @blueprint.output(bench_entry.TestView)
 def group_unmade(group_id: str) -> Any:
+    """Take back that specimens were made."""
     return bench_entry.unmade(work(), group_id)
 
 
@@ -178,6 +203,7 @@ def group_unmade(group_id: str) -> Any:
 @takes(blueprint, bench_entry.SpecimenReadingInput)
 @blueprint.output(bench_entry.TestView, status_code=201)
 def read_specimen(id_or_code: str, body: bench_entry.SpecimenReadingInput) -> Any:
+    """Keep a reading of a specimen; an earlier one is superseded."""
     return bench_entry.read(work(), id_or_code, body)
 
 
@@ -185,6 +211,7 @@ def read_specimen(id_or_code: str, body: bench_entry.SpecimenReadingInput) -> An
 @takes(blueprint, bench_entry.PreviewInput)
 @blueprint.output(bench_entry.SpecimenPreview)
 def preview_specimen(id_or_code: str, body: bench_entry.PreviewInput) -> Any:
+    """What a specimen's reading gives, before it is kept."""
     return bench_entry.preview(work(), id_or_code, body)
 
 
@@ -192,6 +219,7 @@ def preview_specimen(id_or_code: str, body: bench_entry.PreviewInput) -> Any:
 @takes(blueprint, bench_entry.SpecimenReason)
 @blueprint.output(bench_entry.TestView)
 def withdraw_specimen_reading(reading_id: str, body: bench_entry.SpecimenReason) -> Any:
+    """Withdraw a reading, with a reason."""
     return bench_entry.withdraw(work(), reading_id, body)
 
 
@@ -199,12 +227,14 @@ def withdraw_specimen_reading(reading_id: str, body: bench_entry.SpecimenReason)
 @takes(blueprint, bench_entry.SpecimenReason)
 @blueprint.output(bench_entry.TestView)
 def specimen_gone(id_or_code: str, body: bench_entry.SpecimenReason) -> Any:
+    """Note that a specimen is lost."""
     return bench_entry.gone(work(), id_or_code, body)
 
 
 @blueprint.post("/specimens/<id_or_code>/found-again")
 @blueprint.output(bench_entry.TestView)
 def specimen_found(id_or_code: str) -> Any:
+    """Note that a lost specimen was found."""
     return bench_entry.found_again(work(), id_or_code)
 
 
@@ -212,6 +242,7 @@ def specimen_found(id_or_code: str) -> Any:
 @blueprint.doc(description="Multipart form with one file named photo.")
 @blueprint.output(PhotoView, status_code=201)
 def add_specimen_photo(id_or_code: str) -> Any:
+    """Keep a photo of a specimen."""
     upload = request.files.get("photo")
     if upload is None:
         message = "Send one file named photo."
@@ -220,6 +251,8 @@ def add_specimen_photo(id_or_code: str) -> Any:
 
 
 class PropertiesQuery(Contract):
+    """Which materials and properties stand side by side."""
+
     material_id: str | None = Field(None, max_length=40, description="Of one material; of all when not given")
 
 
@@ -227,6 +260,7 @@ class PropertiesQuery(Contract):
 @takes(blueprint, PropertiesQuery, "query")
 @blueprint.output(table.PropertyTable)
 def property_table(query: PropertiesQuery) -> Any:
+    """Properties of materials side by side."""
     return table.table(work(), [query.material_id] if query.material_id else [])
 
 
@@ -234,4 +268,5 @@ def property_table(query: PropertiesQuery) -> Any:
 @takes(blueprint, table.IndexInput)
 @blueprint.output(table.IndexView)
 def weighted_index(body: table.IndexInput) -> Any:
+    """Materials ranked by several properties with weights."""
     return table.index(work(), body)

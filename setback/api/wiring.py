@@ -47,10 +47,12 @@ def takes(blueprint: APIBlueprint, model: type[Contract], location: str = "json"
     name = "query" if location == "query" else "body"
 
     def decorate(view: View_) -> View_:
+        """Document the input and check it before the view runs."""
         blueprint.input(model, location=location)(view)
 
         @wraps(view)
         def checked(*args: Any, **kwargs: Any) -> Any:
+            """The view, called with what was checked."""
             raw = request.args.to_dict() if location == "query" else _body()
             return view(*args, **{name: validated(model, raw)}, **kwargs)
 

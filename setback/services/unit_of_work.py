@@ -50,10 +50,12 @@ class AlreadyDone(Exception):
 
 
 def real_clock() -> datetime:
+    """The time now, UTC."""
     return datetime.now(UTC)
 
 
 def real_ids() -> str:
+    """A random UUID."""
     return str(uuid.uuid4())
 
 
@@ -83,6 +85,7 @@ class UnitOfWork:
     _open: bool = field(default=False, repr=False)
 
     def now(self) -> str:
+        """The time now, ISO 8601 in UTC."""
         return iso(self.clock())
 
     def hold(self) -> None:
@@ -116,6 +119,7 @@ class UnitOfWork:
                     raise AlreadyDone(json.loads(row[0]))
 
             def answering(answer: Answer) -> Answer:
+                """Keep an answer for a repeat of the request."""
                 if self.request_key is not None:
                     stored = answer.model_dump(mode="json")
                     insert(self.db, "idempotency", key=self.request_key, answer=json.dumps(stored), at=self.now())

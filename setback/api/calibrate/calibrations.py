@@ -21,6 +21,8 @@ blueprint = APIBlueprint("calibrations", __name__, url_prefix="/api", tag="Calib
 
 
 class ListQuery(Contract):
+    """One page of calibrations."""
+
     before: str = Field("", max_length=40, description="Opening time of the last one seen")
     limit: int = Field(50, ge=1, le=200)
 
@@ -29,6 +31,7 @@ class ListQuery(Contract):
 @takes(blueprint, ListQuery, "query")
 @blueprint.output(list_of(service.CalibrationListed))
 def calibrations(query: ListQuery) -> Any:
+    """Calibrations, newest first."""
     return {"items": service.listed(work(), query.before, query.limit)}
 
 
@@ -36,18 +39,21 @@ def calibrations(query: ListQuery) -> Any:
 @takes(blueprint, service.CalibrationInput)
 @blueprint.output(service.CalibrationView, status_code=201)
 def open_calibration(body: service.CalibrationInput) -> Any:
+    """Open a calibration of a material on a printer at a layer height."""
     return service.open_calibration(work(), body)
 
 
 @blueprint.get("/calibrations/<calibration_id>")
 @blueprint.output(service.CalibrationView)
 def calibration(calibration_id: str) -> Any:
+    """One calibration: arms, coupons, evidence, window and next step."""
     return service.calibration(work(), calibration_id)
 
 
 @blueprint.get("/cut-offs")
 @blueprint.output(CutOffs)
 def cut_offs() -> Any:
+    """How sure an offer must be in this lab."""
     return sureness.cut_offs(work())
 
 
@@ -55,6 +61,7 @@ def cut_offs() -> Any:
 @takes(blueprint, CutOffs)
 @blueprint.output(CutOffs)
 def change_cut_offs(body: CutOffs) -> Any:
+    """Set how sure an offer must be in this lab."""
     return sureness.change(work(), body)
 
 
@@ -62,6 +69,7 @@ def change_cut_offs(body: CutOffs) -> Any:
 @takes(blueprint, service.LimitsInput)
 @blueprint.output(service.CalibrationView)
 def change_limits(calibration_id: str, body: service.LimitsInput) -> Any:
+    """Change what the parts ask for."""
     return service.change_limits(work(), calibration_id, body)
 
 
@@ -69,6 +77,7 @@ def change_limits(calibration_id: str, body: service.LimitsInput) -> Any:
 @takes(blueprint, service.NotesInput)
 @blueprint.output(service.CalibrationView)
 def change_notes(calibration_id: str, body: service.NotesInput) -> Any:
+    """Change notes and finish route of a calibration."""
     return service.change_notes(work(), calibration_id, body)
 
 
@@ -76,6 +85,7 @@ def change_notes(calibration_id: str, body: service.NotesInput) -> Any:
 @takes(blueprint, service.ArmInput)
 @blueprint.output(service.CalibrationView, status_code=201)
 def start_arm(calibration_id: str, body: service.ArmInput) -> Any:
+    """Begin another arm, with settings of its own."""
     return service.start_arm(work(), calibration_id, body)
 
 
@@ -83,6 +93,7 @@ def start_arm(calibration_id: str, body: service.ArmInput) -> Any:
 @takes(blueprint, service.ArmInput)
 @blueprint.output(service.CalibrationView)
 def change_settings(arm_id: str, body: service.ArmInput) -> Any:
+    """Change the settings of an arm that nothing was printed with yet."""
     return service.change_settings(work(), arm_id, body)
 
 
@@ -90,12 +101,14 @@ def change_settings(arm_id: str, body: service.ArmInput) -> Any:
 @takes(blueprint, service.CloseInput)
 @blueprint.output(service.CalibrationView)
 def close(calibration_id: str, body: service.CloseInput) -> Any:
+    """Close a calibration without a set, with a reason."""
     return service.close(work(), calibration_id, body)
 
 
 @blueprint.post("/calibrations/<calibration_id>/reopen")
 @blueprint.output(service.CalibrationView)
 def reopen(calibration_id: str) -> Any:
+    """Open a closed calibration again."""
     return service.reopen(work(), calibration_id)
 
 
@@ -103,6 +116,7 @@ def reopen(calibration_id: str) -> Any:
 @takes(blueprint, issue_service.IssueInput)
 @blueprint.output(SetCard, status_code=201)
 def issue(calibration_id: str, body: issue_service.IssueInput) -> Any:
+    """Issue a parameter set at an exposure; outside an offer it needs a reason."""
     return issue_service.issue(work(), calibration_id, body)
 
 
@@ -110,6 +124,7 @@ def issue(calibration_id: str, body: issue_service.IssueInput) -> Any:
 @takes(blueprint, planning.PlanInput)
 @blueprint.output(planning.Quote)
 def quote(arm_id: str, body: planning.PlanInput) -> Any:
+    """What planned coupons would cost: minutes and millilitres."""
     return planning.quote(work(), arm_id, body)
 
 
@@ -117,6 +132,7 @@ def quote(arm_id: str, body: planning.PlanInput) -> Any:
 @takes(blueprint, planning.LadderPlan)
 @blueprint.output(planning.Quote)
 def quote_ladder(arm_id: str, body: planning.LadderPlan) -> Any:
+    """A ladder over a range, and what it would cost."""
     return planning.quote_ladder(work(), arm_id, body)
 
 
@@ -124,6 +140,7 @@ def quote_ladder(arm_id: str, body: planning.LadderPlan) -> Any:
 @takes(blueprint, planning.PlanInput)
 @blueprint.output(planning.Planned, status_code=201)
 def plan(arm_id: str, body: planning.PlanInput) -> Any:
+    """Plan coupons, each with a code."""
     return planning.plan(work(), arm_id, body)
 
 
@@ -131,22 +148,26 @@ def plan(arm_id: str, body: planning.PlanInput) -> Any:
 @takes(blueprint, printing.PrintedInput)
 @blueprint.output(printing.PrintState)
 def printed(print_id: str, body: printing.PrintedInput) -> Any:
+    """Note that a print came out, with its temperature, or what was missing."""
     return printing.printed(work(), print_id, body)
 
 
 @blueprint.post("/prints/<print_id>/unprinted")
 @blueprint.output(printing.PrintState)
 def unprinted(print_id: str) -> Any:
+    """Take back that a print came out."""
     return printing.unprinted(work(), print_id)
 
 
 @blueprint.post("/prints/<print_id>/cancel")
 @blueprint.output(printing.PrintState)
 def cancel(print_id: str) -> Any:
+    """Give up a planned print."""
     return printing.cancel(work(), print_id)
 
 
 @blueprint.post("/prints/<print_id>/reinstate")
 @blueprint.output(printing.PrintState)
 def reinstate(print_id: str) -> Any:
+    """Plan a print again that was given up."""
     return printing.reinstate(work(), print_id)

@@ -21,6 +21,7 @@ blueprint = APIBlueprint("stages", __name__, url_prefix="/api", tag="Calibrate")
 @blueprint.get("/calibrations/<calibration_id>/depth")
 @blueprint.output(depth.DepthView)
 def depth_of(calibration_id: str) -> Any:
+    """Depth squares, their readings and the working curve."""
     return depth.depth(work(), calibration_id)
 
 
@@ -28,6 +29,7 @@ def depth_of(calibration_id: str) -> Any:
 @takes(blueprint, depth.SquaresInput)
 @blueprint.output(depth.DepthView, status_code=201)
 def plan_squares(calibration_id: str, body: depth.SquaresInput) -> Any:
+    """Plan squares at several exposures."""
     return depth.plan_squares(work(), calibration_id, body)
 
 
@@ -35,6 +37,7 @@ def plan_squares(calibration_id: str, body: depth.SquaresInput) -> Any:
 @takes(blueprint, depth.DepthSettings)
 @blueprint.output(depth.DepthView)
 def depth_settings(calibration_id: str, body: depth.DepthSettings) -> Any:
+    """Set irradiance and layer heights that the working curve is asked about."""
     return depth.change_settings(work(), calibration_id, body)
 
 
@@ -42,6 +45,7 @@ def depth_settings(calibration_id: str, body: depth.DepthSettings) -> Any:
 @takes(blueprint, depth.DepthReadingInput)
 @blueprint.output(depth.DepthView, status_code=201)
 def measure(square_id: str, body: depth.DepthReadingInput) -> Any:
+    """Note the thickness of a square, mm."""
     return depth.measure(work(), square_id, body)
 
 
@@ -49,24 +53,28 @@ def measure(square_id: str, body: depth.DepthReadingInput) -> Any:
 @takes(blueprint, ReasonInput)
 @blueprint.output(depth.DepthView)
 def remove_square(square_id: str, body: ReasonInput) -> Any:
+    """Leave a square out, with a reason."""
     return depth.remove_square(work(), square_id, body.reason)
 
 
 @blueprint.post("/depth-squares/<square_id>/found")
 @blueprint.output(depth.DepthView)
 def restore_square(square_id: str) -> Any:
+    """Let a square count again."""
     return depth.restore_square(work(), square_id)
 
 
 @blueprint.post("/depth-squares/<square_id>/virtual-reading")
 @blueprint.output(virtual.VirtualThickness)
 def virtual_thickness(square_id: str) -> Any:
+    """The thickness that the virtual printer gives a square."""
     return virtual.thickness(work(), square_id)
 
 
 @blueprint.get("/calibrations/<calibration_id>/first-layer")
 @blueprint.output(first_layer.FirstLayerView)
 def first_layer_of(calibration_id: str) -> Any:
+    """Tries of the first layer, and what follows from them."""
     return first_layer.view(work(), calibration_id)
 
 
@@ -74,6 +82,7 @@ def first_layer_of(calibration_id: str) -> Any:
 @takes(blueprint, first_layer.BaseTryInput)
 @blueprint.output(first_layer.FirstLayerView, status_code=201)
 def add_try(calibration_id: str, body: first_layer.BaseTryInput) -> Any:
+    """Note a try of the first layer: exposure, grip, height."""
     return first_layer.add_try(work(), calibration_id, body)
 
 
@@ -81,18 +90,21 @@ def add_try(calibration_id: str, body: first_layer.BaseTryInput) -> Any:
 @takes(blueprint, ReasonInput)
 @blueprint.output(first_layer.FirstLayerView)
 def withdraw_try(try_id: str, body: ReasonInput) -> Any:
+    """Withdraw a try, with a reason."""
     return first_layer.withdraw_try(work(), try_id, body.reason)
 
 
 @blueprint.post("/base-tries/<try_id>/restore")
 @blueprint.output(first_layer.FirstLayerView)
 def restore_try(try_id: str) -> Any:
+    """Let a withdrawn try count again."""
     return first_layer.restore_try(work(), try_id)
 
 
 @blueprint.get("/calibrations/<calibration_id>/arms")
 @blueprint.output(arms.ComparisonView)
 def compare(calibration_id: str) -> Any:
+    """Arms of a calibration side by side."""
     return arms.comparison(work(), calibration_id)
 
 
@@ -100,10 +112,13 @@ def compare(calibration_id: str) -> Any:
 @takes(blueprint, arms.RestsInput)
 @blueprint.output(Planned, status_code=201)
 def start_rests(calibration_id: str, body: arms.RestsInput) -> Any:
+    """Begin arms with other rests, and plan their coupons."""
     return arms.start_rests(work(), calibration_id, body)
 
 
 class ArmQuery(Contract):
+    """Which arm is asked about."""
+
     arm: int | None = Field(None, ge=1, description="Number of the arm; the first when not given")
 
 
@@ -111,6 +126,7 @@ class ArmQuery(Contract):
 @takes(blueprint, sources.StartQuery, "query")
 @blueprint.output(sources.StartView)
 def start(query: sources.StartQuery) -> Any:
+    """What a calibration of this pair would begin from."""
     return sources.start(work(), query)
 
 
@@ -118,6 +134,7 @@ def start(query: sources.StartQuery) -> Any:
 @takes(blueprint, ArmQuery, "query")
 @blueprint.output(sources.SourcesView)
 def sources_of(calibration_id: str, query: ArmQuery) -> Any:
+    """Ranges to begin from, by how far each is trusted."""
     return sources.sources(work(), calibration_id, query.arm)
 
 
@@ -125,6 +142,7 @@ def sources_of(calibration_id: str, query: ArmQuery) -> Any:
 @takes(blueprint, sources.BorrowedQuery, "query")
 @blueprint.output(sources.BorrowedRange)
 def borrowed(calibration_id: str, query: sources.BorrowedQuery) -> Any:
+    """The range round a number that was borrowed."""
     return sources.borrowed(work(), calibration_id, query)
 
 
@@ -132,4 +150,5 @@ def borrowed(calibration_id: str, query: sources.BorrowedQuery) -> Any:
 @takes(blueprint, sources.RangeInput)
 @blueprint.output(CalibrationView)
 def choose_range(calibration_id: str, body: sources.RangeInput) -> Any:
+    """Choose the range the ladder covers."""
     return sources.choose(work(), calibration_id, body)

@@ -20,6 +20,7 @@ blueprint = APIBlueprint("bundles", __name__, url_prefix="/api", tag="Open forma
 @blueprint.get("/exports/<name>")
 @blueprint.doc(description="A finished export; the job says its name.")
 def exported(name: str) -> Response:
+    """A bundle that an export has made."""
     path = service.exported(work(), name)
     return send_file(path, mimetype="application/zip", as_attachment=True, download_name="setback-lab.zip")
 
@@ -28,6 +29,7 @@ def exported(name: str) -> Response:
 @blueprint.output(service.BundleFile, status_code=201)
 @blueprint.doc(description="The bundle itself is the body of the request.")
 def receive() -> Any:
+    """Receive a bundle, and say what it holds."""
     request.max_content_length = None
     return service.receive(work(), request.stream)
 
@@ -36,6 +38,7 @@ def receive() -> Any:
 @takes(blueprint, service.BundleOrder)
 @blueprint.output(jobs.JobView, status_code=201)
 def preview(body: service.BundleOrder) -> Any:
+    """What importing a received bundle would change, as a job."""
     job = jobs.queue(work(), "preview-bundle", body.model_dump())
     wake()
     return job
@@ -45,6 +48,7 @@ def preview(body: service.BundleOrder) -> Any:
 @takes(blueprint, service.BundleOrder)
 @blueprint.output(jobs.JobView, status_code=201)
 def take_in(body: service.BundleOrder) -> Any:
+    """Import a received bundle, as a job."""
     job = jobs.queue(work(), "import-bundle", body.model_dump())
     wake()
     return job
@@ -55,6 +59,7 @@ def take_in(body: service.BundleOrder) -> Any:
 @blueprint.output(sheets.SheetTold)
 @blueprint.doc(description="Readings of specimens from a CSV; checked only, unless `keep` is true.")
 def specimens_sheet(id_or_code: str, body: sheets.SheetInput) -> Any:
+    """Readings of specimens typed into a spreadsheet: looked at, or kept."""
     return sheets.specimens(work(), id_or_code, body)
 
 
@@ -63,16 +68,19 @@ def specimens_sheet(id_or_code: str, body: sheets.SheetInput) -> Any:
 @blueprint.output(sheets.SheetTold)
 @blueprint.doc(description="Readings of coupons from a CSV; checked only, unless `keep` is true.")
 def coupons_sheet(calibration_id: str, body: sheets.SheetInput) -> Any:
+    """Readings of coupons typed into a spreadsheet: looked at, or kept."""
     return sheets.coupons(work(), calibration_id, body)
 
 
 @blueprint.get("/materials/<material_id>/file")
 @blueprint.doc(description="One material with what it is made of, as JSON that another lab can take in.")
 def material_file(material_id: str) -> Response:
+    """The bundle of one material."""
     return sent(service.part(work(), "material", material_id))
 
 
 @blueprint.get("/sets/<id_or_code>/part")
 @blueprint.doc(description="One set with everything it refers to, as JSON that another lab can take in.")
 def set_file(id_or_code: str) -> Response:
+    """The bundle of one parameter set."""
     return sent(service.part(work(), "parameter_set", id_or_code))

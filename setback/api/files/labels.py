@@ -17,6 +17,7 @@ blueprint = APIBlueprint("labels", __name__, url_prefix="/api", tag="Labels")
 @blueprint.get("/label-sheets")
 @blueprint.output(list_of(service.SheetView))
 def sheets() -> Any:
+    """Sheets of labels that can be printed on."""
     return {"items": service.sheets()}
 
 
@@ -24,6 +25,7 @@ def sheets() -> Any:
 @takes(blueprint, service.CouponLabels, "query")
 @blueprint.doc(description="An A4 sheet of labels for coupons, as PDF.", responses={200: "The file"})
 def coupons(query: service.CouponLabels) -> Response:
+    """Labels of coupons, PDF."""
     return sent(service.of_coupons(work(), query))
 
 
@@ -31,4 +33,5 @@ def coupons(query: service.CouponLabels) -> Response:
 @takes(blueprint, service.SpecimenLabels, "query")
 @blueprint.doc(description="An A4 sheet of numbered labels for specimens, as PDF.", responses={200: "The file"})
 def specimens(query: service.SpecimenLabels) -> Response:
+    """Labels of specimens, PDF."""
     return sent(service.of_specimens(work(), query))

@@ -18,6 +18,7 @@ blueprint = APIBlueprint("jobs", __name__, url_prefix="/api", tag="Jobs")
 @takes(blueprint, service.JobInput)
 @blueprint.output(service.JobView, status_code=201)
 def start(body: service.JobInput) -> Any:
+    """Begin long work."""
     job = service.start(work(), body)
     wake()
     return job
@@ -27,6 +28,7 @@ def start(body: service.JobInput) -> Any:
 @takes(blueprint, virtual.VirtualInput)
 @blueprint.output(service.JobView, status_code=201)
 def print_virtually(body: virtual.VirtualInput) -> Any:
+    """Have the virtual printer print what waits, as a job."""
     job = service.print_virtually(work(), body)
     wake()
     return job
@@ -35,12 +37,14 @@ def print_virtually(body: virtual.VirtualInput) -> Any:
 @blueprint.get("/jobs/<job_id>")
 @blueprint.output(service.JobView)
 def job(job_id: str) -> Any:
+    """How far a job is, and what came of it."""
     return service.job(work(), job_id)
 
 
 @blueprint.post("/jobs/<job_id>/cancel")
 @blueprint.output(service.JobView)
 def cancel(job_id: str) -> Any:
+    """Stop a job; nothing of it is kept."""
     return service.cancel(work(), job_id)
 
 

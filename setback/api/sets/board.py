@@ -16,6 +16,8 @@ blueprint = APIBlueprint("board", __name__, url_prefix="/api", tag="Board")
 
 
 class FindQuery(Contract):
+    """What the finder looks for."""
+
     q: str = Field("", max_length=80)
 
 
@@ -23,6 +25,7 @@ class FindQuery(Contract):
 @takes(blueprint, service.BoardQuery, "query")
 @blueprint.output(service.Board)
 def board(query: service.BoardQuery) -> Any:
+    """Every pair of material and printer with what it can be printed at, and what waits to be done."""
     return service.board(work(), query)
 
 
@@ -30,4 +33,5 @@ def board(query: service.BoardQuery) -> Any:
 @takes(blueprint, FindQuery, "query")
 @blueprint.output(list_of(find_service.FoundView))
 def find(query: FindQuery) -> Any:
+    """Whatever has this text in its code or name."""
     return {"items": find_service.find(work(), query.q)}

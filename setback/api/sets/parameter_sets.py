@@ -19,14 +19,19 @@ blueprint = APIBlueprint("sets", __name__, url_prefix="/api", tag="Parameter set
 @blueprint.get("/sets/<id_or_code>")
 @blueprint.output(service.SetCard)
 def card(id_or_code: str) -> Any:
+    """The card of an issued set."""
     return service.card(work(), id_or_code)
 
 
 class CardFile(Contract):
+    """The format of a card's file."""
+
     format: service.CardFormat = "pdf"
 
 
 class OtherQuery(Contract):
+    """The set to hold against this one."""
+
     other: str = Field(max_length=40, description="Code of the version to compare with")
 
 
@@ -34,6 +39,7 @@ class OtherQuery(Contract):
 @takes(blueprint, CardFile, "query")
 @blueprint.doc(description="The card as text, CSV, JSON or a page with a QR code.", responses={200: "The file"})
 def card_file(id_or_code: str, query: CardFile) -> Response:
+    """The card as PDF, text, CSV or JSON."""
     return sent(service.exported(work(), id_or_code, query.format))
 
 
@@ -41,6 +47,7 @@ def card_file(id_or_code: str, query: CardFile) -> Response:
 @blueprint.output(service.WindowAnew)
 @blueprint.doc(description="The evidence of the set under today's method; the set keeps what it was issued with.")
 def anew(id_or_code: str) -> Any:
+    """What today's method says of the evidence a set was issued with."""
     return service.anew(work(), id_or_code)
 
 
@@ -48,4 +55,5 @@ def anew(id_or_code: str) -> Any:
 @takes(blueprint, OtherQuery, "query")
 @blueprint.output(service.SetComparison)
 def compare(id_or_code: str, query: OtherQuery) -> Any:
+    """Two sets line by line."""
     return service.compare(work(), id_or_code, query.other)

@@ -21,6 +21,8 @@ blueprint = APIBlueprint("validity", __name__, url_prefix="/api", tag="Validity"
 
 
 class PairQuery(Contract):
+    """A material, a printer and a layer height."""
+
     material_id: str = Field(max_length=40)
     printer_id: str = Field(max_length=40)
     layer_height_um: float = Field(50, gt=0, le=1000)
@@ -29,6 +31,7 @@ class PairQuery(Contract):
 @blueprint.get("/validity-rules")
 @blueprint.output(service.RulesView)
 def rules() -> Any:
+    """What makes a set due or lapses it."""
     return service.rules_view(work())
 
 
@@ -36,6 +39,7 @@ def rules() -> Any:
 @takes(blueprint, Rule)
 @blueprint.output(service.RulesView, status_code=201)
 def add_rule(body: Rule) -> Any:
+    """Add a kind of event of this shop."""
     return service.add_rule(work(), body)
 
 
@@ -43,12 +47,14 @@ def add_rule(body: Rule) -> Any:
 @takes(blueprint, service.LimitInput)
 @blueprint.output(service.RulesView)
 def change_limit(key: str, body: service.LimitInput) -> Any:
+    """Set a limit of this shop."""
     return service.change_limit(work(), key, body)
 
 
 @blueprint.post("/validity-rules/<key>/forget")
 @blueprint.output(service.RulesView)
 def forget_rule(key: str) -> Any:
+    """Go back to the rule that came with Setback."""
     return service.forget_rule(work(), key)
 
 
@@ -56,6 +62,7 @@ def forget_rule(key: str) -> Any:
 @takes(blueprint, events.EventInput)
 @blueprint.output(events.EventPreview)
 def preview(body: events.EventInput) -> Any:
+    """Which sets an event would touch, before it is recorded."""
     return events.preview(work(), body)
 
 
@@ -63,6 +70,7 @@ def preview(body: events.EventInput) -> Any:
 @takes(blueprint, events.EventInput)
 @blueprint.output(events.Recorded, status_code=201)
 def record(body: events.EventInput) -> Any:
+    """Record an event; sets it touches become due or lapse."""
     return events.record(work(), body)
 
 
@@ -70,30 +78,35 @@ def record(body: events.EventInput) -> Any:
 @takes(blueprint, ReasonInput)
 @blueprint.output(events.EventView)
 def withdraw(event_id: str, body: ReasonInput) -> Any:
+    """Withdraw an event, with a reason."""
     return events.withdraw(work(), event_id, body.reason)
 
 
 @blueprint.post("/events/<event_id>/restore")
 @blueprint.output(events.EventView)
 def restore(event_id: str) -> Any:
+    """Let a withdrawn event count again."""
     return events.restore(work(), event_id)
 
 
 @blueprint.get("/sets/<id_or_code>/life")
 @blueprint.output(checks.SetLife)
 def life(id_or_code: str) -> Any:
+    """The life of a set: events, checks, and why it stands as it does."""
     return checks.life(work(), id_or_code)
 
 
 @blueprint.post("/sets/<id_or_code>/check")
 @blueprint.output(checks.PlannedCheck, status_code=201)
 def plan_check(id_or_code: str) -> Any:
+    """Plan a check coupon of a set."""
     return checks.plan(work(), id_or_code)
 
 
 @blueprint.get("/printers/<printer_id>/control-chart")
 @blueprint.output(checks.ChartView)
 def control_chart(printer_id: str) -> Any:
+    """Check coupons of a printer over time."""
     return checks.printer_chart(work(), printer_id)
 
 
@@ -101,24 +114,28 @@ def control_chart(printer_id: str) -> Any:
 @takes(blueprint, PairQuery, "query")
 @blueprint.output(StartExposureResult)
 def guess(query: PairQuery) -> Any:
+    """A first guess for a pair that was never calibrated."""
     return prediction.guess(work(), query.material_id, query.printer_id, query.layer_height_um)
 
 
 @blueprint.get("/guesses")
 @blueprint.output(prediction.TrackRecord)
 def guesses() -> Any:
+    """How good first guesses have been."""
     return prediction.track_record(work())
 
 
 @blueprint.get("/materials/<material_id>/page")
 @blueprint.output(pages.MaterialPage)
 def material_page(material_id: str) -> Any:
+    """Everything known of one material."""
     return pages.material(work(), material_id)
 
 
 @blueprint.get("/printers/<printer_id>/page")
 @blueprint.output(pages.PrinterPage)
 def printer_page(printer_id: str) -> Any:
+    """Everything known of one printer."""
     return pages.printer(work(), printer_id)
 
 
@@ -126,4 +143,5 @@ def printer_page(printer_id: str) -> Any:
 @takes(blueprint, PairQuery, "query")
 @blueprint.output(transfer.TransferView)
 def transfers(query: PairQuery) -> Any:
+    """Exposures carried over from other printers."""
     return transfer.transfers(work(), query.material_id, query.printer_id, query.layer_height_um)

@@ -20,6 +20,8 @@ Fraction = Annotated[float, Field(ge=0, le=1)]
 
 
 class Part(Contract):
+    """One ingredient with its share of the volume and what is known of it; whatever is null is not known."""
+
     material: str = Field(min_length=1, max_length=120)
     fraction: Fraction
     is_dye: bool = False
@@ -40,6 +42,8 @@ class Part(Contract):
 
 
 class BlendInput(Contract):
+    """Ingredients of a recipe and how much is wanted, millilitres."""
+
     parts: list[Part] = Field(min_length=1, max_length=12)
     by: Literal["volume", "mass"] = "volume"
     batch_ml: Annotated[float, Field(gt=0, le=1_000_000)] | None = None
@@ -47,6 +51,8 @@ class BlendInput(Contract):
 
 
 class Pour(Contract):
+    """How much of one ingredient goes into the cup."""
+
     material: str
     volume_fraction: float
     mass_fraction: float | None
@@ -55,6 +61,8 @@ class Pour(Contract):
 
 
 class BlendResult(Contract):
+    """What to pour, and what the mixture is expected to be."""
+
     penetration_depth_mm: float | None
     critical_exposure_s: float | None
     critical_dose_mj_cm2: float | None

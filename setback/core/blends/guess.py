@@ -18,6 +18,8 @@ Doubt = Annotated[float, Field(ge=0, le=1_000_000)]
 
 
 class PouredInput(Contract):
+    """A volume poured by eye into another, millilitres, each give or take so much."""
+
     poured_ml: Volume
     poured_doubt_ml: Doubt = Field(description="Give or take, as 95 %")
     into_ml: Volume
@@ -30,6 +32,8 @@ class PouredInput(Contract):
 
 
 class PouredResult(Contract):
+    """The fraction that came about, with its interval, and whether the uncertainty matters to the exposure."""
+
     fraction: float
     fraction_ci: Interval
     exposure_doubt_pct: float | None

@@ -25,23 +25,31 @@ Array = np.ndarray[Any, np.dtype[np.float64]]
 
 
 class Point(Contract):
+    """One blend of the series: the fraction of the additive and what was measured at it."""
+
     fraction: Fraction
     values: dict[str, Value] = Field(min_length=1)
 
 
 class Constraint(Contract):
+    """A property that must stay on one side of a limit."""
+
     property: str
     min: Value | None = None
     max: Value | None = None
 
 
 class BlendResponseInput(Contract):
+    """A series of blends and what the mixture must keep."""
+
     points: list[Point] = Field(min_length=2, max_length=500)
     constraints: list[Constraint] = Field(min_length=1, max_length=20)
     max_fraction: Fraction = 1.0
 
 
 class ResponseCurve(Contract):
+    """A property over the fraction, with the 95 % interval of its mean."""
+
     property: str
     fraction: list[float]
     value: list[float]
@@ -51,6 +59,8 @@ class ResponseCurve(Contract):
 
 
 class BlendResponseResult(Contract):
+    """Fractions at which all constraints hold, and where to measure next."""
+
     degree: int
     feasible: list[tuple[float, float]]
     best_fraction: float | None

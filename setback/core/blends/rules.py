@@ -41,6 +41,8 @@ class BlendRule(Contract):
 
 
 class Finding(Contract):
+    """A rule of mixing that fired, with its severity and the parts it concerns."""
+
     key: str
     severity: Severity
     message: str
@@ -49,6 +51,7 @@ class Finding(Contract):
 
 @cache
 def shipped() -> tuple[BlendRule, ...]:
+    """The rules that come with Setback, as they stand in ``blend_rules.json``."""
     data = json.loads((files(__package__) / "blend_rules.json").read_text())
     return tuple(BlendRule.model_validate(rule) for rule in data)
 

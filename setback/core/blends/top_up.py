@@ -19,6 +19,8 @@ SUM_TOLERANCE = 1e-6
 
 
 class TopUpInput(Contract):
+    """What is in the vat, and the mixture and volume it shall come to, millilitres; fractions from 0 to 1."""
+
     vat_volume_ml: Millilitres
     vat_fractions: Shares = Field(default_factory=dict)
     target_fractions: Shares = Field(min_length=1)
@@ -26,6 +28,8 @@ class TopUpInput(Contract):
 
 
 class TopUpResult(Contract):
+    """How much to drain and to pour, millilitres."""
+
     drain_ml: float
     pours_ml: dict[str, float]
     heel_ml: float = Field(description="What stays in the vat")

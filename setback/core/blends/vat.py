@@ -100,6 +100,7 @@ def by_component(contents: Content) -> dict[str, float]:
 
 
 def fractions(contents: Content) -> dict[str, float]:
+    """Shares of the materials in a vat, from 0 to 1; empty for an empty vat."""
     shares = by_component(contents)
     total = math.fsum(shares.values())
     return {name: volume / total for name, volume in shares.items()} if total > 0 else {}

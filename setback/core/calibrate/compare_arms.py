@@ -21,6 +21,8 @@ TOO_WIDE = math.log(1.5)
 
 
 class ArmInput(Contract):
+    """One arm: its settings and the window that was found with them."""
+
     name: str = Field(min_length=1, max_length=200)
     coupons: list[CouponEvidence] = Field(min_length=1, max_length=200)
     seconds_per_layer: Annotated[float, Field(gt=0, le=10_000)] | None = Field(
@@ -32,12 +34,16 @@ class ArmInput(Contract):
 
 
 class CompareArmsInput(Contract):
+    """Arms of one calibration that differ in one setting."""
+
     arms: list[ArmInput] = Field(min_length=2, max_length=12, description="The first is the baseline")
     limits: Limits
     exposure_step_s: Seconds = 0.01
 
 
 class ArmResult(Contract):
+    """Nominal-size exposure and window of one arm."""
+
     name: str
     size_true_s: float | None
     size_true_ci_s: Interval | None
@@ -62,6 +68,8 @@ class ArmShift(Contract):
 
 
 class CompareArmsResult(Contract):
+    """What the arms' setting does, and the least rest that suffices."""
+
     arms: list[ArmResult]
     shifts: list[ArmShift]
     least_sufficient_rest_s: float | None
@@ -77,6 +85,7 @@ class _Arm:
 
     @property
     def support_end_s(self) -> float | None:
+        """The least exposure at which supports hold, s; None where it was not found."""
         tips = self.result.lanes.get("tips")
         return tips.lower_s if tips else None
 

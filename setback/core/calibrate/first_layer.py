@@ -26,6 +26,8 @@ CHECKS = ("level", "zero", "resin", "bubbles")
 
 
 class BaseTry(Contract):
+    """One try of the first layer: its exposure, how it gripped, and its measured height."""
+
     base_exposure_s: Seconds
     rating: Annotated[int, Field(ge=0, le=4)]
     thickness_mm: Millimetres | None = None
@@ -35,6 +37,8 @@ class BaseTry(Contract):
 
 
 class FirstLayerInput(Contract):
+    """Tries of the base exposure so far, and what the first one is reckoned from."""
+
     tries: list[BaseTry] = Field(max_length=100, description="Oldest first")
     layer_height_um: Annotated[float, Field(gt=0, le=1000)]
     exposure_step_s: Seconds
@@ -43,6 +47,8 @@ class FirstLayerInput(Contract):
 
 
 class FirstLayerResult(Contract):
+    """The base exposure to use or to try next, s, with what the tries showed."""
+
     action: Literal["try", "check", "raise", "scuff", "lower", "done"]
     base_exposure_s: float | None = Field(description="What to try next, or what is found")
     message: str
@@ -79,6 +85,7 @@ _Step = tuple[Literal["try", "check", "raise", "scuff", "lower", "done"], float 
 
 def _next(inputs: FirstLayerInput, last: BaseTry | None, flare_um: float | None) -> _Step:
     def on_step(seconds: float) -> float:
+        """The nearest step of the printer, s."""
         return max(round_to_step(seconds, inputs.exposure_step_s), inputs.exposure_step_s)
 
     if last is None:

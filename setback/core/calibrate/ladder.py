@@ -12,6 +12,8 @@ from ..printing.steps import round_to_step
 
 
 class LadderInput(Contract):
+    """The range to cover, s, and how many coupons may cover it."""
+
     low_s: Seconds = Field(description="Lowest exposure, s")
     high_s: Seconds = Field(description="Highest exposure, s")
     count: int = Field(ge=1, le=60, description="How many exposures")
@@ -22,6 +24,8 @@ class LadderInput(Contract):
 
 
 class LadderResult(Contract):
+    """Exposures from low to high, each a step of the printer."""
+
     exposures_s: list[float] = Field(description="Exposures from low to high, on the printer's step, s")
     warnings: list[Notice]
 

@@ -20,6 +20,8 @@ STRIP_RATIO = 1.25
 
 @dataclass(frozen=True)
 class Source:
+    """Where a range of exposures may come from, and how far it is trusted."""
+
     key: SourceKey
     name: str
     trust: str
@@ -58,6 +60,8 @@ def measured_since(chosen: str, at_hand: Collection[str]) -> SourceKey | None:
 
 @dataclass(frozen=True)
 class Range:
+    """Exposures to begin with, s."""
+
     low_s: float
     high_s: float
 

@@ -70,6 +70,8 @@ class MakerRange(Contract):
 
 
 class StartExposureInput(Contract):
+    """The pair to guess for, calibrations of other pairs, and the maker's range where there is one."""
+
     known: list[KnownExposure] = Field(default_factory=list, max_length=5000)
     target: Pair
     vendor_range: MakerRange | None = None
@@ -84,6 +86,8 @@ class Carried(Contract):
 
 
 class StartExposureResult(Contract):
+    """A first exposure with its 80 % interval, s, and the calibrations it leans on."""
+
     exposure_s: float = Field(description="Posterior median, s")
     interval_s: Interval = Field(description="80 % predictive interval, s")
     log_sd: float

@@ -21,11 +21,15 @@ FARTHEST_X = 25.0
 
 
 class DepthPoint(Contract):
+    """A cured depth at one exposure."""
+
     exposure_s: Seconds
     depth_mm: Millimetres
 
 
 class WorkingCurveInput(Contract):
+    """Depths measured over exposures, and the layer heights that are asked about."""
+
     points: list[DepthPoint] = Field(min_length=1, max_length=500, description="One per caliper reading or per square")
     irradiance_mw_cm2: Annotated[float, Field(gt=0, le=10_000)] | None = None
     layer_heights_um: list[Annotated[float, Field(gt=0, le=1000)]] = Field(default_factory=list, max_length=50)
@@ -33,6 +37,8 @@ class WorkingCurveInput(Contract):
 
 
 class LayerExposure(Contract):
+    """The exposure that cures through a layer of one height."""
+
     layer_height_um: float
     cure_depth_um: float
     exposure_s: float
@@ -43,12 +49,16 @@ class LayerExposure(Contract):
 
 
 class CurvePoint(Contract):
+    """The fitted depth at one exposure, with its interval."""
+
     exposure_s: float
     depth_mm: float
     depth_ci_mm: Interval | None
 
 
 class WorkingCurveResult(Contract):
+    """Penetration depth and critical exposure with their intervals, and exposures by layer height."""
+
     penetration_depth_mm: float
     penetration_depth_se_mm: float | None
     critical_exposure_s: float

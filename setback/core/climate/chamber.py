@@ -22,6 +22,8 @@ Tariff = Annotated[float, Field(ge=0, le=100, description="Money per kWh")]
 
 
 class WarmUpInput(Contract):
+    """A chamber, its heater and the temperature wanted; °C, watts, joules per kelvin."""
+
     ambient_c: Celsius
     start_c: Celsius
     heater_w: Watts
@@ -34,6 +36,8 @@ class WarmUpInput(Contract):
 
 
 class WarmUpResult(Contract):
+    """How long it takes, s, or why it is never reached."""
+
     time_constant_s: float
     steady_c: float = Field(description="Where it ends when the heater is never switched off")
     time_to_target_s: float | None
@@ -47,6 +51,8 @@ class WarmUpResult(Contract):
 
 
 class CoolDownInput(Contract):
+    """A warm chamber in a cooler room, °C."""
+
     ambient_c: Celsius
     start_c: Celsius
     loss_w_per_k: LossPerKelvin
@@ -55,6 +61,8 @@ class CoolDownInput(Contract):
 
 
 class CoolDownResult(Contract):
+    """How fast the chamber cools, s, and when it falls to the floor."""
+
     time_constant_s: float
     time_to_floor_s: float | None = Field(description="None when it never falls to the floor")
     warnings: list[Notice]

@@ -17,17 +17,23 @@ LEAST = 5
 
 
 class HeatSample(Contract):
+    """A temperature of the chamber at one time after the heater went on."""
+
     time_s: Annotated[float, Field(ge=0, le=10_000_000)]
     temp_c: Celsius
 
 
 class WarmUpFitInput(Contract):
+    """A logged warming, and what the heater gave."""
+
     samples: list[HeatSample] = Field(min_length=1, max_length=20_000)
     heater_w: Watts
     ambient_c: Celsius
 
 
 class WarmUpFitResult(Contract):
+    """Steady temperature and time constant with their intervals; loss and heat capacity that follow from them."""
+
     steady_c: float
     steady_ci_c: Interval | None
     start_c: float

@@ -74,11 +74,13 @@ class Reading:
     jump_examples: list[str] = field(default_factory=list)
 
     def refuse(self, line: int, reason: str) -> None:
+        """Count a line that cannot be read, with the reason."""
         self.unreadable += 1
         if len(self.examples) < 5:
             self.examples.append(f"line {line}: {reason}")
 
     def jump(self, line: int, from_c: float, to_c: float) -> None:
+        """Note a line whose temperature is too far from the one before it, °C."""
         self.jumps += 1
         if len(self.jump_examples) < 5:
             self.jump_examples.append(f"line {line}: from {from_c:.1f} to {to_c:.1f} °C")

@@ -22,17 +22,23 @@ POINTS = 40
 
 
 class PrintsAt(Contract):
+    """Prints begun at one temperature, and how many of them succeeded."""
+
     temp_c: Celsius
     ok: Annotated[int, Field(ge=0, le=1_000_000)]
     of: Annotated[int, Field(ge=1, le=1_000_000)]
 
 
 class SuccessTemperatureInput(Contract):
+    """Prints by temperature, and the share of success that is wanted."""
+
     prints: list[PrintsAt] = Field(min_length=1, max_length=2000)
     target: Probability = Field(0.95, description="Share of prints that should succeed")
 
 
 class SuccessCurve(Contract):
+    """Chance of success over temperature with its interval."""
+
     temp_c: list[float]
     success: list[float]
     low: list[float]
@@ -40,6 +46,8 @@ class SuccessCurve(Contract):
 
 
 class SuccessTemperatureResult(Contract):
+    """The temperature from which prints succeed often enough, °C, with its interval."""
+
     temp_c: float | None
     temp_ci_c: Interval | None
     slope_per_c: float | None

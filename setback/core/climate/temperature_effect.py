@@ -18,16 +18,22 @@ REACH_C = 3.0
 
 
 class ExposureAt(Contract):
+    """A nominal-size exposure found at one temperature."""
+
     temp_c: Celsius
     exposure_s: Seconds
 
 
 class TemperatureEffectInput(Contract):
+    """Exposures of one material and printer over temperature."""
+
     points: list[ExposureAt] = Field(min_length=1, max_length=500)
     temp_c: Celsius | None = Field(None, description="Say the exposure at this temperature")
 
 
 class TemperatureEffectResult(Contract):
+    """How the exposure changes per °C, percent, with its interval, and the exposure at the temperature asked about."""
+
     percent_per_c: float
     percent_per_c_ci: Interval | None
     exposure_s: float | None

@@ -25,12 +25,16 @@ Viscosity = Annotated[float, Field(gt=0, le=10_000_000)]
 
 
 class FlowPoint(Contract):
+    """Viscosity, or the seconds of a flow cup, at one temperature, °C."""
+
     temp_c: Celsius
     viscosity_mpa_s: Viscosity | None = None
     flow_s: Viscosity | None = Field(None, description="Seconds of one flow cup instead")
 
 
 class ViscosityCurveInput(Contract):
+    """Viscosities or flow times over temperature, and what is asked of the curve."""
+
     points: list[FlowPoint] = Field(min_length=1, max_length=500)
     target_mpa_s: Viscosity | None = None
     target_flow_s: Viscosity | None = None
@@ -38,6 +42,8 @@ class ViscosityCurveInput(Contract):
 
 
 class FlowCurve(Contract):
+    """The fitted curve over temperature with its interval."""
+
     temp_c: list[float]
     value: list[float]
     low: list[float] | None
@@ -45,6 +51,8 @@ class FlowCurve(Contract):
 
 
 class ViscosityCurveResult(Contract):
+    """Activation energy, and the temperature at which the target is met, with intervals."""
+
     activation_energy_kj_mol: float
     activation_energy_ci_kj_mol: Interval | None
     r_squared: float | None

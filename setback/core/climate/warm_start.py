@@ -34,6 +34,8 @@ class Chamber(Contract):
 
 
 class WarmStartInput(Contract):
+    """Chambers to be warm at the start, the heater that goes round them, and the room."""
+
     ambient_c: Celsius
     chambers: list[Chamber] = Field(min_length=1, max_length=6, description="In the order the heater goes round")
     heater_w: Watts
@@ -49,6 +51,8 @@ class WarmStartInput(Contract):
 
 
 class PlanStep(Contract):
+    """One thing to do, seconds from the beginning, in words and with its caution."""
+
     at_s: float
     kind: StepKind
     printer: str | None
@@ -72,6 +76,8 @@ class ChamberPlan(Contract):
 
 
 class WarmStartPlan(Contract):
+    """Steps in order of time, with what is uncertain about them."""
+
     steps: list[PlanStep]
     chambers: list[ChamberPlan]
     bath: WaterBathResult | None

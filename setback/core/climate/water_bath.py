@@ -19,6 +19,8 @@ HOTTEST_BATH_C = 45.0
 
 
 class WaterBathInput(Contract):
+    """A bottle of resin in a bath of water: millilitres, grams, °C."""
+
     bath_ml: Annotated[float, Field(gt=0, le=200_000)]
     bath_c: Celsius
     resin_g: Annotated[float, Field(gt=0, le=50_000)]
@@ -31,6 +33,8 @@ class WaterBathInput(Contract):
 
 
 class WaterBathResult(Contract):
+    """When the resin is warm enough, s, the temperature both come to, and the water it would take."""
+
     equilibrium_c: float
     time_constant_s: float
     time_to_target_s: float | None

@@ -15,6 +15,8 @@ CellState = Literal["under", "inside", "over"]
 
 
 class PlateUniformityInput(Contract):
+    """Light measured over a grid of the plate, in any unit, and where the coupons stood."""
+
     readings: list[list[Reading]] = Field(min_length=1, max_length=50, description="Rows of light or dose, any unit")
     exposure_s: Seconds
     window_lower_s: Seconds
@@ -25,6 +27,8 @@ class PlateUniformityInput(Contract):
 
 
 class PlateUniformityResult(Contract):
+    """Relative dose of every cell, and the part of the plate on which an exposure stays in its window."""
+
     relative_dose: list[list[float]]
     effective_exposure_s: list[list[float]] = Field(description="What each cell gets, in seconds at the reference")
     cells: list[list[CellState]]

@@ -12,6 +12,8 @@ Rest = Annotated[float, Field(ge=0, le=600)]
 
 
 class PrintTimeInput(Contract):
+    """Settings of a print and its layers."""
+
     layers: int = Field(ge=1, le=100_000, description="All layers, base and transition layers included")
     base_layers: int = Field(0, ge=0, le=1000)
     transition_layers: int = Field(0, ge=0, le=1000, description="Layers stepping linearly from base to normal")
@@ -33,11 +35,15 @@ class PrintTimeInput(Contract):
 
 
 class LadderCost(Contract):
+    """Duration of one coupon's print, s, at its exposure."""
+
     exposure_s: float
     total_s: float
 
 
 class PrintTimeResult(Contract):
+    """Duration of a print, s, and what it is made of."""
+
     total_s: float = Field(description="Duration of the print, s")
     exposure_total_s: float = Field(description="Light on, over all layers, s")
     overhead_per_layer_s: float = Field(description="Motion and rests of one layer, s")
@@ -88,6 +94,7 @@ def print_time(inputs: PrintTimeInput) -> PrintTimeResult:
     overhead = motion + rest + inputs.rest_after_lift_s + inputs.rest_after_retract_s
 
     def light(normal: float) -> float:
+        """Light of all layers together, s, at one normal exposure."""
         base = inputs.base_exposure_s if inputs.base_exposure_s is not None else normal
         return sum(layer_exposures(inputs.layers, inputs.base_layers, inputs.transition_layers, base, normal))
 

@@ -7,6 +7,8 @@ from .verdict import Condition, Demand
 
 
 class BriefTemplate(Contract):
+    """A brief to begin from: a kind of part and what it usually asks of a material."""
+
     name: str
     use: str
     requirements: list[Demand]

@@ -24,6 +24,8 @@ class Disagreement(Contract):
 
 
 class Comparison(Contract):
+    """How far two readings of the same coupons agree."""
+
     compared: int
     disagreements: list[Disagreement]
     mean_difference_um: float | None

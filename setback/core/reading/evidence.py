@@ -12,6 +12,8 @@ Count = Annotated[int, Field(ge=0, le=1000)]
 
 
 class Wall(Contract):
+    """Walls of one thickness: how many stand, of how many that were read."""
+
     size_mm: Millimetres = Field(description="Drawn thickness of the wall, mm")
     standing: Count = Field(description="How many walls of this size stand whole")
     of: int = Field(1, ge=1, le=1000, description="How many were read; those lost in handling are not counted")
@@ -24,6 +26,8 @@ class Wall(Contract):
 
 
 class Slot(Contract):
+    """Slots of one width: how many are open, of how many that were read."""
+
     size_mm: Millimetres = Field(description="Drawn width of the slot, mm")
     open: Count = Field(description="How many slots of this size are open along their whole length")
     of: int = Field(1, ge=1, le=1000, description="How many were read")
@@ -36,6 +40,8 @@ class Slot(Contract):
 
 
 class Tip(Contract):
+    """Support tips of one diameter: how many held, of how many that were read."""
+
     size_mm: Millimetres = Field(description="Drawn diameter of the support tip, mm")
     held: Count = Field(description="How many tips of this size held their load")
     of: int = Field(1, ge=1, le=1000, description="How many were read")
@@ -48,6 +54,8 @@ class Tip(Contract):
 
 
 class Block(Contract):
+    """A bar or a notch measured with calipers, mm; or that it washed away."""
+
     kind: Literal["outer", "inner"] = Field(description="outer: over a bar; inner: across a notch")
     nominal_mm: Millimetres = Field(description="Drawn size, mm")
     measured_mm: Millimetres | None = Field(None, description="Caliper reading, mm; none where the bar washed away")
@@ -62,11 +70,15 @@ class Block(Contract):
 
 
 class ZGap(Contract):
+    """Clearance under a bridge, drawn and measured, mm."""
+
     nominal_mm: Millimetres = Field(description="Drawn clearance under the bridge, mm")
     measured_mm: float = Field(ge=0, le=10_000, description="Measured clearance, mm")
 
 
 class CouponEvidence(Contract):
+    """Everything read off one coupon, with the exposure and temperature it was printed at."""
+
     exposure_s: Seconds = Field(description="Exposure of a normal layer, s")
     label: str | None = Field(None, max_length=40, description="Code of the coupon, used in messages")
     temp_c: Annotated[float, Field(ge=-20, le=80)] | None = Field(

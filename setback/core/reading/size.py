@@ -20,10 +20,14 @@ from .evidence import Block
 
 
 class SizeFitInput(Contract):
+    """Bars and notches of one or several coupons, mm."""
+
     features: list[Block] = Field(min_length=1, max_length=500, description="Caliper readings of one coupon")
 
 
 class AxisFit(Contract):
+    """Growth of edges, µm, and error of scale, percent, along one axis."""
+
     axis: Literal["x", "y"]
     scale_error_pct: float | None
     edge_growth_um: float
@@ -31,11 +35,15 @@ class AxisFit(Contract):
 
 
 class Compensation(Contract):
+    """Offset of edges and scale that make parts come out at size."""
+
     per_edge_um: float = Field(description="Offset to add to every edge of the drawing, µm")
     scale: float = Field(description="Factor to scale the drawing by")
 
 
 class SizeFitResult(Contract):
+    """Growth of edges, µm, and error of scale, percent, with intervals and what to compensate."""
+
     scale_error_pct: float | None = Field(description="(s - 1) in percent; null where it cannot be told from growth")
     scale_error_ci_pct: Interval | None
     edge_growth_um: float = Field(description="Growth g per edge, µm; positive is too big")

@@ -46,6 +46,8 @@ class Finding:
 
 @dataclass(frozen=True)
 class Tally:
+    """Counts of one coupon's features, and findings that the counts cannot carry."""
+
     evidence: CouponEvidence
     findings: list[Finding]
 

@@ -16,11 +16,15 @@ _SLACK_UM = 1e-6
 
 
 class VerdictInput(Contract):
+    """One coupon and the limits it is judged by."""
+
     coupon: CouponEvidence
     limits: Limits
 
 
 class VerdictResult(Contract):
+    """Too little light, in tolerance, too much, or mixed; and what says so."""
+
     verdict: Verdict | None = Field(description="null when no criterion could be judged")
     under: list[str] = Field(description="Criteria that say too little light")
     over: list[str] = Field(description="Criteria that say too much light")

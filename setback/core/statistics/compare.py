@@ -24,17 +24,23 @@ Sample = Annotated[list[Annotated[float, Field(ge=-1e12, le=1e12)]], Field(min_l
 
 
 class Candidate(Contract):
+    """One group of values with its name."""
+
     name: str = Field(min_length=1, max_length=120)
     values: Sample
 
 
 class CompareInput(Contract):
+    """A reference and one candidate or several to hold against it."""
+
     baseline: Sample
     candidate: Sample | None = None
     candidates: list[Candidate] | None = Field(None, min_length=1, max_length=50)
 
 
 class Difference(Contract):
+    """How a candidate differs from the reference, with the 95 % interval and its p-value."""
+
     name: str | None
     difference: float
     difference_ci: Interval
@@ -50,6 +56,8 @@ class Difference(Contract):
 
 
 class CompareResult(Contract):
+    """Differences of all candidates, corrected for their number."""
+
     difference: float | None = None
     difference_ci: Interval | None = None
     change_pct: float | None = None

@@ -26,6 +26,8 @@ Hours = Annotated[float, Field(ge=0, le=1e6)]
 
 
 class ControlChartInput(Contract):
+    """Values in the order they were made, with the screen hours at each where known."""
+
     values: list[Value] = Field(min_length=2, max_length=2000, description="In the order they were made")
     hours: list[Hours] | None = Field(None, max_length=2000, description="Screen hours at each value, for the drift")
     window_lower: Value | None = Field(None, description="In the values' unit: leaving it ends the set")
@@ -33,6 +35,8 @@ class ControlChartInput(Contract):
 
 
 class Drift(Contract):
+    """A trend in the values' unit per hundred screen hours, and when it leaves the window."""
+
     per_100_hours: float
     per_100_hours_ci: Interval | None
     shown: bool = Field(description="Told from none at all")
@@ -41,6 +45,8 @@ class Drift(Contract):
 
 
 class ControlChartResult(Contract):
+    """Centre, limits, and the points that speak for a change."""
+
     centre: float
     sigma: float
     lower: float

@@ -54,6 +54,7 @@ def fit_approach(times: list[float], values: list[float]) -> Approach:
     low, high = math.log(span / 500), math.log(span * 50)
 
     def linear(log_tau: float) -> tuple[Array, Array, float]:
+        """Final and first value for one ln τ, and the sum of squares that is left."""
         decay = np.exp(-(t - origin) / math.exp(log_tau))
         design = np.column_stack([1 - decay, decay])
         solved = np.linalg.lstsq(design, y, rcond=None)[0]

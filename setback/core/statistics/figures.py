@@ -19,4 +19,5 @@ def decimals(value: float | None, doubt: float | None = None) -> int:
 
 
 def shown(value: float, doubt: float | None = None) -> str:
+    """A value with as many digits as its uncertainty leaves: two digits of the uncertainty."""
     return f"{value:.{decimals(value, doubt)}f}"

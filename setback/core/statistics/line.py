@@ -32,9 +32,11 @@ class Line:
     n: int
 
     def at(self, x: float) -> float:
+        """The mean at x."""
         return self.mean_y + self.slope * (x - self.mean_x)
 
     def interval_at(self, x: float) -> tuple[float, float] | None:
+        """The 95 % interval of the mean at x; None with fewer than three points."""
         if self.variance is None:
             return None
         se = math.sqrt(self.variance * (1 / self.n + (x - self.mean_x) ** 2 / self.spread_x))
@@ -59,6 +61,7 @@ class Line:
 
     @property
     def told_from_flat(self) -> bool:
+        """Whether the 95 % interval of the slope leaves out zero."""
         return self.variance is None or abs(self.slope) > self.half_slope()
 
 

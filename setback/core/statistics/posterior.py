@@ -156,6 +156,7 @@ def _next_temper(temper: float, log_prior: Array, log_seen: Array, log_drawn: Ar
     """The most of the likelihood that leaves enough points with weight; never less than before."""
 
     def share(candidate: float) -> float:
+        """Effective share of the points at a temper."""
         weights = _weights(log_prior + candidate * log_seen - log_drawn)
         return float(1 / np.sum(weights**2) / len(weights))
 

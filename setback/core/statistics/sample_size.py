@@ -25,12 +25,16 @@ Percent = Annotated[float, Field(gt=0, le=1000)]
 
 
 class SampleSizeInput(Contract):
+    """Usual spread, percent, the difference to be seen, and how surely."""
+
     cv_pct: Percent = Field(description="Spread from specimen to specimen, percent of the mean")
     detect_pct: Percent = Field(description="The difference that would matter, percent of the mean")
     power: Probability = Field(0.8, description="Chance to see it when it is there")
 
 
 class SampleSizeResult(Contract):
+    """Specimens needed in each group, and how surely they see the difference."""
+
     n_per_group: int
     power_reached: float
     warnings: list[Notice]

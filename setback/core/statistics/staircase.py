@@ -26,17 +26,23 @@ Height = Annotated[float, Field(gt=0, le=100)]
 
 
 class Drop(Contract):
+    """One drop: its height and whether the specimen broke."""
+
     height_m: Height
     broke: bool
 
 
 class StaircaseInput(Contract):
+    """Drops in their order, each one step above or below the last."""
+
     step_m: Annotated[float, Field(gt=0, le=10)] = Field(description="Between two neighbouring heights")
     mass_kg: Annotated[float, Field(gt=0, le=1000)] = Field(description="Of what falls")
     outcomes: list[Drop] = Field(min_length=1, max_length=500, description="In the order of dropping")
 
 
 class StaircaseResult(Contract):
+    """The height at which half break, with its interval."""
+
     n: int
     median_height_m: float | None = Field(description="Half of the parts break at this height")
     sd_m: float | None

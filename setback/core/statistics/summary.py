@@ -26,11 +26,15 @@ Measured = Annotated[float, Field(ge=-1e12, le=1e12)]
 
 
 class SummaryInput(Contract):
+    """Values of one group, and those of specimens that did not break."""
+
     values: list[Measured] = Field(max_length=1000, description="Specimens that broke, or readings")
     unbroken: list[Measured] = Field([], max_length=1000, description="Loads reached without breaking")
 
 
 class SummaryResult(Contract):
+    """Mean, spread and the bound that 9 in 10 parts keep, with what the number of specimens allows."""
+
     n: int
     n_unbroken: int
     mean: float | None
@@ -150,6 +154,7 @@ def _censored(values: list[float], unbroken: list[float]) -> SummaryResult:
     x, u = (broken - centre) / scale, (loads - centre) / scale
 
     def lost(at: np.ndarray) -> float:
+        """Minus ln likelihood of mean and ln spread."""
         mean, log_sd = float(at[0]), float(at[1])
         sd = math.exp(log_sd)
         z = (x - mean) / sd

@@ -15,6 +15,8 @@ from ..window.contract import Prediction
 
 
 class Dose(Contract):
+    """How far the dose is off, percent with its interval."""
+
     off_pct: float
     off_ci_pct: Interval | None
 

@@ -98,6 +98,8 @@ class Cause(Contract):
 
 
 class Validity(Contract):
+    """Whether a set holds, is due for a check or lapsed, and why."""
+
     state: State
     causes: list[Cause] = Field(description="Standing ones, lapsing ones first, newest first")
     renewed_at: str | None = Field(description="The last check coupon within limits")

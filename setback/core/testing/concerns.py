@@ -23,6 +23,8 @@ class Standing:
 
 
 class Concern(Contract):
+    """One thing that makes a comparison unfair, and how much it weighs."""
+
     code: str
     message: str
     groups: list[str]

@@ -34,6 +34,8 @@ SMALL_DEFLECTION = 0.10
 
 
 class StrengthInput(Contract):
+    """A measured force, deflection or angle with the section it acted on."""
+
     method: Literal["cantilever-bend", "three-point-bend", "tensile", "stiffness", "pendulum-impact"]
     force_n: Force | None = None
     force_kgf: Force | None = None
@@ -58,6 +60,8 @@ class StrengthInput(Contract):
 
 
 class StrengthResult(Contract):
+    """Stress, modulus, stiffness or absorbed energy; null where the readings do not give it."""
+
     force_n: float | None = None
     stress_mpa: float | None = None
     modulus_mpa: float | None = None

@@ -18,6 +18,8 @@ Value = Annotated[float, Field(ge=-1e12, le=1e12)]
 
 
 class Criterion(Contract):
+    """A property with its weight, and which direction is better."""
+
     name: str = Field(min_length=1, max_length=120)
     weight: Weight
     better: Literal["higher", "lower"]
@@ -26,28 +28,38 @@ class Criterion(Contract):
 
 
 class Rival(Contract):
+    """A material with its values by property."""
+
     name: str = Field(min_length=1, max_length=120)
     values: list[Value] = Field(min_length=1, max_length=50, description="One per criterion, in their order")
 
 
 class PropertyIndexInput(Contract):
+    """Materials to rank by several properties against a baseline."""
+
     criteria: list[Criterion] = Field(min_length=1, max_length=50)
     candidates: list[Rival] = Field([], max_length=100, description="Several to rank, instead of value")
 
 
 class Share(Contract):
+    """What one property adds to the index of a material."""
+
     name: str
     ratio: float = Field(description="To the baseline, above 1 is better")
     points: float = Field(description="What it adds to the index's logarithm, × 100")
 
 
 class Ranked(Contract):
+    """A material with its index and what it consists of."""
+
     name: str
     index: float
     shares: list[Share]
 
 
 class Flip(Contract):
+    """The weight of one property at which another material takes the lead."""
+
     criterion: str
     weight: float
     at_weight: float = Field(description="Here another candidate takes the lead")
@@ -55,6 +67,8 @@ class Flip(Contract):
 
 
 class PropertyIndexResult(Contract):
+    """Materials in order, and how much the order hangs on the weights."""
+
     index: float | None
     shares: list[Share]
     ranking: list[Ranked]

@@ -15,16 +15,22 @@ from ..statistics.exponential import fit_approach
 
 
 class CurePoint(Contract):
+    """A hardness after so many minutes under the lamp."""
+
     minutes: Annotated[float, Field(ge=0, le=100_000)]
     hardness: Annotated[float, Field(gt=0, le=1000)]
 
 
 class PostCureInput(Contract):
+    """Hardness over minutes, and the share of the gain that is wanted."""
+
     points: list[CurePoint] = Field(min_length=3, max_length=500)
     fraction: Probability = Field(0.95, description="Of the gain that is wanted")
 
 
 class PostCureResult(Contract):
+    """Final hardness, time constant and the minutes to the wanted share of the gain."""
+
     final_hardness: float
     final_hardness_ci: Interval | None
     initial_hardness: float

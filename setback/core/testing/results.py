@@ -55,6 +55,8 @@ class RequirementLine(Contract):
 
 
 class Dot(Contract):
+    """One specimen's value, as it is drawn."""
+
     code: str
     value: float
     unbroken: bool = Field(description="The value was reached without a break")
@@ -64,6 +66,8 @@ class Dot(Contract):
 
 
 class BatchResult(Contract):
+    """One group's property: its specimens, mean, bound and words."""
+
     number: int
     name: str
     is_reference: bool
@@ -83,6 +87,8 @@ class BatchResult(Contract):
 
 
 class GroupComparison(Contract):
+    """One group against the reference, in numbers and in words."""
+
     number: int
     name: str
     difference: float
@@ -95,6 +101,8 @@ class GroupComparison(Contract):
 
 
 class PropertyResult(Contract):
+    """One property over all groups of a test."""
+
     key: str
     name: str
     unit: str

@@ -31,6 +31,8 @@ class CutOffs(Contract):
 
 
 class WindowInput(Contract):
+    """Coupons of one arm, the limits, and how sure an offer must be; exposures in seconds, sizes in millimetres."""
+
     coupons: list[CouponEvidence] = Field(min_length=1, max_length=200, description="Coupons of one arm")
     limits: Limits
     exposure_step_s: Seconds
@@ -58,6 +60,8 @@ class EndsFound(Contract):
 
 
 class LaneEnds(Contract):
+    """Ends of one lane with their 95 % intervals, s, and whether each was found."""
+
     # What an earlier method kept of a lane and nobody reads any more is passed over.
     model_config = ConfigDict(extra="ignore", allow_inf_nan=False)
 
@@ -84,6 +88,8 @@ class LaneEnds(Contract):
 
 
 class Window(Contract):
+    """The exposures at which all lanes hold by their medians, s, and the lanes that set its ends."""
+
     lower_s: float
     lower_from: str
     upper_s: float
@@ -94,6 +100,8 @@ class Window(Contract):
 
 
 class Conflict(Contract):
+    """The two lanes that exclude each other, and the gap between them with its interval."""
+
     lower_from: str = Field(description="Lane that needs more light")
     upper_from: str = Field(description="Lane that forbids it")
     lower_s: float
@@ -107,6 +115,8 @@ class Conflict(Contract):
 
 
 class Prediction(Contract):
+    """What to expect of parts at one exposure, each with a 95 % interval."""
+
     exposure_s: float
     growth_um: float | None
     growth_ci_um: Interval | None
@@ -134,6 +144,8 @@ class Prediction(Contract):
 
 
 class Chance(Contract):
+    """The chance that all limits hold at one exposure."""
+
     exposure_s: float
     p: float = Field(description="Chance that all limited lanes hold")
 
@@ -148,12 +160,16 @@ class Contradiction(Contract):
 
 
 class LeftOut(Contract):
+    """A coupon that does not count, and the faults it was left out for."""
+
     coupon: str
     exposure_s: float
     why: list[str]
 
 
 class RawReading(Contract):
+    """What one coupon reads before anything is fitted."""
+
     coupon: str
     exposure_s: float
     growth_um: float | None
@@ -175,6 +191,8 @@ def reaches_offer(
 
 
 class WindowResult(Contract):
+    """The answer of ``process-window``: lanes, chances, decision, policies, predictions, contradictions, warnings."""
+
     ladder_s: Interval | None = Field(description="Lowest and highest exposure that counts")
     lanes: dict[str, LaneEnds]
     window: Window | None

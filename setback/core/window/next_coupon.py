@@ -51,6 +51,8 @@ class KindOffer(Contract):
 
 
 class NextCouponInput(Contract):
+    """What ``process-window`` takes, with the range and the kinds of coupon that may be printed."""
+
     coupons: list[CouponEvidence] = Field(max_length=200, description="Coupons of one arm; none yet is fine")
     limits: Limits
     exposure_step_s: Seconds
@@ -80,6 +82,8 @@ class NextCouponInput(Contract):
 
 
 class Settles(Contract):
+    """The end of a lane that the next coupon would make narrower."""
+
     lane: str
     end: Side
 
@@ -93,6 +97,8 @@ class Further(Contract):
 
 
 class NextCouponResult(Contract):
+    """Print, repeat or stop: which coupon at which exposure, what it settles, and the chance of a decision after it."""
+
     action: Literal["print", "repeat", "stop"]
     kind: CouponKind | None
     exposure_s: float | None
@@ -444,6 +450,7 @@ def _after(fit: LaneFit, x: float, place: float, delta: float, number: int) -> L
     weights /= weights.sum()
 
     def moved(end: Found | None) -> Found | None:
+        """An end as it would be believed after the imagined coupon."""
         return None if end is None else replace(end, weights=weights)
 
     return replace(fit, lower=moved(fit.lower), upper=moved(fit.upper), mark=moved(fit.mark))

@@ -21,6 +21,8 @@ _WORDS = {"under": "under", "ok": "right", "over": "over"}
 
 
 class JudgedCoupon(Contract):
+    """A coupon with its exposure and verdict."""
+
     exposure_s: Seconds
     verdict: Verdict
     label: str | None = Field(None, max_length=40)
@@ -28,10 +30,13 @@ class JudgedCoupon(Contract):
 
     @property
     def name(self) -> str:
+        """Its label, or its exposure where it has none."""
         return self.label or f"{self.exposure_s:g} s"
 
 
 class NextExposureInput(Contract):
+    """Judged coupons and the steps of the printer."""
+
     coupons: list[JudgedCoupon] = Field(max_length=500, description="Coupons of one arm, oldest first")
     exposure_step_s: Seconds
     low_s: Seconds | None = Field(None, description="Low end of the maker's range, s; used when nothing is printed")
@@ -42,6 +47,8 @@ class NextExposureInput(Contract):
 
 
 class NextExposureResult(Contract):
+    """The next exposure to print, s, or why there is none."""
+
     action: Literal["print", "repeat", "done", "review"]
     exposure_s: float | None = Field(description="Exposure to print, s")
     repeat: list[str] = Field(description="Coupons to print again")
@@ -59,9 +66,11 @@ class _Gap:
 
     @property
     def ratio(self) -> float:
+        """How many times the low exposure the high one is."""
         return self.high_s / self.low_s
 
     def worth(self, step_s: float) -> bool:
+        """Whether a step of the printer still lies between both."""
         return self.ratio > GAP_RATIO and self.high_s - self.low_s > GAP_STEPS * step_s * (1 + 1e-9)
 
 

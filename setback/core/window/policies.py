@@ -28,6 +28,7 @@ class Steps:
 
     @property
     def best(self) -> float:
+        """The highest chance of all steps."""
         return float(self.p.max()) if len(self.p) else 0.0
 
     def at(self, exposure_s: float) -> float:

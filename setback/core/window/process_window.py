@@ -74,6 +74,7 @@ class Believed:
 
     @property
     def fitted(self) -> dict[str, LaneFit]:
+        """The lanes that have an end."""
         return {name: fit for name, fit in self.fits.items() if fit.fitted}
 
 
@@ -249,6 +250,7 @@ def _repeated(coupon: CouponEvidence, coupons: list[CouponEvidence]) -> bool:
     """Whether another coupon tells the same things at about the same exposure."""
 
     def tells(coupon_read: CouponEvidence) -> set[str]:
+        """The kinds of feature a coupon was read for."""
         return {word for word in ("walls", "slots", "tips", "blocks", "z_gaps") if getattr(coupon_read, word)}
 
     return any(
@@ -424,11 +426,13 @@ def _ends(
     key: str, fit: LaneFit, believed: Believed, binding: Mapping[tuple[str, str], float], low_x: float, high_x: float
 ) -> LaneEnds:
     def shown(end: Found | None) -> tuple[float | None, Interval | None]:
+        """An end and its interval, s; None where it lies too far outside the ladder."""
         if end is None or not _near(end.median, low_x, high_x):
             return None, None
         return _digits(seconds(end.median)), _interval(end.interval)
 
     def used(end: Found | None) -> float | None:
+        """An end as others may use it, s; None where it was not found."""
         return None if end is None else _digits(seconds(min(max(end.median, low_x), high_x)))
 
     lower_s, lower_ci = shown(fit.lower)
@@ -512,9 +516,11 @@ def _predictions(
     lower, upper = (end if end is not None and low_x <= end.median <= high_x else None for end in ends)
 
     def mean(curve: Curve | None, i: int) -> float | None:
+        """The middle of a curve at one exposure."""
         return None if curve is None else curve.mean[i]
 
     def ci(curve: Curve | None, i: int) -> Interval | None:
+        """The interval of a curve at one exposure."""
         return None if curve is None else curve.ci[i]
 
     return [

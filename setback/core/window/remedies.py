@@ -8,6 +8,8 @@ from ..contract import Contract
 
 
 class Remedy(Contract):
+    """A change that may open a window between two lanes, with its reason."""
+
     code: str
     message: str
     cost: str = Field(description="What it costs, in words")

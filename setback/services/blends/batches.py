@@ -24,6 +24,8 @@ Reason = Annotated[str, StringConstraints(strip_whitespace=True, min_length=2, m
 
 
 class BatchInput(Contract):
+    """How much of a recipe to mix, and from which bottles."""
+
     volume_ml: float = Field(gt=0, le=20_000)
     tolerance_pct: float = Field(1.0, gt=0, le=20, description="How far a fraction may be off, percentage points")
     bottles: dict[str, str] = Field(default_factory=dict, description="Bottle of each part, by material")
@@ -31,20 +33,28 @@ class BatchInput(Contract):
 
 
 class CupInput(Contract):
+    """What the cup trial showed."""
+
     finding: Literal["fine", "separated", "gelled"]
 
 
 class PouredBatchInput(Contract):
+    """Millilitres that were poured, where they differ from the plan."""
+
     poured_ml: list[Annotated[float, Field(ge=0, le=50_000)]] | None = Field(
         None, description="As planned when not given"
     )
 
 
 class BatchReason(Contract):
+    """Why a batch is given up."""
+
     reason: Reason
 
 
 class PourLine(View):
+    """One pour of a batch: bottle, planned and poured millilitres."""
+
     number: int
     part_id: str
     part: str
@@ -60,6 +70,8 @@ class PourLine(View):
 
 
 class BatchView(View):
+    """A batch with its recipe, pours and state."""
+
     id: str
     code: str
     blend_id: str
@@ -86,10 +98,12 @@ class BatchView(View):
 
 
 def batches(work: UnitOfWork, blend_id: str | None = None) -> list[BatchView]:
+    """Batches of one recipe, or of all, newest first."""
     return _views(work, store.batches(work.db, blend_id, 100))
 
 
 def batch(work: UnitOfWork, id_or_code: str) -> BatchView:
+    """One batch by its id or code."""
     return _views(work, [present(store.batch(work.db, id_or_code), "batch")])[0]
 
 
@@ -156,6 +170,7 @@ def cup(work: UnitOfWork, batch_id: str) -> BatchView:
 
 
 def look(work: UnitOfWork, batch_id: str, request: CupInput) -> BatchView:
+    """Keep what the cup trial showed."""
     with work.write() as answer:
         batch_row = _open(work, batch_id)
         if batch_row.cup_at is None:
@@ -207,6 +222,7 @@ def pour(work: UnitOfWork, batch_id: str, request: PouredBatchInput) -> BatchVie
 
 
 def stirred(work: UnitOfWork, batch_id: str) -> BatchView:
+    """Note that the batch was stirred now."""
     with work.write() as answer:
         batch_row = present(store.batch(work.db, batch_id), "batch")
         if batch_row.poured_at is None:
@@ -217,6 +233,7 @@ def stirred(work: UnitOfWork, batch_id: str) -> BatchView:
 
 
 def cancel(work: UnitOfWork, batch_id: str, request: BatchReason) -> BatchView:
+    """Give up a batch that was not poured, with a reason."""
     with work.write() as answer:
         batch_row = _open(work, batch_id)
         now = work.now()
@@ -226,6 +243,7 @@ def cancel(work: UnitOfWork, batch_id: str, request: BatchReason) -> BatchView:
 
 
 def reinstate(work: UnitOfWork, batch_id: str) -> BatchView:
+    """Take up a batch again that was given up."""
     with work.write() as answer:
         batch_row = present(store.batch(work.db, batch_id), "batch")
         if batch_row.cancelled_at is not None:

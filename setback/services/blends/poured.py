@@ -16,6 +16,8 @@ SetCode = Annotated[str, Field(max_length=20, description="Of an issued set")]
 
 
 class PouredAsked(Contract):
+    """Two volumes poured by eye, and the materials they were of."""
+
     poured_ml: Volume
     poured_doubt_ml: Doubt = Field(description="Give or take, as 95 %")
     into_ml: Volume
@@ -30,6 +32,8 @@ class PouredAsked(Contract):
 
 
 class PouredView(View):
+    """The fraction that came about, and what follows for the exposure."""
+
     result: PouredResult
     times_exposure: float | None = Field(description="What was taken for it")
     latitude_pct: float | None

@@ -27,11 +27,15 @@ Origin = Literal["recipe", "vat", "after the fact"]
 
 
 class RecipePart(Contract):
+    """A material with its fraction."""
+
     material_id: str = Field(max_length=40)
     fraction: float = Field(ge=0, le=1)
 
 
 class RecipeInput(Contract):
+    """A recipe to be kept: its name, parts, and the reason where a rule forbids it."""
+
     name: Name
     parts: list[RecipePart] = Field(min_length=1, max_length=12)
     by: Literal["volume", "mass"] = "volume"
@@ -40,6 +44,8 @@ class RecipeInput(Contract):
 
 
 class RecipeAsked(Contract):
+    """Parts of a recipe that is only looked at, and how much would be mixed."""
+
     parts: list[RecipePart] = Field(min_length=1, max_length=12)
     by: Literal["volume", "mass"] = "volume"
     batch_ml: float | None = Field(None, gt=0, le=50_000)
@@ -47,6 +53,8 @@ class RecipeAsked(Contract):
 
 
 class DyeInput(Contract):
+    """A dye to be put on the shelf."""
+
     name: Name
     what: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200)]
     density_g_ml: float | None = Field(None, ge=0.5, le=5)
@@ -61,6 +69,8 @@ class DyeInput(Contract):
 
 
 class IngredientView(View):
+    """A material that a recipe may take, with what is known of it."""
+
     id: str
     name: str
     kind: str
@@ -97,12 +107,16 @@ class RecipeQuote(View):
 
 
 class BlendPart(View):
+    """A part of a kept recipe."""
+
     part_id: str
     part: str
     fraction: float
 
 
 class BlendView(View):
+    """A kept recipe with its findings and batches."""
+
     id: str
     code: str
     name: str
@@ -118,10 +132,12 @@ class BlendView(View):
 
 
 def ingredients(work: UnitOfWork) -> list[IngredientView]:
+    """Materials a recipe may take, by name."""
     return [IngredientView.model_validate(row) for row in store.ingredients(work.db)]
 
 
 def add_dye(work: UnitOfWork, request: DyeInput) -> IngredientView:
+    """Put a dye on the shelf as a material."""
     rise = request.exposure_pct_per_percent
     if (rise is None) != (request.basis is None):
         message = "Say where the effect was measured; without that it is not known."
@@ -270,11 +286,13 @@ def put(work: UnitOfWork, request: RecipeInput, origin: Origin) -> str:
 
 
 def blends(work: UnitOfWork, after: str, limit: int, part_id: str | None = None) -> list[BlendView]:
+    """Recipes by name, after a name; those with one part where it is asked for."""
     rows = store.blends(work.db, after, limit, part_id)
     return _views(work, rows)
 
 
 def blend_view(work: UnitOfWork, id_or_code: str) -> BlendView:
+    """One recipe by its id or code."""
     return _views(work, [present(store.blend(work.db, id_or_code), "blend")])[0]
 
 
@@ -286,6 +304,7 @@ def _views(work: UnitOfWork, rows: list[store.BlendRow]) -> list[BlendView]:
 
 
 def retire(work: UnitOfWork, blend_id: str, back: bool = False) -> BlendView:
+    """Take a recipe out of the lists, or bring it back."""
     with work.write() as answer:
         stored = present(store.blend(work.db, blend_id), "blend")
         if back:

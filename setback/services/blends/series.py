@@ -27,6 +27,8 @@ MOST_TESTS = 200
 
 
 class SeriesInput(Contract):
+    """A series to begin: base, additive, the brief it serves, and the first fractions."""
+
     name: Name
     base_id: str = Field(max_length=40)
     additive_id: str = Field(max_length=40)
@@ -35,6 +37,8 @@ class SeriesInput(Contract):
 
 
 class FractionInput(Contract):
+    """A fraction to add to a series."""
+
     fraction: float = Field(gt=0, lt=1)
     forbidden_reason: str | None = Field(None, max_length=300)
 
@@ -52,6 +56,8 @@ class SeriesMember(View):
 
 
 class SeriesProperty(View):
+    """A property the brief asks for, with its limit."""
+
     key: str
     name: str
     unit: str
@@ -62,6 +68,8 @@ class SeriesProperty(View):
 
 
 class SeriesView(View):
+    """A series with its members, curves and the next fraction."""
+
     id: str
     code: str
     name: str
@@ -84,6 +92,8 @@ class SeriesView(View):
 
 
 class SeriesLine(View):
+    """A series in the list."""
+
     id: str
     code: str
     name: str
@@ -93,10 +103,12 @@ class SeriesLine(View):
 
 
 def all_series(work: UnitOfWork) -> list[SeriesLine]:
+    """Series, newest first."""
     return [SeriesLine.model_validate(row) for row in store.series(work.db, 100)]
 
 
 def add(work: UnitOfWork, request: SeriesInput) -> SeriesView:
+    """Begin a series of an additive in a base."""
     with work.write() as answer:
         ingredients = {row.id: row for row in store.ingredients(work.db, [request.base_id, request.additive_id])}
         problems = {
@@ -130,6 +142,7 @@ def add_fraction(work: UnitOfWork, series_id: str, request: FractionInput) -> Se
 
 
 def series(work: UnitOfWork, id_or_code: str) -> SeriesView:
+    """One series by its id or code."""
     row = present(store.one_series(work.db, id_or_code), "series")
     members = _members(work, row)
     properties = _asked(work, row)

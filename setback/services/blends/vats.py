@@ -30,6 +30,8 @@ TOPPED_UP = "vat-topped-up"
 
 
 class VatInput(Contract):
+    """Something poured into a vat, taken out, returned or called by a name; millilitres."""
+
     kind: Literal["fill", "pour", "feed", "drain", "empty", "stir"]
     volume_ml: Annotated[float, Field(ge=0, le=50_000)] = 0
     bottle_id: str | None = Field(None, max_length=40, description="Where it comes from")
@@ -43,10 +45,14 @@ class VatInput(Contract):
 
 
 class VatReason(Contract):
+    """Why an entry is withdrawn."""
+
     reason: Annotated[str, StringConstraints(strip_whitespace=True, min_length=2, max_length=300)]
 
 
 class TopUpAsked(Contract):
+    """The mixture a vat should come to, and how full."""
+
     material_id: str = Field(max_length=40, description="The recipe to reach")
     final_ml: float | None = Field(None, gt=0, le=50_000, description="The fill line when not given")
 
@@ -62,6 +68,8 @@ class Layer(View):
 
 
 class LedgerLine(View):
+    """One entry of a vat, with what the vat held after it."""
+
     id: str
     kind: str
     at: str
@@ -76,6 +84,8 @@ class LedgerLine(View):
 
 
 class VatView(View):
+    """What is in a vat, in layers of material and lot, and how it came there."""
+
     printer_id: str
     printer: str
     capacity_ml: float
@@ -104,6 +114,8 @@ class VatPreview(View):
 
 
 class TopUpView(View):
+    """What to drain and pour to come to a mixture."""
+
     result: TopUpResult
     target: str
     final_ml: float
@@ -118,6 +130,7 @@ def vats(work: UnitOfWork) -> list[VatView]:
 
 
 def vat(work: UnitOfWork, printer_id: str) -> VatView:
+    """What is in the vat of one printer."""
     return _views(work, [present(shelf.printer(work.db, printer_id), "printer")])[0]
 
 
@@ -248,9 +261,11 @@ class _Names:
             self.recipes.setdefault(part.blend_id, {})[part.part_id] = part.fraction
 
     def name(self, material_id: str | None) -> str | None:
+        """Name of a material, None for one that nobody knows."""
         return self.by_id.get(material_id) if material_id else None
 
     def composition(self, material_id: str) -> dict[str, float] | None:
+        """Parts of a blend by name; None for a resin."""
         return self.recipes.get(material_id)
 
     def of(self, contents: Content) -> str | None:
@@ -262,6 +277,7 @@ class _Names:
         return nearest if nearest is not None and distance(self.recipes[nearest], shares) <= SAME else None
 
     def layers(self, contents: Content) -> list[Layer]:
+        """Contents as layers, the largest first."""
         total = sum(contents.values())
         lots: dict[str, list[str]] = defaultdict(list)
         for material, lot in contents:
@@ -276,6 +292,7 @@ class _Names:
         return sorted(listed, key=lambda layer: -layer.volume_ml)
 
     def words(self, contents: Content) -> str:
+        """Contents in words."""
         return ", ".join(f"{100 * layer.fraction:.0f} % {layer.material}" for layer in self.layers(contents))
 
 

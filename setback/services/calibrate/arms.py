@@ -22,6 +22,8 @@ from .windows import window_for
 
 
 class Differs(View):
+    """A setting in which arms differ, with the value of each."""
+
     arm: str
     settings: list[str] = Field(description="Settings that differ from the first arm")
 
@@ -38,12 +40,16 @@ class RestSet(View):
 
 
 class RestsInput(Contract):
+    """The rests to try."""
+
     arm_id: str = Field(max_length=40, description="The arm whose other settings are kept")
     rests_s: list[Rest] = Field(min_length=1, max_length=5)
     exposures_s: list[Seconds] = Field(min_length=2, max_length=6)
 
 
 class ComparisonView(View):
+    """Arms side by side, and what their setting does."""
+
     result: CompareArmsResult | None
     refused: str | None = Field(description="Why there is nothing to compare yet")
     differs: list[Differs]

@@ -77,6 +77,8 @@ class CouponCard(View):
 
 
 class ArmView(View):
+    """One arm: its coupons, window, next step, and what it would offer."""
+
     id: str
     number: int
     name: str
@@ -167,6 +169,7 @@ def _card(read: CouponRead, blind: list[BlindView]) -> CouponCard:
     evidence = read.tally.evidence if read.tally else None
 
     def counts(pairs: list[tuple[int, int]]) -> tuple[int, int] | None:
+        """Sums of counted features and of how many there were; None when there are none."""
         return (sum(n for n, _ in pairs), sum(of for _, of in pairs)) if pairs else None
 
     return CouponCard(

@@ -32,6 +32,8 @@ from .prediction import to_keep
 
 
 class CalibrationInput(Contract):
+    """What is to be calibrated: material, printer, layer height, limits, settings."""
+
     material_id: str
     printer_id: str
     bottle_id: str | None = None
@@ -47,12 +49,16 @@ class CalibrationInput(Contract):
 
 
 class LimitsInput(Contract):
+    """What the parts ask for, with the version that is edited."""
+
     version: int
     limits: Limits
     guard_band_pct: Annotated[float, Field(ge=0, le=50)] = 5
 
 
 class NotesInput(Contract):
+    """Notes and finish route, with the version that is edited."""
+
     version: int
     bottle_id: str | None = None
     finish_route_id: str | None = None
@@ -60,16 +66,22 @@ class NotesInput(Contract):
 
 
 class ArmInput(Contract):
+    """Name and settings of an arm."""
+
     name: Name
     settings: Settings
 
 
 class CloseInput(Contract):
+    """Why a calibration ends without a set."""
+
     version: int
     reason: Reason
 
 
 class SetSummary(View):
+    """An issued set of a calibration."""
+
     id: str
     code: str
     version: int
@@ -88,6 +100,8 @@ class Series(View):
 
 
 class CalibrationListed(View):
+    """A calibration in the list."""
+
     id: str
     code: str
     material: str
@@ -107,6 +121,8 @@ class CalibrationListed(View):
 
 
 class GuessKept(View):
+    """The first guess as it was when the calibration was opened."""
+
     exposure_s: float
     low_s: float
     high_s: float
@@ -114,6 +130,8 @@ class GuessKept(View):
 
 
 class CalibrationView(View):
+    """A calibration with all of its arms."""
+
     id: str
     code: str
     material_id: str
@@ -158,6 +176,7 @@ class CalibrationView(View):
 
 
 def listed(work: UnitOfWork, before: str, limit: int) -> list[CalibrationListed]:
+    """Calibrations before a code, newest first."""
     return [CalibrationListed.model_validate(row) for row in store.listed(work.db, before, limit)]
 
 
@@ -217,12 +236,14 @@ def series(printer: shelf.Printer, layer_height_um: float) -> Series:
     ]
 
     def sizes(kind: str) -> list[float]:
+        """Sizes that the pixels allow for one kind of feature, mm."""
         return sorted({f.size_mm for f in features if f.kind == kind})
 
     return Series(walls_mm=sizes("wall"), slots_mm=sizes("slot"), tips_mm=sizes("tip"))
 
 
 def printer_series(work: UnitOfWork, printer_id: str) -> Series:
+    """Sizes that one printer's pixels allow."""
     return series(present(shelf.printer(work.db, printer_id), "printer"), 50)
 
 
@@ -378,6 +399,7 @@ def close(work: UnitOfWork, calibration_id: str, request: CloseInput) -> Calibra
 
 
 def reopen(work: UnitOfWork, calibration_id: str) -> CalibrationView:
+    """Open a closed calibration again."""
     with work.write() as answer:
         row = present(store.calibration(work.db, calibration_id), "calibration")
         if row.closed_at is None:

@@ -22,6 +22,8 @@ from . import assessment
 
 
 class ConfirmInput(Contract):
+    """A confirming print: what was printed, where, at which exposure, and what was seen."""
+
     arm_id: str = Field(max_length=40)
     exposure_s: Seconds
     place: Literal["centre", "worst place"]
@@ -34,6 +36,8 @@ class ConfirmInput(Contract):
 
 
 class ConfirmationView(View):
+    """One confirming print."""
+
     id: str
     code: str
     exposure_s: float
@@ -47,6 +51,8 @@ class ConfirmationView(View):
 
 
 class FindingView(View):
+    """Something that may be seen on a confirming print, and what it speaks for."""
+
     key: str
     seen: str
     suspect: str
@@ -54,6 +60,8 @@ class FindingView(View):
 
 
 class ConfirmView(View):
+    """Confirming prints, and what is still needed."""
+
     calibration_id: str
     confirmations: list[ConfirmationView]
     findings: list[FindingView]
@@ -63,6 +71,7 @@ class ConfirmView(View):
 
 
 def view(work: UnitOfWork, calibration_id: str, arm_number: int | None = None) -> ConfirmView:
+    """Confirming prints of a calibration, or of one of its arms."""
     row = present(store.calibration(work.db, calibration_id), "calibration")
     confirmations = prints.confirmations(work.db, calibration_id)
     arm = _arm(work, row, arm_number)
@@ -133,6 +142,7 @@ def confirm(work: UnitOfWork, calibration_id: str, request: ConfirmInput) -> Con
 
 
 def withdraw(work: UnitOfWork, confirmation_id: str, reason: Reason) -> ConfirmView:
+    """Withdraw a confirming print, with a reason."""
     with work.write() as answer:
         stored = present(prints.confirmation(work.db, confirmation_id), "confirmation")
         if stored.withdrawn_at is not None:
@@ -142,6 +152,7 @@ def withdraw(work: UnitOfWork, confirmation_id: str, reason: Reason) -> ConfirmV
 
 
 def restore(work: UnitOfWork, confirmation_id: str) -> ConfirmView:
+    """Let a withdrawn confirming print count again."""
     with work.write() as answer:
         stored = present(prints.confirmation(work.db, confirmation_id), "confirmation")
         update(work.db, "confirmation", confirmation_id, withdrawn_at=None, withdrawn_reason=None)

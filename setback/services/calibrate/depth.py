@@ -27,10 +27,14 @@ SPREAD = (1.5, 3.0, 6.0, 12.0)
 
 
 class SquaresInput(Contract):
+    """Exposures of the squares to plan, s."""
+
     exposures_s: list[Seconds] = Field(min_length=1, max_length=12)
 
 
 class DepthReadingInput(Contract):
+    """The thickness of a square, mm."""
+
     thicknesses_mm: list[Annotated[float, Field(gt=0, le=10_000)]] = Field(min_length=1, max_length=12)
     temp_c: float | None = Field(None, ge=-20, le=80)
     note: Note = ""
@@ -39,6 +43,8 @@ class DepthReadingInput(Contract):
 
 
 class DepthSettings(Contract):
+    """Irradiance and layer heights the working curve is asked about."""
+
     irradiance_mw_cm2: Annotated[float, Field(gt=0, le=10_000)] | None = None
     min_overcure_um: Annotated[float, Field(ge=0, le=5000)] | None = Field(
         None, description="Least cure beyond the layer; makes the cure lane"
@@ -46,6 +52,8 @@ class DepthSettings(Contract):
 
 
 class SquareView(View):
+    """A square with its exposure and readings."""
+
     id: str
     code: str
     exposure_s: float
@@ -61,6 +69,8 @@ class SquareView(View):
 
 
 class DepthView(View):
+    """Squares, readings and the working curve."""
+
     calibration_id: str
     exposure_step_s: float
     squares: list[SquareView]
@@ -207,6 +217,7 @@ def remove_square(work: UnitOfWork, square_id: str, reason: str) -> DepthView:
 
 
 def restore_square(work: UnitOfWork, square_id: str) -> DepthView:
+    """Let a square count again."""
     with work.write() as answer:
         square = present(stages.square(work.db, square_id), "square")
         update(work.db, "depth_square", square_id, gone_at=None, gone_reason=None)

@@ -24,6 +24,8 @@ THICKEST_MM = 3.0
 
 
 class BaseTryInput(Contract):
+    """A try of the first layer: exposure, grip and measured height."""
+
     base_exposure_s: Seconds
     rating: Annotated[int, Field(ge=0, le=4)]
     thickness_mm: Millimetres | None = None
@@ -34,6 +36,8 @@ class BaseTryInput(Contract):
 
 
 class TryView(View):
+    """One try of the first layer."""
+
     id: str
     code: str
     base_exposure_s: float
@@ -48,6 +52,8 @@ class TryView(View):
 
 
 class FirstLayerView(View):
+    """Tries of the first layer, and what follows from them."""
+
     calibration_id: str
     exposure_step_s: float
     layer_height_um: float
@@ -125,6 +131,7 @@ def _check(request: BaseTryInput) -> None:
 
 
 def withdraw_try(work: UnitOfWork, try_id: str, reason: Reason) -> FirstLayerView:
+    """Withdraw a try, with a reason."""
     with work.write() as answer:
         row = present(stages.base_try(work.db, try_id), "try")
         if row.withdrawn_at is not None:
@@ -134,6 +141,7 @@ def withdraw_try(work: UnitOfWork, try_id: str, reason: Reason) -> FirstLayerVie
 
 
 def restore_try(work: UnitOfWork, try_id: str) -> FirstLayerView:
+    """Let a withdrawn try count again."""
     with work.write() as answer:
         row = present(stages.base_try(work.db, try_id), "try")
         update(work.db, "base_try", try_id, withdrawn_at=None, withdrawn_reason=None)

@@ -49,6 +49,7 @@ def next_step(
     settings = Settings.model_validate(arm.settings)
 
     def cost(kind: str, exposures_s: list[float]) -> Quote:
+        """What coupons of a kind at these exposures would cost."""
         plan = PlanInput.model_validate({"kind": kind, "exposures_s": exposures_s})
         return cost_of(plan, settings, calibration.layer_height_um, printer, left_ml)
 

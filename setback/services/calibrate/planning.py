@@ -31,6 +31,8 @@ MOTION_S = 40.0
 
 
 class PlanInput(Contract):
+    """Coupons to plan: kind, exposures and the way of printing them."""
+
     kind: CouponKind = "flat"
     exposures_s: list[Seconds] = Field(min_length=1, max_length=30)
     thickness_mm: float | None = Field(
@@ -42,6 +44,8 @@ class PlanInput(Contract):
 
 
 class LadderPlan(Contract):
+    """A range to cover with coupons."""
+
     low_s: Seconds
     high_s: Seconds
     count: int = Field(ge=1, le=20)
@@ -53,12 +57,16 @@ class LadderPlan(Contract):
 
 
 class CouponCost(View):
+    """What one planned coupon costs: minutes and millilitres."""
+
     exposure_s: float
     duration_s: float | None = Field(description="None when it shares its print")
     volume_ml: float
 
 
 class PlaceOnPlate(View):
+    """Where one coupon lies on the plate, mm."""
+
     exposure_s: float
     x_mm: float
     y_mm: float
@@ -100,6 +108,8 @@ class Quote(View):
 
 
 class Planned(View):
+    """Codes of the planned coupons, and their prints."""
+
     coupons: list[str] = Field(description="Codes of the coupons planned")
     print_ids: list[str]
 

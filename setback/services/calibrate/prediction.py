@@ -263,6 +263,7 @@ def to_keep(work: UnitOfWork, material_id: str, printer_id: str, layer_height_um
 
 
 def track_record(work: UnitOfWork) -> TrackRecord:
+    """How often first guesses kept their interval."""
     rows = store.kept(work.db, MOST_KEPT)
     views = [
         KeptGuess(

@@ -15,12 +15,16 @@ from ..unit_of_work import UnitOfWork, View, present
 
 
 class PreparationInput(Contract):
+    """The checks done on one occasion."""
+
     occasion: Occasion
     ticked: list[str] = Field(default_factory=list, max_length=20)
     skipped: bool = Field(False, description="Going on without; it is recorded who did")
 
 
 class CheckView(View):
+    """A check with what it is for."""
+
     key: str
     text: str
     looks_like: str
@@ -40,6 +44,8 @@ class PreparationState(View):
 
 
 class Preparing(View):
+    """What was prepared, and what is due."""
+
     campaign: PreparationState
     print: PreparationState
     gates: list[GateView]
@@ -49,6 +55,7 @@ class Preparing(View):
 
 
 def preparing(work: UnitOfWork, calibration_id: str) -> Preparing:
+    """What was prepared for a calibration, and what is due."""
     row = present(store.calibration(work.db, calibration_id), "calibration")
     return Preparing(
         campaign=_state(work, calibration_id, "campaign"), print=_state(work, calibration_id, "print"),

@@ -62,6 +62,8 @@ class WayView(View):
 
 
 class SourcesView(View):
+    """Ranges to begin from, by how far each is trusted."""
+
     ways: list[WayView]
     chosen: SourceKey
     measured: SourceKey | None = Field(description="Measured here since, and to be trusted more than what was chosen")
@@ -72,6 +74,8 @@ class SourcesView(View):
 
 
 class RangeInput(Contract):
+    """The chosen range and where it comes from, s."""
+
     version: int
     source: SourceKey
     low_s: Seconds
@@ -79,15 +83,21 @@ class RangeInput(Contract):
 
 
 class BorrowedQuery(Contract):
+    """A number that was borrowed, s."""
+
     number_s: Seconds
 
 
 class BorrowedRange(View):
+    """The range round a borrowed number, s."""
+
     low_s: float
     high_s: float
 
 
 class StartQuery(Contract):
+    """The pair and layer height a calibration would be of."""
+
     material_id: str = Field(max_length=40)
     printer_id: str = Field(max_length=40)
     layer_height_um: float = Field(50, gt=0, le=1000)

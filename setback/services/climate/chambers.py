@@ -22,6 +22,8 @@ MOST_SAMPLES = 2000
 
 
 class HeaterInput(Contract):
+    """A heater: watts, thermostat, cut-out."""
+
     name: Name
     watts: float = Field(ge=1, le=20_000)
     cut_out: bool = Field(description="It has a thermal cut-out of its own")
@@ -30,6 +32,8 @@ class HeaterInput(Contract):
 
 
 class HeaterView(View):
+    """A heater on the shelf."""
+
     id: str
     code: str
     name: str
@@ -51,6 +55,8 @@ class FitInput(Contract):
 
 
 class ChamberFit(View):
+    """How a chamber answered to a heater."""
+
     id: str
     code: str
     printer_id: str
@@ -68,10 +74,12 @@ class ChamberFit(View):
 
 
 def heaters(work: UnitOfWork) -> list[HeaterView]:
+    """Heaters on the shelf, by name."""
     return [HeaterView.model_validate(row) for row in store.heaters(work.db)]
 
 
 def add_heater(work: UnitOfWork, request: HeaterInput) -> HeaterView:
+    """Add a heater."""
     with work.write() as answer:
         free_name(work, "heater", request.name, None)
         heater_id = work.new_id()
@@ -83,6 +91,7 @@ def add_heater(work: UnitOfWork, request: HeaterInput) -> HeaterView:
 
 
 def change_heater(work: UnitOfWork, heater_id: str, request: HeaterInput) -> HeaterView:
+    """Change a heater."""
     with work.write() as answer:
         stored = present(store.heater(work.db, heater_id), "heater")
         same_version(stored.version, version_of(request.version), stored.name)

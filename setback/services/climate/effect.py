@@ -46,10 +46,14 @@ class EffectView(View):
 
 
 class SuccessQuery(Contract):
+    """The share of success that is wanted."""
+
     target: Probability = 0.95
 
 
 class SuccessView(View):
+    """How often prints succeed, over temperature."""
+
     material_id: str
     material: str
     prints: list[PrintsAt]
@@ -59,6 +63,8 @@ class SuccessView(View):
 
 
 class ClimateMaterial(View):
+    """A material with what is known of its climate."""
+
     id: str
     name: str
     flow_readings: int
@@ -66,6 +72,8 @@ class ClimateMaterial(View):
 
 
 class PrintedMaterial(View):
+    """A material that was printed at known temperatures."""
+
     material_id: str
     name: str
     prints: int

@@ -18,6 +18,8 @@ Unit = Literal["mPa·s", "s"]
 
 
 class FlowInput(Contract):
+    """A viscosity or flow time at a temperature."""
+
     material_id: str = Field(max_length=40)
     temp_c: float = Field(ge=-20, le=80)
     value: float = Field(gt=0, le=1_000_000, description="mPa·s, or seconds of the flow cup")
@@ -25,11 +27,15 @@ class FlowInput(Contract):
 
 
 class FlowQuery(Contract):
+    """What is asked of the curve."""
+
     target: float | None = Field(None, gt=0, le=1_000_000, description="Wanted flow, in the unit of the readings")
     unit: Unit | None = Field(None, description="Of the curve, when there are readings in both")
 
 
 class FlowReading(View):
+    """One reading of flow."""
+
     id: str
     temp_c: float
     value: float
@@ -39,6 +45,8 @@ class FlowReading(View):
 
 
 class FlowView(View):
+    """Readings of flow and the curve through them."""
+
     material_id: str
     material: str
     unit: Unit
@@ -48,6 +56,8 @@ class FlowView(View):
 
 
 class Withdrawal(Contract):
+    """Why a reading is withdrawn."""
+
     reason: Annotated[str, StringConstraints(strip_whitespace=True, min_length=3, max_length=400)]
 
 
@@ -74,6 +84,7 @@ def flow(work: UnitOfWork, material_id: str, query: FlowQuery) -> FlowView:
 
 
 def add(work: UnitOfWork, request: FlowInput) -> FlowReading:
+    """Note a reading of flow."""
     with work.write() as answer:
         live_material(work, request.material_id)
         reading_id = work.new_id()
@@ -102,6 +113,8 @@ def withdraw(work: UnitOfWork, reading_id: str, withdrawal: Withdrawal | None) -
 
 
 class FlowReadingState(View):
+    """Whether a reading of flow counts."""
+
     id: str
     withdrawn_at: str | None
 

@@ -18,6 +18,8 @@ MOST_SETS = 500
 
 
 class BandQuery(Contract):
+    """A set, and the temperature it is to be printed at."""
+
     set_code: str = Field(max_length=20)
     temp_c: float = Field(ge=-20, le=80)
 

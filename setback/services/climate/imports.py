@@ -40,6 +40,8 @@ class FileView(View):
 
 
 class ImportInput(Contract):
+    """How the columns of a received file are to be read."""
+
     file_id: str = Field(max_length=40)
     mapping: LoggerMapping
 
@@ -82,6 +84,7 @@ def receive(work: UnitOfWork, name: str, stream: IO[bytes], length: int | None) 
 
 
 def file(work: UnitOfWork, file_id: str) -> FileView:
+    """A file that was received."""
     return FileView.model_validate(present(store.file(work.db, file_id), "file"))
 
 

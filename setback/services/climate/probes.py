@@ -29,6 +29,8 @@ RELAX_H = 12
 
 
 class ProbeInput(Contract):
+    """A probe: name, place, driver and usual band."""
+
     name: Name
     place: Place
     printer_id: str | None = Field(None, max_length=40, description="Needed unless it is in the room")
@@ -46,6 +48,8 @@ class SampleInput(Contract):
 
 
 class ProbeNow(View):
+    """The newest temperature of a probe, and how old it is."""
+
     temp_c: float
     humidity_pct: float | None
     at: str
@@ -54,6 +58,8 @@ class ProbeNow(View):
 
 
 class ProbeView(View):
+    """A probe with its newest sample."""
+
     id: str
     code: str
     name: str
@@ -88,22 +94,28 @@ class LastStart(View):
 
 
 class HowWarmAnswer(View):
+    """The freshest temperature of a place."""
+
     now: HowWarm | None = Field(description="None while no probe has spoken lately")
     last: LastStart | None = Field(description="The newest print on this printer of the last hours")
 
 
 class RoomNow(View):
+    """The temperature of the room."""
+
     room: HowWarm | None
     stale: bool = Field(description="There is a probe in the room, but it has been silent")
 
 
 def probes(work: UnitOfWork) -> list[ProbeView]:
+    """Probes, by name."""
     rows = store.probes(work.db)
     newest = store.latest(work.db, [row.number for row in rows])
     return [_view(work, row, newest.get(row.number)) for row in rows]
 
 
 def probe(work: UnitOfWork, probe_id: str) -> ProbeView:
+    """One probe."""
     row = present(store.probe(work.db, probe_id), "probe")
     return _view(work, row, store.latest(work.db, [row.number]).get(row.number))
 
@@ -124,6 +136,7 @@ def add(work: UnitOfWork, request: ProbeInput) -> ProbeView:
 
 
 def change(work: UnitOfWork, probe_id: str, request: ProbeInput) -> ProbeView:
+    """Change a probe."""
     with work.write() as answer:
         row = present(store.probe(work.db, probe_id), "probe")
         same_version(row.version, version_of(request.version), row.name)
@@ -137,6 +150,7 @@ def change(work: UnitOfWork, probe_id: str, request: ProbeInput) -> ProbeView:
 
 
 def retire(work: UnitOfWork, probe_id: str, back: bool = False) -> ProbeView:
+    """Take a probe out of the lists, or bring it back."""
     with work.write() as answer:
         present(store.probe(work.db, probe_id), "probe")
         update(work.db, "probe", probe_id, retired_at=None if back else work.now())
@@ -216,6 +230,7 @@ def second(text: str) -> int:
 
 
 def moment(at_s: float) -> str:
+    """Seconds since 1970 as an ISO time."""
     return iso(datetime.fromtimestamp(at_s, UTC))
 
 

@@ -23,6 +23,8 @@ BAND_LOW_C, BAND_HIGH_C = 22.0, 28.0
 
 
 class TraceQuery(Contract):
+    """Which stretch of time, and the band that is held against it."""
+
     from_at: str | None = Field(None, max_length=30, description="ISO time; a day before the end when not given")
     to_at: str | None = Field(None, max_length=30, description="ISO time; the newest sample when not given")
     set_code: str | None = Field(None, max_length=20, description="Read against the band of this set")
@@ -31,6 +33,8 @@ class TraceQuery(Contract):
 
 
 class TraceMark(View):
+    """Something that was done, on the axis of time."""
+
     code: str
     at_s: int
     printer: str
@@ -43,6 +47,8 @@ class TraceMark(View):
 
 
 class ExcursionView(View):
+    """A stretch outside the band, with what was done in it."""
+
     from_s: int
     to_s: int
     side: str
@@ -51,6 +57,8 @@ class ExcursionView(View):
 
 
 class TraceView(View):
+    """Temperatures over time with the usual band, excursions and marks."""
+
     probe: ProbeView
     from_s: int
     to_s: int

@@ -38,11 +38,15 @@ class BathAsked(Contract):
 
 
 class PrinterAsked(Contract):
+    """A printer to be warm at the start."""
+
     printer_id: str = Field(max_length=40)
     set_code: str | None = Field(None, max_length=20, description="Says how long the base layers take")
 
 
 class WarmStartAsked(Contract):
+    """Printers to be warm, the heater that goes round, and when."""
+
     printers: list[PrinterAsked] = Field(min_length=1, max_length=6, description="In the order the heater goes round")
     heater_id: str = Field(max_length=40)
     ambient_c: float | None = Field(None, ge=-40, le=60, description="The room; from its probe when not given")
@@ -55,6 +59,8 @@ class WarmStartAsked(Contract):
 
 
 class WarmStartQuote(View):
+    """A plan that was not begun."""
+
     plan: WarmStartPlan
     ambient_c: float
     heater: str
@@ -62,6 +68,8 @@ class WarmStartQuote(View):
 
 
 class WarmStartView(View):
+    """A begun warm start with its steps."""
+
     id: str
     code: str
     asked: WarmStartInput
@@ -121,10 +129,12 @@ def stop(work: UnitOfWork, warm_id: str) -> WarmStartView:
 
 
 def one(work: UnitOfWork, id_or_code: str) -> WarmStartView:
+    """One warm start by its id or code."""
     return WarmStartView.model_validate(present(store.warm_start(work.db, id_or_code), "warm start"))
 
 
 def past(work: UnitOfWork) -> list[WarmStartView]:
+    """Warm starts, newest first."""
     return [WarmStartView.model_validate(row) for row in store.warm_starts(work.db, PAST)]
 
 

@@ -35,6 +35,8 @@ class BundleFile(View):
 
 
 class TableStanding(View):
+    """What a bundle brings to one table."""
+
     table: str
     new: int
     same: int
@@ -43,6 +45,8 @@ class TableStanding(View):
 
 
 class BundleOrder(Contract):
+    """The received bundle that is meant."""
+
     id: str = Field(max_length=40, pattern=r"^[0-9a-f-]{36}$")
 
 

@@ -87,15 +87,21 @@ class PlateAsked(Geometry):
 
 
 class PlateFileAsked(PlateAsked):
+    """A plate of coupons, and the format of its file."""
+
     format: PlateFormat = "masks"
 
 
 class Library(Contract):
+    """Pixel and layer the library is drawn for."""
+
     pixel_um: float = Field(35, ge=5, le=200)
     layer_um: float = Field(50, gt=0, le=100_000)
 
 
 class LibraryEntry(View):
+    """A kind of coupon or specimen, and what it tells."""
+
     kind: str
     title: str
     tells: str
@@ -109,12 +115,16 @@ class LibraryEntry(View):
 
 
 class Drawn(View):
+    """A coupon as shapes and features."""
+
     plan: CouponPlan
     layers: int
     layer_areas_mm2: list[float] = Field(description="Lit area of every layer")
 
 
 class PlaceView(View):
+    """Where one coupon lies on the plate, mm."""
+
     code: str
     exposure_s: float
     x_mm: float
@@ -134,6 +144,8 @@ class PlateLayout(View):
 
 @dataclass(frozen=True)
 class Made:
+    """A made file: content, type, name, title and resin, ml."""
+
     content: bytes
     mime: str
     name: str

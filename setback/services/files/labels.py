@@ -27,16 +27,22 @@ def _split(request: Any) -> Any:
 
 
 class OnPaper(Contract):
+    """The sheet labels are printed on, and the first free place."""
+
     sheet: SheetName = "24"
     skip: int = Field(0, ge=0, le=64, description="Labels already taken off the first sheet")
     outlines: bool = Field(False, description="Hairlines, for plain paper and scissors")
 
 
 class CouponLabels(OnPaper):
+    """The coupons that want labels."""
+
     coupons: Annotated[list[str], BeforeValidator(_split), Field(min_length=1, max_length=MOST)]
 
 
 class SpecimenLabels(OnPaper):
+    """The specimens that want labels."""
+
     kind: str
     material_id: str = Field(max_length=40)
     printer_id: str | None = Field(None, max_length=40)
@@ -47,12 +53,15 @@ class SpecimenLabels(OnPaper):
 
 
 class SheetView(View):
+    """A sheet of labels with its measures, mm."""
+
     name: str
     words: str
     count: int
 
 
 def sheets() -> list[SheetView]:
+    """Sheets of labels."""
     return [SheetView(name=name, words=sheet.name, count=sheet.count) for name, sheet in SHEETS.items()]
 
 

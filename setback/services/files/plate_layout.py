@@ -27,6 +27,8 @@ class Spot:
 
 @dataclass(frozen=True)
 class Layout:
+    """Where coupons lie on a plate, and how many would fit."""
+
     spots: list[Spot]
     fits: int
     repeats: int

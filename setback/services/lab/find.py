@@ -7,6 +7,8 @@ from ..unit_of_work import UnitOfWork, View
 
 
 class FoundView(View):
+    """A thing that was found, with the address of its page."""
+
     kind: str
     id: str
     code: str
@@ -15,4 +17,5 @@ class FoundView(View):
 
 
 def find(work: UnitOfWork, text: str) -> list[FoundView]:
+    """Whatever has this text in its code or name."""
     return [FoundView.model_validate(match) for match in store.find(work.db, text)]

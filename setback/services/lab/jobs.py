@@ -36,6 +36,8 @@ class Cancelled(Exception):
 
 @dataclass(frozen=True)
 class JobRow:
+    """A job as it is stored."""
+
     id: str
     kind: str
     state: str
@@ -49,6 +51,8 @@ class JobRow:
 
 
 class JobView(View):
+    """How far a job is, and what came of it."""
+
     id: str
     kind: str
     state: Literal["queued", "running", "done", "failed", "cancelled"]
@@ -63,6 +67,8 @@ class JobView(View):
 
 
 class JobInput(Contract):
+    """The work that is to be done."""
+
     kind: Literal["verify", "export-lab"]
 
 
@@ -77,6 +83,7 @@ WORK: dict[str, Callable[[UnitOfWork, Progress, dict[str, Any]], dict[str, Any]]
 
 
 def start(work: UnitOfWork, request: JobInput) -> JobView:
+    """Queue long work."""
     return queue(work, request.kind, {})
 
 
@@ -105,6 +112,7 @@ def queue(work: UnitOfWork, kind: str, request: dict[str, Any]) -> JobView:
 
 
 def job(work: UnitOfWork, job_id: str) -> JobView:
+    """One job."""
     view = JobView.model_validate(present(_row(work, job_id), "job"))
     if view.state == "failed" and view.result is not None:
         return view.model_copy(update={"result": None, "fields": view.result["fields"]})
@@ -112,6 +120,7 @@ def job(work: UnitOfWork, job_id: str) -> JobView:
 
 
 def cancel(work: UnitOfWork, job_id: str) -> JobView:
+    """Stop a job; nothing of it is kept."""
     with work.write() as answer:
         row = present(_row(work, job_id), "job")
         if row.state not in ("queued", "running"):
@@ -134,9 +143,11 @@ class Worker:
         self._thread = threading.Thread(target=self._run, name="jobs", daemon=True)
 
     def start(self) -> None:
+        """Begin to work through the queue."""
         self._thread.start()
 
     def stop(self) -> None:
+        """Stop, and wait ten seconds at most for what is at hand."""
         self._stopping = True
         self.wake.set()
         self._thread.join(timeout=10)
@@ -158,6 +169,7 @@ class Worker:
 
     def _do(self, work: UnitOfWork, row: JobRow) -> None:
         def progress(share: float, message: str) -> None:
+            """Note how far a job is; raises when it was cancelled."""
             with writing(work.db):
                 update(work.db, "job", row.id, progress=min(share, 1.0), message=message)
             stored = _row(work, row.id)

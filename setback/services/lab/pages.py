@@ -45,6 +45,8 @@ class SetLine(View):
 
 
 class CampaignLine(View):
+    """A calibration on the page of a material or printer."""
+
     id: str
     code: str
     material: str
@@ -57,6 +59,8 @@ class CampaignLine(View):
 
 
 class PrintLine(View):
+    """A print on the page of a material or printer."""
+
     id: str
     code: str
     printer: str
@@ -75,6 +79,8 @@ class CurveLine(View):
 
 
 class MaterialPage(View):
+    """Everything known of one material."""
+
     id: str
     code: str
     name: str
@@ -96,6 +102,8 @@ class MaterialPage(View):
 
 
 class DefectLine(View):
+    """A mark on a printer's screen or film."""
+
     x_mm: float
     y_mm: float
     width_mm: float
@@ -104,6 +112,8 @@ class DefectLine(View):
 
 
 class PrinterPage(View):
+    """Everything known of one printer."""
+
     printer: PrinterView
     sets: list[SetLine]
     axis_s: tuple[float, float] | None
@@ -117,6 +127,7 @@ class PrinterPage(View):
 
 
 def material(work: UnitOfWork, material_id: str) -> MaterialPage:
+    """Everything known of one material."""
     db = work.db
     row = present(shelf.material(db, material_id), "material")
     resin = shelf.resin(db, material_id)
@@ -139,6 +150,7 @@ def material(work: UnitOfWork, material_id: str) -> MaterialPage:
 
 
 def printer(work: UnitOfWork, printer_id: str) -> PrinterPage:
+    """Everything known of one printer."""
     db = work.db
     view = printer_view(work, printer_id)
     sets = _lines(work, store.sets_of_printer(db, printer_id))

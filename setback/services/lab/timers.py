@@ -16,12 +16,16 @@ LONGEST_S = 7 * 86_400
 
 
 class TimerInput(Contract):
+    """A timer to start: its name and seconds."""
+
     name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]
     seconds: float = Field(ge=1, le=LONGEST_S)
     place: str | None = Field(None, max_length=200, pattern=r"^/", description="Page it belongs to")
 
 
 class TimerView(View):
+    """A timer, and the seconds that are left."""
+
     id: str
     name: str
     seconds: float
@@ -33,15 +37,19 @@ class TimerView(View):
 
 
 class Timers(View):
+    """Timers that run, and those that ended lately."""
+
     now: str
     items: list[TimerView]
 
 
 def timers(work: UnitOfWork) -> Timers:
+    """Timers that run, the next one first."""
     return Timers(now=work.now(), items=[_view(work, row) for row in store.running(work.db)])
 
 
 def start(work: UnitOfWork, request: TimerInput) -> TimerView:
+    """Start a timer."""
     with work.write() as answer:
         now = work.clock()
         timer_id = work.new_id()

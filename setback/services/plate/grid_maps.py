@@ -20,6 +20,8 @@ MIDDLE = (1, 1)
 
 
 class GridInput(Contract):
+    """The grid coupon whose readings become a map."""
+
     coupon: str = Field(max_length=20, description="Code of a grid coupon that is read")
 
 

@@ -16,6 +16,8 @@ from ..unit_of_work import UnitOfWork, View, present
 
 
 class PlateMapInput(Contract):
+    """Light meter readings over the plate, in any unit."""
+
     source: Literal["light meter", "grid coupon"] = "light meter"
     readings: list[list[Reading]] = Field(min_length=1, max_length=20)
     reference_cell: tuple[int, int] | None = None
@@ -23,6 +25,8 @@ class PlateMapInput(Contract):
 
 
 class DefectInput(Contract):
+    """A mark on the screen or film, and where it lies, mm."""
+
     x_mm: float = Field(ge=0, le=2000)
     y_mm: float = Field(ge=0, le=2000)
     width_mm: float = Field(2, gt=0, le=2000)
@@ -31,12 +35,16 @@ class DefectInput(Contract):
 
 
 class PlateQuery(Contract):
+    """The exposure and window that are held against the map."""
+
     exposure_s: Seconds | None = None
     window_lower_s: Seconds | None = None
     window_upper_s: Seconds | None = None
 
 
 class MapView(View):
+    """One map of the light."""
+
     id: str
     source: str
     readings: list[list[float]]
@@ -48,6 +56,8 @@ class MapView(View):
 
 
 class DefectView(View):
+    """A mark on the screen or film."""
+
     id: str
     x_mm: float
     y_mm: float
@@ -58,6 +68,8 @@ class DefectView(View):
 
 
 class PlateSet(View):
+    """A set of this printer, and how much of the plate it can use."""
+
     code: str
     material: str
     layer_height_um: float
@@ -81,6 +93,7 @@ class PlateView(View):
 
 
 def plate(work: UnitOfWork, printer_id: str, query: PlateQuery) -> PlateView:
+    """The light over a printer's plate."""
     printer = present(shelf.printer(work.db, printer_id), "printer")
     newest = store.newest_map(work.db, printer_id)
     return PlateView(
@@ -147,6 +160,7 @@ def add_map(work: UnitOfWork, printer_id: str, request: PlateMapInput) -> PlateV
 
 
 def retire_map(work: UnitOfWork, map_id: str) -> PlateView:
+    """Let a map count no more."""
     with work.write() as answer:
         stored = present(store.plate_map(work.db, map_id), "map")
         update(work.db, "plate_map", map_id, retired_at=work.now())
@@ -154,6 +168,7 @@ def retire_map(work: UnitOfWork, map_id: str) -> PlateView:
 
 
 def restore_map(work: UnitOfWork, map_id: str) -> PlateView:
+    """Let a retired map count again."""
     with work.write() as answer:
         stored = present(store.plate_map(work.db, map_id), "map")
         update(work.db, "plate_map", map_id, retired_at=None)
@@ -178,6 +193,7 @@ def add_defect(work: UnitOfWork, printer_id: str, request: DefectInput) -> Plate
 
 
 def retire_defect(work: UnitOfWork, defect_id: str) -> PlateView:
+    """Note that a mark is gone."""
     with work.write() as answer:
         stored = present(store.defect(work.db, defect_id), "mark")
         update(work.db, "defect", defect_id, retired_at=work.now())
@@ -185,6 +201,7 @@ def retire_defect(work: UnitOfWork, defect_id: str) -> PlateView:
 
 
 def restore_defect(work: UnitOfWork, defect_id: str) -> PlateView:
+    """Note that a mark is still there."""
     with work.write() as answer:
         stored = present(store.defect(work.db, defect_id), "mark")
         update(work.db, "defect", defect_id, retired_at=None)

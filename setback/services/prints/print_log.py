@@ -23,6 +23,8 @@ PartOutcome = Literal["whole", "in part", "missing"]
 
 
 class PrintedPartInput(Contract):
+    """Parts of one kind in a print, and how many succeeded."""
+
     name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]
     place: Annotated[str, StringConstraints(strip_whitespace=True, max_length=40)] = ""
     outcome: PartOutcome = "whole"
@@ -47,6 +49,8 @@ class LogInput(Contract):
 
 
 class PrintedPart(View):
+    """Parts of one kind in a logged print."""
+
     id: str
     name: str
     place: str
@@ -54,6 +58,8 @@ class PrintedPart(View):
 
 
 class LogView(View):
+    """A logged print."""
+
     id: str
     code: str
     printer_id: str
@@ -133,6 +139,7 @@ def _resin_now(work: UnitOfWork, printer_id: str) -> float | None:
 
 
 def check_temperature(temp_c: float | None, temp_place: str | None) -> None:
+    """Refuse a temperature without its place, and a place without its temperature."""
     if (temp_c is None) != (temp_place is None):
         message = "Say where the temperature was measured." if temp_place is None else "Give the temperature."
         raise Problem(message, {"temp_place" if temp_place is None else "temp_c": message})

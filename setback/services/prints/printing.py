@@ -21,6 +21,8 @@ from .print_log import check_temperature
 
 
 class PrintedInput(Contract):
+    """How a planned print came out: temperature, millilitres, missing parts."""
+
     temp_c: float | None = Field(None, ge=-20, le=80)
     temp_place: Literal["room", "chamber air", "resin"] | None = None
     outcome: Literal["whole", "missing parts", "failed"] = "whole"
@@ -32,6 +34,8 @@ class PrintedInput(Contract):
 
 
 class PrintState(View):
+    """A planned print as it stands."""
+
     id: str
     code: str
     status: str

@@ -57,6 +57,8 @@ class VirtualOrder(VirtualInput):
 
 
 class ReaderInput(Contract):
+    """The reader's habits and seed."""
+
     caliper_sd_mm: float = Field(0.006, ge=0, le=0.2)
     caliper_bias_mm: float = Field(0, ge=-0.2, le=0.2)
     seed: int | None = Field(None, ge=0, le=1_000_000_000, description="The same seed gives the same reading")

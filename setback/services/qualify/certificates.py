@@ -21,6 +21,8 @@ FORMULAS = "Rules of the verdict: setback/core/qualify/verdict.py, and docs/meth
 
 
 class FileAsked(Contract):
+    """The format of a certificate."""
+
     format: Literal["pdf", "json"] = "pdf"
 
 

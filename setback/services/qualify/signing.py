@@ -31,6 +31,8 @@ class Seen(Contract):
 
 
 class SignInput(Contract):
+    """What is signed: brief, set, scope, initials, and the lines that were seen."""
+
     brief_id: str = Field(max_length=40)
     set_code: str = Field(max_length=20)
     evidence_hash: str = Field(max_length=64, description="Of the verdict that was looked at")
@@ -63,6 +65,8 @@ class SignedView(View):
 
 
 class SignedLineView(View):
+    """A signed record in the list, and how it stands now."""
+
     id: str
     code: str
     brief_id: str
@@ -128,6 +132,7 @@ def signed(work: UnitOfWork, id_or_code: str) -> SignedView:
 
 
 def all_signed(work: UnitOfWork, before: str, limit: int) -> list[SignedLineView]:
+    """Signed records before a code, newest first."""
     return _lines(work, store.signed(work.db, before, limit))
 
 

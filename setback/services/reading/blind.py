@@ -17,6 +17,8 @@ from .readings import CouponPlan, FeatureInput, ReadingInput, checked
 
 
 class BlindInput(Contract):
+    """Features read by a second person."""
+
     features: list[FeatureInput] = Field(min_length=1, max_length=500)
     note: Note = ""
 

@@ -27,6 +27,8 @@ FAULTS = ("damaged", "unwashed", "uncured")
 
 @dataclass(frozen=True)
 class CouponRead:
+    """A coupon with its counted reading, verdict and faults."""
+
     row: store.CouponRow
     reading: readings.Reading | None
     tally: Tally | None
@@ -38,10 +40,12 @@ class CouponRead:
 
     @property
     def effective_s(self) -> float:
+        """The exposure the coupon counts at, s."""
         return effective_exposure_s(self.row.exposure_s, self.row.dose_ratio)
 
     @property
     def range_only(self) -> bool:
+        """Whether it only tells where to look."""
         return self.row.way == "plate" and self.row.dose_ratio is None
 
     @property
@@ -51,16 +55,19 @@ class CouponRead:
 
     @property
     def left_out(self) -> bool:
+        """Whether it does not count."""
         return self.tally is not None and bool(self.tally.evidence.faults) and not self.tally.evidence.include
 
     @property
     def final_verdict(self) -> str | None:
+        """The verdict set by hand, else the computed one."""
         if self.judgement and self.judgement.verdict:
             return self.judgement.verdict
         return self.verdict.verdict if self.verdict else None
 
 
 def coupon_reads(work: UnitOfWork, rows: list[store.CouponRow], limits: Limits) -> list[CouponRead]:
+    """Coupons with what was read off them, all in a few queries."""
     db = work.db
     ids = [row.id for row in rows]
     current = {r.coupon_id: r for r in readings.current(db, ids)}
@@ -97,6 +104,7 @@ def coupon_reads(work: UnitOfWork, rows: list[store.CouponRow], limits: Limits) 
 
 
 def read_feature(row: readings.FeatureRow) -> ReadFeature:
+    """A stored feature as the core reads it."""
     return ReadFeature.model_validate(
         {
             "key": row.feature_key, "kind": row.kind, "side": row.side, "size_mm": row.size_mm, "axis": row.axis,
@@ -142,6 +150,7 @@ def window_of(
     cure: CureCurve | None,
     sure: CutOffs,
 ) -> tuple[WindowResult | None, str | None]:
+    """The window that evidence makes under a calibration's limits."""
     evidence, range_only = window_evidence(reads)
     if not evidence:
         return None, None

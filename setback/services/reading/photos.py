@@ -19,6 +19,8 @@ LONGEST_PX = 2000
 
 
 class PhotoState(View):
+    """Whether a photo is on its coupon."""
+
     id: str
     retired_at: str | None
 
@@ -73,6 +75,7 @@ def retire(work: UnitOfWork, photo_id: str) -> PhotoState:
 
 
 def restore(work: UnitOfWork, photo_id: str) -> PhotoState:
+    """Put a photo back."""
     with work.write() as answer:
         present(readings.photo(work.db, photo_id), "photo")
         update(work.db, "photo", photo_id, retired_at=None)

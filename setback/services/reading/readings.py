@@ -25,12 +25,16 @@ SEEN = ("vernier", "fit", "legible")
 
 
 class FeatureInput(Contract):
+    """One feature as it was read: its state, or millimetres."""
+
     key: str = Field(max_length=40)
     state: FeatureState | None = None
     measured_mm: float | None = Field(None, ge=0, le=1000)
 
 
 class ReadingInput(Contract):
+    """A reading: features, how the coupon came out, and who read it."""
+
     supersedes_id: str | None = Field(None, description="The newest reading seen by whoever enters this one")
     reason: Reason | None = Field(None, description="Why the earlier reading is corrected")
     damaged: bool = False
@@ -41,25 +45,35 @@ class ReadingInput(Contract):
 
 
 class WithdrawInput(Contract):
+    """Why a reading is withdrawn."""
+
     reading_id: str
     reason: Reason
 
 
 class JudgementInput(Contract):
+    """A verdict set by hand, with its reason."""
+
     include: bool = Field(False, description="Count the coupon although it is damaged, unwashed or uncured")
     verdict: Verdict | None = Field(None, description="Overrules the computed verdict")
     reason: Reason
 
 
 class GoneInput(Contract):
+    """Why a coupon is lost."""
+
     reason: Reason
 
 
 class ReasonInput(Contract):
+    """A reason, in words."""
+
     reason: Reason
 
 
 class FeatureView(View):
+    """One feature of a reading."""
+
     feature_key: str
     kind: str
     side: str | None
@@ -70,6 +84,8 @@ class FeatureView(View):
 
 
 class ReadingView(View):
+    """A reading with its features."""
+
     id: str
     initials: str
     read_at: str
@@ -84,6 +100,8 @@ class ReadingView(View):
 
 
 class JudgementView(View):
+    """A verdict set by hand."""
+
     include: bool
     verdict: str | None
     reason: str
@@ -92,6 +110,8 @@ class JudgementView(View):
 
 
 class PhotoView(View):
+    """A photo of a coupon."""
+
     id: str
     width_px: int
     height_px: int
@@ -99,6 +119,8 @@ class PhotoView(View):
 
 
 class ShapeView(View):
+    """A shape of the drawing."""
+
     role: Literal["floor", "solid", "gap", "mark", "text"]
     points: list[tuple[float, float]]
     feature: str | None = None
@@ -106,6 +128,8 @@ class ShapeView(View):
 
 
 class PlanFeature(View):
+    """A feature of the plan: what is read, and where it is tapped."""
+
     key: str
     kind: FeatureKind
     size_mm: float
@@ -115,6 +139,8 @@ class PlanFeature(View):
 
 
 class PartView(View):
+    """A part of a coupon, and what it tells."""
+
     name: str
     tells: str
     place: tuple[float, float, float, float]
@@ -311,6 +337,7 @@ def keep_reading(work: UnitOfWork, id_or_code: str, request: ReadingInput) -> st
 
 
 def checked(request: ReadingInput, plan: CouponPlan) -> list[tuple[PlanFeature, FeatureInput]]:
+    """Features of a reading beside those of the plan; refuses what is not on the coupon or looks like a slip."""
     planned_features = {feature.key: feature for feature in plan.features}
     fields: dict[str, str] = {}
     keys: set[str] = set()

@@ -24,6 +24,8 @@ YES, NO = frozenset({"yes", "true", "1", "y", "x"}), frozenset({"no", "false", "
 
 
 class SheetInput(Contract):
+    """A spreadsheet's text, and which column holds what."""
+
     text: str = Field(max_length=5_000_000, description="The CSV file as it is")
     mapping: dict[str, str] = Field({}, description="Column by what it holds; empty: only look at the file")
     keep: bool = Field(False, description="Take the rows in; otherwise they are only checked")
@@ -38,12 +40,16 @@ class SheetField(View):
 
 
 class SheetRow(View):
+    """One row as it was understood, or what is wrong with it."""
+
     line: int
     code: str
     words: str | None = Field(description="Why it cannot be taken in; None when it can")
 
 
 class SheetTold(View):
+    """What a sheet would bring, or has brought."""
+
     columns: list[str]
     fields: list[SheetField]
     suggested: dict[str, str]
@@ -69,6 +75,7 @@ def specimens(work: UnitOfWork, test: str, request: SheetInput) -> SheetTold:
     fields.append(SheetField(key="note", name="Note", needed=False))
 
     def keep(rows: list[tuple[int, dict[str, str]]]) -> None:
+        """Keep the readings of checked rows."""
         _, row = rows[0]
         if row["specimen"] not in codes:
             raise NotFound(f"{record.row.code} has no specimen {row['specimen']!r}.")
@@ -90,6 +97,7 @@ def coupons(work: UnitOfWork, calibration_id: str, request: SheetInput) -> Sheet
     ]  # fmt: skip
 
     def keep(rows: list[tuple[int, dict[str, str]]]) -> None:
+        """Keep the readings of one coupon's rows."""
         features = [
             FeatureInput.model_validate(
                 {"key": row["feature"], "state": row.get("state") or None, "measured_mm": _number(row.get("measured", ""))}

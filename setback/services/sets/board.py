@@ -34,6 +34,8 @@ USUAL_UM = 50.0
 
 
 class BoardQuery(Contract):
+    """The layer height the Board is for."""
+
     layer_height_um: float | None = Field(None, gt=0, le=1000)
     after: str = Field("", max_length=80, description="Name of the last material seen")
     limit: int = Field(FIRST_ROWS, ge=1, le=MOST_ROWS)
@@ -43,6 +45,8 @@ class BoardQuery(Contract):
 
 
 class BoardPrinter(View):
+    """A printer's column."""
+
     id: str
     name: str
     pixel_um: float
@@ -51,6 +55,8 @@ class BoardPrinter(View):
 
 
 class BoardMaterial(View):
+    """A material's row."""
+
     id: str
     name: str
     kind: str
@@ -60,6 +66,8 @@ class BoardMaterial(View):
 
 
 class Cell(View):
+    """A pair: its set and state, or its first guess."""
+
     material_id: str
     printer_id: str
     state: CellState
@@ -101,6 +109,8 @@ class Task(View):
 
 
 class Board(View):
+    """Materials over printers, and what waits to be done."""
+
     layer_height_um: float | None
     layer_heights_um: list[float]
     families: list[str]

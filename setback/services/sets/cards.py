@@ -41,6 +41,8 @@ class CardLine(View):
 
 
 class CardConfirmation(View):
+    """A confirming print on the card."""
+
     code: str
     place: str
     what: str
@@ -57,6 +59,8 @@ class CardEvidence(View):
 
 
 class Changed(View):
+    """What differs from the version before."""
+
     group: str
     name: str
     unit: str
@@ -281,6 +285,7 @@ def card_lines(card: SetCard) -> list[CardLine]:
     delay = "Delay before exposure" if card.rest_is_delay else "Rest before exposure"
 
     def line(group: str, name: str, value: object, unit: str = "") -> CardLine:
+        """A line of the card, with its unit."""
         return CardLine(
             group=group, name=name, value=f"{value:g}" if isinstance(value, float) else str(value), unit=unit
         )

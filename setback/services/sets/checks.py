@@ -25,6 +25,8 @@ RE_RANGE = (0.78, 1.0, 1.28)
 
 
 class CheckResultView(View):
+    """What one check coupon says of its set."""
+
     coupon: str
     set_code: str
     material: str
@@ -60,6 +62,8 @@ class SetLife(View):
 
 
 class PlannedCheck(View):
+    """The coupon that was planned as a check."""
+
     coupon: str
     print_id: str
     calibration_id: str
@@ -79,6 +83,7 @@ class ChartView(View):
 
 
 def life(work: UnitOfWork, id_or_code: str) -> SetLife:
+    """The life of one set: events, checks, and why it stands as it does."""
     row = present(parameter_sets.parameter_set(work.db, id_or_code), "parameter set")
     living_set = store.living_set(work.db, row.id)
     checks = store.checks_of_sets(work.db, [row.id])
@@ -143,6 +148,7 @@ def plan(work: UnitOfWork, id_or_code: str) -> PlannedCheck:
 
 
 def printer_chart(work: UnitOfWork, printer_id: str) -> ChartView:
+    """Check coupons of a printer over time."""
     printer = present(shelf.printer(work.db, printer_id), "printer")
     checks = store.checks_of_printer(work.db, printer_id)
     checked = {c.parameter_set_id for c in checks}

@@ -27,6 +27,8 @@ MOST_SETS = 5000
 
 
 class EventInput(Contract):
+    """Something that happened to a printer, bottle or material."""
+
     kind: str = Field(max_length=40)
     printer_id: str | None = Field(None, max_length=40)
     material_id: str | None = Field(None, max_length=40)
@@ -37,6 +39,8 @@ class EventInput(Contract):
 
 
 class EventView(View):
+    """An event, and what it does to sets."""
+
     id: str
     code: str
     kind: str
@@ -75,6 +79,8 @@ class EventPreview(View):
 
 
 class Recorded(View):
+    """An event that was recorded, and the sets it touches."""
+
     event: EventView
     touched: list[Touched]
 
@@ -134,6 +140,7 @@ def withdraw(work: UnitOfWork, event_id: str, reason: Reason) -> EventView:
 
 
 def restore(work: UnitOfWork, event_id: str) -> EventView:
+    """Let a withdrawn event count again."""
     with work.write() as answer:
         present(store.event(work.db, event_id), "event")
         update(work.db, "event", event_id, withdrawn_at=None, withdrawn_reason=None)
@@ -141,6 +148,7 @@ def restore(work: UnitOfWork, event_id: str) -> EventView:
 
 
 def views(work: UnitOfWork, rows: list[store.EventRow]) -> list[EventView]:
+    """Events with their rules in words."""
     all_rules = rules(work)
     return [_view(row, all_rules) for row in rows]
 

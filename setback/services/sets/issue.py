@@ -30,6 +30,8 @@ Policy = Literal["size-true", "centre", "support-safe", "hardest-in-tolerance", 
 
 
 class IssueInput(Contract):
+    """The exposure and what is issued with it: policy, temperatures, reasons."""
+
     version: int = Field(description="Version of the calibration that was looked at")
     arm_id: str
     exposure_s: Seconds

@@ -22,10 +22,14 @@ LEAST_CHECKS = 5
 
 
 class LimitInput(Contract):
+    """A limit of this shop, in the rule's unit."""
+
     limit: float = Field(gt=0, le=1_000_000)
 
 
 class RulesView(View):
+    """Rules, and which of them this shop has set itself."""
+
     rules: list[Rule]
     own: list[str] = Field(description="Kinds and limits this shop has set itself")
 
@@ -37,6 +41,7 @@ def rules(work: UnitOfWork) -> dict[str, Rule]:
 
 
 def rules_view(work: UnitOfWork) -> RulesView:
+    """Rules as they hold in this lab."""
     return RulesView(rules=list(rules(work).values()), own=[row.key for row in store.own_rules(work.db)])
 
 
@@ -104,6 +109,7 @@ def states(work: UnitOfWork, sets: Sequence[store.LivingSet]) -> dict[str, Valid
 
 
 def facts(living_set: store.LivingSet) -> SetFacts:
+    """What the rules ask of a set."""
     return SetFacts(
         id=living_set.id, material_id=living_set.material_id, printer_id=living_set.printer_id, issued_at=living_set.issued_at,
         bottle_id=living_set.bottle_id, lot=living_set.lot, route_version_id=living_set.route_version_id,
@@ -117,6 +123,7 @@ def _events(work: UnitOfWork, sets: Sequence[store.LivingSet]) -> list[Happening
 
 
 def happening_of(event: store.EventRow) -> Happening:
+    """An event as the rules see it."""
     detail = " · ".join(part for part in (event.bottle and f"{event.bottle}, lot {event.lot}", event.note) if part)
     return Happening(
         rule=event.kind, at=event.happened_at, detail=detail, event_id=event.id, printer_id=event.printer_id,
@@ -140,6 +147,7 @@ def _derived(
         since = last.at if last else s.issued_at
 
         def say(rule: str, at: str, detail: str, s: store.LivingSet = s) -> None:
+            """Note that a rule applies to this set."""
             happenings.append(Happening(rule=rule, at=at, detail=detail, set_id=s.id, printer_id=s.printer_id))
 
         if s.route_version_id in routes:

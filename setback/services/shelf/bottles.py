@@ -15,6 +15,8 @@ from .entry import Day, Name, Page, Version, live_material, version_of
 
 
 class BottleInput(Contract):
+    """A bottle: material, lot, dates, millilitres."""
+
     material_id: str
     lot: Name
     received_on: Day | None = None
@@ -26,6 +28,8 @@ class BottleInput(Contract):
 
 
 class BottleView(View):
+    """A bottle on the shelf."""
+
     id: str
     code: str
     material_id: str
@@ -43,15 +47,18 @@ class BottleView(View):
 
 
 def bottles(work: UnitOfWork, page: Page, material_id: str | None = None) -> list[BottleView]:
+    """Bottles by code, of one material where it is asked for."""
     rows = shelf.bottles(work.db, page.retired, material_id, page.after, page.limit)
     return [BottleView.model_validate(row) for row in rows]
 
 
 def bottle(work: UnitOfWork, bottle_id: str) -> BottleView:
+    """One bottle."""
     return BottleView.model_validate(present(shelf.bottle(work.db, bottle_id), "bottle"))
 
 
 def add_bottle(work: UnitOfWork, request: BottleInput) -> BottleView:
+    """Add a bottle; it gets a code."""
     columns = _bottle_columns(request)
     with work.write() as answer:
         live_material(work, request.material_id)
@@ -63,6 +70,7 @@ def add_bottle(work: UnitOfWork, request: BottleInput) -> BottleView:
 
 
 def change_bottle(work: UnitOfWork, bottle_id: str, request: BottleInput) -> BottleView:
+    """Change a bottle."""
     columns = _bottle_columns(request)
     with work.write() as answer:
         stored = bottle(work, bottle_id)

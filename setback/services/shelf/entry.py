@@ -28,12 +28,15 @@ PAGE = 200
 
 
 class Page(Contract):
+    """One page of a list by name."""
+
     retired: bool = False
     after: str = Field("", max_length=100, description="Name or code of the last one seen")
     limit: int = Field(100, ge=1, le=PAGE)
 
 
 def free_name(work: UnitOfWork, table: str, name: str, own_id: str | None) -> None:
+    """Refuse a name that another row has."""
     sql = f"SELECT id FROM {table} WHERE name = ? COLLATE NOCASE AND retired_at IS NULL"
     row = work.db.execute(sql, (name,)).fetchone()
     if row is not None and row[0] != own_id:
@@ -42,6 +45,7 @@ def free_name(work: UnitOfWork, table: str, name: str, own_id: str | None) -> No
 
 
 def live_material(work: UnitOfWork, material_id: str) -> shelf.Material:
+    """A material that is on the shelf."""
     stored = shelf.material(work.db, material_id)
     if stored is None or stored.retired_at is not None:
         message = "This material is not on the shelf."
@@ -50,6 +54,7 @@ def live_material(work: UnitOfWork, material_id: str) -> shelf.Material:
 
 
 def pair(low: float | None, high: float | None, low_name: str, high_name: str) -> None:
+    """Refuse a range that is upside down or has one end only."""
     if (low is None) != (high is None):
         message = "Give both ends of the range, or neither."
         raise Problem(message, {low_name if low is None else high_name: message})
@@ -58,8 +63,9 @@ def pair(low: float | None, high: float | None, low_name: str, high_name: str) -
         raise Problem(message, {high_name: message})
 
 
-def version_of(request: int | None) -> int:
-    if request is None:
+def version_of(version: int | None) -> int:
+    """The version an edit was made on; refuses an edit without one."""
+    if version is None:
         message = "The version the change was made on is missing."
         raise Problem(message, {"version": message})
-    return request
+    return version

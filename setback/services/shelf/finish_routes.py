@@ -15,6 +15,8 @@ from .entry import Name, Page, Version, free_name, version_of
 
 
 class FinishRouteInput(Contract):
+    """A finish route: wash, dry, cure."""
+
     name: Name
     wash_fluid: Name
     wash_method: Name
@@ -30,6 +32,8 @@ class FinishRouteInput(Contract):
 
 
 class FinishRouteView(View):
+    """A finish route in its newest version."""
+
     id: str
     code: str
     name: str
@@ -51,15 +55,18 @@ class FinishRouteView(View):
 
 
 def finish_routes(work: UnitOfWork, page: Page) -> list[FinishRouteView]:
+    """Finish routes, by name."""
     rows = shelf.finish_routes(work.db, page.retired, page.after, page.limit)
     return [FinishRouteView.model_validate(row) for row in rows]
 
 
 def finish_route(work: UnitOfWork, route_id: str) -> FinishRouteView:
+    """One finish route."""
     return FinishRouteView.model_validate(present(shelf.finish_route(work.db, route_id), "finish route"))
 
 
 def add_finish_route(work: UnitOfWork, request: FinishRouteInput) -> FinishRouteView:
+    """Add a finish route."""
     with work.write() as answer:
         free_name(work, "finish_route", request.name, None)
         route_id = work.new_id()

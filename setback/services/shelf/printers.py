@@ -15,6 +15,8 @@ from .entry import Name, Note, Page, Version, free_name, version_of
 
 
 class PrinterInput(Contract):
+    """A printer: plate, pixel, steps, motion."""
+
     name: Name
     light_engine: Literal["mono screen", "colour screen", "projector", "laser"]
     light_power_adjustable: bool = False
@@ -34,6 +36,8 @@ class PrinterInput(Contract):
 
 
 class PrinterView(View):
+    """A printer in this lab."""
+
     id: str
     code: str
     name: str
@@ -57,15 +61,18 @@ class PrinterView(View):
 
 
 def printers(work: UnitOfWork, page: Page) -> list[PrinterView]:
+    """Printers, by name."""
     rows = shelf.printers(work.db, page.retired, page.after, page.limit)
     return [PrinterView.model_validate(row) for row in rows]
 
 
 def printer(work: UnitOfWork, printer_id: str) -> PrinterView:
+    """One printer."""
     return PrinterView.model_validate(present(shelf.printer(work.db, printer_id), "printer"))
 
 
 def add_printer(work: UnitOfWork, request: PrinterInput) -> PrinterView:
+    """Add a printer."""
     _check_printer(request)
     with work.write() as answer:
         free_name(work, "printer", request.name, None)
@@ -78,6 +85,7 @@ def add_printer(work: UnitOfWork, request: PrinterInput) -> PrinterView:
 
 
 def change_printer(work: UnitOfWork, printer_id: str, request: PrinterInput) -> PrinterView:
+    """Change a printer."""
     _check_printer(request)
     with work.write() as answer:
         stored = printer(work, printer_id)

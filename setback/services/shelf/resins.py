@@ -16,6 +16,8 @@ from .entry import Name, Page, Version, free_name, pair, version_of
 
 
 class ResinInput(Contract):
+    """A resin: maker's range, prices, safety."""
+
     name: Name
     maker: Name
     line: Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)] | None = None
@@ -41,6 +43,8 @@ class ResinInput(Contract):
 
 
 class ResinView(View):
+    """A resin on the shelf."""
+
     id: str
     code: str
     name: str
@@ -70,15 +74,18 @@ class ResinView(View):
 
 
 def resins(work: UnitOfWork, page: Page) -> list[ResinView]:
+    """Resins, by name."""
     rows = shelf.resins(work.db, page.retired, page.after, page.limit)
     return [ResinView.model_validate(row) for row in rows]
 
 
 def resin(work: UnitOfWork, material_id: str) -> ResinView:
+    """One resin."""
     return ResinView.model_validate(present(shelf.resin(work.db, material_id), "resin"))
 
 
 def add_resin(work: UnitOfWork, request: ResinInput) -> ResinView:
+    """Add a resin."""
     _check_resin(request)
     with work.write() as answer:
         free_name(work, "material", request.name, None)
@@ -92,6 +99,7 @@ def add_resin(work: UnitOfWork, request: ResinInput) -> ResinView:
 
 
 def change_resin(work: UnitOfWork, material_id: str, request: ResinInput) -> ResinView:
+    """Change a resin."""
     _check_resin(request)
     with work.write() as answer:
         stored = resin(work, material_id)

@@ -20,6 +20,8 @@ _IN_WORK = {
 
 
 class Retired(View):
+    """Whether a thing is on the shelf."""
+
     id: str
     retired_at: str | None
 

@@ -10,16 +10,21 @@ from .entry import Initials
 
 
 class TechnicianInput(Contract):
+    """Initials of somebody who works here."""
+
     initials: Initials
 
 
 class TechnicianView(View):
+    """Somebody who works here."""
+
     id: str
     initials: str
     retired_at: str | None
 
 
 def technicians(work: UnitOfWork) -> list[TechnicianView]:
+    """Who works here, by initials."""
     return [TechnicianView.model_validate(row) for row in shelf.technicians(work.db)]
 
 

@@ -22,6 +22,8 @@ Requirement = Demand
 
 
 class BriefInput(Contract):
+    """A brief: its use and what it asks of a material."""
+
     name: Name
     use: Note = ""
     requirements: list[Requirement] = Field(min_length=1, max_length=40)
@@ -29,6 +31,8 @@ class BriefInput(Contract):
 
 
 class RequirementView(Demand):
+    """A requirement, also in words."""
+
     group: str = Field(description="The method, or the parameter set")
     name: str
     unit: str
@@ -36,6 +40,8 @@ class RequirementView(Demand):
 
 
 class BriefView(View):
+    """A brief with its requirements."""
+
     id: str
     code: str
     name: str
@@ -49,6 +55,8 @@ class BriefView(View):
 
 
 class ConditionField(View):
+    """A condition that a requirement may name."""
+
     key: str
     label: str
     unit: str
@@ -70,6 +78,7 @@ class PropertyView(View):
 
 
 def properties() -> list[PropertyView]:
+    """Properties a brief may ask for, with their units and conditions."""
     property_views = []
     for key, requirable in ASKABLE.items():
         setup = PROPERTIES[key][0].setup if key in PROPERTIES else ()
@@ -91,18 +100,22 @@ def templates() -> list[BriefTemplate]:
 
 
 def briefs(work: UnitOfWork, page: Page) -> list[BriefView]:
+    """Briefs in their newest versions, by name."""
     return [view(row) for row in store.briefs(work.db, page.retired, page.after, page.limit)]
 
 
 def brief(work: UnitOfWork, id_or_code: str) -> BriefView:
+    """One brief by its id or code."""
     return view(present(store.brief(work.db, id_or_code), "brief"))
 
 
 def history(work: UnitOfWork, brief_id: str) -> list[BriefView]:
+    """All versions of a brief, newest first."""
     return [view(row) for row in store.history(work.db, brief_id)]
 
 
 def add(work: UnitOfWork, request: BriefInput) -> BriefView:
+    """Keep a brief."""
     _check(request.requirements)
     with work.write() as answer:
         free_name(work, "brief", request.name, None)
@@ -133,6 +146,7 @@ def _version(work: UnitOfWork, brief_id: str, version: int, request: BriefInput)
 
 
 def retire(work: UnitOfWork, brief_id: str, back: bool = False) -> BriefView:
+    """Take a brief out of the lists, or bring it back."""
     with work.write() as answer:
         stored = present(store.brief(work.db, brief_id), "brief")
         if back:
@@ -176,6 +190,7 @@ def _check(requirements: list[Requirement]) -> None:
 
 
 def view(row: store.BriefRow) -> BriefView:
+    """A stored brief with its requirements in words."""
     lines = []
     for requirement in row.requirements:
         demand = Demand.model_validate(requirement)

@@ -31,6 +31,8 @@ Reason = Annotated[str, StringConstraints(strip_whitespace=True, min_length=2, m
 
 
 class SpecimenReadingInput(Contract):
+    """A reading of a specimen, by the fields of its method."""
+
     read: dict[str, Any] = Field(description="By the method's fields")
     note: Note = ""
     replaces: str | None = Field(None, max_length=40, description="The reading this one corrects")
@@ -38,10 +40,14 @@ class SpecimenReadingInput(Contract):
 
 
 class PreviewInput(Contract):
+    """A reading that is looked at before it is kept."""
+
     read: dict[str, Any]
 
 
 class PreviewValue(View):
+    """A property that a reading gives."""
+
     name: str
     unit: str
     value: float
@@ -57,18 +63,26 @@ class SpecimenPreview(View):
 
 
 class SpecimenReason(Contract):
+    """Why a reading is withdrawn or a specimen lost."""
+
     reason: Reason
 
 
 class MadeInput(PrintedInput):
+    """How the specimens of a group came out."""
+
     cured: bool = Field(True, description="Washed and cured too; age counts from now")
 
 
 class CloseTestInput(Contract):
+    """Why a test is closed with specimens left."""
+
     reason: Reason = "done"
 
 
 class ReadView(View):
+    """A reading of a specimen."""
+
     id: str
     at_value: float
     read: dict[str, Any]
@@ -80,10 +94,14 @@ class ReadView(View):
 
 
 class PastRead(ReadView):
+    """A reading that was superseded or withdrawn."""
+
     withdrawn: bool
 
 
 class SpecimenView(View):
+    """A specimen with its readings."""
+
     id: str
     code: str
     group: int
@@ -97,6 +115,8 @@ class SpecimenView(View):
 
 
 class GroupView(View):
+    """A group of alike specimens."""
+
     id: str
     number: int
     name: str
@@ -124,6 +144,8 @@ class GroupView(View):
 
 
 class TestView(View):
+    """A test with its groups and what is next."""
+
     id: str
     code: str
     method: MethodView
@@ -145,6 +167,8 @@ class TestView(View):
 
 
 class TestLine(View):
+    """A test in the list."""
+
     id: str
     code: str
     method: str
@@ -170,6 +194,7 @@ class Held:
 
 
 def group_name(row: store.GroupRow) -> str:
+    """A group's name: material, condition and what was varied."""
     parts = [row.material, row.condition]
     if row.exposure_s is not None:
         parts.append(f"{row.exposure_s:g} s")
@@ -198,10 +223,12 @@ def held_tests(work: UnitOfWork, rows: list[store.TestRow]) -> list[Held]:
 
 
 def held_test(work: UnitOfWork, id_or_code: str) -> Held:
+    """A test with all its rows, by its id or code."""
     return held_tests(work, [present(store.test(work.db, id_or_code), "test")])[0]
 
 
 def tests(work: UnitOfWork, before: str, limit: int) -> list[TestLine]:
+    """Tests before a code, newest first."""
     rows = store.tests(work.db, before, limit)
     brief_rows = briefs.versions(work.db, sorted({r.brief_version_id for r in rows if r.brief_version_id}))
     return [
@@ -215,10 +242,12 @@ def tests(work: UnitOfWork, before: str, limit: int) -> list[TestLine]:
 
 
 def test(work: UnitOfWork, id_or_code: str) -> TestView:
+    """One test by its id or code."""
     return _view(work, held_test(work, id_or_code))
 
 
 def add(work: UnitOfWork, request: TestPlan) -> TestView:
+    """Plan a test; specimens get codes in random order."""
     with work.write() as answer:
         return answer(test(work, plan(work, request)))
 
@@ -265,6 +294,7 @@ def _read(row: store.SpecimenReading, cured_at: str | None) -> ReadView:
 
 
 def hours_between(first: str | None, last: str) -> float | None:
+    """Hours from one ISO time to another; None where the first is not known."""
     if first is None:
         return None
     return (datetime.fromisoformat(last) - datetime.fromisoformat(first)).total_seconds() / 3600
@@ -433,6 +463,7 @@ def gone(work: UnitOfWork, id_or_code: str, request: SpecimenReason) -> TestView
 
 
 def found_again(work: UnitOfWork, id_or_code: str) -> TestView:
+    """Note that a lost specimen was found."""
     with work.write() as answer:
         specimen = present(store.specimen(work.db, id_or_code), "specimen")
         update(work.db, "specimen", specimen.id, gone_at=None, gone_reason=None)
@@ -440,6 +471,7 @@ def found_again(work: UnitOfWork, id_or_code: str) -> TestView:
 
 
 def close(work: UnitOfWork, test_id: str, request: CloseTestInput) -> TestView:
+    """Close a test, with a reason; plates of specimens that were only planned are given up."""
     with work.write() as answer:
         stored = present(store.test(work.db, test_id), "test")
         if stored.closed_at is not None:
@@ -450,6 +482,7 @@ def close(work: UnitOfWork, test_id: str, request: CloseTestInput) -> TestView:
 
 
 def reopen(work: UnitOfWork, test_id: str) -> TestView:
+    """Open a closed test again."""
     with work.write() as answer:
         stored = present(store.test(work.db, test_id), "test")
         update(work.db, "test", stored.id, closed_at=None, closed_reason=None)

@@ -13,6 +13,8 @@ from ..unit_of_work import View
 
 
 class MethodField(View):
+    """A field of a method, as it is asked for."""
+
     key: str
     label: str
     unit: str
@@ -26,6 +28,8 @@ class MethodField(View):
 
 
 class MethodStep(View):
+    """A step of a method with its cautions."""
+
     do: str
     caution: str
     reads: list[MethodField]
@@ -42,6 +46,8 @@ class MethodProperty(View):
 
 
 class MethodView(View):
+    """A method with its steps, properties and source."""
+
     key: str
     name: str
     tells: str
@@ -68,12 +74,14 @@ def methods() -> list[MethodView]:
 
 
 def view(method: Method) -> MethodView:
+    """A method as it is shown."""
     values: dict[str, Any] = {name: getattr(method, name) for name in MethodView.model_fields if hasattr(method, name)}
     title = KINDS[method.specimen](0.05, 0.4).title if method.specimen else None
     return MethodView.model_validate({**values, "specimen_title": title}, from_attributes=True)
 
 
 def known(key: str) -> Method:
+    """The method of a key."""
     method = METHODS.get(key)
     if method is None:
         message = f"There is no method called {key}."

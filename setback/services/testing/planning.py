@@ -60,6 +60,8 @@ class WantedInput(Contract):
 
 
 class TestPlan(Contract):
+    """A test to plan: method, groups, and the difference it should see."""
+
     method: str = Field(max_length=40)
     brief_id: str | None = Field(None, max_length=40)
     setup: dict[str, Any] = Field(default_factory=dict)
@@ -76,6 +78,8 @@ class TestPlan(Contract):
 
 
 class GroupCost(View):
+    """What one group costs: minutes and millilitres."""
+
     number: int
     name: str
     printed: bool
@@ -117,16 +121,19 @@ class _Group:
 
     @property
     def printed(self) -> bool:
+        """Whether the group is printed here, not bought in."""
         return self.material.kind != "reference"
 
     @property
     def cure_min(self) -> float | None:
+        """Minutes of cure: its own, else those of its finish route."""
         return (
             self.request.cure_min if self.request.cure_min is not None else self.route.cure_min if self.route else None
         )
 
     @property
     def name(self) -> str:
+        """Material, condition and what was varied, in words."""
         parts = [self.material.name, self.request.condition]
         if self.request.exposure_s is not None:
             parts.append(f"{self.request.exposure_s:g} s")

@@ -15,6 +15,8 @@ from ..unit_of_work import UnitOfWork, View
 
 
 class ReferenceInput(Contract):
+    """A bought-in reference."""
+
     name: Name
     what: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200)] = Field(
         description="Such as: 4 mm sheet, sawn"
@@ -23,6 +25,8 @@ class ReferenceInput(Contract):
 
 
 class ReferenceView(View):
+    """A bought-in reference."""
+
     id: str
     code: str
     name: str
@@ -31,10 +35,12 @@ class ReferenceView(View):
 
 
 def references(work: UnitOfWork) -> list[ReferenceView]:
+    """Bought-in references."""
     return [ReferenceView.model_validate(row) for row in store.references(work.db, 100)]
 
 
 def add(work: UnitOfWork, request: ReferenceInput) -> ReferenceView:
+    """Add a bought-in reference."""
     with work.write() as answer:
         free_name(work, "material", request.name, None)
         material_id = work.new_id()

@@ -56,6 +56,8 @@ class Trend(View):
 
 
 class TestResult(View):
+    """What a test says: properties, trends, and what was unfair."""
+
     code: str
     method: str
     method_name: str
@@ -68,6 +70,7 @@ class TestResult(View):
 
 
 def result(work: UnitOfWork, id_or_code: str) -> TestResult:
+    """What one test says."""
     record = held_test(work, id_or_code)
     lines = _lines(work, record)
     worked = worked_out(record, lines)
@@ -80,6 +83,7 @@ def result(work: UnitOfWork, id_or_code: str) -> TestResult:
 
 
 def worked_out(record: Held, lines: dict[str, RequirementLine] | None = None) -> list[PropertyResult]:
+    """Results of every property of a test, against the lines of a brief where there are any."""
     return work_out(record.method, record.row.setup, [batch(record, g) for g in record.groups], lines)
 
 

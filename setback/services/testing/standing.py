@@ -14,6 +14,8 @@ MOST = 400
 
 
 class SetStanding(View):
+    """A set of a material, and how it stands."""
+
     code: str
     printer_id: str
     printer: str
@@ -26,6 +28,8 @@ class SetStanding(View):
 
 
 class MaterialStanding(View):
+    """A material that can be tested, with its sets."""
+
     id: str
     name: str
     kind: str

@@ -41,6 +41,8 @@ class PropertyCell(View):
 
 
 class Column(View):
+    """A property in the table, with its unit and conditions."""
+
     key: str
     method: str
     method_name: str
@@ -52,6 +54,8 @@ class Column(View):
 
 
 class MaterialLine(View):
+    """A material with its values."""
+
     material_id: str
     material: str
     kind: str
@@ -60,6 +64,8 @@ class MaterialLine(View):
 
 
 class PropertyTable(View):
+    """Materials with their properties side by side."""
+
     columns: list[Column]
     materials: list[MaterialLine]
     baseline_id: str | None = Field(description="To weigh against at first: the material tried in most ways")
@@ -67,17 +73,23 @@ class PropertyTable(View):
 
 
 class Weighed(Contract):
+    """A property with its weight."""
+
     property: str = Field(max_length=80)
     weight: float = Field(ge=0, le=100)
 
 
 class IndexInput(Contract):
+    """Properties and weights to rank materials by."""
+
     weights: list[Weighed] = Field(min_length=1, max_length=40)
     baseline_id: str = Field(max_length=40)
     confirmed: bool = Field(False, description="Compare although cures or fixtures differ")
 
 
 class CostOfProperty(View):
+    """What a property costs, by material."""
+
     material: str
     property: str
     unit: str
@@ -86,6 +98,8 @@ class CostOfProperty(View):
 
 
 class IndexView(View):
+    """Materials in order, and how much the order hangs on the weights."""
+
     baseline: str
     result: PropertyIndexResult
     left_out: list[str] = Field(description="Materials without a value for something weighed")

@@ -23,6 +23,7 @@ OUTSIDE = Field("outside", "It broke outside the gauge section", kind="yes", opt
 
 
 def section(label: str, *more: Field) -> Step:
+    """A step that measures width and height of a section, mm, and more where asked."""
     return Step(label, (WIDTH, *more))
 
 

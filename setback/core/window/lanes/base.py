@@ -56,6 +56,7 @@ class Evidence:
 
     @property
     def growth_tolerance_um(self) -> float:
+        """How far edges may lie from the target, µm either way."""
         return self.limits.growth_tol_um or 0.0
 
 
@@ -73,14 +74,17 @@ class Light:
 
     @property
     def knows_temperature(self) -> bool:
+        """Whether the temperatures tell coupons apart."""
         return bool(np.any(self.warmer_c != 0) or np.any(self.unknown != 0))
 
     @property
     def low_x(self) -> float:
+        """The least ln exposure of the lane's coupons."""
         return float(self.ln_s.min())
 
     @property
     def high_x(self) -> float:
+        """The highest ln exposure of the lane's coupons."""
         return float(self.ln_s.max())
 
 
@@ -109,10 +113,12 @@ class Found:
 
     @property
     def median(self) -> float:
+        """The median place of the end, ln s."""
         return quantiles(self.x, self.weights, (0.5,))[0]
 
     @property
     def interval(self) -> tuple[float, float]:
+        """The 95 % interval of the end, ln s."""
         low, high = quantiles(self.x, self.weights, (0.025, 0.975))
         return low, high
 
@@ -159,9 +165,11 @@ class LaneFit:
 
     @property
     def fitted(self) -> bool:
+        """Whether any end is believed at all."""
         return self.lower is not None or self.upper is not None
 
     def ends(self) -> list[Found]:
+        """The ends that there are, lower first."""
         return [end for end in (self.lower, self.upper) if end is not None]
 
 
@@ -182,6 +190,7 @@ def seconds(x: float) -> float:
 
 
 def as_interval(ends: tuple[float, float] | None) -> Interval | None:
+    """Ends in ln s as an interval in seconds."""
     return None if ends is None else (seconds(ends[0]), seconds(ends[1]))
 
 

@@ -155,12 +155,14 @@ def size_lane(evidence: Evidence) -> LaneFit | None:
     blur = _gauge_blur(evidence, believed)
 
     def place(growth_um: float) -> Array:
+        """x at which edges grow by so much, µm, for every point."""
         return np.asarray(x0[:, 0] + edge_reaches(growth_um, lam, share) + blur(growth_um, lam, share))
 
     # A bar that washed away was thinner than any that could be measured.
     below = bool(np.any((model.washed > 0) & (light.ln_s < min(x for x, _ in growths))))
 
     def both(growth_um: float) -> bool:
+        """Whether bars were measured on both sides of a growth."""
         values = [g for _, g in growths]
         places = len({x for x, _ in growths}) + below
         return places >= LEAST_EXPOSURES and (below or min(values) < growth_um) and growth_um < max(values)
@@ -168,6 +170,7 @@ def size_lane(evidence: Evidence) -> LaneFit | None:
     thin = model.split(believed.thinned)
 
     def growth(x: Array) -> Array:
+        """Growth at exposures x, µm: (m, n)."""
         return blurred_edge_um(x[:, None] - thin[0][:, 0], thin[1][:, 0], thin[2][:, 0])
 
     return LaneFit(
@@ -213,6 +216,7 @@ def _gauge_blur(evidence: Evidence, believed: Posterior):  # type: ignore[no-unt
     normal = ndtri((np.arange(len(believed.weights)) * 0.6180339887498949 + 0.5) % 1.0 * 0.999998 + 1e-6)
 
     def blur(growth_um: float, lam: Array, share: Array) -> Array:
+        """Spread of x that calipers of this reproducibility leave at a growth."""
         if not sd:
             return np.zeros_like(lam)
         z = edge_reaches(growth_um, lam, share)
@@ -240,12 +244,14 @@ class BridgeModel:
         return columns[0], np.exp(columns[1]), columns[2], np.exp(columns[3]), np.exp(columns[4]), kappa
 
     def by_node(self, points: Array) -> Array:
+        """ln likelihood of every coupon at every node of δ: (n, coupons, nodes)."""
         end, reach, bend, misfit, tau, kappa = self.split(points)
         d = self.light.ln_s + kappa * self.light.warmer_c - end
         d = d[:, :, None] + node_shifts(tau[:, 0], KAPPA[0], self.light)
         return self._ln(d, reach[:, :, None], bend[:, :, None], misfit[:, :, None], 0.0)
 
     def rough(self, points: Array) -> Array:
+        """ln likelihood with δ folded into the scatter: (n, dimensions) → (n,)."""
         end, reach, bend, misfit, tau, kappa = self.split(points)
         d = self.light.ln_s + kappa * self.light.warmer_c - end
         spread = reach * np.sqrt(tau**2 + (KAPPA[0] * 3 * self.light.unknown) ** 2)

@@ -25,10 +25,12 @@ class Seen:
 
     @property
     def whole(self) -> bool:
+        """Whether all features of the size are whole."""
         return self.formed == self.of
 
     @property
     def partly(self) -> bool:
+        """Whether some are whole and some are not."""
         return self.partial > 0 or 0 < self.formed < self.of
 
 
@@ -107,6 +109,7 @@ def not_monotone(kind: Kind, readings: list[Seen]) -> list[Notice]:
 
 
 def told(around: tuple[float | None, float | None] | None) -> tuple[float | None, float | None] | None:
+    """The bracket; None where neither side is known."""
     return None if around is None or around == (None, None) else around
 
 

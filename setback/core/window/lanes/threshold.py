@@ -186,6 +186,7 @@ class Threshold:
         return self.end_of(points, self.required_mm, probability)
 
     def end_of(self, points: Array, size_mm: float, probability: float) -> Array:
+        """x at which features of a size reach a probability, on their own side: (n,)."""
         a, k, c, scatter, *_ = self.split(points)
         u = np.array([_relative(size_mm, self.required_mm, self.shape.relative)])
         sigma = self.shape.scatter(scatter, self.shape.slope(k, c, u))
@@ -226,6 +227,7 @@ class Threshold:
         counts = (self.rows.whole + self.rows.partly + self.rows.none)[first]
 
         def chances(at: Array, light: float, more: Array | float) -> tuple[Array, Array]:
+            """Chances of whole, and of whole or partly there, for every size."""
             a, k, c, scatter, gap, tau, _ = self.split(at)
             sigma = np.sqrt(self.shape.scatter(scatter, self.shape.slope(k, c, sizes)) ** 2 + more * tau**2)
             z = (self.shape.sign * light - self.shape.theta(a, k, c, sizes)) / sigma
@@ -334,12 +336,15 @@ def _curves(
     points = believed.thinned
 
     def required(x: Array) -> Array:
+        """Chance that the required size is whole: (m, n)."""
         return model.chance(points, model.required_mm, x)
 
     def part(x: Array) -> Array:
+        """Chance that all required features of a part are whole: (m, n)."""
         return np.asarray(required(x) ** together)
 
     def expected(x: Array) -> Array:
+        """How many of the sizes read are expected to be whole: (m, n)."""
         return np.asarray(sum(model.chance(points, size, x) for size in sizes))
 
     return {"required": required, "part": part, "expected": expected, "of": lambda x: np.full((len(x), 1), len(sizes))}
