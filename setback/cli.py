@@ -31,9 +31,13 @@ port_option = click.option("--port", type=click.IntRange(1, 65535), default=PORT
 @click.group()
 @click.version_option(__version__, prog_name="setback")
 @click.option(
-    "--log-level", type=click.Choice(["DEBUG", "INFO", "WARNING", "ERROR"]), default="WARNING", envvar="SETBACK_LOG_LEVEL",
-    show_default=True, help="The least that is written to standard error.",
-)  # fmt: skip
+    "--log-level",
+    type=click.Choice(["DEBUG", "INFO", "WARNING", "ERROR"]),
+    default="WARNING",
+    envvar="SETBACK_LOG_LEVEL",
+    show_default=True,
+    help="The least that is written to standard error.",
+)
 def main(log_level: str) -> None:
     """Calibrate, test and qualify materials for resin printing."""
     from .logs import set_up
@@ -297,9 +301,13 @@ def _plate(_: click.Context, __: click.Parameter, request: str | None) -> tuple[
 @click.option("--exposures", callback=_sizes, help="Several on one plate, s; masks or svg, with --plate.")
 @click.option("--code", default="", help="Embossed.")
 def coupon(
-    kind: str, file_format: str, output: Path, plate: tuple[float, float] | None, exposures: list[float] | None,
+    kind: str,
+    file_format: str,
+    output: Path,
+    plate: tuple[float, float] | None,
+    exposures: list[float] | None,
     **chosen: Any,
-) -> None:  # fmt: skip
+) -> None:
     """Write the file of a coupon or specimen KIND: solid, masks in a ZIP, drawing, or a table of its layers."""
     from .core.calculators import validated
     from .core.contract import Problem

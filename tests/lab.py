@@ -18,17 +18,35 @@ from setback.simulate.printed import print_coupon
 from setback.simulate.reader import read as read_off
 
 RESIN = {
-    "name": "Slate 2", "maker": "Tidewrack Works", "colour": "slate grey", "family": "basic", "opacity": "opaque",
-    "wash_class": "solvent", "maker_low_s": 1.5, "maker_high_s": 4,
-}  # fmt: skip
+    "name": "Slate 2",
+    "maker": "Tidewrack Works",
+    "colour": "slate grey",
+    "family": "basic",
+    "opacity": "opaque",
+    "wash_class": "solvent",
+    "maker_low_s": 1.5,
+    "maker_high_s": 4,
+}
 PRINTER = {
-    "name": "Cormorant", "light_engine": "mono screen", "pixel_um": 35, "plate_x_mm": 153, "plate_y_mm": 87,
-    "vat_capacity_ml": 260, "fill_line_ml": 220, "exposure_step_s": 0.1,
-}  # fmt: skip
+    "name": "Cormorant",
+    "light_engine": "mono screen",
+    "pixel_um": 35,
+    "plate_x_mm": 153,
+    "plate_y_mm": 87,
+    "vat_capacity_ml": 260,
+    "fill_line_ml": 220,
+    "exposure_step_s": 0.1,
+}
 ROUTE = {
-    "name": "Two-bath solvent", "wash_fluid": "solvent", "wash_method": "basket", "dirty_bath_min": 2,
-    "clean_bath_min": 2, "dry_min": 20, "lamp": "turntable", "cure_min": 6,
-}  # fmt: skip
+    "name": "Two-bath solvent",
+    "wash_fluid": "solvent",
+    "wash_method": "basket",
+    "dirty_bath_min": 2,
+    "clean_bath_min": 2,
+    "dry_min": 20,
+    "lamp": "turntable",
+    "cure_min": 6,
+}
 LIMITS = {"growth_tol_um": 45, "walls_size_mm": 0.21, "slots_size_mm": 0.35, "tips_size_mm": 0.42}
 
 OF_THE_SET = [
@@ -126,9 +144,14 @@ class Lab:
 
     def calibration(self, shelf: dict[str, str] | None = None, **changes: Any) -> Any:
         given = {
-            **(shelf or self.shelf()), "layer_height_um": 50, "low_s": 1.5, "high_s": 4, "limits": LIMITS, "settings": {},
+            **(shelf or self.shelf()),
+            "layer_height_um": 50,
+            "low_s": 1.5,
+            "high_s": 4,
+            "limits": LIMITS,
+            "settings": {},
             **changes,
-        }  # fmt: skip
+        }
         return self.post("/api/calibrations", given, 201)
 
     def again(self, calibration: Any) -> Any:
@@ -180,9 +203,13 @@ class Lab:
         arm = calibration["arms"][0]
         policies = (arm["window"] or {}).get("policies") or {"centre": 2.4}
         given = {
-            "version": calibration["version"], "arm_id": arm["id"], "policy": "centre", "exposure_s": policies["centre"],
-            "reason": "The funnels need both ends.", **changes,
-        }  # fmt: skip
+            "version": calibration["version"],
+            "arm_id": arm["id"],
+            "policy": "centre",
+            "exposure_s": policies["centre"],
+            "reason": "The funnels need both ends.",
+            **changes,
+        }
         return self.post(f"/api/calibrations/{calibration['id']}/issue", given, expected)
 
     def decided(self) -> Any:
@@ -218,7 +245,11 @@ def sign(lab: Lab, held, card, expected=201, **changes):
         for j in judged["judged"]
     ]
     given = {
-        "brief_id": held["id"], "set_code": card["code"], "evidence_hash": judged["evidence_hash"], "initials": "IM",
-        "seen": seen, **changes,
-    }  # fmt: skip
+        "brief_id": held["id"],
+        "set_code": card["code"],
+        "evidence_hash": judged["evidence_hash"],
+        "initials": "IM",
+        "seen": seen,
+        **changes,
+    }
     return lab.post("/api/qualifications", given, expected)

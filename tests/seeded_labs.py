@@ -40,12 +40,16 @@ def seeded_lab(seed: int) -> list[dict[str, Any]]:
                 ln = middle + effect + light + pair + (height - 50) / (1000 * depth) - 0.025 * (temp - 25)
                 known.append(
                     {
-                        "material": material, "line": line, "printer": printer, "engine": engine,
-                        "layer_height_um": height, "temp_c": temp,
+                        "material": material,
+                        "line": line,
+                        "printer": printer,
+                        "engine": engine,
+                        "layer_height_um": height,
+                        "temp_c": temp,
                         "penetration_depth_mm": round(depth, 3) if chance.random() < 0.5 else None,
                         "exposure_s": math.exp(ln + chance.gauss(0, 0.09)),
                     }
-                )  # fmt: skip
+                )
     return known
 
 

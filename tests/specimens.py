@@ -55,13 +55,15 @@ def _value(field: Field, chance: random.Random, i: int) -> object:
 
 def plan_of(method, issued, each=3, **more):
     return {
-        "method": method.key, "setup": setup_of(method), "each": each,
+        "method": method.key,
+        "setup": setup_of(method),
+        "each": each,
         "groups": [
             {"material_id": issued["sheet_id"], "is_reference": True},
             {"material_id": issued["material_id"], "set_code": issued["set_code"], "orientation": "flat"},
         ],
         **more,
-    }  # fmt: skip
+    }
 
 
 def make_all(lab, test):

@@ -16,9 +16,11 @@ SOURCE = ROOT / "web" / "node_modules" / "@fontsource"
 TARGET = ROOT / "setback" / "report" / "fonts"
 ELDER = "atkinson-hyperlegible"
 WANTED = {
-    "text-regular": ("atkinson-hyperlegible-next", 400), "text-bold": ("atkinson-hyperlegible-next", 700),
-    "mono-regular": ("atkinson-hyperlegible-mono", 400), "mono-bold": ("atkinson-hyperlegible-mono", 700),
-}  # fmt: skip
+    "text-regular": ("atkinson-hyperlegible-next", 400),
+    "text-bold": ("atkinson-hyperlegible-next", 700),
+    "mono-regular": ("atkinson-hyperlegible-mono", 400),
+    "mono-bold": ("atkinson-hyperlegible-mono", 700),
+}
 MICRO = 0xB5
 
 

@@ -151,9 +151,14 @@ def prism(role: Role, points: Outline, low_mm: float, high_mm: float, feature: s
 
 
 def strut(
-    foot: tuple[float, float], foot_mm: float, tip: tuple[float, float], tip_mm: float, low_mm: float, high_mm: float,
+    foot: tuple[float, float],
+    foot_mm: float,
+    tip: tuple[float, float],
+    tip_mm: float,
+    low_mm: float,
+    high_mm: float,
     feature: str,
-) -> Shape:  # fmt: skip
+) -> Shape:
     """A leaning cone between two circles, given by their diameters."""
     base, top = circle(*foot, foot_mm), circle(*tip, tip_mm)
     return Shape("solid", hull(base + top), feature, low_mm=low_mm, high_mm=high_mm, base=base, top=top)

@@ -18,18 +18,31 @@ ROOM = WIDTH / 2 - MARGIN - 0.8
 GAP = 0.45
 
 PARTS = (
-    Part("Walls", "The thinnest that stands shows how little light is still enough; the mirror image shows one-sided loss.",
-         (1.6, 1.2, 48.8, 8.0)),
+    Part(
+        "Walls",
+        "The thinnest that stands shows how little light is still enough; the mirror image shows one-sided loss.",
+        (1.6, 1.2, 48.8, 8.0),
+    ),
     Part("Slots", "The narrowest that stays open shows how much light is already too much.", (1.4, 10.0, 49.2, 7.8)),
-    Part("Bars and notches along X", "Calipers across them give edge growth apart from shrinkage.", (1.8, 18.4, 27.0, 7.4)),
+    Part(
+        "Bars and notches along X",
+        "Calipers across them give edge growth apart from shrinkage.",
+        (1.8, 18.4, 27.0, 7.4),
+    ),
     Part("Bars and notches along Y", "The same turned, so that X and Y can be told apart.", (29.6, 18.2, 14.4, 13.2)),
-    Part("Line-end vernier", "Each pair's gap is a pixel less than its neighbour's: the pair that just touches reads growth.",
-         (1.8, 26.2, 11.4, 5.4)),
+    Part(
+        "Line-end vernier",
+        "Each pair's gap is a pixel less than its neighbour's: the pair that just touches reads growth.",
+        (1.8, 26.2, 11.4, 5.4),
+    ),
     Part("Gauge piece", "Snap it off: it slides into its notch when size is true.", (45.8, 18.6, 5.6, 9.8)),
-    Part("Code and exposure", "So that nobody writes on samples with a pen; the smallest characters still read are a test of their own.",
-         (14.0, 26.4, 15.0, 6.2)),
+    Part(
+        "Code and exposure",
+        "So that nobody writes on samples with a pen; the smallest characters still read are a test of their own.",
+        (14.0, 26.4, 15.0, 6.2),
+    ),
     Part("Arrow", "Points along the plate's X.", (48.2, 29.8, 2.8, 2.8)),
-)  # fmt: skip
+)
 
 
 @dataclass
@@ -56,9 +69,13 @@ class _Drawing:
 
 
 def flat(
-    pixel_mm: float, floor_mm: float, thickness_mm: float | None = None, *,
-    walls_mm: tuple[float, ...] = WALLS_MM, slots_mm: tuple[float, ...] = SLOTS_MM,
-) -> Coupon:  # fmt: skip
+    pixel_mm: float,
+    floor_mm: float,
+    thickness_mm: float | None = None,
+    *,
+    walls_mm: tuple[float, ...] = WALLS_MM,
+    slots_mm: tuple[float, ...] = SLOTS_MM,
+) -> Coupon:
     """Draw the flat coupon for a pixel size.
 
     Parameters

@@ -150,9 +150,13 @@ def archive(
             row = asdict(_layer(number, mask, pixel_mm, layer_mm, exposure))
             listed.append({"layer": row.pop("number"), "mask": name, **row})
         manifest = {
-            "kind": coupon.kind, "pixel_um": 1000 * pixel_mm, "layer_height_um": 1000 * layer_mm,
-            "width_px": round(coupon.width_mm / pixel_mm), "height_px": round(coupon.height_mm / pixel_mm),
-            "exposure_s": normal_s, "layers": listed,
-        }  # fmt: skip
+            "kind": coupon.kind,
+            "pixel_um": 1000 * pixel_mm,
+            "layer_height_um": 1000 * layer_mm,
+            "width_px": round(coupon.width_mm / pixel_mm),
+            "height_px": round(coupon.height_mm / pixel_mm),
+            "exposure_s": normal_s,
+            "layers": listed,
+        }
         archive_file.writestr("manifest.json", json.dumps(manifest, indent=1))
     return out.getvalue()

@@ -34,15 +34,28 @@ def z_bridge(pixel_mm: float, floor_mm: float, thickness_mm: float | None = None
     _code(shapes, raster, 2.0, 11.0, floor_mm)
     shapes.append(_arrow(40.6, 11.0, 2.4, floor_mm))
     return _coupon(
-        "z-bridge", "Z bridge", "Bloom downwards and step heights.", "Sizes across the plate.", raster, width, height,
-        thickness, floor_mm, shapes, features, (
-            Part("Bridges", "Clearance lost below a bridge is bloom: light that went on through its first layer.",
-                 (1.6, 1.6, 33.6, 7.8)),
+        "z-bridge",
+        "Z bridge",
+        "Bloom downwards and step heights.",
+        "Sizes across the plate.",
+        raster,
+        width,
+        height,
+        thickness,
+        floor_mm,
+        shapes,
+        features,
+        (
+            Part(
+                "Bridges",
+                "Clearance lost below a bridge is bloom: light that went on through its first layer.",
+                (1.6, 1.6, 33.6, 7.8),
+            ),
             Part("Stair", "Steps of known height: what is missing or too much is Z error.", (36.0, 1.6, 7.8, 7.8)),
             Part("Code and exposure", "So that nobody writes on samples with a pen.", (1.6, 10.6, 37.0, 3.4)),
             Part("Arrow", "Points along the plate's X.", (40.2, 10.6, 3.2, 3.2)),
         ),
-    )  # fmt: skip
+    )
 
 
 def depth(pixel_mm: float, floor_mm: float, thickness_mm: float | None = None) -> Coupon:
@@ -55,10 +68,19 @@ def depth(pixel_mm: float, floor_mm: float, thickness_mm: float | None = None) -
     side = raster.on(PAD_MM)
     shapes = [prism("floor", raster.box(0, 0, side, side), 0, thickness)]
     return _coupon(
-        "depth", "Depth square", "How deep light cures at one time; several make the working curve.",
-        "Sizes across the plate, or grip.", raster, side, side, thickness, floor_mm, shapes, [],
+        "depth",
+        "Depth square",
+        "How deep light cures at one time; several make the working curve.",
+        "Sizes across the plate, or grip.",
+        raster,
+        side,
+        side,
+        thickness,
+        floor_mm,
+        shapes,
+        [],
         (Part("Square", "Measure its thickness at several places.", (0.0, 0.0, side, side)),),
-    )  # fmt: skip
+    )
 
 
 def grid(
@@ -101,16 +123,32 @@ def grid(
         Part("Bar", "Growth here against growth in the middle is the light map.", (x + 0.8, y + 5.8, 7.4, 2.8)),
     )
     coupon = _coupon(
-        "grid", "Plate grid", "Uniformity and the usable part of the plate.", "Anything else.", raster, width, height,
-        thickness, floor_mm, shapes, features, parts,
-    )  # fmt: skip
+        "grid",
+        "Plate grid",
+        "Uniformity and the usable part of the plate.",
+        "Anything else.",
+        raster,
+        width,
+        height,
+        thickness,
+        floor_mm,
+        shapes,
+        features,
+        parts,
+    )
     return coupon if plate_mm is None else replace(coupon, parameters={**coupon.parameters, "plate_mm": list(span)})
 
 
 def _pad(
-    raster: Raster, x: float, y: float, name: str, floor_mm: float, thickness: float, shapes: list[Shape],
+    raster: Raster,
+    x: float,
+    y: float,
+    name: str,
+    floor_mm: float,
+    thickness: float,
+    shapes: list[Shape],
     features: list[Feature],
-) -> None:  # fmt: skip
+) -> None:
     shapes.append(prism("floor", raster.box(x, y, PAD_MM, PAD_MM), 0, floor_mm))
     for i, size in enumerate(raster.sizes((0.16, 0.25, 0.36))):
         key = f"wall-{name}-{i + 1}"
@@ -154,11 +192,30 @@ def _code(shapes: list[Shape], raster: Raster, x: float, y: float, floor_mm: flo
 
 
 def _coupon(
-    kind: str, title: str, tells: str, does_not: str, raster: Raster, width: float, height: float, thickness: float,
-    floor_mm: float, shapes: list[Shape], features: list[Feature], parts: tuple[Part, ...],
-) -> Coupon:  # fmt: skip
+    kind: str,
+    title: str,
+    tells: str,
+    does_not: str,
+    raster: Raster,
+    width: float,
+    height: float,
+    thickness: float,
+    floor_mm: float,
+    shapes: list[Shape],
+    features: list[Feature],
+    parts: tuple[Part, ...],
+) -> Coupon:
     return Coupon(
-        kind=kind, title=title, tells=tells, does_not_tell=does_not, width_mm=width, height_mm=height,
-        thickness_mm=thickness, volume_ml=volume_ml(shapes), shapes=tuple(shapes), features=tuple(features),
-        parameters={"pixel_mm": raster.pixel_mm, "floor_mm": floor_mm, "thickness_mm": thickness}, parts=parts,
-    )  # fmt: skip
+        kind=kind,
+        title=title,
+        tells=tells,
+        does_not_tell=does_not,
+        width_mm=width,
+        height_mm=height,
+        thickness_mm=thickness,
+        volume_ml=volume_ml(shapes),
+        shapes=tuple(shapes),
+        features=tuple(features),
+        parameters={"pixel_mm": raster.pixel_mm, "floor_mm": floor_mm, "thickness_mm": thickness},
+        parts=parts,
+    )

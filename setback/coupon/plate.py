@@ -63,9 +63,7 @@ def places(
     free = [c for c in corners if not any(_overlap((*c, width_mm, height_mm), mark) for mark in keep_off)]
 
     def away(corner: tuple[float, float]) -> float:
-        return math.hypot(
-            corner[0] + width_mm / 2 - plate_mm[0] / 2, corner[1] + height_mm / 2 - plate_mm[1] / 2
-        )  # fmt: skip
+        return math.hypot(corner[0] + width_mm / 2 - plate_mm[0] / 2, corner[1] + height_mm / 2 - plate_mm[1] / 2)
 
     return sorted(free, key=lambda corner: (round(away(corner), 3), corner))
 
@@ -93,9 +91,12 @@ def _overlap(a: Box, b: Box) -> bool:
 
 
 def plate_archive(
-    placed: Sequence[Placed], plate_mm: tuple[float, float], pixel_mm: float, layer_mm: float,
+    placed: Sequence[Placed],
+    plate_mm: tuple[float, float],
+    pixel_mm: float,
+    layer_mm: float,
     exposures: dict[float, list[float]],
-) -> bytes:  # fmt: skip
+) -> bytes:
     """A ZIP of plate masks with a manifest: which exposure belongs to which region.
 
     Parameters
@@ -107,12 +108,15 @@ def plate_archive(
     layers = layers_of(placed[0].coupon, layer_mm)
     regions = [
         {
-            "code": p.code, "exposure_s": p.exposure_s, "x_px": round(p.x_mm / pixel_mm),
-            "y_px": round(p.y_mm / pixel_mm), "width_px": round(p.coupon.width_mm / pixel_mm),
+            "code": p.code,
+            "exposure_s": p.exposure_s,
+            "x_px": round(p.x_mm / pixel_mm),
+            "y_px": round(p.y_mm / pixel_mm),
+            "width_px": round(p.coupon.width_mm / pixel_mm),
             "height_px": round(p.coupon.height_mm / pixel_mm),
         }
         for p in placed
-    ]  # fmt: skip
+    ]
     out = io.BytesIO()
     listed: list[dict[str, Any]] = []
     names: dict[bytes, str] = {}
@@ -125,15 +129,22 @@ def plate_archive(
                 name, area = written(archive_file, names, lit), float(np.count_nonzero(lit)) * pixel_mm**2
             listed.append(
                 {
-                    "layer": number + 1, "mask": name, "area_mm2": round(area, 3),
+                    "layer": number + 1,
+                    "mask": name,
+                    "area_mm2": round(area, 3),
                     "volume_ml": round(area * layer_mm / 1000, 6),
                     "flashes": _flashes({p.code: exposures[p.exposure_s][number] for p in placed}),
                 }
-            )  # fmt: skip
+            )
         manifest = {
-            "kind": placed[0].coupon.kind, "pixel_um": 1000 * pixel_mm, "layer_height_um": 1000 * layer_mm,
-            "width_px": width, "height_px": height, "regions": regions, "layers": listed,
-        }  # fmt: skip
+            "kind": placed[0].coupon.kind,
+            "pixel_um": 1000 * pixel_mm,
+            "layer_height_um": 1000 * layer_mm,
+            "width_px": width,
+            "height_px": height,
+            "regions": regions,
+            "layers": listed,
+        }
         archive_file.writestr("manifest.json", json.dumps(manifest, indent=1))
     return out.getvalue()
 

@@ -25,29 +25,42 @@ PARTS = {
         Part("Plate", "The bore wears: rate its face.", (0, 0, 20, 20)),
         Part("Pin", "Turns in the bore: rate its face too.", (26, 6, 8, 8)),
     ),
-    "hardness-block": (Part("Stair", "Read the skin on each step, then cut through and read the core.", (0, 0, 48, 14)),),
+    "hardness-block": (
+        Part("Stair", "Read the skin on each step, then cut through and read the core.", (0, 0, 48, 14)),
+    ),
     "fit-pairs": (
         Part("Holes", "Clearance rises from left to right.", (0, 0, 62, 11)),
         Part("Pegs", "Press, slide or loose: note it for every hole.", (0, 15, 62, 9)),
     ),
-}  # fmt: skip
+}
 CLEARANCES_MM = (0.05, 0.10, 0.15, 0.20, 0.30, 0.40)
 
 
 def bend_bar(pixel_mm: float, floor_mm: float, thickness_mm: float | None = None) -> Coupon:
     """A plain bar for cantilever and three-point bending."""
     height = thickness_mm or 4.0
-    return _specimen("bend-bar", "Bend bar", "Bending strength and stiffness.", pixel_mm, 70, 10, height,
-                     [prism("solid", box(0, 0, 70, 10), 0, height)])  # fmt: skip
+    return _specimen(
+        "bend-bar",
+        "Bend bar",
+        "Bending strength and stiffness.",
+        pixel_mm,
+        70,
+        10,
+        height,
+        [prism("solid", box(0, 0, 70, 10), 0, height)],
+    )
 
 
 def tensile_bar(pixel_mm: float, floor_mm: float, thickness_mm: float | None = None) -> Coupon:
     """A bar with wide ends: it should break in the narrow part; a break elsewhere is flagged."""
     high = thickness_mm or 3.0
     grips: list[tuple[Outline, str | None]] = [
-        (box(0, 0, 18, 14), None), (((18, 0), (26, 4), (26, 10), (18, 14)), None), (box(26, 4, 28, 6), "gauge"),
-        (((54, 4), (62, 0), (62, 14), (54, 10)), None), (box(62, 0, 18, 14), None),
-    ]  # fmt: skip
+        (box(0, 0, 18, 14), None),
+        (((18, 0), (26, 4), (26, 10), (18, 14)), None),
+        (box(26, 4, 28, 6), "gauge"),
+        (((54, 4), (62, 0), (62, 14), (54, 10)), None),
+        (box(62, 0, 18, 14), None),
+    ]
     shapes = [prism("solid", outline, 0, high, key) for outline, key in grips]
     return _specimen("tensile-bar", "Tensile bar", "Pull strength.", pixel_mm, 80, 14, high, shapes)
 
@@ -72,8 +85,16 @@ def notched_bar(pixel_mm: float, floor_mm: float, thickness_mm: float | None = N
 def drop_disc(pixel_mm: float, floor_mm: float, thickness_mm: float | None = None) -> Coupon:
     """A disc for the falling weight."""
     high = thickness_mm or 2.0
-    return _specimen("drop-disc", "Drop disc", "The height it survives.", pixel_mm, 40, 40, high,
-                     [prism("solid", circle(20, 20, 39, 96), 0, high)])  # fmt: skip
+    return _specimen(
+        "drop-disc",
+        "Drop disc",
+        "The height it survives.",
+        pixel_mm,
+        40,
+        40,
+        high,
+        [prism("solid", circle(20, 20, 39, 96), 0, high)],
+    )
 
 
 def wear_pair(pixel_mm: float, floor_mm: float, thickness_mm: float | None = None) -> Coupon:
@@ -92,8 +113,16 @@ def hardness_block(pixel_mm: float, floor_mm: float, thickness_mm: float | None 
     high = thickness_mm or 12.0
     steps = 4
     shapes = [prism("solid", box(12.0 * i, 0, 12, 14), 0, high * (i + 1) / steps) for i in range(steps)]
-    return _specimen("hardness-block", "Hardness block", "Whether cure reached the inside, by thickness.", pixel_mm,
-                     12 * steps, 14, high, shapes)  # fmt: skip
+    return _specimen(
+        "hardness-block",
+        "Hardness block",
+        "Whether cure reached the inside, by thickness.",
+        pixel_mm,
+        12 * steps,
+        14,
+        high,
+        shapes,
+    )
 
 
 def fit_pairs(pixel_mm: float, floor_mm: float, thickness_mm: float | None = None) -> Coupon:
@@ -123,11 +152,27 @@ def _stadium(x: float, y: float, length: float, radius: float) -> Outline:
 
 
 def _specimen(
-    kind: str, title: str, tells: str, pixel_mm: float, width: float, height: float, thickness: float, shapes: list[Shape]
-) -> Coupon:  # fmt: skip
+    kind: str,
+    title: str,
+    tells: str,
+    pixel_mm: float,
+    width: float,
+    height: float,
+    thickness: float,
+    shapes: list[Shape],
+) -> Coupon:
     raster = Raster(pixel_mm)
     return Coupon(
-        parts=PARTS[kind], kind=kind, title=title, tells=tells, does_not_tell="Exposure: print it at an issued set.",
-        width_mm=raster.on(width), height_mm=raster.on(height), thickness_mm=thickness, volume_ml=volume_ml(shapes),
-        shapes=tuple(shapes), features=(), parameters={"pixel_mm": pixel_mm, "floor_mm": 0.0, "thickness_mm": thickness},
-    )  # fmt: skip
+        parts=PARTS[kind],
+        kind=kind,
+        title=title,
+        tells=tells,
+        does_not_tell="Exposure: print it at an issued set.",
+        width_mm=raster.on(width),
+        height_mm=raster.on(height),
+        thickness_mm=thickness,
+        volume_ml=volume_ml(shapes),
+        shapes=tuple(shapes),
+        features=(),
+        parameters={"pixel_mm": pixel_mm, "floor_mm": 0.0, "thickness_mm": thickness},
+    )

@@ -12,9 +12,11 @@ THICKNESS_MM = 0.3
 REACH_MM = 3.6
 
 PARTS = (
-    Part("Fingers", "The thinnest that stands off the spine: less than that is too little light.", (0.2, 0.6, 8.6, 3.8)),
+    Part(
+        "Fingers", "The thinnest that stands off the spine: less than that is too little light.", (0.2, 0.6, 8.6, 3.8)
+    ),
     Part("Slots", "The narrowest still open: more light than that runs together.", (0.2, 4.4, 8.6, 4.6)),
-)  # fmt: skip
+)
 
 
 def strip(pixel_mm: float, floor_mm: float, thickness_mm: float | None = None) -> Coupon:
@@ -39,9 +41,16 @@ def strip(pixel_mm: float, floor_mm: float, thickness_mm: float | None = None) -
         shapes.append(prism("gap", raster.box(left, top + 0.8, size, SPINE - 1.6), 0, thickness, key))
         features.append(Feature(key, "slot", size, (left - 0.4, top + 0.4, pitch - 0.2, SPINE - 0.8)))
     return Coupon(
-        kind="strip", title="Dose strip area", tells="Where to start: too little or too much light at a glance.",
-        does_not_tell="Anything about peel, or growth of stacked layers: it only seeds.", width_mm=width,
-        height_mm=height, thickness_mm=thickness, volume_ml=volume_ml(shapes), shapes=tuple(shapes),
-        features=tuple(features), parameters={"pixel_mm": pixel_mm, "floor_mm": floor_mm, "thickness_mm": thickness},
+        kind="strip",
+        title="Dose strip area",
+        tells="Where to start: too little or too much light at a glance.",
+        does_not_tell="Anything about peel, or growth of stacked layers: it only seeds.",
+        width_mm=width,
+        height_mm=height,
+        thickness_mm=thickness,
+        volume_ml=volume_ml(shapes),
+        shapes=tuple(shapes),
+        features=tuple(features),
+        parameters={"pixel_mm": pixel_mm, "floor_mm": floor_mm, "thickness_mm": thickness},
         parts=PARTS,
-    )  # fmt: skip
+    )

@@ -11,13 +11,19 @@ LOAD_MM = (3.4, 1.6, 1.2)
 FOOT_MM = 1.4
 
 PARTS = (
-    Part("Leaning tips", "From too thin to safe, each under the same small load: the thinnest that holds is the least to use.",
-         (2.0, 3.0, 42.0, 18.0)),
-    Part("Mirror image", "The same sizes leaning the other way: loss on one side only is a level or light finding.",
-         (2.0, 13.0, 42.0, 8.4)),
+    Part(
+        "Leaning tips",
+        "From too thin to safe, each under the same small load: the thinnest that holds is the least to use.",
+        (2.0, 3.0, 42.0, 18.0),
+    ),
+    Part(
+        "Mirror image",
+        "The same sizes leaning the other way: loss on one side only is a level or light finding.",
+        (2.0, 13.0, 42.0, 8.4),
+    ),
     Part("Code and exposure", "So that nobody writes on samples with a pen.", (2.0, 21.5, 21.0, 2.2)),
     Part("Arrow", "Points along the plate's X.", (42.6, 21.4, 2.4, 2.4)),
-)  # fmt: skip
+)
 
 
 def support(

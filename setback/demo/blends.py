@@ -67,9 +67,12 @@ def _series(lab: Shed, ids: dict[str, str]) -> None:
     lab.time = DEMO_NOW - timedelta(days=1, hours=2)
     lab.work_as("TO")
     request = series.SeriesInput(
-        name="Tougher hinge", base_id=ids["Ironwrack"], additive_id=ids["Kelpflex"], brief_id=ids["brief Tough hinge"],
+        name="Tougher hinge",
+        base_id=ids["Ironwrack"],
+        additive_id=ids["Kelpflex"],
+        brief_id=ids["brief Tough hinge"],
         max_fraction=0.3,
-    )  # fmt: skip
+    )
     series_view = series.add(lab.work, request)
     for fraction in FRACTIONS:
         series_view = series.add_fraction(lab.work, series_view.id, series.FractionInput(fraction=fraction))
@@ -81,9 +84,12 @@ def _series(lab: Shed, ids: dict[str, str]) -> None:
         ),
     ):
         plan = planning.TestPlan(
-            method=method, setup=setup, each=4, groups=[planning.GroupInput(material_id=m.material_id) for m in series_view.members],
+            method=method,
+            setup=setup,
+            each=4,
+            groups=[planning.GroupInput(material_id=m.material_id) for m in series_view.members],
             concerns_reason="Printed from depth squares; calibrated once a fraction is chosen.",
-        )  # fmt: skip
+        )
         test = bench_entry.add(lab.work, plan)
         shares = {g.number: m.fraction for g, m in zip(test.groups, series_view.members, strict=True)}
         while test.next_code is not None:

@@ -42,11 +42,15 @@ def _prints(lab: Shed, ids: dict[str, str]) -> None:
     for number, (temp, whole) in enumerate(begun):
         lab.time = DEMO_NOW - timedelta(days=270 - 5.2 * number)
         request = print_log.LogInput(
-            printer_id=ids["Gannet"], set_code="S-003", temp_c=temp, temp_place="resin", volume_ml=8,
+            printer_id=ids["Gannet"],
+            set_code="S-003",
+            temp_c=temp,
+            temp_place="resin",
+            volume_ml=8,
             parts=[print_log.PrintedPartInput(name="tray cover", outcome="whole" if whole else "missing")],
             seen="" if whole else "First layers stayed in the vat.",
             outside_band="Not worth heating for one cover." if not 20.5 <= temp <= 27.5 else "",
-        )  # fmt: skip
+        )
         printed = print_log.log(lab.work, request)
         if not whole:
             lab.pass_time(minutes=20)
@@ -57,9 +61,12 @@ def _probes(lab: Shed, ids: dict[str, str]) -> None:
     heater = chambers.add_heater(lab.work, chambers.HeaterInput(name="Panel heater", watts=PANEL_W, cut_out=True))
     chambers.add_heater(lab.work, chambers.HeaterInput(name="Old fan heater", watts=400, cut_out=False))
     heating = Heating(
-        HEATED_AT.timestamp(), HEATED_AT.timestamp() + HEATED_S, 60.0, 6.5 + PANEL_W / LOSS_W_PER_K,
+        HEATED_AT.timestamp(),
+        HEATED_AT.timestamp() + HEATED_S,
+        60.0,
+        6.5 + PANEL_W / LOSS_W_PER_K,
         HEAT_J_PER_K / LOSS_W_PER_K,
-    )  # fmt: skip
+    )
     probe_views: list[probes.ProbeView] = []
     for name, place, printer, heatings in (
         ("Shed wall", "room", None, ()),
@@ -73,9 +80,11 @@ def _probes(lab: Shed, ids: dict[str, str]) -> None:
         _log(lab, probe.id, SimulatedProbe(ProbeSetting(place, len(probe_views) + 1, heatings)))
         probe_views.append(probe)
     fitted = chambers.FitInput(
-        probe_id=probe_views[1].id, heater_id=heater.id, from_at=_text(HEATED_AT),
+        probe_id=probe_views[1].id,
+        heater_id=heater.id,
+        from_at=_text(HEATED_AT),
         to_at=_text(HEATED_AT + timedelta(seconds=HEATED_S)),
-    )  # fmt: skip
+    )
     chambers.fit(lab.work, fitted)
 
 

@@ -37,7 +37,10 @@ def qualifying(lab: Shed, ids: dict[str, str]) -> None:
 def sign(lab: Shed, brief_id: str, set_code: str, scope: str) -> None:
     candidate = verdicts.one(lab.work, brief_id, set_code)
     request = signing.SignInput(
-        brief_id=brief_id, set_code=set_code, evidence_hash=candidate.evidence_hash, scope=scope,
+        brief_id=brief_id,
+        set_code=set_code,
+        evidence_hash=candidate.evidence_hash,
+        scope=scope,
         initials=lab.work.initials or "",
-    )  # fmt: skip
+    )
     signing.sign(lab.work, request)

@@ -54,11 +54,25 @@ def build(path: Path) -> None:
         ids = _stock_the_shelf(lab)
         _plates(lab, ids)
         for campaign in (
-            _slate_on_cormorant, _slate_on_gannet, _parts, _hullform_on_sanderling, _ironwrack_in_the_cold,
-            _kelpflex_swapped, _tideglass_on_cormorant, _hullform_only_under, _rinsewell_just_planned,
-            _slate_on_the_simulated_printer, _ironwrack_on_one_plate, _a_second_pair_of_eyes, _a_fading_screen, _a_topped_up_vat,
-            tests, blending, climate, qualifying,
-        ):  # fmt: skip
+            _slate_on_cormorant,
+            _slate_on_gannet,
+            _parts,
+            _hullform_on_sanderling,
+            _ironwrack_in_the_cold,
+            _kelpflex_swapped,
+            _tideglass_on_cormorant,
+            _hullform_only_under,
+            _rinsewell_just_planned,
+            _slate_on_the_simulated_printer,
+            _ironwrack_on_one_plate,
+            _a_second_pair_of_eyes,
+            _a_fading_screen,
+            _a_topped_up_vat,
+            tests,
+            blending,
+            climate,
+            qualifying,
+        ):
             campaign(lab, ids)
             lab.pass_time(hours=5)
         db.execute("PRAGMA wal_checkpoint(TRUNCATE)")
@@ -87,9 +101,14 @@ def _stock_the_shelf(lab: Shed) -> dict[str, str]:
     for number, (name, resin) in enumerate(stock.RESINS.items(), 1):
         ids[name] = resins.add_resin(work, resins.ResinInput(name=name, **resin)).id
         bottle = bottles.BottleInput(
-            material_id=ids[name], lot=f"{name[:2].upper()}-{2500 + 37 * number}", received_on="2025-11-18",
-            opened_on="2026-01-05", best_before="2027-05-31", volume_ml=1000, left_ml=1000 - 90 * number,
-        )  # fmt: skip
+            material_id=ids[name],
+            lot=f"{name[:2].upper()}-{2500 + 37 * number}",
+            received_on="2025-11-18",
+            opened_on="2026-01-05",
+            best_before="2027-05-31",
+            volume_ml=1000,
+            left_ml=1000 - 90 * number,
+        )
         ids[f"bottle {name}"] = bottles.add_bottle(work, bottle).id
     return ids
 
@@ -112,12 +131,18 @@ def _start(
     return calibrations.open_calibration(
         lab.work,
         calibrations.CalibrationInput(
-            material_id=ids[material], printer_id=ids[printer], bottle_id=ids[f"bottle {material}"],
-            finish_route_id=ids[route], layer_height_um=layer_height_um,
-            low_s=resin["maker_low_s"] * slow, high_s=resin["maker_high_s"] * slow, limits=Limits(**limits),
-            settings=Settings(**changes.pop("settings", {})), **changes,
+            material_id=ids[material],
+            printer_id=ids[printer],
+            bottle_id=ids[f"bottle {material}"],
+            finish_route_id=ids[route],
+            layer_height_um=layer_height_um,
+            low_s=resin["maker_low_s"] * slow,
+            high_s=resin["maker_high_s"] * slow,
+            limits=Limits(**limits),
+            settings=Settings(**changes.pop("settings", {})),
+            **changes,
         ),
-    )  # fmt: skip
+    )
 
 
 def _nearest(sizes: list[float], size_mm: float) -> float:
@@ -156,9 +181,16 @@ def _print(lab: Shed, planned: planning.Planned, temp_c: float) -> None:
 
 
 def _read(
-    lab: Shed, code: str, truth: Truth, *, temp_c: float = 24, bias_mm: float = 0.0, photo: bool = False,
-    swap_exposure_s: float | None = None, **flags: Any,
-) -> None:  # fmt: skip
+    lab: Shed,
+    code: str,
+    truth: Truth,
+    *,
+    temp_c: float = 24,
+    bias_mm: float = 0.0,
+    photo: bool = False,
+    swap_exposure_s: float | None = None,
+    **flags: Any,
+) -> None:
     """Read a coupon as its hidden truth made it. ``swap_exposure_s``: it was mistaken for another."""
     lab.pass_time(minutes=7)
     row = store.coupon(lab.work.db, code)
@@ -169,10 +201,13 @@ def _read(
     assert arm is not None and calibration is not None and printer is not None
     settings = Settings.model_validate(arm.settings)
     conditions = Conditions(
-        exposure_s=swap_exposure_s or effective_exposure_s(row.exposure_s, row.dose_ratio), layer_mm=calibration.layer_height_um / 1000, temp_c=temp_c,
-        rest_s=virtual.true_rest_s(settings, printer), lift_mm_min=settings.lift_mm_min,
+        exposure_s=swap_exposure_s or effective_exposure_s(row.exposure_s, row.dose_ratio),
+        layer_mm=calibration.layer_height_um / 1000,
+        temp_c=temp_c,
+        rest_s=virtual.true_rest_s(settings, printer),
+        lift_mm_min=settings.lift_mm_min,
         screen_hours=printer.screen_hours,
-    )  # fmt: skip
+    )
     printed = print_coupon(
         design_of(lab.work, row), truth.machine, truth.material, conditions, lab.noise.randrange(10**9)
     )
@@ -272,10 +307,15 @@ def _issue(lab: Shed, view: CalibrationView, policy: str, reason: str, band: tup
     now = calibrations.calibration(lab.work, view.id)
     request = issue.IssueInput.model_validate(
         {
-            "version": now.version, "arm_id": now.arms[0].id, "exposure_s": _chosen(lab, view, policy), "policy": policy,
-            "reason": reason, "temp_low_c": band[0], "temp_high_c": band[1],
+            "version": now.version,
+            "arm_id": now.arms[0].id,
+            "exposure_s": _chosen(lab, view, policy),
+            "policy": policy,
+            "reason": reason,
+            "temp_low_c": band[0],
+            "temp_high_c": band[1],
         }
-    )  # fmt: skip
+    )
     return issue.issue(lab.work, view.id, request)
 
 
@@ -316,11 +356,24 @@ def _parts(lab: Shed, ids: dict[str, str]) -> None:
     lab.work_as("RB")
     name = print_log.PrintedPartInput
     for printer, code, temp_c, used, parts, finding in (
-        ("Cormorant", "S-001", 22.5, 31, [name(name="filter baffle", place="centre"), name(name="filter baffle", place="left")], ""),
-        ("Cormorant", "S-001", 9.0, 44, [name(name="larva-trap funnel"), name(name="sensor clip", outcome="missing")],
-         "Shed at 9 °C. First layers pale, one clip in the vat."),
+        (
+            "Cormorant",
+            "S-001",
+            22.5,
+            31,
+            [name(name="filter baffle", place="centre"), name(name="filter baffle", place="left")],
+            "",
+        ),
+        (
+            "Cormorant",
+            "S-001",
+            9.0,
+            44,
+            [name(name="larva-trap funnel"), name(name="sensor clip", outcome="missing")],
+            "Shed at 9 °C. First layers pale, one clip in the vat.",
+        ),
         ("Gannet", "S-002", 21.0, 58, [name(name="drifter hinge", place="back")], "Thin line along the scratch."),
-    ):  # fmt: skip
+    ):
         lab.pass_time(hours=3)
         request = print_log.LogInput(
             printer_id=ids[printer],

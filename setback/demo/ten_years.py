@@ -35,9 +35,19 @@ from . import stock
 LINES = tuple(stock.RESINS)
 COLOURS = ("grey", "black", "white", "sand", "kelp green", "rust", "sky", "amber", "bone", "natural")
 BIRDS = (
-    "Cormorant", "Sanderling", "Gannet", "Guillemot", "Fulmar", "Petrel", "Dunlin", "Turnstone", "Kittiwake", "Razorbill",
-    "Eider", "Whimbrel",
-)  # fmt: skip
+    "Cormorant",
+    "Sanderling",
+    "Gannet",
+    "Guillemot",
+    "Fulmar",
+    "Petrel",
+    "Dunlin",
+    "Turnstone",
+    "Kittiwake",
+    "Razorbill",
+    "Eider",
+    "Whimbrel",
+)
 HEIGHTS = (50.0, 50.0, 50.0, 100.0, 30.0)
 PER_YEAR = {"calibrations": 300, "prints": 10_000}
 PROBES = (("Shed", "room", 9.0), ("Chamber of Cormorant", "chamber air", 2.5))
@@ -82,9 +92,26 @@ class _Tables:
 
 
 ORDER = (
-    "setting", "technician", "material", "resin", "bottle", "printer", "finish_route", "finish_route_version", "code_counter",
-    "coupon_design", "calibration", "arm", "parameter_set", "print", "plate", "coupon", "reading", "reading_feature", "event",
-)  # fmt: skip
+    "setting",
+    "technician",
+    "material",
+    "resin",
+    "bottle",
+    "printer",
+    "finish_route",
+    "finish_route_version",
+    "code_counter",
+    "coupon_design",
+    "calibration",
+    "arm",
+    "parameter_set",
+    "print",
+    "plate",
+    "coupon",
+    "reading",
+    "reading_feature",
+    "event",
+)
 
 
 def build(path: Path, years: int, now: datetime, progress: Progress = lambda share: None) -> None:
@@ -144,16 +171,30 @@ class _Shop:
         route = self.new_id()
         self.route = self.new_id()
         add("finish_route", id=route, code="R-001", name="Two-bath solvent", created_at=began)
-        add("finish_route_version", id=self.route, finish_route_id=route, version=1, created_at=began,
-            **dict(stock.ROUTES["Two-bath solvent"].items()))  # fmt: skip
+        add(
+            "finish_route_version",
+            id=self.route,
+            finish_route_id=route,
+            version=1,
+            created_at=began,
+            **dict(stock.ROUTES["Two-bath solvent"].items()),
+        )
         self.materials, self.printers = [], []
         for line, colour in itertools.product(LINES, COLOURS):
             resin, material = stock.RESINS[line], self.new_id()
             add("material", id=material, code=self.code("R"), kind="resin", name=f"{line} {colour}", created_at=began)
             add("resin", material_id=material, **{**resin, "line": line, "colour": colour})
             bottle = self.new_id()
-            add("bottle", id=bottle, code=self.code("B"), material_id=material, lot=f"L{self.chance.randint(100, 999)}",
-                volume_ml=1000, left_ml=600, created_at=began)  # fmt: skip
+            add(
+                "bottle",
+                id=bottle,
+                code=self.code("B"),
+                material_id=material,
+                lot=f"L{self.chance.randint(100, 999)}",
+                volume_ml=1000,
+                left_ml=600,
+                created_at=began,
+            )
             effect = math.log(math.sqrt(resin["maker_low_s"] * resin["maker_high_s"])) + self.chance.gauss(0, 0.2)
             self.materials.append((material, bottle, effect))
         for number, name in enumerate(BIRDS):
@@ -161,15 +202,26 @@ class _Shop:
             printer = {**stock.PRINTERS["Gannet" if old else "Cormorant"], "several_exposures": 0, "suppresses_lift": 0}
             printer_id = self.new_id()
             flags = ("light_power_adjustable", "delay_includes_motion", "simulated")
-            add("printer", id=printer_id, code=self.code("P"), name=name, created_at=began,
-                **{**printer, **{f: int(printer.get(f, False)) for f in flags}})  # fmt: skip
+            add(
+                "printer",
+                id=printer_id,
+                code=self.code("P"),
+                name=name,
+                created_at=began,
+                **{**printer, **{f: int(printer.get(f, False)) for f in flags}},
+            )
             self.printers.append((printer_id, (math.log(3.2) if old else 0.0) + self.chance.gauss(0, 0.3)))
         self.designs = {}
         for kind in ("flat", "support"):
             coupon = KINDS[kind](PIXEL_MM, FLOOR_MM)
             self.designs[kind] = (self.new_id(), coupon)
-            add("coupon_design", id=self.designs[kind][0], kind=kind, plan=asdict(coupon),
-                parameters=json.dumps(coupon.parameters, sort_keys=True, separators=(",", ":")))  # fmt: skip
+            add(
+                "coupon_design",
+                id=self.designs[kind][0],
+                kind=kind,
+                plan=asdict(coupon),
+                parameters=json.dumps(coupon.parameters, sort_keys=True, separators=(",", ":")),
+            )
 
     def _campaign(self, share: float) -> None:
         chance, add = self.chance, self.tables.add
@@ -185,12 +237,33 @@ class _Shop:
         opened, technician = self.at(share), chance.choice(self.technicians)
         closed = share < 0.995
         settings = Settings()
-        add("calibration", id=calibration, code=self.code("C"), material_id=material, printer_id=printer, bottle_id=bottle,
-            finish_route_version_id=self.route, layer_height_um=height, source="maker", low_s=low, high_s=max(high, low),
-            limits=LIMITS.model_dump(), technician_id=technician, opened_at=opened,
-            closed_at=self.at(share + 0.001) if closed else None, closed_reason="done" if closed else None)  # fmt: skip
-        add("arm", id=arm, calibration_id=calibration, number=1, name="first settings", settings=settings.model_dump(),
-            created_at=opened)  # fmt: skip
+        add(
+            "calibration",
+            id=calibration,
+            code=self.code("C"),
+            material_id=material,
+            printer_id=printer,
+            bottle_id=bottle,
+            finish_route_version_id=self.route,
+            layer_height_um=height,
+            source="maker",
+            low_s=low,
+            high_s=max(high, low),
+            limits=LIMITS.model_dump(),
+            technician_id=technician,
+            opened_at=opened,
+            closed_at=self.at(share + 0.001) if closed else None,
+            closed_reason="done" if closed else None,
+        )
+        add(
+            "arm",
+            id=arm,
+            calibration_id=calibration,
+            number=1,
+            name="first settings",
+            settings=settings.model_dump(),
+            created_at=opened,
+        )
         evidence = []
         plan = [("flat", k) for k in (0.6, 0.8, 1.05, 1.4)] + [("support", k) for k in (0.8, 0.95, 1.15)]
         for number, (kind, k) in enumerate(plan, 1):
@@ -214,13 +287,36 @@ class _Shop:
         add, at = self.tables.add, self.at(share)
         print_id, plate, coupon_id, reading = (self.new_id() for _ in range(4))
         design_id, coupon = self.designs[kind]
-        add("print", id=print_id, code=self.code("J"), printer_id=printer, arm_id=arm, status="printed", planned_at=at,
-            printed_at=at, temp_c=24.0, temp_place="resin", volume_ml=coupon.volume_ml, duration_s=600.0,
-            technician_id=technician, outcome="whole", parameter_set_id=None)  # fmt: skip
+        add(
+            "print",
+            id=print_id,
+            code=self.code("J"),
+            printer_id=printer,
+            arm_id=arm,
+            status="printed",
+            planned_at=at,
+            printed_at=at,
+            temp_c=24.0,
+            temp_place="resin",
+            volume_ml=coupon.volume_ml,
+            duration_s=600.0,
+            technician_id=technician,
+            outcome="whole",
+            parameter_set_id=None,
+        )
         add("plate", id=plate, print_id=print_id)
         code = f"{100 + next(self.coupons)}T"
-        add("coupon", id=coupon_id, code=code, plate_id=plate, arm_id=arm, design_id=design_id, exposure_s=exposure,
-            number=number, created_at=at)  # fmt: skip
+        add(
+            "coupon",
+            id=coupon_id,
+            code=code,
+            plate_id=plate,
+            arm_id=arm,
+            design_id=design_id,
+            exposure_s=exposure,
+            number=number,
+            created_at=at,
+        )
         add("reading", id=reading, coupon_id=coupon_id, technician_id=technician, read_at=at)
         evidence = CouponEvidence(exposure_s=exposure, label=code)
         over = math.log(exposure / true_s)
@@ -229,20 +325,40 @@ class _Shop:
             if counts is None:
                 continue
             state, measured = counts
-            add("reading_feature", reading_id=reading, feature_key=feature.key, kind=feature.kind, side=feature.side,
-                axis=feature.axis, size_mm=feature.size_mm, state=state, measured_mm=measured)  # fmt: skip
+            add(
+                "reading_feature",
+                reading_id=reading,
+                feature_key=feature.key,
+                kind=feature.kind,
+                side=feature.side,
+                axis=feature.axis,
+                size_mm=feature.size_mm,
+                state=state,
+                measured_mm=measured,
+            )
             _count(evidence, feature.kind, feature.size_mm, state, measured, feature.axis)
         return evidence
 
     def _issue(
-        self, evidence: list[CouponEvidence], calibration: str, arm: str, material: str, printer: str, height: float,
-        bottle: str, technician: str, settings: Settings, share: float,
-    ) -> None:  # fmt: skip
+        self,
+        evidence: list[CouponEvidence],
+        calibration: str,
+        arm: str,
+        material: str,
+        printer: str,
+        height: float,
+        bottle: str,
+        technician: str,
+        settings: Settings,
+        share: float,
+    ) -> None:
         times = [e.exposure_s for e in evidence]
         inputs = WindowInput(
-            coupons=evidence, limits=LIMITS, exposure_step_s=STEP_S,
+            coupons=evidence,
+            limits=LIMITS,
+            exposure_step_s=STEP_S,
             exposures_s=steps_between(min(times), max(times), STEP_S)[:: max(1, len(times))][:60],
-        )  # fmt: skip
+        )
         result = _window(inputs)
         chosen = (result.policies or {}).get("centre")
         if chosen is None or result.provisional:
@@ -251,13 +367,32 @@ class _Shop:
         self.versions[pair] = self.versions.get(pair, 0) + 1
         self.chain += 1
         row = parameter_sets.SetRow(
-            id=self.new_id(), code=self.code("S"), chain=self.chain, material_id=material, printer_id=printer,
-            layer_height_um=height, version=self.versions[pair], calibration_id=calibration, arm_id=arm,
-            finish_route_version_id=self.route, bottle_id=bottle, exposure_s=chosen, policy="centre",
-            reason="Furthest from both failures.", settings=settings.model_dump(), temp_low_c=21.0, temp_high_c=27.0,
-            tip_proven_mm=None, technician_id=technician, issued_at=self.at(share + 0.0005), core_version=__version__,
-            input=inputs.model_dump(mode="json"), result=result.model_dump(mode="json"), previous_hash=self.last_hash, hash="",
-        )  # fmt: skip
+            id=self.new_id(),
+            code=self.code("S"),
+            chain=self.chain,
+            material_id=material,
+            printer_id=printer,
+            layer_height_um=height,
+            version=self.versions[pair],
+            calibration_id=calibration,
+            arm_id=arm,
+            finish_route_version_id=self.route,
+            bottle_id=bottle,
+            exposure_s=chosen,
+            policy="centre",
+            reason="Furthest from both failures.",
+            settings=settings.model_dump(),
+            temp_low_c=21.0,
+            temp_high_c=27.0,
+            tip_proven_mm=None,
+            technician_id=technician,
+            issued_at=self.at(share + 0.0005),
+            core_version=__version__,
+            input=inputs.model_dump(mode="json"),
+            result=result.model_dump(mode="json"),
+            previous_hash=self.last_hash,
+            hash="",
+        )
         row = dataclasses.replace(row, hash=parameter_sets.hash_of(row))
         self.last_hash = row.hash
         self.tables.add("parameter_set", **dict(_sorted_json(asdict(row))))
@@ -271,10 +406,22 @@ class _Shop:
             at, temp = self.at(i / planned), round(self.chance.gauss(23.5, 1.6), 1)
             failed = self.chance.random() < (0.25 if temp < 20 else 0.04)
             self.tables.add(
-                "print", id=self.new_id(), code=self.code("J"), printer_id=printer, arm_id=None, status="printed",
-                planned_at=at, printed_at=at, temp_c=temp, temp_place="resin", volume_ml=40.0, duration_s=7200.0,
-                technician_id=self.technicians[0], outcome="failed" if failed else "whole", parameter_set_id=set_id,
-            )  # fmt: skip
+                "print",
+                id=self.new_id(),
+                code=self.code("J"),
+                printer_id=printer,
+                arm_id=None,
+                status="printed",
+                planned_at=at,
+                printed_at=at,
+                temp_c=temp,
+                temp_place="resin",
+                volume_ml=40.0,
+                duration_s=7200.0,
+                technician_id=self.technicians[0],
+                outcome="failed" if failed else "whole",
+                parameter_set_id=set_id,
+            )
             if i % 5000 == 4999:
                 self.tables.write()
 
@@ -286,8 +433,15 @@ class _Shop:
         for name, place, swing in PROBES:
             db.execute(
                 "INSERT INTO probe (id, code, name, place, printer_id, created_at) VALUES (?, ?, ?, ?, ?, ?)",
-                (self.new_id(), self.code("K"), name, place, self.printers[0][0] if place != "room" else None, iso(self.start)),
-            )  # fmt: skip
+                (
+                    self.new_id(),
+                    self.code("K"),
+                    name,
+                    place,
+                    self.printers[0][0] if place != "room" else None,
+                    iso(self.start),
+                ),
+            )
             number = int(db.execute("SELECT max(number) FROM probe").fetchone()[0])
             weather = 0.0
             samples: list[probes.Sample] = []

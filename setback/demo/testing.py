@@ -24,18 +24,46 @@ STRONG = {
 SPREAD = {"bend": 0.045, "drop": 0.08, "flex": 0.3}
 
 BRIEFS: tuple[tuple[str, str, tuple[tuple[str, str, float, str], ...]], ...] = (
-    ("Sensor clip", "Snapped over a probe cable: 300 flexes, sea water of 10 °C, dropped on deck.",
-     (("flexing.cycles", "least", 300, "must"), ("drop.height", "least", 0.8, "must"), ("flexing.set", "most", 6, "should"))),
-    ("Filter baffle", "Slots of 0.4 mm stay open; sizes within 60 µm.",
-     (("set.slot", "most", 0.4, "must"), ("set.growth", "most", 60, "must"), ("set.latitude", "least", 10, "must"),
-      ("size.off", "most", 60, "should"), ("looks.residue", "least", 4, "should"))),
-    ("Hinge", "A drifter's hinge: 2,000 swings without marks.",
-     (("joint-wear.cycles", "least", 2000, "must"), ("joint-wear.rating", "most", 2, "should"))),
-    ("Tough hinge", "A hinge that is bent by hand: 600 flexes, still stiff.",
-     (("flexing.cycles", "least", 600, "must"), ("cantilever-bend.strength", "least", 50, "must"))),
-    ("Impeller", "Stiff and balanced: bends little, sizes within 80 µm.",
-     (("cantilever-bend.strength", "least", 55, "must"), ("cantilever-bend.modulus", "least", 1800, "should"), ("size.off", "most", 80, "must"))),
-)  # fmt: skip
+    (
+        "Sensor clip",
+        "Snapped over a probe cable: 300 flexes, sea water of 10 °C, dropped on deck.",
+        (
+            ("flexing.cycles", "least", 300, "must"),
+            ("drop.height", "least", 0.8, "must"),
+            ("flexing.set", "most", 6, "should"),
+        ),
+    ),
+    (
+        "Filter baffle",
+        "Slots of 0.4 mm stay open; sizes within 60 µm.",
+        (
+            ("set.slot", "most", 0.4, "must"),
+            ("set.growth", "most", 60, "must"),
+            ("set.latitude", "least", 10, "must"),
+            ("size.off", "most", 60, "should"),
+            ("looks.residue", "least", 4, "should"),
+        ),
+    ),
+    (
+        "Hinge",
+        "A drifter's hinge: 2,000 swings without marks.",
+        (("joint-wear.cycles", "least", 2000, "must"), ("joint-wear.rating", "most", 2, "should")),
+    ),
+    (
+        "Tough hinge",
+        "A hinge that is bent by hand: 600 flexes, still stiff.",
+        (("flexing.cycles", "least", 600, "must"), ("cantilever-bend.strength", "least", 50, "must")),
+    ),
+    (
+        "Impeller",
+        "Stiff and balanced: bends little, sizes within 80 µm.",
+        (
+            ("cantilever-bend.strength", "least", 55, "must"),
+            ("cantilever-bend.modulus", "least", 1800, "should"),
+            ("size.off", "most", 80, "must"),
+        ),
+    ),
+)
 
 
 def tests(lab: Shed, ids: dict[str, str]) -> None:
@@ -85,15 +113,19 @@ def _read(lab: Shed, test: TestView, reader: Reader, stop_after: int | None = No
 
 def _bend(lab: Shed, ids: dict[str, str]) -> None:
     plan = planning.TestPlan(
-        method="cantilever-bend", brief_id=ids["brief Impeller"], setup={"arm_mm": 50.0}, age_h=24,
+        method="cantilever-bend",
+        brief_id=ids["brief Impeller"],
+        setup={"arm_mm": 50.0},
+        age_h=24,
         groups=[
             _group(ids, "Cast sheet", is_reference=True),
             _group(ids, "Slate 2", "S-001", orientation="flat", supports="none, on the plate"),
             _group(ids, "Rinsewell", "S-003", orientation="flat", supports="none, on the plate"),
             _group(ids, "Hullform", "S-006", orientation="flat", supports="none, on the plate"),
         ],
-        wanted=planning.WantedInput(detect_pct=12, cv_pct=8), concerns_reason="The impeller cannot wait for Gannet's new set.",
-    )  # fmt: skip
+        wanted=planning.WantedInput(detect_pct=12, cv_pct=8),
+        concerns_reason="The impeller cannot wait for Gannet's new set.",
+    )
 
     def reader(group: GroupView, noise: random.Random, test: TestView) -> list[dict[str, Any]]:
         width, height = round(noise.gauss(10.05, 0.04), 2), round(noise.gauss(4.04, 0.03), 2)
@@ -117,9 +149,12 @@ def _bend(lab: Shed, ids: dict[str, str]) -> None:
 def _hardness(lab: Shed, ids: dict[str, str]) -> None:
     lab.work_as("RB")
     plan = planning.TestPlan(
-        method="hardness-cure", setup={"scale": "Shore D"}, each=3, age_h=24,
+        method="hardness-cure",
+        setup={"scale": "Shore D"},
+        each=3,
+        age_h=24,
         groups=[_group(ids, "Slate 2", "S-001", cure_min=float(minutes)) for minutes in (1, 2, 4, 8, 16, 30)],
-    )  # fmt: skip
+    )
 
     def reader(group: GroupView, noise: random.Random, test: TestView) -> list[dict[str, Any]]:
         hard = 81.5 - 24 * math.exp(-(group.cure_min or 0) / 4.6)
@@ -130,13 +165,17 @@ def _hardness(lab: Shed, ids: dict[str, str]) -> None:
 
 def _drop(lab: Shed, ids: dict[str, str]) -> None:
     plan = planning.TestPlan(
-        method="drop", brief_id=ids["brief Sensor clip"], setup={"mass_kg": 0.25, "start_m": 0.6, "step_m": 0.1}, age_h=24, each=14,
+        method="drop",
+        brief_id=ids["brief Sensor clip"],
+        setup={"mass_kg": 0.25, "start_m": 0.6, "step_m": 0.1},
+        age_h=24,
+        each=14,
         groups=[
             _group(ids, "Slate 2", "S-001", is_reference=True, orientation="flat"),
             _group(ids, "Hullform", "S-006", orientation="flat"),
         ],
         concerns_reason="To see the order of size while Gannet is down.",
-    )  # fmt: skip
+    )
 
     def reader(group: GroupView, noise: random.Random, test: TestView) -> list[dict[str, Any]]:
         height = group.next_height_m or 0.6
@@ -150,10 +189,18 @@ def _flex(lab: Shed, ids: dict[str, str]) -> None:
     lab.work_as("IM")
     setup = {"angle_deg": 45.0, "radius_mm": 10.0, "temp_c": 10.0, "soak": "sea water", "soak_h": 24.0, "most": 600.0}
     plan = planning.TestPlan(
-        method="flexing", brief_id=ids["brief Sensor clip"], setup=setup, each=6, age_h=48,
-        groups=[_group(ids, "Slate 2", "S-001", is_reference=True), _group(ids, "Rinsewell", "S-003"), _group(ids, "Hullform", "S-006")],
+        method="flexing",
+        brief_id=ids["brief Sensor clip"],
+        setup=setup,
+        each=6,
+        age_h=48,
+        groups=[
+            _group(ids, "Slate 2", "S-001", is_reference=True),
+            _group(ids, "Rinsewell", "S-003"),
+            _group(ids, "Hullform", "S-006"),
+        ],
         concerns_reason="Hullform's set lapsed; printed with its check coupon on the plate.",
-    )  # fmt: skip
+    )
 
     def reader(group: GroupView, noise: random.Random, test: TestView) -> list[dict[str, Any]]:
         cycles = STRONG[group.material]["flex"] * math.exp(noise.gauss(0, SPREAD["flex"]))
@@ -165,22 +212,27 @@ def _flex(lab: Shed, ids: dict[str, str]) -> None:
 
 def _wear(lab: Shed, ids: dict[str, str]) -> None:
     plan = planning.TestPlan(
-        method="joint-wear", brief_id=ids["brief Hinge"], setup={"load_n": 5.0, "wet": "in sea water"}, each=3,
+        method="joint-wear",
+        brief_id=ids["brief Hinge"],
+        setup={"load_n": 5.0, "wet": "in sea water"},
+        each=3,
         groups=[
             _group(ids, "Slate 2", "S-001", condition="burr removed", is_reference=True),
             _group(ids, "Slate 2", "S-001", condition="burr left on"),
         ],
-    )  # fmt: skip
+    )
 
     def reader(group: GroupView, noise: random.Random, test: TestView) -> list[dict[str, Any]]:
         fast = 1.6 if group.condition == "burr left on" else 1.0
         return [
             {
-                "cycles": cycles, "pin": min(int(cycles * fast / 900 + noise.random()), 4),
-                "bore": min(int(cycles * fast / 1100 + noise.random()), 4), "marks": cycles * fast > 1200,
+                "cycles": cycles,
+                "pin": min(int(cycles * fast / 900 + noise.random()), 4),
+                "bore": min(int(cycles * fast / 1100 + noise.random()), 4),
+                "marks": cycles * fast > 1200,
                 "powder": group.condition == "burr left on",
             }
             for cycles in (500, 1000, 2000)
-        ]  # fmt: skip
+        ]
 
     _read(lab, _made(lab, plan), reader, stop_after=4)

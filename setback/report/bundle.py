@@ -38,9 +38,13 @@ class BadBundle(ValueError):
 
 
 def write_bundle(
-    path: Path, schema_version: int, app_version: str, made_at: str,
-    tables: Iterable[tuple[str, Mapping[str, Any], Callable[[], Iterable[Row]]]], progress: Callable[[str], None],
-) -> dict[str, Any]:  # fmt: skip
+    path: Path,
+    schema_version: int,
+    app_version: str,
+    made_at: str,
+    tables: Iterable[tuple[str, Mapping[str, Any], Callable[[], Iterable[Row]]]],
+    progress: Callable[[str], None],
+) -> dict[str, Any]:
     """Write a bundle; what was in it comes back as its manifest.
 
     Parameters
@@ -51,9 +55,13 @@ def write_bundle(
         Told the name of each table before it is written.
     """
     manifest: dict[str, Any] = {
-        "format": FORMAT, "format_version": FORMAT_VERSION, "schema": schema_version, "setback": app_version,
-        "made_at": made_at, "tables": {},
-    }  # fmt: skip
+        "format": FORMAT,
+        "format_version": FORMAT_VERSION,
+        "schema": schema_version,
+        "setback": app_version,
+        "made_at": made_at,
+        "tables": {},
+    }
     with zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED) as bundle:
         bundle.writestr("README.txt", README)
         for name, schema, rows in tables:
@@ -183,9 +191,14 @@ class Part:
 def part_json(schema_version: int, app_version: str, made_at: str, tables: Mapping[str, list[dict[str, Any]]]) -> bytes:
     """One material or set as a single JSON file."""
     content = {
-        "format": PART_FORMAT, "format_version": FORMAT_VERSION, "schema": schema_version, "setback": app_version,
-        "made_at": made_at, "sha256": _seal(tables), "tables": {n: [_packed(r) for r in rows] for n, rows in tables.items()},
-    }  # fmt: skip
+        "format": PART_FORMAT,
+        "format_version": FORMAT_VERSION,
+        "schema": schema_version,
+        "setback": app_version,
+        "made_at": made_at,
+        "sha256": _seal(tables),
+        "tables": {n: [_packed(r) for r in rows] for n, rows in tables.items()},
+    }
     return json.dumps(content, indent=1, ensure_ascii=False).encode()
 
 
@@ -205,10 +218,14 @@ def schema_of(name: str, columns: Sequence[tuple[str, str, bool, bool]], refers:
         for column, kind, needed, _ in columns
     }
     return {
-        "$schema": "https://json-schema.org/draft/2020-12/schema", "title": name, "type": "object",
-        "properties": properties, "required": [column for column, *_ in columns], "additionalProperties": False,
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "title": name,
+        "type": "object",
+        "properties": properties,
+        "required": [column for column, *_ in columns],
+        "additionalProperties": False,
         "x-key": [column for column, _, _, key in columns if key],
-    }  # fmt: skip
+    }
 
 
 def _packed(row: Row) -> dict[str, Any]:

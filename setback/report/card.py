@@ -23,10 +23,17 @@ CAUTION = (
 
 
 def card_page(
-    title: str, issued: str, exposure: str, lines: Sequence[tuple[str, str, str, str]],
-    window_s: tuple[float, float] | None, exposure_s: float, reason: str, outside_reason: str | None,
-    seal: str, link: str,
-) -> bytes:  # fmt: skip
+    title: str,
+    issued: str,
+    exposure: str,
+    lines: Sequence[tuple[str, str, str, str]],
+    window_s: tuple[float, float] | None,
+    exposure_s: float,
+    reason: str,
+    outside_reason: str | None,
+    seal: str,
+    link: str,
+) -> bytes:
     """A PDF of one card.
 
     Parameters

@@ -30,13 +30,19 @@ from .paper import A4_MM, INK, MM, QUIET, fonts, qr, words
 SIDE_MM, TOP_MM, FOOT_MM = 18.0, 18.0, 20.0
 WIDE_MM = A4_MM[0] - 2 * SIDE_MM
 VIOLET, GOOD, BAD, CAUTION, PALE = (
-    (0.29, 0.184, 0.714), (0.043, 0.478, 0.459), (0.706, 0.137, 0.094), (0.49, 0.353, 0), (0.93, 0.92, 0.89),
-)  # fmt: skip
+    (0.29, 0.184, 0.714),
+    (0.043, 0.478, 0.459),
+    (0.706, 0.137, 0.094),
+    (0.49, 0.353, 0),
+    (0.93, 0.92, 0.89),
+)
 STATUS_COLOURS = {Status.MET: GOOD, Status.NOT_MET: BAD, Status.NOT_SHOWN: CAUTION}
 VERDICTS = {
-    Verdict.QUALIFIED: ("Qualified", GOOD), Verdict.CONDITIONAL: ("Qualified under conditions", CAUTION),
-    Verdict.NOT_QUALIFIED: ("Not qualified", BAD), Verdict.LAPSED: ("Lapsed", BAD),
-}  # fmt: skip
+    Verdict.QUALIFIED: ("Qualified", GOOD),
+    Verdict.CONDITIONAL: ("Qualified under conditions", CAUTION),
+    Verdict.NOT_QUALIFIED: ("Not qualified", BAD),
+    Verdict.LAPSED: ("Lapsed", BAD),
+}
 LIMITS = (
     "This certificate does not judge biocompatibility, food contact, pressure vessels or load-bearing safety parts: those "
     "belong to licensed testing. Safety sheets and local rules come first."
@@ -93,8 +99,12 @@ def certificate_pdf(certificate: Certificate) -> bytes:
     fonts()
     out = io.BytesIO()
     document = BaseDocTemplate(
-        out, pagesize=(A4_MM[0] * MM, A4_MM[1] * MM), title=f"{certificate.code}: {certificate.title}", author="Setback", invariant=1,
-    )  # fmt: skip
+        out,
+        pagesize=(A4_MM[0] * MM, A4_MM[1] * MM),
+        title=f"{certificate.code}: {certificate.title}",
+        author="Setback",
+        invariant=1,
+    )
     frame = Frame(SIDE_MM * MM, FOOT_MM * MM, WIDE_MM * MM, (A4_MM[1] - TOP_MM - FOOT_MM) * MM, 0, 0, 0, 0, id="all")
     document.addPageTemplates(PageTemplate(id="all", frames=[frame], onPage=lambda c, d: _foot(c, d, certificate)))
     document.build(_story(certificate))
@@ -116,10 +126,11 @@ def _story(certificate: Certificate) -> list[Any]:
     story: list[Any] = [
         Table(
             [[[_p(certificate.title, style["title"]), _p(certificate.subject, style["sub"])], _Qr(certificate.link)]],
-            colWidths=[(WIDE_MM - 28) * MM, 28 * MM], style=[("VALIGN", (0, 0), (-1, -1), "TOP"), ("LEFTPADDING", (0, 0), (-1, -1), 0)],
+            colWidths=[(WIDE_MM - 28) * MM, 28 * MM],
+            style=[("VALIGN", (0, 0), (-1, -1), "TOP"), ("LEFTPADDING", (0, 0), (-1, -1), 0)],
         ),
         _headline(certificate.verdict),
-    ]  # fmt: skip
+    ]
     if certificate.state != certificate.verdict:
         story.append(_p(f"Now: {VERDICTS[certificate.state][0].lower()}.", style["caution"]))
     story += [_p(reason, style["caution"]) for reason in certificate.reasons]
@@ -156,19 +167,31 @@ def _headline(verdict: Verdict) -> Any:
 
 def _style(size: float, font: str = "text", colour: tuple[float, float, float] = INK, before: float = 0.0) -> Any:
     return ParagraphStyle(
-        f"{font}{size}{colour}{before}", fontName=font, fontSize=size, leading=1.3 * size, textColor=Color(*colour),
-        spaceBefore=before, spaceAfter=2, splitLongWords=1, keepWithNext=0,
-    )  # fmt: skip
+        f"{font}{size}{colour}{before}",
+        fontName=font,
+        fontSize=size,
+        leading=1.3 * size,
+        textColor=Color(*colour),
+        spaceBefore=before,
+        spaceAfter=2,
+        splitLongWords=1,
+        keepWithNext=0,
+    )
 
 
 def _styles() -> dict[str, Any]:
     head = _style(12, "bold", before=9)
     head.keepWithNext = 1
     return {
-        "title": _style(19, "bold"), "sub": _style(10.5, colour=QUIET), "head": head,
+        "title": _style(19, "bold"),
+        "sub": _style(10.5, colour=QUIET),
+        "head": head,
         "text": _style(10),
-        "small": _style(8.8), "caution": _style(10, colour=CAUTION), "cell": _style(9.2), "name": _style(9.6, "bold"),
-    }  # fmt: skip
+        "small": _style(8.8),
+        "caution": _style(10, colour=CAUTION),
+        "cell": _style(9.2),
+        "name": _style(9.6, "bold"),
+    }
 
 
 def _p(text: str, style: Any) -> Any:
@@ -179,10 +202,16 @@ def _pairs(rows: Sequence[tuple[str, str]], style: dict[str, Any]) -> Any:
     cells = [[_p(name, style["cell"]), _p(value, style["cell"])] for name, value in rows]
     rule = Color(0.86, 0.85, 0.81)
     return Table(
-        cells, colWidths=[62 * MM, (WIDE_MM - 62) * MM],
-        style=[("LINEBELOW", (0, 0), (-1, -1), 0.3, rule), ("LEFTPADDING", (0, 0), (-1, -1), 0), ("VALIGN", (0, 0), (-1, -1), "TOP"),
-               ("TOPPADDING", (0, 0), (-1, -1), 1.5), ("BOTTOMPADDING", (0, 0), (-1, -1), 2)],
-    )  # fmt: skip
+        cells,
+        colWidths=[62 * MM, (WIDE_MM - 62) * MM],
+        style=[
+            ("LINEBELOW", (0, 0), (-1, -1), 0.3, rule),
+            ("LEFTPADDING", (0, 0), (-1, -1), 0),
+            ("VALIGN", (0, 0), (-1, -1), "TOP"),
+            ("TOPPADDING", (0, 0), (-1, -1), 1.5),
+            ("BOTTOMPADDING", (0, 0), (-1, -1), 2),
+        ],
+    )
 
 
 def _requirement(line: Line, style: dict[str, Any]) -> Any:
@@ -196,10 +225,17 @@ def _requirement(line: Line, style: dict[str, Any]) -> Any:
     ]
     row = [[_Mark(line.status, colour), _p(line.status, status), text, _Plot(line)]]
     return Table(
-        row, colWidths=[6 * MM, 20 * MM, (WIDE_MM - 26 - 64) * MM, 64 * MM], splitByRow=0,
-        style=[("LINEABOVE", (0, 0), (-1, -1), 0.3, Color(0.86, 0.85, 0.81)), ("VALIGN", (0, 0), (-1, -1), "TOP"),
-               ("LEFTPADDING", (0, 0), (0, -1), 0), ("TOPPADDING", (0, 0), (-1, -1), 3), ("BOTTOMPADDING", (0, 0), (-1, -1), 3)],
-    )  # fmt: skip
+        row,
+        colWidths=[6 * MM, 20 * MM, (WIDE_MM - 26 - 64) * MM, 64 * MM],
+        splitByRow=0,
+        style=[
+            ("LINEABOVE", (0, 0), (-1, -1), 0.3, Color(0.86, 0.85, 0.81)),
+            ("VALIGN", (0, 0), (-1, -1), "TOP"),
+            ("LEFTPADDING", (0, 0), (0, -1), 0),
+            ("TOPPADDING", (0, 0), (-1, -1), 3),
+            ("BOTTOMPADDING", (0, 0), (-1, -1), 3),
+        ],
+    )
 
 
 class _Drawn(Flowable):  # type: ignore[misc]
@@ -274,8 +310,14 @@ class _Plot(_Drawn):
     def draw(self) -> None:
         canvas = self.canv
         line = self.line
-        every = [*line.values, *line.unbroken, line.limit, *(line.ci or ()), *((line.centre,) if line.centre is not None else ()),
-                 *((line.bound,) if line.bound is not None else ())]  # fmt: skip
+        every = [
+            *line.values,
+            *line.unbroken,
+            line.limit,
+            *(line.ci or ()),
+            *((line.centre,) if line.centre is not None else ()),
+            *((line.bound,) if line.bound is not None else ()),
+        ]
         low, high = min(every), max(every)
         pad = 0.08 * (high - low) or abs(high) * 0.1 or 1.0
         low, high = low - pad, high + pad

@@ -167,9 +167,12 @@ def _seen(image: Image.Image, chance: np.random.Generator) -> Image.Image:
     scale = min(1.0, WIDEST_PX / width)
     size = (round(width * scale), round(height * scale))
     turned = image.transform(
-        size, Image.Transform.QUAD, tuple(source.ravel()), Image.Resampling.BILINEAR,
+        size,
+        Image.Transform.QUAD,
+        tuple(source.ravel()),
+        Image.Resampling.BILINEAR,
         fillcolor=tuple(round(b) for b in BENCH),
-    )  # fmt: skip
+    )
     pixels = np.asarray(turned, dtype=np.float32)
     noise = chance.standard_normal(pixels.shape, dtype=np.float32)
     return Image.fromarray(np.clip(pixels + 1.4 * noise + 2.4 * noise[..., :1], 0, 255).astype(np.uint8))

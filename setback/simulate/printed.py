@@ -170,9 +170,14 @@ class _Press:
     """One print while it happens."""
 
     def __init__(
-        self, coupon: Coupon, machine: Machine, material: Material, conditions: Conditions, flicker: float,
+        self,
+        coupon: Coupon,
+        machine: Machine,
+        material: Material,
+        conditions: Conditions,
+        flicker: float,
         chance: random.Random,
-    ) -> None:  # fmt: skip
+    ) -> None:
         self.coupon, self.machine, self.material, self.conditions = coupon, machine, material, conditions
         self.flicker, self.chance = flicker, chance
         self.blur = round(physics.blur_mm(machine, material, conditions), 5)
@@ -182,9 +187,14 @@ class _Press:
 
     def outcome(self, feature: Feature) -> Outcome:
         makers = {
-            "wall": self._wall, "slot": self._slot, "tip": self._tip, "z-gap": self._bridge, "vernier": self._vernier,
-            "fit": self._fit, "legible": self._legible,
-        }.get(feature.kind)  # fmt: skip
+            "wall": self._wall,
+            "slot": self._slot,
+            "tip": self._tip,
+            "z-gap": self._bridge,
+            "vernier": self._vernier,
+            "fit": self._fit,
+            "legible": self._legible,
+        }.get(feature.kind)
         return makers(feature) if makers else self._bar(feature)
 
     def growth(self) -> float:
@@ -208,9 +218,14 @@ class _Press:
         """Share of full light at places of the layer at a height."""
         pixel = self.machine.pixel_mm
         layer = _Layer(
-            self.coupon.kind, tuple(sorted(self.coupon.parameters.items())), z_mm, pixel, self.blur,
-            self.material.scatter_mm, self.coupon,
-        )  # fmt: skip
+            self.coupon.kind,
+            tuple(sorted(self.coupon.parameters.items())),
+            z_mm,
+            pixel,
+            self.blur,
+            self.material.scatter_mm,
+            self.coupon,
+        )
         at = np.array([ys / pixel - 0.5, xs / pixel - 0.5])
         return map_coordinates(_blurred(layer), at, order=1, mode="constant").astype(np.float64)
 

@@ -9,10 +9,18 @@ from setback.core.testing.methods import METHODS
 from tests.lab import PRINTER, RESIN, ROUTE
 
 KELP = {
-    "name": "Kelpflex", "maker": "Tidewrack Works", "colour": "kelp", "family": "flexible", "opacity": "tinted",
-    "wash_class": "solvent", "chemistry": "acrylate", "density_g_ml": 1.05, "price_per_l": 70, "viscosity_mpa_s": 900,
+    "name": "Kelpflex",
+    "maker": "Tidewrack Works",
+    "colour": "kelp",
+    "family": "flexible",
+    "opacity": "tinted",
+    "wash_class": "solvent",
+    "chemistry": "acrylate",
+    "density_g_ml": 1.05,
+    "price_per_l": 70,
+    "viscosity_mpa_s": 900,
     "vat_hours": 24,
-}  # fmt: skip
+}
 SLATE = RESIN | {"chemistry": "acrylate", "density_g_ml": 1.1, "price_per_l": 22, "viscosity_mpa_s": 200}
 
 
@@ -83,9 +91,11 @@ class TestRecipes:
 
     def test_a_blends_first_estimate_is_that_of_its_parts_on_every_page(self, lab, shop):
         shelf = {
-            "material_id": shop["slate"], "printer_id": shop["printer"], "finish_route_id": shop["route"],
+            "material_id": shop["slate"],
+            "printer_id": shop["printer"],
+            "finish_route_id": shop["route"],
             "bottle_id": shop["slate bottle"],
-        }  # fmt: skip
+        }
         calibration = lab.calibration(shelf)
         lab.series(calibration, [1.5, 2.0, 2.6, 3.4, 4.8])
         issued = lab.issue(lab.led(calibration))
@@ -437,8 +447,13 @@ class TestSeries:
 def tried(lab, method, series, value):
     """Every fraction tried in one test; without sets of their own, so it is said why."""
     groups = [{"material_id": m["material_id"]} for m in series["members"]]
-    plan = {"method": method.key, "each": 3, "groups": groups, "concerns_reason": "A series before calibration.",
-            "setup": {f.key: f.usual for f in method.setup}}  # fmt: skip
+    plan = {
+        "method": method.key,
+        "each": 3,
+        "groups": groups,
+        "concerns_reason": "A series before calibration.",
+        "setup": {f.key: f.usual for f in method.setup},
+    }
     test = lab.post("/api/tests", plan, 201)
     fractions = {g["number"]: m["fraction"] for g, m in zip(test["groups"], series["members"], strict=True)}
     while test["next_code"]:

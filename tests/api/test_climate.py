@@ -75,8 +75,9 @@ class TestProbes:
         printer = lab.shelf()["printer_id"]
         told = lab.put(
             f"/api/probes/{made['id']}",
-            {"name": "x", "place": "resin", "printer_id": printer, "driver": "hand", "version": 1}, 422,
-        )  # fmt: skip
+            {"name": "x", "place": "resin", "printer_id": printer, "driver": "hand", "version": 1},
+            422,
+        )
         assert "retire it" in told["error"]["fields"]["place"]
 
     def test_a_jump_by_hand_is_asked_about(self, lab):
@@ -89,7 +90,11 @@ class TestProbes:
     def test_the_nearest_to_the_resin_is_offered_for_a_print(self, lab):
         printer = lab.shelf()["printer_id"]
         assert lab.get(f"/api/how-warm?printer_id={printer}")["now"] is None
-        for name, place, where, temp in (("a", "room", None, 7), ("b", "chamber air", printer, 20), ("c", "resin", printer, 18)):  # fmt: skip
+        for name, place, where, temp in (
+            ("a", "room", None, 7),
+            ("b", "chamber air", printer, 20),
+            ("c", "resin", printer, 18),
+        ):
             lab.post(f"/api/probes/{probe(lab, name, place, where)['id']}/samples", {"temp_c": temp}, 201)
         told = lab.get(f"/api/how-warm?printer_id={printer}")["now"]
         assert (told["place"], told["temp_c"]) == ("resin", 18)
@@ -116,7 +121,11 @@ class TestProbes:
 class TestImport:
     def test_a_log_comes_in_whole_with_its_gaps_and_doubles(self, lab):
         made = probe(lab)
-        text = rows(120) + rows(3, first=f"{DAY}T00:00:00").split("\n", 1)[1] + rows(5, first=f"{DAY}T09:00:00").split("\n", 1)[1]  # fmt: skip
+        text = (
+            rows(120)
+            + rows(3, first=f"{DAY}T00:00:00").split("\n", 1)[1]
+            + rows(5, first=f"{DAY}T09:00:00").split("\n", 1)[1]
+        )
         told = imported(lab, made["id"], text)["result"]
         assert (told["rows"], told["new"], told["double"], told["gap_count"]) == (128, 125, 3, 1)
         again = imported(lab, made["id"], text)["result"]
@@ -219,8 +228,12 @@ class TestTrace:
 
     @pytest.mark.parametrize(
         ("query", "place"),
-        [("from_at=yesterday", "from_at"), ("from_at=2026-02-01T00:00:00Z&to_at=2026-01-01T00:00:00Z", "to_at"), ("low_c=30&high_c=20", "high_c")],
-    )  # fmt: skip
+        [
+            ("from_at=yesterday", "from_at"),
+            ("from_at=2026-02-01T00:00:00Z&to_at=2026-01-01T00:00:00Z", "to_at"),
+            ("low_c=30&high_c=20", "high_c"),
+        ],
+    )
     def test_upside_down_is_refused(self, lab, query, place):
         told = lab.get(f"/api/probes/{probe(lab)['id']}/trace?{query}", 422)
         assert place in told["error"]["fields"]
@@ -228,9 +241,12 @@ class TestTrace:
 
 def log(lab, shelf, expected=201, **changes):
     given = {
-        "printer_id": shelf["printer_id"], "set_code": shelf["set_code"], "temp_place": "resin",
-        "parts": [{"name": "clip"}], **changes,
-    }  # fmt: skip
+        "printer_id": shelf["printer_id"],
+        "set_code": shelf["set_code"],
+        "temp_place": "resin",
+        "parts": [{"name": "clip"}],
+        **changes,
+    }
     return lab.post("/api/prints", given, expected)
 
 
@@ -285,7 +301,12 @@ def heated(lab):
     made = probe(lab, "Chamber", "chamber air", printer)
     imported(lab, made["id"], rows(90, temp=lambda i: 41 - 35 * 2.718281828 ** (-i * 60 / 2300)))
     heater = lab.post("/api/heaters", {"name": "Panel", "watts": 60, "cut_out": True}, 201)
-    given = {"probe_id": made["id"], "heater_id": heater["id"], "from_at": f"{DAY}T00:00:00Z", "to_at": f"{DAY}T01:29:00Z"}  # fmt: skip
+    given = {
+        "probe_id": made["id"],
+        "heater_id": heater["id"],
+        "from_at": f"{DAY}T00:00:00Z",
+        "to_at": f"{DAY}T01:29:00Z",
+    }
     return {"printer": printer, "probe": made, "heater": heater, "fit": given}
 
 
@@ -294,9 +315,11 @@ class TestWarmStart:
         fit = lab.post("/api/chamber-fits", {**heated["fit"], "ambient_c": 6}, 201)
         assert fit["result"]["time_constant_s"] == pytest.approx(2300, rel=0.05)
         asked = {
-            "printers": [{"printer_id": heated["printer"]}], "heater_id": heated["heater"]["id"], "ambient_c": 6,
+            "printers": [{"printer_id": heated["printer"]}],
+            "heater_id": heated["heater"]["id"],
+            "ambient_c": 6,
             "bath": {"resin_ml": 500, "resin_c": 6, "bath_ml": 2000, "bath_c": 40, "target_c": 25},
-        }  # fmt: skip
+        }
         quote = lab.post("/api/warm-starts/quote", asked)
         assert quote["plan"]["possible"] and not lab.get("/api/warm-starts")["items"]
         made = lab.post("/api/warm-starts", asked, 201)
@@ -320,8 +343,11 @@ class TestWarmStart:
 
     @pytest.mark.parametrize(
         ("changes", "place"),
-        [({"bath": {"resin_ml": 500, "resin_c": 6, "bath_ml": 2000, "bath_c": 60, "target_c": 25}}, "bath_c"), ({"target_c": 40}, "target_c")],
-    )  # fmt: skip
+        [
+            ({"bath": {"resin_ml": 500, "resin_c": 6, "bath_ml": 2000, "bath_c": 60, "target_c": 25}}, "bath_c"),
+            ({"target_c": 40}, "target_c"),
+        ],
+    )
     def test_what_is_dangerous_or_out_of_order_is_refused(self, lab, heated, changes, place):
         lab.post("/api/chamber-fits", {**heated["fit"], "ambient_c": 6}, 201)
         asked = {"printers": [{"printer_id": heated["printer"]}], "heater_id": heated["heater"]["id"], "ambient_c": 6}

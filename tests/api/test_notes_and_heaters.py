@@ -61,9 +61,11 @@ class TestHeaters:
     @pytest.mark.parametrize(
         ("changes", "field"),
         [
-            ({"to_at": "2026-01-20T07:00:00Z"}, "to_at"), ({"from_at": "2026-01-18T08:00:00Z"}, "to_at"), ({"from_at": "yesterday"}, "from_at"),
+            ({"to_at": "2026-01-20T07:00:00Z"}, "to_at"),
+            ({"from_at": "2026-01-18T08:00:00Z"}, "to_at"),
+            ({"from_at": "yesterday"}, "from_at"),
         ],
-    )  # fmt: skip
+    )
     def test_a_heating_has_a_start_before_its_end_within_a_day(self, lab, changes, field):
         shelf = lab.shelf()
         heater = lab.post("/api/heaters", self.HEATER, 201)["id"]

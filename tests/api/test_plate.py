@@ -35,10 +35,12 @@ def test_the_newest_map_counts_and_an_older_one_comes_back_when_it_is_retired(la
 @pytest.mark.parametrize(
     ("change", "field"),
     [
-        ({"readings": [[1, 1, 1], [1, 1]]}, "readings"), ({"readings": [[1, 1, 1]], "reference_cell": None}, "readings"),
-        ({"reference_cell": [5, 5]}, "reference_cell"), ({"readings": [[1, -1], [1, 1]]}, "readings.0.1"),
+        ({"readings": [[1, 1, 1], [1, 1]]}, "readings"),
+        ({"readings": [[1, 1, 1]], "reference_cell": None}, "readings"),
+        ({"reference_cell": [5, 5]}, "reference_cell"),
+        ({"readings": [[1, -1], [1, 1]]}, "readings.0.1"),
     ],
-)  # fmt: skip
+)
 def test_a_grid_of_the_wrong_size_is_said(lab, printer_id, change, field):
     assert field in add(lab, printer_id, 422, **change)["error"]["fields"]
 

@@ -21,9 +21,15 @@ def logged(lab, shelf, expected=201, **changes):
 class TestLog:
     def test_a_print_of_parts_is_logged_with_its_conditions(self, lab, shelf):
         made = logged(
-            lab, shelf, temp_c=21.5, temp_place="resin", volume_ml=42, seen="first layers pale", settings_note="trial, 2.6 s",
+            lab,
+            shelf,
+            temp_c=21.5,
+            temp_place="resin",
+            volume_ml=42,
+            seen="first layers pale",
+            settings_note="trial, 2.6 s",
             parts=[{"name": "funnel", "place": "centre"}, {"name": "clip", "outcome": "in part"}],
-        )  # fmt: skip
+        )
         assert made["outcome"] == "missing parts" and made["initials"] == "IM"
         held = lab.get("/api/prints")["items"][0]
         assert [p["outcome"] for p in held["parts"]] == ["whole", "in part"] and held["temp_c"] == 21.5
@@ -54,9 +60,12 @@ class TestLog:
         calibration = lab.decided()
         window = calibration["arms"][0]["window"]
         issue = {
-            "version": calibration["version"], "arm_id": calibration["arms"][0]["id"], "policy": "centre",
-            "exposure_s": window["policies"]["centre"], "reason": "funnels need both",
-        }  # fmt: skip
+            "version": calibration["version"],
+            "arm_id": calibration["arms"][0]["id"],
+            "policy": "centre",
+            "exposure_s": window["policies"]["centre"],
+            "reason": "funnels need both",
+        }
         code = lab.post(f"/api/calibrations/{calibration['id']}/issue", issue, 201)["code"]
         held = {"printer_id": calibration["printer_id"]}
         assert logged(lab, held, set_code=code)["set_code"] == code
@@ -65,10 +74,13 @@ class TestLog:
     @pytest.mark.parametrize(
         ("change", "field"),
         [
-            ({"temp_c": 20}, "temp_place"), ({"parts": []}, "parts"), ({"parts": [{"name": ""}]}, "parts.0.name"),
-            ({"volume_ml": -1}, "volume_ml"), ({"parts": [{"name": "x", "outcome": "meh"}]}, "parts.0.outcome"),
+            ({"temp_c": 20}, "temp_place"),
+            ({"parts": []}, "parts"),
+            ({"parts": [{"name": ""}]}, "parts.0.name"),
+            ({"volume_ml": -1}, "volume_ml"),
+            ({"parts": [{"name": "x", "outcome": "meh"}]}, "parts.0.outcome"),
         ],
-    )  # fmt: skip
+    )
     def test_bad_entries_are_said_at_their_field(self, lab, shelf, change, field):
         assert field in logged(lab, shelf, 422, **change)["error"]["fields"]
         assert lab.get("/api/prints")["items"] == []

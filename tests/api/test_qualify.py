@@ -26,11 +26,14 @@ class TestBrief:
             ({"property": "set.nothing", "at": "most", "limit": 1}, "requirements.0.property"),
             ({"property": "set.cost", "at": "most", "limit": 1}, "requirements.0.amount"),
             ({"property": "looks.layers", "at": "least", "limit": 4, "basis": "bound"}, "requirements.0.basis"),
-            ({"property": "set.tip", "at": "most", "limit": 1, "conditions": [{"key": "soak", "value": "dry"}]}, "requirements.0.conditions"),
+            (
+                {"property": "set.tip", "at": "most", "limit": 1, "conditions": [{"key": "soak", "value": "dry"}]},
+                "requirements.0.conditions",
+            ),
             ({"property": "drop.height", "at": "least", "limit": 1, "basis": "every"}, "requirements.0.basis"),
             ({"property": "set.tip", "at": "most", "limit": 1, "margin_pct": -5}, "requirements.0.margin_pct"),
         ],
-    )  # fmt: skip
+    )
     def test_what_cannot_be_asked_is_refused_at_its_line(self, lab, line, place):
         assert place in brief(lab, [line], 422)["error"]["fields"]
 
@@ -94,10 +97,16 @@ class TestSigning:
         assert (after["verdict"], after["state"]) == ("qualified", "lapsed") and after["hash"] == made["hash"]
         assert any("creen" in why for why in after["why"])
         assert lab.get("/api/qualifications")["items"][0]["state"] == "lapsed"
-        told = lab.post("/api/qualifications", {
-            "brief_id": held["id"], "set_code": card["code"], "initials": "IM",
-            "evidence_hash": lab.get(f"/api/qualify/{held['code']}/{card['code']}")["evidence_hash"],
-        }, 409)  # fmt: skip
+        told = lab.post(
+            "/api/qualifications",
+            {
+                "brief_id": held["id"],
+                "set_code": card["code"],
+                "initials": "IM",
+                "evidence_hash": lab.get(f"/api/qualify/{held['code']}/{card['code']}")["evidence_hash"],
+            },
+            409,
+        )
         assert "lapsed" in told["error"]["message"]
 
     def test_the_initials_must_be_ones_own(self, lab, card):
@@ -110,9 +119,16 @@ class TestSigning:
         lines = [{**OF_THE_SET[0]}, {**OF_THE_SET[1], "limit": 500}]
         lab.put(f"/api/briefs/{held['id']}", {"name": "Baffle", "requirements": lines, "version": 1})
         told = sign(
-            lab, held, card, 409, evidence_hash=before["evidence_hash"],
-            seen=[{"property": j["demand"]["property"], "status": j["status"], "source": j["used"]["source"]} for j in before["judged"]],
-        )  # fmt: skip
+            lab,
+            held,
+            card,
+            409,
+            evidence_hash=before["evidence_hash"],
+            seen=[
+                {"property": j["demand"]["property"], "status": j["status"], "source": j["used"]["source"]}
+                for j in before["judged"]
+            ],
+        )
         assert "Exposure latitude was met, now not met" in told["error"]["message"]
 
     def test_a_newer_version_of_the_brief_is_said(self, lab, card):
@@ -181,10 +197,15 @@ class TestCertificate:
     def test_thirty_requirements_break_over_pages_and_nothing_is_cut(self, lab, card):
         names = [key for key in ASKABLE if key not in ("set.cost",)][:30]
         lines = [
-            {"property": key, "at": "most" if ASKABLE[key].better == "lower" else "least", "limit": 1234.5, "kind": "should",
-             "note": "A long word of the workshop that has to find its place."}
+            {
+                "property": key,
+                "at": "most" if ASKABLE[key].better == "lower" else "least",
+                "limit": 1234.5,
+                "kind": "should",
+                "note": "A long word of the workshop that has to find its place.",
+            }
             for key in names
-        ]  # fmt: skip
+        ]
         made = sign(lab, brief(lab, lines), card, scope="A scope that says a good deal about what it is for. " * 8)
         pdf = lab.client.get(f"/api/qualifications/{made['code']}/file").data
         pages = [page.get_textpage() for page in pdfium.PdfDocument(pdf)]

@@ -37,7 +37,10 @@ class TestPlanning:
         assert few["groups"][1]["plates"] >= 1 and few["groups"][1]["duration_s"] > 0
 
     def test_without_a_wanted_difference_a_noisy_method_asks_for_a_larger_one(self, lab, issued):
-        wear, bend = (lab.post("/api/tests/quote", plan_of(METHODS[key], issued, None, wanted={})) for key in ("joint-wear", "cantilever-bend"))  # fmt: skip
+        wear, bend = (
+            lab.post("/api/tests/quote", plan_of(METHODS[key], issued, None, wanted={}))
+            for key in ("joint-wear", "cantilever-bend")
+        )
         assert "15 %" in bend["each_from"] and bend["each"] == 6
         assert "45 %" in wear["each_from"] and wear["each"] <= 12
         asked = plan_of(METHODS["joint-wear"], issued, None, wanted={"detect_pct": 15})
@@ -76,7 +79,18 @@ class TestPlanning:
 
 class TestUnfair:
     def borrowed(self, lab, issued):
-        other = lab.post("/api/resins", {"name": "Hullform", "maker": "Tidewrack Works", "colour": "grey", "family": "ABS-like", "opacity": "opaque", "wash_class": "solvent"}, 201)  # fmt: skip
+        other = lab.post(
+            "/api/resins",
+            {
+                "name": "Hullform",
+                "maker": "Tidewrack Works",
+                "colour": "grey",
+                "family": "ABS-like",
+                "opacity": "opaque",
+                "wash_class": "solvent",
+            },
+            201,
+        )
         plan = plan_of(METHODS["cantilever-bend"], issued)
         plan["groups"].append({"material_id": other["id"], "set_code": issued["set_code"]})
         return plan
@@ -227,9 +241,10 @@ class TestAtTheBench:
         picture = io.BytesIO()
         Image.new("RGB", (40, 30), "grey").save(picture, "PNG")
         answer = lab.client.post(
-            f"/api/specimens/{ready['next_code']}/photos", data={"photo": (io.BytesIO(picture.getvalue()), "x.png")},
+            f"/api/specimens/{ready['next_code']}/photos",
+            data={"photo": (io.BytesIO(picture.getvalue()), "x.png")},
             headers={"Setback-Technician": "IM"},
-        )  # fmt: skip
+        )
         assert answer.status_code == 201
         one = next(s for s in lab.get(f"/api/tests/{ready['code']}")["specimens"] if s["code"] == ready["next_code"])
         assert one["photos"][0]["id"] == answer.get_json()["id"]
@@ -237,12 +252,13 @@ class TestAtTheBench:
 
 class TestBriefs:
     GIVEN = {
-        "name": "Sensor clip", "use": "Holds a probe in sea water.",
+        "name": "Sensor clip",
+        "use": "Holds a probe in sea water.",
         "requirements": [
             {"property": "flexing.cycles", "at": "least", "limit": 300},
             {"property": "tensile-bar.strength", "at": "least", "limit": 30, "kind": "should"},
         ],
-    }  # fmt: skip
+    }
 
     def test_a_change_is_a_new_version_and_a_planned_test_keeps_the_old(self, lab, issued):
         brief = lab.post("/api/briefs", self.GIVEN, 201)
@@ -257,7 +273,14 @@ class TestBriefs:
         assert len(lab.get(f"/api/briefs/{brief['id']}/versions")["items"]) == 2
 
     def test_what_cannot_be_asked_for(self, lab):
-        wrong = dict(self.GIVEN, requirements=[{"property": "nonsense", "at": "least", "limit": 1}, *self.GIVEN["requirements"], self.GIVEN["requirements"][0]])  # fmt: skip
+        wrong = dict(
+            self.GIVEN,
+            requirements=[
+                {"property": "nonsense", "at": "least", "limit": 1},
+                *self.GIVEN["requirements"],
+                self.GIVEN["requirements"][0],
+            ],
+        )
         fields = lab.post("/api/briefs", wrong, 422)["error"]["fields"]
         assert set(fields) == {"requirements.0.property", "requirements.3.property"}
         lab.post("/api/briefs", self.GIVEN, 201)

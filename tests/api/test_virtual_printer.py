@@ -149,8 +149,14 @@ def test_undoing_a_print_takes_its_photo_and_truth_away(lab, simulated, db_path)
 
 
 def test_what_cannot_be_printed_virtually_is_said(lab, simulated):
-    real = lab.calibration({**{k: simulated[k] for k in ("material_id",)}, "printer_id": lab.post(
-        "/api/printers", {**_printer(lab, simulated), "name": "Gannet", "simulated": False}, 201)["id"]})  # fmt: skip
+    real = lab.calibration(
+        {
+            **{k: simulated[k] for k in ("material_id",)},
+            "printer_id": lab.post(
+                "/api/printers", {**_printer(lab, simulated), "name": "Gannet", "simulated": False}, 201
+            )["id"],
+        }
+    )
     (code,) = lab.plan(real, [2.4])
     assert "no simulated printer" in print_it(lab, code, 409)["error"]["message"]
     lab.print(code)

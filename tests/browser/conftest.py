@@ -17,9 +17,13 @@ expect.set_options(timeout=30_000)
 
 
 QUIET = [
-    "--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync",
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
     "--no-first-run",
-]  # fmt: skip
+]
 # Counts what the page asks the server for, so that a test can tell when it has its answers.
 COUNTING = """
 window.asked = 0;

@@ -148,9 +148,11 @@ def test_recipe_batch_vat_first_exposure_series_and_the_chosen_fraction(shop, as
 def issued(lab, material_id: str) -> str:
     """A set of a material on the shop's printer, found like any other."""
     shelf = {
-        "material_id": material_id, "printer_id": lab.get("/api/printers")["items"][0]["id"], "bottle_id": None,
+        "material_id": material_id,
+        "printer_id": lab.get("/api/printers")["items"][0]["id"],
+        "bottle_id": None,
         "finish_route_id": lab.get("/api/finish-routes")["items"][0]["id"],
-    }  # fmt: skip
+    }
     calibration = lab.calibration(shelf)
     lab.series(calibration, [1.5, 2.0, 2.6, 3.4, 4.8])
     return lab.issue(lab.led(calibration, latitude=True), temp_low_c=21, temp_high_c=27)["code"]

@@ -164,9 +164,12 @@ class TestIssued:
         now = lab.get(f"/api/calibrations/{row['id']}")
         exposure = now["arms"][0]["window"]["policies"]["support-safe"]
         issue = {
-            "version": now["version"], "arm_id": now["arms"][0]["id"], "policy": "support-safe",
-            "exposure_s": exposure, "reason": "hinges stand on thin supports",
-        }  # fmt: skip
+            "version": now["version"],
+            "arm_id": now["arms"][0]["id"],
+            "policy": "support-safe",
+            "exposure_s": exposure,
+            "reason": "hinges stand on thin supports",
+        }
         code = lab.post(f"/api/calibrations/{row['id']}/issue", issue, 201)["code"]
         page.goto(f"{demo.url}/sets/S-001")
         expect(page.get_by_text("version 1, superseded")).to_be_visible()

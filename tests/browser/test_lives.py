@@ -12,10 +12,21 @@ def issued(empty):
     lab = empty.lab
     calibration = lab.decided()
     card = lab.issue(calibration, temp_low_c=20, temp_high_c=26)
-    lab.post("/api/resins", {
-        "name": "Hullform", "maker": "Foreshore Polymers", "colour": "grey", "family": "ABS-like", "opacity": "opaque",
-        "wash_class": "solvent", "chemistry": "acrylate", "maker_low_s": 2, "maker_high_s": 5,
-    }, 201)  # fmt: skip
+    lab.post(
+        "/api/resins",
+        {
+            "name": "Hullform",
+            "maker": "Foreshore Polymers",
+            "colour": "grey",
+            "family": "ABS-like",
+            "opacity": "opaque",
+            "wash_class": "solvent",
+            "chemistry": "acrylate",
+            "maker_low_s": 2,
+            "maker_high_s": 5,
+        },
+        201,
+    )
     return calibration, card
 
 

@@ -82,9 +82,10 @@ def test_what_changed_while_one_looked_is_named(shed, as_im: Page):
     sign.get_by_label("Your initials").fill("IM")
     brief = shed.lab.get("/api/briefs/A-001")
     lines = [
-        {k: v for k, v in line.items() if k not in ("group", "name", "unit", "asked")} | ({"limit": 300} if line["property"] == "set.latitude" else {})
+        {k: v for k, v in line.items() if k not in ("group", "name", "unit", "asked")}
+        | ({"limit": 300} if line["property"] == "set.latitude" else {})
         for line in brief["requirements"]
-    ]  # fmt: skip
+    ]
     shed.lab.put(f"/api/briefs/{brief['id']}", {"name": brief["name"], "requirements": lines, "version": 1})
     sign.get_by_role("button", name="Sign as qualified").click()
     expect(sign.get_by_role("alert")).to_contain_text("Exposure latitude was met, now not met")

@@ -84,9 +84,14 @@ def test_issued_records_are_checked_with_progress(demo, as_im: Page):
 def test_an_empty_lab_says_what_to_do_on_every_page(empty, as_im: Page):
     page = as_im
     for place, action in (
-        ("/board", "Add a printer"), ("/shelf/resins", "Add a resin"), ("/shelf/bottles", "Add a resin"),
-        ("/shelf/printers", "Add a printer"), ("/shelf/finish-routes", "Add a finish route"), ("/calibrate", "Start a calibration"),
-        ("/calibrate/new", "Add a resin"), ("/nowhere", "To the Board"),
-    ):  # fmt: skip
+        ("/board", "Add a printer"),
+        ("/shelf/resins", "Add a resin"),
+        ("/shelf/bottles", "Add a resin"),
+        ("/shelf/printers", "Add a printer"),
+        ("/shelf/finish-routes", "Add a finish route"),
+        ("/calibrate", "Start a calibration"),
+        ("/calibrate/new", "Add a resin"),
+        ("/nowhere", "To the Board"),
+    ):
         page.goto(empty.url + place)
         expect(page.get_by_role("main").get_by_text(action, exact=True).first).to_be_visible()

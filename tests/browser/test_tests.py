@@ -140,7 +140,18 @@ def test_a_reading_is_taken_back_and_a_correction_says_why(shop, as_im: Page):
 
 def test_a_borrowed_set_is_named_and_waits_for_a_reason(shop, as_im: Page):
     page, lab = as_im, shop.lab
-    lab.post("/api/resins", {"name": "Hullform", "maker": "Tidewrack Works", "colour": "grey", "family": "ABS-like", "opacity": "opaque", "wash_class": "solvent"}, 201)  # fmt: skip
+    lab.post(
+        "/api/resins",
+        {
+            "name": "Hullform",
+            "maker": "Tidewrack Works",
+            "colour": "grey",
+            "family": "ABS-like",
+            "opacity": "opaque",
+            "wash_class": "solvent",
+        },
+        201,
+    )
     page.goto(f"{shop.url}/test/new?method=cantilever-bend")
     page.get_by_label("Material 1").select_option(label="Slate 2")
     page.get_by_label("Material 2").select_option(label="Hullform")

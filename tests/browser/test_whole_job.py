@@ -64,10 +64,18 @@ def test_from_the_shelf_to_an_issued_set(empty, page: Page):
     page.goto(empty.url)
     # An empty lab says where to start.
     page.get_by_role("link", name="Add a printer").click()
-    fill(page, {
-        "Name *": "Cormorant", "Pixel *": "35", "Exposure step *": "0,1 s", "Plate along X *": "153", "Plate along Y *": "8.7 cm",
-        "Vat holds *": "0.26 l", "Fill line at *": "220",
-    })  # fmt: skip
+    fill(
+        page,
+        {
+            "Name *": "Cormorant",
+            "Pixel *": "35",
+            "Exposure step *": "0,1 s",
+            "Plate along X *": "153",
+            "Plate along Y *": "8.7 cm",
+            "Vat holds *": "0.26 l",
+            "Fill line at *": "220",
+        },
+    )
     expect(page.get_by_text("= 87")).to_be_visible()
     page.get_by_role("button", name="Save").click()
     expect(page.get_by_text("Cormorant is on the shelf.")).to_be_visible()

@@ -15,10 +15,30 @@ from setback.core.blends.top_up import TopUpInput, top_up
 from setback.core.blends.vat import IN, Entry, by_component, distance, fractions, replay
 from setback.core.contract import Problem
 
-SLATE = {"material": "Slate 2", "penetration_depth_mm": 0.12, "critical_exposure_s": 0.8, "density_g_ml": 1.1,
-         "price_per_l": 22, "viscosity_mpa_s": 200, "family": "basic", "wash_class": "solvent", "chemistry": "acrylate", "maker": "A"}  # fmt: skip
-KELP = {"material": "Kelpflex", "penetration_depth_mm": 0.2, "critical_exposure_s": 1.6, "density_g_ml": 1.05,
-        "price_per_l": 70, "viscosity_mpa_s": 900, "family": "flexible", "wash_class": "solvent", "chemistry": "acrylate", "maker": "A"}  # fmt: skip
+SLATE = {
+    "material": "Slate 2",
+    "penetration_depth_mm": 0.12,
+    "critical_exposure_s": 0.8,
+    "density_g_ml": 1.1,
+    "price_per_l": 22,
+    "viscosity_mpa_s": 200,
+    "family": "basic",
+    "wash_class": "solvent",
+    "chemistry": "acrylate",
+    "maker": "A",
+}
+KELP = {
+    "material": "Kelpflex",
+    "penetration_depth_mm": 0.2,
+    "critical_exposure_s": 1.6,
+    "density_g_ml": 1.05,
+    "price_per_l": 70,
+    "viscosity_mpa_s": 900,
+    "family": "flexible",
+    "wash_class": "solvent",
+    "chemistry": "acrylate",
+    "maker": "A",
+}
 
 
 def recipe(*parts, **more):
@@ -79,9 +99,13 @@ class TestRules:
         dye = {"material": "dye", "is_dye": True}
         met = set()
         for parts in (
-            [(SLATE, 0.5), (water, 0.5)], [(SLATE, 0.5), (epoxy, 0.5)], [(KELP, 0.5), (epoxy, 0.5)],
-            [(SLATE, 0.5), (clear, 0.5)], [(rigid, 0.8), (KELP, 0.2)], [(SLATE, 0.98), (dye, 0.02)],
-        ):  # fmt: skip
+            [(SLATE, 0.5), (water, 0.5)],
+            [(SLATE, 0.5), (epoxy, 0.5)],
+            [(KELP, 0.5), (epoxy, 0.5)],
+            [(SLATE, 0.5), (clear, 0.5)],
+            [(rigid, 0.8), (KELP, 0.2)],
+            [(SLATE, 0.98), (dye, 0.02)],
+        ):
             met |= keys(recipe(*parts).findings)
         assert met == {rule.key for rule in shipped()}
 
@@ -98,9 +122,11 @@ class TestTopUp:
     @drawn(st.floats(0, 300), st.floats(0.02, 0.98), st.floats(0.02, 0.98), st.floats(50, 400))
     def test_it_reaches_the_recipe_exactly_with_the_least_drained(self, volume, held, wanted, final):
         given = {
-            "vat_volume_ml": volume, "vat_fractions": {"a": held, "b": 1 - held},
-            "target_fractions": {"a": wanted, "b": 1 - wanted}, "final_volume_ml": final,
-        }  # fmt: skip
+            "vat_volume_ml": volume,
+            "vat_fractions": {"a": held, "b": 1 - held},
+            "target_fractions": {"a": wanted, "b": 1 - wanted},
+            "final_volume_ml": final,
+        }
         made = top_up(TopUpInput(**given))
         for name, share, want in (("a", held, wanted), ("b", 1 - held, 1 - wanted)):
             assert share * made.heel_ml + made.pours_ml[name] == pytest.approx(want * final, rel=1e-6, abs=1e-6)
@@ -175,9 +201,15 @@ entries = st.lists(
 
 def ledger(rows):
     return [
-        Entry(str(i), kind, f"2026-01-{i + 1:02d}T08:00:00Z", volume, {("a", "1"): share, ("b", "1"): 1 - share} if kind in IN else {})
+        Entry(
+            str(i),
+            kind,
+            f"2026-01-{i + 1:02d}T08:00:00Z",
+            volume,
+            {("a", "1"): share, ("b", "1"): 1 - share} if kind in IN else {},
+        )
         for i, (kind, volume, share) in enumerate(rows)
-    ]  # fmt: skip
+    ]
 
 
 class TestVat:

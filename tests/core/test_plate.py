@@ -40,11 +40,14 @@ def test_an_exposure_outside_its_window_is_said():
 @pytest.mark.parametrize(
     ("change", "field"),
     [
-        ({"readings": [[1, 1], [1]]}, "readings"), ({"readings": [[]]}, "readings"), ({"readings": []}, "readings"),
-        ({"readings": [[1, 0]]}, "readings.0.1"), ({"reference_cell": [3, 0]}, "reference_cell"),
+        ({"readings": [[1, 1], [1]]}, "readings"),
+        ({"readings": [[]]}, "readings"),
+        ({"readings": []}, "readings"),
+        ({"readings": [[1, 0]]}, "readings.0.1"),
+        ({"reference_cell": [3, 0]}, "reference_cell"),
         ({"window_upper_s": 2.0}, "window_upper_s"),
     ],
-)  # fmt: skip
+)
 def test_a_grid_of_the_wrong_size_is_refused(change, field):
     with pytest.raises(Problem) as told:
         uniformity({**USUAL, **change})

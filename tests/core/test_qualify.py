@@ -22,10 +22,17 @@ from setback.core.testing.methods import PROPERTIES
 def of(values, source="T-001", unbroken=()):
     told = sample_summary(SummaryInput(values=list(values), unbroken=list(unbroken)))
     return EvidenceShown(
-        source=source, value=told.mean, ci=told.mean_ci if told.n > 2 else None, bound_low=told.tolerance_lower,
-        bound_high=told.tolerance_upper, values=list(values), unbroken=list(unbroken), sd=told.sd,
-        reliability=told.reliability_shown, n=told.n + told.n_unbroken if not values else told.n,
-    )  # fmt: skip
+        source=source,
+        value=told.mean,
+        ci=told.mean_ci if told.n > 2 else None,
+        bound_low=told.tolerance_lower,
+        bound_high=told.tolerance_upper,
+        values=list(values),
+        unbroken=list(unbroken),
+        sd=told.sd,
+        reliability=told.reliability_shown,
+        n=told.n + told.n_unbroken if not values else told.n,
+    )
 
 
 def asked(limit, at="least", **more):

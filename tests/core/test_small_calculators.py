@@ -69,8 +69,17 @@ class TestVerdict:
 
 
 class TestPrintTime:
-    BASE = {"layers": 60, "base_layers": 4, "transition_layers": 3, "exposure_s": 2.2, "base_exposure_s": 24,
-            "rest_before_s": 5, "lift_mm": 6, "lift_mm_min": 60, "retract_mm_min": 150}  # fmt: skip
+    BASE = {
+        "layers": 60,
+        "base_layers": 4,
+        "transition_layers": 3,
+        "exposure_s": 2.2,
+        "base_exposure_s": 24,
+        "rest_before_s": 5,
+        "lift_mm": 6,
+        "lift_mm_min": 60,
+        "retract_mm_min": 150,
+    }
 
     def test_a_delay_that_includes_motion_leaves_what_is_over(self):
         plain = timing(self.BASE | {"rest_before_s": 0})

@@ -76,11 +76,14 @@ class TestRemedies:
     @pytest.mark.parametrize(
         ("pair", "code", "there"),
         [
-            (("tips", "slots"), "tips", True), (("walls", "slots"), "tips", False),
-            (("walls", "z"), "layer", True), (("walls", "slots"), "layer", False),
-            (("walls", "slots"), "tolerance", True), (("tips", "cure"), "tolerance", False),
+            (("tips", "slots"), "tips", True),
+            (("walls", "slots"), "tips", False),
+            (("walls", "z"), "layer", True),
+            (("walls", "slots"), "layer", False),
+            (("walls", "slots"), "tolerance", True),
+            (("tips", "cure"), "tolerance", False),
         ],
-    )  # fmt: skip
+    )
     def test_others_only_where_they_can_help(self, pair, code, there):
         assert (code in [r.code for r in remedies(*pair)]) is there
 
@@ -104,10 +107,12 @@ class TestFairness:
     @pytest.mark.parametrize(
         ("more", "code", "confirm"),
         [
-            ({"set_code": None}, "no-set", True), ({"own_set": False}, "borrowed-set", True),
-            ({"set_state": "lapsed"}, "lapsed-set", True), ({"set_state": "due"}, "due-set", False),
+            ({"set_code": None}, "no-set", True),
+            ({"own_set": False}, "borrowed-set", True),
+            ({"set_state": "lapsed"}, "lapsed-set", True),
+            ({"set_state": "due"}, "due-set", False),
         ],
-    )  # fmt: skip
+    )
     def test_what_is_unfair_is_named_with_its_group(self, more, code, confirm):
         (one,) = concerns([self.group("A"), self.group("B", **more)])
         assert (one.code, one.must_confirm, one.groups) == (code, confirm, ["B"])
@@ -123,10 +128,15 @@ class TestDigits:
     @pytest.mark.parametrize(
         ("value", "doubt", "text"),
         [
-            (91.23, 4.0, "91"), (91.23, 0.4, "91.2"), (91.23, 0.14, "91.23"), (2.345, None, "2.35"), (234.5, None, "234"),
-            (0.0, None, "0"), (91.23, math.inf, "91.2"),
+            (91.23, 4.0, "91"),
+            (91.23, 0.4, "91.2"),
+            (91.23, 0.14, "91.23"),
+            (2.345, None, "2.35"),
+            (234.5, None, "234"),
+            (0.0, None, "0"),
+            (91.23, math.inf, "91.2"),
         ],
-    )  # fmt: skip
+    )
     def test_no_more_than_the_evidence_has(self, value, doubt, text):
         assert shown(value, doubt) == text
 

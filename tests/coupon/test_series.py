@@ -39,7 +39,7 @@ def test_parameters_draw_the_same_coupon_again():
         ("support", {"tips_mm": tuple(0.2 + 0.05 * i for i in range(14))}, "do not fit"),
         ("grid", {"plate_mm": (30, 80)}, "34 × 34"),
     ],
-)  # fmt: skip
+)
 def test_what_cannot_be_drawn_is_said(kind, more, said):
     with pytest.raises(Unfit, match=said):
         KINDS[kind](PIXEL, FLOOR, **more)

@@ -11,15 +11,42 @@ from setback.core.qualify.status import Status, Verdict
 from setback.report.certificate import BAD, CAUTION, GOOD, Certificate, Line, certificate_pdf
 
 REQUIREMENT = Line(
-    name="Bending strength", asked="at least 50 MPa by the mean", kind="must", status=Status.MET, words="Mean 61 MPa.",
-    sure="95 % interval", unit="MPa", limit=50, at="least", values=[60, 61, 62], unbroken=[], ci=(59, 63), centre=61, bound=None,
-)  # fmt: skip
+    name="Bending strength",
+    asked="at least 50 MPa by the mean",
+    kind="must",
+    status=Status.MET,
+    words="Mean 61 MPa.",
+    sure="95 % interval",
+    unit="MPa",
+    limit=50,
+    at="least",
+    values=[60, 61, 62],
+    unbroken=[],
+    ci=(59, 63),
+    centre=61,
+    bound=None,
+)
 CERTIFICATE = Certificate(
-    code="N-001", title="Slate 2 for Sensor clip", subject="Printed on Cormorant by set S-001", verdict=Verdict.QUALIFIED,
-    state=Verdict.QUALIFIED, reasons=[], scope="", use="", facts=[("Lot", "SL-1")], settings=[("Exposure", "2.6 s")],
-    window_s=(2.1, 3.2), exposure_s=2.6, lines=[REQUIREMENT], evidence=["T-001"], left_out=[], methods=[("Verdict", "docs")],
-    signed="Signed by IM", seal="0" * 64, link="http://127.0.0.1/qualify/records/N-001",
-)  # fmt: skip
+    code="N-001",
+    title="Slate 2 for Sensor clip",
+    subject="Printed on Cormorant by set S-001",
+    verdict=Verdict.QUALIFIED,
+    state=Verdict.QUALIFIED,
+    reasons=[],
+    scope="",
+    use="",
+    facts=[("Lot", "SL-1")],
+    settings=[("Exposure", "2.6 s")],
+    window_s=(2.1, 3.2),
+    exposure_s=2.6,
+    lines=[REQUIREMENT],
+    evidence=["T-001"],
+    left_out=[],
+    methods=[("Verdict", "docs")],
+    signed="Signed by IM",
+    seal="0" * 64,
+    link="http://127.0.0.1/qualify/records/N-001",
+)
 
 
 def words(certificate: Certificate) -> dict[str, tuple[float, ...]]:

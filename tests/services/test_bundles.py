@@ -137,7 +137,10 @@ class TestMerge:
     def test_codes_given_out_elsewhere_are_not_given_out_again(self, small_bundle, small_path, tmp_path):
         taken_in(tmp_path / "again.db", small_bundle)
         last = "SELECT last FROM code_counter WHERE prefix = 'S'"
-        assert sqlite3.connect(tmp_path / "again.db").execute(last).fetchone() == sqlite3.connect(small_path).execute(last).fetchone()  # fmt: skip
+        assert (
+            sqlite3.connect(tmp_path / "again.db").execute(last).fetchone()
+            == sqlite3.connect(small_path).execute(last).fetchone()
+        )
 
 
 def rewritten(source, target, change):
@@ -230,17 +233,35 @@ class TestBadBundles:
         [
             (
                 "probe_file",
-                {"id": "f", "name": "log.csv", "path": "../secret.csv", "bytes": 9, "seen": "{}", "technician_id": None,
-                 "at": "2020-01-01T00:00:00Z", "imported_at": None},
+                {
+                    "id": "f",
+                    "name": "log.csv",
+                    "path": "../secret.csv",
+                    "bytes": 9,
+                    "seen": "{}",
+                    "technician_id": None,
+                    "at": "2020-01-01T00:00:00Z",
+                    "imported_at": None,
+                },
             ),
             (
                 "job",
-                {"id": "j", "kind": "import-bundle", "state": "queued", "progress": 0, "message": "", "input": "{}", "result": None,
-                 "cancel_asked": 0, "created_at": "2020-01-01T00:00:00Z", "ended_at": None},
+                {
+                    "id": "j",
+                    "kind": "import-bundle",
+                    "state": "queued",
+                    "progress": 0,
+                    "message": "",
+                    "input": "{}",
+                    "result": None,
+                    "cancel_asked": 0,
+                    "created_at": "2020-01-01T00:00:00Z",
+                    "ended_at": None,
+                },
             ),
             ("idempotency", {"key": "k", "answer": "{}", "at": "2020-01-01T00:00:00Z"}),
         ],
-    )  # fmt: skip
+    )
     @pytest.mark.parametrize("form", ["lab", "part"])
     def test_files_and_work_of_another_machine(self, tmp_path, table, row, form):
         """A row could name a file of the user, which would be read and deleted, or work that would be done."""
@@ -284,9 +305,15 @@ class TestBadBundles:
 
         technicians.add_technician(work, technicians.TechnicianInput(initials="IM"))
         given = {
-            "name": "=HYPERLINK(1)", "light_engine": "mono screen", "pixel_um": 35, "plate_x_mm": 150, "plate_y_mm": 80,
-            "vat_capacity_ml": 300, "fill_line_ml": 200, "exposure_step_s": 0.1,
-        }  # fmt: skip
+            "name": "=HYPERLINK(1)",
+            "light_engine": "mono screen",
+            "pixel_um": 35,
+            "plate_x_mm": 150,
+            "plate_y_mm": 80,
+            "vat_capacity_ml": 300,
+            "fill_line_ml": 200,
+            "exposure_step_s": 0.1,
+        }
         printers.add_printer(work, printers.PrinterInput.model_validate(given))
         bundles.write_to(work, tmp_path / "lab.zip", quiet)
         with zipfile.ZipFile(tmp_path / "lab.zip") as held:

@@ -25,8 +25,13 @@ def error_of(seed):
     usual, read = hidden.Conditions(1.0), []
     for number in range(COUPONS):
         given = NextCouponInput(
-            coupons=read, limits=LIMITS, exposure_step_s=STEP, low_s=RANGE[0], high_s=RANGE[1], kinds=[KindOffer(kind="flat")]
-        )  # fmt: skip
+            coupons=read,
+            limits=LIMITS,
+            exposure_step_s=STEP,
+            low_s=RANGE[0],
+            high_s=RANGE[1],
+            kinds=[KindOffer(kind="flat")],
+        )
         asked = next_coupon(given)
         if asked.exposure_s is None:
             break

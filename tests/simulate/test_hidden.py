@@ -26,11 +26,16 @@ def evidence(made, seed=1, reader=None):
     seen = read(made, seed, reader)
     features = [
         ReadFeature(
-            key=s.key, kind=drawn[s.key].kind, side=drawn[s.key].side, size_mm=drawn[s.key].size_mm,
-            axis=drawn[s.key].axis, state=s.state, measured_mm=s.measured_mm,
+            key=s.key,
+            kind=drawn[s.key].kind,
+            side=drawn[s.key].side,
+            size_mm=drawn[s.key].size_mm,
+            axis=drawn[s.key].axis,
+            state=s.state,
+            measured_mm=s.measured_mm,
         )
         for s in seen
-    ]  # fmt: skip
+    ]
     return tally(made.conditions.exposure_s, features)
 
 
@@ -88,10 +93,14 @@ def test_the_window_narrows_with_cold_and_widens_with_rest():
 @pytest.mark.parametrize(
     ("change", "brighter"),
     [
-        ({"screen_hours": 3000.0}, False), ({"place_mm": (5.0, 5.0)}, False), ({"rest_s": 0.0}, False),
-        ({"temp_c": 15.0}, False), ({"temp_c": 30.0}, True), ({"power_pct": 50.0}, False),
+        ({"screen_hours": 3000.0}, False),
+        ({"place_mm": (5.0, 5.0)}, False),
+        ({"rest_s": 0.0}, False),
+        ({"temp_c": 15.0}, False),
+        ({"temp_c": 30.0}, True),
+        ({"power_pct": 50.0}, False),
     ],
-)  # fmt: skip
+)
 def test_size_true_moves_with_age_place_rest_and_temperature(change, brighter):
     usual, changed = (size_true_s(MACHINE, MATERIAL, g) for g in (USUAL, replace(USUAL, **change)))
     assert (changed < 0.99 * usual) if brighter else (changed > 1.01 * usual)

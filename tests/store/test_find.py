@@ -20,10 +20,18 @@ def found(db, text):
 @pytest.mark.parametrize(
     ("text", "kind"),
     [
-        ("C-001", "calibration"), ("S-001", "set"), ("T-001", "test"), ("B-001", "bottle"), ("P-001", "printer"), ("A-001", "brief"),
-        ("M-001", "batch"), ("G-001", "series"), ("N-001", "qualification"), ("R-001", "resin"),
+        ("C-001", "calibration"),
+        ("S-001", "set"),
+        ("T-001", "test"),
+        ("B-001", "bottle"),
+        ("P-001", "printer"),
+        ("A-001", "brief"),
+        ("M-001", "batch"),
+        ("G-001", "series"),
+        ("N-001", "qualification"),
+        ("R-001", "resin"),
     ],
-)  # fmt: skip
+)
 def test_every_code_that_people_meet_is_found_whatever_its_case(shed, text, kind):
     assert (kind, text) in found(shed, text) and (kind, text) in found(shed, text.lower())
 

@@ -103,11 +103,15 @@ def blend(inputs: BlendInput) -> BlendResult:
         penetration_depth_mm=None if inverse is None or dye else 1 / inverse,
         critical_exposure_s=_log_mixed([(p.critical_exposure_s, f) for p, f in base], factor),
         critical_dose_mj_cm2=_log_mixed([(p.critical_dose_mj_cm2, f) for p, f in base], factor),
-        viscosity_mpa_s=_log_mixed([(p.viscosity_mpa_s, f) for p, f in base], 1.0), density_g_ml=density, price_per_l=price,
-        price_per_part=None if price is None or inputs.part_ml is None else price * inputs.part_ml / 1000, dye_factor=factor,
-        pours=_pours(inputs, shares, density), findings=findings([_facts(p, f) for p, f in zip(inputs.parts, shares, strict=True)]),
+        viscosity_mpa_s=_log_mixed([(p.viscosity_mpa_s, f) for p, f in base], 1.0),
+        density_g_ml=density,
+        price_per_l=price,
+        price_per_part=None if price is None or inputs.part_ml is None else price * inputs.part_ml / 1000,
+        dye_factor=factor,
+        pours=_pours(inputs, shares, density),
+        findings=findings([_facts(p, f) for p, f in zip(inputs.parts, shares, strict=True)]),
         warnings=warnings,
-    )  # fmt: skip
+    )
     if result.critical_exposure_s is None and result.critical_dose_mj_cm2 is None:
         warnings.append(
             Notice(code="no-curve", message="No working curve of every part: the first exposure is a guess.")
@@ -181,6 +185,12 @@ def _pours(inputs: BlendInput, shares: list[float], density: float | None) -> li
 
 def _facts(part: Part, fraction: float) -> PartFacts:
     return PartFacts(
-        name=part.material, fraction=fraction, is_dye=part.is_dye, family=part.family, wash_class=part.wash_class,
-        chemistry=part.chemistry, maker=part.maker, maker_approves=part.maker_approves,
-    )  # fmt: skip
+        name=part.material,
+        fraction=fraction,
+        is_dye=part.is_dye,
+        family=part.family,
+        wash_class=part.wash_class,
+        chemistry=part.chemistry,
+        maker=part.maker,
+        maker_approves=part.maker_approves,
+    )

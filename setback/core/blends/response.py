@@ -111,12 +111,15 @@ def blend_response(inputs: BlendResponseInput) -> BlendResponseResult:
     warnings = _warnings(inputs, fits, distinct, grid[ok])
     best = int(np.argmax(np.where(ok, worst, -np.inf))) if ok.any() else None
     return BlendResponseResult(
-        degree=degree, feasible=_runs(grid, ok), best_fraction=None if best is None else float(grid[best]),
+        degree=degree,
+        feasible=_runs(grid, ok),
+        best_fraction=None if best is None else float(grid[best]),
         worst_margin=None if best is None else float(worst[best]),
         limited_by=None if best is None else inputs.constraints[int(np.argmin(margins[:, best]))].property,
         curves=[_curve(name, fits[name], grid[:: max(1, len(grid) // 100)]) for name in names],
-        next_fraction=_next(grid, worst, distinct), warnings=warnings,
-    )  # fmt: skip
+        next_fraction=_next(grid, worst, distinct),
+        warnings=warnings,
+    )
 
 
 def _check(inputs: BlendResponseInput) -> None:
@@ -180,9 +183,13 @@ def _curve(name: str, fit: _Fit, grid: Array) -> ResponseCurve:
     value, half_width = fit.at(grid)
     has_spread = fit.sd is not None
     return ResponseCurve(
-        property=name, fraction=grid.tolist(), value=value.tolist(), low=(value - half_width).tolist() if has_spread else None,
-        high=(value + half_width).tolist() if has_spread else None, residual_sd=fit.sd,
-    )  # fmt: skip
+        property=name,
+        fraction=grid.tolist(),
+        value=value.tolist(),
+        low=(value - half_width).tolist() if has_spread else None,
+        high=(value + half_width).tolist() if has_spread else None,
+        residual_sd=fit.sd,
+    )
 
 
 def _warnings(

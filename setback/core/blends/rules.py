@@ -96,9 +96,12 @@ def _not_approved(rule: BlendRule, parts: list[PartFacts]) -> list[str]:
 
 
 _TESTS: dict[str, Callable[[BlendRule, list[PartFacts]], list[str]]] = {
-    "differ": _differ, "unknown": _unknown, "together": _together, "share-above": _share_above,
+    "differ": _differ,
+    "unknown": _unknown,
+    "together": _together,
+    "share-above": _share_above,
     "not-approved": _not_approved,
-}  # fmt: skip
+}
 
 
 def _and(names: Sequence[str]) -> str:

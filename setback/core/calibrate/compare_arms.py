@@ -129,9 +129,12 @@ def compare_arms(inputs: CompareArmsInput) -> CompareArmsResult:
 def _arm(arm: ArmInput, inputs: CompareArmsInput, reference_c: float | None) -> _Arm:
     result = process_window(
         WindowInput(
-            coupons=arm.coupons, limits=inputs.limits, exposure_step_s=inputs.exposure_step_s, reference_temp_c=reference_c
+            coupons=arm.coupons,
+            limits=inputs.limits,
+            exposure_step_s=inputs.exposure_step_s,
+            reference_temp_c=reference_c,
         )
-    )  # fmt: skip
+    )
     nominal = None
     if result.size_true_s is not None and result.size_true_ci_s is not None:
         error = _standard_error(result.size_true_ci_s)
@@ -176,10 +179,14 @@ def _shift(baseline: _Arm, arm: _Arm) -> ArmShift:
     if baseline.inputs.seconds_per_layer is not None and arm.inputs.seconds_per_layer is not None:
         pace = arm.inputs.seconds_per_layer - baseline.inputs.seconds_per_layer
     return ArmShift(
-        name=arm.inputs.name, size_true_shift_pct=shift, size_true_shift_ci_pct=interval,
-        latitude_change_pct=latitude, support_end_shift_pct=support, seconds_per_layer_change=pace,
+        name=arm.inputs.name,
+        size_true_shift_pct=shift,
+        size_true_shift_ci_pct=interval,
+        latitude_change_pct=latitude,
+        support_end_shift_pct=support,
+        seconds_per_layer_change=pace,
         message=_words(shift, interval, latitude, bool(baseline.result.conflict), bool(after)),
-    )  # fmt: skip
+    )
 
 
 def _words(

@@ -18,18 +18,38 @@ class Finding:
 FINDINGS: dict[str, Finding] = {
     f.key: f
     for f in (
-        Finding("one-side", "Loss on one side only", "level or light",
-                "Check level and the plate's light map; the exposure stays."),
-        Finding("same-place", "A mark at the same place in every print", "screen or film",
-                "Put it on the printer's defect map; the parameters stay."),
-        Finding("parts-fail", "Coupons pass, parts fail", "supports, orientation, drainage, peel area",
-                "Suspect how the part stands before the exposure."),
-        Finding("too-little", "Small, soft, detail missing, supports let go", "too little light",
-                "Go back to Refine: print longer, and look at the temperature first."),
-        Finding("too-much", "Grown, slots closed, brittle, supports hard to remove", "too much light",
-                "Go back to Refine: print shorter."),
+        Finding(
+            "one-side",
+            "Loss on one side only",
+            "level or light",
+            "Check level and the plate's light map; the exposure stays.",
+        ),
+        Finding(
+            "same-place",
+            "A mark at the same place in every print",
+            "screen or film",
+            "Put it on the printer's defect map; the parameters stay.",
+        ),
+        Finding(
+            "parts-fail",
+            "Coupons pass, parts fail",
+            "supports, orientation, drainage, peel area",
+            "Suspect how the part stands before the exposure.",
+        ),
+        Finding(
+            "too-little",
+            "Small, soft, detail missing, supports let go",
+            "too little light",
+            "Go back to Refine: print longer, and look at the temperature first.",
+        ),
+        Finding(
+            "too-much",
+            "Grown, slots closed, brittle, supports hard to remove",
+            "too much light",
+            "Go back to Refine: print shorter.",
+        ),
     )
-}  # fmt: skip
+}
 PLACES = ("centre", "worst place")
 
 

@@ -75,9 +75,15 @@ def first_layer(inputs: FirstLayerInput) -> FirstLayerResult:
     exposure_used = exposure if exposure is not None else last.base_exposure_s if last else None
     multiple = exposure_used / inputs.normal_exposure_s if exposure_used and inputs.normal_exposure_s else None
     return FirstLayerResult(
-        action=action, base_exposure_s=exposure, message=message, multiple=multiple, z_offset_um=offset, flare_um=flare,
-        checks=checks, warnings=_warnings(last, offset),
-    )  # fmt: skip
+        action=action,
+        base_exposure_s=exposure,
+        message=message,
+        multiple=multiple,
+        z_offset_um=offset,
+        flare_um=flare,
+        checks=checks,
+        warnings=_warnings(last, offset),
+    )
 
 
 _Step = tuple[Literal["try", "check", "raise", "scuff", "lower", "done"], float | None, str, list[str]]

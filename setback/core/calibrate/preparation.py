@@ -20,14 +20,20 @@ class Check:
 
 CHECKS: dict[Occasion, tuple[Check, ...]] = {
     "campaign": (
-        Check("protection", "Gloves, eye protection, ventilation",
-              caution="Uncured resin sensitises skin; respirator as the safety sheet says. A faint smell relaxes none of it."),
+        Check(
+            "protection",
+            "Gloves, eye protection, ventilation",
+            caution="Uncured resin sensitises skin; respirator as the safety sheet says. A faint smell relaxes none of it.",
+        ),
         Check("shaken", "Bottle shaken, vat stirred", "settled pigment looks like a wrong exposure"),
         Check("film", "Film and screen free of dirt and dents, film tight", "a mark repeats in every print"),
         Check("plate", "Plate clean, level, free of burrs"),
         Check("temperature", "Resin and room at a temperature you will note", "cold resin looks like too little light"),
-        Check("finish", "Wash baths fresh enough, lamp ready",
-              caution="Solvent vapour burns: no heater or spark near it. Never look into the lamp."),
+        Check(
+            "finish",
+            "Wash baths fresh enough, lamp ready",
+            caution="Solvent vapour burns: no heater or spark near it. Never look into the lamp.",
+        ),
     ),
     "print": (
         Check("protection", "Gloves and eye protection on"),
@@ -36,7 +42,7 @@ CHECKS: dict[Occasion, tuple[Check, ...]] = {
         Check("plate", "Plate clean and tight"),
         Check("strained", "Resin that goes back was strained"),
     ),
-}  # fmt: skip
+}
 
 
 def missing(occasion: Occasion, ticked: list[str]) -> list[Check]:

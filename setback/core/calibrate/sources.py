@@ -33,21 +33,48 @@ SOURCES: dict[str, Source] = {
     source.key: source
     for source in (
         Source("own guess", "My own guess", "Leave room on both sides: the first coupons should show both failures."),
-        Source("maker", "Maker’s range", "A maker’s range is often so wide that its middle is wrong. The first coupons "
-               "find both failures, then close in."),
-        Source("borrowed", "Another workshop’s number", "A borrowed number assumes the other workshop’s room, printer age "
-               "and bottle: there is room on both sides."),
-        Source("light meter", "Light meter", "The same meter on two printers: it sees its own band of light, not the resin’s."),
-        Source("reference resin", "Reference resin", "A resin calibrated on both printers tells their ratio; this pair may "
-               "still differ a little."),
-        Source("dose strip", "Dose strip", "Printed here, with this bottle, but without lift or stacked layers: growth and "
-               "supports are still unknown.", measured=True),
-        Source("working curve", "Working curve", "Measured here: depth of cure for this layer height. It knows nothing of "
-               "growth across the plate, or of the peel.", measured=True),
-        Source("prediction", "Setback’s own prediction", "From every calibration in this shop; its interval says how far "
-               "it may be off."),
+        Source(
+            "maker",
+            "Maker’s range",
+            "A maker’s range is often so wide that its middle is wrong. The first coupons "
+            "find both failures, then close in.",
+        ),
+        Source(
+            "borrowed",
+            "Another workshop’s number",
+            "A borrowed number assumes the other workshop’s room, printer age and bottle: there is room on both sides.",
+        ),
+        Source(
+            "light meter",
+            "Light meter",
+            "The same meter on two printers: it sees its own band of light, not the resin’s.",
+        ),
+        Source(
+            "reference resin",
+            "Reference resin",
+            "A resin calibrated on both printers tells their ratio; this pair may still differ a little.",
+        ),
+        Source(
+            "dose strip",
+            "Dose strip",
+            "Printed here, with this bottle, but without lift or stacked layers: growth and "
+            "supports are still unknown.",
+            measured=True,
+        ),
+        Source(
+            "working curve",
+            "Working curve",
+            "Measured here: depth of cure for this layer height. It knows nothing of "
+            "growth across the plate, or of the peel.",
+            measured=True,
+        ),
+        Source(
+            "prediction",
+            "Setback’s own prediction",
+            "From every calibration in this shop; its interval says how far it may be off.",
+        ),
     )
-}  # fmt: skip
+}
 """In order of rising trust."""
 
 

@@ -24,8 +24,10 @@ Name = Annotated[str, Field(min_length=1, max_length=120)]
 
 OVERALL = (math.log(2.5), 0.6)
 ENGINES: dict[Engine, tuple[float, float]] = {
-    "colour": (math.log(3.5), 0.3), "projector": (-0.2, 0.5), "laser": (-0.2, 0.5),
-}  # fmt: skip
+    "colour": (math.log(3.5), 0.3),
+    "projector": (-0.2, 0.5),
+    "laser": (-0.2, 0.5),
+}
 LINE_SD, COLOUR_SD, PRINTER_SD, PAIR_SD = 0.45, 0.25, 0.35, 0.12
 HEIGHT_SLOPE = (0.25, 0.15)
 REFERENCE_UM = 50.0
@@ -120,18 +122,25 @@ def start_exposure(inputs: StartExposureInput) -> StartExposureResult:
     interval = (low, high)
     carried = _carried(inputs.known, shares.tolist(), total)
     return StartExposureResult(
-        exposure_s=median, interval_s=interval, log_sd=sd, carried_by=carried,
-        basis=basis_of(inputs.known, inputs.target, span), warnings=_warnings(inputs, interval),
-    )  # fmt: skip
+        exposure_s=median,
+        interval_s=interval,
+        log_sd=sd,
+        carried_by=carried,
+        basis=basis_of(inputs.known, inputs.target, span),
+        warnings=_warnings(inputs, interval),
+    )
 
 
 def _effects(pair: Pair) -> dict[str, tuple[float, float, float]]:
     """Effects of a pair by name: (weight, prior mean, prior standard deviation)."""
     line = f"line {pair.line}" if pair.line is not None else f"own line {pair.material}"
     effects = {
-        "overall": (1.0, *OVERALL), line: (1.0, 0.0, LINE_SD), f"colour {pair.material}": (1.0, 0.0, COLOUR_SD),
-        f"printer {pair.printer}": (1.0, 0.0, PRINTER_SD), f"pair {pair.material} | {pair.printer}": (1.0, 0.0, PAIR_SD),
-    }  # fmt: skip
+        "overall": (1.0, *OVERALL),
+        line: (1.0, 0.0, LINE_SD),
+        f"colour {pair.material}": (1.0, 0.0, COLOUR_SD),
+        f"printer {pair.printer}": (1.0, 0.0, PRINTER_SD),
+        f"pair {pair.material} | {pair.printer}": (1.0, 0.0, PAIR_SD),
+    }
     if pair.engine in ENGINES:
         effects[f"engine {pair.engine}"] = (1.0, *ENGINES[pair.engine])
     if pair.penetration_depth_mm is None:

@@ -22,16 +22,29 @@ class Way:
 WAYS: dict[str, Way] = {
     way.key: way
     for way in (
-        Way("separate", "Separate prints", "Each coupon alone on the plate, in the same place: nothing but exposure differs.",
-            "Takes longest.", ""),
-        Way("plate", "Several exposures on one plate", "One print; places are shuffled, kept off known marks, and their light "
-            "is corrected by the plate map.", "Without a plate map it only finds the range: exposure and place are mixed.",
-            "several exposures on one plate"),
-        Way("strip", "Dose strip, lift suppressed", "One flash per area in a minute or two.",
+        Way(
+            "separate",
+            "Separate prints",
+            "Each coupon alone on the plate, in the same place: nothing but exposure differs.",
+            "Takes longest.",
+            "",
+        ),
+        Way(
+            "plate",
+            "Several exposures on one plate",
+            "One print; places are shuffled, kept off known marks, and their light is corrected by the plate map.",
+            "Without a plate map it only finds the range: exposure and place are mixed.",
+            "several exposures on one plate",
+        ),
+        Way(
+            "strip",
+            "Dose strip, lift suppressed",
+            "One flash per area in a minute or two.",
             "It only seeds: nothing about peel, or growth of stacked layers. The lift must be switched back on.",
-            "suppressing the lift"),
+            "suppressing the lift",
+        ),
     )
-}  # fmt: skip
+}
 
 RANGE_ONLY = (
     "These coupons shared a plate without a map of its light, so exposure and place are mixed: they find the range, "

@@ -102,13 +102,17 @@ def warm_up(inputs: WarmUpInput) -> WarmUpResult:
         warnings.append(Notice(code="overshoot", message=message))
     energy = inputs.heater_w * time_s / JOULES_PER_KWH if time_s is not None else None
     return WarmUpResult(
-        time_constant_s=tau, steady_c=steady, time_to_target_s=time_s, energy_kwh=energy,
+        time_constant_s=tau,
+        steady_c=steady,
+        time_to_target_s=time_s,
+        energy_kwh=energy,
         cost=energy * inputs.tariff_per_kwh if energy is not None and inputs.tariff_per_kwh is not None else None,
         hold_duty_pct=100 * hold_w / inputs.heater_w if time_s is not None else None,
         power_needed_w=_power(inputs, tau, hold_w),
         loss_needed_w_per_k=inputs.heater_w / (SPARE * rise) if time_s is None and rise > 0 else None,
-        time_to_ceiling_s=over_s, warnings=warnings,
-    )  # fmt: skip
+        time_to_ceiling_s=over_s,
+        warnings=warnings,
+    )
 
 
 def cool_down(inputs: CoolDownInput) -> CoolDownResult:

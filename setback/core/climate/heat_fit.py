@@ -78,7 +78,14 @@ def warm_up_fit(inputs: WarmUpFitInput) -> WarmUpFitResult:
         warnings.append(Notice(code="scatter", message=message))
     loss = inputs.heater_w / above
     return WarmUpFitResult(
-        steady_c=fit.final, steady_ci_c=fit.final_ci, start_c=fit.first, time_constant_s=fit.tau,
-        time_constant_ci_s=fit.tau_ci, loss_w_per_k=loss, heat_capacity_j_per_k=loss * fit.tau,
-        residual_sd_c=fit.residual_sd, n=len(times), warnings=warnings,
-    )  # fmt: skip
+        steady_c=fit.final,
+        steady_ci_c=fit.final_ci,
+        start_c=fit.first,
+        time_constant_s=fit.tau,
+        time_constant_ci_s=fit.tau_ci,
+        loss_w_per_k=loss,
+        heat_capacity_j_per_k=loss * fit.tau,
+        residual_sd_c=fit.residual_sd,
+        n=len(times),
+        warnings=warnings,
+    )

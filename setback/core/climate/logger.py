@@ -128,12 +128,19 @@ def look_into(head: bytes, tail: bytes = b"") -> LoggerFile:
     if len(temps) > 1:
         notices.append(f"There are {len(temps)} columns that may be the temperature: say which.")
     return LoggerFile(
-        encoding=encoding, delimiter=delimiter, columns=columns, rows=body[:PREVIEW_ROWS], header_line=start + 1,
-        time_column=both or (timed[0] if timed else None), date_column=None if both else date_in, temp_columns=temps,
-        humidity_column=humid, fahrenheit=bool(temps) and bool(re.search(r"°\s*f|fahrenheit|deg\s*f|\bf\b", temps[0], re.I)),
+        encoding=encoding,
+        delimiter=delimiter,
+        columns=columns,
+        rows=body[:PREVIEW_ROWS],
+        header_line=start + 1,
+        time_column=both or (timed[0] if timed else None),
+        date_column=None if both else date_in,
+        temp_columns=temps,
+        humidity_column=humid,
+        fahrenheit=bool(temps) and bool(re.search(r"°\s*f|fahrenheit|deg\s*f|\bf\b", temps[0], re.I)),
         date_order=_order([*columns_read[date_in], *tail.decode("latin-1").splitlines()[1:]]) if date_in else None,
         notices=notices,
-    )  # fmt: skip
+    )
 
 
 def samples(

@@ -99,9 +99,14 @@ def success_temperature(inputs: SuccessTemperatureInput) -> SuccessTemperatureRe
         message = f"{temp:.0f} °C lies outside the {low:g} to {high:g} °C of these prints: it is extrapolated."
         warnings.append(Notice(code="extrapolated", message=message))
     return SuccessTemperatureResult(
-        temp_c=temp, temp_ci_c=interval, slope_per_c=slope, curve=_curve(fit, centre, low, high), ok=succeeded, of=total,
+        temp_c=temp,
+        temp_ci_c=interval,
+        slope_per_c=slope,
+        curve=_curve(fit, centre, low, high),
+        ok=succeeded,
+        of=total,
         warnings=warnings,
-    )  # fmt: skip
+    )
 
 
 def _inverse(fit: LogitFit, centre: float, target: float) -> tuple[float, Interval]:
@@ -118,9 +123,11 @@ def _curve(fit: LogitFit, centre: float, low: float, high: float) -> SuccessCurv
     eta = design @ fit.beta
     half_width = float(ndtri(0.975)) * np.sqrt(np.einsum("ij,jk,ik->i", design, fit.covariance, design))
     return SuccessCurve(
-        temp_c=temps.tolist(), success=expit(eta).tolist(), low=expit(eta - half_width).tolist(),
+        temp_c=temps.tolist(),
+        success=expit(eta).tolist(),
+        low=expit(eta - half_width).tolist(),
         high=expit(eta + half_width).tolist(),
-    )  # fmt: skip
+    )
 
 
 def _nothing(ok: int, of: int, notice: Notice) -> SuccessTemperatureResult:

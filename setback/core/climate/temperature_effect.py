@@ -86,9 +86,14 @@ def temperature_effect(inputs: TemperatureEffectInput) -> TemperatureEffectResul
         message = "Warmer resin seems to need more light, which is the wrong way round: look at the records."
         warnings.append(Notice(code="wrong-direction", message=message))
     return TemperatureEffectResult(
-        percent_per_c=_percent(line.slope), percent_per_c_ci=interval, exposure_s=exposure, exposure_ci_s=exposure_ci,
-        fitted_range_c=(low, high), n=len(temps), warnings=warnings,
-    )  # fmt: skip
+        percent_per_c=_percent(line.slope),
+        percent_per_c_ci=interval,
+        exposure_s=exposure,
+        exposure_ci_s=exposure_ci,
+        fitted_range_c=(low, high),
+        n=len(temps),
+        warnings=warnings,
+    )
 
 
 def _percent(slope: float) -> float:

@@ -101,10 +101,18 @@ def viscosity_curve(inputs: ViscosityCurveInput) -> ViscosityCurveResult:
             message = f"{inputs.temp_c:g} °C lies outside the {low:g} to {high:g} °C that were measured."
             warnings.append(Notice(code="extrapolated", message=message))
     return ViscosityCurveResult(
-        activation_energy_kj_mol=line.slope * GAS_J_MOL_K / 1000, activation_energy_ci_kj_mol=_energy(line),
-        r_squared=_r_squared(line, temps, logs), temp_for_target_c=target_c, temp_for_target_ci_c=target_ci, at_temp=at,
-        at_temp_ci=at_ci, fitted_range_c=(low, high), curve=_curve(line, low, high), n=len(temps), warnings=warnings,
-    )  # fmt: skip
+        activation_energy_kj_mol=line.slope * GAS_J_MOL_K / 1000,
+        activation_energy_ci_kj_mol=_energy(line),
+        r_squared=_r_squared(line, temps, logs),
+        temp_for_target_c=target_c,
+        temp_for_target_ci_c=target_ci,
+        at_temp=at,
+        at_temp_ci=at_ci,
+        fitted_range_c=(low, high),
+        curve=_curve(line, low, high),
+        n=len(temps),
+        warnings=warnings,
+    )
 
 
 def _one_unit(inputs: ViscosityCurveInput) -> list[float]:
@@ -157,7 +165,8 @@ def _curve(line: Line, low: float, high: float) -> FlowCurve:
     values = [_value(line, t) for t in temps]
     ends = [ci for _, ci in values if ci is not None]
     return FlowCurve(
-        temp_c=temps, value=[v for v, _ in values],
+        temp_c=temps,
+        value=[v for v, _ in values],
         low=[e[0] for e in ends] if len(ends) == POINTS else None,
         high=[e[1] for e in ends] if len(ends) == POINTS else None,
-    )  # fmt: skip
+    )

@@ -97,7 +97,7 @@ CAUTIONS = {
     "shake": "Gloves and eye protection: a warm bottle is under a little pressure.",
     "pour": "Gloves, eye protection, ventilation. Close the lid again at once.",
     "move-heater": "It is hot: let it cool in the open for a moment, and keep solvent away.",
-}  # fmt: skip
+}
 
 
 def warm_start(inputs: WarmStartInput) -> WarmStartPlan:
@@ -117,10 +117,18 @@ def warm_start(inputs: WarmStartInput) -> WarmStartPlan:
         warnings.append(_too_weak(inputs, hold_w, [c.printer for c in weak]))
     if weak or (bath is not None and bath.time_to_target_s is None):
         return WarmStartPlan(
-            steps=[], chambers=[], bath=bath, takes_s=0, ends_s=0, energy_kwh=0, cost=None, possible=False,
+            steps=[],
+            chambers=[],
+            bath=bath,
+            takes_s=0,
+            ends_s=0,
+            energy_kwh=0,
+            cost=None,
+            possible=False,
             power_needed_w=SPARE * hold_w if weak else None,
-            insulate_pct=100 * (1 - inputs.heater_w / (SPARE * hold_w)) if weak else None, warnings=warnings,
-        )  # fmt: skip
+            insulate_pct=100 * (1 - inputs.heater_w / (SPARE * hold_w)) if weak else None,
+            warnings=warnings,
+        )
     return _laid_out(inputs, bath, warnings)
 
 
@@ -177,11 +185,18 @@ def _laid_out(inputs: WarmStartInput, bath: WaterBathResult | None, warnings: li
     steps.sort(key=lambda s: s.at_s)
     energy = energy_j / JOULES_PER_KWH
     return WarmStartPlan(
-        steps=steps, chambers=plans, bath=bath, takes_s=plans[0].starts_s - steps[0].at_s,
-        ends_s=max(p.off_s for p in plans), energy_kwh=energy,
-        cost=energy * inputs.tariff_per_kwh if inputs.tariff_per_kwh is not None else None, possible=True,
-        power_needed_w=None, insulate_pct=None, warnings=warnings,
-    )  # fmt: skip
+        steps=steps,
+        chambers=plans,
+        bath=bath,
+        takes_s=plans[0].starts_s - steps[0].at_s,
+        ends_s=max(p.off_s for p in plans),
+        energy_kwh=energy,
+        cost=energy * inputs.tariff_per_kwh if inputs.tariff_per_kwh is not None else None,
+        possible=True,
+        power_needed_w=None,
+        insulate_pct=None,
+        warnings=warnings,
+    )
 
 
 def _one(inputs: WarmStartInput, chamber: Chamber, on_at: float) -> tuple[ChamberPlan, float, list[PlanStep]]:
@@ -212,10 +227,17 @@ def _one(inputs: WarmStartInput, chamber: Chamber, on_at: float) -> tuple[Chambe
     hold_w = chamber.loss_w_per_k * (inputs.target_c - inputs.ambient_c)
     spent = inputs.heater_w * (warm_s + openings * again_s) + hold_w * (POUR_S + chamber.base_layers_s)
     plan = ChamberPlan(
-        printer=chamber.printer, on_s=on_at, off_s=off_at, starts_s=starts, lowest_c=lowest,
-        stays_above_floor=lowest >= inputs.floor_c, lid_loss_c=lost, lid_minutes=again_s / 60,
-        above_floor_after_s=reach_s(inputs.target_c, inputs.floor_c, inputs.ambient_c, tau), curve_c=curve,
-    )  # fmt: skip
+        printer=chamber.printer,
+        on_s=on_at,
+        off_s=off_at,
+        starts_s=starts,
+        lowest_c=lowest,
+        stays_above_floor=lowest >= inputs.floor_c,
+        lid_loss_c=lost,
+        lid_minutes=again_s / 60,
+        above_floor_after_s=reach_s(inputs.target_c, inputs.floor_c, inputs.ambient_c, tau),
+        curve_c=curve,
+    )
     name = chamber.printer
     steps = [
         _step(on_at, "heater-on", name, f"Heater on at {name}; {minutes(warm_s)} to {inputs.target_c:g} °C"),

@@ -77,7 +77,10 @@ def water_bath(inputs: WaterBathInput) -> WaterBathResult:
         time_s = 0.0
     long = 5 * tau
     return WaterBathResult(
-        equilibrium_c=end, time_constant_s=tau, time_to_target_s=time_s, bath_needed_ml=needed,
+        equilibrium_c=end,
+        time_constant_s=tau,
+        time_to_target_s=time_s,
+        bath_needed_ml=needed,
         resin_curve_c=[(long * i / 40, after(inputs.resin_c, end, tau, long * i / 40)) for i in range(41)],
         warnings=warnings,
-    )  # fmt: skip
+    )

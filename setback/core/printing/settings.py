@@ -40,15 +40,25 @@ class Settings(Contract):
             Anything else print time takes, such as millilitres or the exposures of a ladder.
         """
         return PrintTimeInput(
-            layers=layers, exposure_s=exposure_s, delay_includes_motion=delay_includes_motion,
-            **self.model_dump(include=_TIMED), **more,
-        )  # fmt: skip
+            layers=layers,
+            exposure_s=exposure_s,
+            delay_includes_motion=delay_includes_motion,
+            **self.model_dump(include=_TIMED),
+            **more,
+        )
 
 
 _TIMED = {
-    "base_layers", "transition_layers", "base_exposure_s", "rest_before_s", "rest_after_lift_s", "rest_after_retract_s",
-    "lift_mm", "lift_mm_min", "retract_mm_min",
-}  # fmt: skip
+    "base_layers",
+    "transition_layers",
+    "base_exposure_s",
+    "rest_before_s",
+    "rest_after_lift_s",
+    "rest_after_retract_s",
+    "lift_mm",
+    "lift_mm_min",
+    "retract_mm_min",
+}
 
 
 def difference(first: Settings, other: Settings) -> list[str]:

@@ -34,17 +34,90 @@ class Asked:
 
 
 OF_SET: tuple[Asked, ...] = (
-    Asked("set.latitude", "Exposure latitude", "Parameter set", "%", "higher", how="coupons nearer to both ends of the window", stage="refine"),
-    Asked("set.growth", "Size growth of an edge", "Parameter set", "µm", "lower", how="another flat coupon near the exposure", stage="refine"),
-    Asked("set.wall", "Finest wall that stands", "Parameter set", "mm", "lower", how="a flat coupon near the exposure", stage="refine"),
-    Asked("set.slot", "Finest slot that stays open", "Parameter set", "mm", "lower", how="a flat coupon near the exposure", stage="refine"),
-    Asked("set.tip", "Thinnest support tip held", "Parameter set", "mm", "lower", how="a support coupon at the exposure", stage="refine"),
+    Asked(
+        "set.latitude",
+        "Exposure latitude",
+        "Parameter set",
+        "%",
+        "higher",
+        how="coupons nearer to both ends of the window",
+        stage="refine",
+    ),
+    Asked(
+        "set.growth",
+        "Size growth of an edge",
+        "Parameter set",
+        "µm",
+        "lower",
+        how="another flat coupon near the exposure",
+        stage="refine",
+    ),
+    Asked(
+        "set.wall",
+        "Finest wall that stands",
+        "Parameter set",
+        "mm",
+        "lower",
+        how="a flat coupon near the exposure",
+        stage="refine",
+    ),
+    Asked(
+        "set.slot",
+        "Finest slot that stays open",
+        "Parameter set",
+        "mm",
+        "lower",
+        how="a flat coupon near the exposure",
+        stage="refine",
+    ),
+    Asked(
+        "set.tip",
+        "Thinnest support tip held",
+        "Parameter set",
+        "mm",
+        "lower",
+        how="a support coupon at the exposure",
+        stage="refine",
+    ),
     Asked("set.plate", "Usable plate", "Parameter set", "%", "higher", how="a light map of the plate", stage="confirm"),
-    Asked("set.cold", "Prints from this temperature", "Parameter set", "°C", "lower", how="a calibration at that temperature", stage="range"),
-    Asked("set.warm", "Prints up to this temperature", "Parameter set", "°C", "higher", how="a calibration at that temperature", stage="range"),
-    Asked("set.cure", "Minutes of cure", "Parameter set", "min", "lower", how="a finish route with its cure", stage="prepare"),
-    Asked("set.cost", "Resin for one part", "Parameter set", "money", "lower", how="a price on the resin", stage=None, with_amount="ml"),
-)  # fmt: skip
+    Asked(
+        "set.cold",
+        "Prints from this temperature",
+        "Parameter set",
+        "°C",
+        "lower",
+        how="a calibration at that temperature",
+        stage="range",
+    ),
+    Asked(
+        "set.warm",
+        "Prints up to this temperature",
+        "Parameter set",
+        "°C",
+        "higher",
+        how="a calibration at that temperature",
+        stage="range",
+    ),
+    Asked(
+        "set.cure",
+        "Minutes of cure",
+        "Parameter set",
+        "min",
+        "lower",
+        how="a finish route with its cure",
+        stage="prepare",
+    ),
+    Asked(
+        "set.cost",
+        "Resin for one part",
+        "Parameter set",
+        "money",
+        "lower",
+        how="a price on the resin",
+        stage=None,
+        with_amount="ml",
+    ),
+)
 
 
 def _name(name: str, method: str) -> str:
@@ -53,6 +126,14 @@ def _name(name: str, method: str) -> str:
 
 
 ASKABLE: dict[str, Asked] = {requirable.key: requirable for requirable in OF_SET} | {
-    key: Asked(key, _name(requirable.name, method.name), method.name, requirable.unit, requirable.better, requirable.rated, how=f"a test: {method.name.lower()}")
+    key: Asked(
+        key,
+        _name(requirable.name, method.name),
+        method.name,
+        requirable.unit,
+        requirable.better,
+        requirable.rated,
+        how=f"a test: {method.name.lower()}",
+    )
     for key, (method, requirable) in PROPERTIES.items()
-}  # fmt: skip
+}

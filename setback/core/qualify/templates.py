@@ -23,8 +23,11 @@ TEMPLATES: list[BriefTemplate] = [
         name="Part with fine openings",
         use="Slots stay open and sizes true: filters, sieves, nozzles.",
         requirements=[
-            _ask("set.slot", 0.4, "most"), _ask("set.growth", 60, "most"), _ask("set.latitude", 10),
-            _ask("set.plate", 60, kind="should"), _ask("looks.residue", 4, kind="should"),
+            _ask("set.slot", 0.4, "most"),
+            _ask("set.growth", 60, "most"),
+            _ask("set.latitude", 10),
+            _ask("set.plate", 60, kind="should"),
+            _ask("looks.residue", 4, kind="should"),
         ],
     ),
     BriefTemplate(
@@ -32,14 +35,16 @@ TEMPLATES: list[BriefTemplate] = [
         use="Bent again and again, cold and wet.",
         requirements=[
             _ask("flexing.cycles", 300, basis="every", conditions=[Condition(key="soak", value="sea water")]),
-            _ask("flexing.set", 5, "most", "should"), _ask("set.tip", 0.5, "most"),
+            _ask("flexing.set", 5, "most", "should"),
+            _ask("set.tip", 0.5, "most"),
         ],
     ),
     BriefTemplate(
         name="Part that carries load",
         use="Stiff and strong, nine parts in ten.",
         requirements=[
-            _ask("cantilever-bend.strength", 50, basis="bound"), _ask("cantilever-bend.modulus", 1500),
+            _ask("cantilever-bend.strength", 50, basis="bound"),
+            _ask("cantilever-bend.modulus", 1500),
             _ask("hardness-core.reached", 90, kind="should"),
         ],
     ),
@@ -47,7 +52,8 @@ TEMPLATES: list[BriefTemplate] = [
         name="Part that turns in another",
         use="A joint that wears.",
         requirements=[
-            _ask("joint-wear.cycles", 2000, basis="every"), _ask("joint-wear.rating", 2, "most"),
+            _ask("joint-wear.cycles", 2000, basis="every"),
+            _ask("joint-wear.rating", 2, "most"),
             _ask("fit.slide", 0.25, "most", "should"),
         ],
     ),
@@ -56,4 +62,4 @@ TEMPLATES: list[BriefTemplate] = [
         use="Dropped on stone.",
         requirements=[_ask("drop.height", 1.2), _ask("notched-impact.per_area", 2, kind="should")],
     ),
-]  # fmt: skip
+]

@@ -121,9 +121,18 @@ def judge(demand: Demand, name: str, unit: str, how: str, stage: str | None, evi
     status, words, sure = _status(demand, line, evidence, unit, places)
     need = None if status != Status.NOT_SHOWN else _need(demand, line, used, how, stage)
     return Judged(
-        demand=demand, name=name, unit=unit, status=status, words=words, sure=sure, line=line, used=used,
-        left_out=evidence.left_out, need=need, decimals=places,
-    )  # fmt: skip
+        demand=demand,
+        name=name,
+        unit=unit,
+        status=status,
+        words=words,
+        sure=sure,
+        line=line,
+        used=used,
+        left_out=evidence.left_out,
+        need=need,
+        decimals=places,
+    )
 
 
 def overall(

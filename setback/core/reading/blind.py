@@ -10,9 +10,16 @@ from .tally import ReadFeature
 # Two readings by the same calipers differ by less than this when both are done with care.
 CALIPER_UM = 30.0
 _NOUNS = {
-    "wall": "wall", "slot": "slot", "tip": "tip", "outer": "bar", "inner": "notch", "z-gap": "bridge",
-    "vernier": "vernier pair", "fit": "gauge piece", "legible": "code",
-}  # fmt: skip
+    "wall": "wall",
+    "slot": "slot",
+    "tip": "tip",
+    "outer": "bar",
+    "inner": "notch",
+    "z-gap": "bridge",
+    "vernier": "vernier pair",
+    "fit": "gauge piece",
+    "legible": "code",
+}
 
 
 class Disagreement(Contract):

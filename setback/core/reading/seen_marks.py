@@ -43,8 +43,10 @@ def seen_on(exposure_s: float, label: str, features: list[ReadFeature]) -> SeenO
     legible = [f.size_mm for f in features if f.kind == "legible" and f.state == "formed"]
     drawn = sorted({abs(f.size_mm) for f in features if f.kind == "vernier" and f.size_mm})
     words: dict[str, Literal["goes", "tight", "does not go"]] = {
-        "formed": "goes", "partial": "tight", "absent": "does not go",
-    }  # fmt: skip
+        "formed": "goes",
+        "partial": "tight",
+        "absent": "does not go",
+    }
     return SeenOnCoupon(
         exposure_s=exposure_s,
         label=label,
@@ -87,7 +89,7 @@ def _gauge(coupons: list[SeenOnCoupon]) -> SeenMark | None:
     message = f"The gauge piece goes at {low:.3g} s and does not go at {high:.3g} s."
     return SeenMark(
         key="gauge", name="gauge", exposure_s=math.sqrt(low * high), interval_s=(low, high), meaning=message
-    )  # fmt: skip
+    )
 
 
 def _legible(coupons: list[SeenOnCoupon]) -> SeenMark | None:
@@ -99,6 +101,9 @@ def _legible(coupons: list[SeenOnCoupon]) -> SeenMark | None:
     times = [t for size, t in read if size == best]
     message = f"Characters of {best:g} mm are still read from {min(times):.3g} to {max(times):.3g} s."
     return SeenMark(
-        key="legible", name="smallest code", exposure_s=math.sqrt(min(times) * max(times)),
-        interval_s=(min(times), max(times)) if len(times) > 1 else None, meaning=message,
-    )  # fmt: skip
+        key="legible",
+        name="smallest code",
+        exposure_s=math.sqrt(min(times) * max(times)),
+        interval_s=(min(times), max(times)) if len(times) > 1 else None,
+        meaning=message,
+    )

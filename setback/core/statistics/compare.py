@@ -96,9 +96,15 @@ def compare(inputs: CompareInput) -> CompareResult:
         return CompareResult(candidates=differences, warnings=warnings)
     result = differences[0]
     return CompareResult(
-        difference=result.difference, difference_ci=result.difference_ci, change_pct=result.change_pct,
-        change_ci_pct=result.change_ci_pct, p_value=result.p_value, hedges_g=result.hedges_g, candidates=differences, warnings=warnings,
-    )  # fmt: skip
+        difference=result.difference,
+        difference_ci=result.difference_ci,
+        change_pct=result.change_pct,
+        change_ci_pct=result.change_ci_pct,
+        p_value=result.p_value,
+        hedges_g=result.hedges_g,
+        candidates=differences,
+        warnings=warnings,
+    )
 
 
 def _placed(named: list[tuple[str | None, list[float]]]) -> list[tuple[str, tuple[str | None, list[float]]]]:
@@ -130,10 +136,17 @@ def _welch(baseline: list[float], candidate: list[float], name: str | None, plac
         change_ci = (100 * (m2 / m1 * math.exp(-wide) - 1), 100 * (m2 / m1 * math.exp(min(wide, 50)) - 1))
     p = 2 * float(stdtr(degrees, -abs(difference) / se))
     return Difference(
-        name=name, difference=difference, difference_ci=(difference - half_width, difference + half_width), change_pct=change,
-        change_ci_pct=change_ci, p_value=p, p_holm=p, shown=p < SIGNIFICANT,
-        hedges_g=difference / pooled * (1 - 3 / (4 * (n1 + n2 - 2) - 1)) if pooled > 0 else None, more_needed=None,
-    )  # fmt: skip
+        name=name,
+        difference=difference,
+        difference_ci=(difference - half_width, difference + half_width),
+        change_pct=change,
+        change_ci_pct=change_ci,
+        p_value=p,
+        p_holm=p,
+        shown=p < SIGNIFICANT,
+        hedges_g=difference / pooled * (1 - 3 / (4 * (n1 + n2 - 2) - 1)) if pooled > 0 else None,
+        more_needed=None,
+    )
 
 
 def _satterthwaite(a: float, n1: int, b: float, n2: int) -> float:

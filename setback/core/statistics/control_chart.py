@@ -81,9 +81,16 @@ def control_chart(inputs: ControlChartInput) -> ControlChartResult:
         warnings.append(Notice(code="no-spread", message="All values are the same: the limits say nothing."))
     drift = _drift(inputs)
     return ControlChartResult(
-        centre=centre, sigma=sigma, lower=lower, upper=upper, outside=outside, runs=runs, drift=drift,
-        in_control=not outside and not runs and not (drift and drift.shown), warnings=warnings,
-    )  # fmt: skip
+        centre=centre,
+        sigma=sigma,
+        lower=lower,
+        upper=upper,
+        outside=outside,
+        runs=runs,
+        drift=drift,
+        in_control=not outside and not runs and not (drift and drift.shown),
+        warnings=warnings,
+    )
 
 
 def _check(inputs: ControlChartInput) -> None:
@@ -128,9 +135,13 @@ def _drift(inputs: ControlChartInput) -> Drift | None:
     steep = line.slope + math.copysign(half_width, line.slope) if half_width is not None else line.slope
     return Drift(
         per_100_hours=100 * line.slope,
-        per_100_hours_ci=None if half_width is None else (100 * (line.slope - half_width), 100 * (line.slope + half_width)),
-        shown=significant, leaves_at_hours=leaves, leaves_from_hours=_leaves(line, steep, last, inputs) if significant else None,
-    )  # fmt: skip
+        per_100_hours_ci=None
+        if half_width is None
+        else (100 * (line.slope - half_width), 100 * (line.slope + half_width)),
+        shown=significant,
+        leaves_at_hours=leaves,
+        leaves_from_hours=_leaves(line, steep, last, inputs) if significant else None,
+    )
 
 
 def _leaves(line: Line, slope: float, last_hours: float, inputs: ControlChartInput) -> float | None:

@@ -65,9 +65,11 @@ def fit_approach(times: list[float], values: list[float]) -> Approach:
     lost = [linear(float(g))[2] for g in grid]
     best = int(np.argmin(lost))
     minimum = minimize_scalar(
-        lambda g: linear(float(g))[2], bounds=(grid[max(best - 1, 0)], grid[min(best + 1, 59)]), method="bounded",
+        lambda g: linear(float(g))[2],
+        bounds=(grid[max(best - 1, 0)], grid[min(best + 1, 59)]),
+        method="bounded",
         options={"xatol": 1e-10},
-    )  # fmt: skip
+    )
     log_tau = float(minimum.x)
     if not low + 0.1 < log_tau < high - 0.1:
         raise Problem("The values do not bend towards an end: nothing can be said about where it lies.", {})
@@ -88,8 +90,12 @@ def fit_approach(times: list[float], values: list[float]) -> Approach:
         return Approach(float(final), float(first), tau, None, None, None, r_squared, math.sqrt(variance))
     half_width = float(stdtrit(degrees, 0.975)) * np.sqrt(np.maximum(np.diag(covariance), 0))
     return Approach(
-        final=float(final), first=float(first), tau=tau, final_ci=(float(final - half_width[0]), float(final + half_width[0])),
+        final=float(final),
+        first=float(first),
+        tau=tau,
+        final_ci=(float(final - half_width[0]), float(final + half_width[0])),
         first_ci=(float(first - half_width[1]), float(first + half_width[1])),
         tau_ci=(tau * math.exp(-min(half_width[2], 50)), tau * math.exp(min(half_width[2], 50))),
-        r_squared=r_squared, residual_sd=math.sqrt(variance),
-    )  # fmt: skip
+        r_squared=r_squared,
+        residual_sd=math.sqrt(variance),
+    )

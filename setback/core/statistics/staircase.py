@@ -75,9 +75,17 @@ def drop_staircase(inputs: StaircaseInput) -> StaircaseResult:
         message = f"Every part {outcome}: the height is not bracketed yet. Go on at {next_height:g} m."
         warnings.insert(0, Notice(code="one-outcome", message=message))
         return StaircaseResult(
-            n=len(drops), median_height_m=None, sd_m=None, median_energy_j=None, counted=None, counted_n=0,
-            logit_median_m=None, logit_median_ci_m=None, next_height_m=next_height, warnings=warnings,
-        )  # fmt: skip
+            n=len(drops),
+            median_height_m=None,
+            sd_m=None,
+            median_energy_j=None,
+            counted=None,
+            counted_n=0,
+            logit_median_m=None,
+            logit_median_ci_m=None,
+            next_height_m=next_height,
+            warnings=warnings,
+        )
     counted = breaks if len(breaks) <= len(survivals) else survivals
     lowest = min(counted)
     steps = Counter(round((h - lowest) / step) for h in counted)
@@ -91,10 +99,17 @@ def drop_staircase(inputs: StaircaseInput) -> StaircaseResult:
         warnings.append(Notice(code="coarse-step", message=message))
     middle, limits = _logit(drops)
     return StaircaseResult(
-        n=len(drops), median_height_m=median, sd_m=1.62 * step * (spread + 0.029) if spread > LEAST_M else None,
-        median_energy_j=inputs.mass_kg * G * median, counted="breaks" if counted is breaks else "survivals", counted_n=n,
-        logit_median_m=middle, logit_median_ci_m=limits, next_height_m=next_height, warnings=warnings,
-    )  # fmt: skip
+        n=len(drops),
+        median_height_m=median,
+        sd_m=1.62 * step * (spread + 0.029) if spread > LEAST_M else None,
+        median_energy_j=inputs.mass_kg * G * median,
+        counted="breaks" if counted is breaks else "survivals",
+        counted_n=n,
+        logit_median_m=middle,
+        logit_median_ci_m=limits,
+        next_height_m=next_height,
+        warnings=warnings,
+    )
 
 
 def _tidy(height_m: float) -> float:

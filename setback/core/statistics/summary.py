@@ -100,17 +100,32 @@ def sample_summary(inputs: SummaryInput) -> SummaryResult:
 
 
 def _result(
-    n: int, n_unbroken: int, mean: float | None, sd: float | None, ci: Interval | None, warnings: list[Notice],
-    factor: float | None = None, outlier: int | None = None,
-) -> SummaryResult:  # fmt: skip
+    n: int,
+    n_unbroken: int,
+    mean: float | None,
+    sd: float | None,
+    ci: Interval | None,
+    warnings: list[Notice],
+    factor: float | None = None,
+    outlier: int | None = None,
+) -> SummaryResult:
     bound = factor * sd if factor is not None and sd is not None else None
     has_both = mean is not None and bound is not None
     return SummaryResult(
-        n=n, n_unbroken=n_unbroken, mean=mean, sd=sd, cv_pct=100 * sd / abs(mean) if mean and sd is not None else None,
-        mean_ci=ci, tolerance_factor=factor,
-        tolerance_lower=mean - bound if has_both else None, tolerance_upper=mean + bound if has_both else None,  # type: ignore[operator]
-        outlier_index=outlier, reliability_shown=None, at_least=None, warnings=warnings,
-    )  # fmt: skip
+        n=n,
+        n_unbroken=n_unbroken,
+        mean=mean,
+        sd=sd,
+        cv_pct=100 * sd / abs(mean) if mean and sd is not None else None,
+        mean_ci=ci,
+        tolerance_factor=factor,
+        tolerance_lower=mean - bound if has_both else None,
+        tolerance_upper=mean + bound if has_both else None,  # type: ignore[operator]
+        outlier_index=outlier,
+        reliability_shown=None,
+        at_least=None,
+        warnings=warnings,
+    )
 
 
 def tolerance_factor(n: int, share: float = SHARE, confidence: float = CONFIDENCE) -> float:
@@ -137,10 +152,20 @@ def _none_broke(unbroken: list[float]) -> SummaryResult:
     proportion = (1 - CONFIDENCE) ** (1 / n)
     message = f"None of {n} broke: at least {100 * proportion:.0f} % of parts survive {least:g}, with 95 % confidence. No mean is known."
     return SummaryResult(
-        n=n, n_unbroken=n, mean=None, sd=None, cv_pct=None, mean_ci=None, tolerance_factor=None, tolerance_lower=None,
-        tolerance_upper=None, outlier_index=None, reliability_shown=proportion, at_least=least,
+        n=n,
+        n_unbroken=n,
+        mean=None,
+        sd=None,
+        cv_pct=None,
+        mean_ci=None,
+        tolerance_factor=None,
+        tolerance_lower=None,
+        tolerance_upper=None,
+        outlier_index=None,
+        reliability_shown=proportion,
+        at_least=least,
         warnings=[Notice(code="none-broke", message=message)],
-    )  # fmt: skip
+    )
 
 
 def _censored(values: list[float], unbroken: list[float]) -> SummaryResult:

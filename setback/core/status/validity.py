@@ -122,9 +122,13 @@ def touches(rule: Rule, happening: Happening, facts: SetFacts) -> bool:
     if rule.spares == "same-lot" and happening.lot is not None and happening.lot == facts.lot:
         return False
     attributes = {
-        "printer": ("printer_id",), "bottle": ("material_id",), "material": ("material_id",),
-        "route": ("route_version_id",), "pair": ("printer_id", "material_id"), "set": (),
-    }[rule.subject]  # fmt: skip
+        "printer": ("printer_id",),
+        "bottle": ("material_id",),
+        "material": ("material_id",),
+        "route": ("route_version_id",),
+        "pair": ("printer_id", "material_id"),
+        "set": (),
+    }[rule.subject]
     return bool(attributes) and all(
         getattr(happening, name) is not None and getattr(happening, name) == getattr(facts, name) for name in attributes
     )
@@ -149,14 +153,22 @@ def validity(
             continue
         causes.append(
             Cause(
-                rule=rule.key, name=rule.name, effect=rule.effect, at=happening.at, detail=happening.detail,
-                why=rule.why, renewed_by=rule.renewed_by, event_id=happening.event_id,
+                rule=rule.key,
+                name=rule.name,
+                effect=rule.effect,
+                at=happening.at,
+                detail=happening.detail,
+                why=rule.why,
+                renewed_by=rule.renewed_by,
+                event_id=happening.event_id,
             )
-        )  # fmt: skip
+        )
     causes.sort(key=lambda c: c.at, reverse=True)
     causes.sort(key=lambda c: c.effect != "lapse")
     state: State = "valid" if not causes else "lapsed" if causes[0].effect == "lapse" else "due"
     return Validity(
-        state=state, causes=causes, renewed_at=renewed_at,
+        state=state,
+        causes=causes,
+        renewed_at=renewed_at,
         by_check=bool(causes) and all("check" in c.renewed_by for c in causes),
-    )  # fmt: skip
+    )

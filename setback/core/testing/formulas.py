@@ -25,9 +25,10 @@ NEEDS: dict[str, tuple[tuple[str, ...], tuple[str, ...]]] = {
     "tensile": (("force", "width_mm", "thickness_mm"), ("legs",)),
     "stiffness": (("load", "deflection_mm"), ()),
     "pendulum-impact": (
-        ("pendulum_kg", "radius_m", "release_deg", "rise_deg", "free_rise_deg", "width_mm", "net_depth_mm"), (),
+        ("pendulum_kg", "radius_m", "release_deg", "rise_deg", "free_rise_deg", "width_mm", "net_depth_mm"),
+        (),
     ),
-}  # fmt: skip
+}
 LEAST_ENERGY, MOST_ENERGY = 0.10, 0.80
 SLENDER_CANTILEVER, SLENDER_SPAN = 8.0, 15.0
 SMALL_DEFLECTION = 0.10
@@ -87,9 +88,12 @@ def strength(inputs: StrengthInput) -> StrengthResult:
     """
     _check(inputs)
     return {
-        "cantilever-bend": _cantilever, "three-point-bend": _three_point, "tensile": _tensile,
-        "stiffness": _stiffness, "pendulum-impact": _pendulum,
-    }[inputs.method](inputs)  # fmt: skip
+        "cantilever-bend": _cantilever,
+        "three-point-bend": _three_point,
+        "tensile": _tensile,
+        "stiffness": _stiffness,
+        "pendulum-impact": _pendulum,
+    }[inputs.method](inputs)
 
 
 def _check(inputs: StrengthInput) -> None:
@@ -153,9 +157,11 @@ def _three_point(inputs: StrengthInput) -> StrengthResult:
     span, b, h = (_of(inputs, k) for k in ("span_mm", "width_mm", "height_mm"))
     slope = inputs.slope_n_mm
     return StrengthResult(
-        force_n=force, stress_mpa=3 * force * span / (2 * b * h**2),
-        modulus_mpa=None if slope is None else span**3 * slope / (4 * b * h**3), warnings=_slender(span / h, SLENDER_SPAN),
-    )  # fmt: skip
+        force_n=force,
+        stress_mpa=3 * force * span / (2 * b * h**2),
+        modulus_mpa=None if slope is None else span**3 * slope / (4 * b * h**3),
+        warnings=_slender(span / h, SLENDER_SPAN),
+    )
 
 
 def _tensile(inputs: StrengthInput) -> StrengthResult:
@@ -192,6 +198,10 @@ def _pendulum(inputs: StrengthInput) -> StrengthResult:
         warnings.append(Notice(code="energy-range", message=message))
     width, depth = _of(inputs, "width_mm"), _of(inputs, "net_depth_mm")
     return StrengthResult(
-        absorbed_j=absorbed, loss_j=loss, share_of_energy=share, per_area_kj_m2=1000 * absorbed / (width * depth),
-        per_width_j_m=1000 * absorbed / width, warnings=warnings,
-    )  # fmt: skip
+        absorbed_j=absorbed,
+        loss_j=loss,
+        share_of_energy=share,
+        per_area_kj_m2=1000 * absorbed / (width * depth),
+        per_width_j_m=1000 * absorbed / width,
+        warnings=warnings,
+    )

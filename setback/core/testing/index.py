@@ -115,9 +115,12 @@ def property_index(inputs: PropertyIndexInput) -> PropertyIndexResult:
         message = f"{subject} falls to {100 * worst.ratio:.0f} % of the baseline in {worst.name}."
         warnings.append(Notice(code="trade-off", message=message))
     return PropertyIndexResult(
-        index=ranked[0].index if single else None, shares=ranked[0].shares if single else [],
-        ranking=[] if single else ranked, flips=_flips(criteria, ranked), warnings=warnings,
-    )  # fmt: skip
+        index=ranked[0].index if single else None,
+        shares=ranked[0].shares if single else [],
+        ranking=[] if single else ranked,
+        flips=_flips(criteria, ranked),
+        warnings=warnings,
+    )
 
 
 def _rank(criteria: list[Criterion], total: float, rival: Rival) -> Ranked:

@@ -71,6 +71,12 @@ def post_cure(inputs: PostCureInput) -> PostCureResult:
         message = f"{minutes:.0f} min lies beyond the longest time tried ({max(times):g} min): it is extrapolated."
         warnings.append(Notice(code="extrapolated", message=message))
     return PostCureResult(
-        final_hardness=fit.final, final_hardness_ci=fit.final_ci, initial_hardness=fit.first, time_constant_min=fit.tau,
-        time_constant_ci_min=fit.tau_ci, minutes_to_fraction=minutes, r_squared=fit.r_squared, warnings=warnings,
-    )  # fmt: skip
+        final_hardness=fit.final,
+        final_hardness_ci=fit.final_ci,
+        initial_hardness=fit.first,
+        time_constant_min=fit.tau,
+        time_constant_ci_min=fit.tau_ci,
+        minutes_to_fraction=minutes,
+        r_squared=fit.r_squared,
+        warnings=warnings,
+    )

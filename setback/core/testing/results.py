@@ -134,10 +134,18 @@ def work_out(
         comparisons, warnings = _compared(prop, summed_up, reference)
         results.append(
             PropertyResult(
-                key=prop.key, name=prop.name, unit=prop.unit, better=prop.better, rated=prop.rated, line=line, batches=summed_up,
-                reference=reference.name if reference else None, comparisons=comparisons, warnings=warnings,
+                key=prop.key,
+                name=prop.name,
+                unit=prop.unit,
+                better=prop.better,
+                rated=prop.rated,
+                line=line,
+                batches=summed_up,
+                reference=reference.name if reference else None,
+                comparisons=comparisons,
+                warnings=warnings,
             )
-        )  # fmt: skip
+        )
     return results
 
 
@@ -173,12 +181,23 @@ def _batch(
     if summary is not None:
         bound = summary.tolerance_lower if side == "least" else summary.tolerance_upper
     return BatchResult(
-        number=batch.number, name=batch.name, is_reference=batch.is_reference, n=len(dots), cure_min=batch.cure_min,
-        exposure_s=batch.exposure_s, dots=dots, summary=summary, staircase=None, centre=summary.mean if summary else None,
-        centre_ci=summary.mean_ci if summary and summary.n >= LEAST_FOR_CI else None, bound=bound, decimals=_decimals(summary, prop.rated),
+        number=batch.number,
+        name=batch.name,
+        is_reference=batch.is_reference,
+        n=len(dots),
+        cure_min=batch.cure_min,
+        exposure_s=batch.exposure_s,
+        dots=dots,
+        summary=summary,
+        staircase=None,
+        centre=summary.mean if summary else None,
+        centre_ci=summary.mean_ci if summary and summary.n >= LEAST_FOR_CI else None,
+        bound=bound,
+        decimals=_decimals(summary, prop.rated),
         words=_words(prop, summary, bound, side) if summary or not read else "seen on none of them",
-        against_line=_against(prop, summary, bound, line), said=_said(dots, summary),
-    )  # fmt: skip
+        against_line=_against(prop, summary, bound, line),
+        said=_said(dots, summary),
+    )
 
 
 def _said(dots: list[Dot], summary: SummaryResult | None) -> list[str]:
@@ -194,9 +213,14 @@ def _summary(values: list[float], unbroken: list[float], prop: Property) -> Summ
     # Ratings are opinions on a scale of a few steps: a normal bound or an outlier test would pretend to more.
     warnings = [w for w in summary.warnings if w.code not in ("too-few", "no-spread", "outlier")]
     return summary.model_copy(
-        update={"tolerance_factor": None, "tolerance_lower": None, "tolerance_upper": None, "outlier_index": None,
-                "warnings": [*warnings, Notice(code="rating", message="A rating: no tolerance bound.")]}
-    )  # fmt: skip
+        update={
+            "tolerance_factor": None,
+            "tolerance_lower": None,
+            "tolerance_upper": None,
+            "outlier_index": None,
+            "warnings": [*warnings, Notice(code="rating", message="A rating: no tolerance bound.")],
+        }
+    )
 
 
 def _decimals(summary: SummaryResult | None, rated: bool) -> int:
@@ -272,10 +296,23 @@ def _stairs(setup: Row, prop: Property, batch: Batch, line: RequirementLine | No
     else:
         words = f"half break at {centre:.{places}f} {prop.unit}, from {len(drops)} drops"
     return BatchResult(
-        number=batch.number, name=batch.name, is_reference=batch.is_reference, n=len(dots), cure_min=batch.cure_min,
-        exposure_s=batch.exposure_s, dots=dots, summary=None, staircase=stairs, centre=centre, centre_ci=ci, bound=None,
-        decimals=places, words=words, against_line=against, said=[w.message for w in stairs.warnings if w.code not in IN_WORDS] if stairs else [],
-    )  # fmt: skip
+        number=batch.number,
+        name=batch.name,
+        is_reference=batch.is_reference,
+        n=len(dots),
+        cure_min=batch.cure_min,
+        exposure_s=batch.exposure_s,
+        dots=dots,
+        summary=None,
+        staircase=stairs,
+        centre=centre,
+        centre_ci=ci,
+        bound=None,
+        decimals=places,
+        words=words,
+        against_line=against,
+        said=[w.message for w in stairs.warnings if w.code not in IN_WORDS] if stairs else [],
+    )
 
 
 def _compared(
@@ -318,10 +355,16 @@ def _values(batch: BatchResult) -> list[float]:
 
 def _comparison(prop: Property, reference: str, batch: BatchResult, difference: Difference) -> GroupComparison:
     return GroupComparison(
-        number=batch.number, name=batch.name, difference=difference.difference, difference_ci=difference.difference_ci,
-        change_pct=difference.change_pct, change_ci_pct=difference.change_ci_pct, shown=difference.shown,
-        more_needed=difference.more_needed, words=_difference_words(prop, reference, difference),
-    )  # fmt: skip
+        number=batch.number,
+        name=batch.name,
+        difference=difference.difference,
+        difference_ci=difference.difference_ci,
+        change_pct=difference.change_pct,
+        change_ci_pct=difference.change_ci_pct,
+        shown=difference.shown,
+        more_needed=difference.more_needed,
+        words=_difference_words(prop, reference, difference),
+    )
 
 
 def _difference_words(prop: Property, reference: str, result: Difference) -> str:
@@ -359,6 +402,13 @@ def _by_medians(prop: Property, reference: BatchResult, batch: BatchResult) -> G
         else f"no difference to {reference.name} shown; more drops would narrow both"
     )
     return GroupComparison(
-        number=batch.number, name=batch.name, difference=difference, difference_ci=(difference - half_width, difference + half_width),
-        change_pct=change, change_ci_pct=None, shown=clear, more_needed=None, words=words,
-    )  # fmt: skip
+        number=batch.number,
+        name=batch.name,
+        difference=difference,
+        difference_ci=(difference - half_width, difference + half_width),
+        change_pct=change,
+        change_ci_pct=None,
+        shown=clear,
+        more_needed=None,
+        words=words,
+    )

@@ -245,8 +245,9 @@ class WindowResult(Contract):
             return None, None
         ends = []
         for side, lane, end_s in (
-            ("lower", self.window.lower_from, self.window.lower_s), ("upper", self.window.upper_from, self.window.upper_s)
-        ):  # fmt: skip
+            ("lower", self.window.lower_from, self.window.lower_s),
+            ("upper", self.window.upper_from, self.window.upper_s),
+        ):
             lane_ends = self.lanes.get(lane)
             is_found = lane_ends is None or (
                 getattr(lane_ends.found, side) and getattr(lane_ends, f"{side}_s") is not None

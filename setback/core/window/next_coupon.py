@@ -140,9 +140,12 @@ def next_coupon(inputs: NextCouponInput) -> NextCouponResult:
             inputs.kinds[0].kind,
         )
         return _print(inputs, None, inputs.kinds[0].kind, t, None, "One exposure makes no lane: print another.")
-    return _stop(inputs, believed) or _outwards(inputs, believed, counted) or _unseen(inputs, believed, counted) or (
-        _aside(inputs, believed, counted) or _surest(inputs, believed, counted)
-    )  # fmt: skip
+    return (
+        _stop(inputs, believed)
+        or _outwards(inputs, believed, counted)
+        or _unseen(inputs, believed, counted)
+        or (_aside(inputs, believed, counted) or _surest(inputs, believed, counted))
+    )
 
 
 def _first(inputs: NextCouponInput, counted: list[CouponEvidence]) -> NextCouponResult | None:
@@ -384,19 +387,34 @@ def _print(
 
 
 def _result(
-    inputs: NextCouponInput, believed: Believed | None, action: str, kind: str | None, exposure_s: float | None,
-    settles: Settles | None, message: str, coupons: list[str] | None = None, p_offer: float | None = None,
-) -> NextCouponResult:  # fmt: skip
+    inputs: NextCouponInput,
+    believed: Believed | None,
+    action: str,
+    kind: str | None,
+    exposure_s: float | None,
+    settles: Settles | None,
+    message: str,
+    coupons: list[str] | None = None,
+    p_offer: float | None = None,
+) -> NextCouponResult:
     cost = _offered(inputs, kind) if kind else None
     return NextCouponResult.model_validate(
         {
-            "action": action, "kind": kind, "exposure_s": exposure_s, "minutes": cost.minutes if cost else None,
-            "ml": cost.ml if cost else None, "coupons": coupons or [], "settles": settles,
-            "p_now": _digits(believed.steps.best) if believed else 0.0, "p_offer": None if p_offer is None else _digits(p_offer),
-            "p_window": _digits(believed.p_window) if believed else None, "decision": believed.decision if believed else "more", "message": message,
+            "action": action,
+            "kind": kind,
+            "exposure_s": exposure_s,
+            "minutes": cost.minutes if cost else None,
+            "ml": cost.ml if cost else None,
+            "coupons": coupons or [],
+            "settles": settles,
+            "p_now": _digits(believed.steps.best) if believed else 0.0,
+            "p_offer": None if p_offer is None else _digits(p_offer),
+            "p_window": _digits(believed.p_window) if believed else None,
+            "decision": believed.decision if believed else "more",
+            "message": message,
             "warnings": [*_too_far(inputs, believed, action), *(believed.warnings if believed else [])],
         }
-    )  # fmt: skip
+    )
 
 
 def _too_far(inputs: NextCouponInput, believed: Believed | None, action: str) -> list[Notice]:

@@ -120,9 +120,14 @@ def next_exposure(inputs: NextExposureInput) -> NextExposureResult:
                 Notice(code="no-ok", message=reason + " Change a setting or a limit; another exposure will not help.")
             )
         return NextExposureResult(
-            action="done", exposure_s=None, repeat=[], repeat_exposures_s=[], reason=reason, settles=None,
+            action="done",
+            exposure_s=None,
+            repeat=[],
+            repeat_exposures_s=[],
+            reason=reason,
+            settles=None,
             warnings=warnings,
-        )  # fmt: skip
+        )
     widest = min(gaps, key=lambda gap: (-round(gap.ratio, 9), gap.low_s))
     reason = f"The widest gap left is {widest.low_s:.3g} to {widest.high_s:.3g} s."
     return _printing(math.sqrt(widest.low_s * widest.high_s), inputs, reason, widest.settles)
@@ -166,9 +171,14 @@ def _contradiction(coupons: list[JudgedCoupon]) -> NextExposureResult | None:
         "Something other than exposure differs: look at resin, temperature, plate and reading before printing more."
     )
     return NextExposureResult(
-        action="review", exposure_s=None, repeat=[], repeat_exposures_s=[], reason=message, settles=None,
+        action="review",
+        exposure_s=None,
+        repeat=[],
+        repeat_exposures_s=[],
+        reason=message,
+        settles=None,
         warnings=[Notice(code="still-contradicting", message=message)],
-    )  # fmt: skip
+    )
 
 
 def _gaps(unders: list[float], oks: list[float], overs: list[float]) -> list[_Gap]:
@@ -203,12 +213,21 @@ def _printing(
         answer = move(answer, 1 if up else -1, step)
     if answer < step * (1 - 1e-9):
         return NextExposureResult(
-            action="review", exposure_s=None, repeat=[], repeat_exposures_s=[],
+            action="review",
+            exposure_s=None,
+            repeat=[],
+            repeat_exposures_s=[],
             reason=f"The next exposure would be below the printer's step of {step:g} s. "
             "Lower the light power, or use a thicker layer.",
-            settles=None, warnings=[],
-        )  # fmt: skip
+            settles=None,
+            warnings=[],
+        )
     return NextExposureResult(
-        action="print", exposure_s=answer, repeat=[], repeat_exposures_s=[], reason=reason, settles=settles,
+        action="print",
+        exposure_s=answer,
+        repeat=[],
+        repeat_exposures_s=[],
+        reason=reason,
+        settles=settles,
         warnings=[],
-    )  # fmt: skip
+    )

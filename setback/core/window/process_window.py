@@ -148,9 +148,16 @@ def _no_step(fits: Mapping[str, LaneFit], beyond: Mapping[str, str], step_s: flo
 
 
 def _decide(
-    inputs: WindowInput, joint: Joint, steps: Steps, missing: list[str], beyond: Mapping[str, str],
-    fits: Mapping[str, LaneFit], contradictions: list[Contradiction], p_window: float, coupons: int,
-) -> Decision:  # fmt: skip
+    inputs: WindowInput,
+    joint: Joint,
+    steps: Steps,
+    missing: list[str],
+    beyond: Mapping[str, str],
+    fits: Mapping[str, LaneFit],
+    contradictions: list[Contradiction],
+    p_window: float,
+    coupons: int,
+) -> Decision:
     """What to do; an offer is earned by every limited lane, and only inside what was printed."""
     if any(fit.wrong_direction for fit in fits.values()) or contradictions:
         return "more"
@@ -345,11 +352,27 @@ def _too_early(
         warnings.append(Notice(code="none-left", message="Every coupon is left out. Include one on purpose, or print."))
     return WindowResult(
         ladder_s=(coupons[0].exposure_s, coupons[-1].exposure_s) if coupons else None,
-        lanes={}, window=None, provisional=False, open_side=None, beyond_ladder=[], print_direction=[], conflict=None,
-        size_true_s=None, size_true_ci_s=None, balance_s=None, scale_error_pct=None, policies=None, predictions=[],
-        missing_lanes=[name for name, lane in LANES.items() if lane.limited(inputs.limits)], cut_offs=inputs.cut_offs,
-        method=METHOD, left_out=left_out, raw=[_raw(coupon) for coupon in coupons], next=following, warnings=warnings,
-    )  # fmt: skip
+        lanes={},
+        window=None,
+        provisional=False,
+        open_side=None,
+        beyond_ladder=[],
+        print_direction=[],
+        conflict=None,
+        size_true_s=None,
+        size_true_ci_s=None,
+        balance_s=None,
+        scale_error_pct=None,
+        policies=None,
+        predictions=[],
+        missing_lanes=[name for name, lane in LANES.items() if lane.limited(inputs.limits)],
+        cut_offs=inputs.cut_offs,
+        method=METHOD,
+        left_out=left_out,
+        raw=[_raw(coupon) for coupon in coupons],
+        next=following,
+        warnings=warnings,
+    )
 
 
 def provisional(believed: Believed) -> bool:
@@ -385,9 +408,12 @@ def overlap(believed: Believed) -> Window | None:
     )
     low_s, high_s = seconds(low), seconds(high)
     return Window(
-        lower_s=_digits(low_s), lower_from=lower, upper_s=_digits(high_s), upper_from=upper,
+        lower_s=_digits(low_s),
+        lower_from=lower,
+        upper_s=_digits(high_s),
+        upper_from=upper,
         latitude_pct=_digits(100 * (high_s - low_s) / math.sqrt(low_s * high_s)) if ends else None,
-    )  # fmt: skip
+    )
 
 
 def _conflict(believed: Believed) -> Conflict:
@@ -404,10 +430,17 @@ def _conflict(believed: Believed) -> Conflict:
     low_s, high_s = seconds(ends[0].median), seconds(ends[1].median)
     message = f"{LANES[lower].name.lower()} need {low_s:.3g} s or more, {LANES[upper].name.lower()} allow {high_s:.3g} s at most"
     return Conflict(
-        lower_from=lower, upper_from=upper, lower_s=_digits(low_s), upper_s=_digits(high_s), gap_pct=_digits(middle),
-        gap_ci_pct=(_digits(low), _digits(high)), proven=True, try_s=None, message=f"No exposure is right: {message}.",
+        lower_from=lower,
+        upper_from=upper,
+        lower_s=_digits(low_s),
+        upper_s=_digits(high_s),
+        gap_pct=_digits(middle),
+        gap_ci_pct=(_digits(low), _digits(high)),
+        proven=True,
+        try_s=None,
+        message=f"No exposure is right: {message}.",
         remedies=remedies(lower, upper),
-    )  # fmt: skip
+    )
 
 
 def _open_side(fits: Mapping[str, LaneFit]) -> Literal["lower", "upper", "both"] | None:
@@ -496,8 +529,12 @@ def _curve(fits: Mapping[str, LaneFit], lane: str, curve: str, x: Array) -> Curv
 
 
 def _predictions(
-    exposures: list[float], believed: Believed, window: Window | None, policies: Mapping[str, float | None] | None, cut_offs: CutOffs
-) -> list[Prediction]:  # fmt: skip
+    exposures: list[float],
+    believed: Believed,
+    window: Window | None,
+    policies: Mapping[str, float | None] | None,
+    cut_offs: CutOffs,
+) -> list[Prediction]:
     """What to expect at each exposure, with intervals."""
     if not exposures:
         return []
@@ -526,18 +563,30 @@ def _predictions(
     return [
         Prediction(
             exposure_s=t,
-            growth_um=mean(growth, i), growth_ci_um=ci(growth, i), bloom_um=mean(bloom, i), bloom_ci_um=ci(bloom, i),
-            tip_probability=mean(tip, i), tip_ci=ci(tip, i), part_probability=mean(part, i), part_ci=ci(part, i),
-            walls_standing=mean(walls, i), walls_ci=ci(walls, i), walls_of=totals.get("walls"),
-            slots_open=mean(slots, i), slots_ci=ci(slots, i), slots_of=totals.get("slots"),
+            growth_um=mean(growth, i),
+            growth_ci_um=ci(growth, i),
+            bloom_um=mean(bloom, i),
+            bloom_ci_um=ci(bloom, i),
+            tip_probability=mean(tip, i),
+            tip_ci=ci(tip, i),
+            part_probability=mean(part, i),
+            part_ci=ci(part, i),
+            walls_standing=mean(walls, i),
+            walls_ci=ci(walls, i),
+            walls_of=totals.get("walls"),
+            slots_open=mean(slots, i),
+            slots_ci=ci(slots, i),
+            slots_of=totals.get("slots"),
             margin_lower_pct=_digits(100 * (t / window.lower_s - 1)) if window else None,
             margin_upper_pct=_digits(100 * (window.upper_s / t - 1)) if window else None,
-            margin_lower_ci_pct=_margin(lower, t), margin_upper_ci_pct=_margin(upper, t),
-            extrapolated=bool(x[i] < low_x - _TIE or x[i] > high_x + _TIE), p=_digits(float(p[i])),
+            margin_lower_ci_pct=_margin(lower, t),
+            margin_upper_ci_pct=_margin(upper, t),
+            extrapolated=bool(x[i] < low_x - _TIE or x[i] > high_x + _TIE),
+            p=_digits(float(p[i])),
             offered=may_offer and reaches_offer(t, _digits(float(p[i])), policies, cut_offs),
         )
         for i, t in enumerate(exposures)
-    ]  # fmt: skip
+    ]
 
 
 def _margin(end: Found | None, exposure_s: float) -> Interval | None:

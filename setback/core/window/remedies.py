@@ -16,17 +16,29 @@ class Remedy(Contract):
 
 
 _REMEDIES: list[tuple[Remedy, set[str]]] = [
-    (Remedy(code="rest", message="Rest a few seconds between the plate arriving and the light.",
-            cost="seconds on every layer"), set()),
-    (Remedy(code="warm", message="Bring the resin to 22–28 °C before the print.", cost="minutes before the print"),
-     set()),
+    (
+        Remedy(
+            code="rest",
+            message="Rest a few seconds between the plate arriving and the light.",
+            cost="seconds on every layer",
+        ),
+        set(),
+    ),
+    (
+        Remedy(code="warm", message="Bring the resin to 22–28 °C before the print.", cost="minutes before the print"),
+        set(),
+    ),
     (Remedy(code="slow", message="Lift and retract more slowly.", cost="seconds on every layer"), set()),
     (Remedy(code="tips", message="Use thicker support tips.", cost="larger marks on the part"), {"tips"}),
-    (Remedy(code="layer", message="Use a thicker layer: clear and pale resins bloom less.", cost="coarser steps"),
-     {"z", "cure"}),
-    (Remedy(code="tolerance", message="Accept a wider tolerance, or a coarser wall or slot.", cost="a looser part"),
-     {"size", "walls", "slots", "z"}),
-]  # fmt: skip
+    (
+        Remedy(code="layer", message="Use a thicker layer: clear and pale resins bloom less.", cost="coarser steps"),
+        {"z", "cure"},
+    ),
+    (
+        Remedy(code="tolerance", message="Accept a wider tolerance, or a coarser wall or slot.", cost="a looser part"),
+        {"size", "walls", "slots", "z"},
+    ),
+]
 
 
 def thicker_um(layer_height_um: float) -> float:

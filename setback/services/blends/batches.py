@@ -119,14 +119,28 @@ def plan(work: UnitOfWork, blend_id: str, request: BatchInput) -> BatchView:
         chosen = _bottles(work, parts, request)
         batch_id = work.new_id()
         insert(
-            work.db, "batch", id=batch_id, code=next_code(work.db, "M"), blend_id=blend.id, volume_ml=request.volume_ml,
-            tolerance_pct=request.tolerance_pct, planned_at=work.now(), technician_id=work.technician().id, note=request.note,
-        )  # fmt: skip
+            work.db,
+            "batch",
+            id=batch_id,
+            code=next_code(work.db, "M"),
+            blend_id=blend.id,
+            volume_ml=request.volume_ml,
+            tolerance_pct=request.tolerance_pct,
+            planned_at=work.now(),
+            technician_id=work.technician().id,
+            note=request.note,
+        )
         for number, (part, pour) in enumerate(zip(parts, pours, strict=True), 1):
             insert(
-                work.db, "batch_pour", batch_id=batch_id, number=number, part_id=part.part_id,
-                bottle_id=chosen.get(part.part_id), planned_ml=part.fraction * request.volume_ml, planned_g=pour.mass_g,
-            )  # fmt: skip
+                work.db,
+                "batch_pour",
+                batch_id=batch_id,
+                number=number,
+                part_id=part.part_id,
+                bottle_id=chosen.get(part.part_id),
+                planned_ml=part.fraction * request.volume_ml,
+                planned_g=pour.mass_g,
+            )
         return answer(batch(work, batch_id))
 
 
@@ -214,9 +228,17 @@ def pour(work: UnitOfWork, batch_id: str, request: PouredBatchInput) -> BatchVie
                 )
         bottle_id = work.new_id()
         insert(
-            work.db, "bottle", id=bottle_id, code=next_code(work.db, "B"), material_id=batch_row.blend_id, lot=batch_row.code,
-            opened_on=work.now()[:10], volume_ml=total, left_ml=total, created_at=work.now(),
-        )  # fmt: skip
+            work.db,
+            "bottle",
+            id=bottle_id,
+            code=next_code(work.db, "B"),
+            material_id=batch_row.blend_id,
+            lot=batch_row.code,
+            opened_on=work.now()[:10],
+            volume_ml=total,
+            left_ml=total,
+            created_at=work.now(),
+        )
         update(work.db, "batch", batch_row.id, poured_at=work.now(), bottle_id=bottle_id)
         return answer(batch(work, batch_row.id))
 
@@ -315,9 +337,14 @@ def _lines(row: store.BatchRow, pours: list[store.PourRow]) -> list[PourLine]:
         )
         lines.append(
             PourLine(
-                **{k: getattr(pour_row, k) for k in ("number", "part_id", "part", "bottle_code", "lot", "planned_ml", "planned_g", "poured_ml")},
-                total_g=total if weighed else None, planned_fraction=fraction, real_fraction=real,
+                **{
+                    k: getattr(pour_row, k)
+                    for k in ("number", "part_id", "part", "bottle_code", "lot", "planned_ml", "planned_g", "poured_ml")
+                },
+                total_g=total if weighed else None,
+                planned_fraction=fraction,
+                real_fraction=real,
                 off=real is not None and abs(real - fraction) * 100 > row.tolerance_pct,
             )
-        )  # fmt: skip
+        )
     return lines

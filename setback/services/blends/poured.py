@@ -58,11 +58,15 @@ def poured(work: UnitOfWork, request: PouredAsked) -> PouredView:
         basis = f"{additive.code} at {additive.exposure_s:g} s beside {base.code} at {base.exposure_s:g} s."
     estimate = after_the_fact(
         PouredInput(
-            poured_ml=request.poured_ml, poured_doubt_ml=request.poured_doubt_ml, into_ml=request.into_ml,
-            into_doubt_ml=request.into_doubt_ml, already=request.already,
-            ln_exposure_per_fraction=None if times is None else math.log(times), latitude_pct=latitude,
+            poured_ml=request.poured_ml,
+            poured_doubt_ml=request.poured_doubt_ml,
+            into_ml=request.into_ml,
+            into_doubt_ml=request.into_doubt_ml,
+            already=request.already,
+            ln_exposure_per_fraction=None if times is None else math.log(times),
+            latitude_pct=latitude,
         )
-    )  # fmt: skip
+    )
     return PouredView(result=estimate, times_exposure=times, latitude_pct=latitude, basis=basis)
 
 

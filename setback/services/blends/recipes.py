@@ -146,14 +146,21 @@ def add_dye(work: UnitOfWork, request: DyeInput) -> IngredientView:
         free_name(work, "material", request.name, None)
         material_id = work.new_id()
         insert(
-            work.db, "material", id=material_id, code=next_code(work.db, "R"), kind="dye", name=request.name,
+            work.db,
+            "material",
+            id=material_id,
+            code=next_code(work.db, "R"),
+            kind="dye",
+            name=request.name,
             created_at=work.now(),
-        )  # fmt: skip
+        )
         insert(
-            work.db, "dye", material_id=material_id,
+            work.db,
+            "dye",
+            material_id=material_id,
             ln_exposure_per_percent=None if rise is None else math.log1p(rise / 100),
             **request.model_dump(exclude={"name", "exposure_pct_per_percent"}),
-        )  # fmt: skip
+        )
         return answer(IngredientView.model_validate(store.ingredients(work.db, [material_id])[0]))
 
 
@@ -166,11 +173,12 @@ def quote(work: UnitOfWork, request: RecipeAsked) -> RecipeQuote:
         if ingredients[p.material_id].kind != "dye" and f > 0
     ]
     return RecipeQuote(
-        result=result, volume_fractions=shares,
+        result=result,
+        volume_fractions=shares,
         depth_basis="mixed from the depth squares of its parts" if result.penetration_depth_mm is not None else None,
         viscosity_basis="mixed from its parts at 25 °C" if result.viscosity_mpa_s is not None else None,
         exposures=_exposures(work, resins, result.dye_factor),
-    )  # fmt: skip
+    )
 
 
 def worked_out(work: UnitOfWork, request: RecipeAsked) -> tuple[dict[str, store.Ingredient], BlendResult, list[float]]:
@@ -178,9 +186,11 @@ def worked_out(work: UnitOfWork, request: RecipeAsked) -> tuple[dict[str, store.
     ingredients = _ingredients(work, request.parts)
     curves = prediction.penetration_depths(work)
     blend_input = BlendInput(
-        parts=[_part(ingredients[p.material_id], p.fraction, curves.get(p.material_id)) for p in request.parts], by=request.by,
-        batch_ml=request.batch_ml, part_ml=request.part_ml,
-    )  # fmt: skip
+        parts=[_part(ingredients[p.material_id], p.fraction, curves.get(p.material_id)) for p in request.parts],
+        by=request.by,
+        batch_ml=request.batch_ml,
+        part_ml=request.part_ml,
+    )
     return ingredients, blend(blend_input), volume_fractions(blend_input)
 
 
@@ -198,11 +208,20 @@ def _ingredients(work: UnitOfWork, parts: Sequence[RecipePart]) -> dict[str, sto
 
 def _part(ingredient: store.Ingredient, fraction: float, depth_mm: float | None) -> Part:
     return Part(
-        material=ingredient.name, fraction=fraction, is_dye=ingredient.kind == "dye", penetration_depth_mm=depth_mm,
-        density_g_ml=ingredient.density_g_ml, price_per_l=ingredient.price_per_l, viscosity_mpa_s=ingredient.viscosity_mpa_s,
-        family=ingredient.family, wash_class=ingredient.wash_class, chemistry=ingredient.chemistry, maker=ingredient.maker,
-        maker_approves=ingredient.may_be_mixed, ln_exposure_per_percent=ingredient.ln_exposure_per_percent,
-    )  # fmt: skip
+        material=ingredient.name,
+        fraction=fraction,
+        is_dye=ingredient.kind == "dye",
+        penetration_depth_mm=depth_mm,
+        density_g_ml=ingredient.density_g_ml,
+        price_per_l=ingredient.price_per_l,
+        viscosity_mpa_s=ingredient.viscosity_mpa_s,
+        family=ingredient.family,
+        wash_class=ingredient.wash_class,
+        chemistry=ingredient.chemistry,
+        maker=ingredient.maker,
+        maker_approves=ingredient.may_be_mixed,
+        ln_exposure_per_percent=ingredient.ln_exposure_per_percent,
+    )
 
 
 def _exposures(work: UnitOfWork, resins: list[tuple[str, float]], dye_factor: float | None) -> list[FirstExposure]:
@@ -232,12 +251,14 @@ def _exposures(work: UnitOfWork, resins: list[tuple[str, float]], dye_factor: fl
         seconds = math.exp(math.fsum(f * math.log(parts[m][0]) for m, f in resins) / total) * dye_factor
         exposures.append(
             FirstExposure(
-                printer_id=printer_id, printer=printer.name, layer_height_um=height,
+                printer_id=printer_id,
+                printer=printer.name,
+                layer_height_um=height,
                 exposure_s=max(round_to_step(seconds, printer.exposure_step_s), printer.exposure_step_s),
                 critical_exposure_s=_mixed_tc(squares, resins, printer_id, dye_factor),
                 basis="mixed from " + " and ".join(source for _, source in parts.values()),
             )
-        )  # fmt: skip
+        )
     return sorted(exposures, key=lambda f: (f.printer, f.layer_height_um))
 
 
@@ -271,14 +292,26 @@ def put(work: UnitOfWork, request: RecipeInput, origin: Origin) -> str:
     free_name(work, "material", request.name, None)
     material_id = work.new_id()
     insert(
-        work.db, "material", id=material_id, code=next_code(work.db, "R"), kind="blend", name=request.name,
+        work.db,
+        "material",
+        id=material_id,
+        code=next_code(work.db, "R"),
+        kind="blend",
+        name=request.name,
         created_at=work.now(),
-    )  # fmt: skip
+    )
     insert(
-        work.db, "blend", material_id=material_id, basis=request.by, findings=[f.model_dump() for f in result.findings],
-        forbidden_reason=request.forbidden_reason if forbidden else None, origin=origin, note=request.note,
-        technician_id=work.technician().id, created_at=work.now(),
-    )  # fmt: skip
+        work.db,
+        "blend",
+        material_id=material_id,
+        basis=request.by,
+        findings=[f.model_dump() for f in result.findings],
+        forbidden_reason=request.forbidden_reason if forbidden else None,
+        origin=origin,
+        note=request.note,
+        technician_id=work.technician().id,
+        created_at=work.now(),
+    )
     parts = [(p.material_id, f) for p, f in zip(request.parts, shares, strict=True) if f > 0]
     for number, (part_id, fraction) in enumerate(parts, 1):
         insert(work.db, "blend_part", blend_id=material_id, number=number, part_id=part_id, fraction=fraction)

@@ -122,9 +122,14 @@ def add(work: UnitOfWork, request: SeriesInput) -> SeriesView:
             raise Problem("The series cannot be started.", problems)
         series_id = work.new_id()
         insert(
-            work.db, "blend_series", id=series_id, code=next_code(work.db, "G"), technician_id=work.technician().id,
-            created_at=work.now(), **request.model_dump(),
-        )  # fmt: skip
+            work.db,
+            "blend_series",
+            id=series_id,
+            code=next_code(work.db, "G"),
+            technician_id=work.technician().id,
+            created_at=work.now(),
+            **request.model_dump(),
+        )
         return answer(series(work, series_id))
 
 
@@ -166,10 +171,29 @@ def series(work: UnitOfWork, id_or_code: str) -> SeriesView:
         response = blend_response(BlendResponseInput(points=points, constraints=limits, max_fraction=row.max_fraction))
     counted = [c.model_copy(update={"points": sum(c.key in p.values for p in points)}) for c in properties]
     return SeriesView(
-        **{k: getattr(row, k) for k in ("id", "code", "name", "base_id", "base", "additive_id", "additive", "brief_id", "brief", "max_fraction")},
-        members=members, properties=counted, response=response, suggested=_suggested(row.max_fraction, members, response),
-        replicate=_replicate(members, response), words=_words(row, members, counted, response), chosen=_chosen(members, response),
-    )  # fmt: skip
+        **{
+            k: getattr(row, k)
+            for k in (
+                "id",
+                "code",
+                "name",
+                "base_id",
+                "base",
+                "additive_id",
+                "additive",
+                "brief_id",
+                "brief",
+                "max_fraction",
+            )
+        },
+        members=members,
+        properties=counted,
+        response=response,
+        suggested=_suggested(row.max_fraction, members, response),
+        replicate=_replicate(members, response),
+        words=_words(row, members, counted, response),
+        chosen=_chosen(members, response),
+    )
 
 
 def _chosen(members: list[SeriesMember], response: BlendResponseResult | None) -> SeriesMember | None:
@@ -193,12 +217,16 @@ def _members(work: UnitOfWork, row: store.SeriesRow) -> list[SeriesMember]:
     base, extra = prices.get(row.base_id), prices.get(row.additive_id)
     return [
         SeriesMember(
-            fraction=f, material_id=m, name=names.get(m) or blend_view(work, m).name,
+            fraction=f,
+            material_id=m,
+            name=names.get(m) or blend_view(work, m).name,
             price_per_l=None if base is None or extra is None else base * (1 - f) + extra * f,
-            sets=[s.code for s in sets[m]], set_state=lived[sets[m][0].id].state if sets[m] else None, values=values[m],
+            sets=[s.code for s in sets[m]],
+            set_state=lived[sets[m][0].id].state if sets[m] else None,
+            values=values[m],
         )
         for m, f in sorted(shares.items(), key=lambda item: item[1])
-    ]  # fmt: skip
+    ]
 
 
 def _values(work: UnitOfWork, material_ids: list[str]) -> dict[str, dict[str, list[float]]]:
@@ -227,12 +255,17 @@ def _asked(work: UnitOfWork, row: store.SeriesRow) -> list[SeriesProperty]:
     brief = present(briefs.brief(work.db, row.brief_id), "brief")
     return [
         SeriesProperty(
-            key=r["property"], name=PROPERTIES[r["property"]][1].name, unit=PROPERTIES[r["property"]][1].unit, at=r["at"],
-            limit=r["limit"], kind=r["kind"], points=0,
+            key=r["property"],
+            name=PROPERTIES[r["property"]][1].name,
+            unit=PROPERTIES[r["property"]][1].unit,
+            at=r["at"],
+            limit=r["limit"],
+            kind=r["kind"],
+            points=0,
         )
         for r in brief.requirements
         if r["property"] in PROPERTIES
-    ]  # fmt: skip
+    ]
 
 
 def _suggested(most: float, members: list[SeriesMember], response: BlendResponseResult | None) -> list[float]:

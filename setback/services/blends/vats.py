@@ -146,9 +146,13 @@ def preview(work: UnitOfWork, printer_id: str, request: VatInput) -> VatPreview:
         event = EventInput(kind=TOPPED_UP, printer_id=printer.id, material_id=called, happened_at=request.at)
         touched = preview_event(work, event).touched
     return VatPreview(
-        layers=names.layers(after.contents), volume_ml=after.volume_ml, was=names.name(called), becomes=names.name(becomes),
-        mixes=mixes, touched=touched,
-    )  # fmt: skip
+        layers=names.layers(after.contents),
+        volume_ml=after.volume_ml,
+        was=names.name(called),
+        becomes=names.name(becomes),
+        mixes=mixes,
+        touched=touched,
+    )
 
 
 def enter(work: UnitOfWork, printer_id: str, request: VatInput) -> VatView:
@@ -187,11 +191,22 @@ def enter(work: UnitOfWork, printer_id: str, request: VatInput) -> VatView:
             event_id = put_event(work, event)
         _draw_down(work, request)
         insert(
-            work.db, "vat_entry", id=work.new_id(), printer_id=printer.id, kind=request.kind, at=_when(work, request),
-            volume_ml=request.volume_ml, bottle_id=request.bottle_id, to_bottle_id=request.to_bottle_id, meant_id=likely_ml,
-            stated=request.contamination if mixes else None, event_id=event_id, note=request.note, technician_id=technician.id,
+            work.db,
+            "vat_entry",
+            id=work.new_id(),
+            printer_id=printer.id,
+            kind=request.kind,
+            at=_when(work, request),
+            volume_ml=request.volume_ml,
+            bottle_id=request.bottle_id,
+            to_bottle_id=request.to_bottle_id,
+            meant_id=likely_ml,
+            stated=request.contamination if mixes else None,
+            event_id=event_id,
+            note=request.note,
+            technician_id=technician.id,
             recorded_at=work.now(),
-        )  # fmt: skip
+        )
         return answer(vat(work, printer.id))
 
 
@@ -245,9 +260,12 @@ def reach(work: UnitOfWork, printer_id: str, request: TopUpAsked) -> TopUpView:
         if v > 0.05
     ]
     return TopUpView(
-        result=result, target=names.name(request.material_id) or "", final_ml=final,
-        pours=sorted(pours, key=lambda p: -p.volume_ml), in_vat=names.layers(state.contents if state else {}),
-    )  # fmt: skip
+        result=result,
+        target=names.name(request.material_id) or "",
+        final_ml=final,
+        pours=sorted(pours, key=lambda p: -p.volume_ml),
+        in_vat=names.layers(state.contents if state else {}),
+    )
 
 
 class _Names:
@@ -428,9 +446,13 @@ def _views(work: UnitOfWork, printers: list[shelf.Printer]) -> list[VatView]:
 
 
 def _view(
-    printer: shelf.Printer, rows: list[store.LedgerRow], shares: dict[str, Content], names: _Names,
-    limits: dict[str, float], now: datetime,
-) -> VatView:  # fmt: skip
+    printer: shelf.Printer,
+    rows: list[store.LedgerRow],
+    shares: dict[str, Content],
+    names: _Names,
+    limits: dict[str, float],
+    now: datetime,
+) -> VatView:
     live = [r for r in rows if r.withdrawn_at is None]
     states, fault = replay([_entry(r, shares) for r in live], printer.vat_capacity_ml)
     after = {s.entry_id: s.volume_ml for s in states}
@@ -449,12 +471,23 @@ def _view(
     ]
     last_stir = stirred if stirred is not None else standing
     return VatView(
-        printer_id=printer.id, printer=printer.name, capacity_ml=printer.vat_capacity_ml, fill_line_ml=printer.fill_line_ml,
-        volume_ml=state.volume_ml if state else 0.0, layers=names.layers(contents), is_called=names.name(called),
-        material_id=called, contamination=next((r.stated for r in reversed(live) if r.stated and r.kind != "print"), None) if called is None else None,
-        standing_h=standing, stirred_h=stirred, stir_due=bool(contents) and last_stir is not None and last_stir > STIR_AFTER_H,
-        over_limit=" ".join(over) or None, ledger=[_line(r, after, faults) for r in reversed(rows)],
-    )  # fmt: skip
+        printer_id=printer.id,
+        printer=printer.name,
+        capacity_ml=printer.vat_capacity_ml,
+        fill_line_ml=printer.fill_line_ml,
+        volume_ml=state.volume_ml if state else 0.0,
+        layers=names.layers(contents),
+        is_called=names.name(called),
+        material_id=called,
+        contamination=next((r.stated for r in reversed(live) if r.stated and r.kind != "print"), None)
+        if called is None
+        else None,
+        standing_h=standing,
+        stirred_h=stirred,
+        stir_due=bool(contents) and last_stir is not None and last_stir > STIR_AFTER_H,
+        over_limit=" ".join(over) or None,
+        ledger=[_line(r, after, faults) for r in reversed(rows)],
+    )
 
 
 def _hours(since: str | None, now: datetime) -> float | None:
@@ -462,17 +495,29 @@ def _hours(since: str | None, now: datetime) -> float | None:
 
 
 _WORDS = {
-    "fill": "filled with {what}", "pour": "{what} poured in", "feed": "fed from {what}", "print": "used by {stated}",
-    "drain": "drained{to}", "empty": "emptied and cleaned", "stir": "stirred",
-}  # fmt: skip
+    "fill": "filled with {what}",
+    "pour": "{what} poured in",
+    "feed": "fed from {what}",
+    "print": "used by {stated}",
+    "drain": "drained{to}",
+    "empty": "emptied and cleaned",
+    "stir": "stirred",
+}
 
 
 def _line(row: store.LedgerRow, after: dict[str, float], message: dict[str, str]) -> LedgerLine:
     contents = f"{row.material}, {row.bottle_code}, lot {row.lot}" if row.material else ""
     to = f" through a strainer into {row.to_bottle_code}" if row.to_bottle_code else ""
     return LedgerLine(
-        id=row.id, kind=row.kind, at=row.at, words=_WORDS[row.kind].format(what=contents, stated=row.stated, to=to),
-        volume_ml=row.volume_ml, after_ml=after.get(row.id), initials=row.initials, note=row.note,
-        withdrawn_reason=row.withdrawn_reason, can_withdraw=row.kind != "print" and row.withdrawn_at is None,
+        id=row.id,
+        kind=row.kind,
+        at=row.at,
+        words=_WORDS[row.kind].format(what=contents, stated=row.stated, to=to),
+        volume_ml=row.volume_ml,
+        after_ml=after.get(row.id),
+        initials=row.initials,
+        note=row.note,
+        withdrawn_reason=row.withdrawn_reason,
+        can_withdraw=row.kind != "print" and row.withdrawn_at is None,
         impossible=message.get(row.id),
-    )  # fmt: skip
+    )

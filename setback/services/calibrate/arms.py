@@ -73,10 +73,12 @@ def comparison(work: UnitOfWork, calibration_id: str) -> ComparisonView:
             exposure = sorted(e.exposure_s for e in evidence)[len(evidence) // 2]
             inputs.append(
                 ArmInput(
-                    name=arm.name, coupons=evidence, rest_s=settings.rest_before_s,
+                    name=arm.name,
+                    coupons=evidence,
+                    rest_s=settings.rest_before_s,
                     seconds_per_layer=_layer_s(settings, printer, exposure),
                 )
-            )  # fmt: skip
+            )
     if len(inputs) < 2:
         refused = "Two arms with readings can be compared."
         return ComparisonView(result=None, refused=refused, differs=differs, rests=rests)
@@ -108,11 +110,14 @@ def _rest_set(
         for r in rests
     ]
     return RestSet(
-        arm_id=arm.id, rests_s=rests, exposures_s=exposures, duration_s=sum(c.duration_s for c in costs),
+        arm_id=arm.id,
+        rests_s=rests,
+        exposures_s=exposures,
+        duration_s=sum(c.duration_s for c in costs),
         volume_ml=sum(c.volume_ml for c in costs),
         why="Machine and resin settle before the light comes. Each of these arms changes the rest alone; the shortest "
         "whose window is not shown worse than the best is enough, and every second more is paid on every layer.",
-    )  # fmt: skip
+    )
 
 
 def start_rests(work: UnitOfWork, calibration_id: str, request: RestsInput) -> Planned:

@@ -127,9 +127,16 @@ def _ranged(arm: ArmView, earlier: list[ArmView], step_s: float) -> ArmView:
 
 
 def _arm(
-    calibration: store.Calibration, arm: store.Arm, printer: shelf.Printer, left_ml: float | None, reads: list[CouponRead],
-    issued: bool, cure: CureCurve | None, sure: CutOffs, blind: dict[str, list[BlindView]],
-) -> ArmView:  # fmt: skip
+    calibration: store.Calibration,
+    arm: store.Arm,
+    printer: shelf.Printer,
+    left_ml: float | None,
+    reads: list[CouponRead],
+    issued: bool,
+    cure: CureCurve | None,
+    sure: CutOffs,
+    blind: dict[str, list[BlindView]],
+) -> ArmView:
     present_reads = [r for r in reads if r.row.gone_at is None]
     window, refused = window_of(calibration, printer, present_reads, cure, sure)
     following = next_step(calibration, arm, printer, left_ml, present_reads, cure, sure)
@@ -246,8 +253,11 @@ def preview(work: UnitOfWork, id_or_code: str, request: ReadingInput) -> Preview
         effective_exposure_s(row.exposure_s, row.dose_ratio),
         [
             ReadFeature.model_validate(
-                {**drawn[f.key].model_dump(include={"key", "kind", "side", "size_mm", "axis"}), "state": f.state,
-                 "measured_mm": f.measured_mm}
+                {
+                    **drawn[f.key].model_dump(include={"key", "kind", "side", "size_mm", "axis"}),
+                    "state": f.state,
+                    "measured_mm": f.measured_mm,
+                }
             )
             for f in request.features
             if f.key in drawn
@@ -256,7 +266,7 @@ def preview(work: UnitOfWork, id_or_code: str, request: ReadingInput) -> Preview
         faults=tuple(name for name in FAULTS if getattr(request, name)),
         include=bool(judgements and judgements[0].include),
         temp_c=row.temp_c,
-    )  # fmt: skip
+    )
     verdict = coupon_verdict(VerdictInput(coupon=counted.evidence, limits=limits))
     this = CouponRead(row, None, counted, judgements[0] if judgements else None, verdict, [], {}, None)
     window, _ = window_of(calibration, printer, [*others, this], cure_curve(work, calibration), cut_offs(work))

@@ -223,9 +223,25 @@ def calibration(work: UnitOfWork, calibration_id: str) -> CalibrationView:
 
 
 _OWN = (
-    "id", "code", "material_id", "material", "printer_id", "printer", "bottle_id", "layer_height_um", "source",
-    "low_s", "high_s", "guard_band_pct", "note", "initials", "version", "opened_at", "closed_at", "closed_reason",
-)  # fmt: skip
+    "id",
+    "code",
+    "material_id",
+    "material",
+    "printer_id",
+    "printer",
+    "bottle_id",
+    "layer_height_um",
+    "source",
+    "low_s",
+    "high_s",
+    "guard_band_pct",
+    "note",
+    "initials",
+    "version",
+    "opened_at",
+    "closed_at",
+    "closed_reason",
+)
 
 
 def series(printer: shelf.Printer, layer_height_um: float) -> Series:
@@ -276,13 +292,25 @@ def open_calibration(work: UnitOfWork, request: CalibrationInput) -> Calibration
             raise Problem(message, {"low_s": message})
         calibration_id = work.new_id()
         insert(
-            db, "calibration", id=calibration_id, code=next_code(db, "C"), material_id=request.material_id,
-            printer_id=request.printer_id, bottle_id=request.bottle_id,
-            finish_route_version_id=route.version_id if route else None, layer_height_um=request.layer_height_um,
-            source=request.source, low_s=request.low_s, high_s=request.high_s, limits=request.limits.model_dump(),
-            guard_band_pct=request.guard_band_pct, note=request.note, technician_id=work.technician_id(),
-            opened_at=work.now(), guess=to_keep(work, request.material_id, request.printer_id, request.layer_height_um),
-        )  # fmt: skip
+            db,
+            "calibration",
+            id=calibration_id,
+            code=next_code(db, "C"),
+            material_id=request.material_id,
+            printer_id=request.printer_id,
+            bottle_id=request.bottle_id,
+            finish_route_version_id=route.version_id if route else None,
+            layer_height_um=request.layer_height_um,
+            source=request.source,
+            low_s=request.low_s,
+            high_s=request.high_s,
+            limits=request.limits.model_dump(),
+            guard_band_pct=request.guard_band_pct,
+            note=request.note,
+            technician_id=work.technician_id(),
+            opened_at=work.now(),
+            guess=to_keep(work, request.material_id, request.printer_id, request.layer_height_um),
+        )
         add_arm(work, calibration_id, 1, "first settings", request.settings)
         return answer(calibration(work, calibration_id))
 
@@ -293,9 +321,13 @@ def change_limits(work: UnitOfWork, calibration_id: str, request: LimitsInput) -
         row = present(store.calibration(work.db, calibration_id), "calibration")
         same_version(row.version, request.version, row.code)
         update(
-            work.db, "calibration", calibration_id, limits=request.limits.model_dump(),
-            guard_band_pct=request.guard_band_pct, version=row.version + 1,
-        )  # fmt: skip
+            work.db,
+            "calibration",
+            calibration_id,
+            limits=request.limits.model_dump(),
+            guard_band_pct=request.guard_band_pct,
+            version=row.version + 1,
+        )
         return answer(calibration(work, calibration_id))
 
 
@@ -324,9 +356,14 @@ def change_notes(work: UnitOfWork, calibration_id: str, request: NotesInput) -> 
         if fields:
             raise Problem("This cannot be noted.", fields)
         update(
-            work.db, "calibration", calibration_id, bottle_id=request.bottle_id, finish_route_version_id=route_id,
-            note=request.note, version=row.version + 1,
-        )  # fmt: skip
+            work.db,
+            "calibration",
+            calibration_id,
+            bottle_id=request.bottle_id,
+            finish_route_version_id=route_id,
+            note=request.note,
+            version=row.version + 1,
+        )
         return answer(calibration(work, calibration_id))
 
 
@@ -392,9 +429,13 @@ def close(work: UnitOfWork, calibration_id: str, request: CloseInput) -> Calibra
             )
             raise Conflict(message, {"lift": message})
         update(
-            work.db, "calibration", calibration_id, closed_at=work.now(), closed_reason=request.reason,
+            work.db,
+            "calibration",
+            calibration_id,
+            closed_at=work.now(),
+            closed_reason=request.reason,
             version=row.version + 1,
-        )  # fmt: skip
+        )
         return answer(calibration(work, calibration_id))
 
 
@@ -412,7 +453,13 @@ def add_arm(work: UnitOfWork, calibration_id: str, number: int, name: str, setti
     """Add an arm inside whoever's transaction; its id."""
     arm_id = work.new_id()
     insert(
-        work.db, "arm", id=arm_id, calibration_id=calibration_id, number=number, name=name,
-        settings=settings.model_dump(), created_at=work.now(),
-    )  # fmt: skip
+        work.db,
+        "arm",
+        id=arm_id,
+        calibration_id=calibration_id,
+        number=number,
+        name=name,
+        settings=settings.model_dump(),
+        created_at=work.now(),
+    )
     return arm_id

@@ -79,12 +79,13 @@ def view(work: UnitOfWork, calibration_id: str, arm_number: int | None = None) -
     passes = [(c.place, c.exposure_s) for c in confirmations if c.finding is None]
     exposures = sorted({exposure for _, exposure in passes})
     return ConfirmView(
-        calibration_id=row.id, confirmations=[ConfirmationView.model_validate(c) for c in confirmations],
+        calibration_id=row.id,
+        confirmations=[ConfirmationView.model_validate(c) for c in confirmations],
         findings=[FindingView.model_validate(f) for f in FINDINGS.values()],
         worst_place=_worst_place(work, row.printer_id, window),
         window_s=(window.lower_s, window.upper_s) if window else None,
         confirmed_s=[exposure for exposure in exposures if confirmed(passes, exposure)],
-    )  # fmt: skip
+    )
 
 
 def _arm(work: UnitOfWork, row: store.Calibration, number: int | None) -> assessment.ArmView:
@@ -100,10 +101,13 @@ def _worst_place(work: UnitOfWork, printer_id: str, window: Window | None) -> st
     cell = (light_map.reference_row, light_map.reference_column) if light_map.reference_row is not None else None
     result = plate_uniformity(
         PlateUniformityInput(
-            readings=light_map.readings, exposure_s=(lower * upper) ** 0.5, window_lower_s=lower, window_upper_s=upper,
+            readings=light_map.readings,
+            exposure_s=(lower * upper) ** 0.5,
+            window_lower_s=lower,
+            window_upper_s=upper,
             reference_cell=cell,
         )
-    )  # fmt: skip
+    )
     i, j = result.worst_cell
     return f"row {i + 1}, column {j + 1} of the plate map: {100 * result.relative_dose[i][j]:.0f} % of the light"
 
@@ -134,10 +138,15 @@ def confirm(work: UnitOfWork, calibration_id: str, request: ConfirmInput) -> Con
             message = f"The evidence of this arm does not offer {request.exposure_s:g} s. Say why it is confirmed all the same."
             raise Conflict(message, {"outside_reason": message})
         insert(
-            work.db, "confirmation", id=work.new_id(), code=next_code(work.db, "V"), calibration_id=row.id,
-            technician_id=technician.id, confirmed_at=work.now(),
+            work.db,
+            "confirmation",
+            id=work.new_id(),
+            code=next_code(work.db, "V"),
+            calibration_id=row.id,
+            technician_id=technician.id,
+            confirmed_at=work.now(),
             **{**request.model_dump(), "outside_reason": None if inside else request.outside_reason},
-        )  # fmt: skip
+        )
         return answer(view(work, calibration_id, arm.number))
 
 

@@ -9,8 +9,12 @@ from ..unit_of_work import UnitOfWork
 
 NAME = "cut_offs"
 ALLOWED: dict[str, tuple[float, float]] = {
-    "offer": (0.5, 0.999), "lanes": (0.5, 0.999), "nominal": (0.5, 0.999), "none": (0.001, 0.2), "most_coupons": (8, 40),
-}  # fmt: skip
+    "offer": (0.5, 0.999),
+    "lanes": (0.5, 0.999),
+    "nominal": (0.5, 0.999),
+    "none": (0.001, 0.2),
+    "most_coupons": (8, 40),
+}
 """Beyond these a cut-off promises nothing, or is never reached."""
 
 

@@ -156,9 +156,11 @@ def cure_curve(work: UnitOfWork, row: store.Calibration) -> CureCurve | None:
     if curve is None:
         return None
     return CureCurve(
-        penetration_depth_mm=curve.penetration_depth_mm, critical_exposure_s=curve.critical_exposure_s,
-        layer_height_um=row.layer_height_um, min_overcure_um=row.min_overcure_um,
-    )  # fmt: skip
+        penetration_depth_mm=curve.penetration_depth_mm,
+        critical_exposure_s=curve.critical_exposure_s,
+        layer_height_um=row.layer_height_um,
+        min_overcure_um=row.min_overcure_um,
+    )
 
 
 def plan_squares(work: UnitOfWork, calibration_id: str, request: SquaresInput) -> DepthView:
@@ -175,9 +177,14 @@ def plan_squares(work: UnitOfWork, calibration_id: str, request: SquaresInput) -
                 raise Problem(message, {f"exposures_s.{i}": message}, {f"exposures_s.{i}": nearest})
         for exposure in request.exposures_s:
             insert(
-                work.db, "depth_square", id=work.new_id(), code=next_code(work.db, "D"), calibration_id=row.id,
-                exposure_s=exposure, planned_at=work.now(),
-            )  # fmt: skip
+                work.db,
+                "depth_square",
+                id=work.new_id(),
+                code=next_code(work.db, "D"),
+                calibration_id=row.id,
+                exposure_s=exposure,
+                planned_at=work.now(),
+            )
         return answer(depth(work, calibration_id))
 
 
@@ -199,10 +206,18 @@ def measure(work: UnitOfWork, square_id: str, request: DepthReadingInput) -> Dep
             message = "Say why the earlier reading is corrected."
             raise Problem(message, {"reason": message})
         insert(
-            work.db, "depth_reading", id=work.new_id(), square_id=square_id, thicknesses_mm=request.thicknesses_mm,
-            temp_c=request.temp_c, note=request.note, technician_id=technician.id, read_at=work.now(),
-            supersedes_id=request.supersedes_id, reason=request.reason if newest else None,
-        )  # fmt: skip
+            work.db,
+            "depth_reading",
+            id=work.new_id(),
+            square_id=square_id,
+            thicknesses_mm=request.thicknesses_mm,
+            temp_c=request.temp_c,
+            note=request.note,
+            technician_id=technician.id,
+            read_at=work.now(),
+            supersedes_id=request.supersedes_id,
+            reason=request.reason if newest else None,
+        )
         return answer(depth(work, square.calibration_id))
 
 
@@ -251,10 +266,16 @@ def _square(row: stages.DepthSquare, readings: list[stages.DepthReading]) -> Squ
     newest = readings[-1] if readings else None
     values = newest.thicknesses_mm if newest else []
     return SquareView(
-        id=row.id, code=row.code, exposure_s=row.exposure_s, thicknesses_mm=values,
+        id=row.id,
+        code=row.code,
+        exposure_s=row.exposure_s,
+        thicknesses_mm=values,
         mean_mm=sum(values) / len(values) if values else None,
         spread_um=1000 * (max(values) - min(values)) if len(values) > 1 else None,
-        temp_c=newest.temp_c if newest else None, note=newest.note if newest else "",
-        initials=newest.initials if newest else None, read_at=newest.read_at if newest else None,
-        reading_id=newest.id if newest else None, earlier=max(len(readings) - 1, 0),
-    )  # fmt: skip
+        temp_c=newest.temp_c if newest else None,
+        note=newest.note if newest else "",
+        initials=newest.initials if newest else None,
+        read_at=newest.read_at if newest else None,
+        reading_id=newest.id if newest else None,
+        earlier=max(len(readings) - 1, 0),
+    )

@@ -76,14 +76,23 @@ def view(work: UnitOfWork, calibration_id: str) -> FirstLayerView:
     advice = first_layer(
         FirstLayerInput(
             tries=[BaseTry.model_validate({name: getattr(t, name) for name in BaseTry.model_fields}) for t in tries],
-            layer_height_um=row.layer_height_um, exposure_step_s=printer.exposure_step_s, normal_exposure_s=normal,
+            layer_height_um=row.layer_height_um,
+            exposure_step_s=printer.exposure_step_s,
+            normal_exposure_s=normal,
         )
-    )  # fmt: skip
+    )
     return FirstLayerView(
-        calibration_id=row.id, exposure_step_s=printer.exposure_step_s, layer_height_um=row.layer_height_um,
-        tries=[TryView.model_validate(t) for t in tries], grips=list(GRIPS), advice=advice, normal_exposure_s=normal,
-        normal_from=source, base_layers=settings.base_layers, transition_layers=settings.transition_layers,
-    )  # fmt: skip
+        calibration_id=row.id,
+        exposure_step_s=printer.exposure_step_s,
+        layer_height_um=row.layer_height_um,
+        tries=[TryView.model_validate(t) for t in tries],
+        grips=list(GRIPS),
+        advice=advice,
+        normal_exposure_s=normal,
+        normal_from=source,
+        base_layers=settings.base_layers,
+        transition_layers=settings.transition_layers,
+    )
 
 
 def _normal(work: UnitOfWork, row: store.Calibration, step_s: float) -> tuple[float | None, str | None]:
@@ -106,9 +115,15 @@ def add_try(work: UnitOfWork, calibration_id: str, request: BaseTryInput) -> Fir
         if row.closed_at is not None:
             raise Conflict(f"{row.code} is closed.")
         insert(
-            work.db, "base_try", id=work.new_id(), code=next_code(work.db, "F"), calibration_id=calibration_id,
-            technician_id=technician.id, tried_at=work.now(), **request.model_dump(),
-        )  # fmt: skip
+            work.db,
+            "base_try",
+            id=work.new_id(),
+            code=next_code(work.db, "F"),
+            calibration_id=calibration_id,
+            technician_id=technician.id,
+            tried_at=work.now(),
+            **request.model_dump(),
+        )
         return answer(view(work, calibration_id))
 
 

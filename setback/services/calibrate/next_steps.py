@@ -40,9 +40,14 @@ class NextStep(View):
 
 
 def next_step(
-    calibration: store.Calibration, arm: store.Arm, printer: shelf.Printer, left_ml: float | None, reads: list[CouponRead],
-    cure: CureCurve | None, sure: CutOffs,
-) -> NextStep | None:  # fmt: skip
+    calibration: store.Calibration,
+    arm: store.Arm,
+    printer: shelf.Printer,
+    left_ml: float | None,
+    reads: list[CouponRead],
+    cure: CureCurve | None,
+    sure: CutOffs,
+) -> NextStep | None:
     """The one suggestion for an arm, from everything that was read in it."""
     if calibration.closed_at is not None:
         return None
@@ -78,9 +83,15 @@ def next_step(
         except Problem as problem:
             refused = problem.message
     return NextStep(
-        advice=advice, settles=_settles(advice.settles), exposures_s=exposures, is_repeat=advice.action == "repeat", cost=quote,
-        refused=refused, further_settles=_settles(advice.further.settles) if advice.further else None, further_cost=further,
-    )  # fmt: skip
+        advice=advice,
+        settles=_settles(advice.settles),
+        exposures_s=exposures,
+        is_repeat=advice.action == "repeat",
+        cost=quote,
+        refused=refused,
+        further_settles=_settles(advice.further.settles) if advice.further else None,
+        further_cost=further,
+    )
 
 
 def _last_temperature(reads: list[CouponRead]) -> float | None:

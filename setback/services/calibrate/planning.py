@@ -114,8 +114,9 @@ class Planned(View):
     print_ids: list[str]
 
 
-def design_for(kind: str, printer: shelf.Printer, settings: Settings, layer_height_um: float,
-               thickness_mm: float | None) -> Coupon:  # fmt: skip
+def design_for(
+    kind: str, printer: shelf.Printer, settings: Settings, layer_height_um: float, thickness_mm: float | None
+) -> Coupon:
     """The coupon as it will be printed on this printer with these settings."""
     floor = floor_mm(settings, layer_height_um)
     if kind == "strip":
@@ -182,11 +183,14 @@ def _on_one_plate(priced: Quote, layout: Layout, coupon: Coupon, printer: shelf.
         warnings.append(_bottle_short(priced.bottle_left_ml, volume))
     return priced.model_copy(
         update={
-            "coupons": _shared(layout, coupon), "prints": 1, "volume_ml": volume, "warnings": warnings,
+            "coupons": _shared(layout, coupon),
+            "prints": 1,
+            "volume_ml": volume,
+            "warnings": warnings,
             "duration_s": max(c.duration_s or 0.0 for c in priced.coupons),
             "plate": _plate_plan(layout, coupon, printer, mapped),
         }
-    )  # fmt: skip
+    )
 
 
 def _strip(plan: PlanInput, printer: shelf.Printer, left_ml: float | None) -> Quote:
@@ -194,13 +198,22 @@ def _strip(plan: PlanInput, printer: shelf.Printer, left_ml: float | None) -> Qu
     coupon = KINDS["strip"](printer.pixel_um / 1000, 0.0)
     layout = row_of_areas(printer, coupon, plan.exposures_s)
     return Quote(
-        kind="strip", way="strip", tells=coupon.tells, does_not_tell=coupon.does_not_tell,
-        coupons=_shared(layout, coupon), prints=1, duration_s=max(plan.exposures_s) + MOTION_S,
-        volume_ml=len(layout.spots) * coupon.volume_ml, layers=1, thickness_mm=coupon.thickness_mm,
-        least_thickness_mm=0.0, rest_before_s=0.0, bottle_left_ml=left_ml,
+        kind="strip",
+        way="strip",
+        tells=coupon.tells,
+        does_not_tell=coupon.does_not_tell,
+        coupons=_shared(layout, coupon),
+        prints=1,
+        duration_s=max(plan.exposures_s) + MOTION_S,
+        volume_ml=len(layout.spots) * coupon.volume_ml,
+        layers=1,
+        thickness_mm=coupon.thickness_mm,
+        least_thickness_mm=0.0,
+        rest_before_s=0.0,
+        bottle_left_ml=left_ml,
         plate=_plate_plan(layout, coupon, printer, False),
         warnings=[Notice(code="seeds-only", message=WAYS["strip"].limit)],
-    )  # fmt: skip
+    )
 
 
 def _shared(layout: Layout, coupon: Coupon) -> list[CouponCost]:
@@ -212,26 +225,34 @@ def _shared(layout: Layout, coupon: Coupon) -> list[CouponCost]:
 def _plate_plan(layout: Layout, coupon: Coupon, printer: shelf.Printer, mapped: bool) -> PlatePlan:
     size = {"width_mm": coupon.width_mm, "height_mm": coupon.height_mm}
     return PlatePlan(
-        width_mm=printer.plate_x_mm, height_mm=printer.plate_y_mm, keep_off=layout.keep_off, fits=layout.fits,
-        repeats=layout.repeats, mapped=mapped,
+        width_mm=printer.plate_x_mm,
+        height_mm=printer.plate_y_mm,
+        keep_off=layout.keep_off,
+        fits=layout.fits,
+        repeats=layout.repeats,
+        mapped=mapped,
         places=[
             PlaceOnPlate(exposure_s=s.exposure_s, x_mm=s.x_mm, y_mm=s.y_mm, dose_ratio=s.dose_ratio, **size)
             for s in layout.spots
         ],
-    )  # fmt: skip
+    )
 
 
-def cost_of(plan: PlanInput, settings: Settings, layer_height_um: float, printer: shelf.Printer,
-            bottle_left_ml: float | None) -> Quote:  # fmt: skip
+def cost_of(
+    plan: PlanInput, settings: Settings, layer_height_um: float, printer: shelf.Printer, bottle_left_ml: float | None
+) -> Quote:
     """The arithmetic of a quote for separate prints, from what is already at hand."""
     coupon = design_for(plan.kind, printer, settings, layer_height_um, plan.thickness_mm)
     layers = layers_of(coupon.thickness_mm, layer_height_um)
     timing = print_time(
         settings.timing(
-            layers, plan.exposures_s[0], printer.delay_includes_motion, exposures_s=plan.exposures_s,
+            layers,
+            plan.exposures_s[0],
+            printer.delay_includes_motion,
+            exposures_s=plan.exposures_s,
             volume_ml=coupon.volume_ml,
         )
-    )  # fmt: skip
+    )
     warnings = list(timing.warnings)
     volume = timing.ladder_volume_ml or 0.0
     if bottle_left_ml is not None and volume > bottle_left_ml:
@@ -270,14 +291,20 @@ def quote_ladder(work: UnitOfWork, arm_id: str, request: LadderPlan) -> Quote:
     _, _, printer = _place(work, arm_id)
     ladder = exposure_ladder(
         LadderInput(
-            low_s=request.low_s, high_s=request.high_s, count=request.count, spacing=request.spacing,
+            low_s=request.low_s,
+            high_s=request.high_s,
+            count=request.count,
+            spacing=request.spacing,
             exposure_step_s=printer.exposure_step_s,
         )
-    )  # fmt: skip
+    )
     plan = PlanInput(
-        kind=request.kind, exposures_s=ladder.exposures_s, thickness_mm=request.thickness_mm, way=request.way,
+        kind=request.kind,
+        exposures_s=ladder.exposures_s,
+        thickness_mm=request.thickness_mm,
+        way=request.way,
         repeats=request.repeats,
-    )  # fmt: skip
+    )
     priced = quote(work, arm_id, plan)
     return priced.model_copy(update={"warnings": [*ladder.warnings, *priced.warnings]})
 
@@ -307,11 +334,21 @@ def put_plan(work: UnitOfWork, arm_id: str, plan: PlanInput) -> Planned:
         print_id, plate_id = shared or _new_print(work, arm, printer, priced, cost.duration_s or 0.0, cost.volume_ml)
         code = next_coupon_code(work.db)
         insert(
-            work.db, "coupon", id=work.new_id(), code=code, plate_id=plate_id, arm_id=arm_id,
-            design_id=drawing_id, exposure_s=cost.exposure_s, is_repeat=plan.is_repeat, number=number + i + 1,
-            created_at=work.now(), place_x_mm=spot.x_mm if spot else None, place_y_mm=spot.y_mm if spot else None,
+            work.db,
+            "coupon",
+            id=work.new_id(),
+            code=code,
+            plate_id=plate_id,
+            arm_id=arm_id,
+            design_id=drawing_id,
+            exposure_s=cost.exposure_s,
+            is_repeat=plan.is_repeat,
+            number=number + i + 1,
+            created_at=work.now(),
+            place_x_mm=spot.x_mm if spot else None,
+            place_y_mm=spot.y_mm if spot else None,
             dose_ratio=spot.dose_ratio if spot else None,
-        )  # fmt: skip
+        )
         planned.coupons.append(code)
         if print_id not in planned.print_ids:
             planned.print_ids.append(print_id)
@@ -324,10 +361,20 @@ def _new_print(
     """A planned print with its plate."""
     print_id, plate_id = work.new_id(), work.new_id()
     insert(
-        work.db, "print", id=print_id, code=next_code(work.db, "J"), printer_id=printer.id, arm_id=arm.id,
-        status="planned", planned_at=work.now(), volume_ml=volume_ml, duration_s=duration_s,
-        technician_id=work.technician_id(), way=priced.way, lift_suppressed=priced.way == "strip",
-    )  # fmt: skip
+        work.db,
+        "print",
+        id=print_id,
+        code=next_code(work.db, "J"),
+        printer_id=printer.id,
+        arm_id=arm.id,
+        status="planned",
+        planned_at=work.now(),
+        volume_ml=volume_ml,
+        duration_s=duration_s,
+        technician_id=work.technician_id(),
+        way=priced.way,
+        lift_suppressed=priced.way == "strip",
+    )
     insert(work.db, "plate", id=plate_id, print_id=print_id)
     return print_id, plate_id
 
@@ -356,7 +403,11 @@ def design_id(work: UnitOfWork, coupon: Coupon) -> str:
         return stored_id.id
     made_id = work.new_id()
     insert(
-        work.db, "coupon_design", id=made_id, kind=coupon.kind, parameters=parameters,
+        work.db,
+        "coupon_design",
+        id=made_id,
+        kind=coupon.kind,
+        parameters=parameters,
         plan=json.dumps(asdict(coupon), separators=(",", ":")),
-    )  # fmt: skip
+    )
     return made_id

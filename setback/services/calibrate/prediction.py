@@ -32,8 +32,11 @@ from ...store.calibrate import guesses as store
 from ..unit_of_work import UnitOfWork, View, present
 
 ENGINES: dict[str, Engine] = {
-    "mono screen": "mono", "colour screen": "colour", "projector": "projector", "laser": "laser",
-}  # fmt: skip
+    "mono screen": "mono",
+    "colour screen": "colour",
+    "projector": "projector",
+    "laser": "laser",
+}
 MOST_KEPT = 200
 
 
@@ -68,13 +71,18 @@ def known(work: UnitOfWork) -> list[KnownExposure]:
     depths = penetration_depths(work)
     return [
         KnownExposure(
-            material=row.material_id, line=row.line, printer=row.printer_id, engine=ENGINES[row.light_engine],
-            layer_height_um=row.layer_height_um, exposure_s=row.exposure_s,
-            penetration_depth_mm=depths.get(row.material_id), temp_c=_middle(row.temp_low_c, row.temp_high_c),
+            material=row.material_id,
+            line=row.line,
+            printer=row.printer_id,
+            engine=ENGINES[row.light_engine],
+            layer_height_um=row.layer_height_um,
+            exposure_s=row.exposure_s,
+            penetration_depth_mm=depths.get(row.material_id),
+            temp_c=_middle(row.temp_low_c, row.temp_high_c),
             label=f"{row.code} {row.material} on {row.printer}"[:40],
         )
         for row in store.known(work.db)
-    ]  # fmt: skip
+    ]
 
 
 def _middle(low: float | None, high: float | None) -> float | None:
@@ -110,9 +118,13 @@ def _pair(
     material_id: str, resin: shelf.Resin | None, printer: shelf.Printer, height_um: float, depth_mm: float | None
 ) -> Pair:
     return Pair(
-        material=material_id, line=resin.line if resin else None, printer=printer.id,
-        engine=ENGINES[printer.light_engine], layer_height_um=height_um, penetration_depth_mm=depth_mm,
-    )  # fmt: skip
+        material=material_id,
+        line=resin.line if resin else None,
+        printer=printer.id,
+        engine=ENGINES[printer.light_engine],
+        layer_height_um=height_um,
+        penetration_depth_mm=depth_mm,
+    )
 
 
 def _span(resin: shelf.Resin | None) -> MakerRange | None:
@@ -146,9 +158,13 @@ def guess(work: UnitOfWork, material_id: str, printer_id: str, layer_height_um: 
         if (same := by_pair.get((pair.material, pair.printer, pair.layer_height_um))) is not None
     ]
     return StartExposureResult(
-        exposure_s=median, interval_s=(low, high), log_sd=math.sqrt(variance + RESIDUAL_SD**2), carried_by=carried,
-        basis=basis, warnings=wide_warnings((low, high)),
-    )  # fmt: skip
+        exposure_s=median,
+        interval_s=(low, high),
+        log_sd=math.sqrt(variance + RESIDUAL_SD**2),
+        carried_by=carried,
+        basis=basis,
+        warnings=wide_warnings((low, high)),
+    )
 
 
 @dataclass(frozen=True)
@@ -247,9 +263,14 @@ def _all(work: UnitOfWork, layer_height_um: float) -> list[store.GuessRow]:
         median, low, high = interval_of(mean, variance)
         guesses.append(
             store.GuessRow(
-                material_id=pair.material, printer_id=pair.printer, exposure_s=median, low_s=low, high_s=high, basis=basis
+                material_id=pair.material,
+                printer_id=pair.printer,
+                exposure_s=median,
+                low_s=low,
+                high_s=high,
+                basis=basis,
             )
-        )  # fmt: skip
+        )
     return guesses
 
 
@@ -257,9 +278,11 @@ def to_keep(work: UnitOfWork, material_id: str, printer_id: str, layer_height_um
     """The guess as a campaign keeps it, to be compared with its result."""
     first_guess = guess(work, material_id, printer_id, layer_height_um)
     return {
-        "exposure_s": round(first_guess.exposure_s, 4), "low_s": round(first_guess.interval_s[0], 4),
-        "high_s": round(first_guess.interval_s[1], 4), "basis": first_guess.basis,
-    }  # fmt: skip
+        "exposure_s": round(first_guess.exposure_s, 4),
+        "low_s": round(first_guess.interval_s[0], 4),
+        "high_s": round(first_guess.interval_s[1], 4),
+        "basis": first_guess.basis,
+    }
 
 
 def track_record(work: UnitOfWork) -> TrackRecord:
@@ -278,9 +301,17 @@ def track_record(work: UnitOfWork) -> TrackRecord:
 
 
 _KEPT = (
-    "calibration_id", "calibration_code", "material", "printer", "layer_height_um", "guess_s", "low_s", "high_s",
-    "exposure_s", "set_code",
-)  # fmt: skip
+    "calibration_id",
+    "calibration_code",
+    "material",
+    "printer",
+    "layer_height_um",
+    "guess_s",
+    "low_s",
+    "high_s",
+    "exposure_s",
+    "set_code",
+)
 
 
 def _said(inside: int, total: int) -> str:

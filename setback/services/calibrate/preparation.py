@@ -58,9 +58,11 @@ def preparing(work: UnitOfWork, calibration_id: str) -> Preparing:
     """What was prepared for a calibration, and what is due."""
     row = present(store.calibration(work.db, calibration_id), "calibration")
     return Preparing(
-        campaign=_state(work, calibration_id, "campaign"), print=_state(work, calibration_id, "print"),
-        gates=gates(work, row.printer_id), vat=_vat(work, row),
-    )  # fmt: skip
+        campaign=_state(work, calibration_id, "campaign"),
+        print=_state(work, calibration_id, "print"),
+        gates=gates(work, row.printer_id),
+        vat=_vat(work, row),
+    )
 
 
 def prepare(work: UnitOfWork, calibration_id: str, request: PreparationInput) -> Preparing:
@@ -77,9 +79,16 @@ def prepare(work: UnitOfWork, calibration_id: str, request: PreparationInput) ->
         technician = work.technician()
         present(store.calibration(work.db, calibration_id), "calibration")
         insert(
-            work.db, "preparation", id=work.new_id(), calibration_id=calibration_id, occasion=request.occasion,
-            ticked=request.ticked, skipped=request.skipped, technician_id=technician.id, at=work.now(),
-        )  # fmt: skip
+            work.db,
+            "preparation",
+            id=work.new_id(),
+            calibration_id=calibration_id,
+            occasion=request.occasion,
+            ticked=request.ticked,
+            skipped=request.skipped,
+            technician_id=technician.id,
+            at=work.now(),
+        )
         return answer(preparing(work, calibration_id))
 
 
@@ -98,7 +107,11 @@ def _vat(work: UnitOfWork, row: store.Calibration) -> str | None:
 def _state(work: UnitOfWork, calibration_id: str, occasion: Occasion) -> PreparationState:
     latest = prints.latest_preparation(work.db, calibration_id, occasion)
     return PreparationState(
-        occasion=occasion, checks=[CheckView.model_validate(check) for check in CHECKS[occasion]], done=latest is not None,
-        skipped=latest.skipped if latest else False, ticked=latest.ticked if latest else [],
-        initials=latest.initials if latest else None, at=latest.at if latest else None,
-    )  # fmt: skip
+        occasion=occasion,
+        checks=[CheckView.model_validate(check) for check in CHECKS[occasion]],
+        done=latest is not None,
+        skipped=latest.skipped if latest else False,
+        ticked=latest.ticked if latest else [],
+        initials=latest.initials if latest else None,
+        at=latest.at if latest else None,
+    )

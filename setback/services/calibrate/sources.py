@@ -145,19 +145,30 @@ def sources(work: UnitOfWork, calibration_id: str, arm_number: int | None) -> So
         start_s, number, basis, missing = values.get(source.key, (None, None, "", None))
         views.append(
             SourceView(
-                key=source.key, name=source.name, trust=source.trust, low_s=start_s.low_s if start_s else None,
-                high_s=start_s.high_s if start_s else None, number_s=number, basis=basis, missing=missing,
+                key=source.key,
+                name=source.name,
+                trust=source.trust,
+                low_s=start_s.low_s if start_s else None,
+                high_s=start_s.high_s if start_s else None,
+                number_s=number,
+                basis=basis,
+                missing=missing,
             )
-        )  # fmt: skip
+        )
     ways = [
         WayView(key=w.key, name=w.name, gives=w.gives, limit=w.limit, missing=_cannot(w.key, w.needs, printer))
         for w in WAYS.values()
     ]
     at_hand = {view.key for view in views if view.low_s is not None}
     return SourcesView(
-        ways=ways, chosen=row.source, measured=measured_since(row.source, at_hand), low_s=row.low_s, high_s=row.high_s,
-        exposure_step_s=step, sources=views,
-    )  # fmt: skip
+        ways=ways,
+        chosen=row.source,
+        measured=measured_since(row.source, at_hand),
+        low_s=row.low_s,
+        high_s=row.high_s,
+        exposure_step_s=step,
+        sources=views,
+    )
 
 
 def _cannot(verb: str, needs: str, printer: shelf.Printer) -> str | None:
@@ -239,9 +250,14 @@ def choose(work: UnitOfWork, calibration_id: str, request: RangeInput) -> Calibr
             message = f"{printer.name} sets {printer.exposure_step_s:g} s at least."
             raise Problem(message, {"low_s": message})
         update(
-            work.db, "calibration", calibration_id, source=request.source, low_s=request.low_s, high_s=request.high_s,
+            work.db,
+            "calibration",
+            calibration_id,
+            source=request.source,
+            low_s=request.low_s,
+            high_s=request.high_s,
             version=row.version + 1,
-        )  # fmt: skip
+        )
         return answer(calibration(work, calibration_id))
 
 
@@ -256,15 +272,21 @@ def start(work: UnitOfWork, query: StartQuery) -> StartView:
     return StartView(
         bottle_id=_in_use(shelf.bottles(work.db, False, material.id, "", 200)),
         finish_route_id=_route(shelf.finish_routes(work.db, False, "", 200), resin.wash_class if resin else "solvent"),
-        source=_narrowest(sources, bool(guesses.known(work.db))), sources=sources, guess=guess, series=sizes,
+        source=_narrowest(sources, bool(guesses.known(work.db))),
+        sources=sources,
+        guess=guess,
+        series=sizes,
         settings=Settings(),
         limits=Limits(
-            growth_target_um=0, growth_tol_um=USUAL_TOLERANCE_UM, walls_size_mm=_near(sizes.walls_mm, USUAL_WALL_MM),
-            slots_size_mm=_near(sizes.slots_mm, USUAL_SLOT_MM), tips_size_mm=_near(sizes.tips_mm, USUAL_TIP_MM),
+            growth_target_um=0,
+            growth_tol_um=USUAL_TOLERANCE_UM,
+            walls_size_mm=_near(sizes.walls_mm, USUAL_WALL_MM),
+            slots_size_mm=_near(sizes.slots_mm, USUAL_SLOT_MM),
+            tips_size_mm=_near(sizes.tips_mm, USUAL_TIP_MM),
             # Light that goes deep closes holes from below; in an opaque resin it does not get there.
             z_bloom_max_um=USUAL_BLOOM_UM if resin and resin.opacity != "opaque" else None,
         ),
-    )  # fmt: skip
+    )
 
 
 def _first_sources(resin: shelf.Resin | None, printer: shelf.Printer, guess: GuessKept) -> list[StartSource]:

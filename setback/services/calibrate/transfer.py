@@ -33,10 +33,14 @@ def transfers(work: UnitOfWork, material_id: str, printer_id: str, layer_height_
                 continue
             found_transfers.append(
                 by_reference_resin(
-                    source.exposure_s, reference.exposure_s, on_this_printer[reference.material_id].exposure_s,
-                    names[reference.material_id], printers[source.printer_id].name, target.name,
+                    source.exposure_s,
+                    reference.exposure_s,
+                    on_this_printer[reference.material_id].exposure_s,
+                    names[reference.material_id],
+                    printers[source.printer_id].name,
+                    target.name,
                 )
-            )  # fmt: skip
+            )
         lit = light_ratio(work, source.printer_id, printer_id)
         if lit is not None:
             found_transfers.append(

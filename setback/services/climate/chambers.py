@@ -84,9 +84,13 @@ def add_heater(work: UnitOfWork, request: HeaterInput) -> HeaterView:
         free_name(work, "heater", request.name, None)
         heater_id = work.new_id()
         insert(
-            work.db, "heater", id=heater_id, code=next_code(work.db, "H"), created_at=work.now(),
+            work.db,
+            "heater",
+            id=heater_id,
+            code=next_code(work.db, "H"),
+            created_at=work.now(),
             **request.model_dump(exclude={"version"}),
-        )  # fmt: skip
+        )
         return answer(HeaterView.model_validate(store.heater(work.db, heater_id)))
 
 
@@ -132,11 +136,22 @@ def fit(work: UnitOfWork, request: FitInput) -> ChamberFit:
         )
         fit_id = work.new_id()
         insert(
-            work.db, "chamber_fit", id=fit_id, code=next_code(work.db, "Q"), printer_id=probe.printer_id,
-            heater_id=heater.id, probe=probe.number, from_s=from_s, to_s=to_s, ambient_c=ambient,
-            loss_w_per_k=result.loss_w_per_k, heat_capacity_j_per_k=result.heat_capacity_j_per_k,
-            result=result.model_dump(), technician_id=work.technician_id(), at=work.now(),
-        )  # fmt: skip
+            work.db,
+            "chamber_fit",
+            id=fit_id,
+            code=next_code(work.db, "Q"),
+            printer_id=probe.printer_id,
+            heater_id=heater.id,
+            probe=probe.number,
+            from_s=from_s,
+            to_s=to_s,
+            ambient_c=ambient,
+            loss_w_per_k=result.loss_w_per_k,
+            heat_capacity_j_per_k=result.heat_capacity_j_per_k,
+            result=result.model_dump(),
+            technician_id=work.technician_id(),
+            at=work.now(),
+        )
         return answer(_view(work, present(store.fit(work.db, fit_id), "fit")))
 
 
@@ -187,7 +202,11 @@ def _view(work: UnitOfWork, row: store.FitRow) -> ChamberFit:
     values = {k: getattr(row, k) for k in ChamberFit.model_fields if k not in ("curve", "fitted", "result")}
     result, long = WarmUpFitResult.model_validate(row.result), row.to_s - row.from_s
     return ChamberFit(
-        **values, result=result,
-        fitted=[(t, after(result.start_c, result.steady_c, result.time_constant_s, t)) for t in (long * i / 60 for i in range(61))],
+        **values,
+        result=result,
+        fitted=[
+            (t, after(result.start_c, result.steady_c, result.time_constant_s, t))
+            for t in (long * i / 60 for i in range(61))
+        ],
         curve=[(float(r[0] - row.from_s), r[3]) for r in logged[::every]],
-    )  # fmt: skip
+    )

@@ -110,9 +110,14 @@ def effect(work: UnitOfWork, material_id: str, drawn: bool = False) -> EffectVie
     (printer_id, height, _), points = max(groups.items(), key=lambda g: (len({p.temp_c for p in g[1]}), len(g[1])))
     result, missing = _fit(points)
     return EffectView(
-        **names, printer=present(shelf.printer(work.db, printer_id), "printer").name, layer_height_um=height, points=points,
-        result=result, missing=missing, curve=_curve(points, result) if result and drawn else [],
-    )  # fmt: skip
+        **names,
+        printer=present(shelf.printer(work.db, printer_id), "printer").name,
+        layer_height_um=height,
+        points=points,
+        result=result,
+        missing=missing,
+        curve=_curve(points, result) if result and drawn else [],
+    )
 
 
 def exposure_at(effect_view: EffectView, temp_c: float) -> TemperatureEffectResult | None:
@@ -134,9 +139,13 @@ def success(work: UnitOfWork, material_id: str, query: SuccessQuery) -> SuccessV
     else:
         missing = "No print of this material was logged with the temperature of its resin at the start."
     return SuccessView(
-        material_id=material_id, material=material.name, prints=groups,
-        elsewhere=store.prints_elsewhere(work.db, material_id), result=result, missing=missing,
-    )  # fmt: skip
+        material_id=material_id,
+        material=material.name,
+        prints=groups,
+        elsewhere=store.prints_elsewhere(work.db, material_id),
+        result=result,
+        missing=missing,
+    )
 
 
 def materials(work: UnitOfWork) -> list[ClimateMaterial]:

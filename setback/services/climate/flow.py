@@ -78,9 +78,13 @@ def flow(work: UnitOfWork, material_id: str, query: FlowQuery) -> FlowView:
     if len({r.temp_c for r in of_unit}) > 1:
         result, missing = _curve(of_unit, unit, query.target)
     return FlowView(
-        material_id=material_id, material=material.name, unit=unit,
-        readings=[FlowReading.model_validate(r) for r in rows], result=result, missing=missing,
-    )  # fmt: skip
+        material_id=material_id,
+        material=material.name,
+        unit=unit,
+        readings=[FlowReading.model_validate(r) for r in rows],
+        result=result,
+        missing=missing,
+    )
 
 
 def add(work: UnitOfWork, request: FlowInput) -> FlowReading:
@@ -89,9 +93,13 @@ def add(work: UnitOfWork, request: FlowInput) -> FlowReading:
         live_material(work, request.material_id)
         reading_id = work.new_id()
         insert(
-            work.db, "flow_reading", id=reading_id, technician_id=work.technician_id(), at=work.now(),
+            work.db,
+            "flow_reading",
+            id=reading_id,
+            technician_id=work.technician_id(),
+            at=work.now(),
             **request.model_dump(),
-        )  # fmt: skip
+        )
         rows = store.flows(work.db, request.material_id)
         return answer(FlowReading.model_validate(next(r for r in rows if r.id == reading_id)))
 

@@ -45,19 +45,31 @@ def band(work: UnitOfWork, query: BandQuery) -> BandCheck:
     set_row = present(parameter_sets.parameter_set(work.db, query.set_code), "set")
     side = outside(query.temp_c, set_row.temp_low_c, set_row.temp_high_c)
     check = BandCheck(
-        set_code=set_row.code, printer_id=set_row.printer_id, temp_c=query.temp_c, low_c=set_row.temp_low_c,
-        high_c=set_row.temp_high_c, side=side, exposure_s=None, exposure_pct=None, success=None, words=None, remedy=None,
-    )  # fmt: skip
+        set_code=set_row.code,
+        printer_id=set_row.printer_id,
+        temp_c=query.temp_c,
+        low_c=set_row.temp_low_c,
+        high_c=set_row.temp_high_c,
+        side=side,
+        exposure_s=None,
+        exposure_pct=None,
+        success=None,
+        words=None,
+        remedy=None,
+    )
     if side is None:
         return check
     exposure, percent = _expected(effect(work, set_row.material_id), set_row, query.temp_c)
     share = _success(work, set_row.material_id, query.temp_c)
     return check.model_copy(
         update={
-            "exposure_s": exposure, "exposure_pct": percent, "success": share,
-            "words": _words(check, percent, share), "remedy": _remedy(side),
+            "exposure_s": exposure,
+            "exposure_pct": percent,
+            "success": share,
+            "words": _words(check, percent, share),
+            "remedy": _remedy(side),
         }
-    )  # fmt: skip
+    )
 
 
 def pass_gate(work: UnitOfWork, set_id: str | None, temp_c: float | None, reason: str | None) -> dict[str, Any] | None:

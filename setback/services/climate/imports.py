@@ -74,9 +74,16 @@ def receive(work: UnitOfWork, name: str, stream: IO[bytes], length: int | None) 
             contents = look_into(head, stream_file.read())
         with work.write() as answer:
             insert(
-                work.db, "probe_file", id=file_id, name=Path(name).name[:200] or "log.csv", path=path.name, bytes=size,
-                seen=contents.model_dump(), technician_id=work.technician_id(), at=work.now(),
-            )  # fmt: skip
+                work.db,
+                "probe_file",
+                id=file_id,
+                name=Path(name).name[:200] or "log.csv",
+                path=path.name,
+                bytes=size,
+                seen=contents.model_dump(),
+                technician_id=work.technician_id(),
+                at=work.now(),
+            )
             return answer(file(work, file_id))
     except BaseException:
         path.unlink(missing_ok=True)
@@ -140,12 +147,16 @@ def run(work: UnitOfWork, progress: Progress, request: dict[str, Any]) -> dict[s
         store.forget_staged(work.db)
     path.unlink(missing_ok=True)
     return {
-        "probe_id": probe.id, "rows": read.rows, "new": new, "known": samples_read - new, "double": read.rows - read.unreadable - samples_read,
+        "probe_id": probe.id,
+        "rows": read.rows,
+        "new": new,
+        "known": samples_read - new,
+        "double": read.rows - read.unreadable - samples_read,
         "left_out": read.unreadable + (read.jumps if mapping.leave_out_jumps else 0),
         "examples": read.examples + read.jump_examples,
         "gaps": [[moment(a), moment(b)] for a, b in sorted(silent, key=lambda g: g[0] - g[1])[:MOST_GAPS]],
         "gap_count": len(silent),
-    }  # fmt: skip
+    }
 
 
 def _refuse(read: Reading, mapping: LoggerMapping) -> None:

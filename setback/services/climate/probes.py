@@ -126,9 +126,13 @@ def add(work: UnitOfWork, request: ProbeInput) -> ProbeView:
         _check(work, request, None)
         probe_id = work.new_id()
         insert(
-            work.db, "probe", id=probe_id, code=next_code(work.db, "K"), created_at=work.now(),
+            work.db,
+            "probe",
+            id=probe_id,
+            code=next_code(work.db, "K"),
+            created_at=work.now(),
             **request.model_dump(exclude={"version"}),
-        )  # fmt: skip
+        )
         row = present(store.probe(work.db, probe_id), "probe")
         if row.driver in PROBE_DRIVERS:
             _read(work, row)
@@ -298,13 +302,18 @@ def _view(work: UnitOfWork, row: store.ProbeRow, newest: store.Latest | None) ->
     if newest is not None:
         age = work.clock().timestamp() - newest.at_s
         now = ProbeNow(
-            temp_c=newest.temp_c, humidity_pct=newest.humidity_pct, at=moment(newest.at_s), age_s=age,
+            temp_c=newest.temp_c,
+            humidity_pct=newest.humidity_pct,
+            at=moment(newest.at_s),
+            age_s=age,
             fresh=age <= FRESH_S,
-        )  # fmt: skip
+        )
     return ProbeView(
-        **{name: getattr(row, name) for name in _OWN}, now=now, first_at=moment(ends[0]) if ends else None,
+        **{name: getattr(row, name) for name in _OWN},
+        now=now,
+        first_at=moment(ends[0]) if ends else None,
         last_at=moment(ends[1]) if ends else None,
-    )  # fmt: skip
+    )
 
 
 _OWN = ("id", "code", "name", "place", "printer_id", "printer", "driver", "note", "version", "retired_at")

@@ -95,20 +95,36 @@ def trace(work: UnitOfWork, probe_id: str, query: TraceQuery) -> TraceView:
     rows = store.marks_between(work.db, moment(from_s), moment(to_s), row.printer_id, MOST_MARKS + 1)
     points = [
         TraceMark(
-            code=m.code, at_s=second(m.at), printer=m.printer, material=m.material, temp_c=m.temp_c,
-            temp_place=m.temp_place, outcome=m.outcome, kind=m.kind, link=m.link,
+            code=m.code,
+            at_s=second(m.at),
+            printer=m.printer,
+            material=m.material,
+            temp_c=m.temp_c,
+            temp_place=m.temp_place,
+            outcome=m.outcome,
+            kind=m.kind,
+            link=m.link,
         )
         for m in rows
-    ]  # fmt: skip
+    ]
     inside = time_in_band(steps, low, high)
     return TraceView(
-        probe=probe(work, probe_id), from_s=from_s, to_s=to_s, width_s=width,
-        runs=[[(s.at_s, s.low_c, s.mean_c, s.high_c) for s in run] for run in runs(steps, usual)], low_c=low, high_c=high,
-        band_of=band_of, within_pct=100 * inside.within if inside else None,
-        below_pct=100 * inside.below if inside else None, above_pct=100 * inside.above if inside else None,
+        probe=probe(work, probe_id),
+        from_s=from_s,
+        to_s=to_s,
+        width_s=width,
+        runs=[[(s.at_s, s.low_c, s.mean_c, s.high_c) for s in run] for run in runs(steps, usual)],
+        low_c=low,
+        high_c=high,
+        band_of=band_of,
+        within_pct=100 * inside.within if inside else None,
+        below_pct=100 * inside.below if inside else None,
+        above_pct=100 * inside.above if inside else None,
         logged_pct=min(100 * len(steps) * usual / (to_s - from_s), 100.0) if steps else None,
-        excursions=[_told(e, points) for e in out_of_band], marks=points[:MOST_MARKS], more_marks=len(rows) > MOST_MARKS,
-    )  # fmt: skip
+        excursions=[_told(e, points) for e in out_of_band],
+        marks=points[:MOST_MARKS],
+        more_marks=len(rows) > MOST_MARKS,
+    )
 
 
 def _stretch(work: UnitOfWork, number: int, query: TraceQuery) -> tuple[int, int]:

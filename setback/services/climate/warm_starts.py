@@ -83,9 +83,11 @@ def quote(work: UnitOfWork, request: WarmStartAsked) -> WarmStartQuote:
     """The plan as it would be; nothing is kept."""
     start_input, heater = _asked(work, request)
     return WarmStartQuote(
-        plan=warm_start(start_input), ambient_c=start_input.ambient_c, heater=heater,
+        plan=warm_start(start_input),
+        ambient_c=start_input.ambient_c,
+        heater=heater,
         base_layers_s=[c.base_layers_s for c in start_input.chambers],
-    )  # fmt: skip
+    )
 
 
 def begin(work: UnitOfWork, request: WarmStartAsked) -> WarmStartView:
@@ -103,17 +105,30 @@ def begin(work: UnitOfWork, request: WarmStartAsked) -> WarmStartView:
             raise Conflict(plan.warnings[-1].message)
         warm_id, code, now = work.new_id(), next_code(work.db, "W"), work.clock()
         insert(
-            work.db, "warm_start", id=warm_id, code=code, asked=start_input.model_dump(), plan=plan.model_dump(),
-            technician_id=work.technician_id(), at=iso(now), begun_at=iso(now),
-        )  # fmt: skip
+            work.db,
+            "warm_start",
+            id=warm_id,
+            code=code,
+            asked=start_input.model_dump(),
+            plan=plan.model_dump(),
+            technician_id=work.technician_id(),
+            at=iso(now),
+            begun_at=iso(now),
+        )
         for step in plan.steps:
             if step.at_s < 1:
                 continue
             insert(
-                work.db, "timer", id=work.new_id(), name=step.words[:80], seconds=step.at_s, started_at=iso(now),
-                due_at=iso(now + timedelta(seconds=step.at_s)), place=f"/climate/warm-start/{code}",
+                work.db,
+                "timer",
+                id=work.new_id(),
+                name=step.words[:80],
+                seconds=step.at_s,
+                started_at=iso(now),
+                due_at=iso(now + timedelta(seconds=step.at_s)),
+                place=f"/climate/warm-start/{code}",
                 technician_id=work.technician_id(),
-            )  # fmt: skip
+            )
         return answer(one(work, warm_id))
 
 
@@ -145,11 +160,18 @@ def _asked(work: UnitOfWork, request: WarmStartAsked) -> tuple[WarmStartInput, s
     if ambient is None:
         raise Conflict("No probe says how warm the room is: type it.", {"ambient_c": "Type how warm the room is."})
     start_input = WarmStartInput(
-        ambient_c=ambient, chambers=[_chamber(work, chamber, ambient) for chamber in request.printers], heater_w=heater.watts,
-        has_cut_out=heater.cut_out, has_thermostat=heater.thermostat, target_c=request.target_c, floor_c=request.floor_c,
-        ceiling_c=request.ceiling_c, lid_openings=request.lid_openings, bath=_bath(work, request.bath),
+        ambient_c=ambient,
+        chambers=[_chamber(work, chamber, ambient) for chamber in request.printers],
+        heater_w=heater.watts,
+        has_cut_out=heater.cut_out,
+        has_thermostat=heater.thermostat,
+        target_c=request.target_c,
+        floor_c=request.floor_c,
+        ceiling_c=request.ceiling_c,
+        lid_openings=request.lid_openings,
+        bath=_bath(work, request.bath),
         tariff_per_kwh=request.tariff_per_kwh,
-    )  # fmt: skip
+    )
     return start_input, heater.name
 
 
@@ -166,9 +188,12 @@ def _chamber(work: UnitOfWork, request: PrinterAsked, ambient_c: float) -> Chamb
         base = settings.model_copy(update={"base_layers": layers, "transition_layers": 0})
         base_s = print_time(base.timing(layers, set_row.exposure_s, printer.delay_includes_motion)).total_s
     return Chamber(
-        printer=fit.printer, start_c=start, loss_w_per_k=fit.loss_w_per_k,
-        heat_capacity_j_per_k=fit.heat_capacity_j_per_k, base_layers_s=base_s,
-    )  # fmt: skip
+        printer=fit.printer,
+        start_c=start,
+        loss_w_per_k=fit.loss_w_per_k,
+        heat_capacity_j_per_k=fit.heat_capacity_j_per_k,
+        base_layers_s=base_s,
+    )
 
 
 def _bath(work: UnitOfWork, request: BathAsked | None) -> WaterBathInput | None:
@@ -181,6 +206,10 @@ def _bath(work: UnitOfWork, request: BathAsked | None) -> WaterBathInput | None:
     density = (resin.density_g_ml if resin else None) or USUAL_DENSITY_G_ML
     heat = (resin.heat_capacity_j_g_k if resin else None) or USUAL_HEAT_J_G_K
     return WaterBathInput(
-        bath_ml=request.bath_ml, bath_c=request.bath_c, resin_g=request.resin_ml * density, resin_c=request.resin_c,
-        resin_heat_capacity_j_g_k=heat, target_c=request.target_c,
-    )  # fmt: skip
+        bath_ml=request.bath_ml,
+        bath_c=request.bath_c,
+        resin_g=request.resin_ml * density,
+        resin_c=request.resin_c,
+        resin_heat_capacity_j_g_k=heat,
+        target_c=request.target_c,
+    )

@@ -72,9 +72,13 @@ def write_to(work: UnitOfWork, path: Path, progress: Progress) -> dict[str, Any]
         names = store.tables(reading)
         done = iter(range(len(names)))
         return write_bundle(
-            path, store.schema_version(reading), __version__, work.now(), (_table(reading, name) for name in names),
+            path,
+            store.schema_version(reading),
+            __version__,
+            work.now(),
+            (_table(reading, name) for name in names),
             lambda name: progress(next(done) / len(names), name.replace("_", " ")),
-        )  # fmt: skip
+        )
     finally:
         reading.close()
 
@@ -87,7 +91,10 @@ def _table(db: sqlite3.Connection, name: str) -> tuple[str, dict[str, Any], Call
 def exported(work: UnitOfWork, name: str) -> Path:
     """Where a finished export lies."""
     path = files_beside(work.db) / name
-    return present(path if name.startswith("export-") and path.parent == files_beside(work.db) and path.is_file() else None, "export")  # fmt: skip
+    return present(
+        path if name.startswith("export-") and path.parent == files_beside(work.db) and path.is_file() else None,
+        "export",
+    )
 
 
 def part(work: UnitOfWork, kind: Literal["material", "parameter_set"], row_id: str) -> Made:
@@ -130,9 +137,12 @@ def receive(work: UnitOfWork, stream: IO[bytes]) -> BundleFile:
             _fits(work, bundle)
             tables = bundle.tables
             return BundleFile(
-                id=bundle_id, tables=len(tables), rows=sum(t["rows"] for t in tables.values()),
-                made_at=bundle.manifest["made_at"], setback=bundle.manifest["setback"],
-            )  # fmt: skip
+                id=bundle_id,
+                tables=len(tables),
+                rows=sum(t["rows"] for t in tables.values()),
+                made_at=bundle.manifest["made_at"],
+                setback=bundle.manifest["setback"],
+            )
     except BaseException:
         path.unlink(missing_ok=True)
         raise

@@ -27,8 +27,12 @@ from ..unit_of_work import Conflict, UnitOfWork, View, present
 Format = Literal["stl", "3mf", "masks", "svg", "layers"]
 PlateFormat = Literal["masks", "svg"]
 MIMES = {
-    "stl": "model/stl", "3mf": "model/3mf", "masks": "application/zip", "svg": "image/svg+xml", "layers": "text/csv",
-}  # fmt: skip
+    "stl": "model/stl",
+    "3mf": "model/3mf",
+    "masks": "application/zip",
+    "svg": "image/svg+xml",
+    "layers": "text/csv",
+}
 ENDINGS = {"stl": "stl", "3mf": "3mf", "masks": "zip", "svg": "svg", "layers": "csv"}
 THICKEST_FLOOR_MM = 6.0
 BASE_MULTIPLE = 10
@@ -196,8 +200,10 @@ def drawn(geometry: Geometry) -> Coupon:
     if geometry.thickness_mm is not None:
         floor = min(floor, geometry.thickness_mm)
     parameters: dict[str, Any] = {
-        "pixel_mm": geometry.pixel_um / 1000, "floor_mm": floor, "thickness_mm": geometry.thickness_mm,
-    }  # fmt: skip
+        "pixel_mm": geometry.pixel_um / 1000,
+        "floor_mm": floor,
+        "thickness_mm": geometry.thickness_mm,
+    }
     return _fitting(geometry.kind, {**parameters, **_chosen(geometry)})
 
 
@@ -241,10 +247,13 @@ def laid(request: PlateAsked) -> PlateLayout:
     placed, fits = _placed(request)
     coupon = placed[0].coupon
     return PlateLayout(
-        plate_x_mm=request.plate_x_mm, plate_y_mm=request.plate_y_mm, width_mm=coupon.width_mm,
-        height_mm=coupon.height_mm, fits=fits,
+        plate_x_mm=request.plate_x_mm,
+        plate_y_mm=request.plate_y_mm,
+        width_mm=coupon.width_mm,
+        height_mm=coupon.height_mm,
+        fits=fits,
         places=[PlaceView(code=p.code, exposure_s=p.exposure_s, x_mm=p.x_mm, y_mm=p.y_mm) for p in placed],
-    )  # fmt: skip
+    )
 
 
 def plate_file(request: PlateFileAsked) -> Made:
@@ -297,10 +306,16 @@ def of_coupon(work: UnitOfWork, id_or_code: str, file_format: Format) -> Made:
         raise Conflict(f"{printer.name} is retired: {row.code} cannot be printed on it any more.")
     settings = Settings.model_validate(arm.settings)
     file_request = Asked(
-        kind=row.kind, format=file_format, pixel_um=printer.pixel_um, layer_um=calibration.layer_height_um,
-        base_layers=settings.base_layers, transition_layers=settings.transition_layers, exposure=row.exposure_s,
-        base_exposure_s=settings.base_exposure_s, code=row.code,
-    )  # fmt: skip
+        kind=row.kind,
+        format=file_format,
+        pixel_um=printer.pixel_um,
+        layer_um=calibration.layer_height_um,
+        base_layers=settings.base_layers,
+        transition_layers=settings.transition_layers,
+        exposure=row.exposure_s,
+        base_exposure_s=settings.base_exposure_s,
+        code=row.code,
+    )
     return _file(design_of(work, row), file_request, f"{row.exposure_s:g}s")
 
 

@@ -76,12 +76,13 @@ def of_coupons(work: UnitOfWork, request: CouponLabels) -> Made:
     order = {code: i for i, code in enumerate(request.coupons)}
     texts = [
         Label(
-            row.code, f"{row.exposure_s:g} s {row.kind}",
+            row.code,
+            f"{row.exposure_s:g} s {row.kind}",
             (row.material, f"{row.printer}, {row.layer_height_um:g} µm", f"{row.calibration_code}, {row.arm}"),
             f"{base_address()}/coupons/{row.code}",
         )
         for row in sorted(rows, key=lambda row: order[row.code])
-    ]  # fmt: skip
+    ]
     return _pdf(texts, request, f"labels-{request.coupons[0]}")
 
 

@@ -135,18 +135,27 @@ def material(work: UnitOfWork, material_id: str) -> MaterialPage:
     warmth = effect(work, material_id)
     squares = guesses.depths(db, material_id)
     return MaterialPage(
-        id=row.id, code=row.code, name=row.name, kind=row.kind, maker=resin.maker if resin else None,
-        line=resin.line if resin else None, family=resin.family if resin else None,
-        opacity=resin.opacity if resin else None, colour=resin.colour if resin else None, sets=sets, axis_s=_axis(sets),
+        id=row.id,
+        code=row.code,
+        name=row.name,
+        kind=row.kind,
+        maker=resin.maker if resin else None,
+        line=resin.line if resin else None,
+        family=resin.family if resin else None,
+        opacity=resin.opacity if resin else None,
+        colour=resin.colour if resin else None,
+        sets=sets,
+        axis_s=_axis(sets),
         curve=CurveLine(
             penetration_depth_mm=prediction.penetration_depths(work, material_id).get(material_id), squares=len(squares)
         ),
-        temperature=warmth.result, temperature_missing=warmth.missing,
+        temperature=warmth.result,
+        temperature_missing=warmth.missing,
         bottles=[BottleView.model_validate(b) for b in shelf.bottles(db, False, material_id, "", MOST)],
         events=views(work, store.events_of_material(db, material_id, MOST)),
         campaigns=[CampaignLine.model_validate(c) for c in pages.campaigns_of_material(db, material_id, MOST)],
         prints=[PrintLine.model_validate(p) for p in pages.prints_of_material(db, material_id, MOST)],
-    )  # fmt: skip
+    )
 
 
 def printer(work: UnitOfWork, printer_id: str) -> PrinterPage:
@@ -156,13 +165,17 @@ def printer(work: UnitOfWork, printer_id: str) -> PrinterPage:
     sets = _lines(work, store.sets_of_printer(db, printer_id))
     light_map = plates.newest_map(db, printer_id)
     return PrinterPage(
-        printer=view, sets=sets, axis_s=_axis(sets), chart=printer_chart(work, printer_id),
-        map_source=light_map.source if light_map else None, map_at=light_map.measured_at if light_map else None,
+        printer=view,
+        sets=sets,
+        axis_s=_axis(sets),
+        chart=printer_chart(work, printer_id),
+        map_source=light_map.source if light_map else None,
+        map_at=light_map.measured_at if light_map else None,
         defects=[DefectLine.model_validate(d) for d in plates.defects(db, printer_id)],
         events=views(work, store.events_of_printer(db, printer_id, MOST)),
         campaigns=[CampaignLine.model_validate(c) for c in pages.campaigns_of_printer(db, printer_id, MOST)],
         prints=[PrintLine.model_validate(p) for p in pages.prints_of_printer(db, printer_id, MOST)],
-    )  # fmt: skip
+    )
 
 
 def _lines(work: UnitOfWork, sets: list[store.LivingSet]) -> list[SetLine]:
@@ -175,14 +188,24 @@ def _lines(work: UnitOfWork, sets: list[store.LivingSet]) -> list[SetLine]:
         cause = life.causes[0] if life.causes else None
         lines.append(
             SetLine(
-                code=s.code, material_id=s.material_id, material=materials[s.material_id], printer_id=s.printer_id,
-                printer=printers[s.printer_id], layer_height_um=s.layer_height_um, exposure_s=s.exposure_s,
-                exposure_step_s=s.exposure_step_s, lower_s=s.lower_s, upper_s=s.upper_s, latitude_pct=s.latitude_pct,
-                temp_low_c=s.temp_low_c, temp_high_c=s.temp_high_c, issued_at=s.issued_at,
+                code=s.code,
+                material_id=s.material_id,
+                material=materials[s.material_id],
+                printer_id=s.printer_id,
+                printer=printers[s.printer_id],
+                layer_height_um=s.layer_height_um,
+                exposure_s=s.exposure_s,
+                exposure_step_s=s.exposure_step_s,
+                lower_s=s.lower_s,
+                upper_s=s.upper_s,
+                latitude_pct=s.latitude_pct,
+                temp_low_c=s.temp_low_c,
+                temp_high_c=s.temp_high_c,
+                issued_at=s.issued_at,
                 state={"valid": "issued"}.get(life.state, life.state),
                 why=f"{cause.name}. {cause.detail}".strip() if cause else None,
             )
-        )  # fmt: skip
+        )
     return lines
 
 

@@ -54,10 +54,16 @@ def start(work: UnitOfWork, request: TimerInput) -> TimerView:
         now = work.clock()
         timer_id = work.new_id()
         insert(
-            work.db, "timer", id=timer_id, name=request.name, seconds=request.seconds, started_at=iso(now),
-            due_at=iso(now + timedelta(seconds=request.seconds)), place=request.place,
+            work.db,
+            "timer",
+            id=timer_id,
+            name=request.name,
+            seconds=request.seconds,
+            started_at=iso(now),
+            due_at=iso(now + timedelta(seconds=request.seconds)),
+            place=request.place,
             technician_id=work.technician_id(),
-        )  # fmt: skip
+        )
         return answer(_view(work, present(store.timer(work.db, timer_id), "timer")))
 
 
@@ -92,6 +98,12 @@ def resume(work: UnitOfWork, timer_id: str) -> TimerView:
 def _view(work: UnitOfWork, row: store.Timer) -> TimerView:
     seconds_left = (datetime.fromisoformat(row.due_at.replace("Z", "+00:00")) - work.clock()).total_seconds()
     return TimerView(
-        id=row.id, name=row.name, seconds=row.seconds, started_at=row.started_at, due_at=row.due_at, left_s=seconds_left,
-        place=row.place, ended_at=row.ended_at,
-    )  # fmt: skip
+        id=row.id,
+        name=row.name,
+        seconds=row.seconds,
+        started_at=row.started_at,
+        due_at=row.due_at,
+        left_s=seconds_left,
+        place=row.place,
+        ended_at=row.ended_at,
+    )

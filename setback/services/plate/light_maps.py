@@ -97,12 +97,16 @@ def plate(work: UnitOfWork, printer_id: str, query: PlateQuery) -> PlateView:
     printer = present(shelf.printer(work.db, printer_id), "printer")
     newest = store.newest_map(work.db, printer_id)
     return PlateView(
-        printer_id=printer.id, printer=printer.name, plate_x_mm=printer.plate_x_mm, plate_y_mm=printer.plate_y_mm,
-        map=MapView.model_validate(newest) if newest else None, result=result_of(newest, query) if newest else None,
+        printer_id=printer.id,
+        printer=printer.name,
+        plate_x_mm=printer.plate_x_mm,
+        plate_y_mm=printer.plate_y_mm,
+        map=MapView.model_validate(newest) if newest else None,
+        result=result_of(newest, query) if newest else None,
         defects=[DefectView.model_validate(d) for d in store.defects(work.db, printer_id)],
         sets=[PlateSet.model_validate(s) for s in store.sets_of(work.db, printer_id)],
         grids=store.read_grids(work.db, printer_id),
-    )  # fmt: skip
+    )
 
 
 def result_of(light_map: store.PlateMap, query: PlateQuery) -> PlateUniformityResult:
@@ -111,10 +115,13 @@ def result_of(light_map: store.PlateMap, query: PlateQuery) -> PlateUniformityRe
     lower, upper = query.window_lower_s or exposure / 1000, query.window_upper_s or exposure * 1000
     return plate_uniformity(
         PlateUniformityInput(
-            readings=light_map.readings, exposure_s=exposure, window_lower_s=lower, window_upper_s=upper,
+            readings=light_map.readings,
+            exposure_s=exposure,
+            window_lower_s=lower,
+            window_upper_s=upper,
             reference_cell=_cell(light_map),
         )
-    )  # fmt: skip
+    )
 
 
 def relative_dose(light_map: store.PlateMap) -> list[list[float]]:
@@ -153,9 +160,18 @@ def add_map(work: UnitOfWork, printer_id: str, request: PlateMapInput) -> PlateV
         present(shelf.printer(work.db, printer_id), "printer")
         row, column = request.reference_cell or (None, None)
         insert(
-            work.db, "plate_map", id=work.new_id(), printer_id=printer_id, source=request.source, readings=request.readings,
-            reference_row=row, reference_column=column, note=request.note, technician_id=technician.id, measured_at=work.now(),
-        )  # fmt: skip
+            work.db,
+            "plate_map",
+            id=work.new_id(),
+            printer_id=printer_id,
+            source=request.source,
+            readings=request.readings,
+            reference_row=row,
+            reference_column=column,
+            note=request.note,
+            technician_id=technician.id,
+            measured_at=work.now(),
+        )
         return answer(plate(work, printer_id, PlateQuery()))
 
 
@@ -186,9 +202,14 @@ def add_defect(work: UnitOfWork, printer_id: str, request: DefectInput) -> Plate
             message = f"The mark lies outside the plate of {printer.plate_x_mm:g} × {printer.plate_y_mm:g} mm."
             raise Problem(message, {"x_mm": message})
         insert(
-            work.db, "defect", id=work.new_id(), printer_id=printer_id, technician_id=work.technician_id(),
-            seen_at=work.now(), **request.model_dump(),
-        )  # fmt: skip
+            work.db,
+            "defect",
+            id=work.new_id(),
+            printer_id=printer_id,
+            technician_id=work.technician_id(),
+            seen_at=work.now(),
+            **request.model_dump(),
+        )
         return answer(plate(work, printer_id, PlateQuery()))
 
 

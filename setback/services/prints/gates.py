@@ -23,9 +23,14 @@ class GateView(View):
 def gates(work: UnitOfWork, printer_id: str | None = None) -> list[GateView]:
     """What must be cleared before the next print, on one printer or on all of them."""
     return [
-        GateView(kind=row.kind, print_id=row.id, code=row.code, message=_SAID[row.kind].format(code=row.code, printer=row.printer))
+        GateView(
+            kind=row.kind,
+            print_id=row.id,
+            code=row.code,
+            message=_SAID[row.kind].format(code=row.code, printer=row.printer),
+        )
         for row in prints.gates(work.db, printer_id)
-    ]  # fmt: skip
+    ]
 
 
 def check_gates(work: UnitOfWork, printer_id: str, lift_suppressed: bool = False) -> None:

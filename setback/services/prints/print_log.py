@@ -122,13 +122,27 @@ def log(work: UnitOfWork, request: LogInput) -> LogView:
         whole = outcomes == {"whole"}
         print_id = work.new_id()
         insert(
-            work.db, "print", id=print_id, code=next_code(work.db, "J"), printer_id=printer.id, status="printed",
-            planned_at=work.now(), printed_at=work.now(), temp_c=request.temp_c, temp_place=request.temp_place,
-            volume_ml=request.volume_ml, duration_s=0, technician_id=work.technician_id(),
-            outcome="whole" if whole else "failed" if outcomes == {"missing"} else "missing parts", seen=request.seen,
-            parameter_set_id=set_row.id if set_row else None, settings_note=request.settings_note,
-            lift_suppressed=request.lift_suppressed, temp_end_c=end_c, outside_band=crossed,
-        )  # fmt: skip
+            work.db,
+            "print",
+            id=print_id,
+            code=next_code(work.db, "J"),
+            printer_id=printer.id,
+            status="printed",
+            planned_at=work.now(),
+            printed_at=work.now(),
+            temp_c=request.temp_c,
+            temp_place=request.temp_place,
+            volume_ml=request.volume_ml,
+            duration_s=0,
+            technician_id=work.technician_id(),
+            outcome="whole" if whole else "failed" if outcomes == {"missing"} else "missing parts",
+            seen=request.seen,
+            parameter_set_id=set_row.id if set_row else None,
+            settings_note=request.settings_note,
+            lift_suppressed=request.lift_suppressed,
+            temp_end_c=end_c,
+            outside_band=crossed,
+        )
         for part in request.parts:
             insert(work.db, "print_part", id=work.new_id(), print_id=print_id, **part.model_dump())
         return answer(_view(work, print_id))

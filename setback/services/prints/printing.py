@@ -63,11 +63,21 @@ def mark_printed(work: UnitOfWork, print_id: str, request: PrintedInput) -> None
     check_gates(work, printer.id, row.lift_suppressed)
     crossed = pass_gate(work, store.set_behind(work.db, print_id), request.temp_c, request.outside_band)
     update(
-        work.db, "print", print_id, status="printed", printed_at=work.now(), temp_c=request.temp_c,
-        temp_place=request.temp_place, technician_id=work.technician_id() or row.technician_id, outcome=request.outcome,
-        seen=request.seen, screen_hours=printer.screen_hours, volume_ml=row.volume_ml if request.volume_ml is None else request.volume_ml,
-        temp_end_c=resin_at(work, printer.id, int(work.clock().timestamp())), outside_band=crossed,
-    )  # fmt: skip
+        work.db,
+        "print",
+        print_id,
+        status="printed",
+        printed_at=work.now(),
+        temp_c=request.temp_c,
+        temp_place=request.temp_place,
+        technician_id=work.technician_id() or row.technician_id,
+        outcome=request.outcome,
+        seen=request.seen,
+        screen_hours=printer.screen_hours,
+        volume_ml=row.volume_ml if request.volume_ml is None else request.volume_ml,
+        temp_end_c=resin_at(work, printer.id, int(work.clock().timestamp())),
+        outside_band=crossed,
+    )
 
 
 def unprinted(work: UnitOfWork, print_id: str) -> PrintState:
@@ -79,9 +89,20 @@ def unprinted(work: UnitOfWork, print_id: str) -> PrintState:
         _nothing_read(work, print_id)
         virtual.forget(work.db, print_id, work.now())
         update(
-            work.db, "print", print_id, status="planned", printed_at=None, temp_c=None, temp_place=None, outcome=None,
-            seen="", searched_at=None, searched_by=None, temp_end_c=None, outside_band=None,
-        )  # fmt: skip
+            work.db,
+            "print",
+            print_id,
+            status="planned",
+            printed_at=None,
+            temp_c=None,
+            temp_place=None,
+            outcome=None,
+            seen="",
+            searched_at=None,
+            searched_by=None,
+            temp_end_c=None,
+            outside_band=None,
+        )
         return answer(_state(work, print_id))
 
 

@@ -109,9 +109,10 @@ def run(work: UnitOfWork, progress: Progress, request: dict[str, Any]) -> dict[s
         pictures.append((coupon, conditions, photograph(printed, lettered, seed + number)))
     progress(1.0, "Washing, drying, curing, photographing")
     seeds = {
-        "machine": asdict(machine), "material": asdict(material),
+        "machine": asdict(machine),
+        "material": asdict(material),
         "conditions": {coupon.id: asdict(conditions) for coupon, conditions, _ in pictures},
-    }  # fmt: skip
+    }
     work.initials = order.initials
     with work.write():
         mark_printed(
@@ -120,8 +121,13 @@ def run(work: UnitOfWork, progress: Progress, request: dict[str, Any]) -> dict[s
             PrintedInput(temp_c=order.temp_c, temp_place="resin", outside_band=order.outside_band),
         )
         insert(
-            work.db, "virtual_print", print_id=order.print_id, seed=seed, hidden=seeds, printed_at=work.now(),
-        )  # fmt: skip
+            work.db,
+            "virtual_print",
+            print_id=order.print_id,
+            seed=seed,
+            hidden=seeds,
+            printed_at=work.now(),
+        )
         for coupon, _, picture in pictures:
             photos.keep(work, coupon.id, picture)
     return {"print_id": order.print_id, "coupons": [coupon.code for coupon in coupons]}
@@ -196,9 +202,13 @@ def truth(work: UnitOfWork, arm_id: str | None) -> tuple[hidden.Machine, hidden.
 
 
 def _made(
-    work: UnitOfWork, row: store.CouponRow, machine: hidden.Machine, material: hidden.Material,
-    conditions: hidden.Conditions, seed: int,
-) -> Printed:  # fmt: skip
+    work: UnitOfWork,
+    row: store.CouponRow,
+    machine: hidden.Machine,
+    material: hidden.Material,
+    conditions: hidden.Conditions,
+    seed: int,
+) -> Printed:
     return print_coupon(design_of(work, row), machine, material, conditions, seed)
 
 
@@ -210,12 +220,15 @@ def _conditions(work: UnitOfWork, row: store.CouponRow, machine: hidden.Machine,
     place = _middle(work, row)
     strip = row.way == "strip"
     return hidden.Conditions(
-        exposure_s=row.exposure_s, layer_mm=calibration.layer_height_um / 1000,
+        exposure_s=row.exposure_s,
+        layer_mm=calibration.layer_height_um / 1000,
         rest_s=SETTLED_S if strip else true_rest_s(settings, printer),
-        lift_mm_min=STILL_MM_MIN if strip else settings.lift_mm_min, temp_c=temp_c,
-        screen_hours=printer.screen_hours, power_pct=settings.light_power_pct,
+        lift_mm_min=STILL_MM_MIN if strip else settings.lift_mm_min,
+        temp_c=temp_c,
+        screen_hours=printer.screen_hours,
+        power_pct=settings.light_power_pct,
         place_mm=place,
-    )  # fmt: skip
+    )
 
 
 def _middle(work: UnitOfWork, row: store.CouponRow) -> tuple[float, float] | None:

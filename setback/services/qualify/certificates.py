@@ -43,27 +43,46 @@ def _pdf(signed_view: SignedView) -> bytes:
     used = [j for j in candidate.judged if j.used]
     return certificate_pdf(
         Certificate(
-            code=signed_view.code, title=f"{candidate.material} for {signed_view.brief.name}",
+            code=signed_view.code,
+            title=f"{candidate.material} for {signed_view.brief.name}",
             subject=f"Printed on {candidate.printer} by set {candidate.set_code}; brief {signed_view.brief.code}, version {signed_view.brief.version}",
-            verdict=signed_view.verdict, state=signed_view.state,
-            reasons=list(dict.fromkeys([*candidate.reasons, *signed_view.why])), scope=signed_view.scope, use=signed_view.brief.use,
+            verdict=signed_view.verdict,
+            state=signed_view.state,
+            reasons=list(dict.fromkeys([*candidate.reasons, *signed_view.why])),
+            scope=signed_view.scope,
+            use=signed_view.brief.use,
             facts=[
                 (f"Finish, step {line.name}" if line.name.isdigit() else line.name, f"{line.value} {line.unit}".strip())
-                for line in card.lines if line.group != "Settings"
+                for line in card.lines
+                if line.group != "Settings"
             ],
-            settings=[(line.name, f"{line.value} {line.unit}".strip()) for line in card.lines if line.group == "Settings"],
-            window_s=(window.lower_s, window.upper_s) if window else None, exposure_s=candidate.exposure_s,
+            settings=[
+                (line.name, f"{line.value} {line.unit}".strip()) for line in card.lines if line.group == "Settings"
+            ],
+            window_s=(window.lower_s, window.upper_s) if window else None,
+            exposure_s=candidate.exposure_s,
             lines=[_line(j) for j in candidate.judged],
-            evidence=list(dict.fromkeys(
-                f"{j.used.source}: {j.name.lower()}, n = {j.used.n}" + (f"; {j.used.made_under}" if j.used.made_under else "")
-                for j in used if j.used
-            )),
-            left_out=list(dict.fromkeys(f"{o.source}, {j.name.lower()}: {o.why}" for j in candidate.judged for o in j.left_out)),
-            methods=[*_methods(candidate.judged), ("Exposure", "process window of Setback's core"), ("Verdict", FORMULAS)],
+            evidence=list(
+                dict.fromkeys(
+                    f"{j.used.source}: {j.name.lower()}, n = {j.used.n}"
+                    + (f"; {j.used.made_under}" if j.used.made_under else "")
+                    for j in used
+                    if j.used
+                )
+            ),
+            left_out=list(
+                dict.fromkeys(f"{o.source}, {j.name.lower()}: {o.why}" for j in candidate.judged for o in j.left_out)
+            ),
+            methods=[
+                *_methods(candidate.judged),
+                ("Exposure", "process window of Setback's core"),
+                ("Verdict", FORMULAS),
+            ],
             signed=f"Signed by {signed_view.initials}, {signed_view.signed_at[:16].replace('T', ' ')} UTC, core {signed_view.core_version}",
-            seal=signed_view.hash, link=f"{base_address()}/qualify/records/{signed_view.code}",
+            seal=signed_view.hash,
+            link=f"{base_address()}/qualify/records/{signed_view.code}",
         )
-    )  # fmt: skip
+    )
 
 
 def _methods(lines: list[Judged]) -> list[tuple[str, str]]:
@@ -83,8 +102,18 @@ def _line(j: Judged) -> Line:
     if used is not None:
         bound = used.bound_low if j.demand.at == "least" else used.bound_high
     return Line(
-        name=j.name, asked=asked(j.demand, j.unit), kind=j.demand.kind, status=j.status, words=j.words, sure=j.sure,
-        unit=j.unit, limit=j.line, at=j.demand.at, values=used.values if used else [],
-        unbroken=used.unbroken if used else [], ci=used.ci if used else None, centre=used.value if used else None,
+        name=j.name,
+        asked=asked(j.demand, j.unit),
+        kind=j.demand.kind,
+        status=j.status,
+        words=j.words,
+        sure=j.sure,
+        unit=j.unit,
+        limit=j.line,
+        at=j.demand.at,
+        values=used.values if used else [],
+        unbroken=used.unbroken if used else [],
+        ci=used.ci if used else None,
+        centre=used.value if used else None,
         bound=bound if j.demand.basis == "bound" else None,
-    )  # fmt: skip
+    )

@@ -118,12 +118,19 @@ def _shown(trial: Tried) -> EvidenceShown:
         if row.setup.get(f.key) not in (None, "")
     )
     return EvidenceShown(
-        source=row.code, value=result.centre, ci=result.centre_ci,
-        bound_low=summary.tolerance_lower if summary else None, bound_high=summary.tolerance_upper if summary else None,
-        values=[d.value for d in result.dots if not d.unbroken], unbroken=[d.value for d in result.dots if d.unbroken],
-        reliability=summary.reliability_shown if summary else None, sd=summary.sd if summary else None, n=result.n,
-        made_under=setup, centre="median" if result.staircase else "mean",
-    )  # fmt: skip
+        source=row.code,
+        value=result.centre,
+        ci=result.centre_ci,
+        bound_low=summary.tolerance_lower if summary else None,
+        bound_high=summary.tolerance_upper if summary else None,
+        values=[d.value for d in result.dots if not d.unbroken],
+        unbroken=[d.value for d in result.dots if d.unbroken],
+        reliability=summary.reliability_shown if summary else None,
+        sd=summary.sd if summary else None,
+        n=result.n,
+        made_under=setup,
+        centre="median" if result.staircase else "mean",
+    )
 
 
 def _of_set(work: UnitOfWork, evidence: Known, living_set: lives.LivingSet, demand: Demand) -> Offered:
@@ -159,10 +166,14 @@ def _finest(living_set: lives.LivingSet, row: parameter_sets.SetRow, kind: str) 
     sizes = [
         f["size_mm"]
         for coupon in row.input["coupons"]
-        if (coupon["exposure_s"] <= row.exposure_s * 1.001 if kind == "walls" else coupon["exposure_s"] >= row.exposure_s * 0.999)
+        if (
+            coupon["exposure_s"] <= row.exposure_s * 1.001
+            if kind == "walls"
+            else coupon["exposure_s"] >= row.exposure_s * 0.999
+        )
         for f in coupon.get(kind, [])
         if f[whole] == f["of"] and not f.get("partial")
-    ]  # fmt: skip
+    ]
     return _fact(living_set.code, min(sizes, default=None))
 
 

@@ -107,11 +107,22 @@ def sign(work: UnitOfWork, request: SignInput) -> SignedView:
         brief = present(brief_store.brief(work.db, request.brief_id), "brief")
         chain, previous = store.last_link(work.db)
         bare = store.QualificationRow(
-            id=work.new_id(), code=next_code(work.db, "N"), chain=chain + 1, brief_version_id=brief.version_id,
-            parameter_set_id=candidate.set_id, verdict=candidate.verdict, scope=request.scope, input=_input(work, brief, candidate),
-            result=candidate.model_dump(mode="json"), evidence_hash=candidate.evidence_hash, technician_id=technician.id,
-            signed_at=work.now(), core_version=__version__, previous_hash=previous, hash="",
-        )  # fmt: skip
+            id=work.new_id(),
+            code=next_code(work.db, "N"),
+            chain=chain + 1,
+            brief_version_id=brief.version_id,
+            parameter_set_id=candidate.set_id,
+            verdict=candidate.verdict,
+            scope=request.scope,
+            input=_input(work, brief, candidate),
+            result=candidate.model_dump(mode="json"),
+            evidence_hash=candidate.evidence_hash,
+            technician_id=technician.id,
+            signed_at=work.now(),
+            core_version=__version__,
+            previous_hash=previous,
+            hash="",
+        )
         row = store.QualificationRow(**{**vars(bare), "hash": store.hash_of(bare)})
         store.append(work.db, row)
         return answer(signed(work, row.id))
@@ -124,11 +135,21 @@ def signed(work: UnitOfWork, id_or_code: str) -> SignedView:
     brief = brief_store.versions(work.db, [row.brief_version_id])[row.brief_version_id]
     state, reasons = _now(work, [line])[row.id]
     return SignedView(
-        id=row.id, code=row.code, brief=view(brief), candidate=Candidate.model_validate(row.result),
-        card=card(work, row.parameter_set_id), verdict=line.verdict, state=state, why=reasons, scope=row.scope,
-        initials=line.initials, signed_at=row.signed_at, core_version=row.core_version, evidence_hash=row.evidence_hash,
+        id=row.id,
+        code=row.code,
+        brief=view(brief),
+        candidate=Candidate.model_validate(row.result),
+        card=card(work, row.parameter_set_id),
+        verdict=line.verdict,
+        state=state,
+        why=reasons,
+        scope=row.scope,
+        initials=line.initials,
+        signed_at=row.signed_at,
+        core_version=row.core_version,
+        evidence_hash=row.evidence_hash,
         hash=row.hash,
-    )  # fmt: skip
+    )
 
 
 def all_signed(work: UnitOfWork, before: str, limit: int) -> list[SignedLineView]:
@@ -147,10 +168,11 @@ def _lines(work: UnitOfWork, lines: list[store.SignedLine]) -> list[SignedLineVi
     return [
         SignedLineView(
             **{k: getattr(line, k) for k in SignedLineView.model_fields if k not in ("state", "why")},
-            state=now[line.id][0], why=now[line.id][1],
+            state=now[line.id][0],
+            why=now[line.id][1],
         )
         for line in lines
-    ]  # fmt: skip
+    ]
 
 
 def _now(work: UnitOfWork, lines: list[store.SignedLine]) -> dict[str, tuple[Verdict, list[str]]]:
@@ -179,9 +201,13 @@ def _input(work: UnitOfWork, brief: brief_store.BriefRow, candidate: Candidate) 
     """What was judged: the brief's lines, the set with its hash, and the evidence that was used."""
     set_row = present(parameter_sets.parameter_set(work.db, candidate.set_id), "set")
     return {
-        "brief": brief.code, "brief_version": brief.version, "requirements": brief.requirements, "set": set_row.code,
-        "set_hash": set_row.hash, "evidence": sorted({j.used.source for j in candidate.judged if j.used}),
-    }  # fmt: skip
+        "brief": brief.code,
+        "brief_version": brief.version,
+        "requirements": brief.requirements,
+        "set": set_row.code,
+        "set_hash": set_row.hash,
+        "evidence": sorted({j.used.source for j in candidate.judged if j.used}),
+    }
 
 
 def _changes(candidate: Candidate, seen_lines: list[Seen]) -> str:

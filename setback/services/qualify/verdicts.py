@@ -81,11 +81,16 @@ def lines(work: UnitOfWork) -> list[BriefLine]:
         best = next((c for c in candidates if c.cheapest), None)
         brief_lines.append(
             BriefLine(
-                id=row.id, code=row.code, name=row.name, use=row.use, version=row.version, asked=len(row.requirements),
+                id=row.id,
+                code=row.code,
+                name=row.name,
+                use=row.use,
+                version=row.version,
+                asked=len(row.requirements),
                 counts={v: n for v in Verdict if (n := sum(c.verdict == v for c in candidates))},
                 best=f"{best.material} on {best.printer}" if best else None,
             )
-        )  # fmt: skip
+        )
     return brief_lines
 
 
@@ -163,11 +168,22 @@ def _candidate(
         lines, life.state, [_words(c.name, c.detail) for c in life.causes], living_set.outside_reason
     )
     return Candidate(
-        set_id=living_set.id, set_code=living_set.code, set_version=living_set.version, material_id=living_set.material_id, material=material,
-        printer_id=living_set.printer_id, printer=printer, layer_height_um=living_set.layer_height_um, exposure_s=living_set.exposure_s,
-        state=life.state, verdict=verdict, reasons=reasons, price_per_l=evidence.prices.get(living_set.material_id), judged=lines,
+        set_id=living_set.id,
+        set_code=living_set.code,
+        set_version=living_set.version,
+        material_id=living_set.material_id,
+        material=material,
+        printer_id=living_set.printer_id,
+        printer=printer,
+        layer_height_um=living_set.layer_height_um,
+        exposure_s=living_set.exposure_s,
+        state=life.state,
+        verdict=verdict,
+        reasons=reasons,
+        price_per_l=evidence.prices.get(living_set.material_id),
+        judged=lines,
         evidence_hash=fingerprint(living_set.id, lines, life.state),
-    )  # fmt: skip
+    )
 
 
 def _words(name: str, detail: str | None) -> str:

@@ -73,16 +73,26 @@ def _view(row: store.BlindRow, first: list[readings.FeatureRow]) -> BlindView:
         theirs = [ReadFeature.model_validate(f) for f in row.features]
         ours = [
             ReadFeature(
-                key=f.feature_key, kind=f.kind, side=f.side, size_mm=f.size_mm, axis=f.axis, state=f.state,
+                key=f.feature_key,
+                kind=f.kind,
+                side=f.side,
+                size_mm=f.size_mm,
+                axis=f.axis,
+                state=f.state,
                 measured_mm=f.measured_mm,
             )
             for f in first
-        ]  # fmt: skip
+        ]
         comparison = compare_readings(ours, theirs)
     return BlindView(
-        id=row.id, asked_by=row.asked_initials, asked_at=row.asked_at, initials=row.initials, read_at=row.read_at,
-        note=row.note, comparison=comparison,
-    )  # fmt: skip
+        id=row.id,
+        asked_by=row.asked_initials,
+        asked_at=row.asked_at,
+        initials=row.initials,
+        read_at=row.read_at,
+        note=row.note,
+        comparison=comparison,
+    )
 
 
 def of_coupon(work: UnitOfWork, id_or_code: str) -> list[BlindView]:
@@ -114,11 +124,17 @@ def coupon(work: UnitOfWork, blind_id: str) -> BlindCoupon:
     design = present(calibrations.design(work.db, row.design_id), "design")
     first = readings.current(work.db, [row.id])
     return BlindCoupon(
-        id=stored.id, code=row.code, exposure_s=row.exposure_s, material=calibration.material,
-        printer=calibration.printer, layer_height_um=calibration.layer_height_um, asked_by=stored.asked_initials,
-        first_reader=first[0].initials if first else None, plan=CouponPlan.model_validate(design.plan),
+        id=stored.id,
+        code=row.code,
+        exposure_s=row.exposure_s,
+        material=calibration.material,
+        printer=calibration.printer,
+        layer_height_um=calibration.layer_height_um,
+        asked_by=stored.asked_initials,
+        first_reader=first[0].initials if first else None,
+        plan=CouponPlan.model_validate(design.plan),
         photo_ids=[p.id for p in readings.photos(work.db, [row.id])],
-    )  # fmt: skip
+    )
 
 
 def read(work: UnitOfWork, blind_id: str, request: BlindInput) -> BlindView:
@@ -144,14 +160,22 @@ def read(work: UnitOfWork, blind_id: str, request: BlindInput) -> BlindView:
         design = present(calibrations.design(work.db, row.design_id), "design")
         pairs = checked(ReadingInput(features=request.features), CouponPlan.model_validate(design.plan))
         features = [
-            {**planned.model_dump(include={"key", "kind", "side", "size_mm", "axis"}), "state": feature.state,
-             "measured_mm": feature.measured_mm}
+            {
+                **planned.model_dump(include={"key", "kind", "side", "size_mm", "axis"}),
+                "state": feature.state,
+                "measured_mm": feature.measured_mm,
+            }
             for planned, feature in pairs
-        ]  # fmt: skip
+        ]
         update(
-            work.db, "blind_reading", blind_id, technician_id=technician.id, read_at=work.now(), features=features,
+            work.db,
+            "blind_reading",
+            blind_id,
+            technician_id=technician.id,
+            read_at=work.now(),
+            features=features,
             note=request.note,
-        )  # fmt: skip
+        )
         return answer(of_coupons(work, [row])[row.id][-1])
 
 

@@ -107,10 +107,15 @@ def read_feature(row: readings.FeatureRow) -> ReadFeature:
     """A stored feature as the core reads it."""
     return ReadFeature.model_validate(
         {
-            "key": row.feature_key, "kind": row.kind, "side": row.side, "size_mm": row.size_mm, "axis": row.axis,
-            "state": row.state, "measured_mm": row.measured_mm,
+            "key": row.feature_key,
+            "kind": row.kind,
+            "side": row.side,
+            "size_mm": row.size_mm,
+            "axis": row.axis,
+            "state": row.state,
+            "measured_mm": row.measured_mm,
         }
-    )  # fmt: skip
+    )
 
 
 def window_evidence(reads: list[CouponRead]) -> tuple[list[CouponEvidence], bool]:

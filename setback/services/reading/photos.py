@@ -59,10 +59,18 @@ def keep(work: UnitOfWork, coupon_id: str, content: bytes) -> None:
 def _insert(work: UnitOfWork, image: bytes, width: int, height: int, **of: str) -> str:
     photo_id = work.new_id()
     insert(
-        work.db, "photo", id=photo_id, **of, mime="image/jpeg", width_px=width, height_px=height,
-        sha256=hashlib.sha256(image).hexdigest(), image=image, taken_at=work.now(),
+        work.db,
+        "photo",
+        id=photo_id,
+        **of,
+        mime="image/jpeg",
+        width_px=width,
+        height_px=height,
+        sha256=hashlib.sha256(image).hexdigest(),
+        image=image,
+        taken_at=work.now(),
         technician_id=work.technician_id(),
-    )  # fmt: skip
+    )
     return photo_id
 
 

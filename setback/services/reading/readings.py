@@ -322,16 +322,32 @@ def keep_reading(work: UnitOfWork, id_or_code: str, request: ReadingInput) -> st
     features = checked(request, CouponPlan.model_validate(design.plan))
     reading_id = work.new_id()
     insert(
-        work.db, "reading", id=reading_id, coupon_id=row.id, technician_id=technician.id, read_at=work.now(),
-        damaged=request.damaged, unwashed=request.unwashed, uncured=request.uncured, note=request.note,
-        supersedes_id=request.supersedes_id, reason=request.reason if request.supersedes_id else None,
-    )  # fmt: skip
+        work.db,
+        "reading",
+        id=reading_id,
+        coupon_id=row.id,
+        technician_id=technician.id,
+        read_at=work.now(),
+        damaged=request.damaged,
+        unwashed=request.unwashed,
+        uncured=request.uncured,
+        note=request.note,
+        supersedes_id=request.supersedes_id,
+        reason=request.reason if request.supersedes_id else None,
+    )
     for planned, feature in features:
         insert(
-            work.db, "reading_feature", reading_id=reading_id, feature_key=planned.key, kind=planned.kind,
-            side=planned.side, axis=planned.axis, size_mm=planned.size_mm, state=feature.state,
+            work.db,
+            "reading_feature",
+            reading_id=reading_id,
+            feature_key=planned.key,
+            kind=planned.kind,
+            side=planned.side,
+            axis=planned.axis,
+            size_mm=planned.size_mm,
+            state=feature.state,
             measured_mm=feature.measured_mm,
-        )  # fmt: skip
+        )
     refresh_check(work, row)
     return row.id
 
@@ -393,9 +409,16 @@ def withdraw(work: UnitOfWork, id_or_code: str, request: WithdrawInput) -> Coupo
         if newest is None or newest.id != request.reading_id or newest.withdrawn:
             raise Conflict(f"The reading of {row.code} was changed meanwhile. Reload to see it.")
         insert(
-            work.db, "reading", id=work.new_id(), coupon_id=row.id, technician_id=technician.id, read_at=work.now(),
-            withdrawn=True, supersedes_id=newest.id, reason=request.reason,
-        )  # fmt: skip
+            work.db,
+            "reading",
+            id=work.new_id(),
+            coupon_id=row.id,
+            technician_id=technician.id,
+            read_at=work.now(),
+            withdrawn=True,
+            supersedes_id=newest.id,
+            reason=request.reason,
+        )
         refresh_check(work, row)
         return answer(coupon(work, row.id))
 
@@ -408,9 +431,17 @@ def judge(work: UnitOfWork, id_or_code: str, request: JudgementInput) -> CouponV
         sql = "SELECT coalesce(max(number), 0) FROM judgement WHERE coupon_id = ?"
         number = work.db.execute(sql, (row.id,)).fetchone()[0] + 1
         insert(
-            work.db, "judgement", id=work.new_id(), coupon_id=row.id, number=number, include=request.include,
-            verdict=request.verdict, reason=request.reason, technician_id=technician.id, judged_at=work.now(),
-        )  # fmt: skip
+            work.db,
+            "judgement",
+            id=work.new_id(),
+            coupon_id=row.id,
+            number=number,
+            include=request.include,
+            verdict=request.verdict,
+            reason=request.reason,
+            technician_id=technician.id,
+            judged_at=work.now(),
+        )
         refresh_check(work, row)
         return answer(coupon(work, row.id))
 
@@ -436,9 +467,12 @@ def found_again(work: UnitOfWork, id_or_code: str) -> CouponView:
 def _finish_steps(route: shelf.FinishRoute) -> list[FinishStep]:
     """In the order they are done; a step of no minutes is left out."""
     minutes = {
-        "Dirty bath": route.dirty_bath_min, "Clean bath": route.clean_bath_min, "Dry": route.dry_min,
-        "Air": route.air_min, "Cure": route.cure_min,
-    }  # fmt: skip
+        "Dirty bath": route.dirty_bath_min,
+        "Clean bath": route.clean_bath_min,
+        "Dry": route.dry_min,
+        "Air": route.air_min,
+        "Cure": route.cure_min,
+    }
     return [FinishStep(name=name, seconds=60 * value) for name, value in minutes.items() if value > 0]
 
 

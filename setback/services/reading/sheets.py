@@ -91,19 +91,24 @@ def coupons(work: UnitOfWork, calibration_id: str, request: SheetInput) -> Sheet
     """Readings of coupons, one row for each feature: coupon, feature, and its state or its caliper value."""
     present(coupon_store.calibration(work.db, calibration_id), "calibration")
     fields = [
-        SheetField(key="coupon", name="Coupon", needed=True), SheetField(key="feature", name="Feature", needed=True),
+        SheetField(key="coupon", name="Coupon", needed=True),
+        SheetField(key="feature", name="Feature", needed=True),
         SheetField(key="state", name="State: formed, partial, absent or lost", needed=False),
         SheetField(key="measured", name="Measured, mm", needed=False),
-    ]  # fmt: skip
+    ]
 
     def keep(rows: list[tuple[int, dict[str, str]]]) -> None:
         """Keep the readings of one coupon's rows."""
         features = [
             FeatureInput.model_validate(
-                {"key": row["feature"], "state": row.get("state") or None, "measured_mm": _number(row.get("measured", ""))}
+                {
+                    "key": row["feature"],
+                    "state": row.get("state") or None,
+                    "measured_mm": _number(row.get("measured", "")),
+                }
             )
             for _, row in rows
-        ]  # fmt: skip
+        ]
         coupon = present(coupon_store.coupon(work.db, rows[0][1]["coupon"]), f"coupon {rows[0][1]['coupon']!r}")
         arm = present(coupon_store.arm(work.db, coupon.arm_id), "arm")
         if arm.calibration_id != calibration_id:
@@ -114,9 +119,12 @@ def coupons(work: UnitOfWork, calibration_id: str, request: SheetInput) -> Sheet
 
 
 def _sheet(
-    work: UnitOfWork, request: SheetInput, fields: list[SheetField], piece: Callable[[dict[str, str]], str],
+    work: UnitOfWork,
+    request: SheetInput,
+    fields: list[SheetField],
+    piece: Callable[[dict[str, str]], str],
     keep: Callable[[list[tuple[int, dict[str, str]]]], None],
-) -> SheetTold:  # fmt: skip
+) -> SheetTold:
     """Check every piece as if it were kept; keep them only when all can be and that is asked for."""
     columns, lines = _table(request.text)
     outcome = SheetTold(

@@ -176,28 +176,45 @@ def board(work: UnitOfWork, query: BoardQuery) -> Board:
 
 
 def _cells(
-    sets: list[lives.LivingSet], lived: dict[str, Validity], open_rows: list[store.Listed],
+    sets: list[lives.LivingSet],
+    lived: dict[str, Validity],
+    open_rows: list[store.Listed],
     guesses: dict[tuple[str, str], GuessRow],
-) -> list[Cell]:  # fmt: skip
+) -> list[Cell]:
     """An issued set first, then a campaign under way, then a guess."""
     cells: dict[tuple[str, str], Cell] = {}
     for living_set in sets:
         life = lived[living_set.id]
         cells[living_set.material_id, living_set.printer_id] = Cell(
-            material_id=living_set.material_id, printer_id=living_set.printer_id, state=STATES[life.state],
-            exposure_s=living_set.exposure_s, lower_s=living_set.lower_s, upper_s=living_set.upper_s, latitude_pct=living_set.latitude_pct,
-            temp_low_c=living_set.temp_low_c, temp_high_c=living_set.temp_high_c, set_id=living_set.id, set_code=living_set.code,
-            set_version=living_set.version, why=_words(life.causes[0]) if life.causes else None,
-        )  # fmt: skip
+            material_id=living_set.material_id,
+            printer_id=living_set.printer_id,
+            state=STATES[life.state],
+            exposure_s=living_set.exposure_s,
+            lower_s=living_set.lower_s,
+            upper_s=living_set.upper_s,
+            latitude_pct=living_set.latitude_pct,
+            temp_low_c=living_set.temp_low_c,
+            temp_high_c=living_set.temp_high_c,
+            set_id=living_set.id,
+            set_code=living_set.code,
+            set_version=living_set.version,
+            why=_words(life.causes[0]) if life.causes else None,
+        )
     for row in open_rows:
         pair = (row.material_id, row.printer_id)
         under = cells.get(pair)
         if row.issued_code is not None or (under is not None and under.state == "calibrating"):
             continue
         progress = {
-            "calibration_id": row.id, "calibration_code": row.code, "coupons": row.coupons, "read": row.read,
-            "waiting": row.printed_unread, "planned": row.planned, "lowest_s": row.lowest_s, "highest_s": row.highest_s,
-        }  # fmt: skip
+            "calibration_id": row.id,
+            "calibration_code": row.code,
+            "coupons": row.coupons,
+            "read": row.read,
+            "waiting": row.printed_unread,
+            "planned": row.planned,
+            "lowest_s": row.lowest_s,
+            "highest_s": row.highest_s,
+        }
         if under is not None:
             cells[pair] = under.model_copy(update=progress)
         else:
@@ -207,9 +224,14 @@ def _cells(
     for pair, guess in guesses.items():
         if pair not in cells:
             cells[pair] = Cell(
-                material_id=pair[0], printer_id=pair[1], state="predicted", exposure_s=guess.exposure_s,
-                lower_s=guess.low_s, upper_s=guess.high_s, why=guess.basis,
-            )  # fmt: skip
+                material_id=pair[0],
+                printer_id=pair[1],
+                state="predicted",
+                exposure_s=guess.exposure_s,
+                lower_s=guess.low_s,
+                upper_s=guess.high_s,
+                why=guess.basis,
+            )
     return list(cells.values())
 
 
@@ -224,30 +246,40 @@ def _first_task(materials: list[shelf.BoardRow], printers: list[shelf.Printer]) 
     material, printer = materials[0], printers[0]
     return [
         Task(
-            kind="start", title=f"Calibrate {material.name} on {printer.name}", action="Start a calibration",
+            kind="start",
+            title=f"Calibrate {material.name} on {printer.name}",
+            action="Start a calibration",
             detail="Nothing is calibrated yet. The first coupons find the exposure; all else rests on it.",
-            material_id=material.id, printer_id=printer.id,
+            material_id=material.id,
+            printer_id=printer.id,
         )
-    ]  # fmt: skip
+    ]
 
 
 def _reading_tasks(work: UnitOfWork, waiting: list[store.Waiting]) -> list[Task]:
     tasks = [
         Task(
-            kind="read", title=f"Coupon {w.code} waits for a reading",
-            detail=f"{w.material} on {w.printer}, {w.exposure_s:g} s", action="Read it", coupon_code=w.code,
+            kind="read",
+            title=f"Coupon {w.code} waits for a reading",
+            detail=f"{w.material} on {w.printer}, {w.exposure_s:g} s",
+            action="Read it",
+            coupon_code=w.code,
             calibration_id=w.calibration_id,
         )
         for w in waiting[:MOST_TASKS]
-    ]  # fmt: skip
+    ]
     return tasks + [
         Task(
-            kind="blind", title=f"Coupon {w.code}: a second reading is wanted",
+            kind="blind",
+            title=f"Coupon {w.code}: a second reading is wanted",
             detail=f"{w.material} on {w.printer}, asked by {w.asked_by}: another technician reads it",
-            action="Read it", coupon_code=w.code, calibration_id=w.calibration_id, blind_id=w.id,
+            action="Read it",
+            coupon_code=w.code,
+            calibration_id=w.calibration_id,
+            blind_id=w.id,
         )
         for w in blind.waiting(work.db, MOST_TASKS)
-    ]  # fmt: skip
+    ]
 
 
 def _set_tasks(
@@ -343,9 +375,12 @@ def _test_tasks(waiting: list[tests.AtTheBench]) -> list[Task]:
 def _print_tasks(open_rows: list[store.Listed]) -> list[Task]:
     return [
         Task(
-            kind="print", title=f"{row.planned} coupon{'s' if row.planned > 1 else ''} to print",
-            detail=f"{row.material} on {row.printer}, {row.code}", action="Open", calibration_id=row.id,
+            kind="print",
+            title=f"{row.planned} coupon{'s' if row.planned > 1 else ''} to print",
+            detail=f"{row.material} on {row.printer}, {row.code}",
+            action="Open",
+            calibration_id=row.id,
         )
         for row in open_rows
         if row.planned
-    ][:MOST_TASKS]  # fmt: skip
+    ][:MOST_TASKS]

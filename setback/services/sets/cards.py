@@ -205,9 +205,24 @@ def card(work: UnitOfWork, id_or_code: str) -> SetCard:
 
 
 _OWN = (
-    "id", "code", "version", "material_id", "printer_id", "layer_height_um", "exposure_s", "policy", "reason",
-    "temp_low_c", "temp_high_c", "tip_proven_mm", "calibration_id", "issued_at", "core_version", "hash", "outside_reason",
-)  # fmt: skip
+    "id",
+    "code",
+    "version",
+    "material_id",
+    "printer_id",
+    "layer_height_um",
+    "exposure_s",
+    "policy",
+    "reason",
+    "temp_low_c",
+    "temp_high_c",
+    "tip_proven_mm",
+    "calibration_id",
+    "issued_at",
+    "core_version",
+    "hash",
+    "outside_reason",
+)
 
 
 def _correction(work: UnitOfWork, row: parameter_sets.SetRow, step_s: float) -> Correction | None:
@@ -234,9 +249,12 @@ def _correction(work: UnitOfWork, row: parameter_sets.SetRow, step_s: float) -> 
             ends = [row.exposure_s * (1 + p / 100) ** (temp - middle_c) for p in effect_view.result.percent_per_c_ci]
             rows.append(CorrectedAt(temp_c=float(temp), exposure_s=moved, low_s=min(ends), high_s=max(ends)))
     return Correction(
-        percent_per_c=effect_view.result.percent_per_c, percent_per_c_ci=effect_view.result.percent_per_c_ci, low_c=low, high_c=high,
+        percent_per_c=effect_view.result.percent_per_c,
+        percent_per_c_ci=effect_view.result.percent_per_c_ci,
+        low_c=low,
+        high_c=high,
         rows=rows,
-    )  # fmt: skip
+    )
 
 
 def _coupons(stored: dict[str, Any]) -> list[dict[str, Any]]:
@@ -333,11 +351,15 @@ def card_lines(card: SetCard) -> list[CardLine]:
         line("Valid for", "Temperature", band or "not noted", "°C" if band else ""),
         *_correction_lines(card),
         line("Valid for", "Thinnest tip proven", card.tip_proven_mm or "none", "mm" if card.tip_proven_mm else ""),
-        line("Valid for", "Usable plate", "no map" if card.usable_pct is None else f"{card.usable_pct:.0f}",
-             "" if card.usable_pct is None else "%"),
+        line(
+            "Valid for",
+            "Usable plate",
+            "no map" if card.usable_pct is None else f"{card.usable_pct:.0f}",
+            "" if card.usable_pct is None else "%",
+        ),
         line("Valid for", "Confirmed", "centre and worst place" if card.confirmed else "not at both places"),
         line("Finish", "Route", card.finish_route or "not noted"),
-    ]  # fmt: skip
+    ]
     return lines + [line("Finish", str(i), step) for i, step in enumerate(card.finish_steps, 1)]
 
 
@@ -381,8 +403,10 @@ def compare(work: UnitOfWork, id_or_code: str, other: str) -> SetComparison:
     """
     this, that = card(work, id_or_code), card(work, other)
     if (this.material_id, this.printer_id, this.layer_height_um) != (
-        that.material_id, that.printer_id, that.layer_height_um,
-    ):  # fmt: skip
+        that.material_id,
+        that.printer_id,
+        that.layer_height_um,
+    ):
         message = f"{that.code} is of another material, printer or layer height than {this.code}."
         raise Problem(message, {"other": message})
     names = dict.fromkeys((x.group, x.name) for x in (*this.lines, *that.lines))
@@ -427,9 +451,16 @@ def exported(work: UnitOfWork, id_or_code: str, file_format: CardFormat) -> Made
         window = set_card.window.window
         lines = [(x.group, x.name, x.value, x.unit) for x in set_card.lines if x.name != OUTSIDE]
         content = card_page(
-            title, issued, shown(set_card.exposure_s, set_card.exposure_step_s), lines,
-            (window.lower_s, window.upper_s) if window else None, set_card.exposure_s, set_card.reason, set_card.outside_reason, set_card.hash,
+            title,
+            issued,
+            shown(set_card.exposure_s, set_card.exposure_step_s),
+            lines,
+            (window.lower_s, window.upper_s) if window else None,
+            set_card.exposure_s,
+            set_card.reason,
+            set_card.outside_reason,
+            set_card.hash,
             f"{base_address()}/sets/{set_card.code}",
-        )  # fmt: skip
+        )
         mime = "application/pdf"
     return Made(content, mime, f"{set_card.code}.{file_format}", set_card.code, 0.0)

@@ -47,10 +47,18 @@ def refresh_check(work: UnitOfWork, row: store.CouponRow) -> None:
         return
     hours = db.execute("SELECT screen_hours FROM print WHERE id = ?", (row.print_id,)).fetchone()[0]
     insert(
-        db, "check_result", coupon_id=row.id, parameter_set_id=set_row.id, printer_id=set_row.printer_id, at=reading.read_at,
-        screen_hours=hours, off_pct=dose.off_pct if dose else None, verdict=verdict,
-        passed=verdict == "ok", judged_by=judged_by,
-    )  # fmt: skip
+        db,
+        "check_result",
+        coupon_id=row.id,
+        parameter_set_id=set_row.id,
+        printer_id=set_row.printer_id,
+        at=reading.read_at,
+        screen_hours=hours,
+        off_pct=dose.off_pct if dose else None,
+        verdict=verdict,
+        passed=verdict == "ok",
+        judged_by=judged_by,
+    )
 
 
 def rebuild(work: UnitOfWork) -> int:

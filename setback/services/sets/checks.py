@@ -93,14 +93,23 @@ def life(work: UnitOfWork, id_or_code: str) -> SetLife:
     step = printer.exposure_step_s
     exposures = sorted({max(round_to_step(k * row.exposure_s, step), step) for k in RE_RANGE})
     return SetLife(
-        set_code=row.code, newest=living_set is not None,
-        validity=states(work, [living_set])[living_set.id] if living_set else Validity(state="lapsed", causes=[], renewed_at=None, by_check=False),
-        checks=[_check(c) for c in checks], waiting=_waiting(work, row.id), cost=priced.coupons[0],
+        set_code=row.code,
+        newest=living_set is not None,
+        validity=states(work, [living_set])[living_set.id]
+        if living_set
+        else Validity(state="lapsed", causes=[], renewed_at=None, by_check=False),
+        checks=[_check(c) for c in checks],
+        waiting=_waiting(work, row.id),
+        cost=priced.coupons[0],
         re_range=ReRange(
-            material_id=row.material_id, printer_id=row.printer_id, layer_height_um=row.layer_height_um,
-            low_s=exposures[0], high_s=exposures[-1], exposures_s=exposures,
+            material_id=row.material_id,
+            printer_id=row.printer_id,
+            layer_height_um=row.layer_height_um,
+            low_s=exposures[0],
+            high_s=exposures[-1],
+            exposures_s=exposures,
         ),
-    )  # fmt: skip
+    )
 
 
 def _waiting(work: UnitOfWork, set_id: str) -> list[str]:
@@ -133,17 +142,34 @@ def plan(work: UnitOfWork, id_or_code: str) -> PlannedCheck:
         coupon = design_for("flat", printer, settings, row.layer_height_um, None)
         print_id, plate_id, code = work.new_id(), work.new_id(), next_coupon_code(work.db)
         insert(
-            work.db, "print", id=print_id, code=next_code(work.db, "J"), printer_id=printer.id, arm_id=row.arm_id,
-            status="planned", planned_at=work.now(), volume_ml=cost.volume_ml, duration_s=cost.duration_s or 0.0,
-            technician_id=work.technician_id(), parameter_set_id=row.id,
-        )  # fmt: skip
+            work.db,
+            "print",
+            id=print_id,
+            code=next_code(work.db, "J"),
+            printer_id=printer.id,
+            arm_id=row.arm_id,
+            status="planned",
+            planned_at=work.now(),
+            volume_ml=cost.volume_ml,
+            duration_s=cost.duration_s or 0.0,
+            technician_id=work.technician_id(),
+            parameter_set_id=row.id,
+        )
         insert(work.db, "plate", id=plate_id, print_id=print_id)
         number: Any = work.db.execute("SELECT count(*) FROM coupon WHERE arm_id = ?", (row.arm_id,)).fetchone()[0]
         insert(
-            work.db, "coupon", id=work.new_id(), code=code, plate_id=plate_id, arm_id=row.arm_id,
-            design_id=design_id(work, coupon), exposure_s=row.exposure_s, number=number + 1, created_at=work.now(),
+            work.db,
+            "coupon",
+            id=work.new_id(),
+            code=code,
+            plate_id=plate_id,
+            arm_id=row.arm_id,
+            design_id=design_id(work, coupon),
+            exposure_s=row.exposure_s,
+            number=number + 1,
+            created_at=work.now(),
             check_of=row.id,
-        )  # fmt: skip
+        )
         return answer(PlannedCheck(coupon=code, print_id=print_id, calibration_id=row.calibration_id))
 
 
@@ -157,13 +183,26 @@ def printer_chart(work: UnitOfWork, printer_id: str) -> ChartView:
     ends = window_pct(tightest) if tightest is not None else None
     lower, upper = ends if ends is not None else (None, None)
     return ChartView(
-        printer_id=printer.id, printer=printer.name, checks=[_check(c) for c in checks], chart=chart(checks, tightest),
-        window_of=tightest.code if tightest else None, lower_pct=lower, upper_pct=upper, enough=LEAST_CHECKS,
-    )  # fmt: skip
+        printer_id=printer.id,
+        printer=printer.name,
+        checks=[_check(c) for c in checks],
+        chart=chart(checks, tightest),
+        window_of=tightest.code if tightest else None,
+        lower_pct=lower,
+        upper_pct=upper,
+        enough=LEAST_CHECKS,
+    )
 
 
 def _check(row: store.CheckRow) -> CheckResultView:
     return CheckResultView(
-        coupon=row.code, set_code=row.set_code, material=row.material, at=row.at, screen_hours=row.screen_hours,
-        off_pct=row.off_pct, verdict=row.verdict, passed=row.passed, judged_by=row.judged_by,
-    )  # fmt: skip
+        coupon=row.code,
+        set_code=row.set_code,
+        material=row.material,
+        at=row.at,
+        screen_hours=row.screen_hours,
+        off_pct=row.off_pct,
+        verdict=row.verdict,
+        passed=row.passed,
+        judged_by=row.judged_by,
+    )

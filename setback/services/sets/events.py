@@ -20,8 +20,11 @@ from .validity import facts, happening_of, rules
 # Clocks of two machines may differ by this much.
 SLACK_S = 300
 WANTED = {
-    "printer": ("printer_id",), "bottle": ("bottle_id",), "material": ("material_id",), "pair": ("printer_id", "material_id"),
-}  # fmt: skip
+    "printer": ("printer_id",),
+    "bottle": ("bottle_id",),
+    "material": ("material_id",),
+    "pair": ("printer_id", "material_id"),
+}
 WORDS = {"printer_id": "printer", "bottle_id": "bottle", "material_id": "material"}
 MOST_SETS = 5000
 
@@ -114,10 +117,20 @@ def put(work: UnitOfWork, request: EventInput) -> str:
     _check(work, rule, request)
     event_id = work.new_id()
     insert(
-        work.db, "event", id=event_id, code=next_code(work.db, "E"), kind=request.kind, printer_id=request.printer_id,
-        material_id=request.material_id, bottle_id=request.bottle_id, happened_at=_when(work, request),
-        screen_hours=request.screen_hours, note=request.note, technician_id=technician.id, recorded_at=work.now(),
-    )  # fmt: skip
+        work.db,
+        "event",
+        id=event_id,
+        code=next_code(work.db, "E"),
+        kind=request.kind,
+        printer_id=request.printer_id,
+        material_id=request.material_id,
+        bottle_id=request.bottle_id,
+        happened_at=_when(work, request),
+        screen_hours=request.screen_hours,
+        note=request.note,
+        technician_id=technician.id,
+        recorded_at=work.now(),
+    )
     if request.printer_id is not None and (request.screen_hours is not None or rule.resets_hours):
         hours = 0.0 if rule.resets_hours else request.screen_hours
         update(work.db, "printer", request.printer_id, screen_hours=hours)
@@ -156,10 +169,21 @@ def views(work: UnitOfWork, rows: list[store.EventRow]) -> list[EventView]:
 def _view(row: store.EventRow, all_rules: dict[str, Rule]) -> EventView:
     name = all_rules[row.kind].name if row.kind in all_rules else row.kind
     return EventView(
-        id=row.id, code=row.code, kind=row.kind, name=name, printer_id=row.printer_id, printer=row.printer,
-        material=row.material, bottle=row.bottle, happened_at=row.happened_at, screen_hours=row.screen_hours,
-        note=row.note, initials=row.initials, withdrawn_at=row.withdrawn_at, withdrawn_reason=row.withdrawn_reason,
-    )  # fmt: skip
+        id=row.id,
+        code=row.code,
+        kind=row.kind,
+        name=name,
+        printer_id=row.printer_id,
+        printer=row.printer,
+        material=row.material,
+        bottle=row.bottle,
+        happened_at=row.happened_at,
+        screen_hours=row.screen_hours,
+        note=row.note,
+        initials=row.initials,
+        withdrawn_at=row.withdrawn_at,
+        withdrawn_reason=row.withdrawn_reason,
+    )
 
 
 def _rule(work: UnitOfWork, request: EventInput) -> Rule:
@@ -215,12 +239,26 @@ def _as_row(work: UnitOfWork, request: EventInput) -> store.EventRow:
     """The event as it would be read back, for a preview."""
     bottle = shelf.bottle(work.db, request.bottle_id) if request.bottle_id else None
     return store.EventRow(
-        id="", code="", kind=request.kind, printer_id=request.printer_id, printer=None,
-        material_id=bottle.material_id if bottle else request.material_id, material=None, bottle_id=request.bottle_id,
-        bottle=bottle.code if bottle else None, lot=bottle.lot if bottle else None, finish_route_id=None,
-        finish_route=None, happened_at=_when(work, request), screen_hours=request.screen_hours, note=request.note,
-        initials="", recorded_at="", withdrawn_at=None, withdrawn_reason=None,
-    )  # fmt: skip
+        id="",
+        code="",
+        kind=request.kind,
+        printer_id=request.printer_id,
+        printer=None,
+        material_id=bottle.material_id if bottle else request.material_id,
+        material=None,
+        bottle_id=request.bottle_id,
+        bottle=bottle.code if bottle else None,
+        lot=bottle.lot if bottle else None,
+        finish_route_id=None,
+        finish_route=None,
+        happened_at=_when(work, request),
+        screen_hours=request.screen_hours,
+        note=request.note,
+        initials="",
+        recorded_at="",
+        withdrawn_at=None,
+        withdrawn_reason=None,
+    )
 
 
 def _touched(work: UnitOfWork, rule: Rule, row: store.EventRow) -> list[Touched]:
@@ -235,10 +273,15 @@ def _touched(work: UnitOfWork, rule: Rule, row: store.EventRow) -> list[Touched]
     printers = {p.id: p.name for p in shelf.printers(work.db, False, "", 200)}
     return [
         Touched(
-            set_code=s.code, material_id=s.material_id, printer_id=s.printer_id, material=materials.get(s.material_id, ""),
-            printer=printers.get(s.printer_id, ""), layer_height_um=s.layer_height_um, effect=rule.effect,
+            set_code=s.code,
+            material_id=s.material_id,
+            printer_id=s.printer_id,
+            material=materials.get(s.material_id, ""),
+            printer=printers.get(s.printer_id, ""),
+            layer_height_um=s.layer_height_um,
+            effect=rule.effect,
             renewed_by=list(rule.renewed_by),
         )
         for s in near
         if s.issued_at <= row.happened_at and touches(rule, happening, facts(s))
-    ]  # fmt: skip
+    ]

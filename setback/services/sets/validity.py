@@ -81,9 +81,13 @@ def forget_rule(work: UnitOfWork, key: str) -> RulesView:
 def _keep(work: UnitOfWork, rule: Rule) -> None:
     work.db.execute("DELETE FROM validity_rule WHERE key = ?", (rule.key,))
     insert(
-        work.db, "validity_rule", key=rule.key, rule=rule.model_dump(mode="json"), technician_id=work.technician_id(),
+        work.db,
+        "validity_rule",
+        key=rule.key,
+        rule=rule.model_dump(mode="json"),
+        technician_id=work.technician_id(),
         changed_at=work.now(),
-    )  # fmt: skip
+    )
 
 
 def states(work: UnitOfWork, sets: Sequence[store.LivingSet]) -> dict[str, Validity]:
@@ -111,9 +115,14 @@ def states(work: UnitOfWork, sets: Sequence[store.LivingSet]) -> dict[str, Valid
 def facts(living_set: store.LivingSet) -> SetFacts:
     """What the rules ask of a set."""
     return SetFacts(
-        id=living_set.id, material_id=living_set.material_id, printer_id=living_set.printer_id, issued_at=living_set.issued_at,
-        bottle_id=living_set.bottle_id, lot=living_set.lot, route_version_id=living_set.route_version_id,
-    )  # fmt: skip
+        id=living_set.id,
+        material_id=living_set.material_id,
+        printer_id=living_set.printer_id,
+        issued_at=living_set.issued_at,
+        bottle_id=living_set.bottle_id,
+        lot=living_set.lot,
+        route_version_id=living_set.route_version_id,
+    )
 
 
 def _events(work: UnitOfWork, sets: Sequence[store.LivingSet]) -> list[Happening]:
@@ -126,9 +135,15 @@ def happening_of(event: store.EventRow) -> Happening:
     """An event as the rules see it."""
     detail = " · ".join(part for part in (event.bottle and f"{event.bottle}, lot {event.lot}", event.note) if part)
     return Happening(
-        rule=event.kind, at=event.happened_at, detail=detail, event_id=event.id, printer_id=event.printer_id,
-        material_id=event.material_id, bottle_id=event.bottle_id, lot=event.lot,
-    )  # fmt: skip
+        rule=event.kind,
+        at=event.happened_at,
+        detail=detail,
+        event_id=event.id,
+        printer_id=event.printer_id,
+        material_id=event.material_id,
+        bottle_id=event.bottle_id,
+        lot=event.lot,
+    )
 
 
 def _derived(
@@ -174,16 +189,25 @@ def _derived(
     for check in checks:
         if not check.passed:
             happenings.append(
-                Happening(rule="check-failed", at=check.at, detail=f"{check.code}: {_found(check)}.",
-                          set_id=check.parameter_set_id, printer_id=check.printer_id)
-            )  # fmt: skip
+                Happening(
+                    rule="check-failed",
+                    at=check.at,
+                    detail=f"{check.code}: {_found(check)}.",
+                    set_id=check.parameter_set_id,
+                    printer_id=check.printer_id,
+                )
+            )
     return happenings + _drifting(work, sets, all_rules, hours_now, hours_then, now)
 
 
 def _drifting(
-    work: UnitOfWork, sets: Sequence[store.LivingSet], all_rules: dict[str, Rule], hours_now: dict[str, float],
-    then: dict[str, float], now: str,
-) -> list[Happening]:  # fmt: skip
+    work: UnitOfWork,
+    sets: Sequence[store.LivingSet],
+    all_rules: dict[str, Rule],
+    hours_now: dict[str, float],
+    then: dict[str, float],
+    now: str,
+) -> list[Happening]:
     """Sets of printers whose check coupons drift out of the window within the shop's limit of hours."""
     rows: dict[str, list[store.CheckRow]] = defaultdict(list)
     for check in store.checks_of_printers(work.db, sorted({s.printer_id for s in sets})):

@@ -63,9 +63,7 @@ def add_bottle(work: UnitOfWork, request: BottleInput) -> BottleView:
     with work.write() as answer:
         live_material(work, request.material_id)
         bottle_id = work.new_id()
-        insert(
-            work.db, "bottle", id=bottle_id, code=next_code(work.db, "B"), created_at=work.now(), **columns
-        )  # fmt: skip
+        insert(work.db, "bottle", id=bottle_id, code=next_code(work.db, "B"), created_at=work.now(), **columns)
         return answer(bottle(work, bottle_id))
 
 

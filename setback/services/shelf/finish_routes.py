@@ -71,9 +71,13 @@ def add_finish_route(work: UnitOfWork, request: FinishRouteInput) -> FinishRoute
         free_name(work, "finish_route", request.name, None)
         route_id = work.new_id()
         insert(
-            work.db, "finish_route", id=route_id, code=next_code(work.db, "F"), name=request.name,
+            work.db,
+            "finish_route",
+            id=route_id,
+            code=next_code(work.db, "F"),
+            name=request.name,
             created_at=work.now(),
-        )  # fmt: skip
+        )
         _add_route_version(work, route_id, 1, request)
         return answer(finish_route(work, route_id))
 
@@ -91,6 +95,11 @@ def change_finish_route(work: UnitOfWork, route_id: str, request: FinishRouteInp
 
 def _add_route_version(work: UnitOfWork, route_id: str, version: int, request: FinishRouteInput) -> None:
     insert(
-        work.db, "finish_route_version", id=work.new_id(), finish_route_id=route_id, version=version,
-        created_at=work.now(), **request.model_dump(exclude={"name", "version"}),
-    )  # fmt: skip
+        work.db,
+        "finish_route_version",
+        id=work.new_id(),
+        finish_route_id=route_id,
+        version=version,
+        created_at=work.now(),
+        **request.model_dump(exclude={"name", "version"}),
+    )

@@ -78,9 +78,13 @@ def add_printer(work: UnitOfWork, request: PrinterInput) -> PrinterView:
         free_name(work, "printer", request.name, None)
         printer_id = work.new_id()
         insert(
-            work.db, "printer", id=printer_id, code=next_code(work.db, "P"), created_at=work.now(),
+            work.db,
+            "printer",
+            id=printer_id,
+            code=next_code(work.db, "P"),
+            created_at=work.now(),
             **request.model_dump(exclude={"version"}),
-        )  # fmt: skip
+        )
         return answer(printer(work, printer_id))
 
 

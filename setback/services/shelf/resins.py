@@ -91,9 +91,14 @@ def add_resin(work: UnitOfWork, request: ResinInput) -> ResinView:
         free_name(work, "material", request.name, None)
         material_id = work.new_id()
         insert(
-            work.db, "material", id=material_id, code=next_code(work.db, "R"), kind="resin", name=request.name,
+            work.db,
+            "material",
+            id=material_id,
+            code=next_code(work.db, "R"),
+            kind="resin",
+            name=request.name,
             created_at=work.now(),
-        )  # fmt: skip
+        )
         insert(work.db, "resin", material_id=material_id, **request.model_dump(exclude={"name", "version"}))
         return answer(resin(work, material_id))
 

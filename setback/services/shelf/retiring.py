@@ -10,9 +10,12 @@ from .entry import free_name
 
 Kind = Literal["technicians", "resins", "bottles", "printers", "finish-routes"]
 _TABLES = {
-    "technicians": ("technician", "initials"), "resins": ("material", "name"), "bottles": ("bottle", "code"),
-    "printers": ("printer", "name"), "finish-routes": ("finish_route", "name"),
-}  # fmt: skip
+    "technicians": ("technician", "initials"),
+    "resins": ("material", "name"),
+    "bottles": ("bottle", "code"),
+    "printers": ("printer", "name"),
+    "finish-routes": ("finish_route", "name"),
+}
 _IN_WORK = {
     "resins": "SELECT code FROM calibration WHERE material_id = ? AND closed_at IS NULL LIMIT 1",
     "printers": "SELECT code FROM calibration WHERE printer_id = ? AND closed_at IS NULL LIMIT 1",

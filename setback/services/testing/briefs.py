@@ -87,10 +87,16 @@ def properties() -> list[PropertyView]:
         ]
         property_views.append(
             PropertyView(
-                key=key, group=requirable.group, name=requirable.name, unit=requirable.unit, better=requirable.better, rated=requirable.rated,
-                with_amount=requirable.with_amount, conditions=fields,
+                key=key,
+                group=requirable.group,
+                name=requirable.name,
+                unit=requirable.unit,
+                better=requirable.better,
+                rated=requirable.rated,
+                with_amount=requirable.with_amount,
+                conditions=fields,
             )
-        )  # fmt: skip
+        )
     return property_views
 
 
@@ -139,10 +145,16 @@ def change(work: UnitOfWork, brief_id: str, request: BriefInput) -> BriefView:
 
 def _version(work: UnitOfWork, brief_id: str, version: int, request: BriefInput) -> None:
     insert(
-        work.db, "brief_version", id=work.new_id(), brief_id=brief_id, version=version, use=request.use,
-        requirements=[r.model_dump() for r in request.requirements], technician_id=work.technician().id,
+        work.db,
+        "brief_version",
+        id=work.new_id(),
+        brief_id=brief_id,
+        version=version,
+        use=request.use,
+        requirements=[r.model_dump() for r in request.requirements],
+        technician_id=work.technician().id,
         created_at=work.now(),
-    )  # fmt: skip
+    )
 
 
 def retire(work: UnitOfWork, brief_id: str, back: bool = False) -> BriefView:

@@ -233,12 +233,19 @@ def tests(work: UnitOfWork, before: str, limit: int) -> list[TestLine]:
     brief_rows = briefs.versions(work.db, sorted({r.brief_version_id for r in rows if r.brief_version_id}))
     return [
         TestLine(
-            id=r.id, code=r.code, method=r.method, method_name=known(r.method).name, planned_at=r.planned_at,
-            brief=brief_rows[r.brief_version_id].name if r.brief_version_id else None, materials=r.materials or "",
-            closed_at=r.closed_at, specimens=r.specimens, read=r.read,
+            id=r.id,
+            code=r.code,
+            method=r.method,
+            method_name=known(r.method).name,
+            planned_at=r.planned_at,
+            brief=brief_rows[r.brief_version_id].name if r.brief_version_id else None,
+            materials=r.materials or "",
+            closed_at=r.closed_at,
+            specimens=r.specimens,
+            read=r.read,
         )
         for r in rows
-    ]  # fmt: skip
+    ]
 
 
 def test(work: UnitOfWork, id_or_code: str) -> TestView:
@@ -262,8 +269,14 @@ def _view(work: UnitOfWork, record: Held) -> TestView:
         photos[photo.specimen_id or ""].append(PhotoView.model_validate(photo))
     specimens = [
         SpecimenView(
-            id=s.id, code=s.code, group=numbers[s.group_id], number=s.number, turn=s.turn, place=s.place,
-            gone_reason=s.gone_reason, photos=photos[s.id],
+            id=s.id,
+            code=s.code,
+            group=numbers[s.group_id],
+            number=s.number,
+            turn=s.turn,
+            place=s.place,
+            gone_reason=s.gone_reason,
+            photos=photos[s.id],
             reads=[_read(r, cured[s.group_id]) for r in record.current.get(s.id, [])],
             past=[
                 PastRead(**_read(r, cured[s.group_id]).model_dump(), withdrawn=r.withdrawn)
@@ -272,25 +285,49 @@ def _view(work: UnitOfWork, record: Held) -> TestView:
             ],
         )
         for s in record.specimens
-    ]  # fmt: skip
+    ]
     groups = [_group(record, g) for g in record.groups]
     ready = {g.number for g in groups if g.ready}
     waiting = [s for s in specimens if s.gone_reason is None and not s.reads]
     turn = next((s.code for s in waiting if s.group in ready), None)
     return TestView(
-        **{k: getattr(row, k) for k in ("id", "code", "setup", "wanted", "age_h", "note", "concerns_reason", "initials",
-                                        "planned_at", "closed_at", "closed_reason")},
-        method=method_view(method), brief=brief_view(brief[row.brief_version_id]) if row.brief_version_id else None,
-        concerns=[Concern.model_validate(c) for c in row.concerns or []], groups=groups, specimens=specimens,
-        next_code=turn, left=len(waiting),
-    )  # fmt: skip
+        **{
+            k: getattr(row, k)
+            for k in (
+                "id",
+                "code",
+                "setup",
+                "wanted",
+                "age_h",
+                "note",
+                "concerns_reason",
+                "initials",
+                "planned_at",
+                "closed_at",
+                "closed_reason",
+            )
+        },
+        method=method_view(method),
+        brief=brief_view(brief[row.brief_version_id]) if row.brief_version_id else None,
+        concerns=[Concern.model_validate(c) for c in row.concerns or []],
+        groups=groups,
+        specimens=specimens,
+        next_code=turn,
+        left=len(waiting),
+    )
 
 
 def _read(row: store.SpecimenReading, cured_at: str | None) -> ReadView:
     return ReadView(
-        id=row.id, at_value=row.at_value, read=row.read, note=row.note, initials=row.initials, read_at=row.read_at,
-        reason=row.reason, age_h=hours_between(cured_at, row.read_at),
-    )  # fmt: skip
+        id=row.id,
+        at_value=row.at_value,
+        read=row.read,
+        note=row.note,
+        initials=row.initials,
+        read_at=row.read_at,
+        reason=row.reason,
+        age_h=hours_between(cured_at, row.read_at),
+    )
 
 
 def hours_between(first: str | None, last: str) -> float | None:
@@ -303,15 +340,36 @@ def hours_between(first: str | None, last: str) -> float | None:
 def _group(record: Held, row: store.GroupRow) -> GroupView:
     bought = row.material_kind == "reference"
     return GroupView(
-        **{k: getattr(row, k) for k in ("id", "number", "material_id", "material", "material_kind", "is_reference",
-                                        "set_code", "printer_id", "printer", "layer_height_um", "condition", "orientation", "supports",
-                                        "print_id", "print_code", "print_status", "printed_at", "cured_at")},
-        name=group_name(row), exposure_s=row.exposure_s or row.set_exposure_s,
+        **{
+            k: getattr(row, k)
+            for k in (
+                "id",
+                "number",
+                "material_id",
+                "material",
+                "material_kind",
+                "is_reference",
+                "set_code",
+                "printer_id",
+                "printer",
+                "layer_height_um",
+                "condition",
+                "orientation",
+                "supports",
+                "print_id",
+                "print_code",
+                "print_status",
+                "printed_at",
+                "cured_at",
+            )
+        },
+        name=group_name(row),
+        exposure_s=row.exposure_s or row.set_exposure_s,
         route=f"{row.route}, version {row.route_version}" if row.route else None,
         cure_min=row.cure_min if row.cure_min is not None else row.route_cure_min,
         ready=bought or row.print_id is None or (row.print_status == "printed" and row.cured_at is not None),
         next_height_m=next_height(record, row) if record.method.pattern == "staircase" else None,
-    )  # fmt: skip
+    )
 
 
 def next_height(record: Held, group: store.GroupRow) -> float:
@@ -351,9 +409,16 @@ def unmade(work: UnitOfWork, group_id: str) -> TestView:
         update(work.db, "test_group", group.id, cured_at=None)
         if group.print_id is not None and group.print_status == "printed":
             update(
-                work.db, "print", group.print_id, status="planned", printed_at=None, temp_c=None, temp_place=None,
-                outcome=None, seen="",
-            )  # fmt: skip
+                work.db,
+                "print",
+                group.print_id,
+                status="planned",
+                printed_at=None,
+                temp_c=None,
+                temp_place=None,
+                outcome=None,
+                seen="",
+            )
         return answer(test(work, group.test_id))
 
 
@@ -375,10 +440,18 @@ def keep_reading(work: UnitOfWork, id_or_code: str, request: SpecimenReadingInpu
     _may_follow(specimen.code, newest, request)
     _fits_method(record, group, specimen, row, request.replaces)
     insert(
-        work.db, "specimen_reading", id=work.new_id(), specimen_id=specimen.id, at_value=at_value, read=row,
-        note=request.note, technician_id=technician.id, read_at=work.now(), supersedes_id=newest.id if newest else None,
+        work.db,
+        "specimen_reading",
+        id=work.new_id(),
+        specimen_id=specimen.id,
+        at_value=at_value,
+        read=row,
+        note=request.note,
+        technician_id=technician.id,
+        read_at=work.now(),
+        supersedes_id=newest.id if newest else None,
         reason=request.reason or ("read again" if newest else None),
-    )  # fmt: skip
+    )
     return record.row.id
 
 
@@ -446,10 +519,18 @@ def withdraw(work: UnitOfWork, reading_id: str, request: SpecimenReason) -> Test
         if stored.superseded or stored.withdrawn:
             raise Conflict("This reading was changed meanwhile. Reload to see it.")
         insert(
-            work.db, "specimen_reading", id=work.new_id(), specimen_id=stored.specimen_id, at_value=stored.at_value,
-            read=stored.read, technician_id=technician.id, read_at=work.now(), withdrawn=True, supersedes_id=stored.id,
+            work.db,
+            "specimen_reading",
+            id=work.new_id(),
+            specimen_id=stored.specimen_id,
+            at_value=stored.at_value,
+            read=stored.read,
+            technician_id=technician.id,
+            read_at=work.now(),
+            withdrawn=True,
+            supersedes_id=stored.id,
             reason=request.reason,
-        )  # fmt: skip
+        )
         specimen = present(store.specimen(work.db, stored.specimen_id), "specimen")
         return answer(test(work, specimen.test_id))
 

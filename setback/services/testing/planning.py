@@ -156,11 +156,17 @@ def quote(work: UnitOfWork, plan: TestPlan) -> TestQuote:
         )
     money = [c.cost for c in costs if c.cost is not None]
     return TestQuote(
-        each=each, each_from=reason, groups=costs, specimens=each * len(groups),
-        print_s=sum(c.duration_s or 0 for c in costs), bench_min=method.minutes_each * each * len(groups),
-        volume_ml=sum(c.volume_ml or 0 for c in costs), cost=sum(money) if money else None,
-        concerns=concerns([_standing(g) for g in groups]), warnings=warnings,
-    )  # fmt: skip
+        each=each,
+        each_from=reason,
+        groups=costs,
+        specimens=each * len(groups),
+        print_s=sum(c.duration_s or 0 for c in costs),
+        bench_min=method.minutes_each * each * len(groups),
+        volume_ml=sum(c.volume_ml or 0 for c in costs),
+        cost=sum(money) if money else None,
+        concerns=concerns([_standing(g) for g in groups]),
+        warnings=warnings,
+    )
 
 
 def plan(work: UnitOfWork, request: TestPlan) -> str:
@@ -176,12 +182,22 @@ def plan(work: UnitOfWork, request: TestPlan) -> str:
     brief = present(briefs.brief(work.db, request.brief_id), "brief") if request.brief_id else None
     test_id, code, seed = work.new_id(), next_code(work.db, "T"), _seed(work)
     insert(
-        work.db, "test", id=test_id, code=code, method=method.key, setup=setup, age_h=request.age_h, seed=seed,
-        brief_version_id=brief.version_id if brief else None, wanted=request.wanted.model_dump() | {"each": priced.each},
-        note=request.note, technician_id=work.technician().id, planned_at=work.now(),
+        work.db,
+        "test",
+        id=test_id,
+        code=code,
+        method=method.key,
+        setup=setup,
+        age_h=request.age_h,
+        seed=seed,
+        brief_version_id=brief.version_id if brief else None,
+        wanted=request.wanted.model_dump() | {"each": priced.each},
+        note=request.note,
+        technician_id=work.technician().id,
+        planned_at=work.now(),
         concerns=[c.model_dump() for c in priced.concerns] if serious else None,
         concerns_reason=request.concerns_reason if serious else None,
-    )  # fmt: skip
+    )
     turns = _turns(len(groups), priced.each, seed)
     for number, (group, cost) in enumerate(zip(groups, priced.groups, strict=True), 1):
         _put_group(work, code, test_id, number, group, cost, turns)
@@ -213,12 +229,16 @@ def _looked_up(work: UnitOfWork, method: Method, plan: TestPlan) -> list[_Group]
         route_id = group.finish_route_id or set_route_id
         groups.append(
             _Group(
-                request=group, material=material, held=set_row, state=held_states[set_row.id].state if set_row else None,
+                request=group,
+                material=material,
+                held=set_row,
+                state=held_states[set_row.id].state if set_row else None,
                 printer=shelf.printer(work.db, set_row.printer_id) if set_row else None,
-                route=_route(work, route_id), own_route=(group.finish_route_id in (None, set_route_id)) and group.cure_min is None,
+                route=_route(work, route_id),
+                own_route=(group.finish_route_id in (None, set_route_id)) and group.cure_min is None,
                 price_per_l=_price(work, material.id),
             )
-        )  # fmt: skip
+        )
     same = Counter(
         (g.material.id, g.request.set_code, g.request.condition, g.request.exposure_s, g.cure_min) for g in groups
     )
@@ -251,11 +271,15 @@ def _price(work: UnitOfWork, material_id: str) -> float | None:
 
 def _standing(group: _Group) -> Standing:
     return Standing(
-        name=group.name, material_id=group.material.id, printed=group.printed,
+        name=group.name,
+        material_id=group.material.id,
+        printed=group.printed,
         own_set=group.held is None or group.held.material_id == group.material.id,
-        set_code=group.held.code if group.held else None, set_state=group.state, own_route=group.own_route,
+        set_code=group.held.code if group.held else None,
+        set_state=group.state,
+        own_route=group.own_route,
         cure_min=group.cure_min,
-    )  # fmt: skip
+    )
 
 
 def _each(method: Method, plan: TestPlan) -> tuple[int, str, list[Notice]]:
@@ -281,9 +305,16 @@ def _cost(method: Method, number: int, group: _Group, each: int) -> GroupCost:
     """Plates, seconds and millilitres from the specimen's own geometry; unknown for real parts and what is bought."""
     if not group.printed or method.specimen is None or group.printer is None or group.held is None:
         return GroupCost(
-            number=number, name=group.name, printed=group.printed, specimens=each, fits_plate=None, plates=1,
-            duration_s=None, volume_ml=None, cost=None,
-        )  # fmt: skip
+            number=number,
+            name=group.name,
+            printed=group.printed,
+            specimens=each,
+            fits_plate=None,
+            plates=1,
+            duration_s=None,
+            volume_ml=None,
+            cost=None,
+        )
     coupon = KINDS[method.specimen](group.printer.pixel_um / 1000, 0.3)
     fits = _fits(coupon, group.printer)
     if fits == 0:
@@ -292,16 +323,24 @@ def _cost(method: Method, number: int, group: _Group, each: int) -> GroupCost:
     settings = Settings.model_validate(group.held.settings)
     timing = print_time(
         settings.timing(
-            layers_of(coupon.thickness_mm, group.held.layer_height_um), group.request.exposure_s or group.held.exposure_s,
-            group.printer.delay_includes_motion, volume_ml=coupon.volume_ml,
+            layers_of(coupon.thickness_mm, group.held.layer_height_um),
+            group.request.exposure_s or group.held.exposure_s,
+            group.printer.delay_includes_motion,
+            volume_ml=coupon.volume_ml,
         )
-    )  # fmt: skip
+    )
     plates, volume = math.ceil(each / fits), each * coupon.volume_ml
     return GroupCost(
-        number=number, name=group.name, printed=True, specimens=each, fits_plate=fits, plates=plates,
-        duration_s=plates * timing.total_s, volume_ml=volume,
+        number=number,
+        name=group.name,
+        printed=True,
+        specimens=each,
+        fits_plate=fits,
+        plates=plates,
+        duration_s=plates * timing.total_s,
+        volume_ml=volume,
         cost=None if group.price_per_l is None else volume * group.price_per_l / 1000,
-    )  # fmt: skip
+    )
 
 
 def _fits(coupon: Coupon, printer: shelf.Printer) -> int:
@@ -336,26 +375,52 @@ def _put_group(
     if group.printed and group.printer is not None:
         print_id = work.new_id()
         insert(
-            work.db, "print", id=print_id, code=next_code(work.db, "J"), printer_id=group.printer.id, status="planned",
-            planned_at=work.now(), volume_ml=cost.volume_ml or 0, duration_s=cost.duration_s or 0,
-            technician_id=work.technician_id(), parameter_set_id=group.held.id if group.held else None,
+            work.db,
+            "print",
+            id=print_id,
+            code=next_code(work.db, "J"),
+            printer_id=group.printer.id,
+            status="planned",
+            planned_at=work.now(),
+            volume_ml=cost.volume_ml or 0,
+            duration_s=cost.duration_s or 0,
+            technician_id=work.technician_id(),
+            parameter_set_id=group.held.id if group.held else None,
             settings_note=f"{code}, group {number}",
-        )  # fmt: skip
+        )
         plate_ids = [work.new_id() for _ in range(cost.plates)]
         for n, plate_id in enumerate(plate_ids, 1):
             insert(work.db, "plate", id=plate_id, print_id=print_id, number=n)
     insert(
-        work.db, "test_group", id=group_id, test_id=test_id, number=number, material_id=group.material.id,
-        parameter_set_id=group.held.id if group.held else None, printer_id=group.printer.id if group.printer else None,
-        finish_route_version_id=group.route.version_id if group.route else None, print_id=print_id,
-        exposure_s=group.request.exposure_s, cure_min=group.request.cure_min, condition=group.request.condition,
-        orientation=group.request.orientation, supports=group.request.supports, is_reference=group.request.is_reference,
-    )  # fmt: skip
+        work.db,
+        "test_group",
+        id=group_id,
+        test_id=test_id,
+        number=number,
+        material_id=group.material.id,
+        parameter_set_id=group.held.id if group.held else None,
+        printer_id=group.printer.id if group.printer else None,
+        finish_route_version_id=group.route.version_id if group.route else None,
+        print_id=print_id,
+        exposure_s=group.request.exposure_s,
+        cure_min=group.request.cure_min,
+        condition=group.request.condition,
+        orientation=group.request.orientation,
+        supports=group.request.supports,
+        is_reference=group.request.is_reference,
+    )
     per_plate = cost.fits_plate or cost.specimens
     for n in range(1, cost.specimens + 1):
         plate = (n - 1) // per_plate
         place = f"plate {plate + 1}, place {(n - 1) % per_plate + 1}" if cost.plates > 1 else f"place {n}"
         insert(
-            work.db, "specimen", id=work.new_id(), code=f"{code}-{number}{n:02d}", group_id=group_id, number=n,
-            turn=turns[number, n], plate_id=plate_ids[min(plate, len(plate_ids) - 1)], place=place if group.printed else "",
-        )  # fmt: skip
+            work.db,
+            "specimen",
+            id=work.new_id(),
+            code=f"{code}-{number}{n:02d}",
+            group_id=group_id,
+            number=n,
+            turn=turns[number, n],
+            plate_id=plate_ids[min(plate, len(plate_ids) - 1)],
+            place=place if group.printed else "",
+        )

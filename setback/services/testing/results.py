@@ -76,10 +76,16 @@ def result(work: UnitOfWork, id_or_code: str) -> TestResult:
     worked = worked_out(record, lines)
     under = [_made_under(record, g) for g in record.groups]
     return TestResult(
-        code=record.row.code, method=record.method.key, method_name=record.method.name, source=record.method.source,
-        concerns_reason=record.row.concerns_reason, properties=worked, made_under=under,
-        trends=_trends(record, worked), warnings=_warnings(under),
-    )  # fmt: skip
+        code=record.row.code,
+        method=record.method.key,
+        method_name=record.method.name,
+        source=record.method.source,
+        concerns_reason=record.row.concerns_reason,
+        properties=worked,
+        made_under=under,
+        trends=_trends(record, worked),
+        warnings=_warnings(under),
+    )
 
 
 def worked_out(record: Held, lines: dict[str, RequirementLine] | None = None) -> list[PropertyResult]:
@@ -95,10 +101,13 @@ def batch(record: Held, group: store.GroupRow) -> Batch:
         if s.group_id == group.id and s.gone_at is None
     ]
     return Batch(
-        number=group.number, name=group_name(group), is_reference=group.is_reference, pieces=tuple(pieces),
+        number=group.number,
+        name=group_name(group),
+        is_reference=group.is_reference,
+        pieces=tuple(pieces),
         cure_min=group.cure_min if group.cure_min is not None else group.route_cure_min,
         exposure_s=group.exposure_s or group.set_exposure_s,
-    )  # fmt: skip
+    )
 
 
 def _read_at(record: Held, specimen: store.SpecimenRow) -> tuple[str, int]:
@@ -125,11 +134,17 @@ def _made_under(record: Held, group: store.GroupRow) -> MadeUnder:
     reads = [r for i in ids for r in record.current.get(i, [])]
     ages = [a for a in (hours_between(group.cured_at, r.read_at) for r in reads) if a is not None]
     return MadeUnder(
-        number=group.number, name=group_name(group), n=sum(bool(record.current.get(i)) for i in ids), set_code=group.set_code,
-        exposure_s=group.exposure_s or group.set_exposure_s, route=group.route,
+        number=group.number,
+        name=group_name(group),
+        n=sum(bool(record.current.get(i)) for i in ids),
+        set_code=group.set_code,
+        exposure_s=group.exposure_s or group.set_exposure_s,
+        route=group.route,
         cure_min=group.cure_min if group.cure_min is not None else group.route_cure_min,
-        age_h=(min(ages), max(ages)) if ages else None, orientation=group.orientation, supports=group.supports,
-    )  # fmt: skip
+        age_h=(min(ages), max(ages)) if ages else None,
+        orientation=group.orientation,
+        supports=group.supports,
+    )
 
 
 def _warnings(under: list[MadeUnder]) -> list[Notice]:
@@ -186,9 +201,18 @@ def _trend(prop: PropertyResult, material: str, against: _Against, x: dict[int, 
         except Problem as problem:
             words = problem.message
     return Trend(
-        property=prop.key, name=prop.name, unit=prop.unit, against=against.name, against_unit=against.unit, material=material,
-        numbers=order, x=[x[n] for n in order], curve=curve, line=line, words=words,
-    )  # fmt: skip
+        property=prop.key,
+        name=prop.name,
+        unit=prop.unit,
+        against=against.name,
+        against_unit=against.unit,
+        material=material,
+        numbers=order,
+        x=[x[n] for n in order],
+        curve=curve,
+        line=line,
+        words=words,
+    )
 
 
 def _way(prop: PropertyResult, values: list[float], against: _Against) -> str:

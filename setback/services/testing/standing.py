@@ -47,11 +47,17 @@ def materials(work: UnitOfWork) -> list[MaterialStanding]:
     for set_row in sets:
         by_material[set_row.material_id].append(
             SetStanding(
-                code=set_row.code, printer_id=set_row.printer_id, printer=printers.get(set_row.printer_id, ""),
-                temp_low_c=set_row.temp_low_c, temp_high_c=set_row.temp_high_c, layer_height_um=set_row.layer_height_um,
-                exposure_s=set_row.exposure_s, state=set_states[set_row.id].state, route=routes.get(set_row.route_version_id or ""),
+                code=set_row.code,
+                printer_id=set_row.printer_id,
+                printer=printers.get(set_row.printer_id, ""),
+                temp_low_c=set_row.temp_low_c,
+                temp_high_c=set_row.temp_high_c,
+                layer_height_um=set_row.layer_height_um,
+                exposure_s=set_row.exposure_s,
+                state=set_states[set_row.id].state,
+                route=routes.get(set_row.route_version_id or ""),
             )
-        )  # fmt: skip
+        )
     bought = {r.id: r.what for r in tests.references(work.db, MOST)}
     return [
         MaterialStanding(id=m.id, name=m.name, kind=m.kind, what=bought.get(m.id), sets=by_material[m.id])

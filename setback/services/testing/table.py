@@ -122,9 +122,11 @@ def table(work: UnitOfWork, material_ids: Sequence[str] = ()) -> PropertyTable:
     columns = [_column(key, order, setups[key]) for key in keys]
     baseline = max(order, key=lambda line: len(line.cells), default=None)
     return PropertyTable(
-        columns=columns, materials=order, baseline_id=baseline.material_id if baseline else None,
+        columns=columns,
+        materials=order,
+        baseline_id=baseline.material_id if baseline else None,
         weighed=_weighed(columns, order, baseline) if baseline else [],
-    )  # fmt: skip
+    )
 
 
 def _weighed(columns: list[Column], lines: list[MaterialLine], baseline: MaterialLine) -> list[str]:
@@ -132,9 +134,11 @@ def _weighed(columns: list[Column], lines: list[MaterialLine], baseline: Materia
     shared = [
         column.key
         for column in columns
-        if not column.mixed and not column.rated and column.key in baseline.cells
+        if not column.mixed
+        and not column.rated
+        and column.key in baseline.cells
         and sum(1 for line in lines if (cell := line.cells.get(column.key)) and cell.value) > WEIGHED_OF
-    ]  # fmt: skip
+    ]
     return shared[:WEIGHED_FIRST]
 
 
@@ -151,9 +155,14 @@ def _add(
                 continue
             line = lines.setdefault(
                 group.material_id,
-                MaterialLine(material_id=group.material_id, material=group.material, kind=group.material_kind,
-                             price_per_l=group.price_per_l, cells={}),
-            )  # fmt: skip
+                MaterialLine(
+                    material_id=group.material_id,
+                    material=group.material,
+                    kind=group.material_kind,
+                    price_per_l=group.price_per_l,
+                    cells={},
+                ),
+            )
             held_cell = line.cells.get(key)
             if held_cell is None or (held_cell.test_code == record.row.code and _off(group) < held_cell.off):
                 line.cells[key] = _cell(record, group, batch)
@@ -173,11 +182,20 @@ def _cell(record: Held, group: store.GroupRow, batch: BatchResult) -> PropertyCe
     ]
     unfair = [c for c in record.row.concerns or [] if c["must_confirm"] and group_name(group) in c["groups"]]
     return PropertyCell(
-        value=batch.centre, ci=batch.centre_ci, bound=batch.bound, n=batch.n, decimals=batch.decimals, words=batch.words,
-        test_code=record.row.code, set_code=group.set_code, condition=group.condition,
-        named=" ".join(c["message"] for c in unfair) or None, off=_off(group), tried=", ".join(v for v in varied if v) or None,
+        value=batch.centre,
+        ci=batch.centre_ci,
+        bound=batch.bound,
+        n=batch.n,
+        decimals=batch.decimals,
+        words=batch.words,
+        test_code=record.row.code,
+        set_code=group.set_code,
+        condition=group.condition,
+        named=" ".join(c["message"] for c in unfair) or None,
+        off=_off(group),
+        tried=", ".join(v for v in varied if v) or None,
         cure_min=group.cure_min if group.cure_min is not None else group.route_cure_min,
-    )  # fmt: skip
+    )
 
 
 def _column(key: str, lines: list[MaterialLine], setups: dict[str, dict[str, Any]]) -> Column:
@@ -193,9 +211,15 @@ def _column(key: str, lines: list[MaterialLine], setups: dict[str, dict[str, Any
     if len(conditions) > 1:
         differs.append(", ".join(conditions))
     return Column(
-        key=key, method=method.key, method_name=method.name, name=prop.name, unit=prop.unit, better=prop.better,
-        rated=prop.rated, mixed=f"not tried alike: {'; '.join(differs)}" if differs else None,
-    )  # fmt: skip
+        key=key,
+        method=method.key,
+        method_name=method.name,
+        name=prop.name,
+        unit=prop.unit,
+        better=prop.better,
+        rated=prop.rated,
+        mixed=f"not tried alike: {'; '.join(differs)}" if differs else None,
+    )
 
 
 def index(work: UnitOfWork, request: IndexInput) -> IndexView:
@@ -225,7 +249,8 @@ def index(work: UnitOfWork, request: IndexInput) -> IndexView:
         PropertyIndexInput(
             criteria=[
                 Criterion(
-                    name=f"{columns[w.property].name}, {columns[w.property].method_name.lower()}", weight=w.weight,
+                    name=f"{columns[w.property].name}, {columns[w.property].method_name.lower()}",
+                    weight=w.weight,
                     better="higher" if columns[w.property].better == "higher" else "lower",
                     baseline=_score(baseline, columns[w.property]),
                 )
@@ -235,17 +260,26 @@ def index(work: UnitOfWork, request: IndexInput) -> IndexView:
                 Rival(name=line.material, values=[_score(line, columns[w.property]) for w in weighed]) for line in whole
             ],
         )
-    )  # fmt: skip
+    )
     return IndexView(
-        baseline=baseline.material, result=result, mixed=mixed,
+        baseline=baseline.material,
+        result=result,
+        mixed=mixed,
         left_out=[line.material for line in columns_by_key.materials if line not in whole],
         costs=[
-            CostOfProperty(material=line.material, property=columns[w.property].name, unit=columns[w.property].unit,
-                           price_per_l=line.price_per_l, per_unit=line.price_per_l / value)
-            for line in whole if line.price_per_l is not None
-            for w in weighed if (value := _value(line, w.property)) and columns[w.property].better == "higher"
+            CostOfProperty(
+                material=line.material,
+                property=columns[w.property].name,
+                unit=columns[w.property].unit,
+                price_per_l=line.price_per_l,
+                per_unit=line.price_per_l / value,
+            )
+            for line in whole
+            if line.price_per_l is not None
+            for w in weighed
+            if (value := _value(line, w.property)) and columns[w.property].better == "higher"
         ],
-    )  # fmt: skip
+    )
 
 
 def _value(line: MaterialLine, key: str) -> float | None:

@@ -107,9 +107,17 @@ def replace(db: sqlite3.Connection, layer_height_um: float, guesses: list[GuessR
     db.execute("DELETE FROM guess WHERE layer_height_um = ?", (layer_height_um,))
     for g in guesses:
         insert(
-            db, "guess", layer_height_um=layer_height_um, material_id=g.material_id, printer_id=g.printer_id,
-            exposure_s=g.exposure_s, low_s=g.low_s, high_s=g.high_s, basis=g.basis, stamp=at_stamp,
-        )  # fmt: skip
+            db,
+            "guess",
+            layer_height_um=layer_height_um,
+            material_id=g.material_id,
+            printer_id=g.printer_id,
+            exposure_s=g.exposure_s,
+            low_s=g.low_s,
+            high_s=g.high_s,
+            basis=g.basis,
+            stamp=at_stamp,
+        )
 
 
 def held(db: sqlite3.Connection, layer_height_um: float, material_ids: list[str]) -> list[GuessRow]:

@@ -15,9 +15,13 @@ STAYS = frozenset({"idempotency", "job", "probe_file"})
 CHUNK = 5000
 # What is part of a material, by the column that says so.
 OF_A_MATERIAL = (
-    ("resin", "material_id"), ("dye", "material_id"), ("reference_material", "material_id"), ("blend", "material_id"),
-    ("blend_part", "blend_id"), ("flow_reading", "material_id"),
-)  # fmt: skip
+    ("resin", "material_id"),
+    ("dye", "material_id"),
+    ("reference_material", "material_id"),
+    ("blend", "material_id"),
+    ("blend_part", "blend_id"),
+    ("flow_reading", "material_id"),
+)
 
 
 @dataclass(frozen=True)

@@ -248,10 +248,14 @@ class TestIssuing:
     def body(self, calibration, **changes):
         arm = calibration["arms"][0]
         return {
-            "version": calibration["version"], "arm_id": arm["id"], "policy": "centre",
-            "exposure_s": arm["window"]["policies"]["centre"], "reason": "Walls and slots matter alike here.",
-            "temp_low_c": 22, "temp_high_c": 26,
-        } | changes  # fmt: skip
+            "version": calibration["version"],
+            "arm_id": arm["id"],
+            "policy": "centre",
+            "exposure_s": arm["window"]["policies"]["centre"],
+            "reason": "Walls and slots matter alike here.",
+            "temp_low_c": 22,
+            "temp_high_c": 26,
+        } | changes
 
     def test_an_issued_set_carries_its_evidence(self, lab):
         calibration = lab.decided()

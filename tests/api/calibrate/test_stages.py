@@ -99,9 +99,12 @@ class TestDepth:
             curve["critical_exposure_s"] * 2.718281828 ** (0.13 / curve["penetration_depth_mm"]), rel=1e-3
         )
         issue = {
-            "version": now["version"], "arm_id": now["arms"][0]["id"], "policy": "centre", "reason": "parts carry load",
+            "version": now["version"],
+            "arm_id": now["arms"][0]["id"],
+            "policy": "centre",
+            "reason": "parts carry load",
             "exposure_s": now["arms"][0]["window"]["policies"]["centre"],
-        }  # fmt: skip
+        }
         code = lab.post(f"/api/calibrations/{calibration['id']}/issue", issue, 201)["code"]
         assert lab.get(f"/api/sets/{code}")["code"] == code
         lab.put(depth_url(calibration), {"min_overcure_um": None})
@@ -141,10 +144,14 @@ class TestFirstLayer:
     @pytest.mark.parametrize(
         ("change", "field"),
         [
-            ({"thickness_mm": None}, "thickness_mm"), ({"rating": 0}, "thickness_mm"), ({"thickness_mm": 55}, "thickness_mm"),
-            ({"foot_mm": 10.2}, "above_mm"), ({"rating": 7}, "rating"), ({"checked": ["luck"]}, "checked.0"),
+            ({"thickness_mm": None}, "thickness_mm"),
+            ({"rating": 0}, "thickness_mm"),
+            ({"thickness_mm": 55}, "thickness_mm"),
+            ({"foot_mm": 10.2}, "above_mm"),
+            ({"rating": 7}, "rating"),
+            ({"checked": ["luck"]}, "checked.0"),
         ],
-    )  # fmt: skip
+    )
     def test_what_makes_no_sense_is_said_at_its_field(self, lab, calibration, change, field):
         given = {"base_exposure_s": 20, "rating": 3, "thickness_mm": 0.06, **change}
         assert field in lab.post(self.url(calibration), given, 422)["error"]["fields"]

@@ -215,8 +215,15 @@ class TestSources:
                 if (s["material_id"], s["printer_id"]) == (other["id"], here["printer_id"])
             )["exposure_s"]
         )
-        lab.put(f"/api/calibrations/{new['id']}/range", {"version": new["version"], "source": "reference resin",
-                "low_s": resin["low_s"], "high_s": resin["high_s"]})  # fmt: skip
+        lab.put(
+            f"/api/calibrations/{new['id']}/range",
+            {
+                "version": new["version"],
+                "source": "reference resin",
+                "low_s": resin["low_s"],
+                "high_s": resin["high_s"],
+            },
+        )
 
     def test_what_a_calibration_starts_with_is_decided_by_the_server(self, lab):
         shelf = lab.shelf()

@@ -66,11 +66,14 @@ def test_labels_taken_off_are_skipped():
 @pytest.mark.parametrize(
     ("path", "field"),
     [
-        ("coupons?coupons=", "coupons"), ("coupons?coupons=999X", "coupons"), ("coupons?coupons=1&sheet=7", "sheet"),
-        ("specimens?kind=teapot&material_id=1", "kind"), ("specimens?kind=bend-bar&material_id=1&count=0", "count"),
+        ("coupons?coupons=", "coupons"),
+        ("coupons?coupons=999X", "coupons"),
+        ("coupons?coupons=1&sheet=7", "sheet"),
+        ("specimens?kind=teapot&material_id=1", "kind"),
+        ("specimens?kind=bend-bar&material_id=1&count=0", "count"),
         ("specimens?kind=bend-bar&material_id=1&prefix=a b", "prefix"),
     ],
-)  # fmt: skip
+)
 def test_what_cannot_be_labelled_is_said(lab, path, field):
     assert field in lab.get(f"/api/labels/{path}", 422)["error"]["fields"]
 

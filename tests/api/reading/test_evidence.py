@@ -66,8 +66,9 @@ def test_nothing_at_all_says_so(lab, issued, brief):
 
 def test_another_condition_on_the_list_of_the_brief_is_judged_apart(lab, issued):
     lines = [
-        {"property": "flexing.cycles", "at": "least", "limit": 50, "conditions": [{"key": "temp_c", "value": t}]} for t in (10, 20)
-    ]  # fmt: skip
+        {"property": "flexing.cycles", "at": "least", "limit": 50, "conditions": [{"key": "temp_c", "value": t}]}
+        for t in (10, 20)
+    ]
     code = lab.post("/api/briefs", {"name": "Both", "requirements": lines}, 201)["code"]
     cold, warm = a_read_test(lab, issued), a_read_test(lab, issued, setup={"temp_c": 20})
     held = lab.get(f"/api/qualify/{code}/{issued['set_code']}")["judged"]

@@ -170,9 +170,10 @@ class TestConditions:
 class TestPhotos:
     def send(self, lab, coupon, content):
         return lab.client.post(
-            f"/api/coupons/{coupon}/photos", data={"photo": (io.BytesIO(content), "coupon.png")},
+            f"/api/coupons/{coupon}/photos",
+            data={"photo": (io.BytesIO(content), "coupon.png")},
             content_type="multipart/form-data",
-        )  # fmt: skip
+        )
 
     def picture(self, size=(60, 40)):
         out = io.BytesIO()

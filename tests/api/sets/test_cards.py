@@ -73,11 +73,30 @@ def test_a_chance_is_never_said_to_be_certain(chance, words):
 
 
 SINCE = {
-    "": ("method", "p_holds", "p_window", "missing_lanes", "decision", "contradictions", "reference_temp_c", "cut_offs", "policies_p"),
+    "": (
+        "method",
+        "p_holds",
+        "p_window",
+        "missing_lanes",
+        "decision",
+        "contradictions",
+        "reference_temp_c",
+        "cut_offs",
+        "policies_p",
+    ),
     "lanes": ("found", "binding"),
-    "predictions": ("p", "offered", "tip_ci", "part_ci", "walls_ci", "slots_ci", "bloom_ci_um",
-        "margin_lower_ci_pct", "margin_upper_ci_pct"),
-}  # fmt: skip
+    "predictions": (
+        "p",
+        "offered",
+        "tip_ci",
+        "part_ci",
+        "walls_ci",
+        "slots_ci",
+        "bloom_ci_um",
+        "margin_lower_ci_pct",
+        "margin_upper_ci_pct",
+    ),
+}
 """Keys that a set issued by the method before chances does not carry."""
 
 
@@ -143,9 +162,12 @@ def test_a_set_issued_outside_an_offer_without_any_window_breaks_no_page(lab):
     lab.print(check)
     lab.read(check)
     places = (
-        f"/api/sets/{code}/life", f"/api/sets/{code}/anew", f"/api/materials/{calibration['material_id']}/page",
-        f"{printer}/page", f"/api/calibrations/{calibration['id']}/confirm",
-    )  # fmt: skip
+        f"/api/sets/{code}/life",
+        f"/api/sets/{code}/anew",
+        f"/api/materials/{calibration['material_id']}/page",
+        f"{printer}/page",
+        f"/api/calibrations/{calibration['id']}/confirm",
+    )
     for place in places:
         lab.get(place)
     assert lab.get(f"{printer}/plate")["sets"] == []

@@ -56,9 +56,13 @@ class TestEvents:
     def test_a_new_kind_added_as_data_alone_changes_a_cell(self, lab, issued):
         calibration, _ = issued
         rule = {
-            "key": "shed-flooded", "name": "Shed flooded", "subject": "printer", "effect": "lapse",
-            "why": "Salt water everywhere.", "renewed_by": ["calibration"],
-        }  # fmt: skip
+            "key": "shed-flooded",
+            "name": "Shed flooded",
+            "subject": "printer",
+            "effect": "lapse",
+            "why": "Salt water everywhere.",
+            "renewed_by": ["calibration"],
+        }
         record(lab, calibration, "shed-flooded", 422)
         lab.post("/api/validity-rules", rule, 201)
         record(lab, calibration, "shed-flooded")
@@ -83,11 +87,14 @@ class TestEvents:
     @pytest.mark.parametrize(
         ("change", "field"),
         [
-            ({"happened_at": "2031-01-01T00:00:00Z"}, "happened_at"), ({"happened_at": "2019-01-01T00:00:00Z"}, "happened_at"),
-            ({"printer_id": None}, "printer_id"), ({"kind": "months"}, "kind"), ({"kind": "nonsense"}, "kind"),
+            ({"happened_at": "2031-01-01T00:00:00Z"}, "happened_at"),
+            ({"happened_at": "2019-01-01T00:00:00Z"}, "happened_at"),
+            ({"printer_id": None}, "printer_id"),
+            ({"kind": "months"}, "kind"),
+            ({"kind": "nonsense"}, "kind"),
             ({"screen_hours": -1}, "screen_hours"),
         ],
-    )  # fmt: skip
+    )
     def test_what_cannot_be_is_refused_at_its_field(self, lab, issued, change, field):
         calibration, _ = issued
         given = {"kind": "film-replaced", "printer_id": calibration["printer_id"], **change}
@@ -119,9 +126,14 @@ class TestRecords:
     def test_a_print_outside_the_band_makes_due(self, lab, issued):
         calibration, card = issued
         given = {
-            "printer_id": calibration["printer_id"], "set_code": card["code"], "temp_c": 12, "temp_place": "resin",
-            "volume_ml": 30, "parts": [{"name": "funnel"}], "outside_band": "The tide waits for nobody.",
-        }  # fmt: skip
+            "printer_id": calibration["printer_id"],
+            "set_code": card["code"],
+            "temp_c": 12,
+            "temp_place": "resin",
+            "volume_ml": 30,
+            "parts": [{"name": "funnel"}],
+            "outside_band": "The tide waits for nobody.",
+        }
         lab.post("/api/prints", given, 201)
         held = life(lab, card)["validity"]
         assert held["state"] == "due" and "12 °C" in held["causes"][0]["detail"]
@@ -144,8 +156,11 @@ class TestRecords:
         calibration, card = issued
         lab.put("/api/validity-rules/litres/limit", {"limit": 1})
         given = {
-            "printer_id": calibration["printer_id"], "set_code": card["code"], "volume_ml": 1200, "parts": [{"name": "tub"}],
-        }  # fmt: skip
+            "printer_id": calibration["printer_id"],
+            "set_code": card["code"],
+            "volume_ml": 1200,
+            "parts": [{"name": "tub"}],
+        }
         lab.post("/api/prints", given, 201)
         assert life(lab, card)["validity"]["state"] == "due"
         check(lab, card)
@@ -159,17 +174,36 @@ class TestRecords:
         calibration, card = issued
         for temp in (30, 11, 24):
             given = {
-                "printer_id": calibration["printer_id"], "set_code": card["code"], "temp_c": temp, "temp_place": "resin",
-                "parts": [{"name": "clip"}], "outside_band": "To see what happens.",
-            }  # fmt: skip
+                "printer_id": calibration["printer_id"],
+                "set_code": card["code"],
+                "temp_c": temp,
+                "temp_place": "resin",
+                "parts": [{"name": "clip"}],
+                "outside_band": "To see what happens.",
+            }
             lab.post("/api/prints", given, 201)
         assert "11 °C" in life(lab, card)["validity"]["causes"][0]["detail"]
 
     def test_a_changed_finish_route_makes_due(self, lab, issued):
         _, card = issued
         (route,) = lab.get("/api/finish-routes")["items"]
-        changed = {k: route[k] for k in ("name", "wash_fluid", "wash_method", "dirty_bath_min", "clean_bath_min", "dry_min",
-                   "air_min", "lamp", "cure_min", "cure_temp_c", "supports_off", "version")} | {"cure_min": 20}  # fmt: skip
+        changed = {
+            k: route[k]
+            for k in (
+                "name",
+                "wash_fluid",
+                "wash_method",
+                "dirty_bath_min",
+                "clean_bath_min",
+                "dry_min",
+                "air_min",
+                "lamp",
+                "cure_min",
+                "cure_temp_c",
+                "supports_off",
+                "version",
+            )
+        } | {"cure_min": 20}
         lab.put(f"/api/finish-routes/{route['id']}", changed)
         assert [c["rule"] for c in life(lab, card)["validity"]["causes"]] == ["finish-route-changed"]
 

@@ -25,8 +25,9 @@ def arm(name, true_s, slope_um=80, exposures=EXPOSURES, wiggle=WIGGLE, **more):
         growth = (blurred_um(math.log(t / true_s), slope_um) + off) / 1000
         blocks = [
             {"kind": kind, "nominal_mm": n, "measured_mm": n + sign * 2 * growth}
-            for kind, sign in (("outer", 1), ("inner", -1)) for n in (7, 11)
-        ]  # fmt: skip
+            for kind, sign in (("outer", 1), ("inner", -1))
+            for n in (7, 11)
+        ]
         coupons.append({"exposure_s": t, "blocks": blocks})
     return {"name": name, "coupons": coupons, **more}
 

@@ -11,8 +11,15 @@ from setback.core.calibrate.ways import WAYS, effective_exposure_s, shuffle_agai
 
 def test_sources_stand_in_order_of_rising_trust():
     assert list(SOURCES) == [
-        "own guess", "maker", "borrowed", "light meter", "reference resin", "dose strip", "working curve", "prediction",
-    ]  # fmt: skip
+        "own guess",
+        "maker",
+        "borrowed",
+        "light meter",
+        "reference resin",
+        "dose strip",
+        "working curve",
+        "prediction",
+    ]
     assert all(source.trust for source in SOURCES.values())
 
 

@@ -45,9 +45,16 @@ def told(**changes):
     """A window result with nothing in it but what is changed."""
     empty = dict.fromkeys(WindowResult.model_fields)
     names = (
-        "beyond_ladder", "print_direction", "predictions", "left_out", "raw", "warnings", "p_holds", "missing_lanes",
+        "beyond_ladder",
+        "print_direction",
+        "predictions",
+        "left_out",
+        "raw",
+        "warnings",
+        "p_holds",
+        "missing_lanes",
         "contradictions",
-    )  # fmt: skip
+    )
     lists = {name: [] for name in names}
     held = empty | lists | {"lanes": {}, "provisional": False, "decision": "more", "cut_offs": {}, "method": "chance 1"}
     return WindowResult.model_validate(held | changes)

@@ -72,11 +72,9 @@ def test_a_narrow_makers_range_counts_for_more_than_a_wide_one():
 
 @settings(max_examples=40, deadline=None)
 @given(
-    st.lists(
-        st.tuples(st.sampled_from("abc"), st.sampled_from("xy"), st.floats(0.5, 30)), min_size=2, max_size=8
-    ),
+    st.lists(st.tuples(st.sampled_from("abc"), st.sampled_from("xy"), st.floats(0.5, 30)), min_size=2, max_size=8),
     st.randoms(use_true_random=False),
-)  # fmt: skip
+)
 def test_the_order_of_what_is_known_does_not_matter(rows, chance):
     known = [{"material": m, "printer": p, "layer_height_um": 50, "exposure_s": t} for m, p, t in rows]
     mixed = known[:]

@@ -76,9 +76,10 @@ class TestHeatFit:
         told = warm_up_fit(
             WarmUpFitInput(
                 samples=[HeatSample(time_s=t, temp_c=c) for t, c in zip(times, curve, strict=True)],
-                heater_w=60, ambient_c=first,
+                heater_w=60,
+                ambient_c=first,
             )
-        )  # fmt: skip
+        )
         assert told.time_constant_s == pytest.approx(tau, rel=0.05)
         assert told.loss_w_per_k == pytest.approx(60 / (steady - first), rel=0.05)
 
@@ -296,9 +297,15 @@ def read(text, **mapping):
     seen = look_into(text.encode() if isinstance(text, str) else text)
     order = mapping.pop("date_order", seen.date_order)
     given_ = LoggerMapping(
-        **{"time_column": seen.time_column, "date_column": seen.date_column, "temp_column": seen.temp_columns[0],
-           "fahrenheit": seen.fahrenheit, "date_order": order, **mapping}
-    )  # fmt: skip
+        **{
+            "time_column": seen.time_column,
+            "date_column": seen.date_column,
+            "temp_column": seen.temp_columns[0],
+            "fahrenheit": seen.fahrenheit,
+            "date_order": order,
+            **mapping,
+        }
+    )
     body = text if isinstance(text, str) else text.decode(seen.encoding)
     lines = body.splitlines()
     rows = [(i + 1, line.split(seen.delimiter)) for i, line in enumerate(lines) if i + 1 > seen.header_line]

@@ -62,10 +62,13 @@ class TestLooking:
     @pytest.mark.parametrize(
         ("dates", "order"),
         [
-            (["2026-01-20", "2026-01-21"], "ymd"), (["13/06/25", "14/06/25"], "dmy"), (["06/13/25", "06/14/25"], "mdy"),
-            (["05/06/25", "06/06/25"], None), (["05/06/25", "13/06/25"], "dmy"),
+            (["2026-01-20", "2026-01-21"], "ymd"),
+            (["13/06/25", "14/06/25"], "dmy"),
+            (["06/13/25", "06/14/25"], "mdy"),
+            (["05/06/25", "06/06/25"], None),
+            (["05/06/25", "13/06/25"], "dmy"),
         ],
-    )  # fmt: skip
+    )
     def test_the_order_of_a_date_is_proven_or_left_open(self, dates, order):
         assert looked("Time,Temp\n" + "".join(f"{d} 10:00,6.5\n" for d in dates)).date_order == order
 
@@ -150,8 +153,9 @@ class TestRows:
         columns = [*COLUMNS, "RH"]
         made, read = taken(
             [["2026-01-20 10:00", "6.5", "81"], ["2026-01-20 10:10", "6.5", ""], ["2026-01-20 10:20", "6.5", "130"]],
-            columns, humidity_column="RH",
-        )  # fmt: skip
+            columns,
+            humidity_column="RH",
+        )
         assert [m[2] for m in made] == [81.0, None] and "humidity" in read.examples[0]
 
     def test_a_jump_is_counted_and_taken_unless_it_is_left_out(self):

@@ -12,9 +12,16 @@ from setback.core.printing.print_time import layer_exposures
 
 timing = CALCULATORS["print-time"]
 USUAL = {
-    "layers": 200, "base_layers": 4, "transition_layers": 3, "exposure_s": 2.4, "base_exposure_s": 24, "rest_before_s": 1,
-    "lift_mm": 6, "lift_mm_min": 60, "retract_mm_min": 150,
-}  # fmt: skip
+    "layers": 200,
+    "base_layers": 4,
+    "transition_layers": 3,
+    "exposure_s": 2.4,
+    "base_exposure_s": 24,
+    "rest_before_s": 1,
+    "lift_mm": 6,
+    "lift_mm_min": 60,
+    "retract_mm_min": 150,
+}
 PARTS = st.tuples(st.integers(1, 300), st.integers(0, 20), st.integers(0, 20)).filter(lambda p: p[0] >= p[1] + p[2])
 
 
@@ -22,9 +29,16 @@ PARTS = st.tuples(st.integers(1, 300), st.integers(0, 20), st.integers(0, 20)).f
 def test_time_is_light_plus_what_every_layer_takes_besides(parts, normal, base, rest):
     layers, base_layers, transition = parts
     got = timing(
-        {**USUAL, "layers": layers, "base_layers": base_layers, "transition_layers": transition, "exposure_s": normal,
-         "base_exposure_s": base, "rest_before_s": rest}
-    )  # fmt: skip
+        {
+            **USUAL,
+            "layers": layers,
+            "base_layers": base_layers,
+            "transition_layers": transition,
+            "exposure_s": normal,
+            "base_exposure_s": base,
+            "rest_before_s": rest,
+        }
+    )
     assert got["total_s"] == pytest.approx(got["exposure_total_s"] + layers * got["overhead_per_layer_s"])
     assert got["exposure_total_s"] == pytest.approx(sum(layer_exposures(layers, base_layers, transition, base, normal)))
     assert layers * min(normal, base) - 1e-9 <= got["exposure_total_s"] <= layers * max(normal, base) + 1e-9

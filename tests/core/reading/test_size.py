@@ -18,11 +18,15 @@ def blocks(scale, growth_mm, *, chance=None, sd=0.0, axes=("x", "y"), kinds=("ou
     noise = chance or random.Random(0)
     return [
         {
-            "kind": kind, "nominal_mm": nominal, "axis": axis,
+            "kind": kind,
+            "nominal_mm": nominal,
+            "axis": axis,
             "measured_mm": scale * nominal + (2 if kind == "outer" else -2) * growth_mm + noise.gauss(0, sd),
         }
-        for axis in axes for kind in kinds for nominal in NOMINALS
-    ]  # fmt: skip
+        for axis in axes
+        for kind in kinds
+        for nominal in NOMINALS
+    ]
 
 
 @given(st.floats(0.98, 1.02), st.floats(-0.1, 0.1))

@@ -15,11 +15,23 @@ def predicted(half_um: float | None = 8.0, slope: float = SLOPE):
     said = []
     for t in (2.0, 2.5, 3.0, 3.5, 4.0):
         growth = slope * math.log(t / 3)
-        said.append(Prediction(
-            exposure_s=t, growth_um=growth, growth_ci_um=None if half_um is None else (growth - half_um, growth + half_um),
-            bloom_um=None, tip_probability=None, part_probability=None, walls_standing=None, walls_of=None, slots_open=None,
-            slots_of=None, margin_lower_pct=None, margin_upper_pct=None, extrapolated=False,
-        ))  # fmt: skip
+        said.append(
+            Prediction(
+                exposure_s=t,
+                growth_um=growth,
+                growth_ci_um=None if half_um is None else (growth - half_um, growth + half_um),
+                bloom_um=None,
+                tip_probability=None,
+                part_probability=None,
+                walls_standing=None,
+                walls_of=None,
+                slots_open=None,
+                slots_of=None,
+                margin_lower_pct=None,
+                margin_upper_pct=None,
+                extrapolated=False,
+            )
+        )
     return said
 
 

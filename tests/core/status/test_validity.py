@@ -13,10 +13,13 @@ RULES = shipped_rules()
 def happening(rule, at="2026-02-01T00:00:00Z", **changes):
     """A happening that concerns the set in the way its rule asks for."""
     about = {
-        "printer": {"printer_id": "p1"}, "bottle": {"material_id": "m1", "bottle_id": "b2", "lot": "L2"},
-        "material": {"material_id": "m1"}, "route": {"route_version_id": "r1"},
-        "pair": {"printer_id": "p1", "material_id": "m1"}, "set": {"set_id": "s1"},
-    }[rule.subject]  # fmt: skip
+        "printer": {"printer_id": "p1"},
+        "bottle": {"material_id": "m1", "bottle_id": "b2", "lot": "L2"},
+        "material": {"material_id": "m1"},
+        "route": {"route_version_id": "r1"},
+        "pair": {"printer_id": "p1", "material_id": "m1"},
+        "set": {"set_id": "s1"},
+    }[rule.subject]
     if rule.only == "same-bottle":
         about["bottle_id"] = "b1"
     return Happening(rule=rule.key, at=at, **{**about, **changes})
@@ -69,9 +72,13 @@ def test_lapsing_causes_stand_first():
 
 def test_a_kind_added_as_data_alone_works_like_any_other():
     own = Rule(
-        key="shed-flooded", name="Shed flooded", subject="printer", effect="lapse", why="Salt water everywhere.",
+        key="shed-flooded",
+        name="Shed flooded",
+        subject="printer",
+        effect="lapse",
+        why="Salt water everywhere.",
         renewed_by=["calibration"],
-    )  # fmt: skip
+    )
     made = of(happening(own), rules={**RULES, own.key: own})
     assert made.state == "lapsed" and not made.by_check and touches(own, happening(own), SET)
 

@@ -53,9 +53,18 @@ class TestByHand:
 
     def test_a_pendulum_without_loss(self):
         """0.5 kg on 0.3 m from 90° to 60°: the loss is nothing, m·g·r·(cos 60° − cos 90°) = 0.7355 J."""
-        made = strength(StrengthInput(
-            method="pendulum-impact", pendulum_kg=0.5, radius_m=0.3, release_deg=90, free_rise_deg=90, rise_deg=60, width_mm=10, net_depth_mm=8,
-        ))  # fmt: skip
+        made = strength(
+            StrengthInput(
+                method="pendulum-impact",
+                pendulum_kg=0.5,
+                radius_m=0.3,
+                release_deg=90,
+                free_rise_deg=90,
+                rise_deg=60,
+                width_mm=10,
+                net_depth_mm=8,
+            )
+        )
         assert made.loss_j == pytest.approx(0) and made.absorbed_j == pytest.approx(0.735499, rel=1e-5)
         assert made.per_area_kj_m2 == pytest.approx(
             1000 * 0.735499 / 80, rel=1e-5
@@ -63,9 +72,18 @@ class TestByHand:
 
     @pytest.mark.parametrize(("rise", "hammer"), [(88, "a lighter hammer"), (20, "a heavier hammer")])
     def test_energy_outside_what_can_be_trusted_names_the_other_hammer(self, rise, hammer):
-        made = strength(StrengthInput(
-            method="pendulum-impact", pendulum_kg=0.5, radius_m=0.3, release_deg=90, free_rise_deg=89, rise_deg=rise, width_mm=10, net_depth_mm=8,
-        ))  # fmt: skip
+        made = strength(
+            StrengthInput(
+                method="pendulum-impact",
+                pendulum_kg=0.5,
+                radius_m=0.3,
+                release_deg=90,
+                free_rise_deg=89,
+                rise_deg=rise,
+                width_mm=10,
+                net_depth_mm=8,
+            )
+        )
         assert hammer in made.warnings[0].message
 
     @pytest.mark.parametrize(
@@ -163,12 +181,18 @@ class TestFields:
     @pytest.mark.parametrize(
         ("field", "value", "said"),
         [
-            (Field("a", "A", kind="yes"), 1, "Say yes or no."), (Field("a", "A", kind="choice", choices=("dry", "wet")), "damp", "One of: dry, wet."),
-            (Field("a", "A", kind="count", high=10), 2.5, "Give a whole number."), (Field("a", "A", "mm", low=1, high=5), 7, "Between 1 and 5 mm."),
-            (Field("a", "A"), math.nan, "Give a number."), (Field("a", "A"), True, "Give a number."), (Field("a", "A", kind="numbers", high=9), [3, 12], "Between 0 and 9."),
-            (Field("a", "A", kind="rating", high=3), 3, None), (Field("a", "A", kind="numbers"), [1, 2.5], None), (Field("a", "A", kind="yes"), False, None),
+            (Field("a", "A", kind="yes"), 1, "Say yes or no."),
+            (Field("a", "A", kind="choice", choices=("dry", "wet")), "damp", "One of: dry, wet."),
+            (Field("a", "A", kind="count", high=10), 2.5, "Give a whole number."),
+            (Field("a", "A", "mm", low=1, high=5), 7, "Between 1 and 5 mm."),
+            (Field("a", "A"), math.nan, "Give a number."),
+            (Field("a", "A"), True, "Give a number."),
+            (Field("a", "A", kind="numbers", high=9), [3, 12], "Between 0 and 9."),
+            (Field("a", "A", kind="rating", high=3), 3, None),
+            (Field("a", "A", kind="numbers"), [1, 2.5], None),
+            (Field("a", "A", kind="yes"), False, None),
         ],
-    )  # fmt: skip
+    )
     def test_a_value_is_checked_by_its_kind(self, field, value, said):
         assert _problem(field, value) == said
 

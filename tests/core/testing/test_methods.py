@@ -13,10 +13,24 @@ EVERY = pytest.mark.parametrize("method", METHODS.values(), ids=lambda m: m.key)
 
 def test_what_was_asked_for_is_there():
     assert set(METHODS) >= {
-        "cantilever-bend", "three-point-bend", "stiffness", "tensile-bar", "closed-loop", "notched-impact", "drop",
-        "part-trial", "flexing", "joint-wear", "hardness-cure", "hardness-core", "tack", "size", "fit",
-        "support-removal", "looks",
-    }  # fmt: skip
+        "cantilever-bend",
+        "three-point-bend",
+        "stiffness",
+        "tensile-bar",
+        "closed-loop",
+        "notched-impact",
+        "drop",
+        "part-trial",
+        "flexing",
+        "joint-wear",
+        "hardness-cure",
+        "hardness-core",
+        "tack",
+        "size",
+        "fit",
+        "support-removal",
+        "looks",
+    }
 
 
 @EVERY
@@ -32,9 +46,17 @@ def test_an_entry_is_complete(method):
 def test_specimens_give_every_property(method):
     setup = checked_setup(method, setup_of(method))
     batches = [
-        Batch(n, name, n == 1, tuple(Piece(f"{n}{i}", tuple(checked_row(method, r) for r in rows)) for i, rows in enumerate(readings(method, setup, 8, n))))
+        Batch(
+            n,
+            name,
+            n == 1,
+            tuple(
+                Piece(f"{n}{i}", tuple(checked_row(method, r) for r in rows))
+                for i, rows in enumerate(readings(method, setup, 8, n))
+            ),
+        )
         for n, name in ((1, "reference"), (2, "other"))
-    ]  # fmt: skip
+    ]
     for one in work_out(method, setup, batches):
         for made in one.batches:
             assert made.n == 8 and made.words and (made.centre is not None or made.summary.reliability_shown), one.key
@@ -64,7 +86,10 @@ def bend(values, broke=True):
 
 class TestInWords:
     def test_what_is_shown_says_how_surely(self):
-        batches = [Batch(1, "Slate 2", True, bend([30, 31, 29, 30.5, 29.5])), Batch(2, "Hullform", False, bend([40, 41, 39, 40.5, 39.5]))]  # fmt: skip
+        batches = [
+            Batch(1, "Slate 2", True, bend([30, 31, 29, 30.5, 29.5])),
+            Batch(2, "Hullform", False, bend([40, 41, 39, 40.5, 39.5])),
+        ]
         strength = work_out(METHODS["cantilever-bend"], {"arm_mm": 50}, batches)[0]
         assert strength.comparisons[0].words == "33 % higher than Slate 2, surely at least 28 %: better"
 

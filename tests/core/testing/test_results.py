@@ -32,15 +32,27 @@ class TestPublished:
     # One-sided factors for 90 % of a normal population with 95 % confidence: Hahn and Meeker, Statistical Intervals,
     # table A.12b; the same in Natrella, Experimental Statistics (NBS Handbook 91), table A-7.
     @pytest.mark.parametrize(
-        ("n", "factor"), [(3, 6.155), (4, 4.162), (5, 3.407), (6, 3.006), (8, 2.582), (10, 2.355), (15, 2.068), (20, 1.926), (30, 1.777)]
-    )  # fmt: skip
+        ("n", "factor"),
+        [
+            (3, 6.155),
+            (4, 4.162),
+            (5, 3.407),
+            (6, 3.006),
+            (8, 2.582),
+            (10, 2.355),
+            (15, 2.068),
+            (20, 1.926),
+            (30, 1.777),
+        ],
+    )
     def test_tolerance_factors(self, n, factor):
         assert tolerance_factor(n) == pytest.approx(factor, abs=0.0015)
 
     # Two-sided 5 %: Grubbs and Beck, Technometrics 14 (1972) 847, table 1 at the 2.5 % one-sided level.
     @pytest.mark.parametrize(
-        ("n", "limit"), [(3, 1.155), (4, 1.481), (5, 1.715), (6, 1.887), (7, 2.020), (8, 2.126), (10, 2.290), (15, 2.549), (20, 2.709)]
-    )  # fmt: skip
+        ("n", "limit"),
+        [(3, 1.155), (4, 1.481), (5, 1.715), (6, 1.887), (7, 2.020), (8, 2.126), (10, 2.290), (15, 2.549), (20, 2.709)],
+    )
     def test_grubbs_critical_values(self, n, limit):
         assert grubbs_limit(n) == pytest.approx(limit, abs=0.001)
 
@@ -91,19 +103,33 @@ class TestUnits:
         made = [
             strength(
                 StrengthInput(
-                    method="pendulum-impact", pendulum_kg=1, radius_m=0.3, release_deg=release, rise_deg=rise,
-                    free_rise_deg=free, width_mm=8, net_depth_mm=6,
+                    method="pendulum-impact",
+                    pendulum_kg=1,
+                    radius_m=0.3,
+                    release_deg=release,
+                    rise_deg=rise,
+                    free_rise_deg=free,
+                    width_mm=8,
+                    net_depth_mm=6,
                 )
             ).absorbed_j
             for rise in rises
-        ]  # fmt: skip
+        ]
         assert made[0] >= made[1] - 1e-12 and min(made) >= 0
 
     def test_an_empty_swing_absorbs_nothing(self):
         made = strength(
-            StrengthInput(method="pendulum-impact", pendulum_kg=1, radius_m=0.3, release_deg=120, rise_deg=118,
-                          free_rise_deg=118, width_mm=8, net_depth_mm=6)
-        )  # fmt: skip
+            StrengthInput(
+                method="pendulum-impact",
+                pendulum_kg=1,
+                radius_m=0.3,
+                release_deg=120,
+                rise_deg=118,
+                free_rise_deg=118,
+                width_mm=8,
+                net_depth_mm=6,
+            )
+        )
         assert made.absorbed_j == pytest.approx(0, abs=1e-12) and "energy-range" in codes(made)
 
 

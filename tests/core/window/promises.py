@@ -17,14 +17,25 @@ BY_CHANCE = 0.05
 WIDE_PCT = 15.0
 """Windows wider than this must be found, and must not be called impossible."""
 ALLOWED = {
-    "cover": 0.10, "cover size lower, bars wash off": 0.15, "offer in tolerance": 0.05, "offer in tolerance, hard labs": 0.10,
-    "no offer without a window": 0.02, "no 'none' on a wide window": 0.03, "offered by 16 coupons on a wide window": 0.07,
-}  # fmt: skip
+    "cover": 0.10,
+    "cover size lower, bars wash off": 0.15,
+    "offer in tolerance": 0.05,
+    "offer in tolerance, hard labs": 0.10,
+    "no offer without a window": 0.02,
+    "no 'none' on a wide window": 0.03,
+    "offered by 16 coupons on a wide window": 0.07,
+}
 """Share of faults each promise allows."""
 BIAS = 0.03
 LEAST_FOUND = {
-    "nominal": 0.8, "walls lower": 0.6, "slots upper": 0.6, "z upper": 0.6, "size lower": 0.4, "tips lower": 0.15, "size upper": 0.15,
-}  # fmt: skip
+    "nominal": 0.8,
+    "walls lower": 0.6,
+    "slots upper": 0.6,
+    "z upper": 0.6,
+    "size lower": 0.4,
+    "tips lower": 0.15,
+    "size upper": 0.15,
+}
 """Share of labs with that lane in which the end must be found: ends may not be hidden."""
 
 

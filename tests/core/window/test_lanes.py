@@ -52,11 +52,17 @@ def test_a_lane_entered_there_is_drawn_and_counts_without_another_line(monkeypat
     ends = Lane("No more than three", lambda limits: "at most 3 s", lambda _: LaneFit("three", upper=end))
     monkeypatch.setitem(lanes.LANES, "three", ends)
     coupons = [
-        CouponEvidence.model_validate({
-            "exposure_s": t, "blocks": [{"kind": "outer", "nominal_mm": 8, "measured_mm": 8 + g}, {"kind": "outer", "nominal_mm": 2, "measured_mm": 2 + g}],
-        })
+        CouponEvidence.model_validate(
+            {
+                "exposure_s": t,
+                "blocks": [
+                    {"kind": "outer", "nominal_mm": 8, "measured_mm": 8 + g},
+                    {"kind": "outer", "nominal_mm": 2, "measured_mm": 2 + g},
+                ],
+            }
+        )
         for t, g in ((1.5, -0.06), (2.0, -0.02), (2.8, 0.02), (4.0, 0.05))
-    ]  # fmt: skip
+    ]
     made = process_window(WindowInput(coupons=coupons, limits=Limits(growth_tol_um=45), exposure_step_s=0.1))
     assert made.window.upper_from == "three" and made.window.upper_s == pytest.approx(3)
     assert made.lanes["three"].name == "No more than three" and made.lanes["three"].needs == "at most 3 s"

@@ -31,11 +31,13 @@ def flat(exposure_s, label=None, true_s=2.5, **more):
         if left > 0.15 or kind == "outer"
     ]
     return {
-        "exposure_s": exposure_s, "label": label or f"F{exposure_s:g}", "blocks": blocks,
+        "exposure_s": exposure_s,
+        "label": label or f"F{exposure_s:g}",
+        "blocks": blocks,
         "walls": [{"size_mm": s, "standing": 2 * w, "of": 2} for s, w in zip(SIZES, stands, strict=True)],
         "slots": [{"size_mm": s, "open": 2 * o, "of": 2} for s, o in zip(SIZES, is_open, strict=True)],
         **more,
-    }  # fmt: skip
+    }
 
 
 def support(exposure_s, true_s=2.5, **more):
@@ -174,13 +176,18 @@ def test_sharp_evidence_is_not_blurred():
 
 COUPON = st.builds(
     lambda t, walls, slots, grown, temp: {
-        "exposure_s": t, "walls": [{"size_mm": s, "standing": n, "of": 2} for s, n in zip(SIZES, walls, strict=False)],
+        "exposure_s": t,
+        "walls": [{"size_mm": s, "standing": n, "of": 2} for s, n in zip(SIZES, walls, strict=False)],
         "slots": [{"size_mm": s, "open": n, "of": 2} for s, n in zip(SIZES, slots, strict=False)],
-        "blocks": [{"kind": "outer", "nominal_mm": 7, "measured_mm": 7 + g} for g in grown], "temp_c": temp,
+        "blocks": [{"kind": "outer", "nominal_mm": 7, "measured_mm": 7 + g} for g in grown],
+        "temp_c": temp,
     },
-    st.floats(0.1, 90), st.lists(st.integers(0, 2), max_size=8), st.lists(st.integers(0, 2), max_size=8),
-    st.lists(st.floats(-0.3, 0.3), max_size=2), st.none() | st.floats(-20, 80),
-)  # fmt: skip
+    st.floats(0.1, 90),
+    st.lists(st.integers(0, 2), max_size=8),
+    st.lists(st.integers(0, 2), max_size=8),
+    st.lists(st.floats(-0.3, 0.3), max_size=2),
+    st.none() | st.floats(-20, 80),
+)
 
 
 @settings(max_examples=25)

@@ -60,9 +60,9 @@ def true_end_s(lane, required_mm, probability, machine, material, near_s) -> flo
         low, high = (low, middle) if enough is rising else (middle, high)
     centre = math.sqrt(low * high)
     exposures = [centre * k for k in ROUND]
-    counts = np.array([
-        formed(lane, required_mm, machine, material, t, PRINTS, 90_000 + 1000 * i) for i, t in enumerate(exposures)
-    ])  # fmt: skip
+    counts = np.array(
+        [formed(lane, required_mm, machine, material, t, PRINTS, 90_000 + 1000 * i) for i, t in enumerate(exposures)]
+    )
     x = np.log(np.array(exposures) / centre)
 
     def cost(beta):

@@ -12,22 +12,33 @@ def _calculate(setup: Row, row: Row) -> Found:
 
 
 METHOD = Method(
-    key="drop", name="Drop, by staircase", order=31,
+    key="drop",
+    name="Drop, by staircase",
+    order=31,
     tells="The height from which half of the discs break.",
     does_not_tell="What a real part survives: shape and landing decide that.",
-    specimen="drop-disc", fixture="Guide tube and a round-nosed weight over a ring.",
+    specimen="drop-disc",
+    fixture="Guide tube and a round-nosed weight over a ring.",
     setup=(
         Field("mass_kg", "Falling weight", "kg", low=0.001, high=50),
         Field("start_m", "First height", "m", low=0.01, high=20, usual=0.6),
         Field("step_m", "Step", "m", low=0.005, high=5, usual=0.1, hint="about the spread you expect"),
     ),
     steps=(
-        Step("Lay a new disc on the ring.",),
+        Step(
+            "Lay a new disc on the ring.",
+        ),
         Step("Raise the weight to the height shown.", (Field("height_m", "Height", "m", low=0.001, high=50),), FALL),
         Step("Let it fall; look for a crack against the light.", (Field("broke", "It broke", kind="yes"),), SHIELD),
     ),
     cautions=(SHIELD, FALL),
-    properties=(Property("height", "Median drop height", "m", "higher"), Property("energy", "Median drop energy", "J", "higher")),
-    calculate=once(_calculate), pattern="staircase", usual_cv_pct=10, minutes_each=2,
+    properties=(
+        Property("height", "Median drop height", "m", "higher"),
+        Property("energy", "Median drop energy", "J", "higher"),
+    ),
+    calculate=once(_calculate),
+    pattern="staircase",
+    usual_cv_pct=10,
+    minutes_each=2,
     source="Dixon and Mood, Journal of the American Statistical Association 43 (1948) 109.",
-)  # fmt: skip
+)

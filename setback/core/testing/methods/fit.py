@@ -31,10 +31,13 @@ def _calculate(setup: Row, row: Row) -> Found:
 
 
 METHOD = Method(
-    key="fit", name="Assembly fit", order=61,
+    key="fit",
+    name="Assembly fit",
+    order=61,
     tells="The clearance to draw for parts that press together or slide.",
     does_not_tell="How a fit wears: turn it for that.",
-    specimen="fit-pairs", fixture="Pegs and holes of one print, supports and burrs off.",
+    specimen="fit-pairs",
+    fixture="Pegs and holes of one print, supports and burrs off.",
     setup=(),
     steps=tuple(
         Step(f"Peg into the hole with {c:.2f} mm a side.", (Field(key, f"{c:.2f} mm", kind="choice", choices=FITS),))
@@ -45,5 +48,8 @@ METHOD = Method(
         Property("press", "Widest press fit", "mm a side", "higher"),
         Property("slide", "Narrowest sliding fit", "mm a side", "lower"),
     ),
-    calculate=once(_calculate), source="Own method: fits rated by hand over graded clearances.", usual_cv_pct=25, minutes_each=4,
-)  # fmt: skip
+    calculate=once(_calculate),
+    source="Own method: fits rated by hand over graded clearances.",
+    usual_cv_pct=25,
+    minutes_each=4,
+)

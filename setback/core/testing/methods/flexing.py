@@ -15,10 +15,13 @@ def _calculate(setup: Row, row: Row) -> Found:
 
 
 METHOD = Method(
-    key="flexing", name="Flexing", order=40,
+    key="flexing",
+    name="Flexing",
+    order=40,
     tells="How often it bends before it breaks, and how much of a bend stays.",
     does_not_tell="Strength in one pull.",
-    specimen="bend-bar", fixture="A round edge of the stated radius and a stop at the angle.",
+    specimen="bend-bar",
+    fixture="A round edge of the stated radius and a stop at the angle.",
     setup=(
         Field("angle_deg", "Angle", "°", low=1, high=180, usual=45),
         Field("radius_mm", "Edge radius", "mm", low=0.5, high=100, usual=10),
@@ -28,13 +31,28 @@ METHOD = Method(
         Field("most", "Stop after", "cycles", kind="count", low=1, high=1e6, usual=500),
     ),
     steps=(
-        Step("Bend it once to the stop, hold a minute, let go; after one minute more read what stays.",
-             (Field("set_deg", "Set after one minute", "°", low=0, high=180, optional=True),), GLOVES),
-        Step("Bend it to the stop and back until it breaks or you stop.",
-             (Field("cycles", "Cycles", "cycles", kind="count", low=0, high=1e7), Field("broke", "It broke then", kind="yes")), SHIELD),
+        Step(
+            "Bend it once to the stop, hold a minute, let go; after one minute more read what stays.",
+            (Field("set_deg", "Set after one minute", "°", low=0, high=180, optional=True),),
+            GLOVES,
+        ),
+        Step(
+            "Bend it to the stop and back until it breaks or you stop.",
+            (
+                Field("cycles", "Cycles", "cycles", kind="count", low=0, high=1e7),
+                Field("broke", "It broke then", kind="yes"),
+            ),
+            SHIELD,
+        ),
     ),
     cautions=(SHIELD,),
-    properties=(Property("cycles", "Flexes to break", "cycles", "higher"), Property("set", "Set after one minute", "°", "lower")),
-    calculate=once(_calculate), breaks_in="at the edge",
-    source="Own method: counts to break at a stated angle; specimens still whole enter as survived.", usual_cv_pct=30, minutes_each=8,
-)  # fmt: skip
+    properties=(
+        Property("cycles", "Flexes to break", "cycles", "higher"),
+        Property("set", "Set after one minute", "°", "lower"),
+    ),
+    calculate=once(_calculate),
+    breaks_in="at the edge",
+    source="Own method: counts to break at a stated angle; specimens still whole enter as survived.",
+    usual_cv_pct=30,
+    minutes_each=8,
+)

@@ -13,23 +13,36 @@ def _calculate(setup: Row, row: Row) -> Found:
 
 
 METHOD = Method(
-    key="hardness-core", name="Skin and core hardness", order=51,
+    key="hardness-core",
+    name="Skin and core hardness",
+    order=51,
     tells="Whether cure reached the inside of an opaque part of this thickness.",
     does_not_tell="Strength.",
-    specimen="hardness-block", fixture="Durometer; a fine saw, cut wet.",
+    specimen="hardness-block",
+    fixture="Durometer; a fine saw, cut wet.",
     setup=(
         Field("scale", "Scale", kind="choice", choices=SCALES, usual="Shore D"),
         Field("thickness_mm", "Step of the block", "mm", low=1, high=60, usual=8),
     ),
     steps=(
-        Step("Read the skin of the step in several places.", (Field("skin", "Skin", "Shore", kind="numbers", low=1, high=100),)),
-        Step("Cut through the step, wet, and read the middle of the cut.", (Field("core", "Core", "Shore", kind="numbers", low=1, high=100),),
-             "Uncured resin may be inside: " + GLOVES[0].lower() + GLOVES[1:]),
+        Step(
+            "Read the skin of the step in several places.",
+            (Field("skin", "Skin", "Shore", kind="numbers", low=1, high=100),),
+        ),
+        Step(
+            "Cut through the step, wet, and read the middle of the cut.",
+            (Field("core", "Core", "Shore", kind="numbers", low=1, high=100),),
+            "Uncured resin may be inside: " + GLOVES[0].lower() + GLOVES[1:],
+        ),
     ),
     cautions=(GLOVES,),
     properties=(
-        Property("skin", "Hardness of the skin", "Shore", "higher"), Property("core", "Hardness of the core", "Shore", "higher"),
+        Property("skin", "Hardness of the skin", "Shore", "higher"),
+        Property("core", "Hardness of the core", "Shore", "higher"),
         Property("reached", "Core against skin", "%", "higher"),
     ),
-    calculate=once(_calculate), source="Durometer readings as in ISO 868, on the skin and on a fresh cut.", usual_cv_pct=3, minutes_each=6,
-)  # fmt: skip
+    calculate=once(_calculate),
+    source="Durometer readings as in ISO 868, on the skin and on a fresh cut.",
+    usual_cv_pct=3,
+    minutes_each=6,
+)

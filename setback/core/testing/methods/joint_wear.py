@@ -34,10 +34,13 @@ def _calculate(setup: Row, rows: Sequence[Row]) -> Found:
 
 
 METHOD = Method(
-    key="joint-wear", name="Joint wear", order=41,
+    key="joint-wear",
+    name="Joint wear",
+    order=41,
     tells="How many turns a joint takes before its faces are marked.",
     does_not_tell="Wear under sand or grit, unless it is put in.",
-    specimen="wear-pair", fixture="Crank or drill with a counter, the stated load on the pin.",
+    specimen="wear-pair",
+    fixture="Crank or drill with a counter, the stated load on the pin.",
     setup=(
         Field("load_n", "Load on the pin", "N", low=0, high=1000, usual=5),
         Field("wet", "Run", kind="choice", choices=("dry", "in fresh water", "in sea water"), usual="dry"),
@@ -46,12 +49,22 @@ METHOD = Method(
         Step("Turn to the next count, stop, wipe, look at both faces under the same light."),
         Step("Rate the pin's face.", (Field("pin", "Pin", kind="rating", low=0, high=4, hint=SCALE),)),
         Step("Rate the bore's face.", (Field("bore", "Bore", kind="rating", low=0, high=4, hint=SCALE),)),
-        Step("Note what came off.", (Field("marks", "Marks", kind="yes", optional=True), Field("powder", "Powder", kind="yes", optional=True)), POWDER),
+        Step(
+            "Note what came off.",
+            (Field("marks", "Marks", kind="yes", optional=True), Field("powder", "Powder", kind="yes", optional=True)),
+            POWDER,
+        ),
     ),
     cautions=(POWDER, "Stop the drive before you touch the joint."),
-    properties=(Property("cycles", "Turns until marked", "cycles", "higher"), Property("rating", "Wear at the end", "of 4", "lower", rated=True)),
-    calculate=_calculate, pattern="series",
+    properties=(
+        Property("cycles", "Turns until marked", "cycles", "higher"),
+        Property("rating", "Wear at the end", "of 4", "lower", rated=True),
+    ),
+    calculate=_calculate,
+    pattern="series",
     against=Field("cycles", "At", "cycles", kind="count", low=1, high=1e7),
     conditions=("burr removed", "burr left on"),
-    source="Own method: ratings on a 0–4 scale at stated counts; the worse face decides.", usual_cv_pct=35, minutes_each=15,
-)  # fmt: skip
+    source="Own method: ratings on a 0–4 scale at stated counts; the worse face decides.",
+    usual_cv_pct=35,
+    minutes_each=15,
+)

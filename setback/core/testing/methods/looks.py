@@ -20,16 +20,26 @@ def _calculate(setup: Row, row: Row) -> Found:
 
 
 METHOD = Method(
-    key="looks", name="Looks and workability", order=70,
+    key="looks",
+    name="Looks and workability",
+    order=70,
     tells="What a person sees and feels when finishing a part.",
     does_not_tell="Anything that is measured: a rating is one person's word.",
-    specimen=None, fixture="The same part in the same light; wet paper, a drill, white paper.",
+    specimen=None,
+    fixture="The same part in the same light; wet paper, a drill, white paper.",
     setup=(Field("light", "Light", kind="choice", choices=("window", "bench lamp"), usual="bench lamp"),),
     steps=tuple(
-        Step(do, (Field(key, name, kind="rating", low=1, high=5, hint=SCALE),), DUST if key in ("sanding", "cutting") else "")
+        Step(
+            do,
+            (Field(key, name, kind="rating", low=1, high=5, hint=SCALE),),
+            DUST if key in ("sanding", "cutting") else "",
+        )
         for key, name, do in ASKED
     ),
     cautions=(DUST,),
     properties=tuple(Property(key, name, "of 5", "higher", rated=True) for key, name, _ in ASKED),
-    calculate=once(_calculate), source="Own method: ratings from 1 to 5.", usual_cv_pct=15, minutes_each=4,
-)  # fmt: skip
+    calculate=once(_calculate),
+    source="Own method: ratings from 1 to 5.",
+    usual_cv_pct=15,
+    minutes_each=4,
+)

@@ -13,10 +13,13 @@ def _calculate(setup: Row, row: Row) -> Found:
 
 
 METHOD = Method(
-    key="tack", name="Tack", order=52,
+    key="tack",
+    name="Tack",
+    order=52,
     tells="Whether the skin stays sticky after wash and cure.",
     does_not_tell="Whether the part is hard: read that apart.",
-    specimen="hardness-block", fixture="A gloved finger and a piece of paper.",
+    specimen="hardness-block",
+    fixture="A gloved finger and a piece of paper.",
     setup=(Field("after_min", "Minutes after cure", "min", low=0, high=100_000, usual=30),),
     steps=(
         Step("Press a gloved finger on a flat face for two seconds.", caution=GLOVES),
@@ -24,5 +27,8 @@ METHOD = Method(
     ),
     cautions=(GLOVES,),
     properties=(Property("tack", "Tack", "of 3", "lower", rated=True),),
-    calculate=once(_calculate), source="Own method: a 0–3 rating by touch.", usual_cv_pct=30, minutes_each=1,
-)  # fmt: skip
+    calculate=once(_calculate),
+    source="Own method: a 0–3 rating by touch.",
+    usual_cv_pct=30,
+    minutes_each=1,
+)

@@ -12,16 +12,23 @@ def _calculate(setup: Row, row: Row) -> Found:
 
 
 METHOD = Method(
-    key="tensile-bar", name="Tensile bar", order=20,
+    key="tensile-bar",
+    name="Tensile bar",
+    order=20,
     tells="Pull strength of the narrow section.",
     does_not_tell="Stiffness, unless the stretch is measured on the bar itself.",
-    specimen="tensile-bar", fixture="Grips in line, force gauge or hanging weights.",
+    specimen="tensile-bar",
+    fixture="Grips in line, force gauge or hanging weights.",
     setup=(),
     steps=(
-        section("Measure the narrow section at its thinnest.", Field("thickness_mm", "Thickness", "mm", low=0.1, high=100)),
+        section(
+            "Measure the narrow section at its thinnest.", Field("thickness_mm", "Thickness", "mm", low=0.1, high=100)
+        ),
         Step("Grip both ends in line and pull slowly.", (FORCE, BROKE, OUTSIDE), SHIELD),
     ),
     cautions=(SHIELD, "Hanging weights fall when the bar breaks: feet away."),
     properties=(Property("strength", "Tensile strength", "MPa", "higher"),),
-    calculate=once(_calculate), breaks_in="in the narrow section", source="σ = F/(b·h), on the section measured.",
-)  # fmt: skip
+    calculate=once(_calculate),
+    breaks_in="in the narrow section",
+    source="σ = F/(b·h), on the section measured.",
+)

@@ -81,8 +81,14 @@ class EdgeModel:
         share = 1 / (1 + np.exp(-columns[2]))
         kappa = columns[6] if self.has_temperature else np.zeros_like(columns[0])
         return (
-            columns[0], np.exp(columns[1]), share, np.exp(columns[3]), np.exp(columns[4]), np.exp(columns[5]), kappa,
-        )  # fmt: skip
+            columns[0],
+            np.exp(columns[1]),
+            share,
+            np.exp(columns[3]),
+            np.exp(columns[4]),
+            np.exp(columns[5]),
+            kappa,
+        )
 
     def by_node(self, points: Array) -> Array:
         """ln likelihood of every coupon at every node of δ: (n, coupons, nodes)."""
@@ -314,9 +320,13 @@ def z_lane(evidence: Evidence) -> LaneFit | None:
         prior_mean.append(KAPPA[0])
         prior_sd.append(KAPPA[1])
     model = BridgeModel(
-        light=light, loss_um=means, se_um=np.array([scatter / math.sqrt(len(values)) for values in losses]), limit_um=limit,
-        prior=Prior(np.array(prior_mean, dtype=float), np.array(prior_sd)), has_temperature=light.knows_temperature,
-    )  # fmt: skip
+        light=light,
+        loss_um=means,
+        se_um=np.array([scatter / math.sqrt(len(values)) for values in losses]),
+        limit_um=limit,
+        prior=Prior(np.array(prior_mean, dtype=float), np.array(prior_sd)),
+        has_temperature=light.knows_temperature,
+    )
     believed = posterior(model.prior, model.rough, model.by_node)
     both = bool(means.min() < limit < means.max())
     return LaneFit(

@@ -94,21 +94,45 @@ def _slots_slope(k: Array, c: Array, g: Array) -> Array:
 
 
 WALLS_SHAPE = Shape(
-    sign=1, widest_u=0.6, relative=False, ln_k=lambda _: (math.log(0.38), 0.6), c=(0.0, 0.2), own=(math.log(0.03), 0.5),
-    ln_gap=(math.log(0.06), 0.7), kappa=(0.025, 0.012), theta=_walls_theta, slope=_walls_slope,
+    sign=1,
+    widest_u=0.6,
+    relative=False,
+    ln_k=lambda _: (math.log(0.38), 0.6),
+    c=(0.0, 0.2),
+    own=(math.log(0.03), 0.5),
+    ln_gap=(math.log(0.06), 0.7),
+    kappa=(0.025, 0.012),
+    theta=_walls_theta,
+    slope=_walls_slope,
     scatter=lambda own, slope: np.asarray(np.exp(own) + 0 * slope),
-)  # fmt: skip
+)
 TIPS_SHAPE = Shape(
-    sign=1, widest_u=0.6, relative=False, ln_k=lambda _: (math.log(0.65), 0.6), c=(0.0, 0.25), own=(math.log(0.08), 0.5),
-    ln_gap=None, kappa=(0.035, 0.015), theta=_tips_theta, slope=_tips_slope,
+    sign=1,
+    widest_u=0.6,
+    relative=False,
+    ln_k=lambda _: (math.log(0.65), 0.6),
+    c=(0.0, 0.25),
+    own=(math.log(0.08), 0.5),
+    ln_gap=None,
+    kappa=(0.035, 0.015),
+    theta=_tips_theta,
+    slope=_tips_slope,
     scatter=lambda own, slope: np.asarray(np.sqrt(0.03**2 + (np.exp(own) * slope / 2) ** 2)),
-)  # fmt: skip
+)
 SLOTS_SHAPE = Shape(
     # k is half the required width in units of the blur length λ, ln λ ~ N(ln 50 µm, 0.4²).
-    sign=-1, widest_u=0.45, relative=True, ln_k=lambda required_mm: (math.log(required_mm / 2 / 0.05), 0.4), c=(1.0, 1.0),
-    own=(math.log(0.03), 0.6), ln_gap=(math.log(0.12), 0.9), kappa=(0.015, 0.015), theta=_slots_theta, slope=_slots_slope,
+    sign=-1,
+    widest_u=0.45,
+    relative=True,
+    ln_k=lambda required_mm: (math.log(required_mm / 2 / 0.05), 0.4),
+    c=(1.0, 1.0),
+    own=(math.log(0.03), 0.6),
+    ln_gap=(math.log(0.12), 0.9),
+    kappa=(0.015, 0.015),
+    theta=_slots_theta,
+    slope=_slots_slope,
     scatter=lambda own, slope: np.asarray(np.sqrt(np.exp(2 * own) + (SLOT_WIDTH_SD * slope) ** 2)),
-)  # fmt: skip
+)
 
 WALLS = Kind("walls", "wall", "standing", 1, lambda c: [(w.size_mm, w.standing, w.of, w.partial) for w in c.walls])
 SLOTS = Kind("slots", "slot", "open", -1, lambda c: [(s.size_mm, s.open, s.of, s.partial) for s in c.slots])
@@ -281,9 +305,15 @@ def fail_tip_lane(evidence: Evidence) -> LaneFit | None:
 
 
 def threshold_lane(
-    evidence: Evidence, kind: Kind, shape: Shape, required_mm: float | None, probability: float, side: Side,
-    together: int = 1, name: str | None = None,
-) -> LaneFit | None:  # fmt: skip
+    evidence: Evidence,
+    kind: Kind,
+    shape: Shape,
+    required_mm: float | None,
+    probability: float,
+    side: Side,
+    together: int = 1,
+    name: str | None = None,
+) -> LaneFit | None:
     """The lane of one kind of feature.
 
     Parameters
