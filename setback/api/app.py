@@ -15,13 +15,10 @@ from ..services.lab.jobs import Worker
 from ..services.reading.photos import LIMIT_BYTES
 from ..services.unit_of_work import Clock, UnitOfWork, real_clock, real_ids
 from ..store.database import Connections, migrate
-from . import blends, climate, errors, qualify, shelf, testing
-from . import plate as plates
-from . import prints as print_log
-from . import reading as coupons
-from .calibrate import calibrations, stages
-from .files import bundles, labels
-from .lab import calculators, jobs, timers
+from . import blends, climate, errors, plate, prints, qualify, reading, shelf, testing
+from .calibrate import calibrations, guesses, stages
+from .files import bundles, coupon_files, labels
+from .lab import calculators, jobs, pages, timers
 from .sets import board, validity
 from .sets import parameter_sets as sets
 from .spec import tidy
@@ -83,17 +80,20 @@ def every_address() -> APIFlask:
     for part in (
         shelf,
         calibrations,
-        coupons,
+        coupon_files,
+        reading,
         sets,
         board,
         calculators,
         jobs,
         labels,
         stages,
-        plates,
+        plate,
         timers,
-        print_log,
+        prints,
         validity,
+        guesses,
+        pages,
         testing,
         blends,
         climate,

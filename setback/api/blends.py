@@ -11,8 +11,7 @@ from pydantic import Field
 from ..core.contract import Contract
 from ..services.blends import batches, poured, recipes, series, vats
 from ..services.files import labels
-from .reading import sent
-from .wiring import list_of, takes, work
+from .wiring import file_response, list_of, takes, work
 
 blueprint = APIBlueprint("blends", __name__, url_prefix="/api", tag="Blends")
 
@@ -119,7 +118,7 @@ def batch(batch_id: str) -> Any:
 @blueprint.doc(description="A label for its bottle, as PDF.", responses={200: "The file"})
 def batch_label(batch_id: str, query: labels.OnPaper) -> Response:
     """The bottle label of a batch, PDF."""
-    return sent(labels.of_batch(work(), batch_id, query))
+    return file_response(labels.of_batch(work(), batch_id, query))
 
 
 @blueprint.post("/batches/<batch_id>/cup")

@@ -13,8 +13,7 @@ from ..core.qualify.templates import BriefTemplate
 from ..services.qualify import certificates, signing, verdicts
 from ..services.testing import briefs
 from ..services.unit_of_work import View
-from .reading import sent
-from .wiring import list_of, takes, work
+from .wiring import file_response, list_of, takes, work
 
 blueprint = APIBlueprint("qualify", __name__, url_prefix="/api", tag="Qualify")
 
@@ -87,7 +86,7 @@ def qualification(id_or_code: str) -> Any:
 @takes(blueprint, certificates.FileAsked, "query")
 def certificate(id_or_code: str, query: certificates.FileAsked) -> Response:
     """The certificate of a signed record: PDF, text or JSON."""
-    return sent(certificates.file(work(), id_or_code, query))
+    return file_response(certificates.file(work(), id_or_code, query))
 
 
 @blueprint.get("/sets/<id_or_code>/qualifications")

@@ -13,10 +13,8 @@ from ..services.files import labels
 from ..services.reading import photos
 from ..services.reading.readings import PhotoView
 from ..services.shelf.entry import Page
-from ..services.testing import briefs, methods, planning, references, results, standing, table
-from ..services.testing import entry as bench_entry
-from .reading import sent
-from .wiring import list_of, takes, work
+from ..services.testing import briefs, entry, methods, planning, references, results, standing, table
+from .wiring import file_response, list_of, takes, work
 
 blueprint = APIBlueprint("testing", __name__, url_prefix="/api", tag="Tests")
 
@@ -118,10 +116,10 @@ def test_materials() -> Any:
 
 @blueprint.get("/tests")
 @takes(blueprint, TestsQuery, "query")
-@blueprint.output(list_of(bench_entry.TestLine))
+@blueprint.output(list_of(entry.TestLine))
 def all_tests(query: TestsQuery) -> Any:
     """Tests, newest first."""
-    return {"items": bench_entry.tests(work(), query.before, query.limit)}
+    return {"items": entry.tests(work(), query.before, query.limit)}
 
 
 @blueprint.post("/tests/quote")
@@ -134,17 +132,17 @@ def quote_test(body: planning.TestPlan) -> Any:
 
 @blueprint.post("/tests")
 @takes(blueprint, planning.TestPlan)
-@blueprint.output(bench_entry.TestView, status_code=201)
+@blueprint.output(entry.TestView, status_code=201)
 def plan_test(body: planning.TestPlan) -> Any:
     """Plan a test: specimens with codes, in random order."""
-    return bench_entry.add(work(), body)
+    return entry.add(work(), body)
 
 
 @blueprint.get("/tests/<id_or_code>")
-@blueprint.output(bench_entry.TestView)
+@blueprint.output(entry.TestView)
 def one_test(id_or_code: str) -> Any:
     """One test with its groups and specimens."""
-    return bench_entry.test(work(), id_or_code)
+    return entry.test(work(), id_or_code)
 
 
 @blueprint.get("/tests/<id_or_code>/result")
@@ -158,7 +156,7 @@ def test_result(id_or_code: str) -> Any:
 @blueprint.doc(description="Every reading, one row each.", responses={200: "The file"})
 def test_csv(id_or_code: str) -> Response:
     """Readings of a test as CSV."""
-    return sent(results.as_csv(work(), id_or_code))
+    return file_response(results.as_csv(work(), id_or_code))
 
 
 @blueprint.get("/tests/<id_or_code>/labels")
@@ -166,76 +164,76 @@ def test_csv(id_or_code: str) -> Response:
 @blueprint.doc(description="A label for each specimen, as PDF.", responses={200: "The file"})
 def test_labels(id_or_code: str, query: labels.OnPaper) -> Response:
     """Labels of a test's specimens, PDF."""
-    return sent(labels.of_test(work(), id_or_code, query))
+    return file_response(labels.of_test(work(), id_or_code, query))
 
 
 @blueprint.post("/tests/<test_id>/close")
-@takes(blueprint, bench_entry.CloseTestInput)
-@blueprint.output(bench_entry.TestView)
-def close_test(test_id: str, body: bench_entry.CloseTestInput) -> Any:
+@takes(blueprint, entry.CloseTestInput)
+@blueprint.output(entry.TestView)
+def close_test(test_id: str, body: entry.CloseTestInput) -> Any:
     """Close a test."""
-    return bench_entry.close(work(), test_id, body)
+    return entry.close(work(), test_id, body)
 
 
 @blueprint.post("/tests/<test_id>/reopen")
-@blueprint.output(bench_entry.TestView)
+@blueprint.output(entry.TestView)
 def reopen_test(test_id: str) -> Any:
     """Open a closed test again."""
-    return bench_entry.reopen(work(), test_id)
+    return entry.reopen(work(), test_id)
 
 
 @blueprint.post("/test-groups/<group_id>/made")
-@takes(blueprint, bench_entry.MadeInput)
-@blueprint.output(bench_entry.TestView)
-def group_made(group_id: str, body: bench_entry.MadeInput) -> Any:
+@takes(blueprint, entry.MadeInput)
+@blueprint.output(entry.TestView)
+def group_made(group_id: str, body: entry.MadeInput) -> Any:
     """Note that the specimens of a group were made."""
-    return bench_entry.made(work(), group_id, body)
+    return entry.made(work(), group_id, body)
 
 
 @blueprint.post("/test-groups/<group_id>/unmade")
-@blueprint.output(bench_entry.TestView)
+@blueprint.output(entry.TestView)
 def group_unmade(group_id: str) -> Any:
     """Take back that specimens were made."""
-    return bench_entry.unmade(work(), group_id)
+    return entry.unmade(work(), group_id)
 
 
 @blueprint.post("/specimens/<id_or_code>/readings")
-@takes(blueprint, bench_entry.SpecimenReadingInput)
-@blueprint.output(bench_entry.TestView, status_code=201)
-def read_specimen(id_or_code: str, body: bench_entry.SpecimenReadingInput) -> Any:
+@takes(blueprint, entry.SpecimenReadingInput)
+@blueprint.output(entry.TestView, status_code=201)
+def read_specimen(id_or_code: str, body: entry.SpecimenReadingInput) -> Any:
     """Keep a reading of a specimen; an earlier one is superseded."""
-    return bench_entry.read(work(), id_or_code, body)
+    return entry.read(work(), id_or_code, body)
 
 
 @blueprint.post("/specimens/<id_or_code>/preview")
-@takes(blueprint, bench_entry.PreviewInput)
-@blueprint.output(bench_entry.SpecimenPreview)
-def preview_specimen(id_or_code: str, body: bench_entry.PreviewInput) -> Any:
+@takes(blueprint, entry.PreviewInput)
+@blueprint.output(entry.SpecimenPreview)
+def preview_specimen(id_or_code: str, body: entry.PreviewInput) -> Any:
     """What a specimen's reading gives, before it is kept."""
-    return bench_entry.preview(work(), id_or_code, body)
+    return entry.preview(work(), id_or_code, body)
 
 
 @blueprint.post("/specimen-readings/<reading_id>/withdraw")
-@takes(blueprint, bench_entry.SpecimenReason)
-@blueprint.output(bench_entry.TestView)
-def withdraw_specimen_reading(reading_id: str, body: bench_entry.SpecimenReason) -> Any:
+@takes(blueprint, entry.SpecimenReason)
+@blueprint.output(entry.TestView)
+def withdraw_specimen_reading(reading_id: str, body: entry.SpecimenReason) -> Any:
     """Withdraw a reading, with a reason."""
-    return bench_entry.withdraw(work(), reading_id, body)
+    return entry.withdraw(work(), reading_id, body)
 
 
 @blueprint.post("/specimens/<id_or_code>/gone")
-@takes(blueprint, bench_entry.SpecimenReason)
-@blueprint.output(bench_entry.TestView)
-def specimen_gone(id_or_code: str, body: bench_entry.SpecimenReason) -> Any:
+@takes(blueprint, entry.SpecimenReason)
+@blueprint.output(entry.TestView)
+def specimen_gone(id_or_code: str, body: entry.SpecimenReason) -> Any:
     """Note that a specimen is lost."""
-    return bench_entry.gone(work(), id_or_code, body)
+    return entry.gone(work(), id_or_code, body)
 
 
 @blueprint.post("/specimens/<id_or_code>/found-again")
-@blueprint.output(bench_entry.TestView)
+@blueprint.output(entry.TestView)
 def specimen_found(id_or_code: str) -> Any:
     """Note that a lost specimen was found."""
-    return bench_entry.found_again(work(), id_or_code)
+    return entry.found_again(work(), id_or_code)
 
 
 @blueprint.post("/specimens/<id_or_code>/photos")

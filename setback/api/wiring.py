@@ -13,6 +13,7 @@ from pydantic import BaseModel, create_model
 
 from ..core.calculators import validated
 from ..core.contract import Contract, Problem
+from ..services.files.coupon_files import Made
 from ..services.unit_of_work import UnitOfWork, View
 
 View_ = TypeVar("View_", bound=Callable[..., Any])
@@ -77,3 +78,10 @@ def list_of(view: type[View]) -> type[BaseModel]:
 def as_json(body: Any, status: int = 200) -> Response:
     """Plain objects as JSON, for answers that have no model of their own."""
     return Response(json.dumps(body, allow_nan=False), status=status, mimetype="application/json")
+
+
+def file_response(file: Made) -> Response:
+    """A made file as an answer, with its name."""
+    answer = Response(file.content, mimetype=file.mime)
+    answer.headers["Content-Disposition"] = f'attachment; filename="{file.name}"'
+    return answer

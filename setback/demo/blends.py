@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import timedelta
 
 from ..services.blends import batches, recipes, series, vats
-from ..services.testing import entry as bench_entry
+from ..services.testing import entry as test_entry
 from ..services.testing import planning
 from .shed import DEMO_NOW, Shed
 
@@ -90,13 +90,13 @@ def _series(lab: Shed, ids: dict[str, str]) -> None:
             groups=[planning.GroupInput(material_id=m.material_id) for m in series_view.members],
             concerns_reason="Printed from depth squares; calibrated once a fraction is chosen.",
         )
-        test = bench_entry.add(lab.work, plan)
+        test = test_entry.add(lab.work, plan)
         shares = {g.number: m.fraction for g, m in zip(test.groups, series_view.members, strict=True)}
         while test.next_code is not None:
             specimen = next(s for s in test.specimens if s.code == test.next_code)
             row = _broken(lab, method, shares[specimen.group])
             lab.pass_time(minutes=2)
-            test = bench_entry.read(lab.work, specimen.code, bench_entry.SpecimenReadingInput(read=row))
+            test = test_entry.read(lab.work, specimen.code, test_entry.SpecimenReadingInput(read=row))
 
 
 def _broken(lab: Shed, method: str, fraction: float) -> dict[str, object]:

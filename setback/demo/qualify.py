@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from datetime import timedelta
 
+from ..core.qualify.verdict import Requirement
 from ..services.qualify import signing, verdicts
 from ..services.testing import briefs
 from .shed import DEMO_NOW, Shed
@@ -15,9 +16,7 @@ def tray_cover(lab: Shed, ids: dict[str, str]) -> None:
     """A brief signed in autumn for Hullform on Gannet, before its vat was topped up."""
     lab.work_as("RB")
     lab.pass_time(days=1)
-    lines = [
-        briefs.Requirement.model_validate({"property": p, "at": at, "limit": limit}) for p, at, limit in TRAY_COVER
-    ]
+    lines = [Requirement.model_validate({"property": p, "at": at, "limit": limit}) for p, at, limit in TRAY_COVER]
     brief = briefs.BriefInput(name="Tray cover", use="Keeps splash off the larvae trays.", requirements=lines)
     ids["brief Tray cover"] = briefs.add(lab.work, brief).id
     sign(lab, ids["brief Tray cover"], "S-006", "Covers of up to 120 mm, flat on the plate.")

@@ -7,8 +7,9 @@ import random
 from collections.abc import Callable
 from typing import Any
 
+from ..core.qualify.verdict import Requirement
 from ..services.testing import briefs, planning, references
-from ..services.testing import entry as bench_entry
+from ..services.testing import entry as test_entry
 from ..services.testing.entry import GroupView, TestView
 from .shed import DEMO_NOW, Shed
 
@@ -72,7 +73,7 @@ def tests(lab: Shed, ids: dict[str, str]) -> None:
     lab.time = DEMO_NOW.replace(day=14, hour=9)
     lab.work_as("TO")
     for name, use, requirements in BRIEFS:
-        lines = [briefs.Requirement(property=p, at=at, limit=limit, kind=kind) for p, at, limit, kind in requirements]
+        lines = [Requirement(property=p, at=at, limit=limit, kind=kind) for p, at, limit, kind in requirements]
         ids[f"brief {name}"] = briefs.add(lab.work, briefs.BriefInput(name=name, use=use, requirements=lines)).id
     sheet = references.ReferenceInput(name="Cast sheet", what="4 mm sheet, sawn and filed", price_per_l=31)
     ids["Cast sheet"] = references.add(lab.work, sheet).id
@@ -89,12 +90,12 @@ def _group(ids: dict[str, str], material: str, set_code: str | None = None, **mo
 
 
 def _made(lab: Shed, plan: planning.TestPlan, printed: bool = True) -> TestView:
-    test = bench_entry.add(lab.work, plan)
+    test = test_entry.add(lab.work, plan)
     for group in test.groups if printed else []:
         lab.pass_time(hours=1, minutes=10)
         if not group.ready:
-            request = bench_entry.MadeInput(temp_c=22.5 if group.printer == "Cormorant" else 21.5, temp_place="resin")
-            test = bench_entry.made(lab.work, group.id, request)
+            request = test_entry.MadeInput(temp_c=22.5 if group.printer == "Cormorant" else 21.5, temp_place="resin")
+            test = test_entry.made(lab.work, group.id, request)
     lab.pass_time(hours=24)
     return test
 
@@ -107,7 +108,7 @@ def _read(lab: Shed, test: TestView, reader: Reader, stop_after: int | None = No
         group = next(g for g in test.groups if g.number == specimen.group)
         for row in reader(group, lab.noise, test):
             lab.pass_time(minutes=3)
-            test = bench_entry.read(lab.work, specimen.code, bench_entry.SpecimenReadingInput(read=row))
+            test = test_entry.read(lab.work, specimen.code, test_entry.SpecimenReadingInput(read=row))
         done += 1
 
 

@@ -18,7 +18,7 @@ class Reader:
     gap_mm: float = 0.004
     """Light seen between two bars' ends."""
     eye_sd: float = 0.06
-    """Doubt about how much of a feature is there, as a share of it."""
+    """Uncertainty about how much of a feature is there, as a share of it."""
 
 
 @dataclass(frozen=True)

@@ -173,7 +173,7 @@ def test_what_must_not_be_mixed_is_said_before_it_is_poured(shop, as_im: Page):
     expect(page.get_by_text("Mixed against a rule: For waste only.")).to_be_visible()
 
 
-def test_poured_by_eye_says_whether_the_doubt_matters(shop, as_im: Page):
+def test_poured_by_eye_says_whether_the_uncertainty_matters(shop, as_im: Page):
     page = as_im
     page.goto(f"{shop.url}/blend/after")
     page.get_by_label("I poured about").fill("40")
@@ -183,7 +183,7 @@ def test_poured_by_eye_says_whether_the_doubt_matters(shop, as_im: Page):
     result = page.get_by_role("complementary", name="What it is")
     expect(result).to_contain_text("16.7 %")
     page.get_by_label("times the exposure").fill("2")
-    expect(result).to_contain_text("That doubt moves the exposure by up to")
+    expect(result).to_contain_text("That uncertainty moves the exposure by up to")
     page.get_by_label("Set in the vat").select_option("S-001")
     expect(result).to_contain_text("little against the window")
     page.get_by_label("times the exposure").fill("500")

@@ -149,7 +149,7 @@ def test_too_large_a_file_is_refused_before_it_is_sent(morning, as_im: Page):
     expect(page.get_by_role("alert")).to_contain_text("huge.csv has 500 MB")
 
 
-def test_flow_exposure_and_success_are_drawn_with_their_doubt(morning, as_im: Page):
+def test_flow_exposure_and_success_are_drawn_with_their_uncertainty(morning, as_im: Page):
     live, _ = morning
     page = as_im
     page.goto(f"{live.url}/climate/flow")

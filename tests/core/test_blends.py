@@ -176,7 +176,7 @@ class TestAfterTheFact:
         with pytest.raises(ValidationError):
             PouredInput(poured_ml=5e-324, poured_doubt_ml=1, into_ml=200, into_doubt_ml=1)
 
-    def test_the_doubt_of_both_pours_counts(self):
+    def test_the_uncertainty_of_both_pours_counts(self):
         made = after_the_fact(PouredInput(poured_ml=40, poured_doubt_ml=10, into_ml=200, into_doubt_ml=20))
         assert made.fraction == pytest.approx(1 / 6) and made.fraction_ci[0] == pytest.approx(0.129, abs=0.003)
         assert made.matters is None and made.warnings[0].code == "effect-unknown"

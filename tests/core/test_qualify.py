@@ -7,10 +7,10 @@ from hypothesis import strategies as st
 from setback.core.qualify.properties import ASKABLE, OF_SET
 from setback.core.qualify.templates import TEMPLATES
 from setback.core.qualify.verdict import (
-    Demand,
     EvidenceShown,
     NotCounted,
     Offered,
+    Requirement,
     judge,
     overall,
     with_margin,
@@ -36,7 +36,7 @@ def of(values, source="T-001", unbroken=()):
 
 
 def asked(limit, at="least", **more):
-    return Demand.model_validate({"property": "cantilever-bend.strength", "at": at, "limit": limit, **more})
+    return Requirement.model_validate({"property": "cantilever-bend.strength", "at": at, "limit": limit, **more})
 
 
 def told(demand, *evidence, **more):

@@ -149,7 +149,7 @@ class TestNames:
 
 class TestFigures:
     @pytest.mark.parametrize(
-        ("value", "doubt", "places"),
+        ("value", "uncertainty", "places"),
         [
             (59.04, 2.1, 0),
             (59.04, 0.21, 1),
@@ -160,13 +160,13 @@ class TestFigures:
             (3082.4, 30, 0),
         ],
     )
-    def test_the_doubt_says_where_a_number_ends(self, value, doubt, places):
-        assert decimals(value, doubt) == places
+    def test_the_uncertainty_says_where_a_number_ends(self, value, uncertainty, places):
+        assert decimals(value, uncertainty) == places
 
     @pytest.mark.parametrize(("value", "text"), [(59.04, "59.0"), (0.3512, "0.351"), (3082.4, "3082"), (0.0, "0")])
-    def test_without_a_doubt_three_digits_are_shown(self, value, text):
+    def test_without_an_uncertainty_three_digits_are_shown(self, value, text):
         assert shown(value) == text
 
-    @given(value=st.floats(-1e6, 1e6), doubt=st.floats(1e-6, 1e5))
-    def test_what_is_shown_is_never_off_by_more_than_the_doubt(self, value, doubt):
-        assert abs(float(shown(value, doubt)) - value) <= max(doubt, 0.5)
+    @given(value=st.floats(-1e6, 1e6), uncertainty=st.floats(1e-6, 1e5))
+    def test_what_is_shown_is_never_off_by_more_than_the_uncertainty(self, value, uncertainty):
+        assert abs(float(shown(value, uncertainty)) - value) <= max(uncertainty, 0.5)

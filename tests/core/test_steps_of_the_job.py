@@ -10,7 +10,7 @@ from setback.core.calibrate.confirm import FINDINGS, PLACES, confirmed
 from setback.core.calibrate.preparation import CHECKS, missing
 from setback.core.contract import Problem
 from setback.core.printing.plausible import check_layer_height, check_range
-from setback.core.qualify.verdict import Demand
+from setback.core.qualify.verdict import Requirement
 from setback.core.qualify.words import asked
 from setback.core.statistics.figures import decimals, shown
 from setback.core.testing.concerns import Standing, concerns
@@ -126,7 +126,7 @@ class TestFairness:
 
 class TestDigits:
     @pytest.mark.parametrize(
-        ("value", "doubt", "text"),
+        ("value", "uncertainty", "text"),
         [
             (91.23, 4.0, "91"),
             (91.23, 0.4, "91.2"),
@@ -137,17 +137,19 @@ class TestDigits:
             (91.23, math.inf, "91.2"),
         ],
     )
-    def test_no_more_than_the_evidence_has(self, value, doubt, text):
-        assert shown(value, doubt) == text
+    def test_no_more_than_the_evidence_has(self, value, uncertainty, text):
+        assert shown(value, uncertainty) == text
 
     @given(st.floats(1e-3, 1e4), st.floats(1e-4, 1e3))
-    def test_rounding_never_hides_more_than_the_doubt(self, value, doubt):
-        assert abs(float(shown(value, doubt)) - value) <= max(doubt, 0.5) and decimals(value, doubt) >= 0
+    def test_rounding_never_hides_more_than_the_uncertainty(self, value, uncertainty):
+        assert (
+            abs(float(shown(value, uncertainty)) - value) <= max(uncertainty, 0.5) and decimals(value, uncertainty) >= 0
+        )
 
 
 class TestWordsOfARequirement:
     def ask(self, unit="mm", **more):
-        return asked(Demand(**{"property": "drop.height", "at": "least", "limit": 1.5, **more}), unit)
+        return asked(Requirement(**{"property": "drop.height", "at": "least", "limit": 1.5, **more}), unit)
 
     @pytest.mark.parametrize(
         ("more", "words"),

@@ -11,8 +11,7 @@ from ...services.files import bundles as service
 from ...services.lab import jobs
 from ...services.reading import sheets
 from ..lab.jobs import wake
-from ..reading import sent
-from ..wiring import takes, work
+from ..wiring import file_response, takes, work
 
 blueprint = APIBlueprint("bundles", __name__, url_prefix="/api", tag="Open formats")
 
@@ -76,11 +75,11 @@ def coupons_sheet(calibration_id: str, body: sheets.SheetInput) -> Any:
 @blueprint.doc(description="One material with what it is made of, as JSON that another lab can take in.")
 def material_file(material_id: str) -> Response:
     """The bundle of one material."""
-    return sent(service.part(work(), "material", material_id))
+    return file_response(service.part(work(), "material", material_id))
 
 
 @blueprint.get("/sets/<id_or_code>/part")
 @blueprint.doc(description="One set with everything it refers to, as JSON that another lab can take in.")
 def set_file(id_or_code: str) -> Response:
     """The bundle of one parameter set."""
-    return sent(service.part(work(), "parameter_set", id_or_code))
+    return file_response(service.part(work(), "parameter_set", id_or_code))

@@ -8,8 +8,7 @@ from apiflask import APIBlueprint
 from flask import Response
 
 from ...services.files import labels as service
-from ..reading import sent
-from ..wiring import list_of, takes, work
+from ..wiring import file_response, list_of, takes, work
 
 blueprint = APIBlueprint("labels", __name__, url_prefix="/api", tag="Labels")
 
@@ -26,7 +25,7 @@ def sheets() -> Any:
 @blueprint.doc(description="An A4 sheet of labels for coupons, as PDF.", responses={200: "The file"})
 def coupons(query: service.CouponLabels) -> Response:
     """Labels of coupons, PDF."""
-    return sent(service.of_coupons(work(), query))
+    return file_response(service.of_coupons(work(), query))
 
 
 @blueprint.get("/labels/specimens")
@@ -34,4 +33,4 @@ def coupons(query: service.CouponLabels) -> Response:
 @blueprint.doc(description="An A4 sheet of numbered labels for specimens, as PDF.", responses={200: "The file"})
 def specimens(query: service.SpecimenLabels) -> Response:
     """Labels of specimens, PDF."""
-    return sent(service.of_specimens(work(), query))
+    return file_response(service.of_specimens(work(), query))

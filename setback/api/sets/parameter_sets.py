@@ -10,8 +10,7 @@ from pydantic import Field
 
 from ...core.contract import Contract
 from ...services.sets import cards as service
-from ..reading import sent
-from ..wiring import takes, work
+from ..wiring import file_response, takes, work
 
 blueprint = APIBlueprint("sets", __name__, url_prefix="/api", tag="Parameter sets")
 
@@ -40,7 +39,7 @@ class OtherQuery(Contract):
 @blueprint.doc(description="The card as text, CSV, JSON or a page with a QR code.", responses={200: "The file"})
 def card_file(id_or_code: str, query: CardFile) -> Response:
     """The card as PDF, text, CSV or JSON."""
-    return sent(service.exported(work(), id_or_code, query.format))
+    return file_response(service.exported(work(), id_or_code, query.format))
 
 
 @blueprint.get("/sets/<id_or_code>/anew")

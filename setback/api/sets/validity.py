@@ -1,31 +1,18 @@
-"""The life of parameter sets: events, rules, check coupons, guesses."""
+"""The life of parameter sets: events, rules, check coupons."""
 
 from __future__ import annotations
 
 from typing import Any
 
 from apiflask import APIBlueprint
-from pydantic import Field
 
-from ...core.calibrate.start_exposure import StartExposureResult
-from ...core.contract import Contract
 from ...core.status.validity import Rule
-from ...services.calibrate import prediction, transfer
-from ...services.lab import pages
 from ...services.reading.readings import ReasonInput
 from ...services.sets import checks, events
 from ...services.sets import validity as service
 from ..wiring import takes, work
 
 blueprint = APIBlueprint("validity", __name__, url_prefix="/api", tag="Validity")
-
-
-class PairQuery(Contract):
-    """A material, a printer and a layer height."""
-
-    material_id: str = Field(max_length=40)
-    printer_id: str = Field(max_length=40)
-    layer_height_um: float = Field(50, gt=0, le=1000)
 
 
 @blueprint.get("/validity-rules")
@@ -108,40 +95,3 @@ def plan_check(id_or_code: str) -> Any:
 def control_chart(printer_id: str) -> Any:
     """Check coupons of a printer over time."""
     return checks.printer_chart(work(), printer_id)
-
-
-@blueprint.get("/guess")
-@takes(blueprint, PairQuery, "query")
-@blueprint.output(StartExposureResult)
-def guess(query: PairQuery) -> Any:
-    """A first guess for a pair that was never calibrated."""
-    return prediction.guess(work(), query.material_id, query.printer_id, query.layer_height_um)
-
-
-@blueprint.get("/guesses")
-@blueprint.output(prediction.TrackRecord)
-def guesses() -> Any:
-    """How good first guesses have been."""
-    return prediction.track_record(work())
-
-
-@blueprint.get("/materials/<material_id>/page")
-@blueprint.output(pages.MaterialPage)
-def material_page(material_id: str) -> Any:
-    """Everything known of one material."""
-    return pages.material(work(), material_id)
-
-
-@blueprint.get("/printers/<printer_id>/page")
-@blueprint.output(pages.PrinterPage)
-def printer_page(printer_id: str) -> Any:
-    """Everything known of one printer."""
-    return pages.printer(work(), printer_id)
-
-
-@blueprint.get("/transfers")
-@takes(blueprint, PairQuery, "query")
-@blueprint.output(transfer.TransferView)
-def transfers(query: PairQuery) -> Any:
-    """Exposures carried over from other printers."""
-    return transfer.transfers(work(), query.material_id, query.printer_id, query.layer_height_um)

@@ -1,4 +1,4 @@
-"""After the fact: about so much was poured into about so much. The fraction, its doubt, and whether the doubt matters.
+"""After the fact: about so much was poured into about so much. The fraction, its uncertainty, and whether the uncertainty matters.
 
 Error propagation to first order of f = (h·f₀ + p)/(h + p): ∂f/∂p = (1 − f)/(h + p), ∂f/∂h = (f₀ − f)/(h + p).
 """
@@ -14,16 +14,16 @@ from ..contract import Contract, Interval, Notice, Problem
 
 # Less is not poured, and overflows the arithmetic.
 Volume = Annotated[float, Field(ge=0.01, le=1_000_000)]
-Doubt = Annotated[float, Field(ge=0, le=1_000_000)]
+Uncertainty = Annotated[float, Field(ge=0, le=1_000_000)]
 
 
 class PouredInput(Contract):
     """A volume poured by eye into another, millilitres, each give or take so much."""
 
     poured_ml: Volume
-    poured_doubt_ml: Doubt = Field(description="Give or take, as 95 %")
+    poured_doubt_ml: Uncertainty = Field(description="Give or take, as 95 %")
     into_ml: Volume
-    into_doubt_ml: Doubt
+    into_doubt_ml: Uncertainty
     already: Annotated[float, Field(ge=0, le=1)] = Field(0, description="Fraction that was in there before")
     ln_exposure_per_fraction: Annotated[float, Field(ge=-20, le=20)] | None = Field(
         None, description="Change of ln exposure from none to all of it, by the mixing rule or a series"
@@ -42,7 +42,7 @@ class PouredResult(Contract):
 
 
 def after_the_fact(inputs: PouredInput) -> PouredResult:
-    """Fraction in the mixture, with its doubt, and what the doubt does to the exposure.
+    """Fraction in the mixture, with its uncertainty, and what the uncertainty does to the exposure.
 
     Raises
     ------
@@ -50,7 +50,7 @@ def after_the_fact(inputs: PouredInput) -> PouredResult:
         When a volume may be nothing at all.
     """
     if inputs.into_doubt_ml >= inputs.into_ml:
-        message = "The doubt is as large as the volume: nothing can be said."
+        message = "The uncertainty is as large as the volume: nothing can be said."
         raise Problem(message, {"into_doubt_ml": message})
     total = inputs.into_ml + inputs.poured_ml
     fraction = (inputs.into_ml * inputs.already + inputs.poured_ml) / total

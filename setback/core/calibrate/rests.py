@@ -41,7 +41,7 @@ def rests_to_try(now_s: float, motion_s: float, delay_includes_motion: bool) -> 
 def exposures_to_try(result: WindowResult | None, low_s: float, high_s: float) -> list[float]:
     """Four exposures, by equal ratios, over what was printed so far, which showed both failures; else over the range.
 
-    Fewer, or closer together, would leave an arm's ends outside its own ladder and so without a doubt to compare by.
+    Fewer, or closer together, would leave an arm's ends outside its own ladder and so without an uncertainty to compare by.
     """
     low, high = result.ladder_s if result and result.ladder_s else (low_s, high_s)
     return [low * (high / low) ** (i / 3) for i in range(4)]

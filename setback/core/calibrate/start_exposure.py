@@ -222,8 +222,8 @@ def posteriors(
         share: Vector = np.array(weights[:, i])
         if span is not None:
             message = (math.log(span.low_s) + math.log(span.high_s)) / 2
-            doubt = math.hypot(max(math.log(span.high_s / span.low_s) / 2, LEAST_RANGE_SD), RANGE_PRINTER_SD)
-            gain = float(crossed[i] / (prior_variances[count + i] + doubt**2))
+            uncertainty = math.hypot(max(math.log(span.high_s / span.low_s) / 2, LEAST_RANGE_SD), RANGE_PRINTER_SD)
+            gain = float(crossed[i] / (prior_variances[count + i] + uncertainty**2))
             mean += gain * (message - float(means[count + i]))
             variance -= gain * float(crossed[i])
             # What the maker's range says takes its weight from the calibrations.

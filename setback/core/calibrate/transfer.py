@@ -6,7 +6,7 @@ import math
 
 from ..contract import Contract, Interval
 
-# Doubt of ln exposure beyond the numbers themselves: pairs differ (start-exposure's pair effect, twice), and a meter
+# Uncertainty of ln exposure beyond the numbers themselves: pairs differ (start-exposure's pair effect, twice), and a meter
 # reads the middle of its own band of light, not the resin's.
 REFERENCE_SD = 0.12 * math.sqrt(2)
 METER_SD = 0.2

@@ -176,7 +176,7 @@ def _warnings(
 ) -> list[Notice]:
     warnings = []
     if line.variance is None:
-        message = "Two times only: the line has no doubt of its own. Expose a third square."
+        message = "Two times only: the line has no uncertainty of its own. Expose a third square."
         warnings.append(Notice(code="two-points", message=message))
     if r_squared < POOR_FIT:
         message = f"The points leave the line (R² {r_squared:.2f}): measure again, and check that power and film were the same."

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ..contract import Contract
-from .verdict import Condition, Demand
+from .verdict import Condition, Requirement
 
 
 class BriefTemplate(Contract):
@@ -11,11 +11,11 @@ class BriefTemplate(Contract):
 
     name: str
     use: str
-    requirements: list[Demand]
+    requirements: list[Requirement]
 
 
-def _ask(property: str, limit: float, at: str = "least", kind: str = "must", **more: object) -> Demand:
-    return Demand.model_validate({"property": property, "limit": limit, "at": at, "kind": kind, **more})
+def _ask(property: str, limit: float, at: str = "least", kind: str = "must", **more: object) -> Requirement:
+    return Requirement.model_validate({"property": property, "limit": limit, "at": at, "kind": kind, **more})
 
 
 TEMPLATES: list[BriefTemplate] = [

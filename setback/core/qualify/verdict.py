@@ -40,7 +40,7 @@ class Condition(Contract):
     value: str | float | bool
 
 
-class Demand(Contract):
+class Requirement(Contract):
     """One line of a brief."""
 
     property: Annotated[str, StringConstraints(max_length=80)] = Field(
@@ -100,7 +100,7 @@ class Need(Contract):
 class Judged(Contract):
     """One requirement, held against its evidence."""
 
-    demand: Demand
+    demand: Requirement
     name: str
     unit: str
     status: Status
@@ -113,15 +113,15 @@ class Judged(Contract):
     decimals: int
 
 
-def judge(demand: Demand, name: str, unit: str, how: str, stage: str | None, evidence: Offered) -> Judged:
+def judge(requirement: Requirement, name: str, unit: str, how: str, stage: str | None, evidence: Offered) -> Judged:
     """Hold one requirement against what there is."""
-    line = with_margin(demand)
+    line = with_margin(requirement)
     used = evidence.usable[0] if evidence.usable else None
     places = decimals(used.value if used else line, _doubt(used))
-    status, words, sure = _status(demand, line, evidence, unit, places)
-    need = None if status != Status.NOT_SHOWN else _need(demand, line, used, how, stage)
+    status, words, sure = _status(requirement, line, evidence, unit, places)
+    need = None if status != Status.NOT_SHOWN else _need(requirement, line, used, how, stage)
     return Judged(
-        demand=demand,
+        demand=requirement,
         name=name,
         unit=unit,
         status=status,
@@ -162,13 +162,15 @@ def overall(
     return (Verdict.CONDITIONAL, conditions) if conditions else (Verdict.QUALIFIED, [])
 
 
-def with_margin(demand: Demand) -> float:
+def with_margin(requirement: Requirement) -> float:
     """The limit, moved by its margin to the safe side."""
-    step = abs(demand.limit) * demand.margin_pct / 100
-    return demand.limit + step if demand.at == "least" else demand.limit - step
+    step = abs(requirement.limit) * requirement.margin_pct / 100
+    return requirement.limit + step if requirement.at == "least" else requirement.limit - step
 
 
-def _status(demand: Demand, line: float, evidence: Offered, unit: str, places: int) -> tuple[Status, str, str]:
+def _status(
+    requirement: Requirement, line: float, evidence: Offered, unit: str, places: int
+) -> tuple[Status, str, str]:
     if not evidence.usable:
         return Status.NOT_SHOWN, evidence.missing or "Nothing shows it yet.", ""
     newest = evidence.usable[0]
@@ -180,16 +182,16 @@ def _status(demand: Demand, line: float, evidence: Offered, unit: str, places: i
         )
         return Status.NOT_SHOWN, message, "contradicted"
     if newest.exact:
-        good = newest.value is not None and _right(newest.value, line, demand)
+        good = newest.value is not None and _right(newest.value, line, requirement)
         return (
             (Status.MET if good else Status.NOT_MET),
             f"{_fact(newest.value)} {unit}, by {newest.source}.",
             "on record",
         )
     if not newest.values and newest.unbroken:
-        return _survived(demand, line, newest, unit, places)
-    rule = {"mean": _by_mean, "bound": _by_bound, "every": _by_every}[demand.basis]
-    return rule(demand, line, newest, unit, places)
+        return _survived(requirement, line, newest, unit, places)
+    rule = {"mean": _by_mean, "bound": _by_bound, "every": _by_every}[requirement.basis]
+    return rule(requirement, line, newest, unit, places)
 
 
 def _fact(value: float | None) -> str:
@@ -197,7 +199,9 @@ def _fact(value: float | None) -> str:
     return "nothing" if value is None else f"{float(f'{value:.3g}'):g}"
 
 
-def _by_mean(demand: Demand, line: float, s: EvidenceShown, unit: str, places: int) -> tuple[Status, str, str]:
+def _by_mean(
+    requirement: Requirement, line: float, s: EvidenceShown, unit: str, places: int
+) -> tuple[Status, str, str]:
     if s.value is None:
         return Status.NOT_SHOWN, "It has no mean.", ""
     if s.ci is None:
@@ -207,33 +211,37 @@ def _by_mean(demand: Demand, line: float, s: EvidenceShown, unit: str, places: i
             "one-off",
         )
     words = f"{s.centre.capitalize()} {_number(s.value, places)} {unit}, {_number(s.ci[0], places)} to {_number(s.ci[1], places)}, n = {s.n}."
-    side = _side(s.ci, line, demand)
+    side = _side(s.ci, line, requirement)
     return side, words, "95 % interval" if side != Status.NOT_SHOWN else "the interval lies on both sides"
 
 
-def _by_bound(demand: Demand, line: float, s: EvidenceShown, unit: str, places: int) -> tuple[Status, str, str]:
-    bound = s.bound_low if demand.at == "least" else s.bound_high
+def _by_bound(
+    requirement: Requirement, line: float, s: EvidenceShown, unit: str, places: int
+) -> tuple[Status, str, str]:
+    bound = s.bound_low if requirement.at == "least" else s.bound_high
     if bound is None:
-        if s.ci is not None and _side(s.ci, line, demand) == Status.NOT_MET:
+        if s.ci is not None and _side(s.ci, line, requirement) == Status.NOT_MET:
             return (
                 Status.NOT_MET,
                 f"The mean alone, {_number(s.value, places)} {unit}, is on the wrong side.",
                 "95 % interval",
             )
         return Status.NOT_SHOWN, f"{_pieces(s.n)} give no bound for nine parts in ten.", "too few"
-    message = "reach" if demand.at == "least" else "stay under"
+    message = "reach" if requirement.at == "least" else "stay under"
     words = f"Nine parts in ten {message} {_number(bound, places)} {unit}; mean {_number(s.value, places)}, n = {s.n}."
-    if _right(bound, line, demand):
+    if _right(bound, line, requirement):
         return Status.MET, words, "95 % confidence"
-    if s.ci is not None and _side(s.ci, line, demand) == Status.NOT_MET:
+    if s.ci is not None and _side(s.ci, line, requirement) == Status.NOT_MET:
         return Status.NOT_MET, words, "95 % interval of the mean"
     return Status.NOT_SHOWN, words, "the bound does not reach it"
 
 
-def _by_every(demand: Demand, line: float, s: EvidenceShown, unit: str, places: int) -> tuple[Status, str, str]:
-    failing = [v for v in s.values if not _right(v, line, demand)]
+def _by_every(
+    requirement: Requirement, line: float, s: EvidenceShown, unit: str, places: int
+) -> tuple[Status, str, str]:
+    failing = [v for v in s.values if not _right(v, line, requirement)]
     if failing:
-        worst = min(failing) if demand.at == "least" else max(failing)
+        worst = min(failing) if requirement.at == "least" else max(failing)
         return (
             Status.NOT_MET,
             f"{len(failing)} of {s.n} on the wrong side, the worst at {_number(worst, places)} {unit}.",
@@ -241,19 +249,21 @@ def _by_every(demand: Demand, line: float, s: EvidenceShown, unit: str, places: 
         )
     if s.n < LEAST_EVERY:
         return Status.NOT_SHOWN, f"{_pieces(s.n)}: at least {LEAST_EVERY} are wanted.", "too few"
-    worst = min(s.values) if demand.at == "least" else max(s.values)
+    worst = min(s.values) if requirement.at == "least" else max(s.values)
     return Status.MET, f"All {s.n}, the worst at {_number(worst, places)} {unit}.", "seen; others may differ"
 
 
-def _survived(demand: Demand, line: float, s: EvidenceShown, unit: str, places: int) -> tuple[Status, str, str]:
+def _survived(
+    requirement: Requirement, line: float, s: EvidenceShown, unit: str, places: int
+) -> tuple[Status, str, str]:
     """None broke: what was survived is all that is known."""
     least = min(s.unbroken)
     words = f"None of {s.n} broke; the least reached {_number(least, places)} {unit}."
-    if demand.at == "most":
+    if requirement.at == "most":
         return (Status.NOT_MET if least > line else Status.NOT_SHOWN), words, "none broke"
     if least < line:
         return Status.NOT_SHOWN, f"{words} It was not taken as far as is asked.", "none broke"
-    if demand.basis == "bound" and (s.reliability or 0) < SHARE:
+    if requirement.basis == "bound" and (s.reliability or 0) < SHARE:
         return (
             Status.NOT_SHOWN,
             f"{words} {s.n} survivals show {100 * (s.reliability or 0):.0f} % of parts only.",
@@ -267,30 +277,30 @@ def _survived(demand: Demand, line: float, s: EvidenceShown, unit: str, places: 
     return Status.MET, words, share or "none broke"
 
 
-def _need(demand: Demand, line: float, used: EvidenceShown | None, how: str, stage: str | None) -> Need:
+def _need(requirement: Requirement, line: float, used: EvidenceShown | None, how: str, stage: str | None) -> Need:
     """How many specimens would do, if those to come are like those there are."""
     if stage is not None or used is None or used.exact:
-        first = 5 if demand.basis != "bound" else 8
+        first = 5 if requirement.basis != "bound" else 8
         return Need(words=f"Wants {how}.", specimens=None if stage else first, stage=stage)
     if used.unbroken and not used.values:
-        more = math.ceil(math.log(1 - CONFIDENCE) / math.log(SHARE)) if demand.basis == "bound" else LEAST_EVERY
+        more = math.ceil(math.log(1 - CONFIDENCE) / math.log(SHARE)) if requirement.basis == "bound" else LEAST_EVERY
         return Need(words=f"Wants {how}, taken to {line:g}, {more} specimens.", specimens=more, stage=None)
-    n = _enough(demand, line, used)
+    n = _enough(requirement, line, used)
     if n is None:
         message = "The mean is too near to the limit for any sensible number of specimens: another material, or another limit."
         return Need(words=message, specimens=None, stage=None)
     return Need(words=f"Wants {how}: {n} specimens, if they are like those there are.", specimens=n, stage=None)
 
 
-def _enough(demand: Demand, line: float, used: EvidenceShown) -> int | None:
+def _enough(requirement: Requirement, line: float, used: EvidenceShown) -> int | None:
     from scipy.special import stdtrit
 
     if used.value is None or not used.sd:
         return 5
-    room = (used.value - line if demand.at == "least" else line - used.value) / used.sd
+    room = (used.value - line if requirement.at == "least" else line - used.value) / used.sd
     for n in range(max(LEAST_EVERY, 2), MOST_SPECIMENS + 1):
-        factor = tolerance_factor(n) if demand.basis == "bound" else float(stdtrit(n - 1, 0.975)) / math.sqrt(n)
-        if demand.basis == "every" or (abs(room) if demand.basis == "mean" else room) > factor:
+        factor = tolerance_factor(n) if requirement.basis == "bound" else float(stdtrit(n - 1, 0.975)) / math.sqrt(n)
+        if requirement.basis == "every" or (abs(room) if requirement.basis == "mean" else room) > factor:
             return n
     return None
 
@@ -301,15 +311,15 @@ def _exclude(a: EvidenceShown, b: EvidenceShown) -> bool:
     return a.ci[0] > b.ci[1] or b.ci[0] > a.ci[1]
 
 
-def _side(ci: Interval, line: float, demand: Demand) -> Status:
+def _side(ci: Interval, line: float, requirement: Requirement) -> Status:
     low, high = ci
-    if demand.at == "least":
+    if requirement.at == "least":
         return Status.MET if low >= line else Status.NOT_MET if high < line else Status.NOT_SHOWN
     return Status.MET if high <= line else Status.NOT_MET if low > line else Status.NOT_SHOWN
 
 
-def _right(value: float, line: float, demand: Demand) -> bool:
-    return value >= line if demand.at == "least" else value <= line
+def _right(value: float, line: float, requirement: Requirement) -> bool:
+    return value >= line if requirement.at == "least" else value <= line
 
 
 def _doubt(used: EvidenceShown | None) -> float | None:

@@ -3,22 +3,22 @@
 from __future__ import annotations
 
 from ..testing.methods import PROPERTIES
-from .verdict import Condition, Demand
+from .verdict import Condition, Requirement
 
 BASES = {"mean": "by the mean", "bound": "by what nine parts in ten keep", "every": "by every specimen"}
 
 
-def asked(demand: Demand, unit: str) -> str:
+def asked(requirement: Requirement, unit: str) -> str:
     """At least or at most, by what, with which margin, under which conditions."""
-    words = f"at {demand.at} {demand.limit:g} {unit}".strip()
-    if not demand.property.startswith("set."):
-        words += f" {BASES[demand.basis]}"
-    if demand.margin_pct:
-        words += f", with {demand.margin_pct:g} % margin"
-    if demand.amount:
-        words += f", for {demand.amount:g} ml"
-    if demand.conditions:
-        words += "; " + ", ".join(_under(demand.property, condition) for condition in demand.conditions)
+    words = f"at {requirement.at} {requirement.limit:g} {unit}".strip()
+    if not requirement.property.startswith("set."):
+        words += f" {BASES[requirement.basis]}"
+    if requirement.margin_pct:
+        words += f", with {requirement.margin_pct:g} % margin"
+    if requirement.amount:
+        words += f", for {requirement.amount:g} ml"
+    if requirement.conditions:
+        words += "; " + ", ".join(_under(requirement.property, condition) for condition in requirement.conditions)
     return words
 
 

@@ -21,7 +21,7 @@ Array = np.ndarray[Any, np.dtype[np.float64]]
 
 @dataclass(frozen=True)
 class Approach:
-    """The fitted curve and its doubt; intervals are None without residual degrees of freedom."""
+    """The fitted curve and its uncertainty; intervals are None without residual degrees of freedom."""
 
     final: float
     first: float

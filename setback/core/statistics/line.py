@@ -66,7 +66,7 @@ class Line:
 
 
 def fit_line(xs: Sequence[float], ys: Sequence[float]) -> Line:
-    """Fit y on x; two distinct x leave no doubt to be judged, so the variance is None."""
+    """Fit y on x; two distinct x leave no uncertainty to be judged, so the variance is None."""
     n = len(xs)
     mean_x, mean_y = math.fsum(xs) / n, math.fsum(ys) / n
     spread = math.fsum((x - mean_x) ** 2 for x in xs)

@@ -110,7 +110,7 @@ def _result(
     outlier: int | None = None,
 ) -> SummaryResult:
     bound = factor * sd if factor is not None and sd is not None else None
-    has_both = mean is not None and bound is not None
+    bounds = (mean - bound, mean + bound) if mean is not None and bound is not None else (None, None)
     return SummaryResult(
         n=n,
         n_unbroken=n_unbroken,
@@ -119,8 +119,8 @@ def _result(
         cv_pct=100 * sd / abs(mean) if mean and sd is not None else None,
         mean_ci=ci,
         tolerance_factor=factor,
-        tolerance_lower=mean - bound if has_both else None,
-        tolerance_upper=mean + bound if has_both else None,  # type: ignore[operator]
+        tolerance_lower=bounds[0],
+        tolerance_upper=bounds[1],
         outlier_index=outlier,
         reliability_shown=None,
         at_least=None,

@@ -1,7 +1,7 @@
 """How far the dose of a check coupon is off, and whether its exposure still lies in the window of its set.
 
 Method: growth is a line over ln t (see ``size``), so a departure of growth from what the set predicted, over the line's
-slope, is a shift of ln dose. The doubt is that of the prediction. A screen so much brighter that the issued exposure
+slope, is a shift of ln dose. The uncertainty is that of the prediction. A screen so much brighter that the issued exposure
 acts like one outside the window no longer holds the set, even where one coupon on wide limits still looks right.
 """
 
@@ -43,7 +43,7 @@ def dose_seen(growth_um: float, exposure_s: float, predictions: list[Prediction]
 def beyond_window(
     dose: Dose, exposure_s: float, lower_s: float | None, upper_s: float | None
 ) -> Literal["under", "over"] | None:
-    """The side on which the exposure left the window, when the whole doubt of the dose lies beyond it."""
+    """The side on which the exposure left the window, when the whole uncertainty of the dose lies beyond it."""
     low, high = dose.off_ci_pct or (dose.off_pct, dose.off_pct)
     if upper_s is not None and exposure_s * (1 + low / 100) > upper_s:
         return "over"

@@ -228,8 +228,8 @@ def _decimals(summary: SummaryResult | None, rated: bool) -> int:
         return 0
     if rated:
         return 1
-    doubt = summary.sd / math.sqrt(summary.n) if summary.sd else None
-    return decimals(summary.mean if summary.mean is not None else summary.at_least, doubt)
+    uncertainty = summary.sd / math.sqrt(summary.n) if summary.sd else None
+    return decimals(summary.mean if summary.mean is not None else summary.at_least, uncertainty)
 
 
 def _words(prop: Property, summary: SummaryResult | None, bound: float | None, side: str) -> str:
@@ -253,15 +253,15 @@ def _against(
     """The requirement line against what is known, in words; nothing is judged here."""
     if line is None or summary is None:
         return None
-    demand = f"{'at least' if line.at == 'least' else 'at most'} {line.limit:g} {prop.unit}".strip()
+    requirement = f"{'at least' if line.at == 'least' else 'at most'} {line.limit:g} {prop.unit}".strip()
     if summary.reliability_shown is not None and summary.at_least is not None and line.at == "least":
         if summary.at_least >= line.limit:
-            return f"asked {demand}: none broke, {100 * summary.reliability_shown:.0f} % of parts shown"
-        return f"asked {demand}: none broke, but none was loaded that far"
+            return f"asked {requirement}: none broke, {100 * summary.reliability_shown:.0f} % of parts shown"
+        return f"asked {requirement}: none broke, but none was loaded that far"
     if bound is None:
-        return f"asked {demand}: no bound, so not shown"
+        return f"asked {requirement}: no bound, so not shown"
     met = bound >= line.limit if line.at == "least" else bound <= line.limit
-    return f"asked {demand}: {'shown' if met else 'not shown'} by the bound"
+    return f"asked {requirement}: {'shown' if met else 'not shown'} by the bound"
 
 
 def _stairs(setup: Row, prop: Property, batch: Batch, line: RequirementLine | None) -> BatchResult:
@@ -289,8 +289,8 @@ def _stairs(setup: Row, prop: Property, batch: Batch, line: RequirementLine | No
     against = None
     if line is not None and prop.key == "height" and ci is not None:
         met = ci[0] >= line.limit if line.at == "least" else ci[1] <= line.limit
-        demand = f"asked {'at least' if line.at == 'least' else 'at most'} {line.limit:g} {prop.unit}"
-        against = f"{demand}: {'shown' if met else 'not shown'} by the interval of the median, {ci[0]:.{places}f} to {ci[1]:.{places}f}"
+        requirement = f"asked {'at least' if line.at == 'least' else 'at most'} {line.limit:g} {prop.unit}"
+        against = f"{requirement}: {'shown' if met else 'not shown'} by the interval of the median, {ci[0]:.{places}f} to {ci[1]:.{places}f}"
     if centre is None:
         words = stairs.warnings[0].message if stairs else "nothing dropped yet"
     else:

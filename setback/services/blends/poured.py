@@ -1,4 +1,4 @@
-"""Poured by eye: the fraction with its doubt, and whether it matters, from two issued sets or from a number by hand."""
+"""Poured by eye: the fraction with its uncertainty, and whether it matters, from two issued sets or from a number by hand."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from ...core.blends.guess import Doubt, PouredInput, PouredResult, Volume, after_the_fact
+from ...core.blends.guess import PouredInput, PouredResult, Uncertainty, Volume, after_the_fact
 from ...core.contract import Contract, Problem
 from ...store.sets import parameter_sets
 from ..unit_of_work import UnitOfWork, View
@@ -19,9 +19,9 @@ class PouredAsked(Contract):
     """Two volumes poured by eye, and the materials they were of."""
 
     poured_ml: Volume
-    poured_doubt_ml: Doubt = Field(description="Give or take, as 95 %")
+    poured_doubt_ml: Uncertainty = Field(description="Give or take, as 95 %")
     into_ml: Volume
-    into_doubt_ml: Doubt
+    into_doubt_ml: Uncertainty
     already: Annotated[float, Field(ge=0, le=1)] = Field(0, description="Fraction that was in there before")
     base_set: SetCode | None = None
     additive_set: SetCode | None = None

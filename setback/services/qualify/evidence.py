@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
-from ...core.qualify.verdict import Condition, Demand, EvidenceShown, NotCounted, Offered
+from ...core.qualify.verdict import Condition, EvidenceShown, NotCounted, Offered, Requirement
 from ...core.testing.methods import PROPERTIES
 from ...core.testing.results import BatchResult
 from ...core.window.contract import WindowResult
@@ -65,13 +65,13 @@ def known(work: UnitOfWork, sets: Sequence[lives.LivingSet], properties: set[str
     return evidence
 
 
-def offered(work: UnitOfWork, evidence: Known, living_set: lives.LivingSet, demand: Demand) -> Offered:
+def offered(work: UnitOfWork, evidence: Known, living_set: lives.LivingSet, requirement: Requirement) -> Offered:
     """What there is of one property for one set, and what is there and does not count."""
-    if demand.property.startswith("set."):
-        return _of_set(work, evidence, living_set, demand)
+    if requirement.property.startswith("set."):
+        return _of_set(work, evidence, living_set, requirement)
     usable, left_out = [], []
-    for trial in evidence.tried.get((living_set.material_id, demand.property), []):
-        reason = _why_not(trial, living_set, demand.conditions)
+    for trial in evidence.tried.get((living_set.material_id, requirement.property), []):
+        reason = _why_not(trial, living_set, requirement.conditions)
         if reason:
             left_out.append(NotCounted(source=trial.record.row.code, why=reason))
         else:
@@ -133,11 +133,11 @@ def _shown(trial: Tried) -> EvidenceShown:
     )
 
 
-def _of_set(work: UnitOfWork, evidence: Known, living_set: lives.LivingSet, demand: Demand) -> Offered:
+def _of_set(work: UnitOfWork, evidence: Known, living_set: lives.LivingSet, requirement: Requirement) -> Offered:
     row = evidence.sets[living_set.id]
-    fact = SET_FACTS[demand.property](work, evidence, living_set, row, demand)
+    fact = SET_FACTS[requirement.property](work, evidence, living_set, row, requirement)
     if fact is None:
-        return Offered(missing=NOT_SAID.get(demand.property, "The set does not say."))
+        return Offered(missing=NOT_SAID.get(requirement.property, "The set does not say."))
     return Offered(usable=[fact])
 
 
@@ -177,27 +177,27 @@ def _finest(living_set: lives.LivingSet, row: parameter_sets.SetRow, kind: str) 
     return _fact(living_set.code, min(sizes, default=None))
 
 
-def _cost(evidence: Known, living_set: lives.LivingSet, demand: Demand) -> EvidenceShown | None:
+def _cost(evidence: Known, living_set: lives.LivingSet, requirement: Requirement) -> EvidenceShown | None:
     price = evidence.prices.get(living_set.material_id)
-    return _fact(living_set.code, None if price is None else price * (demand.amount or 0) / 1000)
+    return _fact(living_set.code, None if price is None else price * (requirement.amount or 0) / 1000)
 
 
 NOT_SAID = {
     "set.latitude": "An end of its window is not found: it is only where the ladder stopped, or not known well enough."
 }
 SET_FACTS = {
-    "set.latitude": lambda work, evidence, living_set, row, demand: _fact(
+    "set.latitude": lambda work, evidence, living_set, row, requirement: _fact(
         living_set.code, None if living_set.latitude_pct is None else round(living_set.latitude_pct)
     ),
-    "set.growth": lambda work, evidence, living_set, row, demand: _growth(living_set, row),
-    "set.wall": lambda work, evidence, living_set, row, demand: _finest(living_set, row, "walls"),
-    "set.slot": lambda work, evidence, living_set, row, demand: _finest(living_set, row, "slots"),
-    "set.tip": lambda work, evidence, living_set, row, demand: _fact(living_set.code, living_set.tip_proven_mm),
-    "set.plate": lambda work, evidence, living_set, row, demand: _fact(living_set.code, usable_plate(work, row)),
-    "set.cold": lambda work, evidence, living_set, row, demand: _fact(living_set.code, living_set.temp_low_c),
-    "set.warm": lambda work, evidence, living_set, row, demand: _fact(living_set.code, living_set.temp_high_c),
-    "set.cure": lambda work, evidence, living_set, row, demand: _fact(
+    "set.growth": lambda work, evidence, living_set, row, requirement: _growth(living_set, row),
+    "set.wall": lambda work, evidence, living_set, row, requirement: _finest(living_set, row, "walls"),
+    "set.slot": lambda work, evidence, living_set, row, requirement: _finest(living_set, row, "slots"),
+    "set.tip": lambda work, evidence, living_set, row, requirement: _fact(living_set.code, living_set.tip_proven_mm),
+    "set.plate": lambda work, evidence, living_set, row, requirement: _fact(living_set.code, usable_plate(work, row)),
+    "set.cold": lambda work, evidence, living_set, row, requirement: _fact(living_set.code, living_set.temp_low_c),
+    "set.warm": lambda work, evidence, living_set, row, requirement: _fact(living_set.code, living_set.temp_high_c),
+    "set.cure": lambda work, evidence, living_set, row, requirement: _fact(
         living_set.code, evidence.cures.get(living_set.route_version_id or "")
     ),
-    "set.cost": lambda work, evidence, living_set, row, demand: _cost(evidence, living_set, demand),
+    "set.cost": lambda work, evidence, living_set, row, requirement: _cost(evidence, living_set, requirement),
 }

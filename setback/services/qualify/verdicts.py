@@ -11,7 +11,7 @@ from pydantic import Field
 from ... import __version__
 from ...core.qualify.properties import ASKABLE
 from ...core.qualify.status import Verdict
-from ...core.qualify.verdict import Demand, Judged, judge, overall
+from ...core.qualify.verdict import Judged, Requirement, judge, overall
 from ...core.status.validity import Validity
 from ...store import shelf
 from ...store.qualify import briefs as store
@@ -107,8 +107,8 @@ def _judged(
     if not rows:
         return {}
     sets = lives.all_sets(work.db, MOST_SETS) if only is None else only
-    demands = {row.id: [Demand.model_validate(r) for r in row.requirements] for row in rows}
-    evidence = known(work, sets, {d.property for of_brief in demands.values() for d in of_brief})
+    requirements = {row.id: [Requirement.model_validate(r) for r in row.requirements] for row in rows}
+    evidence = known(work, sets, {d.property for of_brief in requirements.values() for d in of_brief})
     lived = states(work, sets)
     names = shelf.material_names(work.db, sorted({s.material_id for s in sets}))
     printers = {p.id: p.name for p in shelf.printers_by_id(work.db, sorted({s.printer_id for s in sets}))}
@@ -119,7 +119,7 @@ def _judged(
                 work,
                 evidence,
                 living_set,
-                demands[row.id],
+                requirements[row.id],
                 lived[living_set.id],
                 names[living_set.material_id],
                 printers[living_set.printer_id],
@@ -146,22 +146,22 @@ def _candidate(
     work: UnitOfWork,
     evidence: Known,
     living_set: lives.LivingSet,
-    demands: list[Demand],
+    requirements: list[Requirement],
     life: Validity,
     material: str,
     printer: str,
 ) -> Candidate:
     lines = []
-    for demand in demands:
-        requirable = ASKABLE[demand.property]
+    for requirement in requirements:
+        requirable = ASKABLE[requirement.property]
         lines.append(
             judge(
-                demand,
+                requirement,
                 requirable.name,
                 requirable.unit,
                 requirable.how,
                 requirable.stage,
-                offered(work, evidence, living_set, demand),
+                offered(work, evidence, living_set, requirement),
             )
         )
     verdict, reasons = overall(

@@ -9,7 +9,7 @@ from pydantic import Field
 from ...core.contract import Contract, Problem
 from ...core.qualify.properties import ASKABLE
 from ...core.qualify.templates import TEMPLATES, BriefTemplate
-from ...core.qualify.verdict import Demand
+from ...core.qualify.verdict import Requirement
 from ...core.qualify.words import asked
 from ...core.testing.methods import PROPERTIES
 from ...store.codes import next_code
@@ -17,8 +17,6 @@ from ...store.qualify import briefs as store
 from ...store.rows import insert, update
 from ..shelf.entry import Name, Note, Page, Version, free_name, version_of
 from ..unit_of_work import UnitOfWork, View, present, same_version
-
-Requirement = Demand
 
 
 class BriefInput(Contract):
@@ -30,7 +28,7 @@ class BriefInput(Contract):
     version: Version = None
 
 
-class RequirementView(Demand):
+class RequirementView(Requirement):
     """A requirement, also in words."""
 
     group: str = Field(description="The method, or the parameter set")
@@ -204,16 +202,16 @@ def _check(requirements: list[Requirement]) -> None:
 def view(row: store.BriefRow) -> BriefView:
     """A stored brief with its requirements in words."""
     lines = []
-    for requirement in row.requirements:
-        demand = Demand.model_validate(requirement)
-        requirable = ASKABLE[demand.property]
+    for stored in row.requirements:
+        requirement = Requirement.model_validate(stored)
+        requirable = ASKABLE[requirement.property]
         lines.append(
             RequirementView(
-                **demand.model_dump(),
+                **requirement.model_dump(),
                 group=requirable.group,
                 name=requirable.name,
                 unit=requirable.unit,
-                asked=asked(demand, requirable.unit),
+                asked=asked(requirement, requirable.unit),
             )
         )
     return BriefView.model_validate(

@@ -45,7 +45,7 @@ def test_a_shift_is_found_with_its_interval_and_its_sign():
     )
 
 
-def test_a_shift_within_its_doubt_is_not_shown():
+def test_a_shift_within_its_uncertainty_is_not_shown():
     got = compare({"arms": [arm("a", 2.2), arm("b", 2.205)], "limits": LIMITS})
     assert "not shown" in got["shifts"][0]["message"]
 

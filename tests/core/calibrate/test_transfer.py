@@ -41,7 +41,7 @@ def test_a_meter_of_any_unit_says_the_same(here, light_here, light_there, unit):
 
 
 @given(SECONDS, SECONDS, SECONDS)
-def test_its_doubt_is_a_ratio_and_lies_evenly_round_the_value(here, light_here, light_there):
+def test_its_uncertainty_is_a_ratio_and_lies_evenly_round_the_value(here, light_here, light_there):
     for made in (
         by_light_meter(here, light_here, light_there, "Cormorant", "Gannet"),
         by_reference_resin(here, light_here, light_there, "Slate 2", "Cormorant", "Gannet"),

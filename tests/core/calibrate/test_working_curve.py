@@ -26,7 +26,7 @@ def test_exact_points_give_back_what_made_them(dp, tc, layer):
     assert found["z_bloom_accumulated_um"] > found["z_bloom_um"]
 
 
-def test_order_of_points_does_not_matter_and_repeats_narrow_the_doubt():
+def test_order_of_points_does_not_matter_and_repeats_narrow_the_uncertainty():
     few = points(0.13, 1.0, [3, 6, 12, 24], [0.004, -0.003, 0.002, -0.002])
     many = few * 3
     a, b = curve({"points": few, "layer_heights_um": [50]}), curve({"points": many, "layer_heights_um": [50]})

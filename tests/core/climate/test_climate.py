@@ -153,7 +153,7 @@ class TestFlow:
             CALCULATORS["viscosity-curve"]({"points": points, **more})
         assert place in refused.value.fields
 
-    def test_two_points_know_no_doubt_and_say_so(self):
+    def test_two_points_know_no_uncertainty_and_say_so(self):
         told = viscosity_curve(
             ViscosityCurveInput(points=[FlowPoint(temp_c=20, flow_s=40), FlowPoint(temp_c=25, flow_s=30)])
         )

@@ -1,4 +1,4 @@
-"""Scale and edge growth told apart: what was put in comes out, and the doubt is honest."""
+"""Scale and edge growth told apart: what was put in comes out, and the uncertainty is honest."""
 
 import random
 

@@ -73,7 +73,7 @@ class TestTemperature:
                 effect(points, temp)
             assert "temp_c" in problem.value.fields
 
-    def test_one_temperature_tells_nothing_and_two_say_no_doubt(self):
+    def test_one_temperature_tells_nothing_and_two_say_no_uncertainty(self):
         with pytest.raises(Problem):
             effect([(20, 3.0), (20, 2.9)])
         two = effect([(18, 3.0), (26, 2.4)])

@@ -1,4 +1,4 @@
-"""The first-order approach that heating, cooling and cure share: what was put in comes out, and doubt is honest."""
+"""The first-order approach that heating, cooling and cure share: what was put in comes out, and uncertainty is honest."""
 
 import math
 import random
@@ -45,7 +45,7 @@ def test_its_95_percent_hold_what_went_in_about_that_often():
     assert 180 <= inside <= 199
 
 
-def test_three_points_have_no_doubt_of_their_own():
+def test_three_points_have_no_uncertainty_of_their_own():
     made = fit_approach([0.0, 20.0, 60.0], curve(7.0, 30.0, 25.0, [0.0, 20.0, 60.0]))
     assert made.tau_ci is None and made.residual_sd is None and made.final == pytest.approx(30.0, abs=0.1)
 

@@ -41,7 +41,7 @@ def test_the_dose_is_told_from_the_growth_it_makes(ratio):
     assert dose_seen(grown, 3.0, predicted()).off_pct == pytest.approx(100 * (ratio - 1))
 
 
-def test_its_doubt_is_that_of_the_prediction_and_is_not_even_in_percent():
+def test_its_uncertainty_is_that_of_the_prediction_and_is_not_even_in_percent():
     dose = dose_seen(0.0, 3.0, predicted(half_um=8.0))
     assert dose.off_ci_pct == pytest.approx((100 * math.expm1(-0.1), 100 * math.expm1(0.1)))
     assert -dose.off_ci_pct[0] < dose.off_ci_pct[1]
@@ -56,14 +56,14 @@ def test_nothing_is_said_where_growth_does_not_rise_with_light(predictions):
     ("off", "ci", "side"),
     [
         (60.0, (45.0, 76.0), "over"),
-        (60.0, (20.0, 100.0), None),  # Its doubt reaches back into the window: one coupon cannot tell.
+        (60.0, (20.0, 100.0), None),  # Its uncertainty reaches back into the window: one coupon cannot tell.
         (-40.0, (-46.0, -33.0), "under"),
         (-40.0, (-46.0, -20.0), None),
         (10.0, (0.0, 20.0), None),
         (60.0, None, "over"),
     ],
 )
-def test_the_window_is_left_only_when_the_whole_doubt_lies_beyond(off, ci, side):
+def test_the_window_is_left_only_when_the_whole_uncertainty_lies_beyond(off, ci, side):
     assert beyond_window(Dose(off_pct=off, off_ci_pct=ci), 3.0, 2.2, 4.1) == side
 
 

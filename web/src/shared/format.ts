@@ -26,7 +26,7 @@ export function threeDigits(value: number): string {
   return value >= 100 ? value.toFixed(0) : value >= 10 ? value.toFixed(1) : value.toFixed(2);
 }
 
-/** Two digits: what an estimate without a doubt of its own may claim. */
+/** Two digits: what an estimate without an uncertainty of its own may claim. */
 export function roughly(value: number): string {
   return String(Number(value.toPrecision(2)));
 }

@@ -33,7 +33,7 @@ async function poured() {
   return drawn;
 }
 
-test("nothing is asked before both amounts have their doubt, then the fraction comes with its own", async () => {
+test("nothing is asked before both amounts have their uncertainty, then the fraction comes with its own", async () => {
   await poured();
   expect(await screen.findByText("16.7 %")).toBeTruthy();
   expect(screen.getByText("between 12.0 and 21.0 %")).toBeTruthy();
@@ -47,7 +47,7 @@ test("nothing is asked before both amounts have their doubt, then the fraction c
   });
 });
 
-test("sets are chosen from the issued ones, and say whether the doubt matters", async () => {
+test("sets are chosen from the issued ones, and say whether the uncertainty matters", async () => {
   const { user } = await poured();
   api.answers["POST /api/poured-about"] = {
     result: result({ exposure_doubt_pct: 4.2, matters: true }),

@@ -21,7 +21,7 @@ type Draft = {
   times: number | null;
 };
 
-/** I poured about so much into about so much: the fraction with its doubt, and whether that doubt matters. */
+/** I poured about so much into about so much: the fraction with its uncertainty, and whether that uncertainty matters. */
 export default function AfterPage() {
   const [draft, setDraft] = useKept<Draft>("poured", {
     poured: null,
@@ -139,7 +139,8 @@ export default function AfterPage() {
               </p>
               {held.exposure_doubt_pct !== null && (
                 <p>
-                  That doubt moves the exposure by up to <b className="num">{decimal(held.exposure_doubt_pct, 1)} %</b>
+                  That uncertainty moves the exposure by up to{" "}
+                  <b className="num">{decimal(held.exposure_doubt_pct, 1)} %</b>
                   {held.matters === null
                     ? "."
                     : held.matters
@@ -156,7 +157,7 @@ export default function AfterPage() {
             </>
           ) : (
             <p className="text-secondary mb-0">
-              Say how much went into how much, and how sure you are: the fraction follows with its doubt.
+              Say how much went into how much, and how sure you are: the fraction follows with its uncertainty.
             </p>
           )}
         </aside>

@@ -205,7 +205,7 @@ function ArmsStrip({ result }: { result: Result }) {
               <>
                 {arm.size_true_ci_s && (
                   <line
-                    className="doubt"
+                    className="uncertainty"
                     x1={x(Math.max(arm.size_true_ci_s[0], x.domain()[0]!))}
                     x2={x(Math.min(arm.size_true_ci_s[1], x.domain()[1]!))}
                     y1={y}

@@ -66,8 +66,8 @@ function Shown({ effect }: { effect: Schemas["EffectView"] }) {
     <section className="panel" aria-label="Exposure against temperature">
       {result ? (
         <p>
-          <b className="key-number">{said!.change}</b> exposure per °C warmer{said!.doubt && ` (${said!.doubt})`}, on{" "}
-          {effect.printer} at {effect.layer_height_um}
+          <b className="key-number">{said!.change}</b> exposure per °C warmer
+          {said!.uncertainty && ` (${said!.uncertainty})`}, on {effect.printer} at {effect.layer_height_um}
           {THIN}µm, measured between {result.fitted_range_c.join(" and ")}
           {THIN}°C. Nothing is said further than 3{THIN}°C outside.
         </p>

@@ -208,7 +208,7 @@ const flow = (changes: object = {}) => ({
   ...changes,
 });
 
-test("how warm it must be to flow as wanted is said with its doubt and what it rests on", async () => {
+test("how warm it must be to flow as wanted is said with its uncertainty and what it rests on", async () => {
   Object.assign(api.answers, {
     "GET /api/climate-materials": { items: [{ id: "m", name: "Slate 2", flow_readings: 1 }] },
     "GET /api/materials/m/flow": flow(),

@@ -7,7 +7,7 @@ import { body, GET, type Schemas } from "../../shared/api/client";
 import { EmptyState } from "../../shared/EmptyState";
 import { plural, THIN } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
-import { DemandPlot } from "../../shared/plot/DemandPlot";
+import { RequirementPlot } from "../../shared/plot/RequirementPlot";
 import { StateMark } from "../../shared/StateMark";
 import { csv, save } from "../../shared/table/csv";
 import "./qualify.scss";
@@ -97,7 +97,7 @@ function Matrix({ standing }: { standing: Standing }) {
               {candidates.map((one) => (
                 <td key={one.set_id}>
                   <StateMark name={one.judged[index]!.status} />
-                  <DemandPlot small judged={one.judged[index]!} />
+                  <RequirementPlot small judged={one.judged[index]!} />
                 </td>
               ))}
             </tr>

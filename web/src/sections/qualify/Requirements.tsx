@@ -1,6 +1,6 @@
 import { Link } from "react-router";
 import type { Schemas } from "../../shared/api/client";
-import { DemandPlot } from "../../shared/plot/DemandPlot";
+import { RequirementPlot } from "../../shared/plot/RequirementPlot";
 import { StateMark } from "../../shared/StateMark";
 
 type Candidate = Schemas["Candidate"];
@@ -50,7 +50,7 @@ export function Requirements({
             )}
             {one.need && !signed && <Need one={one} brief={brief} candidate={candidate} />}
           </div>
-          <DemandPlot judged={one} />
+          <RequirementPlot judged={one} />
         </li>
       ))}
     </ol>

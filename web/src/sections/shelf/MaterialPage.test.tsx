@@ -63,7 +63,7 @@ test("what is the same twice is said once in its head", async () => {
   expect(screen.getByText("Foreshore Polymers · Hullform · clear")).toBeTruthy();
 });
 
-test("depth and temperature come with their evidence and their doubt", async () => {
+test("depth and temperature come with their evidence and their uncertainty", async () => {
   await shown({
     curve: { penetration_depth_mm: 0.1836, squares: 12 },
     temperature: effect({ warnings: [{ code: "few", message: "Three sets are few." }] }),

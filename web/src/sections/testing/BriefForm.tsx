@@ -12,7 +12,7 @@ import { Trouble } from "../../shared/Trouble";
 import { useKept } from "../../shared/useKept";
 import type { Brief } from "./model";
 
-type Line = Omit<Schemas["Demand"], "limit"> & { limit: number | null };
+type Line = Omit<Schemas["Requirement"], "limit"> & { limit: number | null };
 type Draft = { name: string; use: string; lines: Line[] };
 const EMPTY: Line = {
   property: "",

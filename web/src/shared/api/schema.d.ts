@@ -11,7 +11,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Find */
+        /** Whatever has this text in its code or name. */
         get: {
             parameters: {
                 query?: {
@@ -60,7 +60,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Start */
+        /** Begin long work. */
         post: {
             parameters: {
                 query?: never;
@@ -109,7 +109,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Add Dye */
+        /** Put a dye on the shelf as a material. */
         post: {
             parameters: {
                 query?: never;
@@ -156,7 +156,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** All Vats */
+        /** What is in every vat. */
         get: {
             parameters: {
                 query?: never;
@@ -192,7 +192,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Room */
+        /** The temperature of the room now. */
         get: {
             parameters: {
                 query?: never;
@@ -228,7 +228,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Band */
+        /** Whether a set may be printed at this temperature, and what may be done. */
         get: {
             parameters: {
                 query: {
@@ -276,7 +276,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Board */
+        /** Every pair of material and printer with what it can be printed at, and what waits to be done. */
         get: {
             parameters: {
                 query?: {
@@ -328,7 +328,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Open Gates */
+        /** What stands in the way of the next print, by printer. */
         get: {
             parameters: {
                 query?: never;
@@ -364,7 +364,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Guess */
+        /** A first guess for a pair that was never calibrated. */
         get: {
             parameters: {
                 query: {
@@ -413,7 +413,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** All Tests */
+        /** Tests, newest first. */
         get: {
             parameters: {
                 query?: {
@@ -447,7 +447,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Plan Test */
+        /** Plan a test: specimens with codes, in random order. */
         post: {
             parameters: {
                 query?: never;
@@ -494,7 +494,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Resins */
+        /** Resins on the shelf. */
         get: {
             parameters: {
                 query?: {
@@ -529,7 +529,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Add Resin */
+        /** Add a resin. */
         post: {
             parameters: {
                 query?: never;
@@ -576,7 +576,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Timers */
+        /** Timers that run, the next one first. */
         get: {
             parameters: {
                 query?: never;
@@ -598,7 +598,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Start */
+        /** Start a timer. */
         post: {
             parameters: {
                 query?: never;
@@ -645,7 +645,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Logged */
+        /** Prints of the log, newest first. */
         get: {
             parameters: {
                 query?: {
@@ -680,7 +680,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Log */
+        /** Log a print of parts. */
         post: {
             parameters: {
                 query?: never;
@@ -729,7 +729,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Record */
+        /** Record an event; sets it touches become due or lapse. */
         post: {
             parameters: {
                 query?: never;
@@ -776,7 +776,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** All Briefs */
+        /** Briefs, by name. */
         get: {
             parameters: {
                 query?: {
@@ -811,7 +811,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Add Brief */
+        /** Keep a brief. */
         post: {
             parameters: {
                 query?: never;
@@ -858,7 +858,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Blends */
+        /** Recipes, by name. */
         get: {
             parameters: {
                 query?: {
@@ -893,7 +893,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Add Blend */
+        /** Keep a recipe; it cannot be changed afterwards. */
         post: {
             parameters: {
                 query?: never;
@@ -940,7 +940,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** All Probes */
+        /** Probes with their newest samples. */
         get: {
             parameters: {
                 query?: never;
@@ -962,7 +962,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Add Probe */
+        /** Add a probe. */
         post: {
             parameters: {
                 query?: never;
@@ -1009,7 +1009,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Bottles */
+        /** Bottles on the shelf. */
         get: {
             parameters: {
                 query?: {
@@ -1045,7 +1045,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Add Bottle */
+        /** Add a bottle. */
         post: {
             parameters: {
                 query?: never;
@@ -1092,7 +1092,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Guesses */
+        /** How good first guesses have been. */
         get: {
             parameters: {
                 query?: never;
@@ -1128,7 +1128,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** All Batches */
+        /** Batches, newest first. */
         get: {
             parameters: {
                 query?: {
@@ -1175,7 +1175,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Heaters */
+        /** Heaters on the shelf. */
         get: {
             parameters: {
                 query?: never;
@@ -1197,7 +1197,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Add Heater */
+        /** Add a heater. */
         post: {
             parameters: {
                 query?: never;
@@ -1244,7 +1244,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Standing Of All */
+        /** All briefs with their candidates, as they stand now. */
         get: {
             parameters: {
                 query?: never;
@@ -1283,7 +1283,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Receive
+         * Receive a bundle, and say what it holds.
          * @description The bundle itself is the body of the request.
          */
         post: {
@@ -1319,7 +1319,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Printers */
+        /** Printers in this lab. */
         get: {
             parameters: {
                 query?: {
@@ -1354,7 +1354,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Add Printer */
+        /** Add a printer. */
         post: {
             parameters: {
                 query?: never;
@@ -1401,7 +1401,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Cut Offs */
+        /** How sure an offer must be in this lab. */
         get: {
             parameters: {
                 query?: never;
@@ -1422,7 +1422,7 @@ export interface paths {
                 };
             };
         };
-        /** Change Cut Offs */
+        /** Set how sure an offer must be in this lab. */
         put: {
             parameters: {
                 query?: never;
@@ -1470,7 +1470,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** How Warm */
+        /** The freshest temperature of a place. */
         get: {
             parameters: {
                 query: {
@@ -1517,7 +1517,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Transfers */
+        /** Exposures carried over from other printers. */
         get: {
             parameters: {
                 query: {
@@ -1566,7 +1566,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Property Table */
+        /** Properties of materials side by side. */
         get: {
             parameters: {
                 query?: {
@@ -1613,7 +1613,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Technicians */
+        /** Who works in this lab. */
         get: {
             parameters: {
                 query?: never;
@@ -1635,7 +1635,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Add Technician */
+        /** Add somebody who works here. */
         post: {
             parameters: {
                 query?: never;
@@ -1683,7 +1683,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Kind File
+         * STL, 3MF, masks in a ZIP, or SVG of a kind of coupon.
          * @description STL, 3MF, masks in a ZIP, or SVG of a kind of coupon.
          */
         get: {
@@ -1746,7 +1746,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Listed */
+        /** Calculators that can be asked. */
         get: {
             parameters: {
                 query?: never;
@@ -1784,7 +1784,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Quote Test */
+        /** How many specimens a test needs, and what is unfair in it. */
         post: {
             parameters: {
                 query?: never;
@@ -1831,7 +1831,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Ingredients */
+        /** Materials a recipe may take, with what is known of each. */
         get: {
             parameters: {
                 query?: never;
@@ -1870,7 +1870,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Receive File
+         * Receive a logger's file, and say how it may be read.
          * @description The file itself is the body of the request.
          */
         post: {
@@ -1917,7 +1917,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Past Warm Starts */
+        /** Warm starts, newest first. */
         get: {
             parameters: {
                 query?: never;
@@ -1939,7 +1939,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Begin Warm Start */
+        /** Begin a warm start. */
         post: {
             parameters: {
                 query?: never;
@@ -1986,7 +1986,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Calibrations */
+        /** Calibrations, newest first. */
         get: {
             parameters: {
                 query?: {
@@ -2020,7 +2020,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Open Calibration */
+        /** Open a calibration of a material on a printer at a layer height. */
         post: {
             parameters: {
                 query?: never;
@@ -2067,7 +2067,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Library */
+        /** Kinds of coupons and specimens, and what each tells. */
         get: {
             parameters: {
                 query?: {
@@ -2115,7 +2115,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Plate */
+        /** Where coupons would lie on a plate. */
         get: {
             parameters: {
                 query: {
@@ -2176,7 +2176,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Sheets */
+        /** Sheets of labels that can be printed on. */
         get: {
             parameters: {
                 query?: never;
@@ -2212,7 +2212,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** All Methods */
+        /** Test methods with their steps and cautions. */
         get: {
             parameters: {
                 query?: never;
@@ -2250,7 +2250,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Quote Blend */
+        /** What a recipe would pour, be and break, before it is kept. */
         post: {
             parameters: {
                 query?: never;
@@ -2297,7 +2297,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** All Series */
+        /** Series of fractions, newest first. */
         get: {
             parameters: {
                 query?: never;
@@ -2319,7 +2319,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Add Series */
+        /** Begin a series of fractions of an additive. */
         post: {
             parameters: {
                 query?: never;
@@ -2368,7 +2368,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Poured About */
+        /** The fraction that came about when two volumes were poured by eye. */
         post: {
             parameters: {
                 query?: never;
@@ -2415,7 +2415,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Chamber Fits */
+        /** How the chambers answered to heaters. */
         get: {
             parameters: {
                 query?: never;
@@ -2437,7 +2437,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Fit Chamber */
+        /** Learn a chamber from a logged warming. */
         post: {
             parameters: {
                 query?: never;
@@ -2484,7 +2484,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Finish Routes */
+        /** Finish routes, newest versions. */
         get: {
             parameters: {
                 query?: {
@@ -2519,7 +2519,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Add Finish Route */
+        /** Add a finish route. */
         post: {
             parameters: {
                 query?: never;
@@ -2566,7 +2566,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Job */
+        /** How far a job is, and what came of it. */
         get: {
             parameters: {
                 query?: never;
@@ -2615,7 +2615,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Add Flow */
+        /** Note a viscosity or a flow time. */
         post: {
             parameters: {
                 query?: never;
@@ -2662,7 +2662,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Drawing */
+        /** A kind of coupon, drawn. */
         get: {
             parameters: {
                 query: {
@@ -2722,7 +2722,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Print Virtually */
+        /** Have the virtual printer print what waits, as a job. */
         post: {
             parameters: {
                 query?: never;
@@ -2770,7 +2770,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Coupons
+         * Labels of coupons, PDF.
          * @description An A4 sheet of labels for coupons, as PDF.
          */
         get: {
@@ -2822,7 +2822,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Rules */
+        /** What makes a set due or lapses it. */
         get: {
             parameters: {
                 query?: never;
@@ -2844,7 +2844,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Add Rule */
+        /** Add a kind of event of this shop. */
         post: {
             parameters: {
                 query?: never;
@@ -2893,7 +2893,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Preview */
+        /** Which sets an event would touch, before it is recorded. */
         post: {
             parameters: {
                 query?: never;
@@ -2940,7 +2940,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Test Materials */
+        /** Materials that can be tested, and where each stands. */
         get: {
             parameters: {
                 query?: never;
@@ -2976,7 +2976,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Qualifications */
+        /** Signed records, newest first. */
         get: {
             parameters: {
                 query?: {
@@ -3010,7 +3010,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Sign */
+        /** Sign a verdict as it stands now. */
         post: {
             parameters: {
                 query?: never;
@@ -3058,7 +3058,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Exported
+         * A bundle that an export has made.
          * @description A finished export; the job says its name.
          */
         get: {
@@ -3109,7 +3109,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Take In */
+        /** Import a received bundle, as a job. */
         post: {
             parameters: {
                 query?: never;
@@ -3156,7 +3156,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Resin */
+        /** One resin. */
         get: {
             parameters: {
                 query?: never;
@@ -3188,7 +3188,7 @@ export interface paths {
                 };
             };
         };
-        /** Change Resin */
+        /** Change a resin. */
         put: {
             parameters: {
                 query?: never;
@@ -3247,7 +3247,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** All Properties */
+        /** Properties that a brief may ask for. */
         get: {
             parameters: {
                 query?: never;
@@ -3283,7 +3283,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Templates */
+        /** Briefs to begin from. */
         get: {
             parameters: {
                 query?: never;
@@ -3319,7 +3319,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Standing */
+        /** One brief with its candidates side by side. */
         get: {
             parameters: {
                 query?: never;
@@ -3368,7 +3368,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Preview */
+        /** What importing a received bundle would change, as a job. */
         post: {
             parameters: {
                 query?: never;
@@ -3415,7 +3415,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Bottle */
+        /** One bottle. */
         get: {
             parameters: {
                 query?: never;
@@ -3447,7 +3447,7 @@ export interface paths {
                 };
             };
         };
-        /** Change Bottle */
+        /** Change a bottle. */
         put: {
             parameters: {
                 query?: never;
@@ -3507,7 +3507,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Specimens
+         * Labels of specimens, PDF.
          * @description An A4 sheet of numbered labels for specimens, as PDF.
          */
         get: {
@@ -3567,7 +3567,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Weighted Index */
+        /** Materials ranked by several properties with weights. */
         post: {
             parameters: {
                 query?: never;
@@ -3614,7 +3614,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Printer */
+        /** One printer. */
         get: {
             parameters: {
                 query?: never;
@@ -3646,7 +3646,7 @@ export interface paths {
                 };
             };
         };
-        /** Change Printer */
+        /** Change a printer. */
         put: {
             parameters: {
                 query?: never;
@@ -3706,7 +3706,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Plate File
+         * Masks or drawing of a plate of coupons.
          * @description Masks of a plate with a manifest of its regions, or its drawing.
          */
         get: {
@@ -3770,7 +3770,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Card */
+        /** The card of an issued set. */
         get: {
             parameters: {
                 query?: never;
@@ -3817,7 +3817,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Start */
+        /** What a calibration of this pair would begin from. */
         get: {
             parameters: {
                 query: {
@@ -3866,7 +3866,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Brief */
+        /** The newest version of a brief. */
         get: {
             parameters: {
                 query?: never;
@@ -3898,7 +3898,7 @@ export interface paths {
                 };
             };
         };
-        /** Change Brief */
+        /** Change a brief; used versions stay as they are. */
         put: {
             parameters: {
                 query?: never;
@@ -3957,7 +3957,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Blend */
+        /** One recipe with what is expected of it. */
         get: {
             parameters: {
                 query?: never;
@@ -4005,7 +4005,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Change Probe */
+        /** Change a probe. */
         put: {
             parameters: {
                 query?: never;
@@ -4066,7 +4066,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Quote Warm Start */
+        /** The steps of a warm start, before it is begun. */
         post: {
             parameters: {
                 query?: never;
@@ -4113,7 +4113,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Climate Materials */
+        /** Materials with what is known of their climate. */
         get: {
             parameters: {
                 query?: never;
@@ -4149,7 +4149,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Printed Materials */
+        /** Materials that were printed at known temperatures. */
         get: {
             parameters: {
                 query?: never;
@@ -4187,7 +4187,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Plan */
+        /** Plan coupons, each with a code. */
         post: {
             parameters: {
                 query?: never;
@@ -4246,7 +4246,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Schema
+         * JSON Schemas of a calculator's input and result.
          * @description JSON Schema of input and output.
          */
         get: {
@@ -4282,7 +4282,7 @@ export interface paths {
         };
         put?: never;
         /**
-         * Run
+         * Ask a calculator.
          * @description Compute.
          */
         post: {
@@ -4338,7 +4338,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** One Test */
+        /** One test with its groups and specimens. */
         get: {
             parameters: {
                 query?: never;
@@ -4385,7 +4385,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Batch */
+        /** One batch with its pours. */
         get: {
             parameters: {
                 query?: never;
@@ -4434,7 +4434,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Quote */
+        /** What planned coupons would cost: minutes and millilitres. */
         post: {
             parameters: {
                 query?: never;
@@ -4492,7 +4492,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** All References */
+        /** Bought-in references. */
         get: {
             parameters: {
                 query?: never;
@@ -4514,7 +4514,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Add Reference */
+        /** Add a bought-in reference. */
         post: {
             parameters: {
                 query?: never;
@@ -4562,7 +4562,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Change Heater */
+        /** Change a heater. */
         put: {
             parameters: {
                 query?: never;
@@ -4621,7 +4621,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Coupon */
+        /** One coupon: its plan, readings, verdict and photos. */
         get: {
             parameters: {
                 query?: never;
@@ -4670,7 +4670,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Cancel */
+        /** Stop a job; nothing of it is kept. */
         post: {
             parameters: {
                 query?: never;
@@ -4717,7 +4717,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** End */
+        /** End a timer. */
         post: {
             parameters: {
                 query?: never;
@@ -4764,7 +4764,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Close Test */
+        /** Close a test. */
         post: {
             parameters: {
                 query?: never;
@@ -4822,7 +4822,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Probe File */
+        /** A file that was received, with its columns. */
         get: {
             parameters: {
                 query?: never;
@@ -4869,7 +4869,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Finish Route */
+        /** One finish route. */
         get: {
             parameters: {
                 query?: never;
@@ -4901,7 +4901,7 @@ export interface paths {
                 };
             };
         };
-        /** Change Finish Route */
+        /** Change a finish route; used versions stay as they are. */
         put: {
             parameters: {
                 query?: never;
@@ -4961,7 +4961,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Change Settings */
+        /** Change the settings of an arm that nothing was printed with yet. */
         put: {
             parameters: {
                 query?: never;
@@ -5021,7 +5021,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Print File
+         * The plate of a print that holds several coupons.
          * @description The plate of a print that holds several coupons.
          */
         get: {
@@ -5082,7 +5082,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Card File
+         * The card as PDF, text, CSV or JSON.
          * @description The card as text, CSV, JSON or a page with a QR code.
          */
         get: {
@@ -5143,7 +5143,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Anew
+         * What today's method says of the evidence a set was issued with.
          * @description The evidence of the set under today's method; the set keeps what it was issued with.
          */
         get: {
@@ -5192,7 +5192,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Life */
+        /** The life of a set: events, checks, and why it stands as it does. */
         get: {
             parameters: {
                 query?: never;
@@ -5241,7 +5241,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Reopen Test */
+        /** Open a closed test again. */
         post: {
             parameters: {
                 query?: never;
@@ -5288,7 +5288,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Cup */
+        /** What the cup trial of a batch asks to be looked at. */
         post: {
             parameters: {
                 query?: never;
@@ -5335,7 +5335,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Read Probe */
+        /** Read a probe that is connected. */
         post: {
             parameters: {
                 query?: never;
@@ -5381,7 +5381,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Set File
+         * The bundle of one parameter set.
          * @description One set with everything it refers to, as JSON that another lab can take in.
          */
         get: {
@@ -5432,7 +5432,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Shaken */
+        /** Note that a bottle was shaken. */
         post: {
             parameters: {
                 query?: never;
@@ -5479,7 +5479,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Plan Check */
+        /** Plan a check coupon of a set. */
         post: {
             parameters: {
                 query?: never;
@@ -5524,7 +5524,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Probe Trace */
+        /** Temperatures of a probe over time, with its excursions and what was done. */
         get: {
             parameters: {
                 query?: {
@@ -5586,7 +5586,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Series */
+        /** Sizes that a printer's pixels allow for walls, slots and tips. */
         get: {
             parameters: {
                 query?: never;
@@ -5635,7 +5635,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Cancel */
+        /** Give up a planned print. */
         post: {
             parameters: {
                 query?: never;
@@ -5682,7 +5682,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Retire Photo */
+        /** Take a photo off its coupon. */
         post: {
             parameters: {
                 query?: never;
@@ -5729,7 +5729,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Resume */
+        /** Let an ended timer run on. */
         post: {
             parameters: {
                 query?: never;
@@ -5776,7 +5776,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Retire Brief */
+        /** Take a brief out of the lists. */
         post: {
             parameters: {
                 query?: never;
@@ -5823,7 +5823,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Retire Blend */
+        /** Take a recipe out of the lists. */
         post: {
             parameters: {
                 query?: never;
@@ -5869,7 +5869,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Batch Label
+         * The bottle label of a batch, PDF.
          * @description A label for its bottle, as PDF.
          */
         get: {
@@ -5931,7 +5931,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** One Series */
+        /** One series: what was measured, the curves, and where to measure next. */
         get: {
             parameters: {
                 query?: never;
@@ -5980,7 +5980,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Retire Probe */
+        /** Take a probe out of the lists. */
         post: {
             parameters: {
                 query?: never;
@@ -6025,7 +6025,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Warm Start */
+        /** One warm start with its steps. */
         get: {
             parameters: {
                 query?: never;
@@ -6075,7 +6075,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Specimens Sheet
+         * Readings of specimens typed into a spreadsheet: looked at, or kept.
          * @description Readings of specimens from a CSV; checked only, unless `keep` is true.
          */
         post: {
@@ -6137,7 +6137,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Printed */
+        /** Note that a print came out, with its temperature, or what was missing. */
         post: {
             parameters: {
                 query?: never;
@@ -6196,7 +6196,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Coupon File
+         * The file of a planned coupon, its code and exposure embossed.
          * @description The file of a planned coupon, its code and exposure embossed.
          */
         get: {
@@ -6256,7 +6256,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Blind Coupon */
+        /** What a blind reader is shown: the features, not the exposure. */
         get: {
             parameters: {
                 query?: never;
@@ -6289,7 +6289,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Read Blind */
+        /** Keep a second reading. */
         post: {
             parameters: {
                 query?: never;
@@ -6349,7 +6349,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Gone */
+        /** Note that a coupon is lost. */
         post: {
             parameters: {
                 query?: never;
@@ -6409,7 +6409,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Restore Photo */
+        /** Put a photo back. */
         post: {
             parameters: {
                 query?: never;
@@ -6454,7 +6454,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Compare */
+        /** Two sets line by line. */
         get: {
             parameters: {
                 query: {
@@ -6514,7 +6514,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Restore */
+        /** Let a withdrawn event count again. */
         post: {
             parameters: {
                 query?: never;
@@ -6561,7 +6561,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Restore Brief */
+        /** Bring a retired brief back. */
         post: {
             parameters: {
                 query?: never;
@@ -6606,7 +6606,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Test Result */
+        /** What a test says. */
         get: {
             parameters: {
                 query?: never;
@@ -6654,7 +6654,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Test Labels
+         * Labels of a test's specimens, PDF.
          * @description A label for each specimen, as PDF.
          */
         get: {
@@ -6718,7 +6718,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Restore Blend */
+        /** Bring a retired recipe back. */
         post: {
             parameters: {
                 query?: never;
@@ -6765,7 +6765,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Plan Batch */
+        /** Plan a batch of a recipe: bottles and millilitres. */
         post: {
             parameters: {
                 query?: never;
@@ -6825,7 +6825,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Batch Poured */
+        /** Note what was poured; the bottles lose it. */
         post: {
             parameters: {
                 query?: never;
@@ -6885,7 +6885,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Cancel Batch */
+        /** Give up a batch that was not poured yet, with a reason. */
         post: {
             parameters: {
                 query?: never;
@@ -6943,7 +6943,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Vat */
+        /** What is in one vat, and how it came there. */
         get: {
             parameters: {
                 query?: never;
@@ -6976,7 +6976,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Enter Vat */
+        /** Enter that something was poured into a vat, or taken out of it. */
         post: {
             parameters: {
                 query?: never;
@@ -7036,7 +7036,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Restore Probe */
+        /** Bring a retired probe back. */
         post: {
             parameters: {
                 query?: never;
@@ -7083,7 +7083,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Note Sample */
+        /** Note a temperature read by eye. */
         post: {
             parameters: {
                 query?: never;
@@ -7143,7 +7143,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Import Samples */
+        /** Import the samples of a received file, as a job. */
         post: {
             parameters: {
                 query?: never;
@@ -7203,7 +7203,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Quote Ladder */
+        /** A ladder over a range, and what it would cost. */
         post: {
             parameters: {
                 query?: never;
@@ -7263,7 +7263,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Found Again */
+        /** Note that a lost coupon was found. */
         post: {
             parameters: {
                 query?: never;
@@ -7310,7 +7310,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Retire Map */
+        /** Let a map count no more. */
         post: {
             parameters: {
                 query?: never;
@@ -7357,7 +7357,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Retire Defect */
+        /** Note that a mark is gone. */
         post: {
             parameters: {
                 query?: never;
@@ -7403,7 +7403,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Change Limit */
+        /** Set a limit of this shop. */
         put: {
             parameters: {
                 query?: never;
@@ -7464,7 +7464,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Withdraw */
+        /** Withdraw an event, with a reason. */
         post: {
             parameters: {
                 query?: never;
@@ -7522,7 +7522,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Printer Page */
+        /** Everything known of one printer. */
         get: {
             parameters: {
                 query?: never;
@@ -7569,7 +7569,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Brief Versions */
+        /** All versions of a brief. */
         get: {
             parameters: {
                 query?: never;
@@ -7618,7 +7618,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Batch Stirred */
+        /** Note that the batch was stirred. */
         post: {
             parameters: {
                 query?: never;
@@ -7663,7 +7663,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Verdict */
+        /** One candidate against one brief, requirement by requirement. */
         get: {
             parameters: {
                 query?: never;
@@ -7713,7 +7713,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Unprinted */
+        /** Take back that a print came out. */
         post: {
             parameters: {
                 query?: never;
@@ -7760,7 +7760,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Reinstate */
+        /** Plan a print again that was given up. */
         post: {
             parameters: {
                 query?: never;
@@ -7808,7 +7808,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Add Photo
+         * Keep a photo of a coupon.
          * @description Multipart form with one file named photo.
          */
         post: {
@@ -7857,7 +7857,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Restore Try */
+        /** Let a withdrawn try count again. */
         post: {
             parameters: {
                 query?: never;
@@ -7902,7 +7902,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Plate */
+        /** The light over the plate, marks on the screen, and how much of the plate an exposure can use. */
         get: {
             parameters: {
                 query?: {
@@ -7964,7 +7964,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Restore Map */
+        /** Let a retired map count again. */
         post: {
             parameters: {
                 query?: never;
@@ -8011,7 +8011,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Restore Defect */
+        /** Note that a mark is still there. */
         post: {
             parameters: {
                 query?: never;
@@ -8058,7 +8058,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Lift Back */
+        /** Note that the lift is set back to its usual speed. */
         post: {
             parameters: {
                 query?: never;
@@ -8105,7 +8105,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Forget Rule */
+        /** Go back to the rule that came with Setback. */
         post: {
             parameters: {
                 query?: never;
@@ -8152,7 +8152,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Group Made */
+        /** Note that the specimens of a group were made. */
         post: {
             parameters: {
                 query?: never;
@@ -8212,7 +8212,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Specimen Gone */
+        /** Note that a specimen is lost. */
         post: {
             parameters: {
                 query?: never;
@@ -8270,7 +8270,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Qualification */
+        /** One signed record, and whether it still holds. */
         get: {
             parameters: {
                 query?: never;
@@ -8319,7 +8319,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Preview */
+        /** What a reading would say, before it is kept. */
         post: {
             parameters: {
                 query?: never;
@@ -8379,7 +8379,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Withdraw Try */
+        /** Withdraw a try, with a reason. */
         post: {
             parameters: {
                 query?: never;
@@ -8437,7 +8437,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Material Page */
+        /** Everything known of one material. */
         get: {
             parameters: {
                 query?: never;
@@ -8486,7 +8486,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Reinstate Batch */
+        /** Take up a batch again that was given up. */
         post: {
             parameters: {
                 query?: never;
@@ -8531,7 +8531,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Material Flow */
+        /** How a material flows over temperature. */
         get: {
             parameters: {
                 query?: {
@@ -8591,7 +8591,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Material File
+         * The bundle of one material.
          * @description One material with what it is made of, as JSON that another lab can take in.
          */
         get: {
@@ -8640,7 +8640,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Calibration */
+        /** One calibration: arms, coupons, evidence, window and next step. */
         get: {
             parameters: {
                 query?: never;
@@ -8689,7 +8689,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Read */
+        /** Keep a reading; an earlier one is superseded. */
         post: {
             parameters: {
                 query?: never;
@@ -8749,7 +8749,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Withdraw */
+        /** Withdraw a reading, with a reason. */
         post: {
             parameters: {
                 query?: never;
@@ -8809,7 +8809,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Add Defect */
+        /** Note a mark on the screen or film. */
         post: {
             parameters: {
                 query?: never;
@@ -8869,7 +8869,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Group Unmade */
+        /** Take back that specimens were made. */
         post: {
             parameters: {
                 query?: never;
@@ -8917,7 +8917,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Add Specimen Photo
+         * Keep a photo of a specimen.
          * @description Multipart form with one file named photo.
          */
         post: {
@@ -8966,7 +8966,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Restore Fit */
+        /** Let a withdrawn fit count again. */
         post: {
             parameters: {
                 query?: never;
@@ -9013,7 +9013,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Stop Warm Start */
+        /** Stop a warm start. */
         post: {
             parameters: {
                 query?: never;
@@ -9060,7 +9060,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Remove Square */
+        /** Leave a square out, with a reason. */
         post: {
             parameters: {
                 query?: never;
@@ -9120,7 +9120,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Vat Searched */
+        /** Note that the vat was searched for loose pieces. */
         post: {
             parameters: {
                 query?: never;
@@ -9167,7 +9167,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Preview Specimen */
+        /** What a specimen's reading gives, before it is kept. */
         post: {
             parameters: {
                 query?: never;
@@ -9227,7 +9227,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Cup Finding */
+        /** Note what the cup trial showed. */
         post: {
             parameters: {
                 query?: never;
@@ -9287,7 +9287,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Withdraw Fit */
+        /** Withdraw what was learnt of a chamber. */
         post: {
             parameters: {
                 query?: never;
@@ -9334,7 +9334,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Judge */
+        /** Set a verdict by hand, with a reason. */
         post: {
             parameters: {
                 query?: never;
@@ -9394,7 +9394,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Restore Square */
+        /** Let a square count again. */
         post: {
             parameters: {
                 query?: never;
@@ -9440,7 +9440,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Test Csv
+         * Readings of a test as CSV.
          * @description Every reading, one row each.
          */
         get: {
@@ -9491,7 +9491,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Read Specimen */
+        /** Keep a reading of a specimen; an earlier one is superseded. */
         post: {
             parameters: {
                 query?: never;
@@ -9551,7 +9551,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Reach */
+        /** How to come from what is in a vat to a wanted mixture. */
         post: {
             parameters: {
                 query?: never;
@@ -9611,7 +9611,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Withdraw Vat Entry */
+        /** Withdraw an entry of a vat, with a reason. */
         post: {
             parameters: {
                 query?: never;
@@ -9669,7 +9669,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Success */
+        /** How often prints of a material succeed, over temperature. */
         get: {
             parameters: {
                 query?: {
@@ -9729,7 +9729,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Add Map */
+        /** Keep a map of light meter readings. */
         post: {
             parameters: {
                 query?: never;
@@ -9787,7 +9787,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Certificate */
+        /** The certificate of a signed record: PDF, text or JSON. */
         get: {
             parameters: {
                 query?: never;
@@ -9834,7 +9834,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Of Set */
+        /** Signed records of one parameter set. */
         get: {
             parameters: {
                 query?: never;
@@ -9883,7 +9883,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Preview Vat */
+        /** What a vat would hold after an entry, and which sets would lapse. */
         post: {
             parameters: {
                 query?: never;
@@ -9941,7 +9941,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Compare */
+        /** Arms of a calibration side by side. */
         get: {
             parameters: {
                 query?: never;
@@ -9974,7 +9974,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Start Arm */
+        /** Begin another arm, with settings of its own. */
         post: {
             parameters: {
                 query?: never;
@@ -10034,7 +10034,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Withdraw Blind */
+        /** Withdraw the request for a second reading. */
         post: {
             parameters: {
                 query?: never;
@@ -10081,7 +10081,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Measure */
+        /** Note the thickness of a square, mm. */
         post: {
             parameters: {
                 query?: never;
@@ -10141,7 +10141,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Specimen Found */
+        /** Note that a lost specimen was found. */
         post: {
             parameters: {
                 query?: never;
@@ -10188,7 +10188,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Add Fraction */
+        /** Add a blend of another fraction to a series. */
         post: {
             parameters: {
                 query?: never;
@@ -10248,7 +10248,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Restore Flow */
+        /** Let a withdrawn reading of flow count again. */
         post: {
             parameters: {
                 query?: never;
@@ -10294,7 +10294,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Change Notes */
+        /** Change notes and finish route of a calibration. */
         put: {
             parameters: {
                 query?: never;
@@ -10355,7 +10355,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Close */
+        /** Close a calibration without a set, with a reason. */
         post: {
             parameters: {
                 query?: never;
@@ -10415,7 +10415,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Issue */
+        /** Issue a parameter set at an exposure; outside an offer it needs a reason. */
         post: {
             parameters: {
                 query?: never;
@@ -10473,7 +10473,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Blind Readings */
+        /** Second readings of a coupon, and how far they agree. */
         get: {
             parameters: {
                 query?: never;
@@ -10506,7 +10506,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Ask Blind */
+        /** Ask for a second reading by somebody who has not seen the first. */
         post: {
             parameters: {
                 query?: never;
@@ -10551,7 +10551,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Depth Of */
+        /** Depth squares, their readings and the working curve. */
         get: {
             parameters: {
                 query?: never;
@@ -10583,7 +10583,7 @@ export interface paths {
                 };
             };
         };
-        /** Depth Settings */
+        /** Set irradiance and layer heights that the working curve is asked about. */
         put: {
             parameters: {
                 query?: never;
@@ -10643,7 +10643,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Choose Range */
+        /** Choose the range the ladder covers. */
         put: {
             parameters: {
                 query?: never;
@@ -10702,7 +10702,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Control Chart */
+        /** Check coupons of a printer over time. */
         get: {
             parameters: {
                 query?: never;
@@ -10751,7 +10751,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Withdraw Flow */
+        /** Withdraw a reading of flow, with a reason. */
         post: {
             parameters: {
                 query?: never;
@@ -10812,7 +10812,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Coupons Sheet
+         * Readings of coupons typed into a spreadsheet: looked at, or kept.
          * @description Readings of coupons from a CSV; checked only, unless `keep` is true.
          */
         post: {
@@ -10873,7 +10873,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Change Limits */
+        /** Change what the parts ask for. */
         put: {
             parameters: {
                 query?: never;
@@ -10934,7 +10934,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Reopen */
+        /** Open a closed calibration again. */
         post: {
             parameters: {
                 query?: never;
@@ -10981,7 +10981,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Virtual Reading */
+        /** A reading by the virtual printer's reader, to be looked at before it is kept. */
         post: {
             parameters: {
                 query?: never;
@@ -11039,7 +11039,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Sources Of */
+        /** Ranges to begin from, by how far each is trusted. */
         get: {
             parameters: {
                 query?: {
@@ -11097,7 +11097,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Confirmations */
+        /** Confirming prints of a calibration, and what is still needed. */
         get: {
             parameters: {
                 query?: {
@@ -11141,7 +11141,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Confirm */
+        /** Note a confirming print. */
         post: {
             parameters: {
                 query?: never;
@@ -11201,7 +11201,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Start Rests */
+        /** Begin arms with other rests, and plan their coupons. */
         post: {
             parameters: {
                 query?: never;
@@ -11259,7 +11259,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Preparing Of */
+        /** What was prepared before the first print, and what is due. */
         get: {
             parameters: {
                 query?: never;
@@ -11292,7 +11292,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Prepare */
+        /** Note that the checks before a print were done. */
         post: {
             parameters: {
                 query?: never;
@@ -11352,7 +11352,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Restore */
+        /** Let a withdrawn confirming print count again. */
         post: {
             parameters: {
                 query?: never;
@@ -11399,7 +11399,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Withdraw Specimen Reading */
+        /** Withdraw a reading, with a reason. */
         post: {
             parameters: {
                 query?: never;
@@ -11459,7 +11459,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Add Try */
+        /** Note a try of the first layer: exposure, grip, height. */
         post: {
             parameters: {
                 query?: never;
@@ -11519,7 +11519,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Withdraw */
+        /** Withdraw a confirming print, with a reason. */
         post: {
             parameters: {
                 query?: never;
@@ -11579,7 +11579,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Virtual Thickness */
+        /** The thickness that the virtual printer gives a square. */
         post: {
             parameters: {
                 query?: never;
@@ -11624,7 +11624,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** First Layer Of */
+        /** Tries of the first layer, and what follows from them. */
         get: {
             parameters: {
                 query?: never;
@@ -11673,7 +11673,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Map From Grid */
+        /** Make a map from a grid coupon that was read. */
         post: {
             parameters: {
                 query?: never;
@@ -11731,7 +11731,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Temperature Effect */
+        /** How the exposure of a material changes with temperature. */
         get: {
             parameters: {
                 query?: never;
@@ -11780,7 +11780,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Plan Squares */
+        /** Plan squares at several exposures. */
         post: {
             parameters: {
                 query?: never;
@@ -11839,7 +11839,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Files To Print Of
+         * All that waits to be printed in an arm, as one archive.
          * @description All that waits to be printed in an arm, as one archive.
          */
         get: {
@@ -11900,7 +11900,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Borrowed */
+        /** The range round a number that was borrowed. */
         get: {
             parameters: {
                 query: {
@@ -11960,7 +11960,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Retire */
+        /** Take something off the shelf. */
         post: {
             parameters: {
                 query?: never;
@@ -12008,7 +12008,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Restore */
+        /** Put something back on the shelf. */
         post: {
             parameters: {
                 query?: never;
@@ -12051,13 +12051,19 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
-        /** ArmInput */
+        /**
+         * ArmInput
+         * @description Name and settings of an arm.
+         */
         ArmInput: {
             /** Name */
             name: string;
             settings: components["schemas"]["Settings"];
         };
-        /** ArmResult */
+        /**
+         * ArmResult
+         * @description Nominal-size exposure and window of one arm.
+         */
         ArmResult: {
             /** Name */
             name: string;
@@ -12106,7 +12112,10 @@ export interface components {
             /** Message */
             message: string;
         };
-        /** ArmView */
+        /**
+         * ArmView
+         * @description One arm: its coupons, window, next step, and what it would offer.
+         */
         ArmView: {
             /** Id */
             id: string;
@@ -12200,7 +12209,10 @@ export interface components {
             /** Remedy */
             remedy: string | null;
         };
-        /** BaseTryInput */
+        /**
+         * BaseTryInput
+         * @description A try of the first layer: exposure, grip and measured height.
+         */
         BaseTryInput: {
             /** Base Exposure S */
             base_exposure_s: number;
@@ -12229,7 +12241,10 @@ export interface components {
              */
             note: string;
         };
-        /** BatchInput */
+        /**
+         * BatchInput
+         * @description How much of a recipe to mix, and from which bottles.
+         */
         BatchInput: {
             /** Volume Ml */
             volume_ml: number;
@@ -12252,12 +12267,18 @@ export interface components {
              */
             note: string;
         };
-        /** BatchReason */
+        /**
+         * BatchReason
+         * @description Why a batch is given up.
+         */
         BatchReason: {
             /** Reason */
             reason: string;
         };
-        /** BatchResult */
+        /**
+         * BatchResult
+         * @description One group's property: its specimens, mean, bound and words.
+         */
         BatchResult: {
             /** Number */
             number: number;
@@ -12302,7 +12323,10 @@ export interface components {
              */
             said: string[];
         };
-        /** BatchView */
+        /**
+         * BatchView
+         * @description A batch with its recipe, pours and state.
+         */
         BatchView: {
             /** Id */
             id: string;
@@ -12383,7 +12407,10 @@ export interface components {
             /** Target C */
             target_c: number;
         };
-        /** BlendPart */
+        /**
+         * BlendPart
+         * @description A part of a kept recipe.
+         */
         BlendPart: {
             /** Part Id */
             part_id: string;
@@ -12392,7 +12419,10 @@ export interface components {
             /** Fraction */
             fraction: number;
         };
-        /** BlendResponseResult */
+        /**
+         * BlendResponseResult
+         * @description Fractions at which all constraints hold, and where to measure next.
+         */
         BlendResponseResult: {
             /** Degree */
             degree: number;
@@ -12420,7 +12450,10 @@ export interface components {
             /** Warnings */
             warnings: components["schemas"]["Notice"][];
         };
-        /** BlendResult */
+        /**
+         * BlendResult
+         * @description What to pour, and what the mixture is expected to be.
+         */
         BlendResult: {
             /** Penetration Depth Mm */
             penetration_depth_mm: number | null;
@@ -12448,7 +12481,10 @@ export interface components {
             /** Warnings */
             warnings: components["schemas"]["Notice"][];
         };
-        /** BlendView */
+        /**
+         * BlendView
+         * @description A kept recipe with its findings and batches.
+         */
         BlendView: {
             /** Id */
             id: string;
@@ -12508,7 +12544,10 @@ export interface components {
             /** Photo Ids */
             photo_ids: string[];
         };
-        /** BlindInput */
+        /**
+         * BlindInput
+         * @description Features read by a second person.
+         */
         BlindInput: {
             /** Features */
             features: components["schemas"]["FeatureInput"][];
@@ -12543,7 +12582,10 @@ export interface components {
             /** Items */
             items: components["schemas"]["BlindView"][];
         };
-        /** Board */
+        /**
+         * Board
+         * @description Materials over printers, and what waits to be done.
+         */
         Board: {
             /** Layer Height Um */
             layer_height_um: number | null;
@@ -12578,7 +12620,10 @@ export interface components {
              */
             waiting: number;
         };
-        /** BoardMaterial */
+        /**
+         * BoardMaterial
+         * @description A material's row.
+         */
         BoardMaterial: {
             /** Id */
             id: string;
@@ -12593,7 +12638,10 @@ export interface components {
             /** Colour */
             colour: string | null;
         };
-        /** BoardPrinter */
+        /**
+         * BoardPrinter
+         * @description A printer's column.
+         */
         BoardPrinter: {
             /** Id */
             id: string;
@@ -12606,14 +12654,20 @@ export interface components {
             /** Light Engine */
             light_engine: string;
         };
-        /** BorrowedRange */
+        /**
+         * BorrowedRange
+         * @description The range round a borrowed number, s.
+         */
         BorrowedRange: {
             /** Low S */
             low_s: number;
             /** High S */
             high_s: number;
         };
-        /** BottleInput */
+        /**
+         * BottleInput
+         * @description A bottle: material, lot, dates, millilitres.
+         */
         BottleInput: {
             /** Material Id */
             material_id: string;
@@ -12649,7 +12703,10 @@ export interface components {
              */
             version: number | null;
         };
-        /** BottleView */
+        /**
+         * BottleView
+         * @description A bottle on the shelf.
+         */
         BottleView: {
             /** Id */
             id: string;
@@ -12685,7 +12742,10 @@ export interface components {
             /** Items */
             items: components["schemas"]["BottleView"][];
         };
-        /** BriefInput */
+        /**
+         * BriefInput
+         * @description A brief: its use and what it asks of a material.
+         */
         BriefInput: {
             /** Name */
             name: string;
@@ -12695,7 +12755,7 @@ export interface components {
              */
             use: string;
             /** Requirements */
-            requirements: components["schemas"]["Demand"][];
+            requirements: components["schemas"]["Requirement"][];
             /**
              * Version
              * @description Version the edit was made on; needed when changing
@@ -12747,21 +12807,30 @@ export interface components {
             /** Candidates */
             candidates: components["schemas"]["Candidate"][];
         };
-        /** BriefTemplate */
+        /**
+         * BriefTemplate
+         * @description A brief to begin from: a kind of part and what it usually asks of a material.
+         */
         BriefTemplate: {
             /** Name */
             name: string;
             /** Use */
             use: string;
             /** Requirements */
-            requirements: components["schemas"]["Demand"][];
+            requirements: components["schemas"]["Requirement"][];
         };
-        /** BriefTemplates */
+        /**
+         * BriefTemplates
+         * @description Briefs to begin from.
+         */
         BriefTemplates: {
             /** Items */
             items: components["schemas"]["BriefTemplate"][];
         };
-        /** BriefView */
+        /**
+         * BriefView
+         * @description A brief with its requirements.
+         */
         BriefView: {
             /** Id */
             id: string;
@@ -12810,12 +12879,18 @@ export interface components {
             /** Setback */
             setback: string;
         };
-        /** BundleOrder */
+        /**
+         * BundleOrder
+         * @description The received bundle that is meant.
+         */
         BundleOrder: {
             /** Id */
             id: string;
         };
-        /** CalculatorView */
+        /**
+         * CalculatorView
+         * @description A calculator by its name, with one line on what it does.
+         */
         CalculatorView: {
             /** Name */
             name: string;
@@ -12827,7 +12902,10 @@ export interface components {
             /** Items */
             items: components["schemas"]["CalculatorView"][];
         };
-        /** CalibrationInput */
+        /**
+         * CalibrationInput
+         * @description What is to be calibrated: material, printer, layer height, limits, settings.
+         */
         CalibrationInput: {
             /** Material Id */
             material_id: string;
@@ -12868,7 +12946,10 @@ export interface components {
              */
             note: string;
         };
-        /** CalibrationListed */
+        /**
+         * CalibrationListed
+         * @description A calibration in the list.
+         */
         CalibrationListed: {
             /** Id */
             id: string;
@@ -12908,7 +12989,10 @@ export interface components {
             /** Items */
             items: components["schemas"]["CalibrationListed"][];
         };
-        /** CalibrationView */
+        /**
+         * CalibrationView
+         * @description A calibration with all of its arms.
+         */
         CalibrationView: {
             /** Id */
             id: string;
@@ -13016,7 +13100,10 @@ export interface components {
                 [key: string]: string;
             };
         };
-        /** CampaignLine */
+        /**
+         * CampaignLine
+         * @description A calibration on the page of a material or printer.
+         */
         CampaignLine: {
             /** Id */
             id: string;
@@ -13084,7 +13171,10 @@ export interface components {
              */
             evidence_hash: string;
         };
-        /** CardConfirmation */
+        /**
+         * CardConfirmation
+         * @description A confirming print on the card.
+         */
         CardConfirmation: {
             /** Code */
             code: string;
@@ -13163,7 +13253,10 @@ export interface components {
             /** Event Id */
             event_id: string | null;
         };
-        /** Cell */
+        /**
+         * Cell
+         * @description A pair: its set and state, or its first guess.
+         */
         Cell: {
             /** Material Id */
             material_id: string;
@@ -13292,7 +13385,10 @@ export interface components {
              */
             base_layers_s: number;
         };
-        /** ChamberFit */
+        /**
+         * ChamberFit
+         * @description How a chamber answered to a heater.
+         */
         ChamberFit: {
             /** Id */
             id: string;
@@ -13380,7 +13476,10 @@ export interface components {
                 number
             ][];
         };
-        /** Chance */
+        /**
+         * Chance
+         * @description The chance that all limits hold at one exposure.
+         */
         Chance: {
             /** Exposure S */
             exposure_s: number;
@@ -13390,7 +13489,10 @@ export interface components {
              */
             p: number;
         };
-        /** Changed */
+        /**
+         * Changed
+         * @description What differs from the version before.
+         */
         Changed: {
             /** Group */
             group: string;
@@ -13432,7 +13534,10 @@ export interface components {
              */
             enough: number;
         };
-        /** CheckResultView */
+        /**
+         * CheckResultView
+         * @description What one check coupon says of its set.
+         */
         CheckResultView: {
             /** Coupon */
             coupon: string;
@@ -13459,7 +13564,10 @@ export interface components {
              */
             judged_by: string;
         };
-        /** CheckView */
+        /**
+         * CheckView
+         * @description A check with what it is for.
+         */
         CheckView: {
             /** Key */
             key: string;
@@ -13470,7 +13578,10 @@ export interface components {
             /** Caution */
             caution: string;
         };
-        /** ClimateMaterial */
+        /**
+         * ClimateMaterial
+         * @description A material with what is known of its climate.
+         */
         ClimateMaterial: {
             /** Id */
             id: string;
@@ -13489,14 +13600,20 @@ export interface components {
             /** Items */
             items: components["schemas"]["ClimateMaterial"][];
         };
-        /** CloseInput */
+        /**
+         * CloseInput
+         * @description Why a calibration ends without a set.
+         */
         CloseInput: {
             /** Version */
             version: number;
             /** Reason */
             reason: string;
         };
-        /** CloseTestInput */
+        /**
+         * CloseTestInput
+         * @description Why a test is closed with specimens left.
+         */
         CloseTestInput: {
             /**
              * Reason
@@ -13504,7 +13621,10 @@ export interface components {
              */
             reason: string;
         };
-        /** Column */
+        /**
+         * Column
+         * @description A property in the table, with its unit and conditions.
+         */
         Column: {
             /** Key */
             key: string;
@@ -13526,7 +13646,10 @@ export interface components {
              */
             mixed: string | null;
         };
-        /** CompareArmsResult */
+        /**
+         * CompareArmsResult
+         * @description What the arms' setting does, and the least rest that suffices.
+         */
         CompareArmsResult: {
             /** Arms */
             arms: components["schemas"]["ArmResult"][];
@@ -13537,7 +13660,10 @@ export interface components {
             /** Warnings */
             warnings: components["schemas"]["Notice"][];
         };
-        /** Comparison */
+        /**
+         * Comparison
+         * @description How far two readings of the same coupons agree.
+         */
         Comparison: {
             /** Compared */
             compared: number;
@@ -13548,7 +13674,10 @@ export interface components {
             /** Summary */
             summary: string;
         };
-        /** ComparisonView */
+        /**
+         * ComparisonView
+         * @description Arms side by side, and what their setting does.
+         */
         ComparisonView: {
             result: components["schemas"]["CompareArmsResult"] | null;
             /**
@@ -13561,7 +13690,10 @@ export interface components {
             /** @description None once arms with other rests are there */
             rests: components["schemas"]["RestSet"] | null;
         };
-        /** Concern */
+        /**
+         * Concern
+         * @description One thing that makes a comparison unfair, and how much it weighs.
+         */
         Concern: {
             /** Code */
             code: string;
@@ -13582,7 +13714,10 @@ export interface components {
             /** Value */
             value: string | number | boolean;
         };
-        /** ConditionField */
+        /**
+         * ConditionField
+         * @description A condition that a requirement may name.
+         */
         ConditionField: {
             /** Key */
             key: string;
@@ -13595,7 +13730,10 @@ export interface components {
             /** Choices */
             choices: string[];
         };
-        /** ConfirmInput */
+        /**
+         * ConfirmInput
+         * @description A confirming print: what was printed, where, at which exposure, and what was seen.
+         */
         ConfirmInput: {
             /** Arm Id */
             arm_id: string;
@@ -13629,7 +13767,10 @@ export interface components {
              */
             outside_reason: string | null;
         };
-        /** ConfirmView */
+        /**
+         * ConfirmView
+         * @description Confirming prints, and what is still needed.
+         */
         ConfirmView: {
             /** Calibration Id */
             calibration_id: string;
@@ -13653,7 +13794,10 @@ export interface components {
              */
             confirmed_s: number[];
         };
-        /** ConfirmationView */
+        /**
+         * ConfirmationView
+         * @description One confirming print.
+         */
         ConfirmationView: {
             /** Id */
             id: string;
@@ -13676,7 +13820,10 @@ export interface components {
             /** Confirmed At */
             confirmed_at: string;
         };
-        /** Conflict */
+        /**
+         * Conflict
+         * @description The two lanes that exclude each other, and the gap between them with its interval.
+         */
         Conflict: {
             /**
              * Lower From
@@ -13738,7 +13885,10 @@ export interface components {
             /** Message */
             message: string;
         };
-        /** ControlChartResult */
+        /**
+         * ControlChartResult
+         * @description Centre, limits, and the points that speak for a change.
+         */
         ControlChartResult: {
             /** Centre */
             centre: number;
@@ -13803,7 +13953,10 @@ export interface components {
             /** Rows */
             rows: components["schemas"]["CorrectedAt"][];
         };
-        /** CostOfProperty */
+        /**
+         * CostOfProperty
+         * @description What a property costs, by material.
+         */
         CostOfProperty: {
             /** Material */
             material: string;
@@ -13932,7 +14085,10 @@ export interface components {
             /** Warnings */
             warnings: components["schemas"]["Notice"][];
         };
-        /** CouponCost */
+        /**
+         * CouponCost
+         * @description What one planned coupon costs: minutes and millilitres.
+         */
         CouponCost: {
             /** Exposure S */
             exposure_s: number;
@@ -14071,7 +14227,10 @@ export interface components {
              */
             kin: string[];
         };
-        /** CupInput */
+        /**
+         * CupInput
+         * @description What the cup trial showed.
+         */
         CupInput: {
             /**
              * Finding
@@ -14089,7 +14248,10 @@ export interface components {
             /** Squares */
             squares: number;
         };
-        /** CurvePoint */
+        /**
+         * CurvePoint
+         * @description The fitted depth at one exposure, with its interval.
+         */
         CurvePoint: {
             /** Exposure S */
             exposure_s: number;
@@ -14137,7 +14299,10 @@ export interface components {
              */
             most_coupons: number;
         };
-        /** DefectInput */
+        /**
+         * DefectInput
+         * @description A mark on the screen or film, and where it lies, mm.
+         */
         DefectInput: {
             /** X Mm */
             x_mm: number;
@@ -14156,7 +14321,10 @@ export interface components {
             /** Note */
             note: string;
         };
-        /** DefectLine */
+        /**
+         * DefectLine
+         * @description A mark on a printer's screen or film.
+         */
         DefectLine: {
             /** X Mm */
             x_mm: number;
@@ -14169,7 +14337,10 @@ export interface components {
             /** Note */
             note: string;
         };
-        /** DefectView */
+        /**
+         * DefectView
+         * @description A mark on the screen or film.
+         */
         DefectView: {
             /** Id */
             id: string;
@@ -14187,60 +14358,9 @@ export interface components {
             seen_at: string;
         };
         /**
-         * Demand
-         * @description One line of a brief.
+         * DepthReadingInput
+         * @description The thickness of a square, mm.
          */
-        Demand: {
-            /**
-             * Property
-             * @description Method and property, such as drop.height, or set.tip
-             */
-            property: string;
-            /**
-             * At
-             * @enum {string}
-             */
-            at: "least" | "most";
-            /** Limit */
-            limit: number;
-            /**
-             * Kind
-             * @default must
-             * @enum {string}
-             */
-            kind: "must" | "should";
-            /**
-             * Basis
-             * @description What is held against the limit
-             * @default mean
-             * @enum {string}
-             */
-            basis: "mean" | "bound" | "every";
-            /**
-             * Margin Pct
-             * @description The limit moves by this to the safe side
-             * @default 0
-             */
-            margin_pct: number;
-            /**
-             * Amount
-             * @description Beside the limit, such as the ml of a part
-             * @default null
-             */
-            amount: number | null;
-            /**
-             * Conditions
-             * @description What the test must have been made under
-             * @default []
-             */
-            conditions: components["schemas"]["Condition"][];
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-        };
-        /** DepthReadingInput */
         DepthReadingInput: {
             /** Thicknesses Mm */
             thicknesses_mm: number[];
@@ -14266,7 +14386,10 @@ export interface components {
              */
             reason: string | null;
         };
-        /** DepthSettings */
+        /**
+         * DepthSettings
+         * @description Irradiance and layer heights the working curve is asked about.
+         */
         DepthSettings: {
             /**
              * Irradiance Mw Cm2
@@ -14280,7 +14403,10 @@ export interface components {
              */
             min_overcure_um: number | null;
         };
-        /** DepthView */
+        /**
+         * DepthView
+         * @description Squares, readings and the working curve.
+         */
         DepthView: {
             /** Calibration Id */
             calibration_id: string;
@@ -14314,7 +14440,10 @@ export interface components {
              */
             volume_ml: number;
         };
-        /** Differs */
+        /**
+         * Differs
+         * @description A setting in which arms differ, with the value of each.
+         */
         Differs: {
             /** Arm */
             arm: string;
@@ -14339,7 +14468,10 @@ export interface components {
             /** Message */
             message: string;
         };
-        /** Dot */
+        /**
+         * Dot
+         * @description One specimen's value, as it is drawn.
+         */
         Dot: {
             /** Code */
             code: string;
@@ -14360,7 +14492,10 @@ export interface components {
              */
             flagged: boolean;
         };
-        /** Drawn */
+        /**
+         * Drawn
+         * @description A coupon as shapes and features.
+         */
         Drawn: {
             plan: components["schemas"]["CouponPlan"];
             /** Layers */
@@ -14371,7 +14506,10 @@ export interface components {
              */
             layer_areas_mm2: number[];
         };
-        /** Drift */
+        /**
+         * Drift
+         * @description A trend in the values' unit per hundred screen hours, and when it leaves the window.
+         */
         Drift: {
             /** Per 100 Hours */
             per_100_hours: number;
@@ -14396,7 +14534,10 @@ export interface components {
              */
             leaves_from_hours: number | null;
         };
-        /** DyeInput */
+        /**
+         * DyeInput
+         * @description A dye to be put on the shelf.
+         */
         DyeInput: {
             /** Name */
             name: string;
@@ -14486,7 +14627,10 @@ export interface components {
             /** Upper */
             upper: boolean;
         };
-        /** EventInput */
+        /**
+         * EventInput
+         * @description Something that happened to a printer, bottle or material.
+         */
         EventInput: {
             /** Kind */
             kind: string;
@@ -14534,7 +14678,10 @@ export interface components {
             /** Touched */
             touched: components["schemas"]["Touched"][];
         };
-        /** EventView */
+        /**
+         * EventView
+         * @description An event, and what it does to sets.
+         */
         EventView: {
             /** Id */
             id: string;
@@ -14639,7 +14786,10 @@ export interface components {
              */
             made_under: string;
         };
-        /** ExcursionView */
+        /**
+         * ExcursionView
+         * @description A stretch outside the band, with what was done in it.
+         */
         ExcursionView: {
             /** From S */
             from_s: number;
@@ -14655,7 +14805,10 @@ export interface components {
              */
             ran: string[];
         };
-        /** FeatureInput */
+        /**
+         * FeatureInput
+         * @description One feature as it was read: its state, or millimetres.
+         */
         FeatureInput: {
             /** Key */
             key: string;
@@ -14670,7 +14823,10 @@ export interface components {
              */
             measured_mm: number | null;
         };
-        /** FeatureView */
+        /**
+         * FeatureView
+         * @description One feature of a reading.
+         */
         FeatureView: {
             /** Feature Key */
             feature_key: string;
@@ -14702,7 +14858,10 @@ export interface components {
             /** Imported At */
             imported_at: string | null;
         };
-        /** Finding */
+        /**
+         * Finding
+         * @description A rule of mixing that fired, with its severity and the parts it concerns.
+         */
         Finding: {
             /** Key */
             key: string;
@@ -14716,7 +14875,10 @@ export interface components {
             /** Materials */
             materials: string[];
         };
-        /** FindingView */
+        /**
+         * FindingView
+         * @description Something that may be seen on a confirming print, and what it speaks for.
+         */
         FindingView: {
             /** Key */
             key: string;
@@ -14727,7 +14889,10 @@ export interface components {
             /** Advice */
             advice: string;
         };
-        /** FinishRouteInput */
+        /**
+         * FinishRouteInput
+         * @description A finish route: wash, dry, cure.
+         */
         FinishRouteInput: {
             /** Name */
             name: string;
@@ -14768,7 +14933,10 @@ export interface components {
              */
             version: number | null;
         };
-        /** FinishRouteView */
+        /**
+         * FinishRouteView
+         * @description A finish route in its newest version.
+         */
         FinishRouteView: {
             /** Id */
             id: string;
@@ -14843,7 +15011,10 @@ export interface components {
             /** Basis */
             basis: string;
         };
-        /** FirstLayerResult */
+        /**
+         * FirstLayerResult
+         * @description The base exposure to use or to try next, s, with what the tries showed.
+         */
         FirstLayerResult: {
             /**
              * Action
@@ -14880,7 +15051,10 @@ export interface components {
             /** Warnings */
             warnings: components["schemas"]["Notice"][];
         };
-        /** FirstLayerView */
+        /**
+         * FirstLayerView
+         * @description Tries of the first layer, and what follows from them.
+         */
         FirstLayerView: {
             /** Calibration Id */
             calibration_id: string;
@@ -14928,7 +15102,10 @@ export interface components {
              */
             ambient_c: number | null;
         };
-        /** Flip */
+        /**
+         * Flip
+         * @description The weight of one property at which another material takes the lead.
+         */
         Flip: {
             /** Criterion */
             criterion: string;
@@ -14942,7 +15119,10 @@ export interface components {
             /** To */
             to: string;
         };
-        /** FlowCurve */
+        /**
+         * FlowCurve
+         * @description The fitted curve over temperature with its interval.
+         */
         FlowCurve: {
             /** Temp C */
             temp_c: number[];
@@ -14953,7 +15133,10 @@ export interface components {
             /** High */
             high: number[] | null;
         };
-        /** FlowInput */
+        /**
+         * FlowInput
+         * @description A viscosity or flow time at a temperature.
+         */
         FlowInput: {
             /** Material Id */
             material_id: string;
@@ -14971,7 +15154,10 @@ export interface components {
              */
             unit: "mPa·s" | "s";
         };
-        /** FlowReading */
+        /**
+         * FlowReading
+         * @description One reading of flow.
+         */
         FlowReading: {
             /** Id */
             id: string;
@@ -14986,14 +15172,20 @@ export interface components {
             /** At */
             at: string;
         };
-        /** FlowReadingState */
+        /**
+         * FlowReadingState
+         * @description Whether a reading of flow counts.
+         */
         FlowReadingState: {
             /** Id */
             id: string;
             /** Withdrawn At */
             withdrawn_at: string | null;
         };
-        /** FlowView */
+        /**
+         * FlowView
+         * @description Readings of flow and the curve through them.
+         */
         FlowView: {
             /** Material Id */
             material_id: string;
@@ -15010,7 +15202,10 @@ export interface components {
             /** Missing */
             missing: string | null;
         };
-        /** FoundView */
+        /**
+         * FoundView
+         * @description A thing that was found, with the address of its page.
+         */
         FoundView: {
             /** Kind */
             kind: string;
@@ -15028,7 +15223,10 @@ export interface components {
             /** Items */
             items: components["schemas"]["FoundView"][];
         };
-        /** FractionInput */
+        /**
+         * FractionInput
+         * @description A fraction to add to a series.
+         */
         FractionInput: {
             /** Fraction */
             fraction: number;
@@ -15071,12 +15269,18 @@ export interface components {
             /** Items */
             items: components["schemas"]["GateView"][];
         };
-        /** GoneInput */
+        /**
+         * GoneInput
+         * @description Why a coupon is lost.
+         */
         GoneInput: {
             /** Reason */
             reason: string;
         };
-        /** GridInput */
+        /**
+         * GridInput
+         * @description The grid coupon whose readings become a map.
+         */
         GridInput: {
             /**
              * Coupon
@@ -15084,7 +15288,10 @@ export interface components {
              */
             coupon: string;
         };
-        /** GroupComparison */
+        /**
+         * GroupComparison
+         * @description One group against the reference, in numbers and in words.
+         */
         GroupComparison: {
             /** Number */
             number: number;
@@ -15111,7 +15318,10 @@ export interface components {
             /** Words */
             words: string;
         };
-        /** GroupCost */
+        /**
+         * GroupCost
+         * @description What one group costs: minutes and millilitres.
+         */
         GroupCost: {
             /** Number */
             number: number;
@@ -15184,7 +15394,10 @@ export interface components {
              */
             is_reference: boolean;
         };
-        /** GroupView */
+        /**
+         * GroupView
+         * @description A group of alike specimens.
+         */
         GroupView: {
             /** Id */
             id: string;
@@ -15241,7 +15454,10 @@ export interface components {
              */
             next_height_m: number | null;
         };
-        /** GuessKept */
+        /**
+         * GuessKept
+         * @description The first guess as it was when the calibration was opened.
+         */
         GuessKept: {
             /** Exposure S */
             exposure_s: number;
@@ -15263,7 +15479,10 @@ export interface components {
                 };
             };
         };
-        /** HeaterInput */
+        /**
+         * HeaterInput
+         * @description A heater: watts, thermostat, cut-out.
+         */
         HeaterInput: {
             /** Name */
             name: string;
@@ -15286,7 +15505,10 @@ export interface components {
              */
             version: number | null;
         };
-        /** HeaterView */
+        /**
+         * HeaterView
+         * @description A heater on the shelf.
+         */
         HeaterView: {
             /** Id */
             id: string;
@@ -15326,20 +15548,29 @@ export interface components {
             /** At */
             at: string;
         };
-        /** HowWarmAnswer */
+        /**
+         * HowWarmAnswer
+         * @description The freshest temperature of a place.
+         */
         HowWarmAnswer: {
             /** @description None while no probe has spoken lately */
             now: components["schemas"]["HowWarm"] | null;
             /** @description The newest print on this printer of the last hours */
             last: components["schemas"]["LastStart"] | null;
         };
-        /** ImportInput */
+        /**
+         * ImportInput
+         * @description How the columns of a received file are to be read.
+         */
         ImportInput: {
             /** File Id */
             file_id: string;
             mapping: components["schemas"]["LoggerMapping"];
         };
-        /** IndexInput */
+        /**
+         * IndexInput
+         * @description Properties and weights to rank materials by.
+         */
         IndexInput: {
             /** Weights */
             weights: components["schemas"]["Weighed"][];
@@ -15352,7 +15583,10 @@ export interface components {
              */
             confirmed: boolean;
         };
-        /** IndexView */
+        /**
+         * IndexView
+         * @description Materials in order, and how much the order hangs on the weights.
+         */
         IndexView: {
             /** Baseline */
             baseline: string;
@@ -15367,7 +15601,10 @@ export interface components {
             /** Costs */
             costs: components["schemas"]["CostOfProperty"][];
         };
-        /** IngredientView */
+        /**
+         * IngredientView
+         * @description A material that a recipe may take, with what is known of it.
+         */
         IngredientView: {
             /** Id */
             id: string;
@@ -15395,7 +15632,10 @@ export interface components {
             /** Items */
             items: components["schemas"]["IngredientView"][];
         };
-        /** IssueInput */
+        /**
+         * IssueInput
+         * @description The exposure and what is issued with it: policy, temperatures, reasons.
+         */
         IssueInput: {
             /**
              * Version
@@ -15430,7 +15670,10 @@ export interface components {
              */
             outside_reason: string | null;
         };
-        /** JobInput */
+        /**
+         * JobInput
+         * @description The work that is to be done.
+         */
         JobInput: {
             /**
              * Kind
@@ -15438,7 +15681,10 @@ export interface components {
              */
             kind: "verify" | "export-lab";
         };
-        /** JobView */
+        /**
+         * JobView
+         * @description How far a job is, and what came of it.
+         */
         JobView: {
             /** Id */
             id: string;
@@ -15474,7 +15720,7 @@ export interface components {
          * @description One requirement, held against its evidence.
          */
         Judged: {
-            demand: components["schemas"]["Demand"];
+            demand: components["schemas"]["Requirement"];
             /** Name */
             name: string;
             /** Unit */
@@ -15499,7 +15745,10 @@ export interface components {
             /** Decimals */
             decimals: number;
         };
-        /** JudgementInput */
+        /**
+         * JudgementInput
+         * @description A verdict set by hand, with its reason.
+         */
         JudgementInput: {
             /**
              * Include
@@ -15516,7 +15765,10 @@ export interface components {
             /** Reason */
             reason: string;
         };
-        /** JudgementView */
+        /**
+         * JudgementView
+         * @description A verdict set by hand.
+         */
         JudgementView: {
             /** Include */
             include: boolean;
@@ -15559,7 +15811,10 @@ export interface components {
             /** Inside */
             inside: boolean;
         };
-        /** LadderPlan */
+        /**
+         * LadderPlan
+         * @description A range to cover with coupons.
+         */
         LadderPlan: {
             /** Low S */
             low_s: number;
@@ -15596,7 +15851,10 @@ export interface components {
              */
             repeats: number | null;
         };
-        /** LaneEnds */
+        /**
+         * LaneEnds
+         * @description Ends of one lane with their 95 % intervals, s, and whether each was found.
+         */
         LaneEnds: {
             /**
              * Name
@@ -15700,7 +15958,10 @@ export interface components {
             /** Lots */
             lots: string[];
         };
-        /** LayerExposure */
+        /**
+         * LayerExposure
+         * @description The exposure that cures through a layer of one height.
+         */
         LayerExposure: {
             /** Layer Height Um */
             layer_height_um: number;
@@ -15729,7 +15990,10 @@ export interface components {
              */
             extrapolated: boolean;
         };
-        /** LedgerLine */
+        /**
+         * LedgerLine
+         * @description One entry of a vat, with what the vat held after it.
+         */
         LedgerLine: {
             /** Id */
             id: string;
@@ -15757,7 +16021,10 @@ export interface components {
              */
             impossible: string | null;
         };
-        /** LeftOut */
+        /**
+         * LeftOut
+         * @description A coupon that does not count, and the faults it was left out for.
+         */
         LeftOut: {
             /** Coupon */
             coupon: string;
@@ -15766,7 +16033,10 @@ export interface components {
             /** Why */
             why: string[];
         };
-        /** LibraryEntry */
+        /**
+         * LibraryEntry
+         * @description A kind of coupon or specimen, and what it tells.
+         */
         LibraryEntry: {
             /** Kind */
             kind: string;
@@ -15796,7 +16066,10 @@ export interface components {
             /** Items */
             items: components["schemas"]["LibraryEntry"][];
         };
-        /** LimitInput */
+        /**
+         * LimitInput
+         * @description A limit of this shop, in the rule's unit.
+         */
         LimitInput: {
             /** Limit */
             limit: number;
@@ -15879,7 +16152,10 @@ export interface components {
              */
             fail_tip_probability: number;
         };
-        /** LimitsInput */
+        /**
+         * LimitsInput
+         * @description What the parts ask for, with the version that is edited.
+         */
         LimitsInput: {
             /** Version */
             version: number;
@@ -15948,7 +16224,10 @@ export interface components {
              */
             outside_band: string;
         };
-        /** LogView */
+        /**
+         * LogView
+         * @description A logged print.
+         */
         LogView: {
             /** Id */
             id: string;
@@ -16103,7 +16382,10 @@ export interface components {
              */
             leave_out_jumps: boolean;
         };
-        /** MadeInput */
+        /**
+         * MadeInput
+         * @description How the specimens of a group came out.
+         */
         MadeInput: {
             /**
              * Temp C
@@ -16177,7 +16459,10 @@ export interface components {
             /** Supports */
             supports: string;
         };
-        /** MapView */
+        /**
+         * MapView
+         * @description One map of the light.
+         */
         MapView: {
             /** Id */
             id: string;
@@ -16196,7 +16481,10 @@ export interface components {
             /** Measured At */
             measured_at: string;
         };
-        /** MaterialLine */
+        /**
+         * MaterialLine
+         * @description A material with its values.
+         */
         MaterialLine: {
             /** Material Id */
             material_id: string;
@@ -16214,7 +16502,10 @@ export interface components {
                 [key: string]: components["schemas"]["PropertyCell"];
             };
         };
-        /** MaterialPage */
+        /**
+         * MaterialPage
+         * @description Everything known of one material.
+         */
         MaterialPage: {
             /** Id */
             id: string;
@@ -16257,7 +16548,10 @@ export interface components {
             /** Prints */
             prints: components["schemas"]["PrintLine"][];
         };
-        /** MaterialStanding */
+        /**
+         * MaterialStanding
+         * @description A material that can be tested, with its sets.
+         */
         MaterialStanding: {
             /** Id */
             id: string;
@@ -16275,7 +16569,10 @@ export interface components {
             /** Items */
             items: components["schemas"]["MaterialStanding"][];
         };
-        /** MethodField */
+        /**
+         * MethodField
+         * @description A field of a method, as it is asked for.
+         */
         MethodField: {
             /** Key */
             key: string;
@@ -16320,7 +16617,10 @@ export interface components {
             /** Rated */
             rated: boolean;
         };
-        /** MethodStep */
+        /**
+         * MethodStep
+         * @description A step of a method with its cautions.
+         */
         MethodStep: {
             /** Do */
             do: string;
@@ -16329,7 +16629,10 @@ export interface components {
             /** Reads */
             reads: components["schemas"]["MethodField"][];
         };
-        /** MethodView */
+        /**
+         * MethodView
+         * @description A method with its steps, properties and source.
+         */
         MethodView: {
             /** Key */
             key: string;
@@ -16393,7 +16696,10 @@ export interface components {
              */
             stage: string | null;
         };
-        /** NextCouponResult */
+        /**
+         * NextCouponResult
+         * @description Print, repeat or stop: which coupon at which exposure, what it settles, and the chance of a decision after it.
+         */
         NextCouponResult: {
             /**
              * Action
@@ -16459,7 +16765,10 @@ export interface components {
              */
             warnings: components["schemas"]["Notice"][];
         };
-        /** NextExposureResult */
+        /**
+         * NextExposureResult
+         * @description The next exposure to print, s, or why there is none.
+         */
         NextExposureResult: {
             /**
              * Action
@@ -16532,7 +16841,10 @@ export interface components {
             /** Why */
             why: string;
         };
-        /** NotesInput */
+        /**
+         * NotesInput
+         * @description Notes and finish route, with the version that is edited.
+         */
         NotesInput: {
             /** Version */
             version: number;
@@ -16568,7 +16880,10 @@ export interface components {
              */
             message: string;
         };
-        /** PartView */
+        /**
+         * PartView
+         * @description A part of a coupon, and what it tells.
+         */
         PartView: {
             /** Name */
             name: string;
@@ -16582,7 +16897,10 @@ export interface components {
                 number
             ];
         };
-        /** PastRead */
+        /**
+         * PastRead
+         * @description A reading that was superseded or withdrawn.
+         */
         PastRead: {
             /** Id */
             id: string;
@@ -16605,14 +16923,20 @@ export interface components {
             /** Withdrawn */
             withdrawn: boolean;
         };
-        /** PhotoState */
+        /**
+         * PhotoState
+         * @description Whether a photo is on its coupon.
+         */
         PhotoState: {
             /** Id */
             id: string;
             /** Retired At */
             retired_at: string | null;
         };
-        /** PhotoView */
+        /**
+         * PhotoView
+         * @description A photo of a coupon.
+         */
         PhotoView: {
             /** Id */
             id: string;
@@ -16623,7 +16947,10 @@ export interface components {
             /** Taken At */
             taken_at: string;
         };
-        /** PlaceOnPlate */
+        /**
+         * PlaceOnPlate
+         * @description Where one coupon lies on the plate, mm.
+         */
         PlaceOnPlate: {
             /** Exposure S */
             exposure_s: number;
@@ -16638,7 +16965,10 @@ export interface components {
             /** Dose Ratio */
             dose_ratio: number | null;
         };
-        /** PlaceView */
+        /**
+         * PlaceView
+         * @description Where one coupon lies on the plate, mm.
+         */
         PlaceView: {
             /** Code */
             code: string;
@@ -16649,7 +16979,10 @@ export interface components {
             /** Y Mm */
             y_mm: number;
         };
-        /** PlanFeature */
+        /**
+         * PlanFeature
+         * @description A feature of the plan: what is read, and where it is tapped.
+         */
         PlanFeature: {
             /** Key */
             key: string;
@@ -16678,7 +17011,10 @@ export interface components {
              */
             axis: ("x" | "y") | null;
         };
-        /** PlanInput */
+        /**
+         * PlanInput
+         * @description Coupons to plan: kind, exposures and the way of printing them.
+         */
         PlanInput: {
             /**
              * Kind
@@ -16713,7 +17049,10 @@ export interface components {
              */
             repeats: number | null;
         };
-        /** PlanStep */
+        /**
+         * PlanStep
+         * @description One thing to do, seconds from the beginning, in words and with its caution.
+         */
         PlanStep: {
             /** At S */
             at_s: number;
@@ -16729,7 +17068,10 @@ export interface components {
             /** Caution */
             caution: string | null;
         };
-        /** Planned */
+        /**
+         * Planned
+         * @description Codes of the planned coupons, and their prints.
+         */
         Planned: {
             /**
              * Coupons
@@ -16739,7 +17081,10 @@ export interface components {
             /** Print Ids */
             print_ids: string[];
         };
-        /** PlannedCheck */
+        /**
+         * PlannedCheck
+         * @description The coupon that was planned as a check.
+         */
         PlannedCheck: {
             /** Coupon */
             coupon: string;
@@ -16766,7 +17111,10 @@ export interface components {
             /** Places */
             places: components["schemas"]["PlaceView"][];
         };
-        /** PlateMapInput */
+        /**
+         * PlateMapInput
+         * @description Light meter readings over the plate, in any unit.
+         */
         PlateMapInput: {
             /**
              * Source
@@ -16815,7 +17163,10 @@ export interface components {
             /** Mapped */
             mapped: boolean;
         };
-        /** PlateSet */
+        /**
+         * PlateSet
+         * @description A set of this printer, and how much of the plate it can use.
+         */
         PlateSet: {
             /** Code */
             code: string;
@@ -16830,7 +17181,10 @@ export interface components {
             /** Upper S */
             upper_s: number;
         };
-        /** PlateUniformityResult */
+        /**
+         * PlateUniformityResult
+         * @description Relative dose of every cell, and the part of the plate on which an exposure stays in its window.
+         */
         PlateUniformityResult: {
             /** Relative Dose */
             relative_dose: number[][];
@@ -16884,7 +17238,10 @@ export interface components {
              */
             grids: string[];
         };
-        /** PostCureResult */
+        /**
+         * PostCureResult
+         * @description Final hardness, time constant and the minutes to the wanted share of the gain.
+         */
         PostCureResult: {
             /** Final Hardness */
             final_hardness: number;
@@ -16909,7 +17266,10 @@ export interface components {
             /** Warnings */
             warnings: components["schemas"]["Notice"][];
         };
-        /** Pour */
+        /**
+         * Pour
+         * @description How much of one ingredient goes into the cup.
+         */
         Pour: {
             /** Material */
             material: string;
@@ -16922,7 +17282,10 @@ export interface components {
             /** Mass G */
             mass_g: number | null;
         };
-        /** PourLine */
+        /**
+         * PourLine
+         * @description One pour of a batch: bottle, planned and poured millilitres.
+         */
         PourLine: {
             /** Number */
             number: number;
@@ -16955,7 +17318,10 @@ export interface components {
              */
             off: boolean;
         };
-        /** PouredAsked */
+        /**
+         * PouredAsked
+         * @description Two volumes poured by eye, and the materials they were of.
+         */
         PouredAsked: {
             /** Poured Ml */
             poured_ml: number;
@@ -16996,7 +17362,10 @@ export interface components {
              */
             latitude_pct: number | null;
         };
-        /** PouredBatchInput */
+        /**
+         * PouredBatchInput
+         * @description Millilitres that were poured, where they differ from the plan.
+         */
         PouredBatchInput: {
             /**
              * Poured Ml
@@ -17005,7 +17374,10 @@ export interface components {
              */
             poured_ml: number[] | null;
         };
-        /** PouredResult */
+        /**
+         * PouredResult
+         * @description The fraction that came about, with its interval, and whether the uncertainty matters to the exposure.
+         */
         PouredResult: {
             /** Fraction */
             fraction: number;
@@ -17024,7 +17396,10 @@ export interface components {
             /** Warnings */
             warnings: components["schemas"]["Notice"][];
         };
-        /** PouredView */
+        /**
+         * PouredView
+         * @description The fraction that came about, and what follows for the exposure.
+         */
         PouredView: {
             result: components["schemas"]["PouredResult"];
             /**
@@ -17037,7 +17412,10 @@ export interface components {
             /** Basis */
             basis: string;
         };
-        /** Prediction */
+        /**
+         * Prediction
+         * @description What to expect of parts at one exposure, each with a 95 % interval.
+         */
         Prediction: {
             /** Exposure S */
             exposure_s: number;
@@ -17154,7 +17532,10 @@ export interface components {
              */
             extrapolated: boolean;
         };
-        /** PreparationInput */
+        /**
+         * PreparationInput
+         * @description The checks done on one occasion.
+         */
         PreparationInput: {
             /**
              * Occasion
@@ -17193,7 +17574,10 @@ export interface components {
             /** At */
             at: string | null;
         };
-        /** Preparing */
+        /**
+         * Preparing
+         * @description What was prepared, and what is due.
+         */
         Preparing: {
             campaign: components["schemas"]["PreparationState"];
             print: components["schemas"]["PreparationState"];
@@ -17215,14 +17599,20 @@ export interface components {
             findings: string[];
             window: components["schemas"]["WindowResult"] | null;
         };
-        /** PreviewInput */
+        /**
+         * PreviewInput
+         * @description A reading that is looked at before it is kept.
+         */
         PreviewInput: {
             /** Read */
             read: {
                 [key: string]: unknown;
             };
         };
-        /** PreviewValue */
+        /**
+         * PreviewValue
+         * @description A property that a reading gives.
+         */
         PreviewValue: {
             /** Name */
             name: string;
@@ -17235,7 +17625,10 @@ export interface components {
             /** Unbroken */
             unbroken: boolean;
         };
-        /** PrintLine */
+        /**
+         * PrintLine
+         * @description A print on the page of a material or printer.
+         */
         PrintLine: {
             /** Id */
             id: string;
@@ -17254,7 +17647,10 @@ export interface components {
             /** Seen */
             seen: string;
         };
-        /** PrintState */
+        /**
+         * PrintState
+         * @description A planned print as it stands.
+         */
         PrintState: {
             /** Id */
             id: string;
@@ -17269,7 +17665,10 @@ export interface components {
             /** Temp Place */
             temp_place: string | null;
         };
-        /** PrintedInput */
+        /**
+         * PrintedInput
+         * @description How a planned print came out: temperature, millilitres, missing parts.
+         */
         PrintedInput: {
             /**
              * Temp C
@@ -17305,7 +17704,10 @@ export interface components {
              */
             outside_band: string;
         };
-        /** PrintedMaterial */
+        /**
+         * PrintedMaterial
+         * @description A material that was printed at known temperatures.
+         */
         PrintedMaterial: {
             /** Material Id */
             material_id: string;
@@ -17319,7 +17721,10 @@ export interface components {
             /** Items */
             items: components["schemas"]["PrintedMaterial"][];
         };
-        /** PrintedPart */
+        /**
+         * PrintedPart
+         * @description Parts of one kind in a logged print.
+         */
         PrintedPart: {
             /** Id */
             id: string;
@@ -17330,7 +17735,10 @@ export interface components {
             /** Outcome */
             outcome: string;
         };
-        /** PrintedPartInput */
+        /**
+         * PrintedPartInput
+         * @description Parts of one kind in a print, and how many succeeded.
+         */
         PrintedPartInput: {
             /** Name */
             name: string;
@@ -17346,7 +17754,10 @@ export interface components {
              */
             outcome: "whole" | "in part" | "missing";
         };
-        /** PrinterAsked */
+        /**
+         * PrinterAsked
+         * @description A printer to be warm at the start.
+         */
         PrinterAsked: {
             /** Printer Id */
             printer_id: string;
@@ -17357,7 +17768,10 @@ export interface components {
              */
             set_code: string | null;
         };
-        /** PrinterInput */
+        /**
+         * PrinterInput
+         * @description A printer: plate, pixel, steps, motion.
+         */
         PrinterInput: {
             /** Name */
             name: string;
@@ -17421,7 +17835,10 @@ export interface components {
              */
             version: number | null;
         };
-        /** PrinterPage */
+        /**
+         * PrinterPage
+         * @description Everything known of one printer.
+         */
         PrinterPage: {
             printer: components["schemas"]["PrinterView"];
             /** Sets */
@@ -17445,7 +17862,10 @@ export interface components {
             /** Prints */
             prints: components["schemas"]["PrintLine"][];
         };
-        /** PrinterView */
+        /**
+         * PrinterView
+         * @description A printer in this lab.
+         */
         PrinterView: {
             /** Id */
             id: string;
@@ -17493,7 +17913,10 @@ export interface components {
             /** Items */
             items: components["schemas"]["PrinterView"][];
         };
-        /** PrintsAt */
+        /**
+         * PrintsAt
+         * @description Prints begun at one temperature, and how many of them succeeded.
+         */
         PrintsAt: {
             /** Temp C */
             temp_c: number;
@@ -17502,7 +17925,10 @@ export interface components {
             /** Of */
             of: number;
         };
-        /** ProbeInput */
+        /**
+         * ProbeInput
+         * @description A probe: name, place, driver and usual band.
+         */
         ProbeInput: {
             /** Name */
             name: string;
@@ -17535,7 +17961,10 @@ export interface components {
              */
             version: number | null;
         };
-        /** ProbeNow */
+        /**
+         * ProbeNow
+         * @description The newest temperature of a probe, and how old it is.
+         */
         ProbeNow: {
             /** Temp C */
             temp_c: number;
@@ -17548,7 +17977,10 @@ export interface components {
             /** Fresh */
             fresh: boolean;
         };
-        /** ProbeView */
+        /**
+         * ProbeView
+         * @description A probe with its newest sample.
+         */
         ProbeView: {
             /** Id */
             id: string;
@@ -17625,7 +18057,10 @@ export interface components {
              */
             named: string | null;
         };
-        /** PropertyIndexResult */
+        /**
+         * PropertyIndexResult
+         * @description Materials in order, and how much the order hangs on the weights.
+         */
         PropertyIndexResult: {
             /** Index */
             index: number | null;
@@ -17641,7 +18076,10 @@ export interface components {
             /** Warnings */
             warnings: components["schemas"]["Notice"][];
         };
-        /** PropertyResult */
+        /**
+         * PropertyResult
+         * @description One property over all groups of a test.
+         */
         PropertyResult: {
             /** Key */
             key: string;
@@ -17666,7 +18104,10 @@ export interface components {
             /** Warnings */
             warnings: components["schemas"]["Notice"][];
         };
-        /** PropertyTable */
+        /**
+         * PropertyTable
+         * @description Materials with their properties side by side.
+         */
         PropertyTable: {
             /** Columns */
             columns: components["schemas"]["Column"][];
@@ -17757,7 +18198,10 @@ export interface components {
             /** Warnings */
             warnings: components["schemas"]["Notice"][];
         };
-        /** RangeInput */
+        /**
+         * RangeInput
+         * @description The chosen range and where it comes from, s.
+         */
         RangeInput: {
             /** Version */
             version: number;
@@ -17771,7 +18215,10 @@ export interface components {
             /** High S */
             high_s: number;
         };
-        /** Ranked */
+        /**
+         * Ranked
+         * @description A material with its index and what it consists of.
+         */
         Ranked: {
             /** Name */
             name: string;
@@ -17780,7 +18227,10 @@ export interface components {
             /** Shares */
             shares: components["schemas"]["Share"][];
         };
-        /** RawReading */
+        /**
+         * RawReading
+         * @description What one coupon reads before anything is fitted.
+         */
         RawReading: {
             /** Coupon */
             coupon: string;
@@ -17821,7 +18271,10 @@ export interface components {
             /** Exposures S */
             exposures_s: number[];
         };
-        /** ReadView */
+        /**
+         * ReadView
+         * @description A reading of a specimen.
+         */
         ReadView: {
             /** Id */
             id: string;
@@ -17842,7 +18295,10 @@ export interface components {
             /** Age H */
             age_h: number | null;
         };
-        /** ReaderInput */
+        /**
+         * ReaderInput
+         * @description The reader's habits and seed.
+         */
         ReaderInput: {
             /**
              * Caliper Sd Mm
@@ -17861,7 +18317,10 @@ export interface components {
              */
             seed: number | null;
         };
-        /** ReadingInput */
+        /**
+         * ReadingInput
+         * @description A reading: features, how the coupon came out, and who read it.
+         */
         ReadingInput: {
             /**
              * Supersedes Id
@@ -17898,7 +18357,10 @@ export interface components {
             /** Features */
             features: components["schemas"]["FeatureInput"][];
         };
-        /** ReadingView */
+        /**
+         * ReadingView
+         * @description A reading with its features.
+         */
         ReadingView: {
             /** Id */
             id: string;
@@ -17926,12 +18388,18 @@ export interface components {
              */
             features: components["schemas"]["FeatureView"][];
         };
-        /** ReasonInput */
+        /**
+         * ReasonInput
+         * @description A reason, in words.
+         */
         ReasonInput: {
             /** Reason */
             reason: string;
         };
-        /** RecipeAsked */
+        /**
+         * RecipeAsked
+         * @description Parts of a recipe that is only looked at, and how much would be mixed.
+         */
         RecipeAsked: {
             /** Parts */
             parts: components["schemas"]["RecipePart"][];
@@ -17952,7 +18420,10 @@ export interface components {
              */
             part_ml: number | null;
         };
-        /** RecipeInput */
+        /**
+         * RecipeInput
+         * @description A recipe to be kept: its name, parts, and the reason where a rule forbids it.
+         */
         RecipeInput: {
             /** Name */
             name: string;
@@ -17975,7 +18446,10 @@ export interface components {
              */
             forbidden_reason: string | null;
         };
-        /** RecipePart */
+        /**
+         * RecipePart
+         * @description A material with its fraction.
+         */
         RecipePart: {
             /** Material Id */
             material_id: string;
@@ -17997,13 +18471,19 @@ export interface components {
             /** Volume Fractions */
             volume_fractions: number[];
         };
-        /** Recorded */
+        /**
+         * Recorded
+         * @description An event that was recorded, and the sets it touches.
+         */
         Recorded: {
             event: components["schemas"]["EventView"];
             /** Touched */
             touched: components["schemas"]["Touched"][];
         };
-        /** ReferenceInput */
+        /**
+         * ReferenceInput
+         * @description A bought-in reference.
+         */
         ReferenceInput: {
             /** Name */
             name: string;
@@ -18018,7 +18498,10 @@ export interface components {
              */
             price_per_l: number | null;
         };
-        /** ReferenceView */
+        /**
+         * ReferenceView
+         * @description A bought-in reference.
+         */
         ReferenceView: {
             /** Id */
             id: string;
@@ -18036,7 +18519,10 @@ export interface components {
             /** Items */
             items: components["schemas"]["ReferenceView"][];
         };
-        /** Remedy */
+        /**
+         * Remedy
+         * @description A change that may open a window between two lanes, with its reason.
+         */
         Remedy: {
             /** Code */
             code: string;
@@ -18047,6 +18533,60 @@ export interface components {
              * @description What it costs, in words
              */
             cost: string;
+        };
+        /**
+         * Requirement
+         * @description One line of a brief.
+         */
+        Requirement: {
+            /**
+             * Property
+             * @description Method and property, such as drop.height, or set.tip
+             */
+            property: string;
+            /**
+             * At
+             * @enum {string}
+             */
+            at: "least" | "most";
+            /** Limit */
+            limit: number;
+            /**
+             * Kind
+             * @default must
+             * @enum {string}
+             */
+            kind: "must" | "should";
+            /**
+             * Basis
+             * @description What is held against the limit
+             * @default mean
+             * @enum {string}
+             */
+            basis: "mean" | "bound" | "every";
+            /**
+             * Margin Pct
+             * @description The limit moves by this to the safe side
+             * @default 0
+             */
+            margin_pct: number;
+            /**
+             * Amount
+             * @description Beside the limit, such as the ml of a part
+             * @default null
+             */
+            amount: number | null;
+            /**
+             * Conditions
+             * @description What the test must have been made under
+             * @default []
+             */
+            conditions: components["schemas"]["Condition"][];
+            /**
+             * Note
+             * @default
+             */
+            note: string;
         };
         /**
          * RequirementLine
@@ -18067,7 +18607,10 @@ export interface components {
              */
             kind: "must" | "should";
         };
-        /** RequirementView */
+        /**
+         * RequirementView
+         * @description A requirement, also in words.
+         */
         RequirementView: {
             /**
              * Property
@@ -18133,7 +18676,10 @@ export interface components {
              */
             asked: string;
         };
-        /** ResinInput */
+        /**
+         * ResinInput
+         * @description A resin: maker's range, prices, safety.
+         */
         ResinInput: {
             /** Name */
             name: string;
@@ -18232,7 +18778,10 @@ export interface components {
              */
             version: number | null;
         };
-        /** ResinView */
+        /**
+         * ResinView
+         * @description A resin on the shelf.
+         */
         ResinView: {
             /** Id */
             id: string;
@@ -18292,7 +18841,10 @@ export interface components {
             /** Items */
             items: components["schemas"]["ResinView"][];
         };
-        /** ResponseCurve */
+        /**
+         * ResponseCurve
+         * @description A property over the fraction, with the 95 % interval of its mean.
+         */
         ResponseCurve: {
             /** Property */
             property: string;
@@ -18328,7 +18880,10 @@ export interface components {
             /** Why */
             why: string;
         };
-        /** RestsInput */
+        /**
+         * RestsInput
+         * @description The rests to try.
+         */
         RestsInput: {
             /**
              * Arm Id
@@ -18340,14 +18895,20 @@ export interface components {
             /** Exposures S */
             exposures_s: number[];
         };
-        /** Retired */
+        /**
+         * Retired
+         * @description Whether a thing is on the shelf.
+         */
         Retired: {
             /** Id */
             id: string;
             /** Retired At */
             retired_at: string | null;
         };
-        /** RoomNow */
+        /**
+         * RoomNow
+         * @description The temperature of the room.
+         */
         RoomNow: {
             room: components["schemas"]["HowWarm"] | null;
             /**
@@ -18414,7 +18975,10 @@ export interface components {
              */
             resets_hours: boolean;
         };
-        /** RulesView */
+        /**
+         * RulesView
+         * @description Rules, and which of them this shop has set itself.
+         */
         RulesView: {
             /** Rules */
             rules: components["schemas"]["Rule"][];
@@ -18525,7 +19089,10 @@ export interface components {
             /** Tips Mm */
             tips_mm: number[];
         };
-        /** SeriesInput */
+        /**
+         * SeriesInput
+         * @description A series to begin: base, additive, the brief it serves, and the first fractions.
+         */
         SeriesInput: {
             /** Name */
             name: string;
@@ -18544,7 +19111,10 @@ export interface components {
              */
             max_fraction: number;
         };
-        /** SeriesLine */
+        /**
+         * SeriesLine
+         * @description A series in the list.
+         */
         SeriesLine: {
             /** Id */
             id: string;
@@ -18589,7 +19159,10 @@ export interface components {
                 [key: string]: number[];
             };
         };
-        /** SeriesProperty */
+        /**
+         * SeriesProperty
+         * @description A property the brief asks for, with its limit.
+         */
         SeriesProperty: {
             /** Key */
             key: string;
@@ -18606,7 +19179,10 @@ export interface components {
             /** Points */
             points: number;
         };
-        /** SeriesView */
+        /**
+         * SeriesView
+         * @description A series with its members, curves and the next fraction.
+         */
         SeriesView: {
             /** Id */
             id: string;
@@ -18845,7 +19421,10 @@ export interface components {
             /** Why */
             why: string | null;
         };
-        /** SetStanding */
+        /**
+         * SetStanding
+         * @description A set of a material, and how it stands.
+         */
         SetStanding: {
             /** Code */
             code: string;
@@ -18866,7 +19445,10 @@ export interface components {
             /** Route */
             route: string | null;
         };
-        /** SetSummary */
+        /**
+         * SetSummary
+         * @description An issued set of a calibration.
+         */
         SetSummary: {
             /** Id */
             id: string;
@@ -18944,7 +19526,10 @@ export interface components {
              */
             anti_aliasing: number;
         };
-        /** Settles */
+        /**
+         * Settles
+         * @description The end of a lane that the next coupon would make narrower.
+         */
         Settles: {
             /** Lane */
             lane: string;
@@ -18954,7 +19539,10 @@ export interface components {
              */
             end: "lower" | "upper";
         };
-        /** ShapeView */
+        /**
+         * ShapeView
+         * @description A shape of the drawing.
+         */
         ShapeView: {
             /**
              * Role
@@ -18977,7 +19565,10 @@ export interface components {
              */
             text: string | null;
         };
-        /** Share */
+        /**
+         * Share
+         * @description What one property adds to the index of a material.
+         */
         Share: {
             /** Name */
             name: string;
@@ -19004,7 +19595,10 @@ export interface components {
             /** Needed */
             needed: boolean;
         };
-        /** SheetInput */
+        /**
+         * SheetInput
+         * @description A spreadsheet's text, and which column holds what.
+         */
         SheetInput: {
             /**
              * Text
@@ -19026,7 +19620,10 @@ export interface components {
              */
             keep: boolean;
         };
-        /** SheetRow */
+        /**
+         * SheetRow
+         * @description One row as it was understood, or what is wrong with it.
+         */
         SheetRow: {
             /** Line */
             line: number;
@@ -19038,7 +19635,10 @@ export interface components {
              */
             words: string | null;
         };
-        /** SheetTold */
+        /**
+         * SheetTold
+         * @description What a sheet would bring, or has brought.
+         */
         SheetTold: {
             /** Columns */
             columns: string[];
@@ -19057,7 +19657,10 @@ export interface components {
             /** Kept */
             kept: boolean;
         };
-        /** SheetView */
+        /**
+         * SheetView
+         * @description A sheet of labels with its measures, mm.
+         */
         SheetView: {
             /** Name */
             name: string;
@@ -19071,7 +19674,10 @@ export interface components {
             /** Items */
             items: components["schemas"]["SheetView"][];
         };
-        /** SignInput */
+        /**
+         * SignInput
+         * @description What is signed: brief, set, scope, initials, and the lines that were seen.
+         */
         SignInput: {
             /** Brief Id */
             brief_id: string;
@@ -19099,7 +19705,10 @@ export interface components {
              */
             scope: string;
         };
-        /** SignedLineView */
+        /**
+         * SignedLineView
+         * @description A signed record in the list, and how it stands now.
+         */
         SignedLineView: {
             /** Id */
             id: string;
@@ -19205,7 +19814,10 @@ export interface components {
              */
             missing: string | null;
         };
-        /** SourcesView */
+        /**
+         * SourcesView
+         * @description Ranges to begin from, by how far each is trusted.
+         */
         SourcesView: {
             /** Ways */
             ways: components["schemas"]["WayView"][];
@@ -19241,7 +19853,10 @@ export interface components {
             /** Notices */
             notices: components["schemas"]["Notice"][];
         };
-        /** SpecimenReadingInput */
+        /**
+         * SpecimenReadingInput
+         * @description A reading of a specimen, by the fields of its method.
+         */
         SpecimenReadingInput: {
             /**
              * Read
@@ -19267,12 +19882,18 @@ export interface components {
              */
             reason: string | null;
         };
-        /** SpecimenReason */
+        /**
+         * SpecimenReason
+         * @description Why a reading is withdrawn or a specimen lost.
+         */
         SpecimenReason: {
             /** Reason */
             reason: string;
         };
-        /** SpecimenView */
+        /**
+         * SpecimenView
+         * @description A specimen with its readings.
+         */
         SpecimenView: {
             /** Id */
             id: string;
@@ -19301,7 +19922,10 @@ export interface components {
             /** Photos */
             photos: components["schemas"]["PhotoView"][];
         };
-        /** SquareView */
+        /**
+         * SquareView
+         * @description A square with its exposure and readings.
+         */
         SquareView: {
             /** Id */
             id: string;
@@ -19334,12 +19958,18 @@ export interface components {
              */
             earlier: number;
         };
-        /** SquaresInput */
+        /**
+         * SquaresInput
+         * @description Exposures of the squares to plan, s.
+         */
         SquaresInput: {
             /** Exposures S */
             exposures_s: number[];
         };
-        /** StaircaseResult */
+        /**
+         * StaircaseResult
+         * @description The height at which half break, with its interval.
+         */
         StaircaseResult: {
             /** N */
             n: number;
@@ -19371,7 +20001,10 @@ export interface components {
             /** Warnings */
             warnings: components["schemas"]["Notice"][];
         };
-        /** StartExposureResult */
+        /**
+         * StartExposureResult
+         * @description A first exposure with its 80 % interval, s, and the calibrations it leans on.
+         */
         StartExposureResult: {
             /**
              * Exposure S
@@ -19448,7 +20081,10 @@ export interface components {
          * @enum {string}
          */
         Status: "met" | "not met" | "not shown";
-        /** SuccessCurve */
+        /**
+         * SuccessCurve
+         * @description Chance of success over temperature with its interval.
+         */
         SuccessCurve: {
             /** Temp C */
             temp_c: number[];
@@ -19459,7 +20095,10 @@ export interface components {
             /** High */
             high: number[];
         };
-        /** SuccessTemperatureResult */
+        /**
+         * SuccessTemperatureResult
+         * @description The temperature from which prints succeed often enough, °C, with its interval.
+         */
         SuccessTemperatureResult: {
             /** Temp C */
             temp_c: number | null;
@@ -19478,7 +20117,10 @@ export interface components {
             /** Warnings */
             warnings: components["schemas"]["Notice"][];
         };
-        /** SuccessView */
+        /**
+         * SuccessView
+         * @description How often prints succeed, over temperature.
+         */
         SuccessView: {
             /** Material Id */
             material_id: string;
@@ -19495,7 +20137,10 @@ export interface components {
             /** Missing */
             missing: string | null;
         };
-        /** SummaryResult */
+        /**
+         * SummaryResult
+         * @description Mean, spread and the bound that 9 in 10 parts keep, with what the number of specimens allows.
+         */
         SummaryResult: {
             /** N */
             n: number;
@@ -19599,12 +20244,18 @@ export interface components {
              */
             attention: boolean;
         };
-        /** TechnicianInput */
+        /**
+         * TechnicianInput
+         * @description Initials of somebody who works here.
+         */
         TechnicianInput: {
             /** Initials */
             initials: string;
         };
-        /** TechnicianView */
+        /**
+         * TechnicianView
+         * @description Somebody who works here.
+         */
         TechnicianView: {
             /** Id */
             id: string;
@@ -19618,7 +20269,10 @@ export interface components {
             /** Items */
             items: components["schemas"]["TechnicianView"][];
         };
-        /** TemperatureEffectResult */
+        /**
+         * TemperatureEffectResult
+         * @description How the exposure changes per °C, percent, with its interval, and the exposure at the temperature asked about.
+         */
         TemperatureEffectResult: {
             /** Percent Per C */
             percent_per_c: number;
@@ -19644,7 +20298,10 @@ export interface components {
             /** Warnings */
             warnings: components["schemas"]["Notice"][];
         };
-        /** TestLine */
+        /**
+         * TestLine
+         * @description A test in the list.
+         */
         TestLine: {
             /** Id */
             id: string;
@@ -19672,7 +20329,10 @@ export interface components {
             /** Items */
             items: components["schemas"]["TestLine"][];
         };
-        /** TestPlan */
+        /**
+         * TestPlan
+         * @description A test to plan: method, groups, and the difference it should see.
+         */
         TestPlan: {
             /** Method */
             method: string;
@@ -19740,7 +20400,10 @@ export interface components {
             /** Warnings */
             warnings: components["schemas"]["Notice"][];
         };
-        /** TestResult */
+        /**
+         * TestResult
+         * @description What a test says: properties, trends, and what was unfair.
+         */
         TestResult: {
             /** Code */
             code: string;
@@ -19761,7 +20424,10 @@ export interface components {
             /** Warnings */
             warnings: components["schemas"]["Notice"][];
         };
-        /** TestView */
+        /**
+         * TestView
+         * @description A test with its groups and what is next.
+         */
         TestView: {
             /** Id */
             id: string;
@@ -19808,7 +20474,10 @@ export interface components {
             /** Left */
             left: number;
         };
-        /** TimerInput */
+        /**
+         * TimerInput
+         * @description A timer to start: its name and seconds.
+         */
         TimerInput: {
             /** Name */
             name: string;
@@ -19821,7 +20490,10 @@ export interface components {
              */
             place: string | null;
         };
-        /** TimerView */
+        /**
+         * TimerView
+         * @description A timer, and the seconds that are left.
+         */
         TimerView: {
             /** Id */
             id: string;
@@ -19843,14 +20515,20 @@ export interface components {
             /** Ended At */
             ended_at: string | null;
         };
-        /** Timers */
+        /**
+         * Timers
+         * @description Timers that run, and those that ended lately.
+         */
         Timers: {
             /** Now */
             now: string;
             /** Items */
             items: components["schemas"]["TimerView"][];
         };
-        /** TopUpAsked */
+        /**
+         * TopUpAsked
+         * @description The mixture a vat should come to, and how full.
+         */
         TopUpAsked: {
             /**
              * Material Id
@@ -19864,7 +20542,10 @@ export interface components {
              */
             final_ml: number | null;
         };
-        /** TopUpResult */
+        /**
+         * TopUpResult
+         * @description How much to drain and to pour, millilitres.
+         */
         TopUpResult: {
             /** Drain Ml */
             drain_ml: number;
@@ -19880,7 +20561,10 @@ export interface components {
             /** Warnings */
             warnings: components["schemas"]["Notice"][];
         };
-        /** TopUpView */
+        /**
+         * TopUpView
+         * @description What to drain and pour to come to a mixture.
+         */
         TopUpView: {
             result: components["schemas"]["TopUpResult"];
             /** Target */
@@ -19914,7 +20598,10 @@ export interface components {
             /** Renewed By */
             renewed_by: string[];
         };
-        /** TraceMark */
+        /**
+         * TraceMark
+         * @description Something that was done, on the axis of time.
+         */
         TraceMark: {
             /** Code */
             code: string;
@@ -19938,7 +20625,10 @@ export interface components {
             /** Link */
             link: string;
         };
-        /** TraceView */
+        /**
+         * TraceView
+         * @description Temperatures over time with the usual band, excursions and marks.
+         */
         TraceView: {
             probe: components["schemas"]["ProbeView"];
             /** From S */
@@ -20064,7 +20754,10 @@ export interface components {
             /** Words */
             words: string;
         };
-        /** TryView */
+        /**
+         * TryView
+         * @description One try of the first layer.
+         */
         TryView: {
             /** Id */
             id: string;
@@ -20100,7 +20793,10 @@ export interface components {
                 };
             };
         };
-        /** Validity */
+        /**
+         * Validity
+         * @description Whether a set holds, is due for a check or lapsed, and why.
+         */
         Validity: {
             /**
              * State
@@ -20123,7 +20819,10 @@ export interface components {
              */
             by_check: boolean;
         };
-        /** VatInput */
+        /**
+         * VatInput
+         * @description Something poured into a vat, taken out, returned or called by a name; millilitres.
+         */
         VatInput: {
             /**
              * Kind
@@ -20195,12 +20894,18 @@ export interface components {
             /** Touched */
             touched: components["schemas"]["Touched"][];
         };
-        /** VatReason */
+        /**
+         * VatReason
+         * @description Why an entry is withdrawn.
+         */
         VatReason: {
             /** Reason */
             reason: string;
         };
-        /** VatView */
+        /**
+         * VatView
+         * @description What is in a vat, in layers of material and lot, and how it came there.
+         */
         VatView: {
             /** Printer Id */
             printer_id: string;
@@ -20248,7 +20953,10 @@ export interface components {
          * @enum {string}
          */
         Verdict: "qualified" | "conditional" | "not qualified" | "lapsed";
-        /** VerdictResult */
+        /**
+         * VerdictResult
+         * @description Too little light, in tolerance, too much, or mixed; and what says so.
+         */
         VerdictResult: {
             /**
              * Verdict
@@ -20332,7 +21040,10 @@ export interface components {
             /** Thicknesses Mm */
             thicknesses_mm: number[];
         };
-        /** ViscosityCurveResult */
+        /**
+         * ViscosityCurveResult
+         * @description Activation energy, and the temperature at which the target is met, with intervals.
+         */
         ViscosityCurveResult: {
             /** Activation Energy Kj Mol */
             activation_energy_kj_mol: number;
@@ -20394,7 +21105,10 @@ export interface components {
              */
             power: number;
         };
-        /** WarmStartAsked */
+        /**
+         * WarmStartAsked
+         * @description Printers to be warm, the heater that goes round, and when.
+         */
         WarmStartAsked: {
             /**
              * Printers
@@ -20437,7 +21151,10 @@ export interface components {
              */
             tariff_per_kwh: number | null;
         };
-        /** WarmStartInput */
+        /**
+         * WarmStartInput
+         * @description Chambers to be warm at the start, the heater that goes round them, and the room.
+         */
         WarmStartInput: {
             /** Ambient C */
             ambient_c: number;
@@ -20498,7 +21215,10 @@ export interface components {
              */
             tariff_per_kwh: number | null;
         };
-        /** WarmStartPlan */
+        /**
+         * WarmStartPlan
+         * @description Steps in order of time, with what is uncertain about them.
+         */
         WarmStartPlan: {
             /** Steps */
             steps: components["schemas"]["PlanStep"][];
@@ -20531,7 +21251,10 @@ export interface components {
             /** Warnings */
             warnings: components["schemas"]["Notice"][];
         };
-        /** WarmStartQuote */
+        /**
+         * WarmStartQuote
+         * @description A plan that was not begun.
+         */
         WarmStartQuote: {
             plan: components["schemas"]["WarmStartPlan"];
             /** Ambient C */
@@ -20541,7 +21264,10 @@ export interface components {
             /** Base Layers S */
             base_layers_s: number[];
         };
-        /** WarmStartView */
+        /**
+         * WarmStartView
+         * @description A begun warm start with its steps.
+         */
         WarmStartView: {
             /** Id */
             id: string;
@@ -20561,7 +21287,10 @@ export interface components {
             /** Items */
             items: components["schemas"]["WarmStartView"][];
         };
-        /** WarmUpFitResult */
+        /**
+         * WarmUpFitResult
+         * @description Steady temperature and time constant with their intervals; loss and heat capacity that follow from them.
+         */
         WarmUpFitResult: {
             /** Steady C */
             steady_c: number;
@@ -20590,7 +21319,10 @@ export interface components {
             /** Warnings */
             warnings: components["schemas"]["Notice"][];
         };
-        /** WaterBathInput */
+        /**
+         * WaterBathInput
+         * @description A bottle of resin in a bath of water: millilitres, grams, °C.
+         */
         WaterBathInput: {
             /** Bath Ml */
             bath_ml: number;
@@ -20614,7 +21346,10 @@ export interface components {
             /** Target C */
             target_c: number;
         };
-        /** WaterBathResult */
+        /**
+         * WaterBathResult
+         * @description When the resin is warm enough, s, the temperature both come to, and the water it would take.
+         */
         WaterBathResult: {
             /** Equilibrium C */
             equilibrium_c: number;
@@ -20657,14 +21392,20 @@ export interface components {
              */
             missing: string | null;
         };
-        /** Weighed */
+        /**
+         * Weighed
+         * @description A property with its weight.
+         */
         Weighed: {
             /** Property */
             property: string;
             /** Weight */
             weight: number;
         };
-        /** Window */
+        /**
+         * Window
+         * @description The exposures at which all lanes hold by their medians, s, and the lanes that set its ends.
+         */
         Window: {
             /** Lower S */
             lower_s: number;
@@ -20697,7 +21438,10 @@ export interface components {
              */
             offered: boolean;
         };
-        /** WindowResult */
+        /**
+         * WindowResult
+         * @description The answer of ``process-window``: lanes, chances, decision, policies, predictions, contradictions, warnings.
+         */
         WindowResult: {
             /**
              * Ladder S
@@ -20822,19 +21566,28 @@ export interface components {
             /** Warnings */
             warnings: components["schemas"]["Notice"][];
         };
-        /** WithdrawInput */
+        /**
+         * WithdrawInput
+         * @description Why a reading is withdrawn.
+         */
         WithdrawInput: {
             /** Reading Id */
             reading_id: string;
             /** Reason */
             reason: string;
         };
-        /** Withdrawal */
+        /**
+         * Withdrawal
+         * @description Why a reading is withdrawn.
+         */
         Withdrawal: {
             /** Reason */
             reason: string;
         };
-        /** WorkingCurveResult */
+        /**
+         * WorkingCurveResult
+         * @description Penetration depth and critical exposure with their intervals, and exposures by layer height.
+         */
         WorkingCurveResult: {
             /** Penetration Depth Mm */
             penetration_depth_mm: number;

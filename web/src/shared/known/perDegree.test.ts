@@ -2,8 +2,8 @@ import { expect, test } from "vitest";
 import { perDegree } from "./perDegree";
 
 const said = (percent_per_c: number, percent_per_c_ci: [number, number] | null) => {
-  const { change, doubt } = perDegree({ percent_per_c, percent_per_c_ci });
-  return `${change} (${doubt})`.replace(/\s/g, " ");
+  const { change, uncertainty } = perDegree({ percent_per_c, percent_per_c_ci });
+  return `${change} (${uncertainty})`.replace(/\s/g, " ");
 };
 
 test.each([

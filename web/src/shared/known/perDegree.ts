@@ -1,16 +1,16 @@
 import type { Schemas } from "../api/client";
 import { THIN } from "../format";
 
-/** What a degree warmer does to exposure, in words and with its doubt; no more digits than the doubt allows. */
+/** What a degree warmer does to exposure, in words and with its uncertainty; no more digits than the uncertainty allows. */
 export function perDegree(effect: Pick<Schemas["TemperatureEffectResult"], "percent_per_c" | "percent_per_c_ci">): {
   change: string;
-  doubt: string | null;
+  uncertainty: string | null;
 } {
   const ci = effect.percent_per_c_ci;
   const digits = ci && ci[1]! - ci[0]! >= 4 ? 0 : 1;
   const share = (value: number) => `${Math.abs(value).toFixed(digits)}${THIN}%`;
   const way = (value: number) => (value < 0 ? "less" : "more");
-  const doubt =
+  const uncertainty =
     ci &&
     (way(ci[0]!) === way(ci[1]!)
       ? ci
@@ -18,5 +18,5 @@ export function perDegree(effect: Pick<Schemas["TemperatureEffectResult"], "perc
           .sort((a, b) => Number(a) - Number(b))
           .join(" to ") + `${THIN}%`
       : ci.map((end) => `${share(end!)} ${way(end!)}`).join(" to "));
-  return { change: `${share(effect.percent_per_c)} ${way(effect.percent_per_c)}`, doubt };
+  return { change: `${share(effect.percent_per_c)} ${way(effect.percent_per_c)}`, uncertainty };
 }

@@ -26,7 +26,7 @@ type Props = {
 
 const BOX = { left: 60, right: 20, top: 18, bottom: 42 };
 
-/** One thing against another: what was measured, the curve through it with its doubt, and what is asked of it. */
+/** One thing against another: what was measured, the curve through it with its uncertainty, and what is asked of it. */
 export function CurvePlot({
   name,
   across,

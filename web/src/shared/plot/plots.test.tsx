@@ -2,7 +2,7 @@ import { render, screen, within } from "@testing-library/react";
 import { beforeEach, expect, test } from "vitest";
 import { wide } from "../../testingTools";
 import { CurvePlot } from "./CurvePlot";
-import { DemandPlot } from "./DemandPlot";
+import { RequirementPlot } from "./RequirementPlot";
 import { DotPlot } from "./DotPlot";
 import { ResponsePlot } from "./ResponsePlot";
 import { TracePlot } from "./TracePlot";
@@ -182,33 +182,33 @@ const judged = (changes: object = {}) =>
   }) as never;
 
 test("a requirement's good side lies where the brief wants it", () => {
-  const { container, unmount } = render(<DemandPlot judged={judged()} />);
+  const { container, unmount } = render(<RequirementPlot judged={judged()} />);
   expect(at(container.querySelector(".good")!, "x")).toBe(4);
   expect(container.querySelector("text")!.textContent).toBe("at most 0.4 mm");
   unmount();
-  const least = render(<DemandPlot judged={judged({ demand: { at: "least", basis: "mean" } })} />).container;
+  const least = render(<RequirementPlot judged={judged({ demand: { at: "least", basis: "mean" } })} />).container;
   expect(at(least.querySelector(".good")!, "x")).toBe(at(least.querySelector(".limit")!, "x1"));
 });
 
 test("a bound is drawn only where the brief is held against it", () => {
-  const { container, unmount } = render(<DemandPlot judged={judged()} />);
+  const { container, unmount } = render(<RequirementPlot judged={judged()} />);
   expect(container.querySelector(".bound")).toBeNull();
   unmount();
   expect(
-    render(<DemandPlot judged={judged({ demand: { at: "most", basis: "bound" } })} />).container.querySelector(
+    render(<RequirementPlot judged={judged({ demand: { at: "most", basis: "bound" } })} />).container.querySelector(
       ".bound",
     ),
   ).not.toBeNull();
 });
 
 test("with nothing to show the line still stands, and the words stay inside a small drawing", () => {
-  const { container } = render(<DemandPlot judged={judged({ used: null, unit: "a very long unit" })} />);
+  const { container } = render(<RequirementPlot judged={judged({ used: null, unit: "a very long unit" })} />);
   expect(container.querySelector(".centre")).toBeNull();
   const words = container.querySelector("text")!;
   expect(at(words, "x") - 3.9 * words.textContent.length).toBeGreaterThanOrEqual(0);
 });
 
-test("a curve plot marks a level, where it is met, and its doubt", () => {
+test("a curve plot marks a level, where it is met, and its uncertainty", () => {
   const { container } = render(
     <CurvePlot
       name="Success of Rinsewell"
@@ -234,7 +234,7 @@ test("a curve plot marks a level, where it is met, and its doubt", () => {
   );
   expect(container.textContent).toContain("95 % wanted");
   const between = container.querySelector(".between")!;
-  // The doubt reaches beyond the plot and is cut at its edge.
+  // The uncertainty reaches beyond the plot and is cut at its edge.
   expect(at(between, "x") + at(between, "width")).toBeLessThanOrEqual(780);
   expect(rows("Success of Rinsewell")).toEqual(["°Ccame out whole", "1/520 %", "11/11100 %"]);
 });

@@ -23,7 +23,7 @@ const LABEL_PX = 62;
 /** Room that "binds 100 %" takes. */
 const BINDS_PX = 84;
 
-/** One lane: what it accepts, and the doubt of its ends. */
+/** One lane: what it accepts, and the uncertainty of its ends. */
 export function LaneRow({ name, lane, said, axis, left, right, y, height, narrow, compact, sets, mark }: RowProps) {
   const middle = y + (narrow ? 40 : height / 2);
   const inside = (x: number) => Math.min(Math.max(x, left), right);
@@ -166,7 +166,7 @@ function End({ side, value, used, interval, found, sets, axis, middle, inside, l
     <g data-end={side} data-found={found} data-clipped={clipped}>
       {whisker && whisker[1] > whisker[0] && (
         <rect
-          className="doubt"
+          className="uncertainty"
           data-part="whisker"
           data-from={interval![0]}
           data-to={interval![1]}
@@ -202,7 +202,7 @@ function clearOf(mark: number | null, [x, anchor]: [number, "start" | "end"]): [
   return [mark < x + 8 && mark > x - LABEL_ROOM ? mark - 11 : x, anchor];
 }
 
-/** Where an end's number stands: outside its doubt, else inside it, else wherever it fits. */
+/** Where an end's number stands: outside its uncertainty, else inside it, else wherever it fits. */
 function labelPlace(
   side: "lower" | "upper",
   x: number,

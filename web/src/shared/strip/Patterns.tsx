@@ -1,4 +1,4 @@
-/** Hatches for doubt and for conflict. */
+/** Hatches for uncertainty and for conflict. */
 export function Patterns() {
   return (
     <defs>

@@ -22,7 +22,7 @@ export function DepthResult({
 }) {
   const curve = depth.curve!;
   const dp = 1000 * curve.penetration_depth_mm;
-  const doubt =
+  const uncertainty =
     curve.penetration_depth_se_mm === null ? "" : ` ± ${Math.max(2000 * curve.penetration_depth_se_mm, 1).toFixed(0)}`;
   return (
     <>
@@ -31,7 +31,7 @@ export function DepthResult({
         <dt>Penetration depth Dp</dt>
         <dd className="num">
           {dp.toFixed(0)}
-          {doubt}
+          {uncertainty}
           {THIN}µm
         </dd>
         <dt>Critical time tc</dt>

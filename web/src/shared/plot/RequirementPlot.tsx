@@ -7,7 +7,7 @@ const WIDTH = 260;
 const HEIGHT = 62;
 
 /** One requirement as a small plot: specimens, mean with interval, bound, and the side that is asked for. */
-export function DemandPlot({ judged, small }: { judged: Judged; small?: boolean }) {
+export function RequirementPlot({ judged, small }: { judged: Judged; small?: boolean }) {
   const { used, line, demand } = judged;
   const bound = demand.basis === "bound" && used ? (demand.at === "least" ? used.bound_low : used.bound_high) : null;
   const every = [

@@ -1,0 +1,26 @@
+"""Everything known of one material, or of one printer."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from apiflask import APIBlueprint
+
+from ...services.lab import pages
+from ..wiring import work
+
+blueprint = APIBlueprint("pages", __name__, url_prefix="/api", tag="Lab")
+
+
+@blueprint.get("/materials/<material_id>/page")
+@blueprint.output(pages.MaterialPage)
+def material_page(material_id: str) -> Any:
+    """Everything known of one material."""
+    return pages.material(work(), material_id)
+
+
+@blueprint.get("/printers/<printer_id>/page")
+@blueprint.output(pages.PrinterPage)
+def printer_page(printer_id: str) -> Any:
+    """Everything known of one printer."""
+    return pages.printer(work(), printer_id)
