@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import shutil
 import random
 from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
@@ -89,7 +90,7 @@ def demo_path(built_demo, tmp_path) -> Path:
 
 @pytest.fixture
 def work(db_path, empty_lab):
-    copy_to(empty_lab, db_path)
+    shutil.copyfile(empty_lab, db_path)
     db = connect(db_path)
     yield UnitOfWork(db, MovedClock(), seeded_ids(1), "IM")
     db.close()
@@ -123,7 +124,7 @@ def prepared(empty_lab, tmp_path_factory) -> Callable[[], Prepared]:
 
 @pytest.fixture
 def lab(db_path, empty_lab, application, prepared):
-    copy_to(empty_lab, db_path)
+    shutil.copyfile(empty_lab, db_path)
     clock = MovedClock()
     app = create_app(db_path, clock=clock, new_id=seeded_ids(1), routes=application)
     made = Lab(app.test_client(), random.Random(3), clock=clock, path=db_path, prepared=prepared)

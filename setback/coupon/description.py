@@ -7,7 +7,7 @@ Drawing, solid, masks and volume come from these same shapes.
 from __future__ import annotations
 
 import math
-from dataclasses import asdict, dataclass, field
+from dataclasses import dataclass, field
 from typing import Any, Literal
 
 FeatureKind = Literal["wall", "slot", "tip", "outer", "inner", "z-gap", "vernier", "fit", "legible"]
@@ -97,10 +97,6 @@ class Coupon:
     parameters: dict[str, Any] = field(default_factory=dict)
     """What the coupon was drawn with; the same parameters draw it again."""
     parts: tuple[Part, ...] = ()
-
-    def as_json(self) -> dict[str, Any]:
-        """Plain objects for storage and drawing."""
-        return asdict(self)
 
 
 @dataclass(frozen=True)

@@ -32,12 +32,14 @@ def many(db: sqlite3.Connection, kind: type[Row], sql: str, values: Values = ())
     readers = _readers(kind)  # type: ignore[arg-type]
     cursor = db.execute(sql, values)
     names = [column[0] for column in cursor.description]
-    return [
-        kind(
-            **{name: readers[name](value) if name in readers else value for name, value in zip(names, row, strict=True)}
-        )
-        for row in cursor
-    ]
+    to_read = [(place, readers[name]) for place, name in enumerate(names) if name in readers]
+    rows = []
+    for row in cursor:
+        columns = list(row)
+        for place, read in to_read:
+            columns[place] = read(columns[place])
+        rows.append(kind(**dict(zip(names, columns, strict=True))))
+    return rows
 
 
 def one(db: sqlite3.Connection, kind: type[Row], sql: str, values: Values = ()) -> Row | None:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-from dataclasses import asdict
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
@@ -408,6 +407,6 @@ def design_id(work: UnitOfWork, coupon: Coupon) -> str:
         id=made_id,
         kind=coupon.kind,
         parameters=parameters,
-        plan=json.dumps(asdict(coupon), separators=(",", ":")),
+        plan=json.dumps(coupon, default=vars, separators=(",", ":")),
     )
     return made_id

@@ -162,7 +162,7 @@ def library(query: Library) -> list[LibraryEntry]:
     entries = []
     for kind in KINDS:
         coupon = drawn(Geometry(kind=kind, pixel_um=query.pixel_um, layer_um=query.layer_um))
-        plan = CouponPlan.model_validate(coupon.as_json())
+        plan = CouponPlan.model_validate(coupon)
         values = plan.model_dump(exclude={"shapes", "features", "parts"})
         choices = list(SERIES.get(kind, ()))
         entries.append(LibraryEntry.model_validate({**values, "choices": choices, "plan": plan}))
@@ -173,9 +173,7 @@ def preview(geometry: Geometry) -> Drawn:
     """The drawing as asked for, and how much light and resin every layer takes."""
     coupon, pixel = drawn(geometry), geometry.pixel_um / 1000
     rows = layers(coupon, pixel, geometry.layer_um / 1000, [None] * layers_of(coupon, geometry.layer_um / 1000))
-    return Drawn(
-        plan=CouponPlan.model_validate(coupon.as_json()), layers=len(rows), layer_areas_mm2=[r.area_mm2 for r in rows]
-    )
+    return Drawn(plan=CouponPlan.model_validate(coupon), layers=len(rows), layer_areas_mm2=[r.area_mm2 for r in rows])
 
 
 def drawn(geometry: Geometry) -> Coupon:

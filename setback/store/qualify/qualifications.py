@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import json
 import sqlite3
-from dataclasses import asdict, dataclass
+from dataclasses import dataclass
 from typing import Any
 
 from ..rows import insert, many, marks, one
@@ -54,12 +54,12 @@ class SignedLine:
 
 def hash_of(row: QualificationRow) -> str:
     """SHA-256 over the canonical JSON of everything but the hash itself; the previous hash is part of it."""
-    content = {name: value for name, value in asdict(row).items() if name != "hash"}
+    content = {name: value for name, value in vars(row).items() if name != "hash"}
     return hashlib.sha256(json.dumps(content, sort_keys=True, separators=(",", ":")).encode()).hexdigest()
 
 
 def append(db: sqlite3.Connection, row: QualificationRow) -> None:
-    insert(db, "qualification", **asdict(row))
+    insert(db, "qualification", **vars(row))
 
 
 def last_link(db: sqlite3.Connection) -> tuple[int, str]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import json
 import sqlite3
-from dataclasses import asdict, dataclass
+from dataclasses import dataclass
 from typing import Any
 
 from ..rows import insert, many, marks, one
@@ -68,14 +68,14 @@ def hash_of(row: SetRow) -> str:
 
     A reason counts only where there is one: sets issued before reasons were kept have the hash they were issued with.
     """
-    content = {name: value for name, value in asdict(row).items() if name != "hash"}
+    content = {name: value for name, value in vars(row).items() if name != "hash"}
     if row.outside_reason is None:
         del content["outside_reason"]
     return hashlib.sha256(json.dumps(content, sort_keys=True, separators=(",", ":")).encode()).hexdigest()
 
 
 def append(db: sqlite3.Connection, row: SetRow) -> None:
-    insert(db, "parameter_set", **asdict(row))
+    insert(db, "parameter_set", **vars(row))
 
 
 def last_link(db: sqlite3.Connection) -> tuple[int, str]:
