@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import os
-import shutil
 import random
+import shutil
 from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 from functools import lru_cache
