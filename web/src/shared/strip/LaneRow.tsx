@@ -161,7 +161,7 @@ function End({ side, value, used, interval, found, sets, axis, middle, inside, l
   const whisker = interval && ([inside(axis(interval[0])), inside(axis(interval[1]))] as const);
   const outer = whisker ? (side === "lower" ? Math.min(whisker[0], x) : Math.max(whisker[1], x)) : x;
   const label = value === null ? null : threeDigits(value);
-  const [labelX, anchor] = clearOf(mark, labelPlace(side, x, outer, whisker, left, right));
+  const place = unlessMarked(mark, labelPlace(side, x, outer, whisker, left, right));
   return (
     <g data-end={side} data-found={found} data-clipped={clipped}>
       {whisker && whisker[1] > whisker[0] && (
@@ -184,8 +184,8 @@ function End({ side, value, used, interval, found, sets, axis, middle, inside, l
         y1={middle - 12}
         y2={middle + 12}
       />
-      {label && (
-        <text className="end-label" x={labelX} y={middle + 5} textAnchor={anchor}>
+      {label && place && (
+        <text className="end-label" x={place[0]} y={middle + 5} textAnchor={place[1]}>
           {label}
         </text>
       )}
@@ -195,11 +195,11 @@ function End({ side, value, used, interval, found, sets, axis, middle, inside, l
 
 const LABEL_ROOM = 46;
 
-/** The number moved to the other side of the lane's mark where it would stand on it. */
-function clearOf(mark: number | null, [x, anchor]: [number, "start" | "end"]): [number, "start" | "end"] {
+/** The place, unless the lane's mark stands in it: beyond the mark the number would be taken for the mark's. */
+function unlessMarked(mark: number | null, [x, anchor]: [number, "start" | "end"]): [number, "start" | "end"] | null {
   if (mark === null) return [x, anchor];
-  if (anchor === "start") return [mark > x - 8 && mark < x + LABEL_ROOM ? mark + 11 : x, anchor];
-  return [mark < x + 8 && mark > x - LABEL_ROOM ? mark - 11 : x, anchor];
+  const [from, to] = anchor === "start" ? [x - 8, x + LABEL_ROOM] : [x - LABEL_ROOM, x + 8];
+  return mark > from && mark < to ? null : [x, anchor];
 }
 
 /** Where an end's number stands: outside its uncertainty, else inside it, else wherever it fits. */
