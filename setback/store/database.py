@@ -49,9 +49,13 @@ class Connections:
 
     def take_back(self, db: sqlite3.Connection) -> None:
         """Keep a connection for the next request, with nothing of the last one left on it."""
-        if db.in_transaction:
-            db.execute("ROLLBACK")
-        has_own_tables = db.execute("SELECT 1 FROM temp.sqlite_master LIMIT 1").fetchone() is not None
+        try:
+            if db.in_transaction:
+                db.execute("ROLLBACK")
+            has_own_tables = db.execute("SELECT 1 FROM temp.sqlite_master LIMIT 1").fetchone() is not None
+        except sqlite3.Error:  # Whatever is wrong with it, the next request shall not have it.
+            db.close()
+            return
         with self._lock:
             if not has_own_tables and len(self._idle) < self._most and self._file_now() == self._file:
                 self._idle.append(db)
