@@ -93,16 +93,15 @@ def _log(lab: Shed, probe_id: str, driver: SimulatedProbe) -> None:
     end = int(DEMO_NOW.timestamp())
     close = end - 3 * 86_400
     moments = [*range(end - LOGGED_DAYS * 86_400, close, EVERY_S), *range(close, end + 1, 60)]
-    samples = []
-    for at in moments:
-        sample = driver.read(datetime.fromtimestamp(at, DEMO_NOW.tzinfo))
-        samples.append((at, sample.temp_c, sample.humidity_pct))
+    samples = [
+        (at, reading.temp_c, reading.humidity_pct)
+        for at, reading in zip(moments, driver.readings(moments), strict=True)
+    ]
     row = store.probe(lab.work.db, probe_id)
     assert row is not None
     with writing(lab.work.db):
         # Adding it read it once, at a moment the clock of the demo happened to stand at.
-        lab.work.db.execute("DELETE FROM probe_sample WHERE probe = ?", (row.number,))
-        lab.work.db.execute("DELETE FROM probe_step WHERE probe = ?", (row.number,))
+        store.remove_samples(lab.work.db, row.number)
         store.add_samples(lab.work.db, row.number, samples)
         store.sum_up(lab.work.db, row.number, moments[0], moments[-1])
 

@@ -5,17 +5,21 @@ A real probe needs one class with :meth:`ProbeDriver.read` and one line in :data
 
 from __future__ import annotations
 
-import math
-import random
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Protocol
+from typing import Any, Protocol
+
+import numpy as np
+
+Array = np.ndarray[Any, np.dtype[np.float64]]
 
 DAY_S = 86_400
 # A stone shed by the sea: coldest in the middle of January, warmest in July, a little warmer in the afternoon.
 YEAR_MEAN_C, YEAR_SWING_C, COLDEST_DAY, DAY_SWING_C, WARMEST_HOUR = 16.5, 9.5, 17, 1.6, 15.0
 READING_SD_C = 0.08
+NOISE_S = 10
+"""Readings of the same ten seconds are off by the same."""
 
 
 @dataclass(frozen=True)
@@ -57,35 +61,49 @@ class SimulatedProbe:
         self.setting = setting
 
     def read(self, at: datetime) -> ProbeReading:
-        second = at.timestamp()
-        room = room_c(second)
-        temp = _warmed(room, second, self.setting.heatings) if self.setting.place != "room" else room
-        chance = random.Random(f"{self.setting.seed} {int(second)}")
-        humidity = 78 - 1.6 * (temp - 7) if self.setting.place != "resin" else None
-        return ProbeReading(
-            round(temp + chance.gauss(0, READING_SD_C), 2), None if humidity is None else round(max(humidity, 20), 0)
-        )
+        """What it shows at a moment."""
+        return self.readings([int(at.timestamp())])[0]
+
+    def readings(self, seconds: Sequence[int]) -> list[ProbeReading]:
+        """What it shows at many moments, in seconds since 1970, earliest first."""
+        at = np.asarray(seconds, dtype=float)
+        temp = room_c(at)
+        if self.setting.place != "room":
+            temp = _warmed(temp, at, self.setting.heatings)
+        shown = np.round(temp + READING_SD_C * _noise(self.setting.seed, at), 2)
+        if self.setting.place == "resin":
+            return [ProbeReading(t, None) for t in shown.tolist()]
+        humidity = np.round(np.maximum(78 - 1.6 * (temp - 7), 20))
+        return [ProbeReading(t, h) for t, h in zip(shown.tolist(), humidity.tolist(), strict=True)]
 
 
 PROBE_DRIVERS: dict[str, Callable[[ProbeSetting], ProbeDriver]] = {"simulated": SimulatedProbe}
 
 
-def room_c(second: float) -> float:
-    """Temperature of the shed: season, time of day, and weather that changes over days."""
+def room_c(second: Array) -> Array:
+    """Temperature of the shed, °C, at moments (n,) in seconds since 1970: season, time of day, and weather that changes over days."""
     day = second / DAY_S
-    season = -math.cos(2 * math.pi * (day % 365.25 - COLDEST_DAY) / 365.25)
-    hour = math.cos(2 * math.pi * (day % 1 - WARMEST_HOUR / 24))
-    weather = 0.7 * math.sin(2 * math.pi * day / 5.3) + 0.5 * math.sin(2 * math.pi * day / 2.1)
-    return YEAR_MEAN_C + YEAR_SWING_C * season + DAY_SWING_C * hour + weather
+    season = -np.cos(2 * np.pi * (day % 365.25 - COLDEST_DAY) / 365.25)
+    hour = np.cos(2 * np.pi * (day % 1 - WARMEST_HOUR / 24))
+    weather = 0.7 * np.sin(2 * np.pi * day / 5.3) + 0.5 * np.sin(2 * np.pi * day / 2.1)
+    return np.asarray(YEAR_MEAN_C + YEAR_SWING_C * season + DAY_SWING_C * hour + weather)
 
 
-def _warmed(room: float, second: float, heatings: Sequence[Heating]) -> float:
+def _warmed(room: Array, second: Array, heatings: Sequence[Heating]) -> Array:
     warmest = room
     for heat in heatings:
-        if second < heat.on_s:
-            continue
-        ran = min(second, heat.off_s) - heat.on_s
-        then = min(room + (heat.steady_c - room) * (1 - math.exp(-ran / heat.time_constant_s)), heat.target_c)
-        since = max(second - heat.off_s, 0.0)
-        warmest = max(warmest, room + (then - room) * math.exp(-since / heat.time_constant_s))
+        ran = np.clip(second, heat.on_s, heat.off_s) - heat.on_s
+        then = np.minimum(room + (heat.steady_c - room) * (1 - np.exp(-ran / heat.time_constant_s)), heat.target_c)
+        since = np.maximum(second - heat.off_s, 0)
+        warmest = np.maximum(warmest, room + (then - room) * np.exp(-since / heat.time_constant_s))
     return warmest
+
+
+def _noise(seed: int, second: Array) -> Array:
+    """Standard normal, drawn for a whole day at a time."""
+    day, place = np.divmod(second.astype(np.int64), DAY_S)
+    noise = np.empty(len(second))
+    for number in np.unique(day):
+        drawn = np.random.default_rng((seed, int(number))).standard_normal(DAY_S // NOISE_S)
+        noise[day == number] = drawn[place[day == number] // NOISE_S]
+    return noise

@@ -155,10 +155,13 @@ def _weights(log_weights: Array) -> Array:
 def _next_temper(temper: float, log_prior: Array, log_seen: Array, log_drawn: Array) -> float:
     """The most of the likelihood that leaves enough points with weight; never less than before."""
 
+    at_none = log_prior - log_drawn
+
     def share(candidate: float) -> float:
         """Effective share of the points at a temper."""
-        weights = _weights(log_prior + candidate * log_seen - log_drawn)
-        return float(1 / np.sum(weights**2) / len(weights))
+        log_weights = at_none + candidate * log_seen
+        weights = np.exp(log_weights - log_weights.max())
+        return float(weights.sum() ** 2 / (weights @ weights) / len(weights))
 
     if share(1.0) >= WANTED_SHARE:
         return 1.0

@@ -27,6 +27,12 @@ def add_samples(db: sqlite3.Connection, probe: int, samples: Iterable[Sample]) -
     return db.total_changes - before
 
 
+def remove_samples(db: sqlite3.Connection, probe: int) -> None:
+    """Take out all samples of a probe and what they were summed up to."""
+    db.execute("DELETE FROM probe_sample WHERE probe = ?", (probe,))
+    db.execute("DELETE FROM probe_step WHERE probe = ?", (probe,))
+
+
 def sum_up(db: sqlite3.Connection, probe: int, first_s: int, last_s: int) -> None:
     """Make the steps again that hold any sample from ``first_s`` to ``last_s``."""
     narrower: int | None = None

@@ -10,6 +10,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Annotated, Any, Literal
 
 import numpy as np
@@ -111,12 +112,12 @@ class Found:
     seen_beyond: bool = True
     """Whether there is evidence on both sides of the end."""
 
-    @property
+    @cached_property
     def median(self) -> float:
         """The median place of the end, ln s."""
         return quantiles(self.x, self.weights, (0.5,))[0]
 
-    @property
+    @cached_property
     def interval(self) -> tuple[float, float]:
         """The 95 % interval of the end, ln s."""
         low, high = quantiles(self.x, self.weights, (0.025, 0.975))

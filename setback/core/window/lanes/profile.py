@@ -37,7 +37,7 @@ WASH_SD = 0.05
 """How sharply bars go over from standing to washed away, in ln light."""
 LEAST_EXPOSURES = 3
 """Exposures measured before an end counts as found: two leave nothing to judge a curve by."""
-_STEPS = 44
+_STEPS = 26
 
 
 def blurred_edge_um(z: Array, lam: Array, share: Array) -> Array:

@@ -23,6 +23,7 @@ import numpy as np
 from scipy.special import ndtr, ndtri
 
 from ...contract import Notice
+from ...statistics.normal import share_below
 from ...statistics.posterior import Array, Floats, Posterior, Prior, posterior
 from .base import (
     LN_TAU,
@@ -44,8 +45,6 @@ SLOT_WIDTH_SD = 0.006
 printer; at this, ends are within 2 % there and on labs of another physics."""
 PLACE_SD = 0.9
 """Prior standard deviation of a, about the middle of the bracket or the ladder."""
-ENOUGH_Z = 5.0
-"""Features further than this many σ from their threshold at every point tell nothing."""
 
 
 @dataclass(frozen=True)
@@ -181,7 +180,8 @@ class Threshold:
         sigma = np.sqrt(self.shape.scatter(scatter, slope) ** 2 + tau**2 + unknown**2)
         x = light.ln_s[rows.coupon] + kappa * light.warmer_c[rows.coupon]
         z = (self.shape.sign * x - self.shape.theta(a, k, c, rows.u)) / sigma
-        return np.asarray(self._row_chances(z, None if gap is None else gap / sigma).sum(axis=1) + self._falls(k, c))
+        wider = None if gap is None else (gap / sigma).astype(np.float32)
+        return np.asarray(self._row_chances(z.astype(np.float32), wider).sum(axis=1) + self._falls(k, c))
 
     def by_node(self, points: Array) -> Array:
         """ln likelihood of every coupon at every node of δ: (n, coupons, nodes)."""
@@ -223,26 +223,26 @@ class Threshold:
         u = np.array([_relative(size_mm, self.required_mm, self.shape.relative)])
         sigma = np.sqrt(self.shape.scatter(scatter, self.shape.slope(k, c, u)) ** 2 + tau**2)
         z = (self.shape.sign * x[:, None] - self.shape.theta(a, k, c, u)[:, 0]) / sigma[:, 0]
-        return np.asarray((1 - LAPSE) * ndtr(z))
+        return np.asarray((1 - LAPSE) * share_below(z))
 
-    def _row_chances(self, z: Floats, gap: Floats | None) -> Array:
+    def _row_chances(self, z: Floats, gap: Floats | None) -> Floats:
         """ln chance of each row; z and gap in units of σ, rows on axis 1. Only what was counted in a row is worked out for it."""
-        rows, third, no_lapse = self.rows, LAPSE / 3, 1 - LAPSE
+        third, no_lapse = LAPSE / 3, 1 - LAPSE
         over = (slice(None),) + (None,) * (z.ndim - 2)
+        whole, partly, none = (c.astype(z.dtype) for c in (self.rows.whole, self.rows.partly, self.rows.none))
         total = np.zeros_like(z)
         if gap is None:
-            not_whole = rows.partly + rows.none
-            for counts, sign in ((rows.whole, 1), (not_whole, -1)):
+            for counts, sign in ((whole, 1), (partly + none, -1)):
                 at = np.flatnonzero(counts)
-                total[:, at] += counts[at][over] * np.log(no_lapse * ndtr(sign * z[:, at]) + 1.5 * third)
+                total[:, at] += counts[at][over] * np.log(no_lapse * share_below(sign * z[:, at]) + 1.5 * third)
             return total
-        at = np.flatnonzero(rows.whole)
-        total[:, at] += rows.whole[at][over] * np.log(no_lapse * ndtr(z[:, at]) + third)
-        at = np.flatnonzero(rows.none)
-        total[:, at] += rows.none[at][over] * np.log(no_lapse * ndtr(-(z[:, at] + gap[:, at])) + third)
-        at = np.flatnonzero(rows.partly)
-        between = ndtr(z[:, at] + gap[:, at]) - ndtr(z[:, at])
-        total[:, at] += rows.partly[at][over] * np.log(no_lapse * between + third)
+        at = np.flatnonzero(whole)
+        total[:, at] += whole[at][over] * np.log(no_lapse * share_below(z[:, at]) + third)
+        at = np.flatnonzero(none)
+        total[:, at] += none[at][over] * np.log(no_lapse * share_below(-(z[:, at] + gap[:, at])) + third)
+        at = np.flatnonzero(partly)
+        between = share_below(z[:, at] + gap[:, at]) - share_below(z[:, at])
+        total[:, at] += partly[at][over] * np.log(no_lapse * between + third)
         return total
 
     def imagined(self, points: Array, x: float, truth: int, delta: float, uniforms: Array) -> Array:
