@@ -11,6 +11,7 @@ from pydantic import Field
 from ..core.contract import Contract
 from ..services.blends import batches, poured, recipes, series, vats
 from ..services.files import labels
+from ..store.blends import Ingredient
 from .wiring import file_response, list_of, takes, work
 
 blueprint = APIBlueprint("blends", __name__, url_prefix="/api", tag="Blends")
@@ -31,7 +32,7 @@ class BatchesQuery(Contract):
 
 
 @blueprint.get("/ingredients")
-@blueprint.output(list_of(recipes.IngredientView))
+@blueprint.output(list_of(Ingredient))
 def ingredients() -> Any:
     """Materials a recipe may take, with what is known of each."""
     return {"items": recipes.ingredients(work())}
@@ -39,7 +40,7 @@ def ingredients() -> Any:
 
 @blueprint.post("/dyes")
 @takes(blueprint, recipes.DyeInput)
-@blueprint.output(recipes.IngredientView, status_code=201)
+@blueprint.output(Ingredient, status_code=201)
 def add_dye(body: recipes.DyeInput) -> Any:
     """Put a dye on the shelf as a material."""
     return recipes.add_dye(work(), body)

@@ -11,6 +11,7 @@ from pydantic import Field
 from ..core.contract import Contract
 from ..services.climate import chambers, effect, flow, gate, imports, probes, trace, warm_starts
 from ..services.lab import jobs
+from ..store.climate.warm_starts import FlowReading, Heater, KnownMaterial, PrintedMaterial
 from .lab.jobs import wake
 from .wiring import list_of, takes, work
 
@@ -134,7 +135,7 @@ def import_samples(probe_id: str, body: imports.ImportInput) -> Any:
 
 
 @blueprint.get("/heaters")
-@blueprint.output(list_of(chambers.HeaterView))
+@blueprint.output(list_of(Heater))
 def heaters() -> Any:
     """Heaters on the shelf."""
     return {"items": chambers.heaters(work())}
@@ -142,7 +143,7 @@ def heaters() -> Any:
 
 @blueprint.post("/heaters")
 @takes(blueprint, chambers.HeaterInput)
-@blueprint.output(chambers.HeaterView, status_code=201)
+@blueprint.output(Heater, status_code=201)
 def add_heater(body: chambers.HeaterInput) -> Any:
     """Add a heater."""
     return chambers.add_heater(work(), body)
@@ -150,7 +151,7 @@ def add_heater(body: chambers.HeaterInput) -> Any:
 
 @blueprint.put("/heaters/<heater_id>")
 @takes(blueprint, chambers.HeaterInput)
-@blueprint.output(chambers.HeaterView)
+@blueprint.output(Heater)
 def change_heater(heater_id: str, body: chambers.HeaterInput) -> Any:
     """Change a heater."""
     return chambers.change_heater(work(), heater_id, body)
@@ -232,7 +233,7 @@ def material_flow(material_id: str, query: flow.FlowQuery) -> Any:
 
 @blueprint.post("/flow-readings")
 @takes(blueprint, flow.FlowInput)
-@blueprint.output(flow.FlowReading, status_code=201)
+@blueprint.output(FlowReading, status_code=201)
 def add_flow(body: flow.FlowInput) -> Any:
     """Note a viscosity or a flow time."""
     return flow.add(work(), body)
@@ -254,14 +255,14 @@ def restore_flow(reading_id: str) -> Any:
 
 
 @blueprint.get("/climate-materials")
-@blueprint.output(list_of(effect.ClimateMaterial))
+@blueprint.output(list_of(KnownMaterial))
 def climate_materials() -> Any:
     """Materials with what is known of their climate."""
     return {"items": effect.materials(work())}
 
 
 @blueprint.get("/printed-materials")
-@blueprint.output(list_of(effect.PrintedMaterial))
+@blueprint.output(list_of(PrintedMaterial))
 def printed_materials() -> Any:
     """Materials that were printed at known temperatures."""
     return {"items": effect.printed(work())}

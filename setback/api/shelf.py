@@ -14,6 +14,7 @@ from ..services.shelf import resins as resin_service
 from ..services.shelf import retiring
 from ..services.shelf import technicians as technician_service
 from ..services.shelf.entry import Page
+from ..store.shelf import Bottle, FinishRoute, Printer, Resin, Technician
 from .wiring import list_of, takes, work
 
 blueprint = APIBlueprint("shelf", __name__, url_prefix="/api", tag="Shelf")
@@ -26,7 +27,7 @@ class BottleQuery(Page):
 
 
 @blueprint.get("/technicians")
-@blueprint.output(list_of(technician_service.TechnicianView))
+@blueprint.output(list_of(Technician))
 def technicians() -> Any:
     """Who works in this lab."""
     return {"items": technician_service.technicians(work())}
@@ -34,7 +35,7 @@ def technicians() -> Any:
 
 @blueprint.post("/technicians")
 @takes(blueprint, technician_service.TechnicianInput)
-@blueprint.output(technician_service.TechnicianView, status_code=201)
+@blueprint.output(Technician, status_code=201)
 def add_technician(body: technician_service.TechnicianInput) -> Any:
     """Add somebody who works here."""
     return technician_service.add_technician(work(), body)
@@ -42,7 +43,7 @@ def add_technician(body: technician_service.TechnicianInput) -> Any:
 
 @blueprint.get("/resins")
 @takes(blueprint, Page, "query")
-@blueprint.output(list_of(resin_service.ResinView))
+@blueprint.output(list_of(Resin))
 def resins(query: Page) -> Any:
     """Resins on the shelf."""
     return {"items": resin_service.resins(work(), query)}
@@ -50,14 +51,14 @@ def resins(query: Page) -> Any:
 
 @blueprint.post("/resins")
 @takes(blueprint, resin_service.ResinInput)
-@blueprint.output(resin_service.ResinView, status_code=201)
+@blueprint.output(Resin, status_code=201)
 def add_resin(body: resin_service.ResinInput) -> Any:
     """Add a resin."""
     return resin_service.add_resin(work(), body)
 
 
 @blueprint.get("/resins/<row_id>")
-@blueprint.output(resin_service.ResinView)
+@blueprint.output(Resin)
 def resin(row_id: str) -> Any:
     """One resin."""
     return resin_service.resin(work(), row_id)
@@ -65,7 +66,7 @@ def resin(row_id: str) -> Any:
 
 @blueprint.put("/resins/<row_id>")
 @takes(blueprint, resin_service.ResinInput)
-@blueprint.output(resin_service.ResinView)
+@blueprint.output(Resin)
 def change_resin(row_id: str, body: resin_service.ResinInput) -> Any:
     """Change a resin."""
     return resin_service.change_resin(work(), row_id, body)
@@ -73,7 +74,7 @@ def change_resin(row_id: str, body: resin_service.ResinInput) -> Any:
 
 @blueprint.get("/bottles")
 @takes(blueprint, BottleQuery, "query")
-@blueprint.output(list_of(bottle_service.BottleView))
+@blueprint.output(list_of(Bottle))
 def bottles(query: BottleQuery) -> Any:
     """Bottles on the shelf."""
     page = Page(retired=query.retired, after=query.after, limit=query.limit)
@@ -82,14 +83,14 @@ def bottles(query: BottleQuery) -> Any:
 
 @blueprint.post("/bottles")
 @takes(blueprint, bottle_service.BottleInput)
-@blueprint.output(bottle_service.BottleView, status_code=201)
+@blueprint.output(Bottle, status_code=201)
 def add_bottle(body: bottle_service.BottleInput) -> Any:
     """Add a bottle."""
     return bottle_service.add_bottle(work(), body)
 
 
 @blueprint.get("/bottles/<row_id>")
-@blueprint.output(bottle_service.BottleView)
+@blueprint.output(Bottle)
 def bottle(row_id: str) -> Any:
     """One bottle."""
     return bottle_service.bottle(work(), row_id)
@@ -97,14 +98,14 @@ def bottle(row_id: str) -> Any:
 
 @blueprint.put("/bottles/<row_id>")
 @takes(blueprint, bottle_service.BottleInput)
-@blueprint.output(bottle_service.BottleView)
+@blueprint.output(Bottle)
 def change_bottle(row_id: str, body: bottle_service.BottleInput) -> Any:
     """Change a bottle."""
     return bottle_service.change_bottle(work(), row_id, body)
 
 
 @blueprint.post("/bottles/<row_id>/shaken")
-@blueprint.output(bottle_service.BottleView)
+@blueprint.output(Bottle)
 def shaken(row_id: str) -> Any:
     """Note that a bottle was shaken."""
     return bottle_service.shaken(work(), row_id)
@@ -112,7 +113,7 @@ def shaken(row_id: str) -> Any:
 
 @blueprint.get("/printers")
 @takes(blueprint, Page, "query")
-@blueprint.output(list_of(printer_service.PrinterView))
+@blueprint.output(list_of(Printer))
 def printers(query: Page) -> Any:
     """Printers in this lab."""
     return {"items": printer_service.printers(work(), query)}
@@ -120,14 +121,14 @@ def printers(query: Page) -> Any:
 
 @blueprint.post("/printers")
 @takes(blueprint, printer_service.PrinterInput)
-@blueprint.output(printer_service.PrinterView, status_code=201)
+@blueprint.output(Printer, status_code=201)
 def add_printer(body: printer_service.PrinterInput) -> Any:
     """Add a printer."""
     return printer_service.add_printer(work(), body)
 
 
 @blueprint.get("/printers/<row_id>")
-@blueprint.output(printer_service.PrinterView)
+@blueprint.output(Printer)
 def printer(row_id: str) -> Any:
     """One printer."""
     return printer_service.printer(work(), row_id)
@@ -135,7 +136,7 @@ def printer(row_id: str) -> Any:
 
 @blueprint.put("/printers/<row_id>")
 @takes(blueprint, printer_service.PrinterInput)
-@blueprint.output(printer_service.PrinterView)
+@blueprint.output(Printer)
 def change_printer(row_id: str, body: printer_service.PrinterInput) -> Any:
     """Change a printer."""
     return printer_service.change_printer(work(), row_id, body)
@@ -150,7 +151,7 @@ def series(row_id: str) -> Any:
 
 @blueprint.get("/finish-routes")
 @takes(blueprint, Page, "query")
-@blueprint.output(list_of(route_service.FinishRouteView))
+@blueprint.output(list_of(FinishRoute))
 def finish_routes(query: Page) -> Any:
     """Finish routes, newest versions."""
     return {"items": route_service.finish_routes(work(), query)}
@@ -158,14 +159,14 @@ def finish_routes(query: Page) -> Any:
 
 @blueprint.post("/finish-routes")
 @takes(blueprint, route_service.FinishRouteInput)
-@blueprint.output(route_service.FinishRouteView, status_code=201)
+@blueprint.output(FinishRoute, status_code=201)
 def add_finish_route(body: route_service.FinishRouteInput) -> Any:
     """Add a finish route."""
     return route_service.add_finish_route(work(), body)
 
 
 @blueprint.get("/finish-routes/<row_id>")
-@blueprint.output(route_service.FinishRouteView)
+@blueprint.output(FinishRoute)
 def finish_route(row_id: str) -> Any:
     """One finish route."""
     return route_service.finish_route(work(), row_id)
@@ -173,7 +174,7 @@ def finish_route(row_id: str) -> Any:
 
 @blueprint.put("/finish-routes/<row_id>")
 @takes(blueprint, route_service.FinishRouteInput)
-@blueprint.output(route_service.FinishRouteView)
+@blueprint.output(FinishRoute)
 def change_finish_route(row_id: str, body: route_service.FinishRouteInput) -> Any:
     """Change a finish route; used versions stay as they are."""
     return route_service.change_finish_route(work(), row_id, body)

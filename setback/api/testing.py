@@ -14,6 +14,7 @@ from ..services.reading import photos
 from ..services.reading.readings import PhotoView
 from ..services.shelf.entry import Page
 from ..services.testing import briefs, entry, methods, planning, references, results, standing, table
+from ..store.testing import Reference
 from .wiring import file_response, list_of, takes, work
 
 blueprint = APIBlueprint("testing", __name__, url_prefix="/api", tag="Tests")
@@ -93,7 +94,7 @@ def restore_brief(brief_id: str) -> Any:
 
 
 @blueprint.get("/reference-materials")
-@blueprint.output(list_of(references.ReferenceView))
+@blueprint.output(list_of(Reference))
 def all_references() -> Any:
     """Bought-in references."""
     return {"items": references.references(work())}
@@ -101,7 +102,7 @@ def all_references() -> Any:
 
 @blueprint.post("/reference-materials")
 @takes(blueprint, references.ReferenceInput)
-@blueprint.output(references.ReferenceView, status_code=201)
+@blueprint.output(Reference, status_code=201)
 def add_reference(body: references.ReferenceInput) -> Any:
     """Add a bought-in reference."""
     return references.add(work(), body)

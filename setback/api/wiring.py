@@ -70,8 +70,8 @@ def _body() -> Any:
         raise Problem("The request is not valid JSON.", {"input": "Send JSON."}) from None
 
 
-def list_of(view: type[View]) -> type[BaseModel]:
-    """A page of views: ``{"items": [...]}``."""
+def list_of(view: type[BaseModel]) -> type[BaseModel]:
+    """A page of views or rows: ``{"items": [...]}``."""
     return create_model(f"{view.__name__}List", __base__=View, items=(list[view], ...))  # type: ignore[valid-type]
 
 

@@ -32,7 +32,8 @@ from ..simulate.printed import print_coupon
 from ..simulate.reader import Reader, read
 from ..store import shelf
 from ..store.calibrate import calibrations as store
-from ..store.database import connect, migrate, writing
+from ..store.database import connect, migrate, tidy_up, writing
+from ..store.lab import settings
 from ..store.rows import insert, update
 from . import stock
 from .blends import blending
@@ -75,7 +76,7 @@ def build(path: Path) -> None:
         ):
             campaign(lab, ids)
             lab.pass_time(hours=5)
-        db.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+        tidy_up(db)
     finally:
         db.close()
 
@@ -83,8 +84,8 @@ def build(path: Path) -> None:
 def is_demo(path: Path) -> bool:
     """Whether a file was made by :func:`build`; anything else may be somebody's data."""
     try:
-        with closing(sqlite3.connect(path)) as db:
-            return db.execute("SELECT 1 FROM setting WHERE name = 'demo'").fetchone() is not None
+        with closing(connect(path)) as db:
+            return settings.value(db, "demo") is not None
     except sqlite3.DatabaseError:
         return False
 

@@ -6,7 +6,6 @@ would take hours. Windows are computed from the coupons as everywhere.
 
 from __future__ import annotations
 
-import dataclasses
 import itertools
 import json
 import math
@@ -28,7 +27,8 @@ from ..core.window.process_window import process_window
 from ..coupon import KINDS
 from ..services.unit_of_work import iso, seeded_ids
 from ..store.climate import probes
-from ..store.database import connect, migrate, writing
+from ..store.database import connect, migrate, tidy_up, writing
+from ..store.rows import insert, insert_many
 from ..store.sets import parameter_sets
 from . import stock
 
@@ -86,9 +86,7 @@ class _Tables:
         for table in ORDER:
             rows = self.rows.pop(table, [])
             if rows:
-                names = list(rows[0])
-                sql = f"INSERT INTO {table} ({', '.join(names)}) VALUES ({', '.join(f':{n}' for n in names)})"
-                self.db.executemany(sql, rows)
+                insert_many(self.db, table, rows)
 
 
 ORDER = (
@@ -121,8 +119,7 @@ def build(path: Path, years: int, now: datetime, progress: Progress = lambda sha
     try:
         with writing(db):
             _Shop(db, years, now).work(progress)
-        db.execute("PRAGMA wal_checkpoint(TRUNCATE)")
-        db.execute("ANALYZE")
+        tidy_up(db)
     finally:
         db.close()
 
@@ -393,9 +390,9 @@ class _Shop:
             previous_hash=self.last_hash,
             hash="",
         )
-        row = dataclasses.replace(row, hash=parameter_sets.hash_of(row))
+        row = row.model_copy(update={"hash": parameter_sets.hash_of(row)})
         self.last_hash = row.hash
-        self.tables.add("parameter_set", **dict(_sorted_json(asdict(row))))
+        self.tables.add("parameter_set", **dict(_sorted_json(row.model_dump())))
         self.sets.append((row.id, printer))
 
     def _prints(self) -> None:
@@ -431,18 +428,21 @@ class _Shop:
         self.tables.write()
         first, last = int(self.start.timestamp()), int(self.now.timestamp())
         for name, place, swing in PROBES:
-            db.execute(
-                "INSERT INTO probe (id, code, name, place, printer_id, created_at) VALUES (?, ?, ?, ?, ?, ?)",
-                (
-                    self.new_id(),
-                    self.code("K"),
-                    name,
-                    place,
-                    self.printers[0][0] if place != "room" else None,
-                    iso(self.start),
-                ),
+            probe_id = self.new_id()
+            printer_id = self.printers[0][0] if place != "room" else None
+            insert(
+                db,
+                "probe",
+                id=probe_id,
+                code=self.code("K"),
+                name=name,
+                place=place,
+                printer_id=printer_id,
+                created_at=iso(self.start),
             )
-            number = int(db.execute("SELECT max(number) FROM probe").fetchone()[0])
+            row = probes.probe(db, probe_id)
+            assert row is not None
+            number = row.number
             weather = 0.0
             samples: list[probes.Sample] = []
             for at in range(first, last, SAMPLE_EVERY_S):

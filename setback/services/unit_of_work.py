@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import random
 import sqlite3
 import uuid
@@ -16,8 +15,8 @@ from pydantic import BaseModel, ConfigDict
 
 from ..core.contract import Contract, Problem
 from ..store import shelf
-from ..store.database import writing
-from ..store.rows import insert
+from ..store.database import let_go, see_one_moment, writing
+from ..store.lab import answers
 
 Clock = Callable[[], datetime]
 
@@ -90,14 +89,12 @@ class UnitOfWork:
 
     def hold(self) -> None:
         """Read everything from here on as of one moment: nothing changes between two queries of one answer."""
-        self.db.execute("BEGIN")
+        see_one_moment(self.db)
 
     @contextmanager
     def keeping(self) -> Iterator[None]:
         """A write of what is only derived, in the midst of reading; a moment held before it is taken anew after it."""
-        was_reading = self.db.in_transaction
-        if was_reading:
-            self.db.execute("COMMIT")
+        was_reading = let_go(self.db)
         with writing(self.db):
             yield
         if was_reading:
@@ -114,15 +111,14 @@ class UnitOfWork:
         """
         with writing(self.db):
             if self.request_key is not None:
-                row = self.db.execute("SELECT answer FROM idempotency WHERE key = ?", (self.request_key,)).fetchone()
-                if row is not None:
-                    raise AlreadyDone(json.loads(row[0]))
+                earlier = answers.answer(self.db, self.request_key)
+                if earlier is not None:
+                    raise AlreadyDone(earlier)
 
             def answering(answer: Answer) -> Answer:
                 """Keep an answer for a repeat of the request."""
                 if self.request_key is not None:
-                    stored = answer.model_dump(mode="json")
-                    insert(self.db, "idempotency", key=self.request_key, answer=json.dumps(stored), at=self.now())
+                    answers.keep_answer(self.db, self.request_key, answer.model_dump(mode="json"), self.now())
                 return answer
 
             yield answering

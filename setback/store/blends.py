@@ -3,14 +3,12 @@
 from __future__ import annotations
 
 import sqlite3
-from dataclasses import dataclass
 from typing import Any
 
-from .rows import many, marks, one
+from .rows import Row, many, marks, one
 
 
-@dataclass(frozen=True)
-class Ingredient:
+class Ingredient(Row):
     """A resin or a dye with what a recipe needs to know of it."""
 
     id: str
@@ -28,8 +26,7 @@ class Ingredient:
     ln_exposure_per_percent: float | None
 
 
-@dataclass(frozen=True)
-class BlendRow:
+class BlendRow(Row):
     id: str
     code: str
     name: str
@@ -43,8 +40,9 @@ class BlendRow:
     retired_at: str | None
 
 
-@dataclass(frozen=True)
-class PartRow:
+class BlendPart(Row):
+    """A part of a kept recipe."""
+
     blend_id: str
     number: int
     part_id: str
@@ -52,8 +50,9 @@ class PartRow:
     fraction: float
 
 
-@dataclass(frozen=True)
-class BatchRow:
+class BatchRow(Row):
+    """A batch with its recipe, pours and state."""
+
     id: str
     code: str
     blend_id: str
@@ -74,8 +73,9 @@ class BatchRow:
     note: str
 
 
-@dataclass(frozen=True)
-class PourRow:
+class PourRow(Row):
+    """One pour of a batch: bottle, planned and poured millilitres."""
+
     batch_id: str
     number: int
     part_id: str
@@ -88,8 +88,7 @@ class PourRow:
     poured_ml: float | None
 
 
-@dataclass(frozen=True)
-class LedgerRow:
+class LedgerRow(Row):
     """One line of a vat's ledger; prints are among them, with what they used."""
 
     id: str
@@ -112,8 +111,9 @@ class LedgerRow:
     withdrawn_reason: str | None
 
 
-@dataclass(frozen=True)
-class SeriesRow:
+class SeriesRow(Row):
+    """A series with its members, curves and the next fraction."""
+
     id: str
     code: str
     name: str
@@ -183,19 +183,19 @@ def blend(db: sqlite3.Connection, id_or_code: str) -> BlendRow | None:
     return one(db, BlendRow, f"{_BLEND} WHERE m.id = ? OR m.code = ?", (id_or_code, id_or_code))
 
 
-def parts(db: sqlite3.Connection, blend_ids: list[str]) -> list[PartRow]:
+def parts(db: sqlite3.Connection, blend_ids: list[str]) -> list[BlendPart]:
     sql = f"""SELECT p.blend_id, p.number, p.part_id, m.name AS part, p.fraction FROM blend_part p
       JOIN material m ON m.id = p.part_id WHERE p.blend_id IN ({marks(blend_ids)}) ORDER BY p.blend_id, p.number"""
-    return many(db, PartRow, sql, blend_ids)
+    return many(db, BlendPart, sql, blend_ids)
 
 
-def blends_of_two(db: sqlite3.Connection, base_id: str, additive_id: str) -> list[PartRow]:
+def blends_of_two(db: sqlite3.Connection, base_id: str, additive_id: str) -> list[BlendPart]:
     """The additive's share in every blend of just these two."""
     sql = """SELECT p.blend_id, p.number, p.part_id, m.name AS part, p.fraction FROM blend_part p
       JOIN material m ON m.id = p.blend_id WHERE p.part_id = :additive AND m.retired_at IS NULL
       AND (SELECT count(*) FROM blend_part o WHERE o.blend_id = p.blend_id) = 2
       AND EXISTS (SELECT 1 FROM blend_part o WHERE o.blend_id = p.blend_id AND o.part_id = :base) ORDER BY p.fraction"""
-    return many(db, PartRow, sql, {"additive": additive_id, "base": base_id})
+    return many(db, BlendPart, sql, {"additive": additive_id, "base": base_id})
 
 
 def batches(db: sqlite3.Connection, blend_id: str | None, limit: int) -> list[BatchRow]:
@@ -249,3 +249,8 @@ def series(db: sqlite3.Connection, limit: int) -> list[SeriesRow]:
 
 def one_series(db: sqlite3.Connection, id_or_code: str) -> SeriesRow | None:
     return one(db, SeriesRow, f"{_SERIES} WHERE s.id = ? OR s.code = ?", (id_or_code, id_or_code))
+
+
+def note_poured(db: sqlite3.Connection, batch_id: str, number: int, poured_ml: float) -> None:
+    """How much of one part a batch really got."""
+    db.execute("UPDATE batch_pour SET poured_ml = ? WHERE batch_id = ? AND number = ?", (poured_ml, batch_id, number))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import sqlite3
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import closing, contextmanager
 from importlib.resources import files
 from pathlib import Path
 from threading import Lock
@@ -92,6 +92,46 @@ def writing(db: sqlite3.Connection) -> Iterator[sqlite3.Connection]:
     db.execute("COMMIT")
 
 
+@contextmanager
+def piece_of_writing(db: sqlite3.Connection) -> Iterator[None]:
+    """A part of a transaction that is taken back alone when the block raises."""
+    db.execute("SAVEPOINT piece")
+    try:
+        yield
+    except BaseException:
+        db.execute("ROLLBACK TO piece")
+        raise
+    finally:
+        db.execute("RELEASE piece")
+
+
+@contextmanager
+def reading(db: sqlite3.Connection) -> Iterator[sqlite3.Connection]:
+    """A connection of its own to the same file that sees everything as of one moment, while others go on writing."""
+    with closing(connect(_file(db))) as own:
+        own.execute("BEGIN")
+        yield own
+
+
+def see_one_moment(db: sqlite3.Connection) -> None:
+    """Read everything from here on as of one moment."""
+    db.execute("BEGIN")
+
+
+def let_go(db: sqlite3.Connection) -> bool:
+    """End the moment that is seen, if there is one; whether there was."""
+    was_held = db.in_transaction
+    if was_held:
+        db.execute("COMMIT")
+    return was_held
+
+
+def tidy_up(db: sqlite3.Connection) -> None:
+    """Put everything into the one file and count its rows, after a great deal was written."""
+    db.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+    db.execute("ANALYZE")
+
+
 def migrate(path: Path) -> list[str]:
     """Apply the migrations the file has not seen, in order; a copy of the file is kept before each.
 
@@ -170,7 +210,11 @@ def _statements(script: str) -> Iterator[str]:
 
 def files_beside(db: sqlite3.Connection) -> Path:
     """The folder for files that belong to a database; made when it is first asked for."""
-    main_file = Path(db.execute("PRAGMA database_list").fetchone()[2])
+    main_file = _file(db)
     folder = main_file.with_name(f"{main_file.stem}-files")
     folder.mkdir(exist_ok=True)
     return folder
+
+
+def _file(db: sqlite3.Connection) -> Path:
+    return Path(db.execute("PRAGMA database_list").fetchone()[2])

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import sqlite3
-from dataclasses import dataclass
 
 from .calibrate.calibrations import READ
-from .rows import many, one
+from .rows import Row, many, one
 
 
-@dataclass(frozen=True)
-class PlateMap:
+class PlateMap(Row):
+    """One map of the light."""
+
     id: str
     printer_id: str
     source: str
@@ -23,8 +23,9 @@ class PlateMap:
     retired_at: str | None
 
 
-@dataclass(frozen=True)
-class Defect:
+class Defect(Row):
+    """A mark on the screen or film."""
+
     id: str
     printer_id: str
     x_mm: float
@@ -50,8 +51,7 @@ def plate_map(db: sqlite3.Connection, map_id: str) -> PlateMap | None:
     return one(db, PlateMap, f"{_MAP} WHERE p.id = ?", (map_id,))
 
 
-@dataclass(frozen=True)
-class SetOnPlate:
+class PlateSet(Row):
     """An issued set of a printer with its window: what a plate is judged at."""
 
     code: str
@@ -62,7 +62,7 @@ class SetOnPlate:
     upper_s: float
 
 
-def sets_of(db: sqlite3.Connection, printer_id: str) -> list[SetOnPlate]:
+def sets_of(db: sqlite3.Connection, printer_id: str) -> list[PlateSet]:
     """The newest set of every material and layer height on a printer; one without a window says nothing of a plate."""
     sql = """
 SELECT s.code, m.name AS material, s.layer_height_um, s.exposure_s, s.result ->> '$.window.lower_s' AS lower_s,
@@ -72,7 +72,7 @@ WHERE s.printer_id = ? AND s.result ->> '$.window.lower_s' IS NOT NULL
   AND s.version = (SELECT max(version) FROM parameter_set o WHERE o.material_id = s.material_id
     AND o.printer_id = s.printer_id AND o.layer_height_um = s.layer_height_um)
 ORDER BY s.issued_at DESC LIMIT 60"""
-    return many(db, SetOnPlate, sql, (printer_id,))
+    return many(db, PlateSet, sql, (printer_id,))
 
 
 def read_grids(db: sqlite3.Connection, printer_id: str) -> list[str]:

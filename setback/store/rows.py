@@ -1,51 +1,59 @@
-"""Rows to dataclasses and back: the one way every query module reads and writes."""
+"""Rows to models and back: the one way every query module reads and writes."""
 
 from __future__ import annotations
 
 import json
 import sqlite3
 from collections.abc import Mapping, Sequence
-from dataclasses import fields
 from functools import cache
 from typing import Any, TypeVar, get_type_hints
 
-Row = TypeVar("Row")
+from pydantic import BaseModel, ConfigDict
+
 Values = Sequence[Any] | Mapping[str, Any]
 
 
+class Row(BaseModel):
+    """Base of what a query returns: a field for every column, of the same name. The API may emit it; views extend it."""
+
+    model_config = ConfigDict(frozen=True, from_attributes=True, extra="ignore", allow_inf_nan=False)
+
+
+Kind = TypeVar("Kind", bound=Row)
+
+
 @cache
-def _readers(kind: type[Any]) -> dict[str, Any]:
-    """How each field of a dataclass is read from its column: flags and JSON need it, the rest does not."""
-    hints = get_type_hints(kind)
-    readers: dict[str, Any] = {}
-    for field in fields(kind):
-        text = str(hints[field.name])
-        if hints[field.name] is bool or text.startswith("bool |"):
-            readers[field.name] = lambda value: None if value is None else bool(value)
-        elif text.startswith(("dict", "list")):
-            readers[field.name] = lambda value: None if value is None else json.loads(value)
-    return readers
+def _in_json(kind: type[Row]) -> frozenset[str]:
+    """Fields that are lists or dicts, which a column holds as JSON."""
+    texts = {name: str(hint) for name, hint in get_type_hints(kind).items()}
+    return frozenset(name for name, text in texts.items() if text.startswith(("dict", "list")))
 
 
-def many(db: sqlite3.Connection, kind: type[Row], sql: str, values: Values = ()) -> list[Row]:
-    """All rows of a query as dataclasses; columns and fields carry the same names."""
-    readers = _readers(kind)  # type: ignore[arg-type]
+def many(db: sqlite3.Connection, kind: type[Kind], sql: str, values: Values = ()) -> list[Kind]:
+    """All rows of a query; columns and fields carry the same names."""
     cursor = db.execute(sql, values)
     names = [column[0] for column in cursor.description]
-    to_read = [(place, readers[name]) for place, name in enumerate(names) if name in readers]
+    in_json = [name for name in names if name in _in_json(kind)]
     rows = []
-    for row in cursor:
-        columns = list(row)
-        for place, read in to_read:
-            columns[place] = read(columns[place])
-        rows.append(kind(**dict(zip(names, columns, strict=True))))
+    for stored in cursor:
+        row = dict(zip(names, stored, strict=True))
+        for name in in_json:
+            if row[name] is not None:
+                row[name] = json.loads(row[name])
+        rows.append(kind.model_validate(row))
     return rows
 
 
-def one(db: sqlite3.Connection, kind: type[Row], sql: str, values: Values = ()) -> Row | None:
-    """The first row of a query as a dataclass, or None."""
+def one(db: sqlite3.Connection, kind: type[Kind], sql: str, values: Values = ()) -> Kind | None:
+    """The first row of a query, or None."""
     rows = many(db, kind, sql, values)
     return rows[0] if rows else None
+
+
+def first(db: sqlite3.Connection, sql: str, values: Values = ()) -> Any:
+    """The first column of a query's first row, or None."""
+    row = db.execute(sql, values).fetchone()
+    return None if row is None else row[0]
 
 
 def insert(db: sqlite3.Connection, table: str, **columns: Any) -> None:
@@ -55,10 +63,21 @@ def insert(db: sqlite3.Connection, table: str, **columns: Any) -> None:
     db.execute(f"INSERT INTO {table} ({names}) VALUES ({marks})", [_stored(v) for v in columns.values()])
 
 
+def insert_many(db: sqlite3.Connection, table: str, rows: Sequence[Mapping[str, Any]]) -> None:
+    """Add rows that all have the same columns; values as they are stored."""
+    names = list(rows[0])
+    db.executemany(f"INSERT INTO {table} ({', '.join(names)}) VALUES ({', '.join(f':{n}' for n in names)})", rows)
+
+
 def update(db: sqlite3.Connection, table: str, row_id: str, **columns: Any) -> None:
-    """Change columns of the row with this id (column ``id``)."""
+    """Change columns of the row with this id."""
     names = ", ".join(f"{name} = ?" for name in columns)
     db.execute(f"UPDATE {table} SET {names} WHERE id = ?", [*(_stored(v) for v in columns.values()), row_id])
+
+
+def delete(db: sqlite3.Connection, table: str, row_id: str, *, key: str = "id") -> None:
+    """Remove the rows with this id: only for what is derived, or was never used. Evidence is withdrawn."""
+    db.execute(f"DELETE FROM {table} WHERE {key} = ?", (row_id,))
 
 
 def marks(values: Sequence[Any]) -> str:

@@ -3,21 +3,21 @@
 from __future__ import annotations
 
 import sqlite3
-from dataclasses import dataclass
+from typing import Any
 
-from .rows import many, marks, one
+from .rows import Row, first, many, marks, one
 
 
-@dataclass(frozen=True)
-class Technician:
+class Technician(Row):
+    """Somebody who works here."""
+
     id: str
     initials: str
     created_at: str
     retired_at: str | None
 
 
-@dataclass(frozen=True)
-class Material:
+class Material(Row):
     id: str
     code: str
     kind: str
@@ -27,8 +27,9 @@ class Material:
     retired_at: str | None
 
 
-@dataclass(frozen=True)
-class Resin:
+class Resin(Row):
+    """A resin on the shelf."""
+
     id: str
     code: str
     name: str
@@ -57,8 +58,9 @@ class Resin:
     left_ml: float
 
 
-@dataclass(frozen=True)
-class Bottle:
+class Bottle(Row):
+    """A bottle on the shelf."""
+
     id: str
     code: str
     material_id: str
@@ -75,8 +77,9 @@ class Bottle:
     retired_at: str | None
 
 
-@dataclass(frozen=True)
-class Printer:
+class Printer(Row):
+    """A printer in this lab."""
+
     id: str
     code: str
     name: str
@@ -99,8 +102,9 @@ class Printer:
     retired_at: str | None
 
 
-@dataclass(frozen=True)
-class FinishRoute:
+class FinishRoute(Row):
+    """A finish route in its newest version."""
+
     id: str
     code: str
     name: str
@@ -158,8 +162,7 @@ def materials(db: sqlite3.Connection, limit: int = 200) -> list[Material]:
     return many(db, Material, sql, (limit,))
 
 
-@dataclass(frozen=True)
-class BoardRow:
+class BoardMaterial(Row):
     """A material as the Board lists it."""
 
     id: str
@@ -170,13 +173,13 @@ class BoardRow:
     colour: str | None
 
 
-def board_rows(db: sqlite3.Connection, after: str, limit: int, family: str | None) -> list[BoardRow]:
+def board_rows(db: sqlite3.Connection, after: str, limit: int, family: str | None) -> list[BoardMaterial]:
     """Materials in the order of their names, from the one after ``after`` on."""
     sql = """
 SELECT m.id, m.name, m.kind, r.family, r.opacity, r.colour FROM material m LEFT JOIN resin r ON r.material_id = m.id
 WHERE m.retired_at IS NULL AND m.kind <> 'reference' AND m.name COLLATE NOCASE > ? AND (? IS NULL OR r.family = ?)
 ORDER BY m.name COLLATE NOCASE LIMIT ?"""
-    return many(db, BoardRow, sql, (after, family, family, limit))
+    return many(db, BoardMaterial, sql, (after, family, family, limit))
 
 
 def families(db: sqlite3.Connection) -> list[str]:
@@ -275,3 +278,46 @@ def screen_hours(db: sqlite3.Connection, printer_ids: list[str]) -> dict[str, fl
     """Screen hours now, by printer."""
     sql = f"SELECT id, screen_hours FROM printer WHERE id IN ({marks(printer_ids)})"
     return {str(row[0]): float(row[1]) for row in db.execute(sql, printer_ids)}
+
+
+def name_of(db: sqlite3.Connection, table: str, column: str, row_id: str) -> str | None:
+    """What a thing on the shelf is called."""
+    name = first(db, f"SELECT {column} FROM {table} WHERE id = ?", (row_id,))
+    return None if name is None else str(name)
+
+
+def id_of_name(db: sqlite3.Connection, table: str, name: str) -> str | None:
+    """Which thing on the shelf has a name, in capitals or not."""
+    row_id = first(db, f"SELECT id FROM {table} WHERE name = ? COLLATE NOCASE AND retired_at IS NULL", (name,))
+    return None if row_id is None else str(row_id)
+
+
+def draw_from_bottle(db: sqlite3.Connection, bottle_id: str, volume_ml: float) -> None:
+    """Less is left in a bottle, down to nothing."""
+    sql = "UPDATE bottle SET left_ml = max(0, left_ml - ?), version = version + 1 WHERE id = ?"
+    db.execute(sql, (volume_ml, bottle_id))
+
+
+def pour_into_bottle(db: sqlite3.Connection, bottle_id: str, volume_ml: float) -> None:
+    """More is left in a bottle, up to what it holds."""
+    sql = "UPDATE bottle SET left_ml = min(volume_ml, left_ml + ?), version = version + 1 WHERE id = ?"
+    db.execute(sql, (volume_ml, bottle_id))
+
+
+def initials(db: sqlite3.Connection, technician_id: str) -> str:
+    """Initials of a technician."""
+    return str(first(db, "SELECT initials FROM technician WHERE id = ?", (technician_id,)))
+
+
+def price(db: sqlite3.Connection, material_id: str) -> float | None:
+    """Price per litre of a resin or a bought-in reference."""
+    sql = """SELECT coalesce(r.price_per_l, b.price_per_l) FROM material m LEFT JOIN resin r ON r.material_id = m.id
+      LEFT JOIN reference_material b ON b.material_id = m.id WHERE m.id = ?"""
+    per_l = first(db, sql, (material_id,))
+    return None if per_l is None else float(per_l)
+
+
+def change_resin(db: sqlite3.Connection, material_id: str, columns: dict[str, Any]) -> None:
+    """Change what is particular to a resin; its name is the material's."""
+    names = ", ".join(f"{name} = ?" for name in columns)
+    db.execute(f"UPDATE resin SET {names} WHERE material_id = ?", [*columns.values(), material_id])

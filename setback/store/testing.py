@@ -3,14 +3,12 @@
 from __future__ import annotations
 
 import sqlite3
-from dataclasses import dataclass
 from typing import Any
 
-from .rows import many, marks, one
+from .rows import Row, many, marks, one
 
 
-@dataclass(frozen=True)
-class TestRow:
+class TestRow(Row):
     id: str
     code: str
     method: str
@@ -27,8 +25,9 @@ class TestRow:
     closed_reason: str | None
 
 
-@dataclass(frozen=True)
-class GroupRow:
+class GroupRow(Row):
+    """A group of alike specimens."""
+
     id: str
     test_id: str
     number: int
@@ -61,8 +60,9 @@ class GroupRow:
     price_per_l: float | None
 
 
-@dataclass(frozen=True)
-class SpecimenRow:
+class SpecimenRow(Row):
+    """A specimen with its readings."""
+
     id: str
     code: str
     group_id: str
@@ -74,8 +74,7 @@ class SpecimenRow:
     gone_reason: str | None
 
 
-@dataclass(frozen=True)
-class SpecimenReading:
+class SpecimenReading(Row):
     id: str
     specimen_id: str
     at_value: float
@@ -89,8 +88,9 @@ class SpecimenReading:
     superseded: bool
 
 
-@dataclass(frozen=True)
-class ListedTest:
+class ListedTest(Row):
+    """A test in the list."""
+
     id: str
     code: str
     method: str
@@ -102,8 +102,9 @@ class ListedTest:
     read: int
 
 
-@dataclass(frozen=True)
-class Reference:
+class Reference(Row):
+    """A bought-in reference."""
+
     id: str
     code: str
     name: str
@@ -142,8 +143,8 @@ def tests(db: sqlite3.Connection, before: str, limit: int) -> list[ListedTest]:
     """Newest first, with how far each has come."""
     sql = """
     SELECT x.id, x.code, x.method, x.brief_version_id, x.planned_at, x.closed_at,
-      (SELECT group_concat(name, ', ') FROM (SELECT DISTINCT m.name FROM test_group g JOIN material m ON m.id = g.material_id
-        WHERE g.test_id = x.id ORDER BY g.number)) AS materials,
+      (SELECT coalesce(group_concat(name, ', '), '') FROM (SELECT DISTINCT m.name FROM test_group g
+        JOIN material m ON m.id = g.material_id WHERE g.test_id = x.id ORDER BY g.number)) AS materials,
       (SELECT count(*) FROM specimen s JOIN test_group g ON g.id = s.group_id
         WHERE g.test_id = x.id AND s.gone_at IS NULL) AS specimens,
       (SELECT count(DISTINCT s.id) FROM specimen s JOIN test_group g ON g.id = s.group_id
@@ -200,8 +201,7 @@ def reading(db: sqlite3.Connection, reading_id: str) -> SpecimenReading | None:
     return one(db, SpecimenReading, f"{_READING} WHERE r.id = ?", (reading_id,))
 
 
-@dataclass(frozen=True)
-class AtTheBench:
+class AtTheBench(Row):
     """An open test with specimens that wait."""
 
     code: str
@@ -233,3 +233,9 @@ def references(db: sqlite3.Connection, limit: int) -> list[Reference]:
     sql = """SELECT m.id, m.code, m.name, b.what, b.price_per_l FROM material m
       JOIN reference_material b ON b.material_id = m.id WHERE m.retired_at IS NULL ORDER BY m.name COLLATE NOCASE LIMIT ?"""
     return many(db, Reference, sql, (limit,))
+
+
+def move_prints(db: sqlite3.Connection, test_id: str, before: str, after: str) -> None:
+    """Prints of a test that are in one state go to another."""
+    sql = "UPDATE print SET status = ? WHERE status = ? AND id IN (SELECT print_id FROM test_group WHERE test_id = ?)"
+    db.execute(sql, (after, before, test_id))

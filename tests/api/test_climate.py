@@ -117,6 +117,13 @@ class TestProbes:
         lab.post(f"/api/probes/{made['id']}/restore")
         assert lab.get("/api/room")["room"] is not None
 
+    def test_a_retired_probe_whose_name_another_has_cannot_come_back(self, lab):
+        first = probe(lab)
+        lab.post(f"/api/probes/{first['id']}/retire")
+        probe(lab)
+        told = lab.post(f"/api/probes/{first['id']}/restore", expected=422)
+        assert "on the shelf already" in told["error"]["message"]
+
 
 class TestImport:
     def test_a_log_comes_in_whole_with_its_gaps_and_doubles(self, lab):

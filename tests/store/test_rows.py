@@ -1,21 +1,20 @@
-"""Rows to dataclasses and back, and the codes people meet."""
+"""Rows to models and back, and the codes people meet."""
 
 import json
 import sqlite3
-from dataclasses import dataclass
 from typing import Any
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from pydantic import ValidationError
 
 from setback.store.codes import check_letter, next_code, next_coupon_code
 from setback.store.database import connect, migrate
-from setback.store.rows import insert, many, marks, one, update
+from setback.store.rows import Row, delete, first, insert, many, marks, one, update
 
 
-@dataclass(frozen=True)
-class Thing:
+class Thing(Row):
     id: str
     name: str
     on: bool
@@ -49,10 +48,12 @@ def put(db, **changes):
 
 def test_flags_lists_and_dicts_come_back_as_what_they_were(db):
     put(db)
-    assert one(db, Thing, "SELECT * FROM thing") == Thing("a", "Slate 2", True, None, [1, 2.5], {"b": 1, "a": [2]})
+    assert one(db, Thing, "SELECT * FROM thing") == Thing(
+        id="a", name="Slate 2", on=True, maybe=None, held=[1, 2.5], more={"b": 1, "a": [2]}
+    )
     put(db, id="b", on=False, maybe=True, more=None)
     assert many(db, Thing, "SELECT * FROM thing WHERE id = ?", ("b",)) == [
-        Thing("b", "Slate 2", False, True, [1, 2.5], None)
+        Thing(id="b", name="Slate 2", on=False, maybe=True, held=[1, 2.5], more=None)
     ]
 
 
@@ -70,6 +71,24 @@ def test_what_is_inserted_is_what_is_read_and_an_update_changes_one_row(db):
         ("a", "Kelpflex", 1, '[{"x":1}]', '{"a":2,"z":1}'),
         ("b", "Hullform", 0, '[{"x":1}]', '{"a":2,"z":1}'),
     ]
+
+
+def test_a_row_cannot_be_changed(db):
+    put(db)
+    thing = one(db, Thing, "SELECT * FROM thing")
+    with pytest.raises(ValidationError):
+        thing.name = "Hullform"
+
+
+def test_the_first_column_of_the_first_row_and_rows_by_a_key(db):
+    put(db)
+    put(db, id="b")
+    assert first(db, "SELECT count(*) FROM thing") == 2
+    assert first(db, "SELECT id FROM thing WHERE name = ?", ("Hullform",)) is None
+    delete(db, "thing", "a")
+    assert first(db, "SELECT id FROM thing") == "b"
+    delete(db, "thing", "Slate 2", key="name")
+    assert first(db, "SELECT count(*) FROM thing") == 0
 
 
 def test_an_empty_list_matches_nothing(db):

@@ -49,6 +49,14 @@ export function fakeApi(answers: Record<string, unknown>) {
   };
 }
 
+/** Long work that ends because it was stopped, and not before: the page asks for it all the while. */
+export function endsWhenStopped(api: ReturnType<typeof fakeApi>, id: string, running: object, cancelled: object) {
+  api.answers[`POST /api/jobs/${id}/cancel`] = () => {
+    api.answers[`GET /api/jobs/${id}`] = cancelled;
+    return running;
+  };
+}
+
 const refused = ({ status, message, fields }: Refusal) => Response.json({ error: { message, fields } }, { status });
 
 /** The component on a page, at an address, with somebody at work; `place` says where the page has gone. */

@@ -15,6 +15,7 @@ from ...services.calibrate import planning
 from ...services.prints import printing
 from ...services.sets import issue as issue_service
 from ...services.sets.cards import SetCard
+from ...store.calibrate.calibrations import CalibrationListed
 from ..wiring import list_of, takes, work
 
 blueprint = APIBlueprint("calibrations", __name__, url_prefix="/api", tag="Calibrate")
@@ -29,7 +30,7 @@ class ListQuery(Contract):
 
 @blueprint.get("/calibrations")
 @takes(blueprint, ListQuery, "query")
-@blueprint.output(list_of(service.CalibrationListed))
+@blueprint.output(list_of(CalibrationListed))
 def calibrations(query: ListQuery) -> Any:
     """Calibrations, newest first."""
     return {"items": service.listed(work(), query.before, query.limit)}

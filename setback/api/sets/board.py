@@ -10,6 +10,7 @@ from pydantic import Field
 from ...core.contract import Contract
 from ...services.lab import find as find_service
 from ...services.sets import board as service
+from ...store.lab.find import Found
 from ..wiring import list_of, takes, work
 
 blueprint = APIBlueprint("board", __name__, url_prefix="/api", tag="Board")
@@ -31,7 +32,7 @@ def board(query: service.BoardQuery) -> Any:
 
 @blueprint.get("/find")
 @takes(blueprint, FindQuery, "query")
-@blueprint.output(list_of(find_service.FoundView))
+@blueprint.output(list_of(Found))
 def find(query: FindQuery) -> Any:
     """Whatever has this text in its code or name."""
     return {"items": find_service.find(work(), query.q)}

@@ -14,10 +14,10 @@ from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field
+from scipy.constants import g as standard_gravity
 from scipy.special import ndtri
 
 from ..contract import Contract, Interval, Notice, Problem
-from ..testing.formulas import G
 from .logit import fit_logit
 
 WANTED = 20
@@ -102,7 +102,7 @@ def drop_staircase(inputs: StaircaseInput) -> StaircaseResult:
         n=len(drops),
         median_height_m=median,
         sd_m=1.62 * step * (spread + 0.029) if spread > LEAST_M else None,
-        median_energy_j=inputs.mass_kg * G * median,
+        median_energy_j=inputs.mass_kg * standard_gravity * median,
         counted="breaks" if counted is breaks else "survivals",
         counted_n=n,
         logit_median_m=middle,

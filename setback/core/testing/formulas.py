@@ -11,10 +11,10 @@ import math
 from typing import Annotated, Literal
 
 from pydantic import Field
+from scipy.constants import g as standard_gravity
 
 from ..contract import Contract, Millimetres, Notice, Problem
 
-G = 9.80665
 Force = Annotated[float, Field(gt=0, le=1e6)]
 Degrees = Annotated[float, Field(ge=0, le=180)]
 
@@ -122,7 +122,7 @@ def _keys(name: str) -> tuple[str, ...]:
 
 def newtons(n: float | None, kgf: float | None) -> float:
     """A force in N, from whichever was given."""
-    return n if n is not None else G * (kgf or 0.0)
+    return n if n is not None else standard_gravity * (kgf or 0.0)
 
 
 def _of(inputs: StrengthInput, name: str) -> float:
@@ -184,7 +184,7 @@ def _pendulum(inputs: StrengthInput) -> StrengthResult:
     if rise > free:
         message = f"A specimen takes energy away: at most the free rise, {free:g}°. Were the two swapped?"
         raise Problem("The hammer rose higher with a specimen than without one.", {"rise_deg": message})
-    scale = _of(inputs, "pendulum_kg") * G * _of(inputs, "radius_m")
+    scale = _of(inputs, "pendulum_kg") * standard_gravity * _of(inputs, "radius_m")
     cos = {
         name: math.cos(math.radians(angle)) for name, angle in (("release", release), ("rise", rise), ("free", free))
     }

@@ -11,11 +11,12 @@ from pydantic import Field, StringConstraints
 from ...core.contract import Contract, Problem
 from ...store import blends as store
 from ...store import shelf
+from ...store.blends import BlendPart
 from ...store.codes import next_code
 from ...store.rows import insert, update
 from ..lab.timers import end_at, resume_at
 from ..shelf.entry import Note
-from ..unit_of_work import Conflict, UnitOfWork, View, present
+from ..unit_of_work import Conflict, UnitOfWork, present
 from .recipes import RecipeAsked, RecipePart, worked_out
 
 STIR_MIN = 5
@@ -52,47 +53,21 @@ class BatchReason(Contract):
     reason: Reason
 
 
-class PourLine(View):
+class PourLine(store.PourRow):
     """One pour of a batch: bottle, planned and poured millilitres."""
 
-    number: int
-    part_id: str
-    part: str
-    bottle_code: str | None
-    lot: str | None
-    planned_ml: float
-    planned_g: float | None
     total_g: float | None = Field(description="What the scale shows after it, from an empty cup")
-    poured_ml: float | None
     planned_fraction: float
     real_fraction: float | None
     off: bool = Field(description="Further from the recipe than the tolerance")
 
 
-class BatchView(View):
+class BatchView(store.BatchRow):
     """A batch with its recipe, pours and state."""
 
-    id: str
-    code: str
-    blend_id: str
-    blend: str
-    volume_ml: float
-    tolerance_pct: float
-    planned_at: str
-    initials: str
-    cup_at: str | None
-    cup_finding: str | None
-    cup_looked_at: str | None
     cup_hours: float
     cup_stood_h: float | None = Field(description="How long it really stood before somebody looked")
-    poured_at: str | None
-    stirred_at: str | None
     stir_min: float
-    bottle_id: str | None
-    bottle_code: str | None
-    cancelled_at: str | None
-    cancelled_reason: str | None
-    note: str
     pours: list[PourLine]
     next: Literal["cup", "look", "pour", "stir", "done", "off"]
 
@@ -144,7 +119,7 @@ def plan(work: UnitOfWork, blend_id: str, request: BatchInput) -> BatchView:
         return answer(batch(work, batch_id))
 
 
-def _bottles(work: UnitOfWork, parts: list[store.PartRow], request: BatchInput) -> dict[str, str]:
+def _bottles(work: UnitOfWork, parts: list[BlendPart], request: BatchInput) -> dict[str, str]:
     """The bottle of each resin: as chosen, or the one opened that holds enough. Dyes come from where they stand."""
     chosen: dict[str, str] = {}
     problems: dict[str, str] = {}
@@ -217,15 +192,9 @@ def pour(work: UnitOfWork, batch_id: str, request: PouredBatchInput) -> BatchVie
         if problems:
             raise Problem("It cannot have been poured like this.", problems)
         for row, volume in zip(rows, poured, strict=True):
-            work.db.execute(
-                "UPDATE batch_pour SET poured_ml = ? WHERE batch_id = ? AND number = ?",
-                (volume, batch_row.id, row.number),
-            )
+            store.note_poured(work.db, batch_row.id, row.number, volume)
             if row.bottle_id:
-                work.db.execute(
-                    "UPDATE bottle SET left_ml = left_ml - ?, version = version + 1 WHERE id = ?",
-                    (volume, row.bottle_id),
-                )
+                shelf.draw_from_bottle(work.db, row.bottle_id, volume)
         bottle_id = work.new_id()
         insert(
             work.db,
@@ -337,10 +306,7 @@ def _lines(row: store.BatchRow, pours: list[store.PourRow]) -> list[PourLine]:
         )
         lines.append(
             PourLine(
-                **{
-                    k: getattr(pour_row, k)
-                    for k in ("number", "part_id", "part", "bottle_code", "lot", "planned_ml", "planned_g", "poured_ml")
-                },
+                **vars(pour_row),
                 total_g=total if weighed else None,
                 planned_fraction=fraction,
                 real_fraction=real,

@@ -68,21 +68,6 @@ class DyeInput(Contract):
     basis: Annotated[str, StringConstraints(strip_whitespace=True, min_length=2, max_length=200)] | None = None
 
 
-class IngredientView(View):
-    """A material that a recipe may take, with what is known of it."""
-
-    id: str
-    name: str
-    kind: str
-    family: str | None
-    wash_class: str | None
-    chemistry: str | None
-    density_g_ml: float | None
-    price_per_l: float | None
-    viscosity_mpa_s: float | None
-    ln_exposure_per_percent: float | None
-
-
 class FirstExposure(View):
     """Where to start on a printer: an estimate, mixed from what its parts need there."""
 
@@ -106,14 +91,6 @@ class RecipeQuote(View):
     volume_fractions: list[float]
 
 
-class BlendPart(View):
-    """A part of a kept recipe."""
-
-    part_id: str
-    part: str
-    fraction: float
-
-
 class BlendView(View):
     """A kept recipe with its findings and batches."""
 
@@ -126,17 +103,17 @@ class BlendView(View):
     initials: str
     created_at: str
     retired_at: str | None
-    parts: list[BlendPart]
+    parts: list[store.BlendPart]
     findings: list[Finding]
     forbidden_reason: str | None = Field(description="Why it was mixed although a rule forbids it; it stays marked")
 
 
-def ingredients(work: UnitOfWork) -> list[IngredientView]:
+def ingredients(work: UnitOfWork) -> list[store.Ingredient]:
     """Materials a recipe may take, by name."""
-    return [IngredientView.model_validate(row) for row in store.ingredients(work.db)]
+    return store.ingredients(work.db)
 
 
-def add_dye(work: UnitOfWork, request: DyeInput) -> IngredientView:
+def add_dye(work: UnitOfWork, request: DyeInput) -> store.Ingredient:
     """Put a dye on the shelf as a material."""
     rise = request.exposure_pct_per_percent
     if (rise is None) != (request.basis is None):
@@ -161,7 +138,7 @@ def add_dye(work: UnitOfWork, request: DyeInput) -> IngredientView:
             ln_exposure_per_percent=None if rise is None else math.log1p(rise / 100),
             **request.model_dump(exclude={"name", "exposure_pct_per_percent"}),
         )
-        return answer(IngredientView.model_validate(store.ingredients(work.db, [material_id])[0]))
+        return answer(store.ingredients(work.db, [material_id])[0])
 
 
 def quote(work: UnitOfWork, request: RecipeAsked) -> RecipeQuote:
@@ -330,9 +307,9 @@ def blend_view(work: UnitOfWork, id_or_code: str) -> BlendView:
 
 
 def _views(work: UnitOfWork, rows: list[store.BlendRow]) -> list[BlendView]:
-    parts: dict[str, list[BlendPart]] = defaultdict(list)
+    parts: dict[str, list[store.BlendPart]] = defaultdict(list)
     for part in store.parts(work.db, [row.id for row in rows]):
-        parts[part.blend_id].append(BlendPart.model_validate(part))
+        parts[part.blend_id].append(part)
     return [BlendView.model_validate({**row.__dict__, "parts": parts[row.id]}) for row in rows]
 
 

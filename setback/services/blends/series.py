@@ -67,19 +67,9 @@ class SeriesProperty(View):
     points: int
 
 
-class SeriesView(View):
+class SeriesView(store.SeriesRow):
     """A series with its members, curves and the next fraction."""
 
-    id: str
-    code: str
-    name: str
-    base_id: str
-    base: str
-    additive_id: str
-    additive: str
-    brief_id: str | None
-    brief: str | None
-    max_fraction: float
     members: list[SeriesMember]
     properties: list[SeriesProperty]
     response: BlendResponseResult | None
@@ -171,21 +161,7 @@ def series(work: UnitOfWork, id_or_code: str) -> SeriesView:
         response = blend_response(BlendResponseInput(points=points, constraints=limits, max_fraction=row.max_fraction))
     counted = [c.model_copy(update={"points": sum(c.key in p.values for p in points)}) for c in properties]
     return SeriesView(
-        **{
-            k: getattr(row, k)
-            for k in (
-                "id",
-                "code",
-                "name",
-                "base_id",
-                "base",
-                "additive_id",
-                "additive",
-                "brief_id",
-                "brief",
-                "max_fraction",
-            )
-        },
+        **vars(row),
         members=members,
         properties=counted,
         response=response,

@@ -226,8 +226,7 @@ def withdraw(work: UnitOfWork, entry_id: str, request: VatReason) -> VatView:
             raise Conflict(f"Without it a later entry cannot have been: {new[0].message}")
         update(work.db, "vat_entry", row.id, withdrawn_at=work.now(), withdrawn_reason=request.reason)
         if row.bottle_id:
-            sql = "UPDATE bottle SET left_ml = min(volume_ml, left_ml + ?), version = version + 1 WHERE id = ?"
-            work.db.execute(sql, (row.volume_ml, row.bottle_id))
+            shelf.pour_into_bottle(work.db, row.bottle_id, row.volume_ml)
         if row.event_id:
             take_back(work, row.event_id, f"The pour was withdrawn: {request.reason}")
         return answer(vat(work, printer.id))
@@ -386,11 +385,9 @@ def _when(work: UnitOfWork, request: VatInput) -> str:
 
 def _draw_down(work: UnitOfWork, request: VatInput) -> None:
     if request.kind in ("fill", "pour", "feed") and request.bottle_id:
-        sql = "UPDATE bottle SET left_ml = max(0, left_ml - ?), version = version + 1 WHERE id = ?"
-        work.db.execute(sql, (request.volume_ml, request.bottle_id))
+        shelf.draw_from_bottle(work.db, request.bottle_id, request.volume_ml)
     if request.kind == "drain" and request.to_bottle_id:
-        sql = "UPDATE bottle SET left_ml = min(volume_ml, left_ml + ?), version = version + 1 WHERE id = ?"
-        work.db.execute(sql, (request.volume_ml, request.to_bottle_id))
+        shelf.pour_into_bottle(work.db, request.to_bottle_id, request.volume_ml)
 
 
 def _named(work: UnitOfWork, request: VatInput, contents: Content) -> str:

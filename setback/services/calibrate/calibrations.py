@@ -99,27 +99,6 @@ class Series(View):
     tips_mm: list[float]
 
 
-class CalibrationListed(View):
-    """A calibration in the list."""
-
-    id: str
-    code: str
-    material: str
-    printer: str
-    layer_height_um: float
-    opened_at: str
-    closed_at: str | None
-    closed_reason: str | None
-    coupons: int
-    read: int
-    printed_unread: int
-    planned: int
-    lowest_s: float | None
-    highest_s: float | None
-    issued_code: str | None
-    issued_s: float | None
-
-
 class GuessKept(View):
     """The first guess as it was when the calibration was opened."""
 
@@ -175,9 +154,9 @@ class CalibrationView(View):
     under_way: dict[str, str] = Field(description="Jobs that print on a simulated printer, by print id")
 
 
-def listed(work: UnitOfWork, before: str, limit: int) -> list[CalibrationListed]:
+def listed(work: UnitOfWork, before: str, limit: int) -> list[store.CalibrationListed]:
     """Calibrations before a code, newest first."""
-    return [CalibrationListed.model_validate(row) for row in store.listed(work.db, before, limit)]
+    return store.listed(work.db, before, limit)
 
 
 def calibration(work: UnitOfWork, calibration_id: str) -> CalibrationView:

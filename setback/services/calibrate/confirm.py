@@ -35,21 +35,6 @@ class ConfirmInput(Contract):
     )
 
 
-class ConfirmationView(View):
-    """One confirming print."""
-
-    id: str
-    code: str
-    exposure_s: float
-    place: str
-    what: str
-    finding: str | None
-    note: str
-    outside_reason: str | None
-    initials: str
-    confirmed_at: str
-
-
 class FindingView(View):
     """Something that may be seen on a confirming print, and what it speaks for."""
 
@@ -63,7 +48,7 @@ class ConfirmView(View):
     """Confirming prints, and what is still needed."""
 
     calibration_id: str
-    confirmations: list[ConfirmationView]
+    confirmations: list[prints.Confirmation]
     findings: list[FindingView]
     worst_place: str | None = Field(description="By the plate's map, at this arm's window")
     window_s: tuple[float, float] | None
@@ -80,7 +65,7 @@ def view(work: UnitOfWork, calibration_id: str, arm_number: int | None = None) -
     exposures = sorted({exposure for _, exposure in passes})
     return ConfirmView(
         calibration_id=row.id,
-        confirmations=[ConfirmationView.model_validate(c) for c in confirmations],
+        confirmations=confirmations,
         findings=[FindingView.model_validate(f) for f in FINDINGS.values()],
         worst_place=_worst_place(work, row.printer_id, window),
         window_s=(window.lower_s, window.upper_s) if window else None,

@@ -35,29 +35,13 @@ class BaseTryInput(Contract):
     note: Note = ""
 
 
-class TryView(View):
-    """One try of the first layer."""
-
-    id: str
-    code: str
-    base_exposure_s: float
-    rating: int
-    thickness_mm: float | None
-    foot_mm: float | None
-    above_mm: float | None
-    checked: list[str]
-    note: str
-    initials: str
-    tried_at: str
-
-
 class FirstLayerView(View):
     """Tries of the first layer, and what follows from them."""
 
     calibration_id: str
     exposure_step_s: float
     layer_height_um: float
-    tries: list[TryView]
+    tries: list[stages.BaseTry]
     grips: list[str] = Field(description="What each rating means, 0 to 4")
     advice: FirstLayerResult
     normal_exposure_s: float | None = Field(description="What the multiple is taken of")
@@ -85,7 +69,7 @@ def view(work: UnitOfWork, calibration_id: str) -> FirstLayerView:
         calibration_id=row.id,
         exposure_step_s=printer.exposure_step_s,
         layer_height_um=row.layer_height_um,
-        tries=[TryView.model_validate(t) for t in tries],
+        tries=tries,
         grips=list(GRIPS),
         advice=advice,
         normal_exposure_s=normal,

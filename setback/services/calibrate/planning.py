@@ -150,7 +150,7 @@ def quote(work: UnitOfWork, arm_id: str, plan: PlanInput) -> Quote:
     if plan.way == "separate":
         return priced
     coupon = design_for(plan.kind, printer, settings, calibration.layer_height_um, plan.thickness_mm)
-    layout = lay(work, printer, coupon, plan.exposures_s, plan.repeats, _coupons_so_far(work, arm.id))
+    layout = lay(work, printer, coupon, plan.exposures_s, plan.repeats, store.coupons_so_far(work.db, arm.id))
     return _on_one_plate(priced, layout, coupon, printer)
 
 
@@ -325,7 +325,7 @@ def put_plan(work: UnitOfWork, arm_id: str, plan: PlanInput) -> Planned:
     settings = Settings.model_validate(arm.settings)
     coupon = design_for(priced.kind, printer, settings, calibration.layer_height_um, plan.thickness_mm)
     drawing_id = design_id(work, coupon)
-    number = _coupons_so_far(work, arm_id)
+    number = store.coupons_so_far(work.db, arm_id)
     planned = Planned(coupons=[], print_ids=[])
     shared = _new_print(work, arm, printer, priced, priced.duration_s, priced.volume_ml) if priced.plate else None
     spots: list[PlaceOnPlate | None] = [*priced.plate.places] if priced.plate else [None] * len(priced.coupons)
@@ -376,10 +376,6 @@ def _new_print(
     )
     insert(work.db, "plate", id=plate_id, print_id=print_id)
     return print_id, plate_id
-
-
-def _coupons_so_far(work: UnitOfWork, arm_id: str) -> int:
-    return int(work.db.execute("SELECT count(*) FROM coupon WHERE arm_id = ?", (arm_id,)).fetchone()[0])
 
 
 def _place(work: UnitOfWork, arm_id: str) -> tuple[store.Arm, store.Calibration, shelf.Printer]:

@@ -40,19 +40,9 @@ ENGINES: dict[str, Engine] = {
 MOST_KEPT = 200
 
 
-class KeptGuess(View):
+class KeptGuess(store.Kept):
     """A guess made when a campaign began, beside what it came to."""
 
-    calibration_id: str
-    calibration_code: str
-    material: str
-    printer: str
-    layer_height_um: float
-    guess_s: float
-    low_s: float
-    high_s: float
-    exposure_s: float
-    set_code: str
     off_pct: float
     inside: bool
 
@@ -181,7 +171,7 @@ def _parts_of_blends(
 ) -> dict[str, Parts]:
     """Blends among some materials that were never calibrated themselves and whose dyes' effect is known."""
     calibrated = {exposure.material for exposure in known_exposures}
-    rows: dict[str, list[blends.PartRow]] = {}
+    rows: dict[str, list[blends.BlendPart]] = {}
     for row in blends.parts(work.db, [m for m in material_ids if m not in calibrated]):
         rows.setdefault(row.blend_id, []).append(row)
     about = {
@@ -290,7 +280,7 @@ def track_record(work: UnitOfWork) -> TrackRecord:
     rows = store.kept(work.db, MOST_KEPT)
     views = [
         KeptGuess(
-            **{name: getattr(row, name) for name in _KEPT},
+            **vars(row),
             off_pct=100 * (row.exposure_s / row.guess_s - 1),
             inside=row.low_s <= row.exposure_s <= row.high_s,
         )
@@ -298,20 +288,6 @@ def track_record(work: UnitOfWork) -> TrackRecord:
     ]
     inside = sum(v.inside for v in views)
     return TrackRecord(guesses=views, inside=inside, total=len(views), said=_said(inside, len(views)))
-
-
-_KEPT = (
-    "calibration_id",
-    "calibration_code",
-    "material",
-    "printer",
-    "layer_height_um",
-    "guess_s",
-    "low_s",
-    "high_s",
-    "exposure_s",
-    "set_code",
-)
 
 
 def _said(inside: int, total: int) -> str:

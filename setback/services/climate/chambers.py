@@ -31,19 +31,6 @@ class HeaterInput(Contract):
     version: Version = None
 
 
-class HeaterView(View):
-    """A heater on the shelf."""
-
-    id: str
-    code: str
-    name: str
-    watts: float
-    cut_out: bool
-    thermostat: bool
-    version: int
-    retired_at: str | None
-
-
 class FitInput(Contract):
     """A stretch of a chamber probe's log in which the heater ran without a break."""
 
@@ -73,12 +60,12 @@ class ChamberFit(View):
     at: str
 
 
-def heaters(work: UnitOfWork) -> list[HeaterView]:
+def heaters(work: UnitOfWork) -> list[store.Heater]:
     """Heaters on the shelf, by name."""
-    return [HeaterView.model_validate(row) for row in store.heaters(work.db)]
+    return store.heaters(work.db)
 
 
-def add_heater(work: UnitOfWork, request: HeaterInput) -> HeaterView:
+def add_heater(work: UnitOfWork, request: HeaterInput) -> store.Heater:
     """Add a heater."""
     with work.write() as answer:
         free_name(work, "heater", request.name, None)
@@ -91,17 +78,17 @@ def add_heater(work: UnitOfWork, request: HeaterInput) -> HeaterView:
             created_at=work.now(),
             **request.model_dump(exclude={"version"}),
         )
-        return answer(HeaterView.model_validate(store.heater(work.db, heater_id)))
+        return answer(present(store.heater(work.db, heater_id), "heater"))
 
 
-def change_heater(work: UnitOfWork, heater_id: str, request: HeaterInput) -> HeaterView:
+def change_heater(work: UnitOfWork, heater_id: str, request: HeaterInput) -> store.Heater:
     """Change a heater."""
     with work.write() as answer:
         stored = present(store.heater(work.db, heater_id), "heater")
         same_version(stored.version, version_of(request.version), stored.name)
         free_name(work, "heater", request.name, heater_id)
         update(work.db, "heater", heater_id, version=stored.version + 1, **request.model_dump(exclude={"version"}))
-        return answer(HeaterView.model_validate(store.heater(work.db, heater_id)))
+        return answer(present(store.heater(work.db, heater_id), "heater"))
 
 
 def fits(work: UnitOfWork) -> list[ChamberFit]:

@@ -62,23 +62,6 @@ class SuccessView(View):
     missing: str | None
 
 
-class ClimateMaterial(View):
-    """A material with what is known of its climate."""
-
-    id: str
-    name: str
-    flow_readings: int
-    temperatures: int = Field(description="Different bands of its issued sets")
-
-
-class PrintedMaterial(View):
-    """A material that was printed at known temperatures."""
-
-    material_id: str
-    name: str
-    prints: int
-
-
 def effect(work: UnitOfWork, material_id: str, drawn: bool = False) -> EffectView:
     """Fit the largest group of one printer, layer height and policy: issued sets, and check coupons that passed.
 
@@ -148,14 +131,14 @@ def success(work: UnitOfWork, material_id: str, query: SuccessQuery) -> SuccessV
     )
 
 
-def materials(work: UnitOfWork) -> list[ClimateMaterial]:
+def materials(work: UnitOfWork) -> list[store.KnownMaterial]:
     """What can be asked about, with how much is known of it."""
-    return [ClimateMaterial.model_validate(row) for row in store.materials(work.db)]
+    return store.materials(work.db)
 
 
-def printed(work: UnitOfWork) -> list[PrintedMaterial]:
+def printed(work: UnitOfWork) -> list[store.PrintedMaterial]:
     """Materials whose prints of parts are in the log, the most printed first."""
-    return [PrintedMaterial.model_validate(row) for row in store.printed_materials(work.db)]
+    return store.printed_materials(work.db)
 
 
 def _points(points: list[EffectPoint]) -> list[ExposureAt]:

@@ -33,24 +33,13 @@ class FlowQuery(Contract):
     unit: Unit | None = Field(None, description="Of the curve, when there are readings in both")
 
 
-class FlowReading(View):
-    """One reading of flow."""
-
-    id: str
-    temp_c: float
-    value: float
-    unit: str
-    initials: str | None
-    at: str
-
-
 class FlowView(View):
     """Readings of flow and the curve through them."""
 
     material_id: str
     material: str
     unit: Unit
-    readings: list[FlowReading]
+    readings: list[store.FlowReading]
     result: ViscosityCurveResult | None
     missing: str | None
 
@@ -81,13 +70,13 @@ def flow(work: UnitOfWork, material_id: str, query: FlowQuery) -> FlowView:
         material_id=material_id,
         material=material.name,
         unit=unit,
-        readings=[FlowReading.model_validate(r) for r in rows],
+        readings=rows,
         result=result,
         missing=missing,
     )
 
 
-def add(work: UnitOfWork, request: FlowInput) -> FlowReading:
+def add(work: UnitOfWork, request: FlowInput) -> store.FlowReading:
     """Note a reading of flow."""
     with work.write() as answer:
         live_material(work, request.material_id)
@@ -101,14 +90,13 @@ def add(work: UnitOfWork, request: FlowInput) -> FlowReading:
             **request.model_dump(),
         )
         rows = store.flows(work.db, request.material_id)
-        return answer(FlowReading.model_validate(next(r for r in rows if r.id == reading_id)))
+        return answer(next(r for r in rows if r.id == reading_id))
 
 
 def withdraw(work: UnitOfWork, reading_id: str, withdrawal: Withdrawal | None) -> FlowReadingState:
     """Take a reading out with a reason; None puts it back."""
     with work.write() as answer:
-        row = work.db.execute("SELECT id FROM flow_reading WHERE id = ?", (reading_id,)).fetchone()
-        present(row, "reading")
+        present(store.flow_material(work.db, reading_id), "reading")
         at = work.now() if withdrawal else None
         update(
             work.db,
@@ -128,7 +116,7 @@ class FlowReadingState(View):
 
 
 def _curve(
-    rows: list[store.FlowRow], unit: Unit, target: float | None
+    rows: list[store.FlowReading], unit: Unit, target: float | None
 ) -> tuple[ViscosityCurveResult | None, str | None]:
     """The curve, or what is wrong with the readings: they stay on the page to be withdrawn."""
     seconds = unit == "s"

@@ -15,7 +15,7 @@ from ...core.climate.logger import LoggerFile, LoggerMapping, Reading, gaps, loo
 from ...core.contract import Contract, Problem
 from ...store.climate import probes as store
 from ...store.database import files_beside
-from ...store.rows import insert, update
+from ...store.rows import delete, insert, update
 from ..unit_of_work import Conflict, UnitOfWork, View, iso, present
 from .probes import moment
 
@@ -216,4 +216,4 @@ def _forget_old(work: UnitOfWork) -> None:
     for stored in store.old_files(work.db, before):
         _path(work, stored.path).unlink(missing_ok=True)
         with work.keeping():
-            work.db.execute("DELETE FROM probe_file WHERE id = ?", (stored.id,))
+            delete(work.db, "probe_file", stored.id)

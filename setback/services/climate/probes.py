@@ -57,19 +57,9 @@ class ProbeNow(View):
     fresh: bool
 
 
-class ProbeView(View):
+class ProbeView(store.ProbeRow):
     """A probe with its newest sample."""
 
-    id: str
-    code: str
-    name: str
-    place: str
-    printer_id: str | None
-    printer: str | None
-    driver: str
-    note: str
-    version: int
-    retired_at: str | None
     now: ProbeNow | None
     first_at: str | None
     last_at: str | None
@@ -156,7 +146,9 @@ def change(work: UnitOfWork, probe_id: str, request: ProbeInput) -> ProbeView:
 def retire(work: UnitOfWork, probe_id: str, back: bool = False) -> ProbeView:
     """Take a probe out of the lists, or bring it back."""
     with work.write() as answer:
-        present(store.probe(work.db, probe_id), "probe")
+        row = present(store.probe(work.db, probe_id), "probe")
+        if back:
+            free_name(work, "probe", row.name, probe_id)
         update(work.db, "probe", probe_id, retired_at=None if back else work.now())
         return answer(probe(work, probe_id))
 
@@ -309,11 +301,8 @@ def _view(work: UnitOfWork, row: store.ProbeRow, newest: store.Latest | None) ->
             fresh=age <= FRESH_S,
         )
     return ProbeView(
-        **{name: getattr(row, name) for name in _OWN},
+        **vars(row),
         now=now,
         first_at=moment(ends[0]) if ends else None,
         last_at=moment(ends[1]) if ends else None,
     )
-
-
-_OWN = ("id", "code", "name", "place", "printer_id", "printer", "driver", "note", "version", "retired_at")

@@ -13,7 +13,7 @@ from pydantic import Field
 from ... import __version__
 from ...core.contract import Contract, Problem
 from ...report.bundle import BadBundle, Bundle, Part, part_json, schema_of, write_bundle
-from ...store.database import files_beside
+from ...store.database import files_beside, reading
 from ...store.lab import bundles as store
 from ..lab import records
 from ..unit_of_work import Conflict, UnitOfWork, View, present
@@ -32,16 +32,6 @@ class BundleFile(View):
     rows: int
     made_at: str
     setback: str
-
-
-class TableStanding(View):
-    """What a bundle brings to one table."""
-
-    table: str
-    new: int
-    same: int
-    conflicting: int
-    examples: list[str] = Field(description="Codes or names of some that conflict")
 
 
 class BundleOrder(Contract):
@@ -64,23 +54,17 @@ def export(work: UnitOfWork, progress: Progress, request: dict[str, Any]) -> dic
 
 def write_to(work: UnitOfWork, path: Path, progress: Progress) -> dict[str, Any]:
     """Write a bundle to a path."""
-    reading = sqlite3.connect(work.db.execute("PRAGMA database_list").fetchone()[2], isolation_level=None)
-    reading.row_factory = sqlite3.Row
-    # One moment for all tables, while others go on writing.
-    reading.execute("BEGIN")
-    try:
-        names = store.tables(reading)
+    with reading(work.db) as db:
+        names = store.tables(db)
         done = iter(range(len(names)))
         return write_bundle(
             path,
-            store.schema_version(reading),
+            store.schema_version(db),
             __version__,
             work.now(),
-            (_table(reading, name) for name in names),
+            (_table(db, name) for name in names),
             lambda name: progress(next(done) / len(names), name.replace("_", " ")),
         )
-    finally:
-        reading.close()
 
 
 def _table(db: sqlite3.Connection, name: str) -> tuple[str, dict[str, Any], Callable[[], Iterable[dict[str, Any]]]]:
@@ -99,11 +83,10 @@ def exported(work: UnitOfWork, name: str) -> Path:
 
 def part(work: UnitOfWork, kind: Literal["material", "parameter_set"], row_id: str) -> Made:
     """One material or set as a JSON file that another lab can take in."""
-    row = work.db.execute(f"SELECT id, code FROM {kind} WHERE id = ? OR code = ?", (row_id, row_id)).fetchone()
-    present_row = present(row, kind.replace("_", " "))
-    tables = store.part(work.db, kind, present_row[0])
+    own_id, code = present(store.id_and_code(work.db, kind, row_id), kind.replace("_", " "))
+    tables = store.part(work.db, kind, own_id)
     content = part_json(store.schema_version(work.db), __version__, work.now(), tables)
-    return Made(content, "application/json", f"{present_row[1]}.json", "", 0.0)
+    return Made(content, "application/json", f"{code}.json", "", 0.0)
 
 
 def opened(path: Path) -> Bundle | Part:
@@ -189,11 +172,9 @@ def import_from(work: UnitOfWork, bundle: Bundle | Part, progress: Progress) -> 
             raise Conflict(f"Some records are here already and say something else: {conflicts}. Nothing was kept.")
         progress(0.9, "Keeping them")
         with work.write():
-            work.db.execute("PRAGMA defer_foreign_keys = ON")
             try:
-                for table in bundle.tables:
-                    store.keep(work.db, table)
-            except sqlite3.IntegrityError as error:
+                store.keep_all(work.db, bundle.tables)
+            except store.DoesNotFit as error:
                 raise Conflict(f"A record does not fit: {error}. Nothing was kept.") from None
             lost = store.astray(work.db)
             if lost is not None:
@@ -206,7 +187,7 @@ def import_from(work: UnitOfWork, bundle: Bundle | Part, progress: Progress) -> 
     return _told(compared)
 
 
-def read_in(work: UnitOfWork, bundle: Bundle | Part, progress: Progress) -> list[store.Compared]:
+def read_in(work: UnitOfWork, bundle: Bundle | Part, progress: Progress) -> list[store.TableStanding]:
     """Stage every table and hold it against what is there.
 
     Raises
@@ -229,8 +210,8 @@ def read_in(work: UnitOfWork, bundle: Bundle | Part, progress: Progress) -> list
     return compared
 
 
-def _told(compared: list[store.Compared]) -> dict[str, Any]:
-    tables = [TableStanding.model_validate(t).model_dump() for t in compared if t.new or t.same or t.conflicting]
+def _told(compared: list[store.TableStanding]) -> dict[str, Any]:
+    tables = [t.model_dump() for t in compared if t.new or t.same or t.conflicting]
     totals = {k: sum(getattr(t, k) for t in compared) for k in ("new", "same", "conflicting")}
     return {"tables": tables, **totals}
 

@@ -6,7 +6,6 @@ import json
 import logging
 import threading
 from collections.abc import Callable
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, Literal
 
@@ -14,8 +13,9 @@ from pydantic import Field
 
 from ...core.contract import Contract, Problem
 from ...store.database import connect, writing
-from ...store.prints import virtual as stored
-from ...store.rows import insert, one, update
+from ...store.lab import jobs as store
+from ...store.prints import virtual as virtual_prints
+from ...store.rows import insert, update
 from ..climate import imports, probes
 from ..files import bundles
 from ..prints import virtual
@@ -32,22 +32,6 @@ PROBES_EVERY_S = 60.0
 
 class Cancelled(Exception):
     """The person asked for the job to stop."""
-
-
-@dataclass(frozen=True)
-class JobRow:
-    """A job as it is stored."""
-
-    id: str
-    kind: str
-    state: str
-    progress: float
-    message: str
-    input: dict[str, Any] | None
-    result: dict[str, Any] | None
-    cancel_asked: bool
-    created_at: str
-    ended_at: str | None
 
 
 class JobView(View):
@@ -104,7 +88,7 @@ def import_samples(work: UnitOfWork, probe_id: str, request: imports.ImportInput
 def queue(work: UnitOfWork, kind: str, request: dict[str, Any]) -> JobView:
     """Put work in the queue; a print under way is not queued twice."""
     with work.write() as answer:
-        if kind == "virtual-print" and request["print_id"] in stored.under_way(work.db):
+        if kind == "virtual-print" and request["print_id"] in virtual_prints.under_way(work.db):
             raise Conflict("This print is under way already.")
         job_id = work.new_id()
         insert(work.db, "job", id=job_id, kind=kind, state="queued", input=request, created_at=work.now())
@@ -113,7 +97,7 @@ def queue(work: UnitOfWork, kind: str, request: dict[str, Any]) -> JobView:
 
 def job(work: UnitOfWork, job_id: str) -> JobView:
     """One job."""
-    view = JobView.model_validate(present(_row(work, job_id), "job"))
+    view = JobView.model_validate(present(store.job(work.db, job_id), "job"))
     if view.state == "failed" and view.result is not None:
         return view.model_copy(update={"result": None, "fields": view.result["fields"]})
     return view
@@ -122,15 +106,11 @@ def job(work: UnitOfWork, job_id: str) -> JobView:
 def cancel(work: UnitOfWork, job_id: str) -> JobView:
     """Stop a job; nothing of it is kept."""
     with work.write() as answer:
-        row = present(_row(work, job_id), "job")
+        row = present(store.job(work.db, job_id), "job")
         if row.state not in ("queued", "running"):
             raise Conflict(f"This job is {row.state} already.")
         update(work.db, "job", job_id, cancel_asked=True)
         return answer(job(work, job_id))
-
-
-def _row(work: UnitOfWork, job_id: str) -> JobRow | None:
-    return one(work.db, JobRow, "SELECT * FROM job WHERE id = ?", (job_id,))
 
 
 class Worker:
@@ -156,9 +136,9 @@ class Worker:
         db = connect(self.path)
         work = self.make_work(db)
         with writing(db):
-            db.execute("UPDATE job SET state = 'failed', message = 'The server stopped.' WHERE state = 'running'")
+            store.cut_off(db)
         while not self._stopping:
-            row = one(db, JobRow, "SELECT * FROM job WHERE state = 'queued' ORDER BY created_at, rowid LIMIT 1")
+            row = store.next_queued(db)
             if row is None:
                 if not self.wake.wait(PROBES_EVERY_S):
                     probes.read_all(work)
@@ -167,12 +147,12 @@ class Worker:
             self._do(work, row)
         db.close()
 
-    def _do(self, work: UnitOfWork, row: JobRow) -> None:
+    def _do(self, work: UnitOfWork, row: store.JobRow) -> None:
         def progress(share: float, message: str) -> None:
             """Note how far a job is; raises when it was cancelled."""
             with writing(work.db):
                 update(work.db, "job", row.id, progress=min(share, 1.0), message=message)
-            stored = _row(work, row.id)
+            stored = store.job(work.db, row.id)
             if stored is not None and stored.cancel_asked:
                 raise Cancelled
 

@@ -10,13 +10,12 @@ from ...store import shelf
 from ...store.calibrate import guesses
 from ...store.lab import pages
 from ...store.sets import validity as store
+from ...store.shelf import Bottle, Printer
 from ..calibrate import prediction
 from ..climate.effect import effect
 from ..sets.checks import ChartView, printer_chart
 from ..sets.events import EventView, views
 from ..sets.validity import states
-from ..shelf.bottles import BottleView
-from ..shelf.printers import PrinterView
 from ..shelf.printers import printer as printer_view
 from ..unit_of_work import UnitOfWork, View, present
 
@@ -44,33 +43,6 @@ class SetLine(View):
     why: str | None
 
 
-class CampaignLine(View):
-    """A calibration on the page of a material or printer."""
-
-    id: str
-    code: str
-    material: str
-    printer: str
-    layer_height_um: float
-    opened_at: str
-    closed_at: str | None
-    set_code: str | None
-    squares: int
-
-
-class PrintLine(View):
-    """A print on the page of a material or printer."""
-
-    id: str
-    code: str
-    printer: str
-    set_code: str | None
-    printed_at: str
-    temp_c: float | None
-    outcome: str | None
-    seen: str
-
-
 class CurveLine(View):
     """What a material's depth squares say."""
 
@@ -95,10 +67,10 @@ class MaterialPage(View):
     curve: CurveLine
     temperature: TemperatureEffectResult | None
     temperature_missing: str | None
-    bottles: list[BottleView]
+    bottles: list[Bottle]
     events: list[EventView]
-    campaigns: list[CampaignLine]
-    prints: list[PrintLine]
+    campaigns: list[pages.CampaignLine]
+    prints: list[pages.PrintLine]
 
 
 class DefectLine(View):
@@ -114,7 +86,7 @@ class DefectLine(View):
 class PrinterPage(View):
     """Everything known of one printer."""
 
-    printer: PrinterView
+    printer: Printer
     sets: list[SetLine]
     axis_s: tuple[float, float] | None
     chart: ChartView
@@ -122,8 +94,8 @@ class PrinterPage(View):
     map_at: str | None
     defects: list[DefectLine]
     events: list[EventView]
-    campaigns: list[CampaignLine]
-    prints: list[PrintLine]
+    campaigns: list[pages.CampaignLine]
+    prints: list[pages.PrintLine]
 
 
 def material(work: UnitOfWork, material_id: str) -> MaterialPage:
@@ -151,10 +123,10 @@ def material(work: UnitOfWork, material_id: str) -> MaterialPage:
         ),
         temperature=warmth.result,
         temperature_missing=warmth.missing,
-        bottles=[BottleView.model_validate(b) for b in shelf.bottles(db, False, material_id, "", MOST)],
+        bottles=shelf.bottles(db, False, material_id, "", MOST),
         events=views(work, store.events_of_material(db, material_id, MOST)),
-        campaigns=[CampaignLine.model_validate(c) for c in pages.campaigns_of_material(db, material_id, MOST)],
-        prints=[PrintLine.model_validate(p) for p in pages.prints_of_material(db, material_id, MOST)],
+        campaigns=pages.campaigns_of_material(db, material_id, MOST),
+        prints=pages.prints_of_material(db, material_id, MOST),
     )
 
 
@@ -173,8 +145,8 @@ def printer(work: UnitOfWork, printer_id: str) -> PrinterPage:
         map_at=light_map.measured_at if light_map else None,
         defects=[DefectLine.model_validate(d) for d in plates.defects(db, printer_id)],
         events=views(work, store.events_of_printer(db, printer_id, MOST)),
-        campaigns=[CampaignLine.model_validate(c) for c in pages.campaigns_of_printer(db, printer_id, MOST)],
-        prints=[PrintLine.model_validate(p) for p in pages.prints_of_printer(db, printer_id, MOST)],
+        campaigns=pages.campaigns_of_printer(db, printer_id, MOST),
+        prints=pages.prints_of_printer(db, printer_id, MOST),
     )
 
 

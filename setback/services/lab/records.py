@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
+from ...store.lab import bundles
 from ...store.qualify import qualifications
 from ...store.sets import parameter_sets
 from ..unit_of_work import UnitOfWork
@@ -20,7 +21,7 @@ CHAINS: tuple[tuple[str, Any, str], ...] = (
 
 def verify(work: UnitOfWork, progress: Progress, request: dict[str, Any]) -> dict[str, Any]:
     """Walk every chain and find the first record that does not hash to what it says."""
-    totals = {name: _count(work, table) for name, _, table in CHAINS}
+    totals = {name: bundles.count(work.db, table) for name, _, table in CHAINS}
     every, checked = max(sum(totals.values()), 1), 0
     for _, store, _ in CHAINS:
         after, previous = 0, store.GENESIS
@@ -50,7 +51,3 @@ def in_words(summary: dict[str, Any]) -> str:
 
 def _plural(count: int, name: str) -> str:
     return f"{count} {name}{'' if count == 1 else 's'}"
-
-
-def _count(work: UnitOfWork, table: str) -> int:
-    return int(work.db.execute(f"SELECT count(*) FROM {table}").fetchone()[0])

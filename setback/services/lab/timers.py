@@ -23,17 +23,10 @@ class TimerInput(Contract):
     place: str | None = Field(None, max_length=200, pattern=r"^/", description="Page it belongs to")
 
 
-class TimerView(View):
+class TimerView(store.Timer):
     """A timer, and the seconds that are left."""
 
-    id: str
-    name: str
-    seconds: float
-    started_at: str
-    due_at: str
     left_s: float = Field(description="Below 0 when it is due")
-    place: str | None
-    ended_at: str | None
 
 
 class Timers(View):
@@ -98,12 +91,6 @@ def resume(work: UnitOfWork, timer_id: str) -> TimerView:
 def _view(work: UnitOfWork, row: store.Timer) -> TimerView:
     seconds_left = (datetime.fromisoformat(row.due_at.replace("Z", "+00:00")) - work.clock()).total_seconds()
     return TimerView(
-        id=row.id,
-        name=row.name,
-        seconds=row.seconds,
-        started_at=row.started_at,
-        due_at=row.due_at,
+        **vars(row),
         left_s=seconds_left,
-        place=row.place,
-        ended_at=row.ended_at,
     )

@@ -42,42 +42,6 @@ class PlateQuery(Contract):
     window_upper_s: Seconds | None = None
 
 
-class MapView(View):
-    """One map of the light."""
-
-    id: str
-    source: str
-    readings: list[list[float]]
-    reference_row: int | None
-    reference_column: int | None
-    note: str
-    initials: str
-    measured_at: str
-
-
-class DefectView(View):
-    """A mark on the screen or film."""
-
-    id: str
-    x_mm: float
-    y_mm: float
-    width_mm: float
-    height_mm: float
-    note: str
-    seen_at: str
-
-
-class PlateSet(View):
-    """A set of this printer, and how much of the plate it can use."""
-
-    code: str
-    material: str
-    layer_height_um: float
-    exposure_s: float
-    lower_s: float
-    upper_s: float
-
-
 class PlateView(View):
     """Everything known of a plate; ``result`` when an exposure and its window are given."""
 
@@ -85,10 +49,10 @@ class PlateView(View):
     printer: str
     plate_x_mm: float
     plate_y_mm: float
-    map: MapView | None
+    map: store.PlateMap | None
     result: PlateUniformityResult | None
-    defects: list[DefectView]
-    sets: list[PlateSet] = Field(description="Issued sets a plate can be judged at")
+    defects: list[store.Defect]
+    sets: list[store.PlateSet] = Field(description="Issued sets a plate can be judged at")
     grids: list[str] = Field(description="Grid coupons that are read and can become a map")
 
 
@@ -101,10 +65,10 @@ def plate(work: UnitOfWork, printer_id: str, query: PlateQuery) -> PlateView:
         printer=printer.name,
         plate_x_mm=printer.plate_x_mm,
         plate_y_mm=printer.plate_y_mm,
-        map=MapView.model_validate(newest) if newest else None,
+        map=newest if newest else None,
         result=result_of(newest, query) if newest else None,
-        defects=[DefectView.model_validate(d) for d in store.defects(work.db, printer_id)],
-        sets=[PlateSet.model_validate(s) for s in store.sets_of(work.db, printer_id)],
+        defects=store.defects(work.db, printer_id),
+        sets=store.sets_of(work.db, printer_id),
         grids=store.read_grids(work.db, printer_id),
     )
 

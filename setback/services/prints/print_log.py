@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints
 
@@ -15,7 +15,7 @@ from ...store.sets import parameter_sets
 from ..climate.gate import pass_gate
 from ..climate.probes import resin_at
 from ..shelf.entry import Note
-from ..unit_of_work import Conflict, UnitOfWork, View, present
+from ..unit_of_work import Conflict, UnitOfWork, present
 from .gates import check_gates
 
 Outcome = Literal["whole", "missing parts", "failed"]
@@ -48,43 +48,10 @@ class LogInput(Contract):
     outside_band: Note = Field("", description="Why it was printed outside the set's temperature band")
 
 
-class PrintedPart(View):
-    """Parts of one kind in a logged print."""
-
-    id: str
-    name: str
-    place: str
-    outcome: str
-
-
-class LogView(View):
+class LogView(prints.LoggedPrint):
     """A logged print."""
 
-    id: str
-    code: str
-    printer_id: str
-    printer: str
-    material: str | None
-    calibration_id: str | None
-    calibration_code: str | None
-    set_code: str | None
-    settings_note: str
-    printed_at: str
-    temp_c: float | None
-    temp_place: str | None
-    temp_end_c: float | None
-    outside_band: dict[str, Any] | None = Field(description="What was said of it, when it began outside its band")
-    volume_ml: float
-    duration_s: float
-    outcome: str | None
-    seen: str
-    initials: str | None
-    searched_at: str | None
-    lift_suppressed: bool
-    lift_back_at: str | None
-    coupons: int
-    specimens: int
-    parts: list[PrintedPart] = []
+    parts: list[prints.PrintedPart] = []
 
 
 def logged(work: UnitOfWork, before: str, limit: int, failed: bool = False) -> list[LogView]:
@@ -92,9 +59,9 @@ def logged(work: UnitOfWork, before: str, limit: int, failed: bool = False) -> l
     if before:
         present(prints.one_logged(work.db, before), "print")
     rows = prints.logged(work.db, before, limit, failed)
-    parts: dict[str, list[PrintedPart]] = {}
+    parts: dict[str, list[prints.PrintedPart]] = {}
     for part in prints.parts(work.db, [row.id for row in rows]):
-        parts.setdefault(part.print_id, []).append(PrintedPart.model_validate(part))
+        parts.setdefault(part.print_id, []).append(part)
     return [LogView.model_validate(row).model_copy(update={"parts": parts.get(row.id, [])}) for row in rows]
 
 
@@ -183,5 +150,5 @@ def lift_back(work: UnitOfWork, print_id: str) -> LogView:
 
 def _view(work: UnitOfWork, print_id: str) -> LogView:
     row = present(prints.one_logged(work.db, print_id), "print")
-    parts = [PrintedPart.model_validate(part) for part in prints.parts(work.db, [print_id])]
+    parts = prints.parts(work.db, [print_id])
     return LogView.model_validate(row).model_copy(update={"parts": parts})

@@ -57,7 +57,7 @@ def of_coupons(work: UnitOfWork, rows: list[calibrations.CouponRow]) -> dict[str
         return {}
     ids = sorted({row.coupon_id for row in rows_of})
     current = {r.coupon_id: r.id for r in readings.current(work.db, ids)}
-    features: dict[str, list[readings.FeatureRow]] = {}
+    features: dict[str, list[readings.ReadFeature]] = {}
     for feature in readings.features(work.db, list(current.values())):
         features.setdefault(feature.reading_id, []).append(feature)
     views: dict[str, list[BlindView]] = {}
@@ -67,7 +67,7 @@ def of_coupons(work: UnitOfWork, rows: list[calibrations.CouponRow]) -> dict[str
     return views
 
 
-def _view(row: store.BlindRow, first: list[readings.FeatureRow]) -> BlindView:
+def _view(row: store.BlindRow, first: list[readings.ReadFeature]) -> BlindView:
     comparison = None
     if row.features is not None and first:
         theirs = [ReadFeature.model_validate(f) for f in row.features]

@@ -71,7 +71,7 @@ def coupon_reads(work: UnitOfWork, rows: list[store.CouponRow], limits: Limits) 
     db = work.db
     ids = [row.id for row in rows]
     current = {r.coupon_id: r for r in readings.current(db, ids)}
-    features: dict[str, list[readings.FeatureRow]] = {}
+    features: dict[str, list[readings.ReadFeature]] = {}
     for feature in readings.features(db, [r.id for r in current.values()]):
         features.setdefault(feature.reading_id, []).append(feature)
     judgements = {j.coupon_id: j for j in readings.judgements(db, ids)}
@@ -103,7 +103,7 @@ def coupon_reads(work: UnitOfWork, rows: list[store.CouponRow], limits: Limits) 
     return reads
 
 
-def read_feature(row: readings.FeatureRow) -> ReadFeature:
+def read_feature(row: readings.ReadFeature) -> ReadFeature:
     """A stored feature as the core reads it."""
     return ReadFeature.model_validate(
         {

@@ -71,32 +71,10 @@ class ReasonInput(Contract):
     reason: Reason
 
 
-class FeatureView(View):
-    """One feature of a reading."""
-
-    feature_key: str
-    kind: str
-    side: str | None
-    axis: str | None
-    size_mm: float
-    state: str | None
-    measured_mm: float | None
-
-
-class ReadingView(View):
+class ReadingView(readings.Reading):
     """A reading with its features."""
 
-    id: str
-    initials: str
-    read_at: str
-    damaged: bool
-    unwashed: bool
-    uncured: bool
-    note: str
-    withdrawn: bool
-    supersedes_id: str | None
-    reason: str | None
-    features: list[FeatureView] = []
+    features: list[readings.ReadFeature] = []
 
 
 class JudgementView(View):
@@ -239,9 +217,7 @@ def coupon(work: UnitOfWork, id_or_code: str) -> CouponView:
     ]
     current = None
     if newest and not newest.withdrawn:
-        current = ReadingView.model_validate(newest).model_copy(
-            update={"features": [FeatureView.model_validate(f) for f in features]}
-        )
+        current = ReadingView.model_validate(newest).model_copy(update={"features": features})
     return CouponView(
         id=row.id,
         code=row.code,
@@ -428,14 +404,12 @@ def judge(work: UnitOfWork, id_or_code: str, request: JudgementInput) -> CouponV
     with work.write() as answer:
         technician = work.technician()
         row = present(store.coupon(work.db, id_or_code), "coupon")
-        sql = "SELECT coalesce(max(number), 0) FROM judgement WHERE coupon_id = ?"
-        number = work.db.execute(sql, (row.id,)).fetchone()[0] + 1
         insert(
             work.db,
             "judgement",
             id=work.new_id(),
             coupon_id=row.id,
-            number=number,
+            number=readings.next_judgement(work.db, row.id),
             include=request.include,
             verdict=request.verdict,
             reason=request.reason,

@@ -13,6 +13,7 @@ from ...core.contract import Contract, Problem
 from ...core.testing.methods import Field as MethodField
 from ...core.testing.methods import Method
 from ...store.calibrate import calibrations as coupon_store
+from ...store.database import piece_of_writing
 from ..testing.entry import SpecimenReadingInput, held_test
 from ..testing.entry import keep_reading as keep_specimen
 from ..unit_of_work import Conflict, NotFound, UnitOfWork, View, present
@@ -153,20 +154,15 @@ def _sheet(
 
 
 def _tried(work: UnitOfWork, rows: list[tuple[int, dict[str, str]]], keep: Callable[..., None]) -> str | None:
-    work.db.execute("SAVEPOINT piece")
     try:
-        keep(rows)
+        with piece_of_writing(work.db):
+            keep(rows)
     except Problem as problem:
-        work.db.execute("ROLLBACK TO piece")
         return next(iter(problem.fields.values()), problem.message)
     except (Conflict, NotFound) as refused:
-        work.db.execute("ROLLBACK TO piece")
         return str(refused)
     except ValueError:
-        work.db.execute("ROLLBACK TO piece")
         return "A state is formed, partial, absent or lost; a measured value is a number."
-    finally:
-        work.db.execute("RELEASE piece")
     return None
 
 

@@ -14,6 +14,7 @@ from ...core.testing.methods import METHODS
 from ...store import shelf
 from ...store import testing as tests
 from ...store.calibrate import calibrations as store
+from ...store.calibrate.calibrations import CalibrationListed
 from ...store.calibrate.guesses import GuessRow
 from ...store.reading import blind
 from ...store.sets import validity as lives
@@ -52,17 +53,6 @@ class BoardPrinter(View):
     pixel_um: float
     screen_hours: float
     light_engine: str
-
-
-class BoardMaterial(View):
-    """A material's row."""
-
-    id: str
-    name: str
-    kind: str
-    family: str | None
-    opacity: str | None
-    colour: str | None
 
 
 class Cell(View):
@@ -115,7 +105,7 @@ class Board(View):
     layer_heights_um: list[float]
     families: list[str]
     printers: list[BoardPrinter]
-    materials: list[BoardMaterial]
+    materials: list[shelf.BoardMaterial]
     more_after: str | None = Field(description="Ask for what comes after this name; None when all is shown")
     cells: list[Cell]
     axis_s: tuple[float, float] | None = Field(description="Common exposure axis of the small strips")
@@ -158,7 +148,7 @@ def board(work: UnitOfWork, query: BoardQuery) -> Board:
         layer_heights_um=heights,
         families=shelf.families(db),
         printers=[BoardPrinter.model_validate(p) for p in printers],
-        materials=[BoardMaterial.model_validate(r) for r in rows],
+        materials=rows,
         more_after=rows[-1].name if more and rows else None,
         cells=cells,
         axis_s=(min(ends) / 1.15, max(ends) * 1.15) if ends else None,
@@ -178,7 +168,7 @@ def board(work: UnitOfWork, query: BoardQuery) -> Board:
 def _cells(
     sets: list[lives.LivingSet],
     lived: dict[str, Validity],
-    open_rows: list[store.Listed],
+    open_rows: list[CalibrationListed],
     guesses: dict[tuple[str, str], GuessRow],
 ) -> list[Cell]:
     """An issued set first, then a campaign under way, then a guess."""
@@ -239,7 +229,7 @@ def _words(cause: Cause) -> str:
     return f"{cause.name}. {cause.detail}".strip() if cause.detail else f"{cause.name}."
 
 
-def _first_task(materials: list[shelf.BoardRow], printers: list[shelf.Printer]) -> list[Task]:
+def _first_task(materials: list[shelf.BoardMaterial], printers: list[shelf.Printer]) -> list[Task]:
     """Nothing was ever calibrated here: where all the rest begins."""
     if not materials or not printers:
         return []
@@ -372,7 +362,7 @@ def _test_tasks(waiting: list[tests.AtTheBench]) -> list[Task]:
     return tasks
 
 
-def _print_tasks(open_rows: list[store.Listed]) -> list[Task]:
+def _print_tasks(open_rows: list[CalibrationListed]) -> list[Task]:
     return [
         Task(
             kind="print",

@@ -160,13 +160,8 @@ def card(work: UnitOfWork, id_or_code: str) -> SetCard:
     bottle = shelf.bottle(db, row.bottle_id) if row.bottle_id else None
     route = shelf.finish_route_version(db, row.finish_route_version_id) if row.finish_route_version_id else None
     calibration = present(store.calibration(db, row.calibration_id), "calibration")
-    sql = "SELECT initials FROM technician WHERE id = ?"
     window = WindowResult.model_validate(row.result)
-    versions = db.execute(
-        "SELECT version, code FROM parameter_set WHERE material_id = ? AND printer_id = ? AND layer_height_um = ? "
-        "ORDER BY version DESC",
-        (row.material_id, row.printer_id, row.layer_height_um),
-    ).fetchall()
+    versions = parameter_sets.versions(db, row.material_id, row.printer_id, row.layer_height_um)
     made_of = prints.confirmations(db, row.calibration_id)
     at_this = [c for c in made_of if abs(c.exposure_s - row.exposure_s) < 1e-9]
     usable, basis = _usable(work, row, window.window)
@@ -179,8 +174,8 @@ def card(work: UnitOfWork, id_or_code: str) -> SetCard:
         usable_basis=basis,
         evidence=_evidence(work, row, [str(c["label"]) for c in _coupons(row.input)]),
         **{name: getattr(row, name) for name in _OWN},
-        versions=[(v[0], v[1]) for v in versions],
-        newest=versions[0][0] == row.version,
+        versions=list(versions.items()),
+        newest=max(versions) == row.version,
         material=material.name,
         maker=resin.maker if resin else None,
         printer=printer.name,
@@ -199,7 +194,7 @@ def card(work: UnitOfWork, id_or_code: str) -> SetCard:
         calibration_code=calibration.code,
         coupons=[str(c["label"]) for c in _coupons(row.input)],
         window=window,
-        initials=db.execute(sql, (row.technician_id,)).fetchone()[0],
+        initials=shelf.initials(db, row.technician_id),
     )
     return card_view.model_copy(update={"lines": card_lines(card_view)})
 

@@ -11,7 +11,7 @@ from ...core.status.check_dose import Dose, beyond_window, dose_seen
 from ...core.window.contract import WindowResult
 from ...store.calibrate import calibrations as store
 from ...store.reading import readings
-from ...store.rows import insert
+from ...store.rows import delete, insert
 from ...store.sets import parameter_sets
 from ..reading.coupon_evidence import FAULTS, read_feature
 from ..unit_of_work import UnitOfWork
@@ -22,7 +22,7 @@ def refresh_check(work: UnitOfWork, row: store.CouponRow) -> None:
     if row.check_of is None:
         return
     db = work.db
-    db.execute("DELETE FROM check_result WHERE coupon_id = ?", (row.id,))
+    delete(db, "check_result", row.id, key="coupon_id")
     set_row = parameter_sets.parameter_set(db, row.check_of)
     current = readings.current(db, [row.id])
     if set_row is None or not current or row.gone_at is not None:
@@ -45,7 +45,6 @@ def refresh_check(work: UnitOfWork, row: store.CouponRow) -> None:
         verdict, judged_by = judgements[0].verdict, "the technician"
     if verdict is None:
         return
-    hours = db.execute("SELECT screen_hours FROM print WHERE id = ?", (row.print_id,)).fetchone()[0]
     insert(
         db,
         "check_result",
@@ -53,7 +52,7 @@ def refresh_check(work: UnitOfWork, row: store.CouponRow) -> None:
         parameter_set_id=set_row.id,
         printer_id=set_row.printer_id,
         at=reading.read_at,
-        screen_hours=hours,
+        screen_hours=store.screen_hours_at(db, row.print_id),
         off_pct=dose.off_pct if dose else None,
         verdict=verdict,
         passed=verdict == "ok",
@@ -64,12 +63,12 @@ def refresh_check(work: UnitOfWork, row: store.CouponRow) -> None:
 def rebuild(work: UnitOfWork) -> int:
     """Make every result again; how many check coupons there are."""
     with work.write():
-        codes = [str(row[0]) for row in work.db.execute("SELECT id FROM coupon WHERE check_of IS NOT NULL ORDER BY id")]
-        for coupon_id in codes:
+        ids = store.check_coupons(work.db)
+        for coupon_id in ids:
             row = store.coupon(work.db, coupon_id)
             if row is not None:
                 refresh_check(work, row)
-    return len(codes)
+    return len(ids)
 
 
 def _by_dose(

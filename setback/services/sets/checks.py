@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from pydantic import Field
 
 from ...core.printing.settings import Settings
@@ -99,7 +97,7 @@ def life(work: UnitOfWork, id_or_code: str) -> SetLife:
         if living_set
         else Validity(state="lapsed", causes=[], renewed_at=None, by_check=False),
         checks=[_check(c) for c in checks],
-        waiting=_waiting(work, row.id),
+        waiting=calibrations.unread_checks(work.db, row.id),
         cost=priced.coupons[0],
         re_range=ReRange(
             material_id=row.material_id,
@@ -110,12 +108,6 @@ def life(work: UnitOfWork, id_or_code: str) -> SetLife:
             exposures_s=exposures,
         ),
     )
-
-
-def _waiting(work: UnitOfWork, set_id: str) -> list[str]:
-    sql = f"""SELECT k.code FROM coupon k JOIN plate l ON l.id = k.plate_id JOIN print p ON p.id = l.print_id
-WHERE k.check_of = ? AND k.gone_at IS NULL AND p.status <> 'cancelled' AND NOT {calibrations.READ} ORDER BY k.code"""
-    return [str(row[0]) for row in work.db.execute(sql, (set_id,))]
 
 
 def plan(work: UnitOfWork, id_or_code: str) -> PlannedCheck:
@@ -133,7 +125,7 @@ def plan(work: UnitOfWork, id_or_code: str) -> PlannedCheck:
         printer = present(shelf.printer(work.db, row.printer_id), "printer")
         if printer.retired_at is not None:
             raise Conflict(f"{printer.name} is retired: nothing can be planned on it.")
-        waiting = _waiting(work, row.id)
+        waiting = calibrations.unread_checks(work.db, row.id)
         if waiting:
             raise Conflict(f"Check coupon {waiting[0]} of {row.code} is on its way already.")
         settings = Settings.model_validate(row.settings)
@@ -156,7 +148,7 @@ def plan(work: UnitOfWork, id_or_code: str) -> PlannedCheck:
             parameter_set_id=row.id,
         )
         insert(work.db, "plate", id=plate_id, print_id=print_id)
-        number: Any = work.db.execute("SELECT count(*) FROM coupon WHERE arm_id = ?", (row.arm_id,)).fetchone()[0]
+        number = calibrations.coupons_so_far(work.db, row.arm_id)
         insert(
             work.db,
             "coupon",

@@ -41,23 +41,10 @@ class EventInput(Contract):
     note: Note = ""
 
 
-class EventView(View):
+class EventView(store.EventRow):
     """An event, and what it does to sets."""
 
-    id: str
-    code: str
-    kind: str
     name: str
-    printer_id: str | None
-    printer: str | None
-    material: str | None
-    bottle: str | None
-    happened_at: str
-    screen_hours: float | None
-    note: str
-    initials: str
-    withdrawn_at: str | None
-    withdrawn_reason: str | None
 
 
 class Touched(View):
@@ -169,20 +156,8 @@ def views(work: UnitOfWork, rows: list[store.EventRow]) -> list[EventView]:
 def _view(row: store.EventRow, all_rules: dict[str, Rule]) -> EventView:
     name = all_rules[row.kind].name if row.kind in all_rules else row.kind
     return EventView(
-        id=row.id,
-        code=row.code,
-        kind=row.kind,
+        **vars(row),
         name=name,
-        printer_id=row.printer_id,
-        printer=row.printer,
-        material=row.material,
-        bottle=row.bottle,
-        happened_at=row.happened_at,
-        screen_hours=row.screen_hours,
-        note=row.note,
-        initials=row.initials,
-        withdrawn_at=row.withdrawn_at,
-        withdrawn_reason=row.withdrawn_reason,
     )
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import dataclasses
 from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints
@@ -109,7 +108,7 @@ def issue(work: UnitOfWork, calibration_id: str, request: IssueInput) -> SetCard
             hash="",
             outside_reason=outside,
         )
-        parameter_sets.append(db, dataclasses.replace(set_row, hash=parameter_sets.hash_of(set_row)))
+        parameter_sets.append(db, set_row.model_copy(update={"hash": parameter_sets.hash_of(set_row)}))
         return answer(card(work, set_row.id))
 
 

@@ -12,7 +12,7 @@ from ...core.contract import Contract, Problem
 from ...core.statistics.control_chart import ControlChartInput, ControlChartResult, control_chart
 from ...core.status.validity import Check, Happening, Rule, SetFacts, Validity, shipped_rules, validity
 from ...store import shelf
-from ...store.rows import insert
+from ...store.rows import delete, insert
 from ...store.sets import validity as store
 from ..unit_of_work import Conflict, UnitOfWork, View
 
@@ -72,14 +72,14 @@ def add_rule(work: UnitOfWork, rule: Rule) -> RulesView:
 def forget_rule(work: UnitOfWork, key: str) -> RulesView:
     """Back to what ships; a kind of the shop's own goes, while no event of it is on record."""
     with work.write() as answer:
-        if key not in shipped_rules() and work.db.execute("SELECT 1 FROM event WHERE kind = ?", (key,)).fetchone():
+        if key not in shipped_rules() and store.is_on_record(work.db, key):
             raise Conflict("Events of this kind are on record: it stays.")
-        work.db.execute("DELETE FROM validity_rule WHERE key = ?", (key,))
+        delete(work.db, "validity_rule", key, key="key")
         return answer(rules_view(work))
 
 
 def _keep(work: UnitOfWork, rule: Rule) -> None:
-    work.db.execute("DELETE FROM validity_rule WHERE key = ?", (rule.key,))
+    delete(work.db, "validity_rule", rule.key, key="key")
     insert(
         work.db,
         "validity_rule",

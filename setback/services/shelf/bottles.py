@@ -10,7 +10,7 @@ from ...core.contract import Contract, Problem
 from ...store import shelf
 from ...store.codes import next_code
 from ...store.rows import insert, update
-from ..unit_of_work import UnitOfWork, View, present, same_version
+from ..unit_of_work import UnitOfWork, present, same_version
 from .entry import Day, Name, Page, Version, live_material, version_of
 
 
@@ -27,37 +27,17 @@ class BottleInput(Contract):
     version: Version = None
 
 
-class BottleView(View):
-    """A bottle on the shelf."""
-
-    id: str
-    code: str
-    material_id: str
-    material: str
-    lot: str
-    received_on: str | None
-    opened_on: str | None
-    best_before: str | None
-    volume_ml: float
-    left_ml: float
-    last_shaken_at: str | None
-    version: int
-    created_at: str
-    retired_at: str | None
-
-
-def bottles(work: UnitOfWork, page: Page, material_id: str | None = None) -> list[BottleView]:
+def bottles(work: UnitOfWork, page: Page, material_id: str | None = None) -> list[shelf.Bottle]:
     """Bottles by code, of one material where it is asked for."""
-    rows = shelf.bottles(work.db, page.retired, material_id, page.after, page.limit)
-    return [BottleView.model_validate(row) for row in rows]
+    return shelf.bottles(work.db, page.retired, material_id, page.after, page.limit)
 
 
-def bottle(work: UnitOfWork, bottle_id: str) -> BottleView:
+def bottle(work: UnitOfWork, bottle_id: str) -> shelf.Bottle:
     """One bottle."""
-    return BottleView.model_validate(present(shelf.bottle(work.db, bottle_id), "bottle"))
+    return present(shelf.bottle(work.db, bottle_id), "bottle")
 
 
-def add_bottle(work: UnitOfWork, request: BottleInput) -> BottleView:
+def add_bottle(work: UnitOfWork, request: BottleInput) -> shelf.Bottle:
     """Add a bottle; it gets a code."""
     columns = _bottle_columns(request)
     with work.write() as answer:
@@ -67,7 +47,7 @@ def add_bottle(work: UnitOfWork, request: BottleInput) -> BottleView:
         return answer(bottle(work, bottle_id))
 
 
-def change_bottle(work: UnitOfWork, bottle_id: str, request: BottleInput) -> BottleView:
+def change_bottle(work: UnitOfWork, bottle_id: str, request: BottleInput) -> shelf.Bottle:
     """Change a bottle."""
     columns = _bottle_columns(request)
     with work.write() as answer:
@@ -80,7 +60,7 @@ def change_bottle(work: UnitOfWork, bottle_id: str, request: BottleInput) -> Bot
         return answer(bottle(work, bottle_id))
 
 
-def shaken(work: UnitOfWork, bottle_id: str) -> BottleView:
+def shaken(work: UnitOfWork, bottle_id: str) -> shelf.Bottle:
     """Note that a bottle was shaken now: settled pigment looks exactly like a wrong exposure."""
     with work.write() as answer:
         stored = bottle(work, bottle_id)

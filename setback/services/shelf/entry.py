@@ -37,9 +37,7 @@ class Page(Contract):
 
 def free_name(work: UnitOfWork, table: str, name: str, own_id: str | None) -> None:
     """Refuse a name that another row has."""
-    sql = f"SELECT id FROM {table} WHERE name = ? COLLATE NOCASE AND retired_at IS NULL"
-    row = work.db.execute(sql, (name,)).fetchone()
-    if row is not None and row[0] != own_id:
+    if shelf.id_of_name(work.db, table, name) not in (None, own_id):
         message = f"“{name}” is on the shelf already."
         raise Problem(message, {"name": message})
 

@@ -10,7 +10,7 @@ from ...core.contract import Contract
 from ...store import shelf
 from ...store.codes import next_code
 from ...store.rows import insert, update
-from ..unit_of_work import UnitOfWork, View, present, same_version
+from ..unit_of_work import UnitOfWork, present, same_version
 from .entry import Name, Page, Version, free_name, version_of
 
 
@@ -31,41 +31,17 @@ class FinishRouteInput(Contract):
     version: Version = None
 
 
-class FinishRouteView(View):
-    """A finish route in its newest version."""
-
-    id: str
-    code: str
-    name: str
-    created_at: str
-    retired_at: str | None
-    version: int
-    version_id: str
-    wash_fluid: str
-    wash_method: str
-    dirty_bath_min: float
-    clean_bath_min: float
-    dry_min: float
-    air_min: float
-    lamp: str
-    cure_min: float
-    cure_temp_c: float | None
-    supports_off: str
-    uses: int
-
-
-def finish_routes(work: UnitOfWork, page: Page) -> list[FinishRouteView]:
+def finish_routes(work: UnitOfWork, page: Page) -> list[shelf.FinishRoute]:
     """Finish routes, by name."""
-    rows = shelf.finish_routes(work.db, page.retired, page.after, page.limit)
-    return [FinishRouteView.model_validate(row) for row in rows]
+    return shelf.finish_routes(work.db, page.retired, page.after, page.limit)
 
 
-def finish_route(work: UnitOfWork, route_id: str) -> FinishRouteView:
+def finish_route(work: UnitOfWork, route_id: str) -> shelf.FinishRoute:
     """One finish route."""
-    return FinishRouteView.model_validate(present(shelf.finish_route(work.db, route_id), "finish route"))
+    return present(shelf.finish_route(work.db, route_id), "finish route")
 
 
-def add_finish_route(work: UnitOfWork, request: FinishRouteInput) -> FinishRouteView:
+def add_finish_route(work: UnitOfWork, request: FinishRouteInput) -> shelf.FinishRoute:
     """Add a finish route."""
     with work.write() as answer:
         free_name(work, "finish_route", request.name, None)
@@ -82,7 +58,7 @@ def add_finish_route(work: UnitOfWork, request: FinishRouteInput) -> FinishRoute
         return answer(finish_route(work, route_id))
 
 
-def change_finish_route(work: UnitOfWork, route_id: str, request: FinishRouteInput) -> FinishRouteView:
+def change_finish_route(work: UnitOfWork, route_id: str, request: FinishRouteInput) -> shelf.FinishRoute:
     """A change makes a new version: what was finished by the old one keeps it."""
     with work.write() as answer:
         stored = finish_route(work, route_id)

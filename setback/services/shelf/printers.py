@@ -10,7 +10,7 @@ from ...core.contract import Contract, Problem
 from ...store import shelf
 from ...store.codes import next_code
 from ...store.rows import insert, update
-from ..unit_of_work import UnitOfWork, View, present, same_version
+from ..unit_of_work import UnitOfWork, present, same_version
 from .entry import Name, Note, Page, Version, free_name, version_of
 
 
@@ -35,43 +35,17 @@ class PrinterInput(Contract):
     version: Version = None
 
 
-class PrinterView(View):
-    """A printer in this lab."""
-
-    id: str
-    code: str
-    name: str
-    light_engine: str
-    light_power_adjustable: bool
-    pixel_um: float
-    plate_x_mm: float
-    plate_y_mm: float
-    vat_capacity_ml: float
-    fill_line_ml: float
-    exposure_step_s: float
-    screen_hours: float
-    several_exposures: bool
-    suppresses_lift: bool
-    delay_includes_motion: bool
-    simulated: bool
-    note: str
-    version: int
-    created_at: str
-    retired_at: str | None
-
-
-def printers(work: UnitOfWork, page: Page) -> list[PrinterView]:
+def printers(work: UnitOfWork, page: Page) -> list[shelf.Printer]:
     """Printers, by name."""
-    rows = shelf.printers(work.db, page.retired, page.after, page.limit)
-    return [PrinterView.model_validate(row) for row in rows]
+    return shelf.printers(work.db, page.retired, page.after, page.limit)
 
 
-def printer(work: UnitOfWork, printer_id: str) -> PrinterView:
+def printer(work: UnitOfWork, printer_id: str) -> shelf.Printer:
     """One printer."""
-    return PrinterView.model_validate(present(shelf.printer(work.db, printer_id), "printer"))
+    return present(shelf.printer(work.db, printer_id), "printer")
 
 
-def add_printer(work: UnitOfWork, request: PrinterInput) -> PrinterView:
+def add_printer(work: UnitOfWork, request: PrinterInput) -> shelf.Printer:
     """Add a printer."""
     _check_printer(request)
     with work.write() as answer:
@@ -88,7 +62,7 @@ def add_printer(work: UnitOfWork, request: PrinterInput) -> PrinterView:
         return answer(printer(work, printer_id))
 
 
-def change_printer(work: UnitOfWork, printer_id: str, request: PrinterInput) -> PrinterView:
+def change_printer(work: UnitOfWork, printer_id: str, request: PrinterInput) -> shelf.Printer:
     """Change a printer."""
     _check_printer(request)
     with work.write() as answer:

@@ -11,7 +11,7 @@ from ...core.printing.plausible import check_range
 from ...store import shelf
 from ...store.codes import next_code
 from ...store.rows import insert, update
-from ..unit_of_work import UnitOfWork, View, present, same_version
+from ..unit_of_work import UnitOfWork, present, same_version
 from .entry import Name, Page, Version, free_name, pair, version_of
 
 
@@ -42,49 +42,17 @@ class ResinInput(Contract):
     version: Version = None
 
 
-class ResinView(View):
-    """A resin on the shelf."""
-
-    id: str
-    code: str
-    name: str
-    version: int
-    created_at: str
-    retired_at: str | None
-    maker: str
-    line: str | None
-    colour: str
-    family: str
-    opacity: str
-    wash_class: str
-    chemistry: str
-    maker_low_s: float | None
-    maker_high_s: float | None
-    maker_temp_low_c: float | None
-    maker_temp_high_c: float | None
-    density_g_ml: float | None
-    price_per_l: float | None
-    heat_capacity_j_g_k: float | None
-    viscosity_mpa_s: float | None
-    vat_hours: float | None
-    may_be_mixed: bool | None
-    safety_sheet_url: str | None
-    bottles: int
-    left_ml: float
-
-
-def resins(work: UnitOfWork, page: Page) -> list[ResinView]:
+def resins(work: UnitOfWork, page: Page) -> list[shelf.Resin]:
     """Resins, by name."""
-    rows = shelf.resins(work.db, page.retired, page.after, page.limit)
-    return [ResinView.model_validate(row) for row in rows]
+    return shelf.resins(work.db, page.retired, page.after, page.limit)
 
 
-def resin(work: UnitOfWork, material_id: str) -> ResinView:
+def resin(work: UnitOfWork, material_id: str) -> shelf.Resin:
     """One resin."""
-    return ResinView.model_validate(present(shelf.resin(work.db, material_id), "resin"))
+    return present(shelf.resin(work.db, material_id), "resin")
 
 
-def add_resin(work: UnitOfWork, request: ResinInput) -> ResinView:
+def add_resin(work: UnitOfWork, request: ResinInput) -> shelf.Resin:
     """Add a resin."""
     _check_resin(request)
     with work.write() as answer:
@@ -103,7 +71,7 @@ def add_resin(work: UnitOfWork, request: ResinInput) -> ResinView:
         return answer(resin(work, material_id))
 
 
-def change_resin(work: UnitOfWork, material_id: str, request: ResinInput) -> ResinView:
+def change_resin(work: UnitOfWork, material_id: str, request: ResinInput) -> shelf.Resin:
     """Change a resin."""
     _check_resin(request)
     with work.write() as answer:
@@ -112,8 +80,7 @@ def change_resin(work: UnitOfWork, material_id: str, request: ResinInput) -> Res
         free_name(work, "material", request.name, material_id)
         update(work.db, "material", material_id, name=request.name, version=stored.version + 1)
         columns = request.model_dump(exclude={"name", "version"})
-        names = ", ".join(f"{name} = ?" for name in columns)
-        work.db.execute(f"UPDATE resin SET {names} WHERE material_id = ?", [*columns.values(), material_id])
+        shelf.change_resin(work.db, material_id, columns)
         return answer(resin(work, material_id))
 
 

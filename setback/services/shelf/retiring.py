@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from typing import Literal
 
+from ...store.calibrate.calibrations import open_code
 from ...store.rows import update
+from ...store.shelf import name_of
 from ..unit_of_work import Conflict, UnitOfWork, View, present
 from .entry import free_name
 
@@ -16,10 +18,7 @@ _TABLES = {
     "printers": ("printer", "name"),
     "finish-routes": ("finish_route", "name"),
 }
-_IN_WORK = {
-    "resins": "SELECT code FROM calibration WHERE material_id = ? AND closed_at IS NULL LIMIT 1",
-    "printers": "SELECT code FROM calibration WHERE printer_id = ? AND closed_at IS NULL LIMIT 1",
-}
+_IN_WORK: dict[str, Literal["material_id", "printer_id"]] = {"resins": "material_id", "printers": "printer_id"}
 
 
 class Retired(View):
@@ -35,9 +34,9 @@ def retire(work: UnitOfWork, kind: Kind, row_id: str) -> Retired:
     with work.write() as answer:
         _held(work, kind, row_id)
         if kind in _IN_WORK:
-            row = work.db.execute(_IN_WORK[kind], (row_id,)).fetchone()
-            if row is not None:
-                raise Conflict(f"Calibration {row[0]} is still open on it. Close that first.")
+            code = open_code(work.db, _IN_WORK[kind], row_id)
+            if code is not None:
+                raise Conflict(f"Calibration {code} is still open on it. Close that first.")
         update(work.db, table, row_id, retired_at=work.now())
         return answer(Retired(id=row_id, retired_at=work.now()))
 
@@ -55,5 +54,5 @@ def restore(work: UnitOfWork, kind: Kind, row_id: str) -> Retired:
 
 def _held(work: UnitOfWork, kind: Kind, row_id: str) -> str:
     table, column = _TABLES[kind]
-    row = work.db.execute(f"SELECT {column} FROM {table} WHERE id = ?", (row_id,)).fetchone()
-    return str(present(row, kind.removesuffix("s").replace("-", " "))[0])
+    name = name_of(work.db, table, column, row_id)
+    return present(name, kind.removesuffix("s").replace("-", " "))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from ...core.contract import Contract, Problem
 from ...store import shelf
 from ...store.rows import insert, update
-from ..unit_of_work import UnitOfWork, View
+from ..unit_of_work import UnitOfWork, present
 from .entry import Initials
 
 
@@ -15,20 +15,12 @@ class TechnicianInput(Contract):
     initials: Initials
 
 
-class TechnicianView(View):
-    """Somebody who works here."""
-
-    id: str
-    initials: str
-    retired_at: str | None
-
-
-def technicians(work: UnitOfWork) -> list[TechnicianView]:
+def technicians(work: UnitOfWork) -> list[shelf.Technician]:
     """Who works here, by initials."""
-    return [TechnicianView.model_validate(row) for row in shelf.technicians(work.db)]
+    return shelf.technicians(work.db)
 
 
-def add_technician(work: UnitOfWork, request: TechnicianInput) -> TechnicianView:
+def add_technician(work: UnitOfWork, request: TechnicianInput) -> shelf.Technician:
     """Add initials, or bring retired ones back."""
     with work.write() as answer:
         stored = shelf.technician_by_initials(work.db, request.initials)
@@ -38,4 +30,4 @@ def add_technician(work: UnitOfWork, request: TechnicianInput) -> TechnicianView
             update(work.db, "technician", stored.id, retired_at=None)
         else:
             insert(work.db, "technician", id=work.new_id(), initials=request.initials, created_at=work.now())
-        return answer(TechnicianView.model_validate(shelf.technician_by_initials(work.db, request.initials)))
+        return answer(present(shelf.technician_by_initials(work.db, request.initials), "technician"))

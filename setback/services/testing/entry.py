@@ -99,46 +99,19 @@ class PastRead(ReadView):
     withdrawn: bool
 
 
-class SpecimenView(View):
+class SpecimenView(store.SpecimenRow):
     """A specimen with its readings."""
 
-    id: str
-    code: str
     group: int
-    number: int
-    turn: int
-    place: str
-    gone_reason: str | None
     reads: list[ReadView] = Field(description="What counts now, in the order of what it is read against")
     past: list[PastRead] = Field(description="Superseded and withdrawn")
     photos: list[PhotoView]
 
 
-class GroupView(View):
+class GroupView(store.GroupRow):
     """A group of alike specimens."""
 
-    id: str
-    number: int
     name: str
-    material_id: str
-    material: str
-    material_kind: str
-    is_reference: bool
-    set_code: str | None
-    printer_id: str | None
-    printer: str | None
-    layer_height_um: float | None
-    exposure_s: float | None
-    route: str | None
-    cure_min: float | None
-    condition: str
-    orientation: str
-    supports: str
-    print_id: str | None
-    print_code: str | None
-    print_status: str | None
-    printed_at: str | None
-    cured_at: str | None
     ready: bool = Field(description="Printed and cured, or bought in")
     next_height_m: float | None = Field(description="Of a staircase")
 
@@ -166,19 +139,11 @@ class TestView(View):
     left: int
 
 
-class TestLine(View):
+class TestLine(store.ListedTest):
     """A test in the list."""
 
-    id: str
-    code: str
-    method: str
     method_name: str
     brief: str | None
-    materials: str
-    planned_at: str
-    closed_at: str | None
-    specimens: int
-    read: int
 
 
 @dataclass(frozen=True)
@@ -233,16 +198,9 @@ def tests(work: UnitOfWork, before: str, limit: int) -> list[TestLine]:
     brief_rows = briefs.versions(work.db, sorted({r.brief_version_id for r in rows if r.brief_version_id}))
     return [
         TestLine(
-            id=r.id,
-            code=r.code,
-            method=r.method,
+            **vars(r),
             method_name=known(r.method).name,
-            planned_at=r.planned_at,
             brief=brief_rows[r.brief_version_id].name if r.brief_version_id else None,
-            materials=r.materials or "",
-            closed_at=r.closed_at,
-            specimens=r.specimens,
-            read=r.read,
         )
         for r in rows
     ]
@@ -269,13 +227,8 @@ def _view(work: UnitOfWork, record: Held) -> TestView:
         photos[photo.specimen_id or ""].append(PhotoView.model_validate(photo))
     specimens = [
         SpecimenView(
-            id=s.id,
-            code=s.code,
+            **vars(s),
             group=numbers[s.group_id],
-            number=s.number,
-            turn=s.turn,
-            place=s.place,
-            gone_reason=s.gone_reason,
             photos=photos[s.id],
             reads=[_read(r, cured[s.group_id]) for r in record.current.get(s.id, [])],
             past=[
@@ -339,37 +292,15 @@ def hours_between(first: str | None, last: str) -> float | None:
 
 def _group(record: Held, row: store.GroupRow) -> GroupView:
     bought = row.material_kind == "reference"
-    return GroupView(
-        **{
-            k: getattr(row, k)
-            for k in (
-                "id",
-                "number",
-                "material_id",
-                "material",
-                "material_kind",
-                "is_reference",
-                "set_code",
-                "printer_id",
-                "printer",
-                "layer_height_um",
-                "condition",
-                "orientation",
-                "supports",
-                "print_id",
-                "print_code",
-                "print_status",
-                "printed_at",
-                "cured_at",
-            )
-        },
-        name=group_name(row),
-        exposure_s=row.exposure_s or row.set_exposure_s,
-        route=f"{row.route}, version {row.route_version}" if row.route else None,
-        cure_min=row.cure_min if row.cure_min is not None else row.route_cure_min,
-        ready=bought or row.print_id is None or (row.print_status == "printed" and row.cured_at is not None),
-        next_height_m=next_height(record, row) if record.method.pattern == "staircase" else None,
-    )
+    own = {
+        "name": group_name(row),
+        "exposure_s": row.exposure_s or row.set_exposure_s,
+        "route": f"{row.route}, version {row.route_version}" if row.route else None,
+        "cure_min": row.cure_min if row.cure_min is not None else row.route_cure_min,
+        "ready": bought or row.print_id is None or (row.print_status == "printed" and row.cured_at is not None),
+        "next_height_m": next_height(record, row) if record.method.pattern == "staircase" else None,
+    }
+    return GroupView.model_validate(vars(row) | own)
 
 
 def next_height(record: Held, group: store.GroupRow) -> float:
@@ -573,8 +504,7 @@ def reopen(work: UnitOfWork, test_id: str) -> TestView:
 
 def _planned_prints(work: UnitOfWork, test_id: str, before: Literal["planned", "cancelled"], after: str) -> None:
     """Prints nobody made yet are taken back with their test, and come back with it."""
-    sql = "UPDATE print SET status = ? WHERE status = ? AND id IN (SELECT print_id FROM test_group WHERE test_id = ?)"
-    work.db.execute(sql, (after, before, test_id))
+    store.move_prints(work.db, test_id, before, after)
 
 
 def _place(work: UnitOfWork, id_or_code: str) -> tuple[store.SpecimenRow, Held, store.GroupRow]:

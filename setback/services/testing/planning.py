@@ -236,7 +236,7 @@ def _looked_up(work: UnitOfWork, method: Method, plan: TestPlan) -> list[_Group]
                 printer=shelf.printer(work.db, set_row.printer_id) if set_row else None,
                 route=_route(work, route_id),
                 own_route=(group.finish_route_id in (None, set_route_id)) and group.cure_min is None,
-                price_per_l=_price(work, material.id),
+                price_per_l=shelf.price(work.db, material.id),
             )
         )
     same = Counter(
@@ -260,13 +260,6 @@ def _route(work: UnitOfWork, id_or_version: str | None) -> shelf.FinishRoute | N
     if id_or_version is None:
         return None
     return shelf.finish_route_version(work.db, id_or_version) or shelf.finish_route(work.db, id_or_version)
-
-
-def _price(work: UnitOfWork, material_id: str) -> float | None:
-    sql = """SELECT coalesce(r.price_per_l, b.price_per_l) FROM material m LEFT JOIN resin r ON r.material_id = m.id
-      LEFT JOIN reference_material b ON b.material_id = m.id WHERE m.id = ?"""
-    row = work.db.execute(sql, (material_id,)).fetchone()
-    return row[0] if row else None
 
 
 def _standing(group: _Group) -> Standing:

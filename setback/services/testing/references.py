@@ -11,7 +11,7 @@ from ...store import testing as store
 from ...store.codes import next_code
 from ...store.rows import insert
 from ..shelf.entry import Name, free_name
-from ..unit_of_work import UnitOfWork, View
+from ..unit_of_work import UnitOfWork
 
 
 class ReferenceInput(Contract):
@@ -24,22 +24,12 @@ class ReferenceInput(Contract):
     price_per_l: Annotated[float, Field(ge=0, le=100_000)] | None = None
 
 
-class ReferenceView(View):
-    """A bought-in reference."""
-
-    id: str
-    code: str
-    name: str
-    what: str
-    price_per_l: float | None
-
-
-def references(work: UnitOfWork) -> list[ReferenceView]:
+def references(work: UnitOfWork) -> list[store.Reference]:
     """Bought-in references."""
-    return [ReferenceView.model_validate(row) for row in store.references(work.db, 100)]
+    return store.references(work.db, 100)
 
 
-def add(work: UnitOfWork, request: ReferenceInput) -> ReferenceView:
+def add(work: UnitOfWork, request: ReferenceInput) -> store.Reference:
     """Add a bought-in reference."""
     with work.write() as answer:
         free_name(work, "material", request.name, None)
@@ -51,4 +41,4 @@ def add(work: UnitOfWork, request: ReferenceInput) -> ReferenceView:
         insert(
             work.db, "reference_material", material_id=material_id, what=request.what, price_per_l=request.price_per_l
         )
-        return answer(ReferenceView(id=material_id, code=code, **request.model_dump()))
+        return answer(store.Reference(id=material_id, code=code, **request.model_dump()))

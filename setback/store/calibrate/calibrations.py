@@ -3,14 +3,12 @@
 from __future__ import annotations
 
 import sqlite3
-from dataclasses import dataclass
-from typing import Any
+from typing import Any, Literal
 
-from ..rows import many, marks, one
+from ..rows import Row, first, many, marks, one
 
 
-@dataclass(frozen=True)
-class Calibration:
+class Calibration(Row):
     id: str
     code: str
     material_id: str
@@ -37,8 +35,7 @@ class Calibration:
     guess: dict[str, Any] | None
 
 
-@dataclass(frozen=True)
-class Listed:
+class CalibrationListed(Row):
     """A calibration in a list, with counts taken in the same query."""
 
     id: str
@@ -61,8 +58,7 @@ class Listed:
     issued_s: float | None
 
 
-@dataclass(frozen=True)
-class Arm:
+class Arm(Row):
     id: str
     calibration_id: str
     number: int
@@ -71,8 +67,7 @@ class Arm:
     created_at: str
 
 
-@dataclass(frozen=True)
-class CouponRow:
+class CouponRow(Row):
     id: str
     code: str
     arm_id: str
@@ -98,8 +93,7 @@ class CouponRow:
     check_of: str | None
 
 
-@dataclass(frozen=True)
-class Labelled:
+class Labelled(Row):
     """What a coupon's label carries."""
 
     code: str
@@ -112,8 +106,7 @@ class Labelled:
     arm: str
 
 
-@dataclass(frozen=True)
-class PrintRow:
+class PrintRow(Row):
     id: str
     code: str
     printer_id: str
@@ -130,8 +123,7 @@ class PrintRow:
     way: str
 
 
-@dataclass(frozen=True)
-class Design:
+class Design(Row):
     id: str
     kind: str
     parameters: dict[str, Any]
@@ -174,17 +166,17 @@ def calibration(db: sqlite3.Connection, calibration_id: str) -> Calibration | No
     return one(db, Calibration, f"{_CALIBRATION} WHERE c.id = ?", (calibration_id,))
 
 
-def listed(db: sqlite3.Connection, before: str, limit: int) -> list[Listed]:
+def listed(db: sqlite3.Connection, before: str, limit: int) -> list[CalibrationListed]:
     """Newest first; ``before`` is the opening time of the last one seen, or empty."""
     chosen = "SELECT id FROM calibration WHERE (? = '' OR opened_at < ?) ORDER BY opened_at DESC, id LIMIT ?"
-    return many(db, Listed, _LISTED.format(chosen=chosen), (before, before, limit))
+    return many(db, CalibrationListed, _LISTED.format(chosen=chosen), (before, before, limit))
 
 
-def open_at_height(db: sqlite3.Connection, layer_height_um: float, material_ids: list[str]) -> list[Listed]:
+def open_at_height(db: sqlite3.Connection, layer_height_um: float, material_ids: list[str]) -> list[CalibrationListed]:
     """Open calibrations of some materials at one layer height."""
     chosen = f"""SELECT id FROM calibration WHERE closed_at IS NULL AND layer_height_um = ?
   AND material_id IN ({marks(material_ids)})"""
-    return many(db, Listed, _LISTED.format(chosen=chosen), [layer_height_um, *material_ids])
+    return many(db, CalibrationListed, _LISTED.format(chosen=chosen), [layer_height_um, *material_ids])
 
 
 def layer_heights(db: sqlite3.Connection) -> list[float]:
@@ -242,8 +234,7 @@ def design_like(db: sqlite3.Connection, kind: str, parameters: str) -> Design | 
     return one(db, Design, "SELECT * FROM coupon_design WHERE kind = ? AND parameters = ?", (kind, parameters))
 
 
-@dataclass(frozen=True)
-class Waiting:
+class Waiting(Row):
     """A coupon printed and not yet read."""
 
     code: str
@@ -282,3 +273,32 @@ FROM coupon k JOIN coupon_design d ON d.id = k.design_id JOIN arm a ON a.id = k.
 JOIN calibration c ON c.id = a.calibration_id JOIN material m ON m.id = c.material_id
 JOIN printer p ON p.id = c.printer_id WHERE k.code IN ({marks(codes)})"""
     return many(db, Labelled, sql, codes)
+
+
+def coupons_so_far(db: sqlite3.Connection, arm_id: str) -> int:
+    """How many coupons an arm has had, with those that are gone."""
+    return int(first(db, "SELECT count(*) FROM coupon WHERE arm_id = ?", (arm_id,)))
+
+
+def open_code(db: sqlite3.Connection, column: Literal["material_id", "printer_id"], row_id: str) -> str | None:
+    """Code of a calibration that is open on a material or a printer."""
+    code = first(db, f"SELECT code FROM calibration WHERE {column} = ? AND closed_at IS NULL LIMIT 1", (row_id,))
+    return None if code is None else str(code)
+
+
+def screen_hours_at(db: sqlite3.Connection, print_id: str) -> float | None:
+    """Hours on the screen when a print was made."""
+    hours = first(db, "SELECT screen_hours FROM print WHERE id = ?", (print_id,))
+    return None if hours is None else float(hours)
+
+
+def check_coupons(db: sqlite3.Connection) -> list[str]:
+    """All check coupons, by id."""
+    return [str(row[0]) for row in db.execute("SELECT id FROM coupon WHERE check_of IS NOT NULL ORDER BY id")]
+
+
+def unread_checks(db: sqlite3.Connection, set_id: str) -> list[str]:
+    """Codes of a set's check coupons that wait to be printed or read."""
+    sql = f"""SELECT k.code FROM coupon k JOIN plate l ON l.id = k.plate_id JOIN print p ON p.id = l.print_id
+WHERE k.check_of = ? AND k.gone_at IS NULL AND p.status <> 'cancelled' AND NOT {READ} ORDER BY k.code"""
+    return [str(row[0]) for row in db.execute(sql, (set_id,))]

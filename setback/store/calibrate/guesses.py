@@ -3,13 +3,11 @@
 from __future__ import annotations
 
 import sqlite3
-from dataclasses import dataclass
 
-from ..rows import insert, many, marks
+from ..rows import Row, insert, many, marks
 
 
-@dataclass(frozen=True)
-class KnownRow:
+class KnownRow(Row):
     """The newest set of a pair at a layer height, as start-exposure knows it."""
 
     code: str
@@ -25,8 +23,7 @@ class KnownRow:
     temp_high_c: float | None
 
 
-@dataclass(frozen=True)
-class DepthRow:
+class DepthRow(Row):
     """A measured depth square of a material."""
 
     material_id: str
@@ -36,8 +33,7 @@ class DepthRow:
     thicknesses_mm: list[float]
 
 
-@dataclass(frozen=True)
-class GuessRow:
+class GuessRow(Row):
     material_id: str
     printer_id: str
     exposure_s: float
@@ -46,8 +42,7 @@ class GuessRow:
     basis: str
 
 
-@dataclass(frozen=True)
-class Kept:
+class Kept(Row):
     """A guess made when a campaign began, beside what it came to."""
 
     calibration_id: str

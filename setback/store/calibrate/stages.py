@@ -3,13 +3,11 @@
 from __future__ import annotations
 
 import sqlite3
-from dataclasses import dataclass
 
-from ..rows import many, marks, one
+from ..rows import Row, many, marks, one
 
 
-@dataclass(frozen=True)
-class DepthSquare:
+class DepthSquare(Row):
     id: str
     code: str
     calibration_id: str
@@ -19,8 +17,7 @@ class DepthSquare:
     gone_reason: str | None
 
 
-@dataclass(frozen=True)
-class DepthReading:
+class DepthReading(Row):
     id: str
     square_id: str
     thicknesses_mm: list[float]
@@ -32,8 +29,9 @@ class DepthReading:
     reason: str | None
 
 
-@dataclass(frozen=True)
-class BaseTryRow:
+class BaseTry(Row):
+    """One try of the first layer."""
+
     id: str
     code: str
     calibration_id: str
@@ -76,14 +74,14 @@ def depth_readings(db: sqlite3.Connection, square_ids: list[str]) -> list[DepthR
     )
 
 
-def base_tries(db: sqlite3.Connection, calibration_id: str) -> list[BaseTryRow]:
+def base_tries(db: sqlite3.Connection, calibration_id: str) -> list[BaseTry]:
     """Tries that count, oldest first."""
     sql = f"{_TRY} WHERE b.calibration_id = ? AND b.withdrawn_at IS NULL ORDER BY b.tried_at, b.rowid"
-    return many(db, BaseTryRow, sql, (calibration_id,))
+    return many(db, BaseTry, sql, (calibration_id,))
 
 
-def base_try(db: sqlite3.Connection, try_id: str) -> BaseTryRow | None:
-    return one(db, BaseTryRow, f"{_TRY} WHERE b.id = ?", (try_id,))
+def base_try(db: sqlite3.Connection, try_id: str) -> BaseTry | None:
+    return one(db, BaseTry, f"{_TRY} WHERE b.id = ?", (try_id,))
 
 
 def layer_heights(db: sqlite3.Connection) -> list[float]:

@@ -4,10 +4,9 @@ from __future__ import annotations
 
 import sqlite3
 from collections.abc import Iterable
-from dataclasses import dataclass
 from typing import Any
 
-from ..rows import many, marks, one
+from ..rows import Row, many, marks, one
 
 # Seconds. Each width holds a whole number of the one before; a screen shows at most some 1,500 steps.
 WIDTHS_S = (1800, 7200, 28_800, 86_400, 345_600)
@@ -59,8 +58,9 @@ def sum_up(db: sqlite3.Connection, probe: int, first_s: int, last_s: int) -> Non
         narrower = width
 
 
-@dataclass(frozen=True)
-class ProbeRow:
+class ProbeRow(Row):
+    """A probe with its newest sample."""
+
     number: int
     id: str
     code: str
@@ -75,8 +75,7 @@ class ProbeRow:
     retired_at: str | None
 
 
-@dataclass(frozen=True)
-class Latest:
+class Latest(Row):
     """The newest sample of a probe."""
 
     probe: int
@@ -85,8 +84,7 @@ class Latest:
     humidity_pct: float | None
 
 
-@dataclass(frozen=True)
-class FileRow:
+class FileRow(Row):
     id: str
     name: str
     path: str
@@ -96,8 +94,7 @@ class FileRow:
     imported_at: str | None
 
 
-@dataclass(frozen=True)
-class PrintMark:
+class PrintMark(Row):
     """A print as it stands on the trace."""
 
     id: str

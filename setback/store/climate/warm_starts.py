@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 import sqlite3
-from dataclasses import dataclass
 from typing import Any
 
-from ..rows import many, one
+from pydantic import Field
+
+from ..rows import Row, first, many, one
 
 
-@dataclass(frozen=True)
-class HeaterRow:
+class Heater(Row):
+    """A heater on the shelf."""
+
     id: str
     code: str
     name: str
@@ -21,8 +23,7 @@ class HeaterRow:
     retired_at: str | None
 
 
-@dataclass(frozen=True)
-class FitRow:
+class FitRow(Row):
     """What a chamber is, with the heater and the probe it was found by."""
 
     id: str
@@ -42,8 +43,9 @@ class FitRow:
     at: str
 
 
-@dataclass(frozen=True)
-class FlowRow:
+class FlowReading(Row):
+    """One reading of flow."""
+
     id: str
     material_id: str
     temp_c: float
@@ -53,8 +55,7 @@ class FlowRow:
     at: str
 
 
-@dataclass(frozen=True)
-class WarmStartRow:
+class WarmStartRow(Row):
     id: str
     code: str
     asked: dict[str, Any]
@@ -64,8 +65,7 @@ class WarmStartRow:
     begun_at: str | None
 
 
-@dataclass(frozen=True)
-class PrintsAtRow:
+class PrintsAtRow(Row):
     """Prints of parts of one material that began at one whole degree."""
 
     temp_c: float
@@ -73,8 +73,7 @@ class PrintsAtRow:
     made: int
 
 
-@dataclass(frozen=True)
-class CheckAt:
+class CheckAt(Row):
     """A check coupon with how warm it was and how far its dose seemed off."""
 
     set_code: str
@@ -88,19 +87,21 @@ class CheckAt:
     temp_c: float
 
 
-@dataclass(frozen=True)
-class Counted:
+class PrintedMaterial(Row):
+    """A material that was printed at known temperatures."""
+
     material_id: str
     name: str
     prints: int
 
 
-@dataclass(frozen=True)
-class KnownMaterial:
+class KnownMaterial(Row):
+    """A material with what is known of its climate."""
+
     id: str
     name: str
     flow_readings: int
-    temperatures: int
+    temperatures: int = Field(description="Different bands of its issued sets")
 
 
 _HEATER = "SELECT id, code, name, watts, cut_out, thermostat, version, retired_at FROM heater"
@@ -118,12 +119,12 @@ def materials(db: sqlite3.Connection) -> list[KnownMaterial]:
     return many(db, KnownMaterial, sql)
 
 
-def heaters(db: sqlite3.Connection) -> list[HeaterRow]:
-    return many(db, HeaterRow, f"{_HEATER} WHERE retired_at IS NULL ORDER BY name LIMIT 200")
+def heaters(db: sqlite3.Connection) -> list[Heater]:
+    return many(db, Heater, f"{_HEATER} WHERE retired_at IS NULL ORDER BY name LIMIT 200")
 
 
-def heater(db: sqlite3.Connection, heater_id: str) -> HeaterRow | None:
-    return one(db, HeaterRow, f"{_HEATER} WHERE id = ?", (heater_id,))
+def heater(db: sqlite3.Connection, heater_id: str) -> Heater | None:
+    return one(db, Heater, f"{_HEATER} WHERE id = ?", (heater_id,))
 
 
 _FIT = """SELECT f.*, r.name AS printer, h.name AS heater, t.initials FROM chamber_fit f
@@ -144,11 +145,11 @@ def fit(db: sqlite3.Connection, fit_id: str) -> FitRow | None:
     return one(db, FitRow, f"{_FIT_FIELDS} ({_FIT} WHERE f.id = ?)", (fit_id,))
 
 
-def flows(db: sqlite3.Connection, material_id: str) -> list[FlowRow]:
+def flows(db: sqlite3.Connection, material_id: str) -> list[FlowReading]:
     sql = """SELECT f.id, f.material_id, f.temp_c, f.value, f.unit, t.initials, f.at FROM flow_reading f
       LEFT JOIN technician t ON t.id = f.technician_id WHERE f.material_id = ? AND f.withdrawn_at IS NULL
       ORDER BY f.temp_c, f.at LIMIT 500"""
-    return many(db, FlowRow, sql, (material_id,))
+    return many(db, FlowReading, sql, (material_id,))
 
 
 _WARM = """SELECT w.id, w.code, w.asked, w.plan, t.initials, w.at, w.begun_at FROM warm_start w
@@ -185,11 +186,11 @@ def prints_elsewhere(db: sqlite3.Connection, material_id: str) -> int:
     return int(db.execute(f"SELECT count(*) {_OF_MATERIAL} AND p.temp_place <> 'resin'", (material_id,)).fetchone()[0])
 
 
-def printed_materials(db: sqlite3.Connection) -> list[Counted]:
+def printed_materials(db: sqlite3.Connection) -> list[PrintedMaterial]:
     """Materials with prints of parts, the most printed first."""
     sql = """SELECT m.id AS material_id, m.name, count(*) AS prints FROM parameter_set s JOIN material m ON m.id = s.material_id
       JOIN print p ON p.parameter_set_id = s.id WHERE p.outcome IS NOT NULL GROUP BY m.id ORDER BY prints DESC LIMIT 200"""
-    return many(db, Counted, sql)
+    return many(db, PrintedMaterial, sql)
 
 
 def checks_by_temperature(db: sqlite3.Connection, material_id: str) -> list[CheckAt]:
@@ -200,3 +201,9 @@ def checks_by_temperature(db: sqlite3.Connection, material_id: str) -> list[Chec
       JOIN printer r ON r.id = s.printer_id
       WHERE s.material_id = ? AND c.off_pct IS NOT NULL AND p.temp_c IS NOT NULL ORDER BY c.at LIMIT 500"""
     return many(db, CheckAt, sql, (material_id,))
+
+
+def flow_material(db: sqlite3.Connection, reading_id: str) -> str | None:
+    """The material that a reading of flow is of."""
+    material_id = first(db, "SELECT material_id FROM flow_reading WHERE id = ?", (reading_id,))
+    return None if material_id is None else str(material_id)

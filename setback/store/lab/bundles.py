@@ -7,6 +7,10 @@ from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any
 
+from pydantic import Field
+
+from ..rows import Row
+
 # What is only of this machine, or is made again: a row that is there already stays as it is.
 OWN = frozenset({"setting", "timer", "guess", "probe_step", "check_result", "code_counter"})
 # Work in the queue, files laid beside the database, answers to repeated requests: they never leave their machine. A bundle
@@ -32,15 +36,14 @@ class Column:
     key: bool
 
 
-@dataclass(frozen=True)
-class Compared:
+class TableStanding(Row):
     """How the rows of one table stand to those that are there."""
 
     table: str
     new: int
     same: int
     conflicting: int
-    examples: list[str]
+    examples: list[str] = Field(description="Codes or names of some that conflict")
 
 
 def tables(db: sqlite3.Connection) -> list[str]:
@@ -126,7 +129,7 @@ def stage(db: sqlite3.Connection, table: str, request: Iterable[Mapping[str, Any
     return total
 
 
-def compare(db: sqlite3.Connection, table: str) -> Compared:
+def compare(db: sqlite3.Connection, table: str) -> TableStanding:
     """Hold staged rows against those that are there: by key, and by everything else that must be unique."""
     table_columns = columns(db, table)
     key = " AND ".join(f"m.{c.name} = i.{c.name}" for c in table_columns if c.key)
@@ -136,7 +139,7 @@ def compare(db: sqlite3.Connection, table: str) -> Compared:
     alike = _count(db, f"temp.incoming_{table} i WHERE EXISTS (SELECT 1 FROM main.{table} m WHERE {same})")
     known_count = _count(db, f"temp.incoming_{table} i WHERE EXISTS (SELECT 1 FROM main.{table} m WHERE {key})")
     if table in OWN:
-        return Compared(table, incoming - known_count, known_count, 0, [])
+        return TableStanding(table=table, new=incoming - known_count, same=known_count, conflicting=0, examples=[])
     clashing = f"""(EXISTS (SELECT 1 FROM main.{table} m WHERE {key}) AND NOT EXISTS (SELECT 1 FROM main.{table} m WHERE {same}))
       {"".join(f" OR EXISTS (SELECT 1 FROM main.{table} m WHERE {clash} AND NOT ({key}))" for clash in _uniques(db, table))}"""
     bad = _count(db, f"temp.incoming_{table} i WHERE {clashing}")
@@ -145,7 +148,8 @@ def compare(db: sqlite3.Connection, table: str) -> Compared:
         next(c.name for c in table_columns if c.key),
     )
     sql = f"SELECT i.{label_column} FROM temp.incoming_{table} i WHERE {clashing} LIMIT 5"
-    return Compared(table, incoming - alike - bad, alike, bad, [str(row[0]) for row in db.execute(sql)])
+    examples = [str(row[0]) for row in db.execute(sql)]
+    return TableStanding(table=table, new=incoming - alike - bad, same=alike, conflicting=bad, examples=examples)
 
 
 def keep(db: sqlite3.Connection, table: str) -> int:
@@ -166,6 +170,32 @@ def keep(db: sqlite3.Connection, table: str) -> int:
                WHERE i.prefix = code_counter.prefix)) WHERE prefix IN (SELECT prefix FROM temp.incoming_code_counter)"""
         )
     return added
+
+
+class DoesNotFit(Exception):
+    """A row breaks a rule of the schema."""
+
+
+def keep_all(db: sqlite3.Connection, names: Iterable[str]) -> None:
+    """Take over the staged rows of tables, in whatever order they refer to each other.
+
+    Raises
+    ------
+    DoesNotFit
+        When a row breaks a rule of the schema.
+    """
+    db.execute("PRAGMA defer_foreign_keys = ON")
+    try:
+        for name in names:
+            keep(db, name)
+    except sqlite3.IntegrityError as error:
+        raise DoesNotFit(str(error)) from None
+
+
+def id_and_code(db: sqlite3.Connection, table: str, id_or_code: str) -> tuple[str, str] | None:
+    """Which row an id or a code means."""
+    row = db.execute(f"SELECT id, code FROM {table} WHERE id = ? OR code = ?", (id_or_code, id_or_code)).fetchone()
+    return None if row is None else (str(row[0]), str(row[1]))
 
 
 def forget(db: sqlite3.Connection, table: str) -> None:

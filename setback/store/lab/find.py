@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import sqlite3
-from dataclasses import dataclass
 
-from ..rows import many
+from ..rows import Row, many
 
 
-@dataclass(frozen=True)
-class Found:
+class Found(Row):
+    """A thing that was found, with the address of its page."""
+
     kind: str
     id: str
     code: str

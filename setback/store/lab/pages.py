@@ -3,13 +3,11 @@
 from __future__ import annotations
 
 import sqlite3
-from dataclasses import dataclass
 
-from ..rows import many
+from ..rows import Row, many
 
 
-@dataclass(frozen=True)
-class CampaignRow:
+class CampaignLine(Row):
     """A calibration in a material's or a printer's list."""
 
     id: str
@@ -23,8 +21,9 @@ class CampaignRow:
     squares: int
 
 
-@dataclass(frozen=True)
-class PrintedRow:
+class PrintLine(Row):
+    """A print on the page of a material or printer."""
+
     id: str
     code: str
     printer: str
@@ -45,24 +44,24 @@ SELECT p.id, p.code, r.name AS printer, s.code AS set_code, p.printed_at, p.temp
 FROM print p JOIN printer r ON r.id = p.printer_id LEFT JOIN parameter_set s ON s.id = p.parameter_set_id"""
 
 
-def campaigns_of_material(db: sqlite3.Connection, material_id: str, limit: int) -> list[CampaignRow]:
+def campaigns_of_material(db: sqlite3.Connection, material_id: str, limit: int) -> list[CampaignLine]:
     return many(
-        db, CampaignRow, f"{_CAMPAIGN} WHERE c.material_id = ? ORDER BY c.opened_at DESC LIMIT ?", (material_id, limit)
+        db, CampaignLine, f"{_CAMPAIGN} WHERE c.material_id = ? ORDER BY c.opened_at DESC LIMIT ?", (material_id, limit)
     )
 
 
-def campaigns_of_printer(db: sqlite3.Connection, printer_id: str, limit: int) -> list[CampaignRow]:
+def campaigns_of_printer(db: sqlite3.Connection, printer_id: str, limit: int) -> list[CampaignLine]:
     return many(
-        db, CampaignRow, f"{_CAMPAIGN} WHERE c.printer_id = ? ORDER BY c.opened_at DESC LIMIT ?", (printer_id, limit)
+        db, CampaignLine, f"{_CAMPAIGN} WHERE c.printer_id = ? ORDER BY c.opened_at DESC LIMIT ?", (printer_id, limit)
     )
 
 
-def prints_of_material(db: sqlite3.Connection, material_id: str, limit: int) -> list[PrintedRow]:
+def prints_of_material(db: sqlite3.Connection, material_id: str, limit: int) -> list[PrintLine]:
     """Prints logged with a set of the material, newest first."""
     sql = f"{_PRINTED} WHERE s.material_id = ? AND p.status = 'printed' ORDER BY p.printed_at DESC LIMIT ?"
-    return many(db, PrintedRow, sql, (material_id, limit))
+    return many(db, PrintLine, sql, (material_id, limit))
 
 
-def prints_of_printer(db: sqlite3.Connection, printer_id: str, limit: int) -> list[PrintedRow]:
+def prints_of_printer(db: sqlite3.Connection, printer_id: str, limit: int) -> list[PrintLine]:
     sql = f"{_PRINTED} WHERE p.printer_id = ? AND p.status = 'printed' ORDER BY p.printed_at DESC LIMIT ?"
-    return many(db, PrintedRow, sql, (printer_id, limit))
+    return many(db, PrintLine, sql, (printer_id, limit))

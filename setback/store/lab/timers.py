@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import sqlite3
-from dataclasses import dataclass
 
-from ..rows import many, one
+from ..rows import Row, many, one
 
 
-@dataclass(frozen=True)
-class Timer:
+class Timer(Row):
+    """A timer, and the seconds that are left."""
+
     id: str
     name: str
     seconds: float

@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 import sqlite3
-from dataclasses import dataclass
 from typing import Any
 
-from ..rows import many, marks, one
+from pydantic import Field
+
+from ..rows import Row, many, marks, one
 
 
-@dataclass(frozen=True)
-class LoggedPrint:
+class LoggedPrint(Row):
+    """A logged print."""
+
     id: str
     code: str
     printer_id: str
@@ -24,7 +26,7 @@ class LoggedPrint:
     temp_c: float | None
     temp_place: str | None
     temp_end_c: float | None
-    outside_band: dict[str, Any] | None
+    outside_band: dict[str, Any] | None = Field(description="What was said of it, when it began outside its band")
     volume_ml: float
     duration_s: float
     outcome: str | None
@@ -37,8 +39,9 @@ class LoggedPrint:
     specimens: int
 
 
-@dataclass(frozen=True)
-class Part:
+class PrintedPart(Row):
+    """Parts of one kind in a logged print."""
+
     id: str
     print_id: str
     name: str
@@ -46,8 +49,7 @@ class Part:
     outcome: str
 
 
-@dataclass(frozen=True)
-class Gate:
+class Gate(Row):
     """A print that holds up the next one on its printer."""
 
     kind: str
@@ -57,8 +59,7 @@ class Gate:
     printed_at: str
 
 
-@dataclass(frozen=True)
-class LastTemperature:
+class LastTemperature(Row):
     """How warm the start of a print was."""
 
     code: str
@@ -67,8 +68,7 @@ class LastTemperature:
     printed_at: str
 
 
-@dataclass(frozen=True)
-class Preparation:
+class Preparation(Row):
     id: str
     occasion: str
     ticked: list[str]
@@ -103,8 +103,10 @@ def one_logged(db: sqlite3.Connection, print_id: str) -> LoggedPrint | None:
     return one(db, LoggedPrint, f"{_LOGGED} WHERE p.id = ?", (print_id,))
 
 
-def parts(db: sqlite3.Connection, print_ids: list[str]) -> list[Part]:
-    return many(db, Part, f"SELECT * FROM print_part WHERE print_id IN ({marks(print_ids)}) ORDER BY rowid", print_ids)
+def parts(db: sqlite3.Connection, print_ids: list[str]) -> list[PrintedPart]:
+    return many(
+        db, PrintedPart, f"SELECT * FROM print_part WHERE print_id IN ({marks(print_ids)}) ORDER BY rowid", print_ids
+    )
 
 
 def gates(db: sqlite3.Connection, printer_id: str | None = None) -> list[Gate]:
@@ -138,8 +140,9 @@ def latest_preparation(db: sqlite3.Connection, calibration_id: str, occasion: st
     return one(db, Preparation, sql, (calibration_id, occasion))
 
 
-@dataclass(frozen=True)
-class Confirmation:
+class Confirmation(Row):
+    """One confirming print."""
+
     id: str
     code: str
     calibration_id: str

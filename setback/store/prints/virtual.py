@@ -3,14 +3,12 @@
 from __future__ import annotations
 
 import sqlite3
-from dataclasses import dataclass
 from typing import Any
 
-from ..rows import one
+from ..rows import Row, one
 
 
-@dataclass(frozen=True)
-class VirtualPrint:
+class VirtualPrint(Row):
     print_id: str
     seed: int
     hidden: dict[str, Any]

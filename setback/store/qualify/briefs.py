@@ -3,14 +3,12 @@
 from __future__ import annotations
 
 import sqlite3
-from dataclasses import dataclass
 from typing import Any
 
-from ..rows import many, marks, one
+from ..rows import Row, many, marks, one
 
 
-@dataclass(frozen=True)
-class BriefRow:
+class BriefRow(Row):
     id: str
     code: str
     name: str

@@ -5,16 +5,14 @@ from __future__ import annotations
 import hashlib
 import json
 import sqlite3
-from dataclasses import dataclass
 from typing import Any
 
-from ..rows import insert, many, marks, one
+from ..rows import Row, insert, many, marks, one
 
 GENESIS = "0" * 64
 
 
-@dataclass(frozen=True)
-class QualificationRow:
+class QualificationRow(Row):
     id: str
     code: str
     chain: int
@@ -32,8 +30,7 @@ class QualificationRow:
     hash: str
 
 
-@dataclass(frozen=True)
-class SignedLine:
+class SignedLine(Row):
     """A signed qualification as lists show it."""
 
     id: str

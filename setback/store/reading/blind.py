@@ -3,14 +3,12 @@
 from __future__ import annotations
 
 import sqlite3
-from dataclasses import dataclass
 from typing import Any
 
-from ..rows import many, marks, one
+from ..rows import Row, many, marks, one
 
 
-@dataclass(frozen=True)
-class BlindRow:
+class BlindRow(Row):
     id: str
     coupon_id: str
     asked_initials: str
@@ -21,8 +19,7 @@ class BlindRow:
     note: str
 
 
-@dataclass(frozen=True)
-class BlindWaiting:
+class BlindWaiting(Row):
     """A coupon somebody wants a second reading of."""
 
     id: str

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import sqlite3
-from dataclasses import dataclass
 
-from ..rows import many, marks, one
+from ..rows import Row, first, many, marks, one
 
 
-@dataclass(frozen=True)
-class Reading:
+class Reading(Row):
+    """A reading with its features."""
+
     id: str
     coupon_id: str
     technician_id: str
@@ -24,8 +24,9 @@ class Reading:
     reason: str | None
 
 
-@dataclass(frozen=True)
-class FeatureRow:
+class ReadFeature(Row):
+    """One feature of a reading."""
+
     reading_id: str
     feature_key: str
     kind: str
@@ -36,8 +37,7 @@ class FeatureRow:
     measured_mm: float | None
 
 
-@dataclass(frozen=True)
-class Judgement:
+class Judgement(Row):
     id: str
     coupon_id: str
     number: int
@@ -49,8 +49,7 @@ class Judgement:
     judged_at: str
 
 
-@dataclass(frozen=True)
-class PhotoRow:
+class PhotoRow(Row):
     """A photo without its bytes."""
 
     id: str
@@ -89,9 +88,9 @@ def current(db: sqlite3.Connection, coupon_ids: list[str]) -> list[Reading]:
     return many(db, Reading, sql, coupon_ids)
 
 
-def features(db: sqlite3.Connection, reading_ids: list[str]) -> list[FeatureRow]:
+def features(db: sqlite3.Connection, reading_ids: list[str]) -> list[ReadFeature]:
     sql = f"SELECT * FROM reading_feature WHERE reading_id IN ({marks(reading_ids)})"
-    return many(db, FeatureRow, sql, reading_ids)
+    return many(db, ReadFeature, sql, reading_ids)
 
 
 def judgements(db: sqlite3.Connection, coupon_ids: list[str]) -> list[Judgement]:
@@ -120,3 +119,8 @@ def photo(db: sqlite3.Connection, photo_id: str) -> PhotoRow | None:
 def photo_bytes(db: sqlite3.Connection, photo_id: str) -> tuple[str, bytes] | None:
     row = db.execute("SELECT mime, image FROM photo WHERE id = ?", (photo_id,)).fetchone()
     return None if row is None else (str(row[0]), bytes(row[1]))
+
+
+def next_judgement(db: sqlite3.Connection, coupon_id: str) -> int:
+    """Number of the judgement that comes after those on record."""
+    return 1 + int(first(db, "SELECT coalesce(max(number), 0) FROM judgement WHERE coupon_id = ?", (coupon_id,)))

@@ -5,16 +5,14 @@ from __future__ import annotations
 import hashlib
 import json
 import sqlite3
-from dataclasses import dataclass
 from typing import Any
 
-from ..rows import insert, many, marks, one
+from ..rows import Row, insert, many, marks, one
 
 GENESIS = "0" * 64
 
 
-@dataclass(frozen=True)
-class SetRow:
+class SetRow(Row):
     id: str
     code: str
     chain: int
@@ -44,8 +42,7 @@ class SetRow:
     """Why it was issued although the evidence did not offer it."""
 
 
-@dataclass(frozen=True)
-class BoardSet:
+class BoardSet(Row):
     """The newest set of a pair at a layer height, with what its cell shows."""
 
     id: str
@@ -119,3 +116,10 @@ FROM parameter_set s
 WHERE s.layer_height_um = ? AND s.version = (SELECT max(version) FROM parameter_set o
   WHERE o.material_id = s.material_id AND o.printer_id = s.printer_id AND o.layer_height_um = s.layer_height_um)"""
     return many(db, BoardSet, sql, (layer_height_um,))
+
+
+def versions(db: sqlite3.Connection, material_id: str, printer_id: str, layer_height_um: float) -> dict[int, str]:
+    """Codes of all sets of a pair at a layer height by their version, newest first."""
+    sql = """SELECT version, code FROM parameter_set WHERE material_id = ? AND printer_id = ? AND layer_height_um = ?
+ORDER BY version DESC"""
+    return {int(number): str(code) for number, code in db.execute(sql, (material_id, printer_id, layer_height_um))}

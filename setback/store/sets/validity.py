@@ -3,14 +3,12 @@
 from __future__ import annotations
 
 import sqlite3
-from dataclasses import dataclass
 from typing import Any
 
-from ..rows import many, marks, one
+from ..rows import Row, first, many, marks, one
 
 
-@dataclass(frozen=True)
-class LivingSet:
+class LivingSet(Row):
     """The newest set of a pair at a layer height, with what its life depends on."""
 
     id: str
@@ -38,8 +36,9 @@ class LivingSet:
     outside_reason: str | None
 
 
-@dataclass(frozen=True)
-class EventRow:
+class EventRow(Row):
+    """An event, and what it does to sets."""
+
     id: str
     code: str
     kind: str
@@ -61,8 +60,7 @@ class EventRow:
     withdrawn_reason: str | None
 
 
-@dataclass(frozen=True)
-class CheckRow:
+class CheckRow(Row):
     coupon_id: str
     code: str
     parameter_set_id: str
@@ -77,8 +75,7 @@ class CheckRow:
     judged_by: str
 
 
-@dataclass(frozen=True)
-class RuleRow:
+class RuleRow(Row):
     key: str
     rule: dict[str, Any]
 
@@ -207,8 +204,7 @@ def hours_at(db: sqlite3.Connection, arm_ids: list[str]) -> dict[str, float]:
     return {str(row[0]): float(row[1]) for row in db.execute(sql, arm_ids)}
 
 
-@dataclass(frozen=True)
-class UseOfSet:
+class UseOfSet(Row):
     """Prints logged with a set since it was issued or last renewed: litres, and the last one outside the set's temperature band."""
 
     set_id: str
@@ -234,3 +230,8 @@ last AS (
 SELECT u.set_id, sum(u.volume_ml) / 1000 AS litres, l.outside_at, l.outside_c
 FROM used u LEFT JOIN last l ON l.set_id = u.set_id GROUP BY u.set_id"""
     return many(db, UseOfSet, sql, set_ids)
+
+
+def is_on_record(db: sqlite3.Connection, kind: str) -> bool:
+    """Whether any event of a kind was ever recorded."""
+    return first(db, "SELECT 1 FROM event WHERE kind = ?", (kind,)) is not None

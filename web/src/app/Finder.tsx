@@ -5,7 +5,7 @@ import Modal from "react-bootstrap/Modal";
 import { Link, useNavigate } from "react-router";
 import { body, GET, type Schemas } from "../shared/api/client";
 
-export function placeOf(found: Schemas["FoundView"]): string {
+export function placeOf(found: Schemas["Found"]): string {
   switch (found.kind) {
     case "coupon":
       return `/coupons/${found.code}`;

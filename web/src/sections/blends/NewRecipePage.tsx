@@ -40,7 +40,7 @@ export default function NewRecipePage() {
   );
 }
 
-function Recipe({ ingredients }: { ingredients: Schemas["IngredientView"][] }) {
+function Recipe({ ingredients }: { ingredients: Schemas["Ingredient"][] }) {
   const navigate = useNavigate();
   const say = useSay();
   const [dye, setDye] = useState(false);
@@ -182,7 +182,7 @@ function Recipe({ ingredients }: { ingredients: Schemas["IngredientView"][] }) {
 
 type PartLinesProps = {
   lines: Line[];
-  ingredients: Schemas["IngredientView"][];
+  ingredients: Schemas["Ingredient"][];
   errors: Record<string, string>;
   onLine: (index: number, changes: Partial<Line>) => void;
 };

@@ -89,9 +89,9 @@ export default function NewCalibrationPage() {
 
 type Shelf = {
   materials: { id: string; name: string }[];
-  printers: Schemas["PrinterView"][];
-  routes: Schemas["FinishRouteView"][];
-  bottles: Schemas["BottleView"][];
+  printers: Schemas["Printer"][];
+  routes: Schemas["FinishRoute"][];
+  bottles: Schemas["Bottle"][];
 };
 
 /** What is asked for, filled in by what the shop knows; what a person chose stays when suggestions come anew. */

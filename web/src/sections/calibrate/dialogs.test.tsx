@@ -1,6 +1,6 @@
 import { screen, waitFor, within } from "@testing-library/react";
 import { beforeEach, expect, test, vi } from "vitest";
-import { fakeApi, Refusal, show } from "../../testingTools";
+import { endsWhenStopped, fakeApi, Refusal, show } from "../../testingTools";
 import { ArmDialog } from "./ArmDialog";
 import { CutOffsDialog } from "./CutOffsDialog";
 import { arm, calibration, card } from "./fixtures";
@@ -160,12 +160,11 @@ const virtual = (changes: object = {}) =>
 
 test("a print under way shows its progress on its own bar, and can be stopped", async () => {
   api.answers["GET /api/jobs/j"] = job();
-  api.answers["POST /api/jobs/j/cancel"] = job();
   const { user } = virtual({ under_way: { p: "j" } });
   const bar = await screen.findByRole("progressbar", { name: "Progress of 103N" });
   expect(bar.getAttribute("aria-valuenow")).toBe("25");
   expect(screen.getByText("Layer 9 of 27")).toBeTruthy();
-  api.answers["GET /api/jobs/j"] = job({ state: "cancelled" });
+  endsWhenStopped(api, "j", job(), job({ state: "cancelled" }));
   await user.click(screen.getByRole("button", { name: "Stop printing 103N" }));
   expect(await screen.findByText("Stopped; nothing was kept.")).toBeTruthy();
   expect(api.of("POST", "/api/jobs/j/cancel")).toHaveLength(1);

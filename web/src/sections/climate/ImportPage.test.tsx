@@ -1,6 +1,6 @@
 import { screen, waitFor, within } from "@testing-library/react";
 import { beforeEach, expect, test } from "vitest";
-import { fakeApi, Refusal, show } from "../../testingTools";
+import { endsWhenStopped, fakeApi, Refusal, show } from "../../testingTools";
 import ImportPage from "./ImportPage";
 
 const seen = (changes: object = {}) => ({
@@ -134,7 +134,6 @@ test("which of two temperatures is meant is asked, and what was noticed stands a
 });
 
 test("an import shows how far it is and can be stopped", async () => {
-  api.answers["POST /api/jobs/j/cancel"] = job();
   const { user } = await chosen();
   await user.click(begin());
   await waitFor(() =>
@@ -143,7 +142,7 @@ test("an import shows how far it is and can be stopped", async () => {
     ),
   );
   expect(screen.getByText("4,000 rows read")).toBeTruthy();
-  api.answers["GET /api/jobs/j"] = job({ state: "cancelled" });
+  endsWhenStopped(api, "j", job(), job({ state: "cancelled" }));
   await user.click(screen.getByRole("button", { name: "Stop" }));
   expect(await screen.findByText("Stopped as asked. Nothing was kept.")).toBeTruthy();
   expect(api.of("POST", "/api/jobs/j/cancel")).toHaveLength(1);

@@ -20,7 +20,7 @@ import { WarmPlan } from "./WarmPlan";
 import "./climate.scss";
 
 type Fit = Schemas["ChamberFit"];
-type Heater = Schemas["HeaterView"];
+type Heater = Schemas["Heater"];
 type Draft = {
   printers: string[];
   set: string;

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
 import { body, GET, type Schemas } from "../../shared/api/client";
 
-export type Known = Schemas["ClimateMaterial"];
+export type Known = Schemas["KnownMaterial"];
 
 /** Materials with how much is known of their climate; the best known one first to look at. */
 export const useKnown = () =>

@@ -1,6 +1,6 @@
 import { screen, waitFor, within } from "@testing-library/react";
 import { beforeEach, expect, test } from "vitest";
-import { fakeApi, Refusal, show } from "../../testingTools";
+import { endsWhenStopped, fakeApi, Refusal, show } from "../../testingTools";
 import BundlesPage from "./BundlesPage";
 
 const job = (id: string, changes: object = {}) => ({
@@ -65,7 +65,7 @@ test("an export shows its progress, can be stopped, and may be begun again", asy
     ),
   );
   expect(api.of("POST", "/api/jobs")[0]!.body).toEqual({ kind: "export-lab" });
-  api.answers["GET /api/jobs/e"] = job("e", { state: "cancelled" });
+  endsWhenStopped(api, "e", job("e"), job("e", { state: "cancelled" }));
   await user.click(screen.getByRole("button", { name: "Stop" }));
   expect(await screen.findByRole("button", { name: "Export the lab" })).toBeTruthy();
   expect(api.of("POST", "/api/jobs/e/cancel")).toHaveLength(1);

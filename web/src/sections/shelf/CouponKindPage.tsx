@@ -147,8 +147,8 @@ type Asked = { kind: string; pixel_um: number; layer_um: number; base_layers: nu
 type SizesProps = {
   kind: string;
   asked: Asked;
-  printers: Schemas["PrinterView"][];
-  printer: Schemas["PrinterView"] | undefined;
+  printers: Schemas["Printer"][];
+  printer: Schemas["Printer"] | undefined;
   plan: Plan | undefined;
   problem: Record<string, string>;
   address: ReturnType<typeof useSizesInAddress>;

@@ -10,7 +10,7 @@ import { Trouble } from "../../shared/Trouble";
 type Asked = Record<string, unknown> & { kind: string };
 type Props = {
   asked: Asked;
-  printer: Schemas["PrinterView"];
+  printer: Schemas["Printer"];
   exposures: number[] | null;
   onExposures: (values: number[] | null) => void;
 };

@@ -4,7 +4,7 @@ import { useSend } from "../../shared/api/useSend";
 import { moment } from "../../shared/format";
 
 /** When a bottle was last shaken: settled pigment looks exactly like a wrong exposure. */
-export function Shaken({ bottle }: { bottle: Schemas["BottleView"] }) {
+export function Shaken({ bottle }: { bottle: Schemas["Bottle"] }) {
   const shake = useSend((_: null) =>
     body(POST("/api/bottles/{row_id}/shaken", { params: { path: { row_id: bottle.id } } })),
   );

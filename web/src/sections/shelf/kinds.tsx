@@ -18,7 +18,7 @@ export type ShelfKind<Row extends Entry> = {
   caution?: string;
   title: (row: Row) => string;
   list: (retired: boolean) => Promise<Row[]>;
-  fields: (materials: Schemas["ResinView"][]) => FieldSpec[];
+  fields: (materials: Schemas["Resin"][]) => FieldSpec[];
   fresh: Record<string, unknown>;
   columns: Column<Row>[];
   add: (values: Record<string, unknown>, headers: Headers) => Promise<Row>;
@@ -30,7 +30,7 @@ const options = (...values: string[]) => values.map((value) => ({ value, name: v
 const range = (low: number | null, high: number | null, unit: string) =>
   low === null || high === null ? "" : `${low}–${high}${THIN}${unit}`;
 
-export const RESINS: ShelfKind<Schemas["ResinView"]> = {
+export const RESINS: ShelfKind<Schemas["Resin"]> = {
   path: "resins",
   name: "Resins",
   one: "resin",
@@ -146,7 +146,7 @@ export const RESINS: ShelfKind<Schemas["ResinView"]> = {
     body(PUT("/api/resins/{row_id}", { params: { path: { row_id: id } }, body: values as Schemas["ResinInput"] })),
 };
 
-export const BOTTLES: ShelfKind<Schemas["BottleView"]> = {
+export const BOTTLES: ShelfKind<Schemas["Bottle"]> = {
   path: "bottles",
   name: "Bottles",
   one: "bottle",
@@ -192,7 +192,7 @@ export const BOTTLES: ShelfKind<Schemas["BottleView"]> = {
     body(PUT("/api/bottles/{row_id}", { params: { path: { row_id: id } }, body: values as Schemas["BottleInput"] })),
 };
 
-export const PRINTERS: ShelfKind<Schemas["PrinterView"]> = {
+export const PRINTERS: ShelfKind<Schemas["Printer"]> = {
   path: "printers",
   name: "Printers",
   one: "printer",
@@ -294,7 +294,7 @@ export const PRINTERS: ShelfKind<Schemas["PrinterView"]> = {
     body(PUT("/api/printers/{row_id}", { params: { path: { row_id: id } }, body: values as Schemas["PrinterInput"] })),
 };
 
-export const ROUTES: ShelfKind<Schemas["FinishRouteView"]> = {
+export const ROUTES: ShelfKind<Schemas["FinishRoute"]> = {
   path: "finish-routes",
   name: "Finish routes",
   one: "finish route",

@@ -29,7 +29,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["FoundViewList"];
+                        "application/json": components["schemas"]["FoundList"];
                     };
                 };
                 /** @description Validation error */
@@ -129,7 +129,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["IngredientView"];
+                        "application/json": components["schemas"]["Ingredient"];
                     };
                 };
                 /** @description Validation error */
@@ -514,7 +514,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ResinViewList"];
+                        "application/json": components["schemas"]["ResinList"];
                     };
                 };
                 /** @description Validation error */
@@ -549,7 +549,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ResinView"];
+                        "application/json": components["schemas"]["Resin"];
                     };
                 };
                 /** @description Validation error */
@@ -1030,7 +1030,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["BottleViewList"];
+                        "application/json": components["schemas"]["BottleList"];
                     };
                 };
                 /** @description Validation error */
@@ -1065,7 +1065,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["BottleView"];
+                        "application/json": components["schemas"]["Bottle"];
                     };
                 };
                 /** @description Validation error */
@@ -1191,7 +1191,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HeaterViewList"];
+                        "application/json": components["schemas"]["HeaterList"];
                     };
                 };
             };
@@ -1217,7 +1217,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HeaterView"];
+                        "application/json": components["schemas"]["Heater"];
                     };
                 };
                 /** @description Validation error */
@@ -1339,7 +1339,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["PrinterViewList"];
+                        "application/json": components["schemas"]["PrinterList"];
                     };
                 };
                 /** @description Validation error */
@@ -1374,7 +1374,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["PrinterView"];
+                        "application/json": components["schemas"]["Printer"];
                     };
                 };
                 /** @description Validation error */
@@ -1629,7 +1629,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["TechnicianViewList"];
+                        "application/json": components["schemas"]["TechnicianList"];
                     };
                 };
             };
@@ -1655,7 +1655,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["TechnicianView"];
+                        "application/json": components["schemas"]["Technician"];
                     };
                 };
                 /** @description Validation error */
@@ -1847,7 +1847,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["IngredientViewList"];
+                        "application/json": components["schemas"]["IngredientList"];
                     };
                 };
             };
@@ -2504,7 +2504,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["FinishRouteViewList"];
+                        "application/json": components["schemas"]["FinishRouteList"];
                     };
                 };
                 /** @description Validation error */
@@ -2539,7 +2539,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["FinishRouteView"];
+                        "application/json": components["schemas"]["FinishRoute"];
                     };
                 };
                 /** @description Validation error */
@@ -3174,7 +3174,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ResinView"];
+                        "application/json": components["schemas"]["Resin"];
                     };
                 };
                 /** @description Not found */
@@ -3210,7 +3210,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ResinView"];
+                        "application/json": components["schemas"]["Resin"];
                     };
                 };
                 /** @description Not found */
@@ -3433,7 +3433,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["BottleView"];
+                        "application/json": components["schemas"]["Bottle"];
                     };
                 };
                 /** @description Not found */
@@ -3469,7 +3469,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["BottleView"];
+                        "application/json": components["schemas"]["Bottle"];
                     };
                 };
                 /** @description Not found */
@@ -3632,7 +3632,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["PrinterView"];
+                        "application/json": components["schemas"]["Printer"];
                     };
                 };
                 /** @description Not found */
@@ -3668,7 +3668,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["PrinterView"];
+                        "application/json": components["schemas"]["Printer"];
                     };
                 };
                 /** @description Not found */
@@ -4129,7 +4129,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ClimateMaterialList"];
+                        "application/json": components["schemas"]["KnownMaterialList"];
                     };
                 };
             };
@@ -4508,7 +4508,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ReferenceViewList"];
+                        "application/json": components["schemas"]["ReferenceList"];
                     };
                 };
             };
@@ -4534,7 +4534,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ReferenceView"];
+                        "application/json": components["schemas"]["Reference"];
                     };
                 };
                 /** @description Validation error */
@@ -4584,7 +4584,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HeaterView"];
+                        "application/json": components["schemas"]["Heater"];
                     };
                 };
                 /** @description Not found */
@@ -4887,7 +4887,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["FinishRouteView"];
+                        "application/json": components["schemas"]["FinishRoute"];
                     };
                 };
                 /** @description Not found */
@@ -4923,7 +4923,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["FinishRouteView"];
+                        "application/json": components["schemas"]["FinishRoute"];
                     };
                 };
                 /** @description Not found */
@@ -5450,7 +5450,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["BottleView"];
+                        "application/json": components["schemas"]["Bottle"];
                     };
                 };
                 /** @description Not found */
@@ -12210,6 +12210,40 @@ export interface components {
             remedy: string | null;
         };
         /**
+         * BaseTry
+         * @description One try of the first layer.
+         */
+        BaseTry: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            /** Calibration Id */
+            calibration_id: string;
+            /** Base Exposure S */
+            base_exposure_s: number;
+            /** Rating */
+            rating: number;
+            /** Thickness Mm */
+            thickness_mm: number | null;
+            /** Foot Mm */
+            foot_mm: number | null;
+            /** Above Mm */
+            above_mm: number | null;
+            /** Checked */
+            checked: string[];
+            /** Note */
+            note: string;
+            /** Initials */
+            initials: string;
+            /** Tried At */
+            tried_at: string;
+            /** Withdrawn At */
+            withdrawn_at: string | null;
+            /** Withdrawn Reason */
+            withdrawn_reason: string | null;
+        };
+        /**
          * BaseTryInput
          * @description A try of the first layer: exposure, grip and measured height.
          */
@@ -12350,19 +12384,10 @@ export interface components {
             cup_finding: string | null;
             /** Cup Looked At */
             cup_looked_at: string | null;
-            /** Cup Hours */
-            cup_hours: number;
-            /**
-             * Cup Stood H
-             * @description How long it really stood before somebody looked
-             */
-            cup_stood_h: number | null;
             /** Poured At */
             poured_at: string | null;
             /** Stirred At */
             stirred_at: string | null;
-            /** Stir Min */
-            stir_min: number;
             /** Bottle Id */
             bottle_id: string | null;
             /** Bottle Code */
@@ -12373,6 +12398,15 @@ export interface components {
             cancelled_reason: string | null;
             /** Note */
             note: string;
+            /** Cup Hours */
+            cup_hours: number;
+            /**
+             * Cup Stood H
+             * @description How long it really stood before somebody looked
+             */
+            cup_stood_h: number | null;
+            /** Stir Min */
+            stir_min: number;
             /** Pours */
             pours: components["schemas"]["PourLine"][];
             /**
@@ -12412,6 +12446,10 @@ export interface components {
          * @description A part of a kept recipe.
          */
         BlendPart: {
+            /** Blend Id */
+            blend_id: string;
+            /** Number */
+            number: number;
             /** Part Id */
             part_id: string;
             /** Part */
@@ -12622,7 +12660,7 @@ export interface components {
         };
         /**
          * BoardMaterial
-         * @description A material's row.
+         * @description A material as the Board lists it.
          */
         BoardMaterial: {
             /** Id */
@@ -12665,6 +12703,40 @@ export interface components {
             high_s: number;
         };
         /**
+         * Bottle
+         * @description A bottle on the shelf.
+         */
+        Bottle: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            /** Material Id */
+            material_id: string;
+            /** Material */
+            material: string;
+            /** Lot */
+            lot: string;
+            /** Received On */
+            received_on: string | null;
+            /** Opened On */
+            opened_on: string | null;
+            /** Best Before */
+            best_before: string | null;
+            /** Volume Ml */
+            volume_ml: number;
+            /** Left Ml */
+            left_ml: number;
+            /** Last Shaken At */
+            last_shaken_at: string | null;
+            /** Version */
+            version: number;
+            /** Created At */
+            created_at: string;
+            /** Retired At */
+            retired_at: string | null;
+        };
+        /**
          * BottleInput
          * @description A bottle: material, lot, dates, millilitres.
          */
@@ -12703,44 +12775,10 @@ export interface components {
              */
             version: number | null;
         };
-        /**
-         * BottleView
-         * @description A bottle on the shelf.
-         */
-        BottleView: {
-            /** Id */
-            id: string;
-            /** Code */
-            code: string;
-            /** Material Id */
-            material_id: string;
-            /** Material */
-            material: string;
-            /** Lot */
-            lot: string;
-            /** Received On */
-            received_on: string | null;
-            /** Opened On */
-            opened_on: string | null;
-            /** Best Before */
-            best_before: string | null;
-            /** Volume Ml */
-            volume_ml: number;
-            /** Left Ml */
-            left_ml: number;
-            /** Last Shaken At */
-            last_shaken_at: string | null;
-            /** Version */
-            version: number;
-            /** Created At */
-            created_at: string;
-            /** Retired At */
-            retired_at: string | null;
-        };
-        /** BottleViewList */
-        BottleViewList: {
+        /** BottleList */
+        BottleList: {
             /** Items */
-            items: components["schemas"]["BottleView"][];
+            items: components["schemas"]["Bottle"][];
         };
         /**
          * BriefInput
@@ -12948,15 +12986,19 @@ export interface components {
         };
         /**
          * CalibrationListed
-         * @description A calibration in the list.
+         * @description A calibration in a list, with counts taken in the same query.
          */
         CalibrationListed: {
             /** Id */
             id: string;
             /** Code */
             code: string;
+            /** Material Id */
+            material_id: string;
             /** Material */
             material: string;
+            /** Printer Id */
+            printer_id: string;
             /** Printer */
             printer: string;
             /** Layer Height Um */
@@ -13102,7 +13144,7 @@ export interface components {
         };
         /**
          * CampaignLine
-         * @description A calibration on the page of a material or printer.
+         * @description A calibration in a material's or a printer's list.
          */
         CampaignLine: {
             /** Id */
@@ -13579,28 +13621,6 @@ export interface components {
             caution: string;
         };
         /**
-         * ClimateMaterial
-         * @description A material with what is known of its climate.
-         */
-        ClimateMaterial: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Flow Readings */
-            flow_readings: number;
-            /**
-             * Temperatures
-             * @description Different bands of its issued sets
-             */
-            temperatures: number;
-        };
-        /** ClimateMaterialList */
-        ClimateMaterialList: {
-            /** Items */
-            items: components["schemas"]["ClimateMaterial"][];
-        };
-        /**
          * CloseInput
          * @description Why a calibration ends without a set.
          */
@@ -13775,7 +13795,7 @@ export interface components {
             /** Calibration Id */
             calibration_id: string;
             /** Confirmations */
-            confirmations: components["schemas"]["ConfirmationView"][];
+            confirmations: components["schemas"]["Confirmation"][];
             /** Findings */
             findings: components["schemas"]["FindingView"][];
             /**
@@ -13795,14 +13815,18 @@ export interface components {
             confirmed_s: number[];
         };
         /**
-         * ConfirmationView
+         * Confirmation
          * @description One confirming print.
          */
-        ConfirmationView: {
+        Confirmation: {
             /** Id */
             id: string;
             /** Code */
             code: string;
+            /** Calibration Id */
+            calibration_id: string;
+            /** Arm Id */
+            arm_id: string;
             /** Exposure S */
             exposure_s: number;
             /** Place */
@@ -13819,6 +13843,8 @@ export interface components {
             initials: string;
             /** Confirmed At */
             confirmed_at: string;
+            /** Withdrawn At */
+            withdrawn_at: string | null;
         };
         /**
          * Conflict
@@ -14300,6 +14326,30 @@ export interface components {
             most_coupons: number;
         };
         /**
+         * Defect
+         * @description A mark on the screen or film.
+         */
+        Defect: {
+            /** Id */
+            id: string;
+            /** Printer Id */
+            printer_id: string;
+            /** X Mm */
+            x_mm: number;
+            /** Y Mm */
+            y_mm: number;
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Note */
+            note: string;
+            /** Seen At */
+            seen_at: string;
+            /** Retired At */
+            retired_at: string | null;
+        };
+        /**
          * DefectInput
          * @description A mark on the screen or film, and where it lies, mm.
          */
@@ -14336,26 +14386,6 @@ export interface components {
             height_mm: number;
             /** Note */
             note: string;
-        };
-        /**
-         * DefectView
-         * @description A mark on the screen or film.
-         */
-        DefectView: {
-            /** Id */
-            id: string;
-            /** X Mm */
-            x_mm: number;
-            /** Y Mm */
-            y_mm: number;
-            /** Width Mm */
-            width_mm: number;
-            /** Height Mm */
-            height_mm: number;
-            /** Note */
-            note: string;
-            /** Seen At */
-            seen_at: string;
         };
         /**
          * DepthReadingInput
@@ -14689,16 +14719,24 @@ export interface components {
             code: string;
             /** Kind */
             kind: string;
-            /** Name */
-            name: string;
             /** Printer Id */
             printer_id: string | null;
             /** Printer */
             printer: string | null;
+            /** Material Id */
+            material_id: string | null;
             /** Material */
             material: string | null;
+            /** Bottle Id */
+            bottle_id: string | null;
             /** Bottle */
             bottle: string | null;
+            /** Lot */
+            lot: string | null;
+            /** Finish Route Id */
+            finish_route_id: string | null;
+            /** Finish Route */
+            finish_route: string | null;
             /** Happened At */
             happened_at: string;
             /** Screen Hours */
@@ -14707,10 +14745,14 @@ export interface components {
             note: string;
             /** Initials */
             initials: string;
+            /** Recorded At */
+            recorded_at: string;
             /** Withdrawn At */
             withdrawn_at: string | null;
             /** Withdrawn Reason */
             withdrawn_reason: string | null;
+            /** Name */
+            name: string;
         };
         /**
          * EvidenceShown
@@ -14824,26 +14866,6 @@ export interface components {
             measured_mm: number | null;
         };
         /**
-         * FeatureView
-         * @description One feature of a reading.
-         */
-        FeatureView: {
-            /** Feature Key */
-            feature_key: string;
-            /** Kind */
-            kind: string;
-            /** Side */
-            side: string | null;
-            /** Axis */
-            axis: string | null;
-            /** Size Mm */
-            size_mm: number;
-            /** State */
-            state: string | null;
-            /** Measured Mm */
-            measured_mm: number | null;
-        };
-        /**
          * FileView
          * @description A file that waits, with what was seen in it.
          */
@@ -14890,6 +14912,48 @@ export interface components {
             advice: string;
         };
         /**
+         * FinishRoute
+         * @description A finish route in its newest version.
+         */
+        FinishRoute: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Created At */
+            created_at: string;
+            /** Retired At */
+            retired_at: string | null;
+            /** Version */
+            version: number;
+            /** Version Id */
+            version_id: string;
+            /** Wash Fluid */
+            wash_fluid: string;
+            /** Wash Method */
+            wash_method: string;
+            /** Dirty Bath Min */
+            dirty_bath_min: number;
+            /** Clean Bath Min */
+            clean_bath_min: number;
+            /** Dry Min */
+            dry_min: number;
+            /** Air Min */
+            air_min: number;
+            /** Lamp */
+            lamp: string;
+            /** Cure Min */
+            cure_min: number;
+            /** Cure Temp C */
+            cure_temp_c: number | null;
+            /** Supports Off */
+            supports_off: string;
+            /** Uses */
+            uses: number;
+        };
+        /**
          * FinishRouteInput
          * @description A finish route: wash, dry, cure.
          */
@@ -14933,52 +14997,10 @@ export interface components {
              */
             version: number | null;
         };
-        /**
-         * FinishRouteView
-         * @description A finish route in its newest version.
-         */
-        FinishRouteView: {
-            /** Id */
-            id: string;
-            /** Code */
-            code: string;
-            /** Name */
-            name: string;
-            /** Created At */
-            created_at: string;
-            /** Retired At */
-            retired_at: string | null;
-            /** Version */
-            version: number;
-            /** Version Id */
-            version_id: string;
-            /** Wash Fluid */
-            wash_fluid: string;
-            /** Wash Method */
-            wash_method: string;
-            /** Dirty Bath Min */
-            dirty_bath_min: number;
-            /** Clean Bath Min */
-            clean_bath_min: number;
-            /** Dry Min */
-            dry_min: number;
-            /** Air Min */
-            air_min: number;
-            /** Lamp */
-            lamp: string;
-            /** Cure Min */
-            cure_min: number;
-            /** Cure Temp C */
-            cure_temp_c: number | null;
-            /** Supports Off */
-            supports_off: string;
-            /** Uses */
-            uses: number;
-        };
-        /** FinishRouteViewList */
-        FinishRouteViewList: {
+        /** FinishRouteList */
+        FinishRouteList: {
             /** Items */
-            items: components["schemas"]["FinishRouteView"][];
+            items: components["schemas"]["FinishRoute"][];
         };
         /**
          * FinishStep
@@ -15063,7 +15085,7 @@ export interface components {
             /** Layer Height Um */
             layer_height_um: number;
             /** Tries */
-            tries: components["schemas"]["TryView"][];
+            tries: components["schemas"]["BaseTry"][];
             /**
              * Grips
              * @description What each rating means, 0 to 4
@@ -15161,6 +15183,8 @@ export interface components {
         FlowReading: {
             /** Id */
             id: string;
+            /** Material Id */
+            material_id: string;
             /** Temp C */
             temp_c: number;
             /** Value */
@@ -15203,10 +15227,10 @@ export interface components {
             missing: string | null;
         };
         /**
-         * FoundView
+         * Found
          * @description A thing that was found, with the address of its page.
          */
-        FoundView: {
+        Found: {
             /** Kind */
             kind: string;
             /** Id */
@@ -15218,10 +15242,10 @@ export interface components {
             /** Detail */
             detail: string;
         };
-        /** FoundViewList */
-        FoundViewList: {
+        /** FoundList */
+        FoundList: {
             /** Items */
-            items: components["schemas"]["FoundView"][];
+            items: components["schemas"]["Found"][];
         };
         /**
          * FractionInput
@@ -15401,38 +15425,36 @@ export interface components {
         GroupView: {
             /** Id */
             id: string;
+            /** Test Id */
+            test_id: string;
             /** Number */
             number: number;
-            /** Name */
-            name: string;
             /** Material Id */
             material_id: string;
             /** Material */
             material: string;
             /** Material Kind */
             material_kind: string;
-            /** Is Reference */
-            is_reference: boolean;
+            /** Parameter Set Id */
+            parameter_set_id: string | null;
             /** Set Code */
             set_code: string | null;
+            /** Set Exposure S */
+            set_exposure_s: number | null;
+            /** Layer Height Um */
+            layer_height_um: number | null;
             /** Printer Id */
             printer_id: string | null;
             /** Printer */
             printer: string | null;
-            /** Layer Height Um */
-            layer_height_um: number | null;
-            /** Exposure S */
-            exposure_s: number | null;
+            /** Route Id */
+            route_id: string | null;
             /** Route */
             route: string | null;
-            /** Cure Min */
-            cure_min: number | null;
-            /** Condition */
-            condition: string;
-            /** Orientation */
-            orientation: string;
-            /** Supports */
-            supports: string;
+            /** Route Version */
+            route_version: number | null;
+            /** Route Cure Min */
+            route_cure_min: number | null;
             /** Print Id */
             print_id: string | null;
             /** Print Code */
@@ -15441,8 +15463,28 @@ export interface components {
             print_status: string | null;
             /** Printed At */
             printed_at: string | null;
+            /** Temp C */
+            temp_c: number | null;
+            /** Temp Place */
+            temp_place: string | null;
+            /** Exposure S */
+            exposure_s: number | null;
+            /** Cure Min */
+            cure_min: number | null;
+            /** Condition */
+            condition: string;
+            /** Orientation */
+            orientation: string;
+            /** Supports */
+            supports: string;
+            /** Is Reference */
+            is_reference: boolean;
             /** Cured At */
             cured_at: string | null;
+            /** Price Per L */
+            price_per_l: number | null;
+            /** Name */
+            name: string;
             /**
              * Ready
              * @description Printed and cured, or bought in
@@ -15480,6 +15522,28 @@ export interface components {
             };
         };
         /**
+         * Heater
+         * @description A heater on the shelf.
+         */
+        Heater: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Watts */
+            watts: number;
+            /** Cut Out */
+            cut_out: boolean;
+            /** Thermostat */
+            thermostat: boolean;
+            /** Version */
+            version: number;
+            /** Retired At */
+            retired_at: string | null;
+        };
+        /**
          * HeaterInput
          * @description A heater: watts, thermostat, cut-out.
          */
@@ -15505,32 +15569,10 @@ export interface components {
              */
             version: number | null;
         };
-        /**
-         * HeaterView
-         * @description A heater on the shelf.
-         */
-        HeaterView: {
-            /** Id */
-            id: string;
-            /** Code */
-            code: string;
-            /** Name */
-            name: string;
-            /** Watts */
-            watts: number;
-            /** Cut Out */
-            cut_out: boolean;
-            /** Thermostat */
-            thermostat: boolean;
-            /** Version */
-            version: number;
-            /** Retired At */
-            retired_at: string | null;
-        };
-        /** HeaterViewList */
-        HeaterViewList: {
+        /** HeaterList */
+        HeaterList: {
             /** Items */
-            items: components["schemas"]["HeaterView"][];
+            items: components["schemas"]["Heater"][];
         };
         /**
          * HowWarm
@@ -15602,10 +15644,10 @@ export interface components {
             costs: components["schemas"]["CostOfProperty"][];
         };
         /**
-         * IngredientView
-         * @description A material that a recipe may take, with what is known of it.
+         * Ingredient
+         * @description A resin or a dye with what a recipe needs to know of it.
          */
-        IngredientView: {
+        Ingredient: {
             /** Id */
             id: string;
             /** Name */
@@ -15618,19 +15660,25 @@ export interface components {
             wash_class: string | null;
             /** Chemistry */
             chemistry: string | null;
+            /** Maker */
+            maker: string | null;
+            /** May Be Mixed */
+            may_be_mixed: boolean | null;
             /** Density G Ml */
             density_g_ml: number | null;
             /** Price Per L */
             price_per_l: number | null;
             /** Viscosity Mpa S */
             viscosity_mpa_s: number | null;
+            /** Vat Hours */
+            vat_hours: number | null;
             /** Ln Exposure Per Percent */
             ln_exposure_per_percent: number | null;
         };
-        /** IngredientViewList */
-        IngredientViewList: {
+        /** IngredientList */
+        IngredientList: {
             /** Items */
-            items: components["schemas"]["IngredientView"][];
+            items: components["schemas"]["Ingredient"][];
         };
         /**
          * IssueInput
@@ -15796,6 +15844,8 @@ export interface components {
             printer: string;
             /** Layer Height Um */
             layer_height_um: number;
+            /** Opened At */
+            opened_at: string;
             /** Guess S */
             guess_s: number;
             /** Low S */
@@ -15810,6 +15860,28 @@ export interface components {
             off_pct: number;
             /** Inside */
             inside: boolean;
+        };
+        /**
+         * KnownMaterial
+         * @description A material with what is known of its climate.
+         */
+        KnownMaterial: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Flow Readings */
+            flow_readings: number;
+            /**
+             * Temperatures
+             * @description Different bands of its issued sets
+             */
+            temperatures: number;
+        };
+        /** KnownMaterialList */
+        KnownMaterialList: {
+            /** Items */
+            items: components["schemas"]["KnownMaterial"][];
         };
         /**
          * LadderPlan
@@ -16460,28 +16532,6 @@ export interface components {
             supports: string;
         };
         /**
-         * MapView
-         * @description One map of the light.
-         */
-        MapView: {
-            /** Id */
-            id: string;
-            /** Source */
-            source: string;
-            /** Readings */
-            readings: number[][];
-            /** Reference Row */
-            reference_row: number | null;
-            /** Reference Column */
-            reference_column: number | null;
-            /** Note */
-            note: string;
-            /** Initials */
-            initials: string;
-            /** Measured At */
-            measured_at: string;
-        };
-        /**
          * MaterialLine
          * @description A material with its values.
          */
@@ -16540,7 +16590,7 @@ export interface components {
             /** Temperature Missing */
             temperature_missing: string | null;
             /** Bottles */
-            bottles: components["schemas"]["BottleView"][];
+            bottles: components["schemas"]["Bottle"][];
             /** Events */
             events: components["schemas"]["EventView"][];
             /** Campaigns */
@@ -17112,6 +17162,32 @@ export interface components {
             places: components["schemas"]["PlaceView"][];
         };
         /**
+         * PlateMap
+         * @description One map of the light.
+         */
+        PlateMap: {
+            /** Id */
+            id: string;
+            /** Printer Id */
+            printer_id: string;
+            /** Source */
+            source: string;
+            /** Readings */
+            readings: number[][];
+            /** Reference Row */
+            reference_row: number | null;
+            /** Reference Column */
+            reference_column: number | null;
+            /** Note */
+            note: string;
+            /** Initials */
+            initials: string;
+            /** Measured At */
+            measured_at: string;
+            /** Retired At */
+            retired_at: string | null;
+        };
+        /**
          * PlateMapInput
          * @description Light meter readings over the plate, in any unit.
          */
@@ -17165,7 +17241,7 @@ export interface components {
         };
         /**
          * PlateSet
-         * @description A set of this printer, and how much of the plate it can use.
+         * @description An issued set of a printer with its window: what a plate is judged at.
          */
         PlateSet: {
             /** Code */
@@ -17223,10 +17299,10 @@ export interface components {
             plate_x_mm: number;
             /** Plate Y Mm */
             plate_y_mm: number;
-            map: components["schemas"]["MapView"] | null;
+            map: components["schemas"]["PlateMap"] | null;
             result: components["schemas"]["PlateUniformityResult"] | null;
             /** Defects */
-            defects: components["schemas"]["DefectView"][];
+            defects: components["schemas"]["Defect"][];
             /**
              * Sets
              * @description Issued sets a plate can be judged at
@@ -17287,12 +17363,16 @@ export interface components {
          * @description One pour of a batch: bottle, planned and poured millilitres.
          */
         PourLine: {
+            /** Batch Id */
+            batch_id: string;
             /** Number */
             number: number;
             /** Part Id */
             part_id: string;
             /** Part */
             part: string;
+            /** Bottle Id */
+            bottle_id: string | null;
             /** Bottle Code */
             bottle_code: string | null;
             /** Lot */
@@ -17301,13 +17381,13 @@ export interface components {
             planned_ml: number;
             /** Planned G */
             planned_g: number | null;
+            /** Poured Ml */
+            poured_ml: number | null;
             /**
              * Total G
              * @description What the scale shows after it, from an empty cup
              */
             total_g: number | null;
-            /** Poured Ml */
-            poured_ml: number | null;
             /** Planned Fraction */
             planned_fraction: number;
             /** Real Fraction */
@@ -17728,6 +17808,8 @@ export interface components {
         PrintedPart: {
             /** Id */
             id: string;
+            /** Print Id */
+            print_id: string;
             /** Name */
             name: string;
             /** Place */
@@ -17753,6 +17835,52 @@ export interface components {
              * @enum {string}
              */
             outcome: "whole" | "in part" | "missing";
+        };
+        /**
+         * Printer
+         * @description A printer in this lab.
+         */
+        Printer: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Light Engine */
+            light_engine: string;
+            /** Light Power Adjustable */
+            light_power_adjustable: boolean;
+            /** Pixel Um */
+            pixel_um: number;
+            /** Plate X Mm */
+            plate_x_mm: number;
+            /** Plate Y Mm */
+            plate_y_mm: number;
+            /** Vat Capacity Ml */
+            vat_capacity_ml: number;
+            /** Fill Line Ml */
+            fill_line_ml: number;
+            /** Exposure Step S */
+            exposure_step_s: number;
+            /** Screen Hours */
+            screen_hours: number;
+            /** Several Exposures */
+            several_exposures: boolean;
+            /** Suppresses Lift */
+            suppresses_lift: boolean;
+            /** Delay Includes Motion */
+            delay_includes_motion: boolean;
+            /** Simulated */
+            simulated: boolean;
+            /** Note */
+            note: string;
+            /** Version */
+            version: number;
+            /** Created At */
+            created_at: string;
+            /** Retired At */
+            retired_at: string | null;
         };
         /**
          * PrinterAsked
@@ -17835,12 +17963,17 @@ export interface components {
              */
             version: number | null;
         };
+        /** PrinterList */
+        PrinterList: {
+            /** Items */
+            items: components["schemas"]["Printer"][];
+        };
         /**
          * PrinterPage
          * @description Everything known of one printer.
          */
         PrinterPage: {
-            printer: components["schemas"]["PrinterView"];
+            printer: components["schemas"]["Printer"];
             /** Sets */
             sets: components["schemas"]["SetLine"][];
             /** Axis S */
@@ -17861,57 +17994,6 @@ export interface components {
             campaigns: components["schemas"]["CampaignLine"][];
             /** Prints */
             prints: components["schemas"]["PrintLine"][];
-        };
-        /**
-         * PrinterView
-         * @description A printer in this lab.
-         */
-        PrinterView: {
-            /** Id */
-            id: string;
-            /** Code */
-            code: string;
-            /** Name */
-            name: string;
-            /** Light Engine */
-            light_engine: string;
-            /** Light Power Adjustable */
-            light_power_adjustable: boolean;
-            /** Pixel Um */
-            pixel_um: number;
-            /** Plate X Mm */
-            plate_x_mm: number;
-            /** Plate Y Mm */
-            plate_y_mm: number;
-            /** Vat Capacity Ml */
-            vat_capacity_ml: number;
-            /** Fill Line Ml */
-            fill_line_ml: number;
-            /** Exposure Step S */
-            exposure_step_s: number;
-            /** Screen Hours */
-            screen_hours: number;
-            /** Several Exposures */
-            several_exposures: boolean;
-            /** Suppresses Lift */
-            suppresses_lift: boolean;
-            /** Delay Includes Motion */
-            delay_includes_motion: boolean;
-            /** Simulated */
-            simulated: boolean;
-            /** Note */
-            note: string;
-            /** Version */
-            version: number;
-            /** Created At */
-            created_at: string;
-            /** Retired At */
-            retired_at: string | null;
-        };
-        /** PrinterViewList */
-        PrinterViewList: {
-            /** Items */
-            items: components["schemas"]["PrinterView"][];
         };
         /**
          * PrintsAt
@@ -17982,6 +18064,8 @@ export interface components {
          * @description A probe with its newest sample.
          */
         ProbeView: {
+            /** Number */
+            number: number;
             /** Id */
             id: string;
             /** Code */
@@ -18000,6 +18084,8 @@ export interface components {
             note: string;
             /** Version */
             version: number;
+            /** Created At */
+            created_at: string;
             /** Retired At */
             retired_at: string | null;
             now: components["schemas"]["ProbeNow"] | null;
@@ -18272,6 +18358,28 @@ export interface components {
             exposures_s: number[];
         };
         /**
+         * ReadFeature
+         * @description One feature of a reading.
+         */
+        ReadFeature: {
+            /** Reading Id */
+            reading_id: string;
+            /** Feature Key */
+            feature_key: string;
+            /** Kind */
+            kind: string;
+            /** Side */
+            side: string | null;
+            /** Axis */
+            axis: string | null;
+            /** Size Mm */
+            size_mm: number;
+            /** State */
+            state: string | null;
+            /** Measured Mm */
+            measured_mm: number | null;
+        };
+        /**
          * ReadView
          * @description A reading of a specimen.
          */
@@ -18364,6 +18472,10 @@ export interface components {
         ReadingView: {
             /** Id */
             id: string;
+            /** Coupon Id */
+            coupon_id: string;
+            /** Technician Id */
+            technician_id: string;
             /** Initials */
             initials: string;
             /** Read At */
@@ -18386,7 +18498,7 @@ export interface components {
              * Features
              * @default []
              */
-            features: components["schemas"]["FeatureView"][];
+            features: components["schemas"]["ReadFeature"][];
         };
         /**
          * ReasonInput
@@ -18481,6 +18593,22 @@ export interface components {
             touched: components["schemas"]["Touched"][];
         };
         /**
+         * Reference
+         * @description A bought-in reference.
+         */
+        Reference: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** What */
+            what: string;
+            /** Price Per L */
+            price_per_l: number | null;
+        };
+        /**
          * ReferenceInput
          * @description A bought-in reference.
          */
@@ -18498,26 +18626,10 @@ export interface components {
              */
             price_per_l: number | null;
         };
-        /**
-         * ReferenceView
-         * @description A bought-in reference.
-         */
-        ReferenceView: {
-            /** Id */
-            id: string;
-            /** Code */
-            code: string;
-            /** Name */
-            name: string;
-            /** What */
-            what: string;
-            /** Price Per L */
-            price_per_l: number | null;
-        };
-        /** ReferenceViewList */
-        ReferenceViewList: {
+        /** ReferenceList */
+        ReferenceList: {
             /** Items */
-            items: components["schemas"]["ReferenceView"][];
+            items: components["schemas"]["Reference"][];
         };
         /**
          * Remedy
@@ -18677,6 +18789,64 @@ export interface components {
             asked: string;
         };
         /**
+         * Resin
+         * @description A resin on the shelf.
+         */
+        Resin: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Version */
+            version: number;
+            /** Created At */
+            created_at: string;
+            /** Retired At */
+            retired_at: string | null;
+            /** Maker */
+            maker: string;
+            /** Line */
+            line: string | null;
+            /** Colour */
+            colour: string;
+            /** Family */
+            family: string;
+            /** Opacity */
+            opacity: string;
+            /** Wash Class */
+            wash_class: string;
+            /** Chemistry */
+            chemistry: string;
+            /** Maker Low S */
+            maker_low_s: number | null;
+            /** Maker High S */
+            maker_high_s: number | null;
+            /** Maker Temp Low C */
+            maker_temp_low_c: number | null;
+            /** Maker Temp High C */
+            maker_temp_high_c: number | null;
+            /** Density G Ml */
+            density_g_ml: number | null;
+            /** Price Per L */
+            price_per_l: number | null;
+            /** Heat Capacity J G K */
+            heat_capacity_j_g_k: number | null;
+            /** Viscosity Mpa S */
+            viscosity_mpa_s: number | null;
+            /** Vat Hours */
+            vat_hours: number | null;
+            /** May Be Mixed */
+            may_be_mixed: boolean | null;
+            /** Safety Sheet Url */
+            safety_sheet_url: string | null;
+            /** Bottles */
+            bottles: number;
+            /** Left Ml */
+            left_ml: number;
+        };
+        /**
          * ResinInput
          * @description A resin: maker's range, prices, safety.
          */
@@ -18778,68 +18948,10 @@ export interface components {
              */
             version: number | null;
         };
-        /**
-         * ResinView
-         * @description A resin on the shelf.
-         */
-        ResinView: {
-            /** Id */
-            id: string;
-            /** Code */
-            code: string;
-            /** Name */
-            name: string;
-            /** Version */
-            version: number;
-            /** Created At */
-            created_at: string;
-            /** Retired At */
-            retired_at: string | null;
-            /** Maker */
-            maker: string;
-            /** Line */
-            line: string | null;
-            /** Colour */
-            colour: string;
-            /** Family */
-            family: string;
-            /** Opacity */
-            opacity: string;
-            /** Wash Class */
-            wash_class: string;
-            /** Chemistry */
-            chemistry: string;
-            /** Maker Low S */
-            maker_low_s: number | null;
-            /** Maker High S */
-            maker_high_s: number | null;
-            /** Maker Temp Low C */
-            maker_temp_low_c: number | null;
-            /** Maker Temp High C */
-            maker_temp_high_c: number | null;
-            /** Density G Ml */
-            density_g_ml: number | null;
-            /** Price Per L */
-            price_per_l: number | null;
-            /** Heat Capacity J G K */
-            heat_capacity_j_g_k: number | null;
-            /** Viscosity Mpa S */
-            viscosity_mpa_s: number | null;
-            /** Vat Hours */
-            vat_hours: number | null;
-            /** May Be Mixed */
-            may_be_mixed: boolean | null;
-            /** Safety Sheet Url */
-            safety_sheet_url: string | null;
-            /** Bottles */
-            bottles: number;
-            /** Left Ml */
-            left_ml: number;
-        };
-        /** ResinViewList */
-        ResinViewList: {
+        /** ResinList */
+        ResinList: {
             /** Items */
-            items: components["schemas"]["ResinView"][];
+            items: components["schemas"]["Resin"][];
         };
         /**
          * ResponseCurve
@@ -19204,6 +19316,8 @@ export interface components {
             brief: string | null;
             /** Max Fraction */
             max_fraction: number;
+            /** Created At */
+            created_at: string;
             /** Members */
             members: components["schemas"]["SeriesMember"][];
             /** Properties */
@@ -19899,16 +20013,22 @@ export interface components {
             id: string;
             /** Code */
             code: string;
-            /** Group */
-            group: number;
+            /** Group Id */
+            group_id: string;
+            /** Test Id */
+            test_id: string;
             /** Number */
             number: number;
             /** Turn */
             turn: number;
             /** Place */
             place: string;
+            /** Gone At */
+            gone_at: string | null;
             /** Gone Reason */
             gone_reason: string | null;
+            /** Group */
+            group: number;
             /**
              * Reads
              * @description What counts now, in the order of what it is read against
@@ -20245,6 +20365,20 @@ export interface components {
             attention: boolean;
         };
         /**
+         * Technician
+         * @description Somebody who works here.
+         */
+        Technician: {
+            /** Id */
+            id: string;
+            /** Initials */
+            initials: string;
+            /** Created At */
+            created_at: string;
+            /** Retired At */
+            retired_at: string | null;
+        };
+        /**
          * TechnicianInput
          * @description Initials of somebody who works here.
          */
@@ -20252,22 +20386,10 @@ export interface components {
             /** Initials */
             initials: string;
         };
-        /**
-         * TechnicianView
-         * @description Somebody who works here.
-         */
-        TechnicianView: {
-            /** Id */
-            id: string;
-            /** Initials */
-            initials: string;
-            /** Retired At */
-            retired_at: string | null;
-        };
-        /** TechnicianViewList */
-        TechnicianViewList: {
+        /** TechnicianList */
+        TechnicianList: {
             /** Items */
-            items: components["schemas"]["TechnicianView"][];
+            items: components["schemas"]["Technician"][];
         };
         /**
          * TemperatureEffectResult
@@ -20309,20 +20431,22 @@ export interface components {
             code: string;
             /** Method */
             method: string;
-            /** Method Name */
-            method_name: string;
-            /** Brief */
-            brief: string | null;
-            /** Materials */
-            materials: string;
+            /** Brief Version Id */
+            brief_version_id: string | null;
             /** Planned At */
             planned_at: string;
             /** Closed At */
             closed_at: string | null;
+            /** Materials */
+            materials: string;
             /** Specimens */
             specimens: number;
             /** Read */
             read: number;
+            /** Method Name */
+            method_name: string;
+            /** Brief */
+            brief: string | null;
         };
         /** TestLineList */
         TestLineList: {
@@ -20505,15 +20629,17 @@ export interface components {
             started_at: string;
             /** Due At */
             due_at: string;
+            /** Place */
+            place: string | null;
+            /** Technician Id */
+            technician_id: string | null;
+            /** Ended At */
+            ended_at: string | null;
             /**
              * Left S
              * @description Below 0 when it is due
              */
             left_s: number;
-            /** Place */
-            place: string | null;
-            /** Ended At */
-            ended_at: string | null;
         };
         /**
          * Timers
@@ -20753,34 +20879,6 @@ export interface components {
             ][];
             /** Words */
             words: string;
-        };
-        /**
-         * TryView
-         * @description One try of the first layer.
-         */
-        TryView: {
-            /** Id */
-            id: string;
-            /** Code */
-            code: string;
-            /** Base Exposure S */
-            base_exposure_s: number;
-            /** Rating */
-            rating: number;
-            /** Thickness Mm */
-            thickness_mm: number | null;
-            /** Foot Mm */
-            foot_mm: number | null;
-            /** Above Mm */
-            above_mm: number | null;
-            /** Checked */
-            checked: string[];
-            /** Note */
-            note: string;
-            /** Initials */
-            initials: string;
-            /** Tried At */
-            tried_at: string;
         };
         ValidationError: {
             error: {

@@ -287,7 +287,7 @@ function Confirmation({
   view,
   calibration,
 }: {
-  one: Schemas["ConfirmationView"];
+  one: Schemas["Confirmation"];
   view: View;
   calibration: Calibration;
 }) {

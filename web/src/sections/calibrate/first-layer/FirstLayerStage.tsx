@@ -209,7 +209,7 @@ function GripLadder({ view }: { view: View }) {
   );
 }
 
-function TryCard({ one, view, closed }: { one: Schemas["TryView"]; view: View; closed: boolean }) {
+function TryCard({ one, view, closed }: { one: Schemas["BaseTry"]; view: View; closed: boolean }) {
   const say = useSay();
   const path = { params: { path: { try_id: one.id } } };
   const back = useSend((_: null) => body(POST("/api/base-tries/{try_id}/restore", path)));
