@@ -20,7 +20,7 @@ from ..services.calibrate import confirm as confirming
 from ..services.calibrate.calibrations import CalibrationView
 from ..services.files.coupon_files import design_of
 from ..services.plate import light_maps as plates
-from ..services.prints import print_log, printing, virtual
+from ..services.prints import print_log, printing, record, virtual
 from ..services.reading import blind, photos, readings
 from ..services.sets import checks, events, issue
 from ..services.sets.cards import SetCard
@@ -178,7 +178,7 @@ def _plan(
 def _print(lab: Shed, planned: planning.Planned, temp_c: float) -> None:
     for print_id in planned.print_ids:
         lab.pass_time(minutes=16)
-        printing.printed(lab.work, print_id, printing.PrintedInput(temp_c=temp_c, temp_place="chamber air"))
+        printing.printed(lab.work, print_id, record.PrintedInput(temp_c=temp_c, temp_place="chamber air"))
 
 
 def _read(
@@ -551,7 +551,7 @@ def _a_topped_up_vat(lab: Shed, ids: dict[str, str]) -> None:
 def _check_coupon(lab: Shed, set_code: str, truth: Truth) -> None:
     planned = checks.plan(lab.work, set_code)
     lab.pass_time(minutes=16)
-    printing.printed(lab.work, planned.print_id, printing.PrintedInput(temp_c=24, temp_place="chamber air"))
+    printing.printed(lab.work, planned.print_id, record.PrintedInput(temp_c=24, temp_place="chamber air"))
     lab.pass_time(minutes=70)
     _read(lab, planned.coupon, truth)
 
@@ -564,4 +564,4 @@ def _rinsewell_just_planned(lab: Shed, ids: dict[str, str]) -> None:
     planned = _plan(lab, view.arms[0].id, [1.5, 2.15, 3.1, 4.5])
     for print_id in planned.print_ids[:2]:
         lab.pass_time(minutes=16)
-        printing.printed(lab.work, print_id, printing.PrintedInput(temp_c=21.4, temp_place="room"))
+        printing.printed(lab.work, print_id, record.PrintedInput(temp_c=21.4, temp_place="room"))

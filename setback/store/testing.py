@@ -5,7 +5,7 @@ from __future__ import annotations
 import sqlite3
 from typing import Any
 
-from .rows import Row, many, marks, one
+from .rows import Row, first, many, marks, one
 
 
 class TestRow(Row):
@@ -239,3 +239,11 @@ def move_prints(db: sqlite3.Connection, test_id: str, before: str, after: str) -
     """Prints of a test that are in one state go to another."""
     sql = "UPDATE print SET status = ? WHERE status = ? AND id IN (SELECT print_id FROM test_group WHERE test_id = ?)"
     db.execute(sql, (after, before, test_id))
+
+
+def read_off_print(db: sqlite3.Connection, print_id: str) -> bool:
+    """Whether a reading of any specimen of a print counts."""
+    sql = """SELECT 1 FROM test_group g JOIN specimen s ON s.group_id = g.id JOIN specimen_reading r ON r.specimen_id = s.id
+      WHERE g.print_id = ? AND r.withdrawn = 0
+        AND NOT EXISTS (SELECT 1 FROM specimen_reading n WHERE n.supersedes_id = r.id) LIMIT 1"""
+    return first(db, sql, (print_id,)) is not None

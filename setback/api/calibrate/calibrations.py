@@ -12,7 +12,7 @@ from ...core.window.contract import CutOffs
 from ...services.calibrate import calibrations as service
 from ...services.calibrate import cut_offs as sureness
 from ...services.calibrate import planning
-from ...services.prints import printing
+from ...services.prints import printing, record
 from ...services.sets import issue as issue_service
 from ...services.sets.cards import SetCard
 from ...store.calibrate.calibrations import CalibrationListed
@@ -146,9 +146,9 @@ def plan(arm_id: str, body: planning.PlanInput) -> Any:
 
 
 @blueprint.post("/prints/<print_id>/printed")
-@takes(blueprint, printing.PrintedInput)
+@takes(blueprint, record.PrintedInput)
 @blueprint.output(printing.PrintState)
-def printed(print_id: str, body: printing.PrintedInput) -> Any:
+def printed(print_id: str, body: record.PrintedInput) -> Any:
     """Note that a print came out, with its temperature, or what was missing."""
     return printing.printed(work(), print_id, body)
 

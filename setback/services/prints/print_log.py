@@ -12,13 +12,10 @@ from ...store.codes import next_code
 from ...store.prints import prints
 from ...store.rows import insert, update
 from ...store.sets import parameter_sets
-from ..climate.gate import pass_gate
-from ..climate.probes import resin_at
 from ..shelf.entry import Note
 from ..unit_of_work import Conflict, UnitOfWork, present
-from .gates import check_gates
+from .record import Conditions, Outcome, PrintedInput, record_print
 
-Outcome = Literal["whole", "missing parts", "failed"]
 PartOutcome = Literal["whole", "in part", "missing"]
 
 
@@ -30,22 +27,15 @@ class PrintedPartInput(Contract):
     outcome: PartOutcome = "whole"
 
 
-class LogInput(Contract):
+class LogInput(Conditions):
     """A print of parts, outside a campaign."""
 
     printer_id: str = Field(max_length=40)
     set_code: str | None = Field(None, max_length=20, description="The issued set; or say the trial settings")
     settings_note: Note = ""
-    temp_c: float | None = Field(None, ge=-20, le=80)
-    temp_place: Literal["room", "chamber air", "resin"] | None = None
     volume_ml: float = Field(0, ge=0, le=50_000)
     parts: list[PrintedPartInput] = Field(min_length=1, max_length=60)
-    seen: Note = ""
     lift_suppressed: bool = False
-    temp_end_c: float | None = Field(
-        None, ge=-20, le=80, description="Of the resin at the end; from its probe when not given"
-    )
-    outside_band: Note = Field("", description="Why it was printed outside the set's temperature band")
 
 
 class LogView(prints.LoggedPrint):
@@ -73,20 +63,12 @@ def log(work: UnitOfWork, request: LogInput) -> LogView:
     Conflict
         While a gate of this printer is shut: the vat is not searched, or the lift is not back on.
     """
-    check_temperature(request.temp_c, request.temp_place)
     with work.write() as answer:
         printer = present(shelf.printer(work.db, request.printer_id), "printer")
-        if printer.retired_at is not None:
-            raise Conflict(f"{printer.name} is retired: nothing can be printed on it.")
-        check_gates(work, request.printer_id, request.lift_suppressed)
         set_row = parameter_sets.parameter_set(work.db, request.set_code) if request.set_code else None
         if request.set_code and (set_row is None or set_row.printer_id != printer.id):
             message = f"There is no set {request.set_code} of {printer.name}."
             raise Problem(message, {"set_code": message})
-        crossed = pass_gate(work, set_row.id if set_row else None, request.temp_c, request.outside_band)
-        end_c = request.temp_end_c if request.temp_end_c is not None else _resin_now(work, printer.id)
-        outcomes = {part.outcome for part in request.parts}
-        whole = outcomes == {"whole"}
         print_id = work.new_id()
         insert(
             work.db,
@@ -94,36 +76,26 @@ def log(work: UnitOfWork, request: LogInput) -> LogView:
             id=print_id,
             code=next_code(work.db, "J"),
             printer_id=printer.id,
-            status="printed",
+            status="planned",
             planned_at=work.now(),
-            printed_at=work.now(),
-            temp_c=request.temp_c,
-            temp_place=request.temp_place,
             volume_ml=request.volume_ml,
             duration_s=0,
-            technician_id=work.technician_id(),
-            outcome="whole" if whole else "failed" if outcomes == {"missing"} else "missing parts",
-            seen=request.seen,
             parameter_set_id=set_row.id if set_row else None,
             settings_note=request.settings_note,
             lift_suppressed=request.lift_suppressed,
-            temp_end_c=end_c,
-            outside_band=crossed,
         )
+        conditions = request.model_dump(include=set(Conditions.model_fields))
+        record_print(work, print_id, PrintedInput(**conditions, outcome=_outcome(request.parts)))
         for part in request.parts:
             insert(work.db, "print_part", id=work.new_id(), print_id=print_id, **part.model_dump())
         return answer(_view(work, print_id))
 
 
-def _resin_now(work: UnitOfWork, printer_id: str) -> float | None:
-    return resin_at(work, printer_id, int(work.clock().timestamp()))
-
-
-def check_temperature(temp_c: float | None, temp_place: str | None) -> None:
-    """Refuse a temperature without its place, and a place without its temperature."""
-    if (temp_c is None) != (temp_place is None):
-        message = "Say where the temperature was measured." if temp_place is None else "Give the temperature."
-        raise Problem(message, {"temp_place" if temp_place is None else "temp_c": message})
+def _outcome(parts: list[PrintedPartInput]) -> Outcome:
+    outcomes = {part.outcome for part in parts}
+    if outcomes == {"whole"}:
+        return "whole"
+    return "failed" if outcomes == {"missing"} else "missing parts"
 
 
 def vat_searched(work: UnitOfWork, print_id: str) -> LogView:

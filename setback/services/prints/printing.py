@@ -2,35 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Literal
-
-from pydantic import Field
-
-from ...core.contract import Contract
-from ...store import shelf
+from ...store import testing
 from ...store.calibrate import calibrations as store
-from ...store.prints import virtual
+from ...store.prints import prints
 from ...store.reading import readings
 from ...store.rows import update
-from ..climate.gate import pass_gate
-from ..climate.probes import resin_at
-from ..shelf.entry import Note
 from ..unit_of_work import Conflict, UnitOfWork, View, present
-from .gates import check_gates
-from .print_log import check_temperature
-
-
-class PrintedInput(Contract):
-    """How a planned print came out: temperature, millilitres, missing parts."""
-
-    temp_c: float | None = Field(None, ge=-20, le=80)
-    temp_place: Literal["room", "chamber air", "resin"] | None = None
-    outcome: Literal["whole", "missing parts", "failed"] = "whole"
-    seen: Note = ""
-    volume_ml: float | None = Field(
-        None, ge=0, le=50_000, description="As used; the planned millilitres when not given"
-    )
-    outside_band: Note = Field("", description="Why a check coupon was printed outside its set's temperature band")
+from .record import PrintedInput, record_print, undo_print
 
 
 class PrintState(View):
@@ -46,63 +24,17 @@ class PrintState(View):
 
 def printed(work: UnitOfWork, print_id: str, request: PrintedInput) -> PrintState:
     """Note that a print came out, and how warm it was and where that was measured."""
-    check_temperature(request.temp_c, request.temp_place)
     with work.write() as answer:
-        mark_printed(work, print_id, request)
+        record_print(work, print_id, request)
         return answer(_state(work, print_id))
-
-
-def mark_printed(work: UnitOfWork, print_id: str, request: PrintedInput) -> None:
-    """The write of :func:`printed`, for whoever has a transaction open."""
-    row = present(store.print_row(work.db, print_id), "print")
-    if row.status != "planned":
-        raise Conflict(f"{row.code} is {row.status} already.")
-    printer = present(shelf.printer(work.db, row.printer_id), "printer")
-    if printer.retired_at is not None:
-        raise Conflict(f"{printer.name} is retired: nothing can be printed on it.")
-    check_gates(work, printer.id, row.lift_suppressed)
-    crossed = pass_gate(work, store.set_behind(work.db, print_id), request.temp_c, request.outside_band)
-    update(
-        work.db,
-        "print",
-        print_id,
-        status="printed",
-        printed_at=work.now(),
-        temp_c=request.temp_c,
-        temp_place=request.temp_place,
-        technician_id=work.technician_id() or row.technician_id,
-        outcome=request.outcome,
-        seen=request.seen,
-        screen_hours=printer.screen_hours,
-        volume_ml=row.volume_ml if request.volume_ml is None else request.volume_ml,
-        temp_end_c=resin_at(work, printer.id, int(work.clock().timestamp())),
-        outside_band=crossed,
-    )
 
 
 def unprinted(work: UnitOfWork, print_id: str) -> PrintState:
     """Undo :func:`printed`, while nothing was read."""
     with work.write() as answer:
-        row = present(store.print_row(work.db, print_id), "print")
-        if row.status != "printed":
-            raise Conflict(f"{row.code} is {row.status}.")
+        present(store.print_row(work.db, print_id), "print")
         _nothing_read(work, print_id)
-        virtual.forget(work.db, print_id, work.now())
-        update(
-            work.db,
-            "print",
-            print_id,
-            status="planned",
-            printed_at=None,
-            temp_c=None,
-            temp_place=None,
-            outcome=None,
-            seen="",
-            searched_at=None,
-            searched_by=None,
-            temp_end_c=None,
-            outside_band=None,
-        )
+        undo_print(work, print_id)
         return answer(_state(work, print_id))
 
 
@@ -122,6 +54,8 @@ def reinstate(work: UnitOfWork, print_id: str) -> PrintState:
         row = present(store.print_row(work.db, print_id), "print")
         if row.status != "cancelled":
             raise Conflict(f"{row.code} is {row.status}.")
+        if prints.parts(work.db, [print_id]):
+            raise Conflict(f"{row.code} was taken out of the log: log it again.")
         update(work.db, "print", print_id, status="planned")
         return answer(_state(work, print_id))
 
@@ -134,3 +68,5 @@ def _nothing_read(work: UnitOfWork, print_id: str) -> None:
     coupon_ids = [coupon.id for coupon in store.coupons_of_print(work.db, print_id)]
     if readings.current(work.db, coupon_ids):
         raise Conflict("Its coupon is read already: withdraw the reading first.")
+    if testing.read_off_print(work.db, print_id):
+        raise Conflict("Its specimens are read already: withdraw the readings first.")

@@ -26,14 +26,12 @@ from ...store.calibrate import stages
 from ...store.prints import virtual
 from ...store.reading import readings
 from ...store.rows import insert
-from ..climate.gate import pass_gate
 from ..files.coupon_files import design_of
 from ..reading import photos
 from ..reading.readings import FeatureInput
 from ..shelf.entry import Note
 from ..unit_of_work import Conflict, UnitOfWork, View, present
-from .gates import check_gates
-from .printing import PrintedInput, mark_printed
+from .record import PrintedInput, check_before, record_print
 
 Progress = Callable[[float, str], None]
 FRAME_S = 0.15
@@ -84,12 +82,11 @@ def check(work: UnitOfWork, request: VirtualInput) -> None:
     printer = present(shelf.printer(work.db, row.printer_id), "printer")
     if not printer.simulated:
         raise Conflict(f"{printer.name} is no simulated printer: print {row.code} on it, then mark it as printed.")
-    if printer.retired_at is not None:
-        raise Conflict(f"{printer.name} is retired: nothing can be printed on it.")
-    if row.status != "planned":
-        raise Conflict(f"{row.code} is {row.status} already.")
-    check_gates(work, printer.id, row.lift_suppressed)
-    pass_gate(work, store.set_behind(work.db, request.print_id), request.temp_c, request.outside_band)
+    check_before(work, row, _conditions_noted(request))
+
+
+def _conditions_noted(request: VirtualInput) -> PrintedInput:
+    return PrintedInput(temp_c=request.temp_c, temp_place="resin", outside_band=request.outside_band)
 
 
 def run(work: UnitOfWork, progress: Progress, request: dict[str, Any]) -> dict[str, Any]:
@@ -115,11 +112,7 @@ def run(work: UnitOfWork, progress: Progress, request: dict[str, Any]) -> dict[s
     }
     work.initials = order.initials
     with work.write():
-        mark_printed(
-            work,
-            order.print_id,
-            PrintedInput(temp_c=order.temp_c, temp_place="resin", outside_band=order.outside_band),
-        )
+        record_print(work, order.print_id, _conditions_noted(order))
         insert(
             work.db,
             "virtual_print",

@@ -17,7 +17,7 @@ from ...store import testing as store
 from ...store.qualify import briefs
 from ...store.reading import readings
 from ...store.rows import insert, update
-from ..prints.printing import PrintedInput, mark_printed
+from ..prints.record import PrintedInput, record_print, undo_print
 from ..reading.readings import PhotoView
 from ..shelf.entry import Note
 from ..unit_of_work import Conflict, UnitOfWork, View, present
@@ -322,7 +322,7 @@ def made(work: UnitOfWork, group_id: str, request: MadeInput) -> TestView:
     with work.write() as answer:
         group = present(store.group(work.db, group_id), "group")
         if group.print_id is not None and group.print_status == "planned":
-            mark_printed(work, group.print_id, request)
+            record_print(work, group.print_id, request)
         elif group.cured_at is not None:
             raise Conflict(f"{group_name(group)} is noted as printed and cured already.")
         if request.cured:
@@ -339,17 +339,7 @@ def unmade(work: UnitOfWork, group_id: str) -> TestView:
             raise Conflict("Its specimens are read already: withdraw the readings first.")
         update(work.db, "test_group", group.id, cured_at=None)
         if group.print_id is not None and group.print_status == "printed":
-            update(
-                work.db,
-                "print",
-                group.print_id,
-                status="planned",
-                printed_at=None,
-                temp_c=None,
-                temp_place=None,
-                outcome=None,
-                seen="",
-            )
+            undo_print(work, group.print_id)
         return answer(test(work, group.test_id))
 
 

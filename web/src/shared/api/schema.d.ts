@@ -16243,6 +16243,36 @@ export interface components {
          * @description A print of parts, outside a campaign.
          */
         LogInput: {
+            /**
+             * Temp C
+             * @description At the start, °C
+             * @default null
+             */
+            temp_c: number | null;
+            /**
+             * Temp Place
+             * @description Where that was measured; both or neither
+             * @default null
+             */
+            temp_place: ("room" | "chamber air" | "resin") | null;
+            /**
+             * Temp End C
+             * @description Of the resin at the end, °C; from its probe when not given
+             * @default null
+             */
+            temp_end_c: number | null;
+            /**
+             * Seen
+             * @description What was noticed about it
+             * @default
+             */
+            seen: string;
+            /**
+             * Outside Band
+             * @description Why it was printed outside its set's temperature band
+             * @default
+             */
+            outside_band: string;
             /** Printer Id */
             printer_id: string;
             /**
@@ -16257,16 +16287,6 @@ export interface components {
              */
             settings_note: string;
             /**
-             * Temp C
-             * @default null
-             */
-            temp_c: number | null;
-            /**
-             * Temp Place
-             * @default null
-             */
-            temp_place: ("room" | "chamber air" | "resin") | null;
-            /**
              * Volume Ml
              * @default 0
              */
@@ -16274,27 +16294,10 @@ export interface components {
             /** Parts */
             parts: components["schemas"]["PrintedPartInput"][];
             /**
-             * Seen
-             * @default
-             */
-            seen: string;
-            /**
              * Lift Suppressed
              * @default false
              */
             lift_suppressed: boolean;
-            /**
-             * Temp End C
-             * @description Of the resin at the end; from its probe when not given
-             * @default null
-             */
-            temp_end_c: number | null;
-            /**
-             * Outside Band
-             * @description Why it was printed outside the set's temperature band
-             * @default
-             */
-            outside_band: string;
         };
         /**
          * LogView
@@ -16461,14 +16464,34 @@ export interface components {
         MadeInput: {
             /**
              * Temp C
+             * @description At the start, °C
              * @default null
              */
             temp_c: number | null;
             /**
              * Temp Place
+             * @description Where that was measured; both or neither
              * @default null
              */
             temp_place: ("room" | "chamber air" | "resin") | null;
+            /**
+             * Temp End C
+             * @description Of the resin at the end, °C; from its probe when not given
+             * @default null
+             */
+            temp_end_c: number | null;
+            /**
+             * Seen
+             * @description What was noticed about it
+             * @default
+             */
+            seen: string;
+            /**
+             * Outside Band
+             * @description Why it was printed outside its set's temperature band
+             * @default
+             */
+            outside_band: string;
             /**
              * Outcome
              * @default whole
@@ -16476,22 +16499,11 @@ export interface components {
              */
             outcome: "whole" | "missing parts" | "failed";
             /**
-             * Seen
-             * @default
-             */
-            seen: string;
-            /**
              * Volume Ml
              * @description As used; the planned millilitres when not given
              * @default null
              */
             volume_ml: number | null;
-            /**
-             * Outside Band
-             * @description Why a check coupon was printed outside its set's temperature band
-             * @default
-             */
-            outside_band: string;
             /**
              * Cured
              * @description Washed and cured too; age counts from now
@@ -17747,19 +17759,39 @@ export interface components {
         };
         /**
          * PrintedInput
-         * @description How a planned print came out: temperature, millilitres, missing parts.
+         * @description How a planned print came out: conditions, outcome, millilitres.
          */
         PrintedInput: {
             /**
              * Temp C
+             * @description At the start, °C
              * @default null
              */
             temp_c: number | null;
             /**
              * Temp Place
+             * @description Where that was measured; both or neither
              * @default null
              */
             temp_place: ("room" | "chamber air" | "resin") | null;
+            /**
+             * Temp End C
+             * @description Of the resin at the end, °C; from its probe when not given
+             * @default null
+             */
+            temp_end_c: number | null;
+            /**
+             * Seen
+             * @description What was noticed about it
+             * @default
+             */
+            seen: string;
+            /**
+             * Outside Band
+             * @description Why it was printed outside its set's temperature band
+             * @default
+             */
+            outside_band: string;
             /**
              * Outcome
              * @default whole
@@ -17767,22 +17799,11 @@ export interface components {
              */
             outcome: "whole" | "missing parts" | "failed";
             /**
-             * Seen
-             * @default
-             */
-            seen: string;
-            /**
              * Volume Ml
              * @description As used; the planned millilitres when not given
              * @default null
              */
             volume_ml: number | null;
-            /**
-             * Outside Band
-             * @description Why a check coupon was printed outside its set's temperature band
-             * @default
-             */
-            outside_band: string;
         };
         /**
          * PrintedMaterial
