@@ -17,6 +17,7 @@ const PLACES: [string, string][] = ["resin", "chamber air", "room"].map((one) =>
 export const startBody = (start: Start) => ({
   temp_c: start.temp,
   temp_place: start.temp === null ? null : (start.place as "room"),
+  temp_end_c: null as number | null,
   outside_band: start.reason,
 });
 
