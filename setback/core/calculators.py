@@ -35,6 +35,7 @@ from .statistics.summary import sample_summary
 from .testing.formulas import strength
 from .testing.index import property_index
 from .testing.post_cure import post_cure
+from .window.contract import WindowResult
 from .window.next_coupon import next_coupon
 from .window.next_exposure import next_exposure
 from .window.process_window import process_window
@@ -63,11 +64,13 @@ class Calculator:
         return self.run(validated(self.takes, inputs)).model_dump(mode="json")
 
 
-def _calculator(name: str, summary: str, run: Callable[[Any], Contract]) -> Calculator:
-    """The contract is read off the function's own annotations."""
+def _calculator(
+    name: str, summary: str, run: Callable[[Any], Contract], gives: type[Contract] | None = None
+) -> Calculator:
+    """The contract is read off the function's own annotations; ``gives`` where it returns one of several of a kind."""
     hints = get_type_hints(run)
-    gives = hints.pop("return")
-    return Calculator(name, summary, next(iter(hints.values())), gives, run)
+    returned = hints.pop("return")
+    return Calculator(name, summary, next(iter(hints.values())), gives or returned, run)
 
 
 CALCULATORS: dict[str, Calculator] = {
@@ -79,7 +82,7 @@ CALCULATORS: dict[str, Calculator] = {
         _calculator("next-exposure", "The next exposure worth a coupon", next_exposure),
         _calculator("print-time", "Minutes and millilitres of a print", print_time),
         _calculator("size-fit", "Scale error and edge growth of one coupon", size_fit),
-        _calculator("process-window", "Lanes, chances, window and policies of one arm", process_window),
+        _calculator("process-window", "Lanes, chances, window and policies of one arm", process_window, WindowResult),
         _calculator("next-coupon", "The next coupon worth printing, or why to stop", next_coupon),
         _calculator("compare-arms", "What changing one setting moved", compare_arms),
         _calculator("plate-uniformity", "Which part of the plate stays inside the window", plate_uniformity),

@@ -7,7 +7,7 @@ from typing import Literal
 
 from ..contract import Problem
 from ..printing.settings import Settings
-from ..window.contract import WindowResult
+from ..window.contract import Offer, WindowOutcome
 
 Stage = Literal["range", "refine", "decide", "issued"]
 STAGES: tuple[Stage, ...] = ("range", "refine", "decide", "issued")
@@ -17,21 +17,21 @@ FEATURE_LAYERS = 4
 LEAST_FLOOR_MM = 0.3
 
 
-def stage(verdicts: list[str], window: WindowResult | None, issued: bool) -> Stage:
+def stage(verdicts: list[str], window: WindowOutcome | None, issued: bool) -> Stage:
     """Range until both failures, or a right coupon, were seen; refine until the window offers an exposure; then decide.
 
     Parameters
     ----------
     verdicts : list of str
         Of the coupons that count.
-    window : WindowResult or None
+    window : WindowOutcome or None
         What they say together. Only an offer is decided on, and an offer knows of every limit that was set.
     issued : bool
         Whether a set was issued on the calibration.
     """
     if issued:
         return "issued"
-    if window is not None and window.decision == "offer" and not window.provisional:
+    if isinstance(window, Offer) and not window.provisional:
         return "decide"
     kinds = set(verdicts)
     return "refine" if "ok" in kinds or {"under", "over"} <= kinds else "range"

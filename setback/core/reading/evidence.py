@@ -2,55 +2,64 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
-from pydantic import Field, model_validator
+from pydantic import ConfigDict, Field, model_validator
 
 from ..contract import Contract, Millimetres, Probability, Seconds
 
 Count = Annotated[int, Field(ge=0, le=1000)]
 
 
-class Wall(Contract):
+class Graded(Contract):
+    """Features of one kind and size on one coupon: how many are whole, of how many that were read, and how many of the rest in part.
+
+    The one shape in which they go from the reading to the lanes. Each kind has its own word for whole, which is its key outside.
+    """
+
+    model_config = ConfigDict(serialize_by_alias=True)
+
+    size_mm: Millimetres
+    whole: Count
+    of: int = Field(1, ge=1, le=1000, description="How many were read; those lost in handling are not counted")
+    partial: Count = Field(0, description="How many of those not whole are there, or open, in part")
+
+    @model_validator(mode="after")
+    def _enough(self) -> Self:
+        if self.whole + self.partial > self.of:
+            raise ValueError(f"{self.whole + self.partial} {type(self).__name__.lower()}s counted of {self.of}")
+        return self
+
+    @property
+    def all_whole(self) -> bool:
+        """Whether all features of the size are whole."""
+        return self.whole == self.of
+
+    @property
+    def partly(self) -> bool:
+        """Whether some are whole and some are not, or some are there in part."""
+        return self.partial > 0 or 0 < self.whole < self.of
+
+
+class Wall(Graded):
     """Walls of one thickness: how many stand, of how many that were read."""
 
     size_mm: Millimetres = Field(description="Drawn thickness of the wall, mm")
-    standing: Count = Field(description="How many walls of this size stand whole")
-    of: int = Field(1, ge=1, le=1000, description="How many were read; those lost in handling are not counted")
-    partial: Count = Field(0, description="How many of those not standing whole are there in part")
-
-    @model_validator(mode="after")
-    def _enough(self) -> Wall:
-        _no_more_than(self.standing + self.partial, self.of, "walls")
-        return self
+    whole: Count = Field(alias="standing", description="How many walls of this size stand whole")
 
 
-class Slot(Contract):
+class Slot(Graded):
     """Slots of one width: how many are open, of how many that were read."""
 
     size_mm: Millimetres = Field(description="Drawn width of the slot, mm")
-    open: Count = Field(description="How many slots of this size are open along their whole length")
-    of: int = Field(1, ge=1, le=1000, description="How many were read")
-    partial: Count = Field(0, description="How many of those not wholly open are open in part")
-
-    @model_validator(mode="after")
-    def _enough(self) -> Slot:
-        _no_more_than(self.open + self.partial, self.of, "slots")
-        return self
+    whole: Count = Field(alias="open", description="How many slots of this size are open along their whole length")
 
 
-class Tip(Contract):
+class Tip(Graded):
     """Support tips of one diameter: how many held, of how many that were read."""
 
     size_mm: Millimetres = Field(description="Drawn diameter of the support tip, mm")
-    held: Count = Field(description="How many tips of this size held their load")
-    of: int = Field(1, ge=1, le=1000, description="How many were read")
-    partial: Count = Field(0, description="How many of those not held held in part")
-
-    @model_validator(mode="after")
-    def _enough(self) -> Tip:
-        _no_more_than(self.held + self.partial, self.of, "tips")
-        return self
+    whole: Count = Field(alias="held", description="How many tips of this size held their load")
 
 
 class Block(Contract):
@@ -126,8 +135,3 @@ class Limits(Contract):
     )
     fail_tip_size_mm: Millimetres | None = Field(None, description="Tip that should be too thin to hold, mm")
     fail_tip_probability: Probability = Field(0.1, description="Largest probability that it holds")
-
-
-def _no_more_than(count: int, of: int, what: str) -> None:
-    if count > of:
-        raise ValueError(f"{count} {what} counted of {of}")

@@ -72,15 +72,15 @@ def coupon_verdict(inputs: VerdictInput) -> VerdictResult:
         criteria += [] if "size" in criteria else ["size"]
         under += [] if "size" in under else ["size"]
     counted = (
-        ("walls", limits.walls_size_mm, [(w.size_mm, w.standing, w.of) for w in coupon.walls], under),
-        ("slots", limits.slots_size_mm, [(s.size_mm, s.open, s.of) for s in coupon.slots], over),
-        ("tips", limits.tips_size_mm, [(t.size_mm, t.held, t.of) for t in coupon.tips], under),
+        ("walls", limits.walls_size_mm, coupon.walls, under),
+        ("slots", limits.slots_size_mm, coupon.slots, over),
+        ("tips", limits.tips_size_mm, coupon.tips, under),
     )
     for name, required, features, side in counted:
-        needed = [f for f in features if required is not None and f[0] >= required - 1e-9]
+        needed = [f for f in features if required is not None and f.size_mm >= required - 1e-9]
         if needed:
             criteria.append(name)
-            if any(formed < of for _, formed, of in needed):
+            if not all(f.all_whole for f in needed):
                 side.append(name)
     verdict: Verdict | None
     if not criteria:

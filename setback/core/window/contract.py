@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import ConfigDict, Field
+from pydantic import ConfigDict, Discriminator, Field, Tag, TypeAdapter
 
 from ..contract import Contract, Interval, Notice, Probability, Seconds
 from ..reading.evidence import CouponEvidence, Limits
@@ -191,21 +191,26 @@ def reaches_offer(
 
 
 class WindowResult(Contract):
-    """The answer of ``process-window``: lanes, chances, decision, policies, predictions, contradictions, warnings."""
+    """The answer of ``process-window``: lanes, chances, decision, policies, predictions, contradictions, warnings.
+
+    It is one of four, told apart by ``decision``: :class:`Offer`, :class:`NoneRight`, :class:`TooNarrow`, :class:`PrintOn`.
+    """
 
     ladder_s: Interval | None = Field(description="Lowest and highest exposure that counts")
-    lanes: dict[str, LaneEnds]
-    window: Window | None
-    provisional: bool = Field(description="Something was left out or read too early: do not issue on it")
-    open_side: Literal["lower", "upper", "both"] | None = Field(description="Side of the window nothing is known of")
-    beyond_ladder: list[str] = Field(description="Lanes whose end lies outside what was printed")
-    print_direction: list[str] = Field(description="longer or shorter: where to print to find those ends")
-    conflict: Conflict | None
-    size_true_s: float | None
-    size_true_ci_s: Interval | None
-    balance_s: float | None
-    scale_error_pct: float | None
-    policies: dict[str, float | None] | None = Field(description="Only with an offer")
+    lanes: dict[str, LaneEnds] = {}
+    window: Window | None = None
+    provisional: bool = Field(False, description="Something was left out or read too early: do not issue on it")
+    open_side: Literal["lower", "upper", "both"] | None = Field(
+        None, description="Side of the window nothing is known of"
+    )
+    beyond_ladder: list[str] = Field([], description="Lanes whose end lies outside what was printed")
+    print_direction: list[str] = Field([], description="longer or shorter: where to print to find those ends")
+    conflict: Conflict | None = None
+    size_true_s: float | None = None
+    size_true_ci_s: Interval | None = None
+    balance_s: float | None = None
+    scale_error_pct: float | None = None
+    policies: dict[str, float | None] | None = Field(None, description="Only with an offer")
     policies_p: dict[str, float | None] | None = Field(None, description="Chance that all requirements hold, by policy")
     p_holds: list[Chance] = Field([], description="For each printer step inside the ladder")
     p_window: float | None = Field(None, description="Chance that any printed exposure holds")
@@ -217,10 +222,10 @@ class WindowResult(Contract):
     reference_temp_c: float | None = Field(None, description="Resin temperature that the window is for, °C")
     cut_offs: CutOffs = CutOffs()
     method: str = Field("", description="Of the window's engine; empty in what the earlier method made")
-    predictions: list[Prediction]
+    predictions: list[Prediction] = []
     left_out: list[LeftOut]
     raw: list[RawReading]
-    next: NextExposureResult | None = Field(description="With a single exposure: what to print next")
+    next: NextExposureResult | None = Field(None, description="With a single exposure: what to print next")
     warnings: list[Notice]
 
     def p_at(self, exposure_s: float) -> float | None:
@@ -232,12 +237,8 @@ class WindowResult(Contract):
         return min(self.p_holds, key=lambda step: abs(step.exposure_s - exposure_s)).p
 
     def offers(self, exposure_s: float) -> bool:
-        """Whether an exposure is offered: one that a policy names, or one at which the cut-off for an offer is reached."""
-        return (
-            self.decision == "offer"
-            and not self.provisional
-            and reaches_offer(exposure_s, self.p_at(exposure_s), self.policies, self.cut_offs)
-        )
+        """Whether an exposure is offered: only an :class:`Offer` has any."""
+        return False
 
     def ends_found(self) -> tuple[float | None, float | None]:
         """Lower and upper end of the window, none where an end is only where the ladder stopped."""
@@ -254,3 +255,55 @@ class WindowResult(Contract):
             )
             ends.append(end_s if is_found and lane not in self.beyond_ladder else None)
         return ends[0], ends[1]
+
+
+class Offer(WindowResult):
+    """At some exposure all requirements hold with the chance that is asked for."""
+
+    decision: Literal["offer"] = "offer"
+    policies: dict[str, float | None]
+    policies_p: dict[str, float | None]
+    conflict: None = None
+
+    def offers(self, exposure_s: float) -> bool:
+        """Whether an exposure is offered: one that a policy names, or one at which the cut-off for an offer is reached."""
+        return not self.provisional and reaches_offer(exposure_s, self.p_at(exposure_s), self.policies, self.cut_offs)
+
+
+class NoneRight(WindowResult):
+    """No exposure is right: two lanes exclude each other."""
+
+    decision: Literal["none"] = "none"
+    policies: None = None
+    conflict: Conflict
+
+
+class TooNarrow(WindowResult):
+    """So many coupons, and neither answer: the window is too narrow to settle."""
+
+    decision: Literal["narrow"] = "narrow"
+    policies: None = None
+    conflict: None = None
+
+
+class PrintOn(WindowResult):
+    """Not known yet: print on. Also what an earlier method made, whose policies came with every window."""
+
+    decision: Literal["more"] = "more"
+
+
+WindowOutcome = Offer | NoneRight | TooNarrow | PrintOn
+_OUTCOMES: TypeAdapter[WindowOutcome] = TypeAdapter(
+    Annotated[
+        Annotated[Offer, Tag("offer")]
+        | Annotated[NoneRight, Tag("none")]
+        | Annotated[TooNarrow, Tag("narrow")]
+        | Annotated[PrintOn, Tag("more")],
+        Discriminator(lambda kept: kept.get("decision", "more")),
+    ]
+)
+
+
+def window_outcome(kept: Mapping[str, Any]) -> WindowOutcome:
+    """An answer that was kept, as the outcome it was."""
+    return _OUTCOMES.validate_python(kept)

@@ -10,7 +10,7 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import lru_cache
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 
@@ -28,11 +28,15 @@ from .contract import (
     EndsFound,
     LaneEnds,
     LeftOut,
+    NoneRight,
+    Offer,
     Prediction,
+    PrintOn,
     RawReading,
+    TooNarrow,
     Window,
     WindowInput,
-    WindowResult,
+    WindowOutcome,
     reaches_offer,
 )
 from .joint import Joint, chances, far_off, far_side, printer_steps, together
@@ -78,7 +82,7 @@ class Believed:
         return {name: fit for name, fit in self.fits.items() if fit.fitted}
 
 
-def process_window(inputs: WindowInput) -> WindowResult:
+def process_window(inputs: WindowInput) -> WindowOutcome:
     """What is believed of every lane, of the window, and of each exposure.
 
     Parameters
@@ -89,7 +93,7 @@ def process_window(inputs: WindowInput) -> WindowResult:
 
     Returns
     -------
-    WindowResult
+    Offer, NoneRight, TooNarrow or PrintOn
         ``lanes`` before clipping; ``window``, ``policies`` and ``p_holds`` never outside what was printed. ``decision`` says what to
         do; ``conflict``, ``beyond_ladder`` and ``open_side`` say why there is no window.
     """
@@ -279,7 +283,7 @@ def _beyond(fits: Mapping[str, LaneFit], low_x: float, high_x: float) -> dict[st
     return beyond
 
 
-def _answer(inputs: WindowInput, believed: Believed) -> WindowResult:
+def _answer(inputs: WindowInput, believed: Believed) -> WindowOutcome:
     """The state in the words of the contract."""
     evidence, fits = believed.evidence, believed.fits
     low_s, high_s = evidence.exposures[0], evidence.exposures[-1]
@@ -288,55 +292,58 @@ def _answer(inputs: WindowInput, believed: Believed) -> WindowResult:
     size = fits.get("size")
     nominal = size.mark if size and size.mark is not None else None
     nominal_s = seconds(nominal.median) if nominal and _near(nominal.median, low_x, high_x) else None
-    policies, policies_p = None, None
+    policies: dict[str, float | None] = {}
     if believed.decision == "offer":
         policies = choose(believed.steps, nominal_s, "tips" in believed.fitted, inputs.exposure_step_s, inputs.cut_offs)
-        policies_p = {name: None if t is None else _digits(believed.steps.at(t)) for name, t in policies.items()}
     exposures = sorted(
         {
             *believed.steps.exposures_s.tolist(),
             *inputs.exposures_s,
-            *(v for v in (policies or {}).values() if v is not None),
+            *(v for v in policies.values() if v is not None),
         }
     )
     binding = believed.joint.binding()
-    return WindowResult(
-        ladder_s=(low_s, high_s),
-        lanes={n: _ends(n, f, believed, binding, low_x, high_x) for n, f in fits.items() if f.fitted or f.bracket_s},
-        window=window,
-        provisional=provisional(believed),
-        open_side=None if believed.beyond else _open_side(believed.fitted),
-        beyond_ladder=list(believed.beyond),
-        print_direction=list(dict.fromkeys(believed.beyond.values())),
-        conflict=_conflict(believed) if believed.decision == "none" else None,
-        size_true_s=None if nominal_s is None else _digits(nominal_s),
-        size_true_ci_s=_interval(nominal.interval) if nominal and nominal_s is not None else None,
-        balance_s=_balance(believed, low_x, high_x),
-        scale_error_pct=size.detail.get("scale_error_pct") if size else None,
-        policies=policies,
-        policies_p=policies_p,
-        p_holds=[
+    common: dict[str, Any] = {
+        "ladder_s": (low_s, high_s),
+        "lanes": {n: _ends(n, f, believed, binding, low_x, high_x) for n, f in fits.items() if f.fitted or f.bracket_s},
+        "window": window,
+        "provisional": provisional(believed),
+        "open_side": None if believed.beyond else _open_side(believed.fitted),
+        "beyond_ladder": list(believed.beyond),
+        "print_direction": list(dict.fromkeys(believed.beyond.values())),
+        "size_true_s": None if nominal_s is None else _digits(nominal_s),
+        "size_true_ci_s": _interval(nominal.interval) if nominal and nominal_s is not None else None,
+        "balance_s": _balance(believed, low_x, high_x),
+        "scale_error_pct": size.detail.get("scale_error_pct") if size else None,
+        "p_holds": [
             Chance(exposure_s=t, p=_digits(p))
             for t, p in zip(believed.steps.exposures_s.tolist(), believed.steps.p.tolist(), strict=True)
         ],
-        p_window=_digits(believed.p_window),
-        missing_lanes=believed.missing,
-        decision=believed.decision,
-        contradictions=believed.contradictions,
-        reference_temp_c=evidence.reference_c,
-        cut_offs=inputs.cut_offs,
-        method=METHOD,
-        predictions=_predictions(exposures, believed, window, policies, inputs.cut_offs),
-        left_out=believed.left_out,
-        raw=[_raw(coupon) for coupon in evidence.coupons],
-        next=None,
-        warnings=believed.warnings,
-    )
+        "p_window": _digits(believed.p_window),
+        "missing_lanes": believed.missing,
+        "contradictions": believed.contradictions,
+        "reference_temp_c": evidence.reference_c,
+        "cut_offs": inputs.cut_offs,
+        "method": METHOD,
+        "predictions": _predictions(exposures, believed, window, policies, inputs.cut_offs),
+        "left_out": believed.left_out,
+        "raw": [_raw(coupon) for coupon in evidence.coupons],
+        "warnings": believed.warnings,
+    }
+    match believed.decision:
+        case "offer":
+            chances_at = {name: None if t is None else _digits(believed.steps.at(t)) for name, t in policies.items()}
+            return Offer(**common, policies=policies, policies_p=chances_at)
+        case "none":
+            return NoneRight(**common, conflict=_conflict(believed))
+        case "narrow":
+            return TooNarrow(**common)
+    return PrintOn(**common)
 
 
 def _too_early(
     inputs: WindowInput, coupons: list[CouponEvidence], left_out: list[LeftOut], warnings: list[Notice]
-) -> WindowResult:
+) -> PrintOn:
     """With one exposure (or none left) there is no lane: raw readings and the next exposure."""
     following = None
     if coupons:
@@ -350,21 +357,8 @@ def _too_early(
         warnings.append(Notice(code="one-exposure", message="One exposure makes no lane: print another."))
     else:
         warnings.append(Notice(code="none-left", message="Every coupon is left out. Include one on purpose, or print."))
-    return WindowResult(
+    return PrintOn(
         ladder_s=(coupons[0].exposure_s, coupons[-1].exposure_s) if coupons else None,
-        lanes={},
-        window=None,
-        provisional=False,
-        open_side=None,
-        beyond_ladder=[],
-        print_direction=[],
-        conflict=None,
-        size_true_s=None,
-        size_true_ci_s=None,
-        balance_s=None,
-        scale_error_pct=None,
-        policies=None,
-        predictions=[],
         missing_lanes=[name for name, lane in LANES.items() if lane.limited(inputs.limits)],
         cut_offs=inputs.cut_offs,
         method=METHOD,
@@ -615,11 +609,11 @@ def _raw(coupon: CouponEvidence) -> RawReading:
         exposure_s=coupon.exposure_s,
         growth_um=growth_um(coupon),
         bloom_um=bloom_um(coupon),
-        walls_standing=sum(w.standing for w in coupon.walls),
+        walls_standing=sum(w.whole for w in coupon.walls),
         walls_of=sum(w.of for w in coupon.walls),
-        slots_open=sum(s.open for s in coupon.slots),
+        slots_open=sum(s.whole for s in coupon.slots),
         slots_of=sum(s.of for s in coupon.slots),
-        tips_held=sum(t.held for t in coupon.tips),
+        tips_held=sum(t.whole for t in coupon.tips),
         tips_of=sum(t.of for t in coupon.tips),
     )
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from pydantic import Field
 
 from ...core.calibrate.sources import from_strip, on_steps
@@ -9,7 +11,7 @@ from ...core.calibrate.stages import STAGES, Stage, stage
 from ...core.calibrate.ways import RANGE_ONLY, effective_exposure_s
 from ...core.contract import Notice
 from ...core.printing.settings import Settings
-from ...core.reading.evidence import Limits
+from ...core.reading.evidence import Graded, Limits
 from ...core.reading.seen_marks import SeenMark, SeenOnCoupon, seen_marks
 from ...core.reading.tally import ReadFeature, tally
 from ...core.reading.verdict import VerdictInput, VerdictResult, coupon_verdict
@@ -175,9 +177,9 @@ def _card(read: CouponRead, blind: list[BlindView]) -> CouponCard:
     row, reading, verdict = read.row, read.reading, read.verdict
     evidence = read.tally.evidence if read.tally else None
 
-    def counts(pairs: list[tuple[int, int]]) -> tuple[int, int] | None:
-        """Sums of counted features and of how many there were; None when there are none."""
-        return (sum(n for n, _ in pairs), sum(of for _, of in pairs)) if pairs else None
+    def counts(features: Sequence[Graded]) -> tuple[int, int] | None:
+        """Sums of whole features and of how many there were; None when there are none."""
+        return (sum(f.whole for f in features), sum(f.of for f in features)) if features else None
 
     return CouponCard(
         id=row.id,
@@ -209,9 +211,9 @@ def _card(read: CouponRead, blind: list[BlindView]) -> CouponCard:
         over=verdict.over if verdict else [],
         growth_um=verdict.growth_um if verdict else None,
         bloom_um=verdict.bloom_um if verdict else None,
-        walls=counts([(w.standing, w.of) for w in evidence.walls]) if evidence else None,
-        slots=counts([(s.open, s.of) for s in evidence.slots]) if evidence else None,
-        tips=counts([(t.held, t.of) for t in evidence.tips]) if evidence else None,
+        walls=counts(evidence.walls) if evidence else None,
+        slots=counts(evidence.slots) if evidence else None,
+        tips=counts(evidence.tips) if evidence else None,
         faults=evidence.faults if evidence else [],
         included=bool(evidence and evidence.faults and evidence.include),
         left_out=read.left_out,

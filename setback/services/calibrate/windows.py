@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import lru_cache
 
-from ...core.window.contract import WindowInput, WindowResult
+from ...core.window.contract import WindowInput, WindowOutcome
 from ...core.window.next_coupon import NextCouponInput, NextCouponResult, next_coupon
 from ...core.window.process_window import process_window
 
@@ -12,7 +12,7 @@ KEPT = 256
 """Answers kept; a page shows a handful of arms, and each is asked for again after every entry."""
 
 
-def window_for(window_input: WindowInput) -> WindowResult:
+def window_for(window_input: WindowInput) -> WindowOutcome:
     """The process window; computed once for the same evidence."""
     return _window(window_input.model_dump_json())
 
@@ -23,7 +23,7 @@ def next_coupon_for(request: NextCouponInput) -> NextCouponResult:
 
 
 @lru_cache(maxsize=KEPT)
-def _window(canonical: str) -> WindowResult:
+def _window(canonical: str) -> WindowOutcome:
     return process_window(WindowInput.model_validate_json(canonical))
 
 

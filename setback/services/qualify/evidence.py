@@ -10,7 +10,7 @@ from typing import Any
 from ...core.qualify.verdict import Condition, EvidenceShown, NotCounted, Offered, Requirement
 from ...core.testing.methods import PROPERTIES
 from ...core.testing.results import BatchResult
-from ...core.window.contract import WindowResult
+from ...core.window.contract import window_outcome
 from ...store import shelf
 from ...store import testing as store
 from ...store.sets import parameter_sets
@@ -146,7 +146,7 @@ def _fact(code: str, value: float | None) -> EvidenceShown | None:
 
 
 def _growth(living_set: lives.LivingSet, row: parameter_sets.SetRow) -> EvidenceShown | None:
-    near = [p for p in WindowResult.model_validate(row.result).predictions if abs(p.exposure_s - row.exposure_s) < 1e-9]
+    near = [p for p in window_outcome(row.result).predictions if abs(p.exposure_s - row.exposure_s) < 1e-9]
     if not near or near[0].growth_um is None:
         return None
     ci = near[0].growth_ci_um

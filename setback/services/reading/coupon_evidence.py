@@ -12,7 +12,7 @@ from ...core.reading.evidence import CouponEvidence, Limits
 from ...core.reading.seen_marks import SeenOnCoupon, seen_on
 from ...core.reading.tally import ReadFeature, Tally, tally
 from ...core.reading.verdict import VerdictInput, VerdictResult, coupon_verdict
-from ...core.window.contract import CutOffs, WindowInput, WindowResult
+from ...core.window.contract import CutOffs, WindowInput, WindowOutcome
 from ...core.window.lanes import CureCurve
 from ...store import shelf
 from ...store.calibrate import calibrations as store
@@ -154,7 +154,7 @@ def window_of(
     reads: list[CouponRead],
     cure: CureCurve | None,
     sure: CutOffs,
-) -> tuple[WindowResult | None, str | None]:
+) -> tuple[WindowOutcome | None, str | None]:
     """The window that evidence makes under a calibration's limits."""
     evidence, range_only = window_evidence(reads)
     if not evidence:

@@ -13,7 +13,7 @@ from ...core.calibrate.confirm import confirmed
 from ...core.contract import Problem
 from ...core.printing.settings import Settings
 from ...core.printing.steps import round_to_step, shown
-from ...core.window.contract import Window, WindowInput, WindowResult
+from ...core.window.contract import Window, WindowInput, WindowResult, window_outcome
 from ...store import plate as plates
 from ...store import shelf
 from ...store.calibrate import calibrations as store
@@ -160,7 +160,7 @@ def card(work: UnitOfWork, id_or_code: str) -> SetCard:
     bottle = shelf.bottle(db, row.bottle_id) if row.bottle_id else None
     route = shelf.finish_route_version(db, row.finish_route_version_id) if row.finish_route_version_id else None
     calibration = present(store.calibration(db, row.calibration_id), "calibration")
-    window = WindowResult.model_validate(row.result)
+    window = window_outcome(row.result)
     versions = parameter_sets.versions(db, row.material_id, row.printer_id, row.layer_height_um)
     made_of = prints.confirmations(db, row.calibration_id)
     at_this = [c for c in made_of if abs(c.exposure_s - row.exposure_s) < 1e-9]
@@ -270,7 +270,7 @@ def _finish_steps(route: shelf.FinishRoute) -> list[str]:
 
 def usable_plate(work: UnitOfWork, row: parameter_sets.SetRow) -> float | None:
     """Percent of the plate inside the set's window, where there is a map."""
-    return _usable(work, row, WindowResult.model_validate(row.result).window)[0]
+    return _usable(work, row, window_outcome(row.result).window)[0]
 
 
 def _usable(work: UnitOfWork, row: parameter_sets.SetRow, window: Window | None) -> tuple[float | None, str | None]:

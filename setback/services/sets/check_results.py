@@ -8,7 +8,7 @@ from ...core.reading.evidence import Limits
 from ...core.reading.tally import tally
 from ...core.reading.verdict import Verdict, VerdictInput, coupon_verdict
 from ...core.status.check_dose import Dose, beyond_window, dose_seen
-from ...core.window.contract import WindowResult
+from ...core.window.contract import window_outcome
 from ...store.calibrate import calibrations as store
 from ...store.reading import readings
 from ...store.rows import delete, insert
@@ -77,7 +77,7 @@ def _by_dose(
     """The dose that the coupon tells, and the side of its window on which it puts the exposure."""
     if growth_um is None:
         return None, None
-    window = WindowResult.model_validate(result)
+    window = window_outcome(result)
     dose = dose_seen(growth_um, exposure_s, window.predictions)
     if dose is None:
         return None, None

@@ -12,7 +12,7 @@ from ...core.contract import Contract, Problem, Seconds
 from ...core.printing.settings import Settings
 from ...core.printing.steps import round_to_step
 from ...core.reading.evidence import Limits
-from ...core.window.contract import WindowResult
+from ...core.window.contract import NoneRight, Offer, WindowOutcome
 from ...store import shelf
 from ...store.calibrate import calibrations as store
 from ...store.codes import next_code
@@ -112,11 +112,11 @@ def issue(work: UnitOfWork, calibration_id: str, request: IssueInput) -> SetCard
         return answer(card(work, set_row.id))
 
 
-def _check_choice(request: IssueInput, result: WindowResult, step_s: float) -> None:
+def _check_choice(request: IssueInput, result: WindowOutcome, step_s: float) -> None:
     if abs(round_to_step(request.exposure_s, step_s) - request.exposure_s) > 1e-9:
         message = f"The printer sets whole steps of {step_s:g} s."
         raise Problem(message, {"exposure_s": message})
-    offered_s = (result.policies or {}).get(request.policy)
+    offered_s = result.policies.get(request.policy) if isinstance(result, Offer) else None
     if request.policy != "own choice" and offered_s != request.exposure_s:
         gives = "no exposure" if offered_s is None else f"{offered_s:g} s"
         message = f"By {request.policy} the evidence gives {gives}. Reload to see it."
@@ -145,7 +145,7 @@ def _check_readings(exposure_s: float, reads: list[CouponRead], step_s: float) -
             raise Problem(message, {"exposure_s": message})
 
 
-def _check_offer(request: IssueInput, result: WindowResult) -> str | None:
+def _check_offer(request: IssueInput, result: WindowOutcome) -> str | None:
     """The reason that is kept when the evidence does not offer the exposure; None inside an offer.
 
     Raises
@@ -161,14 +161,14 @@ def _check_offer(request: IssueInput, result: WindowResult) -> str | None:
     return request.outside_reason
 
 
-def why_not_offered(result: WindowResult, exposure_s: float) -> str:
+def why_not_offered(result: WindowOutcome, exposure_s: float) -> str:
     """In a sentence, why the evidence does not offer an exposure."""
     if result.provisional:
         return "The window is provisional: a lane was left out, or a coupon was read before it was finished."
     if result.missing_lanes:
         return "A limit was set of which nothing is known yet."
-    if result.decision == "none":
-        return result.conflict.message if result.conflict else "No exposure is right."
+    if isinstance(result, NoneRight):
+        return result.conflict.message
     chance = result.p_at(exposure_s)
     if chance is None:
         return f"{exposure_s:g} s lies outside what was printed."

@@ -1,10 +1,11 @@
 import pytest
+from pydantic import ValidationError
 
 from setback.core.calibrate.stages import check_thickness, layers_of, least_thickness_mm, stage
 from setback.core.contract import Problem
 from setback.core.printing.plausible import check_layer_height, check_range
 from setback.core.printing.settings import Settings, difference
-from setback.core.window.contract import WindowResult
+from setback.core.window.contract import Offer, PrintOn, TooNarrow, window_outcome
 
 
 def test_a_coupon_thinner_than_its_base_layers_is_refused_with_the_least_thickness():
@@ -42,22 +43,11 @@ def test_ranges():
 
 
 def told(**changes):
-    """A window result with nothing in it but what is changed."""
-    empty = dict.fromkeys(WindowResult.model_fields)
-    names = (
-        "beyond_ladder",
-        "print_direction",
-        "predictions",
-        "left_out",
-        "raw",
-        "warnings",
-        "p_holds",
-        "missing_lanes",
-        "contradictions",
-    )
-    lists = {name: [] for name in names}
-    held = empty | lists | {"lanes": {}, "provisional": False, "decision": "more", "cut_offs": {}, "method": "chance 1"}
-    return WindowResult.model_validate(held | changes)
+    """A window's answer with nothing in it but what is changed."""
+    return window_outcome({"ladder_s": None, "left_out": [], "raw": [], "warnings": [], **changes})
+
+
+OFFER = {"decision": "offer", "policies": {"centre": 2.4}, "policies_p": {"centre": 0.95}}
 
 
 def test_stages_follow_the_evidence():
@@ -65,10 +55,22 @@ def test_stages_follow_the_evidence():
     assert stage(["under", "under"], told(), issued=False) == "range"
     assert stage(["under", "over"], told(), issued=False) == "refine"
     assert stage(["ok"], told(), issued=False) == "refine"
-    assert stage(["under", "ok", "over"], told(decision="none"), issued=False) == "refine"
-    assert stage(["under", "ok", "over"], told(decision="offer"), issued=False) == "decide"
-    assert stage(["under", "ok", "over"], told(decision="offer", provisional=True), issued=False) == "refine"
+    assert stage(["under", "ok", "over"], told(decision="narrow"), issued=False) == "refine"
+    assert stage(["under", "ok", "over"], told(**OFFER), issued=False) == "decide"
+    assert stage(["under", "ok", "over"], told(**OFFER, provisional=True), issued=False) == "refine"
     assert stage(["ok"], None, issued=True) == "issued"
+
+
+def test_what_was_kept_comes_back_as_the_outcome_it_was():
+    assert isinstance(told(**OFFER), Offer) and isinstance(told(decision="narrow"), TooNarrow)
+    assert isinstance(told(policies={"centre": 2.4}), PrintOn), "an earlier method kept policies and no decision"
+    with pytest.raises(ValidationError):
+        told(decision="offer")
+    with pytest.raises(ValidationError):
+        told(decision="none")
+
+
+HOLDS = [{"exposure_s": t, "p": p} for t, p in ((2.0, 0.4), (3.0, 0.98), (3.4, 0.92), (3.8, 0.88), (4.0, 0.5))]
 
 
 def test_an_exposure_is_offered_where_a_policy_names_it_or_its_chance_reaches_the_cut_off():
@@ -76,12 +78,13 @@ def test_an_exposure_is_offered_where_a_policy_names_it_or_its_chance_reaches_th
         decision="offer",
         ladder_s=(2, 4),
         policies={"centre": 3.0, "hardest-in-tolerance": 3.8, "size-true": None},
-        p_holds=[{"exposure_s": t, "p": p} for t, p in ((2.0, 0.4), (3.0, 0.98), (3.4, 0.92), (3.8, 0.88), (4.0, 0.5))],
+        policies_p={},
+        p_holds=HOLDS,
     )
     assert [offer.offers(t) for t in (2.0, 3.0, 3.4, 3.8, 4.0, 4.5)] == [False, True, True, True, False, False]
     assert offer.p_at(3.1) == 0.98 and offer.p_at(4.5) is None
-    for changes in ({"decision": "more"}, {"provisional": True}):
-        assert not offer.model_copy(update=changes).offers(3.0)
+    assert not offer.model_copy(update={"provisional": True}).offers(3.0)
+    assert not told(ladder_s=(2, 4), p_holds=HOLDS).offers(3.0)
 
 
 def test_an_end_that_is_only_the_ladders_is_no_end():

@@ -16,22 +16,22 @@ F, A, P, L = "formed", "absent", "partial", "lost"
 
 def test_counts_by_size_over_both_sides():
     seen = tally(2, walls("left", [A, F, F]) + walls("right", [A, A, F])).evidence.walls
-    assert [(w.standing, w.of) for w in seen] == [(0, 2), (1, 2), (2, 2)]
+    assert [(w.whole, w.of) for w in seen] == [(0, 2), (1, 2), (2, 2)]
 
 
 def test_lost_in_handling_is_not_counted_as_missing():
     seen = tally(2, walls("left", [L, F, L]) + walls("right", [A, F, F])).evidence.walls
-    assert [(w.standing, w.of) for w in seen] == [(0, 1), (2, 2), (1, 1)]
+    assert [(w.whole, w.of) for w in seen] == [(0, 1), (2, 2), (1, 1)]
 
 
 def test_in_part_counts_as_not_formed_and_is_kept():
     seen = tally(2, walls("left", [P, F])).evidence.walls
-    assert (seen[0].standing, seen[0].of, seen[0].partial) == (0, 1, 1)
+    assert (seen[0].whole, seen[0].of, seen[0].partial) == (0, 1, 1)
 
 
 def test_loss_on_one_side_leaves_the_counts_and_points_elsewhere():
     told = tally(2, walls("left", [F, F, F, F]) + walls("right", [A, A, A, F]))
-    assert [(w.standing, w.of) for w in told.evidence.walls] == [(1, 1)] * 4
+    assert [(w.whole, w.of) for w in told.evidence.walls] == [(1, 1)] * 4
     assert "right side only" in told.findings[0].message and "level" in told.findings[0].message
 
 
@@ -59,7 +59,7 @@ def test_nothing_is_counted_that_was_not_read(left, right):
     counted = sum(w.of for w in told.evidence.walls)
     assert counted <= len(read) and (told.findings or counted == len(read))
     for wall in told.evidence.walls:
-        assert wall.standing >= 0 and wall.standing + wall.partial <= wall.of
+        assert wall.whole >= 0 and wall.whole + wall.partial <= wall.of
 
 
 @given(STATES, STATES)
@@ -92,7 +92,7 @@ def test_slots_that_close_on_one_side_leave_while_walls_stay():
         for i in range(4)
     ]
     told = tally(2, walls("left", [F, F]) + walls("right", [F, F]) + slots)
-    assert [(s.open, s.of) for s in told.evidence.slots] == [(1, 1)] * 4
+    assert [(s.whole, s.of) for s in told.evidence.slots] == [(1, 1)] * 4
     assert [w.of for w in told.evidence.walls] == [2, 2]
     assert "4 slots failed on the left side only" in told.findings[0].message
 

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from ...contract import Notice
-from ...reading.evidence import CouponEvidence
+from ...reading.evidence import CouponEvidence, Graded
 from .base import Evidence
 
 Bracket = tuple[float | None, float | None]
@@ -14,24 +14,20 @@ Bracket = tuple[float | None, float | None]
 
 @dataclass(frozen=True)
 class Seen:
-    """All features of one size on one coupon."""
+    """What was counted of one size, and on which coupon."""
 
-    exposure_s: float
-    size_mm: float
-    formed: int
-    of: int
-    partial: int
-    coupon: str
+    feature: Graded
+    coupon: CouponEvidence
 
     @property
-    def whole(self) -> bool:
-        """Whether all features of the size are whole."""
-        return self.formed == self.of
+    def exposure_s(self) -> float:
+        """Exposure of the coupon, s."""
+        return self.coupon.exposure_s
 
     @property
-    def partly(self) -> bool:
-        """Whether some are whole and some are not."""
-        return self.partial > 0 or 0 < self.formed < self.of
+    def size_mm(self) -> float:
+        """Size of the features, mm."""
+        return self.feature.size_mm
 
 
 @dataclass(frozen=True)
@@ -42,22 +38,18 @@ class Kind:
     noun: str
     formed_word: str
     sign: int
-    read: Callable[[CouponEvidence], list[tuple[float, int, int, int]]]
-    """Of a coupon: size mm, how many whole, of how many, how many in part."""
+    read: Callable[[CouponEvidence], Sequence[Graded]]
+    """What was counted of this kind on a coupon."""
 
     def seen(self, evidence: Evidence) -> list[Seen]:
         """All that was seen of this kind."""
-        return [
-            Seen(c.exposure_s, size, formed, of, partial, c.name)
-            for c in evidence.coupons
-            for size, formed, of, partial in self.read(c)
-        ]
+        return [Seen(feature, coupon) for coupon in evidence.coupons for feature in self.read(coupon)]
 
 
 def bracket(kind: Kind, readings: list[Seen], required_mm: float) -> tuple[float | None, float | None] | None:
     """(lo, hi) around the end, read without a model; None where the observations contradict the order."""
-    whole = [s for s in readings if s.whole]
-    not_whole = [s for s in readings if not s.whole]
+    whole = [s for s in readings if s.feature.all_whole]
+    not_whole = [s for s in readings if not s.feature.all_whole]
     for a in whole:
         for b in not_whole:
             if b.size_mm >= a.size_mm and kind.sign * (b.exposure_s - a.exposure_s) >= 0:
@@ -71,13 +63,13 @@ def bracket(kind: Kind, readings: list[Seen], required_mm: float) -> tuple[float
 
 def censored(readings: list[Seen]) -> bool:
     """All formed, none, or the same counts at every exposure: light has shown no effect on them."""
-    if all(s.formed == s.of for s in readings) or all(s.formed == 0 for s in readings):
+    if all(s.feature.all_whole for s in readings) or all(s.feature.whole == 0 for s in readings):
         return True
     by_exposure: dict[float, dict[float, list[int]]] = {}
     for s in readings:
         counts = by_exposure.setdefault(s.exposure_s, {}).setdefault(s.size_mm, [0, 0])
-        counts[0] += s.formed
-        counts[1] += s.of
+        counts[0] += s.feature.whole
+        counts[1] += s.feature.of
     tables = [{size: round(formed / of, 9) for size, (formed, of) in sizes.items()} for sizes in by_exposure.values()]
     return all(table == tables[0] for table in tables[1:])
 
@@ -86,7 +78,7 @@ def not_monotone(kind: Kind, readings: list[Seen]) -> list[Notice]:
     """Two or more features that more light undid (or, for slots, opened): name the higher coupon."""
     coupons: dict[tuple[float, str], dict[float, bool]] = {}
     for s in readings:
-        coupons.setdefault((s.exposure_s, s.coupon), {})[s.size_mm] = s.whole
+        coupons.setdefault((s.exposure_s, s.coupon.name), {})[s.size_mm] = s.feature.all_whole
     notices = []
     ordered = sorted(coupons)
     for i, high in enumerate(ordered):
@@ -117,7 +109,7 @@ def wrong_direction(kind: Kind, readings: list[Seen]) -> bool:
     """More light made things worse oftener than better, by two to one, over all pairs of coupons and their common sizes."""
     coupons: dict[tuple[float, str], dict[float, float]] = {}
     for s in readings:
-        coupons.setdefault((s.exposure_s, s.coupon), {})[s.size_mm] = s.formed / s.of
+        coupons.setdefault((s.exposure_s, s.coupon.name), {})[s.size_mm] = s.feature.whole / s.feature.of
     ordered = sorted(coupons)
     better = worse = 0.0
     for i, high in enumerate(ordered):

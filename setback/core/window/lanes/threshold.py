@@ -133,9 +133,9 @@ SLOTS_SHAPE = Shape(
     scatter=lambda own, slope: np.asarray(np.sqrt(np.exp(2 * own) + (SLOT_WIDTH_SD * slope) ** 2)),
 )
 
-WALLS = Kind("walls", "wall", "standing", 1, lambda c: [(w.size_mm, w.standing, w.of, w.partial) for w in c.walls])
-SLOTS = Kind("slots", "slot", "open", -1, lambda c: [(s.size_mm, s.open, s.of, s.partial) for s in c.slots])
-TIPS = Kind("tips", "tip", "held", 1, lambda c: [(t.size_mm, t.held, t.of, t.partial) for t in c.tips])
+WALLS = Kind("walls", "wall", "standing", 1, lambda c: c.walls)
+SLOTS = Kind("slots", "slot", "open", -1, lambda c: c.slots)
+TIPS = Kind("tips", "tip", "held", 1, lambda c: c.tips)
 
 
 @dataclass(frozen=True)
@@ -384,10 +384,11 @@ def _rows(evidence: Evidence, kind: Kind, shape: Shape, required_mm: float) -> R
     """Features near the required size; None when there is none."""
     near = []
     for place, read in enumerate(evidence.coupons):
-        for size, formed, of, partial in kind.read(read):
-            u = _relative(size, required_mm, shape.relative)
-            if abs(math.log(size / required_mm)) < shape.widest_u:
-                near.append((place, u, formed, partial, of - formed - partial))
+        for feature in kind.read(read):
+            u = _relative(feature.size_mm, required_mm, shape.relative)
+            if abs(math.log(feature.size_mm / required_mm)) < shape.widest_u:
+                none = feature.of - feature.whole - feature.partial
+                near.append((place, u, feature.whole, feature.partial, none))
     if not near:
         return None
     near.sort()

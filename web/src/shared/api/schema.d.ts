@@ -21560,6 +21560,8 @@ export interface components {
         /**
          * WindowResult
          * @description The answer of ``process-window``: lanes, chances, decision, policies, predictions, contradictions, warnings.
+         *
+         *     It is one of four, told apart by ``decision``: :class:`Offer`, :class:`NoneRight`, :class:`TooNarrow`, :class:`PrintOn`.
          */
         WindowResult: {
             /**
@@ -21570,46 +21572,68 @@ export interface components {
                 number,
                 number
             ] | null;
-            /** Lanes */
+            /**
+             * Lanes
+             * @default {}
+             */
             lanes: {
                 [key: string]: components["schemas"]["LaneEnds"];
             };
+            /** @default null */
             window: components["schemas"]["Window"] | null;
             /**
              * Provisional
              * @description Something was left out or read too early: do not issue on it
+             * @default false
              */
             provisional: boolean;
             /**
              * Open Side
              * @description Side of the window nothing is known of
+             * @default null
              */
             open_side: ("lower" | "upper" | "both") | null;
             /**
              * Beyond Ladder
              * @description Lanes whose end lies outside what was printed
+             * @default []
              */
             beyond_ladder: string[];
             /**
              * Print Direction
              * @description longer or shorter: where to print to find those ends
+             * @default []
              */
             print_direction: string[];
+            /** @default null */
             conflict: components["schemas"]["Conflict"] | null;
-            /** Size True S */
+            /**
+             * Size True S
+             * @default null
+             */
             size_true_s: number | null;
-            /** Size True Ci S */
+            /**
+             * Size True Ci S
+             * @default null
+             */
             size_true_ci_s: [
                 number,
                 number
             ] | null;
-            /** Balance S */
+            /**
+             * Balance S
+             * @default null
+             */
             balance_s: number | null;
-            /** Scale Error Pct */
+            /**
+             * Scale Error Pct
+             * @default null
+             */
             scale_error_pct: number | null;
             /**
              * Policies
              * @description Only with an offer
+             * @default null
              */
             policies: {
                 [key: string]: number | null;
@@ -21674,13 +21698,19 @@ export interface components {
              * @default
              */
             method: string;
-            /** Predictions */
+            /**
+             * Predictions
+             * @default []
+             */
             predictions: components["schemas"]["Prediction"][];
             /** Left Out */
             left_out: components["schemas"]["LeftOut"][];
             /** Raw */
             raw: components["schemas"]["RawReading"][];
-            /** @description With a single exposure: what to print next */
+            /**
+             * @description With a single exposure: what to print next
+             * @default null
+             */
             next: components["schemas"]["NextExposureResult"] | null;
             /** Warnings */
             warnings: components["schemas"]["Notice"][];
