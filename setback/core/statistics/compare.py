@@ -11,7 +11,7 @@ import math
 from typing import Annotated
 
 from pydantic import Field
-from scipy.special import stdtr, stdtrit
+from scipy.special import stdtrit
 
 from ..contract import Contract, Interval, Notice, Problem
 from .sample_size import per_group
@@ -117,28 +117,28 @@ def _moments(values: list[float]) -> tuple[int, float, float]:
 
 
 def _welch(baseline: list[float], candidate: list[float], name: str | None, place: str) -> Difference:
+    from scipy.stats import ttest_ind
+
     n1, m1, v1 = _moments(baseline)
     n2, m2, v2 = _moments(candidate)
-    a, b = v1 / n1, v2 / n2
-    if a + b <= 1e-24 * max(m1 * m1, m2 * m2, 1e-300):
+    if v1 / n1 + v2 / n2 <= 1e-24 * max(m1 * m1, m2 * m2, 1e-300):
         raise Problem(
             "Neither group has any spread.", {place: "All values of both groups are the same: nothing can be told."}
         )
-    se = math.sqrt(a + b)
-    degrees = _satterthwaite(a, n1, b, n2)
-    difference, half_width = m2 - m1, float(stdtrit(degrees, 0.975)) * se
+    test = ttest_ind(candidate, baseline, equal_var=False)
+    interval = test.confidence_interval(0.95)
+    difference, p = m2 - m1, float(test.pvalue)
     pooled = math.sqrt(((n1 - 1) * v1 + (n2 - 1) * v2) / (n1 + n2 - 2))
     change, change_ci = None, None
     if m1 > 0 and m2 > 0:
         change = 100 * (m2 / m1 - 1)
-        ra, rb = a / m1**2, b / m2**2
+        ra, rb = v1 / n1 / m1**2, v2 / n2 / m2**2
         wide = float(stdtrit(_satterthwaite(ra, n1, rb, n2), 0.975)) * math.sqrt(ra + rb)
         change_ci = (100 * (m2 / m1 * math.exp(-wide) - 1), 100 * (m2 / m1 * math.exp(min(wide, 50)) - 1))
-    p = 2 * float(stdtr(degrees, -abs(difference) / se))
     return Difference(
         name=name,
         difference=difference,
-        difference_ci=(difference - half_width, difference + half_width),
+        difference_ci=(float(interval.low), float(interval.high)),
         change_pct=change,
         change_ci_pct=change_ci,
         p_value=p,

@@ -1,17 +1,19 @@
 """First-order approach to a final value: y(t) = y∞ − (y∞ − y₀)·e^(−t/τ), by least squares.
 
-For a given τ the two values are a linear fit; only τ is searched (variable projection, G. H. Golub and V. Pereyra,
-SIAM Journal on Numerical Analysis 10 (1973) 413-432). Limits come from the Jacobian with Student's t, n − 3.
+Levenberg and Marquardt's method, begun at the best of many τ, for each of which the two values are a linear fit (variable
+projection, G. H. Golub and V. Pereyra, SIAM Journal on Numerical Analysis 10 (1973) 413-432). Limits come from the Jacobian with
+Student's t, n − 3.
 """
 
 from __future__ import annotations
 
 import math
+import warnings
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-from scipy.optimize import minimize_scalar
 from scipy.special import stdtrit
 
 from ..contract import Interval, Problem
@@ -49,53 +51,66 @@ def fit_approach(times: list[float], values: list[float]) -> Approach:
         When the values do not bend: τ would be far outside the times seen, or shorter than their steps.
     """
     t, y = np.array(times, dtype=float), np.array(values, dtype=float)
-    span = float(t.max() - t.min())
-    origin = float(t.min())
+    span, origin = float(t.max() - t.min()), float(t.min())
     low, high = math.log(span / 500), math.log(span * 50)
 
-    def linear(log_tau: float) -> tuple[Array, Array, float]:
-        """Final and first value for one ln τ, and the sum of squares that is left."""
-        decay = np.exp(-(t - origin) / math.exp(log_tau))
-        design = np.column_stack([1 - decay, decay])
-        solved = np.linalg.lstsq(design, y, rcond=None)[0]
-        rest = y - design @ solved
-        return solved, rest, float(rest @ rest)
+    def approach(at: Array, final: float, at_origin: float, log_tau: float) -> Array:
+        """The curve, from its first time on."""
+        return np.asarray(final - (final - at_origin) * np.exp(-(at - origin) / math.exp(log_tau)))
 
-    grid = np.linspace(low, high, 60)
-    lost = [linear(float(g))[2] for g in grid]
-    best = int(np.argmin(lost))
-    minimum = minimize_scalar(
-        lambda g: linear(float(g))[2],
-        bounds=(grid[max(best - 1, 0)], grid[min(best + 1, 59)]),
-        method="bounded",
-        options={"xatol": 1e-10},
-    )
-    log_tau = float(minimum.x)
+    straight = Problem("The values do not bend towards an end: nothing can be said about where it lies.", {})
+    try:
+        final, at_origin, log_tau, covariance = _fitted(approach, t, y, _begin(t - origin, y, low, high))
+    except RuntimeError:  # It runs away along the straight line.
+        raise straight from None
     if not low + 0.1 < log_tau < high - 0.1:
-        raise Problem("The values do not bend towards an end: nothing can be said about where it lies.", {})
-    (final, at_origin), _, lost_least = linear(log_tau)
+        raise straight
     tau = math.exp(log_tau)
     first = final - (final - at_origin) * math.exp(origin / tau) if origin > 0 else at_origin
+    lost = float(((y - approach(t, final, at_origin, log_tau)) ** 2).sum())
     total = float(((y - y.mean()) ** 2).sum())
-    r_squared = 1 - lost_least / total if total > 0 else None
+    r_squared = 1 - lost / total if total > 0 else None
     degrees = len(y) - 3
     if degrees < 1:
-        return Approach(float(final), float(first), tau, None, None, None, r_squared, None)
-    decay = np.exp(-(t - origin) / tau)
-    jacobian = np.column_stack([1 - decay, decay, -(final - at_origin) * decay * (t - origin) / tau])
-    variance = lost_least / degrees
-    try:
-        covariance = variance * np.linalg.inv(jacobian.T @ jacobian)
-    except np.linalg.LinAlgError:
-        return Approach(float(final), float(first), tau, None, None, None, r_squared, math.sqrt(variance))
-    half_width = float(stdtrit(degrees, 0.975)) * np.sqrt(np.maximum(np.diag(covariance), 0))
+        return Approach(final, first, tau, None, None, None, r_squared, None)
+    residual_sd = math.sqrt(lost / degrees)
+    if not np.isfinite(covariance).all():
+        return Approach(final, first, tau, None, None, None, r_squared, residual_sd)
+    half_width = float(stdtrit(degrees, 0.975)) * np.sqrt(np.diag(covariance))
+    wide = math.exp(min(half_width[2], 50))
     return Approach(
-        final=float(final),
-        first=float(first),
+        final=final,
+        first=first,
         tau=tau,
         final_ci=(float(final - half_width[0]), float(final + half_width[0])),
         first_ci=(float(first - half_width[1]), float(first + half_width[1])),
-        tau_ci=(tau * math.exp(-min(half_width[2], 50)), tau * math.exp(min(half_width[2], 50))),
+        tau_ci=(tau / wide, tau * wide),
         r_squared=r_squared,
-        residual_sd=math.sqrt(variance),
+        residual_sd=residual_sd,
     )
+
+
+def _begin(t: Array, y: Array, low: float, high: float) -> tuple[float, float, float]:
+    """Where to begin: for each of many τ the two values are a linear fit; the best of them."""
+
+    def linear(log_tau: float) -> tuple[float, tuple[float, float, float]]:
+        """The sum of squares that is left, with the three numbers."""
+        decay = np.exp(-t / math.exp(log_tau))
+        design = np.column_stack([1 - decay, decay])
+        final, first = np.linalg.lstsq(design, y, rcond=None)[0]
+        rest = y - design @ (final, first)
+        return float(rest @ rest), (float(final), float(first), log_tau)
+
+    return min(linear(float(log_tau)) for log_tau in np.linspace(low, high, 60))[1]
+
+
+def _fitted(
+    curve: Callable[..., Array], t: Array, y: Array, begin: tuple[float, float, float]
+) -> tuple[float, float, float, Array]:
+    from scipy.optimize import OptimizeWarning, curve_fit
+
+    with warnings.catch_warnings():
+        # Three points leave no covariance: it comes back as infinity, and is told as none.
+        warnings.simplefilter("ignore", OptimizeWarning)
+        best, covariance = curve_fit(curve, t, y, p0=begin, maxfev=2000)
+    return float(best[0]), float(best[1]), float(best[2]), np.asarray(covariance)

@@ -67,12 +67,11 @@ class Line:
 
 def fit_line(xs: Sequence[float], ys: Sequence[float]) -> Line:
     """Fit y on x; two distinct x leave no uncertainty to be judged, so the variance is None."""
+    from scipy.stats import linregress
+
     n = len(xs)
     mean_x, mean_y = math.fsum(xs) / n, math.fsum(ys) / n
     spread = math.fsum((x - mean_x) ** 2 for x in xs)
-    slope = math.fsum((x - mean_x) * (y - mean_y) for x, y in zip(xs, ys, strict=True)) / spread
-    variance = None
-    if len(set(xs)) > 2:
-        residuals = (y - mean_y - slope * (x - mean_x) for x, y in zip(xs, ys, strict=True))
-        variance = math.fsum(r * r for r in residuals) / (n - 2)
-    return Line(mean_x, mean_y, slope, spread, variance, n - 2, n)
+    fit = linregress(xs, ys)
+    variance = float(fit.stderr) ** 2 * spread if len(set(xs)) > 2 else None
+    return Line(mean_x, mean_y, float(fit.slope), spread, variance, n - 2, n)

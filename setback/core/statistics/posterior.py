@@ -121,13 +121,6 @@ def posterior(
     return Posterior(points, weights, per_node, per_unit)
 
 
-def quantiles(values: Array, weights: Array, shares: tuple[float, ...]) -> list[float]:
-    """Weighted quantiles, between neighbouring values by a straight line."""
-    order = np.argsort(values, kind="stable")
-    placed = np.cumsum(weights[order]) - 0.5 * weights[order]
-    return [float(v) for v in np.interp(shares, placed, values[order])]
-
-
 @lru_cache(maxsize=32)
 def _standard(count: int, dimensions: int) -> tuple[Array, Array]:
     """Points of a standard multivariate t and their log density but for a constant."""

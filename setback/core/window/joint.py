@@ -11,7 +11,8 @@ from typing import Any
 import numpy as np
 
 from ..statistics.effects import FIXED, IS_WIDE, NODE_LOG
-from ..statistics.posterior import Array, quantiles
+from ..statistics.posterior import Array
+from ..statistics.quantiles import quantiles
 from .lanes.base import Found, LaneFit
 from .policies import Steps
 

@@ -18,7 +18,8 @@ from ..contract import Interval, Notice
 from ..printing.steps import ceil_to_step
 from ..reading.evidence import CouponEvidence
 from ..reading.verdict import VerdictInput, bloom_um, coupon_verdict, growth_um
-from ..statistics.posterior import Array, quantiles
+from ..statistics.posterior import Array
+from ..statistics.quantiles import quantiles
 from .contract import (
     Chance,
     Conflict,

@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from scipy.optimize import minimize
 
 from setback.core.statistics.logit import fit_logit, likelihood_ratio
 
@@ -86,3 +87,37 @@ def _penalised(design, formed, of, beta):
     chance = 1 / (1 + np.exp(-eta))
     information = design.T @ np.diag(of * chance * (1 - chance)) @ design
     return formed @ eta - of @ np.log1p(np.exp(eta)) + np.linalg.slogdet(information)[1] / 2
+
+
+def jeffreys_by_search(design, formed, trials):
+    """The definition itself, maximised by a general search: likelihood times the root of the information's determinant."""
+
+    def lost(beta):
+        eta = design @ beta
+        chance = 1 / (1 + np.exp(-eta))
+        information = design.T @ (design * (trials * chance * (1 - chance))[:, None])
+        likelihood = np.sum(formed * eta - trials * np.logaddexp(0, eta))
+        return -(likelihood + 0.5 * np.linalg.slogdet(information)[1])
+
+    found = minimize(
+        lost,
+        np.zeros(design.shape[1]),
+        method="Nelder-Mead",
+        options={"xatol": 1e-9, "fatol": 1e-12, "maxiter": 20_000},
+    )
+    return found.x, -found.fun
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_it_finds_what_a_general_search_of_the_definition_finds(seed):
+    chance = np.random.default_rng(seed)
+    rows = int(chance.integers(3, 9))
+    columns = [np.ones(rows), chance.normal(0, 1, rows)] + ([chance.normal(0, 1, rows)] if seed % 3 == 0 else [])
+    design, trials = np.column_stack(columns), chance.integers(1, 7, rows).astype(float)
+    formed = np.array([float(chance.integers(0, n + 1)) for n in trials])
+    if seed % 4 == 1:  # All or nothing: the plain likelihood has no top.
+        formed = np.where(design[:, 1] > 0, trials, 0.0)
+    fit = fit_logit(design, formed, trials)
+    beta, height = jeffreys_by_search(design, formed, trials)
+    assert fit.log_likelihood == pytest.approx(height, abs=1e-6)
+    assert fit.beta == pytest.approx(beta, abs=2e-3)

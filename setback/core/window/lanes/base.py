@@ -19,7 +19,8 @@ from pydantic import Field
 from ...contract import Contract, Interval, Millimetres, Notice, Seconds
 from ...reading.evidence import CouponEvidence, Limits
 from ...statistics.effects import FIXED, NODES
-from ...statistics.posterior import Array, Posterior, quantiles
+from ...statistics.posterior import Array, Posterior
+from ...statistics.quantiles import quantiles
 
 Side = Literal["lower", "upper"]
 Ints = np.ndarray[Any, np.dtype[np.int64]]
