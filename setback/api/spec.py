@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from importlib.resources import files
 from typing import Any
 
 ERROR = {
@@ -34,4 +35,25 @@ def tidy(spec: dict[str, Any]) -> dict[str, Any]:
     folded.setdefault("components", {})["schemas"] = dict(sorted((names[n], body) for n, body in schemas.items()))
     folded["components"]["schemas"]["ValidationError"] = ERROR
     folded["components"]["schemas"]["HTTPError"] = ERROR
+    _describe(folded)
     return folded
+
+
+def _describe(spec: dict[str, Any]) -> None:
+    """Say of every field and parameter what it is: its own words where it has them, else those of its name.
+
+    A name means the same wherever it stands, with its unit; where it does not, the entry is ``Model.name``.
+    """
+    words: dict[str, str] = json.loads((files("setback.api") / "words.json").read_text(encoding="utf-8"))
+    for model, schema in spec["components"]["schemas"].items():
+        for name, field in schema.get("properties", {}).items():
+            _say(field, words.get(f"{model}.{name}") or words.get(name))
+    for operations in spec.get("paths", {}).values():
+        for operation in operations.values():
+            for parameter in operation.get("parameters", []):
+                _say(parameter, parameter.get("schema", {}).get("description") or words.get(parameter["name"]))
+
+
+def _say(described: dict[str, Any], words: str | None) -> None:
+    if words:
+        described.setdefault("description", words)

@@ -3,6 +3,7 @@
 import json
 import subprocess
 import sys
+from importlib.resources import files
 from pathlib import Path
 
 import pytest
@@ -117,3 +118,34 @@ def test_the_spec_names_every_model_once(lab):
     assert spec["openapi"].startswith("3.1")
     names = spec["components"]["schemas"]
     assert "WindowResult" in names and not any("." in name for name in names)
+
+
+def test_every_operation_field_and_parameter_says_what_it_is(lab):
+    spec = lab.get("/api/openapi.json")
+    silent = [
+        f"{model}.{name}"
+        for model, schema in spec["components"]["schemas"].items()
+        for name, field in schema.get("properties", {}).items()
+        if not field.get("description")
+    ]
+    for path, operations in spec["paths"].items():
+        for method, operation in operations.items():
+            silent += [] if operation.get("description") or operation.get("summary") else [f"{method} {path}"]
+            silent += [f"{path}: {p['name']}" for p in operation.get("parameters", []) if not p.get("description")]
+    assert not silent
+
+
+def test_words_of_the_api_are_all_used(lab):
+    """A name that went takes its words with it."""
+    spec = lab.get("/api/openapi.json")
+    fields = {
+        (model, name)
+        for model, schema in spec["components"]["schemas"].items()
+        for name in schema.get("properties", {})
+    }
+    parameters = {
+        p["name"] for operations in spec["paths"].values() for o in operations.values() for p in o.get("parameters", [])
+    }
+    names = {name for _, name in fields} | {f"{model}.{name}" for model, name in fields} | parameters
+    words = json.loads((files("setback.api") / "words.json").read_text(encoding="utf-8"))
+    assert not words.keys() - names

@@ -15,6 +15,7 @@ export interface paths {
         get: {
             parameters: {
                 query?: {
+                    /** @description Text that is looked for in codes and names */
                     q?: string;
                 };
                 header?: never;
@@ -232,7 +233,9 @@ export interface paths {
         get: {
             parameters: {
                 query: {
+                    /** @description Code of the issued parameter set */
                     set_code: string;
+                    /** @description Temperature, °C */
                     temp_c: number;
                 };
                 header?: never;
@@ -280,11 +283,17 @@ export interface paths {
         get: {
             parameters: {
                 query?: {
+                    /** @description Layer height, µm */
                     layer_height_um?: number | null;
+                    /** @description Name of the last material seen */
                     after?: string;
+                    /** @description The limit */
                     limit?: number;
+                    /** @description Family of the resin */
                     family?: string | null;
+                    /** @description The printer */
                     printer_id?: string | null;
+                    /** @description Only materials with a cell that is due or lapsed */
                     attention?: boolean;
                 };
                 header?: never;
@@ -368,8 +377,11 @@ export interface paths {
         get: {
             parameters: {
                 query: {
+                    /** @description The material */
                     material_id: string;
+                    /** @description The printer */
                     printer_id: string;
+                    /** @description Layer height, µm */
                     layer_height_um?: number;
                 };
                 header?: never;
@@ -417,7 +429,9 @@ export interface paths {
         get: {
             parameters: {
                 query?: {
+                    /** @description Time of the last one seen */
                     before?: string;
+                    /** @description The limit */
                     limit?: number;
                 };
                 header?: never;
@@ -498,8 +512,11 @@ export interface paths {
         get: {
             parameters: {
                 query?: {
+                    /** @description With what was taken off the shelf */
                     retired?: boolean;
+                    /** @description Name or code of the last one seen */
                     after?: string;
+                    /** @description The limit */
                     limit?: number;
                 };
                 header?: never;
@@ -649,8 +666,11 @@ export interface paths {
         get: {
             parameters: {
                 query?: {
+                    /** @description Id of the last one seen */
                     before?: string;
+                    /** @description The limit */
                     limit?: number;
+                    /** @description Only prints that left parts missing */
                     failed?: boolean;
                 };
                 header?: never;
@@ -780,8 +800,11 @@ export interface paths {
         get: {
             parameters: {
                 query?: {
+                    /** @description With what was taken off the shelf */
                     retired?: boolean;
+                    /** @description Name or code of the last one seen */
                     after?: string;
+                    /** @description The limit */
                     limit?: number;
                 };
                 header?: never;
@@ -862,8 +885,11 @@ export interface paths {
         get: {
             parameters: {
                 query?: {
+                    /** @description The last one of the page before */
                     after?: string;
+                    /** @description Those that hold it */
                     part_id?: string | null;
+                    /** @description The limit */
                     limit?: number;
                 };
                 header?: never;
@@ -1013,9 +1039,13 @@ export interface paths {
         get: {
             parameters: {
                 query?: {
+                    /** @description With what was taken off the shelf */
                     retired?: boolean;
+                    /** @description Name or code of the last one seen */
                     after?: string;
+                    /** @description The limit */
                     limit?: number;
+                    /** @description The material */
                     material_id?: string | null;
                 };
                 header?: never;
@@ -1132,6 +1162,7 @@ export interface paths {
         get: {
             parameters: {
                 query?: {
+                    /** @description The blend */
                     blend_id?: string | null;
                 };
                 header?: never;
@@ -1323,8 +1354,11 @@ export interface paths {
         get: {
             parameters: {
                 query?: {
+                    /** @description With what was taken off the shelf */
                     retired?: boolean;
+                    /** @description Name or code of the last one seen */
                     after?: string;
+                    /** @description The limit */
                     limit?: number;
                 };
                 header?: never;
@@ -1474,6 +1508,7 @@ export interface paths {
         get: {
             parameters: {
                 query: {
+                    /** @description The printer */
                     printer_id: string;
                 };
                 header?: never;
@@ -1521,8 +1556,11 @@ export interface paths {
         get: {
             parameters: {
                 query: {
+                    /** @description The material */
                     material_id: string;
+                    /** @description The printer */
                     printer_id: string;
+                    /** @description Layer height, µm */
                     layer_height_um?: number;
                 };
                 header?: never;
@@ -1570,6 +1608,7 @@ export interface paths {
         get: {
             parameters: {
                 query?: {
+                    /** @description Of one material; of all when not given */
                     material_id?: string | null;
                 };
                 header?: never;
@@ -1689,20 +1728,35 @@ export interface paths {
         get: {
             parameters: {
                 query: {
+                    /** @description Which kind of thing it is */
                     kind: string;
+                    /** @description Pixel of the screen, µm */
                     pixel_um?: number;
+                    /** @description Layer height, µm */
                     layer_um?: number;
+                    /** @description How many base layers */
                     base_layers?: number;
+                    /** @description How many layers between base and normal exposure */
                     transition_layers?: number;
+                    /** @description Exposure of a base layer, s */
                     base_exposure_s?: number | null;
+                    /** @description Thickness, mm */
                     thickness_mm?: number | null;
+                    /** @description Of the flat coupon, small to large */
                     walls_mm?: number[] | null;
+                    /** @description Of the flat coupon, small to large */
                     slots_mm?: number[] | null;
+                    /** @description Of the support coupon, small to large */
                     tips_mm?: number[] | null;
+                    /** @description The plate: the grid is spread over it */
                     plate_x_mm?: number | null;
+                    /** @description Plate along, mm */
                     plate_y_mm?: number | null;
+                    /** @description Format of the file */
                     format?: "stl" | "3mf" | "masks" | "svg" | "layers";
+                    /** @description Exposure that is written on it */
                     exposure?: number | null;
+                    /** @description Short code that people meet, never used again */
                     code?: string;
                 };
                 header?: never;
@@ -1876,6 +1930,7 @@ export interface paths {
         post: {
             parameters: {
                 query?: {
+                    /** @description Of the file, as the person knows it */
                     name?: string;
                 };
                 header?: never;
@@ -1990,7 +2045,9 @@ export interface paths {
         get: {
             parameters: {
                 query?: {
+                    /** @description Opening time of the last one seen */
                     before?: string;
+                    /** @description The limit */
                     limit?: number;
                 };
                 header?: never;
@@ -2071,7 +2128,9 @@ export interface paths {
         get: {
             parameters: {
                 query?: {
+                    /** @description Pixel of the screen, µm */
                     pixel_um?: number;
+                    /** @description Layer height, µm */
                     layer_um?: number;
                 };
                 header?: never;
@@ -2119,20 +2178,35 @@ export interface paths {
         get: {
             parameters: {
                 query: {
+                    /** @description Which kind of thing it is */
                     kind?: string;
+                    /** @description Pixel of the screen, µm */
                     pixel_um?: number;
+                    /** @description Layer height, µm */
                     layer_um?: number;
+                    /** @description How many base layers */
                     base_layers?: number;
+                    /** @description How many layers between base and normal exposure */
                     transition_layers?: number;
+                    /** @description Exposure of a base layer, s */
                     base_exposure_s?: number | null;
+                    /** @description Thickness, mm */
                     thickness_mm?: number | null;
+                    /** @description Of the flat coupon, small to large */
                     walls_mm?: number[] | null;
+                    /** @description Of the flat coupon, small to large */
                     slots_mm?: number[] | null;
+                    /** @description Of the support coupon, small to large */
                     tips_mm?: number[] | null;
+                    /** @description Plate across, mm */
                     plate_x_mm: number;
+                    /** @description Plate along, mm */
                     plate_y_mm: number;
+                    /** @description Exposures, s */
                     exposures_s: number[];
+                    /** @description How often each exposure is there */
                     repeats?: number;
+                    /** @description Another seed shuffles the places another way */
                     seed?: number;
                 };
                 header?: never;
@@ -2488,8 +2562,11 @@ export interface paths {
         get: {
             parameters: {
                 query?: {
+                    /** @description With what was taken off the shelf */
                     retired?: boolean;
+                    /** @description Name or code of the last one seen */
                     after?: string;
+                    /** @description The limit */
                     limit?: number;
                 };
                 header?: never;
@@ -2572,6 +2649,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The job */
                     job_id: string;
                 };
                 cookie?: never;
@@ -2666,17 +2744,29 @@ export interface paths {
         get: {
             parameters: {
                 query: {
+                    /** @description Which kind of thing it is */
                     kind: string;
+                    /** @description Pixel of the screen, µm */
                     pixel_um?: number;
+                    /** @description Layer height, µm */
                     layer_um?: number;
+                    /** @description How many base layers */
                     base_layers?: number;
+                    /** @description How many layers between base and normal exposure */
                     transition_layers?: number;
+                    /** @description Exposure of a base layer, s */
                     base_exposure_s?: number | null;
+                    /** @description Thickness, mm */
                     thickness_mm?: number | null;
+                    /** @description Of the flat coupon, small to large */
                     walls_mm?: number[] | null;
+                    /** @description Of the flat coupon, small to large */
                     slots_mm?: number[] | null;
+                    /** @description Of the support coupon, small to large */
                     tips_mm?: number[] | null;
+                    /** @description The plate: the grid is spread over it */
                     plate_x_mm?: number | null;
+                    /** @description Plate along, mm */
                     plate_y_mm?: number | null;
                 };
                 header?: never;
@@ -2776,9 +2866,13 @@ export interface paths {
         get: {
             parameters: {
                 query: {
+                    /** @description Sheet of labels */
                     sheet?: "24" | "40" | "65";
+                    /** @description Labels already taken off the first sheet */
                     skip?: number;
+                    /** @description Hairlines, for plain paper and scissors */
                     outlines?: boolean;
+                    /** @description Coupons */
                     coupons: string[];
                 };
                 header?: never;
@@ -2980,7 +3074,9 @@ export interface paths {
         get: {
             parameters: {
                 query?: {
+                    /** @description Time of the last one seen */
                     before?: string;
+                    /** @description The limit */
                     limit?: number;
                 };
                 header?: never;
@@ -3066,6 +3162,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description What people call it */
                     name: string;
                 };
                 cookie?: never;
@@ -3162,6 +3259,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The row */
                     row_id: string;
                 };
                 cookie?: never;
@@ -3194,6 +3292,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The row */
                     row_id: string;
                 };
                 cookie?: never;
@@ -3325,6 +3424,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description Name of the brief */
                     brief: string;
                 };
                 cookie?: never;
@@ -3421,6 +3521,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The row */
                     row_id: string;
                 };
                 cookie?: never;
@@ -3453,6 +3554,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The row */
                     row_id: string;
                 };
                 cookie?: never;
@@ -3513,15 +3615,25 @@ export interface paths {
         get: {
             parameters: {
                 query: {
+                    /** @description Sheet of labels */
                     sheet?: "24" | "40" | "65";
+                    /** @description Labels already taken off the first sheet */
                     skip?: number;
+                    /** @description Hairlines, for plain paper and scissors */
                     outlines?: boolean;
+                    /** @description Which kind of thing it is */
                     kind: string;
+                    /** @description The material */
                     material_id: string;
+                    /** @description The printer */
                     printer_id?: string | null;
+                    /** @description Exposure of a normal layer, s */
                     exposure_s?: number | null;
+                    /** @description What codes begin with */
                     prefix?: string;
+                    /** @description The first number */
                     first?: number;
+                    /** @description How many */
                     count?: number;
                 };
                 header?: never;
@@ -3620,6 +3732,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The row */
                     row_id: string;
                 };
                 cookie?: never;
@@ -3652,6 +3765,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The row */
                     row_id: string;
                 };
                 cookie?: never;
@@ -3712,21 +3826,37 @@ export interface paths {
         get: {
             parameters: {
                 query: {
+                    /** @description Which kind of thing it is */
                     kind?: string;
+                    /** @description Pixel of the screen, µm */
                     pixel_um?: number;
+                    /** @description Layer height, µm */
                     layer_um?: number;
+                    /** @description How many base layers */
                     base_layers?: number;
+                    /** @description How many layers between base and normal exposure */
                     transition_layers?: number;
+                    /** @description Exposure of a base layer, s */
                     base_exposure_s?: number | null;
+                    /** @description Thickness, mm */
                     thickness_mm?: number | null;
+                    /** @description Of the flat coupon, small to large */
                     walls_mm?: number[] | null;
+                    /** @description Of the flat coupon, small to large */
                     slots_mm?: number[] | null;
+                    /** @description Of the support coupon, small to large */
                     tips_mm?: number[] | null;
+                    /** @description Plate across, mm */
                     plate_x_mm: number;
+                    /** @description Plate along, mm */
                     plate_y_mm: number;
+                    /** @description Exposures, s */
                     exposures_s: number[];
+                    /** @description How often each exposure is there */
                     repeats?: number;
+                    /** @description Another seed shuffles the places another way */
                     seed?: number;
+                    /** @description Format of the file */
                     format?: "masks" | "svg";
                 };
                 header?: never;
@@ -3776,6 +3906,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description Identifier or code */
                     id_or_code: string;
                 };
                 cookie?: never;
@@ -3821,8 +3952,11 @@ export interface paths {
         get: {
             parameters: {
                 query: {
+                    /** @description The material */
                     material_id: string;
+                    /** @description The printer */
                     printer_id: string;
+                    /** @description Layer height, µm */
                     layer_height_um?: number;
                 };
                 header?: never;
@@ -3872,6 +4006,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The brief */
                     brief_id: string;
                 };
                 cookie?: never;
@@ -3904,6 +4039,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The brief */
                     brief_id: string;
                 };
                 cookie?: never;
@@ -3963,6 +4099,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The blend */
                     blend_id: string;
                 };
                 cookie?: never;
@@ -4011,6 +4148,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The probe */
                     probe_id: string;
                 };
                 cookie?: never;
@@ -4193,6 +4331,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The arm */
                     arm_id: string;
                 };
                 cookie?: never;
@@ -4254,6 +4393,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description What people call it */
                     name: string;
                 };
                 cookie?: never;
@@ -4290,6 +4430,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description What people call it */
                     name: string;
                 };
                 cookie?: never;
@@ -4344,6 +4485,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description Identifier or code */
                     id_or_code: string;
                 };
                 cookie?: never;
@@ -4391,6 +4533,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The batch */
                     batch_id: string;
                 };
                 cookie?: never;
@@ -4440,6 +4583,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The arm */
                     arm_id: string;
                 };
                 cookie?: never;
@@ -4568,6 +4712,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The heater */
                     heater_id: string;
                 };
                 cookie?: never;
@@ -4627,6 +4772,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description Identifier or code */
                     id_or_code: string;
                 };
                 cookie?: never;
@@ -4676,6 +4822,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The job */
                     job_id: string;
                 };
                 cookie?: never;
@@ -4723,6 +4870,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The timer */
                     timer_id: string;
                 };
                 cookie?: never;
@@ -4770,6 +4918,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The test */
                     test_id: string;
                 };
                 cookie?: never;
@@ -4828,6 +4977,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The file */
                     file_id: string;
                 };
                 cookie?: never;
@@ -4875,6 +5025,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The row */
                     row_id: string;
                 };
                 cookie?: never;
@@ -4907,6 +5058,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The row */
                     row_id: string;
                 };
                 cookie?: never;
@@ -4967,6 +5119,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The arm */
                     arm_id: string;
                 };
                 cookie?: never;
@@ -5027,10 +5180,12 @@ export interface paths {
         get: {
             parameters: {
                 query?: {
+                    /** @description Format of the file */
                     format?: "masks" | "svg";
                 };
                 header?: never;
                 path: {
+                    /** @description The print */
                     print_id: string;
                 };
                 cookie?: never;
@@ -5088,10 +5243,12 @@ export interface paths {
         get: {
             parameters: {
                 query?: {
+                    /** @description Format of the file */
                     format?: "txt" | "csv" | "json" | "pdf";
                 };
                 header?: never;
                 path: {
+                    /** @description Identifier or code */
                     id_or_code: string;
                 };
                 cookie?: never;
@@ -5151,6 +5308,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description Identifier or code */
                     id_or_code: string;
                 };
                 cookie?: never;
@@ -5198,6 +5356,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description Identifier or code */
                     id_or_code: string;
                 };
                 cookie?: never;
@@ -5247,6 +5406,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The test */
                     test_id: string;
                 };
                 cookie?: never;
@@ -5294,6 +5454,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The batch */
                     batch_id: string;
                 };
                 cookie?: never;
@@ -5341,6 +5502,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The probe */
                     probe_id: string;
                 };
                 cookie?: never;
@@ -5389,6 +5551,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description Identifier or code */
                     id_or_code: string;
                 };
                 cookie?: never;
@@ -5438,6 +5601,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The row */
                     row_id: string;
                 };
                 cookie?: never;
@@ -5485,6 +5649,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description Identifier or code */
                     id_or_code: string;
                 };
                 cookie?: never;
@@ -5528,14 +5693,20 @@ export interface paths {
         get: {
             parameters: {
                 query?: {
+                    /** @description ISO time; a day before the end when not given */
                     from_at?: string | null;
+                    /** @description ISO time; the newest sample when not given */
                     to_at?: string | null;
+                    /** @description Read against the band of this set */
                     set_code?: string | null;
+                    /** @description Cold end, °C */
                     low_c?: number | null;
+                    /** @description Warm end, °C */
                     high_c?: number | null;
                 };
                 header?: never;
                 path: {
+                    /** @description The probe */
                     probe_id: string;
                 };
                 cookie?: never;
@@ -5592,6 +5763,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The row */
                     row_id: string;
                 };
                 cookie?: never;
@@ -5641,6 +5813,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The print */
                     print_id: string;
                 };
                 cookie?: never;
@@ -5688,6 +5861,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The photo */
                     photo_id: string;
                 };
                 cookie?: never;
@@ -5735,6 +5909,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The timer */
                     timer_id: string;
                 };
                 cookie?: never;
@@ -5782,6 +5957,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The brief */
                     brief_id: string;
                 };
                 cookie?: never;
@@ -5829,6 +6005,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The blend */
                     blend_id: string;
                 };
                 cookie?: never;
@@ -5875,12 +6052,16 @@ export interface paths {
         get: {
             parameters: {
                 query?: {
+                    /** @description Sheet of labels */
                     sheet?: "24" | "40" | "65";
+                    /** @description Labels already taken off the first sheet */
                     skip?: number;
+                    /** @description Hairlines, for plain paper and scissors */
                     outlines?: boolean;
                 };
                 header?: never;
                 path: {
+                    /** @description The batch */
                     batch_id: string;
                 };
                 cookie?: never;
@@ -5937,6 +6118,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The series of blends */
                     series_id: string;
                 };
                 cookie?: never;
@@ -5986,6 +6168,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The probe */
                     probe_id: string;
                 };
                 cookie?: never;
@@ -6031,6 +6214,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description Identifier or code */
                     id_or_code: string;
                 };
                 cookie?: never;
@@ -6083,6 +6267,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description Identifier or code */
                     id_or_code: string;
                 };
                 cookie?: never;
@@ -6143,6 +6328,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The print */
                     print_id: string;
                 };
                 cookie?: never;
@@ -6202,10 +6388,12 @@ export interface paths {
         get: {
             parameters: {
                 query?: {
+                    /** @description Format of the file */
                     format?: "stl" | "3mf" | "masks" | "svg" | "layers";
                 };
                 header?: never;
                 path: {
+                    /** @description Identifier or code */
                     id_or_code: string;
                 };
                 cookie?: never;
@@ -6262,6 +6450,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The reading that was asked for twice */
                     blind_id: string;
                 };
                 cookie?: never;
@@ -6295,6 +6484,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The reading that was asked for twice */
                     blind_id: string;
                 };
                 cookie?: never;
@@ -6355,6 +6545,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description Identifier or code */
                     id_or_code: string;
                 };
                 cookie?: never;
@@ -6415,6 +6606,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The photo */
                     photo_id: string;
                 };
                 cookie?: never;
@@ -6458,10 +6650,12 @@ export interface paths {
         get: {
             parameters: {
                 query: {
+                    /** @description Code of the version to compare with */
                     other: string;
                 };
                 header?: never;
                 path: {
+                    /** @description Identifier or code */
                     id_or_code: string;
                 };
                 cookie?: never;
@@ -6520,6 +6714,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The event */
                     event_id: string;
                 };
                 cookie?: never;
@@ -6567,6 +6762,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The brief */
                     brief_id: string;
                 };
                 cookie?: never;
@@ -6612,6 +6808,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description Identifier or code */
                     id_or_code: string;
                 };
                 cookie?: never;
@@ -6660,12 +6857,16 @@ export interface paths {
         get: {
             parameters: {
                 query?: {
+                    /** @description Sheet of labels */
                     sheet?: "24" | "40" | "65";
+                    /** @description Labels already taken off the first sheet */
                     skip?: number;
+                    /** @description Hairlines, for plain paper and scissors */
                     outlines?: boolean;
                 };
                 header?: never;
                 path: {
+                    /** @description Identifier or code */
                     id_or_code: string;
                 };
                 cookie?: never;
@@ -6724,6 +6925,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The blend */
                     blend_id: string;
                 };
                 cookie?: never;
@@ -6771,6 +6973,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The blend */
                     blend_id: string;
                 };
                 cookie?: never;
@@ -6831,6 +7034,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The batch */
                     batch_id: string;
                 };
                 cookie?: never;
@@ -6891,6 +7095,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The batch */
                     batch_id: string;
                 };
                 cookie?: never;
@@ -6949,6 +7154,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The printer */
                     printer_id: string;
                 };
                 cookie?: never;
@@ -6982,6 +7188,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The printer */
                     printer_id: string;
                 };
                 cookie?: never;
@@ -7042,6 +7249,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The probe */
                     probe_id: string;
                 };
                 cookie?: never;
@@ -7089,6 +7297,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The probe */
                     probe_id: string;
                 };
                 cookie?: never;
@@ -7149,6 +7358,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The probe */
                     probe_id: string;
                 };
                 cookie?: never;
@@ -7209,6 +7419,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The arm */
                     arm_id: string;
                 };
                 cookie?: never;
@@ -7269,6 +7480,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description Identifier or code */
                     id_or_code: string;
                 };
                 cookie?: never;
@@ -7316,6 +7528,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The map of the plate */
                     map_id: string;
                 };
                 cookie?: never;
@@ -7363,6 +7576,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The defect */
                     defect_id: string;
                 };
                 cookie?: never;
@@ -7409,6 +7623,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description Stable name by which it is meant */
                     key: string;
                 };
                 cookie?: never;
@@ -7470,6 +7685,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The event */
                     event_id: string;
                 };
                 cookie?: never;
@@ -7528,6 +7744,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The printer */
                     printer_id: string;
                 };
                 cookie?: never;
@@ -7575,6 +7792,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The brief */
                     brief_id: string;
                 };
                 cookie?: never;
@@ -7624,6 +7842,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The batch */
                     batch_id: string;
                 };
                 cookie?: never;
@@ -7669,7 +7888,9 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description Name of the brief */
                     brief: string;
+                    /** @description Code of the issued parameter set */
                     set_code: string;
                 };
                 cookie?: never;
@@ -7719,6 +7940,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The print */
                     print_id: string;
                 };
                 cookie?: never;
@@ -7766,6 +7988,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The print */
                     print_id: string;
                 };
                 cookie?: never;
@@ -7816,6 +8039,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description Identifier or code */
                     id_or_code: string;
                 };
                 cookie?: never;
@@ -7863,6 +8087,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The try of a first layer */
                     try_id: string;
                 };
                 cookie?: never;
@@ -7906,12 +8131,16 @@ export interface paths {
         get: {
             parameters: {
                 query?: {
+                    /** @description Exposure of a normal layer, s */
                     exposure_s?: number | null;
+                    /** @description Lower end of the window it is judged by, s */
                     window_lower_s?: number | null;
+                    /** @description Upper end of the window it is judged by, s */
                     window_upper_s?: number | null;
                 };
                 header?: never;
                 path: {
+                    /** @description The printer */
                     printer_id: string;
                 };
                 cookie?: never;
@@ -7970,6 +8199,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The map of the plate */
                     map_id: string;
                 };
                 cookie?: never;
@@ -8017,6 +8247,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The defect */
                     defect_id: string;
                 };
                 cookie?: never;
@@ -8064,6 +8295,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The print */
                     print_id: string;
                 };
                 cookie?: never;
@@ -8111,6 +8343,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description Stable name by which it is meant */
                     key: string;
                 };
                 cookie?: never;
@@ -8158,6 +8391,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The group */
                     group_id: string;
                 };
                 cookie?: never;
@@ -8218,6 +8452,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description Identifier or code */
                     id_or_code: string;
                 };
                 cookie?: never;
@@ -8276,6 +8511,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description Identifier or code */
                     id_or_code: string;
                 };
                 cookie?: never;
@@ -8325,6 +8561,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description Identifier or code */
                     id_or_code: string;
                 };
                 cookie?: never;
@@ -8385,6 +8622,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The try of a first layer */
                     try_id: string;
                 };
                 cookie?: never;
@@ -8443,6 +8681,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The material */
                     material_id: string;
                 };
                 cookie?: never;
@@ -8492,6 +8731,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The batch */
                     batch_id: string;
                 };
                 cookie?: never;
@@ -8535,11 +8775,14 @@ export interface paths {
         get: {
             parameters: {
                 query?: {
+                    /** @description Wanted flow, in the unit of the readings */
                     target?: number | null;
+                    /** @description Of the curve, when there are readings in both */
                     unit?: ("mPa·s" | "s") | null;
                 };
                 header?: never;
                 path: {
+                    /** @description The material */
                     material_id: string;
                 };
                 cookie?: never;
@@ -8599,6 +8842,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The material */
                     material_id: string;
                 };
                 cookie?: never;
@@ -8646,6 +8890,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The calibration */
                     calibration_id: string;
                 };
                 cookie?: never;
@@ -8695,6 +8940,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description Identifier or code */
                     id_or_code: string;
                 };
                 cookie?: never;
@@ -8755,6 +9001,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description Identifier or code */
                     id_or_code: string;
                 };
                 cookie?: never;
@@ -8815,6 +9062,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The printer */
                     printer_id: string;
                 };
                 cookie?: never;
@@ -8875,6 +9123,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The group */
                     group_id: string;
                 };
                 cookie?: never;
@@ -8925,6 +9174,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description Identifier or code */
                     id_or_code: string;
                 };
                 cookie?: never;
@@ -8972,6 +9222,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The fit of the chamber */
                     fit_id: string;
                 };
                 cookie?: never;
@@ -9019,6 +9270,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description Identifier or code */
                     id_or_code: string;
                 };
                 cookie?: never;
@@ -9066,6 +9318,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The depth square */
                     square_id: string;
                 };
                 cookie?: never;
@@ -9126,6 +9379,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The print */
                     print_id: string;
                 };
                 cookie?: never;
@@ -9173,6 +9427,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description Identifier or code */
                     id_or_code: string;
                 };
                 cookie?: never;
@@ -9233,6 +9488,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The batch */
                     batch_id: string;
                 };
                 cookie?: never;
@@ -9293,6 +9549,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The fit of the chamber */
                     fit_id: string;
                 };
                 cookie?: never;
@@ -9340,6 +9597,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description Identifier or code */
                     id_or_code: string;
                 };
                 cookie?: never;
@@ -9400,6 +9658,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The depth square */
                     square_id: string;
                 };
                 cookie?: never;
@@ -9448,6 +9707,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description Identifier or code */
                     id_or_code: string;
                 };
                 cookie?: never;
@@ -9497,6 +9757,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description Identifier or code */
                     id_or_code: string;
                 };
                 cookie?: never;
@@ -9557,6 +9818,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The printer */
                     printer_id: string;
                 };
                 cookie?: never;
@@ -9617,6 +9879,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The entry of the vat's ledger */
                     entry_id: string;
                 };
                 cookie?: never;
@@ -9673,10 +9936,12 @@ export interface paths {
         get: {
             parameters: {
                 query?: {
+                    /** @description What is wanted */
                     target?: number;
                 };
                 header?: never;
                 path: {
+                    /** @description The material */
                     material_id: string;
                 };
                 cookie?: never;
@@ -9735,6 +10000,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The printer */
                     printer_id: string;
                 };
                 cookie?: never;
@@ -9793,6 +10059,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description Identifier or code */
                     id_or_code: string;
                 };
                 cookie?: never;
@@ -9840,6 +10107,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description Identifier or code */
                     id_or_code: string;
                 };
                 cookie?: never;
@@ -9889,6 +10157,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The printer */
                     printer_id: string;
                 };
                 cookie?: never;
@@ -9947,6 +10216,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The calibration */
                     calibration_id: string;
                 };
                 cookie?: never;
@@ -9980,6 +10250,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The calibration */
                     calibration_id: string;
                 };
                 cookie?: never;
@@ -10040,6 +10311,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The reading that was asked for twice */
                     blind_id: string;
                 };
                 cookie?: never;
@@ -10087,6 +10359,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The depth square */
                     square_id: string;
                 };
                 cookie?: never;
@@ -10147,6 +10420,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description Identifier or code */
                     id_or_code: string;
                 };
                 cookie?: never;
@@ -10194,6 +10468,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The series of blends */
                     series_id: string;
                 };
                 cookie?: never;
@@ -10254,6 +10529,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The reading */
                     reading_id: string;
                 };
                 cookie?: never;
@@ -10300,6 +10576,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The calibration */
                     calibration_id: string;
                 };
                 cookie?: never;
@@ -10361,6 +10638,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The calibration */
                     calibration_id: string;
                 };
                 cookie?: never;
@@ -10421,6 +10699,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The calibration */
                     calibration_id: string;
                 };
                 cookie?: never;
@@ -10479,6 +10758,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description Identifier or code */
                     id_or_code: string;
                 };
                 cookie?: never;
@@ -10512,6 +10792,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description Identifier or code */
                     id_or_code: string;
                 };
                 cookie?: never;
@@ -10557,6 +10838,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The calibration */
                     calibration_id: string;
                 };
                 cookie?: never;
@@ -10589,6 +10871,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The calibration */
                     calibration_id: string;
                 };
                 cookie?: never;
@@ -10649,6 +10932,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The calibration */
                     calibration_id: string;
                 };
                 cookie?: never;
@@ -10708,6 +10992,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The printer */
                     printer_id: string;
                 };
                 cookie?: never;
@@ -10757,6 +11042,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The reading */
                     reading_id: string;
                 };
                 cookie?: never;
@@ -10820,6 +11106,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The calibration */
                     calibration_id: string;
                 };
                 cookie?: never;
@@ -10879,6 +11166,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The calibration */
                     calibration_id: string;
                 };
                 cookie?: never;
@@ -10940,6 +11228,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The calibration */
                     calibration_id: string;
                 };
                 cookie?: never;
@@ -10987,6 +11276,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description Identifier or code */
                     id_or_code: string;
                 };
                 cookie?: never;
@@ -11043,10 +11333,12 @@ export interface paths {
         get: {
             parameters: {
                 query?: {
+                    /** @description Number of the arm; the first when not given */
                     arm?: number | null;
                 };
                 header?: never;
                 path: {
+                    /** @description The calibration */
                     calibration_id: string;
                 };
                 cookie?: never;
@@ -11101,10 +11393,12 @@ export interface paths {
         get: {
             parameters: {
                 query?: {
+                    /** @description Number of the arm; the first when not given */
                     arm?: number | null;
                 };
                 header?: never;
                 path: {
+                    /** @description The calibration */
                     calibration_id: string;
                 };
                 cookie?: never;
@@ -11147,6 +11441,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The calibration */
                     calibration_id: string;
                 };
                 cookie?: never;
@@ -11207,6 +11502,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The calibration */
                     calibration_id: string;
                 };
                 cookie?: never;
@@ -11265,6 +11561,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The calibration */
                     calibration_id: string;
                 };
                 cookie?: never;
@@ -11298,6 +11595,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The calibration */
                     calibration_id: string;
                 };
                 cookie?: never;
@@ -11358,6 +11656,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The confirmation */
                     confirmation_id: string;
                 };
                 cookie?: never;
@@ -11405,6 +11704,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The reading */
                     reading_id: string;
                 };
                 cookie?: never;
@@ -11465,6 +11765,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The calibration */
                     calibration_id: string;
                 };
                 cookie?: never;
@@ -11525,6 +11826,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The confirmation */
                     confirmation_id: string;
                 };
                 cookie?: never;
@@ -11585,6 +11887,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The depth square */
                     square_id: string;
                 };
                 cookie?: never;
@@ -11630,6 +11933,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The calibration */
                     calibration_id: string;
                 };
                 cookie?: never;
@@ -11679,6 +11983,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The printer */
                     printer_id: string;
                 };
                 cookie?: never;
@@ -11737,6 +12042,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The material */
                     material_id: string;
                 };
                 cookie?: never;
@@ -11786,6 +12092,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The calibration */
                     calibration_id: string;
                 };
                 cookie?: never;
@@ -11845,11 +12152,14 @@ export interface paths {
         get: {
             parameters: {
                 query?: {
+                    /** @description Format of the file */
                     format?: "stl" | "3mf" | "masks" | "svg" | "layers";
+                    /** @description Number of the arm */
                     arm?: number;
                 };
                 header?: never;
                 path: {
+                    /** @description The calibration */
                     calibration_id: string;
                 };
                 cookie?: never;
@@ -11904,10 +12214,12 @@ export interface paths {
         get: {
             parameters: {
                 query: {
+                    /** @description The exposure asked about, s */
                     number_s: number;
                 };
                 header?: never;
                 path: {
+                    /** @description The calibration */
                     calibration_id: string;
                 };
                 cookie?: never;
@@ -11966,7 +12278,9 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description Which kind of thing it is */
                     kind: string;
+                    /** @description The row */
                     row_id: string;
                 };
                 cookie?: never;
@@ -12014,7 +12328,9 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description Which kind of thing it is */
                     kind: string;
+                    /** @description The row */
                     row_id: string;
                 };
                 cookie?: never;
@@ -12056,8 +12372,12 @@ export interface components {
          * @description Name and settings of an arm.
          */
         ArmInput: {
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
+            /** @description Print settings */
             settings: components["schemas"]["Settings"];
         };
         /**
@@ -12065,25 +12385,50 @@ export interface components {
          * @description Nominal-size exposure and window of one arm.
          */
         ArmResult: {
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Size True S */
+            /**
+             * Size True S
+             * @description Nominal-size exposure, s
+             */
             size_true_s: number | null;
-            /** Size True Ci S */
+            /**
+             * Size True Ci S
+             * @description 95 % interval of the nominal-size exposure, s
+             */
             size_true_ci_s: [
                 number,
                 number
             ] | null;
+            /** @description The process window */
             window: components["schemas"]["Window"] | null;
-            /** Latitude Pct */
+            /**
+             * Latitude Pct
+             * @description Width of the window, percent of its middle
+             */
             latitude_pct: number | null;
-            /** Support End S */
+            /**
+             * Support End S
+             * @description End of the support lane, s
+             */
             support_end_s: number | null;
-            /** Conflict Gap Pct */
+            /**
+             * Conflict Gap Pct
+             * @description Gap between the lanes that exclude each other, percent
+             */
             conflict_gap_pct: number | null;
-            /** Seconds Per Layer */
+            /**
+             * Seconds Per Layer
+             * @description Seconds a layer takes
+             */
             seconds_per_layer: number | null;
-            /** Rest S */
+            /**
+             * Rest S
+             * @description Rest, s
+             */
             rest_s: number | null;
         };
         /**
@@ -12091,11 +12436,20 @@ export interface components {
          * @description An arm against the baseline.
          */
         ArmShift: {
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Size True Shift Pct */
+            /**
+             * Size True Shift Pct
+             * @description How far the nominal-size exposure moved, percent
+             */
             size_true_shift_pct: number | null;
-            /** Size True Shift Ci Pct */
+            /**
+             * Size True Shift Ci Pct
+             * @description 95 % interval of that shift, percent
+             */
             size_true_shift_ci_pct: [
                 number,
                 number
@@ -12105,11 +12459,20 @@ export interface components {
              * @description Percentage points of latitude
              */
             latitude_change_pct: number | null;
-            /** Support End Shift Pct */
+            /**
+             * Support End Shift Pct
+             * @description How far the end of the support lane moved, percent
+             */
             support_end_shift_pct: number | null;
-            /** Seconds Per Layer Change */
+            /**
+             * Seconds Per Layer Change
+             * @description Seconds a layer takes more or less
+             */
             seconds_per_layer_change: number | null;
-            /** Message */
+            /**
+             * Message
+             * @description In words, for a person
+             */
             message: string;
         };
         /**
@@ -12117,26 +12480,50 @@ export interface components {
          * @description One arm: its coupons, window, next step, and what it would offer.
          */
         ArmView: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Number */
+            /**
+             * Number
+             * @description Number within what it belongs to, from 1
+             */
             number: number;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
+            /** @description Print settings */
             settings: components["schemas"]["Settings"];
-            /** Coupons */
+            /**
+             * Coupons
+             * @description Coupons
+             */
             coupons: components["schemas"]["CouponCard"][];
-            /** To Print */
+            /**
+             * To Print
+             * @description Coupons that wait to be printed
+             */
             to_print: string[];
-            /** To Read */
+            /**
+             * To Read
+             * @description Coupons that wait to be read
+             */
             to_read: string[];
             /** @description The one suggestion; none for a closed calibration */
             next: components["schemas"]["NextStep"] | null;
+            /** @description The process window */
             window: components["schemas"]["WindowResult"] | null;
-            /** Window Refused */
+            /**
+             * Window Refused
+             * @description Why there is no window
+             */
             window_refused: string | null;
             /**
              * Stage
+             * @description Stage of the work
              * @enum {string}
              */
             stage: "range" | "refine" | "decide" | "issued";
@@ -12166,7 +12553,10 @@ export interface components {
              * @description The earlier arm it comes from
              */
             range_from: string | null;
-            /** Marks */
+            /**
+             * Marks
+             * @description What is marked on it
+             */
             marks: components["schemas"]["SeenMark"][];
         };
         /**
@@ -12174,15 +12564,30 @@ export interface components {
          * @description A temperature held against the band of a set.
          */
         BandCheck: {
-            /** Set Code */
+            /**
+             * Set Code
+             * @description Code of the issued parameter set
+             */
             set_code: string;
-            /** Printer Id */
+            /**
+             * Printer Id
+             * @description The printer
+             */
             printer_id: string;
-            /** Temp C */
+            /**
+             * Temp C
+             * @description Temperature, °C
+             */
             temp_c: number;
-            /** Low C */
+            /**
+             * Low C
+             * @description Cold end, °C
+             */
             low_c: number | null;
-            /** High C */
+            /**
+             * High C
+             * @description Warm end, °C
+             */
             high_c: number | null;
             /**
              * Side
@@ -12204,9 +12609,15 @@ export interface components {
              * @description Share of prints that succeeded when as cold as this
              */
             success: number | null;
-            /** Words */
+            /**
+             * Words
+             * @description In words, for a person
+             */
             words: string | null;
-            /** Remedy */
+            /**
+             * Remedy
+             * @description What would put it right
+             */
             remedy: string | null;
         };
         /**
@@ -12214,33 +12625,75 @@ export interface components {
          * @description One try of the first layer.
          */
         BaseTry: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Calibration Id */
+            /**
+             * Calibration Id
+             * @description The calibration
+             */
             calibration_id: string;
-            /** Base Exposure S */
+            /**
+             * Base Exposure S
+             * @description Exposure of a base layer, s
+             */
             base_exposure_s: number;
-            /** Rating */
+            /**
+             * Rating
+             * @description Rating from 0 to 3
+             */
             rating: number;
-            /** Thickness Mm */
+            /**
+             * Thickness Mm
+             * @description Thickness, mm
+             */
             thickness_mm: number | null;
-            /** Foot Mm */
+            /**
+             * Foot Mm
+             * @description How far the foot spreads, mm
+             */
             foot_mm: number | null;
-            /** Above Mm */
+            /**
+             * Above Mm
+             * @description Thickness above the base, mm
+             */
             above_mm: number | null;
-            /** Checked */
+            /**
+             * Checked
+             * @description What was checked
+             */
             checked: string[];
-            /** Note */
+            /**
+             * Note
+             * @description Free text that goes with it
+             */
             note: string;
-            /** Initials */
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
             initials: string;
-            /** Tried At */
+            /**
+             * Tried At
+             * @description When it was tried, UTC
+             */
             tried_at: string;
-            /** Withdrawn At */
+            /**
+             * Withdrawn At
+             * @description When it was withdrawn, UTC; null while it counts
+             */
             withdrawn_at: string | null;
-            /** Withdrawn Reason */
+            /**
+             * Withdrawn Reason
+             * @description Why it was withdrawn
+             */
             withdrawn_reason: string | null;
         };
         /**
@@ -12248,29 +12701,42 @@ export interface components {
          * @description A try of the first layer: exposure, grip and measured height.
          */
         BaseTryInput: {
-            /** Base Exposure S */
+            /**
+             * Base Exposure S
+             * @description Exposure of a base layer, s
+             */
             base_exposure_s: number;
-            /** Rating */
+            /**
+             * Rating
+             * @description Rating from 0 to 3
+             */
             rating: number;
             /**
              * Thickness Mm
+             * @description Thickness, mm
              * @default null
              */
             thickness_mm: number | null;
             /**
              * Foot Mm
+             * @description How far the foot spreads, mm
              * @default null
              */
             foot_mm: number | null;
             /**
              * Above Mm
+             * @description Thickness above the base, mm
              * @default null
              */
             above_mm: number | null;
-            /** Checked */
+            /**
+             * Checked
+             * @description What was checked
+             */
             checked?: ("level" | "zero" | "resin" | "bubbles" | "scuffed")[];
             /**
              * Note
+             * @description Free text that goes with it
              * @default
              */
             note: string;
@@ -12280,7 +12746,10 @@ export interface components {
          * @description How much of a recipe to mix, and from which bottles.
          */
         BatchInput: {
-            /** Volume Ml */
+            /**
+             * Volume Ml
+             * @description Millilitres
+             */
             volume_ml: number;
             /**
              * Tolerance Pct
@@ -12297,6 +12766,7 @@ export interface components {
             };
             /**
              * Note
+             * @description Free text that goes with it
              * @default
              */
             note: string;
@@ -12306,7 +12776,10 @@ export interface components {
          * @description Why a batch is given up.
          */
         BatchReason: {
-            /** Reason */
+            /**
+             * Reason
+             * @description Why, in the words of whoever did it
+             */
             reason: string;
         };
         /**
@@ -12314,28 +12787,54 @@ export interface components {
          * @description One group's property: its specimens, mean, bound and words.
          */
         BatchResult: {
-            /** Number */
+            /**
+             * Number
+             * @description Number within what it belongs to, from 1
+             */
             number: number;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Is Reference */
+            /**
+             * Is Reference
+             * @description Whether the others are held against it
+             */
             is_reference: boolean;
-            /** N */
+            /**
+             * N
+             * @description How many were counted
+             */
             n: number;
-            /** Cure Min */
+            /**
+             * Cure Min
+             * @description Minutes under the lamp
+             */
             cure_min: number | null;
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number | null;
-            /** Dots */
+            /**
+             * Dots
+             * @description One dot for each specimen
+             */
             dots: components["schemas"]["Dot"][];
+            /** @description Mean, spread and bound */
             summary: components["schemas"]["SummaryResult"] | null;
+            /** @description Result of the staircase */
             staircase: components["schemas"]["StaircaseResult"] | null;
             /**
              * Centre
              * @description Mean, or median of a staircase
              */
             centre: number | null;
-            /** Centre Ci */
+            /**
+             * Centre Ci
+             * @description 95 % interval of the middle
+             */
             centre_ci: [
                 number,
                 number
@@ -12345,11 +12844,20 @@ export interface components {
              * @description What 90 % of parts reach or stay under, with 95 % confidence
              */
             bound: number | null;
-            /** Decimals */
+            /**
+             * Decimals
+             * @description Decimals worth showing
+             */
             decimals: number;
-            /** Words */
+            /**
+             * Words
+             * @description In words, for a person
+             */
             words: string;
-            /** Against Line */
+            /**
+             * Against Line
+             * @description The line through what it is read against, in words
+             */
             against_line: string | null;
             /**
              * Said
@@ -12362,62 +12870,129 @@ export interface components {
          * @description A batch with its recipe, pours and state.
          */
         BatchView: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Blend Id */
+            /**
+             * Blend Id
+             * @description The blend
+             */
             blend_id: string;
-            /** Blend */
+            /**
+             * Blend
+             * @description Name of the blend
+             */
             blend: string;
-            /** Volume Ml */
+            /**
+             * Volume Ml
+             * @description Millilitres
+             */
             volume_ml: number;
-            /** Tolerance Pct */
+            /**
+             * Tolerance Pct
+             * @description How far a pour may be off, percent of the whole
+             */
             tolerance_pct: number;
-            /** Planned At */
+            /**
+             * Planned At
+             * @description When it was planned, UTC
+             */
             planned_at: string;
-            /** Initials */
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
             initials: string;
-            /** Cup At */
+            /**
+             * Cup At
+             * @description When the cup trial was set up, UTC
+             */
             cup_at: string | null;
-            /** Cup Finding */
+            /**
+             * Cup Finding
+             * @description What the cup showed
+             */
             cup_finding: string | null;
-            /** Cup Looked At */
+            /**
+             * Cup Looked At
+             * @description When the cup was looked at, UTC
+             */
             cup_looked_at: string | null;
-            /** Poured At */
+            /**
+             * Poured At
+             * @description When it was poured, UTC
+             */
             poured_at: string | null;
-            /** Stirred At */
+            /**
+             * Stirred At
+             * @description When it was stirred, UTC
+             */
             stirred_at: string | null;
-            /** Bottle Id */
+            /**
+             * Bottle Id
+             * @description The bottle
+             */
             bottle_id: string | null;
-            /** Bottle Code */
+            /**
+             * Bottle Code
+             * @description Code of the bottle
+             */
             bottle_code: string | null;
-            /** Cancelled At */
+            /**
+             * Cancelled At
+             * @description When it was called off, UTC
+             */
             cancelled_at: string | null;
-            /** Cancelled Reason */
+            /**
+             * Cancelled Reason
+             * @description Why it was called off
+             */
             cancelled_reason: string | null;
-            /** Note */
+            /**
+             * Note
+             * @description Free text that goes with it
+             */
             note: string;
-            /** Cup Hours */
+            /**
+             * Cup Hours
+             * @description Hours the cup must stand
+             */
             cup_hours: number;
             /**
              * Cup Stood H
              * @description How long it really stood before somebody looked
              */
             cup_stood_h: number | null;
-            /** Stir Min */
+            /**
+             * Stir Min
+             * @description Minutes to stir
+             */
             stir_min: number;
-            /** Pours */
+            /**
+             * Pours
+             * @description What is poured, part by part
+             */
             pours: components["schemas"]["PourLine"][];
             /**
              * Next
+             * @description What comes next
              * @enum {string}
              */
             next: "cup" | "look" | "pour" | "stir" | "done" | "off";
         };
         /** BatchViewList */
         BatchViewList: {
-            /** Items */
+            /**
+             * Items
+             * @description This page of the list
+             */
             items: components["schemas"]["BatchView"][];
         };
         /**
@@ -12427,18 +13002,34 @@ export interface components {
         BathAsked: {
             /**
              * Bottle Id
+             * @description The bottle
              * @default null
              */
             bottle_id: string | null;
-            /** Resin Ml */
+            /**
+             * Resin Ml
+             * @description Resin, ml
+             */
             resin_ml: number;
-            /** Resin C */
+            /**
+             * Resin C
+             * @description Temperature of the resin, °C
+             */
             resin_c: number;
-            /** Bath Ml */
+            /**
+             * Bath Ml
+             * @description Water in the bath, ml
+             */
             bath_ml: number;
-            /** Bath C */
+            /**
+             * Bath C
+             * @description Temperature of the bath, °C
+             */
             bath_c: number;
-            /** Target C */
+            /**
+             * Target C
+             * @description Temperature that is wanted, °C
+             */
             target_c: number;
         };
         /**
@@ -12446,15 +13037,30 @@ export interface components {
          * @description A part of a kept recipe.
          */
         BlendPart: {
-            /** Blend Id */
+            /**
+             * Blend Id
+             * @description The blend
+             */
             blend_id: string;
-            /** Number */
+            /**
+             * Number
+             * @description Number within what it belongs to, from 1
+             */
             number: number;
-            /** Part Id */
+            /**
+             * Part Id
+             * @description The material that is a part
+             */
             part_id: string;
-            /** Part */
+            /**
+             * Part
+             * @description Name of the material that is a part
+             */
             part: string;
-            /** Fraction */
+            /**
+             * Fraction
+             * @description Share by volume, 0 to 1
+             */
             fraction: number;
         };
         /**
@@ -12462,30 +13068,48 @@ export interface components {
          * @description Fractions at which all constraints hold, and where to measure next.
          */
         BlendResponseResult: {
-            /** Degree */
+            /**
+             * Degree
+             * @description Degree of the curve
+             */
             degree: number;
-            /** Feasible */
+            /**
+             * Feasible
+             * @description Shares at which every limit is met
+             */
             feasible: [
                 number,
                 number
             ][];
-            /** Best Fraction */
+            /**
+             * Best Fraction
+             * @description The best share
+             */
             best_fraction: number | null;
             /**
              * Worst Margin
              * @description Of the best fraction, as a share of the limit
              */
             worst_margin: number | null;
-            /** Limited By */
+            /**
+             * Limited By
+             * @description What limits it
+             */
             limited_by: string | null;
-            /** Curves */
+            /**
+             * Curves
+             * @description The fitted curves
+             */
             curves: components["schemas"]["ResponseCurve"][];
             /**
              * Next Fraction
              * @description The one fraction more that would tell most about where the edge is
              */
             next_fraction: number | null;
-            /** Warnings */
+            /**
+             * Warnings
+             * @description What must be known about the result
+             */
             warnings: components["schemas"]["Notice"][];
         };
         /**
@@ -12493,30 +13117,60 @@ export interface components {
          * @description What to pour, and what the mixture is expected to be.
          */
         BlendResult: {
-            /** Penetration Depth Mm */
+            /**
+             * Penetration Depth Mm
+             * @description Penetration depth, mm
+             */
             penetration_depth_mm: number | null;
-            /** Critical Exposure S */
+            /**
+             * Critical Exposure S
+             * @description Critical exposure, s
+             */
             critical_exposure_s: number | null;
-            /** Critical Dose Mj Cm2 */
+            /**
+             * Critical Dose Mj Cm2
+             * @description Critical dose, mJ/cm²
+             */
             critical_dose_mj_cm2: number | null;
-            /** Viscosity Mpa S */
+            /**
+             * Viscosity Mpa S
+             * @description Viscosity, mPa·s
+             */
             viscosity_mpa_s: number | null;
-            /** Density G Ml */
+            /**
+             * Density G Ml
+             * @description Density, g/ml
+             */
             density_g_ml: number | null;
-            /** Price Per L */
+            /**
+             * Price Per L
+             * @description Price of a litre
+             */
             price_per_l: number | null;
-            /** Price Per Part */
+            /**
+             * Price Per Part
+             * @description Price of one part
+             */
             price_per_part: number | null;
             /**
              * Dye Factor
              * @description Times the exposure, from the dyes' measured effects; None when unknown
              */
             dye_factor: number | null;
-            /** Pours */
+            /**
+             * Pours
+             * @description What is poured, part by part
+             */
             pours: components["schemas"]["Pour"][];
-            /** Findings */
+            /**
+             * Findings
+             * @description What the rules say of it
+             */
             findings: components["schemas"]["Finding"][];
-            /** Warnings */
+            /**
+             * Warnings
+             * @description What must be known about the result
+             */
             warnings: components["schemas"]["Notice"][];
         };
         /**
@@ -12524,27 +13178,60 @@ export interface components {
          * @description A kept recipe with its findings and batches.
          */
         BlendView: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Basis */
+            /**
+             * Basis
+             * @description What it rests on
+             */
             basis: string;
-            /** Origin */
+            /**
+             * Origin
+             * @description Where it comes from
+             */
             origin: string;
-            /** Note */
+            /**
+             * Note
+             * @description Free text that goes with it
+             */
             note: string;
-            /** Initials */
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
             initials: string;
-            /** Created At */
+            /**
+             * Created At
+             * @description When it was entered, UTC
+             */
             created_at: string;
-            /** Retired At */
+            /**
+             * Retired At
+             * @description When it was taken off the shelf; null while it is in use
+             */
             retired_at: string | null;
-            /** Parts */
+            /**
+             * Parts
+             * @description The parts
+             */
             parts: components["schemas"]["BlendPart"][];
-            /** Findings */
+            /**
+             * Findings
+             * @description What the rules say of it
+             */
             findings: components["schemas"]["Finding"][];
             /**
              * Forbidden Reason
@@ -12554,7 +13241,10 @@ export interface components {
         };
         /** BlendViewList */
         BlendViewList: {
-            /** Items */
+            /**
+             * Items
+             * @description This page of the list
+             */
             items: components["schemas"]["BlendView"][];
         };
         /**
@@ -12562,24 +13252,52 @@ export interface components {
          * @description What the second reader sees: the drawing, and nothing of the first reading.
          */
         BlindCoupon: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number;
-            /** Material */
+            /**
+             * Material
+             * @description Name of the material
+             */
             material: string;
-            /** Printer */
+            /**
+             * Printer
+             * @description Name of the printer
+             */
             printer: string;
-            /** Layer Height Um */
+            /**
+             * Layer Height Um
+             * @description Layer height, µm
+             */
             layer_height_um: number;
-            /** Asked By */
+            /**
+             * Asked By
+             * @description Who asks to be shown nothing
+             */
             asked_by: string;
-            /** First Reader */
+            /**
+             * First Reader
+             * @description Who read it first
+             */
             first_reader: string | null;
+            /** @description The drawing, or the plan */
             plan: components["schemas"]["CouponPlan"];
-            /** Photo Ids */
+            /**
+             * Photo Ids
+             * @description Its photos
+             */
             photo_ids: string[];
         };
         /**
@@ -12587,10 +13305,14 @@ export interface components {
          * @description Features read by a second person.
          */
         BlindInput: {
-            /** Features */
+            /**
+             * Features
+             * @description The features, one by one
+             */
             features: components["schemas"]["FeatureInput"][];
             /**
              * Note
+             * @description Free text that goes with it
              * @default
              */
             note: string;
@@ -12600,24 +13322,45 @@ export interface components {
          * @description A second reading: asked for, or made and compared with the reading that counts.
          */
         BlindView: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Asked By */
+            /**
+             * Asked By
+             * @description Who asks to be shown nothing
+             */
             asked_by: string;
-            /** Asked At */
+            /**
+             * Asked At
+             * @description When it was asked for, UTC
+             */
             asked_at: string;
-            /** Initials */
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
             initials: string | null;
-            /** Read At */
+            /**
+             * Read At
+             * @description When it was read, UTC
+             */
             read_at: string | null;
-            /** Note */
+            /**
+             * Note
+             * @description Free text that goes with it
+             */
             note: string;
             /** @description None until it is read */
             comparison: components["schemas"]["Comparison"] | null;
         };
         /** BlindViewList */
         BlindViewList: {
-            /** Items */
+            /**
+             * Items
+             * @description This page of the list
+             */
             items: components["schemas"]["BlindView"][];
         };
         /**
@@ -12625,22 +13368,40 @@ export interface components {
          * @description Materials over printers, and what waits to be done.
          */
         Board: {
-            /** Layer Height Um */
+            /**
+             * Layer Height Um
+             * @description Layer height, µm
+             */
             layer_height_um: number | null;
-            /** Layer Heights Um */
+            /**
+             * Layer Heights Um
+             * @description Layer heights there are, µm
+             */
             layer_heights_um: number[];
-            /** Families */
+            /**
+             * Families
+             * @description Families of resin there are
+             */
             families: string[];
-            /** Printers */
+            /**
+             * Printers
+             * @description Printers
+             */
             printers: components["schemas"]["BoardPrinter"][];
-            /** Materials */
+            /**
+             * Materials
+             * @description Materials
+             */
             materials: components["schemas"]["BoardMaterial"][];
             /**
              * More After
              * @description Ask for what comes after this name; None when all is shown
              */
             more_after: string | null;
-            /** Cells */
+            /**
+             * Cells
+             * @description The cells
+             */
             cells: components["schemas"]["Cell"][];
             /**
              * Axis S
@@ -12650,7 +13411,10 @@ export interface components {
                 number,
                 number
             ] | null;
-            /** Today */
+            /**
+             * Today
+             * @description What waits today
+             */
             today: components["schemas"]["Task"][];
             /**
              * Waiting
@@ -12663,17 +13427,35 @@ export interface components {
          * @description A material as the Board lists it.
          */
         BoardMaterial: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Kind */
+            /**
+             * Kind
+             * @description Which kind of thing it is
+             */
             kind: string;
-            /** Family */
+            /**
+             * Family
+             * @description Family of the resin
+             */
             family: string | null;
-            /** Opacity */
+            /**
+             * Opacity
+             * @description How much light it lets through
+             */
             opacity: string | null;
-            /** Colour */
+            /**
+             * Colour
+             * @description Its colour
+             */
             colour: string | null;
         };
         /**
@@ -12681,15 +13463,30 @@ export interface components {
          * @description A printer's column.
          */
         BoardPrinter: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Pixel Um */
+            /**
+             * Pixel Um
+             * @description Pixel of the screen, µm
+             */
             pixel_um: number;
-            /** Screen Hours */
+            /**
+             * Screen Hours
+             * @description Hours the screen has been lit
+             */
             screen_hours: number;
-            /** Light Engine */
+            /**
+             * Light Engine
+             * @description How the printer makes its light
+             */
             light_engine: string;
         };
         /**
@@ -12697,9 +13494,15 @@ export interface components {
          * @description The range round a borrowed number, s.
          */
         BorrowedRange: {
-            /** Low S */
+            /**
+             * Low S
+             * @description Low end, s
+             */
             low_s: number;
-            /** High S */
+            /**
+             * High S
+             * @description High end, s
+             */
             high_s: number;
         };
         /**
@@ -12707,33 +13510,75 @@ export interface components {
          * @description A bottle on the shelf.
          */
         Bottle: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Material Id */
+            /**
+             * Material Id
+             * @description The material
+             */
             material_id: string;
-            /** Material */
+            /**
+             * Material
+             * @description Name of the material
+             */
             material: string;
-            /** Lot */
+            /**
+             * Lot
+             * @description Lot of the maker
+             */
             lot: string;
-            /** Received On */
+            /**
+             * Received On
+             * @description Day it came
+             */
             received_on: string | null;
-            /** Opened On */
+            /**
+             * Opened On
+             * @description Day it was opened
+             */
             opened_on: string | null;
-            /** Best Before */
+            /**
+             * Best Before
+             * @description Best before
+             */
             best_before: string | null;
-            /** Volume Ml */
+            /**
+             * Volume Ml
+             * @description Millilitres
+             */
             volume_ml: number;
-            /** Left Ml */
+            /**
+             * Left Ml
+             * @description Millilitres left
+             */
             left_ml: number;
-            /** Last Shaken At */
+            /**
+             * Last Shaken At
+             * @description When it was last shaken, UTC
+             */
             last_shaken_at: string | null;
-            /** Version */
+            /**
+             * Version
+             * @description Version; an edit names the one it was made on
+             */
             version: number;
-            /** Created At */
+            /**
+             * Created At
+             * @description When it was entered, UTC
+             */
             created_at: string;
-            /** Retired At */
+            /**
+             * Retired At
+             * @description When it was taken off the shelf; null while it is in use
+             */
             retired_at: string | null;
         };
         /**
@@ -12741,26 +13586,38 @@ export interface components {
          * @description A bottle: material, lot, dates, millilitres.
          */
         BottleInput: {
-            /** Material Id */
+            /**
+             * Material Id
+             * @description The material
+             */
             material_id: string;
-            /** Lot */
+            /**
+             * Lot
+             * @description Lot of the maker
+             */
             lot: string;
             /**
              * Received On
+             * @description Day it came
              * @default null
              */
             received_on: string | null;
             /**
              * Opened On
+             * @description Day it was opened
              * @default null
              */
             opened_on: string | null;
             /**
              * Best Before
+             * @description Best before
              * @default null
              */
             best_before: string | null;
-            /** Volume Ml */
+            /**
+             * Volume Ml
+             * @description Millilitres
+             */
             volume_ml: number;
             /**
              * Left Ml
@@ -12777,7 +13634,10 @@ export interface components {
         };
         /** BottleList */
         BottleList: {
-            /** Items */
+            /**
+             * Items
+             * @description This page of the list
+             */
             items: components["schemas"]["Bottle"][];
         };
         /**
@@ -12785,14 +13645,21 @@ export interface components {
          * @description A brief: its use and what it asks of a material.
          */
         BriefInput: {
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
             /**
              * Use
+             * @description What the parts are for
              * @default
              */
             use: string;
-            /** Requirements */
+            /**
+             * Requirements
+             * @description What the brief asks for
+             */
             requirements: components["schemas"]["Requirement"][];
             /**
              * Version
@@ -12806,17 +13673,35 @@ export interface components {
          * @description A brief as the list shows it.
          */
         BriefLine: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Use */
+            /**
+             * Use
+             * @description What the parts are for
+             */
             use: string;
-            /** Version */
+            /**
+             * Version
+             * @description Version; an edit names the one it was made on
+             */
             version: number;
-            /** Asked */
+            /**
+             * Asked
+             * @description What was asked for
+             */
             asked: number;
             /**
              * Counts
@@ -12833,7 +13718,10 @@ export interface components {
         };
         /** BriefLineList */
         BriefLineList: {
-            /** Items */
+            /**
+             * Items
+             * @description This page of the list
+             */
             items: components["schemas"]["BriefLine"][];
         };
         /**
@@ -12841,8 +13729,12 @@ export interface components {
          * @description A brief with every set that could be qualified for it.
          */
         BriefStanding: {
+            /** @description Name of the brief */
             brief: components["schemas"]["BriefView"];
-            /** Candidates */
+            /**
+             * Candidates
+             * @description Sets that come into question
+             */
             candidates: components["schemas"]["Candidate"][];
         };
         /**
@@ -12850,11 +13742,20 @@ export interface components {
          * @description A brief to begin from: a kind of part and what it usually asks of a material.
          */
         BriefTemplate: {
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Use */
+            /**
+             * Use
+             * @description What the parts are for
+             */
             use: string;
-            /** Requirements */
+            /**
+             * Requirements
+             * @description What the brief asks for
+             */
             requirements: components["schemas"]["Requirement"][];
         };
         /**
@@ -12862,7 +13763,10 @@ export interface components {
          * @description Briefs to begin from.
          */
         BriefTemplates: {
-            /** Items */
+            /**
+             * Items
+             * @description This page of the list
+             */
             items: components["schemas"]["BriefTemplate"][];
         };
         /**
@@ -12870,35 +13774,71 @@ export interface components {
          * @description A brief with its requirements.
          */
         BriefView: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Use */
+            /**
+             * Use
+             * @description What the parts are for
+             */
             use: string;
-            /** Version */
+            /**
+             * Version
+             * @description Version; an edit names the one it was made on
+             */
             version: number;
-            /** Version Id */
+            /**
+             * Version Id
+             * @description This version of it
+             */
             version_id: string;
-            /** Initials */
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
             initials: string;
-            /** Created At */
+            /**
+             * Created At
+             * @description When it was entered, UTC
+             */
             created_at: string;
-            /** Retired At */
+            /**
+             * Retired At
+             * @description When it was taken off the shelf; null while it is in use
+             */
             retired_at: string | null;
-            /** Requirements */
+            /**
+             * Requirements
+             * @description What the brief asks for
+             */
             requirements: components["schemas"]["RequirementView"][];
         };
         /** BriefViewList */
         BriefViewList: {
-            /** Items */
+            /**
+             * Items
+             * @description This page of the list
+             */
             items: components["schemas"]["BriefView"][];
         };
         /** BriefViewList */
         BriefViewList1: {
-            /** Items */
+            /**
+             * Items
+             * @description This page of the list
+             */
             items: components["schemas"]["BriefView"][];
         };
         /**
@@ -12906,15 +13846,30 @@ export interface components {
          * @description A bundle that was received and waits for its preview.
          */
         BundleFile: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Tables */
+            /**
+             * Tables
+             * @description Tables of the bundle
+             */
             tables: number;
-            /** Rows */
+            /**
+             * Rows
+             * @description How many rows, or the rows
+             */
             rows: number;
-            /** Made At */
+            /**
+             * Made At
+             * @description When it was made, UTC
+             */
             made_at: string;
-            /** Setback */
+            /**
+             * Setback
+             * @description Version of Setback that made it
+             */
             setback: string;
         };
         /**
@@ -12922,7 +13877,10 @@ export interface components {
          * @description The received bundle that is meant.
          */
         BundleOrder: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
         };
         /**
@@ -12930,14 +13888,23 @@ export interface components {
          * @description A calculator by its name, with one line on what it does.
          */
         CalculatorView: {
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Summary */
+            /**
+             * Summary
+             * @description Mean, spread and bound
+             */
             summary: string;
         };
         /** CalculatorViewList */
         CalculatorViewList: {
-            /** Items */
+            /**
+             * Items
+             * @description This page of the list
+             */
             items: components["schemas"]["CalculatorView"][];
         };
         /**
@@ -12945,41 +13912,63 @@ export interface components {
          * @description What is to be calibrated: material, printer, layer height, limits, settings.
          */
         CalibrationInput: {
-            /** Material Id */
+            /**
+             * Material Id
+             * @description The material
+             */
             material_id: string;
-            /** Printer Id */
+            /**
+             * Printer Id
+             * @description The printer
+             */
             printer_id: string;
             /**
              * Bottle Id
+             * @description The bottle
              * @default null
              */
             bottle_id: string | null;
             /**
              * Finish Route Id
+             * @description The finish route
              * @default null
              */
             finish_route_id: string | null;
-            /** Layer Height Um */
+            /**
+             * Layer Height Um
+             * @description Layer height, µm
+             */
             layer_height_um: number;
             /**
              * Source
+             * @description Where it comes from
              * @default maker
              * @enum {string}
              */
             source: "own guess" | "maker" | "borrowed" | "light meter" | "reference resin" | "dose strip" | "working curve" | "prediction";
-            /** Low S */
+            /**
+             * Low S
+             * @description Low end, s
+             */
             low_s: number;
-            /** High S */
+            /**
+             * High S
+             * @description High end, s
+             */
             high_s: number;
+            /** @description What the parts need */
             limits: components["schemas"]["Limits"];
             /**
              * Guard Band Pct
+             * @description Guard band, percent; kept with older campaigns
              * @default 5
              */
             guard_band_pct: number;
+            /** @description Print settings */
             settings: components["schemas"]["Settings"];
             /**
              * Note
+             * @description Free text that goes with it
              * @default
              */
             note: string;
@@ -12989,46 +13978,103 @@ export interface components {
          * @description A calibration in a list, with counts taken in the same query.
          */
         CalibrationListed: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Material Id */
+            /**
+             * Material Id
+             * @description The material
+             */
             material_id: string;
-            /** Material */
+            /**
+             * Material
+             * @description Name of the material
+             */
             material: string;
-            /** Printer Id */
+            /**
+             * Printer Id
+             * @description The printer
+             */
             printer_id: string;
-            /** Printer */
+            /**
+             * Printer
+             * @description Name of the printer
+             */
             printer: string;
-            /** Layer Height Um */
+            /**
+             * Layer Height Um
+             * @description Layer height, µm
+             */
             layer_height_um: number;
-            /** Opened At */
+            /**
+             * Opened At
+             * @description When it was begun, UTC
+             */
             opened_at: string;
-            /** Closed At */
+            /**
+             * Closed At
+             * @description When it was closed, UTC; null while it is open
+             */
             closed_at: string | null;
-            /** Closed Reason */
+            /**
+             * Closed Reason
+             * @description Why it was closed
+             */
             closed_reason: string | null;
-            /** Coupons */
+            /**
+             * Coupons
+             * @description Coupons
+             */
             coupons: number;
-            /** Read */
+            /**
+             * Read
+             * @description What was read, or how many were
+             */
             read: number;
-            /** Printed Unread */
+            /**
+             * Printed Unread
+             * @description How many are printed and not read
+             */
             printed_unread: number;
-            /** Planned */
+            /**
+             * Planned
+             * @description How many are planned
+             */
             planned: number;
-            /** Lowest S */
+            /**
+             * Lowest S
+             * @description Lowest exposure so far, s
+             */
             lowest_s: number | null;
-            /** Highest S */
+            /**
+             * Highest S
+             * @description Highest exposure so far, s
+             */
             highest_s: number | null;
-            /** Issued Code */
+            /**
+             * Issued Code
+             * @description Code of the set issued on it
+             */
             issued_code: string | null;
-            /** Issued S */
+            /**
+             * Issued S
+             * @description Exposure of the set issued on it, s
+             */
             issued_s: number | null;
         };
         /** CalibrationListedList */
         CalibrationListedList: {
-            /** Items */
+            /**
+             * Items
+             * @description This page of the list
+             */
             items: components["schemas"]["CalibrationListed"][];
         };
         /**
@@ -13036,68 +14082,148 @@ export interface components {
          * @description A calibration with all of its arms.
          */
         CalibrationView: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Material Id */
+            /**
+             * Material Id
+             * @description The material
+             */
             material_id: string;
-            /** Material */
+            /**
+             * Material
+             * @description Name of the material
+             */
             material: string;
-            /** Printer Id */
+            /**
+             * Printer Id
+             * @description The printer
+             */
             printer_id: string;
-            /** Printer */
+            /**
+             * Printer
+             * @description Name of the printer
+             */
             printer: string;
-            /** Exposure Step S */
+            /**
+             * Exposure Step S
+             * @description Smallest step of exposure the printer sets, s
+             */
             exposure_step_s: number;
-            /** Several Exposures */
+            /**
+             * Several Exposures
+             * @description Whether the printer can expose several coupons differently in one print
+             */
             several_exposures: boolean;
             /**
              * Simulated
              * @description The printer is a virtual one: the app can print and photograph by itself
              */
             simulated: boolean;
-            /** Delay Includes Motion */
+            /**
+             * Delay Includes Motion
+             * @description Whether the printer's light-off delay includes the motion of the plate
+             */
             delay_includes_motion: boolean;
-            /** Bottle Id */
+            /**
+             * Bottle Id
+             * @description The bottle
+             */
             bottle_id: string | null;
-            /** Bottle */
+            /**
+             * Bottle
+             * @description Code of the bottle
+             */
             bottle: string | null;
-            /** Bottle Left Ml */
+            /**
+             * Bottle Left Ml
+             * @description Millilitres left in the bottle
+             */
             bottle_left_ml: number | null;
-            /** Finish Route Id */
+            /**
+             * Finish Route Id
+             * @description The finish route
+             */
             finish_route_id: string | null;
-            /** Finish Route */
+            /**
+             * Finish Route
+             * @description Name of the finish route
+             */
             finish_route: string | null;
-            /** Layer Height Um */
+            /**
+             * Layer Height Um
+             * @description Layer height, µm
+             */
             layer_height_um: number;
-            /** Source */
+            /**
+             * Source
+             * @description Where it comes from
+             */
             source: string;
-            /** Low S */
+            /**
+             * Low S
+             * @description Low end, s
+             */
             low_s: number;
-            /** High S */
+            /**
+             * High S
+             * @description High end, s
+             */
             high_s: number;
+            /** @description What the parts need */
             limits: components["schemas"]["Limits"];
-            /** Guard Band Pct */
+            /**
+             * Guard Band Pct
+             * @description Guard band, percent; kept with older campaigns
+             */
             guard_band_pct: number;
-            /** Note */
+            /**
+             * Note
+             * @description Free text that goes with it
+             */
             note: string;
-            /** Initials */
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
             initials: string | null;
-            /** Version */
+            /**
+             * Version
+             * @description Version; an edit names the one it was made on
+             */
             version: number;
-            /** Opened At */
+            /**
+             * Opened At
+             * @description When it was begun, UTC
+             */
             opened_at: string;
-            /** Closed At */
+            /**
+             * Closed At
+             * @description When it was closed, UTC; null while it is open
+             */
             closed_at: string | null;
-            /** Closed Reason */
+            /**
+             * Closed Reason
+             * @description Why it was closed
+             */
             closed_reason: string | null;
             /**
              * Stage
+             * @description Stage of the work
              * @enum {string}
              */
             stage: "range" | "refine" | "decide" | "issued";
-            /** Arms */
+            /**
+             * Arms
+             * @description The arms
+             */
             arms: components["schemas"]["ArmView"][];
             /**
              * Plans
@@ -13106,24 +14232,37 @@ export interface components {
             plans: {
                 [key: string]: components["schemas"]["CouponPlan"];
             };
+            /** @description Sizes that a coupon offers, or a series of blends */
             series: components["schemas"]["Series"];
             /**
              * Thicker Um
              * @description The thicker layer worth trying when light goes too deep
              */
             thicker_um: number;
-            /** Sets */
+            /**
+             * Sets
+             * @description Issued parameter sets
+             */
             sets: components["schemas"]["SetSummary"][];
             /**
              * Temp Low C
              * @description Coldest and warmest temperature noted with the coupons
              */
             temp_low_c: number | null;
-            /** Temp High C */
+            /**
+             * Temp High C
+             * @description Warm end of the temperature band, °C
+             */
             temp_high_c: number | null;
-            /** Spent S */
+            /**
+             * Spent S
+             * @description Time spent on it, s
+             */
             spent_s: number;
-            /** Spent Ml */
+            /**
+             * Spent Ml
+             * @description Resin spent on it, ml
+             */
             spent_ml: number;
             /** @description Of this material, once sets tell it */
             temperature: components["schemas"]["TemperatureEffectResult"] | null;
@@ -13147,23 +14286,50 @@ export interface components {
          * @description A calibration in a material's or a printer's list.
          */
         CampaignLine: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Material */
+            /**
+             * Material
+             * @description Name of the material
+             */
             material: string;
-            /** Printer */
+            /**
+             * Printer
+             * @description Name of the printer
+             */
             printer: string;
-            /** Layer Height Um */
+            /**
+             * Layer Height Um
+             * @description Layer height, µm
+             */
             layer_height_um: number;
-            /** Opened At */
+            /**
+             * Opened At
+             * @description When it was begun, UTC
+             */
             opened_at: string;
-            /** Closed At */
+            /**
+             * Closed At
+             * @description When it was closed, UTC; null while it is open
+             */
             closed_at: string | null;
-            /** Set Code */
+            /**
+             * Set Code
+             * @description Code of the issued parameter set
+             */
             set_code: string | null;
-            /** Squares */
+            /**
+             * Squares
+             * @description Depth squares
+             */
             squares: number;
         };
         /**
@@ -13171,33 +14337,68 @@ export interface components {
          * @description A set held against a brief.
          */
         Candidate: {
-            /** Set Id */
+            /**
+             * Set Id
+             * @description The issued parameter set
+             */
             set_id: string;
-            /** Set Code */
+            /**
+             * Set Code
+             * @description Code of the issued parameter set
+             */
             set_code: string;
-            /** Set Version */
+            /**
+             * Set Version
+             * @description Version of the issued set
+             */
             set_version: number;
-            /** Material Id */
+            /**
+             * Material Id
+             * @description The material
+             */
             material_id: string;
-            /** Material */
+            /**
+             * Material
+             * @description Name of the material
+             */
             material: string;
-            /** Printer Id */
+            /**
+             * Printer Id
+             * @description The printer
+             */
             printer_id: string;
-            /** Printer */
+            /**
+             * Printer
+             * @description Name of the printer
+             */
             printer: string;
-            /** Layer Height Um */
+            /**
+             * Layer Height Um
+             * @description Layer height, µm
+             */
             layer_height_um: number;
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number;
             /**
              * State
+             * @description How it stands
              * @enum {string}
              */
             state: "valid" | "due" | "lapsed";
+            /** @description The verdict */
             verdict: components["schemas"]["Verdict"];
-            /** Reasons */
+            /**
+             * Reasons
+             * @description Why it does not meet the brief
+             */
             reasons: string[];
-            /** Price Per L */
+            /**
+             * Price Per L
+             * @description Price of a litre
+             */
             price_per_l: number | null;
             /**
              * Cheapest
@@ -13205,7 +14406,10 @@ export interface components {
              * @default false
              */
             cheapest: boolean;
-            /** Judged */
+            /**
+             * Judged
+             * @description Requirement by requirement
+             */
             judged: components["schemas"]["Judged"][];
             /**
              * Evidence Hash
@@ -13218,17 +14422,35 @@ export interface components {
          * @description A confirming print on the card.
          */
         CardConfirmation: {
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Place */
+            /**
+             * Place
+             * @description Where it is, or where it was measured
+             */
             place: string;
-            /** What */
+            /**
+             * What
+             * @description What it is
+             */
             what: string;
-            /** Finding */
+            /**
+             * Finding
+             * @description What was found wrong; null when nothing was
+             */
             finding: string | null;
-            /** Initials */
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
             initials: string;
-            /** Confirmed At */
+            /**
+             * Confirmed At
+             * @description When it was confirmed, UTC
+             */
             confirmed_at: string;
         };
         /**
@@ -13236,9 +14458,15 @@ export interface components {
          * @description A coupon, square or try the set rests on, with the place where it can be looked at.
          */
         CardEvidence: {
-            /** Label */
+            /**
+             * Label
+             * @description What it is called on screen
+             */
             label: string;
-            /** Link */
+            /**
+             * Link
+             * @description Where to look at it
+             */
             link: string;
         };
         /**
@@ -13246,13 +14474,25 @@ export interface components {
          * @description One line of the card, in the order people meet it in a slicing program.
          */
         CardLine: {
-            /** Group */
+            /**
+             * Group
+             * @description The group it belongs to
+             */
             group: string;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Value */
+            /**
+             * Value
+             * @description The value
+             */
             value: string;
-            /** Unit */
+            /**
+             * Unit
+             * @description Unit of the value
+             */
             unit: string;
         };
         /**
@@ -13260,9 +14500,15 @@ export interface components {
          * @description A calibration the guess leans on.
          */
         Carried: {
-            /** Label */
+            /**
+             * Label
+             * @description What it is called on screen
+             */
             label: string;
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number;
             /**
              * Share
@@ -13275,24 +14521,46 @@ export interface components {
          * @description Why a set is due or lapsed.
          */
         Cause: {
-            /** Rule */
+            /**
+             * Rule
+             * @description The rule
+             */
             rule: string;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
             /**
              * Effect
+             * @description What it does to what was found before
              * @enum {string}
              */
             effect: "due" | "lapse";
-            /** At */
+            /**
+             * At
+             * @description When, UTC
+             */
             at: string;
-            /** Detail */
+            /**
+             * Detail
+             * @description More of it, in words
+             */
             detail: string;
-            /** Why */
+            /**
+             * Why
+             * @description Why, in words
+             */
             why: string;
-            /** Renewed By */
+            /**
+             * Renewed By
+             * @description What would renew it
+             */
             renewed_by: ("check" | "calibration")[];
-            /** Event Id */
+            /**
+             * Event Id
+             * @description The event
+             */
             event_id: string | null;
         };
         /**
@@ -13300,77 +14568,97 @@ export interface components {
          * @description A pair: its set and state, or its first guess.
          */
         Cell: {
-            /** Material Id */
+            /**
+             * Material Id
+             * @description The material
+             */
             material_id: string;
-            /** Printer Id */
+            /**
+             * Printer Id
+             * @description The printer
+             */
             printer_id: string;
             /**
              * State
+             * @description How it stands
              * @enum {string}
              */
             state: "issued" | "due" | "lapsed" | "calibrating" | "predicted";
             /**
              * Exposure S
+             * @description Exposure of a normal layer, s
              * @default null
              */
             exposure_s: number | null;
             /**
              * Lower S
+             * @description Lower end of the window, s
              * @default null
              */
             lower_s: number | null;
             /**
              * Upper S
+             * @description Upper end of the window, s
              * @default null
              */
             upper_s: number | null;
             /**
              * Latitude Pct
+             * @description Width of the window, percent of its middle
              * @default null
              */
             latitude_pct: number | null;
             /**
              * Temp Low C
+             * @description Cold end of the temperature band, °C
              * @default null
              */
             temp_low_c: number | null;
             /**
              * Temp High C
+             * @description Warm end of the temperature band, °C
              * @default null
              */
             temp_high_c: number | null;
             /**
              * Set Id
+             * @description The issued parameter set
              * @default null
              */
             set_id: string | null;
             /**
              * Set Code
+             * @description Code of the issued parameter set
              * @default null
              */
             set_code: string | null;
             /**
              * Set Version
+             * @description Version of the issued set
              * @default null
              */
             set_version: number | null;
             /**
              * Calibration Id
+             * @description The calibration
              * @default null
              */
             calibration_id: string | null;
             /**
              * Calibration Code
+             * @description Code of the calibration
              * @default null
              */
             calibration_code: string | null;
             /**
              * Coupons
+             * @description Coupons
              * @default 0
              */
             coupons: number;
             /**
              * Read
+             * @description What was read, or how many were
              * @default 0
              */
             read: number;
@@ -13382,16 +14670,19 @@ export interface components {
             waiting: number;
             /**
              * Planned
+             * @description How many are planned
              * @default 0
              */
             planned: number;
             /**
              * Lowest S
+             * @description Lowest exposure so far, s
              * @default null
              */
             lowest_s: number | null;
             /**
              * Highest S
+             * @description Highest exposure so far, s
              * @default null
              */
             highest_s: number | null;
@@ -13407,9 +14698,15 @@ export interface components {
          * @description One printer that is warmed.
          */
         Chamber: {
-            /** Printer */
+            /**
+             * Printer
+             * @description Name of the printer
+             */
             printer: string;
-            /** Start C */
+            /**
+             * Start C
+             * @description Temperature at the start, °C
+             */
             start_c: number;
             /**
              * Loss W Per K
@@ -13432,24 +14729,52 @@ export interface components {
          * @description How a chamber answered to a heater.
          */
         ChamberFit: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Printer Id */
+            /**
+             * Printer Id
+             * @description The printer
+             */
             printer_id: string;
-            /** Printer */
+            /**
+             * Printer
+             * @description Name of the printer
+             */
             printer: string;
-            /** Heater Id */
+            /**
+             * Heater Id
+             * @description The heater
+             */
             heater_id: string;
-            /** Heater */
+            /**
+             * Heater
+             * @description Name of the heater
+             */
             heater: string;
-            /** Ambient C */
+            /**
+             * Ambient C
+             * @description Temperature of the room, °C
+             */
             ambient_c: number;
-            /** Loss W Per K */
+            /**
+             * Loss W Per K
+             * @description Heat the chamber loses, W per °C
+             */
             loss_w_per_k: number;
-            /** Heat Capacity J Per K */
+            /**
+             * Heat Capacity J Per K
+             * @description Heat the chamber holds, J per °C
+             */
             heat_capacity_j_per_k: number;
+            /** @description What was computed */
             result: components["schemas"]["WarmUpFitResult"];
             /**
              * Curve
@@ -13467,14 +14792,23 @@ export interface components {
                 number,
                 number
             ][];
-            /** Initials */
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
             initials: string | null;
-            /** At */
+            /**
+             * At
+             * @description When, UTC
+             */
             at: string;
         };
         /** ChamberFitList */
         ChamberFitList: {
-            /** Items */
+            /**
+             * Items
+             * @description This page of the list
+             */
             items: components["schemas"]["ChamberFit"][];
         };
         /**
@@ -13482,20 +14816,35 @@ export interface components {
          * @description How one chamber fares.
          */
         ChamberPlan: {
-            /** Printer */
+            /**
+             * Printer
+             * @description Name of the printer
+             */
             printer: string;
-            /** On S */
+            /**
+             * On S
+             * @description Heater on, s from the start
+             */
             on_s: number;
-            /** Off S */
+            /**
+             * Off S
+             * @description Heater off, s from the start
+             */
             off_s: number;
-            /** Starts S */
+            /**
+             * Starts S
+             * @description Print starts, s from the start
+             */
             starts_s: number;
             /**
              * Lowest C
              * @description Through the base layers
              */
             lowest_c: number;
-            /** Stays Above Floor */
+            /**
+             * Stays Above Floor
+             * @description Whether it stays above the floor to the end
+             */
             stays_above_floor: boolean;
             /**
              * Lid Loss C
@@ -13512,7 +14861,10 @@ export interface components {
              * @description How long it stays above the floor with the heater off
              */
             above_floor_after_s: number | null;
-            /** Curve C */
+            /**
+             * Curve C
+             * @description Temperature along the plan, °C
+             */
             curve_c: [
                 number,
                 number
@@ -13523,7 +14875,10 @@ export interface components {
          * @description The chance that all limits hold at one exposure.
          */
         Chance: {
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number;
             /**
              * P
@@ -13536,17 +14891,35 @@ export interface components {
          * @description What differs from the version before.
          */
         Changed: {
-            /** Group */
+            /**
+             * Group
+             * @description The group it belongs to
+             */
             group: string;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Unit */
+            /**
+             * Unit
+             * @description Unit of the value
+             */
             unit: string;
-            /** This */
+            /**
+             * This
+             * @description Of this one
+             */
             this: string;
-            /** Other */
+            /**
+             * Other
+             * @description Of the other
+             */
             other: string;
-            /** Changed */
+            /**
+             * Changed
+             * @description Whether it differs
+             */
             changed: boolean;
         };
         /**
@@ -13554,21 +14927,37 @@ export interface components {
          * @description A printer's control chart, in percent of dose.
          */
         ChartView: {
-            /** Printer Id */
+            /**
+             * Printer Id
+             * @description The printer
+             */
             printer_id: string;
-            /** Printer */
+            /**
+             * Printer
+             * @description Name of the printer
+             */
             printer: string;
-            /** Checks */
+            /**
+             * Checks
+             * @description What is to be checked, or check coupons
+             */
             checks: components["schemas"]["CheckResultView"][];
+            /** @description The control chart */
             chart: components["schemas"]["ControlChartResult"] | null;
             /**
              * Window Of
              * @description The set whose window is drawn: the tightest with check coupons
              */
             window_of: string | null;
-            /** Lower Pct */
+            /**
+             * Lower Pct
+             * @description Lower control limit, percent
+             */
             lower_pct: number | null;
-            /** Upper Pct */
+            /**
+             * Upper Pct
+             * @description Upper control limit, percent
+             */
             upper_pct: number | null;
             /**
              * Enough
@@ -13581,24 +14970,45 @@ export interface components {
          * @description What one check coupon says of its set.
          */
         CheckResultView: {
-            /** Coupon */
+            /**
+             * Coupon
+             * @description Code of the coupon
+             */
             coupon: string;
-            /** Set Code */
+            /**
+             * Set Code
+             * @description Code of the issued parameter set
+             */
             set_code: string;
-            /** Material */
+            /**
+             * Material
+             * @description Name of the material
+             */
             material: string;
-            /** At */
+            /**
+             * At
+             * @description When, UTC
+             */
             at: string;
-            /** Screen Hours */
+            /**
+             * Screen Hours
+             * @description Hours the screen has been lit
+             */
             screen_hours: number | null;
             /**
              * Off Pct
              * @description How far the dose seems off, percent
              */
             off_pct: number | null;
-            /** Verdict */
+            /**
+             * Verdict
+             * @description The verdict
+             */
             verdict: string | null;
-            /** Passed */
+            /**
+             * Passed
+             * @description Whether it passed
+             */
             passed: boolean;
             /**
              * Judged By
@@ -13611,13 +15021,25 @@ export interface components {
          * @description A check with what it is for.
          */
         CheckView: {
-            /** Key */
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
             key: string;
-            /** Text */
+            /**
+             * Text
+             * @description In words
+             */
             text: string;
-            /** Looks Like */
+            /**
+             * Looks Like
+             * @description What it looks like
+             */
             looks_like: string;
-            /** Caution */
+            /**
+             * Caution
+             * @description The usual caution
+             */
             caution: string;
         };
         /**
@@ -13625,9 +15047,15 @@ export interface components {
          * @description Why a calibration ends without a set.
          */
         CloseInput: {
-            /** Version */
+            /**
+             * Version
+             * @description Version; an edit names the one it was made on
+             */
             version: number;
-            /** Reason */
+            /**
+             * Reason
+             * @description Why, in the words of whoever did it
+             */
             reason: string;
         };
         /**
@@ -13637,6 +15065,7 @@ export interface components {
         CloseTestInput: {
             /**
              * Reason
+             * @description Why, in the words of whoever did it
              * @default done
              */
             reason: string;
@@ -13646,19 +15075,40 @@ export interface components {
          * @description A property in the table, with its unit and conditions.
          */
         Column: {
-            /** Key */
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
             key: string;
-            /** Method */
+            /**
+             * Method
+             * @description The method
+             */
             method: string;
-            /** Method Name */
+            /**
+             * Method Name
+             * @description Name of the method
+             */
             method_name: string;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Unit */
+            /**
+             * Unit
+             * @description Unit of the value
+             */
             unit: string;
-            /** Better */
+            /**
+             * Better
+             * @description Whether higher or lower is better
+             */
             better: string;
-            /** Rated */
+            /**
+             * Rated
+             * @description Whether it is a rating rather than a measurement
+             */
             rated: boolean;
             /**
              * Mixed
@@ -13671,13 +15121,25 @@ export interface components {
          * @description What the arms' setting does, and the least rest that suffices.
          */
         CompareArmsResult: {
-            /** Arms */
+            /**
+             * Arms
+             * @description The arms
+             */
             arms: components["schemas"]["ArmResult"][];
-            /** Shifts */
+            /**
+             * Shifts
+             * @description What each setting moved
+             */
             shifts: components["schemas"]["ArmShift"][];
-            /** Least Sufficient Rest S */
+            /**
+             * Least Sufficient Rest S
+             * @description Least rest that is enough, s
+             */
             least_sufficient_rest_s: number | null;
-            /** Warnings */
+            /**
+             * Warnings
+             * @description What must be known about the result
+             */
             warnings: components["schemas"]["Notice"][];
         };
         /**
@@ -13685,13 +15147,25 @@ export interface components {
          * @description How far two readings of the same coupons agree.
          */
         Comparison: {
-            /** Compared */
+            /**
+             * Compared
+             * @description How many were compared
+             */
             compared: number;
-            /** Disagreements */
+            /**
+             * Disagreements
+             * @description Where the readers disagree
+             */
             disagreements: components["schemas"]["Disagreement"][];
-            /** Mean Difference Um */
+            /**
+             * Mean Difference Um
+             * @description Mean difference between the readers, µm
+             */
             mean_difference_um: number | null;
-            /** Summary */
+            /**
+             * Summary
+             * @description Mean, spread and bound
+             */
             summary: string;
         };
         /**
@@ -13699,13 +15173,17 @@ export interface components {
          * @description Arms side by side, and what their setting does.
          */
         ComparisonView: {
+            /** @description What was computed */
             result: components["schemas"]["CompareArmsResult"] | null;
             /**
              * Refused
              * @description Why there is nothing to compare yet
              */
             refused: string | null;
-            /** Differs */
+            /**
+             * Differs
+             * @description What differs
+             */
             differs: components["schemas"]["Differs"][];
             /** @description None once arms with other rests are there */
             rests: components["schemas"]["RestSet"] | null;
@@ -13715,13 +15193,25 @@ export interface components {
          * @description One thing that makes a comparison unfair, and how much it weighs.
          */
         Concern: {
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Message */
+            /**
+             * Message
+             * @description In words, for a person
+             */
             message: string;
-            /** Groups */
+            /**
+             * Groups
+             * @description The groups
+             */
             groups: string[];
-            /** Must Confirm */
+            /**
+             * Must Confirm
+             * @description Whether somebody must accept it
+             */
             must_confirm: boolean;
         };
         /**
@@ -13729,9 +15219,15 @@ export interface components {
          * @description Something the test must have been made under, by the method's own key.
          */
         Condition: {
-            /** Key */
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
             key: string;
-            /** Value */
+            /**
+             * Value
+             * @description The value
+             */
             value: string | number | boolean;
         };
         /**
@@ -13739,15 +15235,30 @@ export interface components {
          * @description A condition that a requirement may name.
          */
         ConditionField: {
-            /** Key */
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
             key: string;
-            /** Label */
+            /**
+             * Label
+             * @description What it is called on screen
+             */
             label: string;
-            /** Unit */
+            /**
+             * Unit
+             * @description Unit of the value
+             */
             unit: string;
-            /** Kind */
+            /**
+             * Kind
+             * @description Which kind of thing it is
+             */
             kind: string;
-            /** Choices */
+            /**
+             * Choices
+             * @description What may be chosen
+             */
             choices: string[];
         };
         /**
@@ -13755,17 +15266,25 @@ export interface components {
          * @description A confirming print: what was printed, where, at which exposure, and what was seen.
          */
         ConfirmInput: {
-            /** Arm Id */
+            /**
+             * Arm Id
+             * @description The arm
+             */
             arm_id: string;
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number;
             /**
              * Place
+             * @description Where it is, or where it was measured
              * @enum {string}
              */
             place: "centre" | "worst place";
             /**
              * What
+             * @description What it is
              * @default support coupon
              */
             what: string;
@@ -13777,6 +15296,7 @@ export interface components {
             finding: string | null;
             /**
              * Note
+             * @description Free text that goes with it
              * @default
              */
             note: string;
@@ -13792,18 +15312,30 @@ export interface components {
          * @description Confirming prints, and what is still needed.
          */
         ConfirmView: {
-            /** Calibration Id */
+            /**
+             * Calibration Id
+             * @description The calibration
+             */
             calibration_id: string;
-            /** Confirmations */
+            /**
+             * Confirmations
+             * @description Parts printed to confirm it
+             */
             confirmations: components["schemas"]["Confirmation"][];
-            /** Findings */
+            /**
+             * Findings
+             * @description What the rules say of it
+             */
             findings: components["schemas"]["FindingView"][];
             /**
              * Worst Place
              * @description By the plate's map, at this arm's window
              */
             worst_place: string | null;
-            /** Window S */
+            /**
+             * Window S
+             * @description The window, s
+             */
             window_s: [
                 number,
                 number
@@ -13819,31 +15351,70 @@ export interface components {
          * @description One confirming print.
          */
         Confirmation: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Calibration Id */
+            /**
+             * Calibration Id
+             * @description The calibration
+             */
             calibration_id: string;
-            /** Arm Id */
+            /**
+             * Arm Id
+             * @description The arm
+             */
             arm_id: string;
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number;
-            /** Place */
+            /**
+             * Place
+             * @description Where it is, or where it was measured
+             */
             place: string;
-            /** What */
+            /**
+             * What
+             * @description What it is
+             */
             what: string;
-            /** Finding */
+            /**
+             * Finding
+             * @description What was found wrong; null when nothing was
+             */
             finding: string | null;
-            /** Note */
+            /**
+             * Note
+             * @description Free text that goes with it
+             */
             note: string;
-            /** Outside Reason */
+            /**
+             * Outside Reason
+             * @description Why it was issued outside the offer
+             */
             outside_reason: string | null;
-            /** Initials */
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
             initials: string;
-            /** Confirmed At */
+            /**
+             * Confirmed At
+             * @description When it was confirmed, UTC
+             */
             confirmed_at: string;
-            /** Withdrawn At */
+            /**
+             * Withdrawn At
+             * @description When it was withdrawn, UTC; null while it counts
+             */
             withdrawn_at: string | null;
         };
         /**
@@ -13861,9 +15432,15 @@ export interface components {
              * @description Lane that forbids it
              */
             upper_from: string;
-            /** Lower S */
+            /**
+             * Lower S
+             * @description Lower end of the window, s
+             */
             lower_s: number;
-            /** Upper S */
+            /**
+             * Upper S
+             * @description Upper end of the window, s
+             */
             upper_s: number;
             /**
              * Gap Pct
@@ -13879,14 +15456,20 @@ export interface components {
                 number,
                 number
             ] | null;
-            /** Proven */
+            /**
+             * Proven
+             * @description Whether the gap is proven
+             */
             proven: boolean;
             /**
              * Try S
              * @description Not proven: the exposure worth one more coupon; not a choice
              */
             try_s: number | null;
-            /** Message */
+            /**
+             * Message
+             * @description In words, for a person
+             */
             message: string;
             /**
              * Remedies
@@ -13899,16 +15482,25 @@ export interface components {
          * @description A coupon that does not fit with the others: mixed up, swapped, or exposed otherwise than it says.
          */
         Contradiction: {
-            /** Coupon */
+            /**
+             * Coupon
+             * @description Code of the coupon
+             */
             coupon: string;
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number;
             /**
              * Chance
              * @description That its light was far off, all lanes together
              */
             chance: number;
-            /** Message */
+            /**
+             * Message
+             * @description In words, for a person
+             */
             message: string;
         };
         /**
@@ -13916,13 +15508,25 @@ export interface components {
          * @description Centre, limits, and the points that speak for a change.
          */
         ControlChartResult: {
-            /** Centre */
+            /**
+             * Centre
+             * @description Centre line
+             */
             centre: number;
-            /** Sigma */
+            /**
+             * Sigma
+             * @description Spread of the process
+             */
             sigma: number;
-            /** Lower */
+            /**
+             * Lower
+             * @description Lower control limit, or lower end
+             */
             lower: number;
-            /** Upper */
+            /**
+             * Upper
+             * @description Upper control limit, or upper end
+             */
             upper: number;
             /**
              * Outside
@@ -13937,10 +15541,17 @@ export interface components {
                 number,
                 number
             ][];
+            /** @description How it drifts */
             drift: components["schemas"]["Drift"] | null;
-            /** In Control */
+            /**
+             * In Control
+             * @description Whether it is in control
+             */
             in_control: boolean;
-            /** Warnings */
+            /**
+             * Warnings
+             * @description What must be known about the result
+             */
             warnings: components["schemas"]["Notice"][];
         };
         /**
@@ -13948,16 +15559,25 @@ export interface components {
          * @description The exposure at another temperature, with what the effect's interval makes of it.
          */
         CorrectedAt: {
-            /** Temp C */
+            /**
+             * Temp C
+             * @description Temperature, °C
+             */
             temp_c: number;
             /**
              * Exposure S
              * @description On the printer's steps
              */
             exposure_s: number;
-            /** Low S */
+            /**
+             * Low S
+             * @description Low end, s
+             */
             low_s: number;
-            /** High S */
+            /**
+             * High S
+             * @description High end, s
+             */
             high_s: number;
         };
         /**
@@ -13965,18 +15585,33 @@ export interface components {
          * @description How the exposure follows temperature, inside the range in which that was measured; only where the effect is shown.
          */
         Correction: {
-            /** Percent Per C */
+            /**
+             * Percent Per C
+             * @description Percent of exposure for each °C warmer
+             */
             percent_per_c: number;
-            /** Percent Per C Ci */
+            /**
+             * Percent Per C Ci
+             * @description 95 % interval of the percent for each °C
+             */
             percent_per_c_ci: [
                 number,
                 number
             ] | null;
-            /** Low C */
+            /**
+             * Low C
+             * @description Cold end, °C
+             */
             low_c: number;
-            /** High C */
+            /**
+             * High C
+             * @description Warm end, °C
+             */
             high_c: number;
-            /** Rows */
+            /**
+             * Rows
+             * @description How many rows, or the rows
+             */
             rows: components["schemas"]["CorrectedAt"][];
         };
         /**
@@ -13984,13 +15619,25 @@ export interface components {
          * @description What a property costs, by material.
          */
         CostOfProperty: {
-            /** Material */
+            /**
+             * Material
+             * @description Name of the material
+             */
             material: string;
-            /** Property */
+            /**
+             * Property
+             * @description Which property
+             */
             property: string;
-            /** Unit */
+            /**
+             * Unit
+             * @description Unit of the value
+             */
             unit: string;
-            /** Price Per L */
+            /**
+             * Price Per L
+             * @description Price of a litre
+             */
             price_per_l: number;
             /**
              * Per Unit
@@ -14003,103 +15650,206 @@ export interface components {
          * @description A coupon on the tray.
          */
         CouponCard: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Kind */
+            /**
+             * Kind
+             * @description Which kind of thing it is
+             */
             kind: string;
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number;
             /**
              * Effective S
              * @description What it got, in seconds at the place where coupons stand
              */
             effective_s: number;
-            /** Way */
+            /**
+             * Way
+             * @description How the coupons are printed: separate, one plate, or a strip
+             */
             way: string;
-            /** Place Mm */
+            /**
+             * Place Mm
+             * @description Place on the plate, mm
+             */
             place_mm: [
                 number,
                 number
             ] | null;
-            /** Dose Ratio */
+            /**
+             * Dose Ratio
+             * @description Light at its place, as a share of that at the reference
+             */
             dose_ratio: number | null;
             /**
              * Range Only
              * @description Shared a plate without a map: finds the range only
              */
             range_only: boolean;
-            /** Is Repeat */
+            /**
+             * Is Repeat
+             * @description Whether it repeats another exposure
+             */
             is_repeat: boolean;
-            /** Status */
+            /**
+             * Status
+             * @description How it stands: planned, printed, cancelled or gone
+             */
             status: string;
-            /** Print Id */
+            /**
+             * Print Id
+             * @description The print
+             */
             print_id: string;
-            /** Print Code */
+            /**
+             * Print Code
+             * @description Code of the print
+             */
             print_code: string;
-            /** Temp C */
+            /**
+             * Temp C
+             * @description Temperature, °C
+             */
             temp_c: number | null;
-            /** Temp Place */
+            /**
+             * Temp Place
+             * @description Where the temperature was measured
+             */
             temp_place: string | null;
-            /** Duration S */
+            /**
+             * Duration S
+             * @description How long it takes, s
+             */
             duration_s: number;
-            /** Volume Ml */
+            /**
+             * Volume Ml
+             * @description Millilitres
+             */
             volume_ml: number;
-            /** Design Id */
+            /**
+             * Design Id
+             * @description The drawing
+             */
             design_id: string;
-            /** Reading Id */
+            /**
+             * Reading Id
+             * @description The reading
+             */
             reading_id: string | null;
-            /** Initials */
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
             initials: string | null;
-            /** Read At */
+            /**
+             * Read At
+             * @description When it was read, UTC
+             */
             read_at: string | null;
-            /** Note */
+            /**
+             * Note
+             * @description Free text that goes with it
+             */
             note: string;
-            /** States */
+            /**
+             * States
+             * @description State of each feature, by its key
+             */
             states: {
                 [key: string]: string;
             };
-            /** Verdict */
+            /**
+             * Verdict
+             * @description The verdict
+             */
             verdict: string | null;
-            /** Computed Verdict */
+            /**
+             * Computed Verdict
+             * @description The computed verdict
+             */
             computed_verdict: string | null;
-            /** Under */
+            /**
+             * Under
+             * @description What says too little light
+             */
             under: string[];
-            /** Over */
+            /**
+             * Over
+             * @description What says too much light
+             */
             over: string[];
-            /** Growth Um */
+            /**
+             * Growth Um
+             * @description Edge growth, µm per edge
+             */
             growth_um: number | null;
             /**
              * Bloom Um
              * @description Mean clearance lost under its bridges, µm
              */
             bloom_um: number | null;
-            /** Walls */
+            /**
+             * Walls
+             * @description Walls: how many are whole, of how many
+             */
             walls: [
                 number,
                 number
             ] | null;
-            /** Slots */
+            /**
+             * Slots
+             * @description Slots: how many are open, of how many
+             */
             slots: [
                 number,
                 number
             ] | null;
-            /** Tips */
+            /**
+             * Tips
+             * @description Tips: how many held, of how many
+             */
             tips: [
                 number,
                 number
             ] | null;
-            /** Faults */
+            /**
+             * Faults
+             * @description What leaves it out
+             */
             faults: string[];
-            /** Included */
+            /**
+             * Included
+             * @description Whether it counts on purpose in spite of its faults
+             */
             included: boolean;
-            /** Left Out */
+            /**
+             * Left Out
+             * @description Whether it does not count, or what does not
+             */
             left_out: boolean;
+            /** @description What a person decided against the computed verdict */
             judgement: components["schemas"]["JudgementView"] | null;
-            /** Findings */
+            /**
+             * Findings
+             * @description What the rules say of it
+             */
             findings: string[];
-            /** Photo Ids */
+            /**
+             * Photo Ids
+             * @description Its photos
+             */
             photo_ids: string[];
             /** @description Vernier, gauge piece, smallest legible code */
             seen: components["schemas"]["SeenOnCoupon"] | null;
@@ -14108,7 +15858,10 @@ export interface components {
              * @description Second readings asked for, with what they disagree on
              */
             blind: components["schemas"]["BlindView"][];
-            /** Warnings */
+            /**
+             * Warnings
+             * @description What must be known about the result
+             */
             warnings: components["schemas"]["Notice"][];
         };
         /**
@@ -14116,14 +15869,20 @@ export interface components {
          * @description What one planned coupon costs: minutes and millilitres.
          */
         CouponCost: {
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number;
             /**
              * Duration S
              * @description None when it shares its print
              */
             duration_s: number | null;
-            /** Volume Ml */
+            /**
+             * Volume Ml
+             * @description Millilitres
+             */
             volume_ml: number;
         };
         /**
@@ -14131,25 +15890,55 @@ export interface components {
          * @description The drawing of a coupon: from the same geometry that is printed.
          */
         CouponPlan: {
-            /** Kind */
+            /**
+             * Kind
+             * @description Which kind of thing it is
+             */
             kind: string;
-            /** Title */
+            /**
+             * Title
+             * @description Title
+             */
             title: string;
-            /** Tells */
+            /**
+             * Tells
+             * @description What it tells
+             */
             tells: string;
-            /** Does Not Tell */
+            /**
+             * Does Not Tell
+             * @description What it cannot tell
+             */
             does_not_tell: string;
-            /** Width Mm */
+            /**
+             * Width Mm
+             * @description Width, mm
+             */
             width_mm: number;
-            /** Height Mm */
+            /**
+             * Height Mm
+             * @description Height, mm
+             */
             height_mm: number;
-            /** Thickness Mm */
+            /**
+             * Thickness Mm
+             * @description Thickness, mm
+             */
             thickness_mm: number;
-            /** Volume Ml */
+            /**
+             * Volume Ml
+             * @description Millilitres
+             */
             volume_ml: number;
-            /** Shapes */
+            /**
+             * Shapes
+             * @description Shapes of the drawing
+             */
             shapes: components["schemas"]["ShapeView"][];
-            /** Features */
+            /**
+             * Features
+             * @description The features, one by one
+             */
             features: components["schemas"]["PlanFeature"][];
             /**
              * Parts
@@ -14163,56 +15952,118 @@ export interface components {
          * @description Everything the reading page needs.
          */
         CouponView: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Kind */
+            /**
+             * Kind
+             * @description Which kind of thing it is
+             */
             kind: string;
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number;
-            /** Exposure Step S */
+            /**
+             * Exposure Step S
+             * @description Smallest step of exposure the printer sets, s
+             */
             exposure_step_s: number;
-            /** Is Repeat */
+            /**
+             * Is Repeat
+             * @description Whether it repeats another exposure
+             */
             is_repeat: boolean;
             /**
              * Status
+             * @description How it stands: planned, printed, cancelled or gone
              * @enum {string}
              */
             status: "planned" | "printed" | "gone";
-            /** Printed At */
+            /**
+             * Printed At
+             * @description When it was printed, UTC
+             */
             printed_at: string | null;
-            /** Temp C */
+            /**
+             * Temp C
+             * @description Temperature, °C
+             */
             temp_c: number | null;
-            /** Temp Place */
+            /**
+             * Temp Place
+             * @description Where the temperature was measured
+             */
             temp_place: string | null;
-            /** Gone Reason */
+            /**
+             * Gone Reason
+             * @description Why it is gone
+             */
             gone_reason: string | null;
-            /** Print Id */
+            /**
+             * Print Id
+             * @description The print
+             */
             print_id: string;
-            /** Arm Id */
+            /**
+             * Arm Id
+             * @description The arm
+             */
             arm_id: string;
-            /** Arm */
+            /**
+             * Arm
+             * @description Name of the arm
+             */
             arm: string;
-            /** Calibration Id */
+            /**
+             * Calibration Id
+             * @description The calibration
+             */
             calibration_id: string;
-            /** Calibration Code */
+            /**
+             * Calibration Code
+             * @description Code of the calibration
+             */
             calibration_code: string;
-            /** Material */
+            /**
+             * Material
+             * @description Name of the material
+             */
             material: string;
-            /** Printer */
+            /**
+             * Printer
+             * @description Name of the printer
+             */
             printer: string;
-            /** Simulated */
+            /**
+             * Simulated
+             * @description Whether it is of the virtual printer
+             */
             simulated: boolean;
-            /** Layer Height Um */
+            /**
+             * Layer Height Um
+             * @description Layer height, µm
+             */
             layer_height_um: number;
             /**
              * Finish
              * @description Finish route to go through before reading
              */
             finish: string | null;
-            /** Finish Steps */
+            /**
+             * Finish Steps
+             * @description Steps of the finish route
+             */
             finish_steps: components["schemas"]["FinishStep"][];
+            /** @description The drawing, or the plan */
             plan: components["schemas"]["CouponPlan"];
             /**
              * Latest Id
@@ -14221,26 +16072,42 @@ export interface components {
             latest_id: string | null;
             /** @description The reading that counts */
             reading: components["schemas"]["ReadingView"] | null;
-            /** History */
+            /**
+             * History
+             * @description Earlier readings
+             */
             history: components["schemas"]["ReadingView"][];
+            /** @description What a person decided against the computed verdict */
             judgement: components["schemas"]["JudgementView"] | null;
-            /** Photos */
+            /**
+             * Photos
+             * @description Photos
+             */
             photos: components["schemas"]["PhotoView"][];
             /**
              * Previous Code
              * @description The next lower exposure of the arm, for side-by-side photos
              */
             previous_code: string | null;
-            /** Next Code */
+            /**
+             * Next Code
+             * @description What is read next
+             */
             next_code: string | null;
             /**
              * Next Unread
              * @description Another coupon of this calibration that waits for a reading
              */
             next_unread: string | null;
-            /** Way */
+            /**
+             * Way
+             * @description How the coupons are printed: separate, one plate, or a strip
+             */
             way: string;
-            /** Dose Ratio */
+            /**
+             * Dose Ratio
+             * @description Light at its place, as a share of that at the reference
+             */
             dose_ratio: number | null;
             /**
              * Check Of
@@ -14260,6 +16127,7 @@ export interface components {
         CupInput: {
             /**
              * Finding
+             * @description What was found wrong; null when nothing was
              * @enum {string}
              */
             finding: "fine" | "separated" | "gelled";
@@ -14269,9 +16137,15 @@ export interface components {
          * @description What a material's depth squares say.
          */
         CurveLine: {
-            /** Penetration Depth Mm */
+            /**
+             * Penetration Depth Mm
+             * @description Penetration depth, mm
+             */
             penetration_depth_mm: number | null;
-            /** Squares */
+            /**
+             * Squares
+             * @description Depth squares
+             */
             squares: number;
         };
         /**
@@ -14279,11 +16153,20 @@ export interface components {
          * @description The fitted depth at one exposure, with its interval.
          */
         CurvePoint: {
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number;
-            /** Depth Mm */
+            /**
+             * Depth Mm
+             * @description Cure depth, mm
+             */
             depth_mm: number;
-            /** Depth Ci Mm */
+            /**
+             * Depth Ci Mm
+             * @description 95 % interval of the cure depth, mm
+             */
             depth_ci_mm: [
                 number,
                 number
@@ -14330,23 +16213,50 @@ export interface components {
          * @description A mark on the screen or film.
          */
         Defect: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Printer Id */
+            /**
+             * Printer Id
+             * @description The printer
+             */
             printer_id: string;
-            /** X Mm */
+            /**
+             * X Mm
+             * @description Place across the plate, mm
+             */
             x_mm: number;
-            /** Y Mm */
+            /**
+             * Y Mm
+             * @description Place along the plate, mm
+             */
             y_mm: number;
-            /** Width Mm */
+            /**
+             * Width Mm
+             * @description Width, mm
+             */
             width_mm: number;
-            /** Height Mm */
+            /**
+             * Height Mm
+             * @description Height, mm
+             */
             height_mm: number;
-            /** Note */
+            /**
+             * Note
+             * @description Free text that goes with it
+             */
             note: string;
-            /** Seen At */
+            /**
+             * Seen At
+             * @description When it was seen, UTC
+             */
             seen_at: string;
-            /** Retired At */
+            /**
+             * Retired At
+             * @description When it was taken off the shelf; null while it is in use
+             */
             retired_at: string | null;
         };
         /**
@@ -14354,21 +16264,32 @@ export interface components {
          * @description A mark on the screen or film, and where it lies, mm.
          */
         DefectInput: {
-            /** X Mm */
+            /**
+             * X Mm
+             * @description Place across the plate, mm
+             */
             x_mm: number;
-            /** Y Mm */
+            /**
+             * Y Mm
+             * @description Place along the plate, mm
+             */
             y_mm: number;
             /**
              * Width Mm
+             * @description Width, mm
              * @default 2
              */
             width_mm: number;
             /**
              * Height Mm
+             * @description Height, mm
              * @default 2
              */
             height_mm: number;
-            /** Note */
+            /**
+             * Note
+             * @description Free text that goes with it
+             */
             note: string;
         };
         /**
@@ -14376,15 +16297,30 @@ export interface components {
          * @description A mark on a printer's screen or film.
          */
         DefectLine: {
-            /** X Mm */
+            /**
+             * X Mm
+             * @description Place across the plate, mm
+             */
             x_mm: number;
-            /** Y Mm */
+            /**
+             * Y Mm
+             * @description Place along the plate, mm
+             */
             y_mm: number;
-            /** Width Mm */
+            /**
+             * Width Mm
+             * @description Width, mm
+             */
             width_mm: number;
-            /** Height Mm */
+            /**
+             * Height Mm
+             * @description Height, mm
+             */
             height_mm: number;
-            /** Note */
+            /**
+             * Note
+             * @description Free text that goes with it
+             */
             note: string;
         };
         /**
@@ -14392,20 +16328,26 @@ export interface components {
          * @description The thickness of a square, mm.
          */
         DepthReadingInput: {
-            /** Thicknesses Mm */
+            /**
+             * Thicknesses Mm
+             * @description Thicknesses measured, mm
+             */
             thicknesses_mm: number[];
             /**
              * Temp C
+             * @description Temperature, °C
              * @default null
              */
             temp_c: number | null;
             /**
              * Note
+             * @description Free text that goes with it
              * @default
              */
             note: string;
             /**
              * Supersedes Id
+             * @description The reading that this one corrects
              * @default null
              */
             supersedes_id: string | null;
@@ -14423,6 +16365,7 @@ export interface components {
         DepthSettings: {
             /**
              * Irradiance Mw Cm2
+             * @description Irradiance, mW/cm²
              * @default null
              */
             irradiance_mw_cm2: number | null;
@@ -14438,16 +16381,32 @@ export interface components {
          * @description Squares, readings and the working curve.
          */
         DepthView: {
-            /** Calibration Id */
+            /**
+             * Calibration Id
+             * @description The calibration
+             */
             calibration_id: string;
-            /** Exposure Step S */
+            /**
+             * Exposure Step S
+             * @description Smallest step of exposure the printer sets, s
+             */
             exposure_step_s: number;
-            /** Squares */
+            /**
+             * Squares
+             * @description Depth squares
+             */
             squares: components["schemas"]["SquareView"][];
-            /** Irradiance Mw Cm2 */
+            /**
+             * Irradiance Mw Cm2
+             * @description Irradiance, mW/cm²
+             */
             irradiance_mw_cm2: number | null;
-            /** Min Overcure Um */
+            /**
+             * Min Overcure Um
+             * @description Least cure beyond the layer, µm
+             */
             min_overcure_um: number | null;
+            /** @description The fitted curve */
             curve: components["schemas"]["WorkingCurveResult"] | null;
             /**
              * Refused
@@ -14475,7 +16434,10 @@ export interface components {
          * @description A setting in which arms differ, with the value of each.
          */
         Differs: {
-            /** Arm */
+            /**
+             * Arm
+             * @description Name of the arm
+             */
             arm: string;
             /**
              * Settings
@@ -14488,14 +16450,21 @@ export interface components {
          * @description One feature two people saw differently.
          */
         Disagreement: {
-            /** Key */
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
             key: string;
             /**
              * Kind
+             * @description Which kind of thing it is
              * @enum {string}
              */
             kind: "state" | "size";
-            /** Message */
+            /**
+             * Message
+             * @description In words, for a person
+             */
             message: string;
         };
         /**
@@ -14503,18 +16472,30 @@ export interface components {
          * @description One specimen's value, as it is drawn.
          */
         Dot: {
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Value */
+            /**
+             * Value
+             * @description The value
+             */
             value: number;
             /**
              * Unbroken
              * @description The value was reached without a break
              */
             unbroken: boolean;
-            /** Outlier */
+            /**
+             * Outlier
+             * @description Whether it stands apart
+             */
             outlier: boolean;
-            /** Notices */
+            /**
+             * Notices
+             * @description What must be known about it
+             */
             notices: string[];
             /**
              * Flagged
@@ -14527,8 +16508,12 @@ export interface components {
          * @description A coupon as shapes and features.
          */
         Drawn: {
+            /** @description The drawing, or the plan */
             plan: components["schemas"]["CouponPlan"];
-            /** Layers */
+            /**
+             * Layers
+             * @description How many layers
+             */
             layers: number;
             /**
              * Layer Areas Mm2
@@ -14541,9 +16526,15 @@ export interface components {
          * @description A trend in the values' unit per hundred screen hours, and when it leaves the window.
          */
         Drift: {
-            /** Per 100 Hours */
+            /**
+             * Per 100 Hours
+             * @description Drift in 100 hours of the screen
+             */
             per_100_hours: number;
-            /** Per 100 Hours Ci */
+            /**
+             * Per 100 Hours Ci
+             * @description 95 % interval of that drift
+             */
             per_100_hours_ci: [
                 number,
                 number
@@ -14569,17 +16560,25 @@ export interface components {
          * @description A dye to be put on the shelf.
          */
         DyeInput: {
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** What */
+            /**
+             * What
+             * @description What it is
+             */
             what: string;
             /**
              * Density G Ml
+             * @description Density, g/ml
              * @default null
              */
             density_g_ml: number | null;
             /**
              * Price Per L
+             * @description Price of a litre
              * @default null
              */
             price_per_l: number | null;
@@ -14591,6 +16590,7 @@ export interface components {
             exposure_pct_per_percent: number | null;
             /**
              * Basis
+             * @description What it rests on
              * @default null
              */
             basis: string | null;
@@ -14600,9 +16600,15 @@ export interface components {
          * @description An exposure found right at a temperature.
          */
         EffectPoint: {
-            /** Temp C */
+            /**
+             * Temp C
+             * @description Temperature, °C
+             */
             temp_c: number;
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number;
             /**
              * What
@@ -14620,16 +16626,32 @@ export interface components {
          * @description Exposure against temperature, of one printer and layer height: the best known such group.
          */
         EffectView: {
-            /** Material Id */
+            /**
+             * Material Id
+             * @description The material
+             */
             material_id: string;
-            /** Material */
+            /**
+             * Material
+             * @description Name of the material
+             */
             material: string;
-            /** Printer */
+            /**
+             * Printer
+             * @description Name of the printer
+             */
             printer: string | null;
-            /** Layer Height Um */
+            /**
+             * Layer Height Um
+             * @description Layer height, µm
+             */
             layer_height_um: number | null;
-            /** Points */
+            /**
+             * Points
+             * @description The points
+             */
             points: components["schemas"]["EffectPoint"][];
+            /** @description What was computed */
             result: components["schemas"]["TemperatureEffectResult"] | null;
             /**
              * Missing
@@ -14652,9 +16674,15 @@ export interface components {
          * @description Whether an end is known: half of its interval at most 15 %, and evidence on both sides.
          */
         EndsFound: {
-            /** Lower */
+            /**
+             * Lower
+             * @description Lower control limit, or lower end
+             */
             lower: boolean;
-            /** Upper */
+            /**
+             * Upper
+             * @description Upper control limit, or upper end
+             */
             upper: boolean;
         };
         /**
@@ -14662,20 +16690,26 @@ export interface components {
          * @description Something that happened to a printer, bottle or material.
          */
         EventInput: {
-            /** Kind */
+            /**
+             * Kind
+             * @description Which kind of thing it is
+             */
             kind: string;
             /**
              * Printer Id
+             * @description The printer
              * @default null
              */
             printer_id: string | null;
             /**
              * Material Id
+             * @description The material
              * @default null
              */
             material_id: string | null;
             /**
              * Bottle Id
+             * @description The bottle
              * @default null
              */
             bottle_id: string | null;
@@ -14687,11 +16721,13 @@ export interface components {
             happened_at: string | null;
             /**
              * Screen Hours
+             * @description Hours the screen has been lit
              * @default null
              */
             screen_hours: number | null;
             /**
              * Note
+             * @description Free text that goes with it
              * @default
              */
             note: string;
@@ -14701,11 +16737,20 @@ export interface components {
          * @description What recording an event would do, before it is recorded.
          */
         EventPreview: {
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Why */
+            /**
+             * Why
+             * @description Why, in words
+             */
             why: string;
-            /** Touched */
+            /**
+             * Touched
+             * @description What it touches
+             */
             touched: components["schemas"]["Touched"][];
         };
         /**
@@ -14713,45 +16758,105 @@ export interface components {
          * @description An event, and what it does to sets.
          */
         EventView: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Kind */
+            /**
+             * Kind
+             * @description Which kind of thing it is
+             */
             kind: string;
-            /** Printer Id */
+            /**
+             * Printer Id
+             * @description The printer
+             */
             printer_id: string | null;
-            /** Printer */
+            /**
+             * Printer
+             * @description Name of the printer
+             */
             printer: string | null;
-            /** Material Id */
+            /**
+             * Material Id
+             * @description The material
+             */
             material_id: string | null;
-            /** Material */
+            /**
+             * Material
+             * @description Name of the material
+             */
             material: string | null;
-            /** Bottle Id */
+            /**
+             * Bottle Id
+             * @description The bottle
+             */
             bottle_id: string | null;
-            /** Bottle */
+            /**
+             * Bottle
+             * @description Code of the bottle
+             */
             bottle: string | null;
-            /** Lot */
+            /**
+             * Lot
+             * @description Lot of the maker
+             */
             lot: string | null;
-            /** Finish Route Id */
+            /**
+             * Finish Route Id
+             * @description The finish route
+             */
             finish_route_id: string | null;
-            /** Finish Route */
+            /**
+             * Finish Route
+             * @description Name of the finish route
+             */
             finish_route: string | null;
-            /** Happened At */
+            /**
+             * Happened At
+             * @description When it happened, UTC
+             */
             happened_at: string;
-            /** Screen Hours */
+            /**
+             * Screen Hours
+             * @description Hours the screen has been lit
+             */
             screen_hours: number | null;
-            /** Note */
+            /**
+             * Note
+             * @description Free text that goes with it
+             */
             note: string;
-            /** Initials */
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
             initials: string;
-            /** Recorded At */
+            /**
+             * Recorded At
+             * @description When it was recorded, UTC
+             */
             recorded_at: string;
-            /** Withdrawn At */
+            /**
+             * Withdrawn At
+             * @description When it was withdrawn, UTC; null while it counts
+             */
             withdrawn_at: string | null;
-            /** Withdrawn Reason */
+            /**
+             * Withdrawn Reason
+             * @description Why it was withdrawn
+             */
             withdrawn_reason: string | null;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
         };
         /**
@@ -14764,9 +16869,15 @@ export interface components {
              * @description Code of the test or the set
              */
             source: string;
-            /** Value */
+            /**
+             * Value
+             * @description The value
+             */
             value: number | null;
-            /** Ci */
+            /**
+             * Ci
+             * @description 95 % interval
+             */
             ci: [
                 number,
                 number
@@ -14785,6 +16896,7 @@ export interface components {
             bound_high: number | null;
             /**
              * Values
+             * @description The values
              * @default []
              */
             values: number[];
@@ -14802,11 +16914,13 @@ export interface components {
             reliability: number | null;
             /**
              * Sd
+             * @description Standard deviation
              * @default null
              */
             sd: number | null;
             /**
              * N
+             * @description How many were counted
              * @default 0
              */
             n: number;
@@ -14818,12 +16932,14 @@ export interface components {
             exact: boolean;
             /**
              * Centre
+             * @description Centre line
              * @default mean
              * @enum {string}
              */
             centre: "mean" | "median";
             /**
              * Made Under
+             * @description Conditions it was made under
              * @default
              */
             made_under: string;
@@ -14833,13 +16949,25 @@ export interface components {
          * @description A stretch outside the band, with what was done in it.
          */
         ExcursionView: {
-            /** From S */
+            /**
+             * From S
+             * @description From, in seconds since 1970
+             */
             from_s: number;
-            /** To S */
+            /**
+             * To S
+             * @description To, in seconds since 1970
+             */
             to_s: number;
-            /** Side */
+            /**
+             * Side
+             * @description Which side
+             */
             side: string;
-            /** Extreme C */
+            /**
+             * Extreme C
+             * @description Furthest temperature, °C
+             */
             extreme_c: number;
             /**
              * Ran
@@ -14852,15 +16980,20 @@ export interface components {
          * @description One feature as it was read: its state, or millimetres.
          */
         FeatureInput: {
-            /** Key */
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
             key: string;
             /**
              * State
+             * @description formed, partial, absent or lost; null while not read
              * @default null
              */
             state: ("formed" | "partial" | "absent" | "lost") | null;
             /**
              * Measured Mm
+             * @description Caliper value, mm
              * @default null
              */
             measured_mm: number | null;
@@ -14870,14 +17003,27 @@ export interface components {
          * @description A file that waits, with what was seen in it.
          */
         FileView: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Bytes */
+            /**
+             * Bytes
+             * @description Size of the file, bytes
+             */
             bytes: number;
+            /** @description What was seen */
             seen: components["schemas"]["LoggerFile"];
-            /** Imported At */
+            /**
+             * Imported At
+             * @description When it was imported, UTC
+             */
             imported_at: string | null;
         };
         /**
@@ -14885,16 +17031,26 @@ export interface components {
          * @description A rule of mixing that fired, with its severity and the parts it concerns.
          */
         Finding: {
-            /** Key */
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
             key: string;
             /**
              * Severity
+             * @description How much it matters
              * @enum {string}
              */
             severity: "forbid" | "warn" | "note";
-            /** Message */
+            /**
+             * Message
+             * @description In words, for a person
+             */
             message: string;
-            /** Materials */
+            /**
+             * Materials
+             * @description Materials
+             */
             materials: string[];
         };
         /**
@@ -14902,13 +17058,25 @@ export interface components {
          * @description Something that may be seen on a confirming print, and what it speaks for.
          */
         FindingView: {
-            /** Key */
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
             key: string;
-            /** Seen */
+            /**
+             * Seen
+             * @description What was seen
+             */
             seen: string;
-            /** Suspect */
+            /**
+             * Suspect
+             * @description What it points to
+             */
             suspect: string;
-            /** Advice */
+            /**
+             * Advice
+             * @description What to do, in words
+             */
             advice: string;
         };
         /**
@@ -14916,41 +17084,95 @@ export interface components {
          * @description A finish route in its newest version.
          */
         FinishRoute: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Created At */
+            /**
+             * Created At
+             * @description When it was entered, UTC
+             */
             created_at: string;
-            /** Retired At */
+            /**
+             * Retired At
+             * @description When it was taken off the shelf; null while it is in use
+             */
             retired_at: string | null;
-            /** Version */
+            /**
+             * Version
+             * @description Version; an edit names the one it was made on
+             */
             version: number;
-            /** Version Id */
+            /**
+             * Version Id
+             * @description This version of it
+             */
             version_id: string;
-            /** Wash Fluid */
+            /**
+             * Wash Fluid
+             * @description Fluid of the baths
+             */
             wash_fluid: string;
-            /** Wash Method */
+            /**
+             * Wash Method
+             * @description How it is washed
+             */
             wash_method: string;
-            /** Dirty Bath Min */
+            /**
+             * Dirty Bath Min
+             * @description Minutes in the first bath
+             */
             dirty_bath_min: number;
-            /** Clean Bath Min */
+            /**
+             * Clean Bath Min
+             * @description Minutes in the second bath
+             */
             clean_bath_min: number;
-            /** Dry Min */
+            /**
+             * Dry Min
+             * @description Minutes of drying
+             */
             dry_min: number;
-            /** Air Min */
+            /**
+             * Air Min
+             * @description Minutes in air before the cure
+             */
             air_min: number;
-            /** Lamp */
+            /**
+             * Lamp
+             * @description The lamp
+             */
             lamp: string;
-            /** Cure Min */
+            /**
+             * Cure Min
+             * @description Minutes under the lamp
+             */
             cure_min: number;
-            /** Cure Temp C */
+            /**
+             * Cure Temp C
+             * @description Temperature under the lamp, °C
+             */
             cure_temp_c: number | null;
-            /** Supports Off */
+            /**
+             * Supports Off
+             * @description When supports come off
+             */
             supports_off: string;
-            /** Uses */
+            /**
+             * Uses
+             * @description How often it was used
+             */
             uses: number;
         };
         /**
@@ -14958,34 +17180,61 @@ export interface components {
          * @description A finish route: wash, dry, cure.
          */
         FinishRouteInput: {
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Wash Fluid */
+            /**
+             * Wash Fluid
+             * @description Fluid of the baths
+             */
             wash_fluid: string;
-            /** Wash Method */
+            /**
+             * Wash Method
+             * @description How it is washed
+             */
             wash_method: string;
-            /** Dirty Bath Min */
+            /**
+             * Dirty Bath Min
+             * @description Minutes in the first bath
+             */
             dirty_bath_min: number;
-            /** Clean Bath Min */
+            /**
+             * Clean Bath Min
+             * @description Minutes in the second bath
+             */
             clean_bath_min: number;
-            /** Dry Min */
+            /**
+             * Dry Min
+             * @description Minutes of drying
+             */
             dry_min: number;
             /**
              * Air Min
+             * @description Minutes in air before the cure
              * @default 0
              */
             air_min: number;
-            /** Lamp */
+            /**
+             * Lamp
+             * @description The lamp
+             */
             lamp: string;
-            /** Cure Min */
+            /**
+             * Cure Min
+             * @description Minutes under the lamp
+             */
             cure_min: number;
             /**
              * Cure Temp C
+             * @description Temperature under the lamp, °C
              * @default null
              */
             cure_temp_c: number | null;
             /**
              * Supports Off
+             * @description When supports come off
              * @default before cure
              * @enum {string}
              */
@@ -14999,7 +17248,10 @@ export interface components {
         };
         /** FinishRouteList */
         FinishRouteList: {
-            /** Items */
+            /**
+             * Items
+             * @description This page of the list
+             */
             items: components["schemas"]["FinishRoute"][];
         };
         /**
@@ -15007,9 +17259,15 @@ export interface components {
          * @description One step of a finish route with its time.
          */
         FinishStep: {
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Seconds */
+            /**
+             * Seconds
+             * @description Seconds
+             */
             seconds: number;
         };
         /**
@@ -15017,20 +17275,35 @@ export interface components {
          * @description Where to start on a printer: an estimate, mixed from what its parts need there.
          */
         FirstExposure: {
-            /** Printer Id */
+            /**
+             * Printer Id
+             * @description The printer
+             */
             printer_id: string;
-            /** Printer */
+            /**
+             * Printer
+             * @description Name of the printer
+             */
             printer: string;
-            /** Layer Height Um */
+            /**
+             * Layer Height Um
+             * @description Layer height, µm
+             */
             layer_height_um: number;
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number;
             /**
              * Critical Exposure S
              * @description Below this nothing cures; mixed from depth squares on this printer
              */
             critical_exposure_s: number | null;
-            /** Basis */
+            /**
+             * Basis
+             * @description What it rests on
+             */
             basis: string;
         };
         /**
@@ -15040,6 +17313,7 @@ export interface components {
         FirstLayerResult: {
             /**
              * Action
+             * @description What to do
              * @enum {string}
              */
             action: "try" | "check" | "raise" | "scuff" | "lower" | "done";
@@ -15048,7 +17322,10 @@ export interface components {
              * @description What to try next, or what is found
              */
             base_exposure_s: number | null;
-            /** Message */
+            /**
+             * Message
+             * @description In words, for a person
+             */
             message: string;
             /**
              * Multiple
@@ -15070,7 +17347,10 @@ export interface components {
              * @description What to check before the next try
              */
             checks: string[];
-            /** Warnings */
+            /**
+             * Warnings
+             * @description What must be known about the result
+             */
             warnings: components["schemas"]["Notice"][];
         };
         /**
@@ -15078,30 +17358,52 @@ export interface components {
          * @description Tries of the first layer, and what follows from them.
          */
         FirstLayerView: {
-            /** Calibration Id */
+            /**
+             * Calibration Id
+             * @description The calibration
+             */
             calibration_id: string;
-            /** Exposure Step S */
+            /**
+             * Exposure Step S
+             * @description Smallest step of exposure the printer sets, s
+             */
             exposure_step_s: number;
-            /** Layer Height Um */
+            /**
+             * Layer Height Um
+             * @description Layer height, µm
+             */
             layer_height_um: number;
-            /** Tries */
+            /**
+             * Tries
+             * @description What was tried
+             */
             tries: components["schemas"]["BaseTry"][];
             /**
              * Grips
              * @description What each rating means, 0 to 4
              */
             grips: string[];
+            /** @description What to do, in words */
             advice: components["schemas"]["FirstLayerResult"];
             /**
              * Normal Exposure S
              * @description What the multiple is taken of
              */
             normal_exposure_s: number | null;
-            /** Normal From */
+            /**
+             * Normal From
+             * @description Where the normal exposure comes from
+             */
             normal_from: string | null;
-            /** Base Layers */
+            /**
+             * Base Layers
+             * @description How many base layers
+             */
             base_layers: number;
-            /** Transition Layers */
+            /**
+             * Transition Layers
+             * @description How many layers between base and normal exposure
+             */
             transition_layers: number;
         };
         /**
@@ -15109,13 +17411,25 @@ export interface components {
          * @description A stretch of a chamber probe's log in which the heater ran without a break.
          */
         FitInput: {
-            /** Probe Id */
+            /**
+             * Probe Id
+             * @description The probe
+             */
             probe_id: string;
-            /** Heater Id */
+            /**
+             * Heater Id
+             * @description The heater
+             */
             heater_id: string;
-            /** From At */
+            /**
+             * From At
+             * @description From, UTC
+             */
             from_at: string;
-            /** To At */
+            /**
+             * To At
+             * @description To, UTC
+             */
             to_at: string;
             /**
              * Ambient C
@@ -15129,16 +17443,25 @@ export interface components {
          * @description The weight of one property at which another material takes the lead.
          */
         Flip: {
-            /** Criterion */
+            /**
+             * Criterion
+             * @description The property whose weight would change it
+             */
             criterion: string;
-            /** Weight */
+            /**
+             * Weight
+             * @description Weight it has
+             */
             weight: number;
             /**
              * At Weight
              * @description Here another candidate takes the lead
              */
             at_weight: number;
-            /** To */
+            /**
+             * To
+             * @description Who would be first then
+             */
             to: string;
         };
         /**
@@ -15146,13 +17469,25 @@ export interface components {
          * @description The fitted curve over temperature with its interval.
          */
         FlowCurve: {
-            /** Temp C */
+            /**
+             * Temp C
+             * @description Temperature, °C
+             */
             temp_c: number[];
-            /** Value */
+            /**
+             * Value
+             * @description The value
+             */
             value: number[];
-            /** Low */
+            /**
+             * Low
+             * @description Lower limit of the curve, or lowest value allowed
+             */
             low: number[] | null;
-            /** High */
+            /**
+             * High
+             * @description Upper limit of the curve, or highest value allowed
+             */
             high: number[] | null;
         };
         /**
@@ -15160,9 +17495,15 @@ export interface components {
          * @description A viscosity or flow time at a temperature.
          */
         FlowInput: {
-            /** Material Id */
+            /**
+             * Material Id
+             * @description The material
+             */
             material_id: string;
-            /** Temp C */
+            /**
+             * Temp C
+             * @description Temperature, °C
+             */
             temp_c: number;
             /**
              * Value
@@ -15171,6 +17512,7 @@ export interface components {
             value: number;
             /**
              * Unit
+             * @description Unit of the value
              * @default mPa·s
              * @enum {string}
              */
@@ -15181,19 +17523,40 @@ export interface components {
          * @description One reading of flow.
          */
         FlowReading: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Material Id */
+            /**
+             * Material Id
+             * @description The material
+             */
             material_id: string;
-            /** Temp C */
+            /**
+             * Temp C
+             * @description Temperature, °C
+             */
             temp_c: number;
-            /** Value */
+            /**
+             * Value
+             * @description The value
+             */
             value: number;
-            /** Unit */
+            /**
+             * Unit
+             * @description Unit of the value
+             */
             unit: string;
-            /** Initials */
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
             initials: string | null;
-            /** At */
+            /**
+             * At
+             * @description When, UTC
+             */
             at: string;
         };
         /**
@@ -15201,9 +17564,15 @@ export interface components {
          * @description Whether a reading of flow counts.
          */
         FlowReadingState: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Withdrawn At */
+            /**
+             * Withdrawn At
+             * @description When it was withdrawn, UTC; null while it counts
+             */
             withdrawn_at: string | null;
         };
         /**
@@ -15211,19 +17580,33 @@ export interface components {
          * @description Readings of flow and the curve through them.
          */
         FlowView: {
-            /** Material Id */
+            /**
+             * Material Id
+             * @description The material
+             */
             material_id: string;
-            /** Material */
+            /**
+             * Material
+             * @description Name of the material
+             */
             material: string;
             /**
              * Unit
+             * @description Unit of the value
              * @enum {string}
              */
             unit: "mPa·s" | "s";
-            /** Readings */
+            /**
+             * Readings
+             * @description Readings
+             */
             readings: components["schemas"]["FlowReading"][];
+            /** @description What was computed */
             result: components["schemas"]["ViscosityCurveResult"] | null;
-            /** Missing */
+            /**
+             * Missing
+             * @description What is missing before it can be computed; null when nothing is
+             */
             missing: string | null;
         };
         /**
@@ -15231,20 +17614,38 @@ export interface components {
          * @description A thing that was found, with the address of its page.
          */
         Found: {
-            /** Kind */
+            /**
+             * Kind
+             * @description Which kind of thing it is
+             */
             kind: string;
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Title */
+            /**
+             * Title
+             * @description Title
+             */
             title: string;
-            /** Detail */
+            /**
+             * Detail
+             * @description More of it, in words
+             */
             detail: string;
         };
         /** FoundList */
         FoundList: {
-            /** Items */
+            /**
+             * Items
+             * @description This page of the list
+             */
             items: components["schemas"]["Found"][];
         };
         /**
@@ -15252,10 +17653,14 @@ export interface components {
          * @description A fraction to add to a series.
          */
         FractionInput: {
-            /** Fraction */
+            /**
+             * Fraction
+             * @description Share by volume, 0 to 1
+             */
             fraction: number;
             /**
              * Forbidden Reason
+             * @description Why somebody mixes it although a rule forbids it
              * @default null
              */
             forbidden_reason: string | null;
@@ -15267,11 +17672,16 @@ export interface components {
         Further: {
             /**
              * Kind
+             * @description Which kind of thing it is
              * @enum {string}
              */
             kind: "flat" | "support" | "z-bridge";
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number;
+            /** @description What it would settle */
             settles: components["schemas"]["Settles"];
         };
         /**
@@ -15279,18 +17689,33 @@ export interface components {
          * @description A print that holds up the next one.
          */
         GateView: {
-            /** Kind */
+            /**
+             * Kind
+             * @description Which kind of thing it is
+             */
             kind: string;
-            /** Print Id */
+            /**
+             * Print Id
+             * @description The print
+             */
             print_id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Message */
+            /**
+             * Message
+             * @description In words, for a person
+             */
             message: string;
         };
         /** GateViewList */
         GateViewList: {
-            /** Items */
+            /**
+             * Items
+             * @description This page of the list
+             */
             items: components["schemas"]["GateView"][];
         };
         /**
@@ -15298,7 +17723,10 @@ export interface components {
          * @description Why a coupon is lost.
          */
         GoneInput: {
-            /** Reason */
+            /**
+             * Reason
+             * @description Why, in the words of whoever did it
+             */
             reason: string;
         };
         /**
@@ -15317,29 +17745,56 @@ export interface components {
          * @description One group against the reference, in numbers and in words.
          */
         GroupComparison: {
-            /** Number */
+            /**
+             * Number
+             * @description Number within what it belongs to, from 1
+             */
             number: number;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Difference */
+            /**
+             * Difference
+             * @description Difference of the means
+             */
             difference: number;
-            /** Difference Ci */
+            /**
+             * Difference Ci
+             * @description 95 % interval of the difference
+             */
             difference_ci: [
                 number,
                 number
             ];
-            /** Change Pct */
+            /**
+             * Change Pct
+             * @description Change, percent
+             */
             change_pct: number | null;
-            /** Change Ci Pct */
+            /**
+             * Change Ci Pct
+             * @description 95 % interval of the change, percent
+             */
             change_ci_pct: [
                 number,
                 number
             ] | null;
-            /** Shown */
+            /**
+             * Shown
+             * @description Whether the difference is shown
+             */
             shown: boolean;
-            /** More Needed */
+            /**
+             * More Needed
+             * @description Specimens more that would settle it
+             */
             more_needed: number | null;
-            /** Words */
+            /**
+             * Words
+             * @description In words, for a person
+             */
             words: string;
         };
         /**
@@ -15347,23 +17802,50 @@ export interface components {
          * @description What one group costs: minutes and millilitres.
          */
         GroupCost: {
-            /** Number */
+            /**
+             * Number
+             * @description Number within what it belongs to, from 1
+             */
             number: number;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Printed */
+            /**
+             * Printed
+             * @description Whether it is printed here rather than bought in
+             */
             printed: boolean;
-            /** Specimens */
+            /**
+             * Specimens
+             * @description How many specimens, or which
+             */
             specimens: number;
-            /** Fits Plate */
+            /**
+             * Fits Plate
+             * @description How many fit one plate
+             */
             fits_plate: number | null;
-            /** Plates */
+            /**
+             * Plates
+             * @description How many plates
+             */
             plates: number;
-            /** Duration S */
+            /**
+             * Duration S
+             * @description How long it takes, s
+             */
             duration_s: number | null;
-            /** Volume Ml */
+            /**
+             * Volume Ml
+             * @description Millilitres
+             */
             volume_ml: number | null;
-            /** Cost */
+            /**
+             * Cost
+             * @description Cost, in the lab's currency
+             */
             cost: number | null;
         };
         /**
@@ -15371,7 +17853,10 @@ export interface components {
          * @description One material under one set and route.
          */
         GroupInput: {
-            /** Material Id */
+            /**
+             * Material Id
+             * @description The material
+             */
             material_id: string;
             /**
              * Set Code
@@ -15399,21 +17884,25 @@ export interface components {
             cure_min: number | null;
             /**
              * Condition
+             * @description Condition of the specimens
              * @default
              */
             condition: string;
             /**
              * Orientation
+             * @description How the specimens lie on the plate
              * @default
              */
             orientation: string;
             /**
              * Supports
+             * @description How the specimens are supported
              * @default
              */
             supports: string;
             /**
              * Is Reference
+             * @description Whether the others are held against it
              * @default false
              */
             is_reference: boolean;
@@ -15423,67 +17912,160 @@ export interface components {
          * @description A group of alike specimens.
          */
         GroupView: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Test Id */
+            /**
+             * Test Id
+             * @description The test
+             */
             test_id: string;
-            /** Number */
+            /**
+             * Number
+             * @description Number within what it belongs to, from 1
+             */
             number: number;
-            /** Material Id */
+            /**
+             * Material Id
+             * @description The material
+             */
             material_id: string;
-            /** Material */
+            /**
+             * Material
+             * @description Name of the material
+             */
             material: string;
-            /** Material Kind */
+            /**
+             * Material Kind
+             * @description Resin, blend or bought-in reference
+             */
             material_kind: string;
-            /** Parameter Set Id */
+            /**
+             * Parameter Set Id
+             * @description The issued parameter set
+             */
             parameter_set_id: string | null;
-            /** Set Code */
+            /**
+             * Set Code
+             * @description Code of the issued parameter set
+             */
             set_code: string | null;
-            /** Set Exposure S */
+            /**
+             * Set Exposure S
+             * @description Exposure of the set, s
+             */
             set_exposure_s: number | null;
-            /** Layer Height Um */
+            /**
+             * Layer Height Um
+             * @description Layer height, µm
+             */
             layer_height_um: number | null;
-            /** Printer Id */
+            /**
+             * Printer Id
+             * @description The printer
+             */
             printer_id: string | null;
-            /** Printer */
+            /**
+             * Printer
+             * @description Name of the printer
+             */
             printer: string | null;
-            /** Route Id */
+            /**
+             * Route Id
+             * @description The finish route
+             */
             route_id: string | null;
-            /** Route */
+            /**
+             * Route
+             * @description Finish route with its version
+             */
             route: string | null;
-            /** Route Version */
+            /**
+             * Route Version
+             * @description Version of the finish route
+             */
             route_version: number | null;
-            /** Route Cure Min */
+            /**
+             * Route Cure Min
+             * @description Cure of the finish route, min
+             */
             route_cure_min: number | null;
-            /** Print Id */
+            /**
+             * Print Id
+             * @description The print
+             */
             print_id: string | null;
-            /** Print Code */
+            /**
+             * Print Code
+             * @description Code of the print
+             */
             print_code: string | null;
-            /** Print Status */
+            /**
+             * Print Status
+             * @description How its print stands
+             */
             print_status: string | null;
-            /** Printed At */
+            /**
+             * Printed At
+             * @description When it was printed, UTC
+             */
             printed_at: string | null;
-            /** Temp C */
+            /**
+             * Temp C
+             * @description Temperature, °C
+             */
             temp_c: number | null;
-            /** Temp Place */
+            /**
+             * Temp Place
+             * @description Where the temperature was measured
+             */
             temp_place: string | null;
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number | null;
-            /** Cure Min */
+            /**
+             * Cure Min
+             * @description Minutes under the lamp
+             */
             cure_min: number | null;
-            /** Condition */
+            /**
+             * Condition
+             * @description Condition of the specimens
+             */
             condition: string;
-            /** Orientation */
+            /**
+             * Orientation
+             * @description How the specimens lie on the plate
+             */
             orientation: string;
-            /** Supports */
+            /**
+             * Supports
+             * @description How the specimens are supported
+             */
             supports: string;
-            /** Is Reference */
+            /**
+             * Is Reference
+             * @description Whether the others are held against it
+             */
             is_reference: boolean;
-            /** Cured At */
+            /**
+             * Cured At
+             * @description When it was cured, UTC
+             */
             cured_at: string | null;
-            /** Price Per L */
+            /**
+             * Price Per L
+             * @description Price of a litre
+             */
             price_per_l: number | null;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
             /**
              * Ready
@@ -15501,16 +18083,29 @@ export interface components {
          * @description The first guess as it was when the calibration was opened.
          */
         GuessKept: {
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number;
-            /** Low S */
+            /**
+             * Low S
+             * @description Low end, s
+             */
             low_s: number;
-            /** High S */
+            /**
+             * High S
+             * @description High end, s
+             */
             high_s: number;
-            /** Basis */
+            /**
+             * Basis
+             * @description What it rests on
+             */
             basis: string;
         };
         HTTPError: {
+            /** @description What was wrong */
             error: {
                 message: string;
                 fields: {
@@ -15526,21 +18121,45 @@ export interface components {
          * @description A heater on the shelf.
          */
         Heater: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Watts */
+            /**
+             * Watts
+             * @description Heat it gives, W
+             */
             watts: number;
-            /** Cut Out */
+            /**
+             * Cut Out
+             * @description Whether a cut-out turns it off when it gets too hot
+             */
             cut_out: boolean;
-            /** Thermostat */
+            /**
+             * Thermostat
+             * @description Whether a thermostat holds it
+             */
             thermostat: boolean;
-            /** Version */
+            /**
+             * Version
+             * @description Version; an edit names the one it was made on
+             */
             version: number;
-            /** Retired At */
+            /**
+             * Retired At
+             * @description When it was taken off the shelf; null while it is in use
+             */
             retired_at: string | null;
         };
         /**
@@ -15548,9 +18167,15 @@ export interface components {
          * @description A heater: watts, thermostat, cut-out.
          */
         HeaterInput: {
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Watts */
+            /**
+             * Watts
+             * @description Heat it gives, W
+             */
             watts: number;
             /**
              * Cut Out
@@ -15559,6 +18184,7 @@ export interface components {
             cut_out: boolean;
             /**
              * Thermostat
+             * @description Whether a thermostat holds it
              * @default false
              */
             thermostat: boolean;
@@ -15571,7 +18197,10 @@ export interface components {
         };
         /** HeaterList */
         HeaterList: {
-            /** Items */
+            /**
+             * Items
+             * @description This page of the list
+             */
             items: components["schemas"]["Heater"][];
         };
         /**
@@ -15579,15 +18208,30 @@ export interface components {
          * @description What a form can write down without anybody typing it.
          */
         HowWarm: {
-            /** Temp C */
+            /**
+             * Temp C
+             * @description Temperature, °C
+             */
             temp_c: number;
-            /** Place */
+            /**
+             * Place
+             * @description Where it is, or where it was measured
+             */
             place: string;
-            /** Probe */
+            /**
+             * Probe
+             * @description Name of the probe
+             */
             probe: string;
-            /** Probe Id */
+            /**
+             * Probe Id
+             * @description The probe
+             */
             probe_id: string;
-            /** At */
+            /**
+             * At
+             * @description When, UTC
+             */
             at: string;
         };
         /**
@@ -15605,8 +18249,12 @@ export interface components {
          * @description How the columns of a received file are to be read.
          */
         ImportInput: {
-            /** File Id */
+            /**
+             * File Id
+             * @description The file
+             */
             file_id: string;
+            /** @description Which column means what */
             mapping: components["schemas"]["LoggerMapping"];
         };
         /**
@@ -15614,9 +18262,15 @@ export interface components {
          * @description Properties and weights to rank materials by.
          */
         IndexInput: {
-            /** Weights */
+            /**
+             * Weights
+             * @description Weight of each property
+             */
             weights: components["schemas"]["Weighed"][];
-            /** Baseline Id */
+            /**
+             * Baseline Id
+             * @description The material the others are held against
+             */
             baseline_id: string;
             /**
              * Confirmed
@@ -15630,17 +18284,27 @@ export interface components {
          * @description Materials in order, and how much the order hangs on the weights.
          */
         IndexView: {
-            /** Baseline */
+            /**
+             * Baseline
+             * @description Name of the material the others are held against
+             */
             baseline: string;
+            /** @description What was computed */
             result: components["schemas"]["PropertyIndexResult"];
             /**
              * Left Out
              * @description Materials without a value for something weighed
              */
             left_out: string[];
-            /** Mixed */
+            /**
+             * Mixed
+             * @description Properties that come from different methods
+             */
             mixed: string[];
-            /** Costs */
+            /**
+             * Costs
+             * @description What the index hangs on
+             */
             costs: components["schemas"]["CostOfProperty"][];
         };
         /**
@@ -15648,36 +18312,78 @@ export interface components {
          * @description A resin or a dye with what a recipe needs to know of it.
          */
         Ingredient: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Kind */
+            /**
+             * Kind
+             * @description Which kind of thing it is
+             */
             kind: string;
-            /** Family */
+            /**
+             * Family
+             * @description Family of the resin
+             */
             family: string | null;
-            /** Wash Class */
+            /**
+             * Wash Class
+             * @description What it is washed with
+             */
             wash_class: string | null;
-            /** Chemistry */
+            /**
+             * Chemistry
+             * @description How it cures
+             */
             chemistry: string | null;
-            /** Maker */
+            /**
+             * Maker
+             * @description Name of the maker
+             */
             maker: string | null;
-            /** May Be Mixed */
+            /**
+             * May Be Mixed
+             * @description Whether the maker allows mixing
+             */
             may_be_mixed: boolean | null;
-            /** Density G Ml */
+            /**
+             * Density G Ml
+             * @description Density, g/ml
+             */
             density_g_ml: number | null;
-            /** Price Per L */
+            /**
+             * Price Per L
+             * @description Price of a litre
+             */
             price_per_l: number | null;
-            /** Viscosity Mpa S */
+            /**
+             * Viscosity Mpa S
+             * @description Viscosity, mPa·s
+             */
             viscosity_mpa_s: number | null;
-            /** Vat Hours */
+            /**
+             * Vat Hours
+             * @description Hours it may stand in a vat unstirred
+             */
             vat_hours: number | null;
-            /** Ln Exposure Per Percent */
+            /**
+             * Ln Exposure Per Percent
+             * @description Change of ln exposure for each percent of it
+             */
             ln_exposure_per_percent: number | null;
         };
         /** IngredientList */
         IngredientList: {
-            /** Items */
+            /**
+             * Items
+             * @description This page of the list
+             */
             items: components["schemas"]["Ingredient"][];
         };
         /**
@@ -15690,24 +18396,36 @@ export interface components {
              * @description Version of the calibration that was looked at
              */
             version: number;
-            /** Arm Id */
+            /**
+             * Arm Id
+             * @description The arm
+             */
             arm_id: string;
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number;
             /**
              * Policy
+             * @description How the exposure was chosen from the window
              * @enum {string}
              */
             policy: "size-true" | "centre" | "support-safe" | "hardest-in-tolerance" | "own choice";
-            /** Reason */
+            /**
+             * Reason
+             * @description Why, in the words of whoever did it
+             */
             reason: string;
             /**
              * Temp Low C
+             * @description Cold end of the temperature band, °C
              * @default null
              */
             temp_low_c: number | null;
             /**
              * Temp High C
+             * @description Warm end of the temperature band, °C
              * @default null
              */
             temp_high_c: number | null;
@@ -15725,6 +18443,7 @@ export interface components {
         JobInput: {
             /**
              * Kind
+             * @description Which kind of thing it is
              * @enum {string}
              */
             kind: "verify" | "export-lab";
@@ -15734,20 +18453,36 @@ export interface components {
          * @description How far a job is, and what came of it.
          */
         JobView: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Kind */
+            /**
+             * Kind
+             * @description Which kind of thing it is
+             */
             kind: string;
             /**
              * State
+             * @description queued, running, done, failed or cancelled
              * @enum {string}
              */
             state: "queued" | "running" | "done" | "failed" | "cancelled";
-            /** Progress */
+            /**
+             * Progress
+             * @description Share that is done, 0 to 1
+             */
             progress: number;
-            /** Message */
+            /**
+             * Message
+             * @description What it does now, or why it ended
+             */
             message: string;
-            /** Result */
+            /**
+             * Result
+             * @description What came of it, once it is done
+             */
             result: {
                 [key: string]: unknown;
             } | null;
@@ -15758,9 +18493,15 @@ export interface components {
             fields?: {
                 [key: string]: string;
             };
-            /** Created At */
+            /**
+             * Created At
+             * @description When it was entered, UTC
+             */
             created_at: string;
-            /** Ended At */
+            /**
+             * Ended At
+             * @description When it ended, UTC; null while it runs
+             */
             ended_at: string | null;
         };
         /**
@@ -15768,13 +18509,24 @@ export interface components {
          * @description One requirement, held against its evidence.
          */
         Judged: {
+            /** @description What the brief asks for */
             demand: components["schemas"]["Requirement"];
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Unit */
+            /**
+             * Unit
+             * @description Unit of the value
+             */
             unit: string;
+            /** @description How it stands: planned, printed, cancelled or gone */
             status: components["schemas"]["Status"];
-            /** Words */
+            /**
+             * Words
+             * @description In words, for a person
+             */
             words: string;
             /**
              * Sure
@@ -15786,11 +18538,19 @@ export interface components {
              * @description The limit with its margin
              */
             line: number;
+            /** @description The evidence that was used */
             used: components["schemas"]["EvidenceShown"] | null;
-            /** Left Out */
+            /**
+             * Left Out
+             * @description Whether it does not count, or what does not
+             */
             left_out: components["schemas"]["NotCounted"][];
+            /** @description What would settle it */
             need: components["schemas"]["Need"] | null;
-            /** Decimals */
+            /**
+             * Decimals
+             * @description Decimals worth showing
+             */
             decimals: number;
         };
         /**
@@ -15810,7 +18570,10 @@ export interface components {
              * @default null
              */
             verdict: ("under" | "ok" | "over" | "mixed") | null;
-            /** Reason */
+            /**
+             * Reason
+             * @description Why, in the words of whoever did it
+             */
             reason: string;
         };
         /**
@@ -15818,15 +18581,30 @@ export interface components {
          * @description A verdict set by hand.
          */
         JudgementView: {
-            /** Include */
+            /**
+             * Include
+             * @description Whether it counts
+             */
             include: boolean;
-            /** Verdict */
+            /**
+             * Verdict
+             * @description The verdict
+             */
             verdict: string | null;
-            /** Reason */
+            /**
+             * Reason
+             * @description Why, in the words of whoever did it
+             */
             reason: string;
-            /** Initials */
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
             initials: string;
-            /** Judged At */
+            /**
+             * Judged At
+             * @description When it was decided, UTC
+             */
             judged_at: string;
         };
         /**
@@ -15834,31 +18612,70 @@ export interface components {
          * @description A guess made when a campaign began, beside what it came to.
          */
         KeptGuess: {
-            /** Calibration Id */
+            /**
+             * Calibration Id
+             * @description The calibration
+             */
             calibration_id: string;
-            /** Calibration Code */
+            /**
+             * Calibration Code
+             * @description Code of the calibration
+             */
             calibration_code: string;
-            /** Material */
+            /**
+             * Material
+             * @description Name of the material
+             */
             material: string;
-            /** Printer */
+            /**
+             * Printer
+             * @description Name of the printer
+             */
             printer: string;
-            /** Layer Height Um */
+            /**
+             * Layer Height Um
+             * @description Layer height, µm
+             */
             layer_height_um: number;
-            /** Opened At */
+            /**
+             * Opened At
+             * @description When it was begun, UTC
+             */
             opened_at: string;
-            /** Guess S */
+            /**
+             * Guess S
+             * @description The first guess, s
+             */
             guess_s: number;
-            /** Low S */
+            /**
+             * Low S
+             * @description Low end, s
+             */
             low_s: number;
-            /** High S */
+            /**
+             * High S
+             * @description High end, s
+             */
             high_s: number;
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number;
-            /** Set Code */
+            /**
+             * Set Code
+             * @description Code of the issued parameter set
+             */
             set_code: string;
-            /** Off Pct */
+            /**
+             * Off Pct
+             * @description How far off, percent
+             */
             off_pct: number;
-            /** Inside */
+            /**
+             * Inside
+             * @description Whether it lies inside
+             */
             inside: boolean;
         };
         /**
@@ -15866,11 +18683,20 @@ export interface components {
          * @description A material with what is known of its climate.
          */
         KnownMaterial: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Flow Readings */
+            /**
+             * Flow Readings
+             * @description How many readings of its flow
+             */
             flow_readings: number;
             /**
              * Temperatures
@@ -15880,7 +18706,10 @@ export interface components {
         };
         /** KnownMaterialList */
         KnownMaterialList: {
-            /** Items */
+            /**
+             * Items
+             * @description This page of the list
+             */
             items: components["schemas"]["KnownMaterial"][];
         };
         /**
@@ -15888,37 +18717,51 @@ export interface components {
          * @description A range to cover with coupons.
          */
         LadderPlan: {
-            /** Low S */
+            /**
+             * Low S
+             * @description Low end, s
+             */
             low_s: number;
-            /** High S */
+            /**
+             * High S
+             * @description High end, s
+             */
             high_s: number;
-            /** Count */
+            /**
+             * Count
+             * @description How many
+             */
             count: number;
             /**
              * Spacing
+             * @description How the exposures are spaced
              * @default geometric
              * @enum {string}
              */
             spacing: "geometric" | "linear";
             /**
              * Kind
+             * @description Which kind of thing it is
              * @default flat
              * @enum {string}
              */
             kind: "flat" | "support" | "z-bridge" | "grid" | "strip";
             /**
              * Thickness Mm
+             * @description Thickness, mm
              * @default null
              */
             thickness_mm: number | null;
             /**
              * Way
+             * @description How the coupons are printed: separate, one plate, or a strip
              * @default separate
              * @enum {string}
              */
             way: "separate" | "plate" | "strip";
             /**
              * Repeats
+             * @description How many exposures are repeated
              * @default null
              */
             repeats: number | null;
@@ -15946,16 +18789,28 @@ export interface components {
              * @default 0
              */
             place: number;
-            /** Lower S */
+            /**
+             * Lower S
+             * @description Lower end, s; null where the lane has none
+             */
             lower_s: number | null;
-            /** Upper S */
+            /**
+             * Upper S
+             * @description Upper end, s; null where the lane has none
+             */
             upper_s: number | null;
-            /** Lower Ci S */
+            /**
+             * Lower Ci S
+             * @description 95 % interval of the lower end, s
+             */
             lower_ci_s: [
                 number,
                 number
             ] | null;
-            /** Upper Ci S */
+            /**
+             * Upper Ci S
+             * @description 95 % interval of the upper end, s
+             */
             upper_ci_s: [
                 number,
                 number
@@ -16007,11 +18862,20 @@ export interface components {
          * @description How warm the print before this one started.
          */
         LastStart: {
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Temp C */
+            /**
+             * Temp C
+             * @description Temperature, °C
+             */
             temp_c: number;
-            /** Temp Place */
+            /**
+             * Temp Place
+             * @description Where the temperature was measured
+             */
             temp_place: string;
         };
         /**
@@ -16019,15 +18883,30 @@ export interface components {
          * @description A component of what is in the vat.
          */
         Layer: {
-            /** Material Id */
+            /**
+             * Material Id
+             * @description The material
+             */
             material_id: string;
-            /** Material */
+            /**
+             * Material
+             * @description Name of the material
+             */
             material: string;
-            /** Volume Ml */
+            /**
+             * Volume Ml
+             * @description Millilitres
+             */
             volume_ml: number;
-            /** Fraction */
+            /**
+             * Fraction
+             * @description Share by volume, 0 to 1
+             */
             fraction: number;
-            /** Lots */
+            /**
+             * Lots
+             * @description Lots in it
+             */
             lots: string[];
         };
         /**
@@ -16035,13 +18914,25 @@ export interface components {
          * @description The exposure that cures through a layer of one height.
          */
         LayerExposure: {
-            /** Layer Height Um */
+            /**
+             * Layer Height Um
+             * @description Layer height, µm
+             */
             layer_height_um: number;
-            /** Cure Depth Um */
+            /**
+             * Cure Depth Um
+             * @description Cure depth, µm
+             */
             cure_depth_um: number;
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number;
-            /** Exposure Ci S */
+            /**
+             * Exposure Ci S
+             * @description 95 % interval of the exposure, s
+             */
             exposure_ci_s: [
                 number,
                 number
@@ -16067,25 +18958,55 @@ export interface components {
          * @description One entry of a vat, with what the vat held after it.
          */
         LedgerLine: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Kind */
+            /**
+             * Kind
+             * @description Which kind of thing it is
+             */
             kind: string;
-            /** At */
+            /**
+             * At
+             * @description When, UTC
+             */
             at: string;
-            /** Words */
+            /**
+             * Words
+             * @description In words, for a person
+             */
             words: string;
-            /** Volume Ml */
+            /**
+             * Volume Ml
+             * @description Millilitres
+             */
             volume_ml: number;
-            /** After Ml */
+            /**
+             * After Ml
+             * @description Millilitres after it
+             */
             after_ml: number | null;
-            /** Initials */
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
             initials: string | null;
-            /** Note */
+            /**
+             * Note
+             * @description Free text that goes with it
+             */
             note: string;
-            /** Withdrawn Reason */
+            /**
+             * Withdrawn Reason
+             * @description Why it was withdrawn
+             */
             withdrawn_reason: string | null;
-            /** Can Withdraw */
+            /**
+             * Can Withdraw
+             * @description Whether it can be withdrawn
+             */
             can_withdraw: boolean;
             /**
              * Impossible
@@ -16098,11 +19019,20 @@ export interface components {
          * @description A coupon that does not count, and the faults it was left out for.
          */
         LeftOut: {
-            /** Coupon */
+            /**
+             * Coupon
+             * @description Code of the coupon
+             */
             coupon: string;
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number;
-            /** Why */
+            /**
+             * Why
+             * @description Why, in words
+             */
             why: string[];
         };
         /**
@@ -16110,32 +19040,60 @@ export interface components {
          * @description A kind of coupon or specimen, and what it tells.
          */
         LibraryEntry: {
-            /** Kind */
+            /**
+             * Kind
+             * @description Which kind of thing it is
+             */
             kind: string;
-            /** Title */
+            /**
+             * Title
+             * @description Title
+             */
             title: string;
-            /** Tells */
+            /**
+             * Tells
+             * @description What it tells
+             */
             tells: string;
-            /** Does Not Tell */
+            /**
+             * Does Not Tell
+             * @description What it cannot tell
+             */
             does_not_tell: string;
-            /** Width Mm */
+            /**
+             * Width Mm
+             * @description Width, mm
+             */
             width_mm: number;
-            /** Height Mm */
+            /**
+             * Height Mm
+             * @description Height, mm
+             */
             height_mm: number;
-            /** Thickness Mm */
+            /**
+             * Thickness Mm
+             * @description Thickness, mm
+             */
             thickness_mm: number;
-            /** Volume Ml */
+            /**
+             * Volume Ml
+             * @description Millilitres
+             */
             volume_ml: number;
             /**
              * Choices
              * @description Which series may be chosen
              */
             choices: string[];
+            /** @description The drawing, or the plan */
             plan: components["schemas"]["CouponPlan"];
         };
         /** LibraryEntryList */
         LibraryEntryList: {
-            /** Items */
+            /**
+             * Items
+             * @description This page of the list
+             */
             items: components["schemas"]["LibraryEntry"][];
         };
         /**
@@ -16143,7 +19101,10 @@ export interface components {
          * @description A limit of this shop, in the rule's unit.
          */
         LimitInput: {
-            /** Limit */
+            /**
+             * Limit
+             * @description The limit
+             */
             limit: number;
         };
         /**
@@ -16229,11 +19190,16 @@ export interface components {
          * @description What the parts ask for, with the version that is edited.
          */
         LimitsInput: {
-            /** Version */
+            /**
+             * Version
+             * @description Version; an edit names the one it was made on
+             */
             version: number;
+            /** @description What the parts need */
             limits: components["schemas"]["Limits"];
             /**
              * Guard Band Pct
+             * @description Guard band, percent; kept with older campaigns
              * @default 5
              */
             guard_band_pct: number;
@@ -16273,7 +19239,10 @@ export interface components {
              * @default
              */
             outside_band: string;
-            /** Printer Id */
+            /**
+             * Printer Id
+             * @description The printer
+             */
             printer_id: string;
             /**
              * Set Code
@@ -16283,18 +19252,24 @@ export interface components {
             set_code: string | null;
             /**
              * Settings Note
+             * @description Trial settings, in words
              * @default
              */
             settings_note: string;
             /**
              * Volume Ml
+             * @description Millilitres
              * @default 0
              */
             volume_ml: number;
-            /** Parts */
+            /**
+             * Parts
+             * @description The parts
+             */
             parts: components["schemas"]["PrintedPartInput"][];
             /**
              * Lift Suppressed
+             * @description Whether it was printed with the lift suppressed
              * @default false
              */
             lift_suppressed: boolean;
@@ -16304,31 +19279,70 @@ export interface components {
          * @description A logged print.
          */
         LogView: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Printer Id */
+            /**
+             * Printer Id
+             * @description The printer
+             */
             printer_id: string;
-            /** Printer */
+            /**
+             * Printer
+             * @description Name of the printer
+             */
             printer: string;
-            /** Material */
+            /**
+             * Material
+             * @description Name of the material
+             */
             material: string | null;
-            /** Calibration Id */
+            /**
+             * Calibration Id
+             * @description The calibration
+             */
             calibration_id: string | null;
-            /** Calibration Code */
+            /**
+             * Calibration Code
+             * @description Code of the calibration
+             */
             calibration_code: string | null;
-            /** Set Code */
+            /**
+             * Set Code
+             * @description Code of the issued parameter set
+             */
             set_code: string | null;
-            /** Settings Note */
+            /**
+             * Settings Note
+             * @description Trial settings, in words
+             */
             settings_note: string;
-            /** Printed At */
+            /**
+             * Printed At
+             * @description When it was printed, UTC
+             */
             printed_at: string;
-            /** Temp C */
+            /**
+             * Temp C
+             * @description Temperature, °C
+             */
             temp_c: number | null;
-            /** Temp Place */
+            /**
+             * Temp Place
+             * @description Where the temperature was measured
+             */
             temp_place: string | null;
-            /** Temp End C */
+            /**
+             * Temp End C
+             * @description Temperature at the end, °C
+             */
             temp_end_c: number | null;
             /**
              * Outside Band
@@ -16337,35 +19351,69 @@ export interface components {
             outside_band: {
                 [key: string]: unknown;
             } | null;
-            /** Volume Ml */
+            /**
+             * Volume Ml
+             * @description Millilitres
+             */
             volume_ml: number;
-            /** Duration S */
+            /**
+             * Duration S
+             * @description How long it takes, s
+             */
             duration_s: number;
-            /** Outcome */
+            /**
+             * Outcome
+             * @description Whether it came out whole, with parts missing, or failed
+             */
             outcome: string | null;
-            /** Seen */
+            /**
+             * Seen
+             * @description What was seen
+             */
             seen: string;
-            /** Initials */
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
             initials: string | null;
-            /** Searched At */
+            /**
+             * Searched At
+             * @description When the vat was searched, UTC
+             */
             searched_at: string | null;
-            /** Lift Suppressed */
+            /**
+             * Lift Suppressed
+             * @description Whether it was printed with the lift suppressed
+             */
             lift_suppressed: boolean;
-            /** Lift Back At */
+            /**
+             * Lift Back At
+             * @description When the lift was switched on again, UTC
+             */
             lift_back_at: string | null;
-            /** Coupons */
+            /**
+             * Coupons
+             * @description Coupons
+             */
             coupons: number;
-            /** Specimens */
+            /**
+             * Specimens
+             * @description How many specimens, or which
+             */
             specimens: number;
             /**
              * Parts
+             * @description The parts
              * @default []
              */
             parts: components["schemas"]["PrintedPart"][];
         };
         /** LogViewList */
         LogViewList: {
-            /** Items */
+            /**
+             * Items
+             * @description This page of the list
+             */
             items: components["schemas"]["LogView"][];
         };
         /**
@@ -16373,38 +19421,65 @@ export interface components {
          * @description What is seen of a file before it is imported.
          */
         LoggerFile: {
-            /** Encoding */
+            /**
+             * Encoding
+             * @description Encoding of the text
+             */
             encoding: string;
-            /** Delimiter */
+            /**
+             * Delimiter
+             * @description What separates the columns
+             */
             delimiter: string;
-            /** Columns */
+            /**
+             * Columns
+             * @description Columns
+             */
             columns: string[];
-            /** Rows */
+            /**
+             * Rows
+             * @description How many rows, or the rows
+             */
             rows: string[][];
             /**
              * Header Line
              * @description Line of the column names, from 1
              */
             header_line: number;
-            /** Time Column */
+            /**
+             * Time Column
+             * @description Column with the time
+             */
             time_column: string | null;
-            /** Date Column */
+            /**
+             * Date Column
+             * @description Column with the date
+             */
             date_column: string | null;
             /**
              * Temp Columns
              * @description More than one: say which
              */
             temp_columns: string[];
-            /** Humidity Column */
+            /**
+             * Humidity Column
+             * @description Column with the humidity
+             */
             humidity_column: string | null;
-            /** Fahrenheit */
+            /**
+             * Fahrenheit
+             * @description Whether temperatures are in °F
+             */
             fahrenheit: boolean;
             /**
              * Date Order
              * @description None when the first rows do not prove it
              */
             date_order: ("ymd" | "dmy" | "mdy") | null;
-            /** Notices */
+            /**
+             * Notices
+             * @description What must be known about it
+             */
             notices: string[];
         };
         /**
@@ -16412,7 +19487,10 @@ export interface components {
          * @description What the columns are.
          */
         LoggerMapping: {
-            /** Time Column */
+            /**
+             * Time Column
+             * @description Column with the time
+             */
             time_column: string;
             /**
              * Date Column
@@ -16420,15 +19498,20 @@ export interface components {
              * @default null
              */
             date_column: string | null;
-            /** Temp Column */
+            /**
+             * Temp Column
+             * @description Column with the temperature
+             */
             temp_column: string;
             /**
              * Humidity Column
+             * @description Column with the humidity
              * @default null
              */
             humidity_column: string | null;
             /**
              * Fahrenheit
+             * @description Whether temperatures are in °F
              * @default false
              */
             fahrenheit: boolean;
@@ -16494,6 +19577,7 @@ export interface components {
             outside_band: string;
             /**
              * Outcome
+             * @description Whether it came out whole, with parts missing, or failed
              * @default whole
              * @enum {string}
              */
@@ -16516,19 +19600,40 @@ export interface components {
          * @description What a group was made and tried under: without it a number means little.
          */
         MadeUnder: {
-            /** Number */
+            /**
+             * Number
+             * @description Number within what it belongs to, from 1
+             */
             number: number;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** N */
+            /**
+             * N
+             * @description How many were counted
+             */
             n: number;
-            /** Set Code */
+            /**
+             * Set Code
+             * @description Code of the issued parameter set
+             */
             set_code: string | null;
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number | null;
-            /** Route */
+            /**
+             * Route
+             * @description Finish route with its version
+             */
             route: string | null;
-            /** Cure Min */
+            /**
+             * Cure Min
+             * @description Minutes under the lamp
+             */
             cure_min: number | null;
             /**
              * Age H
@@ -16538,9 +19643,15 @@ export interface components {
                 number,
                 number
             ] | null;
-            /** Orientation */
+            /**
+             * Orientation
+             * @description How the specimens lie on the plate
+             */
             orientation: string;
-            /** Supports */
+            /**
+             * Supports
+             * @description How the specimens are supported
+             */
             supports: string;
         };
         /**
@@ -16548,13 +19659,25 @@ export interface components {
          * @description A material with its values.
          */
         MaterialLine: {
-            /** Material Id */
+            /**
+             * Material Id
+             * @description The material
+             */
             material_id: string;
-            /** Material */
+            /**
+             * Material
+             * @description Name of the material
+             */
             material: string;
-            /** Kind */
+            /**
+             * Kind
+             * @description Which kind of thing it is
+             */
             kind: string;
-            /** Price Per L */
+            /**
+             * Price Per L
+             * @description Price of a litre
+             */
             price_per_l: number | null;
             /**
              * Cells
@@ -16569,45 +19692,92 @@ export interface components {
          * @description Everything known of one material.
          */
         MaterialPage: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Kind */
+            /**
+             * Kind
+             * @description Which kind of thing it is
+             */
             kind: string;
-            /** Maker */
+            /**
+             * Maker
+             * @description Name of the maker
+             */
             maker: string | null;
-            /** Line */
+            /**
+             * Line
+             * @description Name of the maker's line
+             */
             line: string | null;
-            /** Family */
+            /**
+             * Family
+             * @description Family of the resin
+             */
             family: string | null;
-            /** Opacity */
+            /**
+             * Opacity
+             * @description How much light it lets through
+             */
             opacity: string | null;
-            /** Colour */
+            /**
+             * Colour
+             * @description Its colour
+             */
             colour: string | null;
             /**
              * Sets
              * @description By layer height
              */
             sets: components["schemas"]["SetLine"][];
-            /** Axis S */
+            /**
+             * Axis S
+             * @description Exposures of the axis it is drawn on, s
+             */
             axis_s: [
                 number,
                 number
             ] | null;
+            /** @description The fitted curve */
             curve: components["schemas"]["CurveLine"];
+            /** @description How exposure answers to temperature */
             temperature: components["schemas"]["TemperatureEffectResult"] | null;
-            /** Temperature Missing */
+            /**
+             * Temperature Missing
+             * @description What is missing before that can be said
+             */
             temperature_missing: string | null;
-            /** Bottles */
+            /**
+             * Bottles
+             * @description Bottles
+             */
             bottles: components["schemas"]["Bottle"][];
-            /** Events */
+            /**
+             * Events
+             * @description Events
+             */
             events: components["schemas"]["EventView"][];
-            /** Campaigns */
+            /**
+             * Campaigns
+             * @description Calibrations
+             */
             campaigns: components["schemas"]["CampaignLine"][];
-            /** Prints */
+            /**
+             * Prints
+             * @description Prints
+             */
             prints: components["schemas"]["PrintLine"][];
         };
         /**
@@ -16615,20 +19785,38 @@ export interface components {
          * @description A material that can be tested, with its sets.
          */
         MaterialStanding: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Kind */
+            /**
+             * Kind
+             * @description Which kind of thing it is
+             */
             kind: string;
-            /** What */
+            /**
+             * What
+             * @description What it is
+             */
             what: string | null;
-            /** Sets */
+            /**
+             * Sets
+             * @description Issued parameter sets
+             */
             sets: components["schemas"]["SetStanding"][];
         };
         /** MaterialStandingList */
         MaterialStandingList: {
-            /** Items */
+            /**
+             * Items
+             * @description This page of the list
+             */
             items: components["schemas"]["MaterialStanding"][];
         };
         /**
@@ -16636,28 +19824,56 @@ export interface components {
          * @description A field of a method, as it is asked for.
          */
         MethodField: {
-            /** Key */
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
             key: string;
-            /** Label */
+            /**
+             * Label
+             * @description What it is called on screen
+             */
             label: string;
-            /** Unit */
+            /**
+             * Unit
+             * @description Unit of the value
+             */
             unit: string;
             /**
              * Kind
+             * @description Which kind of thing it is
              * @enum {string}
              */
             kind: "number" | "numbers" | "count" | "choice" | "rating" | "yes";
-            /** Low */
+            /**
+             * Low
+             * @description Lower limit of the curve, or lowest value allowed
+             */
             low: number;
-            /** High */
+            /**
+             * High
+             * @description Upper limit of the curve, or highest value allowed
+             */
             high: number;
-            /** Choices */
+            /**
+             * Choices
+             * @description What may be chosen
+             */
             choices: string[];
-            /** Optional */
+            /**
+             * Optional
+             * @description Whether it may be left empty
+             */
             optional: boolean;
-            /** Hint */
+            /**
+             * Hint
+             * @description What to know when entering it
+             */
             hint: string;
-            /** Usual */
+            /**
+             * Usual
+             * @description What is usual
+             */
             usual: number | string | boolean | null;
         };
         /**
@@ -16665,18 +19881,31 @@ export interface components {
          * @description ``name`` in full is unique over all methods: "cantilever-bend.strength".
          */
         MethodProperty: {
-            /** Key */
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
             key: string;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Unit */
+            /**
+             * Unit
+             * @description Unit of the value
+             */
             unit: string;
             /**
              * Better
+             * @description Whether higher or lower is better
              * @enum {string}
              */
             better: "higher" | "lower";
-            /** Rated */
+            /**
+             * Rated
+             * @description Whether it is a rating rather than a measurement
+             */
             rated: boolean;
         };
         /**
@@ -16684,11 +19913,20 @@ export interface components {
          * @description A step of a method with its cautions.
          */
         MethodStep: {
-            /** Do */
+            /**
+             * Do
+             * @description What to do
+             */
             do: string;
-            /** Caution */
+            /**
+             * Caution
+             * @description The usual caution
+             */
             caution: string;
-            /** Reads */
+            /**
+             * Reads
+             * @description What is read off in this step
+             */
             reads: components["schemas"]["MethodField"][];
         };
         /**
@@ -16696,51 +19934,101 @@ export interface components {
          * @description A method with its steps, properties and source.
          */
         MethodView: {
-            /** Key */
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
             key: string;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Tells */
+            /**
+             * Tells
+             * @description What it tells
+             */
             tells: string;
-            /** Does Not Tell */
+            /**
+             * Does Not Tell
+             * @description What it cannot tell
+             */
             does_not_tell: string;
             /**
              * Specimen
              * @description Kind in the coupon library; None for a real part
              */
             specimen: string | null;
-            /** Specimen Title */
+            /**
+             * Specimen Title
+             * @description Name of the specimen
+             */
             specimen_title: string | null;
-            /** Fixture */
+            /**
+             * Fixture
+             * @description What holds the specimen
+             */
             fixture: string;
             /**
              * Pattern
+             * @description How readings follow each other
              * @enum {string}
              */
             pattern: "single" | "series" | "staircase";
-            /** Setup */
+            /**
+             * Setup
+             * @description Fields that are set once for a test
+             */
             setup: components["schemas"]["MethodField"][];
+            /** @description What it is read against */
             against: components["schemas"]["MethodField"] | null;
-            /** Steps */
+            /**
+             * Steps
+             * @description The steps
+             */
             steps: components["schemas"]["MethodStep"][];
-            /** Cautions */
+            /**
+             * Cautions
+             * @description The usual cautions
+             */
             cautions: string[];
-            /** Properties */
+            /**
+             * Properties
+             * @description Properties
+             */
             properties: components["schemas"]["MethodProperty"][];
-            /** Conditions */
+            /**
+             * Conditions
+             * @description Conditions that are kept with it
+             */
             conditions: string[];
-            /** Breaks In */
+            /**
+             * Breaks In
+             * @description How it breaks
+             */
             breaks_in: string;
-            /** Source */
+            /**
+             * Source
+             * @description Where it comes from
+             */
             source: string;
-            /** Usual Cv Pct */
+            /**
+             * Usual Cv Pct
+             * @description Usual spread, percent of the mean
+             */
             usual_cv_pct: number;
-            /** Minutes Each */
+            /**
+             * Minutes Each
+             * @description Minutes a specimen takes at the bench
+             */
             minutes_each: number;
         };
         /** MethodViewList */
         MethodViewList: {
-            /** Items */
+            /**
+             * Items
+             * @description This page of the list
+             */
             items: components["schemas"]["MethodView"][];
         };
         /**
@@ -16748,9 +20036,15 @@ export interface components {
          * @description The cheapest thing that would show it.
          */
         Need: {
-            /** Words */
+            /**
+             * Words
+             * @description In words, for a person
+             */
             words: string;
-            /** Specimens */
+            /**
+             * Specimens
+             * @description How many specimens, or which
+             */
             specimens: number | null;
             /**
              * Stage
@@ -16765,20 +20059,29 @@ export interface components {
         NextCouponResult: {
             /**
              * Action
+             * @description What to do
              * @enum {string}
              */
             action: "print" | "repeat" | "stop";
-            /** Kind */
+            /**
+             * Kind
+             * @description Which kind of thing it is
+             */
             kind: ("flat" | "support" | "z-bridge") | null;
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number | null;
             /**
              * Minutes
+             * @description Minutes it takes
              * @default null
              */
             minutes: number | null;
             /**
              * Ml
+             * @description Millilitres it takes
              * @default null
              */
             ml: number | null;
@@ -16806,11 +20109,13 @@ export interface components {
             p_offer: number | null;
             /**
              * P Window
+             * @description Chance that any printed exposure meets every requirement
              * @default null
              */
             p_window: number | null;
             /**
              * Decision
+             * @description offer, none, narrow or more: what the evidence comes to
              * @enum {string}
              */
             decision: "offer" | "none" | "narrow" | "more";
@@ -16819,10 +20124,14 @@ export interface components {
              * @default null
              */
             further: components["schemas"]["Further"] | null;
-            /** Message */
+            /**
+             * Message
+             * @description In words, for a person
+             */
             message: string;
             /**
              * Warnings
+             * @description What must be known about the result
              * @default []
              */
             warnings: components["schemas"]["Notice"][];
@@ -16834,6 +20143,7 @@ export interface components {
         NextExposureResult: {
             /**
              * Action
+             * @description What to do
              * @enum {string}
              */
             action: "print" | "repeat" | "done" | "review";
@@ -16852,14 +20162,20 @@ export interface components {
              * @description Their exposures, s
              */
             repeat_exposures_s: number[];
-            /** Reason */
+            /**
+             * Reason
+             * @description Why, in the words of whoever did it
+             */
             reason: string;
             /**
              * Settles
              * @description What the coupon would settle
              */
             settles: string | null;
-            /** Warnings */
+            /**
+             * Warnings
+             * @description What must be known about the result
+             */
             warnings: components["schemas"]["Notice"][];
         };
         /**
@@ -16867,6 +20183,7 @@ export interface components {
          * @description The next coupon, or why to stop, with what printing it costs.
          */
         NextStep: {
+            /** @description What to do, in words */
             advice: components["schemas"]["NextCouponResult"];
             /**
              * Settles
@@ -16878,8 +20195,12 @@ export interface components {
              * @description To plan, on the printer's steps; empty when there is nothing to print
              */
             exposures_s: number[];
-            /** Is Repeat */
+            /**
+             * Is Repeat
+             * @description Whether it repeats another exposure
+             */
             is_repeat: boolean;
+            /** @description Cost, in the lab's currency */
             cost: components["schemas"]["Quote"] | null;
             /**
              * Refused
@@ -16891,6 +20212,7 @@ export interface components {
              * @description The end of the window that one more coupon would show, in words
              */
             further_settles: string | null;
+            /** @description What the further coupon costs */
             further_cost: components["schemas"]["Quote"] | null;
         };
         /**
@@ -16898,9 +20220,15 @@ export interface components {
          * @description Evidence that is there and does not count, with the reason.
          */
         NotCounted: {
-            /** Source */
+            /**
+             * Source
+             * @description Where it comes from
+             */
             source: string;
-            /** Why */
+            /**
+             * Why
+             * @description Why, in words
+             */
             why: string;
         };
         /**
@@ -16908,20 +20236,26 @@ export interface components {
          * @description Notes and finish route, with the version that is edited.
          */
         NotesInput: {
-            /** Version */
+            /**
+             * Version
+             * @description Version; an edit names the one it was made on
+             */
             version: number;
             /**
              * Bottle Id
+             * @description The bottle
              * @default null
              */
             bottle_id: string | null;
             /**
              * Finish Route Id
+             * @description The finish route
              * @default null
              */
             finish_route_id: string | null;
             /**
              * Note
+             * @description Free text that goes with it
              * @default
              */
             note: string;
@@ -16947,11 +20281,20 @@ export interface components {
          * @description A part of a coupon, and what it tells.
          */
         PartView: {
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Tells */
+            /**
+             * Tells
+             * @description What it tells
+             */
             tells: string;
-            /** Place */
+            /**
+             * Place
+             * @description Where it is, or where it was measured
+             */
             place: [
                 number,
                 number,
@@ -16964,25 +20307,52 @@ export interface components {
          * @description A reading that was superseded or withdrawn.
          */
         PastRead: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** At Value */
+            /**
+             * At Value
+             * @description At which value of what it is read against
+             */
             at_value: number;
-            /** Read */
+            /**
+             * Read
+             * @description What was read, or how many were
+             */
             read: {
                 [key: string]: unknown;
             };
-            /** Note */
+            /**
+             * Note
+             * @description Free text that goes with it
+             */
             note: string;
-            /** Initials */
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
             initials: string;
-            /** Read At */
+            /**
+             * Read At
+             * @description When it was read, UTC
+             */
             read_at: string;
-            /** Reason */
+            /**
+             * Reason
+             * @description Why, in the words of whoever did it
+             */
             reason: string | null;
-            /** Age H */
+            /**
+             * Age H
+             * @description Hours from cure to reading
+             */
             age_h: number | null;
-            /** Withdrawn */
+            /**
+             * Withdrawn
+             * @description Whether it is withdrawn
+             */
             withdrawn: boolean;
         };
         /**
@@ -16990,9 +20360,15 @@ export interface components {
          * @description Whether a photo is on its coupon.
          */
         PhotoState: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Retired At */
+            /**
+             * Retired At
+             * @description When it was taken off the shelf; null while it is in use
+             */
             retired_at: string | null;
         };
         /**
@@ -17000,13 +20376,25 @@ export interface components {
          * @description A photo of a coupon.
          */
         PhotoView: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Width Px */
+            /**
+             * Width Px
+             * @description Width, pixels
+             */
             width_px: number;
-            /** Height Px */
+            /**
+             * Height Px
+             * @description Height, pixels
+             */
             height_px: number;
-            /** Taken At */
+            /**
+             * Taken At
+             * @description When it was taken, UTC
+             */
             taken_at: string;
         };
         /**
@@ -17014,17 +20402,35 @@ export interface components {
          * @description Where one coupon lies on the plate, mm.
          */
         PlaceOnPlate: {
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number;
-            /** X Mm */
+            /**
+             * X Mm
+             * @description Place across the plate, mm
+             */
             x_mm: number;
-            /** Y Mm */
+            /**
+             * Y Mm
+             * @description Place along the plate, mm
+             */
             y_mm: number;
-            /** Width Mm */
+            /**
+             * Width Mm
+             * @description Width, mm
+             */
             width_mm: number;
-            /** Height Mm */
+            /**
+             * Height Mm
+             * @description Height, mm
+             */
             height_mm: number;
-            /** Dose Ratio */
+            /**
+             * Dose Ratio
+             * @description Light at its place, as a share of that at the reference
+             */
             dose_ratio: number | null;
         };
         /**
@@ -17032,13 +20438,25 @@ export interface components {
          * @description Where one coupon lies on the plate, mm.
          */
         PlaceView: {
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number;
-            /** X Mm */
+            /**
+             * X Mm
+             * @description Place across the plate, mm
+             */
             x_mm: number;
-            /** Y Mm */
+            /**
+             * Y Mm
+             * @description Place along the plate, mm
+             */
             y_mm: number;
         };
         /**
@@ -17046,16 +20464,26 @@ export interface components {
          * @description A feature of the plan: what is read, and where it is tapped.
          */
         PlanFeature: {
-            /** Key */
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
             key: string;
             /**
              * Kind
+             * @description Which kind of thing it is
              * @enum {string}
              */
             kind: "wall" | "slot" | "tip" | "outer" | "inner" | "z-gap" | "vernier" | "fit" | "legible";
-            /** Size Mm */
+            /**
+             * Size Mm
+             * @description Drawn size, mm
+             */
             size_mm: number;
-            /** Hit */
+            /**
+             * Hit
+             * @description Where it is tapped, mm
+             */
             hit: [
                 number,
                 number,
@@ -17064,11 +20492,13 @@ export interface components {
             ];
             /**
              * Side
+             * @description Which side
              * @default null
              */
             side: ("left" | "right") | null;
             /**
              * Axis
+             * @description Axis of the plate it lies along
              * @default null
              */
             axis: ("x" | "y") | null;
@@ -17080,11 +20510,15 @@ export interface components {
         PlanInput: {
             /**
              * Kind
+             * @description Which kind of thing it is
              * @default flat
              * @enum {string}
              */
             kind: "flat" | "support" | "z-bridge" | "grid" | "strip";
-            /** Exposures S */
+            /**
+             * Exposures S
+             * @description Exposures, s
+             */
             exposures_s: number[];
             /**
              * Thickness Mm
@@ -17100,6 +20534,7 @@ export interface components {
             is_repeat: boolean;
             /**
              * Way
+             * @description How the coupons are printed: separate, one plate, or a strip
              * @default separate
              * @enum {string}
              */
@@ -17116,18 +20551,31 @@ export interface components {
          * @description One thing to do, seconds from the beginning, in words and with its caution.
          */
         PlanStep: {
-            /** At S */
+            /**
+             * At S
+             * @description When, s from the start
+             */
             at_s: number;
             /**
              * Kind
+             * @description Which kind of thing it is
              * @enum {string}
              */
             kind: "bottle" | "heater-on" | "shake" | "pour" | "start" | "move-heater" | "heater-off";
-            /** Printer */
+            /**
+             * Printer
+             * @description Name of the printer
+             */
             printer: string | null;
-            /** Words */
+            /**
+             * Words
+             * @description In words, for a person
+             */
             words: string;
-            /** Caution */
+            /**
+             * Caution
+             * @description The usual caution
+             */
             caution: string | null;
         };
         /**
@@ -17140,7 +20588,10 @@ export interface components {
              * @description Codes of the coupons planned
              */
             coupons: string[];
-            /** Print Ids */
+            /**
+             * Print Ids
+             * @description The prints
+             */
             print_ids: string[];
         };
         /**
@@ -17148,11 +20599,20 @@ export interface components {
          * @description The coupon that was planned as a check.
          */
         PlannedCheck: {
-            /** Coupon */
+            /**
+             * Coupon
+             * @description Code of the coupon
+             */
             coupon: string;
-            /** Print Id */
+            /**
+             * Print Id
+             * @description The print
+             */
             print_id: string;
-            /** Calibration Id */
+            /**
+             * Calibration Id
+             * @description The calibration
+             */
             calibration_id: string;
         };
         /**
@@ -17160,17 +20620,35 @@ export interface components {
          * @description Where the coupons of a plate lie.
          */
         PlateLayout: {
-            /** Plate X Mm */
+            /**
+             * Plate X Mm
+             * @description Plate across, mm
+             */
             plate_x_mm: number;
-            /** Plate Y Mm */
+            /**
+             * Plate Y Mm
+             * @description Plate along, mm
+             */
             plate_y_mm: number;
-            /** Width Mm */
+            /**
+             * Width Mm
+             * @description Width, mm
+             */
             width_mm: number;
-            /** Height Mm */
+            /**
+             * Height Mm
+             * @description Height, mm
+             */
             height_mm: number;
-            /** Fits */
+            /**
+             * Fits
+             * @description How many fit
+             */
             fits: number;
-            /** Places */
+            /**
+             * Places
+             * @description Places on the plate
+             */
             places: components["schemas"]["PlaceView"][];
         };
         /**
@@ -17178,25 +20656,55 @@ export interface components {
          * @description One map of the light.
          */
         PlateMap: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Printer Id */
+            /**
+             * Printer Id
+             * @description The printer
+             */
             printer_id: string;
-            /** Source */
+            /**
+             * Source
+             * @description Where it comes from
+             */
             source: string;
-            /** Readings */
+            /**
+             * Readings
+             * @description Readings
+             */
             readings: number[][];
-            /** Reference Row */
+            /**
+             * Reference Row
+             * @description Row of the cell that is held as 1
+             */
             reference_row: number | null;
-            /** Reference Column */
+            /**
+             * Reference Column
+             * @description Column of the cell that is held as 1
+             */
             reference_column: number | null;
-            /** Note */
+            /**
+             * Note
+             * @description Free text that goes with it
+             */
             note: string;
-            /** Initials */
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
             initials: string;
-            /** Measured At */
+            /**
+             * Measured At
+             * @description When it was measured, UTC
+             */
             measured_at: string;
-            /** Retired At */
+            /**
+             * Retired At
+             * @description When it was taken off the shelf; null while it is in use
+             */
             retired_at: string | null;
         };
         /**
@@ -17206,14 +20714,19 @@ export interface components {
         PlateMapInput: {
             /**
              * Source
+             * @description Where it comes from
              * @default light meter
              * @enum {string}
              */
             source: "light meter" | "grid coupon";
-            /** Readings */
+            /**
+             * Readings
+             * @description Readings
+             */
             readings: number[][];
             /**
              * Reference Cell
+             * @description Cell that is held as 1
              * @default null
              */
             reference_cell: [
@@ -17222,6 +20735,7 @@ export interface components {
             ] | null;
             /**
              * Note
+             * @description Free text that goes with it
              * @default
              */
             note: string;
@@ -17231,24 +20745,45 @@ export interface components {
          * @description Where a plan lies on the plate.
          */
         PlatePlan: {
-            /** Width Mm */
+            /**
+             * Width Mm
+             * @description Width, mm
+             */
             width_mm: number;
-            /** Height Mm */
+            /**
+             * Height Mm
+             * @description Height, mm
+             */
             height_mm: number;
-            /** Places */
+            /**
+             * Places
+             * @description Places on the plate
+             */
             places: components["schemas"]["PlaceOnPlate"][];
-            /** Keep Off */
+            /**
+             * Keep Off
+             * @description Places to keep off
+             */
             keep_off: [
                 number,
                 number,
                 number,
                 number
             ][];
-            /** Fits */
+            /**
+             * Fits
+             * @description How many fit
+             */
             fits: number;
-            /** Repeats */
+            /**
+             * Repeats
+             * @description How many exposures are repeated
+             */
             repeats: number;
-            /** Mapped */
+            /**
+             * Mapped
+             * @description Whether the light of the plate is mapped
+             */
             mapped: boolean;
         };
         /**
@@ -17256,17 +20791,35 @@ export interface components {
          * @description An issued set of a printer with its window: what a plate is judged at.
          */
         PlateSet: {
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Material */
+            /**
+             * Material
+             * @description Name of the material
+             */
             material: string;
-            /** Layer Height Um */
+            /**
+             * Layer Height Um
+             * @description Layer height, µm
+             */
             layer_height_um: number;
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number;
-            /** Lower S */
+            /**
+             * Lower S
+             * @description Lower end of the window, s
+             */
             lower_s: number;
-            /** Upper S */
+            /**
+             * Upper S
+             * @description Upper end of the window, s
+             */
             upper_s: number;
         };
         /**
@@ -17274,18 +20827,30 @@ export interface components {
          * @description Relative dose of every cell, and the part of the plate on which an exposure stays in its window.
          */
         PlateUniformityResult: {
-            /** Relative Dose */
+            /**
+             * Relative Dose
+             * @description Light of each cell, as a share of the reference
+             */
             relative_dose: number[][];
             /**
              * Effective Exposure S
              * @description What each cell gets, in seconds at the reference
              */
             effective_exposure_s: number[][];
-            /** Cells */
+            /**
+             * Cells
+             * @description The cells
+             */
             cells: ("under" | "inside" | "over")[][];
-            /** Min Over Max */
+            /**
+             * Min Over Max
+             * @description Darkest cell over brightest
+             */
             min_over_max: number;
-            /** Usable Fraction */
+            /**
+             * Usable Fraction
+             * @description Share of the plate inside the window
+             */
             usable_fraction: number;
             /**
              * Worst Cell
@@ -17295,7 +20860,10 @@ export interface components {
                 number,
                 number
             ];
-            /** Warnings */
+            /**
+             * Warnings
+             * @description What must be known about the result
+             */
             warnings: components["schemas"]["Notice"][];
         };
         /**
@@ -17303,17 +20871,34 @@ export interface components {
          * @description Everything known of a plate; ``result`` when an exposure and its window are given.
          */
         PlateView: {
-            /** Printer Id */
+            /**
+             * Printer Id
+             * @description The printer
+             */
             printer_id: string;
-            /** Printer */
+            /**
+             * Printer
+             * @description Name of the printer
+             */
             printer: string;
-            /** Plate X Mm */
+            /**
+             * Plate X Mm
+             * @description Plate across, mm
+             */
             plate_x_mm: number;
-            /** Plate Y Mm */
+            /**
+             * Plate Y Mm
+             * @description Plate along, mm
+             */
             plate_y_mm: number;
+            /** @description The newest map */
             map: components["schemas"]["PlateMap"] | null;
+            /** @description What was computed */
             result: components["schemas"]["PlateUniformityResult"] | null;
-            /** Defects */
+            /**
+             * Defects
+             * @description Defects of the plate
+             */
             defects: components["schemas"]["Defect"][];
             /**
              * Sets
@@ -17331,27 +20916,51 @@ export interface components {
          * @description Final hardness, time constant and the minutes to the wanted share of the gain.
          */
         PostCureResult: {
-            /** Final Hardness */
+            /**
+             * Final Hardness
+             * @description Hardness it comes to
+             */
             final_hardness: number;
-            /** Final Hardness Ci */
+            /**
+             * Final Hardness Ci
+             * @description 95 % interval of the final hardness
+             */
             final_hardness_ci: [
                 number,
                 number
             ] | null;
-            /** Initial Hardness */
+            /**
+             * Initial Hardness
+             * @description Hardness before the lamp
+             */
             initial_hardness: number;
-            /** Time Constant Min */
+            /**
+             * Time Constant Min
+             * @description Time constant, min
+             */
             time_constant_min: number;
-            /** Time Constant Ci Min */
+            /**
+             * Time Constant Ci Min
+             * @description 95 % interval of the time constant, min
+             */
             time_constant_ci_min: [
                 number,
                 number
             ] | null;
-            /** Minutes To Fraction */
+            /**
+             * Minutes To Fraction
+             * @description Minutes to the wanted share of the rise
+             */
             minutes_to_fraction: number;
-            /** R Squared */
+            /**
+             * R Squared
+             * @description Share of the variance the fit explains
+             */
             r_squared: number | null;
-            /** Warnings */
+            /**
+             * Warnings
+             * @description What must be known about the result
+             */
             warnings: components["schemas"]["Notice"][];
         };
         /**
@@ -17359,15 +20968,30 @@ export interface components {
          * @description How much of one ingredient goes into the cup.
          */
         Pour: {
-            /** Material */
+            /**
+             * Material
+             * @description Name of the material
+             */
             material: string;
-            /** Volume Fraction */
+            /**
+             * Volume Fraction
+             * @description Share by volume
+             */
             volume_fraction: number;
-            /** Mass Fraction */
+            /**
+             * Mass Fraction
+             * @description Share by mass
+             */
             mass_fraction: number | null;
-            /** Volume Ml */
+            /**
+             * Volume Ml
+             * @description Millilitres
+             */
             volume_ml: number | null;
-            /** Mass G */
+            /**
+             * Mass G
+             * @description Mass, g
+             */
             mass_g: number | null;
         };
         /**
@@ -17375,34 +20999,70 @@ export interface components {
          * @description One pour of a batch: bottle, planned and poured millilitres.
          */
         PourLine: {
-            /** Batch Id */
+            /**
+             * Batch Id
+             * @description The batch
+             */
             batch_id: string;
-            /** Number */
+            /**
+             * Number
+             * @description Number within what it belongs to, from 1
+             */
             number: number;
-            /** Part Id */
+            /**
+             * Part Id
+             * @description The material that is a part
+             */
             part_id: string;
-            /** Part */
+            /**
+             * Part
+             * @description Name of the material that is a part
+             */
             part: string;
-            /** Bottle Id */
+            /**
+             * Bottle Id
+             * @description The bottle
+             */
             bottle_id: string | null;
-            /** Bottle Code */
+            /**
+             * Bottle Code
+             * @description Code of the bottle
+             */
             bottle_code: string | null;
-            /** Lot */
+            /**
+             * Lot
+             * @description Lot of the maker
+             */
             lot: string | null;
-            /** Planned Ml */
+            /**
+             * Planned Ml
+             * @description Millilitres planned
+             */
             planned_ml: number;
-            /** Planned G */
+            /**
+             * Planned G
+             * @description Mass planned, g
+             */
             planned_g: number | null;
-            /** Poured Ml */
+            /**
+             * Poured Ml
+             * @description Millilitres really poured
+             */
             poured_ml: number | null;
             /**
              * Total G
              * @description What the scale shows after it, from an empty cup
              */
             total_g: number | null;
-            /** Planned Fraction */
+            /**
+             * Planned Fraction
+             * @description Share planned
+             */
             planned_fraction: number;
-            /** Real Fraction */
+            /**
+             * Real Fraction
+             * @description Share really poured
+             */
             real_fraction: number | null;
             /**
              * Off
@@ -17415,16 +21075,25 @@ export interface components {
          * @description Two volumes poured by eye, and the materials they were of.
          */
         PouredAsked: {
-            /** Poured Ml */
+            /**
+             * Poured Ml
+             * @description Millilitres really poured
+             */
             poured_ml: number;
             /**
              * Poured Doubt Ml
              * @description Give or take, as 95 %
              */
             poured_doubt_ml: number;
-            /** Into Ml */
+            /**
+             * Into Ml
+             * @description Poured into how much, ml
+             */
             into_ml: number;
-            /** Into Doubt Ml */
+            /**
+             * Into Doubt Ml
+             * @description How uncertain that volume is, ml
+             */
             into_doubt_ml: number;
             /**
              * Already
@@ -17434,11 +21103,13 @@ export interface components {
             already: number;
             /**
              * Base Set
+             * @description Set of the base
              * @default null
              */
             base_set: string | null;
             /**
              * Additive Set
+             * @description Set of the additive
              * @default null
              */
             additive_set: string | null;
@@ -17450,6 +21121,7 @@ export interface components {
             times_exposure: number | null;
             /**
              * Latitude Pct
+             * @description Width of the window, percent of its middle
              * @default null
              */
             latitude_pct: number | null;
@@ -17471,21 +21143,33 @@ export interface components {
          * @description The fraction that came about, with its interval, and whether the uncertainty matters to the exposure.
          */
         PouredResult: {
-            /** Fraction */
+            /**
+             * Fraction
+             * @description Share by volume, 0 to 1
+             */
             fraction: number;
-            /** Fraction Ci */
+            /**
+             * Fraction Ci
+             * @description 95 % interval of the share
+             */
             fraction_ci: [
                 number,
                 number
             ];
-            /** Exposure Doubt Pct */
+            /**
+             * Exposure Doubt Pct
+             * @description Uncertainty of the exposure from that of the pour, percent
+             */
             exposure_doubt_pct: number | null;
             /**
              * Matters
              * @description More than a fifth of the window's latitude
              */
             matters: boolean | null;
-            /** Warnings */
+            /**
+             * Warnings
+             * @description What must be known about the result
+             */
             warnings: components["schemas"]["Notice"][];
         };
         /**
@@ -17493,15 +21177,22 @@ export interface components {
          * @description The fraction that came about, and what follows for the exposure.
          */
         PouredView: {
+            /** @description What was computed */
             result: components["schemas"]["PouredResult"];
             /**
              * Times Exposure
              * @description What was taken for it
              */
             times_exposure: number | null;
-            /** Latitude Pct */
+            /**
+             * Latitude Pct
+             * @description Width of the window, percent of its middle
+             */
             latitude_pct: number | null;
-            /** Basis */
+            /**
+             * Basis
+             * @description What it rests on
+             */
             basis: string;
         };
         /**
@@ -17509,19 +21200,32 @@ export interface components {
          * @description What to expect of parts at one exposure, each with a 95 % interval.
          */
         Prediction: {
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number;
-            /** Growth Um */
+            /**
+             * Growth Um
+             * @description Edge growth, µm per edge
+             */
             growth_um: number | null;
-            /** Growth Ci Um */
+            /**
+             * Growth Ci Um
+             * @description 95 % interval of the edge growth, µm
+             */
             growth_ci_um: [
                 number,
                 number
             ] | null;
-            /** Bloom Um */
+            /**
+             * Bloom Um
+             * @description Clearance lost under bridges, µm
+             */
             bloom_um: number | null;
             /**
              * Bloom Ci Um
+             * @description 95 % interval of the clearance lost, µm
              * @default null
              */
             bloom_ci_um: [
@@ -17535,6 +21239,7 @@ export interface components {
             tip_probability: number | null;
             /**
              * Tip Ci
+             * @description 95 % interval that one tip holds
              * @default null
              */
             tip_ci: [
@@ -17548,35 +21253,50 @@ export interface components {
             part_probability: number | null;
             /**
              * Part Ci
+             * @description 95 % interval that all tips of a part hold
              * @default null
              */
             part_ci: [
                 number,
                 number
             ] | null;
-            /** Walls Standing */
+            /**
+             * Walls Standing
+             * @description How many walls stand
+             */
             walls_standing: number | null;
             /**
              * Walls Ci
+             * @description 95 % interval of the walls that stand
              * @default null
              */
             walls_ci: [
                 number,
                 number
             ] | null;
-            /** Walls Of */
+            /**
+             * Walls Of
+             * @description Of how many walls
+             */
             walls_of: number | null;
-            /** Slots Open */
+            /**
+             * Slots Open
+             * @description How many slots are open
+             */
             slots_open: number | null;
             /**
              * Slots Ci
+             * @description 95 % interval of the slots that are open
              * @default null
              */
             slots_ci: [
                 number,
                 number
             ] | null;
-            /** Slots Of */
+            /**
+             * Slots Of
+             * @description Of how many slots
+             */
             slots_of: number | null;
             /**
              * P
@@ -17631,10 +21351,14 @@ export interface components {
         PreparationInput: {
             /**
              * Occasion
+             * @description Before a campaign, or before a print
              * @enum {string}
              */
             occasion: "campaign" | "print";
-            /** Ticked */
+            /**
+             * Ticked
+             * @description What was ticked
+             */
             ticked?: string[];
             /**
              * Skipped
@@ -17650,20 +21374,39 @@ export interface components {
         PreparationState: {
             /**
              * Occasion
+             * @description Before a campaign, or before a print
              * @enum {string}
              */
             occasion: "campaign" | "print";
-            /** Checks */
+            /**
+             * Checks
+             * @description What is to be checked, or check coupons
+             */
             checks: components["schemas"]["CheckView"][];
-            /** Done */
+            /**
+             * Done
+             * @description Whether it is done
+             */
             done: boolean;
-            /** Skipped */
+            /**
+             * Skipped
+             * @description Whether it was skipped on purpose
+             */
             skipped: boolean;
-            /** Ticked */
+            /**
+             * Ticked
+             * @description What was ticked
+             */
             ticked: string[];
-            /** Initials */
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
             initials: string | null;
-            /** At */
+            /**
+             * At
+             * @description When, UTC
+             */
             at: string | null;
         };
         /**
@@ -17671,9 +21414,14 @@ export interface components {
          * @description What was prepared, and what is due.
          */
         Preparing: {
+            /** @description Before the campaign */
             campaign: components["schemas"]["PreparationState"];
+            /** @description Before the next print */
             print: components["schemas"]["PreparationState"];
-            /** Gates */
+            /**
+             * Gates
+             * @description What holds up the next print
+             */
             gates: components["schemas"]["GateView"][];
             /**
              * Vat
@@ -17686,9 +21434,14 @@ export interface components {
          * @description What a reading would say, while it is still being entered.
          */
         Preview: {
+            /** @description The verdict */
             verdict: components["schemas"]["VerdictResult"];
-            /** Findings */
+            /**
+             * Findings
+             * @description What the rules say of it
+             */
             findings: string[];
+            /** @description The process window */
             window: components["schemas"]["WindowResult"] | null;
         };
         /**
@@ -17696,7 +21449,10 @@ export interface components {
          * @description A reading that is looked at before it is kept.
          */
         PreviewInput: {
-            /** Read */
+            /**
+             * Read
+             * @description What was read, or how many were
+             */
             read: {
                 [key: string]: unknown;
             };
@@ -17706,15 +21462,30 @@ export interface components {
          * @description A property that a reading gives.
          */
         PreviewValue: {
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Unit */
+            /**
+             * Unit
+             * @description Unit of the value
+             */
             unit: string;
-            /** Value */
+            /**
+             * Value
+             * @description The value
+             */
             value: number;
-            /** Decimals */
+            /**
+             * Decimals
+             * @description Decimals worth showing
+             */
             decimals: number;
-            /** Unbroken */
+            /**
+             * Unbroken
+             * @description Whether it did not break
+             */
             unbroken: boolean;
         };
         /**
@@ -17722,21 +21493,45 @@ export interface components {
          * @description A print on the page of a material or printer.
          */
         PrintLine: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Printer */
+            /**
+             * Printer
+             * @description Name of the printer
+             */
             printer: string;
-            /** Set Code */
+            /**
+             * Set Code
+             * @description Code of the issued parameter set
+             */
             set_code: string | null;
-            /** Printed At */
+            /**
+             * Printed At
+             * @description When it was printed, UTC
+             */
             printed_at: string;
-            /** Temp C */
+            /**
+             * Temp C
+             * @description Temperature, °C
+             */
             temp_c: number | null;
-            /** Outcome */
+            /**
+             * Outcome
+             * @description Whether it came out whole, with parts missing, or failed
+             */
             outcome: string | null;
-            /** Seen */
+            /**
+             * Seen
+             * @description What was seen
+             */
             seen: string;
         };
         /**
@@ -17744,17 +21539,35 @@ export interface components {
          * @description A planned print as it stands.
          */
         PrintState: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Status */
+            /**
+             * Status
+             * @description How it stands: planned, printed, cancelled or gone
+             */
             status: string;
-            /** Printed At */
+            /**
+             * Printed At
+             * @description When it was printed, UTC
+             */
             printed_at: string | null;
-            /** Temp C */
+            /**
+             * Temp C
+             * @description Temperature, °C
+             */
             temp_c: number | null;
-            /** Temp Place */
+            /**
+             * Temp Place
+             * @description Where the temperature was measured
+             */
             temp_place: string | null;
         };
         /**
@@ -17794,6 +21607,7 @@ export interface components {
             outside_band: string;
             /**
              * Outcome
+             * @description Whether it came out whole, with parts missing, or failed
              * @default whole
              * @enum {string}
              */
@@ -17810,16 +21624,28 @@ export interface components {
          * @description A material that was printed at known temperatures.
          */
         PrintedMaterial: {
-            /** Material Id */
+            /**
+             * Material Id
+             * @description The material
+             */
             material_id: string;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Prints */
+            /**
+             * Prints
+             * @description Prints
+             */
             prints: number;
         };
         /** PrintedMaterialList */
         PrintedMaterialList: {
-            /** Items */
+            /**
+             * Items
+             * @description This page of the list
+             */
             items: components["schemas"]["PrintedMaterial"][];
         };
         /**
@@ -17827,15 +21653,30 @@ export interface components {
          * @description Parts of one kind in a logged print.
          */
         PrintedPart: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Print Id */
+            /**
+             * Print Id
+             * @description The print
+             */
             print_id: string;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Place */
+            /**
+             * Place
+             * @description Where it is, or where it was measured
+             */
             place: string;
-            /** Outcome */
+            /**
+             * Outcome
+             * @description Whether it came out whole, with parts missing, or failed
+             */
             outcome: string;
         };
         /**
@@ -17843,15 +21684,20 @@ export interface components {
          * @description Parts of one kind in a print, and how many succeeded.
          */
         PrintedPartInput: {
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
             /**
              * Place
+             * @description Where it is, or where it was measured
              * @default
              */
             place: string;
             /**
              * Outcome
+             * @description Whether it came out whole, with parts missing, or failed
              * @default whole
              * @enum {string}
              */
@@ -17862,45 +21708,105 @@ export interface components {
          * @description A printer in this lab.
          */
         Printer: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Light Engine */
+            /**
+             * Light Engine
+             * @description How the printer makes its light
+             */
             light_engine: string;
-            /** Light Power Adjustable */
+            /**
+             * Light Power Adjustable
+             * @description Whether the printer can dim its light
+             */
             light_power_adjustable: boolean;
-            /** Pixel Um */
+            /**
+             * Pixel Um
+             * @description Pixel of the screen, µm
+             */
             pixel_um: number;
-            /** Plate X Mm */
+            /**
+             * Plate X Mm
+             * @description Plate across, mm
+             */
             plate_x_mm: number;
-            /** Plate Y Mm */
+            /**
+             * Plate Y Mm
+             * @description Plate along, mm
+             */
             plate_y_mm: number;
-            /** Vat Capacity Ml */
+            /**
+             * Vat Capacity Ml
+             * @description What the vat holds, ml
+             */
             vat_capacity_ml: number;
-            /** Fill Line Ml */
+            /**
+             * Fill Line Ml
+             * @description Millilitres up to the fill line
+             */
             fill_line_ml: number;
-            /** Exposure Step S */
+            /**
+             * Exposure Step S
+             * @description Smallest step of exposure the printer sets, s
+             */
             exposure_step_s: number;
-            /** Screen Hours */
+            /**
+             * Screen Hours
+             * @description Hours the screen has been lit
+             */
             screen_hours: number;
-            /** Several Exposures */
+            /**
+             * Several Exposures
+             * @description Whether the printer can expose several coupons differently in one print
+             */
             several_exposures: boolean;
-            /** Suppresses Lift */
+            /**
+             * Suppresses Lift
+             * @description Whether the printer can suppress its lift
+             */
             suppresses_lift: boolean;
-            /** Delay Includes Motion */
+            /**
+             * Delay Includes Motion
+             * @description Whether the printer's light-off delay includes the motion of the plate
+             */
             delay_includes_motion: boolean;
-            /** Simulated */
+            /**
+             * Simulated
+             * @description Whether it is of the virtual printer
+             */
             simulated: boolean;
-            /** Note */
+            /**
+             * Note
+             * @description Free text that goes with it
+             */
             note: string;
-            /** Version */
+            /**
+             * Version
+             * @description Version; an edit names the one it was made on
+             */
             version: number;
-            /** Created At */
+            /**
+             * Created At
+             * @description When it was entered, UTC
+             */
             created_at: string;
-            /** Retired At */
+            /**
+             * Retired At
+             * @description When it was taken off the shelf; null while it is in use
+             */
             retired_at: string | null;
         };
         /**
@@ -17908,7 +21814,10 @@ export interface components {
          * @description A printer to be warm at the start.
          */
         PrinterAsked: {
-            /** Printer Id */
+            /**
+             * Printer Id
+             * @description The printer
+             */
             printer_id: string;
             /**
              * Set Code
@@ -17922,47 +21831,74 @@ export interface components {
          * @description A printer: plate, pixel, steps, motion.
          */
         PrinterInput: {
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
             /**
              * Light Engine
+             * @description How the printer makes its light
              * @enum {string}
              */
             light_engine: "mono screen" | "colour screen" | "projector" | "laser";
             /**
              * Light Power Adjustable
+             * @description Whether the printer can dim its light
              * @default false
              */
             light_power_adjustable: boolean;
-            /** Pixel Um */
+            /**
+             * Pixel Um
+             * @description Pixel of the screen, µm
+             */
             pixel_um: number;
-            /** Plate X Mm */
+            /**
+             * Plate X Mm
+             * @description Plate across, mm
+             */
             plate_x_mm: number;
-            /** Plate Y Mm */
+            /**
+             * Plate Y Mm
+             * @description Plate along, mm
+             */
             plate_y_mm: number;
-            /** Vat Capacity Ml */
+            /**
+             * Vat Capacity Ml
+             * @description What the vat holds, ml
+             */
             vat_capacity_ml: number;
-            /** Fill Line Ml */
+            /**
+             * Fill Line Ml
+             * @description Millilitres up to the fill line
+             */
             fill_line_ml: number;
-            /** Exposure Step S */
+            /**
+             * Exposure Step S
+             * @description Smallest step of exposure the printer sets, s
+             */
             exposure_step_s: number;
             /**
              * Screen Hours
+             * @description Hours the screen has been lit
              * @default 0
              */
             screen_hours: number;
             /**
              * Several Exposures
+             * @description Whether the printer can expose several coupons differently in one print
              * @default false
              */
             several_exposures: boolean;
             /**
              * Suppresses Lift
+             * @description Whether the printer can suppress its lift
              * @default false
              */
             suppresses_lift: boolean;
             /**
              * Delay Includes Motion
+             * @description Whether the printer's light-off delay includes the motion of the plate
              * @default false
              */
             delay_includes_motion: boolean;
@@ -17974,6 +21910,7 @@ export interface components {
             simulated: boolean;
             /**
              * Note
+             * @description Free text that goes with it
              * @default
              */
             note: string;
@@ -17986,7 +21923,10 @@ export interface components {
         };
         /** PrinterList */
         PrinterList: {
-            /** Items */
+            /**
+             * Items
+             * @description This page of the list
+             */
             items: components["schemas"]["Printer"][];
         };
         /**
@@ -17994,26 +21934,52 @@ export interface components {
          * @description Everything known of one printer.
          */
         PrinterPage: {
+            /** @description Name of the printer */
             printer: components["schemas"]["Printer"];
-            /** Sets */
+            /**
+             * Sets
+             * @description Issued parameter sets
+             */
             sets: components["schemas"]["SetLine"][];
-            /** Axis S */
+            /**
+             * Axis S
+             * @description Exposures of the axis it is drawn on, s
+             */
             axis_s: [
                 number,
                 number
             ] | null;
+            /** @description The control chart */
             chart: components["schemas"]["ChartView"];
-            /** Map Source */
+            /**
+             * Map Source
+             * @description Where the map comes from
+             */
             map_source: string | null;
-            /** Map At */
+            /**
+             * Map At
+             * @description When the map was measured, UTC
+             */
             map_at: string | null;
-            /** Defects */
+            /**
+             * Defects
+             * @description Defects of the plate
+             */
             defects: components["schemas"]["DefectLine"][];
-            /** Events */
+            /**
+             * Events
+             * @description Events
+             */
             events: components["schemas"]["EventView"][];
-            /** Campaigns */
+            /**
+             * Campaigns
+             * @description Calibrations
+             */
             campaigns: components["schemas"]["CampaignLine"][];
-            /** Prints */
+            /**
+             * Prints
+             * @description Prints
+             */
             prints: components["schemas"]["PrintLine"][];
         };
         /**
@@ -18021,11 +21987,20 @@ export interface components {
          * @description Prints begun at one temperature, and how many of them succeeded.
          */
         PrintsAt: {
-            /** Temp C */
+            /**
+             * Temp C
+             * @description Temperature, °C
+             */
             temp_c: number;
-            /** Ok */
+            /**
+             * Ok
+             * @description How many succeeded
+             */
             ok: number;
-            /** Of */
+            /**
+             * Of
+             * @description Of how many
+             */
             of: number;
         };
         /**
@@ -18033,10 +22008,14 @@ export interface components {
          * @description A probe: name, place, driver and usual band.
          */
         ProbeInput: {
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
             /**
              * Place
+             * @description Where it is, or where it was measured
              * @enum {string}
              */
             place: "room" | "chamber air" | "resin";
@@ -18048,12 +22027,14 @@ export interface components {
             printer_id: string | null;
             /**
              * Driver
+             * @description How it is read
              * @default hand
              * @enum {string}
              */
             driver: "hand" | "simulated";
             /**
              * Note
+             * @description Free text that goes with it
              * @default
              */
             note: string;
@@ -18069,15 +22050,30 @@ export interface components {
          * @description The newest temperature of a probe, and how old it is.
          */
         ProbeNow: {
-            /** Temp C */
+            /**
+             * Temp C
+             * @description Temperature, °C
+             */
             temp_c: number;
-            /** Humidity Pct */
+            /**
+             * Humidity Pct
+             * @description Relative humidity, percent
+             */
             humidity_pct: number | null;
-            /** At */
+            /**
+             * At
+             * @description When, UTC
+             */
             at: string;
-            /** Age S */
+            /**
+             * Age S
+             * @description How old, s
+             */
             age_s: number;
-            /** Fresh */
+            /**
+             * Fresh
+             * @description Whether it is recent
+             */
             fresh: boolean;
         };
         /**
@@ -18085,39 +22081,85 @@ export interface components {
          * @description A probe with its newest sample.
          */
         ProbeView: {
-            /** Number */
+            /**
+             * Number
+             * @description Number within what it belongs to, from 1
+             */
             number: number;
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Place */
+            /**
+             * Place
+             * @description Where it is, or where it was measured
+             */
             place: string;
-            /** Printer Id */
+            /**
+             * Printer Id
+             * @description The printer
+             */
             printer_id: string | null;
-            /** Printer */
+            /**
+             * Printer
+             * @description Name of the printer
+             */
             printer: string | null;
-            /** Driver */
+            /**
+             * Driver
+             * @description How it is read
+             */
             driver: string;
-            /** Note */
+            /**
+             * Note
+             * @description Free text that goes with it
+             */
             note: string;
-            /** Version */
+            /**
+             * Version
+             * @description Version; an edit names the one it was made on
+             */
             version: number;
-            /** Created At */
+            /**
+             * Created At
+             * @description When it was entered, UTC
+             */
             created_at: string;
-            /** Retired At */
+            /**
+             * Retired At
+             * @description When it was taken off the shelf; null while it is in use
+             */
             retired_at: string | null;
+            /** @description What it shows now */
             now: components["schemas"]["ProbeNow"] | null;
-            /** First At */
+            /**
+             * First At
+             * @description When the first was, UTC
+             */
             first_at: string | null;
-            /** Last At */
+            /**
+             * Last At
+             * @description When the last was, UTC
+             */
             last_at: string | null;
         };
         /** ProbeViewList */
         ProbeViewList: {
-            /** Items */
+            /**
+             * Items
+             * @description This page of the list
+             */
             items: components["schemas"]["ProbeView"][];
         };
         /**
@@ -18125,28 +22167,58 @@ export interface components {
          * @description The newest result of a material's property.
          */
         PropertyCell: {
-            /** Value */
+            /**
+             * Value
+             * @description The value
+             */
             value: number | null;
-            /** Ci */
+            /**
+             * Ci
+             * @description 95 % interval
+             */
             ci: [
                 number,
                 number
             ] | null;
-            /** Bound */
+            /**
+             * Bound
+             * @description What nine parts in ten reach
+             */
             bound: number | null;
-            /** N */
+            /**
+             * N
+             * @description How many were counted
+             */
             n: number;
-            /** Decimals */
+            /**
+             * Decimals
+             * @description Decimals worth showing
+             */
             decimals: number;
-            /** Words */
+            /**
+             * Words
+             * @description In words, for a person
+             */
             words: string;
-            /** Test Code */
+            /**
+             * Test Code
+             * @description Code of the test
+             */
             test_code: string;
-            /** Set Code */
+            /**
+             * Set Code
+             * @description Code of the issued parameter set
+             */
             set_code: string | null;
-            /** Cure Min */
+            /**
+             * Cure Min
+             * @description Minutes under the lamp
+             */
             cure_min: number | null;
-            /** Condition */
+            /**
+             * Condition
+             * @description Condition of the specimens
+             */
             condition: string;
             /**
              * Off
@@ -18169,18 +22241,30 @@ export interface components {
          * @description Materials in order, and how much the order hangs on the weights.
          */
         PropertyIndexResult: {
-            /** Index */
+            /**
+             * Index
+             * @description The weighted index
+             */
             index: number | null;
-            /** Shares */
+            /**
+             * Shares
+             * @description Share of each property in the index
+             */
             shares: components["schemas"]["Share"][];
-            /** Ranking */
+            /**
+             * Ranking
+             * @description From best to worst
+             */
             ranking: components["schemas"]["Ranked"][];
             /**
              * Flips
              * @description For each criterion the nearest weight that changes the leader
              */
             flips: components["schemas"]["Flip"][];
-            /** Warnings */
+            /**
+             * Warnings
+             * @description What must be known about the result
+             */
             warnings: components["schemas"]["Notice"][];
         };
         /**
@@ -18188,27 +22272,53 @@ export interface components {
          * @description One property over all groups of a test.
          */
         PropertyResult: {
-            /** Key */
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
             key: string;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Unit */
+            /**
+             * Unit
+             * @description Unit of the value
+             */
             unit: string;
             /**
              * Better
+             * @description Whether higher or lower is better
              * @enum {string}
              */
             better: "higher" | "lower";
-            /** Rated */
+            /**
+             * Rated
+             * @description Whether it is a rating rather than a measurement
+             */
             rated: boolean;
+            /** @description Name of the maker's line */
             line: components["schemas"]["RequirementLine"] | null;
-            /** Batches */
+            /**
+             * Batches
+             * @description One for each group
+             */
             batches: components["schemas"]["BatchResult"][];
-            /** Reference */
+            /**
+             * Reference
+             * @description Name of the group the others are held against
+             */
             reference: string | null;
-            /** Comparisons */
+            /**
+             * Comparisons
+             * @description Groups held against the reference
+             */
             comparisons: components["schemas"]["GroupComparison"][];
-            /** Warnings */
+            /**
+             * Warnings
+             * @description What must be known about the result
+             */
             warnings: components["schemas"]["Notice"][];
         };
         /**
@@ -18216,9 +22326,15 @@ export interface components {
          * @description Materials with their properties side by side.
          */
         PropertyTable: {
-            /** Columns */
+            /**
+             * Columns
+             * @description Columns
+             */
             columns: components["schemas"]["Column"][];
-            /** Materials */
+            /**
+             * Materials
+             * @description Materials
+             */
             materials: components["schemas"]["MaterialLine"][];
             /**
              * Baseline Id
@@ -18236,22 +22352,41 @@ export interface components {
          * @description A property that can be asked for.
          */
         PropertyView: {
-            /** Key */
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
             key: string;
-            /** Group */
+            /**
+             * Group
+             * @description The group it belongs to
+             */
             group: string;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Unit */
+            /**
+             * Unit
+             * @description Unit of the value
+             */
             unit: string;
             /**
              * Better
+             * @description Whether higher or lower is better
              * @enum {string}
              */
             better: "higher" | "lower";
-            /** Rated */
+            /**
+             * Rated
+             * @description Whether it is a rating rather than a measurement
+             */
             rated: boolean;
-            /** With Amount */
+            /**
+             * With Amount
+             * @description What it changes with
+             */
             with_amount: string | null;
             /**
              * Conditions
@@ -18261,7 +22396,10 @@ export interface components {
         };
         /** PropertyViewList */
         PropertyViewList: {
-            /** Items */
+            /**
+             * Items
+             * @description This page of the list
+             */
             items: components["schemas"]["PropertyView"][];
         };
         /**
@@ -18271,38 +22409,77 @@ export interface components {
         Quote: {
             /**
              * Kind
+             * @description Which kind of thing it is
              * @enum {string}
              */
             kind: "flat" | "support" | "z-bridge" | "grid" | "strip";
             /**
              * Way
+             * @description How the coupons are printed: separate, one plate, or a strip
              * @enum {string}
              */
             way: "separate" | "plate" | "strip";
-            /** Tells */
+            /**
+             * Tells
+             * @description What it tells
+             */
             tells: string;
-            /** Does Not Tell */
+            /**
+             * Does Not Tell
+             * @description What it cannot tell
+             */
             does_not_tell: string;
-            /** Coupons */
+            /**
+             * Coupons
+             * @description Coupons
+             */
             coupons: components["schemas"]["CouponCost"][];
-            /** Prints */
+            /**
+             * Prints
+             * @description Prints
+             */
             prints: number;
-            /** Duration S */
+            /**
+             * Duration S
+             * @description How long it takes, s
+             */
             duration_s: number;
-            /** Volume Ml */
+            /**
+             * Volume Ml
+             * @description Millilitres
+             */
             volume_ml: number;
-            /** Layers */
+            /**
+             * Layers
+             * @description How many layers
+             */
             layers: number;
-            /** Thickness Mm */
+            /**
+             * Thickness Mm
+             * @description Thickness, mm
+             */
             thickness_mm: number;
-            /** Least Thickness Mm */
+            /**
+             * Least Thickness Mm
+             * @description Least thickness of a coupon, mm
+             */
             least_thickness_mm: number;
-            /** Rest Before S */
+            /**
+             * Rest Before S
+             * @description Rest before a layer is exposed, s
+             */
             rest_before_s: number;
-            /** Bottle Left Ml */
+            /**
+             * Bottle Left Ml
+             * @description Millilitres left in the bottle
+             */
             bottle_left_ml: number | null;
+            /** @description How the coupons lie on the plate */
             plate: components["schemas"]["PlatePlan"] | null;
-            /** Warnings */
+            /**
+             * Warnings
+             * @description What must be known about the result
+             */
             warnings: components["schemas"]["Notice"][];
         };
         /**
@@ -18310,16 +22487,26 @@ export interface components {
          * @description The chosen range and where it comes from, s.
          */
         RangeInput: {
-            /** Version */
+            /**
+             * Version
+             * @description Version; an edit names the one it was made on
+             */
             version: number;
             /**
              * Source
+             * @description Where it comes from
              * @enum {string}
              */
             source: "own guess" | "maker" | "borrowed" | "light meter" | "reference resin" | "dose strip" | "working curve" | "prediction";
-            /** Low S */
+            /**
+             * Low S
+             * @description Low end, s
+             */
             low_s: number;
-            /** High S */
+            /**
+             * High S
+             * @description High end, s
+             */
             high_s: number;
         };
         /**
@@ -18327,11 +22514,20 @@ export interface components {
          * @description A material with its index and what it consists of.
          */
         Ranked: {
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Index */
+            /**
+             * Index
+             * @description The weighted index
+             */
             index: number;
-            /** Shares */
+            /**
+             * Shares
+             * @description Share of each property in the index
+             */
             shares: components["schemas"]["Share"][];
         };
         /**
@@ -18339,25 +22535,55 @@ export interface components {
          * @description What one coupon reads before anything is fitted.
          */
         RawReading: {
-            /** Coupon */
+            /**
+             * Coupon
+             * @description Code of the coupon
+             */
             coupon: string;
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number;
-            /** Growth Um */
+            /**
+             * Growth Um
+             * @description Edge growth, µm per edge
+             */
             growth_um: number | null;
-            /** Bloom Um */
+            /**
+             * Bloom Um
+             * @description Clearance lost under bridges, µm
+             */
             bloom_um: number | null;
-            /** Walls Standing */
+            /**
+             * Walls Standing
+             * @description How many walls stand
+             */
             walls_standing: number;
-            /** Walls Of */
+            /**
+             * Walls Of
+             * @description Of how many walls
+             */
             walls_of: number;
-            /** Slots Open */
+            /**
+             * Slots Open
+             * @description How many slots are open
+             */
             slots_open: number;
-            /** Slots Of */
+            /**
+             * Slots Of
+             * @description Of how many slots
+             */
             slots_of: number;
-            /** Tips Held */
+            /**
+             * Tips Held
+             * @description How many tips held
+             */
             tips_held: number;
-            /** Tips Of */
+            /**
+             * Tips Of
+             * @description Of how many tips
+             */
             tips_of: number;
         };
         /**
@@ -18365,17 +22591,35 @@ export interface components {
          * @description A short ladder around the old exposure.
          */
         ReRange: {
-            /** Material Id */
+            /**
+             * Material Id
+             * @description The material
+             */
             material_id: string;
-            /** Printer Id */
+            /**
+             * Printer Id
+             * @description The printer
+             */
             printer_id: string;
-            /** Layer Height Um */
+            /**
+             * Layer Height Um
+             * @description Layer height, µm
+             */
             layer_height_um: number;
-            /** Low S */
+            /**
+             * Low S
+             * @description Low end, s
+             */
             low_s: number;
-            /** High S */
+            /**
+             * High S
+             * @description High end, s
+             */
             high_s: number;
-            /** Exposures S */
+            /**
+             * Exposures S
+             * @description Exposures, s
+             */
             exposures_s: number[];
         };
         /**
@@ -18383,21 +22627,45 @@ export interface components {
          * @description One feature of a reading.
          */
         ReadFeature: {
-            /** Reading Id */
+            /**
+             * Reading Id
+             * @description The reading
+             */
             reading_id: string;
-            /** Feature Key */
+            /**
+             * Feature Key
+             * @description Which feature of the drawing
+             */
             feature_key: string;
-            /** Kind */
+            /**
+             * Kind
+             * @description Kind of feature
+             */
             kind: string;
-            /** Side */
+            /**
+             * Side
+             * @description Which side
+             */
             side: string | null;
-            /** Axis */
+            /**
+             * Axis
+             * @description Axis of the plate it lies along
+             */
             axis: string | null;
-            /** Size Mm */
+            /**
+             * Size Mm
+             * @description Drawn size, mm
+             */
             size_mm: number;
-            /** State */
+            /**
+             * State
+             * @description formed, partial, absent or lost; null while not read
+             */
             state: string | null;
-            /** Measured Mm */
+            /**
+             * Measured Mm
+             * @description Caliper value, mm
+             */
             measured_mm: number | null;
         };
         /**
@@ -18405,23 +22673,47 @@ export interface components {
          * @description A reading of a specimen.
          */
         ReadView: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** At Value */
+            /**
+             * At Value
+             * @description At which value of what it is read against
+             */
             at_value: number;
-            /** Read */
+            /**
+             * Read
+             * @description What was read, or how many were
+             */
             read: {
                 [key: string]: unknown;
             };
-            /** Note */
+            /**
+             * Note
+             * @description Free text that goes with it
+             */
             note: string;
-            /** Initials */
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
             initials: string;
-            /** Read At */
+            /**
+             * Read At
+             * @description When it was read, UTC
+             */
             read_at: string;
-            /** Reason */
+            /**
+             * Reason
+             * @description Why, in the words of whoever did it
+             */
             reason: string | null;
-            /** Age H */
+            /**
+             * Age H
+             * @description Hours from cure to reading
+             */
             age_h: number | null;
         };
         /**
@@ -18431,11 +22723,13 @@ export interface components {
         ReaderInput: {
             /**
              * Caliper Sd Mm
+             * @description Spread of the reader's calipers, mm
              * @default 0.006
              */
             caliper_sd_mm: number;
             /**
              * Caliper Bias Mm
+             * @description What the reader's calipers add, mm
              * @default 0
              */
             caliper_bias_mm: number;
@@ -18465,25 +22759,32 @@ export interface components {
             reason: string | null;
             /**
              * Damaged
+             * @description Whether it was damaged in handling
              * @default false
              */
             damaged: boolean;
             /**
              * Unwashed
+             * @description Whether it was read before it was washed
              * @default false
              */
             unwashed: boolean;
             /**
              * Uncured
+             * @description Whether it was read before it was cured
              * @default false
              */
             uncured: boolean;
             /**
              * Note
+             * @description Free text that goes with it
              * @default
              */
             note: string;
-            /** Features */
+            /**
+             * Features
+             * @description The features, one by one
+             */
             features: components["schemas"]["FeatureInput"][];
         };
         /**
@@ -18491,32 +22792,69 @@ export interface components {
          * @description A reading with its features.
          */
         ReadingView: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Coupon Id */
+            /**
+             * Coupon Id
+             * @description The coupon
+             */
             coupon_id: string;
-            /** Technician Id */
+            /**
+             * Technician Id
+             * @description Whoever did it
+             */
             technician_id: string;
-            /** Initials */
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
             initials: string;
-            /** Read At */
+            /**
+             * Read At
+             * @description When it was read, UTC
+             */
             read_at: string;
-            /** Damaged */
+            /**
+             * Damaged
+             * @description Whether it was damaged in handling
+             */
             damaged: boolean;
-            /** Unwashed */
+            /**
+             * Unwashed
+             * @description Whether it was read before it was washed
+             */
             unwashed: boolean;
-            /** Uncured */
+            /**
+             * Uncured
+             * @description Whether it was read before it was cured
+             */
             uncured: boolean;
-            /** Note */
+            /**
+             * Note
+             * @description Free text that goes with it
+             */
             note: string;
-            /** Withdrawn */
+            /**
+             * Withdrawn
+             * @description Whether it is withdrawn
+             */
             withdrawn: boolean;
-            /** Supersedes Id */
+            /**
+             * Supersedes Id
+             * @description The reading that this one corrects
+             */
             supersedes_id: string | null;
-            /** Reason */
+            /**
+             * Reason
+             * @description Why, in the words of whoever did it
+             */
             reason: string | null;
             /**
              * Features
+             * @description The features, one by one
              * @default []
              */
             features: components["schemas"]["ReadFeature"][];
@@ -18526,7 +22864,10 @@ export interface components {
          * @description A reason, in words.
          */
         ReasonInput: {
-            /** Reason */
+            /**
+             * Reason
+             * @description Why, in the words of whoever did it
+             */
             reason: string;
         };
         /**
@@ -18534,21 +22875,27 @@ export interface components {
          * @description Parts of a recipe that is only looked at, and how much would be mixed.
          */
         RecipeAsked: {
-            /** Parts */
+            /**
+             * Parts
+             * @description The parts
+             */
             parts: components["schemas"]["RecipePart"][];
             /**
              * By
+             * @description By volume, mass or drops
              * @default volume
              * @enum {string}
              */
             by: "volume" | "mass";
             /**
              * Batch Ml
+             * @description Millilitres of the batch
              * @default null
              */
             batch_ml: number | null;
             /**
              * Part Ml
+             * @description Millilitres of the part
              * @default null
              */
             part_ml: number | null;
@@ -18558,23 +22905,32 @@ export interface components {
          * @description A recipe to be kept: its name, parts, and the reason where a rule forbids it.
          */
         RecipeInput: {
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Parts */
+            /**
+             * Parts
+             * @description The parts
+             */
             parts: components["schemas"]["RecipePart"][];
             /**
              * By
+             * @description By volume, mass or drops
              * @default volume
              * @enum {string}
              */
             by: "volume" | "mass";
             /**
              * Note
+             * @description Free text that goes with it
              * @default
              */
             note: string;
             /**
              * Forbidden Reason
+             * @description Why somebody mixes it although a rule forbids it
              * @default null
              */
             forbidden_reason: string | null;
@@ -18584,9 +22940,15 @@ export interface components {
          * @description A material with its fraction.
          */
         RecipePart: {
-            /** Material Id */
+            /**
+             * Material Id
+             * @description The material
+             */
             material_id: string;
-            /** Fraction */
+            /**
+             * Fraction
+             * @description Share by volume, 0 to 1
+             */
             fraction: number;
         };
         /**
@@ -18594,14 +22956,27 @@ export interface components {
          * @description What a recipe gives; every number an estimate with its basis.
          */
         RecipeQuote: {
+            /** @description What was computed */
             result: components["schemas"]["BlendResult"];
-            /** Depth Basis */
+            /**
+             * Depth Basis
+             * @description What the depth rests on
+             */
             depth_basis: string | null;
-            /** Viscosity Basis */
+            /**
+             * Viscosity Basis
+             * @description What the viscosity rests on
+             */
             viscosity_basis: string | null;
-            /** Exposures */
+            /**
+             * Exposures
+             * @description Exposures to expect, by printer
+             */
             exposures: components["schemas"]["FirstExposure"][];
-            /** Volume Fractions */
+            /**
+             * Volume Fractions
+             * @description Shares by volume
+             */
             volume_fractions: number[];
         };
         /**
@@ -18609,8 +22984,12 @@ export interface components {
          * @description An event that was recorded, and the sets it touches.
          */
         Recorded: {
+            /** @description The event */
             event: components["schemas"]["EventView"];
-            /** Touched */
+            /**
+             * Touched
+             * @description Sets that it makes stale
+             */
             touched: components["schemas"]["Touched"][];
         };
         /**
@@ -18618,15 +22997,30 @@ export interface components {
          * @description A bought-in reference.
          */
         Reference: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** What */
+            /**
+             * What
+             * @description What it is
+             */
             what: string;
-            /** Price Per L */
+            /**
+             * Price Per L
+             * @description Price of a litre
+             */
             price_per_l: number | null;
         };
         /**
@@ -18634,7 +23028,10 @@ export interface components {
          * @description A bought-in reference.
          */
         ReferenceInput: {
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
             /**
              * What
@@ -18643,13 +23040,17 @@ export interface components {
             what: string;
             /**
              * Price Per L
+             * @description Price of a litre
              * @default null
              */
             price_per_l: number | null;
         };
         /** ReferenceList */
         ReferenceList: {
-            /** Items */
+            /**
+             * Items
+             * @description This page of the list
+             */
             items: components["schemas"]["Reference"][];
         };
         /**
@@ -18657,9 +23058,15 @@ export interface components {
          * @description A change that may open a window between two lanes, with its reason.
          */
         Remedy: {
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Message */
+            /**
+             * Message
+             * @description In words, for a person
+             */
             message: string;
             /**
              * Cost
@@ -18679,13 +23086,18 @@ export interface components {
             property: string;
             /**
              * At
+             * @description When, UTC
              * @enum {string}
              */
             at: "least" | "most";
-            /** Limit */
+            /**
+             * Limit
+             * @description The limit
+             */
             limit: number;
             /**
              * Kind
+             * @description Which kind of thing it is
              * @default must
              * @enum {string}
              */
@@ -18717,6 +23129,7 @@ export interface components {
             conditions: components["schemas"]["Condition"][];
             /**
              * Note
+             * @description Free text that goes with it
              * @default
              */
             note: string;
@@ -18726,15 +23139,20 @@ export interface components {
          * @description What a brief asks of a property.
          */
         RequirementLine: {
-            /** Limit */
+            /**
+             * Limit
+             * @description The limit
+             */
             limit: number;
             /**
              * At
+             * @description When, UTC
              * @enum {string}
              */
             at: "least" | "most";
             /**
              * Kind
+             * @description Which kind of thing it is
              * @default must
              * @enum {string}
              */
@@ -18752,13 +23170,18 @@ export interface components {
             property: string;
             /**
              * At
+             * @description When, UTC
              * @enum {string}
              */
             at: "least" | "most";
-            /** Limit */
+            /**
+             * Limit
+             * @description The limit
+             */
             limit: number;
             /**
              * Kind
+             * @description Which kind of thing it is
              * @default must
              * @enum {string}
              */
@@ -18790,6 +23213,7 @@ export interface components {
             conditions: components["schemas"]["Condition"][];
             /**
              * Note
+             * @description Free text that goes with it
              * @default
              */
             note: string;
@@ -18798,9 +23222,15 @@ export interface components {
              * @description The method, or the parameter set
              */
             group: string;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Unit */
+            /**
+             * Unit
+             * @description Unit of the value
+             */
             unit: string;
             /**
              * Asked
@@ -18814,57 +23244,135 @@ export interface components {
          * @description A resin on the shelf.
          */
         Resin: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Version */
+            /**
+             * Version
+             * @description Version; an edit names the one it was made on
+             */
             version: number;
-            /** Created At */
+            /**
+             * Created At
+             * @description When it was entered, UTC
+             */
             created_at: string;
-            /** Retired At */
+            /**
+             * Retired At
+             * @description When it was taken off the shelf; null while it is in use
+             */
             retired_at: string | null;
-            /** Maker */
+            /**
+             * Maker
+             * @description Name of the maker
+             */
             maker: string;
-            /** Line */
+            /**
+             * Line
+             * @description Name of the maker's line
+             */
             line: string | null;
-            /** Colour */
+            /**
+             * Colour
+             * @description Its colour
+             */
             colour: string;
-            /** Family */
+            /**
+             * Family
+             * @description Family of the resin
+             */
             family: string;
-            /** Opacity */
+            /**
+             * Opacity
+             * @description How much light it lets through
+             */
             opacity: string;
-            /** Wash Class */
+            /**
+             * Wash Class
+             * @description What it is washed with
+             */
             wash_class: string;
-            /** Chemistry */
+            /**
+             * Chemistry
+             * @description How it cures
+             */
             chemistry: string;
-            /** Maker Low S */
+            /**
+             * Maker Low S
+             * @description Low end of the maker's range, s
+             */
             maker_low_s: number | null;
-            /** Maker High S */
+            /**
+             * Maker High S
+             * @description High end of the maker's range, s
+             */
             maker_high_s: number | null;
-            /** Maker Temp Low C */
+            /**
+             * Maker Temp Low C
+             * @description Cold end of the maker's temperature range, °C
+             */
             maker_temp_low_c: number | null;
-            /** Maker Temp High C */
+            /**
+             * Maker Temp High C
+             * @description Warm end of the maker's temperature range, °C
+             */
             maker_temp_high_c: number | null;
-            /** Density G Ml */
+            /**
+             * Density G Ml
+             * @description Density, g/ml
+             */
             density_g_ml: number | null;
-            /** Price Per L */
+            /**
+             * Price Per L
+             * @description Price of a litre
+             */
             price_per_l: number | null;
-            /** Heat Capacity J G K */
+            /**
+             * Heat Capacity J G K
+             * @description Heat capacity, J/(g·°C)
+             */
             heat_capacity_j_g_k: number | null;
-            /** Viscosity Mpa S */
+            /**
+             * Viscosity Mpa S
+             * @description Viscosity, mPa·s
+             */
             viscosity_mpa_s: number | null;
-            /** Vat Hours */
+            /**
+             * Vat Hours
+             * @description Hours it may stand in a vat unstirred
+             */
             vat_hours: number | null;
-            /** May Be Mixed */
+            /**
+             * May Be Mixed
+             * @description Whether the maker allows mixing
+             */
             may_be_mixed: boolean | null;
-            /** Safety Sheet Url */
+            /**
+             * Safety Sheet Url
+             * @description Address of the safety data sheet
+             */
             safety_sheet_url: string | null;
-            /** Bottles */
+            /**
+             * Bottles
+             * @description Bottles
+             */
             bottles: number;
-            /** Left Ml */
+            /**
+             * Left Ml
+             * @description Millilitres left
+             */
             left_ml: number;
         };
         /**
@@ -18872,70 +23380,91 @@ export interface components {
          * @description A resin: maker's range, prices, safety.
          */
         ResinInput: {
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Maker */
+            /**
+             * Maker
+             * @description Name of the maker
+             */
             maker: string;
             /**
              * Line
+             * @description Name of the maker's line
              * @default null
              */
             line: string | null;
-            /** Colour */
+            /**
+             * Colour
+             * @description Its colour
+             */
             colour: string;
             /**
              * Family
+             * @description Family of the resin
              * @enum {string}
              */
             family: "basic" | "ABS-like" | "tough" | "flexible" | "rigid" | "detail" | "fast" | "clear" | "castable";
             /**
              * Opacity
+             * @description How much light it lets through
              * @enum {string}
              */
             opacity: "opaque" | "tinted" | "clear";
             /**
              * Wash Class
+             * @description What it is washed with
              * @enum {string}
              */
             wash_class: "solvent" | "water";
             /**
              * Chemistry
+             * @description How it cures
              * @default unknown
              * @enum {string}
              */
             chemistry: "acrylate" | "epoxy-hybrid" | "unknown";
             /**
              * Maker Low S
+             * @description Low end of the maker's range, s
              * @default null
              */
             maker_low_s: number | null;
             /**
              * Maker High S
+             * @description High end of the maker's range, s
              * @default null
              */
             maker_high_s: number | null;
             /**
              * Maker Temp Low C
+             * @description Cold end of the maker's temperature range, °C
              * @default null
              */
             maker_temp_low_c: number | null;
             /**
              * Maker Temp High C
+             * @description Warm end of the maker's temperature range, °C
              * @default null
              */
             maker_temp_high_c: number | null;
             /**
              * Density G Ml
+             * @description Density, g/ml
              * @default null
              */
             density_g_ml: number | null;
             /**
              * Price Per L
+             * @description Price of a litre
              * @default null
              */
             price_per_l: number | null;
             /**
              * Heat Capacity J G K
+             * @description Heat capacity, J/(g·°C)
              * @default null
              */
             heat_capacity_j_g_k: number | null;
@@ -18959,6 +23488,7 @@ export interface components {
             may_be_mixed: boolean | null;
             /**
              * Safety Sheet Url
+             * @description Address of the safety data sheet
              * @default null
              */
             safety_sheet_url: string | null;
@@ -18971,7 +23501,10 @@ export interface components {
         };
         /** ResinList */
         ResinList: {
-            /** Items */
+            /**
+             * Items
+             * @description This page of the list
+             */
             items: components["schemas"]["Resin"][];
         };
         /**
@@ -18979,20 +23512,35 @@ export interface components {
          * @description A property over the fraction, with the 95 % interval of its mean.
          */
         ResponseCurve: {
-            /** Property */
+            /**
+             * Property
+             * @description Which property
+             */
             property: string;
-            /** Fraction */
+            /**
+             * Fraction
+             * @description Share by volume, 0 to 1
+             */
             fraction: number[];
-            /** Value */
+            /**
+             * Value
+             * @description The value
+             */
             value: number[];
             /**
              * Low
              * @description One-sided 90 % prediction limits
              */
             low: number[] | null;
-            /** High */
+            /**
+             * High
+             * @description Upper limit of the curve, or highest value allowed
+             */
             high: number[] | null;
-            /** Residual Sd */
+            /**
+             * Residual Sd
+             * @description What the fit leaves, standard deviation
+             */
             residual_sd: number | null;
         };
         /**
@@ -19000,17 +23548,35 @@ export interface components {
          * @description Arms that would find the least sufficient rest, and what they cost.
          */
         RestSet: {
-            /** Arm Id */
+            /**
+             * Arm Id
+             * @description The arm
+             */
             arm_id: string;
-            /** Rests S */
+            /**
+             * Rests S
+             * @description Rests, s
+             */
             rests_s: number[];
-            /** Exposures S */
+            /**
+             * Exposures S
+             * @description Exposures, s
+             */
             exposures_s: number[];
-            /** Duration S */
+            /**
+             * Duration S
+             * @description How long it takes, s
+             */
             duration_s: number;
-            /** Volume Ml */
+            /**
+             * Volume Ml
+             * @description Millilitres
+             */
             volume_ml: number;
-            /** Why */
+            /**
+             * Why
+             * @description Why, in words
+             */
             why: string;
         };
         /**
@@ -19023,9 +23589,15 @@ export interface components {
              * @description The arm whose other settings are kept
              */
             arm_id: string;
-            /** Rests S */
+            /**
+             * Rests S
+             * @description Rests, s
+             */
             rests_s: number[];
-            /** Exposures S */
+            /**
+             * Exposures S
+             * @description Exposures, s
+             */
             exposures_s: number[];
         };
         /**
@@ -19033,9 +23605,15 @@ export interface components {
          * @description Whether a thing is on the shelf.
          */
         Retired: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Retired At */
+            /**
+             * Retired At
+             * @description When it was taken off the shelf; null while it is in use
+             */
             retired_at: string | null;
         };
         /**
@@ -19043,6 +23621,7 @@ export interface components {
          * @description The temperature of the room.
          */
         RoomNow: {
+            /** @description What the probe of the room shows */
             room: components["schemas"]["HowWarm"] | null;
             /**
              * Stale
@@ -19058,46 +23637,65 @@ export interface components {
          *     those that need one. ``only`` and ``spares`` narrow the sets: those resting on the same bottle or lot.
          */
         Rule: {
-            /** Key */
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
             key: string;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
             /**
              * Subject
+             * @description What it concerns: printer, material, bottle or route
              * @enum {string}
              */
             subject: "printer" | "bottle" | "material" | "route" | "pair" | "set";
             /**
              * Effect
+             * @description What it does to what was found before
              * @enum {string}
              */
             effect: "due" | "lapse";
-            /** Why */
+            /**
+             * Why
+             * @description Why, in words
+             */
             why: string;
-            /** Renewed By */
+            /**
+             * Renewed By
+             * @description What would renew it
+             */
             renewed_by: ("check" | "calibration")[];
             /**
              * Derived
+             * @description Whether it follows from the records by itself
              * @default false
              */
             derived: boolean;
             /**
              * Limit
+             * @description The limit
              * @default null
              */
             limit: number | null;
             /**
              * Unit
+             * @description Unit of the value
              * @default null
              */
             unit: string | null;
             /**
              * Only
+             * @description Only when this is so
              * @default null
              */
             only: "same-bottle" | null;
             /**
              * Spares
+             * @description Unless this is so
              * @default null
              */
             spares: "same-lot" | null;
@@ -19113,7 +23711,10 @@ export interface components {
          * @description Rules, and which of them this shop has set itself.
          */
         RulesView: {
-            /** Rules */
+            /**
+             * Rules
+             * @description The rules
+             */
             rules: components["schemas"]["Rule"][];
             /**
              * Own
@@ -19126,10 +23727,14 @@ export interface components {
          * @description A temperature read by hand.
          */
         SampleInput: {
-            /** Temp C */
+            /**
+             * Temp C
+             * @description Temperature, °C
+             */
             temp_c: number;
             /**
              * Humidity Pct
+             * @description Relative humidity, percent
              * @default null
              */
             humidity_pct: number | null;
@@ -19145,12 +23750,19 @@ export interface components {
          * @description A line as the signer saw it, so that what changed meanwhile can be named.
          */
         Seen: {
-            /** Property */
+            /**
+             * Property
+             * @description Which property
+             */
             property: string;
-            /** Status */
+            /**
+             * Status
+             * @description How it stands: planned, printed, cancelled or gone
+             */
             status: string;
             /**
              * Source
+             * @description Where it comes from
              * @default null
              */
             source: string | null;
@@ -19162,19 +23774,32 @@ export interface components {
         SeenMark: {
             /**
              * Key
+             * @description Stable name by which it is meant
              * @enum {string}
              */
             key: "vernier" | "gauge" | "legible";
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number;
-            /** Interval S */
+            /**
+             * Interval S
+             * @description Interval, s
+             */
             interval_s: [
                 number,
                 number
             ] | null;
-            /** Meaning */
+            /**
+             * Meaning
+             * @description What it means
+             */
             meaning: string;
         };
         /**
@@ -19182,9 +23807,15 @@ export interface components {
          * @description One coupon's vernier, gauge piece and lettering.
          */
         SeenOnCoupon: {
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number;
-            /** Label */
+            /**
+             * Label
+             * @description What it is called on screen
+             */
             label: string;
             /**
              * Vernier Um
@@ -19200,6 +23831,7 @@ export interface components {
             vernier_step_um: number | null;
             /**
              * Fit
+             * @description In words, what the fit says
              * @default null
              */
             fit: ("goes" | "tight" | "does not go") | null;
@@ -19215,11 +23847,20 @@ export interface components {
          * @description Sizes a coupon offers, for choosing limits.
          */
         Series: {
-            /** Walls Mm */
+            /**
+             * Walls Mm
+             * @description Thicknesses of walls, mm
+             */
             walls_mm: number[];
-            /** Slots Mm */
+            /**
+             * Slots Mm
+             * @description Widths of slots, mm
+             */
             slots_mm: number[];
-            /** Tips Mm */
+            /**
+             * Tips Mm
+             * @description Diameters of support tips, mm
+             */
             tips_mm: number[];
         };
         /**
@@ -19227,19 +23868,30 @@ export interface components {
          * @description A series to begin: base, additive, the brief it serves, and the first fractions.
          */
         SeriesInput: {
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Base Id */
+            /**
+             * Base Id
+             * @description The base resin
+             */
             base_id: string;
-            /** Additive Id */
+            /**
+             * Additive Id
+             * @description The additive
+             */
             additive_id: string;
             /**
              * Brief Id
+             * @description The brief
              * @default null
              */
             brief_id: string | null;
             /**
              * Max Fraction
+             * @description Largest share that is considered
              * @default 0.3
              */
             max_fraction: number;
@@ -19249,22 +23901,43 @@ export interface components {
          * @description A series in the list.
          */
         SeriesLine: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Base */
+            /**
+             * Base
+             * @description Name of the base resin
+             */
             base: string;
-            /** Additive */
+            /**
+             * Additive
+             * @description Name of the additive
+             */
             additive: string;
-            /** Brief */
+            /**
+             * Brief
+             * @description Name of the brief
+             */
             brief: string | null;
         };
         /** SeriesLineList */
         SeriesLineList: {
-            /** Items */
+            /**
+             * Items
+             * @description This page of the list
+             */
             items: components["schemas"]["SeriesLine"][];
         };
         /**
@@ -19272,17 +23945,35 @@ export interface components {
          * @description One fraction: a material of its own.
          */
         SeriesMember: {
-            /** Fraction */
+            /**
+             * Fraction
+             * @description Share by volume, 0 to 1
+             */
             fraction: number;
-            /** Material Id */
+            /**
+             * Material Id
+             * @description The material
+             */
             material_id: string;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Price Per L */
+            /**
+             * Price Per L
+             * @description Price of a litre
+             */
             price_per_l: number | null;
-            /** Sets */
+            /**
+             * Sets
+             * @description Issued parameter sets
+             */
             sets: string[];
-            /** Set State */
+            /**
+             * Set State
+             * @description How its set stands
+             */
             set_state: string | null;
             /**
              * Values
@@ -19297,19 +23988,40 @@ export interface components {
          * @description A property the brief asks for, with its limit.
          */
         SeriesProperty: {
-            /** Key */
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
             key: string;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Unit */
+            /**
+             * Unit
+             * @description Unit of the value
+             */
             unit: string;
-            /** At */
+            /**
+             * At
+             * @description When, UTC
+             */
             at: string;
-            /** Limit */
+            /**
+             * Limit
+             * @description The limit
+             */
             limit: number;
-            /** Kind */
+            /**
+             * Kind
+             * @description Which kind of thing it is
+             */
             kind: string;
-            /** Points */
+            /**
+             * Points
+             * @description The points
+             */
             points: number;
         };
         /**
@@ -19317,32 +24029,72 @@ export interface components {
          * @description A series with its members, curves and the next fraction.
          */
         SeriesView: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Base Id */
+            /**
+             * Base Id
+             * @description The base resin
+             */
             base_id: string;
-            /** Base */
+            /**
+             * Base
+             * @description Name of the base resin
+             */
             base: string;
-            /** Additive Id */
+            /**
+             * Additive Id
+             * @description The additive
+             */
             additive_id: string;
-            /** Additive */
+            /**
+             * Additive
+             * @description Name of the additive
+             */
             additive: string;
-            /** Brief Id */
+            /**
+             * Brief Id
+             * @description The brief
+             */
             brief_id: string | null;
-            /** Brief */
+            /**
+             * Brief
+             * @description Name of the brief
+             */
             brief: string | null;
-            /** Max Fraction */
+            /**
+             * Max Fraction
+             * @description Largest share that is considered
+             */
             max_fraction: number;
-            /** Created At */
+            /**
+             * Created At
+             * @description When it was entered, UTC
+             */
             created_at: string;
-            /** Members */
+            /**
+             * Members
+             * @description Blends of the series
+             */
             members: components["schemas"]["SeriesMember"][];
-            /** Properties */
+            /**
+             * Properties
+             * @description Properties
+             */
             properties: components["schemas"]["SeriesProperty"][];
+            /** @description How the properties answer to the share */
             response: components["schemas"]["BlendResponseResult"] | null;
             /**
              * Suggested
@@ -19354,7 +24106,10 @@ export interface components {
              * @description The fraction tried whose repeat would narrow the edge most
              */
             replicate: number | null;
-            /** Words */
+            /**
+             * Words
+             * @description In words, for a person
+             */
             words: string;
             /** @description The fraction made and tried that is nearest to the best and meets it all */
             chosen: components["schemas"]["SeriesMember"] | null;
@@ -19364,11 +24119,20 @@ export interface components {
          * @description An issued parameter set: every setting to type into a slicing program, and what it rests on.
          */
         SetCard: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Version */
+            /**
+             * Version
+             * @description Version; an edit names the one it was made on
+             */
             version: number;
             /**
              * Versions
@@ -19378,56 +24142,114 @@ export interface components {
                 number,
                 string
             ][];
-            /** Newest */
+            /**
+             * Newest
+             * @description Whether it is the newest version
+             */
             newest: boolean;
-            /** Material Id */
+            /**
+             * Material Id
+             * @description The material
+             */
             material_id: string;
-            /** Material */
+            /**
+             * Material
+             * @description Name of the material
+             */
             material: string;
-            /** Maker */
+            /**
+             * Maker
+             * @description Name of the maker
+             */
             maker: string | null;
-            /** Printer Id */
+            /**
+             * Printer Id
+             * @description The printer
+             */
             printer_id: string;
-            /** Printer */
+            /**
+             * Printer
+             * @description Name of the printer
+             */
             printer: string;
-            /** Layer Height Um */
+            /**
+             * Layer Height Um
+             * @description Layer height, µm
+             */
             layer_height_um: number;
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number;
-            /** Exposure Step S */
+            /**
+             * Exposure Step S
+             * @description Smallest step of exposure the printer sets, s
+             */
             exposure_step_s: number;
-            /** Policy */
+            /**
+             * Policy
+             * @description How the exposure was chosen from the window
+             */
             policy: string;
-            /** Reason */
+            /**
+             * Reason
+             * @description Why, in the words of whoever did it
+             */
             reason: string;
+            /** @description Print settings */
             settings: components["schemas"]["Settings"];
             /**
              * Rest Is Delay
              * @description The printer's delay includes the motion
              */
             rest_is_delay: boolean;
-            /** Finish Route */
+            /**
+             * Finish Route
+             * @description Name of the finish route
+             */
             finish_route: string | null;
-            /** Finish Steps */
+            /**
+             * Finish Steps
+             * @description Steps of the finish route
+             */
             finish_steps: string[];
-            /** Bottle */
+            /**
+             * Bottle
+             * @description Code of the bottle
+             */
             bottle: string | null;
-            /** Bottle Left Ml */
+            /**
+             * Bottle Left Ml
+             * @description Millilitres left in the bottle
+             */
             bottle_left_ml: number | null;
-            /** Temp Low C */
+            /**
+             * Temp Low C
+             * @description Cold end of the temperature band, °C
+             */
             temp_low_c: number | null;
-            /** Temp High C */
+            /**
+             * Temp High C
+             * @description Warm end of the temperature band, °C
+             */
             temp_high_c: number | null;
             /** @description None while one temperature is all that is known */
             correction: components["schemas"]["Correction"] | null;
-            /** Tip Proven Mm */
+            /**
+             * Tip Proven Mm
+             * @description Support tip that was proven, mm
+             */
             tip_proven_mm: number | null;
             /**
              * Growth Um
              * @description Expected edge growth at the issued exposure, µm
              */
             growth_um: number | null;
-            /** Growth Ci Um */
+            /**
+             * Growth Ci Um
+             * @description 95 % interval of the edge growth, µm
+             */
             growth_ci_um: [
                 number,
                 number
@@ -19447,27 +24269,52 @@ export interface components {
              * @description The window was made by the method before chances; it can be looked at anew
              */
             earlier_method: boolean;
-            /** Calibration Id */
+            /**
+             * Calibration Id
+             * @description The calibration
+             */
             calibration_id: string;
-            /** Calibration Code */
+            /**
+             * Calibration Code
+             * @description Code of the calibration
+             */
             calibration_code: string;
-            /** Coupons */
+            /**
+             * Coupons
+             * @description Coupons
+             */
             coupons: string[];
+            /** @description The process window */
             window: components["schemas"]["WindowResult"];
-            /** Initials */
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
             initials: string;
-            /** Issued At */
+            /**
+             * Issued At
+             * @description When it was issued, UTC
+             */
             issued_at: string;
-            /** Core Version */
+            /**
+             * Core Version
+             * @description Version of Setback that computed it
+             */
             core_version: string;
-            /** Hash */
+            /**
+             * Hash
+             * @description Hash of the record in its chain
+             */
             hash: string;
             /**
              * Lines
              * @description Every setting and limit, in the order people meet them
              */
             lines: components["schemas"]["CardLine"][];
-            /** Confirmations */
+            /**
+             * Confirmations
+             * @description Parts printed to confirm it
+             */
             confirmations: components["schemas"]["CardConfirmation"][];
             /**
              * Confirmed
@@ -19479,9 +24326,15 @@ export interface components {
              * @description Part of the plate that stays inside the window, by its map
              */
             usable_pct: number | null;
-            /** Usable Basis */
+            /**
+             * Usable Basis
+             * @description What the usable share of the plate rests on
+             */
             usable_basis: string | null;
-            /** Evidence */
+            /**
+             * Evidence
+             * @description What it rests on
+             */
             evidence: components["schemas"]["CardEvidence"][];
         };
         /**
@@ -19489,13 +24342,25 @@ export interface components {
          * @description Two versions line by line.
          */
         SetComparison: {
-            /** This */
+            /**
+             * This
+             * @description Of this one
+             */
             this: string;
-            /** Other */
+            /**
+             * Other
+             * @description Of the other
+             */
             other: string;
-            /** Lines */
+            /**
+             * Lines
+             * @description Line by line
+             */
             lines: components["schemas"]["Changed"][];
-            /** Changed */
+            /**
+             * Changed
+             * @description Whether it differs
+             */
             changed: number;
         };
         /**
@@ -19503,19 +24368,31 @@ export interface components {
          * @description Whether a set still holds, why not, and what one check coupon would cost.
          */
         SetLife: {
-            /** Set Code */
+            /**
+             * Set Code
+             * @description Code of the issued parameter set
+             */
             set_code: string;
-            /** Newest */
+            /**
+             * Newest
+             * @description Whether it is the newest version
+             */
             newest: boolean;
+            /** @description How it stands, and why */
             validity: components["schemas"]["Validity"];
-            /** Checks */
+            /**
+             * Checks
+             * @description What is to be checked, or check coupons
+             */
             checks: components["schemas"]["CheckResultView"][];
             /**
              * Waiting
              * @description Check coupons printed or planned and not read
              */
             waiting: string[];
+            /** @description Cost, in the lab's currency */
             cost: components["schemas"]["CouponCost"];
+            /** @description Where to look again */
             re_range: components["schemas"]["ReRange"];
         };
         /**
@@ -19523,37 +24400,85 @@ export interface components {
          * @description A living set on a material's or printer's strip.
          */
         SetLine: {
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Material Id */
+            /**
+             * Material Id
+             * @description The material
+             */
             material_id: string;
-            /** Material */
+            /**
+             * Material
+             * @description Name of the material
+             */
             material: string;
-            /** Printer Id */
+            /**
+             * Printer Id
+             * @description The printer
+             */
             printer_id: string;
-            /** Printer */
+            /**
+             * Printer
+             * @description Name of the printer
+             */
             printer: string;
-            /** Layer Height Um */
+            /**
+             * Layer Height Um
+             * @description Layer height, µm
+             */
             layer_height_um: number;
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number;
-            /** Exposure Step S */
+            /**
+             * Exposure Step S
+             * @description Smallest step of exposure the printer sets, s
+             */
             exposure_step_s: number;
-            /** Lower S */
+            /**
+             * Lower S
+             * @description Lower end of the window, s
+             */
             lower_s: number | null;
-            /** Upper S */
+            /**
+             * Upper S
+             * @description Upper end of the window, s
+             */
             upper_s: number | null;
-            /** Latitude Pct */
+            /**
+             * Latitude Pct
+             * @description Width of the window, percent of its middle
+             */
             latitude_pct: number | null;
-            /** Temp Low C */
+            /**
+             * Temp Low C
+             * @description Cold end of the temperature band, °C
+             */
             temp_low_c: number | null;
-            /** Temp High C */
+            /**
+             * Temp High C
+             * @description Warm end of the temperature band, °C
+             */
             temp_high_c: number | null;
-            /** Issued At */
+            /**
+             * Issued At
+             * @description When it was issued, UTC
+             */
             issued_at: string;
-            /** State */
+            /**
+             * State
+             * @description How it stands
+             */
             state: string;
-            /** Why */
+            /**
+             * Why
+             * @description Why, in words
+             */
             why: string | null;
         };
         /**
@@ -19561,23 +24486,50 @@ export interface components {
          * @description A set of a material, and how it stands.
          */
         SetStanding: {
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Printer Id */
+            /**
+             * Printer Id
+             * @description The printer
+             */
             printer_id: string;
-            /** Printer */
+            /**
+             * Printer
+             * @description Name of the printer
+             */
             printer: string;
-            /** Temp Low C */
+            /**
+             * Temp Low C
+             * @description Cold end of the temperature band, °C
+             */
             temp_low_c: number | null;
-            /** Temp High C */
+            /**
+             * Temp High C
+             * @description Warm end of the temperature band, °C
+             */
             temp_high_c: number | null;
-            /** Layer Height Um */
+            /**
+             * Layer Height Um
+             * @description Layer height, µm
+             */
             layer_height_um: number;
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number;
-            /** State */
+            /**
+             * State
+             * @description How it stands
+             */
             state: string;
-            /** Route */
+            /**
+             * Route
+             * @description Finish route with its version
+             */
             route: string | null;
         };
         /**
@@ -19585,19 +24537,40 @@ export interface components {
          * @description An issued set of a calibration.
          */
         SetSummary: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Version */
+            /**
+             * Version
+             * @description Version; an edit names the one it was made on
+             */
             version: number;
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number;
-            /** Policy */
+            /**
+             * Policy
+             * @description How the exposure was chosen from the window
+             */
             policy: string;
-            /** Reason */
+            /**
+             * Reason
+             * @description Why, in the words of whoever did it
+             */
             reason: string;
-            /** Issued At */
+            /**
+             * Issued At
+             * @description When it was issued, UTC
+             */
             issued_at: string;
         };
         /**
@@ -19607,56 +24580,67 @@ export interface components {
         Settings: {
             /**
              * Light Power Pct
+             * @description Light power, percent
              * @default 100
              */
             light_power_pct: number;
             /**
              * Base Exposure S
+             * @description Exposure of a base layer, s
              * @default 24
              */
             base_exposure_s: number;
             /**
              * Base Layers
+             * @description How many base layers
              * @default 4
              */
             base_layers: number;
             /**
              * Transition Layers
+             * @description How many layers between base and normal exposure
              * @default 3
              */
             transition_layers: number;
             /**
              * Rest Before S
+             * @description Rest before a layer is exposed, s
              * @default 1
              */
             rest_before_s: number;
             /**
              * Rest After Lift S
+             * @description Rest after the lift, s
              * @default 0
              */
             rest_after_lift_s: number;
             /**
              * Rest After Retract S
+             * @description Rest after the retract, s
              * @default 0
              */
             rest_after_retract_s: number;
             /**
              * Lift Mm
+             * @description Lift, mm
              * @default 6
              */
             lift_mm: number;
             /**
              * Lift Mm Min
+             * @description Speed of the lift, mm/min
              * @default 60
              */
             lift_mm_min: number;
             /**
              * Retract Mm Min
+             * @description Speed of the retract, mm/min
              * @default 150
              */
             retract_mm_min: number;
             /**
              * Anti Aliasing
+             * @description Grey steps at edges
              * @default 0
              */
             anti_aliasing: number;
@@ -19666,10 +24650,14 @@ export interface components {
          * @description The end of a lane that the next coupon would make narrower.
          */
         Settles: {
-            /** Lane */
+            /**
+             * Lane
+             * @description The lane
+             */
             lane: string;
             /**
              * End
+             * @description Which end of it
              * @enum {string}
              */
             end: "lower" | "upper";
@@ -19681,21 +24669,27 @@ export interface components {
         ShapeView: {
             /**
              * Role
+             * @description What the shape is
              * @enum {string}
              */
             role: "floor" | "solid" | "gap" | "mark" | "text";
-            /** Points */
+            /**
+             * Points
+             * @description The points
+             */
             points: [
                 number,
                 number
             ][];
             /**
              * Feature
+             * @description Key of the feature it shows
              * @default null
              */
             feature: string | null;
             /**
              * Text
+             * @description In words
              * @default null
              */
             text: string | null;
@@ -19705,7 +24699,10 @@ export interface components {
          * @description What one property adds to the index of a material.
          */
         Share: {
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
             /**
              * Ratio
@@ -19723,11 +24720,20 @@ export interface components {
          * @description Something a column can hold.
          */
         SheetField: {
-            /** Key */
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
             key: string;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Needed */
+            /**
+             * Needed
+             * @description Whether it must be given
+             */
             needed: boolean;
         };
         /**
@@ -19760,9 +24766,15 @@ export interface components {
          * @description One row as it was understood, or what is wrong with it.
          */
         SheetRow: {
-            /** Line */
+            /**
+             * Line
+             * @description Name of the maker's line
+             */
             line: number;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
             /**
              * Words
@@ -19775,21 +24787,42 @@ export interface components {
          * @description What a sheet would bring, or has brought.
          */
         SheetTold: {
-            /** Columns */
+            /**
+             * Columns
+             * @description Columns
+             */
             columns: string[];
-            /** Fields */
+            /**
+             * Fields
+             * @description Fields that can be filled
+             */
             fields: components["schemas"]["SheetField"][];
-            /** Suggested */
+            /**
+             * Suggested
+             * @description What is suggested for each column
+             */
             suggested: {
                 [key: string]: string;
             };
-            /** Rows */
+            /**
+             * Rows
+             * @description How many rows, or the rows
+             */
             rows: components["schemas"]["SheetRow"][];
-            /** Good */
+            /**
+             * Good
+             * @description How many can be kept
+             */
             good: number;
-            /** Bad */
+            /**
+             * Bad
+             * @description How many cannot
+             */
             bad: number;
-            /** Kept */
+            /**
+             * Kept
+             * @description Whether they were kept
+             */
             kept: boolean;
         };
         /**
@@ -19797,16 +24830,28 @@ export interface components {
          * @description A sheet of labels with its measures, mm.
          */
         SheetView: {
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Words */
+            /**
+             * Words
+             * @description In words, for a person
+             */
             words: string;
-            /** Count */
+            /**
+             * Count
+             * @description How many
+             */
             count: number;
         };
         /** SheetViewList */
         SheetViewList: {
-            /** Items */
+            /**
+             * Items
+             * @description This page of the list
+             */
             items: components["schemas"]["SheetView"][];
         };
         /**
@@ -19814,9 +24859,15 @@ export interface components {
          * @description What is signed: brief, set, scope, initials, and the lines that were seen.
          */
         SignInput: {
-            /** Brief Id */
+            /**
+             * Brief Id
+             * @description The brief
+             */
             brief_id: string;
-            /** Set Code */
+            /**
+             * Set Code
+             * @description Code of the issued parameter set
+             */
             set_code: string;
             /**
              * Evidence Hash
@@ -19825,6 +24876,7 @@ export interface components {
             evidence_hash: string;
             /**
              * Seen
+             * @description What was seen
              * @default []
              */
             seen: components["schemas"]["Seen"][];
@@ -19845,41 +24897,85 @@ export interface components {
          * @description A signed record in the list, and how it stands now.
          */
         SignedLineView: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Brief Id */
+            /**
+             * Brief Id
+             * @description The brief
+             */
             brief_id: string;
-            /** Brief Code */
+            /**
+             * Brief Code
+             * @description Code of the brief
+             */
             brief_code: string;
-            /** Brief */
+            /**
+             * Brief
+             * @description Name of the brief
+             */
             brief: string;
-            /** Brief Version */
+            /**
+             * Brief Version
+             * @description Version of the brief
+             */
             brief_version: number;
-            /** Set Code */
+            /**
+             * Set Code
+             * @description Code of the issued parameter set
+             */
             set_code: string;
-            /** Material */
+            /**
+             * Material
+             * @description Name of the material
+             */
             material: string;
-            /** Printer */
+            /**
+             * Printer
+             * @description Name of the printer
+             */
             printer: string;
+            /** @description The verdict */
             verdict: components["schemas"]["Verdict"];
+            /** @description How it stands */
             state: components["schemas"]["Verdict"];
-            /** Why */
+            /**
+             * Why
+             * @description Why, in words
+             */
             why: string[];
-            /** Initials */
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
             initials: string;
-            /** Signed At */
+            /**
+             * Signed At
+             * @description When it was signed, UTC
+             */
             signed_at: string;
         };
         /** SignedLineViewList */
         SignedLineViewList: {
-            /** Items */
+            /**
+             * Items
+             * @description This page of the list
+             */
             items: components["schemas"]["SignedLineView"][];
         };
         /** SignedLineViewList */
         SignedLineViewList1: {
-            /** Items */
+            /**
+             * Items
+             * @description This page of the list
+             */
             items: components["schemas"]["SignedLineView"][];
         };
         /**
@@ -19887,10 +24983,17 @@ export interface components {
          * @description A signed qualification with how it stands now.
          */
         SignedView: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
+            /** @description Name of the brief */
             brief: components["schemas"]["BriefView"];
             /** @description As it was judged when it was signed */
             candidate: components["schemas"]["Candidate"];
@@ -19905,17 +25008,35 @@ export interface components {
              * @description Why it stands so now
              */
             why: string[];
-            /** Scope */
+            /**
+             * Scope
+             * @description What was signed for
+             */
             scope: string;
-            /** Initials */
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
             initials: string;
-            /** Signed At */
+            /**
+             * Signed At
+             * @description When it was signed, UTC
+             */
             signed_at: string;
-            /** Core Version */
+            /**
+             * Core Version
+             * @description Version of Setback that computed it
+             */
             core_version: string;
-            /** Evidence Hash */
+            /**
+             * Evidence Hash
+             * @description Hash of the evidence
+             */
             evidence_hash: string;
-            /** Hash */
+            /**
+             * Hash
+             * @description Hash of the record in its chain
+             */
             hash: string;
         };
         /**
@@ -19925,23 +25046,39 @@ export interface components {
         SourceView: {
             /**
              * Key
+             * @description Stable name by which it is meant
              * @enum {string}
              */
             key: "own guess" | "maker" | "borrowed" | "light meter" | "reference resin" | "dose strip" | "working curve" | "prediction";
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Trust */
+            /**
+             * Trust
+             * @description How far it can be trusted
+             */
             trust: string;
-            /** Low S */
+            /**
+             * Low S
+             * @description Low end, s
+             */
             low_s: number | null;
-            /** High S */
+            /**
+             * High S
+             * @description High end, s
+             */
             high_s: number | null;
             /**
              * Number S
              * @description The one exposure it would start with
              */
             number_s: number | null;
-            /** Basis */
+            /**
+             * Basis
+             * @description What it rests on
+             */
             basis: string;
             /**
              * Missing
@@ -19954,10 +25091,14 @@ export interface components {
          * @description Ranges to begin from, by how far each is trusted.
          */
         SourcesView: {
-            /** Ways */
+            /**
+             * Ways
+             * @description Ways to come by it
+             */
             ways: components["schemas"]["WayView"][];
             /**
              * Chosen
+             * @description What was chosen
              * @enum {string}
              */
             chosen: "own guess" | "maker" | "borrowed" | "light meter" | "reference resin" | "dose strip" | "working curve" | "prediction";
@@ -19966,11 +25107,20 @@ export interface components {
              * @description Measured here since, and to be trusted more than what was chosen
              */
             measured: ("own guess" | "maker" | "borrowed" | "light meter" | "reference resin" | "dose strip" | "working curve" | "prediction") | null;
-            /** Low S */
+            /**
+             * Low S
+             * @description Low end, s
+             */
             low_s: number;
-            /** High S */
+            /**
+             * High S
+             * @description High end, s
+             */
             high_s: number;
-            /** Exposure Step S */
+            /**
+             * Exposure Step S
+             * @description Smallest step of exposure the printer sets, s
+             */
             exposure_step_s: number;
             /**
              * Sources
@@ -19983,9 +25133,15 @@ export interface components {
          * @description What a reading would give, before it is kept.
          */
         SpecimenPreview: {
-            /** Values */
+            /**
+             * Values
+             * @description The values
+             */
             values: components["schemas"]["PreviewValue"][];
-            /** Notices */
+            /**
+             * Notices
+             * @description What must be known about it
+             */
             notices: components["schemas"]["Notice"][];
         };
         /**
@@ -20002,6 +25158,7 @@ export interface components {
             };
             /**
              * Note
+             * @description Free text that goes with it
              * @default
              */
             note: string;
@@ -20013,6 +25170,7 @@ export interface components {
             replaces: string | null;
             /**
              * Reason
+             * @description Why, in the words of whoever did it
              * @default null
              */
             reason: string | null;
@@ -20022,7 +25180,10 @@ export interface components {
          * @description Why a reading is withdrawn or a specimen lost.
          */
         SpecimenReason: {
-            /** Reason */
+            /**
+             * Reason
+             * @description Why, in the words of whoever did it
+             */
             reason: string;
         };
         /**
@@ -20030,25 +25191,55 @@ export interface components {
          * @description A specimen with its readings.
          */
         SpecimenView: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Group Id */
+            /**
+             * Group Id
+             * @description The group
+             */
             group_id: string;
-            /** Test Id */
+            /**
+             * Test Id
+             * @description The test
+             */
             test_id: string;
-            /** Number */
+            /**
+             * Number
+             * @description Number within what it belongs to, from 1
+             */
             number: number;
-            /** Turn */
+            /**
+             * Turn
+             * @description Its turn at the bench
+             */
             turn: number;
-            /** Place */
+            /**
+             * Place
+             * @description Where it is, or where it was measured
+             */
             place: string;
-            /** Gone At */
+            /**
+             * Gone At
+             * @description When it was lost, UTC
+             */
             gone_at: string | null;
-            /** Gone Reason */
+            /**
+             * Gone Reason
+             * @description Why it is gone
+             */
             gone_reason: string | null;
-            /** Group */
+            /**
+             * Group
+             * @description The group it belongs to
+             */
             group: number;
             /**
              * Reads
@@ -20060,7 +25251,10 @@ export interface components {
              * @description Superseded and withdrawn
              */
             past: components["schemas"]["PastRead"][];
-            /** Photos */
+            /**
+             * Photos
+             * @description Photos
+             */
             photos: components["schemas"]["PhotoView"][];
         };
         /**
@@ -20068,30 +25262,60 @@ export interface components {
          * @description A square with its exposure and readings.
          */
         SquareView: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number;
-            /** Thicknesses Mm */
+            /**
+             * Thicknesses Mm
+             * @description Thicknesses measured, mm
+             */
             thicknesses_mm: number[];
-            /** Mean Mm */
+            /**
+             * Mean Mm
+             * @description Mean, mm
+             */
             mean_mm: number | null;
             /**
              * Spread Um
              * @description Largest less smallest reading of the square
              */
             spread_um: number | null;
-            /** Temp C */
+            /**
+             * Temp C
+             * @description Temperature, °C
+             */
             temp_c: number | null;
-            /** Note */
+            /**
+             * Note
+             * @description Free text that goes with it
+             */
             note: string;
-            /** Initials */
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
             initials: string | null;
-            /** Read At */
+            /**
+             * Read At
+             * @description When it was read, UTC
+             */
             read_at: string | null;
-            /** Reading Id */
+            /**
+             * Reading Id
+             * @description The reading
+             */
             reading_id: string | null;
             /**
              * Earlier
@@ -20104,7 +25328,10 @@ export interface components {
          * @description Exposures of the squares to plan, s.
          */
         SquaresInput: {
-            /** Exposures S */
+            /**
+             * Exposures S
+             * @description Exposures, s
+             */
             exposures_s: number[];
         };
         /**
@@ -20112,34 +25339,58 @@ export interface components {
          * @description The height at which half break, with its interval.
          */
         StaircaseResult: {
-            /** N */
+            /**
+             * N
+             * @description How many were counted
+             */
             n: number;
             /**
              * Median Height M
              * @description Half of the parts break at this height
              */
             median_height_m: number | null;
-            /** Sd M */
+            /**
+             * Sd M
+             * @description Standard deviation, m
+             */
             sd_m: number | null;
-            /** Median Energy J */
+            /**
+             * Median Energy J
+             * @description Median energy, J
+             */
             median_energy_j: number | null;
             /**
              * Counted
              * @description The rarer outcome
              */
             counted: ("breaks" | "survivals") | null;
-            /** Counted N */
+            /**
+             * Counted N
+             * @description How many drops counted
+             */
             counted_n: number;
-            /** Logit Median M */
+            /**
+             * Logit Median M
+             * @description Median height by the logistic fit, m
+             */
             logit_median_m: number | null;
-            /** Logit Median Ci M */
+            /**
+             * Logit Median Ci M
+             * @description 95 % interval of that median, m
+             */
             logit_median_ci_m: [
                 number,
                 number
             ] | null;
-            /** Next Height M */
+            /**
+             * Next Height M
+             * @description Next height, m
+             */
             next_height_m: number;
-            /** Warnings */
+            /**
+             * Warnings
+             * @description What must be known about the result
+             */
             warnings: components["schemas"]["Notice"][];
         };
         /**
@@ -20160,16 +25411,25 @@ export interface components {
                 number,
                 number
             ];
-            /** Log Sd */
+            /**
+             * Log Sd
+             * @description Spread of the logarithm
+             */
             log_sd: number;
             /**
              * Carried By
              * @description Calibrations it leans on, most first
              */
             carried_by: components["schemas"]["Carried"][];
-            /** Basis */
+            /**
+             * Basis
+             * @description What it rests on
+             */
             basis: string;
-            /** Warnings */
+            /**
+             * Warnings
+             * @description What must be known about the result
+             */
             warnings: components["schemas"]["Notice"][];
         };
         /**
@@ -20179,16 +25439,29 @@ export interface components {
         StartSource: {
             /**
              * Key
+             * @description Stable name by which it is meant
              * @enum {string}
              */
             key: "own guess" | "maker" | "borrowed" | "light meter" | "reference resin" | "dose strip" | "working curve" | "prediction";
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Trust */
+            /**
+             * Trust
+             * @description How far it can be trusted
+             */
             trust: string;
-            /** Low S */
+            /**
+             * Low S
+             * @description Low end, s
+             */
             low_s: number | null;
-            /** High S */
+            /**
+             * High S
+             * @description High end, s
+             */
             high_s: number | null;
         };
         /**
@@ -20196,9 +25469,15 @@ export interface components {
          * @description What a calibration of a material on a printer starts with; a person may change all of it.
          */
         StartView: {
-            /** Bottle Id */
+            /**
+             * Bottle Id
+             * @description The bottle
+             */
             bottle_id: string | null;
-            /** Finish Route Id */
+            /**
+             * Finish Route Id
+             * @description The finish route
+             */
             finish_route_id: string | null;
             /**
              * Source
@@ -20211,9 +25490,13 @@ export interface components {
              * @description In order of rising trust
              */
             sources: components["schemas"]["StartSource"][];
+            /** @description The guess */
             guess: components["schemas"]["GuessKept"];
+            /** @description What the parts need */
             limits: components["schemas"]["Limits"];
+            /** @description Sizes that a coupon offers, or a series of blends */
             series: components["schemas"]["Series"];
+            /** @description Print settings */
             settings: components["schemas"]["Settings"];
         };
         /**
@@ -20227,13 +25510,25 @@ export interface components {
          * @description Chance of success over temperature with its interval.
          */
         SuccessCurve: {
-            /** Temp C */
+            /**
+             * Temp C
+             * @description Temperature, °C
+             */
             temp_c: number[];
-            /** Success */
+            /**
+             * Success
+             * @description Chance of success
+             */
             success: number[];
-            /** Low */
+            /**
+             * Low
+             * @description Lower limit of the curve, or lowest value allowed
+             */
             low: number[];
-            /** High */
+            /**
+             * High
+             * @description Upper limit of the curve, or highest value allowed
+             */
             high: number[];
         };
         /**
@@ -20241,21 +25536,40 @@ export interface components {
          * @description The temperature from which prints succeed often enough, °C, with its interval.
          */
         SuccessTemperatureResult: {
-            /** Temp C */
+            /**
+             * Temp C
+             * @description Temperature, °C
+             */
             temp_c: number | null;
-            /** Temp Ci C */
+            /**
+             * Temp Ci C
+             * @description 95 % interval of the temperature, °C
+             */
             temp_ci_c: [
                 number,
                 number
             ] | null;
-            /** Slope Per C */
+            /**
+             * Slope Per C
+             * @description Slope, per °C
+             */
             slope_per_c: number | null;
+            /** @description The fitted curve */
             curve: components["schemas"]["SuccessCurve"] | null;
-            /** Ok */
+            /**
+             * Ok
+             * @description How many succeeded
+             */
             ok: number;
-            /** Of */
+            /**
+             * Of
+             * @description Of how many
+             */
             of: number;
-            /** Warnings */
+            /**
+             * Warnings
+             * @description What must be known about the result
+             */
             warnings: components["schemas"]["Notice"][];
         };
         /**
@@ -20263,19 +25577,32 @@ export interface components {
          * @description How often prints succeed, over temperature.
          */
         SuccessView: {
-            /** Material Id */
+            /**
+             * Material Id
+             * @description The material
+             */
             material_id: string;
-            /** Material */
+            /**
+             * Material
+             * @description Name of the material
+             */
             material: string;
-            /** Prints */
+            /**
+             * Prints
+             * @description Prints
+             */
             prints: components["schemas"]["PrintsAt"][];
             /**
              * Elsewhere
              * @description Prints left out: their temperature was not that of the resin
              */
             elsewhere: number;
+            /** @description What was computed */
             result: components["schemas"]["SuccessTemperatureResult"] | null;
-            /** Missing */
+            /**
+             * Missing
+             * @description What is missing before it can be computed; null when nothing is
+             */
             missing: string | null;
         };
         /**
@@ -20283,29 +25610,53 @@ export interface components {
          * @description Mean, spread and the bound that 9 in 10 parts keep, with what the number of specimens allows.
          */
         SummaryResult: {
-            /** N */
+            /**
+             * N
+             * @description How many were counted
+             */
             n: number;
-            /** N Unbroken */
+            /**
+             * N Unbroken
+             * @description How many did not break
+             */
             n_unbroken: number;
-            /** Mean */
+            /**
+             * Mean
+             * @description Mean
+             */
             mean: number | null;
-            /** Sd */
+            /**
+             * Sd
+             * @description Standard deviation
+             */
             sd: number | null;
-            /** Cv Pct */
+            /**
+             * Cv Pct
+             * @description Spread, percent of the mean
+             */
             cv_pct: number | null;
-            /** Mean Ci */
+            /**
+             * Mean Ci
+             * @description 95 % interval of the mean
+             */
             mean_ci: [
                 number,
                 number
             ] | null;
-            /** Tolerance Factor */
+            /**
+             * Tolerance Factor
+             * @description Tolerance factor k
+             */
             tolerance_factor: number | null;
             /**
              * Tolerance Lower
              * @description 90 % of parts reach this, with 95 % confidence
              */
             tolerance_lower: number | null;
-            /** Tolerance Upper */
+            /**
+             * Tolerance Upper
+             * @description 90 % of parts stay below this, with 95 % confidence
+             */
             tolerance_upper: number | null;
             /**
              * Outlier Index
@@ -20322,7 +25673,10 @@ export interface components {
              * @description None broke: the least load reached
              */
             at_least: number | null;
-            /** Warnings */
+            /**
+             * Warnings
+             * @description What must be known about the result
+             */
             warnings: components["schemas"]["Notice"][];
         };
         /**
@@ -20332,37 +25686,52 @@ export interface components {
         Task: {
             /**
              * Kind
+             * @description Which kind of thing it is
              * @enum {string}
              */
             kind: "start" | "read" | "blind" | "print" | "check" | "test" | "vat" | "cold";
-            /** Title */
+            /**
+             * Title
+             * @description Title
+             */
             title: string;
-            /** Detail */
+            /**
+             * Detail
+             * @description More of it, in words
+             */
             detail: string;
-            /** Action */
+            /**
+             * Action
+             * @description What to do
+             */
             action: string;
             /**
              * Coupon Code
+             * @description Code of the coupon
              * @default null
              */
             coupon_code: string | null;
             /**
              * Calibration Id
+             * @description The calibration
              * @default null
              */
             calibration_id: string | null;
             /**
              * Blind Id
+             * @description The reading that was asked for twice
              * @default null
              */
             blind_id: string | null;
             /**
              * Set Code
+             * @description Code of the issued parameter set
              * @default null
              */
             set_code: string | null;
             /**
              * Test Code
+             * @description Code of the test
              * @default null
              */
             test_code: string | null;
@@ -20390,13 +25759,25 @@ export interface components {
          * @description Somebody who works here.
          */
         Technician: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Initials */
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
             initials: string;
-            /** Created At */
+            /**
+             * Created At
+             * @description When it was entered, UTC
+             */
             created_at: string;
-            /** Retired At */
+            /**
+             * Retired At
+             * @description When it was taken off the shelf; null while it is in use
+             */
             retired_at: string | null;
         };
         /**
@@ -20404,12 +25785,18 @@ export interface components {
          * @description Initials of somebody who works here.
          */
         TechnicianInput: {
-            /** Initials */
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
             initials: string;
         };
         /** TechnicianList */
         TechnicianList: {
-            /** Items */
+            /**
+             * Items
+             * @description This page of the list
+             */
             items: components["schemas"]["Technician"][];
         };
         /**
@@ -20417,28 +25804,49 @@ export interface components {
          * @description How the exposure changes per °C, percent, with its interval, and the exposure at the temperature asked about.
          */
         TemperatureEffectResult: {
-            /** Percent Per C */
+            /**
+             * Percent Per C
+             * @description Percent of exposure for each °C warmer
+             */
             percent_per_c: number;
-            /** Percent Per C Ci */
+            /**
+             * Percent Per C Ci
+             * @description 95 % interval of the percent for each °C
+             */
             percent_per_c_ci: [
                 number,
                 number
             ] | null;
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number | null;
-            /** Exposure Ci S */
+            /**
+             * Exposure Ci S
+             * @description 95 % interval of the exposure, s
+             */
             exposure_ci_s: [
                 number,
                 number
             ] | null;
-            /** Fitted Range C */
+            /**
+             * Fitted Range C
+             * @description Temperatures the fit rests on, °C
+             */
             fitted_range_c: [
                 number,
                 number
             ];
-            /** N */
+            /**
+             * N
+             * @description How many were counted
+             */
             n: number;
-            /** Warnings */
+            /**
+             * Warnings
+             * @description What must be known about the result
+             */
             warnings: components["schemas"]["Notice"][];
         };
         /**
@@ -20446,32 +25854,68 @@ export interface components {
          * @description A test in the list.
          */
         TestLine: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Method */
+            /**
+             * Method
+             * @description The method
+             */
             method: string;
-            /** Brief Version Id */
+            /**
+             * Brief Version Id
+             * @description Version of the brief
+             */
             brief_version_id: string | null;
-            /** Planned At */
+            /**
+             * Planned At
+             * @description When it was planned, UTC
+             */
             planned_at: string;
-            /** Closed At */
+            /**
+             * Closed At
+             * @description When it was closed, UTC; null while it is open
+             */
             closed_at: string | null;
-            /** Materials */
+            /**
+             * Materials
+             * @description Materials
+             */
             materials: string;
-            /** Specimens */
+            /**
+             * Specimens
+             * @description How many specimens, or which
+             */
             specimens: number;
-            /** Read */
+            /**
+             * Read
+             * @description What was read, or how many were
+             */
             read: number;
-            /** Method Name */
+            /**
+             * Method Name
+             * @description Name of the method
+             */
             method_name: string;
-            /** Brief */
+            /**
+             * Brief
+             * @description Name of the brief
+             */
             brief: string | null;
         };
         /** TestLineList */
         TestLineList: {
-            /** Items */
+            /**
+             * Items
+             * @description This page of the list
+             */
             items: components["schemas"]["TestLine"][];
         };
         /**
@@ -20479,19 +25923,30 @@ export interface components {
          * @description A test to plan: method, groups, and the difference it should see.
          */
         TestPlan: {
-            /** Method */
+            /**
+             * Method
+             * @description The method
+             */
             method: string;
             /**
              * Brief Id
+             * @description The brief
              * @default null
              */
             brief_id: string | null;
-            /** Setup */
+            /**
+             * Setup
+             * @description Fields that are set once for a test
+             */
             setup?: {
                 [key: string]: unknown;
             };
-            /** Groups */
+            /**
+             * Groups
+             * @description The groups
+             */
             groups: components["schemas"]["GroupInput"][];
+            /** @description What the number of specimens must show */
             wanted?: components["schemas"]["WantedInput"];
             /**
              * Each
@@ -20507,11 +25962,13 @@ export interface components {
             age_h: number | null;
             /**
              * Note
+             * @description Free text that goes with it
              * @default
              */
             note: string;
             /**
              * Concerns Reason
+             * @description Why the concerns were accepted
              * @default null
              */
             concerns_reason: string | null;
@@ -20521,28 +25978,55 @@ export interface components {
          * @description What a plan costs, and what is unfair about it.
          */
         TestQuote: {
-            /** Each */
+            /**
+             * Each
+             * @description Specimens in each group
+             */
             each: number;
             /**
              * Each From
              * @description Where the number of specimens comes from, in words
              */
             each_from: string;
-            /** Groups */
+            /**
+             * Groups
+             * @description The groups
+             */
             groups: components["schemas"]["GroupCost"][];
-            /** Specimens */
+            /**
+             * Specimens
+             * @description How many specimens, or which
+             */
             specimens: number;
-            /** Print S */
+            /**
+             * Print S
+             * @description Time of printing, s
+             */
             print_s: number;
-            /** Bench Min */
+            /**
+             * Bench Min
+             * @description Time at the bench, min
+             */
             bench_min: number;
-            /** Volume Ml */
+            /**
+             * Volume Ml
+             * @description Millilitres
+             */
             volume_ml: number;
-            /** Cost */
+            /**
+             * Cost
+             * @description Cost, in the lab's currency
+             */
             cost: number | null;
-            /** Concerns */
+            /**
+             * Concerns
+             * @description What is unfair about the comparison
+             */
             concerns: components["schemas"]["Concern"][];
-            /** Warnings */
+            /**
+             * Warnings
+             * @description What must be known about the result
+             */
             warnings: components["schemas"]["Notice"][];
         };
         /**
@@ -20550,23 +26034,50 @@ export interface components {
          * @description What a test says: properties, trends, and what was unfair.
          */
         TestResult: {
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** Method */
+            /**
+             * Method
+             * @description The method
+             */
             method: string;
-            /** Method Name */
+            /**
+             * Method Name
+             * @description Name of the method
+             */
             method_name: string;
-            /** Source */
+            /**
+             * Source
+             * @description Where it comes from
+             */
             source: string;
-            /** Concerns Reason */
+            /**
+             * Concerns Reason
+             * @description Why the concerns were accepted
+             */
             concerns_reason: string | null;
-            /** Properties */
+            /**
+             * Properties
+             * @description Properties
+             */
             properties: components["schemas"]["PropertyResult"][];
-            /** Made Under */
+            /**
+             * Made Under
+             * @description Conditions it was made under
+             */
             made_under: components["schemas"]["MadeUnder"][];
-            /** Trends */
+            /**
+             * Trends
+             * @description How properties change along it
+             */
             trends: components["schemas"]["Trend"][];
-            /** Warnings */
+            /**
+             * Warnings
+             * @description What must be known about the result
+             */
             warnings: components["schemas"]["Notice"][];
         };
         /**
@@ -20574,37 +26085,78 @@ export interface components {
          * @description A test with its groups and what is next.
          */
         TestView: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
+            /** @description The method */
             method: components["schemas"]["MethodView"];
+            /** @description Name of the brief */
             brief: components["schemas"]["BriefView"] | null;
-            /** Setup */
+            /**
+             * Setup
+             * @description Fields that are set once for a test
+             */
             setup: {
                 [key: string]: unknown;
             };
-            /** Wanted */
+            /**
+             * Wanted
+             * @description What the number of specimens must show
+             */
             wanted: {
                 [key: string]: unknown;
             };
-            /** Age H */
+            /**
+             * Age H
+             * @description Hours from cure to reading
+             */
             age_h: number | null;
-            /** Note */
+            /**
+             * Note
+             * @description Free text that goes with it
+             */
             note: string;
-            /** Concerns */
+            /**
+             * Concerns
+             * @description What is unfair about the comparison
+             */
             concerns: components["schemas"]["Concern"][];
-            /** Concerns Reason */
+            /**
+             * Concerns Reason
+             * @description Why the concerns were accepted
+             */
             concerns_reason: string | null;
-            /** Initials */
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
             initials: string;
-            /** Planned At */
+            /**
+             * Planned At
+             * @description When it was planned, UTC
+             */
             planned_at: string;
-            /** Closed At */
+            /**
+             * Closed At
+             * @description When it was closed, UTC; null while it is open
+             */
             closed_at: string | null;
-            /** Closed Reason */
+            /**
+             * Closed Reason
+             * @description Why it was closed
+             */
             closed_reason: string | null;
-            /** Groups */
+            /**
+             * Groups
+             * @description The groups
+             */
             groups: components["schemas"]["GroupView"][];
             /**
              * Specimens
@@ -20616,7 +26168,10 @@ export interface components {
              * @description The specimen whose turn it is
              */
             next_code: string | null;
-            /** Left */
+            /**
+             * Left
+             * @description How many are left to read
+             */
             left: number;
         };
         /**
@@ -20624,9 +26179,15 @@ export interface components {
          * @description A timer to start: its name and seconds.
          */
         TimerInput: {
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Seconds */
+            /**
+             * Seconds
+             * @description Seconds
+             */
             seconds: number;
             /**
              * Place
@@ -20640,21 +26201,45 @@ export interface components {
          * @description A timer, and the seconds that are left.
          */
         TimerView: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Seconds */
+            /**
+             * Seconds
+             * @description Seconds
+             */
             seconds: number;
-            /** Started At */
+            /**
+             * Started At
+             * @description When it was started, UTC
+             */
             started_at: string;
-            /** Due At */
+            /**
+             * Due At
+             * @description When it is due, UTC
+             */
             due_at: string;
-            /** Place */
+            /**
+             * Place
+             * @description Where it is, or where it was measured
+             */
             place: string | null;
-            /** Technician Id */
+            /**
+             * Technician Id
+             * @description Whoever did it
+             */
             technician_id: string | null;
-            /** Ended At */
+            /**
+             * Ended At
+             * @description When it ended, UTC; null while it runs
+             */
             ended_at: string | null;
             /**
              * Left S
@@ -20667,9 +26252,15 @@ export interface components {
          * @description Timers that run, and those that ended lately.
          */
         Timers: {
-            /** Now */
+            /**
+             * Now
+             * @description What it shows now
+             */
             now: string;
-            /** Items */
+            /**
+             * Items
+             * @description This page of the list
+             */
             items: components["schemas"]["TimerView"][];
         };
         /**
@@ -20694,9 +26285,15 @@ export interface components {
          * @description How much to drain and to pour, millilitres.
          */
         TopUpResult: {
-            /** Drain Ml */
+            /**
+             * Drain Ml
+             * @description Millilitres to drain first
+             */
             drain_ml: number;
-            /** Pours Ml */
+            /**
+             * Pours Ml
+             * @description Millilitres of each part
+             */
             pours_ml: {
                 [key: string]: number;
             };
@@ -20705,7 +26302,10 @@ export interface components {
              * @description What stays in the vat
              */
             heel_ml: number;
-            /** Warnings */
+            /**
+             * Warnings
+             * @description What must be known about the result
+             */
             warnings: components["schemas"]["Notice"][];
         };
         /**
@@ -20713,14 +26313,27 @@ export interface components {
          * @description What to drain and pour to come to a mixture.
          */
         TopUpView: {
+            /** @description What was computed */
             result: components["schemas"]["TopUpResult"];
-            /** Target */
+            /**
+             * Target
+             * @description What is wanted
+             */
             target: string;
-            /** Final Ml */
+            /**
+             * Final Ml
+             * @description Millilitres at the end
+             */
             final_ml: number;
-            /** Pours */
+            /**
+             * Pours
+             * @description What is poured, part by part
+             */
             pours: components["schemas"]["Layer"][];
-            /** In Vat */
+            /**
+             * In Vat
+             * @description What is in the vat
+             */
             in_vat: components["schemas"]["Layer"][];
         };
         /**
@@ -20728,21 +26341,45 @@ export interface components {
          * @description A set an event would touch.
          */
         Touched: {
-            /** Set Code */
+            /**
+             * Set Code
+             * @description Code of the issued parameter set
+             */
             set_code: string;
-            /** Material Id */
+            /**
+             * Material Id
+             * @description The material
+             */
             material_id: string;
-            /** Printer Id */
+            /**
+             * Printer Id
+             * @description The printer
+             */
             printer_id: string;
-            /** Material */
+            /**
+             * Material
+             * @description Name of the material
+             */
             material: string;
-            /** Printer */
+            /**
+             * Printer
+             * @description Name of the printer
+             */
             printer: string;
-            /** Layer Height Um */
+            /**
+             * Layer Height Um
+             * @description Layer height, µm
+             */
             layer_height_um: number;
-            /** Effect */
+            /**
+             * Effect
+             * @description What it does to what was found before
+             */
             effect: string;
-            /** Renewed By */
+            /**
+             * Renewed By
+             * @description What would renew it
+             */
             renewed_by: string[];
         };
         /**
@@ -20750,26 +26387,50 @@ export interface components {
          * @description Something that was done, on the axis of time.
          */
         TraceMark: {
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
-            /** At S */
+            /**
+             * At S
+             * @description When, s from the start
+             */
             at_s: number;
-            /** Printer */
+            /**
+             * Printer
+             * @description Name of the printer
+             */
             printer: string;
-            /** Material */
+            /**
+             * Material
+             * @description Name of the material
+             */
             material: string | null;
-            /** Temp C */
+            /**
+             * Temp C
+             * @description Temperature, °C
+             */
             temp_c: number | null;
-            /** Temp Place */
+            /**
+             * Temp Place
+             * @description Where the temperature was measured
+             */
             temp_place: string | null;
-            /** Outcome */
+            /**
+             * Outcome
+             * @description Whether it came out whole, with parts missing, or failed
+             */
             outcome: string | null;
             /**
              * Kind
              * @description print, coupons or test
              */
             kind: string;
-            /** Link */
+            /**
+             * Link
+             * @description Where to look at it
+             */
             link: string;
         };
         /**
@@ -20777,10 +26438,17 @@ export interface components {
          * @description Temperatures over time with the usual band, excursions and marks.
          */
         TraceView: {
+            /** @description Name of the probe */
             probe: components["schemas"]["ProbeView"];
-            /** From S */
+            /**
+             * From S
+             * @description From, in seconds since 1970
+             */
             from_s: number;
-            /** To S */
+            /**
+             * To S
+             * @description To, in seconds since 1970
+             */
             to_s: number;
             /**
              * Width S
@@ -20797,28 +26465,55 @@ export interface components {
                 number,
                 number
             ][][];
-            /** Low C */
+            /**
+             * Low C
+             * @description Cold end, °C
+             */
             low_c: number;
-            /** High C */
+            /**
+             * High C
+             * @description Warm end, °C
+             */
             high_c: number;
-            /** Band Of */
+            /**
+             * Band Of
+             * @description The set whose band is drawn
+             */
             band_of: string;
-            /** Within Pct */
+            /**
+             * Within Pct
+             * @description Share of the time inside the band, percent
+             */
             within_pct: number | null;
-            /** Below Pct */
+            /**
+             * Below Pct
+             * @description Share of the time below it, percent
+             */
             below_pct: number | null;
-            /** Above Pct */
+            /**
+             * Above Pct
+             * @description Share of the time above it, percent
+             */
             above_pct: number | null;
             /**
              * Logged Pct
              * @description Share of the time for which there is a log
              */
             logged_pct: number | null;
-            /** Excursions */
+            /**
+             * Excursions
+             * @description Times outside the band
+             */
             excursions: components["schemas"]["ExcursionView"][];
-            /** Marks */
+            /**
+             * Marks
+             * @description What is marked on it
+             */
             marks: components["schemas"]["TraceMark"][];
-            /** More Marks */
+            /**
+             * More Marks
+             * @description Whether there are more marks than shown
+             */
             more_marks: boolean;
         };
         /**
@@ -20826,11 +26521,20 @@ export interface components {
          * @description How good guesses have been in this shop.
          */
         TrackRecord: {
-            /** Guesses */
+            /**
+             * Guesses
+             * @description First guesses
+             */
             guesses: components["schemas"]["KeptGuess"][];
-            /** Inside */
+            /**
+             * Inside
+             * @description Whether it lies inside
+             */
             inside: number;
-            /** Total */
+            /**
+             * Total
+             * @description How many in all
+             */
             total: number;
             /**
              * Said
@@ -20843,16 +26547,28 @@ export interface components {
          * @description A start value carried over, with how it was reckoned.
          */
         Transfer: {
-            /** Method */
+            /**
+             * Method
+             * @description The method
+             */
             method: string;
-            /** Exposure S */
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
             exposure_s: number;
-            /** Interval S */
+            /**
+             * Interval S
+             * @description Interval, s
+             */
             interval_s: [
                 number,
                 number
             ];
-            /** Explained */
+            /**
+             * Explained
+             * @description How it was reached, in words
+             */
             explained: string;
         };
         /**
@@ -20860,9 +26576,15 @@ export interface components {
          * @description Start values carried over from another printer.
          */
         TransferView: {
-            /** Transfers */
+            /**
+             * Transfers
+             * @description Sets it could be carried over from
+             */
             transfers: components["schemas"]["Transfer"][];
-            /** Missing */
+            /**
+             * Missing
+             * @description What is missing before it can be computed; null when nothing is
+             */
             missing: string | null;
         };
         /**
@@ -20870,25 +26592,47 @@ export interface components {
          * @description A property against cure time or exposure, for one material.
          */
         Trend: {
-            /** Property */
+            /**
+             * Property
+             * @description Which property
+             */
             property: string;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Unit */
+            /**
+             * Unit
+             * @description Unit of the value
+             */
             unit: string;
-            /** Against */
+            /**
+             * Against
+             * @description What it is read against
+             */
             against: string;
-            /** Against Unit */
+            /**
+             * Against Unit
+             * @description Unit of what it is read against
+             */
             against_unit: string;
-            /** Material */
+            /**
+             * Material
+             * @description Name of the material
+             */
             material: string;
             /**
              * Numbers
              * @description Of the groups, in the order of what it is drawn against
              */
             numbers: number[];
-            /** X */
+            /**
+             * X
+             * @description Values along the axis
+             */
             x: number[];
+            /** @description The fitted curve */
             curve: components["schemas"]["PostCureResult"] | null;
             /**
              * Line
@@ -20898,10 +26642,14 @@ export interface components {
                 number,
                 number
             ][];
-            /** Words */
+            /**
+             * Words
+             * @description In words, for a person
+             */
             words: string;
         };
         ValidationError: {
+            /** @description What was wrong */
             error: {
                 message: string;
                 fields: {
@@ -20919,6 +26667,7 @@ export interface components {
         Validity: {
             /**
              * State
+             * @description How it stands
              * @enum {string}
              */
             state: "valid" | "due" | "lapsed";
@@ -20945,11 +26694,13 @@ export interface components {
         VatInput: {
             /**
              * Kind
+             * @description Which kind of thing it is
              * @enum {string}
              */
             kind: "fill" | "pour" | "feed" | "drain" | "empty" | "stir";
             /**
              * Volume Ml
+             * @description Millilitres
              * @default 0
              */
             volume_ml: number;
@@ -20985,6 +26736,7 @@ export interface components {
             contamination: string | null;
             /**
              * Note
+             * @description Free text that goes with it
              * @default
              */
             note: string;
@@ -20994,11 +26746,20 @@ export interface components {
          * @description What an entry would make of the vat, before it is kept.
          */
         VatPreview: {
-            /** Layers */
+            /**
+             * Layers
+             * @description How many layers
+             */
             layers: components["schemas"]["Layer"][];
-            /** Volume Ml */
+            /**
+             * Volume Ml
+             * @description Millilitres
+             */
             volume_ml: number;
-            /** Was */
+            /**
+             * Was
+             * @description What it was before
+             */
             was: string | null;
             /**
              * Becomes
@@ -21010,7 +26771,10 @@ export interface components {
              * @description It is something else than before: it wants a name or a stated contamination
              */
             mixes: boolean;
-            /** Touched */
+            /**
+             * Touched
+             * @description What it touches
+             */
             touched: components["schemas"]["Touched"][];
         };
         /**
@@ -21018,7 +26782,10 @@ export interface components {
          * @description Why an entry is withdrawn.
          */
         VatReason: {
-            /** Reason */
+            /**
+             * Reason
+             * @description Why, in the words of whoever did it
+             */
             reason: string;
         };
         /**
@@ -21026,44 +26793,83 @@ export interface components {
          * @description What is in a vat, in layers of material and lot, and how it came there.
          */
         VatView: {
-            /** Printer Id */
+            /**
+             * Printer Id
+             * @description The printer
+             */
             printer_id: string;
-            /** Printer */
+            /**
+             * Printer
+             * @description Name of the printer
+             */
             printer: string;
-            /** Capacity Ml */
+            /**
+             * Capacity Ml
+             * @description What it holds, ml
+             */
             capacity_ml: number;
-            /** Fill Line Ml */
+            /**
+             * Fill Line Ml
+             * @description Millilitres up to the fill line
+             */
             fill_line_ml: number;
-            /** Volume Ml */
+            /**
+             * Volume Ml
+             * @description Millilitres
+             */
             volume_ml: number;
-            /** Layers */
+            /**
+             * Layers
+             * @description How many layers
+             */
             layers: components["schemas"]["Layer"][];
             /**
              * Is Called
              * @description The material it is, by its composition
              */
             is_called: string | null;
-            /** Material Id */
+            /**
+             * Material Id
+             * @description The material
+             */
             material_id: string | null;
-            /** Contamination */
+            /**
+             * Contamination
+             * @description What it was contaminated with
+             */
             contamination: string | null;
-            /** Standing H */
+            /**
+             * Standing H
+             * @description Hours it has stood
+             */
             standing_h: number | null;
-            /** Stirred H */
+            /**
+             * Stirred H
+             * @description Hours since it was stirred
+             */
             stirred_h: number | null;
-            /** Stir Due */
+            /**
+             * Stir Due
+             * @description Whether it must be stirred
+             */
             stir_due: boolean;
             /**
              * Over Limit
              * @description Longer in the vat than a maker allows
              */
             over_limit: string | null;
-            /** Ledger */
+            /**
+             * Ledger
+             * @description What went in and out
+             */
             ledger: components["schemas"]["LedgerLine"][];
         };
         /** VatViewList */
         VatViewList: {
-            /** Items */
+            /**
+             * Items
+             * @description This page of the list
+             */
             items: components["schemas"]["VatView"][];
         };
         /**
@@ -21107,7 +26913,10 @@ export interface components {
              * @description Mean clearance lost under its bridges, µm
              */
             bloom_um: number | null;
-            /** Warnings */
+            /**
+             * Warnings
+             * @description What must be known about the result
+             */
             warnings: components["schemas"]["Notice"][];
         };
         /**
@@ -21115,7 +26924,10 @@ export interface components {
          * @description A print to run on a simulated printer.
          */
         VirtualInput: {
-            /** Print Id */
+            /**
+             * Print Id
+             * @description The print
+             */
             print_id: string;
             /**
              * Temp C
@@ -21141,14 +26953,20 @@ export interface components {
          * @description What a simulated reader sees; nothing is saved.
          */
         VirtualReading: {
-            /** Features */
+            /**
+             * Features
+             * @description The features, one by one
+             */
             features: components["schemas"]["FeatureInput"][];
             /**
              * Thickness Mm
              * @description Of a depth square
              */
             thickness_mm: number | null;
-            /** Caliper Sd Mm */
+            /**
+             * Caliper Sd Mm
+             * @description Spread of the reader's calipers, mm
+             */
             caliper_sd_mm: number;
         };
         /**
@@ -21156,7 +26974,10 @@ export interface components {
          * @description Caliper readings of a simulated depth square; nothing is saved.
          */
         VirtualThickness: {
-            /** Thicknesses Mm */
+            /**
+             * Thicknesses Mm
+             * @description Thicknesses measured, mm
+             */
             thicknesses_mm: number[];
         };
         /**
@@ -21164,18 +26985,33 @@ export interface components {
          * @description Activation energy, and the temperature at which the target is met, with intervals.
          */
         ViscosityCurveResult: {
-            /** Activation Energy Kj Mol */
+            /**
+             * Activation Energy Kj Mol
+             * @description Activation energy, kJ/mol
+             */
             activation_energy_kj_mol: number;
-            /** Activation Energy Ci Kj Mol */
+            /**
+             * Activation Energy Ci Kj Mol
+             * @description 95 % interval of the activation energy, kJ/mol
+             */
             activation_energy_ci_kj_mol: [
                 number,
                 number
             ] | null;
-            /** R Squared */
+            /**
+             * R Squared
+             * @description Share of the variance the fit explains
+             */
             r_squared: number | null;
-            /** Temp For Target C */
+            /**
+             * Temp For Target C
+             * @description Temperature at which it flows as wanted, °C
+             */
             temp_for_target_c: number | null;
-            /** Temp For Target Ci C */
+            /**
+             * Temp For Target Ci C
+             * @description 95 % interval of that temperature, °C
+             */
             temp_for_target_ci_c: [
                 number,
                 number
@@ -21185,20 +27021,33 @@ export interface components {
              * @description Of what was measured: mPa·s, or seconds of the cup
              */
             at_temp: number | null;
-            /** At Temp Ci */
+            /**
+             * At Temp Ci
+             * @description 95 % interval at that temperature
+             */
             at_temp_ci: [
                 number,
                 number
             ] | null;
-            /** Fitted Range C */
+            /**
+             * Fitted Range C
+             * @description Temperatures the fit rests on, °C
+             */
             fitted_range_c: [
                 number,
                 number
             ];
+            /** @description The fitted curve */
             curve: components["schemas"]["FlowCurve"];
-            /** N */
+            /**
+             * N
+             * @description How many were counted
+             */
             n: number;
-            /** Warnings */
+            /**
+             * Warnings
+             * @description What must be known about the result
+             */
             warnings: components["schemas"]["Notice"][];
         };
         /**
@@ -21220,6 +27069,7 @@ export interface components {
             cv_pct: number | null;
             /**
              * Power
+             * @description Chance to see the difference when it is there
              * @default 0.8
              */
             power: number;
@@ -21234,7 +27084,10 @@ export interface components {
              * @description In the order the heater goes round
              */
             printers: components["schemas"]["PrinterAsked"][];
-            /** Heater Id */
+            /**
+             * Heater Id
+             * @description The heater
+             */
             heater_id: string;
             /**
              * Ambient C
@@ -21244,28 +27097,36 @@ export interface components {
             ambient_c: number | null;
             /**
              * Target C
+             * @description Temperature that is wanted, °C
              * @default 25
              */
             target_c: number;
             /**
              * Floor C
+             * @description Temperature not to fall below, °C
              * @default 22
              */
             floor_c: number;
             /**
              * Ceiling C
+             * @description Temperature never to be passed, °C
              * @default 30
              */
             ceiling_c: number;
             /**
              * Lid Openings
+             * @description How often the lid is opened
              * @default 1
              */
             lid_openings: number;
-            /** @default null */
+            /**
+             * @description The water bath
+             * @default null
+             */
             bath: components["schemas"]["BathAsked"] | null;
             /**
              * Tariff Per Kwh
+             * @description Price of a kilowatt-hour
              * @default null
              */
             tariff_per_kwh: number | null;
@@ -21275,14 +27136,20 @@ export interface components {
          * @description Chambers to be warm at the start, the heater that goes round them, and the room.
          */
         WarmStartInput: {
-            /** Ambient C */
+            /**
+             * Ambient C
+             * @description Temperature of the room, °C
+             */
             ambient_c: number;
             /**
              * Chambers
              * @description In the order the heater goes round
              */
             chambers: components["schemas"]["Chamber"][];
-            /** Heater W */
+            /**
+             * Heater W
+             * @description Heat the heater gives, W
+             */
             heater_w: number;
             /**
              * Has Cut Out
@@ -21291,6 +27158,7 @@ export interface components {
             has_cut_out: boolean;
             /**
              * Has Thermostat
+             * @description Whether a thermostat holds it
              * @default false
              */
             has_thermostat: boolean;
@@ -21308,6 +27176,7 @@ export interface components {
             floor_c: number;
             /**
              * Ceiling C
+             * @description Temperature never to be passed, °C
              * @default 30
              */
             ceiling_c: number;
@@ -21330,6 +27199,7 @@ export interface components {
             bath: components["schemas"]["WaterBathInput"] | null;
             /**
              * Tariff Per Kwh
+             * @description Price of a kilowatt-hour
              * @default null
              */
             tariff_per_kwh: number | null;
@@ -21339,23 +27209,42 @@ export interface components {
          * @description Steps in order of time, with what is uncertain about them.
          */
         WarmStartPlan: {
-            /** Steps */
+            /**
+             * Steps
+             * @description The steps
+             */
             steps: components["schemas"]["PlanStep"][];
-            /** Chambers */
+            /**
+             * Chambers
+             * @description Chambers heated on the way
+             */
             chambers: components["schemas"]["ChamberPlan"][];
+            /** @description The water bath */
             bath: components["schemas"]["WaterBathResult"] | null;
             /**
              * Takes S
              * @description From the first step to the first start
              */
             takes_s: number;
-            /** Ends S */
+            /**
+             * Ends S
+             * @description When it ends, s from the start
+             */
             ends_s: number;
-            /** Energy Kwh */
+            /**
+             * Energy Kwh
+             * @description Energy, kWh
+             */
             energy_kwh: number;
-            /** Cost */
+            /**
+             * Cost
+             * @description Cost, in the lab's currency
+             */
             cost: number | null;
-            /** Possible */
+            /**
+             * Possible
+             * @description Whether it can be done
+             */
             possible: boolean;
             /**
              * Power Needed W
@@ -21367,7 +27256,10 @@ export interface components {
              * @description Or lose so much less heat
              */
             insulate_pct: number | null;
-            /** Warnings */
+            /**
+             * Warnings
+             * @description What must be known about the result
+             */
             warnings: components["schemas"]["Notice"][];
         };
         /**
@@ -21375,12 +27267,22 @@ export interface components {
          * @description A plan that was not begun.
          */
         WarmStartQuote: {
+            /** @description The drawing, or the plan */
             plan: components["schemas"]["WarmStartPlan"];
-            /** Ambient C */
+            /**
+             * Ambient C
+             * @description Temperature of the room, °C
+             */
             ambient_c: number;
-            /** Heater */
+            /**
+             * Heater
+             * @description Name of the heater
+             */
             heater: string;
-            /** Base Layers S */
+            /**
+             * Base Layers S
+             * @description Exposures of the base layers, s
+             */
             base_layers_s: number[];
         };
         /**
@@ -21388,22 +27290,42 @@ export interface components {
          * @description A begun warm start with its steps.
          */
         WarmStartView: {
-            /** Id */
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
             id: string;
-            /** Code */
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
             code: string;
+            /** @description What was asked for */
             asked: components["schemas"]["WarmStartInput"];
+            /** @description The drawing, or the plan */
             plan: components["schemas"]["WarmStartPlan"];
-            /** Initials */
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
             initials: string | null;
-            /** At */
+            /**
+             * At
+             * @description When, UTC
+             */
             at: string;
-            /** Begun At */
+            /**
+             * Begun At
+             * @description When it was begun, UTC
+             */
             begun_at: string | null;
         };
         /** WarmStartViewList */
         WarmStartViewList: {
-            /** Items */
+            /**
+             * Items
+             * @description This page of the list
+             */
             items: components["schemas"]["WarmStartView"][];
         };
         /**
@@ -21411,31 +27333,61 @@ export interface components {
          * @description Steady temperature and time constant with their intervals; loss and heat capacity that follow from them.
          */
         WarmUpFitResult: {
-            /** Steady C */
+            /**
+             * Steady C
+             * @description Temperature it comes to, °C
+             */
             steady_c: number;
-            /** Steady Ci C */
+            /**
+             * Steady Ci C
+             * @description 95 % interval of that temperature, °C
+             */
             steady_ci_c: [
                 number,
                 number
             ] | null;
-            /** Start C */
+            /**
+             * Start C
+             * @description Temperature at the start, °C
+             */
             start_c: number;
-            /** Time Constant S */
+            /**
+             * Time Constant S
+             * @description Time constant, s
+             */
             time_constant_s: number;
-            /** Time Constant Ci S */
+            /**
+             * Time Constant Ci S
+             * @description 95 % interval of the time constant, s
+             */
             time_constant_ci_s: [
                 number,
                 number
             ] | null;
-            /** Loss W Per K */
+            /**
+             * Loss W Per K
+             * @description Heat the chamber loses, W per °C
+             */
             loss_w_per_k: number;
-            /** Heat Capacity J Per K */
+            /**
+             * Heat Capacity J Per K
+             * @description Heat the chamber holds, J per °C
+             */
             heat_capacity_j_per_k: number;
-            /** Residual Sd C */
+            /**
+             * Residual Sd C
+             * @description What the fit leaves, °C
+             */
             residual_sd_c: number | null;
-            /** N */
+            /**
+             * N
+             * @description How many were counted
+             */
             n: number;
-            /** Warnings */
+            /**
+             * Warnings
+             * @description What must be known about the result
+             */
             warnings: components["schemas"]["Notice"][];
         };
         /**
@@ -21443,16 +27395,29 @@ export interface components {
          * @description A bottle of resin in a bath of water: millilitres, grams, °C.
          */
         WaterBathInput: {
-            /** Bath Ml */
+            /**
+             * Bath Ml
+             * @description Water in the bath, ml
+             */
             bath_ml: number;
-            /** Bath C */
+            /**
+             * Bath C
+             * @description Temperature of the bath, °C
+             */
             bath_c: number;
-            /** Resin G */
+            /**
+             * Resin G
+             * @description Resin, g
+             */
             resin_g: number;
-            /** Resin C */
+            /**
+             * Resin C
+             * @description Temperature of the resin, °C
+             */
             resin_c: number;
             /**
              * Resin Heat Capacity J G K
+             * @description Heat capacity of the resin, J/(g·°C)
              * @default 1.8
              */
             resin_heat_capacity_j_g_k: number;
@@ -21462,7 +27427,10 @@ export interface components {
              * @default 4.5
              */
             conductance_w_per_k: number;
-            /** Target C */
+            /**
+             * Target C
+             * @description Temperature that is wanted, °C
+             */
             target_c: number;
         };
         /**
@@ -21470,11 +27438,20 @@ export interface components {
          * @description When the resin is warm enough, s, the temperature both come to, and the water it would take.
          */
         WaterBathResult: {
-            /** Equilibrium C */
+            /**
+             * Equilibrium C
+             * @description Temperature both come to, °C
+             */
             equilibrium_c: number;
-            /** Time Constant S */
+            /**
+             * Time Constant S
+             * @description Time constant, s
+             */
             time_constant_s: number;
-            /** Time To Target S */
+            /**
+             * Time To Target S
+             * @description Time to the wanted temperature, s
+             */
             time_to_target_s: number | null;
             /**
              * Bath Needed Ml
@@ -21489,7 +27466,10 @@ export interface components {
                 number,
                 number
             ][];
-            /** Warnings */
+            /**
+             * Warnings
+             * @description What must be known about the result
+             */
             warnings: components["schemas"]["Notice"][];
         };
         /**
@@ -21497,13 +27477,25 @@ export interface components {
          * @description A way of printing the ladder on this printer.
          */
         WayView: {
-            /** Key */
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
             key: string;
-            /** Name */
+            /**
+             * Name
+             * @description What people call it
+             */
             name: string;
-            /** Gives */
+            /**
+             * Gives
+             * @description What it gives
+             */
             gives: string;
-            /** Limit */
+            /**
+             * Limit
+             * @description The limit
+             */
             limit: string;
             /**
              * Missing
@@ -21516,9 +27508,15 @@ export interface components {
          * @description A property with its weight.
          */
         Weighed: {
-            /** Property */
+            /**
+             * Property
+             * @description Which property
+             */
             property: string;
-            /** Weight */
+            /**
+             * Weight
+             * @description Weight it has
+             */
             weight: number;
         };
         /**
@@ -21526,13 +27524,25 @@ export interface components {
          * @description The exposures at which all lanes hold by their medians, s, and the lanes that set its ends.
          */
         Window: {
-            /** Lower S */
+            /**
+             * Lower S
+             * @description Lower end of the window, s
+             */
             lower_s: number;
-            /** Lower From */
+            /**
+             * Lower From
+             * @description Lane that sets the lower end
+             */
             lower_from: string;
-            /** Upper S */
+            /**
+             * Upper S
+             * @description Upper end of the window, s
+             */
             upper_s: number;
-            /** Upper From */
+            /**
+             * Upper From
+             * @description Lane that sets the upper end
+             */
             upper_from: string;
             /**
              * Latitude Pct
@@ -21545,6 +27555,7 @@ export interface components {
          * @description The evidence of an issued set under today's method, beside what it was issued with.
          */
         WindowAnew: {
+            /** @description The process window */
             window: components["schemas"]["WindowResult"];
             /**
              * Chance
@@ -21574,12 +27585,16 @@ export interface components {
             ] | null;
             /**
              * Lanes
+             * @description The lanes, by name
              * @default {}
              */
             lanes: {
                 [key: string]: components["schemas"]["LaneEnds"];
             };
-            /** @default null */
+            /**
+             * @description The process window
+             * @default null
+             */
             window: components["schemas"]["Window"] | null;
             /**
              * Provisional
@@ -21605,15 +27620,20 @@ export interface components {
              * @default []
              */
             print_direction: string[];
-            /** @default null */
+            /**
+             * @description The two lanes that exclude each other; null where none do
+             * @default null
+             */
             conflict: components["schemas"]["Conflict"] | null;
             /**
              * Size True S
+             * @description Nominal-size exposure, s
              * @default null
              */
             size_true_s: number | null;
             /**
              * Size True Ci S
+             * @description 95 % interval of the nominal-size exposure, s
              * @default null
              */
             size_true_ci_s: [
@@ -21622,11 +27642,13 @@ export interface components {
             ] | null;
             /**
              * Balance S
+             * @description Exposure at which the chances of both sides balance, s
              * @default null
              */
             balance_s: number | null;
             /**
              * Scale Error Pct
+             * @description Error of scale, percent
              * @default null
              */
             scale_error_pct: number | null;
@@ -21673,6 +27695,7 @@ export interface components {
             decision: "offer" | "none" | "narrow" | "more";
             /**
              * Contradictions
+             * @description Coupons that do not fit with the others
              * @default []
              */
             contradictions: components["schemas"]["Contradiction"][];
@@ -21683,6 +27706,7 @@ export interface components {
              */
             reference_temp_c: number | null;
             /**
+             * @description How sure an offer must be
              * @default {
              *       "offer": 0.9,
              *       "lanes": 0.9,
@@ -21700,19 +27724,29 @@ export interface components {
             method: string;
             /**
              * Predictions
+             * @description What to expect at each exposure
              * @default []
              */
             predictions: components["schemas"]["Prediction"][];
-            /** Left Out */
+            /**
+             * Left Out
+             * @description Whether it does not count, or what does not
+             */
             left_out: components["schemas"]["LeftOut"][];
-            /** Raw */
+            /**
+             * Raw
+             * @description What each coupon reads before anything is fitted
+             */
             raw: components["schemas"]["RawReading"][];
             /**
              * @description With a single exposure: what to print next
              * @default null
              */
             next: components["schemas"]["NextExposureResult"] | null;
-            /** Warnings */
+            /**
+             * Warnings
+             * @description What must be known about the result
+             */
             warnings: components["schemas"]["Notice"][];
         };
         /**
@@ -21720,9 +27754,15 @@ export interface components {
          * @description Why a reading is withdrawn.
          */
         WithdrawInput: {
-            /** Reading Id */
+            /**
+             * Reading Id
+             * @description The reading
+             */
             reading_id: string;
-            /** Reason */
+            /**
+             * Reason
+             * @description Why, in the words of whoever did it
+             */
             reason: string;
         };
         /**
@@ -21730,7 +27770,10 @@ export interface components {
          * @description Why a reading is withdrawn.
          */
         Withdrawal: {
-            /** Reason */
+            /**
+             * Reason
+             * @description Why, in the words of whoever did it
+             */
             reason: string;
         };
         /**
@@ -21738,38 +27781,69 @@ export interface components {
          * @description Penetration depth and critical exposure with their intervals, and exposures by layer height.
          */
         WorkingCurveResult: {
-            /** Penetration Depth Mm */
+            /**
+             * Penetration Depth Mm
+             * @description Penetration depth, mm
+             */
             penetration_depth_mm: number;
-            /** Penetration Depth Se Mm */
+            /**
+             * Penetration Depth Se Mm
+             * @description Standard error of the penetration depth, mm
+             */
             penetration_depth_se_mm: number | null;
-            /** Critical Exposure S */
+            /**
+             * Critical Exposure S
+             * @description Critical exposure, s
+             */
             critical_exposure_s: number;
-            /** Critical Exposure Ci S */
+            /**
+             * Critical Exposure Ci S
+             * @description 95 % interval of the critical exposure, s
+             */
             critical_exposure_ci_s: [
                 number,
                 number
             ] | null;
-            /** Critical Energy Mj Cm2 */
+            /**
+             * Critical Energy Mj Cm2
+             * @description Critical energy, mJ/cm²
+             */
             critical_energy_mj_cm2: number | null;
-            /** R Squared */
+            /**
+             * R Squared
+             * @description Share of the variance the fit explains
+             */
             r_squared: number;
-            /** N */
+            /**
+             * N
+             * @description How many were counted
+             */
             n: number;
             /**
              * Character
+             * @description How the resin answers to light, in words
              * @enum {string}
              */
             character: "opaque" | "between" | "clear";
-            /** Meaning */
+            /**
+             * Meaning
+             * @description What it means
+             */
             meaning: string;
-            /** Layer Exposures */
+            /**
+             * Layer Exposures
+             * @description Exposure for each layer height
+             */
             layer_exposures: components["schemas"]["LayerExposure"][];
             /**
              * Curve
              * @description The line with its 95 % band, for drawing
              */
             curve: components["schemas"]["CurvePoint"][];
-            /** Warnings */
+            /**
+             * Warnings
+             * @description What must be known about the result
+             */
             warnings: components["schemas"]["Notice"][];
         };
     };
