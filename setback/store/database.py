@@ -132,10 +132,10 @@ def tidy_up(db: sqlite3.Connection) -> None:
     db.execute("ANALYZE")
 
 
-def migrate(path: Path) -> list[str]:
+def migrate(path: Path, upto: int | None = None) -> list[str]:
     """Apply the migrations the file has not seen, in order; a copy of the file is kept before each.
 
-    A new file has nothing to keep: no copies are made of it.
+    A new file has nothing to keep: no copies are made of it. ``upto`` stops at an older schema.
 
     Returns
     -------
@@ -159,7 +159,7 @@ def migrate(path: Path) -> list[str]:
             )
         applied = []
         for number, step in enumerate(steps, 1):
-            if number <= file_version:
+            if number <= file_version or (upto is not None and number > upto):
                 continue
             if file_version:
                 _copy(db, path.with_name(f"{path.stem}.before-{step.name[:4]}{path.suffix}"))

@@ -8,6 +8,7 @@ Statistics 6 (1979) 65-70). The interval of the change in percent is that of the
 from __future__ import annotations
 
 import math
+import warnings
 from typing import Annotated
 
 from pydantic import Field
@@ -88,12 +89,12 @@ def compare(inputs: CompareInput) -> CompareResult:
         more = None if significant else _more(inputs.baseline, values, result.hedges_g)
         differences.append(result.model_copy(update={"p_holm": p, "shown": significant, "more_needed": more}))
     least = min(len(inputs.baseline), *(len(values) for _, values in named))
-    warnings = []
+    notices = []
     if least < FEW:
         message = f"The smallest group has {least} specimens: the spread itself is hardly known."
-        warnings.append(Notice(code="few", message=message))
+        notices.append(Notice(code="few", message=message))
     if inputs.candidates is not None:
-        return CompareResult(candidates=differences, warnings=warnings)
+        return CompareResult(candidates=differences, warnings=notices)
     result = differences[0]
     return CompareResult(
         difference=result.difference,
@@ -103,7 +104,7 @@ def compare(inputs: CompareInput) -> CompareResult:
         p_value=result.p_value,
         hedges_g=result.hedges_g,
         candidates=differences,
-        warnings=warnings,
+        warnings=notices,
     )
 
 
@@ -125,7 +126,10 @@ def _welch(baseline: list[float], candidate: list[float], name: str | None, plac
         raise Problem(
             "Neither group has any spread.", {place: "All values of both groups are the same: nothing can be told."}
         )
-    test = ttest_ind(candidate, baseline, equal_var=False)
+    with warnings.catch_warnings():
+        # One group may be all alike: the other's spread is enough.
+        warnings.simplefilter("ignore", RuntimeWarning)
+        test = ttest_ind(candidate, baseline, equal_var=False)
     interval = test.confidence_interval(0.95)
     difference, p = m2 - m1, float(test.pvalue)
     pooled = math.sqrt(((n1 - 1) * v1 + (n2 - 1) * v2) / (n1 + n2 - 2))

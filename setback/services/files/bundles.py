@@ -15,6 +15,7 @@ from ...core.contract import Contract, Problem
 from ...report.bundle import BadBundle, Bundle, Part, part_json, schema_of, write_bundle
 from ...store.database import files_beside, reading
 from ...store.lab import bundles as store
+from ...store.lab.older import brought_up_to_date
 from ..lab import records
 from ..unit_of_work import Conflict, UnitOfWork, View, present
 from .coupon_files import Made
@@ -140,10 +141,11 @@ def preview(work: UnitOfWork, progress: Progress, request: dict[str, Any]) -> di
 def looked_at(work: UnitOfWork, bundle: Bundle | Part, progress: Progress) -> dict[str, Any]:
     """The preview itself, from an open bundle."""
     _fits(work, bundle)
-    try:
-        return _told(read_in(work, bundle, progress))
-    finally:
-        _forget(work, bundle)
+    with _of_today(work, bundle) as rows:
+        try:
+            return _told(read_in(work, rows, progress))
+        finally:
+            _forget(work, rows)
 
 
 def take_in(work: UnitOfWork, progress: Progress, request: dict[str, Any]) -> dict[str, Any]:
@@ -164,6 +166,11 @@ def take_in(work: UnitOfWork, progress: Progress, request: dict[str, Any]) -> di
 def import_from(work: UnitOfWork, bundle: Bundle | Part, progress: Progress) -> dict[str, Any]:
     """The import itself, from an open bundle."""
     _fits(work, bundle)
+    with _of_today(work, bundle) as rows:
+        return _told(_keep(work, rows, progress))
+
+
+def _keep(work: UnitOfWork, bundle: Rows, progress: Progress) -> list[store.TableStanding]:
     try:
         compared = read_in(work, bundle, progress)
         bad = [t for t in compared if t.conflicting]
@@ -184,10 +191,10 @@ def import_from(work: UnitOfWork, bundle: Bundle | Part, progress: Progress) -> 
                 raise Conflict(f"{chain['words']} The chain of signed records would be broken. Nothing was kept.")
     finally:
         _forget(work, bundle)
-    return _told(compared)
+    return compared
 
 
-def read_in(work: UnitOfWork, bundle: Bundle | Part, progress: Progress) -> list[store.TableStanding]:
+def read_in(work: UnitOfWork, bundle: Rows, progress: Progress) -> list[store.TableStanding]:
     """Stage every table and hold it against what is there.
 
     Raises
@@ -221,8 +228,7 @@ def _fits(work: UnitOfWork, bundle: Bundle | Part) -> None:
     if bundle_version > own_version:
         raise Problem("Too new.", {"file": "It was made by a newer Setback. Update Setback first."})
     if bundle_version < own_version:
-        message = "It was made by an older Setback. Open that lab with this version once, and export it again."
-        raise Problem("Too old.", {"file": message})
+        return  # Brought up to date before it is looked at; what stays on its machine is left behind.
     brought = sorted(store.STAYS.intersection(bundle.tables))
     if brought:
         message = (
@@ -249,7 +255,40 @@ def _opened(path: Path) -> Iterator[Bundle | Part]:
         bundle.close()
 
 
-def _forget(work: UnitOfWork, bundle: Bundle | Part) -> None:
+@contextmanager
+def _of_today(work: UnitOfWork, bundle: Bundle | Part) -> Iterator[Rows]:
+    """A bundle as it is, or one of an older schema brought up to date."""
+    version = int(bundle.manifest["schema"])
+    if version == store.schema_version(work.db):
+        yield bundle
+        return
+    try:
+        with brought_up_to_date(version, bundle.tables, bundle.rows) as db:
+            yield _Updated(db)
+    except (BadBundle, store.DoesNotFit) as error:
+        raise Conflict(
+            f"It was made by an older Setback and cannot be brought up to date: {error}. Nothing was kept."
+        ) from None
+    except KeyError as error:
+        raise Conflict(f"Its rows have other columns than they should: {error.args[0]}. Nothing was kept.") from None
+
+
+class _Updated:
+    """A bundle of an older schema, as rows of today's."""
+
+    def __init__(self, db: sqlite3.Connection) -> None:
+        self._db = db
+        self.tables = [name for name in store.tables(db) if store.count(db, name)]
+
+    def rows(self, name: str) -> Iterator[dict[str, Any]]:
+        """Rows of a table."""
+        return store.rows(self._db, name)
+
+
+Rows = Bundle | Part | _Updated
+
+
+def _forget(work: UnitOfWork, bundle: Rows) -> None:
     for table in bundle.tables:
         store.forget(work.db, table)
 

@@ -80,8 +80,8 @@ class TestWholeLab:
         monkeypatch.setattr(bundles, "LARGEST_FILE_BYTES", 1000)
         assert "Bundles of up to" in received(lab, bytes(5000), 422)["error"]["fields"]["file"]
 
-    @pytest.mark.parametrize("by", [1, -1])
-    def test_a_newer_and_an_older_lab_say_what_to_do(self, lab, by):
+    @staticmethod
+    def of_schema(lab, by):
         source, changed = zipfile.ZipFile(io.BytesIO(exported(lab))), io.BytesIO()
         with zipfile.ZipFile(changed, "w") as target:
             for name in source.namelist():
@@ -90,8 +90,18 @@ class TestWholeLab:
                     manifest = json.loads(held)
                     held = json.dumps(manifest | {"schema": int(manifest["schema"]) + by}).encode()
                 target.writestr(name, held)
-        told = received(lab, changed.getvalue(), 422)["error"]
-        assert ("Update Setback first" if by > 0 else "export it again") in told["fields"]["file"]
+        return changed.getvalue()
+
+    def test_a_newer_lab_says_what_to_do(self, lab):
+        told = received(lab, self.of_schema(lab, 1), 422)["error"]
+        assert "Update Setback first" in told["fields"]["file"]
+
+    def test_one_that_says_it_is_older_than_its_rows_is_refused(self, lab, elsewhere):
+        lab.issue(lab.decided())
+        came = received(elsewhere, self.of_schema(lab, -1))
+        job = elsewhere.ended(elsewhere.post("/api/bundles/import", {"id": came["id"]}, 201), "failed")
+        assert "other columns" in job["message"] and "Nothing was kept" in job["message"]
+        assert elsewhere.get("/api/resins")["items"] == []
 
     @pytest.mark.parametrize("name", ["export-nowhere.zip", "lab.db", "..%2Flab.db"])
     def test_only_a_finished_export_can_be_fetched(self, lab, name):

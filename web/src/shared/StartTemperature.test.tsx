@@ -49,7 +49,7 @@ test("a probe fills it in to a tenth, and is named", async () => {
   const field = show();
   await waitFor(() => expect(field.value).toBe("6.8"));
   expect(screen.getByText("by Shed wall")).toBeTruthy();
-  expect(startBody(held)).toEqual({ temp_c: 6.8, temp_place: "room", outside_band: "" });
+  expect(startBody(held)).toEqual({ temp_c: 6.8, temp_place: "room", temp_end_c: null, outside_band: "" });
 });
 
 test("what a person typed before the probe answered stays", async () => {
@@ -67,7 +67,7 @@ test("without a probe it is asked, and an empty one sends no place", async () =>
   const field = show();
   await act(async () => undefined);
   expect(field.value).toBe("");
-  expect(startBody(held)).toEqual({ temp_c: null, temp_place: null, outside_band: "" });
+  expect(startBody(held)).toEqual({ temp_c: null, temp_place: null, temp_end_c: null, outside_band: "" });
 });
 
 test("outside the set's band it says so, what puts it right, and asks for a reason", async () => {
