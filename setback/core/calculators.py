@@ -26,7 +26,6 @@ from .contract import Contract, Problem
 from .plate.uniformity import plate_uniformity
 from .printing.print_time import print_time
 from .reading.size import size_fit
-from .reading.verdict import coupon_verdict
 from .statistics.compare import compare
 from .statistics.control_chart import control_chart
 from .statistics.sample_size import sample_size
@@ -39,6 +38,7 @@ from .window.contract import WindowResult
 from .window.next_coupon import next_coupon
 from .window.next_exposure import next_exposure
 from .window.process_window import process_window
+from .window.verdict import coupon_verdict
 
 Model = TypeVar("Model", bound=Contract)
 

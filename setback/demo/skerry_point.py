@@ -12,7 +12,7 @@ from typing import Any
 
 from ..core.calibrate.ways import effective_exposure_s
 from ..core.printing.settings import Settings
-from ..core.reading.evidence import Limits
+from ..core.window.lanes import Limits
 from ..coupon import KINDS
 from ..coupon.lettering import embossed
 from ..services.calibrate import calibrations, depth, first_layer, planning

@@ -21,8 +21,9 @@ from typing import Any
 from .. import __version__
 from ..core.printing.settings import Settings
 from ..core.printing.steps import round_to_step, steps_between
-from ..core.reading.evidence import Block, CouponEvidence, Limits, Slot, Tip, Wall
+from ..core.reading.evidence import Block, CouponEvidence, Slot, Tip, Wall
 from ..core.window.contract import WindowInput, WindowResult
+from ..core.window.lanes import Limits
 from ..core.window.process_window import process_window
 from ..coupon import KINDS
 from ..services.unit_of_work import iso, seeded_ids

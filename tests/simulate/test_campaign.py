@@ -4,8 +4,8 @@ from dataclasses import replace
 
 import pytest
 
-from setback.core.reading.evidence import Limits
 from setback.core.window.contract import WindowInput
+from setback.core.window.lanes import Limits
 from setback.core.window.next_coupon import KindOffer, NextCouponInput, next_coupon
 from setback.core.window.process_window import process_window
 from setback.simulate import hidden

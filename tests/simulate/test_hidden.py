@@ -5,8 +5,8 @@ from dataclasses import replace
 
 import pytest
 
+from setback.core.reading.size import growth_um
 from setback.core.reading.tally import ReadFeature, tally
-from setback.core.reading.verdict import growth_um
 from setback.coupon import KINDS
 from setback.simulate import hidden, physics
 from setback.simulate.hidden import Conditions, Machine, Material

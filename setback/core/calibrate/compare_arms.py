@@ -9,8 +9,9 @@ from typing import Annotated
 from pydantic import Field
 
 from ..contract import Contract, Interval, Notice, Seconds
-from ..reading.evidence import CouponEvidence, Limits
+from ..reading.evidence import CouponEvidence
 from ..window.contract import LaneEnds, Window, WindowInput, WindowResult
+from ..window.lanes import Limits
 from ..window.process_window import process_window
 
 SHOWN = 1.645

@@ -1,4 +1,4 @@
-"""What was read off one coupon, and the limits it is held against: the input of several calculators."""
+"""What was read off one coupon: the input of several calculators."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import ConfigDict, Field, model_validator
 
-from ..contract import Contract, Millimetres, Probability, Seconds
+from ..contract import Contract, Millimetres, Seconds
 
 Count = Annotated[int, Field(ge=0, le=1000)]
 
@@ -112,26 +112,3 @@ class CouponEvidence(Contract):
     def faults(self) -> list[str]:
         """Conditions that leave the coupon out of the fit."""
         return [word for word in ("damaged", "unwashed", "uncured") if getattr(self, word)]
-
-
-class Limits(Contract):
-    """What the parts need. A criterion without its limit makes no lane."""
-
-    growth_target_um: float = Field(0, ge=-1000, le=1000, description="Wanted edge growth per edge, µm")
-    growth_tol_um: Annotated[float, Field(gt=0, le=1000)] | None = Field(
-        None, description="Allowed departure of edge growth from the target, µm"
-    )
-    walls_size_mm: Millimetres | None = Field(None, description="Thinnest wall the parts need, mm")
-    walls_probability: Probability = Field(0.9, description="Share of such walls that must stand")
-    slots_size_mm: Millimetres | None = Field(None, description="Narrowest slot the parts need, mm")
-    slots_probability: Probability = Field(0.9, description="Share of such slots that must be open")
-    tips_size_mm: Millimetres | None = Field(None, description="Support tip the parts are printed on, mm")
-    tips_probability: Probability = Field(0.95, description="Probability that the tip holds")
-    tips_per_part: Annotated[int, Field(ge=1, le=100_000)] | None = Field(
-        None, description="When given, the probability is for all tips of a part together"
-    )
-    z_bloom_max_um: Annotated[float, Field(gt=0, le=5000)] | None = Field(
-        None, description="Largest clearance a bridge may lose, µm"
-    )
-    fail_tip_size_mm: Millimetres | None = Field(None, description="Tip that should be too thin to hold, mm")
-    fail_tip_probability: Probability = Field(0.1, description="Largest probability that it holds")

@@ -16,7 +16,7 @@ from pydantic import Field
 from scipy.special import stdtrit
 
 from ..contract import Contract, Interval, Notice, Problem
-from .evidence import Block
+from .evidence import Block, CouponEvidence
 
 
 class SizeFitInput(Contract):
@@ -254,3 +254,16 @@ def _refuse_slips(blocks: list[Block]) -> None:
             fields[f"features.{i}.measured_mm"] = warning
     if fields:
         raise Problem("A reading cannot be of its feature.", fields)
+
+
+def growth_um(coupon: CouponEvidence) -> float | None:
+    """Edge growth of one coupon in µm, null without a bar or notch that could be measured."""
+    measured = [block for block in coupon.blocks if block.measured_mm is not None]
+    return 1000 * fit_size([measured]).growth_mm[0] if measured else None
+
+
+def bloom_um(coupon: CouponEvidence) -> float | None:
+    """Mean clearance lost under the bridges of one coupon in µm, null without bridges."""
+    if not coupon.z_gaps:
+        return None
+    return 1000 * sum(gap.nominal_mm - gap.measured_mm for gap in coupon.z_gaps) / len(coupon.z_gaps)

@@ -8,9 +8,11 @@ ISO 13802.
 from __future__ import annotations
 
 import math
-from typing import Annotated, Literal
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Annotated
 
-from pydantic import Field
+from pydantic import AfterValidator, Field
 from scipy.constants import g as standard_gravity
 
 from ..contract import Contract, Millimetres, Notice, Problem
@@ -18,26 +20,23 @@ from ..contract import Contract, Millimetres, Notice, Problem
 Force = Annotated[float, Field(gt=0, le=1e6)]
 Degrees = Annotated[float, Field(ge=0, le=180)]
 
-# What each method needs, and what it may be given besides. A force is given once, in N or in kgf.
-NEEDS: dict[str, tuple[tuple[str, ...], tuple[str, ...]]] = {
-    "cantilever-bend": (("force", "arm_mm", "width_mm", "height_mm"), ("deflection_mm",)),
-    "three-point-bend": (("force", "span_mm", "width_mm", "height_mm"), ("slope_n_mm",)),
-    "tensile": (("force", "width_mm", "thickness_mm"), ("legs",)),
-    "stiffness": (("load", "deflection_mm"), ()),
-    "pendulum-impact": (
-        ("pendulum_kg", "radius_m", "release_deg", "rise_deg", "free_rise_deg", "width_mm", "net_depth_mm"),
-        (),
-    ),
-}
 LEAST_ENERGY, MOST_ENERGY = 0.10, 0.80
 SLENDER_CANTILEVER, SLENDER_SPAN = 8.0, 15.0
 SMALL_DEFLECTION = 0.10
 
 
+def _known(key: str) -> str:
+    if key not in FORMULAS:
+        raise ValueError(f"choose one of {', '.join(FORMULAS)}")
+    return key
+
+
 class StrengthInput(Contract):
     """A measured force, deflection or angle with the section it acted on."""
 
-    method: Literal["cantilever-bend", "three-point-bend", "tensile", "stiffness", "pendulum-impact"]
+    method: Annotated[
+        str, AfterValidator(_known), Field(json_schema_extra=lambda schema: schema.update(enum=list(FORMULAS)))
+    ]
     force_n: Force | None = None
     force_kgf: Force | None = None
     load_n: Force | None = None
@@ -87,17 +86,11 @@ def strength(inputs: StrengthInput) -> StrengthResult:
         hammer rises higher than it does freely.
     """
     _check(inputs)
-    return {
-        "cantilever-bend": _cantilever,
-        "three-point-bend": _three_point,
-        "tensile": _tensile,
-        "stiffness": _stiffness,
-        "pendulum-impact": _pendulum,
-    }[inputs.method](inputs)
+    return FORMULAS[inputs.method].work(inputs)
 
 
 def _check(inputs: StrengthInput) -> None:
-    needed, allowed = NEEDS[inputs.method]
+    needed, allowed = FORMULAS[inputs.method].needs, FORMULAS[inputs.method].may_have
     problems: dict[str, str] = {}
     for name in needed:
         keys = _keys(name)
@@ -205,3 +198,24 @@ def _pendulum(inputs: StrengthInput) -> StrengthResult:
         per_width_j_m=1000 * absorbed / width,
         warnings=warnings,
     )
+
+
+@dataclass(frozen=True)
+class Formula:
+    """A formula: what it needs, what it may be given besides, and how it works. A force is given once, in N or in kgf."""
+
+    needs: tuple[str, ...]
+    work: Callable[[StrengthInput], StrengthResult]
+    may_have: tuple[str, ...] = ()
+
+
+FORMULAS: dict[str, Formula] = {
+    "cantilever-bend": Formula(("force", "arm_mm", "width_mm", "height_mm"), _cantilever, ("deflection_mm",)),
+    "three-point-bend": Formula(("force", "span_mm", "width_mm", "height_mm"), _three_point, ("slope_n_mm",)),
+    "tensile": Formula(("force", "width_mm", "thickness_mm"), _tensile, ("legs",)),
+    "stiffness": Formula(("load", "deflection_mm"), _stiffness),
+    "pendulum-impact": Formula(
+        ("pendulum_kg", "radius_m", "release_deg", "rise_deg", "free_rise_deg", "width_mm", "net_depth_mm"), _pendulum
+    ),
+}
+"""To add one, enter it here with its function; what it measures that no other does is a field of :class:`StrengthInput`."""

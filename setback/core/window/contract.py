@@ -8,8 +8,8 @@ from typing import Annotated, Any, Literal
 from pydantic import ConfigDict, Discriminator, Field, Tag, TypeAdapter
 
 from ..contract import Contract, Interval, Notice, Probability, Seconds
-from ..reading.evidence import CouponEvidence, Limits
-from .lanes import CureCurve
+from ..reading.evidence import CouponEvidence
+from .lanes import CureCurve, Limits
 from .next_exposure import NextExposureResult
 from .remedies import Remedy
 

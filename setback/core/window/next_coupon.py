@@ -23,12 +23,12 @@ from scipy.special import ndtri
 
 from ..contract import Contract, Notice, Seconds
 from ..printing.steps import round_to_step
-from ..reading.evidence import CouponEvidence, Limits
-from ..reading.verdict import VerdictInput, coupon_verdict
+from ..reading.evidence import CouponEvidence
 from ..statistics.posterior import Array
+from ..window.verdict import VerdictInput, coupon_verdict
 from .contract import CutOffs, Decision, WindowInput
 from .joint import chances, printer_steps
-from .lanes import LANES, CureCurve, Found, LaneFit
+from .lanes import LANES, CureCurve, Found, LaneFit, Limits
 from .lanes.base import UNIFORMS, Side
 from .process_window import Believed, believe, found, overlap
 

@@ -10,7 +10,7 @@ from pydantic import Field
 
 from ..contract import Contract, Notice, Problem, Seconds
 from ..printing.steps import move, round_to_step
-from ..reading.verdict import Verdict
+from ..window.verdict import Verdict
 
 # A gap is not worth another coupon below this ratio, nor below this many exposure steps.
 GAP_RATIO = 1.08

@@ -17,7 +17,7 @@ import numpy as np
 from ..contract import Interval, Notice
 from ..printing.steps import ceil_to_step
 from ..reading.evidence import CouponEvidence
-from ..reading.verdict import VerdictInput, bloom_um, coupon_verdict, growth_um
+from ..reading.size import bloom_um, growth_um
 from ..statistics.posterior import Array
 from ..statistics.quantiles import quantiles
 from .contract import (
@@ -41,10 +41,11 @@ from .contract import (
     reaches_offer,
 )
 from .joint import Joint, chances, far_off, far_side, printer_steps, together
-from .lanes import LANES, Evidence, Found, LaneFit, as_interval, seconds
+from .lanes import LANES, Evidence, Found, LaneFit, Limits, as_interval, seconds
 from .next_exposure import JudgedCoupon, NextExposureInput, next_exposure
 from .policies import Steps, choose
 from .remedies import remedies
+from .verdict import VerdictInput, coupon_verdict
 
 METHOD = "chance 1"
 BEYOND = 1.2
@@ -540,7 +541,7 @@ def _predictions(
     tip, part = _curve(fits, "tips", "required", x), _curve(fits, "tips", "part", x)
     walls, slots = _curve(fits, "walls", "expected", x), _curve(fits, "slots", "expected", x)
     totals = {name: int(fits[name].curves["of"](x)[0, 0]) for name in ("walls", "slots") if name in fits}
-    part = part if believed.evidence.limits.tips_per_part else None
+    part = part if believed.evidence.of(Limits).tips_per_part else None
     p = chances(fits, exposures).p if fits else np.zeros(len(exposures))
 
     # Room to an end that is only the ladder's has no interval.

@@ -10,7 +10,7 @@ from ...core.contract import Contract, Problem, Seconds
 from ...core.printing.print_time import Rest, print_time
 from ...core.printing.settings import Settings, difference
 from ...core.printing.steps import round_to_step
-from ...core.reading.evidence import Limits
+from ...core.window.lanes import Limits
 from ...store import shelf
 from ...store.calibrate import calibrations as store
 from ..reading.coupon_evidence import arms_evidence, window_input

@@ -11,12 +11,12 @@ from ...core.calibrate.stages import STAGES, Stage, stage
 from ...core.calibrate.ways import RANGE_ONLY, effective_exposure_s
 from ...core.contract import Notice
 from ...core.printing.settings import Settings
-from ...core.reading.evidence import Graded, Limits
+from ...core.reading.evidence import Graded
 from ...core.reading.seen_marks import SeenMark, SeenOnCoupon, seen_marks
 from ...core.reading.tally import ReadFeature, tally
-from ...core.reading.verdict import VerdictInput, VerdictResult, coupon_verdict
 from ...core.window.contract import CutOffs, WindowResult
-from ...core.window.lanes import CureCurve
+from ...core.window.lanes import CureCurve, Limits
+from ...core.window.verdict import VerdictInput, VerdictResult, coupon_verdict
 from ...store import shelf
 from ...store.calibrate import calibrations as store
 from ...store.reading import readings

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import Field
 
@@ -12,7 +12,7 @@ from ...core.climate.temperature_effect import TemperatureEffectResult
 from ...core.contract import Contract, Problem, Seconds
 from ...core.printing.plausible import check_layer_height, check_range
 from ...core.printing.settings import Settings, difference
-from ...core.reading.evidence import Limits
+from ...core.window.lanes import LANES, Limits
 from ...core.window.remedies import thicker_um
 from ...store import shelf
 from ...store.calibrate import calibrations as store
@@ -91,12 +91,27 @@ class SetSummary(View):
     issued_at: str
 
 
+class LimitFieldView(View):
+    """How one limit is asked for."""
+
+    key: str = Field(description="Field of the limits")
+    label: str
+    unit: str
+    kind: Literal["number", "share", "size"] = Field(
+        description="A number, a share that is typed in percent, or a size that the coupon has"
+    )
+    hint: str
+    empty: float | None = Field(description="What it means to leave it empty; null: nothing is asked for")
+    sizes_mm: list[float] | None = Field(description="Of a size: those that this printer's pixels draw, mm")
+
+
 class Series(View):
-    """Sizes a coupon offers, for choosing limits."""
+    """Sizes a coupon offers, for choosing limits, and how limits are asked for."""
 
     walls_mm: list[float]
     slots_mm: list[float]
     tips_mm: list[float]
+    fields: list[LimitFieldView] = Field(description="Fields of the limits, lane by lane")
 
 
 class GuessKept(View):
@@ -234,7 +249,12 @@ def series(printer: shelf.Printer, layer_height_um: float) -> Series:
         """Sizes that the pixels allow for one kind of feature, mm."""
         return sorted({f.size_mm for f in features if f.kind == kind})
 
-    return Series(walls_mm=sizes("wall"), slots_mm=sizes("slot"), tips_mm=sizes("tip"))
+    fields = [
+        LimitFieldView(**vars(field), sizes_mm=sizes(field.feature) if field.feature else None)
+        for lane in LANES.values()
+        for field in lane.fields
+    ]
+    return Series(walls_mm=sizes("wall"), slots_mm=sizes("slot"), tips_mm=sizes("tip"), fields=fields)
 
 
 def printer_series(work: UnitOfWork, printer_id: str) -> Series:

@@ -10,9 +10,8 @@ from pydantic import Field
 from ...core.contract import Problem
 from ...core.printing.settings import Settings
 from ...core.printing.steps import round_to_step
-from ...core.reading.evidence import Limits
 from ...core.window.contract import CutOffs
-from ...core.window.lanes import LANES, CureCurve
+from ...core.window.lanes import LANES, CureCurve, Limits
 from ...core.window.next_coupon import CouponKind, KindOffer, NextCouponInput, NextCouponResult, Settles
 from ...store import shelf
 from ...store.calibrate import calibrations as store

@@ -19,7 +19,7 @@ from ...core.calibrate.ways import WAYS
 from ...core.contract import Contract, Problem, Seconds
 from ...core.printing.plausible import check_range
 from ...core.printing.settings import Settings
-from ...core.reading.evidence import Limits
+from ...core.window.lanes import Limits
 from ...store import shelf
 from ...store.calibrate import calibrations as store
 from ...store.calibrate import guesses

@@ -8,12 +8,12 @@ from dataclasses import dataclass
 from ...core.calibrate.ways import RANGE_ONLY, effective_exposure_s
 from ...core.contract import Notice, Problem
 from ...core.printing.steps import steps_between
-from ...core.reading.evidence import CouponEvidence, Limits
+from ...core.reading.evidence import CouponEvidence
 from ...core.reading.seen_marks import SeenOnCoupon, seen_on
 from ...core.reading.tally import ReadFeature, Tally, tally
-from ...core.reading.verdict import VerdictInput, VerdictResult, coupon_verdict
 from ...core.window.contract import CutOffs, WindowInput, WindowOutcome
-from ...core.window.lanes import CureCurve
+from ...core.window.lanes import CureCurve, Limits
+from ...core.window.verdict import VerdictInput, VerdictResult, coupon_verdict
 from ...store import shelf
 from ...store.calibrate import calibrations as store
 from ...store.reading import readings

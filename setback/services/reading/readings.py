@@ -9,7 +9,7 @@ from pydantic import Field, StringConstraints
 from ...core.contract import Contract, Problem
 from ...core.reading.size import implausible_reading
 from ...core.reading.tally import FeatureKind, FeatureState
-from ...core.reading.verdict import Verdict
+from ...core.window.verdict import Verdict
 from ...store import shelf
 from ...store.calibrate import calibrations as store
 from ...store.reading import readings

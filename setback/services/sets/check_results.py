@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from typing import Any, Literal
 
-from ...core.reading.evidence import Limits
 from ...core.reading.tally import tally
-from ...core.reading.verdict import Verdict, VerdictInput, coupon_verdict
 from ...core.status.check_dose import Dose, beyond_window, dose_seen
 from ...core.window.contract import window_outcome
+from ...core.window.lanes import Limits
+from ...core.window.verdict import Verdict, VerdictInput, coupon_verdict
 from ...store.calibrate import calibrations as store
 from ...store.reading import readings
 from ...store.rows import delete, insert

@@ -11,8 +11,8 @@ from ...core.calibrate.ways import RANGE_ONLY
 from ...core.contract import Contract, Problem, Seconds
 from ...core.printing.settings import Settings
 from ...core.printing.steps import round_to_step
-from ...core.reading.evidence import Limits
 from ...core.window.contract import NoneRight, Offer, WindowOutcome
+from ...core.window.lanes import Limits
 from ...store import shelf
 from ...store.calibrate import calibrations as store
 from ...store.codes import next_code

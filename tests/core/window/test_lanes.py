@@ -3,11 +3,13 @@
 import numpy as np
 import pytest
 
-from setback.core.reading.evidence import CouponEvidence, Limits
+from setback.core.reading.evidence import CouponEvidence
 from setback.core.window import lanes
 from setback.core.window.contract import WindowInput
-from setback.core.window.lanes import LANES, Found, Lane, LaneFit
+from setback.core.window.lanes import LANES, Found, Lane, LaneFit, Limits
+from setback.core.window.lanes.base import OVER, RIGHT
 from setback.core.window.process_window import process_window
+from setback.core.window.verdict import VerdictInput, coupon_verdict
 
 LN3 = 1.0986122886681098
 LIMITS = Limits(
@@ -49,7 +51,13 @@ def test_every_lane_has_a_name_of_its_own():
 def test_a_lane_entered_there_is_drawn_and_counts_without_another_line(monkeypatch):
     """A lane that forbids all light above 3 s: it takes part in the window, named, worded and placed last."""
     end = Found("upper", np.array([LN3]), np.array([1.0]))
-    ends = Lane("No more than three", lambda limits: "at most 3 s", lambda _: LaneFit("three", upper=end))
+    ends = Lane(
+        "three",
+        "No more than three",
+        lambda limits: "at most 3 s",
+        lambda _: LaneFit("three", upper=end),
+        judge=lambda coupon, limits: OVER if coupon.exposure_s > 3 else RIGHT,
+    )
     monkeypatch.setitem(lanes.LANES, "three", ends)
     coupons = [
         CouponEvidence.model_validate(
@@ -67,3 +75,16 @@ def test_a_lane_entered_there_is_drawn_and_counts_without_another_line(monkeypat
     assert made.window.upper_from == "three" and made.window.upper_s == pytest.approx(3)
     assert made.lanes["three"].name == "No more than three" and made.lanes["three"].needs == "at most 3 s"
     assert made.lanes["three"].place > made.lanes["size"].place
+    judged = [coupon_verdict(VerdictInput(coupon=c, limits=Limits())) for c in coupons]
+    assert [(v.verdict, v.over, v.judged) for v in judged] == [("ok", [], ["three"])] * 3 + [
+        ("over", ["three"], ["three"])
+    ]
+
+
+def test_every_limit_is_asked_for_by_its_lane_once():
+    asked = [field.key for lane in LANES.values() for field in lane.fields]
+    assert len(asked) == len(set(asked)) and set(asked) <= set(Limits.model_fields)
+    assert set(Limits.model_fields) - set(asked) == {"fail_tip_probability"}, "as it ships; nobody asked to change it"
+    for lane in LANES.values():
+        assert bool(lane.fields) == (lane.coupon is not None)
+        assert not lane.limited(Limits()) and (not lane.fields or lane.limited(LIMITS))

@@ -10,7 +10,7 @@ import numpy as np
 from scipy.optimize import minimize
 from scipy.special import expit, logit
 
-from setback.core.reading.verdict import growth_um
+from setback.core.reading.size import growth_um
 from setback.coupon import KINDS
 from setback.simulate import hidden
 from setback.simulate.printed import print_coupon, size_true_s

@@ -11,18 +11,19 @@ import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, TypeVar
 
 import numpy as np
 from pydantic import Field
 
 from ...contract import Contract, Interval, Millimetres, Notice, Seconds
-from ...reading.evidence import CouponEvidence, Limits
+from ...reading.evidence import CouponEvidence
 from ...statistics.effects import FIXED, NODES
 from ...statistics.posterior import Array, Posterior
 from ...statistics.quantiles import quantiles
 
 Side = Literal["lower", "upper"]
+OwnLimits = TypeVar("OwnLimits", bound=Contract)
 Ints = np.ndarray[Any, np.dtype[np.int64]]
 
 LN_TAU = (math.log(0.015), 0.5)
@@ -45,7 +46,8 @@ class Evidence:
     """Everything a lane may look at: the coupons of one arm that count, and the limits."""
 
     coupons: list[CouponEvidence]
-    limits: Limits
+    limits: Contract
+    """Of all lanes; each asks for its own by :meth:`of`."""
     cure: CureCurve | None
     reproducibility_sd_um: float | None
     reference_c: float | None = None
@@ -56,10 +58,10 @@ class Evidence:
         """Distinct exposures, low to high."""
         return sorted({coupon.exposure_s for coupon in self.coupons})
 
-    @property
-    def growth_tolerance_um(self) -> float:
-        """How far edges may lie from the target, µm either way."""
-        return self.limits.growth_tol_um or 0.0
+    def of(self, kind: type[OwnLimits]) -> OwnLimits:
+        """The limits of one lane."""
+        assert isinstance(self.limits, kind), f"Limits does not extend {kind.__name__}"
+        return self.limits
 
 
 @dataclass(frozen=True)
@@ -200,3 +202,53 @@ def node_shifts(tau: Array, kappa_sd: float, light: Light) -> Array:
     """δ of every point and coupon at every node: (n, coupons, nodes). A temperature nobody measured widens τ."""
     spread = np.sqrt(tau[:, None] ** 2 + (kappa_sd * UNKNOWN_C * light.unknown[None, :]) ** 2)
     return spread[:, :, None] * NODES + FIXED
+
+
+THIN = "\u2009"
+Verdict = frozenset[Literal["under", "over"]]
+"""What a coupon says by one criterion: too little light, too much, both, or neither."""
+RIGHT: Verdict = frozenset()
+UNDER: Verdict = frozenset({"under"})
+OVER: Verdict = frozenset({"over"})
+
+
+@dataclass(frozen=True)
+class LimitField:
+    """How a limit is asked for: the field of the limits, its label, its unit, and what is typed or chosen."""
+
+    key: str
+    label: str
+    unit: str = ""
+    kind: Literal["number", "share", "size"] = "number"
+    """A number; a share that is typed in percent; a size that the coupon has."""
+    feature: str | None = None
+    """Of a size: which features of the coupon have it."""
+    hint: str = ""
+    empty: float | None = None
+    """What it means to leave it empty; None: nothing is asked for."""
+
+
+@dataclass(frozen=True)
+class Lane:
+    """A criterion, all of it: its key and name, what it asks of the parts in words, its fit, and for one with a limit what calls for it,
+    how the limit is asked for, how one coupon is judged by it, and the coupon that shows it."""
+
+    key: str
+    name: str
+    needs: Callable[[Any], str]
+    fit: Callable[[Evidence], LaneFit | None]
+    limited: Callable[[Any], bool] = lambda _: False
+    fields: tuple[LimitField, ...] = ()
+    judge: Callable[[CouponEvidence, Any], Verdict | None] = lambda coupon, limits: None
+    """None where nothing was read that it could be judged by."""
+    coupon: str | None = None
+
+
+def share_in_words(probability: float) -> str:
+    """A share in percent."""
+    return f"{round(100 * probability, 1):g}{THIN}%"
+
+
+def size_in_words(size_mm: float | None) -> str:
+    """A size with its unit."""
+    return f"{round(size_mm or 0, 3):g}{THIN}mm"

@@ -6,7 +6,7 @@ import math
 
 import numpy as np
 
-from .base import Evidence, Found, LaneFit
+from .base import Evidence, Found, Lane, LaneFit
 
 
 def cure_lane(evidence: Evidence) -> LaneFit | None:
@@ -17,3 +17,6 @@ def cure_lane(evidence: Evidence) -> LaneFit | None:
     depth_mm = (curve.layer_height_um + curve.min_overcure_um) / 1000
     x = math.log(curve.critical_exposure_s) + depth_mm / curve.penetration_depth_mm
     return LaneFit("cure", lower=Found("lower", np.array([x]), np.array([1.0])))
+
+
+CURE = Lane("cure", "Cure", lambda _: "binds to the layer below", cure_lane)

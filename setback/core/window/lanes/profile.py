@@ -10,20 +10,29 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import Annotated
 
 import numpy as np
+from pydantic import Field
 from scipy.special import ndtr, ndtri
 
-from ...contract import Notice
-from ...reading.evidence import Block
-from ...reading.size import CouponGrowth, growth_of_coupons
+from ...contract import Contract, Notice
+from ...reading.evidence import Block, CouponEvidence
+from ...reading.size import CouponGrowth, bloom_um, growth_of_coupons, growth_um
 from ...statistics.posterior import Array, Posterior, Prior, posterior
 from .base import (
     LN_TAU,
+    OVER,
+    RIGHT,
+    THIN,
+    UNDER,
     Evidence,
     Found,
+    Lane,
     LaneFit,
     Light,
+    LimitField,
+    Verdict,
     effects_without,
     light_of,
     node_shifts,
@@ -38,6 +47,23 @@ WASH_SD = 0.05
 LEAST_EXPOSURES = 3
 """Exposures measured before an end counts as found: two leave nothing to judge a curve by."""
 _STEPS = 26
+
+
+class SizeLimits(Contract):
+    """How true to size edges must be."""
+
+    growth_target_um: float = Field(0, ge=-1000, le=1000, description="Wanted edge growth per edge, µm")
+    growth_tol_um: Annotated[float, Field(gt=0, le=1000)] | None = Field(
+        None, description="Allowed departure of edge growth from the target, µm"
+    )
+
+
+class BloomLimits(Contract):
+    """How much clearance bridges may lose."""
+
+    z_bloom_max_um: Annotated[float, Field(gt=0, le=5000)] | None = Field(
+        None, description="Largest clearance a bridge may lose, µm"
+    )
 
 
 def blurred_edge_um(z: Array, lam: Array, share: Array) -> Array:
@@ -132,7 +158,8 @@ class EdgeModel:
 
 def size_lane(evidence: Evidence) -> LaneFit | None:
     """Exposures at which edge growth stays within target ± tolerance; its mark is nominal size."""
-    tolerance = evidence.limits.growth_tol_um
+    limits = evidence.of(SizeLimits)
+    tolerance = limits.growth_tol_um
     places = [i for i, coupon in enumerate(evidence.coupons) if coupon.blocks]
     if tolerance is None or not places:
         return None
@@ -157,7 +184,7 @@ def size_lane(evidence: Evidence) -> LaneFit | None:
     believed = posterior(model.prior, model.rough, model.by_node)
     x0, lam, share, *_ = model.split(believed.points)
     lam, share = lam[:, 0], share[:, 0]
-    target = evidence.limits.growth_target_um
+    target = limits.growth_target_um
     blur = _gauge_blur(evidence, believed)
 
     def place(growth_um: float) -> Array:
@@ -292,7 +319,7 @@ class BridgeModel:
 
 def z_lane(evidence: Evidence) -> LaneFit | None:
     """Exposures at which bridges keep their clearance: an upper end."""
-    limit = evidence.limits.z_bloom_max_um
+    limit = evidence.of(BloomLimits).z_bloom_max_um
     places = [i for i, coupon in enumerate(evidence.coupons) if coupon.z_gaps]
     if limit is None or not places:
         return None
@@ -357,3 +384,54 @@ def _wrong(message: str) -> Notice:
         code="wrong-direction",
         message=f"{message} Were two coupons swapped? The lane is left out; the window is provisional.",
     )
+
+
+# Readings resolve a hundredth of a micrometre at best: sums of caliper values must not tip a verdict.
+_SLACK_UM = 1e-6
+
+
+def _within(limits: SizeLimits) -> str:
+    target = f"{limits.growth_target_um:g} " if limits.growth_target_um else ""
+    return f"within {target}±{limits.growth_tol_um:g}{THIN}µm"
+
+
+def _judge_size(coupon: CouponEvidence, limits: SizeLimits) -> Verdict | None:
+    """Growth below target − tolerance, or a bar washed away: under; growth above: over."""
+    growth, washed = growth_um(coupon), any(block.state == "washed" for block in coupon.blocks)
+    if limits.growth_tol_um is None or (growth is None and not washed):
+        return None
+    off = 0.0 if growth is None else growth - limits.growth_target_um
+    under = washed or off < -limits.growth_tol_um - _SLACK_UM
+    return (UNDER if under else RIGHT) | (OVER if off > limits.growth_tol_um + _SLACK_UM else RIGHT)
+
+
+def _judge_bloom(coupon: CouponEvidence, limits: BloomLimits) -> Verdict | None:
+    bloom = bloom_um(coupon)
+    if limits.z_bloom_max_um is None or bloom is None:
+        return None
+    return OVER if bloom > limits.z_bloom_max_um + _SLACK_UM else RIGHT
+
+
+SIZE = Lane(
+    "size",
+    "Size",
+    _within,
+    size_lane,
+    limited=lambda limits: limits.growth_tol_um is not None,
+    fields=(
+        LimitField("growth_tol_um", "Edges within ±", "µm"),
+        LimitField("growth_target_um", "of a growth of", "µm", empty=0),
+    ),
+    judge=_judge_size,
+    coupon="flat",
+)
+BLOOM = Lane(
+    "z",
+    "Z bloom",
+    lambda limits: f"at most {limits.z_bloom_max_um:g}{THIN}µm",
+    z_lane,
+    limited=lambda limits: limits.z_bloom_max_um is not None,
+    fields=(LimitField("z_bloom_max_um", "Lost under bridges", "µm", hint="At most; empty asks for no Z bridge"),),
+    judge=_judge_bloom,
+    coupon="z-bridge",
+)

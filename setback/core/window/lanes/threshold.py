@@ -18,24 +18,35 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from typing import Annotated
 
 import numpy as np
+from pydantic import Field
 from scipy.special import ndtr, ndtri
 
-from ...contract import Notice
+from ...contract import Contract, Millimetres, Notice, Probability
+from ...reading.evidence import Graded
 from ...statistics.normal import share_below
 from ...statistics.posterior import Array, Floats, Posterior, Prior, posterior
 from .base import (
     LN_TAU,
+    OVER,
+    RIGHT,
+    UNDER,
     Evidence,
     Found,
     Ints,
+    Lane,
     LaneFit,
     Light,
+    LimitField,
     Side,
+    Verdict,
     effects_without,
     light_of,
     node_shifts,
+    share_in_words,
+    size_in_words,
 )
 from .seen import Kind, Seen, bracket, censored, not_monotone, told, wrong_direction
 
@@ -276,21 +287,52 @@ class Threshold:
         return np.asarray((-0.5 * (rising / 0.05) ** 2).sum(axis=1))
 
 
+class WallLimits(Contract):
+    """The thinnest wall that must stand."""
+
+    walls_size_mm: Millimetres | None = Field(None, description="Thinnest wall the parts need, mm")
+    walls_probability: Probability = Field(0.9, description="Share of such walls that must stand")
+
+
+class SlotLimits(Contract):
+    """The narrowest slot that must stay open."""
+
+    slots_size_mm: Millimetres | None = Field(None, description="Narrowest slot the parts need, mm")
+    slots_probability: Probability = Field(0.9, description="Share of such slots that must be open")
+
+
+class TipLimits(Contract):
+    """The support tip that must hold."""
+
+    tips_size_mm: Millimetres | None = Field(None, description="Support tip the parts are printed on, mm")
+    tips_probability: Probability = Field(0.95, description="Probability that the tip holds")
+    tips_per_part: Annotated[int, Field(ge=1, le=100_000)] | None = Field(
+        None, description="When given, the probability is for all tips of a part together"
+    )
+
+
+class FailTipLimits(Contract):
+    """The tip that must let go."""
+
+    fail_tip_size_mm: Millimetres | None = Field(None, description="Tip that should be too thin to hold, mm")
+    fail_tip_probability: Probability = Field(0.1, description="Largest probability that it holds")
+
+
 def walls_lane(evidence: Evidence) -> LaneFit | None:
     """Least light at which the required wall stands."""
-    limits = evidence.limits
+    limits = evidence.of(WallLimits)
     return threshold_lane(evidence, WALLS, WALLS_SHAPE, limits.walls_size_mm, limits.walls_probability, "lower")
 
 
 def slots_lane(evidence: Evidence) -> LaneFit | None:
     """Most light at which the required slot stays open."""
-    limits = evidence.limits
+    limits = evidence.of(SlotLimits)
     return threshold_lane(evidence, SLOTS, SLOTS_SHAPE, limits.slots_size_mm, limits.slots_probability, "upper")
 
 
 def tips_lane(evidence: Evidence) -> LaneFit | None:
     """Least light at which the wanted support tip holds, or all tips of a part together."""
-    limits = evidence.limits
+    limits = evidence.of(TipLimits)
     together = limits.tips_per_part or 1
     probability = limits.tips_probability ** (1 / together)
     return threshold_lane(evidence, TIPS, TIPS_SHAPE, limits.tips_size_mm, probability, "lower", together)
@@ -298,7 +340,7 @@ def tips_lane(evidence: Evidence) -> LaneFit | None:
 
 def fail_tip_lane(evidence: Evidence) -> LaneFit | None:
     """Most light at which a tip that should be too thin still lets go; off unless a size is given."""
-    limits = evidence.limits
+    limits = evidence.of(FailTipLimits)
     return threshold_lane(
         evidence, TIPS, TIPS_SHAPE, limits.fail_tip_size_mm, limits.fail_tip_probability, "upper", name="fail-tip"
     )
@@ -443,3 +485,67 @@ def _wrong(kind: Kind, name: str) -> Notice:
         message=f"{name.capitalize()}: {message} with more light. Were two coupons swapped? The lane is left out; the window is "
         "provisional.",
     )
+
+
+def _judged(features: Sequence[Graded], required_mm: float | None, fault: Verdict) -> Verdict | None:
+    """``fault`` when any feature of the required size or larger is not whole; None when none was read."""
+    needed = [f for f in features if required_mm is not None and f.size_mm >= required_mm - 1e-9]
+    if not needed:
+        return None
+    return RIGHT if all(f.all_whole for f in needed) else fault
+
+
+def _tips_in_words(limits: TipLimits) -> str:
+    together = f"{limits.tips_per_part} " if limits.tips_per_part else ""
+    return f"{size_in_words(limits.tips_size_mm)}, {together}hold {share_in_words(limits.tips_probability)}"
+
+
+THIN_WALLS = Lane(
+    "walls",
+    "Thin walls",
+    lambda limits: f"{size_in_words(limits.walls_size_mm)}, {share_in_words(limits.walls_probability)} stand",
+    walls_lane,
+    limited=lambda limits: limits.walls_size_mm is not None,
+    fields=(
+        LimitField("walls_size_mm", "Thinnest wall", "mm", "size", "wall"),
+        LimitField("walls_probability", "Such walls stand", "%", "share", empty=0),
+    ),
+    judge=lambda coupon, limits: _judged(coupon.walls, limits.walls_size_mm, UNDER),
+    coupon="flat",
+)
+THIN_SLOTS = Lane(
+    "slots",
+    "Thin slots",
+    lambda limits: f"{size_in_words(limits.slots_size_mm)}, {share_in_words(limits.slots_probability)} open",
+    slots_lane,
+    limited=lambda limits: limits.slots_size_mm is not None,
+    fields=(
+        LimitField("slots_size_mm", "Narrowest slot", "mm", "size", "slot"),
+        LimitField("slots_probability", "Such slots open", "%", "share", empty=0),
+    ),
+    judge=lambda coupon, limits: _judged(coupon.slots, limits.slots_size_mm, OVER),
+    coupon="flat",
+)
+SUPPORT_TIPS = Lane(
+    "tips",
+    "Support tips",
+    _tips_in_words,
+    tips_lane,
+    limited=lambda limits: limits.tips_size_mm is not None,
+    fields=(
+        LimitField("tips_size_mm", "Support tip", "mm", "size", "tip"),
+        LimitField("tips_probability", "It holds", "%", "share", empty=0),
+        LimitField("tips_per_part", "Tips per part", hint="If all must hold together"),
+    ),
+    judge=lambda coupon, limits: _judged(coupon.tips, limits.tips_size_mm, UNDER),
+    coupon="support",
+)
+FAIL_TIPS = Lane(
+    "fail-tip",
+    "Tips that fail",
+    lambda limits: f"{size_in_words(limits.fail_tip_size_mm)} lets go",
+    fail_tip_lane,
+    limited=lambda limits: limits.fail_tip_size_mm is not None,
+    fields=(LimitField("fail_tip_size_mm", "Tip that should fail", "mm", "size", "tip"),),
+    coupon="support",
+)

@@ -41,7 +41,7 @@ export function LimitsDialog({ calibration, onClose }: { calibration: Calibratio
     >
       <LimitsFields
         limits={limits}
-        series={calibration.series}
+        fields={calibration.series.fields}
         onChange={setLimits}
         errors={save.error?.fields ?? {}}
       />

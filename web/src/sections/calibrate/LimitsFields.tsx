@@ -4,104 +4,56 @@ import { NumberField } from "../../shared/fields/NumberField";
 import { size } from "../../shared/format";
 
 export type Limits = Schemas["Limits"];
-type Series = Schemas["Series"];
+type Field = Schemas["LimitFieldView"];
 
 type Props = {
-  limits: Limits;
-  series: Series | undefined;
+  limits: Limits | null;
+  /** How each limit is asked for; not known before the printer is. */
+  fields: Field[] | undefined;
   onChange: (limits: Limits) => void;
   errors: Record<string, string>;
 };
 
-/** What the parts need. An empty size leaves its lane out. */
-export function LimitsFields({ limits, series, onChange, errors }: Props) {
-  const set = (changes: Partial<Limits>) => onChange({ ...limits, ...changes });
-  const share = (name: "walls_probability" | "slots_probability" | "tips_probability", label: string) => (
-    <NumberField
-      label={label}
-      unit="%"
-      value={limits[name] === null ? null : Number((100 * limits[name]).toFixed(3))}
-      onChange={(value) => set({ [name]: (value ?? 0) / 100 })}
-      error={errors[`limits.${name}`] && "Give more than 0 and less than 100 %."}
-    />
-  );
+/** What the parts need, as the lanes ask for it. An empty limit leaves its lane out. */
+export function LimitsFields({ limits, fields, onChange, errors }: Props) {
+  if (!limits || !fields)
+    return <p className="text-secondary mb-0">Choose a material and a printer: sizes are those its pixels draw.</p>;
+  const values: Record<string, number | null | undefined> = limits;
   return (
     <div className="settings-grid">
-      <NumberField
-        label="Edges within ±"
-        unit="µm"
-        value={limits.growth_tol_um}
-        onChange={(value) => set({ growth_tol_um: value })}
-        error={errors["limits.growth_tol_um"]}
-      />
-      <NumberField
-        label="of a growth of"
-        unit="µm"
-        value={limits.growth_target_um}
-        onChange={(value) => set({ growth_target_um: value ?? 0 })}
-        error={errors["limits.growth_target_um"]}
-      />
-      <SizeChoice
-        label="Thinnest wall"
-        value={limits.walls_size_mm}
-        sizes={series?.walls_mm}
-        onChange={(v) => set({ walls_size_mm: v })}
-      />
-      {share("walls_probability", "Such walls stand")}
-      <SizeChoice
-        label="Narrowest slot"
-        value={limits.slots_size_mm}
-        sizes={series?.slots_mm}
-        onChange={(v) => set({ slots_size_mm: v })}
-      />
-      {share("slots_probability", "Such slots open")}
-      <SizeChoice
-        label="Support tip"
-        value={limits.tips_size_mm}
-        sizes={series?.tips_mm}
-        onChange={(v) => set({ tips_size_mm: v })}
-      />
-      {share("tips_probability", "It holds")}
-      <NumberField
-        label="Tips per part"
-        value={limits.tips_per_part}
-        onChange={(value) => set({ tips_per_part: value })}
-        error={errors["limits.tips_per_part"]}
-        hint="If all must hold together"
-      />
-      <NumberField
-        label="Lost under bridges"
-        unit="µm"
-        value={limits.z_bloom_max_um}
-        onChange={(value) => set({ z_bloom_max_um: value })}
-        error={errors["limits.z_bloom_max_um"]}
-        hint="At most; empty asks for no Z bridge"
-      />
-      <SizeChoice
-        label="Tip that should fail"
-        value={limits.fail_tip_size_mm}
-        sizes={series?.tips_mm}
-        onChange={(v) => set({ fail_tip_size_mm: v })}
-      />
+      {fields.map((field) => {
+        const common = {
+          label: field.label,
+          value: values[field.key] ?? null,
+          onChange: (value: number | null) => onChange({ ...limits, [field.key]: value ?? field.empty }),
+        };
+        const error = errors[`limits.${field.key}`];
+        if (field.kind === "size") return <SizeChoice key={field.key} {...common} sizes={field.sizes_mm ?? []} />;
+        if (field.kind === "share") return <Share key={field.key} {...common} error={error} />;
+        return <NumberField key={field.key} {...common} unit={field.unit} hint={field.hint} error={error} />;
+      })}
     </div>
   );
 }
 
-function SizeChoice({
-  label,
-  value,
-  sizes,
-  onChange,
-}: {
-  label: string;
-  value: number | null;
-  sizes: number[] | undefined;
-  onChange: (value: number | null) => void;
-}) {
+type Common = { label: string; value: number | null; onChange: (value: number | null) => void };
+
+/** A share, typed in percent. */
+function Share({ value, onChange, error, ...rest }: Common & { error: string | undefined }) {
+  return (
+    <NumberField
+      {...rest}
+      unit="%"
+      value={value === null ? null : Number((100 * value).toFixed(3))}
+      onChange={(typed) => onChange(typed === null ? null : typed / 100)}
+      error={error && "Give more than 0 and less than 100 %."}
+    />
+  );
+}
+
+function SizeChoice({ label, value, sizes, onChange }: Common & { sizes: number[] }) {
   const all =
-    sizes && value !== null && !sizes.some((s) => Math.abs(s - value) < 1e-6)
-      ? [...sizes, value].sort((a, b) => a - b)
-      : (sizes ?? []);
+    value !== null && !sizes.some((s) => Math.abs(s - value) < 1e-6) ? [...sizes, value].sort((a, b) => a - b) : sizes;
   return (
     <Form.Group controlId={`limit-${label.replace(/\W+/g, "-")}`}>
       <Form.Label>{label}</Form.Label>

@@ -24,25 +24,12 @@ type Draft = {
   source: Schemas["CalibrationInput"]["source"];
   low_s: number | null;
   high_s: number | null;
-  limits: Limits;
+  /** Suggested once material and printer are chosen. */
+  limits: Limits | null;
   settings: PartSettings;
 };
 
 const everything = { params: { query: { limit: 200, retired: false, after: "" } } };
-const LIMITS: Limits = {
-  growth_target_um: 0,
-  growth_tol_um: 45,
-  walls_size_mm: null,
-  walls_probability: 0.9,
-  slots_size_mm: null,
-  slots_probability: 0.9,
-  tips_size_mm: null,
-  tips_probability: 0.95,
-  tips_per_part: null,
-  z_bloom_max_um: null,
-  fail_tip_size_mm: null,
-  fail_tip_probability: 0.1,
-};
 export default function NewCalibrationPage() {
   const shelf = useQuery({
     queryKey: ["shelf", "all"],
@@ -111,7 +98,7 @@ function useStartDraft(materials: Shelf["materials"], printers: Shelf["printers"
       source: "maker",
       low_s: null,
       high_s: null,
-      limits: LIMITS,
+      limits: null,
       settings: USUAL,
     };
   });
@@ -163,7 +150,7 @@ function useStartDraft(materials: Shelf["materials"], printers: Shelf["printers"
   };
   /** One limit at a time: the others still take what is suggested. */
   function ask(limits: Limits) {
-    const changed = Object.entries(limits).filter(([key, value]) => value !== draft.limits[key as keyof Limits]);
+    const changed = Object.entries(limits).filter(([key, value]) => value !== draft.limits?.[key as keyof Limits]);
     asked.current = { ...asked.current, ...Object.fromEntries(changed) };
     setDraft((held) => ({ ...held, limits }));
   }
@@ -196,6 +183,7 @@ function NewForm({ materials, printers, routes, bottles }: Shelf) {
     event.preventDefault();
     start.mutate({
       ...draft,
+      limits: draft.limits ?? {},
       bottle_id: draft.bottle_id || null,
       finish_route_id: draft.finish_route_id || null,
       guard_band_pct: 5,
@@ -286,7 +274,7 @@ function NewForm({ materials, printers, routes, bottles }: Shelf) {
       </section>
       <section className="panel">
         <h2>What the parts need</h2>
-        <LimitsFields limits={draft.limits} series={first?.series} onChange={ask} errors={errors} />
+        <LimitsFields limits={draft.limits} fields={first?.series.fields} onChange={ask} errors={errors} />
       </section>
       <section className="panel">
         <h2>Settings all coupons share</h2>

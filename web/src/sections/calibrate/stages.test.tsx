@@ -7,6 +7,7 @@ import { Squares } from "./depth/Squares";
 import { FirstLayerStage } from "./first-layer/FirstLayerStage";
 import { arm, calibration } from "./fixtures";
 import { LimitsDialog } from "./LimitsDialog";
+import { LimitsFields } from "./LimitsFields";
 
 let api: ReturnType<typeof fakeApi>;
 beforeEach(() => {
@@ -328,6 +329,52 @@ const LIMITS = {
   fail_tip_size_mm: null,
 };
 
+const asked = (key: string, label: string, more: object = {}) => ({
+  key,
+  label,
+  unit: "",
+  kind: "number",
+  hint: "",
+  empty: null,
+  sizes_mm: null,
+  ...more,
+});
+const ASKED = {
+  walls_mm: [0.14, 0.21],
+  slots_mm: [],
+  tips_mm: [],
+  fields: [
+    asked("growth_tol_um", "Edges within ±", { unit: "µm" }),
+    asked("walls_size_mm", "Thinnest wall", { unit: "mm", kind: "size", sizes_mm: [0.14, 0.21] }),
+    asked("walls_probability", "Such walls stand", { unit: "%", kind: "share", empty: 0 }),
+    asked("lettering_mm", "Least lettering", { unit: "mm", hint: "A lane that came later" }),
+  ],
+};
+
+test("limits are asked for as the lanes say: sizes to choose, shares in percent, and one nobody here knew of", async () => {
+  api.answers["PUT /api/calibrations/c/limits"] = { version: 4 };
+  const { user } = show(
+    <LimitsDialog calibration={calibration({ limits: LIMITS, series: ASKED })} onClose={vi.fn()} />,
+  );
+  await user.selectOptions(screen.getByLabelText("Thinnest wall"), "0.14 mm");
+  const stand = screen.getByLabelText("Such walls stand");
+  expect((stand as HTMLInputElement).value).toBe("90");
+  await user.clear(stand);
+  await user.type(stand, "95");
+  await user.type(screen.getByLabelText("Least lettering"), "0.8");
+  await user.click(screen.getByRole("button", { name: "Save" }));
+  await waitFor(() =>
+    expect(sent("PUT", "/api/calibrations/c/limits")).toMatchObject({
+      limits: { walls_size_mm: 0.14, walls_probability: 0.95, lettering_mm: 0.8, slots_size_mm: 0.35 },
+    }),
+  );
+});
+
+test("before the printer is known, nothing can be asked for", () => {
+  show(<LimitsFields limits={null} fields={undefined} onChange={vi.fn()} errors={{}} />);
+  expect(screen.getByText(/sizes are those its pixels draw/)).toBeTruthy();
+});
+
 test("limits are changed with the version they were read at, and can be had back", async () => {
   api.answers["PUT /api/calibrations/c/limits"] = { version: 4 };
   const onClose = vi.fn();
@@ -335,7 +382,7 @@ test("limits are changed with the version they were read at, and can be had back
     <LimitsDialog
       calibration={calibration({
         limits: LIMITS,
-        series: { walls_mm: [0.14, 0.21], slots_mm: [0.35], tips_mm: [0.42] },
+        series: ASKED,
       })}
       onClose={onClose}
     />,
@@ -358,10 +405,7 @@ test("limits are changed with the version they were read at, and can be had back
 
 test("a limit nobody can read is not sent", async () => {
   const { user } = show(
-    <LimitsDialog
-      calibration={calibration({ limits: LIMITS, series: { walls_mm: [], slots_mm: [], tips_mm: [] } })}
-      onClose={vi.fn()}
-    />,
+    <LimitsDialog calibration={calibration({ limits: LIMITS, series: ASKED })} onClose={vi.fn()} />,
   );
   const edges = screen.getByLabelText("Edges within ±");
   await user.clear(edges);
@@ -375,10 +419,7 @@ test("what the server refuses stands at its field", async () => {
     "limits.growth_tol_um": "Between 1 and 500.",
   });
   const { user } = show(
-    <LimitsDialog
-      calibration={calibration({ limits: LIMITS, series: { walls_mm: [], slots_mm: [], tips_mm: [] } })}
-      onClose={vi.fn()}
-    />,
+    <LimitsDialog calibration={calibration({ limits: LIMITS, series: ASKED })} onClose={vi.fn()} />,
   );
   await user.click(screen.getByRole("button", { name: "Save" }));
   expect(await screen.findByText("Between 1 and 500.")).toBeTruthy();

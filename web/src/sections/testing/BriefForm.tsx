@@ -6,7 +6,6 @@ import { body, GET, POST, PUT, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
-import type { Unit } from "../../shared/fields/units";
 import { TextField } from "../../shared/fields/TextField";
 import { Trouble } from "../../shared/Trouble";
 import { useKept } from "../../shared/useKept";
@@ -143,7 +142,7 @@ export function BriefForm({
             />
             <NumberField
               label="Limit"
-              unit={unitOf(one.property) as Unit}
+              unit={unitOf(one.property)}
               value={one.limit}
               onChange={(limit) => change(index, { limit })}
               error={errors[`requirements.${place}.limit`]}
@@ -257,7 +256,7 @@ function More({
               <NumberField
                 key={field.key}
                 label={`${field.label}, if it matters`}
-                unit={field.unit as Unit}
+                unit={field.unit}
                 value={(held(field.key) as number | undefined) ?? null}
                 onChange={(value) => setCondition(field.key, value)}
               />

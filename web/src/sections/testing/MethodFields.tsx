@@ -4,7 +4,7 @@ import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import InputGroup from "react-bootstrap/InputGroup";
 import { NumberField } from "../../shared/fields/NumberField";
-import { understand, type Unit } from "../../shared/fields/units";
+import { understand } from "../../shared/fields/units";
 import { useUnreadable } from "../../shared/fields/unreadable";
 import type { MethodField, Row } from "./model";
 
@@ -80,7 +80,7 @@ export function FieldOf({ field, row, onRow, error, disabled, onNext, autoFocus 
   return (
     <NumberField
       label={field.label + (field.optional ? " (if known)" : "")}
-      unit={field.unit as Unit}
+      unit={field.unit}
       value={typeof value === "number" ? value : null}
       onChange={set}
       error={error}

@@ -19097,6 +19097,48 @@ export interface components {
             items: components["schemas"]["LibraryEntry"][];
         };
         /**
+         * LimitFieldView
+         * @description How one limit is asked for.
+         */
+        LimitFieldView: {
+            /**
+             * Key
+             * @description Field of the limits
+             */
+            key: string;
+            /**
+             * Label
+             * @description What it is called on screen
+             */
+            label: string;
+            /**
+             * Unit
+             * @description Unit of the value
+             */
+            unit: string;
+            /**
+             * Kind
+             * @description A number, a share that is typed in percent, or a size that the coupon has
+             * @enum {string}
+             */
+            kind: "number" | "share" | "size";
+            /**
+             * Hint
+             * @description What to know when entering it
+             */
+            hint: string;
+            /**
+             * Empty
+             * @description What it means to leave it empty; null: nothing is asked for
+             */
+            empty: number | null;
+            /**
+             * Sizes Mm
+             * @description Of a size: those that this printer's pixels draw, mm
+             */
+            sizes_mm: number[] | null;
+        };
+        /**
          * LimitInput
          * @description A limit of this shop, in the rule's unit.
          */
@@ -23844,7 +23886,7 @@ export interface components {
         };
         /**
          * Series
-         * @description Sizes a coupon offers, for choosing limits.
+         * @description Sizes a coupon offers, for choosing limits, and how limits are asked for.
          */
         Series: {
             /**
@@ -23862,6 +23904,11 @@ export interface components {
              * @description Diameters of support tips, mm
              */
             tips_mm: number[];
+            /**
+             * Fields
+             * @description Fields of the limits, lane by lane
+             */
+            fields: components["schemas"]["LimitFieldView"][];
         };
         /**
          * SeriesInput

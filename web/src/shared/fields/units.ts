@@ -1,31 +1,6 @@
 /** Reads a number as people type it: comma or point, with or without a common unit. */
-export type Unit =
-  | "mW/cm²"
-  | "s"
-  | "µm"
-  | "mm"
-  | "°C"
-  | "ml"
-  | "min"
-  | "h"
-  | "%"
-  | "g/ml"
-  | "mm/min"
-  | "J/(g·K)"
-  | "/l"
-  | "l"
-  | "months"
-  | "N"
-  | "m"
-  | "kg"
-  | "°"
-  | "N/mm"
-  | "MPa"
-  | "cycles"
-  | "drops"
-  | "Shore"
-  | "mPa·s"
-  | "";
+/** A unit by its sign, as the server names it. One without a rule below takes plain numbers. */
+export type Unit = string;
 
 type Rule = { factor: number; offset?: number; decimals?: number };
 const RULES: Partial<Record<Unit, Record<string, Rule>>> = {
