@@ -37,6 +37,13 @@ def all_probes() -> Any:
     return {"items": probes.probes(work())}
 
 
+@blueprint.get("/probe-drivers")
+@blueprint.output(list_of(probes.ProbeDriver))
+def probe_drivers() -> Any:
+    """Ways a probe can be read."""
+    return {"items": probes.drivers()}
+
+
 @blueprint.post("/probes")
 @takes(blueprint, probes.ProbeInput)
 @blueprint.output(probes.ProbeView, status_code=201)

@@ -2,15 +2,36 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from typing import Annotated, Any
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, GetCoreSchemaHandler, GetJsonSchemaHandler
+from pydantic_core import CoreSchema, core_schema
 
 # Nothing here is set or measured below these; smaller numbers are slips, and overflow the arithmetic.
 Seconds = Annotated[float, Field(ge=0.0001, le=100_000)]
 Millimetres = Annotated[float, Field(ge=0.0001, le=10_000)]
 Probability = Annotated[float, Field(gt=0, lt=1)]
 Interval = tuple[float, float]
+
+
+@dataclass(frozen=True)
+class OneOf:
+    """Text that is a key of a registry: ``Annotated[str, OneOf(lambda: FORMULAS)]``. An entry more is a key more, and nothing else changes."""
+
+    keys: Callable[[], Iterable[str]]
+
+    def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
+        return core_schema.no_info_after_validator_function(self._check, handler(source))
+
+    def __get_pydantic_json_schema__(self, schema: CoreSchema, handler: GetJsonSchemaHandler) -> dict[str, Any]:
+        return {**handler(schema), "enum": list(self.keys())}
+
+    def _check(self, key: str) -> str:
+        if key not in self.keys():
+            raise ValueError(f"give one of {', '.join(self.keys())}")
+        return key
 
 
 class Contract(BaseModel):

@@ -77,7 +77,15 @@ class SimulatedProbe:
         return [ProbeReading(t, h) for t, h in zip(shown.tolist(), humidity.tolist(), strict=True)]
 
 
-PROBE_DRIVERS: dict[str, Callable[[ProbeSetting], ProbeDriver]] = {"simulated": SimulatedProbe}
+@dataclass(frozen=True)
+class DriverKind:
+    """A kind of probe that is read by itself: what people call it, and what makes its driver."""
+
+    name: str
+    make: Callable[[ProbeSetting], ProbeDriver]
+
+
+PROBE_DRIVERS: dict[str, DriverKind] = {"simulated": DriverKind("simulated, to try things out", SimulatedProbe)}
 
 
 def room_c(second: Array) -> Array:

@@ -9,6 +9,7 @@ import pytest
 
 from setback.services.climate import imports
 from setback.services.lab.jobs import Cancelled
+from setback.simulate.devices import PROBE_DRIVERS, DriverKind, ProbeReading
 from setback.store.database import connect
 
 DAY = "2026-01-20"
@@ -116,6 +117,22 @@ class TestProbes:
         assert lab.get("/api/room")["room"] is None
         lab.post(f"/api/probes/{made['id']}/restore")
         assert lab.get("/api/room")["room"] is not None
+
+    def test_a_driver_entered_in_its_list_is_offered_taken_and_read(self, lab, monkeypatch):
+        class Thermometer:
+            def __init__(self, setting):
+                self.place = setting.place
+
+            def read(self, at):
+                return ProbeReading(19.25, None)
+
+        monkeypatch.setitem(PROBE_DRIVERS, "bench-thermometer", DriverKind("bench thermometer", Thermometer))
+        offered = {one["key"]: one["name"] for one in lab.get("/api/probe-drivers")["items"]}
+        assert list(offered) == ["hand", "simulated", "bench-thermometer"]
+        made = probe(lab, driver="bench-thermometer")
+        assert made["driver"] == "bench-thermometer" and made["now"]["temp_c"] == 19.25
+        told = lab.post("/api/probes", {"name": "Other", "place": "room", "driver": "crystal ball"}, 422)
+        assert "give one of hand, simulated" in told["error"]["fields"]["driver"]
 
     def test_a_retired_probe_whose_name_another_has_cannot_come_back(self, lab):
         first = probe(lab)

@@ -231,15 +231,22 @@ def test_what_a_person_typed_stays_when_suggestions_come_anew(empty, as_im: Page
     expect(high).to_have_value("4")
 
 
-def test_a_limit_typed_before_suggestions_come_leaves_the_others_to_them(empty, as_im: Page):
+def test_limits_are_asked_for_once_the_printer_is_known_and_one_typed_stays(empty, as_im: Page):
     page, lab = as_im, empty.lab
     shelf = lab.shelf()
     waiting = []
     page.route("**/api/calibration-start?*", lambda route: waiting.append(route))
     page.goto(f"{empty.url}/calibrate/new?material={shelf['material_id']}&printer={shelf['printer_id']}")
-    page.get_by_label("Lost under bridges").fill("210")
+    expect(page.get_by_text("sizes are those its pixels draw")).to_be_visible()
+    expect(page.get_by_label("Support tip")).to_have_count(0)
     for route in waiting:
         route.continue_()
     expect(page.get_by_label("Support tip")).to_have_value("0.42")
+    page.get_by_label("Lost under bridges").fill("210")
+    page.unroute("**/api/calibration-start?*")
+    with page.expect_response(
+        lambda answer: "/api/calibration-start" in answer.url and "layer_height_um=100" in answer.url
+    ):
+        page.get_by_label("Layer height").fill("100")
     expect(page.get_by_label("Thinnest wall")).to_have_value("0.21")
     expect(page.get_by_label("Lost under bridges")).to_have_value("210")

@@ -12,10 +12,10 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Annotated
 
-from pydantic import AfterValidator, Field
+from pydantic import Field
 from scipy.constants import g as standard_gravity
 
-from ..contract import Contract, Millimetres, Notice, Problem
+from ..contract import Contract, Millimetres, Notice, OneOf, Problem
 
 Force = Annotated[float, Field(gt=0, le=1e6)]
 Degrees = Annotated[float, Field(ge=0, le=180)]
@@ -25,18 +25,10 @@ SLENDER_CANTILEVER, SLENDER_SPAN = 8.0, 15.0
 SMALL_DEFLECTION = 0.10
 
 
-def _known(key: str) -> str:
-    if key not in FORMULAS:
-        raise ValueError(f"choose one of {', '.join(FORMULAS)}")
-    return key
-
-
 class StrengthInput(Contract):
     """A measured force, deflection or angle with the section it acted on."""
 
-    method: Annotated[
-        str, AfterValidator(_known), Field(json_schema_extra=lambda schema: schema.update(enum=list(FORMULAS)))
-    ]
+    method: Annotated[str, OneOf(lambda: FORMULAS)]
     force_n: Force | None = None
     force_kgf: Force | None = None
     load_n: Force | None = None

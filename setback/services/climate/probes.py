@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import zlib
 from datetime import UTC, datetime, timedelta
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ...core.contract import Contract, Problem
+from ...core.contract import Contract, OneOf, Problem
 from ...simulate.devices import PROBE_DRIVERS, Heating, ProbeSetting
 from ...store import shelf
 from ...store.climate import probes as store
@@ -28,13 +28,17 @@ LIKELY_THE_SAME = timedelta(hours=4)
 RELAX_H = 12
 
 
+BY_HAND = "hand"
+"""A probe without a driver: read by a person, or by importing its own log."""
+
+
 class ProbeInput(Contract):
     """A probe: name, place, driver and usual band."""
 
     name: Name
     place: Place
     printer_id: str | None = Field(None, max_length=40, description="Needed unless it is in the room")
-    driver: Literal["hand", "simulated"] = "hand"
+    driver: Annotated[str, OneOf(lambda: (BY_HAND, *PROBE_DRIVERS))] = BY_HAND
     note: Note = ""
     version: Version = None
 
@@ -95,6 +99,22 @@ class RoomNow(View):
 
     room: HowWarm | None
     stale: bool = Field(description="There is a probe in the room, but it has been silent")
+
+
+class ProbeDriver(View):
+    """A way a probe can be read."""
+
+    key: str
+    name: str
+
+
+def drivers() -> list[ProbeDriver]:
+    """Ways a probe can be read, by hand first."""
+    every = [
+        (BY_HAND, "by hand, or imported from its own log"),
+        *((key, kind.name) for key, kind in PROBE_DRIVERS.items()),
+    ]
+    return [ProbeDriver(key=key, name=name) for key, name in every]
 
 
 def probes(work: UnitOfWork) -> list[ProbeView]:
@@ -257,7 +277,7 @@ def _check(work: UnitOfWork, request: ProbeInput, own_id: str | None) -> None:
 
 def _read(work: UnitOfWork, row: store.ProbeRow) -> None:
     setting = ProbeSetting(row.place, zlib.crc32(row.id.encode()), _heatings(work, row))
-    sample = PROBE_DRIVERS[row.driver](setting).read(work.clock())
+    sample = PROBE_DRIVERS[row.driver].make(setting).read(work.clock())
     _keep(work, row, sample.temp_c, sample.humidity_pct)
 
 

@@ -75,6 +75,8 @@ def test_the_file_is_brought_up_to_date_with_a_copy_and_no_row_is_lost(released)
     assert applied == steps[SCHEMA:]
     after = rows_of(released)
     assert {name: after[name] for name in before} == before
+    with closing(sqlite3.connect(released)) as db:
+        assert db.execute("SELECT DISTINCT driver FROM probe").fetchall() == [("simulated",)]
     assert rows_of(released.with_name(f"lab.before-{applied[0][:4]}.db")) == before
 
 

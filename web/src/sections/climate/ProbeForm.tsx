@@ -6,10 +6,6 @@ import { EntryForm, type FieldSpec } from "../../shared/fields/EntryForm";
 
 type Probe = Schemas["ProbeView"];
 const PLACES = ["room", "chamber air", "resin"].map((one) => ({ value: one, name: one }));
-const DRIVERS = [
-  { value: "hand", name: "by hand, or imported from its own log" },
-  { value: "simulated", name: "simulated, to try things out" },
-];
 
 /** A probe is a name, a place, and what reads it. */
 export function ProbeForm({ probe, onClose }: { probe?: Probe; onClose: () => void }) {
@@ -19,6 +15,11 @@ export function ProbeForm({ probe, onClose }: { probe?: Probe; onClose: () => vo
     queryFn: async () =>
       (await body(GET("/api/printers", { params: { query: { retired: false, limit: 200, after: "" } } }))).items,
   });
+  const drivers = useQuery({
+    queryKey: ["probe-drivers"],
+    queryFn: async () => (await body(GET("/api/probe-drivers"))).items,
+  });
+  const ways = (drivers.data ?? []).map((one) => ({ value: one.key, name: one.name }));
   const fields: FieldSpec[] = [
     { name: "name", label: "Name", type: "text", required: true },
     { name: "place", label: "Where it is", type: "choice", options: PLACES, required: true },
@@ -29,7 +30,7 @@ export function ProbeForm({ probe, onClose }: { probe?: Probe; onClose: () => vo
       options: (printers.data ?? []).map((one) => ({ value: one.id, name: one.name })),
       hint: "Not for a probe in the room",
     },
-    { name: "driver", label: "Read", type: "choice", options: DRIVERS, required: true },
+    { name: "driver", label: "Read", type: "choice", options: ways, required: true },
     { name: "note", label: "Note", type: "note" },
   ];
   const save = useSend(

@@ -2684,6 +2684,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/probe-drivers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Ways a probe can be read. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ProbeDriverList"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/flow-readings": {
         parameters: {
             query?: never;
@@ -22044,6 +22080,30 @@ export interface components {
              * @description Of how many
              */
             of: number;
+        };
+        /**
+         * ProbeDriver
+         * @description A way a probe can be read.
+         */
+        ProbeDriver: {
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
+            key: string;
+            /**
+             * Name
+             * @description What people call it
+             */
+            name: string;
+        };
+        /** ProbeDriverList */
+        ProbeDriverList: {
+            /**
+             * Items
+             * @description This page of the list
+             */
+            items: components["schemas"]["ProbeDriver"][];
         };
         /**
          * ProbeInput
