@@ -6,6 +6,7 @@ import sqlite3
 from typing import Any
 
 from .rows import Row, many, marks, one
+from .terms import Basis, Chemistry, CupFinding, LedgerKind, MaterialKind, Origin, WashClass
 
 
 class Ingredient(Row):
@@ -13,10 +14,10 @@ class Ingredient(Row):
 
     id: str
     name: str
-    kind: str
+    kind: MaterialKind
     family: str | None
-    wash_class: str | None
-    chemistry: str | None
+    wash_class: WashClass | None
+    chemistry: Chemistry | None
     maker: str | None
     may_be_mixed: bool | None
     density_g_ml: float | None
@@ -30,10 +31,10 @@ class BlendRow(Row):
     id: str
     code: str
     name: str
-    basis: str
+    basis: Basis
     findings: list[dict[str, Any]]
     forbidden_reason: str | None
-    origin: str
+    origin: Origin
     note: str
     initials: str
     created_at: str
@@ -62,7 +63,7 @@ class BatchRow(Row):
     planned_at: str
     initials: str
     cup_at: str | None
-    cup_finding: str | None
+    cup_finding: CupFinding | None
     cup_looked_at: str | None
     poured_at: str | None
     stirred_at: str | None
@@ -93,7 +94,7 @@ class LedgerRow(Row):
 
     id: str
     printer_id: str
-    kind: str
+    kind: LedgerKind
     at: str
     volume_ml: float
     bottle_id: str | None

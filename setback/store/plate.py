@@ -6,6 +6,7 @@ import sqlite3
 
 from .calibrate.calibrations import READ
 from .rows import Row, many, one
+from .terms import MapSource
 
 
 class PlateMap(Row):
@@ -13,7 +14,7 @@ class PlateMap(Row):
 
     id: str
     printer_id: str
-    source: str
+    source: MapSource
     readings: list[list[float]]
     reference_row: int | None
     reference_column: int | None

@@ -6,6 +6,7 @@ import sqlite3
 from typing import Any
 
 from .rows import Row, first, many, marks, one
+from .terms import Chemistry, LightEngine, MaterialKind, Opacity, SupportsOff, WashClass
 
 
 class Technician(Row):
@@ -20,7 +21,7 @@ class Technician(Row):
 class Material(Row):
     id: str
     code: str
-    kind: str
+    kind: MaterialKind
     name: str
     version: int
     created_at: str
@@ -40,9 +41,9 @@ class Resin(Row):
     line: str | None
     colour: str
     family: str
-    opacity: str
-    wash_class: str
-    chemistry: str
+    opacity: Opacity
+    wash_class: WashClass
+    chemistry: Chemistry
     maker_low_s: float | None
     maker_high_s: float | None
     maker_temp_low_c: float | None
@@ -83,7 +84,7 @@ class Printer(Row):
     id: str
     code: str
     name: str
-    light_engine: str
+    light_engine: LightEngine
     light_power_adjustable: bool
     pixel_um: float
     plate_x_mm: float
@@ -121,7 +122,7 @@ class FinishRoute(Row):
     lamp: str
     cure_min: float
     cure_temp_c: float | None
-    supports_off: str
+    supports_off: SupportsOff
     uses: int
 
 
@@ -167,9 +168,9 @@ class BoardMaterial(Row):
 
     id: str
     name: str
-    kind: str
+    kind: MaterialKind
     family: str | None
-    opacity: str | None
+    opacity: Opacity | None
     colour: str | None
 
 

@@ -6,6 +6,7 @@ import sqlite3
 from typing import Any
 
 from .rows import Row, first, many, marks, one
+from .terms import MaterialKind, PrintStatus, TempPlace
 
 
 class TestRow(Row):
@@ -33,7 +34,7 @@ class GroupRow(Row):
     number: int
     material_id: str
     material: str
-    material_kind: str
+    material_kind: MaterialKind
     parameter_set_id: str | None
     set_code: str | None
     set_exposure_s: float | None
@@ -46,10 +47,10 @@ class GroupRow(Row):
     route_cure_min: float | None
     print_id: str | None
     print_code: str | None
-    print_status: str | None
+    print_status: PrintStatus | None
     printed_at: str | None
     temp_c: float | None
-    temp_place: str | None
+    temp_place: TempPlace | None
     exposure_s: float | None
     cure_min: float | None
     condition: str

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 
@@ -53,7 +54,7 @@ FINDINGS: dict[str, Finding] = {
 PLACES = ("centre", "worst place")
 
 
-def confirmed(passes: list[tuple[str, float]], exposure_s: float) -> bool:
+def confirmed(passes: Sequence[tuple[str, float]], exposure_s: float) -> bool:
     """Whether an exposure has passed at the centre and at the worst place of the plate."""
     places = {place for place, at in passes if abs(at - exposure_s) < 1e-9}
     return set(PLACES) <= places

@@ -9,6 +9,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from .band import Side
+
 # Steps further apart than this many widths have a gap between them: nobody knows what happened there.
 GAP_WIDTHS = 2.5
 MOST_EXCURSIONS = 50
@@ -31,7 +33,7 @@ class Excursion:
 
     from_s: int
     to_s: int
-    side: str
+    side: Side
     extreme_c: float
 
 
@@ -58,15 +60,15 @@ def excursions(steps: Sequence[Step], width_s: int, low_c: float, high_c: float)
     stretches: list[Excursion] = []
     for run in runs(steps, width_s):
         steps_out: list[Step] = []
-        side = ""
+        side: Side | None = None
         for step in [*run, None]:
-            now = "" if step is None else "below" if step.mean_c < low_c else "above" if step.mean_c > high_c else ""
-            if now != side and steps_out:
+            now = None if step is None else _side(step.mean_c, low_c, high_c)
+            if side is not None and now != side:
                 extreme = min(s.low_c for s in steps_out) if side == "below" else max(s.high_c for s in steps_out)
                 stretches.append(Excursion(steps_out[0].at_s, steps_out[-1].at_s + width_s, side, extreme))
                 steps_out = []
             side = now
-            if step is not None and now:
+            if step is not None and now is not None:
                 steps_out.append(step)
     stretches.sort(key=lambda e: e.from_s - e.to_s)
     return stretches[:MOST_EXCURSIONS]
@@ -88,3 +90,8 @@ def _share_below(low_c: float, high_c: float, limit_c: float) -> float:
     if high_c <= limit_c:
         return 1.0
     return (limit_c - low_c) / (high_c - low_c)
+
+
+def _side(temp_c: float, low_c: float, high_c: float) -> Side | None:
+    """Without the slack of the gate: a step is a mean of many readings."""
+    return "below" if temp_c < low_c else "above" if temp_c > high_c else None

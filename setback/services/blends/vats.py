@@ -408,7 +408,7 @@ def _now(work: UnitOfWork, printer: shelf.Printer) -> State | None:
 
 
 def _entry(row: store.LedgerRow, shares: dict[str, Content]) -> Entry:
-    return Entry(row.id, row.kind, row.at, row.volume_ml, shares.get(row.bottle_id or "", {}))  # type: ignore[arg-type]
+    return Entry(row.id, row.kind, row.at, row.volume_ml, shares.get(row.bottle_id or "", {}))
 
 
 def _of_bottle(work: UnitOfWork, bottle_id: str) -> Content:

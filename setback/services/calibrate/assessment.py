@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import Literal
 
 from pydantic import Field
 
@@ -20,6 +21,7 @@ from ...core.window.verdict import VerdictInput, VerdictResult, coupon_verdict
 from ...store import shelf
 from ...store.calibrate import calibrations as store
 from ...store.reading import readings
+from ...store.terms import PrintStatus, TempPlace, Verdict, Way
 from ..reading.blind import BlindView, of_coupons
 from ..reading.coupon_evidence import FAULTS, CouponRead, coupon_reads, window_evidence, window_of
 from ..reading.readings import CouponPlan, JudgementView, ReadingInput
@@ -40,16 +42,16 @@ class CouponCard(View):
     kind: str
     exposure_s: float
     effective_s: float = Field(description="What it got, in seconds at the place where coupons stand")
-    way: str
+    way: Way
     place_mm: tuple[float, float] | None
     dose_ratio: float | None
     range_only: bool = Field(description="Shared a plate without a map: finds the range only")
     is_repeat: bool
-    status: str
+    status: PrintStatus | Literal["read"]
     print_id: str
     print_code: str
     temp_c: float | None
-    temp_place: str | None
+    temp_place: TempPlace | None
     duration_s: float
     volume_ml: float
     design_id: str
@@ -58,8 +60,8 @@ class CouponCard(View):
     read_at: str | None
     note: str
     states: dict[str, str]
-    verdict: str | None
-    computed_verdict: str | None
+    verdict: Verdict | None
+    computed_verdict: Verdict | None
     under: list[str]
     over: list[str]
     growth_um: float | None

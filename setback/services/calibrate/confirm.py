@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated
 
 from pydantic import Field, StringConstraints
 
@@ -15,6 +15,7 @@ from ...store.calibrate import calibrations as store
 from ...store.codes import next_code
 from ...store.prints import prints
 from ...store.rows import insert, update
+from ...store.terms import ConfirmPlace
 from ..reading.readings import Reason
 from ..shelf.entry import Note
 from ..unit_of_work import Conflict, UnitOfWork, View, present
@@ -26,7 +27,7 @@ class ConfirmInput(Contract):
 
     arm_id: str = Field(max_length=40)
     exposure_s: Seconds
-    place: Literal["centre", "worst place"]
+    place: ConfirmPlace
     what: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)] = "support coupon"
     finding: str | None = Field(None, max_length=20, description="None when it passed")
     note: Note = ""

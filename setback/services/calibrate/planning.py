@@ -9,7 +9,7 @@ from pydantic import Field
 
 from ...core.calibrate.ladder import LadderInput, exposure_ladder
 from ...core.calibrate.stages import check_thickness, floor_mm, layers_of, least_thickness_mm
-from ...core.calibrate.ways import RANGE_ONLY, WAYS
+from ...core.calibrate.ways import RANGE_ONLY, WAYS, WayKey
 from ...core.contract import Contract, Notice, Problem, Seconds
 from ...core.printing.print_time import print_time
 from ...core.printing.settings import Settings
@@ -23,7 +23,6 @@ from ..files.plate_layout import Layout, lay, row_of_areas
 from ..unit_of_work import Conflict, UnitOfWork, View, present
 
 CouponKind = Literal["flat", "support", "z-bridge", "grid", "strip"]
-WayOf = Literal["separate", "plate", "strip"]
 Repeats = Annotated[int, Field(ge=1, le=3)]
 # Each area of a strip: one flash, and no motion but the plate's going down and up once.
 MOTION_S = 40.0
@@ -38,7 +37,7 @@ class PlanInput(Contract):
         None, gt=0, le=50, description="Whole thickness; the coupon's own when not given"
     )
     is_repeat: bool = Field(False, description="Supersedes earlier coupons at the exposure")
-    way: WayOf = "separate"
+    way: WayKey = "separate"
     repeats: Repeats | None = Field(None, description="On a plate: how often each exposure is there")
 
 
@@ -51,7 +50,7 @@ class LadderPlan(Contract):
     spacing: Literal["geometric", "linear"] = "geometric"
     kind: CouponKind = "flat"
     thickness_mm: float | None = Field(None, gt=0, le=50)
-    way: WayOf = "separate"
+    way: WayKey = "separate"
     repeats: Repeats | None = None
 
 
@@ -90,7 +89,7 @@ class Quote(View):
     """What a plan costs, before anything is made."""
 
     kind: CouponKind
-    way: WayOf
+    way: WayKey
     tells: str
     does_not_tell: str
     coupons: list[CouponCost]

@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 from pydantic import Field
 
-from ...core.climate.band import outside
+from ...core.climate.band import Side, outside
 from ...core.contract import Contract
 from ...store.sets import parameter_sets
 from ...store.sets import validity as lives
@@ -32,7 +32,7 @@ class BandCheck(View):
     temp_c: float
     low_c: float | None
     high_c: float | None
-    side: str | None = Field(description="below, above, or None inside the band")
+    side: Side | None = Field(description="below, above, or None inside the band")
     exposure_s: float | None = Field(description="Expected right exposure at this temperature")
     exposure_pct: float | None = Field(description="More or less than the set's, percent")
     success: float | None = Field(description="Share of prints that succeeded when as cold as this")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import zlib
 from datetime import UTC, datetime, timedelta
-from typing import Annotated, Literal
+from typing import Annotated
 
 from pydantic import Field
 
@@ -16,10 +16,11 @@ from ...store.climate import warm_starts as climate
 from ...store.codes import next_code
 from ...store.prints import prints
 from ...store.rows import insert, update
+from ...store.terms import TempPlace
 from ..shelf.entry import Name, Note, Version, free_name, version_of
 from ..unit_of_work import Conflict, UnitOfWork, View, iso, present, same_version
 
-Place = Literal["room", "chamber air", "resin"]
+Place = TempPlace
 # A sample older than this says nothing of now.
 FRESH_S = 30 * 60
 # A print begun longer ago says nothing of the next one.
@@ -84,7 +85,7 @@ class LastStart(View):
 
     code: str
     temp_c: float
-    temp_place: str
+    temp_place: TempPlace
 
 
 class HowWarmAnswer(View):

@@ -7,10 +7,12 @@ from itertools import pairwise
 
 from pydantic import Field
 
+from ...core.climate.band import Side
 from ...core.climate.trace import Excursion, Step, excursions, runs, time_in_band
 from ...core.contract import Contract, Problem
 from ...store.climate import probes as store
 from ...store.sets import parameter_sets
+from ...store.terms import Outcome, TempPlace
 from ..unit_of_work import UnitOfWork, View, present
 from .probes import ProbeView, moment, probe, second
 
@@ -40,8 +42,8 @@ class TraceMark(View):
     printer: str
     material: str | None
     temp_c: float | None
-    temp_place: str | None
-    outcome: str | None
+    temp_place: TempPlace | None
+    outcome: Outcome | None
     kind: str = Field(description="print, coupons or test")
     link: str
 
@@ -51,7 +53,7 @@ class ExcursionView(View):
 
     from_s: int
     to_s: int
-    side: str
+    side: Side
     extreme_c: float
     ran: list[str] = Field(description="Prints that came out meanwhile, by code")
 

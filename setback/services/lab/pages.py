@@ -11,6 +11,7 @@ from ...store.calibrate import guesses
 from ...store.lab import pages
 from ...store.sets import validity as store
 from ...store.shelf import Bottle, Printer
+from ...store.terms import MaterialKind, Opacity
 from ..calibrate import prediction
 from ..climate.effect import effect
 from ..sets.checks import ChartView, printer_chart
@@ -56,11 +57,11 @@ class MaterialPage(View):
     id: str
     code: str
     name: str
-    kind: str
+    kind: MaterialKind
     maker: str | None
     line: str | None
     family: str | None
-    opacity: str | None
+    opacity: Opacity | None
     colour: str | None
     sets: list[SetLine] = Field(description="By layer height")
     axis_s: tuple[float, float] | None

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from ...store.prints import prints
 from ..unit_of_work import Conflict, UnitOfWork, View
 
@@ -14,7 +16,7 @@ _SAID = {
 class GateView(View):
     """A print that holds up the next one."""
 
-    kind: str
+    kind: Literal["vat", "lift"]
     print_id: str
     code: str
     message: str

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated
 
 from pydantic import Field, StringConstraints
 
@@ -12,11 +12,10 @@ from ...store.codes import next_code
 from ...store.prints import prints
 from ...store.rows import insert, update
 from ...store.sets import parameter_sets
+from ...store.terms import Outcome, PartOutcome
 from ..shelf.entry import Note
 from ..unit_of_work import Conflict, UnitOfWork, present
-from .record import Conditions, Outcome, PrintedInput, record_print
-
-PartOutcome = Literal["whole", "in part", "missing"]
+from .record import Conditions, PrintedInput, record_print
 
 
 class PrintedPartInput(Contract):

@@ -7,6 +7,7 @@ from ...store.calibrate import calibrations as store
 from ...store.prints import prints
 from ...store.reading import readings
 from ...store.rows import update
+from ...store.terms import PrintStatus, TempPlace
 from ..unit_of_work import Conflict, UnitOfWork, View, present
 from .record import PrintedInput, record_print, undo_print
 
@@ -16,10 +17,10 @@ class PrintState(View):
 
     id: str
     code: str
-    status: str
+    status: PrintStatus
     printed_at: str | None
     temp_c: float | None
-    temp_place: str | None
+    temp_place: TempPlace | None
 
 
 def printed(work: UnitOfWork, print_id: str, request: PrintedInput) -> PrintState:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Any
 
 from pydantic import Field
 
@@ -11,22 +11,19 @@ from ...store import shelf
 from ...store.calibrate import calibrations as store
 from ...store.prints import prints, virtual
 from ...store.rows import update
+from ...store.terms import Outcome, TempPlace
 from ..climate.gate import pass_gate
 from ..climate.probes import resin_at
 from ..shelf.entry import Note
 from ..unit_of_work import Conflict, UnitOfWork, present
 from .gates import check_gates
 
-Outcome = Literal["whole", "missing parts", "failed"]
-
 
 class Conditions(Contract):
     """How warm it was when a print began and ended, and what was seen: the same whatever was printed."""
 
     temp_c: float | None = Field(None, ge=-20, le=80, description="At the start, °C")
-    temp_place: Literal["room", "chamber air", "resin"] | None = Field(
-        None, description="Where that was measured; both or neither"
-    )
+    temp_place: TempPlace | None = Field(None, description="Where that was measured; both or neither")
     temp_end_c: float | None = Field(
         None, ge=-20, le=80, description="Of the resin at the end, °C; from its probe when not given"
     )

@@ -10,7 +10,7 @@ from ...core.contract import Notice, Problem
 from ...core.printing.steps import steps_between
 from ...core.reading.evidence import CouponEvidence
 from ...core.reading.seen_marks import SeenOnCoupon, seen_on
-from ...core.reading.tally import ReadFeature, Tally, tally
+from ...core.reading.tally import FeatureState, ReadFeature, Tally, tally
 from ...core.window.contract import CutOffs, WindowInput, WindowOutcome
 from ...core.window.lanes import CureCurve, Limits
 from ...core.window.verdict import VerdictInput, VerdictResult, coupon_verdict
@@ -35,7 +35,7 @@ class CouponRead:
     judgement: readings.Judgement | None
     verdict: VerdictResult | None
     photo_ids: list[str]
-    states: dict[str, str]
+    states: dict[str, FeatureState]
     seen: SeenOnCoupon | None
 
     @property

@@ -15,6 +15,7 @@ from ...store.calibrate import calibrations as store
 from ...store.reading import readings
 from ...store.rows import insert, update
 from ...store.sets import parameter_sets
+from ...store.terms import TempPlace, Way
 from ..sets.check_results import refresh_check
 from ..shelf.entry import Note
 from ..unit_of_work import Conflict, UnitOfWork, View, present
@@ -81,7 +82,7 @@ class JudgementView(View):
     """A verdict set by hand."""
 
     include: bool
-    verdict: str | None
+    verdict: Verdict | None
     reason: str
     initials: str
     judged_at: str
@@ -159,7 +160,7 @@ class CouponView(View):
     status: Literal["planned", "printed", "gone"]
     printed_at: str | None
     temp_c: float | None
-    temp_place: str | None
+    temp_place: TempPlace | None
     gone_reason: str | None
     print_id: str
     arm_id: str
@@ -181,7 +182,7 @@ class CouponView(View):
     previous_code: str | None = Field(description="The next lower exposure of the arm, for side-by-side photos")
     next_code: str | None
     next_unread: str | None = Field(description="Another coupon of this calibration that waits for a reading")
-    way: str
+    way: Way
     dose_ratio: float | None
     check_of: str | None = Field(description="Code of the issued set it checks")
     kin: list[str] = Field(description="Coupons of the same plate, in rising exposure")

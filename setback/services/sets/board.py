@@ -18,6 +18,7 @@ from ...store.calibrate.calibrations import CalibrationListed
 from ...store.calibrate.guesses import GuessRow
 from ...store.reading import blind
 from ...store.sets import validity as lives
+from ...store.terms import LightEngine
 from ..blends import vats
 from ..calibrate import prediction
 from ..climate.probes import room_now
@@ -52,7 +53,7 @@ class BoardPrinter(View):
     name: str
     pixel_um: float
     screen_hours: float
-    light_engine: str
+    light_engine: LightEngine
 
 
 class Cell(View):

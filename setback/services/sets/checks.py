@@ -14,6 +14,7 @@ from ...store.codes import next_code, next_coupon_code
 from ...store.rows import insert
 from ...store.sets import parameter_sets
 from ...store.sets import validity as store
+from ...store.terms import Verdict
 from ..calibrate.planning import CouponCost, PlanInput, cost_of, design_for, design_id
 from ..unit_of_work import Conflict, UnitOfWork, View, present
 from .validity import LEAST_CHECKS, chart, states, window_pct
@@ -31,7 +32,7 @@ class CheckResultView(View):
     at: str
     screen_hours: float | None
     off_pct: float | None = Field(description="How far the dose seems off, percent")
-    verdict: str | None
+    verdict: Verdict | None
     passed: bool
     judged_by: str = Field(description="What it was judged by: criteria, the dose, or the technician")
 

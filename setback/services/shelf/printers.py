@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Literal
-
 from pydantic import Field
 
 from ...core.contract import Contract, Problem
 from ...store import shelf
 from ...store.codes import next_code
 from ...store.rows import insert, update
+from ...store.terms import LightEngine
 from ..unit_of_work import UnitOfWork, present, same_version
 from .entry import Name, Note, Page, Version, free_name, version_of
 
@@ -18,7 +17,7 @@ class PrinterInput(Contract):
     """A printer: plate, pixel, steps, motion."""
 
     name: Name
-    light_engine: Literal["mono screen", "colour screen", "projector", "laser"]
+    light_engine: LightEngine
     light_power_adjustable: bool = False
     pixel_um: float = Field(ge=5, le=200)
     plate_x_mm: float = Field(ge=40, le=2000)

@@ -11,6 +11,7 @@ from ...core.printing.plausible import check_range
 from ...store import shelf
 from ...store.codes import next_code
 from ...store.rows import insert, update
+from ...store.terms import Opacity, WashClass
 from ..unit_of_work import UnitOfWork, present, same_version
 from .entry import Name, Page, Version, free_name, pair, version_of
 
@@ -23,8 +24,8 @@ class ResinInput(Contract):
     line: Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)] | None = None
     colour: Name
     family: Literal["basic", "ABS-like", "tough", "flexible", "rigid", "detail", "fast", "clear", "castable"]
-    opacity: Literal["opaque", "tinted", "clear"]
-    wash_class: Literal["solvent", "water"]
+    opacity: Opacity
+    wash_class: WashClass
     chemistry: Literal["acrylate", "epoxy-hybrid", "unknown"] = "unknown"
     maker_low_s: Annotated[float, Field(gt=0, le=1000)] | None = None
     maker_high_s: Annotated[float, Field(gt=0, le=1000)] | None = None

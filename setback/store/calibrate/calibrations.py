@@ -6,6 +6,7 @@ import sqlite3
 from typing import Any, Literal
 
 from ..rows import Row, first, many, marks, one
+from ..terms import PrintStatus, TempPlace, Way
 
 
 class Calibration(Row):
@@ -80,15 +81,15 @@ class CouponRow(Row):
     gone_reason: str | None
     print_id: str
     print_code: str
-    status: str
+    status: PrintStatus
     printed_at: str | None
     temp_c: float | None
-    temp_place: str | None
+    temp_place: TempPlace | None
     volume_ml: float
     duration_s: float
     place_x_mm: float | None
     place_y_mm: float | None
-    way: str
+    way: Way
     dose_ratio: float | None
     check_of: str | None
 
@@ -111,16 +112,16 @@ class PrintRow(Row):
     code: str
     printer_id: str
     arm_id: str | None
-    status: str
+    status: PrintStatus
     planned_at: str
     printed_at: str | None
     temp_c: float | None
-    temp_place: str | None
+    temp_place: TempPlace | None
     volume_ml: float
     duration_s: float
     technician_id: str | None
     lift_suppressed: bool
-    way: str
+    way: Way
 
 
 class Design(Row):

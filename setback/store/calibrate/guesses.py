@@ -5,6 +5,7 @@ from __future__ import annotations
 import sqlite3
 
 from ..rows import Row, insert, many, marks
+from ..terms import LightEngine
 
 
 class KnownRow(Row):
@@ -16,7 +17,7 @@ class KnownRow(Row):
     line: str | None
     printer_id: str
     printer: str
-    light_engine: str
+    light_engine: LightEngine
     layer_height_um: float
     exposure_s: float
     temp_low_c: float | None

@@ -7,6 +7,7 @@ from collections.abc import Iterable
 from typing import Any
 
 from ..rows import Row, many, marks, one
+from ..terms import Outcome, TempPlace
 
 # Seconds. Each width holds a whole number of the one before; a screen shows at most some 1,500 steps.
 WIDTHS_S = (1800, 7200, 28_800, 86_400, 345_600)
@@ -65,7 +66,7 @@ class ProbeRow(Row):
     id: str
     code: str
     name: str
-    place: str
+    place: TempPlace
     printer_id: str | None
     printer: str | None
     driver: str
@@ -103,8 +104,8 @@ class PrintMark(Row):
     material: str | None
     at: str
     temp_c: float | None
-    temp_place: str | None
-    outcome: str | None
+    temp_place: TempPlace | None
+    outcome: Outcome | None
     kind: str
     link: str
 

@@ -8,6 +8,7 @@ from typing import Any
 from pydantic import Field
 
 from ..rows import Row, first, many, one
+from ..terms import FlowUnit
 
 
 class Heater(Row):
@@ -50,7 +51,7 @@ class FlowReading(Row):
     material_id: str
     temp_c: float
     value: float
-    unit: str
+    unit: FlowUnit
     initials: str | None
     at: str
 

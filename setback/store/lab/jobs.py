@@ -6,6 +6,7 @@ import sqlite3
 from typing import Any
 
 from ..rows import Row, one
+from ..terms import JobState
 
 
 class JobRow(Row):
@@ -13,7 +14,7 @@ class JobRow(Row):
 
     id: str
     kind: str
-    state: str
+    state: JobState
     progress: float
     message: str
     input: dict[str, Any] | None

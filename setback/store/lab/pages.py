@@ -5,6 +5,7 @@ from __future__ import annotations
 import sqlite3
 
 from ..rows import Row, many
+from ..terms import Outcome
 
 
 class CampaignLine(Row):
@@ -30,7 +31,7 @@ class PrintLine(Row):
     set_code: str | None
     printed_at: str
     temp_c: float | None
-    outcome: str | None
+    outcome: Outcome | None
     seen: str
 
 

@@ -8,6 +8,7 @@ from typing import Any
 from pydantic import Field
 
 from ..rows import Row, many, marks, one
+from ..terms import ConfirmPlace, Occasion, Outcome, PartOutcome, TempPlace
 
 
 class LoggedPrint(Row):
@@ -24,12 +25,12 @@ class LoggedPrint(Row):
     settings_note: str
     printed_at: str
     temp_c: float | None
-    temp_place: str | None
+    temp_place: TempPlace | None
     temp_end_c: float | None
     outside_band: dict[str, Any] | None = Field(description="What was said of it, when it began outside its band")
     volume_ml: float
     duration_s: float
-    outcome: str | None
+    outcome: Outcome | None
     seen: str
     initials: str | None
     searched_at: str | None
@@ -46,7 +47,7 @@ class PrintedPart(Row):
     print_id: str
     name: str
     place: str
-    outcome: str
+    outcome: PartOutcome
 
 
 class Gate(Row):
@@ -64,13 +65,13 @@ class LastTemperature(Row):
 
     code: str
     temp_c: float
-    temp_place: str
+    temp_place: TempPlace
     printed_at: str
 
 
 class Preparation(Row):
     id: str
-    occasion: str
+    occasion: Occasion
     ticked: list[str]
     skipped: bool
     initials: str
@@ -148,7 +149,7 @@ class Confirmation(Row):
     calibration_id: str
     arm_id: str
     exposure_s: float
-    place: str
+    place: ConfirmPlace
     what: str
     finding: str | None
     note: str

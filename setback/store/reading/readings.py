@@ -5,6 +5,7 @@ from __future__ import annotations
 import sqlite3
 
 from ..rows import Row, first, many, marks, one
+from ..terms import FeatureKind, FeatureState, PlateAxis, PlateSide, Verdict
 
 
 class Reading(Row):
@@ -29,11 +30,11 @@ class ReadFeature(Row):
 
     reading_id: str
     feature_key: str
-    kind: str
-    side: str | None
-    axis: str | None
+    kind: FeatureKind
+    side: PlateSide | None
+    axis: PlateAxis | None
     size_mm: float
-    state: str | None
+    state: FeatureState | None
     measured_mm: float | None
 
 
@@ -42,7 +43,7 @@ class Judgement(Row):
     coupon_id: str
     number: int
     include: bool
-    verdict: str | None
+    verdict: Verdict | None
     reason: str
     technician_id: str
     initials: str

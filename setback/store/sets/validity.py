@@ -6,6 +6,7 @@ import sqlite3
 from typing import Any
 
 from ..rows import Row, first, many, marks, one
+from ..terms import Verdict
 
 
 class LivingSet(Row):
@@ -70,7 +71,7 @@ class CheckRow(Row):
     at: str
     screen_hours: float | None
     off_pct: float | None
-    verdict: str | None
+    verdict: Verdict | None
     passed: bool
     judged_by: str
 

@@ -15,7 +15,7 @@ beforeEach(() => {
 test("a gate is cleared by what it asks for, and by nothing else", async () => {
   api.answers["POST /api/prints/p/vat-searched"] = {};
   api.answers["POST /api/prints/q/lift-back"] = new Refusal(409, "J-2 does not wait for that.");
-  const gate = (kind: string, print_id: string, code: string) => ({
+  const gate = (kind: "vat" | "lift", print_id: string, code: string) => ({
     kind,
     print_id,
     code,

@@ -12629,7 +12629,7 @@ export interface components {
              * Side
              * @description below, above, or None inside the band
              */
-            side: string | null;
+            side: ("below" | "above") | null;
             /**
              * Exposure S
              * @description Expected right exposure at this temperature
@@ -12955,7 +12955,7 @@ export interface components {
              * Cup Finding
              * @description What the cup showed
              */
-            cup_finding: string | null;
+            cup_finding: ("fine" | "separated" | "gelled") | null;
             /**
              * Cup Looked At
              * @description When the cup was looked at, UTC
@@ -13476,8 +13476,9 @@ export interface components {
             /**
              * Kind
              * @description Which kind of thing it is
+             * @enum {string}
              */
-            kind: string;
+            kind: "resin" | "blend" | "reference" | "dye";
             /**
              * Family
              * @description Family of the resin
@@ -13487,7 +13488,7 @@ export interface components {
              * Opacity
              * @description How much light it lets through
              */
-            opacity: string | null;
+            opacity: ("opaque" | "tinted" | "clear") | null;
             /**
              * Colour
              * @description Its colour
@@ -13522,8 +13523,9 @@ export interface components {
             /**
              * Light Engine
              * @description How the printer makes its light
+             * @enum {string}
              */
-            light_engine: string;
+            light_engine: "mono screen" | "colour screen" | "projector" | "laser";
         };
         /**
          * BorrowedRange
@@ -15040,7 +15042,7 @@ export interface components {
              * Verdict
              * @description The verdict
              */
-            verdict: string | null;
+            verdict: ("under" | "ok" | "over" | "mixed") | null;
             /**
              * Passed
              * @description Whether it passed
@@ -15415,8 +15417,9 @@ export interface components {
             /**
              * Place
              * @description Where it is, or where it was measured
+             * @enum {string}
              */
-            place: string;
+            place: "centre" | "worst place";
             /**
              * What
              * @description What it is
@@ -15714,8 +15717,9 @@ export interface components {
             /**
              * Way
              * @description How the coupons are printed: separate, one plate, or a strip
+             * @enum {string}
              */
-            way: string;
+            way: "separate" | "plate" | "strip";
             /**
              * Place Mm
              * @description Place on the plate, mm
@@ -15743,7 +15747,7 @@ export interface components {
              * Status
              * @description How it stands: planned, printed, cancelled or gone
              */
-            status: string;
+            status: ("planned" | "printed" | "cancelled") | "read";
             /**
              * Print Id
              * @description The print
@@ -15763,7 +15767,7 @@ export interface components {
              * Temp Place
              * @description Where the temperature was measured
              */
-            temp_place: string | null;
+            temp_place: ("room" | "chamber air" | "resin") | null;
             /**
              * Duration S
              * @description How long it takes, s
@@ -15810,12 +15814,12 @@ export interface components {
              * Verdict
              * @description The verdict
              */
-            verdict: string | null;
+            verdict: ("under" | "ok" | "over" | "mixed") | null;
             /**
              * Computed Verdict
              * @description The computed verdict
              */
-            computed_verdict: string | null;
+            computed_verdict: ("under" | "ok" | "over" | "mixed") | null;
             /**
              * Under
              * @description What says too little light
@@ -16038,7 +16042,7 @@ export interface components {
              * Temp Place
              * @description Where the temperature was measured
              */
-            temp_place: string | null;
+            temp_place: ("room" | "chamber air" | "resin") | null;
             /**
              * Gone Reason
              * @description Why it is gone
@@ -16138,8 +16142,9 @@ export interface components {
             /**
              * Way
              * @description How the coupons are printed: separate, one plate, or a strip
+             * @enum {string}
              */
-            way: string;
+            way: "separate" | "plate" | "strip";
             /**
              * Dose Ratio
              * @description Light at its place, as a share of that at the reference
@@ -16998,8 +17003,9 @@ export interface components {
             /**
              * Side
              * @description Which side
+             * @enum {string}
              */
-            side: string;
+            side: "below" | "above";
             /**
              * Extreme C
              * @description Furthest temperature, °C
@@ -17203,8 +17209,9 @@ export interface components {
             /**
              * Supports Off
              * @description When supports come off
+             * @enum {string}
              */
-            supports_off: string;
+            supports_off: "before cure" | "after cure";
             /**
              * Uses
              * @description How often it was used
@@ -17582,8 +17589,9 @@ export interface components {
             /**
              * Unit
              * @description Unit of the value
+             * @enum {string}
              */
-            unit: string;
+            unit: "mPa·s" | "s";
             /**
              * Initials
              * @description Initials of whoever did it
@@ -17728,8 +17736,9 @@ export interface components {
             /**
              * Kind
              * @description Which kind of thing it is
+             * @enum {string}
              */
-            kind: string;
+            kind: "vat" | "lift";
             /**
              * Print Id
              * @description The print
@@ -17976,8 +17985,9 @@ export interface components {
             /**
              * Material Kind
              * @description Resin, blend or bought-in reference
+             * @enum {string}
              */
-            material_kind: string;
+            material_kind: "resin" | "blend" | "reference" | "dye";
             /**
              * Parameter Set Id
              * @description The issued parameter set
@@ -18042,7 +18052,7 @@ export interface components {
              * Print Status
              * @description How its print stands
              */
-            print_status: string | null;
+            print_status: ("planned" | "printed" | "cancelled") | null;
             /**
              * Printed At
              * @description When it was printed, UTC
@@ -18057,7 +18067,7 @@ export interface components {
              * Temp Place
              * @description Where the temperature was measured
              */
-            temp_place: string | null;
+            temp_place: ("room" | "chamber air" | "resin") | null;
             /**
              * Exposure S
              * @description Exposure of a normal layer, s
@@ -18361,8 +18371,9 @@ export interface components {
             /**
              * Kind
              * @description Which kind of thing it is
+             * @enum {string}
              */
-            kind: string;
+            kind: "resin" | "blend" | "reference" | "dye";
             /**
              * Family
              * @description Family of the resin
@@ -18372,12 +18383,12 @@ export interface components {
              * Wash Class
              * @description What it is washed with
              */
-            wash_class: string | null;
+            wash_class: ("solvent" | "water") | null;
             /**
              * Chemistry
              * @description How it cures
              */
-            chemistry: string | null;
+            chemistry: ("acrylate" | "epoxy-hybrid" | "unknown") | null;
             /**
              * Maker
              * @description Name of the maker
@@ -18626,7 +18637,7 @@ export interface components {
              * Verdict
              * @description The verdict
              */
-            verdict: string | null;
+            verdict: ("under" | "ok" | "over" | "mixed") | null;
             /**
              * Reason
              * @description Why, in the words of whoever did it
@@ -18911,8 +18922,9 @@ export interface components {
             /**
              * Temp Place
              * @description Where the temperature was measured
+             * @enum {string}
              */
-            temp_place: string;
+            temp_place: "room" | "chamber air" | "resin";
         };
         /**
          * Layer
@@ -19416,7 +19428,7 @@ export interface components {
              * Temp Place
              * @description Where the temperature was measured
              */
-            temp_place: string | null;
+            temp_place: ("room" | "chamber air" | "resin") | null;
             /**
              * Temp End C
              * @description Temperature at the end, °C
@@ -19443,7 +19455,7 @@ export interface components {
              * Outcome
              * @description Whether it came out whole, with parts missing, or failed
              */
-            outcome: string | null;
+            outcome: ("whole" | "missing parts" | "failed") | null;
             /**
              * Seen
              * @description What was seen
@@ -19788,8 +19800,9 @@ export interface components {
             /**
              * Kind
              * @description Which kind of thing it is
+             * @enum {string}
              */
-            kind: string;
+            kind: "resin" | "blend" | "reference" | "dye";
             /**
              * Maker
              * @description Name of the maker
@@ -19809,7 +19822,7 @@ export interface components {
              * Opacity
              * @description How much light it lets through
              */
-            opacity: string | null;
+            opacity: ("opaque" | "tinted" | "clear") | null;
             /**
              * Colour
              * @description Its colour
@@ -20747,8 +20760,9 @@ export interface components {
             /**
              * Source
              * @description Where it comes from
+             * @enum {string}
              */
-            source: string;
+            source: "light meter" | "grid coupon";
             /**
              * Readings
              * @description Readings
@@ -21605,7 +21619,7 @@ export interface components {
              * Outcome
              * @description Whether it came out whole, with parts missing, or failed
              */
-            outcome: string | null;
+            outcome: ("whole" | "missing parts" | "failed") | null;
             /**
              * Seen
              * @description What was seen
@@ -21630,8 +21644,9 @@ export interface components {
             /**
              * Status
              * @description How it stands: planned, printed, cancelled or gone
+             * @enum {string}
              */
-            status: string;
+            status: "planned" | "printed" | "cancelled";
             /**
              * Printed At
              * @description When it was printed, UTC
@@ -21646,7 +21661,7 @@ export interface components {
              * Temp Place
              * @description Where the temperature was measured
              */
-            temp_place: string | null;
+            temp_place: ("room" | "chamber air" | "resin") | null;
         };
         /**
          * PrintedInput
@@ -21754,8 +21769,9 @@ export interface components {
             /**
              * Outcome
              * @description Whether it came out whole, with parts missing, or failed
+             * @enum {string}
              */
-            outcome: string;
+            outcome: "whole" | "in part" | "missing";
         };
         /**
          * PrintedPartInput
@@ -21804,8 +21820,9 @@ export interface components {
             /**
              * Light Engine
              * @description How the printer makes its light
+             * @enum {string}
              */
-            light_engine: string;
+            light_engine: "mono screen" | "colour screen" | "projector" | "laser";
             /**
              * Light Power Adjustable
              * @description Whether the printer can dim its light
@@ -22206,8 +22223,9 @@ export interface components {
             /**
              * Place
              * @description Where it is, or where it was measured
+             * @enum {string}
              */
-            place: string;
+            place: "room" | "chamber air" | "resin";
             /**
              * Printer Id
              * @description The printer
@@ -22742,18 +22760,19 @@ export interface components {
             /**
              * Kind
              * @description Kind of feature
+             * @enum {string}
              */
-            kind: string;
+            kind: "wall" | "slot" | "tip" | "outer" | "inner" | "z-gap" | "vernier" | "fit" | "legible";
             /**
              * Side
              * @description Which side
              */
-            side: string | null;
+            side: ("left" | "right") | null;
             /**
              * Axis
              * @description Axis of the plate it lies along
              */
-            axis: string | null;
+            axis: ("x" | "y") | null;
             /**
              * Size Mm
              * @description Drawn size, mm
@@ -22763,7 +22782,7 @@ export interface components {
              * State
              * @description formed, partial, absent or lost; null while not read
              */
-            state: string | null;
+            state: ("formed" | "partial" | "absent" | "lost") | null;
             /**
              * Measured Mm
              * @description Caliper value, mm
@@ -23399,18 +23418,21 @@ export interface components {
             /**
              * Opacity
              * @description How much light it lets through
+             * @enum {string}
              */
-            opacity: string;
+            opacity: "opaque" | "tinted" | "clear";
             /**
              * Wash Class
              * @description What it is washed with
+             * @enum {string}
              */
-            wash_class: string;
+            wash_class: "solvent" | "water";
             /**
              * Chemistry
              * @description How it cures
+             * @enum {string}
              */
-            chemistry: string;
+            chemistry: "acrylate" | "epoxy-hybrid" | "unknown";
             /**
              * Maker Low S
              * @description Low end of the maker's range, s
@@ -26523,12 +26545,12 @@ export interface components {
              * Temp Place
              * @description Where the temperature was measured
              */
-            temp_place: string | null;
+            temp_place: ("room" | "chamber air" | "resin") | null;
             /**
              * Outcome
              * @description Whether it came out whole, with parts missing, or failed
              */
-            outcome: string | null;
+            outcome: ("whole" | "missing parts" | "failed") | null;
             /**
              * Kind
              * @description print, coupons or test
