@@ -81,24 +81,24 @@ class TestWholeLab:
         assert "Bundles of up to" in received(lab, bytes(5000), 422)["error"]["fields"]["file"]
 
     @staticmethod
-    def of_schema(lab, by):
+    def of_schema(lab, another):
         source, changed = zipfile.ZipFile(io.BytesIO(exported(lab))), io.BytesIO()
         with zipfile.ZipFile(changed, "w") as target:
             for name in source.namelist():
                 held = source.read(name)
                 if name == "manifest.json":
                     manifest = json.loads(held)
-                    held = json.dumps(manifest | {"schema": int(manifest["schema"]) + by}).encode()
+                    held = json.dumps(manifest | {"schema": another(int(manifest["schema"]))}).encode()
                 target.writestr(name, held)
         return changed.getvalue()
 
     def test_a_newer_lab_says_what_to_do(self, lab):
-        told = received(lab, self.of_schema(lab, 1), 422)["error"]
+        told = received(lab, self.of_schema(lab, lambda own: own + 1), 422)["error"]
         assert "Update Setback first" in told["fields"]["file"]
 
     def test_one_that_says_it_is_older_than_its_rows_is_refused(self, lab, elsewhere):
         lab.issue(lab.decided())
-        came = received(elsewhere, self.of_schema(lab, -1))
+        came = received(elsewhere, self.of_schema(lab, lambda own: 13))
         job = elsewhere.ended(elsewhere.post("/api/bundles/import", {"id": came["id"]}, 201), "failed")
         assert "other columns" in job["message"] and "Nothing was kept" in job["message"]
         assert elsewhere.get("/api/resins")["items"] == []
