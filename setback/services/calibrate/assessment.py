@@ -14,7 +14,7 @@ from ...core.contract import Notice
 from ...core.printing.settings import Settings
 from ...core.reading.evidence import Graded
 from ...core.reading.seen_marks import SeenMark, SeenOnCoupon, seen_marks
-from ...core.reading.tally import ReadFeature, tally
+from ...core.reading.tally import FeatureState, ReadFeature, tally
 from ...core.window.contract import CutOffs, WindowResult
 from ...core.window.lanes import CureCurve, Limits
 from ...core.window.verdict import VerdictInput, VerdictResult, coupon_verdict
@@ -59,7 +59,7 @@ class CouponCard(View):
     initials: str | None
     read_at: str | None
     note: str
-    states: dict[str, str]
+    states: dict[str, FeatureState]
     verdict: Verdict | None
     computed_verdict: Verdict | None
     under: list[str]

@@ -148,7 +148,7 @@ export default function AfterPage() {
                       : ": little against the window."}
                 </p>
               )}
-              {view!.basis && <p className="text-secondary small">{view!.basis}</p>}
+              {view.basis && <p className="text-secondary small">{view.basis}</p>}
               {held.warnings.map((one) => (
                 <p key={one.code} className="caution mb-0">
                   {one.message}

@@ -117,7 +117,7 @@ function Recipe({ ingredients }: { ingredients: Schemas["Ingredient"][] }) {
           <Choice
             label="Shares are by"
             value={draft.by}
-            onChange={(by) => set({ by: by as "volume" })}
+            onChange={(by) => set({ by })}
             options={[
               ["volume", "volume"],
               ["mass", "mass"],

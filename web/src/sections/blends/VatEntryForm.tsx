@@ -102,7 +102,7 @@ export function VatEntryForm({
       onSave={() => send.mutate(null)}
       onClose={onClose}
     >
-      <Choice label="What" value={kind} onChange={(value) => setKind(value as Kind)} options={KINDS} />
+      <Choice label="What" value={kind} onChange={(value) => setKind(value)} options={KINDS} />
       {incoming && <Choice label="From" value={bottle} onChange={pick} error={errors.bottle_id} options={options} />}
       {kind !== "empty" && (
         <NumberField

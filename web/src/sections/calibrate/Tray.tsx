@@ -4,7 +4,7 @@ import { Link } from "react-router";
 import { useSay } from "../../app/toasts";
 import { body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
-import { CouponDrawing, type States } from "../../shared/coupon/CouponDrawing";
+import { CouponDrawing } from "../../shared/coupon/CouponDrawing";
 import { exposure, signed, THIN, threeDigits } from "../../shared/format";
 import { markOf, StateMark } from "../../shared/StateMark";
 import { ReasonDialog } from "../../shared/ReasonDialog";
@@ -75,7 +75,7 @@ function TrayCard({ calibration, card, onPrinted, onInclude }: CardProps) {
           to={`/coupons/${card.code}`}
           aria-label={`${card.status === "read" ? "Reading" : "Drawing"} of coupon ${card.code}`}
         >
-          <CouponDrawing plan={plan} states={card.states as States} />
+          <CouponDrawing plan={plan} states={card.states} />
         </Link>
       )}
       <div className="facts">
@@ -189,7 +189,7 @@ function IncludeDialog({ card, onClose }: { card: Card; onClose: () => void }) {
       body(
         POST("/api/coupons/{id_or_code}/judgements", {
           params: { path: { id_or_code: card.code } },
-          body: { include: true, verdict: (card.judgement?.verdict ?? null) as "ok" | null, reason },
+          body: { include: true, verdict: card.judgement?.verdict ?? null, reason },
           headers,
         }),
       ),

@@ -107,7 +107,7 @@ export function FitPanel({ probe, picked }: { probe: Schemas["ProbeView"]; picke
               up="°C"
               points={[]}
               lines={[
-                { points: held.curve.map(([second, temp]) => [second! / 60, temp!]) },
+                { points: held.curve.map(([second, temp]) => [second / 60, temp]) },
                 { soft: true, ink: true, points: fitted(held) },
               ]}
               height={260}
@@ -123,7 +123,7 @@ export function FitPanel({ probe, picked }: { probe: Schemas["ProbeView"]; picke
 
 /** The fitted curve at the times that were logged, as the server gave it. */
 const fitted = (held: Schemas["ChamberFit"]): [number, number][] =>
-  held.fitted.map(([second, temp]) => [second! / 60, temp!]);
+  held.fitted.map(([second, temp]) => [second / 60, temp]);
 
 /** The numbers of a chamber, and where they come from. */
 function Known({ held }: { held: Schemas["ChamberFit"] }) {
@@ -134,7 +134,7 @@ function Known({ held }: { held: Schemas["ChamberFit"] }) {
         <dd className="num">
           {duration(held.result.time_constant_s)}
           {held.result.time_constant_ci_s &&
-            ` (${decimal(held.result.time_constant_ci_s[0]! / 60, 1)} to ${decimal(held.result.time_constant_ci_s[1]! / 60, 1)} min)`}
+            ` (${decimal(held.result.time_constant_ci_s[0] / 60, 1)} to ${decimal(held.result.time_constant_ci_s[1] / 60, 1)} min)`}
         </dd>
         <dt>Ends at, never switched off</dt>
         <dd className="num">

@@ -61,7 +61,7 @@ function Flow({ materials }: { materials: Known[] }) {
         />
         <NumberField
           label="It should flow like"
-          unit={shownUnit as "s"}
+          unit={shownUnit}
           value={target}
           onChange={setTarget}
           error={query.error?.fields.target}
@@ -70,7 +70,7 @@ function Flow({ materials }: { materials: Known[] }) {
         <Choice
           label="Measured in"
           value={shownUnit}
-          onChange={(value) => setUnit(value as "s")}
+          onChange={(value) => setUnit(value)}
           options={[
             ["mPa·s", "mPa·s"],
             ["s", "seconds of one flow cup"],
@@ -89,7 +89,7 @@ function Flow({ materials }: { materials: Known[] }) {
                     {THIN}°C
                   </b>
                   {result.temp_for_target_ci_c &&
-                    ` (${decimal(result.temp_for_target_ci_c[0]!, 1)} to ${decimal(result.temp_for_target_ci_c[1]!, 1)} °C)`}{" "}
+                    ` (${decimal(result.temp_for_target_ci_c[0], 1)} to ${decimal(result.temp_for_target_ci_c[1], 1)} °C)`}{" "}
                   for {target} {shownUnit}.
                 </p>
               )}
@@ -237,7 +237,7 @@ function NewReading({ material, unit }: { material: string; unit: "mPa·s" | "s"
       <NumberField label="At" unit="°C" value={temp} onChange={setTemp} error={errors.temp_c} />
       <NumberField
         label={unit === "s" ? "Seconds of the cup" : "Viscosity"}
-        unit={unit as "s"}
+        unit={unit}
         value={value}
         onChange={setValue}
         error={errors.value}

@@ -82,8 +82,7 @@ function Success({ materials }: { materials: Schemas["PrintedMaterial"][] }) {
                   {decimal(held.result.temp_c, 0)}
                   {THIN}°C
                 </b>{" "}
-                or warmer at the start ({decimal(held.result.temp_ci_c[0]!, 0)} to{" "}
-                {decimal(held.result.temp_ci_c[1]!, 0)}
+                or warmer at the start ({decimal(held.result.temp_ci_c[0], 0)} to {decimal(held.result.temp_ci_c[1], 0)}
                 {THIN}°C) for {wanted}
                 {THIN}% of prints, from {plural(held.result.of, "print")} of which {held.result.ok} came out whole.
               </p>

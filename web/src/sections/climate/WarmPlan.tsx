@@ -43,15 +43,15 @@ export function WarmPlan({ plan, begun }: { plan: Plan; begun?: string }) {
               points={[]}
               lines={[
                 ...plan.chambers.map((one) => ({
-                  points: one.curve_c.map(([second, temp]) => [(second! - zero) / 60, temp!] as [number, number]),
+                  points: one.curve_c.map(([second, temp]) => [(second - zero) / 60, temp] as [number, number]),
                 })),
                 ...(bath.length
                   ? [
                       {
                         soft: true,
                         points: bath
-                          .filter(([second]) => second! <= (plan.bath?.time_to_target_s ?? 0))
-                          .map(([second, temp]) => [(second! + bottleAt - zero) / 60, temp!] as [number, number]),
+                          .filter(([second]) => second <= (plan.bath?.time_to_target_s ?? 0))
+                          .map(([second, temp]) => [(second + bottleAt - zero) / 60, temp] as [number, number]),
                       },
                     ]
                   : []),

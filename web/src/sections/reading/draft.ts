@@ -29,7 +29,7 @@ export function draftOf(reading: Schemas["ReadingView"] | null): Draft {
   const draft = emptyDraft();
   if (!reading) return draft;
   for (const feature of reading.features) {
-    if (feature.state) draft.states[feature.feature_key] = feature.state as FeatureState;
+    if (feature.state) draft.states[feature.feature_key] = feature.state;
     if (feature.measured_mm !== null) draft.measured[feature.feature_key] = feature.measured_mm;
   }
   return {

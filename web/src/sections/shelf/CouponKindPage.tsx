@@ -46,8 +46,8 @@ export default function CouponKindPage() {
     layer_um: number("layer") ?? 50,
     base_layers: number("base") ?? 4,
     transition_layers: number("transition") ?? 3,
-    ...(number("thickness") !== null ? { thickness_mm: number("thickness")! } : {}),
-    ...Object.fromEntries(series.flatMap(([name]) => (sizes(name) ? [[name, sizes(name)!]] : []))),
+    ...(number("thickness") !== null ? { thickness_mm: number("thickness") } : {}),
+    ...Object.fromEntries(series.flatMap(([name]) => (sizes(name) ? [[name, sizes(name)]] : []))),
     ...plate,
   };
   const drawing = useQuery({

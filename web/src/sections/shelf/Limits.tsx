@@ -71,7 +71,7 @@ function Limit({ rule, own }: { rule: Schemas["Rule"]; own: boolean }) {
       <NumberField
         label={`Limit of ${rule.name}`}
         hideLabel
-        unit={rule.unit as "h"}
+        unit={rule.unit ?? undefined}
         value={value}
         onChange={setValue}
         error={save.error?.fields.limit}

@@ -193,7 +193,7 @@ function NewMap({ view }: { view: View }) {
   const say = useSay();
   const { initials } = useTechnician();
   const [open, setOpen] = useState(!view.map);
-  const [source, setSource] = useState("light meter");
+  const [source, setSource] = useState<Schemas["PlateMapInput"]["source"]>("light meter");
   const [text, setText] = useState("");
   const [row, setRow] = useState<number | null>(null);
   const [column, setColumn] = useState<number | null>(null);
@@ -217,7 +217,7 @@ function NewMap({ view }: { view: View }) {
       body(
         POST("/api/printers/{printer_id}/plate-maps", {
           params: { path: { printer_id: view.printer_id } },
-          body: { source: source as "light meter", readings, reference_cell: cell, note: "" },
+          body: { source, readings, reference_cell: cell, note: "" },
           headers,
         }),
       ),

@@ -134,7 +134,7 @@ export function BriefForm({
             <Choice
               label="At"
               value={one.at}
-              onChange={(at) => change(index, { at: at as "least" })}
+              onChange={(at) => change(index, { at })}
               options={[
                 ["least", "least"],
                 ["most", "most"],
@@ -150,7 +150,7 @@ export function BriefForm({
             <Choice
               label="Kind"
               value={one.kind}
-              onChange={(kind) => change(index, { kind: kind as "must" })}
+              onChange={(kind) => change(index, { kind })}
               options={[
                 ["must", "must"],
                 ["should", "should"],
@@ -218,7 +218,7 @@ function More({
         <Choice
           label="Held against"
           value={line.basis}
-          onChange={(basis) => onChange({ basis: basis as Line["basis"] })}
+          onChange={(basis) => onChange({ basis })}
           error={error("basis")}
           options={BASES.filter(([key]) => key !== "bound" || !property.rated)}
         />

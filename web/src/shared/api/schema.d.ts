@@ -15808,7 +15808,7 @@ export interface components {
              * @description State of each feature, by its key
              */
             states: {
-                [key: string]: string;
+                [key: string]: "formed" | "partial" | "absent" | "lost";
             };
             /**
              * Verdict

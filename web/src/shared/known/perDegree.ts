@@ -7,16 +7,16 @@ export function perDegree(effect: Pick<Schemas["TemperatureEffectResult"], "perc
   uncertainty: string | null;
 } {
   const ci = effect.percent_per_c_ci;
-  const digits = ci && ci[1]! - ci[0]! >= 4 ? 0 : 1;
+  const digits = ci && ci[1] - ci[0] >= 4 ? 0 : 1;
   const share = (value: number) => `${Math.abs(value).toFixed(digits)}${THIN}%`;
   const way = (value: number) => (value < 0 ? "less" : "more");
   const uncertainty =
     ci &&
-    (way(ci[0]!) === way(ci[1]!)
+    (way(ci[0]) === way(ci[1])
       ? ci
           .map((end) => Math.abs(end).toFixed(digits))
           .sort((a, b) => Number(a) - Number(b))
           .join(" to ") + `${THIN}%`
-      : ci.map((end) => `${share(end!)} ${way(end!)}`).join(" to "));
+      : ci.map((end) => `${share(end)} ${way(end)}`).join(" to "));
   return { change: `${share(effect.percent_per_c)} ${way(effect.percent_per_c)}`, uncertainty };
 }

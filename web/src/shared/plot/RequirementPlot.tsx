@@ -37,7 +37,7 @@ export function RequirementPlot({ judged, small }: { judged: Judged; small?: boo
     >
       <rect className="good" x={good[0]} width={Math.max(good[1]! - good[0]!, 0)} y={middle - 12} height={24} />
       <line className="axis" x1={4} x2={WIDTH - 4} y1={middle} y2={middle} />
-      {used?.ci && <line className="interval" x1={x(used.ci[0]!)} x2={x(used.ci[1]!)} y1={middle} y2={middle} />}
+      {used?.ci && <line className="interval" x1={x(used.ci[0])} x2={x(used.ci[1])} y1={middle} y2={middle} />}
       {used?.values.map((value, index) => (
         <circle key={index} className="dot" cx={x(value)} cy={middle + ((index % 3) - 1) * 4} r={3.4} />
       ))}

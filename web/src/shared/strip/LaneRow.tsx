@@ -168,8 +168,8 @@ function End({ side, value, used, interval, found, sets, axis, middle, inside, l
         <rect
           className="uncertainty"
           data-part="whisker"
-          data-from={interval![0]}
-          data-to={interval![1]}
+          data-from={interval[0]}
+          data-to={interval[1]}
           x={whisker[0]}
           y={middle - 9}
           width={whisker[1] - whisker[0]}

@@ -231,7 +231,7 @@ function ConfirmForm({
       <Choice
         label="Where on the plate"
         value={place}
-        onChange={(value) => set({ place: value as "centre" })}
+        onChange={(value) => set({ place: value })}
         options={PLACES.map((one) => [one, one])}
       />
       {place === "worst place" && (
