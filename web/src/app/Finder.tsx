@@ -1,9 +1,9 @@
-import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState, type KeyboardEvent } from "react";
 import Form from "react-bootstrap/Form";
 import Modal from "react-bootstrap/Modal";
 import { Link, useNavigate } from "react-router";
 import { body, GET, type Schemas } from "../shared/api/client";
+import { useGet } from "../shared/api/useGet";
 
 export function placeOf(found: Schemas["Found"]): string {
   switch (found.kind) {
@@ -47,12 +47,11 @@ export function Finder({ start, onClose }: { start: string | null; onClose: () =
   const navigate = useNavigate();
   useEffect(() => setText(start ?? ""), [start]);
   useEffect(() => setOn(0), [text]);
-  const query = useQuery({
-    queryKey: ["find", text],
-    queryFn: () => body(GET("/api/find", { params: { query: { q: text } } })),
-    enabled: start !== null && text.trim().length > 0,
-    placeholderData: (held) => held,
-  });
+  const query = useGet(
+    "/api/find",
+    { params: { query: { q: text } } },
+    { enabled: start !== null && text.trim().length > 0, placeholderData: (held) => held },
+  );
   const found = text.trim() ? (query.data?.items ?? []) : [];
 
   async function onKeyDown(event: KeyboardEvent) {

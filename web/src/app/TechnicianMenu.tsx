@@ -1,13 +1,13 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import Dropdown from "react-bootstrap/Dropdown";
 import { FormDialog } from "../shared/fields/FormDialog";
 import { TextField } from "../shared/fields/TextField";
-import { body, GET, POST } from "../shared/api/client";
+import { body, POST } from "../shared/api/client";
 import { useSend } from "../shared/api/useSend";
 import { RecordsCheck } from "./RecordsCheck";
 import { useTechnician } from "./technician";
 import { useTheme, type Theme } from "./theme";
+import { useGet } from "../shared/api/useGet";
 
 const THEMES: [Theme, string][] = [
   ["system", "As the system"],
@@ -21,7 +21,7 @@ export function TechnicianMenu() {
   const [theme, setTheme] = useTheme();
   const [adding, setAdding] = useState(false);
   const [checking, setChecking] = useState(false);
-  const people = useQuery({ queryKey: ["technicians"], queryFn: () => body(GET("/api/technicians")) });
+  const people = useGet("/api/technicians");
   return (
     <>
       <Dropdown align="end">

@@ -1,12 +1,11 @@
-import { useQuery } from "@tanstack/react-query";
+import { Choice } from "./fields/Choice";
 import { useEffect } from "react";
 import Button from "react-bootstrap/Button";
 import { Link } from "react-router";
-import { body, GET } from "./api/client";
-import { Choice } from "./fields/Choice";
 import { NumberField } from "./fields/NumberField";
 import { TextField } from "./fields/TextField";
 import { celsius } from "./format";
+import { useGet } from "./api/useGet";
 
 /** `typed` says that a person gave it; what a probe gave follows the probe. */
 export type Start = { temp: number | null; place: string; reason: string; typed: boolean };
@@ -32,23 +31,18 @@ type Props = {
 
 /** How warm it is at the start: taken from a probe where one speaks, and held against the band of the set. */
 export function StartTemperature({ printer, setCode, value, onChange, errors, autoFocus }: Props) {
-  const told = useQuery({
-    queryKey: ["how-warm", printer],
-    queryFn: () => body(GET("/api/how-warm", { params: { query: { printer_id: printer! } } })),
-    enabled: Boolean(printer),
-  });
+  const told = useGet("/api/how-warm", { params: { query: { printer_id: printer! } } }, { enabled: Boolean(printer) });
   const { now, last } = told.data ?? {};
   useEffect(() => {
     if (now && !value.typed) onChange({ ...value, temp: Math.round(now.temp_c * 10) / 10, place: now.place });
     // eslint-disable-next-line react-hooks/exhaustive-deps -- a probe speaks once; what a person typed stays
   }, [now]);
   const code = setCode && /^S-\d{3,}$/i.test(setCode.trim()) ? setCode.trim().toUpperCase() : null;
-  const held = useQuery({
-    queryKey: ["band", code, value.temp],
-    enabled: code !== null && value.temp !== null && value.temp >= -20 && value.temp <= 80,
-    retry: false,
-    queryFn: () => body(GET("/api/band", { params: { query: { set_code: code!, temp_c: value.temp! } } })),
-  });
+  const held = useGet(
+    "/api/band",
+    { params: { query: { set_code: code!, temp_c: value.temp! } } },
+    { enabled: code !== null && value.temp !== null && value.temp >= -20 && value.temp <= 80, retry: false },
+  );
   const band = held.data?.side ? held.data : null;
   const from = now && value.temp === Math.round(now.temp_c * 10) / 10 ? `by ${now.probe}` : undefined;
   return (

@@ -1,12 +1,11 @@
-import { useQuery } from "@tanstack/react-query";
-import { body, GET, type Schemas } from "./api/client";
+import { type Schemas } from "./api/client";
+import { useGet } from "./api/useGet";
 
 export type Standing = Schemas["MaterialStanding"];
 export type StandingSet = Schemas["SetStanding"] & { material: string };
 
 /** Materials with their issued sets. */
-export const useStanding = () =>
-  useQuery({ queryKey: ["test-materials"], queryFn: async () => (await body(GET("/api/test-materials"))).items });
+export const useStanding = () => useGet("/api/test-materials", {}, { select: (answer) => answer.items });
 
 /** The issued sets among these materials, each with the name of its material; of one printer where that is given. */
 export function setsOf(materials: Standing[], printer?: string): StandingSet[] {

@@ -1,11 +1,10 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import Table from "react-bootstrap/Table";
 import { Link, useParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { useSay } from "../../app/toasts";
-import { body, GET, POST, type Schemas } from "../../shared/api/client";
+import { body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { NumberField } from "../../shared/fields/NumberField";
 import { millilitres, moment, plural, THIN } from "../../shared/format";
@@ -16,16 +15,14 @@ import { Trouble } from "../../shared/Trouble";
 import { NEXT } from "./RecipesPage";
 import "../../shared/table/table.scss";
 import "./blend.scss";
+import { useGet } from "../../shared/api/useGet";
 
 type Batch = Schemas["BatchView"];
 
 /** One mixing: cup trial, pours on a scale, stir; then it is a bottle. */
 export default function BatchPage() {
   const { code = "" } = useParams();
-  const batch = useQuery({
-    queryKey: ["batch", code],
-    queryFn: () => body(GET("/api/batches/{batch_id}", { params: { path: { batch_id: code } } })),
-  });
+  const batch = useGet("/api/batches/{batch_id}", { params: { path: { batch_id: code } } });
   return <Loaded query={batch}>{(held) => <Page key={held.next} batch={held} />}</Loaded>;
 }
 

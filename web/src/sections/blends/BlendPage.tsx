@@ -5,7 +5,7 @@ import Form from "react-bootstrap/Form";
 import { Link, useNavigate, useParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { useSay } from "../../app/toasts";
-import { body, GET, POST, type Schemas } from "../../shared/api/client";
+import { body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
@@ -16,14 +16,12 @@ import { Findings } from "./Findings";
 import { RecipeExpects } from "./RecipeExpects";
 import { NEXT, partsOf } from "./RecipesPage";
 import "./blend.scss";
+import { useGet } from "../../shared/api/useGet";
 
 /** One recipe: what to expect of it, its batches, and the way to its calibration. */
 export default function BlendPage() {
   const { id = "" } = useParams();
-  const blend = useQuery({
-    queryKey: ["blend", id],
-    queryFn: () => body(GET("/api/blends/{blend_id}", { params: { path: { blend_id: id } } })),
-  });
+  const blend = useGet("/api/blends/{blend_id}", { params: { path: { blend_id: id } } });
   return <Loaded query={blend}>{(held) => <Page blend={held} />}</Loaded>;
 }
 
@@ -41,10 +39,11 @@ function Page({ blend }: { blend: Schemas["BlendView"] }) {
     queryKey: ["recipe-quote", asked],
     queryFn: () => body(POST("/api/blends/quote", { body: asked })),
   });
-  const batches = useQuery({
-    queryKey: ["batches", blend.id],
-    queryFn: async () => (await body(GET("/api/batches", { params: { query: { blend_id: blend.id } } }))).items,
-  });
+  const batches = useGet(
+    "/api/batches",
+    { params: { query: { blend_id: blend.id } } },
+    { select: (answer) => answer.items },
+  );
   const path = { params: { path: { blend_id: blend.id } } };
   const restore = useSend(() => body(POST("/api/blends/{blend_id}/restore", path)));
   const retire = useSend(
@@ -106,11 +105,11 @@ function PlanBatch({
   const navigate = useNavigate();
   const [tolerance, setTolerance] = useState<number | null>(1);
   const [chosen, setChosen] = useState<Record<string, string>>({});
-  const bottles = useQuery({
-    queryKey: ["shelf", "bottles", false],
-    queryFn: async () =>
-      (await body(GET("/api/bottles", { params: { query: { retired: false, limit: 200, after: "" } } }))).items,
-  });
+  const bottles = useGet(
+    "/api/bottles",
+    { params: { query: { retired: false, limit: 200, after: "" } } },
+    { select: (answer) => answer.items },
+  );
   const plan = useSend(
     (_: null, headers) =>
       body(

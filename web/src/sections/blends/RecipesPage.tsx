@@ -1,14 +1,14 @@
-import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
-import { body, GET, type Schemas } from "../../shared/api/client";
+import { type Schemas } from "../../shared/api/client";
 import { EmptyState } from "../../shared/EmptyState";
 import { day, millilitres } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { BlendTabs } from "./BlendTabs";
 import { useBlends } from "./targets";
 import "./blend.scss";
+import { useGet } from "../../shared/api/useGet";
 
 export const NEXT: Record<string, string> = {
   cup: "cup trial first",
@@ -26,10 +26,7 @@ export const partsOf = (blend: Schemas["BlendView"]) =>
 export default function RecipesPage() {
   const navigate = useNavigate();
   const blends = useBlends();
-  const batches = useQuery({
-    queryKey: ["batches"],
-    queryFn: async () => (await body(GET("/api/batches", { params: { query: {} } }))).items,
-  });
+  const batches = useGet("/api/batches", { params: { query: {} } }, { select: (answer) => answer.items });
   usePageKeys([{ keys: "n", does: "write a recipe", run: () => void navigate("/blend/new") }]);
   return (
     <>

@@ -1,10 +1,9 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import Table from "react-bootstrap/Table";
 import { Link, useParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
-import { body, GET, POST, type Schemas } from "../../shared/api/client";
+import { body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { NumberField } from "../../shared/fields/NumberField";
 import { decimal } from "../../shared/format";
@@ -14,14 +13,12 @@ import { ResponsePlot } from "../../shared/plot/ResponsePlot";
 import { StateMark } from "../../shared/StateMark";
 import { Trouble } from "../../shared/Trouble";
 import "./blend.scss";
+import { useGet } from "../../shared/api/useGet";
 
 /** One series: property against fraction with its band, the fractions that meet the brief, and the next one to try. */
 export default function SeriesPage() {
   const { code = "" } = useParams();
-  const series = useQuery({
-    queryKey: ["blend-series", code],
-    queryFn: () => body(GET("/api/blend-series/{series_id}", { params: { path: { series_id: code } } })),
-  });
+  const series = useGet("/api/blend-series/{series_id}", { params: { path: { series_id: code } } });
   return <Loaded query={series}>{(held) => <Page series={held} />}</Loaded>;
 }
 

@@ -1,10 +1,9 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import { Link, useNavigate } from "react-router";
 import { PageHead } from "../../app/PageHead";
-import { body, GET, POST } from "../../shared/api/client";
+import { body, POST } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { EmptyState } from "../../shared/EmptyState";
 import { Choice } from "../../shared/fields/Choice";
@@ -15,13 +14,11 @@ import { Trouble } from "../../shared/Trouble";
 import { BlendTabs } from "./BlendTabs";
 import { useIngredients } from "./targets";
 import "./blend.scss";
+import { useGet } from "../../shared/api/useGet";
 
 /** Series of fractions: find the one that meets the brief, do not guess it. */
 export default function SeriesListPage() {
-  const series = useQuery({
-    queryKey: ["blend-series"],
-    queryFn: async () => (await body(GET("/api/blend-series"))).items,
-  });
+  const series = useGet("/api/blend-series", {}, { select: (answer) => answer.items });
   const [adding, setAdding] = useState(false);
   return (
     <>
@@ -62,11 +59,11 @@ export default function SeriesListPage() {
 function NewSeries({ onClose }: { onClose: () => void }) {
   const navigate = useNavigate();
   const ingredients = useIngredients();
-  const briefs = useQuery({
-    queryKey: ["briefs"],
-    queryFn: async () =>
-      (await body(GET("/api/briefs", { params: { query: { retired: false, limit: 200, after: "" } } }))).items,
-  });
+  const briefs = useGet(
+    "/api/briefs",
+    { params: { query: { retired: false, limit: 200, after: "" } } },
+    { select: (answer) => answer.items },
+  );
   const [name, setName] = useState("");
   const [base, setBase] = useState("");
   const [additive, setAdditive] = useState("");

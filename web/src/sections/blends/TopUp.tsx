@@ -1,13 +1,14 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
-import { ApiError, body, GET, POST, type Schemas } from "../../shared/api/client";
+import { ApiError, body, POST, type Schemas } from "../../shared/api/client";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
 import { millilitres } from "../../shared/format";
 import { Trouble } from "../../shared/Trouble";
 import { VatDrawing } from "../../shared/vat/VatDrawing";
 import { useTargets } from "./targets";
+import { useGet } from "../../shared/api/useGet";
 
 /** What to pour to reach a recipe at the fill line, with the least drained. */
 export function TopUp({
@@ -20,11 +21,11 @@ export function TopUp({
   const targets = useTargets();
   const [target, setTarget] = useState(vat.material_id ?? "");
   const [final, setFinal] = useState<number | null>(vat.fill_line_ml);
-  const bottles = useQuery({
-    queryKey: ["shelf", "bottles", false],
-    queryFn: async () =>
-      (await body(GET("/api/bottles", { params: { query: { retired: false, limit: 200, after: "" } } }))).items,
-  });
+  const bottles = useGet(
+    "/api/bottles",
+    { params: { query: { retired: false, limit: 200, after: "" } } },
+    { select: (answer) => answer.items },
+  );
   const asked = useQuery<Schemas["TopUpView"], ApiError>({
     queryKey: ["reach", vat.printer_id, vat.volume_ml, target, final],
     queryFn: () =>

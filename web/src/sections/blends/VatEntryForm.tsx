@@ -1,13 +1,14 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useSay } from "../../app/toasts";
-import { ApiError, body, GET, POST, type Schemas } from "../../shared/api/client";
+import { ApiError, body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { FormDialog } from "../../shared/fields/FormDialog";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
 import { TextField } from "../../shared/fields/TextField";
 import { millilitres } from "../../shared/format";
+import { useGet } from "../../shared/api/useGet";
 
 type Kind = Schemas["VatInput"]["kind"];
 const KINDS: [Kind, string][] = [
@@ -35,11 +36,11 @@ export function VatEntryForm({
   const [when, setWhen] = useState("");
   const [name, setName] = useState("");
   const [contamination, setContamination] = useState("");
-  const bottles = useQuery({
-    queryKey: ["shelf", "bottles", false],
-    queryFn: async () =>
-      (await body(GET("/api/bottles", { params: { query: { retired: false, limit: 200, after: "" } } }))).items,
-  });
+  const bottles = useGet(
+    "/api/bottles",
+    { params: { query: { retired: false, limit: 200, after: "" } } },
+    { select: (answer) => answer.items },
+  );
   const incoming = kind === "pour" || kind === "feed";
   const given: Schemas["VatInput"] = {
     kind: kind === "pour" && vat.volume_ml < 0.5 ? "fill" : kind,

@@ -1,11 +1,10 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import Table from "react-bootstrap/Table";
 import { useParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { useSay } from "../../app/toasts";
-import { body, GET, POST, type Schemas } from "../../shared/api/client";
+import { body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { millilitres, moment } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
@@ -17,14 +16,12 @@ import { VatEntryForm } from "./VatEntryForm";
 import { VatWords } from "./VatsPage";
 import "../../shared/table/table.scss";
 import "./blend.scss";
+import { useGet } from "../../shared/api/useGet";
 
 /** One vat: what is in it, what to pour, and its ledger. */
 export default function VatPage() {
   const { id = "" } = useParams();
-  const query = useQuery({
-    queryKey: ["vat", id],
-    queryFn: () => body(GET("/api/printers/{printer_id}/vat", { params: { path: { printer_id: id } } })),
-  });
+  const query = useGet("/api/printers/{printer_id}/vat", { params: { path: { printer_id: id } } });
   return <Loaded query={query}>{(vat) => <Page vat={vat} />}</Loaded>;
 }
 

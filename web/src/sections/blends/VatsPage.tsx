@@ -1,16 +1,16 @@
-import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { PageHead } from "../../app/PageHead";
-import { body, GET, type Schemas } from "../../shared/api/client";
+import { type Schemas } from "../../shared/api/client";
 import { EmptyState } from "../../shared/EmptyState";
 import { Loaded } from "../../shared/Loading";
 import { VatDrawing } from "../../shared/vat/VatDrawing";
 import { BlendTabs } from "./BlendTabs";
 import "./blend.scss";
+import { useGet } from "../../shared/api/useGet";
 
 /** What is in each printer now. */
 export default function VatsPage() {
-  const vats = useQuery({ queryKey: ["vats"], queryFn: async () => (await body(GET("/api/vats"))).items });
+  const vats = useGet("/api/vats", {}, { select: (answer) => answer.items });
   return (
     <>
       <PageHead title="Blend">

@@ -1,13 +1,8 @@
-import { useQuery } from "@tanstack/react-query";
-import { body, GET } from "../../shared/api/client";
+import { useGet } from "../../shared/api/useGet";
 
-export const useIngredients = () =>
-  useQuery({ queryKey: ["ingredients"], queryFn: async () => (await body(GET("/api/ingredients"))).items });
+export const useIngredients = () => useGet("/api/ingredients", {}, { select: (answer) => answer.items });
 export const useBlends = () =>
-  useQuery({
-    queryKey: ["blends"],
-    queryFn: async () => (await body(GET("/api/blends", { params: { query: { after: "", limit: 200 } } }))).items,
-  });
+  useGet("/api/blends", { params: { query: { after: "", limit: 200 } } }, { select: (answer) => answer.items });
 
 /** What a vat can be filled with: resins, then blends. */
 export function useTargets(): [string, string][] {

@@ -1,4 +1,3 @@
-import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState, type KeyboardEvent } from "react";
 import Button from "react-bootstrap/Button";
 import ButtonGroup from "react-bootstrap/ButtonGroup";
@@ -6,25 +5,25 @@ import Form from "react-bootstrap/Form";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
-import { body, GET, type Schemas } from "../../shared/api/client";
+import { type Schemas } from "../../shared/api/client";
 import { EmptyState } from "../../shared/EmptyState";
 import { plural, THIN } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { StateMark } from "../../shared/StateMark";
 import { Cell, MANY_PRINTERS } from "./Cell";
 import "./board.scss";
+import { useGet } from "../../shared/api/useGet";
 
 type Board = Schemas["Board"];
 
 export default function BoardPage() {
   const [search] = useSearchParams();
   const asked = askedOf(search);
-  const query = useQuery({
-    queryKey: ["board", asked],
-    queryFn: () => body(GET("/api/board", { params: { query: asked } })),
-    placeholderData: (held) => held,
-    refetchInterval: 60_000,
-  });
+  const query = useGet(
+    "/api/board",
+    { params: { query: asked } },
+    { placeholderData: (held) => held, refetchInterval: 60_000 },
+  );
   const navigate = useNavigate();
   const first = query.data?.today.find((task) => task.coupon_code && !task.blind_id);
   usePageKeys([

@@ -1,8 +1,7 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import { useSay } from "../../app/toasts";
-import { body, GET, POST, type Schemas } from "../../shared/api/client";
+import { body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { SizesField } from "../../shared/fields/SizesField";
 import { duration, exposure, millilitres, plural, signed, THIN, threeDigits } from "../../shared/format";
@@ -11,15 +10,14 @@ import type { Calibration } from "./model";
 import { Trouble } from "../../shared/Trouble";
 import { Notices } from "./Notices";
 import { SETTING_NAMES } from "./settings";
+import { useGet } from "../../shared/api/useGet";
 
 type Result = Schemas["CompareArmsResult"];
 
 /** Arms on one axis, and what changing one setting moved. */
 export function ArmsPanel({ calibration }: { calibration: Calibration }) {
-  const query = useQuery({
-    queryKey: ["arms", calibration.id],
-    queryFn: () =>
-      body(GET("/api/calibrations/{calibration_id}/arms", { params: { path: { calibration_id: calibration.id } } })),
+  const query = useGet("/api/calibrations/{calibration_id}/arms", {
+    params: { path: { calibration_id: calibration.id } },
   });
   if (!query.data) return null;
   const { result, refused, differs, rests } = query.data;

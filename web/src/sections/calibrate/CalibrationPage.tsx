@@ -1,11 +1,10 @@
-import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import Button from "react-bootstrap/Button";
 import { useNavigate, useParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
 import { useSay } from "../../app/toasts";
-import { body, GET, POST } from "../../shared/api/client";
+import { body, POST } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { duration, millilitres, plural, THIN } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
@@ -23,16 +22,14 @@ import { StripStage } from "./StripStage";
 import { Trail } from "./Trail";
 import { useCampaignPlace } from "./useCampaignPlace";
 import "./calibrate.scss";
+import { useGet } from "../../shared/api/useGet";
 
 /** Steps with a page state of their own, without the exposure strip. */
 const ALONE: Step[] = ["depth", "first-layer", "confirm"];
 
 export default function CalibrationPage() {
   const { id = "" } = useParams();
-  const query = useQuery({
-    queryKey: ["calibration", id],
-    queryFn: () => body(GET("/api/calibrations/{calibration_id}", { params: { path: { calibration_id: id } } })),
-  });
+  const query = useGet("/api/calibrations/{calibration_id}", { params: { path: { calibration_id: id } } });
   return <Loaded query={query}>{(held) => <Campaign calibration={held} />}</Loaded>;
 }
 

@@ -1,10 +1,10 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useSay } from "../../app/toasts";
-import { body, GET, PUT, type Schemas } from "../../shared/api/client";
+import { body, PUT, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { FormDialog } from "../../shared/fields/FormDialog";
 import { NumberField } from "../../shared/fields/NumberField";
+import { useGet } from "../../shared/api/useGet";
 
 type CutOffs = Schemas["CutOffs"];
 type Name = keyof CutOffs;
@@ -18,7 +18,7 @@ const FIELDS: { name: Name; label: string; hint: string }[] = [
 
 /** How sure this lab wants to be: one setting for all its calibrations. */
 export function CutOffsDialog({ onClose }: { onClose: () => void }) {
-  const query = useQuery({ queryKey: ["cut-offs"], queryFn: () => body(GET("/api/cut-offs")) });
+  const query = useGet("/api/cut-offs");
   return query.data ? <CutOffsForm held={query.data} onClose={onClose} /> : null;
 }
 

@@ -14,6 +14,7 @@ import { Trouble } from "../../shared/Trouble";
 import { LimitsFields, type Limits } from "./LimitsFields";
 import { SettingsFields, USUAL, type PartSettings } from "./settings";
 import "./calibrate.scss";
+import { useGet } from "../../shared/api/useGet";
 
 type Draft = {
   material_id: string;
@@ -111,17 +112,13 @@ function useStartDraft(materials: Shelf["materials"], printers: Shelf["printers"
     draft.layer_height_um !== null && draft.layer_height_um >= 5 && draft.layer_height_um <= 200
       ? draft.layer_height_um
       : 50;
-  const suggested = useQuery({
-    queryKey: ["calibration-start", draft.material_id, draft.printer_id, height],
-    queryFn: () =>
-      body(
-        GET("/api/calibration-start", {
-          params: { query: { material_id: draft.material_id, printer_id: draft.printer_id, layer_height_um: height } },
-        }),
-      ),
-    enabled: Boolean(draft.material_id && draft.printer_id),
-    placeholderData: (held) => held,
-  });
+  const suggested = useGet(
+    "/api/calibration-start",
+    {
+      params: { query: { material_id: draft.material_id, printer_id: draft.printer_id, layer_height_um: height } },
+    },
+    { enabled: Boolean(draft.material_id && draft.printer_id), placeholderData: (held) => held },
+  );
   const first = suggested.data;
   const offered = first?.sources ?? [];
   // A re-range around a value that no longer holds brings its own range along.
@@ -172,7 +169,7 @@ function NewForm({ materials, printers, routes, bottles }: Shelf) {
     materials,
     printers,
   );
-  const record = useQuery({ queryKey: ["guesses"], queryFn: () => body(GET("/api/guesses")) });
+  const record = useGet("/api/guesses");
   const start = useSend(
     (given: Schemas["CalibrationInput"], headers) => body(POST("/api/calibrations", { body: given, headers })),
     (made) => void navigate(`/calibrate/${made.id}`),

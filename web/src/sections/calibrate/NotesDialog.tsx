@@ -1,12 +1,12 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useSay } from "../../app/toasts";
-import { body, GET, PUT } from "../../shared/api/client";
+import { body, PUT } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { FormDialog } from "../../shared/fields/FormDialog";
 import { Choice } from "../../shared/fields/Choice";
 import { TextField } from "../../shared/fields/TextField";
 import type { Calibration } from "./model";
+import { useGet } from "../../shared/api/useGet";
 
 const PAGE = { retired: false, after: "", limit: 200 };
 
@@ -16,14 +16,8 @@ export function NotesDialog({ calibration, onClose }: { calibration: Calibration
   const [bottle, setBottle] = useState(calibration.bottle_id ?? "");
   const [route, setRoute] = useState(calibration.finish_route_id ?? "");
   const [note, setNote] = useState(calibration.note);
-  const bottles = useQuery({
-    queryKey: ["bottles of", calibration.material_id],
-    queryFn: () => body(GET("/api/bottles", { params: { query: { ...PAGE, material_id: calibration.material_id } } })),
-  });
-  const routes = useQuery({
-    queryKey: ["routes"],
-    queryFn: () => body(GET("/api/finish-routes", { params: { query: PAGE } })),
-  });
+  const bottles = useGet("/api/bottles", { params: { query: { ...PAGE, material_id: calibration.material_id } } });
+  const routes = useGet("/api/finish-routes", { params: { query: PAGE } });
   const save = useSend(
     (_: null) =>
       body(

@@ -1,28 +1,25 @@
-import { useQuery } from "@tanstack/react-query";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import { Link } from "react-router";
 import { useTechnician } from "../../app/technician";
-import { body, GET, POST, type Schemas } from "../../shared/api/client";
+import { body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { moment } from "../../shared/format";
 import { Gates } from "../../shared/Gates";
 import { Trouble } from "../../shared/Trouble";
 import { useKept } from "../../shared/useKept";
 import type { Arm, Calibration } from "./model";
+import { useGet } from "../../shared/api/useGet";
 
 type State = Schemas["PreparationState"];
 
 /** Before a campaign and before each print: what to look at. It may be skipped; who skips is recorded. */
 export function PreparePanel({ calibration, arm }: { calibration: Calibration; arm: Arm }) {
-  const query = useQuery({
-    queryKey: ["preparing", calibration.id],
-    queryFn: () =>
-      body(
-        GET("/api/calibrations/{calibration_id}/preparing", { params: { path: { calibration_id: calibration.id } } }),
-      ),
-    enabled: !calibration.closed_at,
-  });
+  const query = useGet(
+    "/api/calibrations/{calibration_id}/preparing",
+    { params: { path: { calibration_id: calibration.id } } },
+    { enabled: !calibration.closed_at },
+  );
   if (!query.data) return null;
   const { campaign, print, gates, vat } = query.data;
   const fresh = arm.coupons.every((card) => card.status === "planned");

@@ -1,7 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { PageHead } from "../../app/PageHead";
-import { body, GET, type Schemas } from "../../shared/api/client";
+import { type Schemas } from "../../shared/api/client";
 import { EmptyState } from "../../shared/EmptyState";
 import { Choice } from "../../shared/fields/Choice";
 import { threeDigits, THIN } from "../../shared/format";
@@ -11,6 +10,7 @@ import { CurvePlot } from "../../shared/plot/CurvePlot";
 import { ClimateTabs } from "./ClimateTabs";
 import { bestBy, type Known, useKnown, useMaterial } from "./useMaterial";
 import "./climate.scss";
+import { useGet } from "../../shared/api/useGet";
 
 /** What temperature does to the exposure a material needs. */
 export default function ExposurePage() {
@@ -26,12 +26,11 @@ export default function ExposurePage() {
 
 function Effect({ materials }: { materials: Known[] }) {
   const [material, setMaterial] = useMaterial(bestBy(materials, (one) => one.temperatures)?.id);
-  const query = useQuery({
-    queryKey: ["temperature-effect", material],
-    enabled: Boolean(material),
-    queryFn: () =>
-      body(GET("/api/materials/{material_id}/temperature-effect", { params: { path: { material_id: material } } })),
-  });
+  const query = useGet(
+    "/api/materials/{material_id}/temperature-effect",
+    { params: { path: { material_id: material } } },
+    { enabled: Boolean(material) },
+  );
   return (
     <>
       <div className="climate-bar">

@@ -1,8 +1,7 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import { useSay } from "../../app/toasts";
-import { body, GET, POST, type Schemas } from "../../shared/api/client";
+import { body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
@@ -10,6 +9,7 @@ import { decimal, duration, moment, plural, THIN } from "../../shared/format";
 import { CurvePlot } from "../../shared/plot/CurvePlot";
 import { Trouble } from "../../shared/Trouble";
 import { HeaterForm } from "./HeaterForm";
+import { useGet } from "../../shared/api/useGet";
 
 const text = (second: number) => new Date(second * 1000).toISOString().slice(0, 19) + "Z";
 
@@ -19,11 +19,8 @@ export function FitPanel({ probe, picked }: { probe: Schemas["ProbeView"]; picke
   const [heater, setHeater] = useState("");
   const [room, setRoom] = useState<number | null>(null);
   const [adding, setAdding] = useState(false);
-  const heaters = useQuery({ queryKey: ["heaters"], queryFn: async () => (await body(GET("/api/heaters"))).items });
-  const fits = useQuery({
-    queryKey: ["chamber-fits"],
-    queryFn: async () => (await body(GET("/api/chamber-fits"))).items,
-  });
+  const heaters = useGet("/api/heaters", {}, { select: (answer) => answer.items });
+  const fits = useGet("/api/chamber-fits", {}, { select: (answer) => answer.items });
   const held = fits.data?.find((one) => one.printer_id === probe.printer_id);
   const chosen = heater || held?.heater_id || heaters.data?.find((one) => one.cut_out)?.id || "";
   const restore = useSend((fit_id: string) =>

@@ -1,11 +1,10 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import Table from "react-bootstrap/Table";
 import { Link, useSearchParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
-import { ApiError, body, GET, POST, send, type Schemas } from "../../shared/api/client";
+import { ApiError, body, POST, send, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { Choice } from "../../shared/fields/Choice";
 import { TextField } from "../../shared/fields/TextField";
@@ -16,6 +15,7 @@ import { Loaded } from "../../shared/Loading";
 import { Trouble } from "../../shared/Trouble";
 import { ClimateTabs } from "./ClimateTabs";
 import "./climate.scss";
+import { useGet } from "../../shared/api/useGet";
 
 type FileView = Schemas["FileView"];
 type Mapping = Schemas["LoggerMapping"];
@@ -43,12 +43,11 @@ export default function ImportPage() {
   const [trouble, setTrouble] = useState<ApiError | null>(null);
   const [sending, setSending] = useState(false);
   const id = search.get("file");
-  const file = useQuery({
-    queryKey: ["probe-file", id],
-    queryFn: () => body(GET("/api/probe-files/{file_id}", { params: { path: { file_id: id! } } })),
-    enabled: Boolean(id),
-    staleTime: Infinity,
-  });
+  const file = useGet(
+    "/api/probe-files/{file_id}",
+    { params: { path: { file_id: id! } } },
+    { enabled: Boolean(id), staleTime: Infinity },
+  );
   async function choose(chosen: File | undefined) {
     if (!chosen) return;
     setTrouble(null);
@@ -114,7 +113,7 @@ function MappingForm({ file, probe }: { file: FileView; probe: string }) {
     leave_out_jumps: false,
   });
   const set = (changes: Partial<Mapping>) => setMapping((held) => ({ ...held, ...changes }));
-  const probes = useQuery({ queryKey: ["probes"], queryFn: async () => (await body(GET("/api/probes"))).items });
+  const probes = useGet("/api/probes", {}, { select: (answer) => answer.items });
   const start = useSend(
     (_: null, headers) =>
       body(

@@ -1,8 +1,8 @@
-import { useQuery } from "@tanstack/react-query";
 import { useSay } from "../../app/toasts";
-import { body, GET, POST, PUT, type Schemas } from "../../shared/api/client";
+import { body, POST, PUT, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { EntryForm, type FieldSpec } from "../../shared/fields/EntryForm";
+import { useGet } from "../../shared/api/useGet";
 
 type Probe = Schemas["ProbeView"];
 const PLACES = ["room", "chamber air", "resin"].map((one) => ({ value: one, name: one }));
@@ -10,15 +10,12 @@ const PLACES = ["room", "chamber air", "resin"].map((one) => ({ value: one, name
 /** A probe is a name, a place, and what reads it. */
 export function ProbeForm({ probe, onClose }: { probe?: Probe; onClose: () => void }) {
   const say = useSay();
-  const printers = useQuery({
-    queryKey: ["shelf", "printers", false],
-    queryFn: async () =>
-      (await body(GET("/api/printers", { params: { query: { retired: false, limit: 200, after: "" } } }))).items,
-  });
-  const drivers = useQuery({
-    queryKey: ["probe-drivers"],
-    queryFn: async () => (await body(GET("/api/probe-drivers"))).items,
-  });
+  const printers = useGet(
+    "/api/printers",
+    { params: { query: { retired: false, limit: 200, after: "" } } },
+    { select: (answer) => answer.items },
+  );
+  const drivers = useGet("/api/probe-drivers", {}, { select: (answer) => answer.items });
   const ways = (drivers.data ?? []).map((one) => ({ value: one.key, name: one.name }));
   const fields: FieldSpec[] = [
     { name: "name", label: "Name", type: "text", required: true },

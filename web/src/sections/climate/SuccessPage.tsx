@@ -1,8 +1,8 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { PageHead } from "../../app/PageHead";
-import { body, GET, type Schemas } from "../../shared/api/client";
+import { type Schemas } from "../../shared/api/client";
 import { EmptyState } from "../../shared/EmptyState";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
@@ -12,13 +12,11 @@ import { CurvePlot } from "../../shared/plot/CurvePlot";
 import { ClimateTabs } from "./ClimateTabs";
 import { useMaterial } from "./useMaterial";
 import "./climate.scss";
+import { useGet } from "../../shared/api/useGet";
 
 /** How warm the resin must be for prints to succeed, from the log. */
 export default function SuccessPage() {
-  const materials = useQuery({
-    queryKey: ["printed-materials"],
-    queryFn: async () => (await body(GET("/api/printed-materials"))).items,
-  });
+  const materials = useGet("/api/printed-materials", {}, { select: (answer) => answer.items });
   return (
     <>
       <PageHead title="Success against temperature" />
@@ -44,17 +42,13 @@ function Success({ materials }: { materials: Schemas["PrintedMaterial"][] }) {
   const [material, setMaterial] = useMaterial(materials[0]!.material_id);
   const [wanted, setWanted] = useState<number | null>(95);
   const fits = wanted !== null && wanted > 0 && wanted < 100;
-  const query = useQuery({
-    queryKey: ["success", material, wanted],
-    enabled: fits,
-    placeholderData: keepPreviousData,
-    queryFn: () =>
-      body(
-        GET("/api/materials/{material_id}/success", {
-          params: { path: { material_id: material }, query: { target: wanted! / 100 } },
-        }),
-      ),
-  });
+  const query = useGet(
+    "/api/materials/{material_id}/success",
+    {
+      params: { path: { material_id: material }, query: { target: wanted! / 100 } },
+    },
+    { enabled: fits, placeholderData: keepPreviousData },
+  );
   return (
     <>
       <div className="climate-bar">

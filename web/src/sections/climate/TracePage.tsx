@@ -1,11 +1,11 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData } from "@tanstack/react-query";
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import { Link, useSearchParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
 import { useSay } from "../../app/toasts";
-import { body, GET, POST, type Schemas } from "../../shared/api/client";
+import { body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { EmptyState } from "../../shared/EmptyState";
 import { Choice } from "../../shared/fields/Choice";
@@ -18,6 +18,7 @@ import { ProbeForm } from "./ProbeForm";
 import { SampleForm } from "./SampleForm";
 import { useStanding } from "../../shared/useStanding";
 import "./climate.scss";
+import { useGet } from "../../shared/api/useGet";
 
 type Probe = Schemas["ProbeView"];
 type Trace = Schemas["TraceView"];
@@ -34,7 +35,7 @@ const text = (ms: number) => new Date(ms).toISOString().slice(0, 19) + "Z";
 /** Is it warm enough? A probe's log against a band, with what ran meanwhile. */
 export default function TracePage() {
   const [adding, setAdding] = useState(false);
-  const probes = useQuery({ queryKey: ["probes"], queryFn: async () => (await body(GET("/api/probes"))).items });
+  const probes = useGet("/api/probes", {}, { select: (answer) => answer.items });
   usePageKeys([{ keys: "n", does: "add a probe", run: () => setAdding(true) }]);
   return (
     <>
@@ -88,19 +89,16 @@ function ProbeLog({ probes }: { probes: Probe[] }) {
     setPicked(null);
     setSearch((held) => ({ ...Object.fromEntries(held), ...changes }), { replace: true });
   };
-  const trace = useQuery({
-    queryKey: ["trace", probe.id, from, end, setCode, end ? "" : probe.last_at],
-    queryFn: () =>
-      body(
-        GET("/api/probes/{probe_id}/trace", {
-          params: {
-            path: { probe_id: probe.id },
-            query: { from_at: from, to_at: end || undefined, set_code: setCode || undefined },
-          },
-        }),
-      ),
-    placeholderData: keepPreviousData,
-  });
+  const trace = useGet(
+    "/api/probes/{probe_id}/trace",
+    {
+      params: {
+        path: { probe_id: probe.id },
+        query: { from_at: from, to_at: end || undefined, set_code: setCode || undefined },
+      },
+    },
+    { placeholderData: keepPreviousData },
+  );
   const move = (steps: number) => {
     const to = Date.parse(last) + steps * span[2] * DAY_MS;
     go({ to: probe.last_at && to >= Date.parse(probe.last_at) ? "" : text(to) });

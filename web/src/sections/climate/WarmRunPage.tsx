@@ -1,9 +1,8 @@
-import { useQuery } from "@tanstack/react-query";
 import Button from "react-bootstrap/Button";
 import { Link, useNavigate, useParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { useSay } from "../../app/toasts";
-import { body, GET, POST } from "../../shared/api/client";
+import { body, POST } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { decimal, moment, THIN } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
@@ -11,16 +10,14 @@ import { Trouble } from "../../shared/Trouble";
 import { ClimateTabs } from "./ClimateTabs";
 import { WarmPlan } from "./WarmPlan";
 import "./climate.scss";
+import { useGet } from "../../shared/api/useGet";
 
 /** A warm start as it was begun: its steps by the clock, and how warm it is meanwhile. */
 export default function WarmRunPage() {
   const { code = "" } = useParams();
   const say = useSay();
   const navigate = useNavigate();
-  const query = useQuery({
-    queryKey: ["warm-start", code],
-    queryFn: () => body(GET("/api/warm-starts/{id_or_code}", { params: { path: { id_or_code: code } } })),
-  });
+  const query = useGet("/api/warm-starts/{id_or_code}", { params: { path: { id_or_code: code } } });
   const stop = useSend(
     (_: null) => body(POST("/api/warm-starts/{id_or_code}/stop", { params: { path: { id_or_code: code } } })),
     () => say(`${code} is stopped and its timers are off. Switch the heater off.`),

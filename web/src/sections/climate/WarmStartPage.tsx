@@ -5,7 +5,7 @@ import Form from "react-bootstrap/Form";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { useSay } from "../../app/toasts";
-import { type ApiError, body, GET, POST, type Schemas } from "../../shared/api/client";
+import { type ApiError, body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { EmptyState } from "../../shared/EmptyState";
 import { Choice } from "../../shared/fields/Choice";
@@ -18,6 +18,7 @@ import { HeaterForm } from "./HeaterForm";
 import { setsOf, type Standing, useStanding } from "../../shared/useStanding";
 import { WarmPlan } from "./WarmPlan";
 import "./climate.scss";
+import { useGet } from "../../shared/api/useGet";
 
 type Fit = Schemas["ChamberFit"];
 type Heater = Schemas["Heater"];
@@ -43,11 +44,8 @@ const KEY = "setback.warm-start";
 
 /** One plan for a cold morning: bottle, heater, shake, pour, start, switch off. */
 export default function WarmStartPage() {
-  const fits = useQuery({
-    queryKey: ["chamber-fits"],
-    queryFn: async () => (await body(GET("/api/chamber-fits"))).items,
-  });
-  const heaters = useQuery({ queryKey: ["heaters"], queryFn: async () => (await body(GET("/api/heaters"))).items });
+  const fits = useGet("/api/chamber-fits", {}, { select: (answer) => answer.items });
+  const heaters = useGet("/api/heaters", {}, { select: (answer) => answer.items });
   const materials = useStanding();
   return (
     <>
@@ -104,7 +102,7 @@ function Planner({ fits, heaters, materials }: { fits: Fit[]; heaters: Heater[];
     ...(JSON.parse(localStorage.getItem(KEY) ?? "{}") as Partial<Draft>),
   }));
   const set = (changes: Partial<Draft>) => setDraft((held) => ({ ...held, ...changes }));
-  const room = useQuery({ queryKey: ["room"], queryFn: () => body(GET("/api/room")) });
+  const room = useGet("/api/room");
   const now = room.data?.room?.temp_c ?? null;
   const asked: Schemas["WarmStartAsked"] = {
     printers: draft.printers.map((printer_id) => ({
@@ -271,11 +269,11 @@ type BathProps = {
 
 /** The bottle's warm bath, when there is one. */
 function BottleBath({ draft, onChange, error }: BathProps) {
-  const bottles = useQuery({
-    queryKey: ["shelf", "bottles", false],
-    queryFn: async () =>
-      (await body(GET("/api/bottles", { params: { query: { retired: false, limit: 200, after: "" } } }))).items,
-  });
+  const bottles = useGet(
+    "/api/bottles",
+    { params: { query: { retired: false, limit: 200, after: "" } } },
+    { select: (answer) => answer.items },
+  );
   return (
     <>
       <h2 className="mt-3">Bottle</h2>
@@ -342,10 +340,7 @@ function BottleBath({ draft, onChange, error }: BathProps) {
 }
 
 function Past() {
-  const past = useQuery({
-    queryKey: ["warm-starts"],
-    queryFn: async () => (await body(GET("/api/warm-starts"))).items,
-  });
+  const past = useGet("/api/warm-starts", {}, { select: (answer) => answer.items });
   if (!past.data?.length) return null;
   return (
     <section className="panel mt-3" aria-label="Warm starts before">

@@ -1,12 +1,11 @@
-import { useQuery } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
-import { body, GET, type Schemas } from "../../shared/api/client";
+import { type Schemas } from "../../shared/api/client";
+import { useGet } from "../../shared/api/useGet";
 
 export type Known = Schemas["KnownMaterial"];
 
 /** Materials with how much is known of their climate; the best known one first to look at. */
-export const useKnown = () =>
-  useQuery({ queryKey: ["climate-materials"], queryFn: async () => (await body(GET("/api/climate-materials"))).items });
+export const useKnown = () => useGet("/api/climate-materials", {}, { select: (answer) => answer.items });
 
 export const bestBy = (all: Known[], of: (one: Known) => number) => [...all].sort((a, b) => of(b) - of(a))[0];
 

@@ -1,4 +1,4 @@
-import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
+import { useInfiniteQuery } from "@tanstack/react-query";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import { Link, useNavigate, useSearchParams } from "react-router";
@@ -11,6 +11,7 @@ import { Gates } from "../../shared/Gates";
 import { Loaded } from "../../shared/Loading";
 import { DataTable, type Column } from "../../shared/table/DataTable";
 import "./log.scss";
+import { useGet } from "../../shared/api/useGet";
 
 type Print = Schemas["LogView"];
 const PAGE = 50;
@@ -73,7 +74,7 @@ export default function LogPage() {
   });
   usePageKeys([{ keys: "n", does: "log a print", run: () => void navigate("/log/new") }]);
   const rows = query.data?.pages.flat();
-  const gates = useQuery({ queryKey: ["gates"], queryFn: async () => (await body(GET("/api/gates"))).items });
+  const gates = useGet("/api/gates", {}, { select: (answer) => answer.items });
   return (
     <>
       <PageHead title="Log" sub={rows && plural(rows.length, "print")}>

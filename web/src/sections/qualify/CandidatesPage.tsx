@@ -1,9 +1,8 @@
-import { useQuery } from "@tanstack/react-query";
 import Button from "react-bootstrap/Button";
 import Table from "react-bootstrap/Table";
 import { Link, useParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
-import { body, GET, type Schemas } from "../../shared/api/client";
+import { type Schemas } from "../../shared/api/client";
 import { EmptyState } from "../../shared/EmptyState";
 import { plural, THIN } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
@@ -11,16 +10,14 @@ import { RequirementPlot } from "../../shared/plot/RequirementPlot";
 import { StateMark } from "../../shared/StateMark";
 import { csv, save } from "../../shared/table/csv";
 import "./qualify.scss";
+import { useGet } from "../../shared/api/useGet";
 
 type Standing = Schemas["BriefStanding"];
 
 /** Which set for this brief: candidates against requirements, each a small plot, and what each fails on. */
 export default function CandidatesPage() {
   const { brief = "" } = useParams();
-  const query = useQuery({
-    queryKey: ["qualify", brief],
-    queryFn: () => body(GET("/api/qualify/{brief}", { params: { path: { brief } } })),
-  });
+  const query = useGet("/api/qualify/{brief}", { params: { path: { brief } } });
   const held = query.data;
   return (
     <>

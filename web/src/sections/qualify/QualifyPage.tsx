@@ -1,19 +1,19 @@
-import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { PageHead } from "../../app/PageHead";
-import { body, GET, type Schemas } from "../../shared/api/client";
+import { type Schemas } from "../../shared/api/client";
 import { EmptyState } from "../../shared/EmptyState";
 import { plural } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { StateMark } from "../../shared/StateMark";
 import { QualifyTabs } from "./QualifyTabs";
 import "./qualify.scss";
+import { useGet } from "../../shared/api/useGet";
 
 const VERDICTS = ["qualified", "conditional", "not qualified", "lapsed"];
 
 /** May we rely on it? Every brief, and how the shop's sets stand to it. */
 export default function QualifyPage() {
-  const briefs = useQuery({ queryKey: ["qualify"], queryFn: async () => (await body(GET("/api/qualify"))).items });
+  const briefs = useGet("/api/qualify", {}, { select: (answer) => answer.items });
   return (
     <>
       <PageHead title="Qualify" sub={briefs.data && plural(briefs.data.length, "brief")}>

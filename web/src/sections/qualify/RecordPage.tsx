@@ -1,22 +1,19 @@
-import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
 import Button from "react-bootstrap/Button";
 import { PageHead } from "../../app/PageHead";
-import { body, GET, type Schemas } from "../../shared/api/client";
+import { type Schemas } from "../../shared/api/client";
 import { moment, THIN } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { QualifyTabs } from "./QualifyTabs";
 import { Requirements } from "./Requirements";
 import { Overall } from "./VerdictPage";
 import "./qualify.scss";
+import { useGet } from "../../shared/api/useGet";
 
 /** A signed qualification as it was signed, and how it stands now; its certificate as PDF, JSON, or this page printed. */
 export default function RecordPage() {
   const { code = "" } = useParams();
-  const query = useQuery({
-    queryKey: ["qualification", code],
-    queryFn: () => body(GET("/api/qualifications/{id_or_code}", { params: { path: { id_or_code: code } } })),
-  });
+  const query = useGet("/api/qualifications/{id_or_code}", { params: { path: { id_or_code: code } } });
   const file = (format: string) => `/api/qualifications/${code}/file?format=${format}`;
   return (
     <>

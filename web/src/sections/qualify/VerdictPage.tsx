@@ -1,4 +1,3 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
@@ -6,25 +5,20 @@ import { Link, useNavigate, useParams } from "react-router";
 import { TextField } from "../../shared/fields/TextField";
 import { PageHead } from "../../app/PageHead";
 import { useSay } from "../../app/toasts";
-import { body, GET, POST, type Schemas } from "../../shared/api/client";
+import { body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { Loaded } from "../../shared/Loading";
 import { StateMark } from "../../shared/StateMark";
 import { Trouble } from "../../shared/Trouble";
 import { Requirements } from "./Requirements";
 import "./qualify.scss";
+import { useGet } from "../../shared/api/useGet";
 
 /** One set against one brief: each requirement beside its evidence, the verdict in words, and the signature. */
 export default function VerdictPage() {
   const { brief = "", set = "" } = useParams();
-  const standing = useQuery({
-    queryKey: ["brief", brief],
-    queryFn: () => body(GET("/api/briefs/{brief_id}", { params: { path: { brief_id: brief } } })),
-  });
-  const query = useQuery({
-    queryKey: ["verdict", brief, set],
-    queryFn: () => body(GET("/api/qualify/{brief}/{set_code}", { params: { path: { brief, set_code: set } } })),
-  });
+  const standing = useGet("/api/briefs/{brief_id}", { params: { path: { brief_id: brief } } });
+  const query = useGet("/api/qualify/{brief}/{set_code}", { params: { path: { brief, set_code: set } } });
   const held = query.data;
   return (
     <>

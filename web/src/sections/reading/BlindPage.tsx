@@ -1,4 +1,3 @@
-import { useQuery } from "@tanstack/react-query";
 import Button from "react-bootstrap/Button";
 import { useNavigate, useParams } from "react-router";
 import { TextField } from "../../shared/fields/TextField";
@@ -6,7 +5,7 @@ import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
 import { useTechnician } from "../../app/technician";
 import { useSay } from "../../app/toasts";
-import { body, GET, POST, type Schemas } from "../../shared/api/client";
+import { body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { THIN } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
@@ -17,14 +16,12 @@ import { MarkDrawing } from "./MarkDrawing";
 import { MarkFields } from "./MarkFields";
 import { useMarking } from "./marking";
 import "./reading.scss";
+import { useGet } from "../../shared/api/useGet";
 
 /** Read a coupon without seeing what the first reader saw. */
 export default function BlindPage() {
   const { id = "" } = useParams();
-  const query = useQuery({
-    queryKey: ["blind", id],
-    queryFn: () => body(GET("/api/blind-readings/{blind_id}", { params: { path: { blind_id: id } } })),
-  });
+  const query = useGet("/api/blind-readings/{blind_id}", { params: { path: { blind_id: id } } });
   return (
     <Loaded query={query}>
       {(coupon) => (

@@ -1,12 +1,12 @@
-import { useQuery } from "@tanstack/react-query";
 import Button from "react-bootstrap/Button";
 import { Link } from "react-router";
 import { useSay } from "../../app/toasts";
-import { body, GET, POST } from "../../shared/api/client";
+import { body, POST } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { moment } from "../../shared/format";
 import { Trouble } from "../../shared/Trouble";
 import type { Coupon } from "./model";
+import { useGet } from "../../shared/api/useGet";
 
 /** A second person's reading, made without seeing this one, and where the two disagree. */
 export function BlindReadings({ coupon }: { coupon: Coupon }) {
@@ -22,11 +22,7 @@ export function BlindReadings({ coupon }: { coupon: Coupon }) {
     (made) =>
       say(`A second reading of ${coupon.code} is asked for. It stands on the Board.`, () => withdraw.mutate(made.id)),
   );
-  const query = useQuery({
-    queryKey: ["blind-readings", coupon.code, coupon.latest_id],
-    queryFn: () =>
-      body(GET("/api/coupons/{id_or_code}/blind-readings", { params: { path: { id_or_code: coupon.code } } })),
-  });
+  const query = useGet("/api/coupons/{id_or_code}/blind-readings", { params: { path: { id_or_code: coupon.code } } });
   if (!coupon.reading || !query.data) return null;
   const blind = query.data.items;
   const open = blind.some((one) => one.read_at === null);

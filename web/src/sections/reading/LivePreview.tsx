@@ -1,10 +1,11 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { body, GET, POST, type Schemas } from "../../shared/api/client";
+import { body, POST, type Schemas } from "../../shared/api/client";
 import { laneName, signed, THIN } from "../../shared/format";
 import { markOf, StateMark } from "../../shared/StateMark";
 import { ExposureStrip } from "../../shared/strip/ExposureStrip";
 import type { Coupon } from "./model";
+import { useGet } from "../../shared/api/useGet";
 
 /** The verdict and the strip as they would be with what is entered so far. */
 export function LivePreview({
@@ -25,10 +26,8 @@ export function LivePreview({
     placeholderData: keepPreviousData,
     retry: false,
   });
-  const calibration = useQuery({
-    queryKey: ["calibration", coupon.calibration_id],
-    queryFn: () =>
-      body(GET("/api/calibrations/{calibration_id}", { params: { path: { calibration_id: coupon.calibration_id } } })),
+  const calibration = useGet("/api/calibrations/{calibration_id}", {
+    params: { path: { calibration_id: coupon.calibration_id } },
   });
   const held = calibration.data;
   const arm = held?.arms.find((one) => one.id === coupon.arm_id);

@@ -1,21 +1,17 @@
-import { useQuery } from "@tanstack/react-query";
+import { CouponDrawing } from "../../shared/coupon/CouponDrawing";
 import { Link, useParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
-import { body, GET } from "../../shared/api/client";
-import { CouponDrawing } from "../../shared/coupon/CouponDrawing";
 import { FileLinks } from "../../shared/coupon/FileLinks";
 import { exposure, moment, THIN } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import type { Coupon } from "./model";
 import { ReadingForm } from "./ReadingForm";
 import "./reading.scss";
+import { useGet } from "../../shared/api/useGet";
 
 export default function ReadingPage() {
   const { code = "" } = useParams();
-  const query = useQuery({
-    queryKey: ["coupon", code],
-    queryFn: () => body(GET("/api/coupons/{id_or_code}", { params: { path: { id_or_code: code } } })),
-  });
+  const query = useGet("/api/coupons/{id_or_code}", { params: { path: { id_or_code: code } } });
   return (
     <Loaded query={query}>
       {(coupon) => (

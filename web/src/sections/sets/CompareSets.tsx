@@ -1,10 +1,10 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
-import { body, GET, type Schemas } from "../../shared/api/client";
+import { type Schemas } from "../../shared/api/client";
 import { plural, THIN, trueMinus } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
+import { useGet } from "../../shared/api/useGet";
 
 /** Two versions line by line; what changed is marked by a sign and stands first in sight. */
 export function CompareSets({
@@ -17,10 +17,8 @@ export function CompareSets({
   onClose: () => void;
 }) {
   const [all, setAll] = useState(false);
-  const query = useQuery({
-    queryKey: ["compare-sets", card.code, other],
-    queryFn: () =>
-      body(GET("/api/sets/{id_or_code}/compare", { params: { path: { id_or_code: card.code }, query: { other } } })),
+  const query = useGet("/api/sets/{id_or_code}/compare", {
+    params: { path: { id_or_code: card.code }, query: { other } },
   });
   return (
     <section className="panel mb-3 no-print" aria-label="Two versions">

@@ -1,22 +1,19 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import { Link } from "react-router";
 import { useSay } from "../../app/toasts";
-import { body, GET, POST, type Schemas } from "../../shared/api/client";
+import { body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { day, decimal, duration, millilitres, THIN } from "../../shared/format";
 import { StateMark } from "../../shared/StateMark";
 import { NO_START, type Start, startBody, StartTemperature } from "../../shared/StartTemperature";
 import { Trouble } from "../../shared/Trouble";
+import { useGet } from "../../shared/api/useGet";
 
 /** Does this set still hold, why not, and the one coupon that would renew it. */
 export function LifePanel({ code }: { code: string }) {
   const say = useSay();
-  const query = useQuery({
-    queryKey: ["set-life", code],
-    queryFn: () => body(GET("/api/sets/{id_or_code}/life", { params: { path: { id_or_code: code } } })),
-  });
+  const query = useGet("/api/sets/{id_or_code}/life", { params: { path: { id_or_code: code } } });
   const cancel = useSend((print_id: string) =>
     body(POST("/api/prints/{print_id}/cancel", { params: { path: { print_id } } })),
   );
@@ -94,10 +91,7 @@ export function LifePanel({ code }: { code: string }) {
 /** A check coupon that is planned or printed: print it, then read it. */
 function CheckOnItsWay({ coupon, setCode, printer }: { coupon: string; setCode: string; printer: string }) {
   const say = useSay();
-  const query = useQuery({
-    queryKey: ["coupon", coupon],
-    queryFn: () => body(GET("/api/coupons/{id_or_code}", { params: { path: { id_or_code: coupon } } })),
-  });
+  const query = useGet("/api/coupons/{id_or_code}", { params: { path: { id_or_code: coupon } } });
   const held: Schemas["CouponView"] | undefined = query.data;
   const [start, setStart] = useState<Start>(NO_START);
   const done = useSend(

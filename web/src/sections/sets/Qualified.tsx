@@ -1,16 +1,15 @@
-import { useQuery } from "@tanstack/react-query";
-import { Link } from "react-router";
-import { body, GET } from "../../shared/api/client";
 import { day } from "../../shared/format";
+import { Link } from "react-router";
 import { StateMark } from "../../shared/StateMark";
+import { useGet } from "../../shared/api/useGet";
 
 /** What was signed on this set, and how it stands now. */
 export function Qualified({ code }: { code: string }) {
-  const query = useQuery({
-    queryKey: ["set-qualifications", code],
-    queryFn: async () =>
-      (await body(GET("/api/sets/{id_or_code}/qualifications", { params: { path: { id_or_code: code } } }))).items,
-  });
+  const query = useGet(
+    "/api/sets/{id_or_code}/qualifications",
+    { params: { path: { id_or_code: code } } },
+    { select: (answer) => answer.items },
+  );
   if (!query.data) return null;
   return (
     <section className="panel mb-3 no-print" aria-label="Qualified for">

@@ -1,10 +1,9 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import { Link, useParams, useSearchParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
-import { body, GET, type Schemas } from "../../shared/api/client";
+import { type Schemas } from "../../shared/api/client";
 import {
   day,
   exposure,
@@ -24,15 +23,13 @@ import { CompareSets } from "./CompareSets";
 import { LifePanel } from "./LifePanel";
 import { Qualified } from "./Qualified";
 import "./sets.scss";
+import { useGet } from "../../shared/api/useGet";
 
 type Card = Schemas["SetCard"];
 
 export default function SetPage() {
   const { code = "" } = useParams();
-  const query = useQuery({
-    queryKey: ["set", code],
-    queryFn: () => body(GET("/api/sets/{id_or_code}", { params: { path: { id_or_code: code } } })),
-  });
+  const query = useGet("/api/sets/{id_or_code}", { params: { path: { id_or_code: code } } });
   const [search, setSearch] = useSearchParams();
   const other = search.get("with");
   const setOther = (held: string | null) => setSearch(held ? { with: held } : {}, { replace: true });
@@ -165,11 +162,11 @@ function SetCard({ card }: { card: Card }) {
 /** A set issued by the method before chances keeps its window; its evidence can be looked at anew. */
 function Anew({ card }: { card: Card }) {
   const [open, setOpen] = useState(false);
-  const query = useQuery({
-    queryKey: ["set anew", card.code],
-    queryFn: () => body(GET("/api/sets/{id_or_code}/anew", { params: { path: { id_or_code: card.code } } })),
-    enabled: open,
-  });
+  const query = useGet(
+    "/api/sets/{id_or_code}/anew",
+    { params: { path: { id_or_code: card.code } } },
+    { enabled: open },
+  );
   return (
     <section className="caution" aria-label="Made by the earlier method">
       <p className="mb-2">

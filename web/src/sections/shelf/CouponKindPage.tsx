@@ -1,9 +1,9 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import Button from "react-bootstrap/Button";
 import { useParams, useSearchParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
-import { ApiError, body, GET, type Schemas } from "../../shared/api/client";
+import { ApiError, type Schemas } from "../../shared/api/client";
 import { allFormed, CouponDrawing, letterOf, type Plan } from "../../shared/coupon/CouponDrawing";
 import { FileLinks } from "../../shared/coupon/FileLinks";
 import { Choice } from "../../shared/fields/Choice";
@@ -16,6 +16,7 @@ import { PlatePanel } from "./PlatePanel";
 import { ShelfTabs } from "./ShelfTabs";
 import { SpecimenLabels } from "./SpecimenLabels";
 import "./coupons.scss";
+import { useGet } from "../../shared/api/useGet";
 
 const SERIES: Record<string, [name: string, label: string][]> = {
   flat: [
@@ -32,11 +33,11 @@ export default function CouponKindPage() {
   const [labelling, setLabelling] = useState(false);
   const address = useSizesInAddress();
   const { number, sizes, set } = address;
-  const printers = useQuery({
-    queryKey: ["shelf", "printers", false],
-    queryFn: async () =>
-      (await body(GET("/api/printers", { params: { query: { retired: false, limit: 200, after: "" } } }))).items,
-  });
+  const printers = useGet(
+    "/api/printers",
+    { params: { query: { retired: false, limit: 200, after: "" } } },
+    { select: (answer) => answer.items },
+  );
   const printer = printers.data?.find((one) => one.id === address.text("printer")) ?? printers.data?.[0];
   const series = SERIES[kind] ?? [];
   const plate = kind === "grid" && printer ? { plate_x_mm: printer.plate_x_mm, plate_y_mm: printer.plate_y_mm } : {};
@@ -50,13 +51,11 @@ export default function CouponKindPage() {
     ...Object.fromEntries(series.flatMap(([name]) => (sizes(name) ? [[name, sizes(name)]] : []))),
     ...plate,
   };
-  const drawing = useQuery({
-    queryKey: ["coupon-drawing", asked],
-    queryFn: () => body(GET("/api/coupon-drawing", { params: { query: asked } })),
-    enabled: printers.data !== undefined,
-    placeholderData: keepPreviousData,
-    retry: false,
-  });
+  const drawing = useGet(
+    "/api/coupon-drawing",
+    { params: { query: asked } },
+    { enabled: printers.data !== undefined, placeholderData: keepPreviousData, retry: false },
+  );
   const problem = drawing.error instanceof ApiError ? drawing.error.fields : {};
   // While what is asked for cannot be drawn, the last drawing stays; the message stands at its field.
   const last = useRef(drawing.data);

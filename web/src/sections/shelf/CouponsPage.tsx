@@ -1,8 +1,8 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { PageHead } from "../../app/PageHead";
-import { body, GET, type Schemas } from "../../shared/api/client";
+import { type Schemas } from "../../shared/api/client";
 import { allFormed, CouponDrawing } from "../../shared/coupon/CouponDrawing";
 import { FileLinks } from "../../shared/coupon/FileLinks";
 import { Choice } from "../../shared/fields/Choice";
@@ -11,6 +11,7 @@ import { millilitres, THIN } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { ShelfTabs } from "./ShelfTabs";
 import "./coupons.scss";
+import { useGet } from "../../shared/api/useGet";
 
 type Entry = Schemas["LibraryEntry"];
 
@@ -18,20 +19,18 @@ type Entry = Schemas["LibraryEntry"];
 export default function CouponsPage() {
   const [printerId, setPrinterId] = useState("");
   const [layer, setLayer] = useState<number | null>(50);
-  const printers = useQuery({
-    queryKey: ["shelf", "printers", false],
-    queryFn: async () =>
-      (await body(GET("/api/printers", { params: { query: { retired: false, limit: 200, after: "" } } }))).items,
-  });
+  const printers = useGet(
+    "/api/printers",
+    { params: { query: { retired: false, limit: 200, after: "" } } },
+    { select: (answer) => answer.items },
+  );
   const printer = printers.data?.find((one) => one.id === printerId) ?? printers.data?.[0];
   const pixel = printer?.pixel_um ?? 35;
-  const library = useQuery({
-    queryKey: ["library", pixel, layer],
-    queryFn: () => body(GET("/api/coupon-kinds", { params: { query: { pixel_um: pixel, layer_um: layer ?? 50 } } })),
-    enabled: printers.data !== undefined && layer !== null,
-    placeholderData: keepPreviousData,
-    retry: false,
-  });
+  const library = useGet(
+    "/api/coupon-kinds",
+    { params: { query: { pixel_um: pixel, layer_um: layer ?? 50 } } },
+    { enabled: printers.data !== undefined && layer !== null, placeholderData: keepPreviousData, retry: false },
+  );
   const problem =
     library.error && "fields" in library.error ? (library.error as { fields: Record<string, string> }).fields : {};
   return (

@@ -1,16 +1,16 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import { useSay } from "../../app/toasts";
-import { body, GET, POST, PUT, type Schemas } from "../../shared/api/client";
+import { body, POST, PUT, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { NumberField } from "../../shared/fields/NumberField";
 import { Loaded } from "../../shared/Loading";
 import { StateMark } from "../../shared/StateMark";
+import { useGet } from "../../shared/api/useGet";
 
 /** The rule table: what makes due or lapses, what renews it, and the shop's own limits. */
 export function Limits() {
-  const query = useQuery({ queryKey: ["validity-rules"], queryFn: () => body(GET("/api/validity-rules")) });
+  const query = useGet("/api/validity-rules");
   return (
     <Loaded query={query}>
       {(held) => (

@@ -1,20 +1,17 @@
-import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
-import { body, GET, type Schemas } from "../../shared/api/client";
+import { type Schemas } from "../../shared/api/client";
 import { day, decimal, millilitres, THIN } from "../../shared/format";
 import { KnownPage } from "../../shared/known/KnownPage";
 import { perDegree } from "../../shared/known/perDegree";
 import { Loaded } from "../../shared/Loading";
+import { useGet } from "../../shared/api/useGet";
 
 type Page = Schemas["MaterialPage"];
 
 /** Everything known of one material: its sets at every layer height on one strip, depth, temperature, bottles, events. */
 export default function MaterialPage() {
   const { id = "" } = useParams();
-  const query = useQuery({
-    queryKey: ["material-page", id],
-    queryFn: () => body(GET("/api/materials/{material_id}/page", { params: { path: { material_id: id } } })),
-  });
+  const query = useGet("/api/materials/{material_id}/page", { params: { path: { material_id: id } } });
   return (
     <Loaded query={query}>
       {(page) => (
@@ -88,15 +85,12 @@ export default function MaterialPage() {
 
 /** What tests say of it: the newest result of each property. */
 function Tested({ id, name }: { id: string; name: string }) {
-  const table = useQuery({
-    queryKey: ["properties", id],
-    queryFn: () => body(GET("/api/properties", { params: { query: { material_id: id } } })),
-  });
-  const blends = useQuery({
-    queryKey: ["blends", id],
-    queryFn: async () =>
-      (await body(GET("/api/blends", { params: { query: { after: "", limit: 50, part_id: id } } }))).items,
-  });
+  const table = useGet("/api/properties", { params: { query: { material_id: id } } });
+  const blends = useGet(
+    "/api/blends",
+    { params: { query: { after: "", limit: 50, part_id: id } } },
+    { select: (answer) => answer.items },
+  );
   const line = table.data?.materials[0];
   return (
     <section className="panel" aria-label="Tests">

@@ -1,4 +1,3 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
@@ -6,7 +5,7 @@ import { useParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { useTechnician } from "../../app/technician";
 import { useSay } from "../../app/toasts";
-import { body, GET, POST, type Schemas } from "../../shared/api/client";
+import { body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
@@ -17,6 +16,7 @@ import { Trouble } from "../../shared/Trouble";
 import { PlateMap } from "./PlateMap";
 import { ShelfTabs } from "./ShelfTabs";
 import "./plate.scss";
+import { useGet } from "../../shared/api/useGet";
 
 type View = Schemas["PlateView"];
 
@@ -33,25 +33,22 @@ export default function PlatePage() {
     asked.window_lower_s !== null &&
     asked.window_upper_s !== null &&
     asked.window_upper_s > asked.window_lower_s;
-  const plate = useQuery({
-    queryKey: ["plate", id, complete ? asked : null],
-    queryFn: () =>
-      body(
-        GET("/api/printers/{printer_id}/plate", {
-          params: {
-            path: { printer_id: id },
-            query: complete
-              ? {
-                  exposure_s: asked.exposure_s,
-                  window_lower_s: asked.window_lower_s,
-                  window_upper_s: asked.window_upper_s,
-                }
-              : {},
-          },
-        }),
-      ),
-    placeholderData: (held) => held,
-  });
+  const plate = useGet(
+    "/api/printers/{printer_id}/plate",
+    {
+      params: {
+        path: { printer_id: id },
+        query: complete
+          ? {
+              exposure_s: asked.exposure_s,
+              window_lower_s: asked.window_lower_s,
+              window_upper_s: asked.window_upper_s,
+            }
+          : {},
+      },
+    },
+    { placeholderData: (held) => held },
+  );
   return (
     <Loaded query={plate}>
       {(view) => (

@@ -1,11 +1,11 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import Form from "react-bootstrap/Form";
-import { ApiError, body, GET, type Schemas } from "../../shared/api/client";
+import { ApiError, type Schemas } from "../../shared/api/client";
 import { NumberField } from "../../shared/fields/NumberField";
 import { SizesField } from "../../shared/fields/SizesField";
 import { PlateDrawing } from "../../shared/plate/PlateDrawing";
 import { Trouble } from "../../shared/Trouble";
+import { useGet } from "../../shared/api/useGet";
 
 type Asked = Record<string, unknown> & { kind: string };
 type Props = {
@@ -29,12 +29,7 @@ export function PlatePanel({ asked, printer, exposures, onExposures }: Props) {
         seed,
       }
     : null;
-  const plate = useQuery({
-    queryKey: ["coupon-plate", query],
-    queryFn: () => body(GET("/api/coupon-plate", { params: { query: query! } })),
-    enabled: query !== null,
-    retry: false,
-  });
+  const plate = useGet("/api/coupon-plate", { params: { query: query! } }, { enabled: query !== null, retry: false });
   const error = plate.error instanceof ApiError ? plate.error : null;
   const said =
     error?.fields.exposures_s ??

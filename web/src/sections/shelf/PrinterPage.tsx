@@ -1,21 +1,18 @@
-import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
-import { body, GET, type Schemas } from "../../shared/api/client";
+import { type Schemas } from "../../shared/api/client";
 import { day, decimal, plural, THIN } from "../../shared/format";
 import { KnownPage } from "../../shared/known/KnownPage";
 import { Loaded } from "../../shared/Loading";
 import { ControlPlot } from "../../shared/plot/ControlPlot";
 import { Limits } from "./Limits";
+import { useGet } from "../../shared/api/useGet";
 
 type Page = Schemas["PrinterPage"];
 
 /** Everything known of one printer: its sets, its light over time, what happened to it. */
 export default function PrinterPage() {
   const { id = "" } = useParams();
-  const query = useQuery({
-    queryKey: ["printer-page", id],
-    queryFn: () => body(GET("/api/printers/{printer_id}/page", { params: { path: { printer_id: id } } })),
-  });
+  const query = useGet("/api/printers/{printer_id}/page", { params: { path: { printer_id: id } } });
   return (
     <Loaded query={query}>
       {(page) => (

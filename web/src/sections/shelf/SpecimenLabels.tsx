@@ -1,10 +1,9 @@
-import { useQuery } from "@tanstack/react-query";
+import { Choice } from "../../shared/fields/Choice";
 import { useState } from "react";
 import Form from "react-bootstrap/Form";
-import { body, GET } from "../../shared/api/client";
-import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
 import { LabelsDialog } from "../../shared/labels/LabelsDialog";
+import { useGet } from "../../shared/api/useGet";
 
 /** Numbered labels for specimens of one kind and material. */
 export function SpecimenLabels({ kind, title, onClose }: { kind: string; title: string; onClose: () => void }) {
@@ -15,14 +14,8 @@ export function SpecimenLabels({ kind, title, onClose }: { kind: string; title: 
   const [first, setFirst] = useState<number | null>(1);
   const [count, setCount] = useState<number | null>(12);
   const query = { params: { query: { retired: false, limit: 200, after: "" } } };
-  const resins = useQuery({
-    queryKey: ["shelf", "resins", false],
-    queryFn: async () => (await body(GET("/api/resins", query))).items,
-  });
-  const printers = useQuery({
-    queryKey: ["shelf", "printers", false],
-    queryFn: async () => (await body(GET("/api/printers", query))).items,
-  });
+  const resins = useGet("/api/resins", query, { select: (answer) => answer.items });
+  const printers = useGet("/api/printers", query, { select: (answer) => answer.items });
   const badPrefix = /^[A-Za-z0-9-]{1,8}$/.test(prefix) ? undefined : "Up to eight letters, digits or hyphens.";
   const whole = (value: number | null, most: number) =>
     value !== null && Number.isInteger(value) && value >= 1 && value <= most ? undefined : `Give 1 to ${most}.`;

@@ -1,8 +1,7 @@
-import { useQuery } from "@tanstack/react-query";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import { useSay } from "../../app/toasts";
-import { body, GET, POST, PUT, type Schemas } from "../../shared/api/client";
+import { body, POST, PUT, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
@@ -10,6 +9,7 @@ import { TextField } from "../../shared/fields/TextField";
 import { Trouble } from "../../shared/Trouble";
 import { useKept } from "../../shared/useKept";
 import type { Brief } from "./model";
+import { useGet } from "../../shared/api/useGet";
 
 type Line = Omit<Schemas["Requirement"], "limit"> & { limit: number | null };
 type Draft = { name: string; use: string; lines: Line[] };
@@ -271,11 +271,7 @@ function More({
 
 /** Briefs to begin from. */
 function Templates({ onPick }: { onPick: (found: Schemas["BriefTemplate"]) => void }) {
-  const held = useQuery({
-    queryKey: ["brief-templates"],
-    staleTime: Infinity,
-    queryFn: async () => (await body(GET("/api/brief-templates"))).items,
-  });
+  const held = useGet("/api/brief-templates", {}, { staleTime: Infinity, select: (answer) => answer.items });
   return (
     <div className="d-flex flex-wrap gap-2 align-items-center mt-3" role="group" aria-label="Begin from">
       <span className="text-secondary">Begin from:</span>

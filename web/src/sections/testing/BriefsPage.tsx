@@ -1,11 +1,10 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import { Link, useSearchParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
 import { useSay } from "../../app/toasts";
-import { body, GET, POST } from "../../shared/api/client";
+import { body, POST } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { EmptyState } from "../../shared/EmptyState";
 import { day, plural, THIN } from "../../shared/format";
@@ -14,15 +13,12 @@ import { BriefForm } from "./BriefForm";
 import { type Brief, useBriefs } from "./model";
 import { TestTabs } from "./TestTabs";
 import "./test.scss";
+import { useGet } from "../../shared/api/useGet";
 
 /** What applications demand; each requirement leads to the test that answers it. */
 export default function BriefsPage() {
   const briefs = useBriefs();
-  const properties = useQuery({
-    queryKey: ["test-properties"],
-    staleTime: Infinity,
-    queryFn: async () => (await body(GET("/api/test-properties"))).items,
-  });
+  const properties = useGet("/api/test-properties", {}, { staleTime: Infinity, select: (answer) => answer.items });
   const [search, setSearch] = useSearchParams();
   const [chosen, setChosen] = useState<Brief | "new" | null>(search.get("new") ? "new" : null);
   const editing = chosen ?? briefs.data?.find((one) => one.id === search.get("edit")) ?? null;

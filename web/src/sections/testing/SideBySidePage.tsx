@@ -1,18 +1,17 @@
-import { useQuery } from "@tanstack/react-query";
+import { EmptyState } from "../../shared/EmptyState";
 import { Link } from "react-router";
 import { PageHead } from "../../app/PageHead";
-import { body, GET } from "../../shared/api/client";
-import { EmptyState } from "../../shared/EmptyState";
 import { plural } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { PropertiesByMaterial } from "./PropertiesByMaterial";
 import { TestTabs } from "./TestTabs";
 import { WeightedIndex } from "./WeightedIndex";
 import "./test.scss";
+import { useGet } from "../../shared/api/useGet";
 
 /** All properties of all materials that were tested, and one weighted index that shows what it hangs on. */
 export default function SideBySidePage() {
-  const table = useQuery({ queryKey: ["properties"], queryFn: () => body(GET("/api/properties")) });
+  const table = useGet("/api/properties");
   return (
     <>
       <PageHead title="Side by side" sub={table.data && plural(table.data.materials.length, "material")} />

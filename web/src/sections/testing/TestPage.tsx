@@ -1,11 +1,10 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import { Link, useNavigate, useParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
 import { useSay } from "../../app/toasts";
-import { body, GET, POST } from "../../shared/api/client";
+import { body, POST } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { plural } from "../../shared/format";
 import { LabelsDialog } from "../../shared/labels/LabelsDialog";
@@ -18,6 +17,7 @@ import { type TestView, useTest } from "./model";
 import { OrderSheet } from "./OrderSheet";
 import { TestResults } from "./TestResults";
 import "./test.scss";
+import { useGet } from "../../shared/api/useGet";
 
 /** A test: what is next, the order sheet, and what it says so far. */
 export default function TestPage() {
@@ -33,10 +33,7 @@ function Page({ test }: { test: TestView }) {
   const say = useSay();
   const [open, setOpen] = useState<Dialog | null>(null);
   const shut = () => setOpen(null);
-  const result = useQuery({
-    queryKey: ["test-result", test.id],
-    queryFn: () => body(GET("/api/tests/{id_or_code}/result", { params: { path: { id_or_code: test.id } } })),
-  });
+  const result = useGet("/api/tests/{id_or_code}/result", { params: { path: { id_or_code: test.id } } });
   const path = { params: { path: { test_id: test.id } } };
   const reopen = useSend(() => body(POST("/api/tests/{test_id}/reopen", path)));
   const close = useSend(

@@ -1,5 +1,5 @@
-import { useQuery } from "@tanstack/react-query";
-import { body, GET, type Schemas } from "../../shared/api/client";
+import { type Schemas } from "../../shared/api/client";
+import { useGet } from "../../shared/api/useGet";
 
 export type Method = Schemas["MethodView"];
 export type MethodField = Schemas["MethodField"];
@@ -11,22 +11,14 @@ export type Brief = Schemas["BriefView"];
 export type Row = Record<string, number | number[] | string | boolean | null>;
 
 export const useMethods = () =>
-  useQuery({
-    queryKey: ["test-methods"],
-    staleTime: Infinity,
-    queryFn: async () => (await body(GET("/api/test-methods"))).items,
-  });
+  useGet("/api/test-methods", {}, { staleTime: Infinity, select: (answer) => answer.items });
 export const useBriefs = () =>
-  useQuery({
-    queryKey: ["briefs"],
-    queryFn: async () =>
-      (await body(GET("/api/briefs", { params: { query: { retired: false, limit: 200, after: "" } } }))).items,
-  });
-export const useTest = (code: string) =>
-  useQuery({
-    queryKey: ["test", code],
-    queryFn: () => body(GET("/api/tests/{id_or_code}", { params: { path: { id_or_code: code } } })),
-  });
+  useGet(
+    "/api/briefs",
+    { params: { query: { retired: false, limit: 200, after: "" } } },
+    { select: (answer) => answer.items },
+  );
+export const useTest = (code: string) => useGet("/api/tests/{id_or_code}", { params: { path: { id_or_code: code } } });
 
 /** Only what was given: an empty field is not sent. */
 export const given = (row: Row): Row =>

@@ -4,7 +4,7 @@ import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import Modal from "react-bootstrap/Modal";
 import { useSay } from "../../app/toasts";
-import { type ApiError, body, GET, POST, type Schemas } from "../api/client";
+import { type ApiError, body, POST, type Schemas } from "../api/client";
 import { useSend } from "../api/useSend";
 import { Choice } from "../fields/Choice";
 import { DialogForm } from "../fields/DialogForm";
@@ -14,6 +14,7 @@ import { plural, THIN } from "../format";
 import { Loaded } from "../Loading";
 import { StateMark } from "../StateMark";
 import { Trouble } from "../Trouble";
+import { useGet } from "../api/useGet";
 
 type About = {
   printer?: { id: string; name: string };
@@ -23,12 +24,12 @@ type Props = About & { onClose: () => void };
 
 /** Record what happened to a printer, a bottle or a vat; which sets it touches is said beforehand. */
 export function EventDialog(props: Props) {
-  const rules = useQuery({ queryKey: ["validity-rules"], queryFn: () => body(GET("/api/validity-rules")) });
-  const materials = useQuery({
-    queryKey: ["shelf", "resins"],
-    queryFn: () => body(GET("/api/resins", { params: { query: { limit: 200, retired: false, after: "" } } })),
-    enabled: Boolean(props.printer),
-  });
+  const rules = useGet("/api/validity-rules");
+  const materials = useGet(
+    "/api/resins",
+    { params: { query: { limit: 200, retired: false, after: "" } } },
+    { enabled: Boolean(props.printer) },
+  );
   return (
     <Modal show onHide={props.onClose} aria-labelledby="event-title">
       <Modal.Header closeButton>

@@ -1,8 +1,9 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { body, GET, POST, type Schemas } from "../api/client";
+import { body, POST, type Schemas } from "../api/client";
 import { refresh } from "../api/refresh";
 import { useSend } from "../api/useSend";
+import { useGet } from "../api/useGet";
 
 export type Job = Schemas["JobView"];
 const ENDED = ["done", "failed", "cancelled"];
@@ -10,12 +11,14 @@ const ENDED = ["done", "failed", "cancelled"];
 /** Follows long work until it ends, then shows what it changed. */
 export function useJob(id: string | undefined) {
   const queries = useQueryClient();
-  const job = useQuery({
-    queryKey: ["job", id],
-    queryFn: () => body(GET("/api/jobs/{job_id}", { params: { path: { job_id: id! } } })),
-    enabled: Boolean(id),
-    refetchInterval: (query) => (query.state.data && ENDED.includes(query.state.data.state) ? false : 200),
-  });
+  const job = useGet(
+    "/api/jobs/{job_id}",
+    { params: { path: { job_id: id! } } },
+    {
+      enabled: Boolean(id),
+      refetchInterval: (query) => (query.state.data && ENDED.includes(query.state.data.state) ? false : 200),
+    },
+  );
   const ended = job.data ? ENDED.includes(job.data.state) : false;
   useEffect(() => {
     if (ended) void refresh(queries, (query) => query.queryKey[0] !== "job");

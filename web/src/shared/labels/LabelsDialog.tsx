@@ -1,10 +1,9 @@
-import { useQuery } from "@tanstack/react-query";
+import { Choice } from "../fields/Choice";
 import { useState, type ReactNode } from "react";
 import Form from "react-bootstrap/Form";
 import Modal from "react-bootstrap/Modal";
-import { body, GET } from "../api/client";
-import { Choice } from "../fields/Choice";
 import { NumberField } from "../fields/NumberField";
+import { useGet } from "../api/useGet";
 
 type Props = {
   title: string;
@@ -19,10 +18,7 @@ export function LabelsDialog({ title, href, ready = true, children, onClose }: P
   const [sheet, setSheet] = useState(() => localStorage.getItem("setback.sheet") ?? "24");
   const [skip, setSkip] = useState<number | null>(0);
   const [outlines, setOutlines] = useState(false);
-  const sheets = useQuery({
-    queryKey: ["label-sheets"],
-    queryFn: async () => (await body(GET("/api/label-sheets"))).items,
-  });
+  const sheets = useGet("/api/label-sheets", {}, { select: (answer) => answer.items });
   const most = (sheets.data?.find((one) => one.name === sheet)?.count ?? 24) - 1;
   const wrong = skip === null || !Number.isInteger(skip) || skip < 0 || skip > most ? `Give 0 to ${most}.` : undefined;
   const paper = new URLSearchParams({ sheet, skip: String(skip ?? 0), outlines: String(outlines) }).toString();

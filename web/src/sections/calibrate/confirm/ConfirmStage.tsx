@@ -1,10 +1,9 @@
-import { useQuery } from "@tanstack/react-query";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import { Link } from "react-router";
 import { useTechnician } from "../../../app/technician";
 import { useSay } from "../../../app/toasts";
-import { body, GET, POST, type Schemas } from "../../../shared/api/client";
+import { body, POST, type Schemas } from "../../../shared/api/client";
 import { useSend } from "../../../shared/api/useSend";
 import { Choice } from "../../../shared/fields/Choice";
 import { NumberField } from "../../../shared/fields/NumberField";
@@ -14,6 +13,7 @@ import { Loaded } from "../../../shared/Loading";
 import { Trouble } from "../../../shared/Trouble";
 import { useKept } from "../../../shared/useKept";
 import type { Arm, Calibration, Step } from "../model";
+import { useGet } from "../../../shared/api/useGet";
 
 type View = Schemas["ConfirmView"];
 const PLACES = ["centre", "worst place"] as const;
@@ -38,14 +38,8 @@ export function ConfirmStage({
   chosen: number | null;
   onStep: (step: Step) => void;
 }) {
-  const query = useQuery({
-    queryKey: ["confirm", calibration.id, arm.number],
-    queryFn: () =>
-      body(
-        GET("/api/calibrations/{calibration_id}/confirm", {
-          params: { path: { calibration_id: calibration.id }, query: { arm: arm.number } },
-        }),
-      ),
+  const query = useGet("/api/calibrations/{calibration_id}/confirm", {
+    params: { path: { calibration_id: calibration.id }, query: { arm: arm.number } },
   });
   return (
     <Loaded query={query}>
@@ -122,16 +116,13 @@ function UsablePlate({ calibration, view, chosen }: { calibration: Calibration; 
     view.window_s && chosen !== null
       ? { exposure_s: chosen, window_lower_s: view.window_s[0], window_upper_s: view.window_s[1] }
       : null;
-  const query = useQuery({
-    queryKey: ["plate", calibration.printer_id, asked],
-    queryFn: () =>
-      body(
-        GET("/api/printers/{printer_id}/plate", {
-          params: { path: { printer_id: calibration.printer_id }, query: asked! },
-        }),
-      ),
-    enabled: asked !== null,
-  });
+  const query = useGet(
+    "/api/printers/{printer_id}/plate",
+    {
+      params: { path: { printer_id: calibration.printer_id }, query: asked! },
+    },
+    { enabled: asked !== null },
+  );
   if (!query.data) return null;
   const place = `/shelf/printers/${calibration.printer_id}/plate`;
   return query.data.result ? (

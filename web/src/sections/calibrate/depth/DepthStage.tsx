@@ -1,5 +1,3 @@
-import { useQuery } from "@tanstack/react-query";
-import { body, GET } from "../../../shared/api/client";
 import { decimal, exposure, THIN, threeDigits } from "../../../shared/format";
 import { Loaded } from "../../../shared/Loading";
 import { LogPlot } from "../../../shared/plot/LogPlot";
@@ -7,13 +5,12 @@ import type { Calibration, Step } from "../model";
 import { DepthResult } from "./DepthResult";
 import { PlanSquares } from "./PlanSquares";
 import { Squares } from "./Squares";
+import { useGet } from "../../../shared/api/useGet";
 
 /** Depth of cure: how deep light goes, and with it a first exposure for every layer height. */
 export function DepthStage({ calibration, onStep }: { calibration: Calibration; onStep: (to: Step) => void }) {
-  const query = useQuery({
-    queryKey: ["depth", calibration.id],
-    queryFn: () =>
-      body(GET("/api/calibrations/{calibration_id}/depth", { params: { path: { calibration_id: calibration.id } } })),
+  const query = useGet("/api/calibrations/{calibration_id}/depth", {
+    params: { path: { calibration_id: calibration.id } },
   });
   return (
     <Loaded query={query}>

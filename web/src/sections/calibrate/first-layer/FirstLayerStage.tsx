@@ -1,7 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
 import Button from "react-bootstrap/Button";
 import { useSay } from "../../../app/toasts";
-import { body, GET, POST, PUT, type Schemas } from "../../../shared/api/client";
+import { body, POST, PUT, type Schemas } from "../../../shared/api/client";
 import { useSend } from "../../../shared/api/useSend";
 import { decimal, signed, THIN } from "../../../shared/format";
 import { Loaded } from "../../../shared/Loading";
@@ -9,6 +8,7 @@ import { Trouble } from "../../../shared/Trouble";
 import type { Arm, Calibration } from "../model";
 import { Notices } from "../Notices";
 import { TryForm } from "./TryForm";
+import { useGet } from "../../../shared/api/useGet";
 
 type View = Schemas["FirstLayerView"];
 
@@ -23,12 +23,8 @@ const ACTIONS: Record<View["advice"]["action"], string> = {
 
 /** First layer: base exposure by the grip of one square. Base and normal exposure are two separate calibrations. */
 export function FirstLayerStage({ calibration }: { calibration: Calibration }) {
-  const query = useQuery({
-    queryKey: ["first-layer", calibration.id],
-    queryFn: () =>
-      body(
-        GET("/api/calibrations/{calibration_id}/first-layer", { params: { path: { calibration_id: calibration.id } } }),
-      ),
+  const query = useGet("/api/calibrations/{calibration_id}/first-layer", {
+    params: { path: { calibration_id: calibration.id } },
   });
   return (
     <Loaded query={query}>

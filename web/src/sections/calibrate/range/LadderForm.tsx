@@ -1,8 +1,7 @@
-import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
-import { body, GET, POST, type Schemas } from "../../../shared/api/client";
+import { body, POST, type Schemas } from "../../../shared/api/client";
 import { NumberField } from "../../../shared/fields/NumberField";
 import { Loaded } from "../../../shared/Loading";
 import { Trouble } from "../../../shared/Trouble";
@@ -13,6 +12,7 @@ import { type Kind, usePlan, useQuote, type Way } from "./plan";
 import { planWords, QuoteCard } from "./QuoteCard";
 import { SourceChoice } from "./SourceChoice";
 import { WayChoice } from "./WayChoice";
+import { useGet } from "../../../shared/api/useGet";
 
 type Ladder = {
   low: number | null;
@@ -30,14 +30,8 @@ type OnLadder = (exposures_s: number[]) => void;
 
 /** A first ladder: where its range comes from, how it is printed, and what it costs. */
 export function LadderForm({ calibration, arm, onLadder }: { calibration: Calibration; arm: Arm; onLadder: OnLadder }) {
-  const sources = useQuery({
-    queryKey: ["sources", calibration.id, arm.number],
-    queryFn: () =>
-      body(
-        GET("/api/calibrations/{calibration_id}/sources", {
-          params: { path: { calibration_id: calibration.id }, query: { arm: arm.number } },
-        }),
-      ),
+  const sources = useGet("/api/calibrations/{calibration_id}/sources", {
+    params: { path: { calibration_id: calibration.id }, query: { arm: arm.number } },
   });
   return (
     <Loaded query={sources}>
