@@ -1,13 +1,20 @@
 import { useEffect, useState, type ReactNode } from "react";
 import Button from "react-bootstrap/Button";
-import Spinner from "react-bootstrap/Spinner";
 import { ApiError } from "./api/client";
+import "./loading.scss";
 
 /** What a query of one answer and one of many pages have alike. */
 type Asked<T> = { data: T | undefined; error: Error | null; refetch: () => unknown };
 
-/** Shows a query's data; waits without a flash, and says what went wrong with a way on. */
-export function Loaded<T>({ query, children }: { query: Asked<T>; children: (data: T) => ReactNode }) {
+type Props<T> = {
+  query: Asked<T>;
+  /** It is the whole page: its head comes with the data. */
+  page?: boolean;
+  children: (data: T) => ReactNode;
+};
+
+/** Shows a query's data; waits without a flash behind the page's frame, and says what went wrong with a way on. */
+export function Loaded<T>({ query, page = false, children }: Props<T>) {
   const [late, setLate] = useState(false);
   useEffect(() => {
     const timer = setTimeout(() => setLate(true), 100);
@@ -23,9 +30,16 @@ export function Loaded<T>({ query, children }: { query: Asked<T>; children: (dat
       </div>
     );
   }
-  return late ? (
-    <div className="empty">
-      <Spinner animation="border" size="sm" role="status" aria-label="Loading" />
+  return late ? <Frame page={page} /> : null;
+}
+
+/** Where the page's parts will stand, while they are asked for. */
+function Frame({ page }: { page: boolean }) {
+  return (
+    <div className="loading-frame" role="status" aria-label="Loading">
+      {page && <div className="frame-head" />}
+      <div className="panel" />
+      <div className="panel" />
     </div>
-  ) : null;
+  );
 }

@@ -23,7 +23,11 @@ type Batch = Schemas["BatchView"];
 export default function BatchPage() {
   const { code = "" } = useParams();
   const batch = useGet("/api/batches/{batch_id}", { params: { path: { batch_id: code } } });
-  return <Loaded query={batch}>{(held) => <Page key={held.next} batch={held} />}</Loaded>;
+  return (
+    <Loaded page query={batch}>
+      {(held) => <Page key={held.next} batch={held} />}
+    </Loaded>
+  );
 }
 
 function Page({ batch }: { batch: Batch }) {

@@ -22,7 +22,11 @@ import { useGet } from "../../shared/api/useGet";
 export default function BlendPage() {
   const { id = "" } = useParams();
   const blend = useGet("/api/blends/{blend_id}", { params: { path: { blend_id: id } } });
-  return <Loaded query={blend}>{(held) => <Page blend={held} />}</Loaded>;
+  return (
+    <Loaded page query={blend}>
+      {(held) => <Page blend={held} />}
+    </Loaded>
+  );
 }
 
 function Page({ blend }: { blend: Schemas["BlendView"] }) {

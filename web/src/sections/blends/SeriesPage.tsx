@@ -19,7 +19,11 @@ import { useGet } from "../../shared/api/useGet";
 export default function SeriesPage() {
   const { code = "" } = useParams();
   const series = useGet("/api/blend-series/{series_id}", { params: { path: { series_id: code } } });
-  return <Loaded query={series}>{(held) => <Page series={held} />}</Loaded>;
+  return (
+    <Loaded page query={series}>
+      {(held) => <Page series={held} />}
+    </Loaded>
+  );
 }
 
 function Page({ series }: { series: Schemas["SeriesView"] }) {

@@ -22,7 +22,11 @@ import { useGet } from "../../shared/api/useGet";
 export default function VatPage() {
   const { id = "" } = useParams();
   const query = useGet("/api/printers/{printer_id}/vat", { params: { path: { printer_id: id } } });
-  return <Loaded query={query}>{(vat) => <Page vat={vat} />}</Loaded>;
+  return (
+    <Loaded page query={query}>
+      {(vat) => <Page vat={vat} />}
+    </Loaded>
+  );
 }
 
 const STIR: Schemas["VatInput"] = {

@@ -37,7 +37,7 @@ export default function BoardPage() {
     },
   ]);
   return (
-    <Loaded query={query}>
+    <Loaded page query={query}>
       {(board) => (
         <>
           <PageHead title="What can I print with?" sub={counts(board)}>

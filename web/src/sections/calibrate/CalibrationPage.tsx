@@ -30,7 +30,11 @@ const ALONE: Step[] = ["depth", "first-layer", "confirm"];
 export default function CalibrationPage() {
   const { id = "" } = useParams();
   const query = useGet("/api/calibrations/{calibration_id}", { params: { path: { calibration_id: id } } });
-  return <Loaded query={query}>{(held) => <Campaign calibration={held} />}</Loaded>;
+  return (
+    <Loaded page query={query}>
+      {(held) => <Campaign calibration={held} />}
+    </Loaded>
+  );
 }
 
 function Campaign({ calibration }: { calibration: Calibration }) {

@@ -23,7 +23,7 @@ export default function BlindPage() {
   const { id = "" } = useParams();
   const query = useGet("/api/blind-readings/{blind_id}", { params: { path: { blind_id: id } } });
   return (
-    <Loaded query={query}>
+    <Loaded page query={query}>
       {(coupon) => (
         <>
           <PageHead

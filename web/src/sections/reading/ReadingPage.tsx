@@ -13,7 +13,7 @@ export default function ReadingPage() {
   const { code = "" } = useParams();
   const query = useGet("/api/coupons/{id_or_code}", { params: { path: { id_or_code: code } } });
   return (
-    <Loaded query={query}>
+    <Loaded page query={query}>
       {(coupon) => (
         <>
           <PageHead

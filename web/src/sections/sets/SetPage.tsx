@@ -35,7 +35,7 @@ export default function SetPage() {
   const setOther = (held: string | null) => setSearch(held ? { with: held } : {}, { replace: true });
   usePageKeys([{ keys: "p", does: "print the card", run: () => window.print() }]);
   return (
-    <Loaded query={query}>
+    <Loaded page query={query}>
       {(card) => (
         <>
           <PageHead

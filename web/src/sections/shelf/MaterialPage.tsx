@@ -13,7 +13,7 @@ export default function MaterialPage() {
   const { id = "" } = useParams();
   const query = useGet("/api/materials/{material_id}/page", { params: { path: { material_id: id } } });
   return (
-    <Loaded query={query}>
+    <Loaded page query={query}>
       {(page) => (
         <KnownPage
           title={page.name}

@@ -50,7 +50,7 @@ export default function PlatePage() {
     { placeholderData: (held) => held },
   );
   return (
-    <Loaded query={plate}>
+    <Loaded page query={plate}>
       {(view) => (
         <>
           <PageHead

@@ -14,7 +14,7 @@ export default function PrinterPage() {
   const { id = "" } = useParams();
   const query = useGet("/api/printers/{printer_id}/page", { params: { path: { printer_id: id } } });
   return (
-    <Loaded query={query}>
+    <Loaded page query={query}>
       {(page) => (
         <KnownPage
           title={page.printer.name}

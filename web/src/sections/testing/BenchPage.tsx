@@ -22,7 +22,7 @@ export default function BenchPage() {
   const { code = "", specimen = "" } = useParams();
   const test = useTest(code);
   return (
-    <Loaded query={test}>
+    <Loaded page query={test}>
       {(held) => {
         const one = held.specimens.find((each) => each.code === specimen);
         const group = held.groups.find((each) => each.number === one?.group);

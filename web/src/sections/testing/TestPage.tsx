@@ -23,7 +23,11 @@ import { useGet } from "../../shared/api/useGet";
 export default function TestPage() {
   const { code = "" } = useParams();
   const test = useTest(code);
-  return <Loaded query={test}>{(held) => <Page test={held} />}</Loaded>;
+  return (
+    <Loaded page query={test}>
+      {(held) => <Page test={held} />}
+    </Loaded>
+  );
 }
 
 type Dialog = "sheet" | "labels" | "close";
