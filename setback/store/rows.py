@@ -33,7 +33,7 @@ def many(db: sqlite3.Connection, kind: type[Kind], sql: str, values: Values = ()
     """All rows of a query; columns and fields carry the same names."""
     cursor = db.execute(sql, values)
     names = [column[0] for column in cursor.description]
-    in_json = [name for name in names if name in _in_json(kind)]
+    in_json = _in_json(kind).intersection(names)
     rows = []
     for stored in cursor:
         row = dict(zip(names, stored, strict=True))
