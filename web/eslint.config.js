@@ -19,8 +19,14 @@ export default defineConfig([
       "react-hooks/exhaustive-deps": "error",
       // A dialog opens with its first field in focus, as a person with gloves on wants it.
       "jsx-a11y/no-autofocus": "off",
+      // What cannot be missing is shown to be there, or says beside it why it is.
+      "@typescript-eslint/no-non-null-assertion": "error",
       // A name with an underscore says that it is not used, and why it stands there.
       "@typescript-eslint/no-unused-vars": ["error", { argsIgnorePattern: "^_", varsIgnorePattern: "^_" }],
     },
+  },
+  {
+    files: ["**/*.test.ts", "**/*.test.tsx", "src/testing*"],
+    rules: { "@typescript-eslint/no-non-null-assertion": "off" },
   },
 ]);

@@ -124,6 +124,8 @@ const router = createBrowserRouter([
   },
 ]);
 
+// index.html has it.
+// eslint-disable-next-line @typescript-eslint/no-non-null-assertion
 createRoot(document.getElementById("root")!).render(
   <StrictMode>
     <QueryClientProvider client={queries}>

@@ -48,10 +48,10 @@ export function usePageKeys(shortcuts: Shortcut[]): void {
       // A form that listened itself has done it already.
       if (document.querySelector(".modal.show") || event.defaultPrevented) return;
       const pressed = (handler.ctrl || handler.meta ? "ctrl+" : "") + (handler.keys?.join("") ?? "");
-      const found = latest.current.find((s) => s.run && (s.hotkey ?? s.keys) === pressed);
-      if (found) {
+      const run = latest.current.find((s) => s.run && (s.hotkey ?? s.keys) === pressed)?.run;
+      if (run) {
         event.preventDefault();
-        found.run!();
+        run();
       }
     },
     { preventDefault: false },

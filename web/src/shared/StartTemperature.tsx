@@ -12,6 +12,10 @@ export type Start = { temp: number | null; place: string; reason: string; typed:
 export const NO_START: Start = { temp: null, place: "room", reason: "", typed: false };
 const PLACES: [string, string][] = ["resin", "chamber air", "room"].map((one) => [one, one]);
 
+/** Whether what the server found belongs to these fields. */
+export const isAtStart = (errors: Record<string, string>) =>
+  ["temp_c", "temp_place", "outside_band"].some((name) => name in errors);
+
 /** What a print's start says to the server. */
 export const startBody = (start: Start) => ({
   temp_c: start.temp,
@@ -31,7 +35,7 @@ type Props = {
 
 /** How warm it is at the start: taken from a probe where one speaks, and held against the band of the set. */
 export function StartTemperature({ printer, setCode, value, onChange, errors, autoFocus }: Props) {
-  const told = useGet("/api/how-warm", { params: { query: { printer_id: printer! } } }, { enabled: Boolean(printer) });
+  const told = useGet("/api/how-warm", printer ? { params: { query: { printer_id: printer } } } : null);
   const { now, last } = told.data ?? {};
   useEffect(() => {
     if (now && !value.typed) onChange({ ...value, temp: Math.round(now.temp_c * 10) / 10, place: now.place });
@@ -40,8 +44,10 @@ export function StartTemperature({ printer, setCode, value, onChange, errors, au
   const code = setCode && /^S-\d{3,}$/i.test(setCode.trim()) ? setCode.trim().toUpperCase() : null;
   const held = useGet(
     "/api/band",
-    { params: { query: { set_code: code!, temp_c: value.temp! } } },
-    { enabled: code !== null && value.temp !== null && value.temp >= -20 && value.temp <= 80, retry: false },
+    code !== null && value.temp !== null && value.temp >= -20 && value.temp <= 80
+      ? { params: { query: { set_code: code, temp_c: value.temp } } }
+      : null,
+    { retry: false },
   );
   const band = held.data?.side ? held.data : null;
   const from = now && value.temp === Math.round(now.temp_c * 10) / 10 ? `by ${now.probe}` : undefined;

@@ -10,12 +10,14 @@ const CIRCLE = "M7 1.5a5.5 5.5 0 1 1 0 11 5.5 5.5 0 0 1 0-11z";
 const HALF = "M7 1a6 6 0 0 1 0 12z M7 1a6 6 0 0 0 0 12v-1.6a4.4 4.4 0 0 1 0-8.8z";
 const CROSS = "M2 3.4 3.4 2 7 5.6 10.6 2 12 3.4 8.4 7 12 10.6 10.6 12 7 8.4 3.4 12 2 10.6 5.6 7z";
 
+const UNJUDGED: Mark = { word: "not judged", color: "var(--ink-soft)", path: CIRCLE, hollow: true };
+
 export const MARKS: Record<string, Mark> = {
   under: { word: "under", color: "var(--under)", path: UNDER },
   ok: { word: "right", color: "var(--violet)", path: SQUARE },
   over: { word: "over", color: "var(--over)", path: OVER },
   mixed: { word: "mixed", color: "var(--caution)", path: DIAMOND },
-  unjudged: { word: "not judged", color: "var(--ink-soft)", path: CIRCLE, hollow: true },
+  unjudged: UNJUDGED,
   planned: { word: "to print", color: "var(--ink-soft)", path: CIRCLE, hollow: true },
   printed: { word: "to read", color: "var(--violet)", path: CIRCLE, hollow: true },
   "left out": { word: "left out", color: "var(--ink-soft)", path: DIAMOND, hollow: true },
@@ -33,6 +35,8 @@ export const MARKS: Record<string, Mark> = {
   closed: { word: "closed", color: "var(--ink-soft)", path: DIAMOND, hollow: true },
 };
 
+export const markFor = (name: string): Mark => MARKS[name] ?? UNJUDGED;
+
 export function markOf(card: { verdict: string | null; status: string; left_out: boolean }): string {
   if (card.left_out) return "left out";
   if (card.status !== "read") return card.status;
@@ -40,7 +44,7 @@ export function markOf(card: { verdict: string | null; status: string; left_out:
 }
 
 export function MarkShape({ name, size = 14 }: { name: string; size?: number }) {
-  const mark = MARKS[name] ?? MARKS.unjudged!;
+  const mark = markFor(name);
   return (
     <svg width={size} height={size} viewBox="0 0 14 14" aria-hidden="true" style={{ flex: "none" }}>
       <path
@@ -55,7 +59,7 @@ export function MarkShape({ name, size = 14 }: { name: string; size?: number }) 
 }
 
 export function StateMark({ name, word }: { name: string; word?: string }) {
-  const mark = MARKS[name] ?? MARKS.unjudged!;
+  const mark = markFor(name);
   return (
     <span
       className="d-inline-flex align-items-center gap-1 fw-semibold text-nowrap"

@@ -1,26 +1,35 @@
-/** Form state that survives a reload of the page in this tab; forgotten when it is saved. */
+/** State that survives a reload of the page in this tab; forgotten when it is saved. */
 import { useState } from "react";
 
-type Next<T> = T | ((held: T) => T);
+type Next<T> = T | ((before: T) => T);
 
 export function useKept<T extends object | null>(key: string, initial: T): [T, (next: Next<T>) => void, () => void] {
-  const place = `setback.kept.${key}`;
-  const [value, setValue] = useState<T>(() => kept<T>(place) ?? initial);
+  const [value, setValue] = useState<T>(() => readKept<T>(key) ?? initial);
   return [
     value,
     (next) =>
-      setValue((held) => {
-        const made = typeof next === "function" ? (next as (held: T) => T)(held) : next;
-        sessionStorage.setItem(place, JSON.stringify(made));
-        return made;
+      setValue((before) => {
+        const after = typeof next === "function" ? next(before) : next;
+        keep(key, after);
+        return after;
       }),
-    () => sessionStorage.removeItem(place),
+    () => forgetKept(key),
   ];
 }
 
-function kept<T>(place: string): T | null {
+const placeOf = (key: string) => `setback.kept.${key}`;
+
+export function keep(key: string, value: unknown): void {
+  sessionStorage.setItem(placeOf(key), JSON.stringify(value));
+}
+
+export function forgetKept(key: string): void {
+  sessionStorage.removeItem(placeOf(key));
+}
+
+export function readKept<T>(key: string): T | null {
   try {
-    return JSON.parse(sessionStorage.getItem(place) ?? "null") as T | null;
+    return JSON.parse(sessionStorage.getItem(placeOf(key)) ?? "null") as T | null;
   } catch {
     return null;
   }

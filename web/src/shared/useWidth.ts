@@ -7,7 +7,9 @@ export function useWidth<T extends HTMLElement>(first = 720): [React.RefObject<T
   useLayoutEffect(() => {
     const element = ref.current;
     if (!element) return;
-    const observer = new ResizeObserver(([entry]) => setWidth(Math.floor(entry!.contentRect.width)));
+    const observer = new ResizeObserver((entries) =>
+      entries.forEach((one) => setWidth(Math.floor(one.contentRect.width))),
+    );
     observer.observe(element);
     return () => observer.disconnect();
   }, []);

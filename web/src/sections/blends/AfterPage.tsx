@@ -3,63 +3,67 @@ import { ApiError, body, POST, type Schemas } from "../../shared/api/client";
 import { PageHead } from "../../app/PageHead";
 import { Choice, type Option } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
+import { useEntry } from "../../shared/fields/useEntry";
 import { decimal } from "../../shared/format";
 import { Trouble } from "../../shared/Trouble";
 import { setsOf, useStanding } from "../../shared/useStanding";
-import { useKept } from "../../shared/useKept";
 import { BlendTabs } from "./BlendTabs";
 import "./blend.scss";
 
 type Draft = {
-  poured: number | null;
-  pouredDoubt: number | null;
-  into: number | null;
-  intoDoubt: number | null;
+  poured_ml: number | null;
+  poured_doubt_ml: number | null;
+  into_ml: number | null;
+  into_doubt_ml: number | null;
   already: number | null;
-  base: string;
-  additive: string;
-  times: number | null;
+  base_set: string;
+  additive_set: string;
+  times_exposure: number | null;
 };
 
 /** I poured about so much into about so much: the fraction with its uncertainty, and whether that uncertainty matters. */
 export default function AfterPage() {
-  const [draft, setDraft] = useKept<Draft>("poured", {
-    poured: null,
-    pouredDoubt: null,
-    into: null,
-    intoDoubt: null,
-    already: 0,
-    base: "",
-    additive: "",
-    times: null,
-  });
+  const entry = useEntry<Draft>(
+    {
+      poured_ml: null,
+      poured_doubt_ml: null,
+      into_ml: null,
+      into_doubt_ml: null,
+      already: 0,
+      base_set: "",
+      additive_set: "",
+      times_exposure: null,
+    },
+    "poured",
+  );
+  const { values: draft } = entry;
   const sets: Option[] = setsOf(useStanding().data ?? []).map((one) => [
     one.code,
     `${one.code} ${one.material}, ${one.printer}`,
   ]);
   // One that was chosen and superseded since is chosen no longer.
   const standing = (code: string) => (sets.some(([id]) => id === code) ? code : "");
-  const [base, additive] = [standing(draft.base), standing(draft.additive)];
-  const set = (changes: Partial<Draft>) => setDraft((held) => ({ ...held, ...changes }));
-  const ready = draft.poured !== null && draft.into !== null && draft.pouredDoubt !== null && draft.intoDoubt !== null;
-  const given = {
-    poured_ml: draft.poured ?? 0,
-    poured_doubt_ml: draft.pouredDoubt ?? 0,
-    into_ml: draft.into ?? 0,
-    into_doubt_ml: draft.intoDoubt ?? 0,
+  const [base, additive] = [standing(draft.base_set), standing(draft.additive_set)];
+  const { poured_ml, poured_doubt_ml, into_ml, into_doubt_ml } = draft;
+  const ready = poured_ml !== null && into_ml !== null && poured_doubt_ml !== null && into_doubt_ml !== null;
+  const request = {
+    poured_ml: poured_ml ?? 0,
+    poured_doubt_ml: poured_doubt_ml ?? 0,
+    into_ml: into_ml ?? 0,
+    into_doubt_ml: into_doubt_ml ?? 0,
     already: (draft.already ?? 0) / 100,
     base_set: base || null,
     additive_set: additive || null,
-    times_exposure: draft.times,
+    times_exposure: draft.times_exposure,
     latitude_pct: null,
   };
   const asked = useQuery<Schemas["PouredView"], ApiError>({
-    queryKey: ["poured", given],
-    queryFn: () => body(POST("/api/poured-about", { body: given })),
+    queryKey: ["poured", request],
+    queryFn: () => body(POST("/api/poured-about", { body: request })),
     enabled: ready,
     retry: false,
   });
-  const errors = asked.error?.fields ?? {};
+  const { field, elsewhere } = entry.checked(asked.error);
   const view = asked.error ? undefined : asked.data;
   const held = view?.result;
   return (
@@ -69,66 +73,17 @@ export default function AfterPage() {
       <div className="two-columns">
         <section className="panel" aria-label="What was poured">
           <div className="three">
-            <NumberField
-              label="I poured about"
-              unit="ml"
-              value={draft.poured}
-              onChange={(poured) => set({ poured })}
-              error={errors.poured_ml}
-            />
-            <NumberField
-              label="give or take"
-              unit="ml"
-              value={draft.pouredDoubt}
-              onChange={(pouredDoubt) => set({ pouredDoubt })}
-              error={errors.poured_doubt_ml}
-            />
+            <NumberField label="I poured about" unit="ml" {...field("poured_ml")} />
+            <NumberField label="give or take" unit="ml" {...field("poured_doubt_ml")} />
             <span />
-            <NumberField
-              label="into about"
-              unit="ml"
-              value={draft.into}
-              onChange={(into) => set({ into })}
-              error={errors.into_ml}
-            />
-            <NumberField
-              label="give or take"
-              unit="ml"
-              value={draft.intoDoubt}
-              onChange={(intoDoubt) => set({ intoDoubt })}
-              error={errors.into_doubt_ml}
-            />
-            <NumberField
-              label="which held of it already"
-              unit="%"
-              value={draft.already}
-              onChange={(already) => set({ already })}
-              error={errors.already}
-            />
-            <Choice
-              label="Set in the vat"
-              value={base}
-              onChange={(base) => set({ base })}
-              options={sets}
-              error={errors.base_set}
-              none="none"
-            />
-            <Choice
-              label="Set poured in"
-              value={additive}
-              onChange={(additive) => set({ additive })}
-              options={sets}
-              error={errors.additive_set}
-              none="none"
-            />
-            <NumberField
-              label="Or times the exposure"
-              value={draft.times}
-              onChange={(times) => set({ times })}
-              error={errors.times_exposure}
-            />
+            <NumberField label="into about" unit="ml" {...field("into_ml")} />
+            <NumberField label="give or take" unit="ml" {...field("into_doubt_ml")} />
+            <NumberField label="which held of it already" unit="%" {...field("already")} />
+            <Choice label="Set in the vat" {...field("base_set")} value={base} options={sets} none="none" />
+            <Choice label="Set poured in" {...field("additive_set")} value={additive} options={sets} none="none" />
+            <NumberField label="Or times the exposure" {...field("times_exposure")} />
           </div>
-          <Trouble error={asked.error && !Object.keys(errors).length ? asked.error : null} className="mt-2" />
+          <Trouble error={elsewhere} className="mt-2" />
         </section>
         <aside className="panel" aria-label="What it is" aria-live="polite">
           {held ? (

@@ -135,7 +135,7 @@ function CupTrial({ batch }: { batch: Batch }) {
         </>
       ) : batch.next === "look" ? (
         <>
-          <p>Standing since {moment(batch.cup_at!)}. What does it look like?</p>
+          <p>Standing since {batch.cup_at && moment(batch.cup_at)}. What does it look like?</p>
           <div className="d-flex flex-wrap gap-2">
             {FINDINGS.map((one) => (
               <Button key={one} variant={one === "fine" ? "primary" : "quiet"} onClick={() => look.mutate(one)}>
@@ -226,9 +226,10 @@ function Pours({ batch }: { batch: Batch }) {
                       small
                     />
                   ) : (
-                    one.poured_ml !== null && (
+                    one.poured_ml !== null &&
+                    one.real_fraction !== null && (
                       <span className="num">
-                        {millilitres(one.poured_ml)}, {(100 * one.real_fraction!).toFixed(1)} %
+                        {millilitres(one.poured_ml)}, {(100 * one.real_fraction).toFixed(1)} %
                         {one.off && <span className="found"> ▲ off by more than {batch.tolerance_pct} %</span>}
                       </span>
                     )
@@ -271,7 +272,8 @@ function Stir({ batch }: { batch: Batch }) {
         </>
       ) : batch.next === "done" ? (
         <p className="mb-0">
-          Stirred {moment(batch.stirred_at!)}. It is in bottle <b className="num">{batch.bottle_code}</b> now:{" "}
+          Stirred {batch.stirred_at && moment(batch.stirred_at)}. It is in bottle{" "}
+          <b className="num">{batch.bottle_code}</b> now:{" "}
           <Link className="text-decoration-underline" to="/blend">
             fill a vat
           </Link>

@@ -1,36 +1,33 @@
-import { useState } from "react";
 import { body, POST } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { FormDialog } from "../../shared/fields/FormDialog";
 import { NumberField } from "../../shared/fields/NumberField";
 import { TextField } from "../../shared/fields/TextField";
+import { useEntry } from "../../shared/fields/useEntry";
 
 /** A dye or pigment; what it does to the exposure is measured, or it is not known. */
 export function NewDye({ onMade, onClose }: { onMade: (id: string) => void; onClose: () => void }) {
-  const [name, setName] = useState("");
-  const [what, setWhat] = useState("");
-  const [density, setDensity] = useState<number | null>(null);
-  const [price, setPrice] = useState<number | null>(null);
-  const [effect, setEffect] = useState<number | null>(null);
-  const [basis, setBasis] = useState("");
+  const entry = useEntry({
+    name: "",
+    what: "",
+    density_g_ml: null as number | null,
+    price_per_l: null as number | null,
+    exposure_pct_per_percent: null as number | null,
+    basis: "",
+  });
+  const { values } = entry;
+  const isMeasured = values.exposure_pct_per_percent !== null;
   const send = useSend(
     (_: null, headers) =>
       body(
         POST("/api/dyes", {
-          body: {
-            name,
-            what,
-            density_g_ml: density,
-            price_per_l: price,
-            exposure_pct_per_percent: effect,
-            basis: effect === null ? null : basis.trim() || null,
-          },
+          body: { ...values, basis: isMeasured ? values.basis.trim() || null : null },
           headers,
         }),
       ),
     (made) => onMade(made.id),
   );
-  const errors = send.error?.fields ?? {};
+  const { field } = entry.checked(send.error);
   return (
     <FormDialog
       title="A new dye"
@@ -39,19 +36,17 @@ export function NewDye({ onMade, onClose }: { onMade: (id: string) => void; onCl
       onSave={() => send.mutate(null)}
       onClose={onClose}
     >
-      <TextField label="Name" value={name} onChange={setName} error={errors.name} autoFocus />
-      <TextField label="What it is" value={what} onChange={setWhat} error={errors.what} />
-      <NumberField label="Density" unit="g/ml" value={density} onChange={setDensity} error={errors.density_g_ml} />
-      <NumberField label="Price" unit="/l" value={price} onChange={setPrice} error={errors.price_per_l} />
+      <TextField label="Name" {...field("name")} autoFocus />
+      <TextField label="What it is" {...field("what")} />
+      <NumberField label="Density" unit="g/ml" {...field("density_g_ml")} />
+      <NumberField label="Price" unit="/l" {...field("price_per_l")} />
       <NumberField
         label="Measured: exposure rises for each percent by"
         unit="%"
-        value={effect}
-        onChange={setEffect}
-        error={errors.exposure_pct_per_percent}
+        {...field("exposure_pct_per_percent")}
         hint="Leave open when it was never measured"
       />
-      {effect !== null && <TextField label="Measured how" value={basis} onChange={setBasis} error={errors.basis} />}
+      {isMeasured && <TextField label="Measured how" {...field("basis")} />}
     </FormDialog>
   );
 }

@@ -10,9 +10,9 @@ import { useSend } from "../../shared/api/useSend";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
 import { TextField } from "../../shared/fields/TextField";
+import { useEntry } from "../../shared/fields/useEntry";
 import { Loaded } from "../../shared/Loading";
 import { Trouble } from "../../shared/Trouble";
-import { useKept } from "../../shared/useKept";
 import { Findings } from "./Findings";
 import { NewDye } from "./NewDye";
 import { RecipeExpects } from "./RecipeExpects";
@@ -24,9 +24,9 @@ type Draft = {
   name: string;
   lines: Line[];
   by: "volume" | "mass";
-  batch: number | null;
-  part: number | null;
-  reason: string;
+  batch_ml: number | null;
+  part_ml: number | null;
+  forbidden_reason: string;
 };
 
 /** A recipe: its pours, price and expectations follow as it is typed; rules speak before anything is poured. */
@@ -44,25 +44,28 @@ function Recipe({ ingredients }: { ingredients: Schemas["Ingredient"][] }) {
   const navigate = useNavigate();
   const say = useSay();
   const [dye, setDye] = useState(false);
-  const [draft, setDraft, forget] = useKept<Draft>("recipe", {
-    name: "",
-    lines: [
-      { material_id: "", percent: null },
-      { material_id: "", percent: null },
-    ],
-    by: "volume",
-    batch: 400,
-    part: null,
-    reason: "",
-  });
-  const set = (changes: Partial<Draft>) => setDraft((held) => ({ ...held, ...changes }));
+  const entry = useEntry<Draft>(
+    {
+      name: "",
+      lines: [
+        { material_id: "", percent: null },
+        { material_id: "", percent: null },
+      ],
+      by: "volume",
+      batch_ml: 400,
+      part_ml: null,
+      forbidden_reason: "",
+    },
+    "recipe",
+  );
+  const { values: draft, set } = entry;
   const change = (index: number, changes: Partial<Line>) =>
     set({ lines: draft.lines.map((one, at) => (at === index ? { ...one, ...changes } : one)) });
   const { used, open, parts } = sharesOf(draft.lines);
-  const asked = { parts, by: draft.by, batch_ml: draft.batch, part_ml: draft.part };
+  const request = { parts, by: draft.by, batch_ml: draft.batch_ml, part_ml: draft.part_ml };
   const quote = useQuery<Schemas["RecipeQuote"], ApiError>({
-    queryKey: ["recipe-quote", asked],
-    queryFn: () => body(POST("/api/blends/quote", { body: asked })),
+    queryKey: ["recipe-quote", request],
+    queryFn: () => body(POST("/api/blends/quote", { body: request })),
     enabled: used.length > 1 && open < 2,
     placeholderData: keepPreviousData,
     retry: false,
@@ -76,21 +79,21 @@ function Recipe({ ingredients }: { ingredients: Schemas["Ingredient"][] }) {
         POST("/api/blends", {
           body: {
             name: named,
-            parts: asked.parts,
+            parts,
             by: draft.by,
             note: "",
-            forbidden_reason: draft.reason.trim() || null,
+            forbidden_reason: draft.forbidden_reason.trim() || null,
           },
           headers,
         }),
       ),
     (made) => {
-      forget();
+      entry.forget();
       say(`${made.name} is a material now: calibrate it.`);
       void navigate(`/blend/recipes/${made.id}`);
     },
   );
-  const errors: Record<string, string> = { ...quote.error?.fields, ...send.error?.fields };
+  const { field, errors, elsewhere } = entry.checked(quote.error, send.error);
   return (
     <Form
       noValidate
@@ -116,47 +119,32 @@ function Recipe({ ingredients }: { ingredients: Schemas["Ingredient"][] }) {
         <div className="three mt-3">
           <Choice
             label="Shares are by"
-            value={draft.by}
-            onChange={(by) => set({ by })}
+            {...field("by")}
             options={[
               ["volume", "volume"],
               ["mass", "mass"],
             ]}
           />
-          <NumberField label="For a batch of" unit="ml" value={draft.batch} onChange={(batch) => set({ batch })} />
-          <NumberField label="A typical part takes" unit="ml" value={draft.part} onChange={(part) => set({ part })} />
+          <NumberField label="For a batch of" unit="ml" {...field("batch_ml")} />
+          <NumberField label="A typical part takes" unit="ml" {...field("part_ml")} />
         </div>
-        <TextField
-          label="Name"
-          value={draft.name}
-          onChange={(name) => set({ name })}
-          error={errors.name}
-          placeholder={named}
-          className="mt-3"
-        />
+        <TextField label="Name" {...field("name")} placeholder={named} className="mt-3" />
         {priced && (
           <div className="mt-3">
             <Findings findings={priced.result.findings} />
           </div>
         )}
         {forbidden && (
-          <TextField
-            label="Why it is mixed all the same"
-            value={draft.reason}
-            onChange={(reason) => set({ reason })}
-            error={errors.forbidden_reason}
-            className="mt-2"
-          />
+          <TextField label="Why it is mixed all the same" {...field("forbidden_reason")} className="mt-2" />
         )}
-        <Trouble
-          error={[quote.error, send.error].find((one) => one && !Object.keys(one.fields).length) ?? null}
-          className="mt-2"
-        />
+        <Trouble error={errors.parts ? null : elsewhere} className="mt-2" />
         <Button
           type="submit"
           size="lg"
           className="mt-3"
-          disabled={!priced || quote.isPlaceholderData || send.isPending || (forbidden && !draft.reason.trim())}
+          disabled={
+            !priced || quote.isPlaceholderData || send.isPending || (forbidden && !draft.forbidden_reason.trim())
+          }
         >
           Keep the recipe
         </Button>
@@ -164,7 +152,7 @@ function Recipe({ ingredients }: { ingredients: Schemas["Ingredient"][] }) {
           A recipe is never changed afterwards: every new fraction is a new material to calibrate.
         </p>
       </section>
-      <RecipeExpects quote={priced} batch={draft.batch} />
+      <RecipeExpects quote={priced} batch={draft.batch_ml} />
       {dye && (
         <NewDye
           onClose={() => setDye(false)}

@@ -40,6 +40,7 @@ function Page({ series }: { series: Schemas["SeriesView"] }) {
     () => setPercent(null),
   );
   const response = series.response;
+  const best = response?.best_fraction ?? null;
   return (
     <>
       <PageHead
@@ -59,12 +60,9 @@ function Page({ series }: { series: Schemas["SeriesView"] }) {
             {decimal(100 * series.chosen.fraction, 1)} %
           </Link>
         )}
-        {!series.chosen && response && response.best_fraction !== null && (
-          <Button
-            disabled={add.isPending}
-            onClick={() => add.mutate(Math.round(1000 * response.best_fraction!) / 1000)}
-          >
-            Make {decimal(100 * response.best_fraction, 1)} %
+        {!series.chosen && best !== null && (
+          <Button disabled={add.isPending} onClick={() => add.mutate(Math.round(1000 * best) / 1000)}>
+            Make {decimal(100 * best, 1)} %
           </Button>
         )}
       </PageHead>
@@ -108,7 +106,11 @@ function Page({ series }: { series: Schemas["SeriesView"] }) {
               onChange={setPercent}
               error={add.error?.fields.fraction}
             />
-            <Button variant="quiet" disabled={!percent || add.isPending} onClick={() => add.mutate(percent! / 100)}>
+            <Button
+              variant="quiet"
+              disabled={!percent || add.isPending}
+              onClick={() => percent && add.mutate(percent / 100)}
+            >
               Add
             </Button>
           </div>

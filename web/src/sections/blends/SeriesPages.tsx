@@ -9,6 +9,7 @@ import { EmptyState } from "../../shared/EmptyState";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
 import { TextField } from "../../shared/fields/TextField";
+import { useEntry } from "../../shared/fields/useEntry";
 import { Loaded } from "../../shared/Loading";
 import { Trouble } from "../../shared/Trouble";
 import { BlendTabs } from "./BlendTabs";
@@ -64,28 +65,25 @@ function NewSeries({ onClose }: { onClose: () => void }) {
     { params: { query: { retired: false, limit: 200, after: "" } } },
     { select: (answer) => answer.items },
   );
-  const [name, setName] = useState("");
-  const [base, setBase] = useState("");
-  const [additive, setAdditive] = useState("");
-  const [brief, setBrief] = useState("");
-  const [most, setMost] = useState<number | null>(30);
+  const entry = useEntry({
+    name: "",
+    base_id: "",
+    additive_id: "",
+    brief_id: "",
+    max_fraction: 30 as number | null,
+  });
+  const { values } = entry;
   const send = useSend(
     (_: null, headers) =>
       body(
         POST("/api/blend-series", {
-          body: {
-            name,
-            base_id: base,
-            additive_id: additive,
-            brief_id: brief || null,
-            max_fraction: (most ?? 0) / 100,
-          },
+          body: { ...values, brief_id: values.brief_id || null, max_fraction: (values.max_fraction ?? 0) / 100 },
           headers,
         }),
       ),
     (made) => void navigate(`/blend/series/${made.code}`),
   );
-  const errors = send.error?.fields ?? {};
+  const { field, elsewhere } = entry.checked(send.error);
   const options = (ingredients.data ?? []).map((one) => [one.id, one.name] as [string, string]);
   return (
     <Form
@@ -98,22 +96,23 @@ function NewSeries({ onClose }: { onClose: () => void }) {
       }}
     >
       <div className="three">
-        <TextField label="Name" value={name} onChange={setName} error={errors.name} placeholder="Tough sensor clip" />
-        <Choice label="Base" value={base} onChange={setBase} error={errors.base_id} options={options} />
-        <Choice label="Additive" value={additive} onChange={setAdditive} error={errors.additive_id} options={options} />
-        <NumberField label="Up to" unit="%" value={most} onChange={setMost} error={errors.max_fraction} />
+        <TextField label="Name" {...field("name")} placeholder="Tough sensor clip" />
+        <Choice label="Base" {...field("base_id")} options={options} />
+        <Choice label="Additive" {...field("additive_id")} options={options} />
+        <NumberField label="Up to" unit="%" {...field("max_fraction")} />
         <Choice
           label="Brief"
-          value={brief}
-          onChange={setBrief}
+          {...field("brief_id")}
           none="none yet"
-          error={errors.brief_id}
           options={(briefs.data ?? []).map((one) => [one.id, one.name])}
         />
       </div>
-      <Trouble error={send.error && !Object.keys(errors).length ? send.error : null} />
+      <Trouble error={elsewhere} />
       <div className="d-flex gap-2">
-        <Button type="submit" disabled={send.isPending || !base || !additive || !name.trim()}>
+        <Button
+          type="submit"
+          disabled={send.isPending || !values.base_id || !values.additive_id || !values.name.trim()}
+        >
           Start it
         </Button>
         <Button variant="quiet" onClick={onClose}>

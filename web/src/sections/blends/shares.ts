@@ -16,7 +16,7 @@ export function sharesOf(lines: Line[]): { used: Line[]; open: number; rest: num
 
 /** Two parts are called after the larger, with the smaller one's share; more have no name of their own. */
 export function suggestedName(parts: Part[], nameOf: (id: string) => string): string {
-  if (parts.length !== 2) return "";
-  const [small, large] = parts[0]!.fraction < parts[1]!.fraction ? [parts[0]!, parts[1]!] : [parts[1]!, parts[0]!];
+  const [small, large, more] = parts.toSorted((one, other) => one.fraction - other.fraction);
+  if (!small || !large || more) return "";
   return `${nameOf(large.material_id)} + ${Number((100 * small.fraction).toFixed(2))} % ${nameOf(small.material_id)}`;
 }

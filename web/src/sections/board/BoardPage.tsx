@@ -218,7 +218,7 @@ function Grid({ board }: { board: Board }) {
     const move = moves[event.key];
     if (!move) return;
     event.preventDefault();
-    const rows = [...table.current.tBodies[0]!.rows];
+    const rows = [...(table.current.tBodies[0]?.rows ?? [])];
     const next = rows[rows.indexOf(row) + move[0]]?.cells[here.cellIndex + move[1]];
     next?.querySelector("a")?.focus();
   }

@@ -1,7 +1,7 @@
 import { Link } from "react-router";
 import type { Schemas } from "../../shared/api/client";
 import { THIN, threeDigits } from "../../shared/format";
-import { MARKS, StateMark } from "../../shared/StateMark";
+import { markFor, StateMark } from "../../shared/StateMark";
 import { MiniStrip } from "../../shared/strip/MiniStrip";
 
 /** Beyond this many printers cells become compact. */
@@ -38,12 +38,12 @@ export function Cell({ cell, material, printer, board }: Props) {
         className="cell guess"
         to={start}
         title={cell.why ?? name}
-        aria-label={`${name}: guess, about ${threeDigits(cell.exposure_s!)} s. Calibrate`}
+        aria-label={`${name}: guess, about ${threeDigits(cell.exposure_s ?? 0)} s. Calibrate`}
       >
         <span className="on d-none">{printer.name}</span>
         <span className="first">
           <span className="big">
-            ~{guessed(cell.exposure_s!)}
+            ~{guessed(cell.exposure_s ?? 0)}
             <small>{THIN}s</small>
           </span>
           <StateMark name="predicted" />
@@ -59,7 +59,7 @@ export function Cell({ cell, material, printer, board }: Props) {
         className="cell"
         to={`/sets/${cell.set_code}`}
         title={cell.why ?? name}
-        aria-label={`${name}: ${MARKS[cell.state]!.word}, ${cell.exposure_s} s${cell.why ? `. ${cell.why}` : ""}`}
+        aria-label={`${name}: ${markFor(cell.state).word}, ${cell.exposure_s} s${cell.why ? `. ${cell.why}` : ""}`}
       >
         <span className="on d-none">{printer.name}</span>
         <span className="first">

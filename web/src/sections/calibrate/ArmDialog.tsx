@@ -1,8 +1,8 @@
-import { useState } from "react";
 import { TextField } from "../../shared/fields/TextField";
 import { body, POST } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { FormDialog } from "../../shared/fields/FormDialog";
+import { useEntry } from "../../shared/fields/useEntry";
 import { Trouble } from "../../shared/Trouble";
 import type { Arm, Calibration } from "./model";
 import { SETTING_FIELDS, SettingsFields, type PartSettings, type Settings } from "./settings";
@@ -11,8 +11,8 @@ type Props = { calibration: Calibration; from: Arm; onClose: () => void; onStart
 
 /** Start an arm that changes one thing. */
 export function ArmDialog({ calibration, from, onClose, onStarted }: Props) {
-  const [settings, setSettings] = useState<PartSettings>(from.settings);
-  const [name, setName] = useState("");
+  const entry = useEntry<{ settings: PartSettings; name: string }>({ settings: from.settings, name: "" });
+  const { settings, name } = entry.values;
   const changed = SETTING_FIELDS.filter((field) => settings[field.name] !== from.settings[field.name]);
   const suggested = changed
     .map((field) => `${field.label.toLowerCase()} ${settings[field.name] ?? "?"}${field.unit ? ` ${field.unit}` : ""}`)
@@ -26,12 +26,12 @@ export function ArmDialog({ calibration, from, onClose, onStarted }: Props) {
           headers,
         }),
       ),
-    (made) => {
-      onStarted(made.arms.at(-1)!.number);
+    ({ arms }) => {
+      onStarted(Math.max(...arms.map((one) => one.number)));
       onClose();
     },
   );
-  const errors = start.error?.fields ?? {};
+  const { field, errors, elsewhere } = entry.checked(start.error);
   return (
     <FormDialog
       large
@@ -47,7 +47,7 @@ export function ArmDialog({ calibration, from, onClose, onStarted }: Props) {
       </p>
       <SettingsFields
         settings={settings}
-        onChange={setSettings}
+        onChange={(settings) => entry.set({ settings })}
         errors={errors}
         power
         delay={calibration.delay_includes_motion}
@@ -57,14 +57,8 @@ export function ArmDialog({ calibration, from, onClose, onStarted }: Props) {
           {changed.length} settings differ: a difference between the arms will not tell which one made it.
         </p>
       )}
-      <TextField
-        label="Name"
-        value={name}
-        onChange={setName}
-        error={errors.name}
-        placeholder={suggested || "what is different"}
-      />
-      <Trouble error={errors.name ? null : start.error} />
+      <TextField label="Name" {...field("name")} placeholder={suggested || "what is different"} />
+      <Trouble error={elsewhere} />
     </FormDialog>
   );
 }

@@ -11,6 +11,7 @@ import { Trouble } from "../../shared/Trouble";
 import { Notices } from "./Notices";
 import { SETTING_NAMES } from "./settings";
 import { useGet } from "../../shared/api/useGet";
+import { domainOf } from "../../shared/plot/scale";
 
 type Result = Schemas["CompareArmsResult"];
 
@@ -22,7 +23,7 @@ export function ArmsPanel({ calibration }: { calibration: Calibration }) {
   if (!query.data) return null;
   const { result, refused, differs, rests } = query.data;
   if (calibration.arms.length < 2)
-    return rests && calibration.arms[0]!.window && !calibration.closed_at ? (
+    return rests && calibration.arms[0]?.window && !calibration.closed_at ? (
       <RestSet calibration={calibration} rests={rests} />
     ) : null;
   return (
@@ -177,6 +178,7 @@ function ArmsStrip({ result }: { result: Result }) {
         </g>
       ))}
       {result.arms.map((arm, index) => {
+        const [first, last] = domainOf(x);
         const y = 26 + index * ROW + ROW / 2;
         return (
           <g key={arm.name}>
@@ -204,8 +206,8 @@ function ArmsStrip({ result }: { result: Result }) {
                 {arm.size_true_ci_s && (
                   <line
                     className="uncertainty"
-                    x1={x(Math.max(arm.size_true_ci_s[0], x.domain()[0]!))}
-                    x2={x(Math.min(arm.size_true_ci_s[1], x.domain()[1]!))}
+                    x1={x(Math.max(arm.size_true_ci_s[0], first))}
+                    x2={x(Math.min(arm.size_true_ci_s[1], last))}
                     y1={y}
                     y2={y}
                   />

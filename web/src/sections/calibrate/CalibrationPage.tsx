@@ -159,8 +159,8 @@ function spent({ arms, spent_ml, spent_s }: Calibration): string {
 /** The guess kept when the campaign began, beside what it came to. */
 function guessed({ guess, sets }: Calibration): string | null {
   if (!guess) return null;
-  const said = `guess ~${Number(guess.exposure_s.toPrecision(2))}${THIN}s`;
-  return sets.length ? `${said}, came to ${sets[0]!.exposure_s}${THIN}s` : said;
+  const words = `guess ~${Number(guess.exposure_s.toPrecision(2))}${THIN}s`;
+  return sets[0] ? `${words}, came to ${sets[0].exposure_s}${THIN}s` : words;
 }
 
 function temperatures({ temp_low_c, temp_high_c }: Calibration): string | null {

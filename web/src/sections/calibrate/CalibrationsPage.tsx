@@ -1,97 +1,84 @@
-import { useInfiniteQuery } from "@tanstack/react-query";
-import Button from "react-bootstrap/Button";
 import { Link, useNavigate } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
 import { body, GET, type Schemas } from "../../shared/api/client";
+import { usePages } from "../../shared/api/usePages";
 import { EmptyState } from "../../shared/EmptyState";
 import { day, plural, THIN, threeDigits } from "../../shared/format";
-import { Trouble } from "../../shared/Trouble";
+import { Loaded } from "../../shared/Loading";
 import { StateMark } from "../../shared/StateMark";
-import { DataTable } from "../../shared/table/DataTable";
+import { type Column, DataTable } from "../../shared/table/DataTable";
 
 type Listed = Schemas["CalibrationListed"];
-const PAGE = 100;
 
 function state(row: Listed): "issued" | "closed" | "calibrating" {
   return row.issued_code ? "issued" : row.closed_at ? "closed" : "calibrating";
 }
 
+const COLUMNS: Column<Listed>[] = [
+  {
+    name: "Calibration",
+    value: (row) => `${row.material} on ${row.printer}, ${row.layer_height_um} µm`,
+    cell: (row) => (
+      <Link className="row-link d-inline-flex align-items-center" to={`/calibrate/${row.id}`}>
+        {row.material} on {row.printer}
+      </Link>
+    ),
+  },
+  { name: "Code", value: (row) => row.code, cell: (row) => <span className="num">{row.code}</span> },
+  { name: "Layer, µm", value: (row) => row.layer_height_um, number: true },
+  {
+    name: "State",
+    value: (row) => state(row),
+    cell: (row) => (
+      <StateMark name={state(row)} word={row.issued_code ? `issued ${row.issued_s}${THIN}s` : undefined} />
+    ),
+  },
+  {
+    name: "Tried, s",
+    value: (row) => row.lowest_s,
+    cell: (row) =>
+      row.lowest_s !== null && row.highest_s !== null
+        ? `${threeDigits(row.lowest_s)} … ${threeDigits(row.highest_s)}`
+        : "–",
+    number: true,
+  },
+  { name: "Read", value: (row) => row.read, cell: (row) => `${row.read} of ${row.coupons}`, number: true },
+  { name: "Waiting", value: (row) => row.printed_unread, number: true },
+  { name: "Opened", value: (row) => row.opened_at, cell: (row) => day(row.opened_at) },
+];
+
 export default function CalibrationsPage() {
   const navigate = useNavigate();
-  const list = useInfiniteQuery({
-    queryKey: ["calibrations"],
-    queryFn: ({ pageParam }) =>
-      body(GET("/api/calibrations", { params: { query: { before: pageParam, limit: PAGE } } })),
-    initialPageParam: "",
-    getNextPageParam: (last) => (last.items.length === PAGE ? last.items.at(-1)!.opened_at : undefined),
-  });
-  const rows = list.data?.pages.flatMap((page) => page.items);
+  const { query, older } = usePages(
+    ["calibrations"],
+    (page) => body(GET("/api/calibrations", { params: { query: page } })),
+    (row) => row.opened_at,
+  );
   usePageKeys([{ keys: "n", does: "start a calibration", run: () => void navigate("/calibrate/new") }]);
   return (
     <>
-      <PageHead title="Calibrate" sub={rows && plural(rows.length, "calibration")}>
+      <PageHead title="Calibrate" sub={query.data && plural(query.data.length, "calibration")}>
         <Link className="btn btn-primary" to="/calibrate/new">
           Start a calibration
         </Link>
       </PageHead>
-      <Trouble error={list.error} />
-      {rows?.length === 0 && (
-        <EmptyState purpose="A calibration finds the exposure at which one material prints right on one printer at one layer height.">
-          <Link className="btn btn-primary" to="/calibrate/new">
-            Start a calibration
-          </Link>
-        </EmptyState>
-      )}
-      {rows && rows.length > 0 && (
-        <DataTable
-          name="Calibrations"
-          rows={rows}
-          id={(row) => row.id}
-          columns={[
-            {
-              name: "Calibration",
-              value: (row) => `${row.material} on ${row.printer}, ${row.layer_height_um} µm`,
-              cell: (row) => (
-                <Link className="row-link d-inline-flex align-items-center" to={`/calibrate/${row.id}`}>
-                  {row.material} on {row.printer}
-                </Link>
-              ),
-            },
-            { name: "Code", value: (row) => row.code, cell: (row) => <span className="num">{row.code}</span> },
-            { name: "Layer, µm", value: (row) => row.layer_height_um, number: true },
-            {
-              name: "State",
-              value: (row) => state(row),
-              cell: (row) => (
-                <StateMark name={state(row)} word={row.issued_code ? `issued ${row.issued_s}${THIN}s` : undefined} />
-              ),
-            },
-            {
-              name: "Tried, s",
-              value: (row) => row.lowest_s,
-              cell: (row) =>
-                row.lowest_s !== null && row.highest_s !== null
-                  ? `${threeDigits(row.lowest_s)} … ${threeDigits(row.highest_s)}`
-                  : "–",
-              number: true,
-            },
-            { name: "Read", value: (row) => row.read, cell: (row) => `${row.read} of ${row.coupons}`, number: true },
-            { name: "Waiting", value: (row) => row.printed_unread, number: true },
-            { name: "Opened", value: (row) => row.opened_at, cell: (row) => day(row.opened_at) },
-          ]}
-        />
-      )}
-      {list.hasNextPage && (
-        <Button
-          variant="quiet"
-          className="mt-3"
-          onClick={() => void list.fetchNextPage()}
-          disabled={list.isFetchingNextPage}
-        >
-          Show older ones
-        </Button>
-      )}
+      <Loaded query={query}>
+        {(rows) =>
+          rows.length ? (
+            <>
+              <DataTable name="Calibrations" rows={rows} id={(row) => row.id} columns={COLUMNS} />
+              {older}
+            </>
+          ) : (
+            <EmptyState purpose="A calibration finds the exposure at which one material prints right on one printer at one layer height.">
+              <Link className="btn btn-primary" to="/calibrate/new">
+                Start a calibration
+              </Link>
+            </EmptyState>
+          )
+        }
+      </Loaded>
     </>
   );
 }

@@ -97,7 +97,7 @@ function NothingOffered(props: Props) {
   const result = arm.window;
   const step = calibration.exposure_step_s;
   const at = result ? predictionAt(result, chosen) : undefined;
-  const best = result?.p_holds.reduce((one, other) => (other.p > one.p ? other : one), result.p_holds[0]!);
+  const [best] = result?.p_holds.toSorted((one, other) => other.p - one.p) ?? [];
   return (
     <>
       <h2>Decide</h2>

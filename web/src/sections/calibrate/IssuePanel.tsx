@@ -1,4 +1,3 @@
-import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import { Link, useNavigate } from "react-router";
@@ -7,6 +6,7 @@ import { body, POST } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { NumberField } from "../../shared/fields/NumberField";
 import { TextField } from "../../shared/fields/TextField";
+import { useEntry } from "../../shared/fields/useEntry";
 import { chance, exposure, moment, POLICY_NAMES, THIN } from "../../shared/format";
 import { Trouble } from "../../shared/Trouble";
 import type { Arm, Calibration, Step } from "./model";
@@ -70,43 +70,42 @@ function Issued({ calibration }: { calibration: Calibration }) {
 function IssueForm({ calibration, arm, policy, chosen, onStep }: Props & { chosen: number }) {
   const navigate = useNavigate();
   const { initials } = useTechnician();
-  const [reason, setReason] = useDraft(`setback.issue.${calibration.id}`);
-  const [outside, setOutside] = useDraft(`setback.issue.outside.${calibration.id}`);
+  const entry = useEntry(
+    {
+      reason: "",
+      outside_reason: "",
+      temp_low_c: calibration.temp_low_c === null ? null : Math.floor(calibration.temp_low_c),
+      temp_high_c: calibration.temp_high_c === null ? null : Math.ceil(calibration.temp_high_c),
+    },
+    `issue.${calibration.id}`,
+  );
   const at = arm.window ? predictionAt(arm.window, chosen) : undefined;
   const offered = at?.offered ?? false;
-  const [low, setLow] = useState<number | null>(
-    calibration.temp_low_c === null ? null : Math.floor(calibration.temp_low_c),
-  );
-  const [high, setHigh] = useState<number | null>(
-    calibration.temp_high_c === null ? null : Math.ceil(calibration.temp_high_c),
-  );
   const issue = useSend(
     (_: null, headers) => {
-      const given = {
+      const request = {
+        ...entry.values,
         version: calibration.version,
         arm_id: arm.id,
         exposure_s: chosen,
         policy: policy as "centre",
-        reason,
-        temp_low_c: low,
-        temp_high_c: high,
-        outside_reason: offered ? null : outside || null,
+        outside_reason: offered ? null : entry.values.outside_reason || null,
       };
       return body(
         POST("/api/calibrations/{calibration_id}/issue", {
           params: { path: { calibration_id: calibration.id } },
-          body: given,
+          body: request,
           headers,
         }),
       );
     },
     (made) => {
-      setReason("");
-      setOutside("");
+      entry.forget();
       void navigate(`/sets/${made.code}`);
     },
   );
-  const errors = issue.error?.fields ?? {};
+  const { field, errors, elsewhere } = entry.checked(issue.error);
+  const ofChoice = errors.exposure_s ?? errors.policy;
   const step = calibration.exposure_step_s;
   return (
     <Form
@@ -126,15 +125,14 @@ function IssueForm({ calibration, arm, policy, chosen, onStep }: Props & { chose
           Change
         </Button>
       </p>
-      {(errors.exposure_s ?? errors.policy) && <Trouble error={{ message: (errors.exposure_s ?? errors.policy)! }} />}
+      {ofChoice && <Trouble error={{ message: ofChoice }} />}
       {at && <Predicted at={at} calibration={calibration} arm={arm} />}
       {!calibration.stages_done.includes("first-layer") && (
         <BaseNotRated seconds={arm.settings.base_exposure_s} onStep={onStep} />
       )}
       <TextField
         label="Why this exposure"
-        value={reason}
-        onChange={setReason}
+        {...field("reason")}
         error={errors.reason && "Give the reason in a sentence: ten characters or more."}
         lines={3}
         placeholder="What it is for, and what decided"
@@ -149,9 +147,7 @@ function IssueForm({ calibration, arm, policy, chosen, onStep }: Props & { chose
           </p>
           <TextField
             label="Why outside an offer"
-            value={outside}
-            onChange={setOutside}
-            error={errors.outside_reason}
+            {...field("outside_reason")}
             lines={2}
             placeholder="What makes it worth it"
             className="mb-3"
@@ -159,31 +155,19 @@ function IssueForm({ calibration, arm, policy, chosen, onStep }: Props & { chose
         </>
       )}
       <div className="row g-2 mb-3">
-        <NumberField
-          className="col-6"
-          label="Valid from"
-          unit="°C"
-          value={low}
-          onChange={setLow}
-          error={errors.temp_low_c}
-        />
+        <NumberField className="col-6" label="Valid from" unit="°C" {...field("temp_low_c")} />
         <NumberField
           className="col-6"
           label="to"
           unit="°C"
-          value={high}
-          onChange={setHigh}
-          error={errors.temp_high_c}
+          {...field("temp_high_c")}
           hint="As warm as the coupons were"
         />
       </div>
       {!initials && (
         <p className="caution">Choose your initials first (top right): an issued set carries who made it.</p>
       )}
-      <Trouble
-        error={issue.error && !Object.keys(errors).some((name) => name in KNOWN) ? issue.error : null}
-        className="mb-2"
-      />
+      <Trouble error={ofChoice ? null : elsewhere} className="mb-2" />
       <Button type="submit" size="lg" className="w-100" disabled={issue.isPending || !initials}>
         Issue {exposure(chosen, step)}
         {THIN}s
@@ -204,19 +188,4 @@ function BaseNotRated({ seconds, onStep }: { seconds: number; onStep: (step: Ste
       </Button>
     </p>
   );
-}
-
-const KNOWN = { exposure_s: 1, policy: 1, reason: 1, temp_low_c: 1, temp_high_c: 1, outside_reason: 1 };
-
-/** Text that survives reload until it is sent. */
-function useDraft(key: string): [string, (text: string) => void] {
-  const [text, setText] = useState(() => localStorage.getItem(key) ?? "");
-  return [
-    text,
-    (next) => {
-      setText(next);
-      if (next) localStorage.setItem(key, next);
-      else localStorage.removeItem(key);
-    },
-  ];
 }

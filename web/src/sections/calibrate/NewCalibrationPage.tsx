@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useRef, useState, type FormEvent } from "react";
+import { useEffect, useRef, type FormEvent } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import { Link, useNavigate, useSearchParams } from "react-router";
@@ -9,6 +9,7 @@ import { useSend } from "../../shared/api/useSend";
 import { EmptyState } from "../../shared/EmptyState";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
+import { useEntry } from "../../shared/fields/useEntry";
 import { Loaded } from "../../shared/Loading";
 import { Trouble } from "../../shared/Trouble";
 import { LimitsFields, type Limits } from "./LimitsFields";
@@ -85,7 +86,7 @@ type Shelf = {
 /** What is asked for, filled in by what the shop knows; what a person chose stays when suggestions come anew. */
 function useStartDraft(materials: Shelf["materials"], printers: Shelf["printers"]) {
   const [search] = useSearchParams();
-  const [draft, setDraft] = useState<Draft>(() => {
+  const entry = useEntry<Draft>(() => {
     const material =
       materials.find((r) => r.id === search.get("material")) ?? (materials.length === 1 ? materials[0] : undefined);
     const printer =
@@ -103,9 +104,9 @@ function useStartDraft(materials: Shelf["materials"], printers: Shelf["printers"
       settings: USUAL,
     };
   });
-  // What a person chose or typed stays when the suggestions come, or come anew for another height.
-  const chosen = useRef(new Set<keyof Draft>());
-  const asked = useRef<Partial<Limits>>({});
+  const { values: draft, set, suggest, release } = entry;
+  // One limit at a time is typed: the others still take what is suggested.
+  const typed = useRef<Partial<Limits>>({});
   const printer = printers.find((p) => p.id === draft.printer_id);
   // A height that cannot be is for the server to say on Start; suggestions go on from a usual one.
   const height =
@@ -117,7 +118,7 @@ function useStartDraft(materials: Shelf["materials"], printers: Shelf["printers"
     {
       params: { query: { material_id: draft.material_id, printer_id: draft.printer_id, layer_height_um: height } },
     },
-    { enabled: Boolean(draft.material_id && draft.printer_id), placeholderData: (held) => held },
+    { enabled: Boolean(draft.material_id && draft.printer_id), placeholderData: (before) => before },
   );
   const first = suggested.data;
   const offered = first?.sources ?? [];
@@ -126,55 +127,47 @@ function useStartDraft(materials: Shelf["materials"], printers: Shelf["printers"
     search.has("low") && search.has("high") ? [Number(search.get("low")), Number(search.get("high"))] : null;
   useEffect(() => {
     if (!first) return;
-    setDraft((held) => {
-      const source = chosen.current.has("source") ? held.source : again ? "own guess" : first.source;
-      const suggestion: Partial<Draft> = {
-        bottle_id: first.bottle_id ?? "",
-        finish_route_id: first.finish_route_id ?? held.finish_route_id,
-        limits: { ...first.limits, ...asked.current },
-        source,
-        ...(again && source === "own guess"
-          ? { low_s: again[0], high_s: again[1] }
-          : rangeOf(first.sources.find((one) => one.key === source))),
-      };
-      return { ...held, ...suggestion, ...Object.fromEntries([...chosen.current].map((key) => [key, held[key]])) };
+    const source = entry.isTouched("source") ? draft.source : again ? "own guess" : first.source;
+    suggest({
+      bottle_id: first.bottle_id ?? "",
+      finish_route_id: first.finish_route_id ?? draft.finish_route_id,
+      limits: { ...first.limits, ...typed.current },
+      source,
+      ...(again && source === "own guess"
+        ? { low_s: again[0], high_s: again[1] }
+        : rangeOf(first.sources.find((one) => one.key === source))),
     });
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the guess is new when its numbers are
   }, [first, again?.join()]);
-  const set = (changes: Partial<Draft>) => {
-    for (const key of Object.keys(changes) as (keyof Draft)[]) chosen.current.add(key);
-    setDraft((held) => ({ ...held, ...changes }));
-  };
-  /** One limit at a time: the others still take what is suggested. */
-  function ask(limits: Limits) {
+  function changeLimits(limits: Limits) {
     const changed = Object.entries(limits).filter(([key, value]) => value !== draft.limits?.[key as keyof Limits]);
-    asked.current = { ...asked.current, ...Object.fromEntries(changed) };
-    setDraft((held) => ({ ...held, limits }));
+    typed.current = { ...typed.current, ...Object.fromEntries(changed) };
+    suggest({ limits });
   }
-  function another(id: string) {
-    set({ material_id: id });
-    chosen.current.delete("bottle_id");
+  function chooseMaterial(material_id: string) {
+    set({ material_id });
+    release("bottle_id");
   }
-  function from(source: string) {
-    set({ source: source as Draft["source"] });
-    for (const end of ["low_s", "high_s"] as const) chosen.current.delete(end);
-    setDraft((held) => ({ ...held, ...rangeOf(offered.find((one) => one.key === source)) }));
+  function chooseSource(source: Draft["source"]) {
+    const { low_s, high_s } = draft;
+    set({ source });
+    release("low_s", "high_s");
+    suggest({ low_s, high_s, ...rangeOf(offered.find((one) => one.key === source)) });
   }
-  return { draft, set, ask, another, from, printer, first, offered, again, waiting: suggested.isLoading };
+  const choose = { material: chooseMaterial, source: chooseSource, limits: changeLimits };
+  return { entry, choose, printer, first, offered, again, waiting: suggested.isLoading };
 }
 
 function NewForm({ materials, printers, routes, bottles }: Shelf) {
   const navigate = useNavigate();
-  const { draft, set, ask, another, from, printer, first, offered, again, waiting } = useStartDraft(
-    materials,
-    printers,
-  );
+  const { entry, choose, printer, first, offered, again, waiting } = useStartDraft(materials, printers);
+  const { values: draft, set } = entry;
   const record = useGet("/api/guesses");
   const start = useSend(
-    (given: Schemas["CalibrationInput"], headers) => body(POST("/api/calibrations", { body: given, headers })),
-    (made) => void navigate(`/calibrate/${made.id}`),
+    (request: Schemas["CalibrationInput"], headers) => body(POST("/api/calibrations", { body: request, headers })),
+    (started) => void navigate(`/calibrate/${started.id}`),
   );
-  const errors = start.error?.fields ?? {};
+  const { field, errors } = entry.checked(start.error);
 
   function submit(event: FormEvent) {
     event.preventDefault();
@@ -195,39 +188,21 @@ function NewForm({ materials, printers, routes, bottles }: Shelf) {
         <div className="settings-grid">
           <Choice
             label="Material"
-            value={draft.material_id}
-            error={errors.material_id}
-            onChange={another}
+            {...field("material_id")}
+            onChange={choose.material}
             options={materials.map((r) => [r.id, r.name])}
           />
-          <Choice
-            label="Printer"
-            value={draft.printer_id}
-            error={errors.printer_id}
-            onChange={(id) => set({ printer_id: id })}
-            options={printers.map((p) => [p.id, p.name])}
-          />
-          <NumberField
-            label="Layer height"
-            unit="µm"
-            value={draft.layer_height_um}
-            onChange={(v) => set({ layer_height_um: v })}
-            error={errors.layer_height_um}
-            suggest={start.error?.suggest.layer_height_um}
-          />
+          <Choice label="Printer" {...field("printer_id")} options={printers.map((p) => [p.id, p.name])} />
+          <NumberField label="Layer height" unit="µm" {...field("layer_height_um")} />
           <Choice
             label="Bottle"
-            value={draft.bottle_id}
-            error={errors.bottle_id}
-            onChange={(id) => set({ bottle_id: id })}
+            {...field("bottle_id")}
             options={own.map((b) => [b.id, `${b.code}, lot ${b.lot}`])}
             none="not noted"
           />
           <Choice
             label="Finish route"
-            value={draft.finish_route_id}
-            error={errors.finish_route_id}
-            onChange={(id) => set({ finish_route_id: id })}
+            {...field("finish_route_id")}
             options={routes.map((r) => [r.id, r.name])}
             none="not noted"
           />
@@ -239,26 +214,14 @@ function NewForm({ materials, printers, routes, bottles }: Shelf) {
           <Choice
             label="Where it comes from"
             value={draft.source}
-            onChange={from}
+            onChange={choose.source}
             options={offered.map((one) => [
               one.key,
               again && one.key === "own guess" ? "Around the value that held" : one.name,
             ])}
           />
-          <NumberField
-            label="From"
-            unit="s"
-            value={draft.low_s}
-            onChange={(v) => set({ low_s: v })}
-            error={errors.low_s && plain(errors.low_s)}
-          />
-          <NumberField
-            label="To"
-            unit="s"
-            value={draft.high_s}
-            onChange={(v) => set({ high_s: v })}
-            error={errors.high_s && plain(errors.high_s)}
-          />
+          <NumberField label="From" unit="s" {...field("low_s")} error={errors.low_s && plain(errors.low_s)} />
+          <NumberField label="To" unit="s" {...field("high_s")} error={errors.high_s && plain(errors.high_s)} />
         </div>
         <p className="text-secondary mt-2 mb-0">{offered.find((one) => one.key === draft.source)?.trust}</p>
         {first && (
@@ -271,7 +234,7 @@ function NewForm({ materials, printers, routes, bottles }: Shelf) {
       </section>
       <section className="panel">
         <h2>What the parts need</h2>
-        <LimitsFields limits={draft.limits} fields={first?.series.fields} onChange={ask} errors={errors} />
+        <LimitsFields limits={draft.limits} fields={first?.series.fields} onChange={choose.limits} errors={errors} />
       </section>
       <section className="panel">
         <h2>Settings all coupons share</h2>

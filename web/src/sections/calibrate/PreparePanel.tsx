@@ -55,7 +55,7 @@ function Checklist({ state, calibrationId }: { state: State; calibrationId: stri
     return (
       <p className="small text-secondary" data-prepared={state.occasion}>
         {state.occasion === "print" ? "Print" : "Calibration"} {state.skipped ? "not checked, skipped" : "checked"} by{" "}
-        {state.initials}, {moment(state.at!)}.
+        {state.initials}, {state.at && moment(state.at)}.
       </p>
     );
   const all = ticked.length === state.checks.length;

@@ -1,4 +1,3 @@
-import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import { TextField } from "../../shared/fields/TextField";
@@ -6,8 +5,9 @@ import { useSay } from "../../app/toasts";
 import { body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { FormDialog } from "../../shared/fields/FormDialog";
+import { useEntry } from "../../shared/fields/useEntry";
 import { exposure, plural, THIN } from "../../shared/format";
-import { NO_START, type Start, startBody, StartTemperature } from "../../shared/StartTemperature";
+import { isAtStart, NO_START, type Start, startBody, StartTemperature } from "../../shared/StartTemperature";
 import { Trouble } from "../../shared/Trouble";
 
 type Card = Schemas["CouponCard"];
@@ -29,9 +29,12 @@ export function PrintedDialog({
   onClose: () => void;
 }) {
   const say = useSay();
-  const [start, setStart] = useState<Start>({ ...NO_START, place: localStorage.getItem("setback.place") ?? "room" });
-  const [outcome, setOutcome] = useState<Outcome>("whole");
-  const [seen, setSeen] = useState("");
+  const entry = useEntry<{ start: Start; outcome: Outcome; seen: string }>(() => ({
+    start: { ...NO_START, place: localStorage.getItem("setback.place") ?? "room" },
+    outcome: "whole",
+    seen: "",
+  }));
+  const { start, outcome, seen } = entry.values;
   const path = { params: { path: { print_id: card.print_id } } };
   const undo = useSend((_: null) => body(POST("/api/prints/{print_id}/unprinted", path)));
   const done = useSend(
@@ -50,7 +53,7 @@ export function PrintedDialog({
       onClose();
     },
   );
-  const errors = done.error?.fields ?? {};
+  const { field, errors, elsewhere } = entry.checked(done.error);
   const what =
     kin.length > 1
       ? `${card.print_code}, ${plural(kin.length, card.way === "strip" ? "area" : "coupon")},`
@@ -69,7 +72,7 @@ export function PrintedDialog({
         <p className="caution mb-0">Switch the lift back on now: the next normal print waits until that is said.</p>
       )}
       <div className="start-fields">
-        <StartTemperature autoFocus printer={printer} value={start} onChange={setStart} errors={errors} />
+        <StartTemperature autoFocus printer={printer} {...field("start")} errors={errors} />
       </div>
       <p className="small text-secondary mb-0">A set is valid only near this temperature.</p>
       <fieldset>
@@ -80,7 +83,7 @@ export function PrintedDialog({
               key={one}
               variant={outcome === one ? "primary" : "quiet"}
               aria-pressed={outcome === one}
-              onClick={() => setOutcome(one)}
+              onClick={() => entry.set({ outcome: one })}
             >
               {one}
             </Button>
@@ -90,8 +93,8 @@ export function PrintedDialog({
           <Form.Text>The next print on this printer waits until the vat is searched and the film checked.</Form.Text>
         )}
       </fieldset>
-      <TextField label="What was seen" value={seen} onChange={setSeen} />
-      <Trouble error={done.error && !errors.temp_c && !errors.temp_place ? done.error : null} />
+      <TextField label="What was seen" {...field("seen")} />
+      <Trouble error={isAtStart(errors) ? null : elsewhere} />
     </FormDialog>
   );
 }

@@ -223,7 +223,7 @@ test("a reason too short is refused at its field, and kept until it is good enou
   await user.type(screen.getByLabelText("Why this exposure"), "so");
   await user.click(screen.getByRole("button", { name: /^Issue/ }));
   expect(await screen.findByText(/ten characters or more/)).toBeTruthy();
-  expect(localStorage.getItem("setback.issue.c")).toBe("so");
+  expect(JSON.parse(sessionStorage.getItem("setback.kept.issue.c") ?? "{}")).toMatchObject({ reason: "so" });
 });
 
 test("nobody issues without initials, on a provisional window, or in a closed calibration", () => {

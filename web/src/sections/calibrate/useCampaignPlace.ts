@@ -75,7 +75,7 @@ function useChosenByHand(
 
 function furthest(arms: Arm[]): Arm {
   const order = ["range", "refine", "decide", "issued"];
-  return arms.reduce((best, one) => (order.indexOf(one.stage) > order.indexOf(best.stage) ? one : best), arms[0]!);
+  return arms.reduce((best, one) => (order.indexOf(one.stage) > order.indexOf(best.stage) ? one : best));
 }
 
 function stepOf(stage: Arm["stage"]): Step {

@@ -58,15 +58,15 @@ function Shown({ effect }: { effect: Schemas["EffectView"] }) {
         </Link>
       </EmptyState>
     );
-  const said = result && perDegree(result);
+  const slope = result && perDegree(result);
   const curve = effect.curve as [number, number, number | null, number | null][];
-  const sure = curve.every((one) => one[2] !== null);
+  const band = curve.flatMap(([x, , low, high]) => (low === null || high === null ? [] : [{ x, low, high }]));
   return (
     <section className="panel" aria-label="Exposure against temperature">
-      {result ? (
+      {result && slope ? (
         <p>
-          <b className="key-number">{said!.change}</b> exposure per °C warmer
-          {said!.uncertainty && ` (${said!.uncertainty})`}, on {effect.printer} at {effect.layer_height_um}
+          <b className="key-number">{slope.change}</b> exposure per °C warmer
+          {slope.uncertainty && ` (${slope.uncertainty})`}, on {effect.printer} at {effect.layer_height_um}
           {THIN}µm, measured between {result.fitted_range_c.join(" and ")}
           {THIN}°C. Nothing is said further than 3{THIN}°C outside.
         </p>
@@ -90,8 +90,8 @@ function Shown({ effect }: { effect: Schemas["EffectView"] }) {
           }))}
           lines={curve.length ? [{ points: curve.map(([temp, value]) => [temp, value]) }] : []}
           band={
-            curve.length && sure && !result?.warnings.some((one) => one.code === "weak")
-              ? curve.map(([temp, , low, high]) => ({ x: temp, low: low!, high: high! }))
+            band.length && band.length === curve.length && !result?.warnings.some((one) => one.code === "weak")
+              ? band
               : undefined
           }
         />

@@ -31,14 +31,14 @@ export function FitPanel({ probe, picked }: { probe: Schemas["ProbeView"]; picke
     (_, id) => say("The curve is withdrawn; the one before counts again.", () => restore.mutate(id)),
   );
   const send = useSend(
-    (_: null, headers) =>
+    ([from, to]: [number, number], headers) =>
       body(
         POST("/api/chamber-fits", {
           body: {
             probe_id: probe.id,
             heater_id: chosen,
-            from_at: text(picked![0]),
-            to_at: text(picked![1]),
+            from_at: text(from),
+            to_at: text(to),
             ambient_c: room,
           },
           headers,
@@ -88,7 +88,7 @@ export function FitPanel({ probe, picked }: { probe: Schemas["ProbeView"]; picke
           </div>
           <Trouble error={send.error && !send.error.fields.ambient_c ? send.error : null} className="mt-2" />
           <div className="d-flex gap-2 mt-2">
-            <Button disabled={!picked || !chosen || send.isPending} onClick={() => send.mutate(null)}>
+            <Button disabled={!picked || !chosen || send.isPending} onClick={() => picked && send.mutate(picked)}>
               Find the curve
             </Button>
             <Button variant="quiet" onClick={() => setAdding(true)}>

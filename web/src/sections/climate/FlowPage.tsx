@@ -17,6 +17,7 @@ import { Trouble } from "../../shared/Trouble";
 import { ClimateTabs } from "./ClimateTabs";
 import { bestBy, type Known, useKnown, useMaterial } from "./useMaterial";
 import "./climate.scss";
+import { zip } from "../../shared/plot/scale";
 
 /** How a material flows at which temperature, and how warm it must be. */
 export default function FlowPage() {
@@ -101,10 +102,10 @@ function Flow({ materials }: { materials: Known[] }) {
                   points={held.readings
                     .filter((one) => one.unit === shownUnit)
                     .map((one) => ({ x: one.temp_c, y: one.value }))}
-                  lines={[{ points: curve.temp_c.map((temp, i) => [temp, curve.value[i]!]) }]}
+                  lines={[{ points: zip(curve.temp_c, curve.value) }]}
                   band={
                     curve.low && curve.high
-                      ? curve.temp_c.map((temp, i) => ({ x: temp, low: curve.low![i]!, high: curve.high![i]! }))
+                      ? zip(curve.temp_c, curve.low, curve.high).map(([x, low, high]) => ({ x, low, high }))
                       : undefined
                   }
                   level={target === null ? undefined : { at: target, words: "wanted" }}
@@ -151,13 +152,11 @@ function Readings({ readings }: { readings: Schemas["FlowReading"][] }) {
     body(POST("/api/flow-readings/{reading_id}/restore", { params: { path: { reading_id } } })),
   );
   const withdraw = useSend(
-    (reason: string) =>
-      body(
-        POST("/api/flow-readings/{reading_id}/withdraw", { params: { path: { reading_id: open! } }, body: { reason } }),
-      ),
-    (made) => {
+    ({ reading_id, reason }: { reading_id: string; reason: string }) =>
+      body(POST("/api/flow-readings/{reading_id}/withdraw", { params: { path: { reading_id } }, body: { reason } })),
+    (withdrawn) => {
       setOpen(null);
-      say("The reading is withdrawn.", () => restore.mutate(made.id));
+      say("The reading is withdrawn.", () => restore.mutate(withdrawn.id));
     },
   );
   return (
@@ -203,7 +202,7 @@ function Readings({ readings }: { readings: Schemas["FlowReading"][] }) {
           saving={withdraw.isPending}
           error={withdraw.error}
           onClose={() => setOpen(null)}
-          onSave={(reason) => withdraw.mutate(reason)}
+          onSave={(reason) => withdraw.mutate({ reading_id: open, reason })}
         />
       )}
     </>
@@ -214,10 +213,8 @@ function NewReading({ material, unit }: { material: string; unit: "mPa·s" | "s"
   const [temp, setTemp] = useState<number | null>(null);
   const [value, setValue] = useState<number | null>(null);
   const send = useSend(
-    (_: null, headers) =>
-      body(
-        POST("/api/flow-readings", { body: { material_id: material, temp_c: temp!, value: value!, unit }, headers }),
-      ),
+    (reading: { temp_c: number; value: number }, headers) =>
+      body(POST("/api/flow-readings", { body: { ...reading, material_id: material, unit }, headers })),
     () => {
       setTemp(null);
       setValue(null);
@@ -231,7 +228,7 @@ function NewReading({ material, unit }: { material: string; unit: "mPa·s" | "s"
       aria-label="New flow reading"
       onSubmit={(event) => {
         event.preventDefault();
-        if (temp !== null && value !== null) send.mutate(null);
+        if (temp !== null && value !== null) send.mutate({ temp_c: temp, value });
       }}
     >
       <NumberField label="At" unit="°C" value={temp} onChange={setTemp} error={errors.temp_c} />

@@ -8,6 +8,7 @@ import { ApiError, body, POST, send, type Schemas } from "../../shared/api/clien
 import { useSend } from "../../shared/api/useSend";
 import { Choice } from "../../shared/fields/Choice";
 import { TextField } from "../../shared/fields/TextField";
+import { type Entry, useEntry } from "../../shared/fields/useEntry";
 import { moment, plural } from "../../shared/format";
 import { JobBar } from "../../shared/job/JobBar";
 import { useJob } from "../../shared/job/useJob";
@@ -20,11 +21,13 @@ import { useGet } from "../../shared/api/useGet";
 type FileView = Schemas["FileView"];
 type Mapping = Schemas["LoggerMapping"];
 const MOST_MB = 200;
-const ORDERS: [string, string][] = [
+const ORDERS: [NonNullable<Mapping["date_order"]>, string][] = [
   ["ymd", "year first"],
   ["dmy", "day first"],
   ["mdy", "month first"],
 ];
+/** What the columns are, and the probe whose log they become. */
+type MappingDraft = Mapping & { probe_id: string };
 type Result = {
   rows: number;
   new: number;
@@ -43,11 +46,9 @@ export default function ImportPage() {
   const [trouble, setTrouble] = useState<ApiError | null>(null);
   const [sending, setSending] = useState(false);
   const id = search.get("file");
-  const file = useGet(
-    "/api/probe-files/{file_id}",
-    { params: { path: { file_id: id! } } },
-    { enabled: Boolean(id), staleTime: Infinity },
-  );
+  const file = useGet("/api/probe-files/{file_id}", id ? { params: { path: { file_id: id } } } : null, {
+    staleTime: Infinity,
+  });
   async function choose(chosen: File | undefined) {
     if (!chosen) return;
     setTrouble(null);
@@ -99,12 +100,12 @@ export default function ImportPage() {
 
 function MappingForm({ file, probe }: { file: FileView; probe: string }) {
   const { seen } = file;
-  const [into, setInto] = useState(probe);
   const [started, setStarted] = useState<string>();
-  const [mapping, setMapping] = useState<Mapping>({
+  const entry = useEntry<MappingDraft>({
+    probe_id: probe,
     time_column: seen.time_column ?? "",
     date_column: seen.date_column,
-    temp_column: seen.temp_columns.length === 1 ? seen.temp_columns[0]! : "",
+    temp_column: (seen.temp_columns.length === 1 && seen.temp_columns[0]) || "",
     humidity_column: seen.humidity_column,
     fahrenheit: seen.fahrenheit,
     time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
@@ -112,13 +113,13 @@ function MappingForm({ file, probe }: { file: FileView; probe: string }) {
     leave_out_unreadable: false,
     leave_out_jumps: false,
   });
-  const set = (changes: Partial<Mapping>) => setMapping((held) => ({ ...held, ...changes }));
+  const { probe_id, ...mapping } = entry.values;
   const probes = useGet("/api/probes", {}, { select: (answer) => answer.items });
   const start = useSend(
     (_: null, headers) =>
       body(
         POST("/api/probes/{probe_id}/imports", {
-          params: { path: { probe_id: into } },
+          params: { path: { probe_id } },
           body: { file_id: file.id, mapping },
           headers,
         }),
@@ -127,6 +128,7 @@ function MappingForm({ file, probe }: { file: FileView; probe: string }) {
   );
   const { job, running, stop } = useJob(started);
   const refused = job?.state === "failed" ? job : null;
+  const { elsewhere } = entry.checked(start.error);
   const errors = { ...refused?.fields, ...start.error?.fields };
   const columns = seen.columns.map((one) => [one, one] as [string, string]);
   if (job?.state === "done") return <Done file={file} result={job.result as unknown as Result} />;
@@ -138,15 +140,7 @@ function MappingForm({ file, probe }: { file: FileView; probe: string }) {
           {one}
         </p>
       ))}
-      <Columns
-        columns={columns}
-        probes={probes.data ?? []}
-        into={into}
-        onInto={setInto}
-        mapping={mapping}
-        onChange={set}
-        errors={errors}
-      />
+      <Columns columns={columns} probes={probes.data ?? []} entry={entry} errors={errors} />
       <FirstRows file={file} />
       {refused && (
         <div className="trouble mb-3" role="alert">
@@ -156,7 +150,7 @@ function MappingForm({ file, probe }: { file: FileView; probe: string }) {
               id="leave-unreadable"
               label="Leave out rows that cannot be read"
               checked={mapping.leave_out_unreadable}
-              onChange={(event) => set({ leave_out_unreadable: event.target.checked })}
+              onChange={(event) => entry.set({ leave_out_unreadable: event.target.checked })}
             />
           )}
           {refused.fields?.leave_out_jumps && (
@@ -164,18 +158,18 @@ function MappingForm({ file, probe }: { file: FileView; probe: string }) {
               id="leave-jumps"
               label="Leave out readings that jump as air cannot"
               checked={mapping.leave_out_jumps}
-              onChange={(event) => set({ leave_out_jumps: event.target.checked })}
+              onChange={(event) => entry.set({ leave_out_jumps: event.target.checked })}
             />
           )}
         </div>
       )}
       {job?.state === "cancelled" && <p className="caution">Stopped as asked. Nothing was kept.</p>}
-      <Trouble error={start.error && !Object.keys(start.error.fields).length ? start.error : null} className="mb-2" />
+      <Trouble error={elsewhere} className="mb-2" />
       {running && job ? (
         <JobBar job={job} stop={stop} of="the import" />
       ) : (
         <Button
-          disabled={!into || !mapping.temp_column || !mapping.time_column || start.isPending}
+          disabled={!probe_id || !mapping.temp_column || !mapping.time_column || start.isPending}
           onClick={() => start.mutate(null)}
         >
           Import {file.name}
@@ -188,34 +182,25 @@ function MappingForm({ file, probe }: { file: FileView; probe: string }) {
 type ColumnsProps = {
   columns: [string, string][];
   probes: Schemas["ProbeView"][];
-  into: string;
-  onInto: (id: string) => void;
-  mapping: Mapping;
-  onChange: (changes: Partial<Mapping>) => void;
+  entry: Entry<MappingDraft>;
   errors: Record<string, string>;
 };
 
 /** What each column is, and whose log it becomes. */
-function Columns({ columns, probes, into, onInto, mapping, onChange, errors }: ColumnsProps) {
+function Columns({ columns, probes, entry: { values: mapping, set, checked }, errors }: ColumnsProps) {
+  const { field } = checked();
   return (
     <div className="mapping">
       <Choice
         label="Into the log of"
-        value={into}
-        onChange={onInto}
+        {...field("probe_id")}
         options={probes.map((one) => [one.id, `${one.name}, ${one.place}`])}
       />
-      <Choice
-        label="Temperature"
-        value={mapping.temp_column}
-        onChange={(temp_column) => onChange({ temp_column })}
-        options={columns}
-        error={errors.temp_column}
-      />
+      <Choice label="Temperature" {...field("temp_column")} options={columns} error={errors.temp_column} />
       <Choice
         label="In"
         value={mapping.fahrenheit ? "F" : "C"}
-        onChange={(unit) => onChange({ fahrenheit: unit === "F" })}
+        onChange={(unit) => set({ fahrenheit: unit === "F" })}
         options={[
           ["C", "°C"],
           ["F", "°F"],
@@ -225,22 +210,16 @@ function Columns({ columns, probes, into, onInto, mapping, onChange, errors }: C
         label="Humidity"
         value={mapping.humidity_column ?? ""}
         none="none"
-        onChange={(name) => onChange({ humidity_column: name || null })}
+        onChange={(name) => set({ humidity_column: name || null })}
         options={columns}
         error={errors.humidity_column}
       />
-      <Choice
-        label="Time"
-        value={mapping.time_column}
-        onChange={(time_column) => onChange({ time_column })}
-        options={columns}
-        error={errors.time_column}
-      />
+      <Choice label="Time" {...field("time_column")} options={columns} error={errors.time_column} />
       <Choice
         label="Date, when apart"
         value={mapping.date_column ?? ""}
         none="in the same column"
-        onChange={(name) => onChange({ date_column: name || null })}
+        onChange={(name) => set({ date_column: name || null })}
         options={columns}
         error={errors.date_column}
       />
@@ -248,16 +227,11 @@ function Columns({ columns, probes, into, onInto, mapping, onChange, errors }: C
         label="Order of the date"
         value={mapping.date_order ?? ""}
         none="Choose…"
-        onChange={(order) => onChange({ date_order: (order || null) as Mapping["date_order"] })}
+        onChange={(order) => set({ date_order: order || null })}
         options={ORDERS}
         error={errors.date_order}
       />
-      <TextField
-        label="Time zone of the logger"
-        value={mapping.time_zone}
-        onChange={(time_zone) => onChange({ time_zone })}
-        error={errors.time_zone}
-      />
+      <TextField label="Time zone of the logger" {...field("time_zone")} error={errors.time_zone} />
     </div>
   );
 }
@@ -290,6 +264,7 @@ function FirstRows({ file: { seen } }: { file: FileView }) {
 }
 
 function Done({ file, result }: { file: FileView; result: Result }) {
+  const [longest] = result.gaps;
   return (
     <section className="panel mt-3" aria-label="Imported">
       <p className="passed mb-2">
@@ -307,8 +282,8 @@ function Done({ file, result }: { file: FileView; result: Result }) {
           </li>
         )}
         <li>
-          {result.gap_count
-            ? `${plural(result.gap_count, "gap")}; the longest from ${moment(result.gaps[0]![0])} to ${moment(result.gaps[0]![1])}.`
+          {longest
+            ? `${plural(result.gap_count, "gap")}; the longest from ${moment(longest[0])} to ${moment(longest[1])}.`
             : "No gaps."}
         </li>
       </ul>

@@ -13,16 +13,16 @@ export function SampleForm({ probe, onClose }: { probe: Schemas["ProbeView"]; on
   const [temp, setTemp] = useState<number | null>(null);
   const [sure, setSure] = useState(false);
   const send = useSend(
-    (_: null, headers) =>
+    (temp_c: number, headers) =>
       body(
         POST("/api/probes/{probe_id}/samples", {
           params: { path: { probe_id: probe.id } },
-          body: { temp_c: temp!, humidity_pct: null, sure },
+          body: { temp_c, humidity_pct: null, sure },
           headers,
         }),
       ),
-    (made) => {
-      say(`${made.name}: ${temp} °C is noted.`);
+    (probe, temp_c) => {
+      say(`${probe.name}: ${temp_c} °C is noted.`);
       onClose();
     },
   );
@@ -34,7 +34,7 @@ export function SampleForm({ probe, onClose }: { probe: Schemas["ProbeView"]; on
       saving={send.isPending}
       error={null}
       ready={temp !== null}
-      onSave={() => send.mutate(null)}
+      onSave={() => temp !== null && send.mutate(temp)}
       onClose={onClose}
     >
       <NumberField autoFocus label="Temperature" unit="°C" value={temp} onChange={setTemp} error={jumped} />

@@ -13,6 +13,7 @@ import { ClimateTabs } from "./ClimateTabs";
 import { useMaterial } from "./useMaterial";
 import "./climate.scss";
 import { useGet } from "../../shared/api/useGet";
+import { zip } from "../../shared/plot/scale";
 
 /** How warm the resin must be for prints to succeed, from the log. */
 export default function SuccessPage() {
@@ -39,15 +40,13 @@ export default function SuccessPage() {
 }
 
 function Success({ materials }: { materials: Schemas["PrintedMaterial"][] }) {
-  const [material, setMaterial] = useMaterial(materials[0]!.material_id);
+  const [material, setMaterial] = useMaterial(materials[0]?.material_id);
   const [wanted, setWanted] = useState<number | null>(95);
   const fits = wanted !== null && wanted > 0 && wanted < 100;
   const query = useGet(
     "/api/materials/{material_id}/success",
-    {
-      params: { path: { material_id: material }, query: { target: wanted! / 100 } },
-    },
-    { enabled: fits, placeholderData: keepPreviousData },
+    fits ? { params: { path: { material_id: material }, query: { target: wanted / 100 } } } : null,
+    { placeholderData: keepPreviousData },
   );
   return (
     <>
@@ -101,15 +100,9 @@ function Success({ materials }: { materials: Schemas["PrintedMaterial"][] }) {
                     name: `${one.ok}/${one.of}`,
                   }))}
                   lines={
-                    held.result?.curve
-                      ? [{ points: held.result.curve.temp_c.map((temp, i) => [temp, held.result!.curve!.success[i]!]) }]
-                      : []
+                    held.result?.curve ? [{ points: zip(held.result.curve.temp_c, held.result.curve.success) }] : []
                   }
-                  band={held.result?.curve?.temp_c.map((temp, i) => ({
-                    x: temp,
-                    low: held.result!.curve!.low[i]!,
-                    high: held.result!.curve!.high[i]!,
-                  }))}
+                  band={held.result?.curve ? bandOf(held.result.curve) : undefined}
                   level={fits ? { at: wanted / 100, words: `${wanted} % wanted` } : undefined}
                   mark={
                     held.result?.temp_c != null
@@ -135,3 +128,6 @@ function Success({ materials }: { materials: Schemas["PrintedMaterial"][] }) {
     </>
   );
 }
+
+const bandOf = (curve: { temp_c: number[]; low: number[]; high: number[] }) =>
+  zip(curve.temp_c, curve.low, curve.high).map(([x, low, high]) => ({ x, low, high }));

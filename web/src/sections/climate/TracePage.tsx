@@ -19,12 +19,15 @@ import { SampleForm } from "./SampleForm";
 import { useStanding } from "../../shared/useStanding";
 import "./climate.scss";
 import { useGet } from "../../shared/api/useGet";
+import { type Filled, isFilled } from "../../shared/filled";
 
 type Probe = Schemas["ProbeView"];
 type Trace = Schemas["TraceView"];
-const SPANS: [string, string, number][] = [
+type Span = [string, string, number];
+const USUAL_SPAN: Span = ["day", "Day", 1];
+const SPANS: Span[] = [
   ["hours", "6 h", 6 / 24],
-  ["day", "Day", 1],
+  USUAL_SPAN,
   ["week", "Week", 7],
   ["month", "Month", 30],
   ["year", "Year", 365],
@@ -50,7 +53,7 @@ export default function TracePage() {
       <ClimateTabs />
       <Loaded query={probes}>
         {(held) =>
-          held.length ? (
+          isFilled(held) ? (
             <ProbeLog probes={held} />
           ) : (
             <EmptyState purpose="Cold resin looks exactly like a wrong exposure. A probe in the room, a chamber or a vat tells them apart; logs of other loggers can be imported.">
@@ -64,10 +67,10 @@ export default function TracePage() {
   );
 }
 
-function ProbeLog({ probes }: { probes: Probe[] }) {
+function ProbeLog({ probes }: { probes: Filled<Probe> }) {
   const [search, setSearch] = useSearchParams();
-  const probe = probes.find((one) => one.id === search.get("probe")) ?? probes[0]!;
-  const span = SPANS.find(([key]) => key === search.get("span")) ?? SPANS[1]!;
+  const probe = probes.find((one) => one.id === search.get("probe")) ?? probes[0];
+  const span = SPANS.find(([key]) => key === search.get("span")) ?? USUAL_SPAN;
   const end = search.get("to") ?? "";
   const setCode = search.get("set") ?? "";
   const [picked, setPicked] = useState<[number, number] | null>(null);
@@ -204,8 +207,8 @@ function Words({ trace }: { trace: Trace }) {
                 {THIN}%
               </b>{" "}
               of the logged time inside {trace.low_c}–{trace.high_c}
-              {THIN}°C ({trace.band_of}), {decimal(trace.below_pct!, 0)}
-              {THIN}% below, {decimal(trace.above_pct!, 0)}
+              {THIN}°C ({trace.band_of}), {decimal(trace.below_pct ?? 0, 0)}
+              {THIN}% below, {decimal(trace.above_pct ?? 0, 0)}
               {THIN}% above.
             </>
           )}

@@ -10,6 +10,7 @@ import { useSend } from "../../shared/api/useSend";
 import { EmptyState } from "../../shared/EmptyState";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
+import { type Entry, useEntry } from "../../shared/fields/useEntry";
 import { decimal, duration, moment, THIN } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { Trouble } from "../../shared/Trouble";
@@ -19,28 +20,29 @@ import { setsOf, type Standing, useStanding } from "../../shared/useStanding";
 import { WarmPlan } from "./WarmPlan";
 import "./climate.scss";
 import { useGet } from "../../shared/api/useGet";
+import { type Filled, isFilled } from "../../shared/filled";
 
 type Fit = Schemas["ChamberFit"];
 type Heater = Schemas["Heater"];
 type Draft = {
   printers: string[];
-  set: string;
-  heater: string;
-  room: number | null;
-  target: number | null;
-  floor: number | null;
-  ceiling: number | null;
-  openings: number | null;
-  tariff: number | null;
-  bottle: string;
-  resinMl: number | null;
-  resinC: number | null;
-  bathMl: number | null;
-  bathC: number | null;
-  bottleC: number | null;
-  bathed: boolean;
+  set_code: string;
+  heater_id: string;
+  ambient_c: number | null;
+  target_c: number | null;
+  floor_c: number | null;
+  ceiling_c: number | null;
+  lid_openings: number | null;
+  tariff_per_kwh: number | null;
+  with_bath: boolean;
+  bottle_id: string;
+  resin_ml: number | null;
+  resin_c: number | null;
+  bath_ml: number | null;
+  bath_c: number | null;
+  bottle_c: number | null;
 };
-const KEY = "setback.warm-start";
+const KEY = "setback.warm-start.usual";
 
 /** One plan for a cold morning: bottle, heater, shake, pour, start, switch off. */
 export default function WarmStartPage() {
@@ -55,7 +57,7 @@ export default function WarmStartPage() {
         {(known) => (
           <Loaded query={heaters}>
             {(held) =>
-              known.length && held.length ? (
+              isFilled(known) && held.length ? (
                 <Loaded query={materials}>{(all) => <Planner fits={known} heaters={held} materials={all} />}</Loaded>
               ) : (
                 <EmptyState purpose="A warm start is planned from one logged heating of a chamber: how fast it warms and how much it loses. Mark a heating on the log of a probe in a chamber.">
@@ -73,84 +75,87 @@ export default function WarmStartPage() {
   );
 }
 
-function Planner({ fits, heaters, materials }: { fits: Fit[]; heaters: Heater[]; materials: Standing[] }) {
+function Planner({ fits, heaters, materials }: { fits: Filled<Fit>; heaters: Heater[]; materials: Standing[] }) {
   const navigate = useNavigate();
   const say = useSay();
   const [search] = useSearchParams();
   const [adding, setAdding] = useState(false);
-  const first = fits.find((one) => one.printer_id === search.get("printer")) ?? fits[0]!;
+  const first = fits.find((one) => one.printer_id === search.get("printer")) ?? fits[0];
   const sets = setsOf(materials);
   const ofFirst = setsOf(materials, first.printer_id);
   const named = sets.find((one) => one.code === search.get("set")) ?? (ofFirst.length === 1 ? ofFirst[0] : undefined);
-  const [draft, setDraft] = useState<Draft>(() => ({
+  const entry = useEntry<Draft>(() => ({
     printers: [first.printer_id],
-    set: named?.code ?? "",
-    heater: first.heater_id,
-    room: null,
-    target: named?.temp_low_c != null ? Math.round((named.temp_low_c + named.temp_high_c!) / 2) : 25,
-    floor: named?.temp_low_c ?? 22,
-    ceiling: 30,
-    openings: 1,
-    tariff: null,
-    bottle: "",
-    resinMl: 500,
-    resinC: null,
-    bathMl: 2000,
-    bathC: 40,
-    bottleC: 25,
-    bathed: true,
+    set_code: named?.code ?? "",
+    heater_id: first.heater_id,
+    ambient_c: null,
+    target_c:
+      named?.temp_low_c != null && named.temp_high_c != null
+        ? Math.round((named.temp_low_c + named.temp_high_c) / 2)
+        : 25,
+    floor_c: named?.temp_low_c ?? 22,
+    ceiling_c: 30,
+    lid_openings: 1,
+    tariff_per_kwh: null,
+    with_bath: true,
+    bottle_id: "",
+    resin_ml: 500,
+    resin_c: null,
+    bath_ml: 2000,
+    bath_c: 40,
+    bottle_c: 25,
     ...(JSON.parse(localStorage.getItem(KEY) ?? "{}") as Partial<Draft>),
   }));
-  const set = (changes: Partial<Draft>) => setDraft((held) => ({ ...held, ...changes }));
+  const { values: draft, set } = entry;
   const room = useGet("/api/room");
   const now = room.data?.room?.temp_c ?? null;
-  const asked: Schemas["WarmStartAsked"] = {
+  const request: Schemas["WarmStartAsked"] = {
     printers: draft.printers.map((printer_id) => ({
       printer_id,
-      set_code: sets.find((one) => one.code === draft.set && one.printer_id === printer_id)?.code ?? null,
+      set_code: sets.find((one) => one.code === draft.set_code && one.printer_id === printer_id)?.code ?? null,
     })),
-    heater_id: draft.heater,
-    ambient_c: draft.room,
-    target_c: draft.target ?? 25,
-    floor_c: draft.floor ?? 22,
-    ceiling_c: draft.ceiling ?? 30,
-    lid_openings: Math.round(draft.openings ?? 1),
-    tariff_per_kwh: draft.tariff,
-    bath: draft.bathed
+    heater_id: draft.heater_id,
+    ambient_c: draft.ambient_c,
+    target_c: draft.target_c ?? 25,
+    floor_c: draft.floor_c ?? 22,
+    ceiling_c: draft.ceiling_c ?? 30,
+    lid_openings: Math.round(draft.lid_openings ?? 1),
+    tariff_per_kwh: draft.tariff_per_kwh,
+    bath: draft.with_bath
       ? {
-          bottle_id: draft.bottle || null,
-          resin_ml: draft.resinMl ?? 500,
-          resin_c: draft.resinC ?? draft.room ?? now ?? 15,
-          bath_ml: draft.bathMl ?? 2000,
-          bath_c: draft.bathC ?? 40,
-          target_c: draft.bottleC ?? 25,
+          bottle_id: draft.bottle_id || null,
+          resin_ml: draft.resin_ml ?? 500,
+          resin_c: draft.resin_c ?? draft.ambient_c ?? now ?? 15,
+          bath_ml: draft.bath_ml ?? 2000,
+          bath_c: draft.bath_c ?? 40,
+          target_c: draft.bottle_c ?? 25,
         }
       : null,
   };
   const quote = useQuery<Schemas["WarmStartQuote"], ApiError>({
-    queryKey: ["warm-start-quote", asked],
-    queryFn: () => body(POST("/api/warm-starts/quote", { body: asked })),
-    enabled: Boolean(draft.heater) && draft.printers.length > 0,
+    queryKey: ["warm-start-quote", request],
+    queryFn: () => body(POST("/api/warm-starts/quote", { body: request })),
+    enabled: Boolean(draft.heater_id) && draft.printers.length > 0,
     retry: false,
     placeholderData: keepPreviousData,
   });
   const begin = useSend(
-    (_: null, headers) => body(POST("/api/warm-starts", { body: asked, headers })),
+    (_: null, headers) => body(POST("/api/warm-starts", { body: request, headers })),
     (made) => {
       localStorage.setItem(
         KEY,
         JSON.stringify({
-          tariff: draft.tariff,
-          bathMl: draft.bathMl,
-          resinMl: draft.resinMl,
-          bathC: draft.bathC,
+          tariff_per_kwh: draft.tariff_per_kwh,
+          bath_ml: draft.bath_ml,
+          resin_ml: draft.resin_ml,
+          bath_c: draft.bath_c,
         } satisfies Partial<Draft>),
       );
       say(`${made.code} runs: its steps are timers now.`);
       void navigate(`/climate/warm-start/${made.code}`);
     },
   );
-  const errors = quote.error?.fields ?? {};
+  const { field, errors } = entry.checked(quote.error);
   const error = (name: string) =>
     Object.entries(errors).find(([place]) => place === name || place.endsWith(`.${name}`))?.[1];
   const elsewhere =
@@ -183,8 +188,7 @@ function Planner({ fits, heaters, materials }: { fits: Fit[]; heaters: Heater[];
         <div className="two">
           <Choice
             label="Heater"
-            value={draft.heater}
-            onChange={(heater) => set({ heater })}
+            {...field("heater_id")}
             options={heaters.map((one) => [
               one.id,
               `${one.name}, ${one.watts}${THIN}W${one.cut_out ? "" : ", no cut-out"}`,
@@ -193,9 +197,8 @@ function Planner({ fits, heaters, materials }: { fits: Fit[]; heaters: Heater[];
           />
           <Choice
             label="Printed with"
-            value={draft.set}
+            {...field("set_code")}
             none="base layers of about 10 min"
-            onChange={(code) => set({ set: code })}
             options={sets
               .filter((one) => draft.printers.includes(one.printer_id))
               .map((one) => [one.code, `${one.code}: ${one.material} on ${one.printer}`])}
@@ -203,43 +206,20 @@ function Planner({ fits, heaters, materials }: { fits: Fit[]; heaters: Heater[];
           <NumberField
             label="Room"
             unit="°C"
-            value={draft.room}
-            onChange={(value) => set({ room: value })}
+            {...field("ambient_c")}
             error={error("ambient_c")}
             hint={now === null ? "No probe in the room speaks" : `${decimal(now, 1)} °C by its probe`}
           />
-          <NumberField
-            label="Chamber at the start"
-            unit="°C"
-            value={draft.target}
-            onChange={(target) => set({ target })}
-            error={error("target_c")}
-          />
-          <NumberField
-            label="Not colder than"
-            unit="°C"
-            value={draft.floor}
-            onChange={(floor) => set({ floor })}
-            hint="through the base layers"
-          />
-          <NumberField
-            label="Never warmer than"
-            unit="°C"
-            value={draft.ceiling}
-            onChange={(ceiling) => set({ ceiling })}
-          />
-          <NumberField
-            label="Lid openings"
-            value={draft.openings}
-            onChange={(openings) => set({ openings })}
-            hint="the pour is one"
-          />
-          <NumberField label="Price of a kWh" value={draft.tariff} onChange={(tariff) => set({ tariff })} />
+          <NumberField label="Chamber at the start" unit="°C" {...field("target_c")} error={error("target_c")} />
+          <NumberField label="Not colder than" unit="°C" {...field("floor_c")} hint="through the base layers" />
+          <NumberField label="Never warmer than" unit="°C" {...field("ceiling_c")} />
+          <NumberField label="Lid openings" {...field("lid_openings")} hint="the pour is one" />
+          <NumberField label="Price of a kWh" {...field("tariff_per_kwh")} />
         </div>
         <Button variant="link" className="p-0 mt-2" onClick={() => setAdding(true)}>
           Add a heater…
         </Button>
-        <BottleBath draft={draft} onChange={set} error={error} />
+        <BottleBath entry={entry} error={error} />
       </section>
       <section className="panel" aria-label="The plan" aria-live="polite">
         {elsewhere ? (
@@ -261,14 +241,12 @@ function Planner({ fits, heaters, materials }: { fits: Fit[]; heaters: Heater[];
   );
 }
 
-type BathProps = {
-  draft: Draft;
-  onChange: (changes: Partial<Draft>) => void;
-  error: (name: string) => string | undefined;
-};
+type BathProps = { entry: Entry<Draft>; error: (name: string) => string | undefined };
 
 /** The bottle's warm bath, when there is one. */
-function BottleBath({ draft, onChange, error }: BathProps) {
+function BottleBath({ entry, error }: BathProps) {
+  const { values: draft, set } = entry;
+  const { field } = entry.checked();
   const bottles = useGet(
     "/api/bottles",
     { params: { query: { retired: false, limit: 200, after: "" } } },
@@ -281,55 +259,32 @@ function BottleBath({ draft, onChange, error }: BathProps) {
         id="bathed"
         className="mb-2"
         label="Warm the bottle in a water bath"
-        checked={draft.bathed}
-        onChange={(event) => onChange({ bathed: event.target.checked })}
+        checked={draft.with_bath}
+        onChange={(event) => set({ with_bath: event.target.checked })}
       />
-      {draft.bathed && (
+      {draft.with_bath && (
         <div className="two">
           <Choice
             label="Bottle"
-            value={draft.bottle}
+            {...field("bottle_id")}
             none="any, 1.1 g/ml"
             options={(bottles.data ?? []).map((one) => [
               one.id,
               `${one.code} ${one.material}, ${one.left_ml.toFixed(0)}${THIN}ml left`,
             ])}
-            onChange={(bottle) =>
-              onChange({ bottle, resinMl: bottles.data?.find((one) => one.id === bottle)?.left_ml ?? draft.resinMl })
-            }
+            onChange={(bottle_id) => {
+              const left_ml = bottles.data?.find((one) => one.id === bottle_id)?.left_ml;
+              set({ bottle_id, resin_ml: left_ml ?? draft.resin_ml });
+            }}
           />
-          <NumberField
-            label="Resin in it"
-            unit="ml"
-            value={draft.resinMl}
-            onChange={(resinMl) => onChange({ resinMl })}
-            error={error("resin_ml")}
-          />
-          <NumberField
-            label="Resin now"
-            unit="°C"
-            value={draft.resinC}
-            onChange={(resinC) => onChange({ resinC })}
-            hint="empty: as the room"
-          />
-          <NumberField
-            label="Warm it to"
-            unit="°C"
-            value={draft.bottleC}
-            onChange={(bottleC) => onChange({ bottleC })}
-          />
-          <NumberField
-            label="Water"
-            unit="ml"
-            value={draft.bathMl}
-            onChange={(bathMl) => onChange({ bathMl })}
-            error={error("bath_ml")}
-          />
+          <NumberField label="Resin in it" unit="ml" {...field("resin_ml")} error={error("resin_ml")} />
+          <NumberField label="Resin now" unit="°C" {...field("resin_c")} hint="empty: as the room" />
+          <NumberField label="Warm it to" unit="°C" {...field("bottle_c")} />
+          <NumberField label="Water" unit="ml" {...field("bath_ml")} error={error("bath_ml")} />
           <NumberField
             label="Water is at"
             unit="°C"
-            value={draft.bathC}
-            onChange={(bathC) => onChange({ bathC })}
+            {...field("bath_c")}
             error={error("bath_c")}
             hint="warm tap water, 45 °C at most"
           />

@@ -1,10 +1,9 @@
-import { useInfiniteQuery } from "@tanstack/react-query";
-import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
 import { body, GET, type Schemas } from "../../shared/api/client";
+import { usePages } from "../../shared/api/usePages";
 import { EmptyState } from "../../shared/EmptyState";
 import { celsius, millilitres, moment, plural } from "../../shared/format";
 import { Gates } from "../../shared/Gates";
@@ -14,7 +13,6 @@ import "./log.scss";
 import { useGet } from "../../shared/api/useGet";
 
 type Print = Schemas["LogView"];
-const PAGE = 50;
 
 const COLUMNS: Column<Print>[] = [
   {
@@ -65,19 +63,16 @@ export default function LogPage() {
   const navigate = useNavigate();
   const [search, setSearch] = useSearchParams();
   const failed = search.has("failed");
-  const query = useInfiniteQuery({
-    queryKey: ["prints", failed],
-    queryFn: async ({ pageParam }) =>
-      (await body(GET("/api/prints", { params: { query: { before: pageParam, limit: PAGE, failed } } }))).items,
-    initialPageParam: "",
-    getNextPageParam: (last) => (last.length === PAGE ? last.at(-1)!.id : undefined),
-  });
+  const { query, older } = usePages(
+    ["prints", failed],
+    (page) => body(GET("/api/prints", { params: { query: { ...page, failed } } })),
+    (row) => row.id,
+  );
   usePageKeys([{ keys: "n", does: "log a print", run: () => void navigate("/log/new") }]);
-  const rows = query.data?.pages.flat();
   const gates = useGet("/api/gates", {}, { select: (answer) => answer.items });
   return (
     <>
-      <PageHead title="Log" sub={rows && plural(rows.length, "print")}>
+      <PageHead title="Log" sub={query.data && plural(query.data.length, "print")}>
         <Link className="btn btn-primary d-inline-flex align-items-center" to="/log/new">
           Log a print
         </Link>
@@ -91,20 +86,11 @@ export default function LogPage() {
         onChange={(event) => setSearch(event.target.checked ? { failed: "" } : {}, { replace: true })}
       />
       <Loaded query={query}>
-        {() =>
-          rows!.length ? (
+        {(rows) =>
+          rows.length ? (
             <>
-              <DataTable name="Prints" rows={rows!} id={(row) => row.id} columns={COLUMNS} />
-              {query.hasNextPage && (
-                <Button
-                  variant="quiet"
-                  className="mt-3"
-                  disabled={query.isFetchingNextPage}
-                  onClick={() => void query.fetchNextPage()}
-                >
-                  Earlier prints
-                </Button>
-              )}
+              <DataTable name="Prints" rows={rows} id={(row) => row.id} columns={COLUMNS} />
+              {older}
             </>
           ) : failed ? (
             <EmptyState purpose="No print has left parts missing." />

@@ -10,16 +10,26 @@ import { useSend } from "../../shared/api/useSend";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
 import { TextField } from "../../shared/fields/TextField";
-import { NO_START, type Start, startBody, StartTemperature } from "../../shared/StartTemperature";
+import { useEntry } from "../../shared/fields/useEntry";
+import { isAtStart, NO_START, type Start, startBody, StartTemperature } from "../../shared/StartTemperature";
 import { Trouble } from "../../shared/Trouble";
 import { setsOf, useStanding } from "../../shared/useStanding";
-import { useKept } from "../../shared/useKept";
 import "./log.scss";
 
 const OUTCOMES = ["whole", "in part", "missing"] as const;
 type Part = { name: string; place: string; outcome: (typeof OUTCOMES)[number] };
 const KEY = "setback.last-print";
-type Noted = { trial: string; start: Start; end: number | null; used: number | null; seen: string };
+type Noted = {
+  printer_id: string;
+  /** Null until somebody chose: the only set of a printer is the one it is printed with. */
+  set_code: string | null;
+  settings_note: string;
+  start: Start;
+  temp_end_c: number | null;
+  volume_ml: number | null;
+  seen: string;
+  parts: Part[];
+};
 type Last = { printer?: string; setCode?: string; place?: string; part?: string };
 
 /** A print in a few taps: the last printer, set and place are remembered. */
@@ -27,24 +37,20 @@ export default function NewPrintPage() {
   const navigate = useNavigate();
   const say = useSay();
   const [last] = useState<Last>(() => JSON.parse(localStorage.getItem(KEY) ?? "{}") as Last);
-  const [printer, setPrinter] = useState(last.printer ?? "");
-  const [setCode, setSetCode] = useState<string | null>(last.setCode ?? null);
-  const [noted, setNoted, forgetNoted] = useKept<Noted>("log.print", {
-    trial: "",
-    start: { ...NO_START, place: last.place ?? "room" },
-    end: null,
-    used: null,
-    seen: "",
-  });
-  const { trial, start, end, used, seen } = noted;
-  const setTrial = (trial: string) => setNoted((held) => ({ ...held, trial }));
-  const setStart = (start: Start) => setNoted((held) => ({ ...held, start }));
-  const setEnd = (end: number | null) => setNoted((held) => ({ ...held, end }));
-  const setUsed = (used: number | null) => setNoted((held) => ({ ...held, used }));
-  const setSeen = (seen: string) => setNoted((held) => ({ ...held, seen }));
-  const [parts, setParts, forgetParts] = useKept<Part[]>("log.parts", [
-    { name: last.part ?? "", place: "", outcome: "whole" },
-  ]);
+  const entry = useEntry<Noted>(
+    {
+      printer_id: last.printer ?? "",
+      set_code: last.setCode ?? null,
+      settings_note: "",
+      start: { ...NO_START, place: last.place ?? "room" },
+      temp_end_c: null,
+      volume_ml: null,
+      seen: "",
+      parts: [{ name: last.part ?? "", place: "", outcome: "whole" }],
+    },
+    "log.print",
+  );
+  const { start, printer_id, set_code, ...noted } = entry.values;
   const printers = useQuery({
     queryKey: ["shelf", "printers", false],
     queryFn: async () =>
@@ -52,10 +58,10 @@ export default function NewPrintPage() {
         (one) => !one.simulated,
       ),
   });
-  const chosen = printer || printers.data?.[0]?.id || "";
+  const chosen = printer_id || printers.data?.[0]?.id || "";
   const sets = setsOf(useStanding().data ?? [], chosen);
-  // The only set of a printer is the one it is printed with, until somebody says otherwise.
-  const set = sets.find((one) => one.code === setCode) ?? (setCode === null && sets.length === 1 ? sets[0] : undefined);
+  const set =
+    sets.find((one) => one.code === set_code) ?? (set_code === null && sets.length === 1 ? sets[0] : undefined);
   const send = useSend(
     (_: null, headers) =>
       body(
@@ -63,12 +69,9 @@ export default function NewPrintPage() {
           body: {
             printer_id: chosen,
             set_code: set?.code ?? null,
-            settings_note: trial,
             ...startBody(start),
-            temp_end_c: end,
-            volume_ml: used ?? 0,
-            parts,
-            seen,
+            ...noted,
+            volume_ml: noted.volume_ml ?? 0,
             lift_suppressed: false,
           },
           headers,
@@ -81,16 +84,15 @@ export default function NewPrintPage() {
           printer: chosen,
           setCode: set?.code,
           place: start.place,
-          part: parts[0]!.name,
+          part: noted.parts[0]?.name,
         } satisfies Last),
       );
-      forgetNoted();
-      forgetParts();
+      entry.forget();
       say(`${made.code} is logged.`);
       void navigate("/log");
     },
   );
-  const errors = send.error?.fields ?? {};
+  const { field, errors, elsewhere } = entry.checked(send.error);
   return (
     <>
       <PageHead title="Log a print" />
@@ -104,44 +106,36 @@ export default function NewPrintPage() {
       >
         <Choice
           label="Printer"
+          {...field("printer_id")}
           value={chosen}
-          onChange={setPrinter}
-          error={errors.printer_id}
           options={(printers.data ?? []).map((one) => [one.id, one.name])}
         />
         <Choice
           label="Issued set"
+          {...field("set_code")}
           value={set?.code ?? ""}
           none="none: trial settings"
-          onChange={setSetCode}
-          error={errors.set_code}
           options={sets.map((one) => [one.code, `${one.code}: ${one.material}, ${one.layer_height_um} µm`])}
         />
-        {!set && <TextField label="Trial settings" value={trial} onChange={setTrial} placeholder="Slate 2, 2.6 s" />}
+        {!set && <TextField label="Trial settings" {...field("settings_note")} placeholder="Slate 2, 2.6 s" />}
         <StartTemperature
           key={chosen}
           printer={chosen || null}
           setCode={set?.code}
-          value={start}
-          onChange={setStart}
+          {...field("start")}
           errors={errors}
         />
         <NumberField
           label="Resin at the end"
           unit="°C"
-          value={end}
-          onChange={setEnd}
-          error={errors.temp_end_c}
+          {...field("temp_end_c")}
           hint="empty: from a probe in it, if there is one"
         />
-        <NumberField label="Resin used" unit="ml" value={used} onChange={setUsed} error={errors.volume_ml} />
-        <PrintedParts parts={parts} onParts={setParts} errors={errors} />
-        <TextField label="What was seen" value={seen} onChange={setSeen} lines={2} className="wide" />
+        <NumberField label="Resin used" unit="ml" {...field("volume_ml")} />
+        <PrintedParts parts={noted.parts} onParts={(parts) => entry.set({ parts })} errors={errors} />
+        <TextField label="What was seen" {...field("seen")} lines={2} className="wide" />
         <div className="wide">
-          <Trouble
-            error={send.error && (!Object.keys(errors).length || errors.vat || errors.lift) ? send.error : null}
-            className="mb-2"
-          />
+          <Trouble error={isAtStart(errors) ? null : elsewhere} className="mb-2" />
           <Button type="submit" size="lg" disabled={send.isPending || !chosen}>
             Log it
           </Button>

@@ -163,10 +163,10 @@ test("a full page of prints offers earlier ones, from before the last of them", 
     items: query.before ? [print({ id: "old", code: "J-old" })] : page,
   });
   const { user } = show(<LogPage />);
-  await user.click(await screen.findByRole("button", { name: "Earlier prints" }));
+  await user.click(await screen.findByRole("button", { name: "Show earlier ones" }));
   expect(await screen.findByText("J-old")).toBeTruthy();
   expect(api.of("GET", "/api/prints").at(-1)!.query.before).toBe("49");
-  expect(screen.queryByRole("button", { name: "Earlier prints" })).toBeNull();
+  expect(screen.queryByRole("button", { name: "Show earlier ones" })).toBeNull();
 });
 
 test("the only set of a printer is filled in; of several one is chosen", async () => {

@@ -1,3 +1,4 @@
+import { Fragment } from "react";
 import Button from "react-bootstrap/Button";
 import Table from "react-bootstrap/Table";
 import { Link, useParams } from "react-router";
@@ -93,8 +94,12 @@ function Matrix({ standing }: { standing: Standing }) {
               </th>
               {candidates.map((one) => (
                 <td key={one.set_id}>
-                  <StateMark name={one.judged[index]!.status} />
-                  <RequirementPlot small judged={one.judged[index]!} />
+                  {one.judged.slice(index, index + 1).map((judged) => (
+                    <Fragment key={index}>
+                      <StateMark name={judged.status} />
+                      <RequirementPlot small judged={judged} />
+                    </Fragment>
+                  ))}
                 </td>
               ))}
             </tr>
@@ -120,7 +125,7 @@ function table({ brief, candidates }: Standing): string {
       ...brief.requirements.map((demand, index) => [
         demand.name,
         `${demand.kind} ${demand.asked}`,
-        ...candidates.map((one) => `${one.judged[index]!.status}: ${one.judged[index]!.words}`),
+        ...candidates.map(({ judged }) => `${judged[index]?.status}: ${judged[index]?.words}`),
       ]),
       ["Verdict", "", ...candidates.map((one) => one.verdict)],
     ],

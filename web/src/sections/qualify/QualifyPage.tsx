@@ -54,11 +54,13 @@ function BriefCard({ brief }: { brief: Schemas["BriefLine"] }) {
       </div>
       <p className="text-secondary mb-2">{brief.use}</p>
       <ul className="plain-list mb-0" aria-label="Sets by verdict">
-        {VERDICTS.filter((one) => brief.counts[one]).map((one) => (
-          <li key={one} className="d-flex gap-2 align-items-center py-1">
-            <StateMark name={one} /> <span className="text-secondary">{plural(brief.counts[one]!, "set")}</span>
-          </li>
-        ))}
+        {VERDICTS.map((one) => [one, brief.counts[one] ?? 0] as const)
+          .filter(([, count]) => count > 0)
+          .map(([one, count]) => (
+            <li key={one} className="d-flex gap-2 align-items-center py-1">
+              <StateMark name={one} /> <span className="text-secondary">{plural(count, "set")}</span>
+            </li>
+          ))}
         {!Object.keys(brief.counts).length && <li className="text-secondary">No set is issued yet.</li>}
       </ul>
       {brief.best && <p className="small mb-0 mt-2">Cheapest that qualifies: {brief.best}</p>}

@@ -1,8 +1,7 @@
-import { useInfiniteQuery } from "@tanstack/react-query";
-import Button from "react-bootstrap/Button";
 import { Link } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { body, GET, type Schemas } from "../../shared/api/client";
+import { usePages } from "../../shared/api/usePages";
 import { EmptyState } from "../../shared/EmptyState";
 import { moment } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
@@ -12,7 +11,6 @@ import { QualifyTabs } from "./QualifyTabs";
 import "./qualify.scss";
 
 type Line = Schemas["SignedLineView"];
-const PAGE = 50;
 const COLUMNS: Column<Line>[] = [
   {
     name: "Record",
@@ -48,28 +46,21 @@ const COLUMNS: Column<Line>[] = [
 
 /** What was signed, and how it stands now. */
 export default function RecordsPage() {
-  const query = useInfiniteQuery({
-    queryKey: ["qualifications"],
-    queryFn: async ({ pageParam }) =>
-      (await body(GET("/api/qualifications", { params: { query: { before: pageParam, limit: PAGE } } }))).items,
-    initialPageParam: "",
-    getNextPageParam: (last) => (last.length === PAGE ? last.at(-1)!.signed_at : undefined),
-  });
-  const rows = query.data?.pages.flat();
+  const { query, older } = usePages(
+    ["qualifications"],
+    (page) => body(GET("/api/qualifications", { params: { query: page } })),
+    (row) => row.signed_at,
+  );
   return (
     <>
       <PageHead title="Signed qualifications" />
       <QualifyTabs />
       <Loaded query={query}>
-        {() =>
-          rows!.length ? (
+        {(rows) =>
+          rows.length ? (
             <>
-              <DataTable name="Signed qualifications" rows={rows!} id={(row) => row.id} columns={COLUMNS} />
-              {query.hasNextPage && (
-                <Button variant="quiet" className="mt-3" onClick={() => void query.fetchNextPage()}>
-                  Earlier ones
-                </Button>
-              )}
+              <DataTable name="Signed qualifications" rows={rows} id={(row) => row.id} columns={COLUMNS} />
+              {older}
             </>
           ) : (
             <EmptyState purpose="A signed qualification is kept as it was judged, with its certificate; events that end its set lapse it.">

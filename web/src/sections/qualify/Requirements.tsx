@@ -23,7 +23,7 @@ export function Requirements({
           <div>
             <h3>{one.name}</h3>
             <p className="text-secondary mb-1">
-              {one.demand.kind} be {brief.requirements[index]!.asked}
+              {one.demand.kind} be {brief.requirements[index]?.asked}
               {one.demand.note && ` (${one.demand.note})`}
             </p>
             <p className="mb-1">
@@ -48,7 +48,7 @@ export function Requirements({
                 .
               </p>
             )}
-            {one.need && !signed && <Need one={one} brief={brief} candidate={candidate} />}
+            {one.need && !signed && <Need need={one.need} one={one} brief={brief} candidate={candidate} />}
           </div>
           <RequirementPlot judged={one} />
         </li>
@@ -61,8 +61,15 @@ function Source({ code, candidate }: { code: string; candidate: Candidate }) {
   return <Link to={code === candidate.set_code ? `/sets/${code}` : `/test/${code}`}>{code}</Link>;
 }
 
-function Need({ one, brief, candidate }: { one: Judged; brief: Schemas["BriefView"]; candidate: Candidate }) {
-  const need = one.need!;
+type NeedProps = {
+  need: NonNullable<Judged["need"]>;
+  one: Judged;
+  brief: Schemas["BriefView"];
+  candidate: Candidate;
+};
+
+/** What would show that a requirement is met, and the way there. */
+function Need({ need, one, brief, candidate }: NeedProps) {
   const method = one.demand.property.split(".")[0];
   const test = `/test/new?method=${method}&brief=${brief.id}&material=${candidate.material_id}&set=${candidate.set_code}${need.specimens ? `&each=${need.specimens}` : ""}${one.demand.conditions.map((held) => `&setup.${held.key}=${encodeURIComponent(String(held.value))}`).join("")}`;
   const place = need.stage

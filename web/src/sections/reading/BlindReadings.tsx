@@ -36,7 +36,7 @@ export function BlindReadings({ coupon }: { coupon: Coupon }) {
         one.comparison ? (
           <div key={one.id} className="mb-2" data-blind={one.initials}>
             <b>
-              {one.initials}, {moment(one.read_at!)}:
+              {one.initials}, {one.read_at && moment(one.read_at)}:
             </b>{" "}
             {one.comparison.summary}
             {one.comparison.disagreements.length > 0 && (

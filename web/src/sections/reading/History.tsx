@@ -5,7 +5,7 @@ import { useSay } from "../../app/toasts";
 import { body, POST } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { moment } from "../../shared/format";
-import { MARKS } from "../../shared/StateMark";
+import { markFor } from "../../shared/StateMark";
 import { ReasonDialog } from "../../shared/ReasonDialog";
 import type { Coupon } from "./model";
 
@@ -28,13 +28,13 @@ export function History({ coupon }: { coupon: Coupon }) {
         }),
       ),
     () => {
-      say(`${coupon.code} is judged ${MARKS[verdict]?.word}; who and why is recorded.`);
+      say(`${coupon.code} is judged ${markFor(verdict).word}; who and why is recorded.`);
       close();
     },
   );
   const withdraw = useSend(
-    (reason: string) =>
-      body(POST("/api/coupons/{id_or_code}/withdraw", { ...path, body: { reading_id: coupon.reading!.id, reason } })),
+    ({ reading_id, reason }: { reading_id: string; reason: string }) =>
+      body(POST("/api/coupons/{id_or_code}/withdraw", { ...path, body: { reading_id, reason } })),
     () => {
       say(`The reading of ${coupon.code} is withdrawn; it stays on record.`);
       close();
@@ -48,6 +48,7 @@ export function History({ coupon }: { coupon: Coupon }) {
       close();
     },
   );
+  const { reading } = coupon;
   const shared = { onClose: close };
   return (
     <section className="panel" aria-label="Record">
@@ -83,21 +84,21 @@ export function History({ coupon }: { coupon: Coupon }) {
             <Form.Select value={verdict} onChange={(event) => setVerdict(event.target.value as Verdict)}>
               {(["under", "ok", "over", "mixed"] as const).map((one) => (
                 <option key={one} value={one}>
-                  {MARKS[one]!.word}
+                  {markFor(one).word}
                 </option>
               ))}
             </Form.Select>
           </Form.Group>
         </ReasonDialog>
       )}
-      {asking === "withdraw" && (
+      {asking === "withdraw" && reading && (
         <ReasonDialog
           title={`Withdraw the reading of ${coupon.code}`}
           label="Why"
           action="Withdraw"
           saving={withdraw.isPending}
           error={withdraw.error}
-          onSave={(reason) => withdraw.mutate(reason)}
+          onSave={(reason) => withdraw.mutate({ reading_id: reading.id, reason })}
           {...shared}
         />
       )}
@@ -132,7 +133,7 @@ function Past({ coupon }: { coupon: Coupon }) {
         <li>
           <span className="num">{moment(coupon.judgement.judged_at)}</span> {coupon.judgement.initials}{" "}
           {coupon.judgement.verdict
-            ? `judged it ${MARKS[coupon.judgement.verdict]?.word}`
+            ? `judged it ${markFor(coupon.judgement.verdict).word}`
             : coupon.judgement.include
               ? "counted it on purpose"
               : "took it out of the count"}

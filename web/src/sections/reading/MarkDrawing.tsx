@@ -44,7 +44,9 @@ export function MarkDrawing({ plan, draft, marking, code, exposure }: Props) {
             </Button>
           ))}
         </ButtonGroup>
-        <span className="text-secondary small flex-grow-1">{MODES.find(([value]) => value === marking.mode)![2]}.</span>
+        <span className="text-secondary small flex-grow-1">
+          {MODES.find(([value]) => value === marking.mode)?.[2]}.
+        </span>
       </div>
       {halves ? (
         <div className="d-grid gap-2">

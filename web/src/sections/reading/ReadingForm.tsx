@@ -52,8 +52,9 @@ export function ReadingForm({ coupon }: { coupon: Coupon }) {
         }),
       ),
     (saved) => {
+      const { latest_id } = saved;
       forget();
-      say(`The reading of ${coupon.code} is saved.`, () => withdraw.mutate(saved.latest_id!));
+      say(`The reading of ${coupon.code} is saved.`, latest_id ? () => withdraw.mutate(latest_id) : undefined);
       void navigate(saved.next_unread ? `/coupons/${saved.next_unread}` : `/calibrate/${coupon.calibration_id}`);
     },
   );

@@ -69,7 +69,8 @@ export function tap(draft: Draft, plan: Plan, feature: PlanFeature, mode: Mode):
     };
     return withState(draft, feature.key, state ? next[state] : "formed");
   }
-  const row = rowsOf(plan).find((one) => one.features.includes(feature))!;
+  const row = rowsOf(plan).find((one) => one.features.includes(feature));
+  if (!row) return draft;
   const index = row.features.indexOf(feature);
   const smaller = row.features.slice(0, index).filter((one) => draft.states[one.key] !== "lost");
   const again = state === "formed" && smaller.every((one) => draft.states[one.key] === "absent");
@@ -82,7 +83,8 @@ export function seen(draft: Draft, plan: Plan, feature: PlanFeature): Draft {
   const again = states[feature.key] === "formed";
   if (feature.kind === "fit") {
     const next: Record<string, FeatureState | undefined> = { formed: "partial", partial: "absent", absent: undefined };
-    states[feature.key] = states[feature.key] ? next[states[feature.key]!] : "formed";
+    const before = states[feature.key];
+    states[feature.key] = before ? next[before] : "formed";
     return { ...draft, states };
   }
   const kin = plan.features.filter((one) => one.kind === feature.kind);

@@ -47,11 +47,12 @@ export default function SetPage() {
             </Link>
             <CardTools card={card} onCompare={setOther} />
           </PageHead>
-          {!card.newest && (
-            <p className="caution">
-              A later version is issued: <Link to={`/sets/${card.versions[0]![1]}`}>{card.versions[0]![1]}</Link>.
-            </p>
-          )}
+          {!card.newest &&
+            card.versions.slice(0, 1).map(([, later]) => (
+              <p key={later} className="caution">
+                A later version is issued: <Link to={`/sets/${later}`}>{later}</Link>.
+              </p>
+            ))}
           {other && <CompareSets card={card} other={other} onClose={() => setOther(null)} />}
           <LifePanel code={card.code} />
           <Qualified code={card.code} />

@@ -97,20 +97,22 @@ function Tested({ id, name }: { id: string; name: string }) {
       <h2>Tests</h2>
       {line ? (
         <ul className="list-unstyled mb-2">
-          {table.data!.columns.map((column) => {
-            const cell = line.cells[column.key]!;
+          {table.data?.columns.map((column) => {
+            const cell = line.cells[column.key];
             return (
-              <li key={column.key}>
-                {column.name}:{" "}
-                <b className="num">
-                  {cell.value === null ? "none broke" : `${decimal(cell.value, cell.decimals)}${THIN}${column.unit}`}
-                </b>{" "}
-                <span className="text-secondary">
-                  n{THIN}={THIN}
-                  {cell.n}
-                  {cell.tried && `, at ${cell.tried}`}, <Link to={`/test/${cell.test_code}`}>{cell.test_code}</Link>
-                </span>
-              </li>
+              cell && (
+                <li key={column.key}>
+                  {column.name}:{" "}
+                  <b className="num">
+                    {cell.value === null ? "none broke" : `${decimal(cell.value, cell.decimals)}${THIN}${column.unit}`}
+                  </b>{" "}
+                  <span className="text-secondary">
+                    n{THIN}={THIN}
+                    {cell.n}
+                    {cell.tried && `, at ${cell.tried}`}, <Link to={`/test/${cell.test_code}`}>{cell.test_code}</Link>
+                  </span>
+                </li>
+              )
             );
           })}
         </ul>

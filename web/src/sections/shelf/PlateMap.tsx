@@ -21,7 +21,7 @@ export function PlateMap({ view, judged }: { view: Schemas["PlateView"]; judged:
         map &&
         result.relative_dose.map((line, i) =>
           line.map((dose, j) => {
-            const state = judged ? result.cells[i]![j]! : "inside";
+            const state = (judged && result.cells[i]?.[j]) || "inside";
             const here = map.reference_row === i && map.reference_column === j;
             return (
               <g key={`${i} ${j}`} className={`cell ${state}`}>

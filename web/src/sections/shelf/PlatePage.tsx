@@ -10,6 +10,7 @@ import { useSend } from "../../shared/api/useSend";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
 import { TextField } from "../../shared/fields/TextField";
+import { useEntry } from "../../shared/fields/useEntry";
 import { day, percent } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { Trouble } from "../../shared/Trouble";
@@ -186,14 +187,20 @@ function FromGrid({ view }: { view: View }) {
   );
 }
 
+type MapDraft = {
+  source: Schemas["PlateMapInput"]["source"];
+  /** As typed: a row of the plate per line. */
+  readings: string;
+  row: number | null;
+  column: number | null;
+};
+
 function NewMap({ view }: { view: View }) {
   const say = useSay();
   const { initials } = useTechnician();
   const [open, setOpen] = useState(!view.map);
-  const [source, setSource] = useState<Schemas["PlateMapInput"]["source"]>("light meter");
-  const [text, setText] = useState("");
-  const [row, setRow] = useState<number | null>(null);
-  const [column, setColumn] = useState<number | null>(null);
+  const entry = useEntry<MapDraft>({ source: "light meter", readings: "", row: null, column: null });
+  const { source, readings: text, row, column } = entry.values;
   const readings = text
     .trim()
     .split("\n")
@@ -218,13 +225,13 @@ function NewMap({ view }: { view: View }) {
           headers,
         }),
       ),
-    (made) => {
-      say("The map is kept.", () => back.mutate(made.map!.id));
+    ({ map }) => {
+      say("The map is kept.", map ? () => back.mutate(map.id) : undefined);
       setOpen(false);
     },
   );
-  const errors = add.error?.fields ?? {};
-  const said = bad
+  const { field, errors, elsewhere } = entry.checked(add.error);
+  const problem = bad
     ? "Give numbers, a row per line."
     : (errors.readings ?? Object.entries(errors).find(([name]) => name.startsWith("readings"))?.[1]);
   if (!open)
@@ -246,38 +253,25 @@ function NewMap({ view }: { view: View }) {
       <p className="caution mb-0">Never look into the light; cover the vat while you measure.</p>
       <Choice
         label="Measured with"
-        value={source}
-        onChange={setSource}
+        {...field("source")}
         options={[
           ["light meter", "light meter"],
           ["grid coupon", "grid coupon (dose)"],
         ]}
       />
-      <Form.Group controlId="map-readings">
-        <Form.Label>Readings, a row of the plate per line</Form.Label>
-        <Form.Control
-          as="textarea"
-          rows={4}
-          className="num"
-          value={text}
-          isInvalid={Boolean(said)}
-          placeholder={"2.1 2.3 2.2\n2.3 2.5 2.4\n2.0 2.3 2.1"}
-          onChange={(event) => setText(event.target.value)}
-        />
-        <Form.Control.Feedback type="invalid">{said}</Form.Control.Feedback>
-      </Form.Group>
+      <TextField
+        label="Readings, a row of the plate per line"
+        lines={4}
+        {...field("readings")}
+        error={problem}
+        placeholder={"2.1 2.3 2.2\n2.3 2.5 2.4\n2.0 2.3 2.1"}
+      />
       <div className="row g-2">
-        <NumberField
-          className="col-6"
-          label="Coupons’ row"
-          value={row}
-          onChange={setRow}
-          error={errors.reference_cell}
-        />
-        <NumberField className="col-6" label="Coupons’ column" value={column} onChange={setColumn} />
+        <NumberField className="col-6" label="Coupons’ row" {...field("row")} error={errors.reference_cell} />
+        <NumberField className="col-6" label="Coupons’ column" {...field("column")} />
       </div>
       {!initials && <p className="caution mb-0">Choose your initials first (top right).</p>}
-      <Trouble error={add.error && !Object.keys(errors).length ? add.error : null} />
+      <Trouble error={errors.reference_cell ? null : elsewhere} />
       <Button type="submit" disabled={!text.trim() || bad || !initials || add.isPending}>
         Keep the map
       </Button>

@@ -29,7 +29,7 @@ export function PlatePanel({ asked, printer, exposures, onExposures }: Props) {
         seed,
       }
     : null;
-  const plate = useGet("/api/coupon-plate", { params: { query: query! } }, { enabled: query !== null, retry: false });
+  const plate = useGet("/api/coupon-plate", query && { params: { query } }, { retry: false });
   const error = plate.error instanceof ApiError ? plate.error : null;
   const said =
     error?.fields.exposures_s ??

@@ -6,13 +6,13 @@ import { useSend } from "../../shared/api/useSend";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
 import { TextField } from "../../shared/fields/TextField";
+import { useEntry } from "../../shared/fields/useEntry";
 import { Trouble } from "../../shared/Trouble";
-import { useKept } from "../../shared/useKept";
 import type { Brief } from "./model";
 import { useGet } from "../../shared/api/useGet";
 
 type Line = Omit<Schemas["Requirement"], "limit"> & { limit: number | null };
-type Draft = { name: string; use: string; lines: Line[] };
+type Draft = { name: string; use: string; requirements: Line[] };
 const EMPTY: Line = {
   property: "",
   at: "least",
@@ -41,13 +41,12 @@ export function BriefForm({
   onClose: () => void;
 }) {
   const say = useSay();
-  const [draft, setDraft, forget] = useKept<Draft>(
-    `brief.${brief?.version_id ?? "new"}`,
+  const entry = useEntry<Draft>(
     brief
       ? {
           name: brief.name,
           use: brief.use,
-          lines: brief.requirements.map(
+          requirements: brief.requirements.map(
             ({ property, at, limit, kind, note, basis, margin_pct, amount, conditions }) => ({
               property,
               at,
@@ -61,10 +60,12 @@ export function BriefForm({
             }),
           ),
         }
-      : { name: "", use: "", lines: [EMPTY] },
+      : { name: "", use: "", requirements: [EMPTY] },
+    `brief.${brief?.version_id ?? "new"}`,
   );
-  const lines = draft.lines.filter((one) => one.property);
-  const given = {
+  const { values: draft, set } = entry;
+  const lines = draft.requirements.filter((one) => one.property);
+  const request = {
     name: draft.name,
     use: draft.use,
     requirements: lines.map((one) => ({ ...one, limit: one.limit ?? 0 })),
@@ -74,21 +75,18 @@ export function BriefForm({
     (_: null, headers) =>
       body(
         brief
-          ? PUT("/api/briefs/{brief_id}", { params: { path: { brief_id: brief.id } }, body: given })
-          : POST("/api/briefs", { body: given, headers }),
+          ? PUT("/api/briefs/{brief_id}", { params: { path: { brief_id: brief.id } }, body: request })
+          : POST("/api/briefs", { body: request, headers }),
       ),
     (made) => {
-      forget();
+      entry.forget();
       say(`${made.name}, version ${made.version}, is kept.`);
       onClose();
     },
   );
-  const errors = send.error?.fields ?? {};
+  const { field, errors, elsewhere } = entry.checked(send.error);
   const change = (index: number, changes: Partial<Line>) =>
-    setDraft((held) => ({
-      ...held,
-      lines: held.lines.map((one, at) => (at === index ? { ...one, ...changes } : one)),
-    }));
+    set({ requirements: draft.requirements.map((one, at) => (at === index ? { ...one, ...changes } : one)) });
   const unitOf = (key: string) => properties.find((one) => one.key === key)?.unit ?? "";
   function pick(index: number, key: string) {
     const found = properties.find((one) => one.key === key);
@@ -104,23 +102,14 @@ export function BriefForm({
         send.mutate(null);
       }}
     >
-      <TextField
-        label="Application"
-        value={draft.name}
-        onChange={(text) => setDraft((held) => ({ ...held, name: text }))}
-        error={errors.name}
-        placeholder="Sensor clip"
-        autoFocus
-        className="mb-2"
-      />
+      <TextField label="Application" {...field("name")} placeholder="Sensor clip" autoFocus className="mb-2" />
       <TextField
         label="What it goes through"
-        value={draft.use}
-        onChange={(text) => setDraft((held) => ({ ...held, use: text }))}
+        {...field("use")}
         placeholder="300 flexes in sea water of 10 °C"
         className="mb-3"
       />
-      {draft.lines.map((one, index) => {
+      {draft.requirements.map((one, index) => {
         const place = lines.indexOf(one);
         return (
           <fieldset key={index} className="requirement mb-2" aria-label={`Requirement ${index + 1}`}>
@@ -165,18 +154,14 @@ export function BriefForm({
           </fieldset>
         );
       })}
-      <Button
-        variant="link"
-        className="p-0"
-        onClick={() => setDraft((held) => ({ ...held, lines: [...held.lines, EMPTY] }))}
-      >
+      <Button variant="link" className="p-0" onClick={() => set({ requirements: [...draft.requirements, EMPTY] })}>
         One more requirement
       </Button>
       {!brief && !draft.name && (
-        <Templates onPick={(found) => setDraft({ name: found.name, use: found.use, lines: found.requirements })} />
+        <Templates onPick={({ name, use, requirements }) => set({ name, use, requirements })} />
       )}
       {errors.requirements && <p className="trouble">Give at least one requirement.</p>}
-      <Trouble error={send.error && !Object.keys(errors).length ? send.error : null} className="mt-2" />
+      <Trouble error={elsewhere} className="mt-2" />
       <div className="d-flex gap-2 mt-3">
         <Button type="submit" disabled={send.isPending || lines.some((one) => one.limit === null)}>
           {brief ? `Keep as version ${brief.version + 1}` : "Keep the brief"}

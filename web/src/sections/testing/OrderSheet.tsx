@@ -32,7 +32,7 @@ export function OrderSheet({ test }: { test: TestView }) {
             <span className={one.gone_reason ? "gone" : ""}>{names.get(one.group)}</span>
             <span className="small text-secondary">
               {one.gone_reason ??
-                (one.reads.length ? (test.method.against ? `to ${one.reads.at(-1)!.at_value}` : "read") : one.place)}
+                (one.reads.length ? (test.method.against ? `to ${one.reads.at(-1)?.at_value}` : "read") : one.place)}
             </span>
           </li>
         ))}

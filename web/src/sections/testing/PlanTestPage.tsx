@@ -9,28 +9,29 @@ import { useSend } from "../../shared/api/useSend";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
 import { TextField } from "../../shared/fields/TextField";
+import { type Entry, useEntry } from "../../shared/fields/useEntry";
 import { Loaded } from "../../shared/Loading";
 import { Trouble } from "../../shared/Trouble";
 import { useStanding } from "../../shared/useStanding";
-import { useKept } from "../../shared/useKept";
 import { GroupFields } from "./GroupFields";
 import { changed, type GroupDraft, NOTHING, oneMore, without } from "./groups";
 import { FieldOf } from "./MethodFields";
 import { type Method, type Row, useBriefs, useMethods } from "./model";
 import { TestQuoteCard } from "./TestQuoteCard";
 import "./test.scss";
+import { type Filled, isFilled } from "../../shared/filled";
 
 type Draft = {
   method: string;
-  brief: string;
+  brief_id: string;
   setup: Record<string, Row>;
   groups: GroupDraft[];
-  detect: number | null;
-  cv: number | null;
+  detect_pct: number | null;
+  cv_pct: number | null;
   each: number | null;
-  age: number | null;
+  age_h: number | null;
   note: string;
-  reason: string;
+  concerns_reason: string;
 };
 
 /** A test from its method to the order sheet: what it costs and what is unfair about it is said before it is made. */
@@ -41,23 +42,24 @@ export default function PlanTestPage() {
     <>
       <PageHead title="Plan a test" />
       <Loaded query={methods}>
-        {(held) => <Loaded query={materials}>{(known) => <Plan methods={held} materials={known} />}</Loaded>}
+        {(all) =>
+          isFilled(all) && <Loaded query={materials}>{(known) => <Plan methods={all} materials={known} />}</Loaded>
+        }
       </Loaded>
     </>
   );
 }
 
-function Plan({ methods, materials }: { methods: Method[]; materials: Schemas["MaterialStanding"][] }) {
+function Plan({ methods, materials }: { methods: Filled<Method>; materials: Schemas["MaterialStanding"][] }) {
   const navigate = useNavigate();
   const say = useSay();
   const [query] = useSearchParams();
   // A link that says what is wanted brings a plan of its own; several materials stand side by side.
   const wanted = query.getAll("material");
-  const [draft, setDraft, forget] = useKept<Draft>(
-    query.get("set") || wanted.length > 1 ? `test.plan.${query.toString()}` : "test.plan",
+  const entry = useEntry<Draft>(
     {
-      method: query.get("method") ?? methods[0]!.key,
-      brief: query.get("brief") ?? "",
+      method: query.get("method") ?? "",
+      brief_id: query.get("brief") ?? "",
       setup: asked(query),
       groups:
         wanted.length > 1
@@ -66,22 +68,23 @@ function Plan({ methods, materials }: { methods: Method[]; materials: Schemas["M
               { ...NOTHING, material_id: wanted[0] ?? "", set_code: query.get("set") ?? "", is_reference: true },
               NOTHING,
             ],
-      detect: null,
-      cv: null,
+      detect_pct: null,
+      cv_pct: null,
       each: Number(query.get("each")) || null,
-      age: null,
+      age_h: null,
       note: "",
-      reason: "",
+      concerns_reason: "",
     },
+    query.get("set") || wanted.length > 1 ? `test.plan.${query.toString()}` : "test.plan",
   );
-  const set = (changes: Partial<Draft>) => setDraft((held) => ({ ...held, ...changes }));
-  const method = methods.find((one) => one.key === draft.method) ?? methods[0]!;
+  const { values: draft } = entry;
+  const method = methods.find((one) => one.key === draft.method) ?? methods[0];
   const usual = Object.fromEntries(method.setup.map((field) => [field.key, field.usual]));
   const setup: Row = { ...usual, ...draft.setup[method.key] };
   const named = draft.groups.filter((one) => one.material_id);
   const plan: Schemas["TestPlan"] = {
     method: method.key,
-    brief_id: draft.brief || null,
+    brief_id: draft.brief_id || null,
     setup: Object.fromEntries(Object.entries(setup).filter(([, value]) => value !== null)),
     groups: named.map((one) => ({
       ...one,
@@ -89,11 +92,11 @@ function Plan({ methods, materials }: { methods: Method[]; materials: Schemas["M
       condition: method.conditions.includes(one.condition) ? one.condition : "",
       finish_route_id: null,
     })),
-    wanted: { detect_pct: draft.detect, cv_pct: draft.cv, power: 0.8 },
+    wanted: { detect_pct: draft.detect_pct, cv_pct: draft.cv_pct, power: 0.8 },
     each: draft.each,
-    age_h: draft.age,
+    age_h: draft.age_h,
     note: draft.note,
-    concerns_reason: draft.reason || null,
+    concerns_reason: draft.concerns_reason || null,
   };
   const quote = useQuery<Schemas["TestQuote"], ApiError>({
     queryKey: ["test-quote", plan],
@@ -105,12 +108,12 @@ function Plan({ methods, materials }: { methods: Method[]; materials: Schemas["M
   const send = useSend(
     (_: null, headers) => body(POST("/api/tests", { body: plan, headers })),
     (made) => {
-      forget();
+      entry.forget();
       say(`${made.code} is planned: ${made.left} specimens in random order.`);
       void navigate(`/test/${made.code}`);
     },
   );
-  const errors: Record<string, string> = { ...quote.error?.fields, ...send.error?.fields };
+  const { field, errors } = entry.checked(quote.error, send.error);
   const priced = quote.error ? undefined : quote.data;
   const confirm = priced?.concerns.some((one) => one.must_confirm) ?? false;
   return (
@@ -123,9 +126,9 @@ function Plan({ methods, materials }: { methods: Method[]; materials: Schemas["M
       }}
     >
       <div className="d-grid gap-3">
-        <How methods={methods} method={method} setup={setup} draft={draft} errors={errors} onChange={set} />
-        <SideBySide method={method} materials={materials} draft={draft} errors={errors} onChange={set} />
-        <HowMany method={method} draft={draft} errors={errors} each={priced?.each} onChange={set} />
+        <How methods={methods} method={method} setup={setup} entry={entry} errors={errors} />
+        <SideBySide method={method} materials={materials} entry={entry} errors={errors} />
+        <HowMany method={method} entry={entry} errors={errors} each={priced?.each} />
       </div>
       <aside className="plan-side">
         <TestQuoteCard
@@ -136,8 +139,7 @@ function Plan({ methods, materials }: { methods: Method[]; materials: Schemas["M
         {confirm && (
           <TextField
             label="Why it is compared all the same"
-            value={draft.reason}
-            onChange={(reason) => set({ reason })}
+            {...field("concerns_reason")}
             error={send.error?.fields.concerns_reason}
             lines={2}
             className="mt-2"
@@ -147,7 +149,7 @@ function Plan({ methods, materials }: { methods: Method[]; materials: Schemas["M
           type="submit"
           size="lg"
           className="w-100 mt-3"
-          disabled={!priced || quote.isPlaceholderData || send.isPending || (confirm && !draft.reason.trim())}
+          disabled={!priced || quote.isPlaceholderData || send.isPending || (confirm && !draft.concerns_reason.trim())}
         >
           {priced ? `Plan ${priced.specimens} specimens` : "Plan the test"}
         </Button>
@@ -159,22 +161,20 @@ function Plan({ methods, materials }: { methods: Method[]; materials: Schemas["M
 
 type PartProps = {
   method: Method;
-  draft: Draft;
+  entry: Entry<Draft>;
   errors: Record<string, string>;
-  onChange: (changes: Partial<Draft>) => void;
 };
 
 /** The groups that are compared. */
 function SideBySide({
   method,
   materials,
-  draft,
+  entry: { values: draft, set },
   errors,
-  onChange,
 }: PartProps & { materials: Schemas["MaterialStanding"][] }) {
   // The server counts only the groups that have a material.
   const named = draft.groups.filter((one) => one.material_id);
-  const placeOf = (index: number) => named.indexOf(draft.groups[index]!);
+  const placeOf = (group: GroupDraft) => named.indexOf(group);
   return (
     <section className="panel">
       <h2>What, side by side</h2>
@@ -190,12 +190,12 @@ function SideBySide({
           method={method}
           materials={materials}
           errors={errors}
-          place={placeOf(index)}
-          onChange={(changes) => onChange({ groups: changed(draft.groups, index, changes) })}
-          onRemove={draft.groups.length > 1 ? () => onChange({ groups: without(draft.groups, index) }) : undefined}
+          place={placeOf(group)}
+          onChange={(changes) => set({ groups: changed(draft.groups, index, changes) })}
+          onRemove={draft.groups.length > 1 ? () => set({ groups: without(draft.groups, index) }) : undefined}
         />
       ))}
-      <Button variant="quiet" onClick={() => onChange({ groups: oneMore(draft.groups) })}>
+      <Button variant="quiet" onClick={() => set({ groups: oneMore(draft.groups) })}>
         One more group
       </Button>
       {errors.groups && <p className="trouble mt-2 mb-0">{errors.groups}</p>}
@@ -203,7 +203,9 @@ function SideBySide({
   );
 }
 
-function How({ methods, method, setup, draft, errors, onChange }: PartProps & { methods: Method[]; setup: Row }) {
+function How({ methods, method, setup, entry, errors }: PartProps & { methods: Method[]; setup: Row }) {
+  const { values: draft, set } = entry;
+  const { field: entered } = entry.checked();
   const briefs = useBriefs();
   return (
     <section className="panel">
@@ -212,14 +214,13 @@ function How({ methods, method, setup, draft, errors, onChange }: PartProps & { 
         <Choice
           label="Method"
           value={method.key}
-          onChange={(key) => onChange({ method: key })}
+          onChange={(key) => set({ method: key })}
           options={methods.map((one) => [one.key, one.name])}
         />
         <Choice
           label="For the brief"
-          value={draft.brief}
+          {...entered("brief_id")}
           none="none: to know"
-          onChange={(brief) => onChange({ brief })}
           options={(briefs.data ?? []).map((one) => [one.id, one.name])}
           error={errors.brief_id}
         />
@@ -246,7 +247,7 @@ function How({ methods, method, setup, draft, errors, onChange }: PartProps & { 
             row={setup}
             error={errors[field.key]}
             onRow={(changes) =>
-              onChange({ setup: { ...draft.setup, [method.key]: { ...draft.setup[method.key], ...changes } } })
+              set({ setup: { ...draft.setup, [method.key]: { ...draft.setup[method.key], ...changes } } })
             }
           />
         ))}
@@ -255,7 +256,9 @@ function How({ methods, method, setup, draft, errors, onChange }: PartProps & { 
   );
 }
 
-function HowMany({ method, draft, errors, each, onChange }: PartProps & { each: number | undefined }) {
+function HowMany({ method, entry, errors, each }: PartProps & { each: number | undefined }) {
+  const { values: draft } = entry;
+  const { field } = entry.checked();
   return (
     <section className="panel">
       <h2>How many</h2>
@@ -263,8 +266,7 @@ function HowMany({ method, draft, errors, each, onChange }: PartProps & { each: 
         <NumberField
           label="Difference that matters"
           unit="%"
-          value={draft.detect}
-          onChange={(detect) => onChange({ detect })}
+          {...field("detect_pct")}
           error={errors["wanted.detect_pct"]}
           hint="of the mean; empty: what a dozen show"
           disabled={draft.each !== null || method.pattern === "staircase"}
@@ -272,28 +274,25 @@ function HowMany({ method, draft, errors, each, onChange }: PartProps & { each: 
         <NumberField
           label="Known spread"
           unit="%"
-          value={draft.cv}
-          onChange={(cv) => onChange({ cv })}
+          {...field("cv_pct")}
           hint={`usual for this method: ${method.usual_cv_pct}`}
           disabled={draft.each !== null || method.pattern === "staircase"}
         />
         <NumberField
           label="Or so many in each group"
-          value={draft.each}
-          onChange={(count) => onChange({ each: count })}
+          {...field("each")}
           error={errors.each}
           hint={each === undefined ? undefined : `now ${each}`}
         />
         <NumberField
           label="Age at the test"
           unit="h"
-          value={draft.age}
-          onChange={(age) => onChange({ age })}
+          {...field("age_h")}
           hint="after cure, the same for all"
           error={errors.age_h}
         />
       </div>
-      <TextField label="Note" value={draft.note} onChange={(note) => onChange({ note })} className="mt-2" />
+      <TextField label="Note" {...field("note")} className="mt-2" />
     </section>
   );
 }
@@ -301,11 +300,11 @@ function HowMany({ method, draft, errors, each, onChange }: PartProps & { each: 
 /** Conditions a requirement asks for, from the address: setup.temp_c=10 and the like. */
 function asked(query: URLSearchParams): Record<string, Row> {
   const method = query.get("method") ?? "";
-  const held = [...query.entries()].filter(([key]) => key.startsWith("setup."));
-  return held.length
+  const conditions = [...query.entries()].filter(([key]) => key.startsWith("setup."));
+  return conditions.length
     ? {
         [method]: Object.fromEntries(
-          held.map(([key, value]) => [
+          conditions.map(([key, value]) => [
             key.slice(6),
             value !== "" && !Number.isNaN(Number(value)) ? Number(value) : value,
           ]),

@@ -6,6 +6,7 @@ import { DotPlot } from "../../shared/plot/DotPlot";
 import { TrendPlot } from "../../shared/plot/TrendPlot";
 import "../../shared/table/table.scss";
 import type { TestView } from "./model";
+import { zip } from "../../shared/plot/scale";
 
 type Result = Schemas["TestResult"];
 
@@ -82,11 +83,13 @@ function Said({ result }: { result: Schemas["PropertyResult"] }) {
 }
 
 function TrendPanel({ trend, result }: { trend: Schemas["Trend"]; result: Result }) {
-  const property = result.properties.find((one) => one.key === trend.property)!;
-  const points = trend.numbers.map((number, index) => {
-    const batch = property.batches.find((one) => one.number === number)!;
+  const property = result.properties.find((one) => one.key === trend.property);
+  if (!property) return null;
+  const points = zip(trend.numbers, trend.x).flatMap(([number, x]) => {
+    const batch = property.batches.find((one) => one.number === number);
+    if (!batch) return [];
     return {
-      x: trend.x[index]!,
+      x,
       values: batch.dots.map((dot) => dot.value),
       centre: batch.centre,
       interval: batch.centre_ci,

@@ -1,9 +1,8 @@
-import { useInfiniteQuery } from "@tanstack/react-query";
-import Button from "react-bootstrap/Button";
 import { Link, useNavigate } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
 import { body, GET, type Schemas } from "../../shared/api/client";
+import { usePages } from "../../shared/api/usePages";
 import { EmptyState } from "../../shared/EmptyState";
 import { day, plural } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
@@ -11,7 +10,6 @@ import { DataTable, type Column } from "../../shared/table/DataTable";
 import { TestTabs } from "./TestTabs";
 
 type Line = Schemas["TestLine"];
-const PAGE = 50;
 
 const COLUMNS: Column<Line>[] = [
   {
@@ -45,38 +43,26 @@ const stateOf = (row: Line) =>
 /** Every test, newest first: how far each has come. */
 export default function TestsPage() {
   const navigate = useNavigate();
-  const query = useInfiniteQuery({
-    queryKey: ["tests"],
-    queryFn: async ({ pageParam }) =>
-      (await body(GET("/api/tests", { params: { query: { before: pageParam, limit: PAGE } } }))).items,
-    initialPageParam: "",
-    getNextPageParam: (last) => (last.length === PAGE ? last.at(-1)!.planned_at : undefined),
-  });
+  const { query, older } = usePages(
+    ["tests"],
+    (page) => body(GET("/api/tests", { params: { query: page } })),
+    (row) => row.planned_at,
+  );
   usePageKeys([{ keys: "n", does: "plan a test", run: () => void navigate("/test/new") }]);
-  const rows = query.data?.pages.flat();
   return (
     <>
-      <PageHead title="Test" sub={rows && plural(rows.length, "test")}>
+      <PageHead title="Test" sub={query.data && plural(query.data.length, "test")}>
         <Link className="btn btn-primary d-inline-flex align-items-center" to="/test/new">
           Plan a test
         </Link>
       </PageHead>
       <TestTabs />
-      <Loaded query={query as never}>
-        {() =>
-          rows!.length ? (
+      <Loaded query={query}>
+        {(rows) =>
+          rows.length ? (
             <>
-              <DataTable name="Tests" rows={rows!} id={(row) => row.id} columns={COLUMNS} />
-              {query.hasNextPage && (
-                <Button
-                  variant="quiet"
-                  className="mt-3"
-                  disabled={query.isFetchingNextPage}
-                  onClick={() => void query.fetchNextPage()}
-                >
-                  Earlier tests
-                </Button>
-              )}
+              <DataTable name="Tests" rows={rows} id={(row) => row.id} columns={COLUMNS} />
+              {older}
             </>
           ) : (
             <EmptyState purpose="A test breaks or wears specimens of several materials in the same way, and says which is better and how surely.">

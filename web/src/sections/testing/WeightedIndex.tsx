@@ -71,7 +71,7 @@ export function WeightedIndex({ table }: { table: Schemas["PropertyTable"] }) {
             <Trouble error={index.error && !index.error.fields.baseline_id ? index.error : null} />
           )}
           {weights.every((one) => one.weight === 0) && <p>Give at least one property some weight.</p>}
-          {result && <Ranking view={index.data!} />}
+          {result && index.data && <Ranking view={index.data} />}
         </div>
       </div>
     </section>
@@ -134,7 +134,7 @@ function Ranking({ view }: { view: Schemas["IndexView"] }) {
           {result.flips.map((flip, at) => (
             <span key={flip.criterion}>
               {at > 0 && ", "}
-              to {flip.to} when {flip.criterion.split(",")[0]!.toLowerCase()} weighs {flip.at_weight.toFixed(1)} instead
+              to {flip.to} when {flip.criterion.split(",")[0]?.toLowerCase()} weighs {flip.at_weight.toFixed(1)} instead
               of {flip.weight}
             </span>
           ))}

@@ -26,7 +26,7 @@ const ALIKE = ["condition", "orientation", "supports"] as const;
 
 /** One group changed. There is one reference; what was alike in all groups stays alike when the first one changes. */
 export function changed(groups: GroupDraft[], index: number, changes: Partial<GroupDraft>): GroupDraft[] {
-  const before = groups[index]!;
+  const before = groups[index] ?? NOTHING;
   return groups.map((one, at) => {
     if (at === index) return { ...one, ...changes };
     const follows =

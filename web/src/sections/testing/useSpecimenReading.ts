@@ -51,8 +51,8 @@ export function useSpecimenReading(test: TestView, specimen: Specimen, group: Gr
       ),
     (after) => {
       forget();
-      const kept = after.specimens.find((one) => one.id === specimen.id)!.reads.at(-1)!;
-      say(`${specimen.code} is kept.`, () => withdraw.mutate(kept.id));
+      const kept = after.specimens.find((one) => one.id === specimen.id)?.reads.at(-1);
+      say(`${specimen.code} is kept.`, kept && (() => withdraw.mutate(kept.id)));
       // A series goes on with the same specimen, fresh for the next count.
       if (series) return;
       void navigate(after.next_code ? `/test/${test.code}/${after.next_code}` : `/test/${test.code}`);

@@ -1,4 +1,7 @@
-/** What the API says, kept by its address and its parameters: no key is written by hand. */
+/**
+ * What the API says, kept by its address and its parameters: no key is written by hand. With null for the parameters
+ * nothing is asked yet.
+ */
 import { useQuery, type UseQueryOptions, type UseQueryResult } from "@tanstack/react-query";
 import type { FetchResponse, MaybeOptionalInit } from "openapi-fetch";
 import type { PathsWithMethod, RequiredKeysOf } from "openapi-typescript-helpers";
@@ -13,13 +16,14 @@ type Options<P extends Path, Selected> = Omit<UseQueryOptions<Answer<P>, ApiErro
 export function useGet<P extends Path, Selected = Answer<P>>(
   path: P,
   ...[init, options]: RequiredKeysOf<Init<P>> extends never
-    ? [Init<P>?, Options<P, Selected>?]
-    : [Init<P>, Options<P, Selected>?]
+    ? [(Init<P> | null)?, Options<P, Selected>?]
+    : [Init<P> | null, Options<P, Selected>?]
 ): UseQueryResult<Selected, ApiError> {
   return useQuery<Answer<P>, ApiError, Selected>({
     queryKey: [path, init],
     // The client's own types cannot follow a path that is still a parameter.
     queryFn: () => body(GET(path, init as never)) as Promise<Answer<P>>,
     ...options,
+    ...(init === null && { enabled: false }),
   });
 }

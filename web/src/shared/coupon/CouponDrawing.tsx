@@ -69,8 +69,10 @@ export const CouponDrawing = memo(function CouponDrawing({
     >
       {plan.shapes.map((shape, index) => {
         if (shape.role === "text") {
-          const [x, y] = shape.points[0]!;
-          const height = shape.points[2]![1] - y;
+          const [first, , third] = shape.points;
+          if (!first || !third) return null;
+          const [x, y] = first;
+          const height = third[1] - y;
           const text = shape.text === "code" ? code : exposure;
           return text ? (
             <text

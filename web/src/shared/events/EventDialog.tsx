@@ -1,7 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
 import Button from "react-bootstrap/Button";
-import Form from "react-bootstrap/Form";
 import Modal from "react-bootstrap/Modal";
 import { useSay } from "../../app/toasts";
 import { type ApiError, body, POST, type Schemas } from "../api/client";
@@ -10,6 +8,7 @@ import { Choice } from "../fields/Choice";
 import { DialogForm } from "../fields/DialogForm";
 import { NumberField } from "../fields/NumberField";
 import { TextField } from "../fields/TextField";
+import { useEntry } from "../fields/useEntry";
 import { plural, THIN } from "../format";
 import { Loaded } from "../Loading";
 import { StateMark } from "../StateMark";
@@ -60,25 +59,30 @@ function EventForm({
   const say = useSay();
   const subjects = printer ? ["printer", "pair"] : ["bottle", "material"];
   const offered = rules.filter((rule) => !rule.derived && subjects.includes(rule.subject));
-  const [kind, setKind] = useState("");
-  const [at, setAt] = useState("");
-  const [hours, setHours] = useState<number | null>(null);
-  const [note, setNote] = useState("");
-  const [other, setOther] = useState(material && material.bottles.length === 1 ? material.bottles[0]!.id : "");
-  const rule = offered.find((one) => one.key === kind);
-  const given: Schemas["EventInput"] = {
-    kind,
+  const bottles = material?.bottles ?? [];
+  const entry = useEntry({
+    kind: "",
+    happened_at: "",
+    screen_hours: null as number | null,
+    note: "",
+    material_id: "",
+    bottle_id: (bottles.length === 1 && bottles[0]?.id) || "",
+  });
+  const { values } = entry;
+  const rule = offered.find((one) => one.key === values.kind);
+  const material_id = rule?.subject === "pair" ? values.material_id : rule?.subject === "material" ? material?.id : "";
+  const bottle_id = rule?.subject === "bottle" ? values.bottle_id : "";
+  const request: Schemas["EventInput"] = {
+    ...values,
     printer_id: printer?.id ?? null,
-    material_id: rule?.subject === "pair" ? other || null : rule?.subject === "material" ? material!.id : null,
-    bottle_id: rule?.subject === "bottle" ? other || null : null,
-    happened_at: at ? new Date(at).toISOString() : null,
-    screen_hours: hours,
-    note,
+    material_id: material_id || null,
+    bottle_id: bottle_id || null,
+    happened_at: values.happened_at ? new Date(values.happened_at).toISOString() : null,
   };
-  const ready = Boolean(rule) && (rule!.subject === "printer" || rule!.subject === "material" || Boolean(other));
+  const ready = rule !== undefined && (rule.subject === "printer" || Boolean(material_id) || Boolean(bottle_id));
   const preview = useQuery<Schemas["EventPreview"], ApiError>({
-    queryKey: ["event-preview", given],
-    queryFn: () => body(POST("/api/events/preview", { body: given })),
+    queryKey: ["event-preview", request],
+    queryFn: () => body(POST("/api/events/preview", { body: request })),
     enabled: ready,
     retry: false,
     placeholderData: (held) => held,
@@ -92,7 +96,7 @@ function EventForm({
     ),
   );
   const record = useSend(
-    (_: null, headers) => body(POST("/api/events", { body: given, headers })),
+    (_: null, headers) => body(POST("/api/events", { body: request, headers })),
     (made) => {
       say(
         `${made.event.name}: recorded${made.touched.length ? `, ${plural(made.touched.length, "set")} touched` : ""}.`,
@@ -101,63 +105,43 @@ function EventForm({
       onClose();
     },
   );
-  const errors = { ...preview.error?.fields, ...record.error?.fields };
-  const said = preview.error ? undefined : preview.data;
+  const { field, errors, elsewhere } = entry.checked(record.error, preview.error);
+  const effect = preview.error ? undefined : preview.data;
   return (
     <DialogForm onSave={() => ready && record.mutate(null)}>
       <Modal.Body className="d-grid gap-3">
-        <Choice
-          label="What"
-          value={kind}
-          onChange={setKind}
-          options={offered.map((one) => [one.key, one.name])}
-          error={errors.kind}
-        />
+        <Choice label="What" {...field("kind")} options={offered.map((one) => [one.key, one.name])} />
         {rule?.subject === "pair" && (
-          <Choice
-            label="Material in the vat"
-            value={other}
-            onChange={setOther}
-            options={materials}
-            error={errors.material_id}
-          />
+          <Choice label="Material in the vat" {...field("material_id")} options={materials} />
         )}
         {rule?.subject === "bottle" && (
           <Choice
             label="Bottle"
-            value={other}
-            onChange={setOther}
-            options={material!.bottles.map((one) => [one.id, `${one.code}, lot ${one.lot}`])}
-            error={errors.bottle_id}
+            {...field("bottle_id")}
+            options={bottles.map((one) => [one.id, `${one.code}, lot ${one.lot}`])}
           />
         )}
         <div className="row g-2">
-          <Form.Group className="col-7" controlId="event-at">
-            <Form.Label>When</Form.Label>
-            <Form.Control
-              type="datetime-local"
-              value={at}
-              isInvalid={Boolean(errors.happened_at)}
-              onChange={(event) => setAt(event.target.value)}
-            />
-            <Form.Control.Feedback type="invalid">{errors.happened_at}</Form.Control.Feedback>
-            {!errors.happened_at && <Form.Text>Now, when left empty</Form.Text>}
-          </Form.Group>
+          <TextField
+            className="col-7"
+            label="When"
+            type="datetime-local"
+            {...field("happened_at")}
+            hint={errors.happened_at ? undefined : "Now, when left empty"}
+          />
           {printer && (
             <NumberField
               className="col-5"
               label="Screen hours"
               unit="h"
-              value={hours}
-              onChange={setHours}
-              error={errors.screen_hours}
+              {...field("screen_hours")}
               hint={rule?.resets_hours ? "Start again at 0" : undefined}
             />
           )}
         </div>
-        <TextField label="Note" value={note} onChange={setNote} />
-        {said && ready && <Touches said={said} />}
-        <Trouble error={record.error && !Object.keys(record.error.fields).length ? record.error : null} />
+        <TextField label="Note" {...field("note")} />
+        {effect && ready && <Touches effect={effect} />}
+        <Trouble error={errors.technician ? null : elsewhere} />
         {errors.technician && <p className="trouble mb-0">{errors.technician}</p>}
       </Modal.Body>
       <Modal.Footer>
@@ -170,20 +154,21 @@ function EventForm({
 }
 
 /** What the event would do to the sets that rest on it. */
-function Touches({ said }: { said: Schemas["EventPreview"] }) {
+function Touches({ effect }: { effect: Schemas["EventPreview"] }) {
   return (
     <section aria-label="What it touches">
       <p className="mb-1">
-        {said.why} {said.touched.length ? `It touches ${plural(said.touched.length, "set")}:` : "It touches no set."}
+        {effect.why}{" "}
+        {effect.touched.length ? `It touches ${plural(effect.touched.length, "set")}:` : "It touches no set."}
       </p>
       <ul className="mb-0">
-        {said.touched.slice(0, 12).map((one) => (
+        {effect.touched.slice(0, 12).map((one) => (
           <li key={one.set_code}>
             {one.material} on {one.printer}, {one.layer_height_um}
             {THIN}µm <StateMark name={one.effect === "lapse" ? "lapsed" : "due"} />
           </li>
         ))}
-        {said.touched.length > 12 && <li>and {said.touched.length - 12} more</li>}
+        {effect.touched.length > 12 && <li>and {effect.touched.length - 12} more</li>}
       </ul>
     </section>
   );

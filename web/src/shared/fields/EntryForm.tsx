@@ -1,13 +1,13 @@
-import { useEffect, useRef } from "react";
+import { useRef, useState } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import Offcanvas from "react-bootstrap/Offcanvas";
-import { Controller, useForm, type DefaultValues, type Path } from "react-hook-form";
 import { ApiError } from "../api/client";
 import { Trouble } from "../Trouble";
 import { DialogForm } from "./DialogForm";
 import { NumberField } from "./NumberField";
 import type { Unit } from "./units";
+import { useEntry } from "./useEntry";
 
 type Base = { name: string; label: string; hint?: string; required?: boolean; half?: boolean; only?: "new" };
 export type FieldSpec =
@@ -31,29 +31,19 @@ type Props = {
 
 /** One form for everything on the shelf: described as fields, checked by the server, errors at their field. */
 export function EntryForm({ title, fields, values, saving, error, caution, onSave, onClose }: Props) {
-  const form = useForm<Values>({ defaultValues: values as DefaultValues<Values> });
+  const entry = useEntry<Values>(values);
+  const [asksForMissing, setAsksForMissing] = useState(false);
   const first = useRef<HTMLDivElement>(null);
-  const { setError, clearErrors, formState } = form;
-  useEffect(() => {
-    clearErrors();
-    for (const [name, message] of Object.entries(error?.fields ?? {})) setError(name as Path<Values>, { message });
-  }, [error, setError, clearErrors]);
-  const shownNames = new Set(fields.map((f) => f.name));
-  const elsewhere = error && !Object.keys(error.fields).some((name) => shownNames.has(name)) ? error : null;
+  const { field: entered, elsewhere } = entry.checked(error);
+  const isMissing = (spec: FieldSpec) =>
+    spec.type !== "heading" && spec.type !== "check" && spec.required && (entry.values[spec.name] ?? "") === "";
 
-  function submit(entered: Values) {
-    const missing = fields.filter(
-      (f) =>
-        f.type !== "heading" &&
-        f.type !== "check" &&
-        f.required &&
-        (entered[f.name] === null || entered[f.name] === ""),
-    );
-    missing.forEach((f) => setError(f.name as Path<Values>, { message: "This is needed." }));
-    if (missing.length) return;
+  function submit() {
+    setAsksForMissing(true);
+    if (fields.some(isMissing)) return;
     onSave(
       Object.fromEntries(
-        Object.entries(entered).map(([name, value]) => [
+        Object.entries(entry.values).map(([name, value]) => [
           name,
           value === "" && !keepsEmpty(fields, name) ? null : value,
         ]),
@@ -69,13 +59,7 @@ export function EntryForm({ title, fields, values, saving, error, caution, onSav
       aria-labelledby="entry-title"
       style={{ width: "min(34rem, 100vw)", background: "var(--panel)" }}
     >
-      <DialogForm
-        onSave={() => {
-          clearErrors();
-          void form.handleSubmit(submit)();
-        }}
-        className="d-flex flex-column h-100"
-      >
+      <DialogForm onSave={submit} className="d-flex flex-column h-100">
         <Offcanvas.Header closeButton>
           <Offcanvas.Title as="h2" id="entry-title" className="h2 m-0">
             {title}
@@ -92,18 +76,10 @@ export function EntryForm({ title, fields, values, saving, error, caution, onSav
                 </h3>
               ) : (
                 <div key={field.name} className={field.half ? "col-6" : "col-12"}>
-                  <Controller
-                    control={form.control}
-                    name={field.name as Path<Values>}
-                    render={({ field: held }) => (
-                      <Field
-                        spec={field}
-                        value={held.value}
-                        onChange={held.onChange}
-                        error={formState.errors[field.name]?.message as string | undefined}
-                        suggest={error?.suggest[field.name]}
-                      />
-                    )}
+                  <Field
+                    spec={field}
+                    {...entered(field.name)}
+                    error={asksForMissing && isMissing(field) ? "This is needed." : error?.fields[field.name]}
                   />
                 </div>
               ),

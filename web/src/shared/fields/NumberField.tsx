@@ -58,7 +58,7 @@ export const NumberField = forwardRef<HTMLInputElement, Props>(function NumberFi
   const id = useId();
   const field = useRef<HTMLInputElement>(null);
   const typed = useRef("");
-  useImperativeHandle(ref, () => field.current!);
+  useImperativeHandle<HTMLInputElement | null, HTMLInputElement | null>(ref, () => field.current);
   const [text, setText] = useState(value === null ? "" : String(value));
   const understood = understand(text, unit);
   const meant = understood && "value" in understood ? understood.value : null;

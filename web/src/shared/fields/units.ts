@@ -43,7 +43,7 @@ export function understand(text: string, unit: Unit): Understood | null {
   if (!plain) return null;
   const found = /^([+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+))(.*)$/.exec(plain);
   if (!found) return { problem: "Give a number." };
-  const number = Number(found[1]!.replace(",", "."));
+  const number = Number(found[1]?.replace(",", "."));
   const suffix = found[2];
   if (!Number.isFinite(number)) return { problem: "Give a number." };
   if (!suffix) return { value: number, converted: false };

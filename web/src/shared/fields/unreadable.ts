@@ -32,5 +32,5 @@ export function unreadableHere(): { field: HTMLInputElement; problem: string } |
   if (document.activeElement?.closest(APART)) return null;
   const scope = [...document.querySelectorAll(DIALOGS)].at(-1) ?? document;
   const field = [...scope.querySelectorAll<HTMLInputElement>(`input[${MARK}]`)].find((one) => one.form === null);
-  return field ? { field, problem: field.getAttribute(MARK)! } : null;
+  return field ? { field, problem: field.getAttribute(MARK) ?? "" } : null;
 }

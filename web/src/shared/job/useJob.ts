@@ -11,22 +11,17 @@ const ENDED = ["done", "failed", "cancelled"];
 /** Follows long work until it ends, then shows what it changed. */
 export function useJob(id: string | undefined) {
   const queries = useQueryClient();
-  const job = useGet(
-    "/api/jobs/{job_id}",
-    { params: { path: { job_id: id! } } },
-    {
-      enabled: Boolean(id),
-      refetchInterval: (query) => (query.state.data && ENDED.includes(query.state.data.state) ? false : 200),
-    },
-  );
+  const job = useGet("/api/jobs/{job_id}", id ? { params: { path: { job_id: id } } } : null, {
+    refetchInterval: (query) => (query.state.data && ENDED.includes(query.state.data.state) ? false : 200),
+  });
   const ended = job.data ? ENDED.includes(job.data.state) : false;
   useEffect(() => {
     if (ended) void refresh(queries, (query) => query.queryKey[0] !== "job");
   }, [ended, queries]);
-  const stop = useSend((_: null) => body(POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id: id! } } })));
+  const stop = useSend((job_id: string) => body(POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id } } })));
   return {
     job: job.data,
     running: job.data?.state === "queued" || job.data?.state === "running",
-    stop: () => stop.mutate(null),
+    stop: () => id && stop.mutate(id),
   };
 }

@@ -13,12 +13,14 @@ const BOX = { left: 56, right: 16, top: 14, bottom: 44 };
 /** Check coupons in percent of dose, over screen hours where they are known: limits, window, drift. */
 export function ControlPlot({ view }: { view: Schemas["ChartView"] }) {
   const [ref, width] = useWidth<HTMLDivElement>();
-  const told = view.checks.filter((one) => one.off_pct !== null);
-  if (!told.length) return null;
-  const byHours = told.every((one) => one.screen_hours !== null) && Boolean(view.chart?.drift);
-  const at = told.map((one, index) => (byHours ? one.screen_hours! : index + 1));
+  const read = view.checks.flatMap(({ off_pct, ...one }) => (off_pct === null ? [] : [{ ...one, off_pct }]));
+  const newest = read.at(-1);
+  if (!newest) return null;
+  const byHours = read.every((one) => one.screen_hours !== null) && Boolean(view.chart?.drift);
+  const shown = read.map((one, index) => ({ ...one, at: (byHours && one.screen_hours) || index + 1 }));
+  const at = shown.map((one) => one.at);
   const { chart } = view;
-  const ends = [...told.map((one) => one.off_pct!), chart?.lower, chart?.upper].filter(
+  const ends = [...read.map((one) => one.off_pct), chart?.lower, chart?.upper].filter(
     (value): value is number => value != null,
   );
   // The window is drawn as far as it fits: it must not squeeze the points into a line.
@@ -48,7 +50,7 @@ export function ControlPlot({ view }: { view: Schemas["ChartView"] }) {
     ) : null;
   const drift = chart?.drift;
   const middle = (Math.min(...at) + last) / 2;
-  const driftAt = (hours: number) => (chart!.centre ?? 0) + ((hours - middle) * drift!.per_100_hours) / 100;
+  const driftAt = (hours: number) => (chart?.centre ?? 0) + ((hours - middle) * (drift?.per_100_hours ?? 0)) / 100;
   return (
     <figure className="control-plot" ref={ref}>
       <svg
@@ -56,7 +58,7 @@ export function ControlPlot({ view }: { view: Schemas["ChartView"] }) {
         height={HEIGHT}
         viewBox={`0 0 ${width} ${HEIGHT}`}
         role="img"
-        aria-label={`Control chart of ${view.printer}: ${told.length} check coupons, the last ${decimal(told.at(-1)!.off_pct!, 0)} percent off`}
+        aria-label={`Control chart of ${view.printer}: ${read.length} check coupons, the last ${decimal(newest.off_pct, 0)} percent off`}
       >
         <YAxis y={y} left={BOX.left} right={width - BOX.right} shown={(value) => decimal(value, 0)} />
         <text x={BOX.left - 44} y={BOX.top + 2} className="soft">
@@ -79,17 +81,17 @@ export function ControlPlot({ view }: { view: Schemas["ChartView"] }) {
             y2={y(driftAt(last))}
           />
         )}
-        <polyline className="path" points={told.map((one, index) => `${x(at[index]!)},${y(one.off_pct!)}`).join(" ")} />
-        {told.map((one, index) => (
+        <polyline className="path" points={shown.map((one) => `${x(one.at)},${y(one.off_pct)}`).join(" ")} />
+        {shown.map((one, index) => (
           <circle
             key={one.coupon}
             className={one.passed ? "" : "failed"}
-            cx={x(at[index]!)}
-            cy={y(one.off_pct!)}
+            cx={x(one.at)}
+            cy={y(one.off_pct)}
             r={chart?.outside.includes(index) ? 6 : 4}
           >
             <title>
-              {one.coupon}, {one.set_code}: {decimal(one.off_pct!, 1)} % off
+              {one.coupon}, {one.set_code}: {decimal(one.off_pct, 1)} % off
             </title>
           </circle>
         ))}
@@ -97,10 +99,10 @@ export function ControlPlot({ view }: { view: Schemas["ChartView"] }) {
       <PlotTable
         name="Check coupons"
         head={["Coupon", "Screen hours", "Off"]}
-        rows={told.map((one) => [
+        rows={read.map((one) => [
           one.coupon,
           one.screen_hours === null ? "hours not noted" : `${one.screen_hours} h`,
-          `${decimal(one.off_pct!, 1)} %`,
+          `${decimal(one.off_pct, 1)} %`,
         ])}
       />
       <PlotTools figure={ref} name={`Control chart of ${view.printer}`} />

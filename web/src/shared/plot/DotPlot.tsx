@@ -160,7 +160,8 @@ function BatchRow({ batch, y, x, left, narrow, better, asked }: RowProps) {
 }
 
 /** Dots of one value must not hide each other; the same place each time it is drawn. */
-const jitter = (index: number) => [0, -7, 7, -13, 13, -4, 4, -10, 10][index % 9]!;
+const STEPS_ASIDE = [0, -7, 7, -13, 13, -4, 4, -10, 10];
+const jitter = (index: number) => STEPS_ASIDE[index % STEPS_ASIDE.length] ?? 0;
 
 function Dot({
   dot,

@@ -5,6 +5,7 @@ import { useWidth } from "../useWidth";
 import { YAxis } from "./Axes";
 import { PlotTools } from "./PlotTools";
 import "./plot.scss";
+import { domainOf } from "./scale";
 
 const HEIGHT = 360;
 const LEFT = 64;
@@ -34,9 +35,12 @@ export function LogPlot({ label, xLabel, yLabel, points, line, marks = [], table
     .domain([Math.min(0, ...ys), Math.max(...ys) * 1.08])
     .nice(5)
     .range([HEIGHT - FOOT, TOP]);
-  const inside = line.filter((p) => p.y >= y.domain()[0]!);
-  const band = inside.filter((p) => p.low !== undefined && p.high !== undefined);
-  const clamp = (value: number) => y(Math.max(value, y.domain()[0]!));
+  const [foot] = domainOf(y);
+  const inside = line.filter((p) => p.y >= foot);
+  const band = inside.flatMap(({ x, low, high }) =>
+    low === undefined || high === undefined ? [] : [{ x, low, high }],
+  );
+  const clamp = (value: number) => y(Math.max(value, foot));
   return (
     <figure className="log-plot" ref={ref}>
       <svg width={width} height={HEIGHT} viewBox={`0 0 ${width} ${HEIGHT}`} role="img" aria-label={label}>
@@ -59,8 +63,8 @@ export function LogPlot({ label, xLabel, yLabel, points, line, marks = [], table
           <polygon
             className="band"
             points={[
-              ...band.map((p) => `${x(p.x)},${clamp(p.high!)}`),
-              ...band.toReversed().map((p) => `${x(p.x)},${clamp(p.low!)}`),
+              ...band.map((p) => `${x(p.x)},${clamp(p.high)}`),
+              ...band.toReversed().map((p) => `${x(p.x)},${clamp(p.low)}`),
             ].join(" ")}
           />
         )}

@@ -24,7 +24,7 @@ export function RequirementPlot({ judged, small }: { judged: Judged; small?: boo
   const x = scaleLinear([low - pad, high + pad], [4, WIDTH - 4]);
   const middle = small ? 16 : 26;
   const tall = small ? 32 : HEIGHT;
-  const good = demand.at === "least" ? [x(line), WIDTH - 4] : [4, x(line)];
+  const [goodFrom, goodTo] = demand.at === "least" ? [x(line), WIDTH - 4] : [4, x(line)];
   const words = `at ${demand.at} ${Number(line.toPrecision(4))} ${judged.unit}`;
   // A word is about this wide: the drawing is small, and the words must stay inside it.
   const half = 3.9 * words.length;
@@ -35,7 +35,7 @@ export function RequirementPlot({ judged, small }: { judged: Judged; small?: boo
       role="img"
       aria-label={`${judged.name}: ${judged.status}. ${judged.words}`}
     >
-      <rect className="good" x={good[0]} width={Math.max(good[1]! - good[0]!, 0)} y={middle - 12} height={24} />
+      <rect className="good" x={goodFrom} width={Math.max(goodTo - goodFrom, 0)} y={middle - 12} height={24} />
       <line className="axis" x1={4} x2={WIDTH - 4} y1={middle} y2={middle} />
       {used?.ci && <line className="interval" x1={x(used.ci[0])} x2={x(used.ci[1])} y1={middle} y2={middle} />}
       {used?.values.map((value, index) => (

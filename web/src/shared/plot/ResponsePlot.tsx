@@ -5,6 +5,7 @@ import { XAxis, YAxis } from "./Axes";
 import { PlotTable } from "./PlotTable";
 import { PlotTools } from "./PlotTools";
 import "./plot.scss";
+import { zip } from "./scale";
 
 const HEIGHT = 240;
 const BOX = { left: 56, right: 16, top: 24, bottom: 40 };
@@ -28,7 +29,9 @@ export function ResponsePlot({ property, members, response, most }: Props) {
     .nice()
     .clamp(true);
   const line = (values: number[]) =>
-    values.map((value, index) => `${x(curve!.fraction[index]!)},${y(value)}`).join(" ");
+    zip(curve?.fraction ?? [], values)
+      .map(([fraction, value]) => `${x(fraction)},${y(value)}`)
+      .join(" ");
   const asked = property.at === "least" ? curve?.low : curve?.high;
   return (
     <figure className="trend-plot response-plot" ref={ref}>

@@ -22,9 +22,10 @@ const MOST_STRETCHES = 48;
 
 /** An unbroken stretch of the log in a line. */
 function stretch(run: Trace["runs"][number]): [string, string, string] {
-  const [from, to] = [run[0]![0], run.at(-1)![0]].map((second) => moment(new Date(second * 1000).toISOString()));
+  const seconds = run.map((one) => one[0]);
+  const at = (second: number) => moment(new Date(second * 1000).toISOString());
   return [
-    `${from} to ${to}`,
+    `${at(Math.min(...seconds))} to ${at(Math.max(...seconds))}`,
     decimal(Math.min(...run.map((one) => one[1])), 1),
     decimal(Math.max(...run.map((one) => one[3])), 1),
   ];
@@ -96,7 +97,7 @@ export function TracePlot({
           />
         ))}
         {trace.runs.map((run) => (
-          <g key={run[0]![0]}>
+          <g key={run[0]?.[0]}>
             {trace.width_s > 0 && (
               <path
                 className="band"
@@ -107,7 +108,8 @@ export function TracePlot({
               />
             )}
             <polyline className="curve" points={run.map((one) => `${at(one[0])},${y(one[2])}`).join(" ")} />
-            {run.length === 1 && <circle className="small" cx={at(run[0]![0])} cy={y(run[0]![2])} r={3} />}
+            {run.length === 1 &&
+              run.map((one) => <circle key={one[0]} className="small" cx={at(one[0])} cy={y(one[2])} r={3} />)}
           </g>
         ))}
         {trace.marks.map((one) => (
@@ -162,7 +164,8 @@ function Picker({
       width={Math.max(width - BOX.left - BOX.right, 1)}
       height={HEIGHT - BOX.bottom - BOX.top}
       onPointerDown={(down) => {
-        const svg = down.currentTarget.ownerSVGElement!;
+        const svg = down.currentTarget.ownerSVGElement;
+        if (!svg) return;
         const at = (event: { clientX: number }) => second(event.clientX - svg.getBoundingClientRect().left);
         const from = at(down);
         const move = (event: PointerEvent) => onPick(Math.min(from, at(event)), Math.max(from, at(event)));

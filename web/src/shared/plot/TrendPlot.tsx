@@ -4,6 +4,7 @@ import { XAxis, YAxis } from "./Axes";
 import { PlotTable } from "./PlotTable";
 import { PlotTools } from "./PlotTools";
 import "./plot.scss";
+import { domainOf } from "./scale";
 
 export type TrendPoint = { x: number; values: number[]; centre: number | null; interval: [number, number] | null };
 type Props = {
@@ -27,7 +28,7 @@ export function TrendPlot({ name, unit, against, againstUnit, points, curve }: P
     ...(one.interval ?? []),
     ...(one.centre === null ? [] : [one.centre]),
   ]);
-  if (curve?.length) ys.push(curve[0]![1]);
+  ys.push(...(curve ?? []).slice(0, 1).map(([, value]) => value));
   const x = scaleLinear([Math.min(...xs, 0), Math.max(...xs) * 1.04], [BOX.left, width - BOX.right]);
   const y = scaleLinear([Math.min(...ys), Math.max(...ys)], [HEIGHT - BOX.bottom, BOX.top]).nice();
   return (
@@ -50,15 +51,12 @@ export function TrendPlot({ name, unit, against, againstUnit, points, curve }: P
         {curve?.length ? (
           <polyline
             className="curve"
-            points={curve.map(([at, value]) => `${x(at)},${y(Math.max(value, y.domain()[0]!))}`).join(" ")}
+            points={curve.map(([at, value]) => `${x(at)},${y(Math.max(value, domainOf(y)[0]))}`).join(" ")}
           />
         ) : (
           <polyline
             className="path"
-            points={points
-              .filter((one) => one.centre !== null)
-              .map((one) => `${x(one.x)},${y(one.centre!)}`)
-              .join(" ")}
+            points={points.flatMap((one) => (one.centre === null ? [] : [`${x(one.x)},${y(one.centre)}`])).join(" ")}
           />
         )}
         {points.map((one) => (

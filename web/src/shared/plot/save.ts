@@ -27,7 +27,8 @@ export async function saveDrawing(panel: HTMLElement | null, name: string, kind:
   const canvas = document.createElement("canvas");
   canvas.width = drawn.width.baseVal.value * SHARPNESS;
   canvas.height = drawn.height.baseVal.value * SHARPNESS;
-  const pen = canvas.getContext("2d")!;
+  const pen = canvas.getContext("2d");
+  if (!pen) return;
   pen.scale(SHARPNESS, SHARPNESS);
   pen.drawImage(picture, 0, 0);
   const link = document.createElement("a");
@@ -42,7 +43,7 @@ function standalone(drawn: SVGSVGElement): string {
   const to = [copy, ...copy.querySelectorAll<SVGElement>("*")];
   from.forEach((element, index) => {
     const style = getComputedStyle(element);
-    to[index]!.setAttribute("style", STYLES.map((one) => `${one}:${style.getPropertyValue(one)}`).join(";"));
+    to[index]?.setAttribute("style", STYLES.map((one) => `${one}:${style.getPropertyValue(one)}`).join(";"));
   });
   const ground = document.createElementNS("http://www.w3.org/2000/svg", "rect");
   ground.setAttribute("width", "100%");

@@ -1,6 +1,7 @@
 import type { KeyboardEvent, PointerEvent } from "react";
 import { exposure as asExposure, THIN } from "../format";
 import type { Axis } from "./axis";
+import { rangeOf } from "../plot/scale";
 
 type ChosenProps = {
   axis: Axis;
@@ -35,12 +36,14 @@ export function Chosen({ axis, value, step, top, bottom, bounds, onChoose }: Cho
   }
   function onPointerMove(event: PointerEvent<SVGGElement>) {
     if (!onChoose || !(event.buttons & 1)) return;
-    const frame = event.currentTarget.ownerSVGElement!.getBoundingClientRect();
+    const frame = event.currentTarget.ownerSVGElement?.getBoundingClientRect();
+    if (!frame) return;
     onChoose(snap(axis.invert(event.clientX - frame.left)));
   }
   const text = `${asExposure(value, step)}${THIN}s`;
   const half = text.length * 5.4 + 8;
-  const at = Math.min(Math.max(x, axis.range()[0]! + half - 14), axis.range()[1]! - half + 20);
+  const [left, right] = rangeOf(axis);
+  const at = Math.min(Math.max(x, left + half - 14), right - half + 20);
   return (
     <g
       className="chosen"

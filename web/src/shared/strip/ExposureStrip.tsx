@@ -1,7 +1,7 @@
 import { useWidth } from "../useWidth";
 import type { Schemas } from "../api/client";
 import { KIND_WORDS, threeDigits } from "../format";
-import { MARKS, MarkShape } from "../StateMark";
+import { markFor, MarkShape } from "../StateMark";
 import { exposureAxis, ticks, type Axis } from "./axis";
 import { Chosen } from "./Chosen";
 import { LaneRow } from "./LaneRow";
@@ -10,6 +10,7 @@ import { Patterns } from "./Patterns";
 import { Ridge } from "./Ridge";
 import { conditions, emptyWords, summary } from "./words";
 import "./strip.scss";
+import { domainOf } from "../plot/scale";
 
 type Result = Schemas["WindowResult"];
 
@@ -194,7 +195,7 @@ export function ExposureStrip(props: Props) {
               step={step}
               top={ridgeHeight ? ridgeTop + 14 : lanesTop - 2}
               bottom={lanesBottom + seenHeight + 8}
-              bounds={result?.ladder_s ?? [axis.domain()[0]!, axis.domain()[1]!]}
+              bounds={result?.ladder_s ?? domainOf(axis)}
               onChoose={onChoose}
             />
           )}
@@ -332,7 +333,7 @@ function CouponMark({
       role={onMark ? "button" : "img"}
       tabIndex={onMark ? 0 : undefined}
       style={{ cursor: onMark ? "pointer" : undefined }}
-      aria-label={`Coupon ${mark.code}, ${mark.exposure_s} s, ${MARKS[mark.mark]?.word ?? mark.mark}`}
+      aria-label={`Coupon ${mark.code}, ${mark.exposure_s} s, ${markFor(mark.mark).word}`}
       onClick={() => onMark?.(mark.code)}
       onKeyDown={(event) => event.key === "Enter" && onMark?.(mark.code)}
     >

@@ -31,9 +31,15 @@ export function LaneRow({ name, lane, said, axis, left, right, y, height, narrow
   const barHigh = lane.upper_used_s !== null ? inside(axis(lane.upper_used_s)) : right;
   // An end that lies on the axis already has its number there: the words stand behind it.
   const shown = lane.beyond === "longer" ? lane.lower_s : lane.upper_s;
-  const clear = shown !== null && axis(shown) > left && axis(shown) < right ? LABEL_PX : 0;
+  const shownAt = shown !== null && axis(shown) > left && axis(shown) < right ? axis(shown) : null;
   const beyondAt =
-    lane.beyond === "longer" ? (clear ? axis(shown!) - clear : right) : clear ? axis(shown!) + clear : left;
+    lane.beyond === "longer"
+      ? shownAt === null
+        ? right
+        : shownAt - LABEL_PX
+      : shownAt === null
+        ? left
+        : shownAt + LABEL_PX;
   // Said at the open end of the bar, away from the end that binds, and clear of intervals and marks.
   const boundAbove = lane.upper_used_s !== null;
   const after =

@@ -23,7 +23,8 @@ export function Ridge({ result, axis, left, right, y, height, narrow }: Props) {
   const base = y + height;
   const level = (p: number) => base - p * (base - top);
   const points = p_holds.map((one) => `${axis(one.exposure_s)} ${level(one.p)}`);
-  const [first, last] = [axis(p_holds[0]!.exposure_s), axis(p_holds[p_holds.length - 1]!.exposure_s)];
+  const exposures = p_holds.map((one) => axis(one.exposure_s));
+  const [first, last] = [Math.min(...exposures), Math.max(...exposures)];
   const area = `M${first} ${base}L${points.join("L")}L${last} ${base}z`;
   const cut = level(cut_offs.offer);
   const clip = `above-${Math.round(cut)}`;

@@ -8,7 +8,7 @@ type Result = Schemas["WindowResult"];
 export function summary(result: Result | null, chosen: number | null = null, step = 0.1): string[] {
   if (!result) return [];
   const provisional = result.provisional ? ["provisional"] : [];
-  if (!result.p_holds.length) return result.window ? [earlier(result), ...provisional] : [];
+  if (!result.p_holds.length) return result.window ? [earlier(result.window), ...provisional] : [];
   if (result.decision === "none")
     return [
       result.conflict
@@ -22,18 +22,17 @@ export function summary(result: Result | null, chosen: number | null = null, ste
     at?.p != null
       ? `${of} with ${chance(at.p)}`
       : `${of} with ${chance(best.p)} at best, at ${exposure(best.exposure_s, step)}${THIN}s`;
-  const enough = result.p_holds.filter((one) => one.p >= result.cut_offs.offer);
+  const enough = result.p_holds.filter((one) => one.p >= result.cut_offs.offer).map((one) => one.exposure_s);
   const reach = enough.length
     ? [
-        `at ${percent(result.cut_offs.offer)} or better from ${exposure(enough[0]!.exposure_s, step)} to ${exposure(enough[enough.length - 1]!.exposure_s, step)}${THIN}s`,
+        `at ${percent(result.cut_offs.offer)} or better from ${exposure(Math.min(...enough), step)} to ${exposure(Math.max(...enough), step)}${THIN}s`,
       ]
     : [];
   return [here, ...reach, ...provisional];
 }
 
 /** A window of the method before chances. */
-function earlier(result: Result): string {
-  const { lower_s, upper_s, latitude_pct } = result.window!;
+function earlier({ lower_s, upper_s, latitude_pct }: NonNullable<Result["window"]>): string {
   const latitude = latitude_pct === null ? "" : ` · latitude ${latitude_pct.toFixed(0)}${THIN}%`;
   return `window ${threeDigits(lower_s)}–${threeDigits(upper_s)}${THIN}s${latitude}`;
 }

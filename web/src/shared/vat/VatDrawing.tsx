@@ -34,17 +34,17 @@ export function VatDrawing({ capacity, fillLine, layers, pours = [], drain = 0, 
   const y = (ml: number) => TOP + HEIGHT - Math.min(ml, capacity) * scale;
   // Words of thin layers keep their distance.
   let last = Infinity;
-  const words = drawn.map((one) => {
+  const lines = drawn.map((one) => {
     last = Math.min(y((one.low + one.high) / 2) + 5, last - 42);
-    return last;
+    return { ...one, wordsAt: last };
   });
-  const said = drawn.map((one) => `${one.pour ? "pour " : ""}${millilitres(one.volume_ml)} ${one.name}`).join(", ");
+  const words = drawn.map((one) => `${one.pour ? "pour " : ""}${millilitres(one.volume_ml)} ${one.name}`).join(", ");
   return (
     <svg
       className="vat-drawing"
       viewBox={`0 0 400 ${HEIGHT + TOP + 12}`}
       role="img"
-      aria-label={`${name}: ${said || "empty"}; fill line at ${millilitres(fillLine)}${drain > 0.5 ? `; drain ${millilitres(drain)} first` : ""}`}
+      aria-label={`${name}: ${words || "empty"}; fill line at ${millilitres(fillLine)}${drain > 0.5 ? `; drain ${millilitres(drain)} first` : ""}`}
     >
       <defs>
         <pattern id="vat-pour" width="8" height="8" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
@@ -52,7 +52,7 @@ export function VatDrawing({ capacity, fillLine, layers, pours = [], drain = 0, 
           <line x1="0" y1="0" x2="0" y2="8" className="pour-line" />
         </pattern>
       </defs>
-      {drawn.map((one, index) => (
+      {lines.map((one) => (
         <g key={`${one.name}${one.pour}`}>
           <rect
             x={10}
@@ -63,13 +63,13 @@ export function VatDrawing({ capacity, fillLine, layers, pours = [], drain = 0, 
           />
           <path
             className="lead"
-            d={`M ${10 + WIDTH} ${(y(one.low) + y(one.high)) / 2} L ${WIDTH + 28} ${words[index]! - 5}`}
+            d={`M ${10 + WIDTH} ${(y(one.low) + y(one.high)) / 2} L ${WIDTH + 28} ${one.wordsAt - 5}`}
           />
-          <text x={WIDTH + 34} y={words[index]}>
+          <text x={WIDTH + 34} y={one.wordsAt}>
             {one.pour ? "+ " : ""}
             {one.name}
           </text>
-          <text className="soft num" x={WIDTH + 34} y={words[index]! + 18}>
+          <text className="soft num" x={WIDTH + 34} y={one.wordsAt + 18}>
             {millilitres(one.volume_ml)}
             {!one.pour && total > 0
               ? `, ${((100 * one.volume_ml) / (total * kept || 1)).toFixed(one.volume_ml / (total * kept || 1) < 0.1 ? 1 : 0)} %`

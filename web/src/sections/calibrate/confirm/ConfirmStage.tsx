@@ -8,22 +8,22 @@ import { useSend } from "../../../shared/api/useSend";
 import { Choice } from "../../../shared/fields/Choice";
 import { NumberField } from "../../../shared/fields/NumberField";
 import { TextField } from "../../../shared/fields/TextField";
+import { useEntry } from "../../../shared/fields/useEntry";
 import { exposure, moment, percent, THIN, threeDigits } from "../../../shared/format";
 import { Loaded } from "../../../shared/Loading";
 import { Trouble } from "../../../shared/Trouble";
-import { useKept } from "../../../shared/useKept";
 import type { Arm, Calibration, Step } from "../model";
 import { useGet } from "../../../shared/api/useGet";
 
 type View = Schemas["ConfirmView"];
 const PLACES = ["centre", "worst place"] as const;
 type Shown = {
-  seconds: number | null;
+  exposure_s: number | null;
   place: (typeof PLACES)[number];
   what: string;
   finding: string | null;
   note: string;
-  reason: string;
+  outside_reason: string;
 };
 
 /** A demanding part at the chosen exposure, at the centre and at the worst place; a finding may point elsewhere. */
@@ -112,22 +112,19 @@ export function ConfirmStage({
 
 /** How much of the plate stays inside the window at the chosen exposure, by the printer's map. */
 function UsablePlate({ calibration, view, chosen }: { calibration: Calibration; view: View; chosen: number | null }) {
-  const asked =
+  const question =
     view.window_s && chosen !== null
       ? { exposure_s: chosen, window_lower_s: view.window_s[0], window_upper_s: view.window_s[1] }
       : null;
   const query = useGet(
     "/api/printers/{printer_id}/plate",
-    {
-      params: { path: { printer_id: calibration.printer_id }, query: asked! },
-    },
-    { enabled: asked !== null },
+    question && { params: { path: { printer_id: calibration.printer_id }, query: question } },
   );
-  if (!query.data) return null;
+  if (!query.data || chosen === null) return null;
   const place = `/shelf/printers/${calibration.printer_id}/plate`;
   return query.data.result ? (
     <p>
-      Usable plate at {exposure(chosen!, calibration.exposure_step_s)}
+      Usable plate at {exposure(chosen, calibration.exposure_step_s)}
       {THIN}s: <b className="num">{percent(query.data.result.usable_fraction)}</b>. <Link to={place}>See the map</Link>
     </p>
   ) : (
@@ -154,43 +151,41 @@ function ConfirmForm({
     view.confirmations.filter((one) => one.finding === null && one.exposure_s === chosen).map((one) => one.place),
   );
   const first: Shown = {
-    seconds: chosen,
+    exposure_s: chosen,
     place: passed.has("centre") ? "worst place" : "centre",
     what: view.confirmations.at(-1)?.what ?? "support coupon",
     finding: null,
     note: "",
-    reason: "",
+    outside_reason: "",
   };
-  const [held, setHeld, forget] = useKept<Shown>(`confirm.${arm.id}.${view.confirmations.length}`, first);
-  const { seconds, place, what, finding, note, reason } = held;
-  const set = (changes: Partial<Shown>) => setHeld((now) => ({ ...now, ...changes }));
+  const entry = useEntry<Shown>(first, `confirm.${arm.id}.${view.confirmations.length}`);
+  const { values, set } = entry;
+  const { exposure_s, place, finding } = values;
+  const found = view.findings.find((one) => one.key === finding);
   const send = useSend(
     (_: null, headers) =>
       body(
         POST("/api/calibrations/{calibration_id}/confirm", {
           params: { path: { calibration_id: calibration.id } },
           body: {
+            ...values,
             arm_id: arm.id,
-            exposure_s: seconds ?? 0,
-            place,
-            what,
-            finding,
-            note,
-            outside_reason: reason.trim() || null,
+            exposure_s: exposure_s ?? 0,
+            outside_reason: values.outside_reason.trim() || null,
           },
           headers,
         }),
       ),
     () => {
-      forget();
+      entry.forget();
       // What it came to, and the way on, stand at the top.
       window.scrollTo(0, 0);
       say(finding ? "The finding is noted." : `It passed at the ${place}.`);
     },
   );
-  const errors = send.error?.fields ?? {};
+  const { field, errors, elsewhere } = entry.checked(send.error);
   const outside =
-    seconds !== null && (view.window_s === null || seconds < view.window_s[0] || seconds > view.window_s[1]);
+    exposure_s !== null && (view.window_s === null || exposure_s < view.window_s[0] || exposure_s > view.window_s[1]);
   return (
     <Form
       noValidate
@@ -205,32 +200,23 @@ function ConfirmForm({
       <NumberField
         label="Exposure"
         unit="s"
-        value={seconds}
-        onChange={(seconds) => set({ seconds })}
-        error={errors.exposure_s}
+        {...field("exposure_s")}
         hint={view.window_s ? `Window ${view.window_s.map(threeDigits).join("–")} s` : "There is no window yet"}
       />
       {(outside || errors.outside_reason) && (
         <TextField
           label="Why outside the window"
-          value={reason}
-          onChange={(reason) => set({ reason })}
-          error={errors.outside_reason}
+          {...field("outside_reason")}
           hint="It is recorded with the confirmation."
         />
       )}
-      <Choice
-        label="Where on the plate"
-        value={place}
-        onChange={(value) => set({ place: value })}
-        options={PLACES.map((one) => [one, one])}
-      />
+      <Choice label="Where on the plate" {...field("place")} options={PLACES.map((one) => [one, one])} />
       {place === "worst place" && (
         <p className="small text-secondary mb-0">
           {view.worst_place ?? "No plate map: take the corner that has failed before, or any corner."}
         </p>
       )}
-      <TextField label="What was printed" value={what} onChange={(what) => set({ what })} error={errors.what} />
+      <TextField label="What was printed" {...field("what")} />
       <fieldset>
         <legend className="form-label">What it showed</legend>
         <Form.Check
@@ -253,19 +239,18 @@ function ConfirmForm({
           />
         ))}
       </fieldset>
-      {finding && (
+      {found && (
         <p className="caution mb-0">
-          Suspect {view.findings.find((one) => one.key === finding)!.suspect}.{" "}
-          {view.findings.find((one) => one.key === finding)!.advice}
+          Suspect {found.suspect}. {found.advice}
         </p>
       )}
-      <TextField label="Note" value={note} onChange={(note) => set({ note })} lines={2} />
+      <TextField label="Note" {...field("note")} lines={2} />
       {!initials && <p className="caution mb-0">Choose your initials first (top right).</p>}
-      <Trouble error={send.error && !errors.outside_reason && !errors.exposure_s ? send.error : null} />
+      <Trouble error={elsewhere} />
       <Button
         type="submit"
         variant={passed.size > 1 && !finding ? "quiet" : "primary"}
-        disabled={!initials || seconds === null || send.isPending}
+        disabled={!initials || exposure_s === null || send.isPending}
       >
         {finding ? "Note the finding" : "It passed"}
       </Button>

@@ -13,14 +13,15 @@ import { Notices } from "../Notices";
 /** What the curve says, in numbers and in words. */
 export function DepthResult({
   depth,
+  curve,
   calibration,
   onStep,
 }: {
   depth: Schemas["DepthView"];
+  curve: NonNullable<Schemas["DepthView"]["curve"]>;
   calibration: Calibration;
   onStep: (to: Step) => void;
 }) {
-  const curve = depth.curve!;
   const dp = 1000 * curve.penetration_depth_mm;
   const uncertainty =
     curve.penetration_depth_se_mm === null ? "" : ` ± ${Math.max(2000 * curve.penetration_depth_se_mm, 1).toFixed(0)}`;

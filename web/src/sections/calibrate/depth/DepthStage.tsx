@@ -15,7 +15,9 @@ export function DepthStage({ calibration, onStep }: { calibration: Calibration; 
   return (
     <Loaded query={query}>
       {(depth) => {
-        const measured = depth.squares.filter((square) => square.mean_mm !== null);
+        const measured = depth.squares.flatMap(({ mean_mm, ...square }) =>
+          mean_mm === null ? [] : [{ ...square, mean_mm }],
+        );
         const own = depth.curve?.layer_exposures.find((one) => one.layer_height_um === calibration.layer_height_um);
         return (
           <div className="calibration">
@@ -28,8 +30,8 @@ export function DepthStage({ calibration, onStep }: { calibration: Calibration; 
                     yLabel="depth, mm"
                     points={measured.map((square) => ({
                       x: square.exposure_s,
-                      y: square.mean_mm!,
-                      name: `${square.code}: ${decimal(square.mean_mm!, 3)} mm at ${square.exposure_s} s`,
+                      y: square.mean_mm,
+                      name: `${square.code}: ${decimal(square.mean_mm, 3)} mm at ${square.exposure_s} s`,
                     }))}
                     line={
                       depth.curve?.curve.map((point) => ({
@@ -57,7 +59,7 @@ export function DepthStage({ calibration, onStep }: { calibration: Calibration; 
                           {measured.map((square) => (
                             <tr key={square.id}>
                               <td>{square.exposure_s} s</td>
-                              <td>{decimal(square.mean_mm!, 3)} mm</td>
+                              <td>{decimal(square.mean_mm, 3)} mm</td>
                             </tr>
                           ))}
                         </tbody>
@@ -92,7 +94,9 @@ export function DepthStage({ calibration, onStep }: { calibration: Calibration; 
                 </p>
               )}
               {!calibration.closed_at && <PlanSquares depth={depth} />}
-              {depth.curve && <DepthResult depth={depth} calibration={calibration} onStep={onStep} />}
+              {depth.curve && (
+                <DepthResult depth={depth} curve={depth.curve} calibration={calibration} onStep={onStep} />
+              )}
             </aside>
             <div className="tray-place">
               <Squares depth={depth} calibration={calibration} />

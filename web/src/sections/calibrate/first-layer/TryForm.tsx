@@ -6,18 +6,18 @@ import { body, POST, type Schemas } from "../../../shared/api/client";
 import { useSend } from "../../../shared/api/useSend";
 import { NumberField } from "../../../shared/fields/NumberField";
 import { TextField } from "../../../shared/fields/TextField";
+import { useEntry } from "../../../shared/fields/useEntry";
 import { Trouble } from "../../../shared/Trouble";
-import { useKept } from "../../../shared/useKept";
 
 const CHECKS = ["level", "zero", "resin", "bubbles", "scuffed"] as const;
 
 type Try = {
-  seconds: number | null;
+  base_exposure_s: number | null;
   rating: number | null;
-  thickness: number | null;
-  foot: number | null;
-  above: number | null;
-  checked: string[];
+  thickness_mm: number | null;
+  foot_mm: number | null;
+  above_mm: number | null;
+  checked: (typeof CHECKS)[number][];
   note: string;
 };
 
@@ -25,40 +25,35 @@ type Try = {
 export function TryForm({ view }: { view: Schemas["FirstLayerView"] }) {
   const say = useSay();
   const { initials } = useTechnician();
-  const [held, setHeld, forget] = useKept<Try>(`try.${view.calibration_id}.${view.tries.length}`, {
-    seconds: view.advice.base_exposure_s,
-    rating: null,
-    thickness: null,
-    foot: null,
-    above: null,
-    checked: [],
-    note: "",
-  });
-  const { seconds, rating, thickness, foot, above, checked, note } = held;
-  const set = (changes: Partial<Try>) => setHeld((now) => ({ ...now, ...changes }));
+  const entry = useEntry<Try>(
+    {
+      base_exposure_s: view.advice.base_exposure_s,
+      rating: null,
+      thickness_mm: null,
+      foot_mm: null,
+      above_mm: null,
+      checked: [],
+      note: "",
+    },
+    `try.${view.calibration_id}.${view.tries.length}`,
+  );
+  const { values, set } = entry;
+  const { base_exposure_s, rating, checked } = values;
   const add = useSend(
     (_: null, headers) =>
       body(
         POST("/api/calibrations/{calibration_id}/base-tries", {
           params: { path: { calibration_id: view.calibration_id } },
-          body: {
-            base_exposure_s: seconds ?? 0,
-            rating: rating ?? 0,
-            thickness_mm: thickness,
-            foot_mm: foot,
-            above_mm: above,
-            checked: checked as "level"[],
-            note,
-          },
+          body: { ...values, base_exposure_s: base_exposure_s ?? 0, rating: rating ?? 0 },
           headers,
         }),
       ),
     () => {
-      forget();
+      entry.forget();
       say("The try is recorded.");
     },
   );
-  const errors = add.error?.fields ?? {};
+  const { field, elsewhere } = entry.checked(add.error);
   return (
     <Form
       noValidate
@@ -70,13 +65,7 @@ export function TryForm({ view }: { view: Schemas["FirstLayerView"] }) {
       }}
     >
       <p className="caution mb-0">Gloves on: the square is uncured. Scraper away from your hand.</p>
-      <NumberField
-        label="Base exposure"
-        unit="s"
-        value={seconds}
-        onChange={(seconds) => set({ seconds })}
-        error={errors.base_exposure_s}
-      />
+      <NumberField label="Base exposure" unit="s" {...field("base_exposure_s")} />
       <fieldset>
         <legend className="form-label">Grip</legend>
         <div className="grips" role="group">
@@ -92,32 +81,10 @@ export function TryForm({ view }: { view: Schemas["FirstLayerView"] }) {
           ))}
         </div>
       </fieldset>
-      <NumberField
-        label="Thickness of the square"
-        unit="mm"
-        value={thickness}
-        onChange={(thickness) => set({ thickness })}
-        error={errors.thickness_mm}
-        suggest={add.error?.suggest.thickness_mm}
-        disabled={rating === 0}
-      />
+      <NumberField label="Thickness of the square" unit="mm" {...field("thickness_mm")} disabled={rating === 0} />
       <div className="row g-2">
-        <NumberField
-          className="col-6"
-          label="Foot"
-          unit="mm"
-          value={foot}
-          onChange={(foot) => set({ foot })}
-          error={errors.foot_mm}
-        />
-        <NumberField
-          className="col-6"
-          label="Width above"
-          unit="mm"
-          value={above}
-          onChange={(above) => set({ above })}
-          error={errors.above_mm}
-        />
+        <NumberField className="col-6" label="Foot" unit="mm" {...field("foot_mm")} />
+        <NumberField className="col-6" label="Width above" unit="mm" {...field("above_mm")} />
       </div>
       <fieldset>
         <legend className="form-label">Done before this try</legend>
@@ -134,10 +101,10 @@ export function TryForm({ view }: { view: Schemas["FirstLayerView"] }) {
           />
         ))}
       </fieldset>
-      <TextField label="Note" value={note} onChange={(note) => set({ note })} />
+      <TextField label="Note" {...field("note")} />
       {!initials && <p className="caution mb-0">Choose your initials first (top right).</p>}
-      <Trouble error={add.error && !Object.keys(errors).length ? add.error : null} />
-      <Button type="submit" disabled={rating === null || seconds === null || !initials || add.isPending}>
+      <Trouble error={elsewhere} />
+      <Button type="submit" disabled={rating === null || base_exposure_s === null || !initials || add.isPending}>
         Record the try
       </Button>
     </Form>

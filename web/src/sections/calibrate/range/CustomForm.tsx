@@ -2,49 +2,47 @@ import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import { body, POST } from "../../../shared/api/client";
 import { NumberField } from "../../../shared/fields/NumberField";
+import { TextField } from "../../../shared/fields/TextField";
+import { useEntry } from "../../../shared/fields/useEntry";
 import { Trouble } from "../../../shared/Trouble";
-import { useKept } from "../../../shared/useKept";
 import type { Arm, Calibration } from "../model";
 import { KindChoice } from "./KindChoice";
 import { type Kind, type Plan, usePlan, useQuote } from "./plan";
 import { planWords, QuoteCard } from "./QuoteCard";
 
-type Custom = { text: string; kind: Kind; thickness: number | null; repeat: boolean; plate: boolean };
+type Custom = { exposures_s: string; kind: Kind; thickness_mm: number | null; is_repeat: boolean; plate: boolean };
 
 /** Coupons of one's own choice, besides what is advised. */
 export function CustomForm({ calibration, arm, onDone }: { calibration: Calibration; arm: Arm; onDone: () => void }) {
-  const [custom, setCustom, forget] = useKept<Custom>(`custom.${arm.id}`, {
-    text: "",
-    kind: "support",
-    thickness: null,
-    repeat: false,
-    plate: false,
-  });
-  const set = (changes: Partial<Custom>) => setCustom((held) => ({ ...held, ...changes }));
+  const entry = useEntry<Custom>(
+    { exposures_s: "", kind: "support", thickness_mm: null, is_repeat: false, plate: false },
+    `custom.${arm.id}`,
+  );
+  const { values: custom, set } = entry;
   const plan = usePlan(arm, () => {
-    forget();
+    entry.forget();
     onDone();
   });
-  const exposures = custom.text.trim()
-    ? custom.text
+  const exposures = custom.exposures_s.trim()
+    ? custom.exposures_s
         .trim()
         .split(/[\s;]+/)
         .map((part) => Number(part.replace(",", ".")))
     : [];
   const wrong = exposures.some((value) => !(value > 0));
   const onPlate = custom.plate && custom.kind !== "grid" && calibration.several_exposures;
-  const given: Plan = {
+  const request: Plan = {
     kind: custom.kind,
     exposures_s: exposures,
-    thickness_mm: custom.thickness,
-    is_repeat: custom.repeat,
+    thickness_mm: custom.thickness_mm,
+    is_repeat: custom.is_repeat,
     way: onPlate ? "plate" : "separate",
     repeats: null,
   };
-  const quote = useQuote([arm.id, "custom", given, arm.coupons.length], exposures.length > 0 && !wrong, () =>
-    body(POST("/api/arms/{arm_id}/quote", { params: { path: { arm_id: arm.id } }, body: given })),
+  const quote = useQuote([arm.id, "custom", request, arm.coupons.length], exposures.length > 0 && !wrong, () =>
+    body(POST("/api/arms/{arm_id}/quote", { params: { path: { arm_id: arm.id } }, body: request })),
   );
-  const errors = quote.error?.fields ?? {};
+  const { field, errors, elsewhere } = entry.checked(quote.error);
   const priced = quote.error || wrong || !exposures.length ? undefined : quote.data;
   const problem = wrong
     ? "Give seconds, separated by spaces."
@@ -56,38 +54,27 @@ export function CustomForm({ calibration, arm, onDone }: { calibration: Calibrat
       aria-label="Plan other coupons"
       onSubmit={(event) => {
         event.preventDefault();
-        if (priced && !quote.isPlaceholderData) plan.mutate(given);
+        if (priced && !quote.isPlaceholderData) plan.mutate(request);
       }}
     >
       <div className="row g-2">
-        <Form.Group className="col-12" controlId="custom-exposures">
-          <Form.Label>Exposures, s</Form.Label>
-          <Form.Control
-            autoFocus
-            className="num"
-            autoComplete="off"
-            placeholder="2.2 2.6 3.1"
-            value={custom.text}
-            isInvalid={Boolean(problem)}
-            onChange={(event) => set({ text: event.target.value })}
-          />
-          <Form.Control.Feedback type="invalid">{problem}</Form.Control.Feedback>
-        </Form.Group>
-        <KindChoice kind={custom.kind} onKind={(kind) => set({ kind })} className="col-6" />
-        <NumberField
-          className="col-6"
-          label="Thickness"
-          unit="mm"
-          value={custom.thickness}
-          onChange={(thickness) => set({ thickness })}
-          error={errors.thickness_mm}
+        <TextField
+          className="col-12"
+          label="Exposures, s"
+          autoFocus
+          autoComplete="off"
+          placeholder="2.2 2.6 3.1"
+          {...field("exposures_s")}
+          error={problem}
         />
+        <KindChoice kind={custom.kind} onKind={(kind) => set({ kind })} className="col-6" />
+        <NumberField className="col-6" label="Thickness" unit="mm" {...field("thickness_mm")} />
         <div className="col-12">
           <Form.Check
             id="custom-repeat"
             label="A repeat: supersedes earlier ones at its exposure"
-            checked={custom.repeat}
-            onChange={(event) => set({ repeat: event.target.checked })}
+            checked={custom.is_repeat}
+            onChange={(event) => set({ is_repeat: event.target.checked })}
           />
           {calibration.several_exposures && custom.kind !== "grid" && (
             <Form.Check
@@ -100,7 +87,7 @@ export function CustomForm({ calibration, arm, onDone }: { calibration: Calibrat
         </div>
       </div>
       <QuoteCard quote={priced} step={calibration.exposure_step_s} />
-      <Trouble error={quote.error && !problem && !errors.thickness_mm ? quote.error : null} className="mt-2" />
+      <Trouble error={elsewhere} className="mt-2" />
       <Button type="submit" className="w-100 mt-3" disabled={!priced || quote.isPlaceholderData || plan.isPending}>
         {planWords(priced)}
       </Button>

@@ -2,10 +2,11 @@ import { useEffect } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import { body, POST, type Schemas } from "../../../shared/api/client";
+import { Choice } from "../../../shared/fields/Choice";
 import { NumberField } from "../../../shared/fields/NumberField";
 import { Loaded } from "../../../shared/Loading";
 import { Trouble } from "../../../shared/Trouble";
-import { useKept } from "../../../shared/useKept";
+import { useEntry } from "../../../shared/fields/useEntry";
 import type { Arm, Calibration } from "../model";
 import { KindChoice } from "./KindChoice";
 import { type Kind, usePlan, useQuote, type Way } from "./plan";
@@ -15,15 +16,20 @@ import { WayChoice } from "./WayChoice";
 import { useGet } from "../../../shared/api/useGet";
 
 type Ladder = {
-  low: number | null;
-  high: number | null;
+  low_s: number | null;
+  high_s: number | null;
   count: number | null;
   spacing: "geometric" | "linear";
   kind: Kind;
-  thickness: number | null;
+  thickness_mm: number | null;
   way: Way;
   repeats: number | null;
 };
+
+const SPACINGS = [
+  ["geometric", "equal ratio"],
+  ["linear", "equal seconds"],
+] as const;
 
 /** Says what the ladder would print, and nothing when it is gone. */
 type OnLadder = (exposures_s: number[]) => void;
@@ -52,34 +58,32 @@ function Fields({
   onLadder: OnLadder;
 }) {
   const first: Ladder = {
-    low: arm.range_s[0],
-    high: arm.range_s[1],
+    low_s: arm.range_s[0],
+    high_s: arm.range_s[1],
     count: 5,
     spacing: "geometric",
     kind: "flat",
-    thickness: null,
+    thickness_mm: null,
     way: "separate",
     repeats: null,
   };
-  const [ladder, setLadder, forget] = useKept<Ladder>(`ladder.${arm.id}`, first);
-  const set = (changes: Partial<Ladder>) => setLadder((held) => ({ ...held, ...changes }));
-  const plan = usePlan(arm, forget);
+  const entry = useEntry<Ladder>(first, `ladder.${arm.id}`);
+  const { values: ladder, set } = entry;
+  const plan = usePlan(arm, entry.forget);
   const strip = ladder.way === "strip";
-  const given = {
-    low_s: ladder.low ?? 0,
-    high_s: ladder.high ?? 0,
+  const request = {
+    ...ladder,
+    low_s: ladder.low_s ?? 0,
+    high_s: ladder.high_s ?? 0,
     count: ladder.count ?? 0,
-    spacing: ladder.spacing,
-    kind: ladder.kind,
-    thickness_mm: strip ? null : ladder.thickness,
-    way: ladder.way,
+    thickness_mm: strip ? null : ladder.thickness_mm,
     repeats: ladder.way === "plate" ? ladder.repeats : null,
   };
-  const ready = ladder.low !== null && ladder.high !== null && ladder.count !== null;
-  const quote = useQuote([arm.id, given, arm.coupons.length], ready, () =>
-    body(POST("/api/arms/{arm_id}/quote-ladder", { params: { path: { arm_id: arm.id } }, body: given })),
+  const ready = ladder.low_s !== null && ladder.high_s !== null && ladder.count !== null;
+  const quote = useQuote([arm.id, request, arm.coupons.length], ready, () =>
+    body(POST("/api/arms/{arm_id}/quote-ladder", { params: { path: { arm_id: arm.id } }, body: request })),
   );
-  const errors = quote.error?.fields ?? {};
+  const { field, errors, elsewhere } = entry.checked(quote.error);
   const priced = quote.error ? undefined : quote.data;
   const exposures = priced ? [...new Set(priced.coupons.map((one) => one.exposure_s))].sort((a, b) => a - b) : [];
   const shown = exposures.join(" ");
@@ -97,10 +101,10 @@ function Fields({
           plan.mutate({
             kind: strip ? "strip" : ladder.kind,
             exposures_s: exposures,
-            thickness_mm: given.thickness_mm,
+            thickness_mm: request.thickness_mm,
             is_repeat: false,
             way: ladder.way,
-            repeats: given.repeats,
+            repeats: request.repeats,
           });
       }}
     >
@@ -109,7 +113,7 @@ function Fields({
         Print the fast coupon at deliberately distant exposures, to see both failures; then close in.
       </p>
       {arm.range_from && <p>Filled in: around what looked right in “{arm.range_from}”.</p>}
-      <SourceChoice calibration={calibration} sources={sources} onRange={(low, high) => set({ low, high })} />
+      <SourceChoice calibration={calibration} sources={sources} onRange={(low_s, high_s) => set({ low_s, high_s })} />
       <WayChoice
         ways={sources.ways}
         way={ladder.way}
@@ -122,36 +126,17 @@ function Fields({
         </p>
       )}
       <div className="row g-2">
-        <NumberField
-          className="col-6"
-          label="Lowest"
-          unit="s"
-          value={ladder.low}
-          onChange={(low) => set({ low })}
-          error={errors.low_s}
-        />
-        <NumberField
-          className="col-6"
-          label="Highest"
-          unit="s"
-          value={ladder.high}
-          onChange={(high) => set({ high })}
-          error={errors.high_s}
-        />
+        <NumberField className="col-6" label="Lowest" unit="s" {...field("low_s")} />
+        <NumberField className="col-6" label="Highest" unit="s" {...field("high_s")} />
         <NumberField
           className="col-6"
           label={strip ? "Areas" : "Coupons"}
-          value={ladder.count}
-          onChange={(count) => set({ count })}
+          {...field("count")}
           error={errors.count ?? errors.exposures_s}
         />
-        <Form.Group className="col-6" controlId="ladder-spacing">
-          <Form.Label>Steps</Form.Label>
-          <Form.Select value={ladder.spacing} onChange={(event) => set({ spacing: event.target.value as "geometric" })}>
-            <option value="geometric">equal ratio</option>
-            <option value="linear">equal seconds</option>
-          </Form.Select>
-        </Form.Group>
+        <div className="col-6">
+          <Choice label="Steps" {...field("spacing")} options={SPACINGS} />
+        </div>
         {!strip && (
           <>
             <KindChoice kind={ladder.kind} onKind={(kind) => set({ kind })} className="col-6" without={["grid"]} />
@@ -159,9 +144,7 @@ function Fields({
               className="col-6"
               label="Thickness"
               unit="mm"
-              value={ladder.thickness}
-              onChange={(thickness) => set({ thickness })}
-              error={errors.thickness_mm}
+              {...field("thickness_mm")}
               hint={priced ? `own: ${priced.thickness_mm.toFixed(2)}` : undefined}
             />
           </>
@@ -170,23 +153,13 @@ function Fields({
           <NumberField
             className="col-6"
             label="Each how often"
-            value={ladder.repeats}
-            onChange={(repeats) => set({ repeats })}
-            error={errors.repeats}
+            {...field("repeats")}
             hint={priced?.plate && ladder.repeats === null ? `as fits: ${priced.plate.repeats}` : undefined}
           />
         )}
       </div>
       <QuoteCard quote={priced} step={calibration.exposure_step_s} />
-      <Trouble
-        error={
-          quote.error &&
-          !["low_s", "high_s", "count", "exposures_s", "thickness_mm", "repeats"].some((name) => errors[name])
-            ? quote.error
-            : null
-        }
-        className="mt-2"
-      />
+      <Trouble error={errors.exposures_s ? null : elsewhere} className="mt-2" />
       <Button type="submit" className="w-100 mt-3" disabled={!priced || quote.isPlaceholderData || plan.isPending}>
         {planWords(priced)}
       </Button>
