@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import sqlite3
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
@@ -15,6 +14,7 @@ from ..services.lab.jobs import Worker
 from ..services.reading.photos import LIMIT_BYTES
 from ..services.unit_of_work import Clock, UnitOfWork, real_clock, real_ids
 from ..store.database import Connections, migrate
+from ..store.touched import Recorded
 from . import blends, climate, errors, plate, prints, qualify, reading, shelf, testing
 from .calibrate import calibrations, guesses, stages
 from .files import bundles, coupon_files, labels
@@ -22,7 +22,7 @@ from .lab import calculators, jobs, pages, timers
 from .sets import board, validity
 from .sets import parameter_sets as sets
 from .spec import tidy
-from .wiring import as_json, close_work
+from .wiring import as_json, close_work, say_tables
 
 WEB = Path(__file__).parent.parent / "web"
 
@@ -43,7 +43,7 @@ def create_app(
     migrate(path)
     app = routes or every_address()
 
-    def make_work(db: sqlite3.Connection) -> UnitOfWork:
+    def make_work(db: Recorded) -> UnitOfWork:
         """A unit of work over a connection, with this application's clock and ids."""
         return UnitOfWork(db, clock, new_id)
 
@@ -103,6 +103,7 @@ def every_address() -> APIFlask:
         app.register_blueprint(part.blueprint)
     errors.register(app)
     app.spec_processor(tidy)  # type: ignore[arg-type]
+    app.after_request(say_tables)
     app.teardown_appcontext(close_work)
     _serve_front_end(app)
     return app

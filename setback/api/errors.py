@@ -6,7 +6,7 @@ import logging
 import sqlite3
 
 from apiflask import APIFlask
-from flask import Response
+from flask import Response, g
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 
 from ..core.contract import Problem
@@ -43,7 +43,8 @@ def register(app: APIFlask) -> None:
 
     @app.errorhandler(AlreadyDone)
     def already_done(error: AlreadyDone) -> Response:
-        """A create that is repeated gets its first answer."""
+        """A create that is repeated gets its first answer; what that one wrote is not known any more."""
+        g.was_repeated = True
         return as_json(error.answer)
 
     @app.errorhandler(RequestEntityTooLarge)

@@ -32,6 +32,17 @@ def work() -> UnitOfWork:
     return g.work  # type: ignore[no-any-return]
 
 
+def say_tables(answer: Response) -> Response:
+    """Say with each answer which tables it was read from, or which were written: a page asks anew only for what a change touched."""
+    unit = g.get("work")
+    if unit is not None and answer.status_code < 400:
+        if request.method == "GET":
+            answer.headers["Setback-Read"] = " ".join(sorted(unit.db.tables_read()))
+        elif "was_repeated" not in g:
+            answer.headers["Setback-Written"] = " ".join(sorted(unit.db.tables_written()))
+    return answer
+
+
 def close_work(_: BaseException | None = None) -> None:
     """Give the connection of this request back."""
     unit = g.pop("work", None)

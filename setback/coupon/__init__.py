@@ -8,7 +8,7 @@ from collections.abc import Callable, Mapping
 from functools import lru_cache
 from typing import Any
 
-from .description import Coupon, Feature, Part, Shape, Unfit
+from .description import Coupon, Feature, FeatureKind, Part, Shape, Unfit
 from .flat import flat
 from .others import depth, grid, z_bridge
 from .specimens import bend_bar, closed_loop, drop_disc, fit_pairs, hardness_block, notched_bar, tensile_bar, wear_pair
@@ -36,6 +36,18 @@ KINDS: dict[str, Callable[..., Coupon]] = {
 SERIES = {"flat": ("walls_mm", "slots_mm"), "support": ("tips_mm",), "grid": ("plate_mm",)}
 """What else may be chosen, by kind."""
 
+SERIES_OF: dict[str, FeatureKind] = {"walls_mm": "wall", "slots_mm": "slot", "tips_mm": "tip"}
+"""The features whose sizes a series is."""
+
+EXPOSED = ("flat", "support", "z-bridge", "strip", "depth", "grid")
+"""Coupons: made to tell of an exposure. The others are specimens, made at one that is known."""
+
+WITH_FLOOR = ("flat", "support", "z-bridge", "grid")
+"""Those whose features stand on a floor of base and transition layers."""
+
+ON_ONE_PLATE = ("flat", "support", "z-bridge", "depth")
+"""Those of which one plate holds several exposures."""
+
 
 def drawn(kind: str, parameters: Mapping[str, Any]) -> Coupon:
     """The coupon of a kind, drawn (again) from its parameters.
@@ -56,4 +68,20 @@ def _drawn(draw: Callable[..., Coupon], parameters: str) -> Coupon:
     return draw(**{name: tuple(v) if isinstance(v, list) else v for name, v in values.items()})
 
 
-__all__ = ["KINDS", "SERIES", "Coupon", "Feature", "Part", "Shape", "Unfit", "drawn", "flat", "support"]
+__all__ = [
+    "EXPOSED",
+    "KINDS",
+    "ON_ONE_PLATE",
+    "SERIES",
+    "SERIES_OF",
+    "WITH_FLOOR",
+    "Coupon",
+    "Feature",
+    "FeatureKind",
+    "Part",
+    "Shape",
+    "Unfit",
+    "drawn",
+    "flat",
+    "support",
+]

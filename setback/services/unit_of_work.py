@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import random
-import sqlite3
 import uuid
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
@@ -17,6 +16,7 @@ from ..core.contract import Contract, Problem
 from ..store import shelf
 from ..store.database import let_go, see_one_moment, writing
 from ..store.lab import answers
+from ..store.touched import Recorded
 
 Clock = Callable[[], datetime]
 
@@ -76,7 +76,7 @@ Answer = TypeVar("Answer", bound=BaseModel)
 class UnitOfWork:
     """One piece of work on the database: its connection, the clock, fresh ids, who works, and the key of a request that may be repeated."""
 
-    db: sqlite3.Connection
+    db: Recorded
     clock: Clock = real_clock
     new_id: Callable[[], str] = real_ids
     initials: str | None = None

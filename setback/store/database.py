@@ -9,15 +9,17 @@ from importlib.resources import files
 from pathlib import Path
 from threading import Lock
 
+from .touched import Recorded
+
 MIGRATIONS = files("setback.store") / "migrations"
 
 
-def connect(path: Path | str, any_thread: bool = False) -> sqlite3.Connection:
+def connect(path: Path | str, any_thread: bool = False) -> Recorded:
     """One connection with foreign keys on and explicit transactions; the file keeps its journal mode by itself (:func:`migrate`).
 
     ``any_thread``: it may be used by one thread after another, never by two at a time.
     """
-    db = sqlite3.connect(path, timeout=10, isolation_level=None, check_same_thread=not any_thread)
+    db = sqlite3.connect(path, timeout=10, isolation_level=None, check_same_thread=not any_thread, factory=Recorded)
     db.row_factory = sqlite3.Row
     db.execute("PRAGMA foreign_keys = ON")
     db.execute("PRAGMA synchronous = NORMAL")
@@ -32,11 +34,11 @@ class Connections:
 
     def __init__(self, path: Path, most: int = 8) -> None:
         self._path, self._most = path, most
-        self._idle: list[sqlite3.Connection] = []
+        self._idle: list[Recorded] = []
         self._file: tuple[int, int] | None = None
         self._lock = Lock()
 
-    def lend(self) -> sqlite3.Connection:
+    def lend(self) -> Recorded:
         """A connection that nobody else uses until it is taken back. Where the file was replaced, those to the old one are closed."""
         with self._lock:
             now = self._file_now()
@@ -47,7 +49,7 @@ class Connections:
                 return self._idle.pop()
         return connect(self._path, any_thread=True)
 
-    def take_back(self, db: sqlite3.Connection) -> None:
+    def take_back(self, db: Recorded) -> None:
         """Keep a connection for the next request, with nothing of the last one left on it."""
         try:
             if db.in_transaction:
@@ -56,6 +58,7 @@ class Connections:
         except sqlite3.Error:  # Whatever is wrong with it, the next request shall not have it.
             db.close()
             return
+        db.forget_statements()
         with self._lock:
             if not has_own_tables and len(self._idle) < self._most and self._file_now() == self._file:
                 self._idle.append(db)

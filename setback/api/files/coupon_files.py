@@ -9,7 +9,7 @@ from flask import Response
 from pydantic import Field
 
 from ...core.contract import Contract
-from ...services.files import coupon_files, files_to_print
+from ...services.files import coupon_files, files_to_print, limits
 from ..wiring import file_response, list_of, takes, work
 
 blueprint = APIBlueprint("coupon_files", __name__, url_prefix="/api", tag="Coupons")
@@ -97,3 +97,10 @@ class PlateFileQuery(Contract):
 def print_file(print_id: str, query: PlateFileQuery) -> Response:
     """The plate of a print that holds several coupons."""
     return file_response(coupon_files.of_print(work(), print_id, query.format))
+
+
+@blueprint.get("/file-limits")
+@blueprint.output(limits.FileLimits)
+def file_limits() -> Any:
+    """How large photos and logs may be: said before they are sent."""
+    return limits.FileLimits()

@@ -26,6 +26,7 @@ from pydantic import Field, StringConstraints
 from ..contract import Contract, Interval
 from ..statistics.figures import decimals
 from ..statistics.summary import CONFIDENCE, SHARE, tolerance_factor
+from ..status.validity import State
 from .status import Status, Verdict
 
 Basis = Literal["mean", "bound", "every"]
@@ -136,13 +137,13 @@ def judge(requirement: Requirement, name: str, unit: str, how: str, stage: str |
 
 
 def overall(
-    lines: list[Judged], state: str, causes: list[str], outside_reason: str | None = None
+    lines: list[Judged], state: State, causes: list[str], outside_reason: str | None = None
 ) -> tuple[Verdict, list[str]]:
     """The verdict over all requirements, with its reasons.
 
     Parameters
     ----------
-    state : str
+    state : State
         Of the set: valid, due or lapsed.
     causes : list of str
         Why it is due or lapsed.

@@ -8,6 +8,7 @@ from pydantic import Field
 
 from ...core.blends.response import BlendResponseInput, BlendResponseResult, Constraint, Point, blend_response
 from ...core.contract import Contract, Problem
+from ...core.status.validity import State
 from ...core.testing.methods import PROPERTIES
 from ...store import blends as store
 from ...store import testing as tests
@@ -51,7 +52,7 @@ class SeriesMember(View):
     name: str
     price_per_l: float | None
     sets: list[str]
-    set_state: str | None
+    set_state: State | None
     values: dict[str, list[float]] = Field(description="Specimens by property; medians of staircases")
 
 

@@ -11,7 +11,7 @@ from ...core.calibrate.stages import Stage
 from ...core.climate.temperature_effect import TemperatureEffectResult
 from ...core.contract import Contract, Problem, Seconds
 from ...core.printing.plausible import check_layer_height, check_range
-from ...core.printing.settings import Settings, difference
+from ...core.printing.settings import SettingField, Settings, difference, setting_fields
 from ...core.window.lanes import LANES, Limits
 from ...core.window.remedies import thicker_um
 from ...store import shelf
@@ -21,6 +21,7 @@ from ...store.codes import next_code
 from ...store.prints import prints, virtual
 from ...store.rows import insert, update
 from ...store.sets import parameter_sets
+from ...store.terms import Policy
 from ..climate.effect import effect
 from ..reading.readings import CouponPlan, Reason
 from ..shelf.entry import Name, Note
@@ -86,7 +87,7 @@ class SetSummary(View):
     code: str
     version: int
     exposure_s: float
-    policy: str
+    policy: Policy
     reason: str
     issued_at: str
 
@@ -157,6 +158,7 @@ class CalibrationView(View):
     arms: list[ArmView]
     plans: dict[str, CouponPlan] = Field(description="Drawing per design id")
     series: Series
+    setting_fields: list[SettingField] = Field(description="How settings are named on this printer")
     thicker_um: float = Field(description="The thicker layer worth trying when light goes too deep")
     sets: list[SetSummary]
     temp_low_c: float | None = Field(description="Coldest and warmest temperature noted with the coupons")
@@ -203,6 +205,7 @@ def calibration(work: UnitOfWork, calibration_id: str) -> CalibrationView:
         arms=arms,
         plans={d.id: CouponPlan.model_validate(d.plan) for d in designs},
         series=series(printer, row.layer_height_um),
+        setting_fields=setting_fields(printer.delay_includes_motion, printer.light_power_adjustable),
         thicker_um=thicker_um(row.layer_height_um),
         sets=[SetSummary.model_validate(s) for s in sets],
         temp_low_c=min(temps, default=None),

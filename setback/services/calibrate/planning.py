@@ -19,10 +19,10 @@ from ...store import shelf
 from ...store.calibrate import calibrations as store
 from ...store.codes import next_code, next_coupon_code
 from ...store.rows import insert
+from ...store.terms import CouponKind
 from ..files.plate_layout import Layout, lay, row_of_areas
 from ..unit_of_work import Conflict, UnitOfWork, View, present
 
-CouponKind = Literal["flat", "support", "z-bridge", "grid", "strip"]
 Repeats = Annotated[int, Field(ge=1, le=3)]
 # Each area of a strip: one flash, and no motion but the plate's going down and up once.
 MOTION_S = 40.0

@@ -18,7 +18,7 @@ from ...core.calibrate.transfer import Transfer
 from ...core.calibrate.ways import WAYS
 from ...core.contract import Contract, Problem, Seconds
 from ...core.printing.plausible import check_range
-from ...core.printing.settings import Settings
+from ...core.printing.settings import SettingField, Settings, setting_fields
 from ...core.window.lanes import Limits
 from ...store import shelf
 from ...store.calibrate import calibrations as store
@@ -124,6 +124,7 @@ class StartView(View):
     limits: Limits
     series: Series
     settings: Settings
+    setting_fields: list[SettingField] = Field(description="How settings are asked for on this printer")
 
 
 def sources(work: UnitOfWork, calibration_id: str, arm_number: int | None) -> SourcesView:
@@ -277,6 +278,7 @@ def start(work: UnitOfWork, query: StartQuery) -> StartView:
         guess=guess,
         series=sizes,
         settings=Settings(),
+        setting_fields=setting_fields(printer.delay_includes_motion, printer.light_power_adjustable),
         limits=Limits(
             growth_target_um=0,
             growth_tol_um=USUAL_TOLERANCE_UM,

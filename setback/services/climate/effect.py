@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from typing import Literal
 
 from pydantic import Field
 
@@ -29,7 +30,7 @@ class EffectPoint(View):
     temp_c: float
     exposure_s: float
     what: str = Field(description="The set, or the check coupon, it comes from")
-    kind: str = Field(description="set or check")
+    kind: Literal["set", "check"]
 
 
 class EffectView(View):

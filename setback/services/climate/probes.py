@@ -74,7 +74,7 @@ class HowWarm(View):
     """What a form can write down without anybody typing it."""
 
     temp_c: float
-    place: str
+    place: TempPlace
     probe: str
     probe_id: str
     at: str

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import asdict
 from itertools import pairwise
+from typing import Literal
 
 from pydantic import Field
 
@@ -44,7 +45,7 @@ class TraceMark(View):
     temp_c: float | None
     temp_place: TempPlace | None
     outcome: Outcome | None
-    kind: str = Field(description="print, coupons or test")
+    kind: Literal["print", "coupons", "test"]
     link: str
 
 

@@ -12,7 +12,7 @@ from ...core.contract import Contract, Problem, Seconds
 from ...core.printing.plausible import check_layer_height
 from ...core.printing.print_time import layer_exposures
 from ...core.printing.settings import Settings
-from ...coupon import KINDS, SERIES, Coupon, Unfit
+from ...coupon import EXPOSED, KINDS, ON_ONE_PLATE, SERIES, SERIES_OF, WITH_FLOOR, Coupon, Unfit
 from ...coupon import drawn as drawn_from
 from ...coupon.lettering import embossed
 from ...coupon.masks import archive, layer_table, layers, layers_of
@@ -36,7 +36,6 @@ MIMES = {
 ENDINGS = {"stl": "stl", "3mf": "3mf", "masks": "zip", "svg": "svg", "layers": "csv"}
 THICKEST_FLOOR_MM = 6.0
 BASE_MULTIPLE = 10
-WITH_FLOOR = ("flat", "support", "z-bridge", "grid")
 
 
 def _split(request: Any) -> Any:
@@ -118,10 +117,22 @@ class LibraryEntry(View):
     plan: CouponPlan
 
 
+class SeriesField(View):
+    """A series of sizes that may be chosen, and what it is when it is not."""
+
+    key: str
+    label: str
+    usual_mm: list[float]
+
+
 class Drawn(View):
-    """A coupon as shapes and features."""
+    """A coupon as shapes and features, and what may be chosen about it."""
 
     plan: CouponPlan
+    is_specimen: bool = Field(description="Made at an exposure that is known; coupons are made to find one")
+    has_floor: bool = Field(description="Its features stand on base and transition layers")
+    on_one_plate: bool = Field(description="One plate may hold several exposures of it")
+    series: list[SeriesField]
     layers: int
     layer_areas_mm2: list[float] = Field(description="Lit area of every layer")
 
@@ -173,7 +184,20 @@ def preview(geometry: Geometry) -> Drawn:
     """The drawing as asked for, and how much light and resin every layer takes."""
     coupon, pixel = drawn(geometry), geometry.pixel_um / 1000
     rows = layers(coupon, pixel, geometry.layer_um / 1000, [None] * layers_of(coupon, geometry.layer_um / 1000))
-    return Drawn(plan=CouponPlan.model_validate(coupon), layers=len(rows), layer_areas_mm2=[r.area_mm2 for r in rows])
+    return Drawn(
+        plan=CouponPlan.model_validate(coupon),
+        is_specimen=geometry.kind not in EXPOSED,
+        has_floor=geometry.kind in WITH_FLOOR,
+        on_one_plate=geometry.kind in ON_ONE_PLATE,
+        series=[_series_field(coupon, key) for key in SERIES.get(geometry.kind, ()) if key in SERIES_OF],
+        layers=len(rows),
+        layer_areas_mm2=[r.area_mm2 for r in rows],
+    )
+
+
+def _series_field(coupon: Coupon, key: str) -> SeriesField:
+    sizes = {feature.size_mm for feature in coupon.features if feature.kind == SERIES_OF[key]}
+    return SeriesField(key=key, label=key.removesuffix("_mm").capitalize(), usual_mm=sorted(sizes))
 
 
 def drawn(geometry: Geometry) -> Coupon:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from pydantic import Field
 
 from ...core.climate.temperature_effect import TemperatureEffectResult
@@ -40,7 +42,7 @@ class SetLine(View):
     temp_low_c: float | None
     temp_high_c: float | None
     issued_at: str
-    state: str
+    state: Literal["issued", "due", "lapsed"]
     why: str | None
 
 

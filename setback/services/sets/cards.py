@@ -11,7 +11,7 @@ from pydantic import Field
 
 from ...core.calibrate.confirm import confirmed
 from ...core.contract import Problem
-from ...core.printing.settings import Settings
+from ...core.printing.settings import Settings, setting_fields
 from ...core.printing.steps import round_to_step, shown
 from ...core.window.contract import Window, WindowInput, WindowResult, window_outcome
 from ...store import plate as plates
@@ -20,6 +20,7 @@ from ...store.calibrate import calibrations as store
 from ...store.calibrate import stages
 from ...store.prints import prints
 from ...store.sets import parameter_sets
+from ...store.terms import Policy
 from ..calibrate.windows import window_for
 from ..climate.effect import effect, exposure_at
 from ..files.coupon_files import Made
@@ -113,7 +114,7 @@ class SetCard(View):
     layer_height_um: float
     exposure_s: float
     exposure_step_s: float
-    policy: str
+    policy: Policy
     reason: str
     settings: Settings
     rest_is_delay: bool = Field(description="The printer's delay includes the motion")
@@ -292,10 +293,15 @@ def _evidence(work: UnitOfWork, row: parameter_sets.SetRow, coupons: list[str]) 
     return links
 
 
+def _as_set(settings: Settings, key: str) -> object:
+    value = getattr(settings, key)
+    return (f"{value}×" if value else "off") if key == "anti_aliasing" else value
+
+
 def card_lines(card: SetCard) -> list[CardLine]:
     """The card as lines: settings first, as a slicing program asks for them, then what they are valid for."""
     settings, window = card.settings, card.window.window
-    delay = "Delay before exposure" if card.rest_is_delay else "Rest before exposure"
+    fields = setting_fields(card.rest_is_delay)
 
     def line(group: str, name: str, value: object, unit: str = "") -> CardLine:
         """A line of the card, with its unit."""
@@ -306,17 +312,7 @@ def card_lines(card: SetCard) -> list[CardLine]:
     lines = [
         line("Settings", "Layer height", card.layer_height_um / 1000, "mm"),
         line("Settings", "Exposure", shown(card.exposure_s, card.exposure_step_s), "s"),
-        line("Settings", "Light power", settings.light_power_pct, "%"),
-        line("Settings", "Base layers", settings.base_layers),
-        line("Settings", "Base exposure", settings.base_exposure_s, "s"),
-        line("Settings", "Transition layers", settings.transition_layers),
-        line("Settings", delay, settings.rest_before_s, "s"),
-        line("Settings", "Rest after lift", settings.rest_after_lift_s, "s"),
-        line("Settings", "Rest after retract", settings.rest_after_retract_s, "s"),
-        line("Settings", "Lift and retract distance", settings.lift_mm, "mm"),
-        line("Settings", "Lift speed", settings.lift_mm_min, "mm/min"),
-        line("Settings", "Retract speed", settings.retract_mm_min, "mm/min"),
-        line("Settings", "Anti-aliasing", f"{settings.anti_aliasing}×" if settings.anti_aliasing else "off"),
+        *(line("Settings", field.label, _as_set(settings, field.key), field.unit) for field in fields),
     ]
     if card.growth_um is not None:
         growth = f"about {-card.growth_um:+.0f}"

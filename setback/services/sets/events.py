@@ -7,7 +7,7 @@ from datetime import UTC, datetime
 from pydantic import AwareDatetime, Field
 
 from ...core.contract import Contract, Problem
-from ...core.status.validity import Rule, touches
+from ...core.status.validity import Effect, Rule, touches
 from ...store import shelf
 from ...store.codes import next_code
 from ...store.rows import insert, update
@@ -56,7 +56,7 @@ class Touched(View):
     material: str
     printer: str
     layer_height_um: float
-    effect: str
+    effect: Effect
     renewed_by: list[str]
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated
 
 from pydantic import Field, StringConstraints
 
@@ -17,6 +17,7 @@ from ...store import shelf
 from ...store.calibrate import calibrations as store
 from ...store.codes import next_code
 from ...store.sets import parameter_sets
+from ...store.terms import Policy
 from ..calibrate.cut_offs import cut_offs
 from ..calibrate.depth import cure_curve
 from ..calibrate.windows import window_for
@@ -24,8 +25,6 @@ from ..reading.coupon_evidence import CouponRead, coupon_reads, window_evidence,
 from ..reading.readings import Reason
 from ..unit_of_work import Conflict, UnitOfWork, present, same_version
 from .cards import SetCard, card
-
-Policy = Literal["size-true", "centre", "support-safe", "hardest-in-tolerance", "own choice"]
 
 
 class IssueInput(Contract):

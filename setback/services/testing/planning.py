@@ -16,6 +16,7 @@ from ...core.contract import Contract, Notice, Problem, Seconds
 from ...core.printing.print_time import print_time
 from ...core.printing.settings import Settings
 from ...core.statistics.sample_size import SampleSizeInput, sample_size, usual_difference_pct
+from ...core.status.validity import State
 from ...core.testing.concerns import Concern, Standing, concerns
 from ...core.testing.methods import Method, checked_setup
 from ...coupon import KINDS, Coupon
@@ -113,7 +114,7 @@ class _Group:
     request: GroupInput
     material: shelf.Material
     held: parameter_sets.SetRow | None
-    state: str | None
+    state: State | None
     printer: shelf.Printer | None
     route: shelf.FinishRoute | None
     own_route: bool

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 
+from ...core.status.validity import State
 from ...store import shelf
 from ...store import testing as tests
 from ...store.sets import validity as living
@@ -23,7 +24,7 @@ class SetStanding(View):
     temp_high_c: float | None
     layer_height_um: float
     exposure_s: float
-    state: str
+    state: State
     route: str | None
 
 

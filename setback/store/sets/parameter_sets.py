@@ -8,6 +8,7 @@ import sqlite3
 from typing import Any
 
 from ..rows import Row, insert, many, marks, one
+from ..terms import Policy
 
 GENESIS = "0" * 64
 
@@ -25,7 +26,7 @@ class SetRow(Row):
     finish_route_version_id: str | None
     bottle_id: str | None
     exposure_s: float
-    policy: str
+    policy: Policy
     reason: str
     settings: dict[str, Any]
     temp_low_c: float | None
@@ -51,7 +52,7 @@ class BoardSet(Row):
     printer_id: str
     version: int
     exposure_s: float
-    policy: str
+    policy: Policy
     issued_at: str
     temp_low_c: float | None
     temp_high_c: float | None

@@ -6,7 +6,7 @@ import sqlite3
 from typing import Any
 
 from ..rows import Row, first, many, marks, one
-from ..terms import Verdict
+from ..terms import Policy, Verdict
 
 
 class LivingSet(Row):
@@ -21,7 +21,7 @@ class LivingSet(Row):
     calibration_id: str
     arm_id: str
     exposure_s: float
-    policy: str
+    policy: Policy
     issued_at: str
     bottle_id: str | None
     lot: str | None

@@ -10,7 +10,7 @@ import { NO_START, StartTemperature, startBody, type Start } from "./StartTemper
 vi.mock("./api/client", async (original) => ({ ...(await original<object>()), GET: vi.fn() }));
 const asked = vi.mocked(GET);
 
-const says = (data: unknown) => ({ data, response: { ok: true } });
+const says = (data: unknown) => ({ data, response: new Response() });
 const PROBE = { now: { temp_c: 6.823, place: "room", probe: "Shed wall", at: "2026-01-21T07:00:00Z" } };
 const COLD = {
   side: "below",

@@ -6,11 +6,14 @@ import { NumberField } from "./fields/NumberField";
 import { TextField } from "./fields/TextField";
 import { celsius } from "./format";
 import { useGet } from "./api/useGet";
+import type { Schemas } from "./api/client";
+import { wordsOf } from "./words";
 
 /** `typed` says that a person gave it; what a probe gave follows the probe. */
-export type Start = { temp: number | null; place: string; reason: string; typed: boolean };
+type TempPlace = NonNullable<Schemas["PrintedInput"]["temp_place"]>;
+export type Start = { temp: number | null; place: TempPlace; reason: string; typed: boolean };
 export const NO_START: Start = { temp: null, place: "room", reason: "", typed: false };
-const PLACES: [string, string][] = ["resin", "chamber air", "room"].map((one) => [one, one]);
+export const TEMP_PLACES = wordsOf<TempPlace>({ resin: "resin", "chamber air": "chamber air", room: "room" });
 
 /** Whether what the server found belongs to these fields. */
 export const isAtStart = (errors: Record<string, string>) =>
@@ -19,7 +22,7 @@ export const isAtStart = (errors: Record<string, string>) =>
 /** What a print's start says to the server. */
 export const startBody = (start: Start) => ({
   temp_c: start.temp,
-  temp_place: start.temp === null ? null : (start.place as "room"),
+  temp_place: start.temp === null ? null : start.place,
   temp_end_c: null as number | null,
   outside_band: start.reason,
 });
@@ -78,7 +81,7 @@ export function StartTemperature({ printer, setCode, value, onChange, errors, au
       <Choice
         label="Measured in"
         value={value.place}
-        options={PLACES}
+        options={TEMP_PLACES}
         error={errors.temp_place}
         onChange={(place) => onChange({ ...value, place, typed: true })}
       />

@@ -1,3 +1,5 @@
+import type { Schemas } from "./api/client";
+
 /** How numbers, times and words of the job are shown. Thin space before units; no more digits than given. */
 export const THIN = "\u2009";
 export const MINUS = "\u2212";
@@ -77,11 +79,14 @@ export function moment(iso: string): string {
   return new Date(iso).toLocaleString("en-GB", { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" });
 }
 
+export const megabytes = (bytes: number): string => `${Math.round(bytes / 1e6)} MB`;
+
 export function plural(count: number, one: string, many = `${one}s`): string {
   return `${count} ${count === 1 ? one : many}`;
 }
 
-export const POLICY_NAMES: Record<string, string> = {
+export type Policy = Schemas["IssueInput"]["policy"];
+export const POLICY_NAMES: Record<Policy, string> = {
   "size-true": "Nominal size",
   centre: "Centre",
   "support-safe": "Support-safe",
@@ -90,13 +95,14 @@ export const POLICY_NAMES: Record<string, string> = {
 };
 
 /** Kinds of coupon beside a drawing, in a word or two. */
-export const KIND_WORDS: Record<string, string> = {
+export const KIND_NAMES: Record<string, string> = {
   flat: "flat",
   support: "support",
   "z-bridge": "Z bridge",
   grid: "grid",
   strip: "strip",
-};
+} satisfies Record<Schemas["PlanInput"]["kind"], string>;
+
 /** A lane by its name, where its window is at hand. */
 export const laneName = (lanes: Record<string, { name: string }> | undefined, key: string): string =>
   lanes?.[key]?.name || key;

@@ -16,6 +16,7 @@ import { NEXT } from "./RecipesPage";
 import "../../shared/table/table.scss";
 import "./blend.scss";
 import { useGet } from "../../shared/api/useGet";
+import { wordsOf } from "../../shared/words";
 
 type Batch = Schemas["BatchView"];
 
@@ -106,7 +107,8 @@ function useTimer(batch: Batch) {
   );
 }
 
-const FINDINGS = ["fine", "separated", "gelled"] as const;
+type Finding = Schemas["CupInput"]["finding"];
+const FINDINGS = wordsOf<Finding>({ fine: "fine", separated: "separated", gelled: "gelled" });
 
 function CupTrial({ batch }: { batch: Batch }) {
   const say = useSay();
@@ -119,7 +121,7 @@ function CupTrial({ batch }: { batch: Batch }) {
       timer.mutate({ name: `Look at the cup of ${batch.code}`, minutes: 60 * batch.cup_hours });
     },
   );
-  const look = useSend((finding: (typeof FINDINGS)[number]) =>
+  const look = useSend((finding: Finding) =>
     body(POST("/api/batches/{batch_id}/cup-finding", { ...path, body: { finding } })),
   );
   return (
@@ -137,9 +139,9 @@ function CupTrial({ batch }: { batch: Batch }) {
         <>
           <p>Standing since {batch.cup_at && moment(batch.cup_at)}. What does it look like?</p>
           <div className="d-flex flex-wrap gap-2">
-            {FINDINGS.map((one) => (
+            {FINDINGS.map(([one, word]) => (
               <Button key={one} variant={one === "fine" ? "primary" : "quiet"} onClick={() => look.mutate(one)}>
-                {one}
+                {word}
               </Button>
             ))}
           </div>

@@ -5,7 +5,7 @@ import { FormDialog } from "../../shared/fields/FormDialog";
 import { useEntry } from "../../shared/fields/useEntry";
 import { Trouble } from "../../shared/Trouble";
 import type { Arm, Calibration } from "./model";
-import { SETTING_FIELDS, SettingsFields, type PartSettings, type Settings } from "./settings";
+import { SettingsFields, type PartSettings, type Settings } from "./settings";
 
 type Props = { calibration: Calibration; from: Arm; onClose: () => void; onStarted: (number: number) => void };
 
@@ -13,9 +13,10 @@ type Props = { calibration: Calibration; from: Arm; onClose: () => void; onStart
 export function ArmDialog({ calibration, from, onClose, onStarted }: Props) {
   const entry = useEntry<{ settings: PartSettings; name: string }>({ settings: from.settings, name: "" });
   const { settings, name } = entry.values;
-  const changed = SETTING_FIELDS.filter((field) => settings[field.name] !== from.settings[field.name]);
+  const [now, before]: Record<string, number | null>[] = [settings, from.settings];
+  const changed = calibration.setting_fields.filter(({ key }) => now?.[key] !== before?.[key]);
   const suggested = changed
-    .map((field) => `${field.label.toLowerCase()} ${settings[field.name] ?? "?"}${field.unit ? ` ${field.unit}` : ""}`)
+    .map((field) => `${field.label.toLowerCase()} ${now?.[field.key] ?? "?"}${field.unit ? ` ${field.unit}` : ""}`)
     .join(", ");
   const start = useSend(
     (_: null, headers) =>
@@ -49,8 +50,7 @@ export function ArmDialog({ calibration, from, onClose, onStarted }: Props) {
         settings={settings}
         onChange={(settings) => entry.set({ settings })}
         errors={errors}
-        power
-        delay={calibration.delay_includes_motion}
+        fields={calibration.setting_fields}
       />
       {changed.length > 1 && (
         <p className="caution mb-0">

@@ -9,7 +9,6 @@ import { exposureAxis, ticks } from "../../shared/strip/axis";
 import type { Calibration } from "./model";
 import { Trouble } from "../../shared/Trouble";
 import { Notices } from "./Notices";
-import { SETTING_NAMES } from "./settings";
 import { useGet } from "../../shared/api/useGet";
 import { domainOf } from "../../shared/plot/scale";
 
@@ -61,7 +60,10 @@ export function ArmsPanel({ calibration }: { calibration: Calibration }) {
                   <td>
                     {differs
                       .find((one) => one.arm === shift.name)
-                      ?.settings.map((name) => SETTING_NAMES[name] ?? name)
+                      ?.settings.map(
+                        (name) =>
+                          calibration.setting_fields.find((one) => one.key === name)?.label.toLowerCase() ?? name,
+                      )
                       .join(", ")}
                   </td>
                   <td className="num">

@@ -1,6 +1,6 @@
 import Button from "react-bootstrap/Button";
 import type { Schemas } from "../../shared/api/client";
-import { chance, exposure, percent, POLICY_NAMES, size, THIN } from "../../shared/format";
+import { chance, exposure, percent, type Policy, POLICY_NAMES, size, THIN } from "../../shared/format";
 import { perDegree } from "../../shared/known/perDegree";
 import { Trouble } from "../../shared/Trouble";
 import type { Arm, Calibration, Step } from "./model";
@@ -10,15 +10,15 @@ import { Evidence } from "./Evidence";
 import { Predicted, predictionAt } from "./Predicted";
 import { Suggestion } from "./Suggestion";
 
-const ORDER = ["size-true", "centre", "support-safe", "hardest-in-tolerance"];
+const ORDER: Policy[] = ["size-true", "centre", "support-safe", "hardest-in-tolerance"];
 
 type Result = Schemas["WindowResult"];
 type Props = {
   calibration: Calibration;
   arm: Arm;
-  policy: string;
+  policy: Policy;
   chosen: number | null;
-  onPolicy: (policy: string) => void;
+  onPolicy: (policy: Policy) => void;
   onChoose: (exposure_s: number) => void;
   onStep: (step: Step) => void;
   onDialog: (name: CampaignDialog) => void;

@@ -7,7 +7,7 @@ import { useSend } from "../../shared/api/useSend";
 import { NumberField } from "../../shared/fields/NumberField";
 import { TextField } from "../../shared/fields/TextField";
 import { useEntry } from "../../shared/fields/useEntry";
-import { chance, exposure, moment, POLICY_NAMES, THIN } from "../../shared/format";
+import { chance, exposure, moment, type Policy, POLICY_NAMES, THIN } from "../../shared/format";
 import { Trouble } from "../../shared/Trouble";
 import type { Arm, Calibration, Step } from "./model";
 import { Predicted, predictionAt } from "./Predicted";
@@ -15,7 +15,7 @@ import { Predicted, predictionAt } from "./Predicted";
 type Props = {
   calibration: Calibration;
   arm: Arm;
-  policy: string;
+  policy: Policy;
   chosen: number | null;
   onStep: (step: Step) => void;
 };
@@ -60,7 +60,7 @@ function Issued({ calibration }: { calibration: Calibration }) {
           </Link>
           <br />
           {exposure(set.exposure_s, calibration.exposure_step_s)}
-          {THIN}s by {POLICY_NAMES[set.policy]?.toLowerCase()}, {moment(set.issued_at)}
+          {THIN}s by {POLICY_NAMES[set.policy].toLowerCase()}, {moment(set.issued_at)}
         </li>
       ))}
     </ul>
@@ -88,7 +88,7 @@ function IssueForm({ calibration, arm, policy, chosen, onStep }: Props & { chose
         version: calibration.version,
         arm_id: arm.id,
         exposure_s: chosen,
-        policy: policy as "centre",
+        policy,
         outside_reason: offered ? null : entry.values.outside_reason || null,
       };
       return body(
@@ -120,7 +120,7 @@ function IssueForm({ calibration, arm, policy, chosen, onStep }: Props & { chose
         <small className="fs-6">{THIN}s</small>
       </div>
       <p className="mb-2">
-        {policy === "own choice" ? "Chosen by hand" : `By ${POLICY_NAMES[policy]?.toLowerCase()}`}.{" "}
+        {policy === "own choice" ? "Chosen by hand" : `By ${POLICY_NAMES[policy].toLowerCase()}`}.{" "}
         <Button variant="link" className="p-0 align-baseline" onClick={() => onStep("decide")}>
           Change
         </Button>

@@ -13,7 +13,7 @@ import { useEntry } from "../../shared/fields/useEntry";
 import { Loaded } from "../../shared/Loading";
 import { Trouble } from "../../shared/Trouble";
 import { LimitsFields, type Limits } from "./LimitsFields";
-import { SettingsFields, USUAL, type PartSettings } from "./settings";
+import { SettingsFields, type PartSettings } from "./settings";
 import "./calibrate.scss";
 import { useGet } from "../../shared/api/useGet";
 
@@ -26,9 +26,9 @@ type Draft = {
   source: Schemas["CalibrationInput"]["source"];
   low_s: number | null;
   high_s: number | null;
-  /** Suggested once material and printer are chosen. */
+  /** These two are suggested once material and printer are chosen. */
   limits: Limits | null;
-  settings: PartSettings;
+  settings: PartSettings | null;
 };
 
 const everything = { params: { query: { limit: 200, retired: false, after: "" } } };
@@ -101,13 +101,12 @@ function useStartDraft(materials: Shelf["materials"], printers: Shelf["printers"
       low_s: null,
       high_s: null,
       limits: null,
-      settings: USUAL,
+      settings: null,
     };
   });
   const { values: draft, set, suggest, release } = entry;
   // One limit at a time is typed: the others still take what is suggested.
   const typed = useRef<Partial<Limits>>({});
-  const printer = printers.find((p) => p.id === draft.printer_id);
   // A height that cannot be is for the server to say on Start; suggestions go on from a usual one.
   const height =
     draft.layer_height_um !== null && draft.layer_height_um >= 5 && draft.layer_height_um <= 200
@@ -132,6 +131,7 @@ function useStartDraft(materials: Shelf["materials"], printers: Shelf["printers"
       bottle_id: first.bottle_id ?? "",
       finish_route_id: first.finish_route_id ?? draft.finish_route_id,
       limits: { ...first.limits, ...typed.current },
+      settings: draft.settings ?? first.settings,
       source,
       ...(again && source === "own guess"
         ? { low_s: again[0], high_s: again[1] }
@@ -155,12 +155,12 @@ function useStartDraft(materials: Shelf["materials"], printers: Shelf["printers"
     suggest({ low_s, high_s, ...rangeOf(offered.find((one) => one.key === source)) });
   }
   const choose = { material: chooseMaterial, source: chooseSource, limits: changeLimits };
-  return { entry, choose, printer, first, offered, again, waiting: suggested.isLoading };
+  return { entry, choose, first, offered, again, waiting: suggested.isLoading };
 }
 
 function NewForm({ materials, printers, routes, bottles }: Shelf) {
   const navigate = useNavigate();
-  const { entry, choose, printer, first, offered, again, waiting } = useStartDraft(materials, printers);
+  const { entry, choose, first, offered, again, waiting } = useStartDraft(materials, printers);
   const { values: draft, set } = entry;
   const record = useGet("/api/guesses");
   const start = useSend(
@@ -174,6 +174,7 @@ function NewForm({ materials, printers, routes, bottles }: Shelf) {
     start.mutate({
       ...draft,
       limits: draft.limits ?? {},
+      settings: draft.settings ?? {},
       bottle_id: draft.bottle_id || null,
       finish_route_id: draft.finish_route_id || null,
       guard_band_pct: 5,
@@ -238,13 +239,16 @@ function NewForm({ materials, printers, routes, bottles }: Shelf) {
       </section>
       <section className="panel">
         <h2>Settings all coupons share</h2>
-        <SettingsFields
-          settings={draft.settings}
-          onChange={(settings) => set({ settings })}
-          errors={errors}
-          power={printer?.light_power_adjustable ?? true}
-          delay={printer?.delay_includes_motion ?? false}
-        />
+        {draft.settings && first ? (
+          <SettingsFields
+            settings={draft.settings}
+            fields={first.setting_fields}
+            onChange={(settings) => set({ settings })}
+            errors={errors}
+          />
+        ) : (
+          <p className="text-secondary mb-0">Choose a material and a printer: settings are those it has.</p>
+        )}
       </section>
       <p className="caution mb-0">
         Gloves, eye protection, ventilation. Shake the bottle and stir the vat first: settled pigment and cold resin

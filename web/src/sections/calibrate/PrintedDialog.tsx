@@ -7,12 +7,24 @@ import { useSend } from "../../shared/api/useSend";
 import { FormDialog } from "../../shared/fields/FormDialog";
 import { useEntry } from "../../shared/fields/useEntry";
 import { exposure, plural, THIN } from "../../shared/format";
-import { isAtStart, NO_START, type Start, startBody, StartTemperature } from "../../shared/StartTemperature";
+import {
+  isAtStart,
+  NO_START,
+  type Start,
+  startBody,
+  StartTemperature,
+  TEMP_PLACES,
+} from "../../shared/StartTemperature";
 import { Trouble } from "../../shared/Trouble";
+import { wordsOf } from "../../shared/words";
 
 type Card = Schemas["CouponCard"];
-const OUTCOMES = ["whole", "missing parts", "failed"] as const;
-type Outcome = (typeof OUTCOMES)[number];
+type Outcome = Schemas["PrintedInput"]["outcome"];
+const OUTCOMES = wordsOf<Outcome>({ whole: "whole", "missing parts": "missing parts", failed: "failed" });
+
+/** Where the last temperature was measured. */
+const lastPlace = (): Start["place"] =>
+  TEMP_PLACES.find(([place]) => place === localStorage.getItem("setback.place"))?.[0] ?? "room";
 
 /** A print came out: how warm it was, how it looks, and what that holds up. */
 export function PrintedDialog({
@@ -30,7 +42,7 @@ export function PrintedDialog({
 }) {
   const say = useSay();
   const entry = useEntry<{ start: Start; outcome: Outcome; seen: string }>(() => ({
-    start: { ...NO_START, place: localStorage.getItem("setback.place") ?? "room" },
+    start: { ...NO_START, place: lastPlace() },
     outcome: "whole",
     seen: "",
   }));
@@ -78,14 +90,14 @@ export function PrintedDialog({
       <fieldset>
         <legend className="form-label">It came out</legend>
         <div className="btn-group w-100" role="group" aria-label="It came out">
-          {OUTCOMES.map((one) => (
+          {OUTCOMES.map(([one, word]) => (
             <Button
               key={one}
               variant={outcome === one ? "primary" : "quiet"}
               aria-pressed={outcome === one}
               onClick={() => entry.set({ outcome: one })}
             >
-              {one}
+              {word}
             </Button>
           ))}
         </div>

@@ -130,5 +130,11 @@ export const calibration = (changes: object = {}): Calibration =>
     temp_low_c: 22.4,
     temp_high_c: 23.9,
     delay_includes_motion: false,
+    setting_fields: [
+      { key: "base_exposure_s", label: "Base exposure", unit: "s", usual: 24, hint: null },
+      { key: "base_layers", label: "Base layers", unit: "", usual: 4, hint: null },
+      { key: "rest_before_s", label: "Rest before exposure", unit: "s", usual: 1, hint: null },
+      { key: "lift_mm_min", label: "Lift speed", unit: "mm/min", usual: 60, hint: null },
+    ],
     ...changes,
   }) as unknown as Calibration;

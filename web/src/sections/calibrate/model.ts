@@ -20,4 +20,4 @@ export const KIND_NAMES: Record<string, string> = {
   "z-bridge": "Z bridge",
   grid: "plate grid",
   strip: "dose strip",
-};
+} satisfies Record<Schemas["PlanInput"]["kind"], string>;

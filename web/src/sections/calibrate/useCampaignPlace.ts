@@ -1,5 +1,6 @@
 import { useEffect, useState } from "react";
 import { useSearchParams } from "react-router";
+import { POLICY_NAMES, type Policy } from "../../shared/format";
 import { STEPS, type Arm, type Calibration, type Step } from "./model";
 
 /** Where in a campaign one stands, as the address says it: arm, step, policy, and the exposure chosen. */
@@ -10,7 +11,7 @@ export function useCampaignPlace(calibration: Calibration) {
   const policies = arm.window?.policies ?? null;
   const asked = search.get("policy") ?? "size-true";
   // A policy that has no exposure falls back on the centre.
-  const wanted = policies?.[asked] != null ? asked : "centre";
+  const wanted: Policy = isPolicy(asked) && policies?.[asked] != null ? asked : "centre";
   const offered = policies?.[wanted] ?? null;
   const [byHand, setByHand] = useChosenByHand(search, setSearch);
   // Without an offer only what was chosen by hand.
@@ -37,7 +38,7 @@ export function useCampaignPlace(calibration: Calibration) {
     choose,
     policy: wanted,
     /** What an issued set names as its reason: the policy, or an exposure moved away from it. */
-    reasoned: offered !== null && chosen === offered ? wanted : "own choice",
+    reasoned: offered !== null && chosen === offered ? wanted : ("own choice" as const),
     move: (steps: number) =>
       chosen !== null && choose(Math.round(chosen / calibration.exposure_step_s + steps) * calibration.exposure_step_s),
     toStep: (to: Step) => go({ step: to }),
@@ -45,12 +46,14 @@ export function useCampaignPlace(calibration: Calibration) {
       setByHand(null);
       go({ arm: String(number), at: null, policy: null, ...(anew ? { step: null } : {}) });
     },
-    toPolicy: (name: string) => {
+    toPolicy: (name: Policy) => {
       setByHand(null);
       go({ policy: name, at: null });
     },
   };
 }
+const isPolicy = (name: string): name is Policy => name in POLICY_NAMES;
+
 export type CampaignPlace = ReturnType<typeof useCampaignPlace>;
 
 /** The exposure moved by hand: at once on screen, in the address when the hand rests, so that no key press is lost. */

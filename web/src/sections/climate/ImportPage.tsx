@@ -9,7 +9,7 @@ import { useSend } from "../../shared/api/useSend";
 import { Choice } from "../../shared/fields/Choice";
 import { TextField } from "../../shared/fields/TextField";
 import { type Entry, useEntry } from "../../shared/fields/useEntry";
-import { moment, plural } from "../../shared/format";
+import { megabytes, moment, plural } from "../../shared/format";
 import { JobBar } from "../../shared/job/JobBar";
 import { useJob } from "../../shared/job/useJob";
 import { Loaded } from "../../shared/Loading";
@@ -20,7 +20,6 @@ import { useGet } from "../../shared/api/useGet";
 
 type FileView = Schemas["FileView"];
 type Mapping = Schemas["LoggerMapping"];
-const MOST_MB = 200;
 const ORDERS: [NonNullable<Mapping["date_order"]>, string][] = [
   ["ymd", "year first"],
   ["dmy", "day first"],
@@ -45,6 +44,7 @@ export default function ImportPage() {
   const [search, setSearch] = useSearchParams();
   const [trouble, setTrouble] = useState<ApiError | null>(null);
   const [sending, setSending] = useState(false);
+  const most = useGet("/api/file-limits", {}, { staleTime: Infinity }).data?.log_bytes;
   const id = search.get("file");
   const file = useGet("/api/probe-files/{file_id}", id ? { params: { path: { file_id: id } } } : null, {
     staleTime: Infinity,
@@ -52,11 +52,11 @@ export default function ImportPage() {
   async function choose(chosen: File | undefined) {
     if (!chosen) return;
     setTrouble(null);
-    if (chosen.size > MOST_MB * 1e6) {
+    if (most && chosen.size > most) {
       setTrouble(
         new ApiError(
           0,
-          `${chosen.name} has ${Math.round(chosen.size / 1e6)} MB. Files of up to ${MOST_MB} MB are taken: split it by year.`,
+          `${chosen.name} has ${megabytes(chosen.size)}. Files of up to ${megabytes(most)} are taken: split it by year.`,
         ),
       );
       return;

@@ -3,9 +3,10 @@ import { body, POST, PUT, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { EntryForm, type FieldSpec } from "../../shared/fields/EntryForm";
 import { useGet } from "../../shared/api/useGet";
+import { TEMP_PLACES } from "../../shared/StartTemperature";
 
 type Probe = Schemas["ProbeView"];
-const PLACES = ["room", "chamber air", "resin"].map((one) => ({ value: one, name: one }));
+const PLACES = TEMP_PLACES.map(([value, name]) => ({ value, name }));
 
 /** A probe is a name, a place, and what reads it. */
 export function ProbeForm({ probe, onClose }: { probe?: Probe; onClose: () => void }) {

@@ -5,7 +5,7 @@ import Form from "react-bootstrap/Form";
 import { useNavigate } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { useSay } from "../../app/toasts";
-import { body, GET, POST } from "../../shared/api/client";
+import { body, GET, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
@@ -15,9 +15,10 @@ import { isAtStart, NO_START, type Start, startBody, StartTemperature } from "..
 import { Trouble } from "../../shared/Trouble";
 import { setsOf, useStanding } from "../../shared/useStanding";
 import "./log.scss";
+import { wordsOf } from "../../shared/words";
 
-const OUTCOMES = ["whole", "in part", "missing"] as const;
-type Part = { name: string; place: string; outcome: (typeof OUTCOMES)[number] };
+type Part = { name: string; place: string; outcome: Schemas["PrintedPartInput"]["outcome"] };
+const OUTCOMES = wordsOf<Part["outcome"]>({ whole: "whole", "in part": "in part", missing: "missing" });
 const KEY = "setback.last-print";
 type Noted = {
   printer_id: string;
@@ -30,7 +31,7 @@ type Noted = {
   seen: string;
   parts: Part[];
 };
-type Last = { printer?: string; setCode?: string; place?: string; part?: string };
+type Last = { printer?: string; setCode?: string; place?: Start["place"]; part?: string };
 
 /** A print in a few taps: the last printer, set and place are remembered. */
 export default function NewPrintPage() {
@@ -176,14 +177,14 @@ function PrintedParts({
             onChange={(event) => change(index, { place: event.target.value })}
           />
           <div className="btn-group" role="group" aria-label={`Outcome of part ${index + 1}`}>
-            {OUTCOMES.map((outcome) => (
+            {OUTCOMES.map(([outcome, word]) => (
               <Button
                 key={outcome}
                 variant={part.outcome === outcome ? "primary" : "quiet"}
                 aria-pressed={part.outcome === outcome}
                 onClick={() => change(index, { outcome })}
               >
-                {outcome}
+                {word}
               </Button>
             ))}
           </div>

@@ -3,29 +3,32 @@ import { useRef } from "react";
 import Button from "react-bootstrap/Button";
 import { useSay } from "../../app/toasts";
 import { ApiError, body, POST, upload, type Schemas } from "../../shared/api/client";
+import { refresh } from "../../shared/api/refresh";
+import { takeTouched } from "../../shared/api/touched";
 import { useSend } from "../../shared/api/useSend";
 import { moment } from "../../shared/format";
 import { Trouble } from "../../shared/Trouble";
 import type { Coupon } from "./model";
-
-const LIMIT_MB = 25;
+import { useGet } from "../../shared/api/useGet";
+import { megabytes } from "../../shared/format";
 
 /** Photos of this coupon: taken with a phone or chosen, taken away with undo. */
 export function PhotoPanel({ coupon }: { coupon: Coupon }) {
   const say = useSay();
   const queries = useQueryClient();
+  const most = useGet("/api/file-limits", {}, { staleTime: Infinity }).data?.photo_bytes;
   const picker = useRef<HTMLInputElement>(null);
   const add = useMutation<Schemas["PhotoView"], ApiError, File>({
     mutationFn: (file) => {
-      if (file.size > LIMIT_MB * 1_000_000)
+      if (most && file.size > most)
         throw new ApiError(
           413,
-          `This file has ${Math.round(file.size / 1_000_000)} MB; ${LIMIT_MB} MB at most. Take the photo at a lower resolution.`,
+          `This file has ${megabytes(file.size)}; ${megabytes(most)} at most. Take the photo at a lower resolution.`,
         );
       return upload(`/api/coupons/${coupon.code}/photos`, "photo", file);
     },
     onSuccess: () => {
-      void queries.invalidateQueries();
+      void refresh(queries, takeTouched());
       say("The photo is saved.");
     },
   });

@@ -18,14 +18,8 @@ import { SpecimenLabels } from "./SpecimenLabels";
 import "./coupons.scss";
 import { useGet } from "../../shared/api/useGet";
 
-const SERIES: Record<string, [name: string, label: string][]> = {
-  flat: [
-    ["walls_mm", "Walls"],
-    ["slots_mm", "Slots"],
-  ],
-  support: [["tips_mm", "Tips"]],
-};
-const EXPOSED = ["flat", "support", "z-bridge", "grid", "depth"];
+/** Sizes of one's own that an address may ask for; which of them a kind has, it says itself. */
+const SIZES = ["walls_mm", "slots_mm", "tips_mm"];
 
 /** One coupon or specimen: what each part tells, its own sizes, its files, and plates of several exposures. */
 export default function CouponKindPage() {
@@ -39,7 +33,6 @@ export default function CouponKindPage() {
     { select: (answer) => answer.items },
   );
   const printer = printers.data?.find((one) => one.id === address.text("printer")) ?? printers.data?.[0];
-  const series = SERIES[kind] ?? [];
   const plate = kind === "grid" && printer ? { plate_x_mm: printer.plate_x_mm, plate_y_mm: printer.plate_y_mm } : {};
   const asked = {
     kind,
@@ -48,7 +41,7 @@ export default function CouponKindPage() {
     base_layers: number("base") ?? 4,
     transition_layers: number("transition") ?? 3,
     ...(number("thickness") !== null ? { thickness_mm: number("thickness") } : {}),
-    ...Object.fromEntries(series.flatMap(([name]) => (sizes(name) ? [[name, sizes(name)]] : []))),
+    ...Object.fromEntries(SIZES.flatMap((name) => (sizes(name) ? [[name, sizes(name)]] : []))),
     ...plate,
   };
   const drawing = useGet(
@@ -71,7 +64,7 @@ export default function CouponKindPage() {
           `${plan.width_mm.toFixed(0)} × ${plan.height_mm.toFixed(0)} × ${plan.thickness_mm.toFixed(2)}${THIN}mm, ${millilitres(plan.volume_ml)}, ${held.layers} layers`
         }
       >
-        {!EXPOSED.includes(kind) && (
+        {held?.is_specimen && (
           <Button variant="quiet" onClick={() => setLabelling(true)}>
             Labels…
           </Button>
@@ -104,11 +97,11 @@ export default function CouponKindPage() {
           asked={asked}
           printers={printers.data ?? []}
           printer={printer}
-          plan={plan}
+          drawn={held}
           problem={problem}
           address={address}
         />
-        {EXPOSED.includes(kind) && kind !== "grid" && printer && (
+        {held?.on_one_plate && printer && (
           <PlatePanel
             asked={asked}
             printer={printer}
@@ -148,14 +141,21 @@ type SizesProps = {
   asked: Asked;
   printers: Schemas["Printer"][];
   printer: Schemas["Printer"] | undefined;
-  plan: Plan | undefined;
+  drawn: Schemas["Drawn"] | undefined;
   problem: Record<string, string>;
   address: ReturnType<typeof useSizesInAddress>;
 };
 
 /** For which printer and layers it is drawn, sizes of one's own, and its files. */
-function SizesAndFiles({ kind, asked, printers, printer, plan, problem, address: { number, sizes, set } }: SizesProps) {
-  const series = SERIES[kind] ?? [];
+function SizesAndFiles({
+  kind,
+  asked,
+  printers,
+  printer,
+  drawn,
+  problem,
+  address: { number, sizes, set },
+}: SizesProps) {
   const query = new URLSearchParams(Object.entries(asked).map(([name, value]) => [name, String(value)])).toString();
   return (
     <aside className="panel" aria-label="Sizes and files">
@@ -178,7 +178,7 @@ function SizesAndFiles({ kind, asked, printers, printer, plan, problem, address:
           onChange={(value) => value && set("layer", String(value))}
           error={problem.layer_height_um ?? problem.layer_um}
         />
-        {EXPOSED.includes(kind) && kind !== "depth" && (
+        {drawn?.has_floor && (
           <>
             <NumberField
               label="Base layers"
@@ -203,13 +203,13 @@ function SizesAndFiles({ kind, asked, printers, printer, plan, problem, address:
           error={problem.thickness_mm}
           hint="Its own when left empty"
         />
-        {series.map(([name, label]) => (
+        {drawn?.series.map(({ key: name, label, usual_mm }) => (
           <div key={name} className="wide">
             <SizesField
               label={label}
               unit="mm"
               values={sizes(name)}
-              usual={plan ? usual(plan, name) : ""}
+              usual={usual_mm.map((size) => size.toFixed(2)).join("  ")}
               onChange={(values) => set(name, values?.join(",") ?? null)}
               error={problem[name]}
               hint="Small to large, spaces between"
@@ -219,7 +219,11 @@ function SizesAndFiles({ kind, asked, printers, printer, plan, problem, address:
       </div>
       {problem.plate_x_mm && <p className="trouble">{problem.plate_x_mm}</p>}
       <h2 className="mt-3">Files</h2>
-      <FileLinks name={plan?.title ?? kind} href={(format) => `/api/coupon-file?${query}&format=${format}`} layers />
+      <FileLinks
+        name={drawn?.plan.title ?? kind}
+        href={(format) => `/api/coupon-file?${query}&format=${format}`}
+        layers
+      />
     </aside>
   );
 }
@@ -243,15 +247,4 @@ function Legend({ plan }: { plan: Plan }) {
       </li>
     </ol>
   );
-}
-
-const KIND_OF: Record<string, string> = { walls_mm: "wall", slots_mm: "slot", tips_mm: "tip" };
-
-function usual(plan: Plan, name: string): string {
-  return [
-    ...new Set(plan.features.filter((feature) => feature.kind === KIND_OF[name]).map((feature) => feature.size_mm)),
-  ]
-    .sort((a, b) => a - b)
-    .map((size) => size.toFixed(2))
-    .join("  ");
 }

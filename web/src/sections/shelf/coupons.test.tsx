@@ -44,6 +44,13 @@ const drawing = (changes: object = {}) => ({
   plan: plan(),
   layers: 27,
   layer_areas_mm2: [1700, 1700, 600],
+  is_specimen: false,
+  has_floor: true,
+  on_one_plate: true,
+  series: [
+    { key: "walls_mm", label: "Walls", usual_mm: [0.1, 0.2] },
+    { key: "slots_mm", label: "Slots", usual_mm: [0.3] },
+  ],
   ...changes,
 });
 const places = {
@@ -206,7 +213,11 @@ test("a wrong exposure stands at the exposures", async () => {
 });
 
 test("a specimen has labels instead of exposures", async () => {
-  api.answers["GET /api/coupon-drawing"] = drawing({ plan: plan({ kind: "bend-bar", title: "Bend bar" }) });
+  api.answers["GET /api/coupon-drawing"] = drawing({
+    plan: plan({ kind: "bend-bar", title: "Bend bar" }),
+    is_specimen: true,
+    on_one_plate: false,
+  });
   const { user } = kindPage("/shelf/coupons/bend-bar");
   await user.click(await screen.findByRole("button", { name: "Labels…" }));
   expect(screen.queryByText("Several exposures on one plate")).toBeNull();

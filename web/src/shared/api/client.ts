@@ -1,6 +1,7 @@
 /** Talks to the API with generated types; every failure becomes one ApiError with messages per field. */
 import createClient from "openapi-fetch";
 import type { components, paths } from "./schema";
+import { noteWritten } from "./touched";
 
 export type Schemas = components["schemas"];
 
@@ -33,6 +34,9 @@ client.use({
     if (technician) request.headers.set("Setback-Technician", technician);
     return request;
   },
+  onResponse({ request, response }) {
+    if (request.method !== "GET") noteWritten(response);
+  },
 });
 
 export const { GET, POST, PUT } = client;
@@ -40,13 +44,14 @@ export const { GET, POST, PUT } = client;
 type Answer<T> = { data?: T; error?: unknown; response: Response };
 
 /** The body of an answer, or an ApiError in the words of the server. */
-export async function body<T>(asked: Promise<Answer<T>>): Promise<T> {
+export async function body<T>(asked: Promise<Answer<T>>, onAnswer?: (response: Response) => void): Promise<T> {
   let answer: Answer<T>;
   try {
     answer = await asked;
   } catch {
     throw new ApiError(0, "The server does not answer. Nothing is lost: try again when it is back.");
   }
+  onAnswer?.(answer.response);
   if (answer.response.ok && answer.data !== undefined) return answer.data;
   throw asError(answer.response.status, answer.error);
 }
@@ -65,6 +70,7 @@ export async function send<T>(url: string, file: File): Promise<T> {
   let response: Response;
   try {
     response = await fetch(url, { method: "POST", body: file, headers });
+    noteWritten(response);
   } catch {
     throw new ApiError(0, "The file could not be sent. Try again.");
   }
@@ -81,6 +87,7 @@ export async function upload<T>(url: string, name: string, file: File): Promise<
   let response: Response;
   try {
     response = await fetch(url, { method: "POST", body: form, headers });
+    noteWritten(response);
   } catch {
     throw new ApiError(0, "The photo could not be sent. Try again.");
   }

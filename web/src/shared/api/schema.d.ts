@@ -1793,6 +1793,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/file-limits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How large photos and logs may be: said before they are sent. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FileLimits"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/calculators": {
         parameters: {
             query?: never;
@@ -14273,6 +14309,11 @@ export interface components {
             /** @description Sizes that a coupon offers, or a series of blends */
             series: components["schemas"]["Series"];
             /**
+             * Setting Fields
+             * @description How settings are named on this printer
+             */
+            setting_fields: components["schemas"]["SettingField"][];
+            /**
              * Thicker Um
              * @description The thicker layer worth trying when light goes too deep
              */
@@ -16546,11 +16587,31 @@ export interface components {
         };
         /**
          * Drawn
-         * @description A coupon as shapes and features.
+         * @description A coupon as shapes and features, and what may be chosen about it.
          */
         Drawn: {
             /** @description The drawing, or the plan */
             plan: components["schemas"]["CouponPlan"];
+            /**
+             * Is Specimen
+             * @description Made at an exposure that is known; coupons are made to find one
+             */
+            is_specimen: boolean;
+            /**
+             * Has Floor
+             * @description Its features stand on base and transition layers
+             */
+            has_floor: boolean;
+            /**
+             * On One Plate
+             * @description One plate may hold several exposures of it
+             */
+            on_one_plate: boolean;
+            /**
+             * Series
+             * @description Sizes that a coupon offers, or a series of blends
+             */
+            series: components["schemas"]["SeriesField"][];
             /**
              * Layers
              * @description How many layers
@@ -16658,9 +16719,10 @@ export interface components {
             what: string;
             /**
              * Kind
-             * @description set or check
+             * @description Which kind of thing it is
+             * @enum {string}
              */
-            kind: string;
+            kind: "set" | "check";
         };
         /**
          * EffectView
@@ -17039,6 +17101,22 @@ export interface components {
              * @default null
              */
             measured_mm: number | null;
+        };
+        /**
+         * FileLimits
+         * @description The most that is taken of a file, bytes.
+         */
+        FileLimits: {
+            /**
+             * Photo Bytes
+             * @default 25000000
+             */
+            photo_bytes: number;
+            /**
+             * Log Bytes
+             * @default 200000000
+             */
+            log_bytes: number;
         };
         /**
          * FileView
@@ -18262,8 +18340,9 @@ export interface components {
             /**
              * Place
              * @description Where it is, or where it was measured
+             * @enum {string}
              */
-            place: string;
+            place: "room" | "chamber air" | "resin";
             /**
              * Probe
              * @description Name of the probe
@@ -23993,6 +24072,24 @@ export interface components {
             fields: components["schemas"]["LimitFieldView"][];
         };
         /**
+         * SeriesField
+         * @description A series of sizes that may be chosen, and what it is when it is not.
+         */
+        SeriesField: {
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
+            key: string;
+            /**
+             * Label
+             * @description What it is called on screen
+             */
+            label: string;
+            /** Usual Mm */
+            usual_mm: number[];
+        };
+        /**
          * SeriesInput
          * @description A series to begin: base, additive, the brief it serves, and the first fractions.
          */
@@ -24103,7 +24200,7 @@ export interface components {
              * Set State
              * @description How its set stands
              */
-            set_state: string | null;
+            set_state: ("valid" | "due" | "lapsed") | null;
             /**
              * Values
              * @description Specimens by property; medians of staircases
@@ -24319,8 +24416,9 @@ export interface components {
             /**
              * Policy
              * @description How the exposure was chosen from the window
+             * @enum {string}
              */
-            policy: string;
+            policy: "size-true" | "centre" | "support-safe" | "hardest-in-tolerance" | "own choice";
             /**
              * Reason
              * @description Why, in the words of whoever did it
@@ -24602,8 +24700,9 @@ export interface components {
             /**
              * State
              * @description How it stands
+             * @enum {string}
              */
-            state: string;
+            state: "issued" | "due" | "lapsed";
             /**
              * Why
              * @description Why, in words
@@ -24653,8 +24752,9 @@ export interface components {
             /**
              * State
              * @description How it stands
+             * @enum {string}
              */
-            state: string;
+            state: "valid" | "due" | "lapsed";
             /**
              * Route
              * @description Finish route with its version
@@ -24689,8 +24789,9 @@ export interface components {
             /**
              * Policy
              * @description How the exposure was chosen from the window
+             * @enum {string}
              */
-            policy: string;
+            policy: "size-true" | "centre" | "support-safe" | "hardest-in-tolerance" | "own choice";
             /**
              * Reason
              * @description Why, in the words of whoever did it
@@ -24703,72 +24804,104 @@ export interface components {
             issued_at: string;
         };
         /**
+         * SettingField
+         * @description How a setting is asked for and named, on a form as on a card.
+         */
+        SettingField: {
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
+            key: string;
+            /**
+             * Label
+             * @description What it is called on screen
+             */
+            label: string;
+            /**
+             * Unit
+             * @description Unit of the value
+             */
+            unit: string;
+            /**
+             * Usual
+             * @description What is usual
+             */
+            usual: number;
+            /**
+             * Hint
+             * @description What to know when entering it
+             * @default null
+             */
+            hint: string | null;
+        };
+        /**
          * Settings
-         * @description Every setting that coupons of one arm share, with its unit in its name.
+         * @description Every setting that coupons of one arm share, with its unit in its name; in the order people meet them in a slicing program.
          */
         Settings: {
             /**
-             * Light Power Pct
+             * Light power
              * @description Light power, percent
              * @default 100
              */
             light_power_pct: number;
             /**
-             * Base Exposure S
+             * Base exposure
              * @description Exposure of a base layer, s
              * @default 24
              */
             base_exposure_s: number;
             /**
-             * Base Layers
+             * Base layers
              * @description How many base layers
              * @default 4
              */
             base_layers: number;
             /**
-             * Transition Layers
+             * Transition layers
              * @description How many layers between base and normal exposure
              * @default 3
              */
             transition_layers: number;
             /**
-             * Rest Before S
+             * Rest before exposure
              * @description Rest before a layer is exposed, s
              * @default 1
              */
             rest_before_s: number;
             /**
-             * Rest After Lift S
+             * Rest after lift
              * @description Rest after the lift, s
              * @default 0
              */
             rest_after_lift_s: number;
             /**
-             * Rest After Retract S
+             * Rest after retract
              * @description Rest after the retract, s
              * @default 0
              */
             rest_after_retract_s: number;
             /**
-             * Lift Mm
+             * Lift and retract distance
              * @description Lift, mm
              * @default 6
              */
             lift_mm: number;
             /**
-             * Lift Mm Min
+             * Lift speed
              * @description Speed of the lift, mm/min
              * @default 60
              */
             lift_mm_min: number;
             /**
-             * Retract Mm Min
+             * Retract speed
              * @description Speed of the retract, mm/min
              * @default 150
              */
             retract_mm_min: number;
             /**
-             * Anti Aliasing
+             * Anti-aliasing
              * @description Grey steps at edges
              * @default 0
              */
@@ -25627,6 +25760,11 @@ export interface components {
             series: components["schemas"]["Series"];
             /** @description Print settings */
             settings: components["schemas"]["Settings"];
+            /**
+             * Setting Fields
+             * @description How settings are asked for on this printer
+             */
+            setting_fields: components["schemas"]["SettingField"][];
         };
         /**
          * Status
@@ -26503,8 +26641,9 @@ export interface components {
             /**
              * Effect
              * @description What it does to what was found before
+             * @enum {string}
              */
-            effect: string;
+            effect: "due" | "lapse";
             /**
              * Renewed By
              * @description What would renew it
@@ -26553,9 +26692,10 @@ export interface components {
             outcome: ("whole" | "missing parts" | "failed") | null;
             /**
              * Kind
-             * @description print, coupons or test
+             * @description Which kind of thing it is
+             * @enum {string}
              */
-            kind: string;
+            kind: "print" | "coupons" | "test";
             /**
              * Link
              * @description Where to look at it

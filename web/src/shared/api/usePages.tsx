@@ -3,7 +3,7 @@ import { useInfiniteQuery } from "@tanstack/react-query";
 import Button from "react-bootstrap/Button";
 import type { ApiError } from "./client";
 
-const PAGE = 100;
+const PAGE = 50;
 
 /**
  * `ask` fetches the rows before a place in the list; `placeOf` says where a row stands. The rows come back as one list,

@@ -4,6 +4,7 @@ import { unreadableHere } from "../fields/unreadable";
 import { ApiError } from "./client";
 import { inTurn } from "./inTurn";
 import { refresh } from "./refresh";
+import { takeTouched } from "./touched";
 
 /** One turn of the event loop: what was fetched is on screen, and the next change is made from it. */
 const drawn = () => new Promise((resolve) => setTimeout(resolve));
@@ -35,7 +36,7 @@ export function useSend<Input, Output>(
         const output = await latest.current(input, { "Idempotency-Key": mine });
         key.current = crypto.randomUUID();
         // What is on screen is fresh before anything closes: a second tap must not meet the state of before.
-        await refresh(queries);
+        await refresh(queries, takeTouched());
         await drawn();
         return output;
       });

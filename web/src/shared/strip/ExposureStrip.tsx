@@ -1,6 +1,6 @@
 import { useWidth } from "../useWidth";
 import type { Schemas } from "../api/client";
-import { KIND_WORDS, threeDigits } from "../format";
+import { KIND_NAMES, threeDigits } from "../format";
 import { markFor, MarkShape } from "../StateMark";
 import { exposureAxis, ticks, type Axis } from "./axis";
 import { Chosen } from "./Chosen";
@@ -221,7 +221,7 @@ export function ExposureStrip(props: Props) {
 
 const KindName = ({ kind, x, y }: { kind: string; x: number; y: number }) => (
   <text className="soft" x={x} y={y} textAnchor="end">
-    {KIND_WORDS[kind] ?? kind}
+    {KIND_NAMES[kind]}
   </text>
 );
 

@@ -14,12 +14,14 @@ import { Loaded } from "../../../shared/Loading";
 import { Trouble } from "../../../shared/Trouble";
 import type { Arm, Calibration, Step } from "../model";
 import { useGet } from "../../../shared/api/useGet";
+import { wordsOf } from "../../../shared/words";
 
 type View = Schemas["ConfirmView"];
-const PLACES = ["centre", "worst place"] as const;
+type Place = Schemas["ConfirmInput"]["place"];
+const PLACES = wordsOf<Place>({ centre: "centre", "worst place": "worst place" });
 type Shown = {
   exposure_s: number | null;
-  place: (typeof PLACES)[number];
+  place: Place;
   what: string;
   finding: string | null;
   note: string;
@@ -210,7 +212,7 @@ function ConfirmForm({
           hint="It is recorded with the confirmation."
         />
       )}
-      <Choice label="Where on the plate" {...field("place")} options={PLACES.map((one) => [one, one])} />
+      <Choice label="Where on the plate" {...field("place")} options={PLACES} />
       {place === "worst place" && (
         <p className="small text-secondary mb-0">
           {view.worst_place ?? "No plate map: take the corner that has failed before, or any corner."}

@@ -8,8 +8,10 @@ import { NumberField } from "../../../shared/fields/NumberField";
 import { TextField } from "../../../shared/fields/TextField";
 import { useEntry } from "../../../shared/fields/useEntry";
 import { Trouble } from "../../../shared/Trouble";
+import { wordsOf } from "../../../shared/words";
 
-const CHECKS = ["level", "zero", "resin", "bubbles", "scuffed"] as const;
+type Check = NonNullable<Schemas["BaseTryInput"]["checked"]>[number];
+const CHECKS = wordsOf<Check>({ level: "level", zero: "zero", resin: "resin", bubbles: "bubbles", scuffed: "scuffed" });
 
 type Try = {
   base_exposure_s: number | null;
@@ -17,7 +19,7 @@ type Try = {
   thickness_mm: number | null;
   foot_mm: number | null;
   above_mm: number | null;
-  checked: (typeof CHECKS)[number][];
+  checked: Check[];
   note: string;
 };
 
@@ -88,12 +90,12 @@ export function TryForm({ view }: { view: Schemas["FirstLayerView"] }) {
       </div>
       <fieldset>
         <legend className="form-label">Done before this try</legend>
-        {CHECKS.map((check) => (
+        {CHECKS.map(([check, word]) => (
           <Form.Check
             key={check}
             inline
             id={`check-${check}`}
-            label={check}
+            label={word}
             checked={checked.includes(check)}
             onChange={(event) =>
               set({ checked: event.target.checked ? [...checked, check] : checked.filter((one) => one !== check) })
