@@ -211,6 +211,7 @@ class TestCertificate:
         pages = [page.get_textpage() for page in pdfium.PdfDocument(pdf)]
         assert len(pages) >= 4
         text = " ".join(" ".join(page.get_text_range().split()) for page in pages)
+        assert "95 % interval" in text and ".py" not in text and "setback/" not in text
         for key in names:
             assert ASKABLE[key].name in text
         wide, high = 595.3, 841.9

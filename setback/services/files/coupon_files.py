@@ -122,7 +122,7 @@ class SeriesField(View):
 
     key: str
     label: str
-    usual_mm: list[float]
+    usual_mm: list[float] = Field(description="Small to large, when nothing else is chosen")
 
 
 class Drawn(View):

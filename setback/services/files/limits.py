@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from pydantic import Field
+
 from ..climate.imports import LARGEST_BYTES as LARGEST_LOG_BYTES
 from ..reading.photos import LIMIT_BYTES as LARGEST_PHOTO_BYTES
 from ..unit_of_work import View
@@ -10,5 +12,5 @@ from ..unit_of_work import View
 class FileLimits(View):
     """The most that is taken of a file, bytes."""
 
-    photo_bytes: int = LARGEST_PHOTO_BYTES
-    log_bytes: int = LARGEST_LOG_BYTES
+    photo_bytes: int = Field(LARGEST_PHOTO_BYTES, description="Of a photo")
+    log_bytes: int = Field(LARGEST_LOG_BYTES, description="Of a temperature logger's file")

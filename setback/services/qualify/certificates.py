@@ -17,7 +17,12 @@ from .signing import SignedView, signed
 if TYPE_CHECKING:
     from ...report.certificate import Line
 
-FORMULAS = "Rules of the verdict: setback/core/qualify/verdict.py, and docs/methods.md"
+RULES = (
+    "limits are moved by their margin to the safe side. A mean is met when its whole 95 % interval lies on the right side "
+    "of the limit; nine parts in ten, when their bound with 95 % confidence does; every specimen, when three or more all do. "
+    "Between met and not met it is not shown."
+)
+"""The verdict's rules as a reader of the paper needs them; in full in :mod:`setback.core.qualify.verdict`."""
 
 
 class FileAsked(Contract):
@@ -75,8 +80,8 @@ def _pdf(signed_view: SignedView) -> bytes:
             ),
             methods=[
                 *_methods(candidate.judged),
-                ("Exposure", "process window of Setback's core"),
-                ("Verdict", FORMULAS),
+                ("Exposure", "chance that all requirements hold, from coupons read at several exposures"),
+                ("Verdict", RULES),
             ],
             signed=f"Signed by {signed_view.initials}, {signed_view.signed_at[:16].replace('T', ' ')} UTC, core {signed_view.core_version}",
             seal=signed_view.hash,

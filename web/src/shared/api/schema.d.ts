@@ -17109,11 +17109,13 @@ export interface components {
         FileLimits: {
             /**
              * Photo Bytes
+             * @description Of a photo
              * @default 25000000
              */
             photo_bytes: number;
             /**
              * Log Bytes
+             * @description Of a temperature logger's file
              * @default 200000000
              */
             log_bytes: number;
@@ -24086,7 +24088,10 @@ export interface components {
              * @description What it is called on screen
              */
             label: string;
-            /** Usual Mm */
+            /**
+             * Usual Mm
+             * @description Small to large, when nothing else is chosen
+             */
             usual_mm: number[];
         };
         /**
