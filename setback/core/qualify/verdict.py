@@ -25,7 +25,7 @@ from pydantic import Field, StringConstraints
 
 from ..contract import Contract, Interval
 from ..statistics.figures import decimals
-from ..statistics.summary import CONFIDENCE, SHARE, tolerance_factor
+from ..statistics.tolerance import CONFIDENCE, SHARE, tolerance_factor
 from ..status.validity import State
 from .status import Status, Verdict
 

@@ -2,19 +2,23 @@
 
 Methods: Welch's unequal-variance t (B. L. Welch, Biometrika 34 (1947) 28-35); Hedges' g (L. V. Hedges, Journal of
 Educational Statistics 6 (1981) 107-128); several candidates by Holm's step-down (S. Holm, Scandinavian Journal of
-Statistics 6 (1979) 65-70). The interval of the change in percent is that of the logarithm of the ratio of means.
+Statistics 6 (1979) 65-70). The interval of the change in percent is that of the logarithm of the ratio of means. Where the
+prints are known they are a random effect: each print's mean counts as one value, and the spread between prints is pooled over
+all groups (:mod:`.prints`). With one print in each group nothing is shown of the materials.
 """
 
 from __future__ import annotations
 
 import math
 import warnings
-from typing import Annotated
+from dataclasses import dataclass
+from typing import Annotated, Literal
 
 from pydantic import Field
-from scipy.special import stdtrit
+from scipy.special import stdtr, stdtrit
 
 from ..contract import Contract, Interval, Notice, Problem
+from .prints import MEAN_PRINTS, ByPrint, PrintSpread, by_print, difference, pooled_between, total_sd
 from .sample_size import per_group
 
 FEW = 5
@@ -24,19 +28,26 @@ MOST_MORE = 100
 Sample = Annotated[list[Annotated[float, Field(ge=-1e12, le=1e12)]], Field(min_length=2, max_length=1000)]
 
 
+Prints = Annotated[list[Annotated[str, Field(min_length=1, max_length=60)]], Field(max_length=1000)]
+
+
 class Candidate(Contract):
-    """One group of values with its name."""
+    """One group of values with its name, and the print of each."""
 
     name: str = Field(min_length=1, max_length=120)
     values: Sample
+    print: Prints | None = None
 
 
 class CompareInput(Contract):
-    """A reference and one candidate or several to hold against it."""
+    """A reference and one candidate or several to hold against it; with prints for all of them or for none."""
 
     baseline: Sample
+    baseline_print: Prints | None = Field(None, description="The print of each value, in their order")
     candidate: Sample | None = None
+    candidate_print: Prints | None = None
     candidates: list[Candidate] | None = Field(None, min_length=1, max_length=50)
+    print_spread: PrintSpread | None = Field(None, description="Spread from print to print that is known already")
 
 
 class Difference(Contract):
@@ -54,6 +65,9 @@ class Difference(Contract):
     more_needed: int | None = Field(
         description="Specimens more in each group that would settle a difference of this size"
     )
+    more_prints_needed: int | None = Field(
+        None, description="Where prints are known: prints more of each group that would settle it"
+    )
 
 
 class CompareResult(Contract):
@@ -66,6 +80,9 @@ class CompareResult(Contract):
     p_value: float | None = None
     hedges_g: float | None = None
     candidates: list[Difference]
+    about: Literal["parts", "these prints"] = Field(
+        "parts", description="One print of each group: what differs may be the print"
+    )
     warnings: list[Notice]
 
 
@@ -77,24 +94,22 @@ def compare(inputs: CompareInput) -> CompareResult:
     Problem
         When no candidate is given, both forms are used, or no group has any spread.
     """
-    if (inputs.candidate is None) == (inputs.candidates is None):
-        raise Problem("Nothing to compare.", {"candidate": "Give one candidate, or several under candidates."})
-    named: list[tuple[str | None, list[float]]] = [(c.name, c.values) for c in inputs.candidates or []]
-    if inputs.candidate is not None:
-        named = [(None, inputs.candidate)]
-    raw = [_welch(inputs.baseline, values, name, place) for place, (name, values) in _placed(named)]
+    groups = _groups(inputs)
+    one_print = inputs.baseline_print is not None and _least_prints(groups) < MEAN_PRINTS
+    raw = (
+        _by_print(groups, inputs.print_spread) if inputs.baseline_print is not None and not one_print else _each(groups)
+    )
     differences = []
-    for result, (_, values), p in zip(raw, named, holm([r.p_value for r in raw]), strict=True):
-        significant = p < SIGNIFICANT
-        more = None if significant else _more(inputs.baseline, values, result.hedges_g)
-        differences.append(result.model_copy(update={"p_holm": p, "shown": significant, "more_needed": more}))
-    least = min(len(inputs.baseline), *(len(values) for _, values in named))
-    notices = []
-    if least < FEW:
-        message = f"The smallest group has {least} specimens: the spread itself is hardly known."
-        notices.append(Notice(code="few", message=message))
+    for result, group, p in zip(raw, groups[1:], holm([r.p_value for r in raw]), strict=True):
+        significant = p < SIGNIFICANT and not one_print
+        changes: dict[str, object] = {"p_holm": p, "shown": significant}
+        if not significant and not one_print:
+            changes |= _wanting(groups[0], group, result)
+        differences.append(result.model_copy(update=changes))
+    notices = _notices(groups, one_print)
+    about: Literal["parts", "these prints"] = "these prints" if one_print else "parts"
     if inputs.candidates is not None:
-        return CompareResult(candidates=differences, warnings=notices)
+        return CompareResult(candidates=differences, about=about, warnings=notices)
     result = differences[0]
     return CompareResult(
         difference=result.difference,
@@ -104,12 +119,124 @@ def compare(inputs: CompareInput) -> CompareResult:
         p_value=result.p_value,
         hedges_g=result.hedges_g,
         candidates=differences,
+        about=about,
         warnings=notices,
     )
 
 
-def _placed(named: list[tuple[str | None, list[float]]]) -> list[tuple[str, tuple[str | None, list[float]]]]:
-    return [(f"candidates.{i}.values" if n[0] is not None else "candidate", n) for i, n in enumerate(named)]
+@dataclass(frozen=True)
+class _Group:
+    """One group: its name, the field it came in by, its values and their prints."""
+
+    name: str | None
+    place: str
+    values: list[float]
+    prints: list[str] | None
+
+    @property
+    def sample(self) -> ByPrint:
+        """Sorted by print."""
+        return by_print(self.values, self.prints or [])
+
+
+def _groups(inputs: CompareInput) -> list[_Group]:
+    """The baseline first."""
+    if (inputs.candidate is None) == (inputs.candidates is None):
+        raise Problem("Nothing to compare.", {"candidate": "Give one candidate, or several under candidates."})
+    groups = [_Group(None, "baseline", inputs.baseline, inputs.baseline_print)]
+    if inputs.candidate is not None:
+        groups.append(_Group(None, "candidate", inputs.candidate, inputs.candidate_print))
+    for i, one in enumerate(inputs.candidates or []):
+        groups.append(_Group(one.name, f"candidates.{i}.values", one.values, one.print))
+    problems = {}
+    for group in groups:
+        if (group.prints is None) != (inputs.baseline_print is None):
+            problems[group.place] = "Give the print of each specimen for every group, or for none."
+        elif group.prints is not None and len(group.prints) != len(group.values):
+            problems[group.place] = (
+                f"{len(group.prints)} prints for {len(group.values)} values: give the print of each."
+            )
+    if problems:
+        raise Problem("The prints do not match the values.", problems)
+    return groups
+
+
+def _least_prints(groups: list[_Group]) -> int:
+    return min(len(set(group.prints or [])) for group in groups)
+
+
+def _notices(groups: list[_Group], one_print: bool) -> list[Notice]:
+    notices = []
+    least = min(len(group.values) for group in groups)
+    if least < FEW:
+        message = f"The smallest group has {least} specimens: the spread itself is hardly known."
+        notices.append(Notice(code="few", message=message))
+    if one_print:
+        message = (
+            "A group came out of one print: what differs may be the print and not the material. "
+            f"{MEAN_PRINTS} prints of each tell them apart."
+        )
+        notices.append(Notice(code="one-print", message=message))
+    return notices
+
+
+def _each(groups: list[_Group]) -> list[Difference]:
+    """Every specimen for itself."""
+    return [_welch(groups[0].values, group.values, group.name, group.place) for group in groups[1:]]
+
+
+def _by_print(groups: list[_Group], known: PrintSpread | None) -> list[Difference]:
+    """Each print's mean for itself, with the spread between prints of all groups together."""
+    samples = [group.sample for group in groups]
+    between = pooled_between(samples, known)
+    if between[0] <= 1e-24 * max(max(abs(s.mean) for s in samples) ** 2, 1e-300):
+        message = "All prints of all groups have the same mean: nothing can be told."
+        raise Problem("The prints have no spread.", {groups[1].place: message})
+    return [
+        _of_prints(samples[0], sample, between, group.name)
+        for sample, group in zip(samples[1:], groups[1:], strict=True)
+    ]
+
+
+def _of_prints(first: ByPrint, other: ByPrint, between: tuple[float, float], name: str | None) -> Difference:
+    found = difference(first, other, between)
+    t = found.difference / found.se
+    reach = float(stdtrit(found.degrees, 0.975))
+    change, change_ci = None, None
+    if first.mean > 0 and other.mean > 0:
+        ratio, variance = other.mean / first.mean, between[0] / between[1]
+        wide = reach * math.sqrt(variance / first.count / first.mean**2 + variance / other.count / other.mean**2)
+        change = 100 * (ratio - 1)
+        change_ci = (100 * (ratio * math.exp(-wide) - 1), 100 * (ratio * math.exp(min(wide, 50)) - 1))
+    sds = [sd for sd in (total_sd(first), total_sd(other)) if sd]
+    sd = math.sqrt(sum(one * one for one in sds) / len(sds)) if sds else 0.0
+    p = 2 * float(stdtr(found.degrees, -abs(t)))
+    return Difference(
+        name=name,
+        difference=found.difference,
+        difference_ci=(found.difference - reach * found.se, found.difference + reach * found.se),
+        change_pct=change,
+        change_ci_pct=change_ci,
+        p_value=p,
+        p_holm=p,
+        shown=p < SIGNIFICANT,
+        hedges_g=found.difference / sd if sd > 0 else None,
+        more_needed=None,
+    )
+
+
+def _wanting(baseline: _Group, group: _Group, result: Difference) -> dict[str, object]:
+    """How many specimens, or prints, more would settle a difference of this size."""
+    if group.prints is None:
+        return {"more_needed": _more(baseline.values, group.values, result.hedges_g)}
+    first, other = baseline.sample, group.sample
+    spread, degrees = pooled_between([first, other])
+    if not spread:
+        return {}
+    apart = abs(result.difference) / math.sqrt(spread / degrees)
+    fewest = min(first.count, other.count)
+    wanted = per_group(apart, 0.8, most=MOST_MORE + fewest) if apart else None
+    return {"more_prints_needed": None if wanted is None else max(wanted - fewest, 1)}
 
 
 def _moments(values: list[float]) -> tuple[int, float, float]:

@@ -1,55 +1,122 @@
 """A handful of specimens summed up: mean, spread, what nine parts in ten will reach, and who stands apart.
 
-Methods: one-sided normal tolerance factors from the non-central t (G. J. Hahn and W. Q. Meeker, Statistical Intervals,
-ch. 4); Grubbs' two-sided outlier test at 5 % (F. E. Grubbs, Technometrics 11 (1969) 1-21); specimens that did not break
-enter as loads that were survived, by maximum likelihood of the normal distribution (A. C. Cohen, Technometrics 1 (1959)
-217-237); all unbroken: the reliability shown by n successes, 0.05^(1/n).
+Where the prints are known the mean and the bounds are those of parts of other prints (:mod:`.prints`); the bounds are held
+against three distributions (:mod:`.tolerance`); values that stand apart are told with both answers (:mod:`.outliers`);
+specimens that did not break enter as loads that were survived (:mod:`.censored`). All unbroken: the reliability shown by n
+successes, 0.05^(1/n).
 """
 
 from __future__ import annotations
 
 import math
-from typing import Annotated
+from collections.abc import Hashable
+from dataclasses import dataclass, field
+from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field
-from scipy.optimize import minimize
-from scipy.special import log_ndtr, nctdtrit, ndtri, stdtrit
+from scipy.special import stdtrit
 
 from ..contract import Contract, Interval, Notice, Problem
+from .censored import fit_censored
+from .outliers import all_apart, stands_apart
+from .prints import (
+    BOUND_PRINTS,
+    MEAN_PRINTS,
+    PrintSpread,
+    by_print,
+    mean_interval,
+    tolerance_bounds,
+    total_sd,
+)
+from .tolerance import CONFIDENCE, Bounds, Distribution, bounds_by_distribution, careful, tolerance_factor
 
-SHARE, CONFIDENCE = 0.90, 0.95
-OUTLIER = 0.05
 LEAST_N = 3
 
 Measured = Annotated[float, Field(ge=-1e12, le=1e12)]
+PrintName = Annotated[str, Field(min_length=1, max_length=60)]
+About = Literal["parts", "this print"]
 
 
 class SummaryInput(Contract):
-    """Values of one group, and those of specimens that did not break."""
+    """Values of one group, those of specimens that did not break, and the prints they came out of."""
 
     values: list[Measured] = Field(max_length=1000, description="Specimens that broke, or readings")
     unbroken: list[Measured] = Field([], max_length=1000, description="Loads reached without breaking")
+    print: list[PrintName] | None = Field(None, max_length=1000, description="The print of each value, in their order")
+    unbroken_print: list[PrintName] | None = Field(None, max_length=1000, description="The print of each unbroken one")
+    print_spread: PrintSpread | None = Field(None, description="Spread from print to print that is known already")
+    positive: bool = Field(False, description="It can only be above 0, as a strength: no bound is given below")
+
+
+class WithoutOutliers(Contract):
+    """The same without the values that stand apart."""
+
+    n: int
+    mean: float
+    sd: float
+    bound_lower: float | None = Field(description="90 % of parts reach this, with 95 % confidence")
+    bound_upper: float | None = Field(description="90 % of parts stay under this, with 95 % confidence")
 
 
 class SummaryResult(Contract):
-    """Mean, spread and the bound that 9 in 10 parts keep, with what the number of specimens allows."""
+    """Mean, spread and the bound that 9 in 10 parts keep, with what the number of specimens and prints allows."""
 
     n: int
     n_unbroken: int
     mean: float | None
-    sd: float | None
+    sd: float | None = Field(description="Of parts: within and between prints together, where prints are known")
     cv_pct: float | None
     mean_ci: Interval | None
     tolerance_factor: float | None
-    tolerance_lower: float | None = Field(description="90 % of parts reach this, with 95 % confidence")
+    tolerance_lower: float | None = Field(
+        description="90 % of parts reach this, with 95 % confidence, if they are normally distributed"
+    )
     tolerance_upper: float | None
+    bound_lower: float | None = Field(
+        None, description="The same by the most careful of the distributions that are in question"
+    )
+    bound_upper: float | None = Field(None, description="90 % of parts stay under this, likewise")
+    bound_lower_by: Distribution | None = Field(None, description="The distribution it was taken from")
+    bound_upper_by: Distribution | None = Field(None, description="The distribution the upper one was taken from")
+    distributions: list[Bounds] = Field([], description="The bounds by each distribution, the likeliest first")
     outlier_index: int | None = Field(description="Place in values, from 0; flagged, never left out")
+    without_outliers: WithoutOutliers | None = Field(
+        None, description="The other answer, where values stand apart; which holds is for a person to say"
+    )
+    prints: int | None = Field(None, description="How many prints the specimens came out of, where that is known")
+    about: About = Field("parts", description="Whether it speaks of parts, or of one print alone")
     reliability_shown: float | None = Field(
         description="None broke: the share of parts that survive, with 95 % confidence"
     )
     at_least: float | None = Field(description="None broke: the least load reached")
     warnings: list[Notice]
+
+
+@dataclass
+class _Sum:
+    """What is known so far."""
+
+    n: int
+    n_unbroken: int = 0
+    mean: float | None = None
+    sd: float | None = None
+    mean_ci: Interval | None = None
+    factor: float | None = None
+    tolerance: Interval | None = None
+    bounds: Interval | None = None
+    bounds_by: tuple[Distribution, Distribution] | None = None
+    distributions: list[Bounds] = field(default_factory=list)
+    outlier: int | None = None
+    without: WithoutOutliers | None = None
+    prints: int | None = None
+    reliability: float | None = None
+    at_least: float | None = None
+    warnings: list[Notice] = field(default_factory=list)
+
+    def warn(self, code: str, message: str) -> None:
+        """Say something that must be known about the result."""
+        self.warnings.append(Notice(code=code, message=message))
 
 
 def sample_summary(inputs: SummaryInput) -> SummaryResult:
@@ -58,153 +125,213 @@ def sample_summary(inputs: SummaryInput) -> SummaryResult:
     Raises
     ------
     Problem
-        When there is nothing to sum up.
+        When there is nothing to sum up, or prints are not given for each value.
     """
-    values, unbroken = inputs.values, inputs.unbroken
-    if not values and not unbroken:
+    _check(inputs)
+    names: list[Hashable] = [*(inputs.print or []), *(inputs.unbroken_print or [])]
+    prints = len(set(names)) if inputs.print is not None else None
+    if not inputs.values:
+        found = _none_broke(inputs.unbroken)
+    elif inputs.unbroken:
+        found = _censored(inputs.values, inputs.unbroken, are_independent=prints is None or prints in (1, len(names)))
+    else:
+        found = _all_measured(inputs)
+    found.prints = prints
+    if prints == 1:
+        _one_print(found)
+    return _result(found)
+
+
+def _check(inputs: SummaryInput) -> None:
+    if not inputs.values and not inputs.unbroken:
         raise Problem("There is nothing to sum up.", {"values": "The list is empty: give at least one."})
-    if not values:
-        return _none_broke(unbroken)
-    if unbroken:
-        return _censored(values, unbroken)
+    if inputs.print is None and inputs.unbroken_print is None:
+        return
+    for name, prints, values in (
+        ("print", inputs.print, inputs.values),
+        ("unbroken_print", inputs.unbroken_print, inputs.unbroken),
+    ):
+        if len(prints or []) != len(values):
+            message = f"{len(prints or [])} prints for {len(values)} values: give the print of each."
+            raise Problem(message, {name: message})
+
+
+def _all_measured(inputs: SummaryInput) -> _Sum:
+    values = inputs.values
     n, mean = len(values), math.fsum(values) / len(values)
-    warnings: list[Notice] = []
+    found = _Sum(n=n, mean=mean)
     if n == 1:
-        warnings.append(Notice(code="single", message="One specimen: no spread, no interval, no bound."))
-        return _result(n, 0, mean, None, None, warnings)
+        found.warn("single", "One specimen: no spread, no interval, no bound.")
+        return found
     sd = math.sqrt(math.fsum((v - mean) ** 2 for v in values) / (n - 1))
-    if sd <= 1e-12 * max(abs(mean), 1e-300):
-        sd = 0.0
-    half_width = float(stdtrit(n - 1, 0.975)) * sd / math.sqrt(n) if sd > 0 else None
-    factor = tolerance_factor(n) if n >= LEAST_N and sd > 0 else None
+    found.sd = 0.0 if sd <= 1e-12 * max(abs(mean), 1e-300) else sd
     if n < LEAST_N:
-        warnings.append(Notice(code="too-few", message=f"{n} specimens: a tolerance bound needs at least {LEAST_N}."))
-    if sd == 0:
-        warnings.append(
-            Notice(code="no-spread", message="All values are the same: they bound nothing. Was the reading coarse?")
+        found.warn("too-few", f"{n} specimens: a tolerance bound needs at least {LEAST_N}.")
+    if found.sd == 0:
+        found.warn("no-spread", "All values are the same: they bound nothing. Was the reading coarse?")
+        return found
+    if inputs.print is None or len(set(inputs.print)) == 1:
+        _as_one_print(found, values)
+    else:
+        _over_prints(found, values, inputs.print, inputs.print_spread)
+    found.outlier = stands_apart(values)
+    # Two bad parts hide each other from a test for one.
+    apart = all_apart(values) or [i for i in [found.outlier] if i is not None]
+    if apart:
+        _tell_outliers(found, inputs, apart)
+    if inputs.positive:
+        _not_below_zero(found)
+    return found
+
+
+def _as_one_print(found: _Sum, values: list[float]) -> None:
+    """Every specimen for itself, as a textbook has it."""
+    mean, sd = found.mean or 0.0, found.sd or 0.0
+    half = float(stdtrit(found.n - 1, 0.975)) * sd / math.sqrt(found.n)
+    found.mean_ci = (mean - half, mean + half)
+    if found.n < LEAST_N:
+        return
+    found.factor = tolerance_factor(found.n)
+    found.tolerance = (mean - found.factor * sd, mean + found.factor * sd)
+    found.distributions = bounds_by_distribution(np.array(values))
+    low, high = careful(found.distributions)
+    found.bounds, found.bounds_by = (low.lower, high.upper), (low.distribution, high.distribution)
+
+
+def _over_prints(found: _Sum, values: list[float], prints: list[str], known: PrintSpread | None) -> None:
+    """Prints as a random effect: each print's mean counts as one."""
+    sample = by_print(values, prints)
+    found.mean, found.sd, found.mean_ci = sample.mean, total_sd(sample, known), mean_interval(sample, known)
+    found.tolerance = tolerance_bounds(sample, known)
+    if found.tolerance is None:
+        found.warn(
+            "few-prints",
+            f"{sample.count} prints: a bound for parts of other prints takes {BOUND_PRINTS}, "
+            "or a spread from print to print that is known from earlier tests.",
         )
-    outlier = grubbs(values, mean, sd)
-    if outlier is not None:
-        message = f"{values[outlier]:.4g} stands apart from the others (Grubbs, 5 %). It is kept: look for a reason."
-        warnings.append(Notice(code="outlier", message=message))
-    return _result(
-        n,
-        0,
-        mean,
-        sd,
-        None if half_width is None else (mean - half_width, mean + half_width),
-        warnings,
-        factor,
-        outlier,
+        return
+    found.distributions = bounds_by_distribution(np.array(values))
+    found.bounds, found.bounds_by = found.tolerance, ("normal", "normal")
+    in_question = {one.distribution for one in found.distributions if one.in_question}
+    if "lognormal" not in in_question or known is not None:
+        return
+    logs = tolerance_bounds(by_print([math.log(value) for value in values], prints))
+    if logs is None:
+        return
+    low, high = (math.exp(min(end, 700.0)) for end in logs)
+    is_normal = "normal" in in_question
+    by_normal = (is_normal and found.tolerance[0] < low, is_normal and found.tolerance[1] > high)
+    found.bounds = (found.tolerance[0] if by_normal[0] else low, found.tolerance[1] if by_normal[1] else high)
+    found.bounds_by = ("normal" if by_normal[0] else "lognormal", "normal" if by_normal[1] else "lognormal")
+
+
+def _tell_outliers(found: _Sum, inputs: SummaryInput, apart: list[int]) -> None:
+    """Both answers, with and without; nothing is left out by itself."""
+    values = inputs.values
+    kept = [i for i in range(len(values)) if i not in apart]
+    rest = inputs.model_copy(
+        update={
+            "values": [values[i] for i in kept],
+            "print": None if inputs.print is None else [inputs.print[i] for i in kept],
+        }
+    )
+    named = ", ".join(f"{values[i]:.4g}" for i in apart)
+    verb = "stands" if len(apart) == 1 else "stand"
+    found.warn(
+        "outlier",
+        f"{named} {verb} apart from the others (5 %). It is kept, and both answers are given: look for a reason.",
+    )
+    if len(kept) < LEAST_N:
+        return
+    without = _Sum(n=len(kept), mean=math.fsum(rest.values) / len(kept))
+    without.sd = float(np.std(rest.values, ddof=1))
+    if without.sd == 0:
+        return
+    if rest.print is not None and len(set(rest.print)) > 1:
+        _over_prints(without, rest.values, rest.print, rest.print_spread)
+    else:
+        _as_one_print(without, rest.values)
+    bounds = without.bounds or (None, None)
+    found.without = WithoutOutliers(
+        n=without.n, mean=without.mean or 0.0, sd=without.sd or 0.0, bound_lower=bounds[0], bound_upper=bounds[1]
     )
 
 
-def _result(
-    n: int,
-    n_unbroken: int,
-    mean: float | None,
-    sd: float | None,
-    ci: Interval | None,
-    warnings: list[Notice],
-    factor: float | None = None,
-    outlier: int | None = None,
-) -> SummaryResult:
-    bound = factor * sd if factor is not None and sd is not None else None
-    bounds = (mean - bound, mean + bound) if mean is not None and bound is not None else (None, None)
-    return SummaryResult(
-        n=n,
-        n_unbroken=n_unbroken,
-        mean=mean,
-        sd=sd,
-        cv_pct=100 * sd / abs(mean) if mean and sd is not None else None,
-        mean_ci=ci,
-        tolerance_factor=factor,
-        tolerance_lower=bounds[0],
-        tolerance_upper=bounds[1],
-        outlier_index=outlier,
-        reliability_shown=None,
-        at_least=None,
-        warnings=warnings,
-    )
+def _not_below_zero(found: _Sum) -> None:
+    """What can only be positive has no bound below 0: it says nothing then."""
+    if found.bounds is not None and found.bounds[0] < 0:
+        found.bounds = (0.0, found.bounds[1])
+        found.warn("bound-at-zero", "The scatter is so wide that the lower bound is 0: it shows nothing.")
 
 
-def tolerance_factor(n: int, share: float = SHARE, confidence: float = CONFIDENCE) -> float:
-    """One-sided factor k: mean − k·sd bounds ``share`` of the parts from below with ``confidence``."""
-    return float(nctdtrit(n - 1, float(ndtri(share)) * math.sqrt(n), confidence)) / math.sqrt(n)
-
-
-def grubbs_limit(n: int, alpha: float = OUTLIER) -> float:
-    """Two-sided critical value of Grubbs' statistic."""
-    t = float(stdtrit(n - 2, 1 - alpha / (2 * n)))
-    return (n - 1) / math.sqrt(n) * math.sqrt(t * t / (n - 2 + t * t))
-
-
-def grubbs(values: list[float], mean: float, sd: float) -> int | None:
-    """Place of the one value that stands apart, or None."""
-    if len(values) < LEAST_N or sd == 0:
-        return None
-    far = max(range(len(values)), key=lambda i: abs(values[i] - mean))
-    return far if abs(values[far] - mean) / sd > grubbs_limit(len(values)) else None
-
-
-def _none_broke(unbroken: list[float]) -> SummaryResult:
+def _none_broke(unbroken: list[float]) -> _Sum:
     n, least = len(unbroken), min(unbroken)
     proportion = (1 - CONFIDENCE) ** (1 / n)
-    message = f"None of {n} broke: at least {100 * proportion:.0f} % of parts survive {least:g}, with 95 % confidence. No mean is known."
-    return SummaryResult(
-        n=n,
-        n_unbroken=n,
-        mean=None,
-        sd=None,
-        cv_pct=None,
-        mean_ci=None,
-        tolerance_factor=None,
-        tolerance_lower=None,
-        tolerance_upper=None,
-        outlier_index=None,
-        reliability_shown=proportion,
-        at_least=least,
-        warnings=[Notice(code="none-broke", message=message)],
+    found = _Sum(n=n, n_unbroken=n, reliability=proportion, at_least=least)
+    found.warn(
+        "none-broke",
+        f"None of {n} broke: at least {100 * proportion:.0f} % of parts survive {least:g}, with 95 % confidence. No mean is known.",
     )
+    return found
 
 
-def _censored(values: list[float], unbroken: list[float]) -> SummaryResult:
-    """Normal mean and standard deviation by maximum likelihood, with loads survived entering as "more than"."""
+def _censored(values: list[float], unbroken: list[float], are_independent: bool) -> _Sum:
     n = len(values) + len(unbroken)
+    found = _Sum(n=n, n_unbroken=len(unbroken))
     if len(set(values)) < 2:
-        message = "Only one breaking load is known beside those that did not break: the mean cannot be told."
-        return _result(n, len(unbroken), None, None, None, [Notice(code="too-few", message=message)])
-    broken, loads = np.array(values), np.array(unbroken)
-    centre, scale = float(np.mean(broken)), float(np.std(broken))
-    x, u = (broken - centre) / scale, (loads - centre) / scale
-
-    def lost(at: np.ndarray) -> float:
-        """Minus ln likelihood of mean and ln spread."""
-        mean, log_sd = float(at[0]), float(at[1])
-        sd = math.exp(log_sd)
-        z = (x - mean) / sd
-        return float(0.5 * z @ z + len(x) * log_sd - log_ndtr((mean - u) / sd).sum())
-
-    best = minimize(
-        lost, np.array([0.0, 0.0]), method="Nelder-Mead", options={"xatol": 1e-9, "fatol": 1e-11, "maxiter": 4000}
+        found.warn(
+            "too-few", "Only one breaking load is known beside those that did not break: the mean cannot be told."
+        )
+        return found
+    fit = fit_censored(values, unbroken)
+    found.mean, found.sd = fit.mean, fit.sd
+    found.warn(
+        "unbroken",
+        f"{len(unbroken)} of {n} did not break: mean and spread lean on the normal distribution, and no bound is given.",
     )
-    mean, sd = float(best.x[0]), math.exp(float(best.x[1]))
-    half_width = float(ndtri(0.975)) * math.sqrt(_variance_of_mean(x, u, mean, sd)) * scale
-    at = centre + scale * mean
-    message = (
-        f"{len(unbroken)} of {n} did not break: mean and spread lean on the normal distribution, and no bound is given."
-    )
-    return _result(
-        n, len(unbroken), at, sd * scale, (at - half_width, at + half_width), [Notice(code="unbroken", message=message)]
+    if not are_independent:
+        found.warn(
+            "unbroken-prints",
+            "Specimens of one print are alike, and some did not break: how sure the mean is cannot be told. Take them further.",
+        )
+    elif fit.low is not None and fit.high is not None:
+        found.mean_ci = (fit.low, fit.high)
+    elif fit.low is not None:
+        found.warn("open-above", f"So few broke that the mean has no upper end: it is {fit.low:.4g} at least.")
+    return found
+
+
+def _one_print(found: _Sum) -> None:
+    found.warn(
+        "one-print",
+        f"All {found.n} came out of one print: this speaks of that print. Parts of another may differ; "
+        f"{MEAN_PRINTS} prints tell of the mean, {BOUND_PRINTS} of a bound.",
     )
 
 
-def _variance_of_mean(x: np.ndarray, u: np.ndarray, mean: float, sd: float) -> float:
-    """From the observed information of mean and ln sd."""
-    z, c = (x - mean) / sd, (u - mean) / sd
-    hazard = np.exp(-0.5 * c * c - 0.5 * math.log(2 * math.pi) - log_ndtr(-c))
-    bend = hazard * (hazard - c)
-    a = (len(x) + bend.sum()) / sd**2
-    b = (2 * z.sum() + (bend * c + hazard).sum()) / sd
-    d = 2 * float(z @ z) + float((c * (hazard + bend * c)).sum())
-    return float(d / (a * d - b * b))
+def _result(found: _Sum) -> SummaryResult:
+    tolerance = found.tolerance or (None, None)
+    bounds = found.bounds or (None, None)
+    return SummaryResult(
+        n=found.n,
+        n_unbroken=found.n_unbroken,
+        mean=found.mean,
+        sd=found.sd,
+        cv_pct=100 * found.sd / abs(found.mean) if found.mean and found.sd is not None else None,
+        mean_ci=found.mean_ci,
+        tolerance_factor=found.factor,
+        tolerance_lower=tolerance[0],
+        tolerance_upper=tolerance[1],
+        bound_lower=bounds[0],
+        bound_upper=bounds[1],
+        bound_lower_by=found.bounds_by[0] if found.bounds_by else None,
+        bound_upper_by=found.bounds_by[1] if found.bounds_by else None,
+        distributions=found.distributions,
+        outlier_index=found.outlier,
+        without_outliers=found.without,
+        prints=found.prints,
+        about="this print" if found.prints == 1 else "parts",
+        reliability_shown=found.reliability,
+        at_least=found.at_least,
+        warnings=found.warnings,
+    )

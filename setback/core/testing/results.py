@@ -18,6 +18,8 @@ from ..statistics.summary import SummaryInput, SummaryResult, sample_summary
 from .methods import Method, Property
 from .methods.method import Found, Row
 
+NAMES = {"normal": "normal", "lognormal": "lognormal", "weibull": "Weibull"}
+
 # Two values have an interval too, but one that nobody can use.
 LEAST_FOR_CI = 3
 # Notices about one specimen, not about the way all of them were tried.
@@ -179,7 +181,7 @@ def _batch(
     side = line.at if line else ("least" if prop.better == "higher" else "most")
     bound = None
     if summary is not None:
-        bound = summary.tolerance_lower if side == "least" else summary.tolerance_upper
+        bound = summary.bound_lower if side == "least" else summary.bound_upper
     return BatchResult(
         number=batch.number,
         name=batch.name,
@@ -207,7 +209,9 @@ def _said(dots: list[Dot], summary: SummaryResult | None) -> list[str]:
 
 
 def _summary(values: list[float], unbroken: list[float], prop: Property) -> SummaryResult:
-    summary = sample_summary(SummaryInput(values=values, unbroken=unbroken))
+    # Strengths, energies, sizes and times alike cannot be below 0.
+    is_positive = min([*values, *unbroken]) >= 0
+    summary = sample_summary(SummaryInput(values=values, unbroken=unbroken, positive=is_positive))
     if not prop.rated:
         return summary
     # Ratings are opinions on a scale of a few steps: a normal bound or an outlier test would pretend to more.
@@ -217,6 +221,12 @@ def _summary(values: list[float], unbroken: list[float], prop: Property) -> Summ
             "tolerance_factor": None,
             "tolerance_lower": None,
             "tolerance_upper": None,
+            "bound_lower": None,
+            "bound_upper": None,
+            "bound_lower_by": None,
+            "bound_upper_by": None,
+            "distributions": [],
+            "without_outliers": None,
             "outlier_index": None,
             "warnings": [*warnings, Notice(code="rating", message="A rating: no tolerance bound.")],
         }
@@ -244,6 +254,9 @@ def _words(prop: Property, summary: SummaryResult | None, bound: float | None, s
     if bound is not None:
         reach = "reach" if side == "least" else "stay under"
         message += f"; 9 in 10 parts {reach} {bound:.{places}f}, with 95 % confidence"
+        by = summary.bound_lower_by if side == "least" else summary.bound_upper_by
+        if by not in (None, "normal"):
+            message += f" (by the {NAMES[by]} distribution, which the values leave open)"
     return message
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from typing import Literal
 
 from pydantic import Field
 
@@ -62,9 +63,9 @@ class SeriesProperty(View):
     key: str
     name: str
     unit: str
-    at: str
+    at: Literal["least", "most"]
     limit: float
-    kind: str
+    kind: Literal["must", "should"]
     points: int
 
 

@@ -14,6 +14,7 @@ from ...core.contract import Contract, Problem
 from ...store import blends as store
 from ...store import shelf
 from ...store.rows import insert, update
+from ...store.terms import LedgerKind
 from ..sets.events import EventInput, Touched, take_back
 from ..sets.events import preview as preview_event
 from ..sets.events import put as put_event
@@ -71,7 +72,7 @@ class LedgerLine(View):
     """One entry of a vat, with what the vat held after it."""
 
     id: str
-    kind: str
+    kind: LedgerKind
     at: str
     words: str
     volume_ml: float

@@ -8,6 +8,7 @@ from ...core.status.validity import State
 from ...store import shelf
 from ...store import testing as tests
 from ...store.sets import validity as living
+from ...store.terms import MaterialKind
 from ..sets.validity import states
 from ..unit_of_work import UnitOfWork, View
 
@@ -33,7 +34,7 @@ class MaterialStanding(View):
 
     id: str
     name: str
-    kind: str
+    kind: MaterialKind
     what: str | None
     sets: list[SetStanding]
 

@@ -14,6 +14,7 @@ from ...core.testing.index import Criterion, PropertyIndexInput, PropertyIndexRe
 from ...core.testing.methods import PROPERTIES
 from ...core.testing.results import BatchResult
 from ...store import testing as store
+from ...store.terms import MaterialKind
 from ..unit_of_work import Conflict, UnitOfWork, View
 from .entry import Held, group_name, held_tests
 from .results import worked_out
@@ -58,7 +59,7 @@ class MaterialLine(View):
 
     material_id: str
     material: str
-    kind: str
+    kind: MaterialKind
     price_per_l: float | None
     cells: dict[str, PropertyCell] = Field(description="By property")
 

@@ -8,9 +8,11 @@ from hypothesis import strategies as st
 
 from setback.core.contract import Problem
 from setback.core.statistics.compare import Candidate, CompareInput, compare, holm
+from setback.core.statistics.outliers import grubbs_limit
 from setback.core.statistics.sample_size import SampleSizeInput, per_group, power, sample_size, usual_difference_pct
 from setback.core.statistics.staircase import StaircaseInput, drop_staircase
-from setback.core.statistics.summary import SummaryInput, grubbs_limit, sample_summary, tolerance_factor
+from setback.core.statistics.summary import SummaryInput, sample_summary
+from setback.core.statistics.tolerance import tolerance_factor
 from setback.core.testing.formulas import StrengthInput, strength
 from setback.core.testing.index import PropertyIndexInput, property_index
 from setback.core.testing.post_cure import PostCureInput, hardness_at, post_cure

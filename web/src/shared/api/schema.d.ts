@@ -13715,6 +13715,38 @@ export interface components {
             items: components["schemas"]["Bottle"][];
         };
         /**
+         * Bounds
+         * @description The two bounds by one distribution, and how well it fits.
+         */
+        Bounds: {
+            /**
+             * Distribution
+             * @description How the parts are taken to scatter
+             * @enum {string}
+             */
+            distribution: "normal" | "lognormal" | "weibull";
+            /**
+             * Lower
+             * @description 90 % of parts reach this, with 95 % confidence
+             */
+            lower: number;
+            /**
+             * Upper
+             * @description 90 % of parts stay under this, with 95 % confidence
+             */
+            upper: number;
+            /**
+             * Log Likelihood
+             * @description How well it fits; only differences mean something
+             */
+            log_likelihood: number;
+            /**
+             * In Question
+             * @description It fits nearly as well as the best
+             */
+            in_question: boolean;
+        };
+        /**
          * BriefInput
          * @description A brief: its use and what it asks of a material.
          */
@@ -19095,8 +19127,9 @@ export interface components {
             /**
              * Kind
              * @description Which kind of thing it is
+             * @enum {string}
              */
-            kind: string;
+            kind: "fill" | "pour" | "feed" | "drain" | "empty" | "stir" | "print";
             /**
              * At
              * @description When, UTC
@@ -19843,8 +19876,9 @@ export interface components {
             /**
              * Kind
              * @description Which kind of thing it is
+             * @enum {string}
              */
-            kind: string;
+            kind: "resin" | "blend" | "reference" | "dye";
             /**
              * Price Per L
              * @description Price of a litre
@@ -19970,8 +20004,9 @@ export interface components {
             /**
              * Kind
              * @description Which kind of thing it is
+             * @enum {string}
              */
-            kind: string;
+            kind: "resin" | "blend" | "reference" | "dye";
             /**
              * What
              * @description What it is
@@ -24237,8 +24272,9 @@ export interface components {
             /**
              * At
              * @description When, UTC
+             * @enum {string}
              */
-            at: string;
+            at: "least" | "most";
             /**
              * Limit
              * @description The limit
@@ -24247,8 +24283,9 @@ export interface components {
             /**
              * Kind
              * @description Which kind of thing it is
+             * @enum {string}
              */
-            kind: string;
+            kind: "must" | "should";
             /**
              * Points
              * @description The points
@@ -25879,7 +25916,7 @@ export interface components {
         };
         /**
          * SummaryResult
-         * @description Mean, spread and the bound that 9 in 10 parts keep, with what the number of specimens allows.
+         * @description Mean, spread and the bound that 9 in 10 parts keep, with what the number of specimens and prints allows.
          */
         SummaryResult: {
             /**
@@ -25899,7 +25936,7 @@ export interface components {
             mean: number | null;
             /**
              * Sd
-             * @description Standard deviation
+             * @description Of parts: within and between prints together, where prints are known
              */
             sd: number | null;
             /**
@@ -25922,7 +25959,7 @@ export interface components {
             tolerance_factor: number | null;
             /**
              * Tolerance Lower
-             * @description 90 % of parts reach this, with 95 % confidence
+             * @description 90 % of parts reach this, with 95 % confidence, if they are normally distributed
              */
             tolerance_lower: number | null;
             /**
@@ -25931,10 +25968,58 @@ export interface components {
              */
             tolerance_upper: number | null;
             /**
+             * Bound Lower
+             * @description The same by the most careful of the distributions that are in question
+             * @default null
+             */
+            bound_lower: number | null;
+            /**
+             * Bound Upper
+             * @description 90 % of parts stay under this, likewise
+             * @default null
+             */
+            bound_upper: number | null;
+            /**
+             * Bound Lower By
+             * @description The distribution it was taken from
+             * @default null
+             */
+            bound_lower_by: ("normal" | "lognormal" | "weibull") | null;
+            /**
+             * Bound Upper By
+             * @description The distribution the upper one was taken from
+             * @default null
+             */
+            bound_upper_by: ("normal" | "lognormal" | "weibull") | null;
+            /**
+             * Distributions
+             * @description The bounds by each distribution, the likeliest first
+             * @default []
+             */
+            distributions: components["schemas"]["Bounds"][];
+            /**
              * Outlier Index
              * @description Place in values, from 0; flagged, never left out
              */
             outlier_index: number | null;
+            /**
+             * @description The other answer, where values stand apart; which holds is for a person to say
+             * @default null
+             */
+            without_outliers: components["schemas"]["WithoutOutliers"] | null;
+            /**
+             * Prints
+             * @description How many prints the specimens came out of, where that is known
+             * @default null
+             */
+            prints: number | null;
+            /**
+             * About
+             * @description Whether it speaks of parts, or of one print alone
+             * @default parts
+             * @enum {string}
+             */
+            about: "parts" | "this print";
             /**
              * Reliability Shown
              * @description None broke: the share of parts that survive, with 95 % confidence
@@ -28049,6 +28134,37 @@ export interface components {
              * @description Why, in the words of whoever did it
              */
             reason: string;
+        };
+        /**
+         * WithoutOutliers
+         * @description The same without the values that stand apart.
+         */
+        WithoutOutliers: {
+            /**
+             * N
+             * @description How many were counted
+             */
+            n: number;
+            /**
+             * Mean
+             * @description Mean
+             */
+            mean: number;
+            /**
+             * Sd
+             * @description Standard deviation
+             */
+            sd: number;
+            /**
+             * Bound Lower
+             * @description 90 % of parts reach this, with 95 % confidence
+             */
+            bound_lower: number | null;
+            /**
+             * Bound Upper
+             * @description 90 % of parts stay under this, with 95 % confidence
+             */
+            bound_upper: number | null;
         };
         /**
          * WorkingCurveResult

@@ -1,0 +1,183 @@
+"""Specimens of one print are alike: prints as a random effect.
+
+Between prints stands a spread of its own, so that a mean is as sure as the number of prints makes it, not the number of
+specimens. The interval of the mean is Student's t on the prints' means, exact where each print has as many specimens (H.
+Scheffé, The Analysis of Variance (1959), ch. 7). Bounds for parts of other prints come from generalised pivotal quantities
+of the one-way random model (K. Krishnamoorthy and T. Mathew, Statistical Tolerance Regions (2009), ch. 5; unequal numbers by
+their harmonic mean), from draws that are the same at every call. A spread between prints known from elsewhere, such as
+a method's own history, adds its degrees of freedom.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Hashable, Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Annotated, Any
+
+import numpy as np
+from pydantic import Field
+from scipy.special import ndtri, stdtrit
+
+from ..contract import Contract, Interval
+from .tolerance import CONFIDENCE, SHARE
+
+MEAN_PRINTS = 2
+BOUND_PRINTS = 4
+POOLED_DEGREES = 6
+DRAWS = 20_000
+
+Array = np.ndarray[Any, np.dtype[np.float64]]
+
+
+class PrintSpread(Contract):
+    """A spread from print to print that is known already, such as that of all tests by one method."""
+
+    sd: Annotated[float, Field(ge=0, le=1e12)] = Field(
+        description="Standard deviation between prints, in the values' unit"
+    )
+    degrees: Annotated[float, Field(gt=0, le=1e6)] = Field(description="Degrees of freedom it rests on")
+
+
+@dataclass(frozen=True)
+class ByPrint:
+    """Values sorted by the print they came out of.
+
+    ``sizes`` and ``means`` are those of the prints; ``within`` is the sum of squares about the prints' own means with
+    ``within_degrees``; ``alike`` is the harmonic mean of the sizes.
+    """
+
+    means: Array
+    sizes: Array
+    within: float
+    within_degrees: int
+
+    @property
+    def count(self) -> int:
+        """How many prints."""
+        return len(self.means)
+
+    @property
+    def alike(self) -> float:
+        """Specimens of a print, as far as one number says it."""
+        return float(self.count / (1 / self.sizes).sum())
+
+    @property
+    def mean(self) -> float:
+        """Each print counts as one."""
+        return float(self.means.mean())
+
+    @property
+    def between(self) -> float:
+        """Sum of squares of the prints' means about theirs."""
+        return float(((self.means - self.means.mean()) ** 2).sum())
+
+
+def by_print(values: Sequence[float], prints: Sequence[Hashable]) -> ByPrint:
+    """Sort values by their prints; both are of one length."""
+    groups: dict[Hashable, list[float]] = {}
+    for value, print_of_it in zip(values, prints, strict=True):
+        groups.setdefault(print_of_it, []).append(value)
+    arrays = [np.array(group) for group in groups.values()]
+    return ByPrint(
+        means=np.array([group.mean() for group in arrays]),
+        sizes=np.array([len(group) for group in arrays], dtype=float),
+        within=float(sum(((group - group.mean()) ** 2).sum() for group in arrays)),
+        within_degrees=sum(len(group) - 1 for group in arrays),
+    )
+
+
+def total_sd(sample: ByPrint, known: PrintSpread | None = None) -> float | None:
+    """Standard deviation of a part of any print: within and between prints together; None where neither is known."""
+    within = sample.within / sample.within_degrees if sample.within_degrees else 0.0
+    between, degrees = _between(sample, known)
+    if degrees == 0:
+        return None
+    return math.sqrt(between / degrees + (1 - 1 / sample.alike) * within)
+
+
+def mean_interval(sample: ByPrint, known: PrintSpread | None = None) -> Interval | None:
+    """95 % interval of the mean over prints; None from one print of which nothing else is known."""
+    between, degrees = _between(sample, known)
+    if degrees == 0 or sample.count < MEAN_PRINTS:
+        return None
+    half = float(stdtrit(degrees, 0.975)) * math.sqrt(between / degrees / sample.count)
+    return sample.mean - half, sample.mean + half
+
+
+def tolerance_bounds(sample: ByPrint, known: PrintSpread | None = None) -> Interval | None:
+    """Bounds for parts of other prints: 90 % of them with 95 % confidence, each on its own side.
+
+    None from fewer than four prints, unless the spread between prints is known with six degrees of freedom or more; and
+    never from one print.
+    """
+    is_known = known is not None and known.degrees >= POOLED_DEGREES
+    if sample.count < (MEAN_PRINTS if is_known else BOUND_PRINTS):
+        return None
+    between, degrees = _between(sample, known if is_known else None)
+    normal, chance_between, chance_within = _draws(degrees, sample.within_degrees)
+    variance = between / chance_between
+    if sample.within_degrees:
+        within = (1 - 1 / sample.alike) * sample.within / chance_within
+    else:
+        within = np.zeros_like(variance)
+    off = normal * np.sqrt(variance / sample.count)
+    reach = float(ndtri(SHARE)) * np.sqrt(variance + within)
+    return (
+        float(np.quantile(sample.mean + off - reach, 1 - CONFIDENCE)),
+        float(np.quantile(sample.mean + off + reach, CONFIDENCE)),
+    )
+
+
+def _between(sample: ByPrint, known: PrintSpread | None) -> tuple[float, float]:
+    """Sum of squares of the prints' means and its degrees of freedom; a spread known from elsewhere is added to it."""
+    if known is None:
+        return sample.between, sample.count - 1
+    within = sample.within / sample.within_degrees if sample.within_degrees else 0.0
+    expected = known.sd**2 + within / sample.alike
+    return sample.between + known.degrees * expected, sample.count - 1 + known.degrees
+
+
+@lru_cache(maxsize=64)
+def _draws(between: float, within: float) -> tuple[Array, Array, Array]:
+    source = np.random.default_rng(1)
+    return (
+        source.standard_normal(DRAWS),
+        source.chisquare(between, DRAWS),
+        source.chisquare(within, DRAWS) if within else np.ones(DRAWS),
+    )
+
+
+@dataclass(frozen=True)
+class PrintDifference:
+    """Two groups apart, by the means of their prints."""
+
+    difference: float
+    se: float
+    degrees: float
+
+
+def difference(first: ByPrint, other: ByPrint, spread: tuple[float, float]) -> PrintDifference:
+    """How far the second group's mean is from the first's.
+
+    Parameters
+    ----------
+    spread : tuple of float
+        Sum of squares and degrees of freedom between prints, pooled over all groups that are compared
+        (:func:`pooled_between`).
+    """
+    variance = spread[0] / spread[1]
+    se = math.sqrt(variance * (1 / first.count + 1 / other.count))
+    return PrintDifference(difference=other.mean - first.mean, se=se, degrees=spread[1])
+
+
+def pooled_between(samples: Sequence[ByPrint], known: PrintSpread | None = None) -> tuple[float, float]:
+    """Spread between prints of all groups together: a test's groups are printed alike, and few prints alone tell little."""
+    parts = [_between(sample, None) for sample in samples]
+    total, degrees = sum(part[0] for part in parts), float(sum(part[1] for part in parts))
+    if known is None:
+        return total, degrees
+    within = sum(s.within for s in samples) / max(sum(s.within_degrees for s in samples), 1)
+    alike = float(np.mean([s.alike for s in samples]))
+    return total + known.degrees * (known.sd**2 + within / alike), degrees + known.degrees
