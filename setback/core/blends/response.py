@@ -1,7 +1,7 @@
 """Properties against the fraction of one additive: which fractions meet every constraint, and which is the safest.
 
 Method: ordinary least squares, quadratic from four distinct fractions on, else linear; a fraction is feasible where the
-one-sided 90 % prediction limit of every property is on the right side (N. R. Draper and H. Smith, Applied Regression
+one-sided 90 % prediction limit (95 % while there are fewer than four fractions) of every property is on the right side (N. R. Draper and H. Smith, Applied Regression
 Analysis, ch. 3). The best has the largest worst margin, relative to each limit.
 """
 
@@ -17,7 +17,9 @@ from scipy.special import stdtrit
 
 from ..contract import Contract, Notice, Problem
 
-SURE = 0.90
+SURE, SURE_OF_A_LINE = 0.90, 0.95
+"""A straight line through two or three fractions says nothing of a bend between them: it must keep clear by more."""
+QUADRATIC = 4
 STEP = 0.001
 Fraction = Annotated[float, Field(ge=0, le=1)]
 Value = Annotated[float, Field(ge=-1e9, le=1e9)]
@@ -53,7 +55,9 @@ class ResponseCurve(Contract):
     property: str
     fraction: list[float]
     value: list[float]
-    low: list[float] | None = Field(description="One-sided 90 % prediction limits")
+    low: list[float] | None = Field(
+        description="One-sided prediction limits: 90 %, or 95 % from fewer than four fractions"
+    )
     high: list[float] | None
     residual_sd: float | None
 
@@ -100,7 +104,7 @@ def blend_response(inputs: BlendResponseInput) -> BlendResponseResult:
     """
     _check(inputs)
     distinct = sorted({p.fraction for p in inputs.points})
-    degree = 2 if len(distinct) >= 4 else 1
+    degree = 2 if len(distinct) >= QUADRATIC else 1
     names = list(dict.fromkeys(c.property for c in inputs.constraints))
     fits = {name: _fit(inputs.points, name, degree) for name in names}
     top = min(inputs.max_fraction, 1.0)
@@ -145,10 +149,11 @@ def _fit(points: list[Point], name: str, degree: int) -> _Fit:
     beta = np.linalg.lstsq(design, y, rcond=None)[0]
     inverse = np.linalg.pinv(design.T @ design)
     degrees = len(y) - terms
+    sure = SURE if len(set(x.tolist())) >= QUADRATIC else SURE_OF_A_LINE
     if degrees < 1:
         return _Fit(beta, inverse, None, 0.0)
     rest = y - design @ beta
-    return _Fit(beta, inverse, math.sqrt(float(rest @ rest) / degrees), float(stdtrit(degrees, SURE)))
+    return _Fit(beta, inverse, math.sqrt(float(rest @ rest) / degrees), float(stdtrit(degrees, sure)))
 
 
 def _margin(constraint: Constraint, fit: _Fit, grid: Array) -> Array:

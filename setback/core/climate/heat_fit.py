@@ -36,7 +36,7 @@ class WarmUpFitResult(Contract):
 
     steady_c: float
     steady_ci_c: Interval | None
-    start_c: float
+    start_c: float = Field(description="Of the curve at the first sample")
     time_constant_s: float
     time_constant_ci_s: Interval | None
     loss_w_per_k: float

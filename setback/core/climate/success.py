@@ -1,5 +1,7 @@
 """How often prints succeed at which temperature of the resin, and how warm it must be.
 
+A temperature outside those of the prints, or one that cannot be told from no effect, is not given.
+
 Method: logistic regression on °C (centred, not logged) with Jeffreys' penalty (see :mod:`setback.core.statistics.logit`);
 limits by the delta method with normal quantiles.
 """
@@ -90,17 +92,23 @@ def success_temperature(inputs: SuccessTemperatureInput) -> SuccessTemperatureRe
     if total < FEW_PRINTS or total - succeeded < FEW_FAILURES:
         message = f"{total} prints with {total - succeeded} failures are too few to lean on."
         warnings.append(Notice(code="too-few", message=message))
-    if likelihood_ratio(fit, design, ok, of, 1) < LIKELIHOOD_RATIO_LIMIT:
-        message = "Temperature cannot be told from no effect at all yet."
-        warnings.append(Notice(code="weak", message=message))
     temp, interval = _inverse(fit, centre, inputs.target)
     low, high = float(temps.min()), float(temps.max())
-    if not low <= temp <= high:
-        message = f"{temp:.0f} °C lies outside the {low:g} to {high:g} °C of these prints: it is extrapolated."
-        warnings.append(Notice(code="extrapolated", message=message))
+    is_weak = likelihood_ratio(fit, design, ok, of, 1) < LIKELIHOOD_RATIO_LIMIT
+    if is_weak:
+        message = "Temperature cannot be told from no effect at all yet: no temperature is given."
+        warnings.append(Notice(code="weak", message=message))
+    elif not low <= temp <= high:
+        where = "warmer" if temp > high else "colder"
+        message = (
+            f"{100 * inputs.target:.0f} % lies outside the {low:g} to {high:g} °C of these prints: "
+            f"no temperature is given. Print {where} to find it."
+        )
+        warnings.append(Notice(code="outside", message=message))
+    is_told = not is_weak and low <= temp <= high
     return SuccessTemperatureResult(
-        temp_c=temp,
-        temp_ci_c=interval,
+        temp_c=temp if is_told else None,
+        temp_ci_c=interval if is_told else None,
         slope_per_c=slope,
         curve=_curve(fit, centre, low, high),
         ok=succeeded,

@@ -1,4 +1,4 @@
-"""First-order approach to a final value: y(t) = y∞ − (y∞ − y₀)·e^(−t/τ), by least squares.
+"""First-order approach to a final value: y(t) = y∞ − (y∞ − y₀)·e^(−(t − t₀)/τ) from the first time t₀ on, by least squares.
 
 Levenberg and Marquardt's method, begun at the best of many τ, for each of which the two values are a linear fit (variable
 projection, G. H. Golub and V. Pereyra, SIAM Journal on Numerical Analysis 10 (1973) 413-432). Limits come from the Jacobian with
@@ -23,7 +23,10 @@ Array = np.ndarray[Any, np.dtype[np.float64]]
 
 @dataclass(frozen=True)
 class Approach:
-    """The fitted curve and its uncertainty; intervals are None without residual degrees of freedom."""
+    """The fitted curve and its uncertainty; intervals are None without residual degrees of freedom.
+
+    ``first`` is the value at the first time, not at 0: going back from there soon says anything.
+    """
 
     final: float
     first: float
@@ -66,7 +69,7 @@ def fit_approach(times: list[float], values: list[float]) -> Approach:
     if not low + 0.1 < log_tau < high - 0.1:
         raise straight
     tau = math.exp(log_tau)
-    first = final - (final - at_origin) * math.exp(origin / tau) if origin > 0 else at_origin
+    first = at_origin
     lost = float(((y - approach(t, final, at_origin, log_tau)) ** 2).sum())
     total = float(((y - y.mean()) ** 2).sum())
     r_squared = 1 - lost / total if total > 0 else None

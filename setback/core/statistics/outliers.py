@@ -11,6 +11,8 @@ import math
 from scipy.special import stdtrit
 
 SIGNIFICANCE = 0.05
+TOGETHER = 0.04
+"""Level of each test for several at once: so one clean sample in twenty is called contaminated, whatever its size."""
 LEAST_N = 3
 MOST_SHARE = 0.2
 
@@ -38,7 +40,7 @@ def all_apart(values: list[float]) -> list[int]:
         if found is None:
             break
         place, statistic = found
-        limit = grubbs_limit(len(left))
+        limit = grubbs_limit(len(left), TOGETHER)
         left.remove(place)
         gone.append(place)
         if statistic > limit:

@@ -65,6 +65,12 @@ def post_cure(inputs: PostCureInput) -> PostCureResult:
         raise Problem("Hardness does not rise with time.", {"points": "Were times and readings swapped?"})
     minutes = -fit.tau * math.log(1 - inputs.fraction)
     warnings = []
+    initial, earliest = fit.first, min(times)
+    if earliest > 0:
+        # Going back to no cure at all; hardness cannot be below 0.
+        initial = max(fit.final - (fit.final - fit.first) * math.exp(min(earliest / fit.tau, 50)), 0.0)
+        message = f"Nothing was read before {earliest:g} min: the hardness without cure is extrapolated."
+        warnings.append(Notice(code="no-start", message=message))
     if fit.tau_ci is None:
         warnings.append(Notice(code="no-doubt", message="Three points fit any curve: no interval is known."))
     if minutes > max(times):
@@ -73,7 +79,7 @@ def post_cure(inputs: PostCureInput) -> PostCureResult:
     return PostCureResult(
         final_hardness=fit.final,
         final_hardness_ci=fit.final_ci,
-        initial_hardness=fit.first,
+        initial_hardness=initial,
         time_constant_min=fit.tau,
         time_constant_ci_min=fit.tau_ci,
         minutes_to_fraction=minutes,

@@ -89,7 +89,7 @@ def curves(work: UnitOfWork, material_id: str | None = None) -> dict[tuple[str, 
     squares: dict[tuple[str, str], dict[str, list[DepthPoint]]] = {}
     for row in store.depths(work.db, material_id):
         mean = sum(row.thicknesses_mm) / len(row.thicknesses_mm)
-        point = DepthPoint(exposure_s=row.exposure_s, depth_mm=mean)
+        point = DepthPoint(exposure_s=row.exposure_s, depth_mm=mean, square=row.code)
         pair = (row.material_id, row.printer_id)
         of_pair = squares[pair] = squares.pop(pair, {})
         of_pair[row.calibration_id] = [*of_pair.pop(row.calibration_id, []), point]

@@ -30,6 +30,7 @@ class DepthRow(Row):
     material_id: str
     calibration_id: str
     printer_id: str
+    code: str
     exposure_s: float
     thicknesses_mm: list[float]
 
@@ -74,7 +75,7 @@ ORDER BY s.chain"""
 def depths(db: sqlite3.Connection, material_id: str | None = None) -> list[DepthRow]:
     """Newest readings of all depth squares, of one material or all."""
     sql = """
-SELECT c.material_id, c.id AS calibration_id, c.printer_id, q.exposure_s, r.thicknesses_mm
+SELECT c.material_id, c.id AS calibration_id, c.printer_id, q.code, q.exposure_s, r.thicknesses_mm
 FROM depth_reading r JOIN depth_square q ON q.id = r.square_id JOIN calibration c ON c.id = q.calibration_id
 WHERE q.gone_at IS NULL AND NOT EXISTS (SELECT 1 FROM depth_reading n WHERE n.supersedes_id = r.id)
   AND (? IS NULL OR c.material_id = ?)

@@ -26,14 +26,25 @@ def test_exact_points_give_back_what_made_them(dp, tc, layer):
     assert found["z_bloom_accumulated_um"] > found["z_bloom_um"]
 
 
-def test_order_of_points_does_not_matter_and_repeats_narrow_the_uncertainty():
+def test_order_of_points_does_not_matter_and_more_squares_narrow_the_uncertainty():
     few = points(0.13, 1.0, [3, 6, 12, 24], [0.004, -0.003, 0.002, -0.002])
-    many = few * 3
+    many = [{**point, "square": f"{set_of} {i}"} for set_of in "abc" for i, point in enumerate(few)]
     a, b = curve({"points": few, "layer_heights_um": [50]}), curve({"points": many, "layer_heights_um": [50]})
-    assert b["penetration_depth_se_mm"] < a["penetration_depth_se_mm"]
+    assert b["penetration_depth_se_mm"] < a["penetration_depth_se_mm"] and b["n"] == 12
     narrow, wide = (x["layer_exposures"][0]["exposure_ci_s"] for x in (b, a))
     assert narrow[1] - narrow[0] < wide[1] - wide[0]
     assert curve({"points": few[::-1]})["penetration_depth_mm"] == pytest.approx(a["penetration_depth_mm"])
+
+
+def test_readings_of_one_square_count_as_their_mean():
+    squares = points(0.13, 1.0, [3, 6, 12, 24], [0.004, -0.003, 0.002, -0.002])
+    three_each = [{**one, "depth_mm": one["depth_mm"] + off} for one in squares for off in (-0.005, 0, 0.005)]
+    by_name = [{**one, "square": str(i // 3)} for i, one in enumerate(three_each)]
+    alone = curve({"points": squares, "layer_heights_um": [50]})
+    for readings in (three_each, by_name):
+        got = curve({"points": readings, "layer_heights_um": [50]})
+        assert got["n"] == 4
+        assert got["critical_exposure_ci_s"] == pytest.approx(alone["critical_exposure_ci_s"])
 
 
 def test_the_drawn_line_and_band_are_the_calculators_own():

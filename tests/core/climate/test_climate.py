@@ -178,7 +178,20 @@ class TestSuccess:
         told = success_temperature(
             SuccessTemperatureInput(prints=[PrintsAt(temp_c=9, ok=0, of=2), PrintsAt(temp_c=22, ok=3, of=3)])
         )
-        assert told.temp_c is not None and "too-few" in codes(told)
+        assert "too-few" in codes(told)
+
+    @pytest.mark.parametrize(
+        ("rows", "code"),
+        [
+            # Colder and warmer prints fail alike, nearly: this once answered 769 °C.
+            ([(15, 3, 6), (20, 7, 13), (25, 6, 11)], "weak"),
+            ([(5, 0, 20), (10, 3, 20), (15, 9, 20)], "outside"),
+        ],
+    )
+    def test_a_temperature_that_was_never_seen_is_not_given(self, rows, code):
+        told = success_temperature(SuccessTemperatureInput(prints=[PrintsAt(temp_c=t, ok=k, of=n) for t, k, n in rows]))
+        assert told.temp_c is None and told.temp_ci_c is None and code in codes(told)
+        assert told.curve is not None
 
     def test_more_successes_than_prints_are_refused(self):
         with pytest.raises(Problem):
@@ -187,7 +200,7 @@ class TestSuccess:
     def test_a_higher_share_needs_warmer_resin(self):
         prints = [PrintsAt(temp_c=t, ok=k, of=n) for t, k, n in [(9, 1, 6), (16, 4, 7), (22, 13, 14), (28, 9, 9)]]
         at = [success_temperature(SuccessTemperatureInput(prints=prints, target=p)).temp_c for p in (0.5, 0.8, 0.95)]
-        assert at == sorted(at)
+        assert at == sorted(at) and None not in at
 
 
 def plan_for(**changes):

@@ -30,10 +30,12 @@ def test_without_noise_it_gives_back_what_went_in(first, rise, tau, sign):
     assert made.r_squared > 0.9999
 
 
-def test_times_that_begin_later_still_give_the_value_at_zero():
-    times = [t + 30 for t in TIMES]
-    made = fit_approach(times, curve(7.0, 30.0, 40.0, times))
+@pytest.mark.parametrize("later", [30, 3000, 1e6])
+def test_times_that_begin_later_give_the_value_at_the_first_of_them(later):
+    """A clock that ran before the heater did: going back to its zero once gave −214,237,898 °C."""
+    made = fit_approach([t + later for t in TIMES], curve(7.0, 30.0, 40.0, TIMES))
     assert made.first == pytest.approx(7.0, abs=0.05) and made.tau == pytest.approx(40.0, rel=1e-3)
+    assert made.first_ci[0] < 7.1 and made.first_ci[1] > 6.9
 
 
 def test_its_95_percent_hold_what_went_in_about_that_often():
