@@ -296,7 +296,7 @@ def _stairs(setup: Row, prop: Property, batch: Batch, line: RequirementLine | No
         outcomes = [Drop(height_m=row["height_m"], broke=row["broke"]) for _, row in drops]
         stairs = drop_staircase(StaircaseInput(step_m=setup["step_m"], mass_kg=setup["mass_kg"], outcomes=outcomes))
     centre = stairs.median_height_m * scale if stairs and stairs.median_height_m is not None else None
-    limits = stairs.logit_median_ci_m if stairs else None
+    limits = stairs.median_ci_m if stairs else None
     ci = (limits[0] * scale, limits[1] * scale) if limits else None
     places = decimals(centre, (ci[1] - ci[0]) / 4 if ci else None)
     against = None

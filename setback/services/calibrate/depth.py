@@ -115,7 +115,9 @@ def curve_of(
     work: UnitOfWork, row: store.Calibration, squares: list[SquareView]
 ) -> tuple[WorkingCurveResult | None, str | None]:
     """The working curve of squares that were measured; a point is the mean of a square's readings."""
-    points = [DepthPoint(exposure_s=s.exposure_s, depth_mm=s.mean_mm, square=s.code) for s in squares if s.mean_mm is not None]
+    points = [
+        DepthPoint(exposure_s=s.exposure_s, depth_mm=s.mean_mm, square=s.code) for s in squares if s.mean_mm is not None
+    ]
     if not points:
         return None, None
     heights = sorted({*stages.layer_heights(work.db), row.layer_height_um})

@@ -294,7 +294,10 @@ class TestRests:
                 lab.print(coupon["code"])
                 lab.read(coupon["code"], noted("flat", coupon["exposure_s"], lab.noise, rest_s=rests["rests_s"][i - 1]))
         held = lab.get(f"/api/calibrations/{calibration['id']}/arms")
-        assert held["rests"] is None and held["result"]["least_sufficient_rest_s"] in (0.5, 1.0, 2.0, 4.0)
+        assert held["rests"] is None
+        # Four coupons an arm show the longest to be needed, or say that nothing shorter is shown to be as good.
+        found, codes = held["result"]["least_sufficient_rest_s"], {w["code"] for w in held["result"]["warnings"]}
+        assert found in (0.5, 1.0, 2.0, 4.0) or (found is None and "rest-not-shown" in codes)
 
     def test_a_delay_that_includes_the_motion_is_offered_above_it(self, lab):
         calibration = lab.calibration(lab.shelf(delay_includes_motion=True))

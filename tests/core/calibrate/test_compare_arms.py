@@ -1,9 +1,12 @@
 import math
 
+import numpy as np
 import pytest
 
 from setback.core.calculators import CALCULATORS
 from setback.core.contract import Problem
+from tests.core.statistics.coverage import Coverage
+from tests.length import FULL
 
 compare = CALCULATORS["compare-arms"]
 LIMITS = {"growth_target_um": 0, "growth_tol_um": 40}
@@ -58,17 +61,74 @@ def test_latitude_and_seconds_per_layer_change():
     assert got["shifts"][0]["seconds_per_layer_change"] == 2.0
 
 
-def rests(*pairs):
+def rests(*pairs, times=2):
     return [
-        arm(f"rest {rest} s", 2.3, slope_um=slope, rest_s=rest, exposures=LONG, wiggle=LONG_WIGGLE)
+        arm(f"rest {rest} s", 2.3, slope_um=slope, rest_s=rest, exposures=LONG * times, wiggle=LONG_WIGGLE * times)
         for rest, slope in pairs
     ]
 
 
-def test_the_least_rest_that_suffices_is_the_shortest_not_shown_worse_than_the_best():
+def test_the_least_rest_that_suffices_is_the_shortest_shown_as_good_as_the_longest():
     assert compare({"arms": rests((0, 110), (2, 81), (4, 80)), "limits": LIMITS})["least_sufficient_rest_s"] == 2
     assert compare({"arms": rests((0, 80), (2, 80), (4, 80)), "limits": LIMITS})["least_sufficient_rest_s"] == 0
     assert compare({"arms": rests((4, 80), (0, 140)), "limits": LIMITS})["least_sufficient_rest_s"] == 4
+
+
+def test_too_few_coupons_name_no_rest_and_say_what_would():
+    got = compare({"arms": rests((0, 80), (4, 80), times=1), "limits": LIMITS})
+    assert got["least_sufficient_rest_s"] is None
+    assert "5 % of the window" in next(w["message"] for w in got["warnings"] if w["code"] == "rest-not-shown")
+
+
+def test_a_shorter_rest_with_a_truly_narrower_window_is_not_taken():
+    """Windows 12 % apart in width, coupons that scatter: never shown to be as good."""
+    rng = np.random.default_rng(1)
+    for _ in range(6):
+        pair = [
+            arm(f"rest {rest}", 2.3, slope_um=slope, rest_s=rest, exposures=LONG, wiggle=rng.normal(0, 2.5, len(LONG)))
+            for rest, slope in ((0, 92), (4, 80))
+        ]
+        assert compare({"arms": pair, "limits": LIMITS})["least_sufficient_rest_s"] != 0
+
+
+@pytest.mark.honesty
+@pytest.mark.parametrize("apart_c", [0.0, 3.0])
+def test_false_differences_among_five_arms(apart_c):
+    """All need the same light. Dose varies by 1.5 % from print to print; every second arm was printed warmer."""
+    rng = np.random.default_rng(2)
+    counted = Coverage(f"false difference among five arms, {apart_c:g} °C apart")
+    for _ in range(300 if FULL else 12):
+        kappa = 0.025 + 0.008 * rng.standard_normal()
+        arms = []
+        for number in range(5):
+            temp_c = 22 + apart_c * (number % 2)
+            true_s = 2.2 * math.exp(-kappa * (temp_c - 22))
+            made = arm(str(number), true_s, wiggle=rng.normal(0, 2.5, len(EXPOSURES)))
+            doses = np.exp(0.015 * rng.standard_normal(len(EXPOSURES)))
+            for coupon, dose in zip(made["coupons"], doses, strict=True):
+                coupon["exposure_s"] = round(coupon["exposure_s"] * float(dose), 3)
+                coupon["temp_c"] = temp_c
+            arms.append(made)
+        counted.count(any(shift["shown"] for shift in compare({"arms": arms, "limits": LIMITS})["shifts"]))
+    print(f"\n{counted}")
+    assert counted.most(0.06)
+
+
+def test_arms_too_far_apart_in_temperature_are_not_compared():
+    def at(made, temp_c):
+        return made | {"coupons": [coupon | {"temp_c": temp_c} for coupon in made["coupons"]]}
+
+    got = compare({"arms": [at(arm("cold", 2.2), 14), at(arm("warm", 1.8), 26)], "limits": LIMITS})
+    assert got["shifts"][0]["size_true_shift_pct"] is None and not got["shifts"][0]["shown"]
+    assert got["shifts"][0]["degrees_apart_c"] == pytest.approx(12)
+    assert "temperature-apart" in {w["code"] for w in got["warnings"]}
+
+
+def test_an_arm_whose_temperature_nobody_noted_is_said():
+    warm = arm("warm", 2.2)
+    warm["coupons"] = [coupon | {"temp_c": 25} for coupon in warm["coupons"]]
+    got = compare({"arms": [warm, arm("unknown", 2.2)], "limits": LIMITS})
+    assert "temperature-unknown" in {w["code"] for w in got["warnings"]}
 
 
 def test_without_ends_found_nothing_is_claimed_about_rests():

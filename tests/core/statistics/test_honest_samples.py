@@ -8,6 +8,7 @@ from scipy.special import ndtri
 
 from setback.core.statistics.compare import Candidate, CompareInput, compare
 from setback.core.statistics.prints import PrintSpread
+from setback.core.statistics.staircase import StaircaseInput, drop_staircase
 from setback.core.statistics.summary import SummaryInput, sample_summary
 from tests.length import FULL
 
@@ -195,3 +196,33 @@ def test_one_print_speaks_of_that_print():
 def test_what_can_only_be_positive_has_no_bound_below_zero():
     found = sample_summary(SummaryInput(values=[1.0, 5.0, 0.2, 9.0], positive=True))
     assert found.tolerance_lower < 0 <= found.bound_lower
+
+
+@pytest.mark.honesty
+@pytest.mark.parametrize("drops", [6, 10, 16])
+@pytest.mark.parametrize(("spread", "start"), [(0.5, 0), (1.0, 4), (2.0, 0), (2.0, -4)])
+def test_few_drops_leave_the_median_as_open_as_it_is(drops, spread, start):
+    """``spread`` of the breaking heights and ``start`` away from their median, both in steps."""
+    rng = np.random.default_rng(11)
+    median_held = Coverage(f"median, {drops} drops, spread of {spread:g} steps, start {start:+d} steps off")
+    sd_held = Coverage("spread of the same")
+    for _ in range(RUNS // 2):
+        median = 20 + rng.uniform(-0.5, 0.5)
+        height, outcomes = 20.0 + start, []
+        for _ in range(drops):
+            broke = bool(median + spread * rng.standard_normal() < height)
+            outcomes.append({"height_m": height, "broke": broke})
+            height += -1 if broke else 1
+        found = drop_staircase(StaircaseInput(step_m=1, mass_kg=1, outcomes=outcomes))
+        median_held.count(found.median_ci_m and found.median_ci_m[0] <= median <= found.median_ci_m[1])
+        sd_held.count(found.sd_ci_m and found.sd_ci_m[0] <= spread <= found.sd_ci_m[1])
+    print(f"\n{median_held}\n{sd_held}")
+    assert median_held.least(COVERS) and sd_held.least(COVERS)
+
+
+def test_a_start_far_off_is_noticed():
+    outcomes = [{"height_m": 1 + 0.1 * i, "broke": i == 5} for i in range(6)]
+    far = drop_staircase(StaircaseInput(step_m=0.1, mass_kg=0.1, outcomes=outcomes))
+    near = drop_staircase(StaircaseInput(step_m=0.1, mass_kg=0.1, outcomes=outcomes[3:]))
+    assert "start-far" in {one.code for one in far.warnings}
+    assert "start-far" not in {one.code for one in near.warnings}

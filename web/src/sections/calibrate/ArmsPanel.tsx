@@ -39,7 +39,7 @@ export function ArmsPanel({ calibration }: { calibration: Calibration }) {
                 {result.least_sufficient_rest_s}
                 {THIN}s
               </b>
-              . Shorter ones are shown worse than the best; every second is paid on every layer.
+              . No shorter one is shown to be as good as the longest; every second is paid on every layer.
             </p>
           )}
           <table className="table table-sm arms-table">
@@ -47,7 +47,7 @@ export function ArmsPanel({ calibration }: { calibration: Calibration }) {
               <tr>
                 <th scope="col">Arm</th>
                 <th scope="col">Differs in</th>
-                <th scope="col">True size</th>
+                <th scope="col">Nominal size</th>
                 <th scope="col">Latitude</th>
                 <th scope="col">Supports</th>
                 <th scope="col">Per layer</th>
@@ -66,8 +66,9 @@ export function ArmsPanel({ calibration }: { calibration: Calibration }) {
                       )
                       .join(", ")}
                   </td>
-                  <td className="num">
+                  <td className={shift.shown ? "num" : "num text-secondary"}>
                     {change(shift.size_true_shift_pct, "%")}
+                    {shift.size_true_shift_pct !== null && !shift.shown && ", not shown"}
                     {shift.size_true_shift_ci_pct && (
                       <small className="text-secondary d-block">
                         {shift.size_true_shift_ci_pct.map((end) => signed(end)).join(" to ")}

@@ -12527,6 +12527,21 @@ export interface components {
                 number
             ] | null;
             /**
+             * P Holm
+             * @description Corrected for the number of arms that are compared
+             */
+            p_holm: number | null;
+            /**
+             * Shown
+             * @description The nominal-size exposure is shown to have moved
+             */
+            shown: boolean;
+            /**
+             * Degrees Apart C
+             * @description How much warmer its coupons were printed than the baseline's
+             */
+            degrees_apart_c: number | null;
+            /**
              * Latitude Change Pct
              * @description Percentage points of latitude
              */
@@ -23769,7 +23784,7 @@ export interface components {
             value: number[];
             /**
              * Low
-             * @description One-sided 90 % prediction limits
+             * @description One-sided prediction limits: 90 %, or 95 % from fewer than four fractions
              */
             low: number[] | null;
             /**
@@ -25654,10 +25669,31 @@ export interface components {
              */
             median_height_m: number | null;
             /**
+             * Median Ci M
+             * @description 95 % limits of that height
+             */
+            median_ci_m: [
+                number,
+                number
+            ] | null;
+            /**
              * Sd M
-             * @description Standard deviation, m
+             * @description By the up-and-down formula; too small from few drops
              */
             sd_m: number | null;
+            /**
+             * Sd Likely M
+             * @description Middle of the spreads that the drops leave possible
+             */
+            sd_likely_m: number | null;
+            /**
+             * Sd Ci M
+             * @description 95 % limits of the spread
+             */
+            sd_ci_m: [
+                number,
+                number
+            ] | null;
             /**
              * Median Energy J
              * @description Median energy, J
@@ -25680,7 +25716,7 @@ export interface components {
             logit_median_m: number | null;
             /**
              * Logit Median Ci M
-             * @description 95 % interval of that median, m
+             * @description By the delta method; from twenty drops on
              */
             logit_median_ci_m: [
                 number,
@@ -27707,7 +27743,7 @@ export interface components {
             ] | null;
             /**
              * Start C
-             * @description Temperature at the start, °C
+             * @description Of the curve at the first sample
              */
             start_c: number;
             /**
