@@ -3,6 +3,11 @@
 Method: individuals and moving range (Shewhart; Montgomery, Introduction to Statistical Quality Control, ch. 6):
 sigma is the mean moving range over 1.128, limits are three of them. Runs of eight on one side after the Western
 Electric rules. Drift is ordinary least squares against hours.
+
+A chart is looked at after every coupon: by these rules half of all charts of a process that does not change have called it out of
+control after thirty looks. They are drawn to look at; what counts are the alarms of :mod:`.watch` and a drift, which together come
+falsely once in so many coupons as was asked for. Half of that is left to the drift: at each look it is shown only when its
+chance under no drift is below half of one in so many.
 """
 
 from __future__ import annotations
@@ -12,10 +17,11 @@ from itertools import pairwise
 from typing import Annotated
 
 from pydantic import Field
-from scipy.special import stdtrit
+from scipy.special import stdtr, stdtrit
 
 from ..contract import Contract, Interval, Notice, Problem
 from .line import Line, fit_line
+from .watch import Alarm, watch
 
 D2 = 1.128
 RUN = 8
@@ -32,6 +38,12 @@ class ControlChartInput(Contract):
     hours: list[Hours] | None = Field(None, max_length=2000, description="Screen hours at each value, for the drift")
     window_lower: Value | None = Field(None, description="In the values' unit: leaving it ends the set")
     window_upper: Value | None = None
+    between_false_alarms: float = Field(
+        500,
+        ge=20,
+        le=100_000,
+        description="Coupons that pass on average before a printer that has not changed is called so",
+    )
 
 
 class Drift(Contract):
@@ -39,7 +51,7 @@ class Drift(Contract):
 
     per_100_hours: float
     per_100_hours_ci: Interval | None
-    shown: bool = Field(description="Told from none at all")
+    shown: bool = Field(description="Told from none at all, as surely as the false alarms allow")
     leaves_at_hours: float | None = Field(description="When the drift carries it out of the window")
     leaves_from_hours: float | None = Field(description="The earliest by the slope's 95 % interval")
 
@@ -53,8 +65,9 @@ class ControlChartResult(Contract):
     upper: float
     outside: list[int] = Field(description="Places of values outside the limits, from 0")
     runs: list[tuple[int, int]] = Field(description="First and last place of runs of eight or more on one side")
+    alarms: list[Alarm] = Field(description="Where the process no longer looks as it was; these count")
     drift: Drift | None
-    in_control: bool
+    in_control: bool = Field(description="Neither an alarm nor a drift")
     warnings: list[Notice]
 
 
@@ -80,6 +93,8 @@ def control_chart(inputs: ControlChartInput) -> ControlChartResult:
     if sigma == 0:
         warnings.append(Notice(code="no-spread", message="All values are the same: the limits say nothing."))
     drift = _drift(inputs)
+    share = 1 if inputs.hours is None else 2
+    alarms = watch(values, share * inputs.between_false_alarms)
     return ControlChartResult(
         centre=centre,
         sigma=sigma,
@@ -87,8 +102,9 @@ def control_chart(inputs: ControlChartInput) -> ControlChartResult:
         upper=upper,
         outside=outside,
         runs=runs,
+        alarms=alarms,
         drift=drift,
-        in_control=not outside and not runs and not (drift and drift.shown),
+        in_control=not alarms and not (drift and drift.shown),
         warnings=warnings,
     )
 
@@ -129,7 +145,7 @@ def _drift(inputs: ControlChartInput) -> Drift | None:
     half_width = None
     if line.variance is not None:
         half_width = float(stdtrit(line.degrees, 0.975)) * math.sqrt(line.variance / line.spread_x)
-    significant = half_width is not None and abs(line.slope) > half_width
+    significant = half_width is not None and _chance(line) < 0.5 / inputs.between_false_alarms
     last = inputs.hours[-1]
     leaves = _leaves(line, line.slope, last, inputs) if significant else None
     steep = line.slope + math.copysign(half_width, line.slope) if half_width is not None else line.slope
@@ -142,6 +158,14 @@ def _drift(inputs: ControlChartInput) -> Drift | None:
         leaves_at_hours=leaves,
         leaves_from_hours=_leaves(line, steep, last, inputs) if significant else None,
     )
+
+
+def _chance(line: Line) -> float:
+    """Of a slope as steep as this where there is none."""
+    if line.variance is None or line.variance <= 0:
+        return 0.0 if line.slope else 1.0
+    t = abs(line.slope) / math.sqrt(line.variance / line.spread_x)
+    return 2 * float(stdtr(line.degrees, -t))
 
 
 def _leaves(line: Line, slope: float, last_hours: float, inputs: ControlChartInput) -> float | None:

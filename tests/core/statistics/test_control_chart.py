@@ -1,12 +1,17 @@
 """Control chart: limits, runs, drift and the hour at which it leaves the window."""
 
+import math
 import random
 
+import numpy as np
 import pytest
 
 from setback.core.climate.temperature_effect import TemperatureEffectInput, temperature_effect
 from setback.core.contract import Problem
 from setback.core.statistics.control_chart import ControlChartInput, control_chart
+from tests.length import FULL
+
+from .coverage import Coverage
 
 
 def chart(values, **more):
@@ -28,6 +33,51 @@ def test_eight_on_one_side_are_a_run_and_seven_are_none():
     wobble = [1.0, -1.0] * 6
     assert chart([*wobble, *[2.0, 1.5] * 4]).runs == [(12, 19)]
     assert chart([*wobble, *([2.0, 1.5] * 4)[:7]]).runs == []
+
+
+@pytest.mark.honesty
+@pytest.mark.parametrize(("coupons", "with_hours"), [(30, False), (100, False), (60, True)])
+def test_a_printer_that_does_not_change_is_left_in_peace(coupons, with_hours):
+    """Looked at after every coupon, as a shop does; by Shewhart's limits and runs alone half would alarm within thirty."""
+    rng = np.random.default_rng(1)
+    counted = Coverage(f"false alarm within {coupons} coupons{', with hours' if with_hours else ''}")
+    looks = range(3, coupons + 1)
+    for _ in range(2000 if FULL else 100):
+        values = rng.standard_normal(coupons).tolist()
+        if with_hours:
+            hours = np.cumsum(rng.uniform(5, 40, coupons)).tolist()
+            counted.count(any(not chart(values[:n], hours=hours[:n]).in_control for n in looks))
+        else:
+            counted.count(not chart(values).in_control)
+    print(f"\n{counted}")
+    asked = 1 - math.exp(-coupons / 500)
+    assert counted.most(1.5 * asked) and counted.least(asked / 1.5 if not with_hours else asked / 4)
+
+
+@pytest.mark.parametrize(("shift", "within"), [(1.5, 20), (3.0, 6)])
+def test_a_change_that_lasts_is_noticed(shift, within):
+    rng = np.random.default_rng(2)
+    noticed = 0
+    for _ in range(60):
+        values = rng.standard_normal(50)
+        values[25:] += shift
+        noticed += any(25 <= alarm.index < 25 + within for alarm in chart(values.tolist()).alarms)
+    assert noticed >= 40
+
+
+def test_false_alarms_come_as_often_as_is_asked():
+    rng = np.random.default_rng(3)
+    samples = [rng.standard_normal(60).tolist() for _ in range(150)]
+    often, seldom = (sum(bool(chart(v, between_false_alarms=n).alarms) for v in samples) for n in (50, 2000))
+    assert often > 60 and seldom < 15
+
+
+def test_alarms_look_back_only():
+    """What comes later does not change what was said of what came before."""
+    values = [*quiet(20), 25.0, *quiet(10, seed=2)]
+    whole, part = chart(values), chart(values[:21])
+    assert [a.index for a in whole.alarms if a.index <= 20] == [a.index for a in part.alarms] == [20]
+    assert part.alarms[0].kind == "one value"
 
 
 def test_a_fading_screen_is_seen_with_the_hour_it_leaves():

@@ -27,6 +27,7 @@ const limits = (changes: object = {}) => ({
   sd: 2,
   outside: [],
   runs: [],
+  alarms: [],
   warnings: [],
   drift: null,
   ...changes,
@@ -122,12 +123,16 @@ test("checks outside the limits are named by their coupons, counted among those 
       chart: limits({
         outside: [1],
         runs: [[0, 8]],
+        alarms: [
+          { index: 1, kind: "one value" },
+          { index: 2, kind: "lasting change" },
+        ],
         warnings: [{ code: "loose", message: "Limits are still loose." }],
       }),
     }),
   });
-  expect(text("Control chart")).toContain("1 check coupon lies outside the limits: 173R.");
-  expect(text("Control chart")).toContain("Eight or more in a row on one side: something has shifted.");
+  expect(text("Control chart")).toContain("1 check coupon stands apart from those before: 173R.");
+  expect(text("Control chart")).toContain("Something has shifted, and it shows since ");
   expect(text("Control chart")).toContain("Limits are still loose.");
 });
 

@@ -111,14 +111,11 @@ function Chart({ page }: { page: Page }) {
           )}
         </p>
       )}
-      {chart && chart.outside.length > 0 && (
-        <p className="trouble mb-1">
-          {plural(chart.outside.length, "check coupon lies", "check coupons lie")} outside the limits:{" "}
-          {chart.outside.map((index) => view.checks.filter((one) => one.off_pct !== null)[index]?.coupon).join(", ")}.
+      {chart && (["one value", "lasting change"] as const).map((kind) => <Alarms key={kind} kind={kind} view={view} />)}
+      {chart && (
+        <p className="small text-secondary mb-0">
+          A printer that does not change raises an alarm once in about 500 check coupons.
         </p>
-      )}
-      {chart && chart.runs.length > 0 && (
-        <p className="trouble mb-1">Eight or more in a row on one side: something has shifted.</p>
       )}
       {chart?.warnings.map((one) => (
         <p key={one.code} className="small text-secondary mb-0">
@@ -126,5 +123,19 @@ function Chart({ page }: { page: Page }) {
         </p>
       ))}
     </>
+  );
+}
+
+/** Check coupons at which the printer no longer looked as it was. */
+function Alarms({ kind, view }: { kind: "one value" | "lasting change"; view: Schemas["ChartView"] }) {
+  const read = view.checks.filter((one) => one.off_pct !== null);
+  const coupons = (view.chart?.alarms ?? []).filter((one) => one.kind === kind).map((one) => read[one.index]?.coupon);
+  if (!coupons.length) return null;
+  return (
+    <p className="trouble mb-1">
+      {kind === "one value"
+        ? `${plural(coupons.length, "check coupon stands", "check coupons stand")} apart from those before: ${coupons.join(", ")}.`
+        : `Something has shifted, and it shows since ${coupons.join(", ")}.`}
+    </p>
   );
 }

@@ -12440,6 +12440,23 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * Alarm
+         * @description A value at which the process no longer looks as it was.
+         */
+        Alarm: {
+            /**
+             * Index
+             * @description The weighted index
+             */
+            index: number;
+            /**
+             * Kind
+             * @description Which kind of thing it is
+             * @enum {string}
+             */
+            kind: "one value" | "lasting change";
+        };
+        /**
          * ArmInput
          * @description Name and settings of an arm.
          */
@@ -15668,11 +15685,16 @@ export interface components {
                 number,
                 number
             ][];
+            /**
+             * Alarms
+             * @description Where the process no longer looks as it was; these count
+             */
+            alarms: components["schemas"]["Alarm"][];
             /** @description How it drifts */
             drift: components["schemas"]["Drift"] | null;
             /**
              * In Control
-             * @description Whether it is in control
+             * @description Neither an alarm nor a drift
              */
             in_control: boolean;
             /**
@@ -16690,7 +16712,7 @@ export interface components {
             ] | null;
             /**
              * Shown
-             * @description Told from none at all
+             * @description Told from none at all, as surely as the false alarms allow
              */
             shown: boolean;
             /**

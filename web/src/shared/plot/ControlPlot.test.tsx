@@ -34,6 +34,7 @@ const view = (checks: object[], changes: object = {}) =>
       centre: -1,
       outside: [1],
       runs: [],
+      alarms: [{ index: 1, kind: "one value" as const }],
       warnings: [],
       drift: { per_100_hours: -1.4, shown: true, leaves_at_hours: 3300, leaves_from_hours: 3200 },
     },

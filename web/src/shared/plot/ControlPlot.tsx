@@ -17,9 +17,10 @@ export function ControlPlot({ view }: { view: Schemas["ChartView"] }) {
   const newest = read.at(-1);
   if (!newest) return null;
   const byHours = read.every((one) => one.screen_hours !== null) && Boolean(view.chart?.drift);
-  const shown = read.map((one, index) => ({ ...one, at: (byHours && one.screen_hours) || index + 1 }));
+  const shown = read.map((one, index) => ({ ...one, at: byHours ? (one.screen_hours ?? 0) : index + 1 }));
   const at = shown.map((one) => one.at);
   const { chart } = view;
+  const alarms = new Set(chart?.alarms.map((one) => one.index));
   const ends = [...read.map((one) => one.off_pct), chart?.lower, chart?.upper].filter(
     (value): value is number => value != null,
   );
@@ -88,7 +89,7 @@ export function ControlPlot({ view }: { view: Schemas["ChartView"] }) {
             className={one.passed ? "" : "failed"}
             cx={x(one.at)}
             cy={y(one.off_pct)}
-            r={chart?.outside.includes(index) ? 6 : 4}
+            r={alarms.has(index) ? 6 : 4}
           >
             <title>
               {one.coupon}, {one.set_code}: {decimal(one.off_pct, 1)} % off
