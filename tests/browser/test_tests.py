@@ -91,7 +91,10 @@ def test_a_drop_test_says_the_next_height(shop, as_im: Page):
         page.keyboard.press("Control+Enter")
         expect(heading.filter(has_text=code)).to_have_count(0)
         heights[material] = round(due + (-0.1 if broke else 0.1), 1)
-    expect(page.get_by_role("region", name="Median drop height")).to_contain_text("half break at 0.65 m, from 3 drops")
+    expect(page.get_by_role("region", name="Median drop height")).to_contain_text(
+        # Three drops leave the median open by more than a step: one digit is all they have.
+        "half break at 0.6 m, from 3 drops"
+    )
 
 
 def test_a_wear_test_is_rated_as_the_cycles_mount_up(shop, as_im: Page):
