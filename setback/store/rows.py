@@ -6,7 +6,8 @@ import json
 import sqlite3
 from collections.abc import Mapping, Sequence
 from functools import cache
-from typing import Any, TypeVar, get_type_hints
+from types import UnionType
+from typing import Any, TypeVar, Union, get_args, get_origin, get_type_hints
 
 from pydantic import BaseModel, ConfigDict
 
@@ -24,9 +25,15 @@ Kind = TypeVar("Kind", bound=Row)
 
 @cache
 def _in_json(kind: type[Row]) -> frozenset[str]:
-    """Fields that are lists or dicts, which a column holds as JSON."""
-    texts = {name: str(hint) for name, hint in get_type_hints(kind).items()}
-    return frozenset(name for name, text in texts.items() if text.startswith(("dict", "list")))
+    """Fields that are lists, dicts or rows of their own, which a column holds as JSON."""
+    return frozenset(name for name, hint in get_type_hints(kind).items() if _is_structure(hint))
+
+
+def _is_structure(hint: Any) -> bool:
+    if isinstance(hint, UnionType) or get_origin(hint) is Union:
+        return any(_is_structure(part) for part in get_args(hint))
+    kind = get_origin(hint) or hint
+    return isinstance(kind, type) and issubclass(kind, list | dict | Row)
 
 
 def many(db: sqlite3.Connection, kind: type[Kind], sql: str, values: Values = ()) -> list[Kind]:

@@ -7,6 +7,7 @@ from typing import Literal
 PrintStatus = Literal["planned", "printed", "cancelled"]
 Outcome = Literal["whole", "missing parts", "failed"]
 PartOutcome = Literal["whole", "in part", "missing"]
+BandSide = Literal["below", "above"]
 TempPlace = Literal["room", "chamber air", "resin"]
 Way = Literal["separate", "plate", "strip"]
 MaterialKind = Literal["resin", "blend", "reference", "dye"]

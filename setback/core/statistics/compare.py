@@ -199,9 +199,9 @@ def _by_print(groups: list[_Group], known: PrintSpread | None) -> list[Differenc
 
 
 def _of_prints(first: ByPrint, other: ByPrint, between: tuple[float, float], name: str | None) -> Difference:
-    found = difference(first, other, between)
-    t = found.difference / found.se
-    reach = float(stdtrit(found.degrees, 0.975))
+    gap = difference(first, other, between)
+    t = gap.difference / gap.se
+    reach = float(stdtrit(gap.degrees, 0.975))
     change, change_ci = None, None
     if first.mean > 0 and other.mean > 0:
         ratio, variance = other.mean / first.mean, between[0] / between[1]
@@ -210,17 +210,17 @@ def _of_prints(first: ByPrint, other: ByPrint, between: tuple[float, float], nam
         change_ci = (100 * (ratio * math.exp(-wide) - 1), 100 * (ratio * math.exp(min(wide, 50)) - 1))
     sds = [sd for sd in (total_sd(first), total_sd(other)) if sd]
     sd = math.sqrt(sum(one * one for one in sds) / len(sds)) if sds else 0.0
-    p = 2 * float(stdtr(found.degrees, -abs(t)))
+    p = 2 * float(stdtr(gap.degrees, -abs(t)))
     return Difference(
         name=name,
-        difference=found.difference,
-        difference_ci=(found.difference - reach * found.se, found.difference + reach * found.se),
+        difference=gap.difference,
+        difference_ci=(gap.difference - reach * gap.se, gap.difference + reach * gap.se),
         change_pct=change,
         change_ci_pct=change_ci,
         p_value=p,
         p_holm=p,
         shown=p < SIGNIFICANT,
-        hedges_g=found.difference / sd if sd > 0 else None,
+        hedges_g=gap.difference / sd if sd > 0 else None,
         more_needed=None,
     )
 

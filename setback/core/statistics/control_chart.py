@@ -68,6 +68,7 @@ class ControlChartResult(Contract):
     alarms: list[Alarm] = Field(description="Where the process no longer looks as it was; these count")
     drift: Drift | None
     in_control: bool = Field(description="Neither an alarm nor a drift")
+    between_false_alarms: float = Field(description="As asked for")
     warnings: list[Notice]
 
 
@@ -105,6 +106,7 @@ def control_chart(inputs: ControlChartInput) -> ControlChartResult:
         alarms=alarms,
         drift=drift,
         in_control=not alarms and not (drift and drift.shown),
+        between_false_alarms=inputs.between_false_alarms,
         warnings=warnings,
     )
 

@@ -188,5 +188,5 @@ def _mixture(grid: _Grid, weight: Array) -> tuple[float, float, float]:
     below = np.zeros(ROOTS)
     for share, centre, scale in zip(w, at, se, strict=True):
         below += share * stdtr(grid.degrees, (places - centre) / scale)
-    found = np.interp((0.025, 0.5, 0.975), below / w.sum(), places)
-    return float(found[0]), float(found[1]), float(found[2])
+    quantiles = np.interp((0.025, 0.5, 0.975), below / w.sum(), places)
+    return float(quantiles[0]), float(quantiles[1]), float(quantiles[2])

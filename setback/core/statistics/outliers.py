@@ -25,10 +25,10 @@ def grubbs_limit(n: int, significance: float = SIGNIFICANCE) -> float:
 
 def stands_apart(values: list[float]) -> int | None:
     """Place of the one value that stands apart by Grubbs' test, or None."""
-    found = _furthest(values, list(range(len(values))))
-    if found is None:
+    furthest = _furthest(values, list(range(len(values))))
+    if furthest is None:
         return None
-    place, statistic = found
+    place, statistic = furthest
     return place if statistic > grubbs_limit(len(values)) else None
 
 
@@ -36,10 +36,10 @@ def all_apart(values: list[float]) -> list[int]:
     """Places of all values that stand apart together: up to a fifth of the sample, one at least may be told."""
     left, gone, apart = list(range(len(values))), [], 0
     for _ in range(max(1, int(MOST_SHARE * len(values)))):
-        found = _furthest(values, left)
-        if found is None:
+        furthest = _furthest(values, left)
+        if furthest is None:
             break
-        place, statistic = found
+        place, statistic = furthest
         limit = grubbs_limit(len(left), TOGETHER)
         left.remove(place)
         gone.append(place)

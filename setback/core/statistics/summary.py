@@ -94,7 +94,7 @@ class SummaryResult(Contract):
 
 
 @dataclass
-class _Sum:
+class _Summary:
     """What is known so far."""
 
     n: int
@@ -131,15 +131,15 @@ def sample_summary(inputs: SummaryInput) -> SummaryResult:
     names: list[Hashable] = [*(inputs.print or []), *(inputs.unbroken_print or [])]
     prints = len(set(names)) if inputs.print is not None else None
     if not inputs.values:
-        found = _none_broke(inputs.unbroken)
+        summary = _none_broke(inputs.unbroken)
     elif inputs.unbroken:
-        found = _censored(inputs.values, inputs.unbroken, are_independent=prints is None or prints in (1, len(names)))
+        summary = _censored(inputs.values, inputs.unbroken, are_independent=prints is None or prints in (1, len(names)))
     else:
-        found = _all_measured(inputs)
-    found.prints = prints
+        summary = _all_measured(inputs)
+    summary.prints = prints
     if prints == 1:
-        _one_print(found)
-    return _result(found)
+        _one_print(summary)
+    return _result(summary)
 
 
 def _check(inputs: SummaryInput) -> None:
@@ -156,63 +156,63 @@ def _check(inputs: SummaryInput) -> None:
             raise Problem(message, {name: message})
 
 
-def _all_measured(inputs: SummaryInput) -> _Sum:
+def _all_measured(inputs: SummaryInput) -> _Summary:
     values = inputs.values
     n, mean = len(values), math.fsum(values) / len(values)
-    found = _Sum(n=n, mean=mean)
+    summary = _Summary(n=n, mean=mean)
     if n == 1:
-        found.warn("single", "One specimen: no spread, no interval, no bound.")
-        return found
+        summary.warn("single", "One specimen: no spread, no interval, no bound.")
+        return summary
     sd = math.sqrt(math.fsum((v - mean) ** 2 for v in values) / (n - 1))
-    found.sd = 0.0 if sd <= 1e-12 * max(abs(mean), 1e-300) else sd
+    summary.sd = 0.0 if sd <= 1e-12 * max(abs(mean), 1e-300) else sd
     if n < LEAST_N:
-        found.warn("too-few", f"{n} specimens: a tolerance bound needs at least {LEAST_N}.")
-    if found.sd == 0:
-        found.warn("no-spread", "All values are the same: they bound nothing. Was the reading coarse?")
-        return found
+        summary.warn("too-few", f"{n} specimens: a tolerance bound needs at least {LEAST_N}.")
+    if summary.sd == 0:
+        summary.warn("no-spread", "All values are the same: they bound nothing. Was the reading coarse?")
+        return summary
     if inputs.print is None or len(set(inputs.print)) == 1:
-        _as_one_print(found, values)
+        _as_one_print(summary, values)
     else:
-        _over_prints(found, values, inputs.print, inputs.print_spread)
-    found.outlier = stands_apart(values)
+        _over_prints(summary, values, inputs.print, inputs.print_spread)
+    summary.outlier = stands_apart(values)
     # Two bad parts hide each other from a test for one.
-    apart = all_apart(values) or [i for i in [found.outlier] if i is not None]
+    apart = all_apart(values) or [i for i in [summary.outlier] if i is not None]
     if apart:
-        _tell_outliers(found, inputs, apart)
+        _tell_outliers(summary, inputs, apart)
     if inputs.positive:
-        _not_below_zero(found)
-    return found
+        _not_below_zero(summary)
+    return summary
 
 
-def _as_one_print(found: _Sum, values: list[float]) -> None:
+def _as_one_print(summary: _Summary, values: list[float]) -> None:
     """Every specimen for itself, as a textbook has it."""
-    mean, sd = found.mean or 0.0, found.sd or 0.0
-    half = float(stdtrit(found.n - 1, 0.975)) * sd / math.sqrt(found.n)
-    found.mean_ci = (mean - half, mean + half)
-    if found.n < LEAST_N:
+    mean, sd = summary.mean or 0.0, summary.sd or 0.0
+    half = float(stdtrit(summary.n - 1, 0.975)) * sd / math.sqrt(summary.n)
+    summary.mean_ci = (mean - half, mean + half)
+    if summary.n < LEAST_N:
         return
-    found.factor = tolerance_factor(found.n)
-    found.tolerance = (mean - found.factor * sd, mean + found.factor * sd)
-    found.distributions = bounds_by_distribution(np.array(values))
-    low, high = careful(found.distributions)
-    found.bounds, found.bounds_by = (low.lower, high.upper), (low.distribution, high.distribution)
+    summary.factor = tolerance_factor(summary.n)
+    summary.tolerance = (mean - summary.factor * sd, mean + summary.factor * sd)
+    summary.distributions = bounds_by_distribution(np.array(values))
+    low, high = careful(summary.distributions)
+    summary.bounds, summary.bounds_by = (low.lower, high.upper), (low.distribution, high.distribution)
 
 
-def _over_prints(found: _Sum, values: list[float], prints: list[str], known: PrintSpread | None) -> None:
+def _over_prints(summary: _Summary, values: list[float], prints: list[str], known: PrintSpread | None) -> None:
     """Prints as a random effect: each print's mean counts as one."""
     sample = by_print(values, prints)
-    found.mean, found.sd, found.mean_ci = sample.mean, total_sd(sample, known), mean_interval(sample, known)
-    found.tolerance = tolerance_bounds(sample, known)
-    if found.tolerance is None:
-        found.warn(
+    summary.mean, summary.sd, summary.mean_ci = sample.mean, total_sd(sample, known), mean_interval(sample, known)
+    summary.tolerance = tolerance_bounds(sample, known)
+    if summary.tolerance is None:
+        summary.warn(
             "few-prints",
             f"{sample.count} prints: a bound for parts of other prints takes {BOUND_PRINTS}, "
             "or a spread from print to print that is known from earlier tests.",
         )
         return
-    found.distributions = bounds_by_distribution(np.array(values))
-    found.bounds, found.bounds_by = found.tolerance, ("normal", "normal")
-    in_question = {one.distribution for one in found.distributions if one.in_question}
+    summary.distributions = bounds_by_distribution(np.array(values))
+    summary.bounds, summary.bounds_by = summary.tolerance, ("normal", "normal")
+    in_question = {one.distribution for one in summary.distributions if one.in_question}
     if "lognormal" not in in_question or known is not None:
         return
     logs = tolerance_bounds(by_print([math.log(value) for value in values], prints))
@@ -220,12 +220,12 @@ def _over_prints(found: _Sum, values: list[float], prints: list[str], known: Pri
         return
     low, high = (math.exp(min(end, 700.0)) for end in logs)
     is_normal = "normal" in in_question
-    by_normal = (is_normal and found.tolerance[0] < low, is_normal and found.tolerance[1] > high)
-    found.bounds = (found.tolerance[0] if by_normal[0] else low, found.tolerance[1] if by_normal[1] else high)
-    found.bounds_by = ("normal" if by_normal[0] else "lognormal", "normal" if by_normal[1] else "lognormal")
+    by_normal = (is_normal and summary.tolerance[0] < low, is_normal and summary.tolerance[1] > high)
+    summary.bounds = (summary.tolerance[0] if by_normal[0] else low, summary.tolerance[1] if by_normal[1] else high)
+    summary.bounds_by = ("normal" if by_normal[0] else "lognormal", "normal" if by_normal[1] else "lognormal")
 
 
-def _tell_outliers(found: _Sum, inputs: SummaryInput, apart: list[int]) -> None:
+def _tell_outliers(summary: _Summary, inputs: SummaryInput, apart: list[int]) -> None:
     """Both answers, with and without; nothing is left out by itself."""
     values = inputs.values
     kept = [i for i in range(len(values)) if i not in apart]
@@ -237,13 +237,13 @@ def _tell_outliers(found: _Sum, inputs: SummaryInput, apart: list[int]) -> None:
     )
     named = ", ".join(f"{values[i]:.4g}" for i in apart)
     verb = "stands" if len(apart) == 1 else "stand"
-    found.warn(
+    summary.warn(
         "outlier",
         f"{named} {verb} apart from the others (5 %). It is kept, and both answers are given: look for a reason.",
     )
     if len(kept) < LEAST_N:
         return
-    without = _Sum(n=len(kept), mean=math.fsum(rest.values) / len(kept))
+    without = _Summary(n=len(kept), mean=math.fsum(rest.values) / len(kept))
     without.sd = float(np.std(rest.values, ddof=1))
     if without.sd == 0:
         return
@@ -252,86 +252,86 @@ def _tell_outliers(found: _Sum, inputs: SummaryInput, apart: list[int]) -> None:
     else:
         _as_one_print(without, rest.values)
     bounds = without.bounds or (None, None)
-    found.without = WithoutOutliers(
+    summary.without = WithoutOutliers(
         n=without.n, mean=without.mean or 0.0, sd=without.sd or 0.0, bound_lower=bounds[0], bound_upper=bounds[1]
     )
 
 
-def _not_below_zero(found: _Sum) -> None:
+def _not_below_zero(summary: _Summary) -> None:
     """What can only be positive has no bound below 0: it says nothing then."""
-    if found.bounds is not None and found.bounds[0] < 0:
-        found.bounds = (0.0, found.bounds[1])
-        found.warn("bound-at-zero", "The scatter is so wide that the lower bound is 0: it shows nothing.")
+    if summary.bounds is not None and summary.bounds[0] < 0:
+        summary.bounds = (0.0, summary.bounds[1])
+        summary.warn("bound-at-zero", "The scatter is so wide that the lower bound is 0: it shows nothing.")
 
 
-def _none_broke(unbroken: list[float]) -> _Sum:
+def _none_broke(unbroken: list[float]) -> _Summary:
     n, least = len(unbroken), min(unbroken)
     proportion = (1 - CONFIDENCE) ** (1 / n)
-    found = _Sum(n=n, n_unbroken=n, reliability=proportion, at_least=least)
-    found.warn(
+    summary = _Summary(n=n, n_unbroken=n, reliability=proportion, at_least=least)
+    summary.warn(
         "none-broke",
         f"None of {n} broke: at least {100 * proportion:.0f} % of parts survive {least:g}, with 95 % confidence. No mean is known.",
     )
-    return found
+    return summary
 
 
-def _censored(values: list[float], unbroken: list[float], are_independent: bool) -> _Sum:
+def _censored(values: list[float], unbroken: list[float], are_independent: bool) -> _Summary:
     n = len(values) + len(unbroken)
-    found = _Sum(n=n, n_unbroken=len(unbroken))
+    summary = _Summary(n=n, n_unbroken=len(unbroken))
     if len(set(values)) < 2:
-        found.warn(
+        summary.warn(
             "too-few", "Only one breaking load is known beside those that did not break: the mean cannot be told."
         )
-        return found
+        return summary
     fit = fit_censored(values, unbroken)
-    found.mean, found.sd = fit.mean, fit.sd
-    found.warn(
+    summary.mean, summary.sd = fit.mean, fit.sd
+    summary.warn(
         "unbroken",
         f"{len(unbroken)} of {n} did not break: mean and spread lean on the normal distribution, and no bound is given.",
     )
     if not are_independent:
-        found.warn(
+        summary.warn(
             "unbroken-prints",
             "Specimens of one print are alike, and some did not break: how sure the mean is cannot be told. Take them further.",
         )
     elif fit.low is not None and fit.high is not None:
-        found.mean_ci = (fit.low, fit.high)
+        summary.mean_ci = (fit.low, fit.high)
     elif fit.low is not None:
-        found.warn("open-above", f"So few broke that the mean has no upper end: it is {fit.low:.4g} at least.")
-    return found
+        summary.warn("open-above", f"So few broke that the mean has no upper end: it is {fit.low:.4g} at least.")
+    return summary
 
 
-def _one_print(found: _Sum) -> None:
-    found.warn(
+def _one_print(summary: _Summary) -> None:
+    summary.warn(
         "one-print",
-        f"All {found.n} came out of one print: this speaks of that print. Parts of another may differ; "
+        f"All {summary.n} came out of one print: this speaks of that print. Parts of another may differ; "
         f"{MEAN_PRINTS} prints tell of the mean, {BOUND_PRINTS} of a bound.",
     )
 
 
-def _result(found: _Sum) -> SummaryResult:
-    tolerance = found.tolerance or (None, None)
-    bounds = found.bounds or (None, None)
+def _result(summary: _Summary) -> SummaryResult:
+    tolerance = summary.tolerance or (None, None)
+    bounds = summary.bounds or (None, None)
     return SummaryResult(
-        n=found.n,
-        n_unbroken=found.n_unbroken,
-        mean=found.mean,
-        sd=found.sd,
-        cv_pct=100 * found.sd / abs(found.mean) if found.mean and found.sd is not None else None,
-        mean_ci=found.mean_ci,
-        tolerance_factor=found.factor,
+        n=summary.n,
+        n_unbroken=summary.n_unbroken,
+        mean=summary.mean,
+        sd=summary.sd,
+        cv_pct=100 * summary.sd / abs(summary.mean) if summary.mean and summary.sd is not None else None,
+        mean_ci=summary.mean_ci,
+        tolerance_factor=summary.factor,
         tolerance_lower=tolerance[0],
         tolerance_upper=tolerance[1],
         bound_lower=bounds[0],
         bound_upper=bounds[1],
-        bound_lower_by=found.bounds_by[0] if found.bounds_by else None,
-        bound_upper_by=found.bounds_by[1] if found.bounds_by else None,
-        distributions=found.distributions,
-        outlier_index=found.outlier,
-        without_outliers=found.without,
-        prints=found.prints,
-        about="this print" if found.prints == 1 else "parts",
-        reliability_shown=found.reliability,
-        at_least=found.at_least,
-        warnings=found.warnings,
+        bound_lower_by=summary.bounds_by[0] if summary.bounds_by else None,
+        bound_upper_by=summary.bounds_by[1] if summary.bounds_by else None,
+        distributions=summary.distributions,
+        outlier_index=summary.outlier,
+        without_outliers=summary.without,
+        prints=summary.prints,
+        about="this print" if summary.prints == 1 else "parts",
+        reliability_shown=summary.reliability,
+        at_least=summary.at_least,
+        warnings=summary.warnings,
     )

@@ -53,11 +53,11 @@ def bounds_by_distribution(values: Array) -> list[Bounds]:
     values : array
         Three or more that differ, in any one unit; only positive ones can be lognormal or Weibull.
     """
-    found = [_normal(values)]
+    fits = [_normal(values)]
     if values.min() > 0 and np.log(values).std() > 1e-12:
-        found += [_lognormal(values), _weibull(values)]
-    found.sort(key=lambda one: -one[3])
-    best = found[0][3]
+        fits += [_lognormal(values), _weibull(values)]
+    fits.sort(key=lambda one: -one[3])
+    best = fits[0][3]
     return [
         Bounds(
             distribution=name,
@@ -66,7 +66,7 @@ def bounds_by_distribution(values: Array) -> list[Bounds]:
             log_likelihood=likelihood,
             in_question=likelihood >= best - PENALTY,
         )
-        for name, lower, upper, likelihood in found
+        for name, lower, upper, likelihood in fits
     ]
 
 

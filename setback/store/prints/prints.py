@@ -3,12 +3,24 @@
 from __future__ import annotations
 
 import sqlite3
-from typing import Any
 
 from pydantic import Field
 
 from ..rows import Row, many, marks, one
-from ..terms import ConfirmPlace, Occasion, Outcome, PartOutcome, TempPlace
+from ..terms import BandSide, ConfirmPlace, Occasion, Outcome, PartOutcome, TempPlace
+
+
+class OutsideBand(Row):
+    """How a print began outside its set's temperature band, and why it went on."""
+
+    side: BandSide
+    low_c: float | None = Field(description="The coldest its set is meant for, °C")
+    high_c: float | None = Field(description="The warmest its set is meant for, °C")
+    exposure_pct: float | None = Field(
+        None, description="By how much more or less exposure was expected to be right, %"
+    )
+    success: float | None = Field(None, description="Share of parts that were expected to come out whole")
+    reason: str = Field(description="Why it was printed all the same")
 
 
 class LoggedPrint(Row):
@@ -27,7 +39,7 @@ class LoggedPrint(Row):
     temp_c: float | None
     temp_place: TempPlace | None
     temp_end_c: float | None
-    outside_band: dict[str, Any] | None = Field(description="What was said of it, when it began outside its band")
+    outside_band: OutsideBand | None = Field(description="What was said of it, when it began outside its band")
     volume_ml: float
     duration_s: float
     outcome: Outcome | None

@@ -13,8 +13,7 @@ export function RecordsCheck({ onClose }: { onClose: () => void }) {
   const begin = start.mutate;
   useEffect(() => begin(null), [begin]);
   const id = start.data?.id;
-  const { job: now, running, stop } = useJob(id);
-  const result = now?.result as { intact: boolean; words: string } | null | undefined;
+  const { job: now, result, running, stop } = useJob<{ intact: boolean; words: string }>(id);
   return (
     <Modal show onHide={onClose} aria-labelledby="check-title">
       <Modal.Header closeButton>

@@ -17,6 +17,16 @@ export function useKept<T extends object | null>(key: string, initial: T): [T, (
   ];
 }
 
+/** Where something entered is kept until it is saved. */
+export type Keeper<T> = { read: () => Partial<T> | null; keep: (value: T) => void; forget: () => void };
+
+/** Kept in this tab, over a reload of its page. */
+export const keptInTab = <T>(key: string): Keeper<T> => ({
+  read: () => readKept<T>(key),
+  keep: (value) => keep(key, value),
+  forget: () => forgetKept(key),
+});
+
 const placeOf = (key: string) => `setback.kept.${key}`;
 
 export function keep(key: string, value: unknown): void {

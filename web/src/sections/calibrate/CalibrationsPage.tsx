@@ -3,11 +3,10 @@ import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
 import { body, GET, type Schemas } from "../../shared/api/client";
 import { usePages } from "../../shared/api/usePages";
-import { EmptyState } from "../../shared/EmptyState";
 import { day, plural, THIN, threeDigits } from "../../shared/format";
-import { Loaded } from "../../shared/Loading";
 import { StateMark } from "../../shared/StateMark";
-import { type Column, DataTable } from "../../shared/table/DataTable";
+import type { Column } from "../../shared/table/DataTable";
+import { PagedTable } from "../../shared/table/PagedTable";
 
 type Listed = Schemas["CalibrationListed"];
 
@@ -50,7 +49,7 @@ const COLUMNS: Column<Listed>[] = [
 
 export default function CalibrationsPage() {
   const navigate = useNavigate();
-  const { query, older } = usePages(
+  const pages = usePages(
     ["calibrations"],
     (page) => body(GET("/api/calibrations", { params: { query: page } })),
     (row) => row.opened_at,
@@ -58,27 +57,23 @@ export default function CalibrationsPage() {
   usePageKeys([{ keys: "n", does: "start a calibration", run: () => void navigate("/calibrate/new") }]);
   return (
     <>
-      <PageHead title="Calibrate" sub={query.data && plural(query.data.length, "calibration")}>
+      <PageHead title="Calibrate" sub={pages.data && plural(pages.data.length, "calibration")}>
         <Link className="btn btn-primary" to="/calibrate/new">
           Start a calibration
         </Link>
       </PageHead>
-      <Loaded query={query}>
-        {(rows) =>
-          rows.length ? (
-            <>
-              <DataTable name="Calibrations" rows={rows} id={(row) => row.id} columns={COLUMNS} />
-              {older}
-            </>
-          ) : (
-            <EmptyState purpose="A calibration finds the exposure at which one material prints right on one printer at one layer height.">
-              <Link className="btn btn-primary" to="/calibrate/new">
-                Start a calibration
-              </Link>
-            </EmptyState>
-          )
+      <PagedTable
+        name="Calibrations"
+        pages={pages}
+        columns={COLUMNS}
+        id={(row) => row.id}
+        purpose="A calibration finds the exposure at which one material prints right on one printer at one layer height."
+        start={
+          <Link className="btn btn-primary d-inline-flex align-items-center" to="/calibrate/new">
+            Start a calibration
+          </Link>
         }
-      </Loaded>
+      />
     </>
   );
 }

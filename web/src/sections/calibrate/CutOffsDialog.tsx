@@ -27,7 +27,13 @@ function CutOffsForm({ held, onClose }: { held: CutOffs; onClose: () => void }) 
   const [given, setGiven] = useState<Record<Name, number | null>>({ ...held });
   const undo = useSend((_: null) => body(PUT("/api/cut-offs", { body: held })));
   const save = useSend(
-    (_: null) => body(PUT("/api/cut-offs", { body: given as CutOffs })),
+    (_: null) =>
+      body(
+        PUT("/api/cut-offs", {
+          // The server says which one is missing.
+          body: given as CutOffs,
+        }),
+      ),
     () => {
       say("Every calibration is judged by these cut-offs now; issued sets keep theirs.", () => undo.mutate(null));
       onClose();

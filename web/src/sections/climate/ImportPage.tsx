@@ -4,8 +4,9 @@ import Form from "react-bootstrap/Form";
 import Table from "react-bootstrap/Table";
 import { Link, useSearchParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
-import { ApiError, body, POST, send, type Schemas } from "../../shared/api/client";
+import { ApiError, asApiError, body, POST, send, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
+import { FileField } from "../../shared/fields/FileField";
 import { Choice } from "../../shared/fields/Choice";
 import { TextField } from "../../shared/fields/TextField";
 import { type Entry, useEntry } from "../../shared/fields/useEntry";
@@ -66,7 +67,7 @@ export default function ImportPage() {
       const made = await send<FileView>(`/api/probe-files?name=${encodeURIComponent(chosen.name)}`, chosen);
       setSearch({ ...Object.fromEntries(search), file: made.id });
     } catch (error) {
-      setTrouble(error as ApiError);
+      setTrouble(asApiError(error));
     } finally {
       setSending(false);
     }
@@ -76,16 +77,13 @@ export default function ImportPage() {
       <PageHead title="Import a log" sub="A CSV file from a temperature logger" />
       <ClimateTabs here="/climate" />
       <section className="panel" aria-label="File">
-        <Form.Group controlId="log-file">
-          <Form.Label>File of the logger</Form.Label>
-          <Form.Control
-            type="file"
-            accept=".csv,.txt,.tsv,text/csv"
-            disabled={sending}
-            onChange={(event) => void choose((event.target as HTMLInputElement).files?.[0])}
-          />
-          <Form.Text>Nothing is imported yet: its columns are shown first.</Form.Text>
-        </Form.Group>
+        <FileField
+          label="File of the logger"
+          accept=".csv,.txt,.tsv,text/csv"
+          disabled={sending}
+          hint="Nothing is imported yet: its columns are shown first."
+          onChoose={(file) => void choose(file)}
+        />
         {sending && <p className="mt-2 mb-0">It is being looked into…</p>}
         <Trouble error={trouble} className="mt-2" />
       </section>
@@ -126,12 +124,12 @@ function MappingForm({ file, probe }: { file: FileView; probe: string }) {
       ),
     (made) => setStarted(made.id),
   );
-  const { job, running, stop } = useJob(started);
+  const { job, result, running, stop } = useJob<Result>(started);
   const refused = job?.state === "failed" ? job : null;
   const { elsewhere } = entry.checked(start.error);
   const errors = { ...refused?.fields, ...start.error?.fields };
   const columns = seen.columns.map((one) => [one, one] as [string, string]);
-  if (job?.state === "done") return <Done file={file} result={job.result as unknown as Result} />;
+  if (result) return <Done file={file} result={result} />;
   return (
     <section className="panel mt-3" aria-label="Columns">
       <h2>What its columns are</h2>

@@ -4,11 +4,10 @@ import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
 import { body, GET, type Schemas } from "../../shared/api/client";
 import { usePages } from "../../shared/api/usePages";
-import { EmptyState } from "../../shared/EmptyState";
 import { celsius, millilitres, moment, plural } from "../../shared/format";
 import { Gates } from "../../shared/Gates";
-import { Loaded } from "../../shared/Loading";
-import { DataTable, type Column } from "../../shared/table/DataTable";
+import type { Column } from "../../shared/table/DataTable";
+import { PagedTable } from "../../shared/table/PagedTable";
 import "./log.scss";
 import { useGet } from "../../shared/api/useGet";
 
@@ -63,7 +62,7 @@ export default function LogPage() {
   const navigate = useNavigate();
   const [search, setSearch] = useSearchParams();
   const failed = search.has("failed");
-  const { query, older } = usePages(
+  const pages = usePages(
     ["prints", failed],
     (page) => body(GET("/api/prints", { params: { query: { ...page, failed } } })),
     (row) => row.id,
@@ -72,7 +71,7 @@ export default function LogPage() {
   const gates = useGet("/api/gates", {}, { select: (answer) => answer.items });
   return (
     <>
-      <PageHead title="Log" sub={query.data && plural(query.data.length, "print")}>
+      <PageHead title="Log" sub={pages.data && plural(pages.data.length, "print")}>
         <Link className="btn btn-primary d-inline-flex align-items-center" to="/log/new">
           Log a print
         </Link>
@@ -85,24 +84,24 @@ export default function LogPage() {
         checked={failed}
         onChange={(event) => setSearch(event.target.checked ? { failed: "" } : {}, { replace: true })}
       />
-      <Loaded query={query}>
-        {(rows) =>
-          rows.length ? (
-            <>
-              <DataTable name="Prints" rows={rows} id={(row) => row.id} columns={COLUMNS} />
-              {older}
-            </>
-          ) : failed ? (
-            <EmptyState purpose="No print has left parts missing." />
-          ) : (
-            <EmptyState purpose="Every print with its temperature, place and outcome: the record a failure is explained from.">
-              <Link className="btn btn-primary" to="/log/new">
-                Log a print
-              </Link>
-            </EmptyState>
+      <PagedTable
+        name="Prints"
+        pages={pages}
+        columns={COLUMNS}
+        id={(row) => row.id}
+        purpose={
+          failed
+            ? "No print has left parts missing."
+            : "Every print with its temperature, place and outcome: the record a failure is explained from."
+        }
+        start={
+          !failed && (
+            <Link className="btn btn-primary d-inline-flex align-items-center" to="/log/new">
+              Log a print
+            </Link>
           )
         }
-      </Loaded>
+      />
     </>
   );
 }
@@ -116,7 +115,7 @@ function what(row: Print): string {
 /** How warm it was at the start; outside its set's band with the reason it went on. */
 function Warmth({ row }: { row: Print }) {
   if (row.temp_c === null) return null;
-  const crossed = row.outside_band as { side: string; low_c: number; high_c: number; reason: string } | null;
+  const crossed = row.outside_band;
   return (
     <>
       {celsius(row.temp_c)} {row.temp_place}

@@ -1,9 +1,9 @@
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
-import Form from "react-bootstrap/Form";
+import { FileField } from "../../shared/fields/FileField";
 import Table from "react-bootstrap/Table";
 import { PageHead } from "../../app/PageHead";
-import { ApiError, body, POST, send, type Schemas } from "../../shared/api/client";
+import { type ApiError, asApiError, body, POST, send, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { plural } from "../../shared/format";
 import { JobBar } from "../../shared/job/JobBar";
@@ -33,10 +33,11 @@ export default function BundlesPage() {
   );
 }
 
+type Exported = { file: string; rows: number; bytes: number };
+
 function Export() {
   const start = useSend((_: null, headers) => body(POST("/api/jobs", { body: { kind: "export-lab" }, headers })));
-  const { job, running, stop } = useJob(start.data?.id);
-  const made = job?.state === "done" ? (job.result as { file: string; rows: number; bytes: number }) : null;
+  const { job, result: made, running, stop } = useJob<Exported>(start.data?.id);
   return (
     <section className="panel" aria-label="Export">
       <h2>Take it with you</h2>
@@ -71,8 +72,8 @@ function Import() {
   const [sending, setSending] = useState(false);
   const look = useSend((id: string, headers) => body(POST("/api/bundles/preview", { body: { id }, headers })));
   const take = useSend((id: string, headers) => body(POST("/api/bundles/import", { body: { id }, headers })));
-  const looked = useJob(look.data?.id);
-  const taken = useJob(take.data?.id);
+  const looked = useJob<Told>(look.data?.id);
+  const taken = useJob<Told>(take.data?.id);
   async function choose(chosen: File | undefined) {
     if (!chosen) return;
     setTrouble(null);
@@ -85,27 +86,24 @@ function Import() {
       setFile(made);
       look.mutate(made.id);
     } catch (error) {
-      setTrouble(error as ApiError);
+      setTrouble(asApiError(error));
     } finally {
       setSending(false);
     }
   }
-  const told = looked.job?.state === "done" ? (looked.job.result as unknown as Told) : null;
-  const done = taken.job?.state === "done" ? (taken.job.result as unknown as Told) : null;
+  const { result: told } = looked;
+  const { result: done } = taken;
   const failed = [looked.job, taken.job].find((one) => one?.state === "failed");
   return (
     <section className="panel" aria-label="Import">
       <h2>Bring one in</h2>
-      <Form.Group controlId="bundle">
-        <Form.Label>A lab as ZIP, or a material or set as JSON</Form.Label>
-        <Form.Control
-          type="file"
-          accept=".zip,.json,application/zip,application/json"
-          disabled={sending}
-          onChange={(event) => void choose((event.target as HTMLInputElement).files?.[0])}
-        />
-        <Form.Text>It is looked into first; nothing is taken in before you say so.</Form.Text>
-      </Form.Group>
+      <FileField
+        label="A lab as ZIP, or a material or set as JSON"
+        accept=".zip,.json,application/zip,application/json"
+        disabled={sending}
+        hint="It is looked into first; nothing is taken in before you say so."
+        onChoose={(file) => void choose(file)}
+      />
       {sending && <p className="mt-2 mb-0">It is being looked into…</p>}
       <Trouble error={trouble ?? look.error ?? take.error ?? failed} className="mt-2" />
       {looked.running && looked.job && <JobBar job={looked.job} stop={looked.stop} of="the preview" />}

@@ -2,11 +2,10 @@ import { Link } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { body, GET, type Schemas } from "../../shared/api/client";
 import { usePages } from "../../shared/api/usePages";
-import { EmptyState } from "../../shared/EmptyState";
 import { moment } from "../../shared/format";
-import { Loaded } from "../../shared/Loading";
 import { StateMark } from "../../shared/StateMark";
-import { DataTable, type Column } from "../../shared/table/DataTable";
+import type { Column } from "../../shared/table/DataTable";
+import { PagedTable } from "../../shared/table/PagedTable";
 import { QualifyTabs } from "./QualifyTabs";
 import "./qualify.scss";
 
@@ -46,7 +45,7 @@ const COLUMNS: Column<Line>[] = [
 
 /** What was signed, and how it stands now. */
 export default function RecordsPage() {
-  const { query, older } = usePages(
+  const pages = usePages(
     ["qualifications"],
     (page) => body(GET("/api/qualifications", { params: { query: page } })),
     (row) => row.signed_at,
@@ -55,22 +54,18 @@ export default function RecordsPage() {
     <>
       <PageHead title="Signed qualifications" />
       <QualifyTabs />
-      <Loaded query={query}>
-        {(rows) =>
-          rows.length ? (
-            <>
-              <DataTable name="Signed qualifications" rows={rows} id={(row) => row.id} columns={COLUMNS} />
-              {older}
-            </>
-          ) : (
-            <EmptyState purpose="A signed qualification is kept as it was judged, with its certificate; events that end its set lapse it.">
-              <Link className="btn btn-primary" to="/qualify">
-                To the briefs
-              </Link>
-            </EmptyState>
-          )
+      <PagedTable
+        name="Signed qualifications"
+        pages={pages}
+        columns={COLUMNS}
+        id={(row) => row.id}
+        purpose="A signed qualification is kept as it was judged, with its certificate; events that end its set lapse it."
+        start={
+          <Link className="btn btn-primary d-inline-flex align-items-center" to="/qualify">
+            To the briefs
+          </Link>
         }
-      </Loaded>
+      />
     </>
   );
 }

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
-import Form from "react-bootstrap/Form";
+import { Choice } from "../../shared/fields/Choice";
 import { useSay } from "../../app/toasts";
 import { body, POST } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
@@ -10,6 +10,7 @@ import { ReasonDialog } from "../../shared/ReasonDialog";
 import type { Coupon } from "./model";
 
 type Verdict = "under" | "ok" | "over" | "mixed";
+const VERDICTS = (["under", "ok", "over", "mixed"] as const).map((one) => [one, markFor(one).word] as const);
 
 /** Who read and judged this coupon, and the steps that need a reason. */
 export function History({ coupon }: { coupon: Coupon }) {
@@ -79,16 +80,9 @@ export function History({ coupon }: { coupon: Coupon }) {
           onSave={(reason) => overrule.mutate(reason)}
           {...shared}
         >
-          <Form.Group controlId="verdict" className="mb-3">
-            <Form.Label>It is</Form.Label>
-            <Form.Select value={verdict} onChange={(event) => setVerdict(event.target.value as Verdict)}>
-              {(["under", "ok", "over", "mixed"] as const).map((one) => (
-                <option key={one} value={one}>
-                  {markFor(one).word}
-                </option>
-              ))}
-            </Form.Select>
-          </Form.Group>
+          <div className="mb-3">
+            <Choice label="It is" value={verdict} onChange={setVerdict} options={VERDICTS} />
+          </div>
         </ReasonDialog>
       )}
       {asking === "withdraw" && reading && (

@@ -2,6 +2,7 @@ import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import { useNavigate } from "react-router";
 import { TextField } from "../../shared/fields/TextField";
+import { useEntry, type Entry } from "../../shared/fields/useEntry";
 import { usePageKeys } from "../../app/shortcuts";
 import { useTechnician } from "../../app/technician";
 import { useSay } from "../../app/toasts";
@@ -13,7 +14,7 @@ import { BlindReadings } from "./BlindReadings";
 import { type Draft, draftOf, toInput, withFeatures } from "./draft";
 import { FinishTimers } from "./FinishTimers";
 import { History } from "./History";
-import { useKeptDraft } from "./keptDraft";
+import { keeperOf } from "./keptDraft";
 import { LivePreview } from "./LivePreview";
 import { MarkDrawing } from "./MarkDrawing";
 import { MarkFields } from "./MarkFields";
@@ -28,8 +29,9 @@ export function ReadingForm({ coupon }: { coupon: Coupon }) {
   const navigate = useNavigate();
   const say = useSay();
   const { initials } = useTechnician();
-  const [draft, setDraft, forget] = useKeptDraft(coupon);
-  const marking = useMarking(plan, draft, setDraft);
+  const entry = useEntry<Draft>(() => draftOf(coupon.reading), keeperOf(coupon));
+  const draft = entry.values;
+  const marking = useMarking(plan, draft, entry.set);
   const { saveButton, stop } = marking;
   const input = toInput(draft, plan, coupon.latest_id);
   const touched = input.features.length > 0;
@@ -53,7 +55,7 @@ export function ReadingForm({ coupon }: { coupon: Coupon }) {
       ),
     (saved) => {
       const { latest_id } = saved;
-      forget();
+      entry.forget();
       say(`The reading of ${coupon.code} is saved.`, latest_id ? () => withdraw.mutate(latest_id) : undefined);
       void navigate(saved.next_unread ? `/coupons/${saved.next_unread}` : `/calibrate/${coupon.calibration_id}`);
     },
@@ -89,16 +91,11 @@ export function ReadingForm({ coupon }: { coupon: Coupon }) {
       <aside className="panel entry" aria-label="Reading">
         {coupon.finish && <p className="caution">Read after {coupon.finish}. An uncured reading is provisional.</p>}
         {coupon.simulated && coupon.status === "printed" && (
-          <SimulatedReader code={coupon.code} onRead={(features) => setDraft(withFeatures(draft, features))} />
+          <SimulatedReader code={coupon.code} onRead={(features) => entry.set(withFeatures(draft, features))} />
         )}
         <FinishTimers coupon={coupon} />
-        <MarkFields plan={plan} draft={draft} onDraft={setDraft} marking={marking} errors={errors} />
-        <StateAndNote
-          draft={draft}
-          onDraft={setDraft}
-          corrects={coupon.latest_id !== null}
-          reasonError={save.error?.fields.reason}
-        />
+        <MarkFields plan={plan} draft={draft} onDraft={entry.set} marking={marking} errors={errors} />
+        <StateAndNote entry={entry} corrects={coupon.latest_id !== null} reasonError={save.error?.fields.reason} />
         {!initials && (
           <p className="caution">
             Choose your initials first (top right): a reading carries who made it. What you enter is kept.
@@ -121,7 +118,7 @@ export function ReadingForm({ coupon }: { coupon: Coupon }) {
               variant="link"
               size="sm"
               className="p-0 align-baseline"
-              onClick={() => setDraft(draftOf(coupon.reading))}
+              onClick={() => entry.set(draftOf(coupon.reading))}
             >
               Start over
             </Button>
@@ -138,10 +135,11 @@ export function ReadingForm({ coupon }: { coupon: Coupon }) {
   );
 }
 
-type StateProps = { draft: Draft; onDraft: (draft: Draft) => void; corrects: boolean; reasonError: string | undefined };
+type StateProps = { entry: Entry<Draft>; corrects: boolean; reasonError: string | undefined };
 
 /** In what state the coupon was read, a note, and why an earlier reading is corrected. */
-function StateAndNote({ draft, onDraft, corrects, reasonError }: StateProps) {
+function StateAndNote({ entry, corrects, reasonError }: StateProps) {
+  const draft = entry.values;
   return (
     <>
       <h2>State</h2>
@@ -153,7 +151,7 @@ function StateAndNote({ draft, onDraft, corrects, reasonError }: StateProps) {
             id={`flag-${flag}`}
             label={flag}
             checked={draft[flag]}
-            onChange={(event) => onDraft({ ...draft, [flag]: event.target.checked })}
+            onChange={(event) => entry.set({ [flag]: event.target.checked })}
           />
         ))}
         {(draft.damaged || draft.unwashed || draft.uncured) && (
@@ -165,7 +163,7 @@ function StateAndNote({ draft, onDraft, corrects, reasonError }: StateProps) {
       <TextField
         label="Note"
         value={draft.note}
-        onChange={(text) => onDraft({ ...draft, note: text })}
+        onChange={(text) => entry.set({ note: text })}
         lines={2}
         className="mb-3"
       />
@@ -173,7 +171,7 @@ function StateAndNote({ draft, onDraft, corrects, reasonError }: StateProps) {
         <TextField
           label="Why the earlier reading is corrected"
           value={draft.reason}
-          onChange={(text) => onDraft({ ...draft, reason: text })}
+          onChange={(text) => entry.set({ reason: text })}
           error={reasonError && "Say why in a few words."}
           className="mb-3"
         />

@@ -1,28 +1,23 @@
 /** A reading in progress survives reload, a closed tab and a restarted server; it is forgotten once saved. */
-import { useState } from "react";
-import { draftOf, type Draft } from "./draft";
+import type { Keeper } from "../../shared/useKept";
+import type { Draft } from "./draft";
 import type { Coupon } from "./model";
 
 type Kept = { draft: Draft; on: string | null };
 
 const TAB = (() => {
-  const held = sessionStorage.getItem("setback.tab") ?? crypto.randomUUID();
-  sessionStorage.setItem("setback.tab", held);
-  return held;
+  const tab = sessionStorage.getItem("setback.tab") ?? crypto.randomUUID();
+  sessionStorage.setItem("setback.tab", tab);
+  return tab;
 })();
 
-export function useKeptDraft(coupon: Coupon): [Draft, (draft: Draft) => void, () => void] {
+export function keeperOf(coupon: Coupon): Keeper<Draft> {
   const place = `setback.reading.${coupon.code}.`;
-  const [draft, setDraft] = useState<Draft>(() => kept(place, coupon) ?? draftOf(coupon.reading));
-  return [
-    draft,
-    (next) => {
-      setDraft(next);
-      const held: Kept = { draft: next, on: coupon.latest_id };
-      localStorage.setItem(place + TAB, JSON.stringify(held));
-    },
-    () => localStorage.removeItem(place + TAB),
-  ];
+  return {
+    read: () => kept(place, coupon),
+    keep: (draft) => localStorage.setItem(place + TAB, JSON.stringify({ draft, on: coupon.latest_id } satisfies Kept)),
+    forget: () => localStorage.removeItem(place + TAB),
+  };
 }
 
 /** This tab's own draft; else one that another tab left behind, unless the coupon was read since. */
@@ -39,8 +34,9 @@ function kept(place: string, coupon: Coupon): Draft | null {
 
 function parsed(key: string): Kept | null {
   try {
-    const held = JSON.parse(localStorage.getItem(key) ?? "null") as Kept | null;
-    return held?.draft ? held : null;
+    // What this app wrote itself; anything else has no draft.
+    const read = JSON.parse(localStorage.getItem(key) ?? "null") as Kept | null;
+    return read?.draft ? read : null;
   } catch {
     return null;
   }

@@ -137,19 +137,11 @@ function toNextField(form: HTMLFormElement | null) {
 
 /** A note, why it is corrected, and the button that keeps the reading. */
 function KeepIt({ reading }: { reading: ReturnType<typeof useSpecimenReading> }) {
-  const { note, setNote, reason, setReason, errors, shut, corrects } = reading;
+  const { field, shut, corrects } = reading;
   return (
     <>
-      <TextField label="Note" value={note} onChange={setNote} lines={1} disabled={shut} className="mb-3" />
-      {corrects && (
-        <TextField
-          label="Why it is corrected"
-          value={reason}
-          onChange={setReason}
-          error={errors.reason}
-          className="mb-3"
-        />
-      )}
+      <TextField label="Note" {...field("note")} lines={1} disabled={shut} className="mb-3" />
+      {corrects && <TextField label="Why it is corrected" {...field("reason")} className="mb-3" />}
       <Trouble error={reading.refused} className="mb-2" />
       <Button type="submit" size="lg" disabled={!reading.ready}>
         {corrects ? "Keep the correction" : "Keep and go on"}

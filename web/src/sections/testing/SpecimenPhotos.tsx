@@ -1,4 +1,4 @@
-import Form from "react-bootstrap/Form";
+import { FileField } from "../../shared/fields/FileField";
 import { type Schemas, upload } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { Trouble } from "../../shared/Trouble";
@@ -23,19 +23,12 @@ export function SpecimenPhotos({ specimen }: { specimen: Specimen }) {
           </a>
         ))}
       </div>
-      <Form.Group controlId="specimen-photo">
-        <Form.Label>{add.isPending ? "Sending…" : "Add a photo"}</Form.Label>
-        <Form.Control
-          type="file"
-          accept="image/*"
-          onChange={(event) => {
-            const input = event.target as HTMLInputElement;
-            const file = input.files?.[0];
-            if (file) add.mutate(file);
-            input.value = "";
-          }}
-        />
-      </Form.Group>
+      <FileField
+        label={add.isPending ? "Sending…" : "Add a photo"}
+        accept="image/jpeg,image/png,image/webp"
+        disabled={add.isPending}
+        onChoose={(file) => add.mutate(file)}
+      />
       <Trouble error={add.error} className="mt-2" />
     </section>
   );

@@ -3,10 +3,9 @@ import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
 import { body, GET, type Schemas } from "../../shared/api/client";
 import { usePages } from "../../shared/api/usePages";
-import { EmptyState } from "../../shared/EmptyState";
 import { day, plural } from "../../shared/format";
-import { Loaded } from "../../shared/Loading";
-import { DataTable, type Column } from "../../shared/table/DataTable";
+import type { Column } from "../../shared/table/DataTable";
+import { PagedTable } from "../../shared/table/PagedTable";
 import { TestTabs } from "./TestTabs";
 
 type Line = Schemas["TestLine"];
@@ -43,7 +42,7 @@ const stateOf = (row: Line) =>
 /** Every test, newest first: how far each has come. */
 export default function TestsPage() {
   const navigate = useNavigate();
-  const { query, older } = usePages(
+  const pages = usePages(
     ["tests"],
     (page) => body(GET("/api/tests", { params: { query: page } })),
     (row) => row.planned_at,
@@ -51,28 +50,24 @@ export default function TestsPage() {
   usePageKeys([{ keys: "n", does: "plan a test", run: () => void navigate("/test/new") }]);
   return (
     <>
-      <PageHead title="Test" sub={query.data && plural(query.data.length, "test")}>
+      <PageHead title="Test" sub={pages.data && plural(pages.data.length, "test")}>
         <Link className="btn btn-primary d-inline-flex align-items-center" to="/test/new">
           Plan a test
         </Link>
       </PageHead>
       <TestTabs />
-      <Loaded query={query}>
-        {(rows) =>
-          rows.length ? (
-            <>
-              <DataTable name="Tests" rows={rows} id={(row) => row.id} columns={COLUMNS} />
-              {older}
-            </>
-          ) : (
-            <EmptyState purpose="A test breaks or wears specimens of several materials in the same way, and says which is better and how surely.">
-              <Link className="btn btn-primary" to="/test/new">
-                Plan a test
-              </Link>
-            </EmptyState>
-          )
+      <PagedTable
+        name="Tests"
+        pages={pages}
+        columns={COLUMNS}
+        id={(row) => row.id}
+        purpose="A test breaks or wears specimens of several materials in the same way, and says which is better and how surely."
+        start={
+          <Link className="btn btn-primary d-inline-flex align-items-center" to="/test/new">
+            Plan a test
+          </Link>
         }
-      </Loaded>
+      />
     </>
   );
 }

@@ -1,10 +1,9 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useState } from "react";
 import { useNavigate } from "react-router";
 import { useSay } from "../../app/toasts";
 import { body, POST } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
-import { useKept } from "../../shared/useKept";
+import { useEntry } from "../../shared/fields/useEntry";
 import { done, given, type Group, type Row, type Specimen, type TestView } from "./model";
 
 /** What was read off a specimen so far, what it gives, and how it is kept; a staircase and a series go on by themselves. */
@@ -13,16 +12,16 @@ export function useSpecimenReading(test: TestView, specimen: Specimen, group: Gr
   const say = useSay();
   const { method } = test;
   const series = method.against;
-  const held = series ? undefined : specimen.reads[0];
+  const earlier = series ? undefined : specimen.reads[0];
   const fields = [...(series ? [series] : []), ...method.steps.flatMap((step) => step.reads)];
   const first: Row = Object.fromEntries(fields.map((field) => [field.key, field.usual ?? null]));
   if (method.pattern === "staircase") first.height_m = group.next_height_m;
-  const [row, setRow, forget] = useKept<Row>(
+  const entry = useEntry<{ read: Row; note: string; reason: string }>(
+    // A reading is kept by its method's own fields.
+    { read: earlier ? { ...first, ...(earlier.read as Row) } : first, note: "", reason: "" },
     `specimen.${specimen.id}.${specimen.reads.length}`,
-    held ? { ...first, ...(held.read as Row) } : first,
   );
-  const [note, setNote] = useState("");
-  const [reason, setReason] = useState("");
+  const { read: row, note, reason } = entry.values;
   const shut = test.closed_at !== null || !group.ready || specimen.gone_reason !== null;
   const complete = fields.every((field) => done(field, row));
   const path = { params: { path: { id_or_code: specimen.code } } };
@@ -45,12 +44,12 @@ export function useSpecimenReading(test: TestView, specimen: Specimen, group: Gr
       body(
         POST("/api/specimens/{id_or_code}/readings", {
           ...path,
-          body: { read: given(row), note, replaces: held?.id ?? null, reason: reason || null },
+          body: { read: given(row), note, replaces: earlier?.id ?? null, reason: reason || null },
           headers,
         }),
       ),
     (after) => {
-      forget();
+      entry.forget();
       const kept = after.specimens.find((one) => one.id === specimen.id)?.reads.at(-1);
       say(`${specimen.code} is kept.`, kept && (() => withdraw.mutate(kept.id)));
       // A series goes on with the same specimen, fresh for the next count.
@@ -58,20 +57,18 @@ export function useSpecimenReading(test: TestView, specimen: Specimen, group: Gr
       void navigate(after.next_code ? `/test/${test.code}/${after.next_code}` : `/test/${test.code}`);
     },
   );
-  const errors: Record<string, string> = Object.fromEntries(
-    Object.entries(send.error?.fields ?? {}).map(([key, said]) => [key.replace(/^read\./, ""), said]),
+  const { field, errors: found } = entry.checked(send.error);
+  const errors = Object.fromEntries(
+    Object.entries(found).map(([key, message]) => [key.replace(/^read\./, ""), message]),
   );
   return {
     fields,
     row,
-    change: (changes: Row) => setRow((before) => ({ ...before, ...changes })),
-    note,
-    setNote,
-    reason,
-    setReason,
+    change: (changes: Row) => entry.set({ read: { ...row, ...changes } }),
+    field,
     shut,
     errors,
-    corrects: held !== undefined,
+    corrects: earlier !== undefined,
     preview: complete ? preview.data : undefined,
     ready: complete && !shut && !send.isPending,
     keep: () => void (complete && !shut && !send.isPending && send.mutate(null)),

@@ -56,10 +56,15 @@ export async function body<T>(asked: Promise<Answer<T>>, onAnswer?: (response: R
   throw asError(answer.response.status, answer.error);
 }
 
-function asError(status: number, given: unknown): ApiError {
-  const held = (given as { error?: Partial<ApiError> } | undefined)?.error;
-  return new ApiError(status, held?.message ?? `The server answered ${status}.`, held?.fields, held?.suggest);
+function asError(status: number, answer: unknown): ApiError {
+  // Answers that are no success have this shape; one from elsewhere (a proxy) may have none of it.
+  const told = (answer as { error?: Partial<ApiError> } | undefined)?.error;
+  return new ApiError(status, told?.message ?? `The server answered ${status}.`, told?.fields, told?.suggest);
 }
+
+/** What was caught, as something to show. */
+export const asApiError = (caught: unknown): ApiError =>
+  caught instanceof ApiError ? caught : new ApiError(0, caught instanceof Error ? caught.message : String(caught));
 
 /** A large file as it is, without reading it into the page first. */
 export async function send<T>(url: string, file: File): Promise<T> {

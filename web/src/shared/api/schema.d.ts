@@ -15698,6 +15698,11 @@ export interface components {
              */
             in_control: boolean;
             /**
+             * Between False Alarms
+             * @description As asked for
+             */
+            between_false_alarms: number;
+            /**
              * Warnings
              * @description What must be known about the result
              */
@@ -19585,13 +19590,8 @@ export interface components {
              * @description Temperature at the end, °C
              */
             temp_end_c: number | null;
-            /**
-             * Outside Band
-             * @description What was said of it, when it began outside its band
-             */
-            outside_band: {
-                [key: string]: unknown;
-            } | null;
+            /** @description What was said of it, when it began outside its band */
+            outside_band: components["schemas"]["OutsideBand"] | null;
             /**
              * Volume Ml
              * @description Millilitres
@@ -20519,6 +20519,45 @@ export interface components {
              * @description What it means and what to do
              */
             message: string;
+        };
+        /**
+         * OutsideBand
+         * @description How a print began outside its set's temperature band, and why it went on.
+         */
+        OutsideBand: {
+            /**
+             * Side
+             * @description Which side
+             * @enum {string}
+             */
+            side: "below" | "above";
+            /**
+             * Low C
+             * @description The coldest its set is meant for, °C
+             */
+            low_c: number | null;
+            /**
+             * High C
+             * @description The warmest its set is meant for, °C
+             */
+            high_c: number | null;
+            /**
+             * Exposure Pct
+             * @description By how much more or less exposure was expected to be right, %
+             * @default null
+             */
+            exposure_pct: number | null;
+            /**
+             * Success
+             * @description Share of parts that were expected to come out whole
+             * @default null
+             */
+            success: number | null;
+            /**
+             * Reason
+             * @description Why it was printed all the same
+             */
+            reason: string;
         };
         /**
          * PartView

@@ -2,18 +2,19 @@
 import { useState } from "react";
 import { useForm, type DefaultValues, type FieldValues, type Path, type PathValue } from "react-hook-form";
 import type { ApiError } from "../api/client";
-import { forgetKept, keep, readKept } from "../useKept";
+import { keptInTab, type Keeper } from "../useKept";
 
 export type Entry<Values extends FieldValues> = ReturnType<typeof useEntry<Values>>;
 
 /**
- * Values are named as the API names them, so that its messages find their fields. With `keptAs` they survive a reload
- * of the page in this tab, until `forget` is called.
+ * Values are named as the API names them, so that its messages find their fields. With `kept`, a name or a place of
+ * their own, they survive a reload of the page until `forget` is called.
  */
-export function useEntry<Values extends FieldValues>(first: Values | (() => Values), keptAs?: string) {
+export function useEntry<Values extends FieldValues>(first: Values | (() => Values), kept?: string | Keeper<Values>) {
+  const keeper = typeof kept === "string" ? keptInTab<Values>(kept) : kept;
   const [begin] = useState<Values>(() => ({
     ...(typeof first === "function" ? first() : first),
-    ...(keptAs && readKept<Values>(keptAs)),
+    ...keeper?.read(),
   }));
   const form = useForm<Values>({ defaultValues: begin as DefaultValues<Values> });
   const names = Object.keys(begin) as Path<Values>[];
@@ -24,7 +25,7 @@ export function useEntry<Values extends FieldValues>(first: Values | (() => Valu
     for (const name of names)
       if (name in changes)
         form.setValue(name, changes[name] as PathValue<Values, Path<Values>>, { shouldTouch: touched });
-    if (keptAs) keep(keptAs, form.getValues());
+    keeper?.keep(form.getValues());
   }
 
   return {
@@ -42,9 +43,7 @@ export function useEntry<Values extends FieldValues>(first: Values | (() => Valu
       for (const name of fields)
         form.resetField(name as Path<Values>, { defaultValue: form.getValues(name as Path<Values>) });
     },
-    forget() {
-      if (keptAs) forgetKept(keptAs);
-    },
+    forget: () => keeper?.forget(),
     /** What the server found, each at its field; `elsewhere` is what belongs to none of them. */
     checked(...answers: (ApiError | null | undefined)[]) {
       const errors: Record<string, string> = Object.assign({}, ...answers.map((answer) => answer?.fields));

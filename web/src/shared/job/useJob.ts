@@ -8,8 +8,8 @@ import { useGet } from "../api/useGet";
 export type Job = Schemas["JobView"];
 const ENDED = ["done", "failed", "cancelled"];
 
-/** Follows long work until it ends, then shows what it changed. */
-export function useJob(id: string | undefined) {
+/** Follows long work until it ends, then shows what it changed; `Result` is what its kind of work answers when done. */
+export function useJob<Result = unknown>(id: string | undefined) {
   const queries = useQueryClient();
   const job = useGet("/api/jobs/{job_id}", id ? { params: { path: { job_id: id } } } : null, {
     refetchInterval: (query) => (query.state.data && ENDED.includes(query.state.data.state) ? false : 200),
@@ -21,6 +21,8 @@ export function useJob(id: string | undefined) {
   const stop = useSend((job_id: string) => body(POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id } } })));
   return {
     job: job.data,
+    // The API keeps results of every kind in one field; which it is follows from the job that was started.
+    result: job.data?.state === "done" ? (job.data.result as Result) : null,
     running: job.data?.state === "queued" || job.data?.state === "running",
     stop: () => id && stop.mutate(id),
   };

@@ -1,10 +1,10 @@
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
-import Form from "react-bootstrap/Form";
 import Modal from "react-bootstrap/Modal";
 import { useSay } from "../../app/toasts";
 import type { Schemas } from "../api/client";
 import { useSend } from "../api/useSend";
+import { FileField } from "../fields/FileField";
 import { Choice } from "../fields/Choice";
 import { plural } from "../format";
 import { Trouble } from "../Trouble";
@@ -39,8 +39,7 @@ export function SheetDialog({ title, what, send, onClose }: Props) {
     },
   );
   const errors = ask.error?.fields ?? {};
-  async function choose(file: File | undefined) {
-    if (!file) return;
+  async function choose(file: File) {
     const read = await file.text();
     setText(read);
     setTold(null);
@@ -60,15 +59,12 @@ export function SheetDialog({ title, what, send, onClose }: Props) {
         </Modal.Title>
       </Modal.Header>
       <Modal.Body>
-        <Form.Group controlId="sheet-file" className="mb-3">
-          <Form.Label>A CSV file, {what}</Form.Label>
-          <Form.Control
-            type="file"
-            accept=".csv,.txt,text/csv"
-            onChange={(event) => void choose((event.target as HTMLInputElement).files?.[0])}
-          />
-          {errors.text && <p className="trouble mb-0">{errors.text}</p>}
-        </Form.Group>
+        <FileField
+          label={`A CSV file, ${what}`}
+          accept=".csv,.txt,text/csv"
+          error={errors.text}
+          onChoose={(file) => void choose(file)}
+        />
         {told && (
           <div className="start-fields">
             {told.fields.map((field) => (

@@ -1,4 +1,4 @@
-import Form from "react-bootstrap/Form";
+import { Choice } from "../../../shared/fields/Choice";
 import type { Kind } from "./plan";
 
 const KINDS: [Kind, string][] = [
@@ -21,15 +21,13 @@ export function KindChoice({
   without?: Kind[];
 }) {
   return (
-    <Form.Group className={className} controlId="coupon-kind">
-      <Form.Label>Coupon</Form.Label>
-      <Form.Select value={kind} onChange={(event) => onKind(event.target.value as Kind)}>
-        {KINDS.filter(([value]) => !without.includes(value)).map(([value, name]) => (
-          <option key={value} value={value}>
-            {name}
-          </option>
-        ))}
-      </Form.Select>
-    </Form.Group>
+    <div className={className}>
+      <Choice
+        label="Coupon"
+        value={kind}
+        onChange={onKind}
+        options={KINDS.filter(([value]) => !without.includes(value))}
+      />
+    </div>
   );
 }

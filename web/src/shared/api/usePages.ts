@@ -1,20 +1,16 @@
 /** A long list from the API, newest first, asked for a page at a time. */
 import { useInfiniteQuery } from "@tanstack/react-query";
-import Button from "react-bootstrap/Button";
 import type { ApiError } from "./client";
 
 const PAGE = 50;
 
-/**
- * `ask` fetches the rows before a place in the list; `placeOf` says where a row stands. The rows come back as one list,
- * with the button that goes on below it.
- */
+/** `ask` fetches the rows before a place in the list; `placeOf` says where a row stands. The rows come as one list. */
 export function usePages<Row>(
   key: unknown[],
   ask: (query: { before: string; limit: number }) => Promise<{ items: Row[] }>,
   placeOf: (row: Row) => string,
 ) {
-  const query = useInfiniteQuery<{ items: Row[] }, ApiError, Row[], unknown[], string>({
+  return useInfiniteQuery<{ items: Row[] }, ApiError, Row[], unknown[], string>({
     queryKey: key,
     queryFn: ({ pageParam }) => ask({ before: pageParam, limit: PAGE }),
     initialPageParam: "",
@@ -24,15 +20,4 @@ export function usePages<Row>(
     },
     select: ({ pages }) => pages.flatMap((page) => page.items),
   });
-  const older = query.hasNextPage && (
-    <Button
-      variant="quiet"
-      className="mt-3"
-      disabled={query.isFetchingNextPage}
-      onClick={() => void query.fetchNextPage()}
-    >
-      Show earlier ones
-    </Button>
-  );
-  return { query, older };
 }
