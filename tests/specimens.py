@@ -67,9 +67,8 @@ def plan_of(method, issued, each=3, **more):
 
 
 def make_all(lab, test):
-    for group in test["groups"]:
-        if not group["ready"]:
-            test = lab.post(f"/api/test-groups/{group['id']}/made", {"temp_c": 23, "temp_place": "resin"})
+    for one in [one for group in test["groups"] for one in group["prints"] if one["cured_at"] is None]:
+        test = lab.post(f"/api/test-prints/{one['id']}/made", {"temp_c": 23, "temp_place": "resin"})
     return test
 
 

@@ -183,19 +183,19 @@ def reopen_test(test_id: str) -> Any:
     return entry.reopen(work(), test_id)
 
 
-@blueprint.post("/test-groups/<group_id>/made")
+@blueprint.post("/test-prints/<print_id>/made")
 @takes(blueprint, entry.MadeInput)
 @blueprint.output(entry.TestView)
-def group_made(group_id: str, body: entry.MadeInput) -> Any:
-    """Note that the specimens of a group were made."""
-    return entry.made(work(), group_id, body)
+def print_made(print_id: str, body: entry.MadeInput) -> Any:
+    """Note that one of a group's prints came out, and was washed and cured."""
+    return entry.made(work(), print_id, body)
 
 
-@blueprint.post("/test-groups/<group_id>/unmade")
+@blueprint.post("/test-prints/<print_id>/unmade")
 @blueprint.output(entry.TestView)
-def group_unmade(group_id: str) -> Any:
-    """Take back that specimens were made."""
-    return entry.unmade(work(), group_id)
+def print_unmade(print_id: str) -> Any:
+    """Take back that a print of a group was made."""
+    return entry.unmade(work(), print_id)
 
 
 @blueprint.post("/specimens/<id_or_code>/readings")

@@ -5,6 +5,8 @@ from __future__ import annotations
 import sqlite3
 from typing import Any
 
+from pydantic import Field
+
 from .rows import Row, first, many, marks, one
 from .terms import MaterialKind, PrintStatus, TempPlace
 
@@ -45,24 +47,31 @@ class GroupRow(Row):
     route: str | None
     route_version: int | None
     route_cure_min: float | None
-    print_id: str | None
-    print_code: str | None
-    print_status: PrintStatus | None
-    printed_at: str | None
-    temp_c: float | None
-    temp_place: TempPlace | None
     exposure_s: float | None
     cure_min: float | None
     condition: str
     orientation: str
     supports: str
     is_reference: bool
-    cured_at: str | None
     price_per_l: float | None
 
 
+class GroupPrint(Row):
+    """One of the prints that a group's specimens come out of."""
+
+    id: str
+    group_id: str
+    number: int
+    code: str
+    status: PrintStatus
+    printed_at: str | None
+    temp_c: float | None
+    temp_place: TempPlace | None
+    cured_at: str | None = Field(description="Washed and cured; the age of its specimens counts from then")
+
+
 class SpecimenRow(Row):
-    """A specimen with its readings."""
+    """A specimen, and the print it comes out of."""
 
     id: str
     code: str
@@ -70,7 +79,9 @@ class SpecimenRow(Row):
     test_id: str
     number: int
     turn: int
+    print: int | None = Field(description="Which of its group's prints; null for what was bought in")
     place: str
+    cured_at: str | None = Field(description="Its age counts from then")
     gone_at: str | None
     gone_reason: str | None
 
@@ -122,17 +133,22 @@ _GROUP = """
 SELECT g.id, g.test_id, g.number, g.material_id, m.name AS material, m.kind AS material_kind, g.parameter_set_id,
   s.code AS set_code, s.exposure_s AS set_exposure_s, s.layer_height_um, g.printer_id, p.name AS printer,
   g.finish_route_version_id AS route_id, f.name AS route, v.version AS route_version, v.cure_min AS route_cure_min,
-  g.print_id, j.code AS print_code, j.status AS print_status, j.printed_at, j.temp_c, j.temp_place, g.exposure_s,
-  g.cure_min, g.condition, g.orientation, g.supports, g.is_reference, g.cured_at,
+  g.exposure_s, g.cure_min, g.condition, g.orientation, g.supports, g.is_reference,
   coalesce(r.price_per_l, b.price_per_l) AS price_per_l
 FROM test_group g JOIN material m ON m.id = g.material_id LEFT JOIN parameter_set s ON s.id = g.parameter_set_id
 LEFT JOIN printer p ON p.id = g.printer_id LEFT JOIN finish_route_version v ON v.id = g.finish_route_version_id
-LEFT JOIN finish_route f ON f.id = v.finish_route_id LEFT JOIN print j ON j.id = g.print_id
+LEFT JOIN finish_route f ON f.id = v.finish_route_id
 LEFT JOIN resin r ON r.material_id = m.id LEFT JOIN reference_material b ON b.material_id = m.id"""
 
 _SPECIMEN = """
-SELECT s.id, s.code, s.group_id, g.test_id, s.number, s.turn, s.place, s.gone_at, s.gone_reason
-FROM specimen s JOIN test_group g ON g.id = s.group_id"""
+SELECT s.id, s.code, s.group_id, g.test_id, s.number, s.turn, p.number AS print, s.place,
+  coalesce(p.cured_at, g.cured_at) AS cured_at, s.gone_at, s.gone_reason
+FROM specimen s JOIN test_group g ON g.id = s.group_id LEFT JOIN plate l ON l.id = s.plate_id
+LEFT JOIN test_print p ON p.print_id = l.print_id"""
+
+_PRINT = """
+SELECT j.id, p.group_id, p.number, j.code, j.status, j.printed_at, j.temp_c, j.temp_place, p.cured_at
+FROM test_print p JOIN print j ON j.id = p.print_id"""
 
 _READING = """
 SELECT r.id, r.specimen_id, r.at_value, r.read, r.note, t.initials, r.read_at, r.withdrawn, r.supersedes_id, r.reason,
@@ -182,6 +198,22 @@ def group(db: sqlite3.Connection, group_id: str) -> GroupRow | None:
     return one(db, GroupRow, f"{_GROUP} WHERE g.id = ?", (group_id,))
 
 
+def prints(db: sqlite3.Connection, test_ids: list[str]) -> list[GroupPrint]:
+    """Prints of tests, by group and number."""
+    sql = f"""{_PRINT} JOIN test_group g ON g.id = p.group_id WHERE g.test_id IN ({marks(test_ids)})
+      ORDER BY p.group_id, p.number"""
+    return many(db, GroupPrint, sql, test_ids)
+
+
+def group_print(db: sqlite3.Connection, print_id: str) -> GroupPrint | None:
+    return one(db, GroupPrint, f"{_PRINT} WHERE j.id = ?", (print_id,))
+
+
+def note_cure(db: sqlite3.Connection, print_id: str, at: str | None) -> None:
+    """When the specimens of a print were cured; None takes it back."""
+    db.execute("UPDATE test_print SET cured_at = ? WHERE print_id = ?", (at, print_id))
+
+
 def specimens(db: sqlite3.Connection, test_ids: list[str]) -> list[SpecimenRow]:
     """In the order they are broken."""
     return many(db, SpecimenRow, f"{_SPECIMEN} WHERE g.test_id IN ({marks(test_ids)}) ORDER BY s.turn", test_ids)
@@ -219,11 +251,12 @@ def at_the_bench(db: sqlite3.Connection, limit: int) -> list[AtTheBench]:
       SELECT x.code, x.method, x.planned_at,
         (SELECT group_concat(name, ', ') FROM (SELECT DISTINCT m.name FROM test_group g JOIN material m ON m.id = g.material_id
           WHERE g.test_id = x.id ORDER BY g.number)) AS materials,
-        (SELECT count(*) FROM specimen s JOIN test_group g ON g.id = s.group_id WHERE g.test_id = x.id AND s.gone_at IS NULL
-          AND (g.print_id IS NULL OR g.cured_at IS NOT NULL) AND NOT EXISTS (SELECT 1 FROM specimen_reading r
+        (SELECT count(*) FROM specimen s JOIN test_group g ON g.id = s.group_id LEFT JOIN plate l ON l.id = s.plate_id
+          LEFT JOIN test_print p ON p.print_id = l.print_id WHERE g.test_id = x.id AND s.gone_at IS NULL
+          AND (p.id IS NULL OR p.cured_at IS NOT NULL) AND NOT EXISTS (SELECT 1 FROM specimen_reading r
             WHERE r.specimen_id = s.id AND r.withdrawn = 0
             AND NOT EXISTS (SELECT 1 FROM specimen_reading n WHERE n.supersedes_id = r.id))) AS ready,
-        (SELECT count(*) FROM test_group g JOIN print j ON j.id = g.print_id
+        (SELECT count(*) FROM test_group g JOIN test_print p ON p.group_id = g.id JOIN print j ON j.id = p.print_id
           WHERE g.test_id = x.id AND j.status = 'planned') AS to_print
       FROM test x WHERE x.closed_at IS NULL ORDER BY x.planned_at DESC LIMIT ?) x
     WHERE x.ready > 0 OR x.to_print > 0 ORDER BY x.planned_at DESC"""
@@ -238,13 +271,14 @@ def references(db: sqlite3.Connection, limit: int) -> list[Reference]:
 
 def move_prints(db: sqlite3.Connection, test_id: str, before: str, after: str) -> None:
     """Prints of a test that are in one state go to another."""
-    sql = "UPDATE print SET status = ? WHERE status = ? AND id IN (SELECT print_id FROM test_group WHERE test_id = ?)"
+    sql = """UPDATE print SET status = ? WHERE status = ? AND id IN
+      (SELECT p.print_id FROM test_print p JOIN test_group g ON g.id = p.group_id WHERE g.test_id = ?)"""
     db.execute(sql, (after, before, test_id))
 
 
 def read_off_print(db: sqlite3.Connection, print_id: str) -> bool:
     """Whether a reading of any specimen of a print counts."""
-    sql = """SELECT 1 FROM test_group g JOIN specimen s ON s.group_id = g.id JOIN specimen_reading r ON r.specimen_id = s.id
-      WHERE g.print_id = ? AND r.withdrawn = 0
+    sql = """SELECT 1 FROM plate l JOIN specimen s ON s.plate_id = l.id JOIN specimen_reading r ON r.specimen_id = s.id
+      WHERE l.print_id = ? AND r.withdrawn = 0
         AND NOT EXISTS (SELECT 1 FROM specimen_reading n WHERE n.supersedes_id = r.id) LIMIT 1"""
     return first(db, sql, (print_id,)) is not None

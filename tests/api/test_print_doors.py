@@ -40,7 +40,7 @@ class Log(Coupon):
 
 
 class Specimens(Coupon):
-    """A group of a test."""
+    """One of the prints of a test's group."""
 
     def __init__(self, lab):
         self.lab = lab
@@ -54,13 +54,13 @@ class Specimens(Coupon):
             "sheet_id": sheet["id"],
         }
         test = lab.post("/api/tests", plan_of(METHODS["cantilever-bend"], issued), 201)
-        self.group_id, self.print_id = test["groups"][1]["id"], test["groups"][1]["print_id"]
+        self.print_id = test["groups"][1]["prints"][0]["id"]
 
     def record(self, expected=200, **printed):
-        return self.lab.post(f"/api/test-groups/{self.group_id}/made", printed, expected)
+        return self.lab.post(f"/api/test-prints/{self.print_id}/made", printed, expected)
 
     def undo(self):
-        self.lab.post(f"/api/test-groups/{self.group_id}/unmade")
+        self.lab.post(f"/api/test-prints/{self.print_id}/unmade")
 
 
 class Virtual(Coupon):
@@ -178,9 +178,9 @@ def test_specimens_that_are_read_keep_their_print(lab):
     door = Specimens(lab)
     door.record(cured=True)
     test = lab.get(f"/api/tests/{lab.get('/api/tests')['items'][0]['id']}")
-    code = next(s["code"] for s in test["specimens"] if s["group"] == 2)
+    code = next(s["code"] for s in test["specimens"] if s["group"] == 2 and s["print"] == 1)
     method = METHODS["cantilever-bend"]
     (row,) = readings(method, setup_of(method), 1, 2)[0]
     lab.post(f"/api/specimens/{code}/readings", {"read": row}, 201)
     lab.post(f"/api/prints/{door.print_id}/unprinted", expected=409)
-    lab.post(f"/api/test-groups/{door.group_id}/unmade", expected=409)
+    lab.post(f"/api/test-prints/{door.print_id}/unmade", expected=409)

@@ -56,6 +56,45 @@ class TestPlanning:
         quote = lab.post("/api/tests/quote", plan_of(METHODS["flexing"], issued, 2))
         assert "too-few" in {w["code"] for w in quote["warnings"]}
 
+    def test_specimens_are_spread_over_prints(self, lab, issued):
+        plan = plan_of(METHODS["cantilever-bend"], issued, 7)
+        assert lab.post("/api/tests/quote", plan)["prints"] == 2
+        test = lab.post("/api/tests", plan | {"prints": 3}, 201)
+        assert [len(g["prints"]) for g in test["groups"]] == [0, 3]
+        sizes = [sum(s["print"] == n for s in test["specimens"]) for n in (1, 2, 3)]
+        assert sizes == [3, 2, 2]
+        bought = [s for s in test["specimens"] if s["group"] == 1]
+        assert {s["print"] for s in bought} == {None} and all(s["ready"] for s in bought)
+        spent = lab.get("/api/tests")["items"][0]
+        assert spent["specimens"] == 14
+
+    def test_a_bound_takes_four_prints(self, lab, issued):
+        line = {"property": "cantilever-bend.strength", "at": "least", "limit": 20, "basis": "bound"}
+        brief = lab.post("/api/briefs", {"name": "Bracket", "requirements": [line]}, 201)
+        quote = lab.post("/api/tests/quote", plan_of(METHODS["cantilever-bend"], issued, 8) | {"brief_id": brief["id"]})
+        assert quote["prints"] == 4 and "nine parts in ten" in quote["prints_from"]
+        # Enough degrees of freedom from a test that was read: two are enough from then on.
+        test = lab.post("/api/tests", plan_of(METHODS["cantilever-bend"], issued, 16) | {"prints": 8}, 201)
+        assert "not known" in quote["sees"]
+        read_all(lab, METHODS["cantilever-bend"], make_all(lab, test))
+        quote = lab.post("/api/tests/quote", plan_of(METHODS["cantilever-bend"], issued, 8) | {"brief_id": brief["id"]})
+        assert quote["prints"] == 2 and "earlier tests" in quote["prints_from"] and "% in" in quote["sees"]
+
+    def test_one_print_is_said_before_and_after(self, lab, issued):
+        method = METHODS["cantilever-bend"]
+        plan = plan_of(method, issued, 4) | {"prints": 1}
+        assert "one-print" in {w["code"] for w in lab.post("/api/tests/quote", plan)["warnings"]}
+        test = read_all(lab, method, make_all(lab, lab.post("/api/tests", plan, 201)))
+        strength = lab.get(f"/api/tests/{test['code']}/result")["properties"][0]
+        assert [b["prints"] for b in strength["batches"]] == [None, 1]
+        assert "one-print" in {w["code"] for w in strength["warnings"]}
+        assert "parts of this print" in strength["batches"][1]["words"]
+        assert not strength["comparisons"][0]["shown"] and "only its print" in strength["comparisons"][0]["words"]
+
+    def test_more_prints_than_specimens(self, lab, issued):
+        plan = plan_of(METHODS["cantilever-bend"], issued, 3) | {"prints": 4}
+        assert "3 specimens" in lab.post("/api/tests/quote", plan, 422)["error"]["fields"]["prints"]
+
     def test_setup_is_checked_at_its_fields(self, lab, issued):
         plan = plan_of(METHODS["cantilever-bend"], issued) | {"setup": {"arm_mm": 0.1}}
         answer = lab.post("/api/tests", plan, 422)
@@ -222,20 +261,25 @@ class TestAtTheBench:
         assert lab.post(f"/api/specimens/{code}/found-again")["left"] == 6
 
     def test_printed_and_cured_can_be_undone_while_nothing_is_read(self, lab, ready):
-        group = ready["groups"][1]
-        undone = lab.post(f"/api/test-groups/{group['id']}/unmade")
-        assert not undone["groups"][1]["ready"] and undone["groups"][1]["print_status"] == "planned"
+        first, second = ready["groups"][1]["prints"]
+        undone = lab.post(f"/api/test-prints/{first['id']}/unmade")
+        assert not undone["groups"][1]["ready"]
+        assert [one["status"] for one in undone["groups"][1]["prints"]] == ["planned", "printed"]
+        # Specimens of the other print can be read meanwhile.
+        assert {s["print"] for s in undone["specimens"] if not s["ready"]} == {1}
         again = make_all(lab, undone)
-        code = next(s["code"] for s in again["specimens"] if s["group"] == 2)
+        code = next(s["code"] for s in again["specimens"] if s["group"] == 2 and s["print"] == 1)
         lab.post(f"/api/specimens/{code}/readings", {"read": self.ROW}, 201)
-        lab.post(f"/api/test-groups/{group['id']}/unmade", None, 409)
+        lab.post(f"/api/test-prints/{first['id']}/unmade", None, 409)
+        assert not lab.post(f"/api/test-prints/{second['id']}/unmade")["groups"][1]["ready"]
 
     def test_a_closed_test_takes_nothing_and_its_planned_prints_are_taken_back(self, lab, issued):
         test = lab.post("/api/tests", plan_of(METHODS["tensile-bar"], issued), 201)
         closed = lab.post(f"/api/tests/{test['id']}/close", {"reason": "not needed"})
-        assert closed["groups"][1]["print_status"] == "cancelled"
+        assert {one["status"] for one in closed["groups"][1]["prints"]} == {"cancelled"}
         lab.post(f"/api/specimens/{test['next_code']}/readings", {"read": self.ROW}, 409)
-        assert lab.post(f"/api/tests/{test['id']}/reopen")["groups"][1]["print_status"] == "planned"
+        opened = lab.post(f"/api/tests/{test['id']}/reopen")
+        assert {one["status"] for one in opened["groups"][1]["prints"]} == {"planned"}
 
     def test_a_photo_of_where_it_broke(self, lab, ready):
         picture = io.BytesIO()

@@ -125,6 +125,7 @@ def test_recipe_batch_vat_first_exposure_series_and_the_chosen_fraction(shop, as
             "method": key,
             "setup": setup_of(method),
             "each": 6,
+            "prints": 6,
             "groups": [{"material_id": blend, "set_code": code}],
         }
         read_all(lab, method, make_all(lab, lab.post("/api/tests", plan, 201)))

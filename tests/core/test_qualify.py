@@ -149,6 +149,36 @@ class TestEvidence:
         assert order[easy] >= order[hard]
 
 
+class TestOnePrint:
+    """One print shows nothing of the material; a specimen that failed has failed all the same."""
+
+    @pytest.mark.parametrize(("limit", "basis"), [(58, "mean"), (66, "mean"), (55, "bound"), (58, "every")])
+    def test_it_neither_meets_nor_misses(self, limit, basis):
+        judged = told(asked(limit, basis=basis), of(TIGHT).model_copy(update={"prints": 1}))
+        assert judged.status == "not shown" and judged.sure == "one print"
+        assert "one print" in judged.words and "prints" in judged.need.words
+
+    def test_every_specimen_on_the_right_side_is_asked_and_one_was_not(self):
+        judged = told(asked(61, basis="every"), of(TIGHT).model_copy(update={"prints": 1}))
+        assert judged.status == "not met"
+
+    def test_survivors_of_one_print(self):
+        survived = EvidenceShown(
+            source="T-1", value=None, ci=None, unbroken=[600.0] * 30, reliability=0.905, n=30, prints=1
+        )
+        assert told(asked(300, basis="bound"), survived).status == "not shown"
+
+    def test_two_prints_do_and_say_so(self):
+        judged = told(asked(58), of(TIGHT).model_copy(update={"prints": 2}))
+        assert judged.status == "met" and "n = 7 from 2 prints" in judged.words
+
+    def test_a_bound_that_is_wanting_asks_for_prints(self):
+        few = of(TIGHT).model_copy(update={"prints": 2, "bound_low": None, "bound_high": None})
+        judged = told(asked(55, basis="bound"), few)
+        assert judged.status == "not shown" and "from 2 prints" in judged.words
+        assert "over 4 prints" in judged.need.words
+
+
 def line(status, kind="must"):
     evidence = {"met": of(TIGHT), "not met": of([1.0, 1.1, 1.2]), "not shown": of([58.0, 70, 40])}[status]
     one = told(asked(55, kind=kind), evidence)

@@ -8,8 +8,10 @@ The rules, in the order in which they are asked:
 4. *bound*: met when the bound that 90 % of parts keep, with 95 % confidence, lies on the right side; not met when the
    interval of the mean lies on the wrong side, because then half of the parts do.
 5. *every*: not met when one specimen is on the wrong side; met when three or more are all on the right one.
-6. A fact without spread (a finest wall, a share of the plate) is met or not.
-7. "Did not break" is a result: a load survived by all counts for the mean and for every specimen, and for the bound when
+6. One print shows nothing of the material: what it meets, or its mean misses, is not shown. A single specimen on the wrong side
+   is one all the same.
+7. A fact without spread (a finest wall, a share of the plate) is met or not.
+8. "Did not break" is a result: a load survived by all counts for the mean and for every specimen, and for the bound when
    so many survived that at least 90 % of parts are shown to.
 
 Overall: lapsed when the set is; not qualified when its exposure was issued outside an offer, or a must is not met or not shown; conditional when a should is not, or
@@ -25,6 +27,7 @@ from pydantic import Field, StringConstraints
 
 from ..contract import Contract, Interval
 from ..statistics.figures import decimals
+from ..statistics.prints import BOUND_PRINTS, MEAN_PRINTS
 from ..statistics.tolerance import CONFIDENCE, SHARE, tolerance_factor
 from ..status.validity import State
 from .status import Status, Verdict
@@ -70,6 +73,7 @@ class EvidenceShown(Contract):
     reliability: float | None = Field(None, description="None broke: share of parts shown to survive")
     sd: float | None = None
     n: int = 0
+    prints: int | None = Field(None, description="That the specimens came out of, where that is known")
     exact: bool = Field(False, description="A fact without spread")
     centre: Literal["mean", "median"] = "mean"
     made_under: str = ""
@@ -190,9 +194,13 @@ def _status(
             "on record",
         )
     if not newest.values and newest.unbroken:
-        return _survived(requirement, line, newest, unit, places)
-    rule = {"mean": _by_mean, "bound": _by_bound, "every": _by_every}[requirement.basis]
-    return rule(requirement, line, newest, unit, places)
+        status, words, sure = _survived(requirement, line, newest, unit, places)
+    else:
+        rule = {"mean": _by_mean, "bound": _by_bound, "every": _by_every}[requirement.basis]
+        status, words, sure = rule(requirement, line, newest, unit, places)
+    if newest.prints != 1 or (status == Status.NOT_MET and requirement.basis == "every"):
+        return status, words, sure
+    return Status.NOT_SHOWN, f"{words} All of it came out of one print: parts of another may differ.", "one print"
 
 
 def _fact(value: float | None) -> str:
@@ -211,7 +219,7 @@ def _by_mean(
             f"{_number(s.value, places)} {unit} from {_pieces(s.n)}: too few for an interval.",
             "one-off",
         )
-    words = f"{s.centre.capitalize()} {_number(s.value, places)} {unit}, {_number(s.ci[0], places)} to {_number(s.ci[1], places)}, n = {s.n}."
+    words = f"{s.centre.capitalize()} {_number(s.value, places)} {unit}, {_number(s.ci[0], places)} to {_number(s.ci[1], places)}, {counted(s)}."
     side = _side(s.ci, line, requirement)
     return side, words, "95 % interval" if side != Status.NOT_SHOWN else "the interval lies on both sides"
 
@@ -227,9 +235,12 @@ def _by_bound(
                 f"The mean alone, {_number(s.value, places)} {unit}, is on the wrong side.",
                 "95 % interval",
             )
-        return Status.NOT_SHOWN, f"{_pieces(s.n)} give no bound for nine parts in ten.", "too few"
+        of_prints = f" from {s.prints} prints" if s.prints else ""
+        return Status.NOT_SHOWN, f"{_pieces(s.n)}{of_prints} give no bound for nine parts in ten.", "too few"
     message = "reach" if requirement.at == "least" else "stay under"
-    words = f"Nine parts in ten {message} {_number(bound, places)} {unit}; mean {_number(s.value, places)}, n = {s.n}."
+    words = (
+        f"Nine parts in ten {message} {_number(bound, places)} {unit}; mean {_number(s.value, places)}, {counted(s)}."
+    )
     if _right(bound, line, requirement):
         return Status.MET, words, "95 % confidence"
     if s.ci is not None and _side(s.ci, line, requirement) == Status.NOT_MET:
@@ -290,7 +301,10 @@ def _need(requirement: Requirement, line: float, used: EvidenceShown | None, how
     if n is None:
         message = "The mean is too near to the limit for any sensible number of specimens: another material, or another limit."
         return Need(words=message, specimens=None, stage=None)
-    return Need(words=f"Wants {how}: {n} specimens, if they are like those there are.", specimens=n, stage=None)
+    wanted = BOUND_PRINTS if requirement.basis == "bound" else MEAN_PRINTS
+    over = f" over {wanted} prints" if used.prints is not None and used.prints < wanted else ""
+    words = f"Wants {how}: {max(n, wanted)} specimens{over}, if they are like those there are."
+    return Need(words=words, specimens=max(n, wanted), stage=None)
 
 
 def _enough(requirement: Requirement, line: float, used: EvidenceShown) -> int | None:
@@ -331,6 +345,13 @@ def _doubt(used: EvidenceShown | None) -> float | None:
 
 def _number(value: float | None, places: int) -> str:
     return "nothing" if value is None else f"{value:.{places}f}"
+
+
+def counted(s: EvidenceShown) -> str:
+    """How many specimens, and out of how many prints where that is known."""
+    if s.prints is None:
+        return f"n = {s.n}"
+    return f"n = {s.n} from {'one print' if s.prints == 1 else f'{s.prints} prints'}"
 
 
 def _pieces(n: int) -> str:

@@ -40,7 +40,11 @@ class Candidate(Contract):
 
 
 class CompareInput(Contract):
-    """A reference and one candidate or several to hold against it; with prints for all of them or for none."""
+    """A reference and one candidate or several to hold against it.
+
+    Where prints are given for some groups and not for others, each specimen of the others counts for itself: what was bought
+    in has no print.
+    """
 
     baseline: Sample
     baseline_print: Prints | None = Field(None, description="The print of each value, in their order")
@@ -95,10 +99,9 @@ def compare(inputs: CompareInput) -> CompareResult:
         When no candidate is given, both forms are used, or no group has any spread.
     """
     groups = _groups(inputs)
-    one_print = inputs.baseline_print is not None and _least_prints(groups) < MEAN_PRINTS
-    raw = (
-        _by_print(groups, inputs.print_spread) if inputs.baseline_print is not None and not one_print else _each(groups)
-    )
+    has_prints = any(group.prints is not None for group in groups)
+    one_print = has_prints and _least_prints(groups) < MEAN_PRINTS
+    raw = _by_print(groups, inputs.print_spread) if has_prints and not one_print else _each(groups)
     differences = []
     for result, group, p in zip(raw, groups[1:], holm([r.p_value for r in raw]), strict=True):
         significant = p < SIGNIFICANT and not one_print
@@ -134,9 +137,14 @@ class _Group:
     prints: list[str] | None
 
     @property
+    def is_alone(self) -> bool:
+        """Whether each specimen counts for itself."""
+        return self.prints is None
+
+    @property
     def sample(self) -> ByPrint:
         """Sorted by print."""
-        return by_print(self.values, self.prints or [])
+        return by_print(self.values, range(len(self.values)) if self.prints is None else self.prints)
 
 
 def _groups(inputs: CompareInput) -> list[_Group]:
@@ -150,9 +158,7 @@ def _groups(inputs: CompareInput) -> list[_Group]:
         groups.append(_Group(one.name, f"candidates.{i}.values", one.values, one.print))
     problems = {}
     for group in groups:
-        if (group.prints is None) != (inputs.baseline_print is None):
-            problems[group.place] = "Give the print of each specimen for every group, or for none."
-        elif group.prints is not None and len(group.prints) != len(group.values):
+        if group.prints is not None and len(group.prints) != len(group.values):
             problems[group.place] = (
                 f"{len(group.prints)} prints for {len(group.values)} values: give the print of each."
             )
@@ -162,7 +168,7 @@ def _groups(inputs: CompareInput) -> list[_Group]:
 
 
 def _least_prints(groups: list[_Group]) -> int:
-    return min(len(set(group.prints or [])) for group in groups)
+    return min(len(set(group.prints)) for group in groups if group.prints is not None)
 
 
 def _notices(groups: list[_Group], one_print: bool) -> list[Notice]:
@@ -171,6 +177,11 @@ def _notices(groups: list[_Group], one_print: bool) -> list[Notice]:
     if least < FEW:
         message = f"The smallest group has {least} specimens: the spread itself is hardly known."
         notices.append(Notice(code="few", message=message))
+    alone = [group for group in groups if group.is_alone]
+    if alone and len(alone) < len(groups) and not one_print:
+        names = ", ".join(group.name or group.place for group in alone)
+        message = f"{names}: no prints are given, so each specimen counts for itself."
+        notices.append(Notice(code="no-prints", message=message))
     if one_print:
         message = (
             "A group came out of one print: what differs may be the print and not the material. "
@@ -188,24 +199,30 @@ def _each(groups: list[_Group]) -> list[Difference]:
 def _by_print(groups: list[_Group], known: PrintSpread | None) -> list[Difference]:
     """Each print's mean for itself, with the spread between prints of all groups together."""
     samples = [group.sample for group in groups]
-    between = pooled_between(samples, known)
-    if between[0] <= 1e-24 * max(max(abs(s.mean) for s in samples) ** 2, 1e-300):
+    between = pooled_between([s for s, group in zip(samples, groups, strict=True) if not group.is_alone], known)
+    spreads = between[0] + sum(s.between for s, group in zip(samples, groups, strict=True) if group.is_alone)
+    if spreads <= 1e-24 * max(max(abs(s.mean) for s in samples) ** 2, 1e-300):
         message = "All prints of all groups have the same mean: nothing can be told."
         raise Problem("The prints have no spread.", {groups[1].place: message})
     return [
-        _of_prints(samples[0], sample, between, group.name)
+        _of_prints(samples[0], sample, between, (groups[0].is_alone, group.is_alone), group.name)
         for sample, group in zip(samples[1:], groups[1:], strict=True)
     ]
 
 
-def _of_prints(first: ByPrint, other: ByPrint, between: tuple[float, float], name: str | None) -> Difference:
-    gap = difference(first, other, between)
+def _of_prints(
+    first: ByPrint, other: ByPrint, between: tuple[float, float], alone: tuple[bool, bool], name: str | None
+) -> Difference:
+    gap = difference(first, other, between, alone)
+    if not gap.se:
+        message = "All values of both groups are the same: nothing can be told."
+        raise Problem("Neither group has any spread.", {"candidates": message})
     t = gap.difference / gap.se
     reach = float(stdtrit(gap.degrees, 0.975))
     change, change_ci = None, None
     if first.mean > 0 and other.mean > 0:
-        ratio, variance = other.mean / first.mean, between[0] / between[1]
-        wide = reach * math.sqrt(variance / first.count / first.mean**2 + variance / other.count / other.mean**2)
+        ratio = other.mean / first.mean
+        wide = reach * math.hypot(gap.se_first / first.mean, gap.se_other / other.mean)
         change = 100 * (ratio - 1)
         change_ci = (100 * (ratio * math.exp(-wide) - 1), 100 * (ratio * math.exp(min(wide, 50)) - 1))
     sds = [sd for sd in (total_sd(first), total_sd(other)) if sd]
@@ -227,8 +244,12 @@ def _of_prints(first: ByPrint, other: ByPrint, between: tuple[float, float], nam
 
 def _wanting(baseline: _Group, group: _Group, result: Difference) -> dict[str, object]:
     """How many specimens, or prints, more would settle a difference of this size."""
-    if group.prints is None:
-        return {"more_needed": _more(baseline.values, group.values, result.hedges_g)}
+    if group.prints is None or baseline.prints is None:
+        return (
+            {}
+            if group.prints or baseline.prints
+            else {"more_needed": _more(baseline.values, group.values, result.hedges_g)}
+        )
     first, other = baseline.sample, group.sample
     spread, degrees = pooled_between([first, other])
     if not spread:

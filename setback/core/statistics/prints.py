@@ -13,7 +13,7 @@ from __future__ import annotations
 import math
 from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import lru_cache, reduce
 from typing import Annotated, Any
 
 import numpy as np
@@ -150,26 +150,124 @@ def _draws(between: float, within: float) -> tuple[Array, Array, Array]:
 
 
 @dataclass(frozen=True)
+class RelativeSpread:
+    """How far prints of a method differ, as a share of the mean, from many groups together.
+
+    ``between`` is the sum of squares of prints' means about their group's, each divided by the group's mean, with
+    ``degrees``; ``within`` and ``within_degrees`` likewise of specimens about their print's mean; ``alike`` is the number of
+    specimens of a print, weighted by degrees.
+    """
+
+    between: float = 0.0
+    degrees: float = 0.0
+    within: float = 0.0
+    within_degrees: float = 0.0
+    alike: float = 0.0
+
+    def without(self, other: RelativeSpread) -> RelativeSpread:
+        """The same without a group that is in it."""
+        return _together(self, other, -1.0)
+
+    def of(self, mean: float) -> PrintSpread | None:
+        """The spread from print to print of a material with this mean; None where nothing is known."""
+        if self.degrees < 1 or not mean:
+            return None
+        of_mean = self.within / self.within_degrees / (self.alike / self.degrees) if self.within_degrees else 0.0
+        return PrintSpread(
+            sd=abs(mean) * math.sqrt(max(self.between / self.degrees - of_mean, 0.0)), degrees=self.degrees
+        )
+
+
+def seen_difference_pct(
+    spread: RelativeSpread, prints: int, each: int, groups: int, power: float = 0.8
+) -> float | None:
+    """The least difference, percent of the mean, that a plan sees with this power where prints differ as they did before.
+
+    Parameters
+    ----------
+    spread : RelativeSpread
+        What earlier tests tell; None is answered where they tell nothing.
+    prints, each, groups : int
+        Prints and specimens of each group, and how many groups there are.
+    """
+    between = spread.of(1.0)
+    if between is None or not spread.within_degrees:
+        return None
+    of_mean = between.sd**2 / prints + spread.within / spread.within_degrees / each
+    degrees = between.degrees + groups * (prints - 1)
+    reach = float(stdtrit(degrees, 0.975)) + float(stdtrit(degrees, power))
+    return 100 * reach * math.sqrt(2 * of_mean)
+
+
+def relative_spread(sample: ByPrint) -> RelativeSpread:
+    """What one group tells of the spread from print to print; nothing from one print, or about a mean of 0."""
+    if sample.count < MEAN_PRINTS or not sample.mean:
+        return RelativeSpread()
+    square = sample.mean**2
+    degrees = sample.count - 1
+    return RelativeSpread(
+        between=sample.between / square,
+        degrees=degrees,
+        within=sample.within / square,
+        within_degrees=sample.within_degrees,
+        alike=sample.alike * degrees,
+    )
+
+
+def pooled_spread(spreads: Sequence[RelativeSpread]) -> RelativeSpread:
+    """Many groups together."""
+    return reduce(lambda total, one: _together(total, one, 1.0), spreads, RelativeSpread())
+
+
+def _together(first: RelativeSpread, other: RelativeSpread, sign: float) -> RelativeSpread:
+    return RelativeSpread(
+        **{name: max(value + sign * getattr(other, name), 0.0) for name, value in vars(first).items()}
+    )
+
+
+@dataclass(frozen=True)
 class PrintDifference:
     """Two groups apart, by the means of their prints."""
 
     difference: float
-    se: float
+    se_first: float
+    se_other: float
     degrees: float
 
+    @property
+    def se(self) -> float:
+        """Standard error of the difference."""
+        return math.hypot(self.se_first, self.se_other)
 
-def difference(first: ByPrint, other: ByPrint, spread: tuple[float, float]) -> PrintDifference:
+
+def difference(
+    first: ByPrint, other: ByPrint, spread: tuple[float, float], alone: tuple[bool, bool] = (False, False)
+) -> PrintDifference:
     """How far the second group's mean is from the first's.
 
     Parameters
     ----------
     spread : tuple of float
-        Sum of squares and degrees of freedom between prints, pooled over all groups that are compared
+        Sum of squares and degrees of freedom between prints, pooled over all printed groups that are compared
         (:func:`pooled_between`).
+    alone : tuple of bool
+        Whether each group's specimens are no prints of ours, such as a sheet that was bought: each specimen counts as
+        one, with a spread of its own, and the degrees of freedom are Satterthwaite's.
     """
-    variance = spread[0] / spread[1]
-    se = math.sqrt(variance * (1 / first.count + 1 / other.count))
-    return PrintDifference(difference=other.mean - first.mean, se=se, degrees=spread[1])
+    parts = [_of_mean(sample, spread, is_alone) for sample, is_alone in zip((first, other), alone, strict=True)]
+    variance = parts[0][0] + parts[1][0]
+    if not any(alone):
+        degrees = spread[1]
+    else:
+        degrees = variance**2 / sum(part**2 / own for part, own in parts) if variance else min(parts[0][1], parts[1][1])
+    se_first, se_other = (math.sqrt(part) for part, _ in parts)
+    return PrintDifference(difference=other.mean - first.mean, se_first=se_first, se_other=se_other, degrees=degrees)
+
+
+def _of_mean(sample: ByPrint, spread: tuple[float, float], is_alone: bool) -> tuple[float, float]:
+    """Variance of a group's mean and its degrees of freedom."""
+    total, degrees = (sample.between, float(sample.count - 1)) if is_alone else spread
+    return total / degrees / sample.count, degrees
 
 
 def pooled_between(samples: Sequence[ByPrint], known: PrintSpread | None = None) -> tuple[float, float]:

@@ -13,8 +13,10 @@ from pydantic import Field
 from ..contract import Contract, Interval, Notice, Problem
 from ..statistics.compare import Candidate, CompareInput, Difference, compare
 from ..statistics.figures import decimals, shown
+from ..statistics.prints import BOUND_PRINTS, MEAN_PRINTS, RelativeSpread, by_print, pooled_spread, relative_spread
 from ..statistics.staircase import Drop, StaircaseInput, StaircaseResult, drop_staircase
 from ..statistics.summary import SummaryInput, SummaryResult, sample_summary
+from ..statistics.tolerance import Distribution
 from .methods import Method, Property
 from .methods.method import Found, Row
 
@@ -26,6 +28,8 @@ LEAST_FOR_CI = 3
 OF_ONE = frozenset({"outside-gauge", "rating-fell", "order"})
 # Warnings that the words of a group say already.
 IN_WORDS = frozenset({"rating", "none-broke", "one-outcome"})
+# Warnings that several groups share: they are told once for the property.
+OF_PRINTS = frozenset({"one-print", "few-prints"})
 
 
 @dataclass(frozen=True)
@@ -34,6 +38,8 @@ class Piece:
 
     code: str
     rows: tuple[Row, ...]
+    print: str | None = None
+    """The print it came out of; None for what was bought in."""
 
 
 @dataclass(frozen=True)
@@ -61,6 +67,7 @@ class Dot(Contract):
 
     code: str
     value: float
+    print: str | None = Field(None, description="The print it came out of")
     unbroken: bool = Field(description="The value was reached without a break")
     outlier: bool
     notices: list[str]
@@ -74,6 +81,7 @@ class BatchResult(Contract):
     name: str
     is_reference: bool
     n: int
+    prints: int | None = Field(None, description="How many prints they came out of; null for what was bought in")
     cure_min: float | None
     exposure_s: float | None
     dots: list[Dot]
@@ -82,6 +90,7 @@ class BatchResult(Contract):
     centre: float | None = Field(description="Mean, or median of a staircase")
     centre_ci: Interval | None
     bound: float | None = Field(description="What 90 % of parts reach or stay under, with 95 % confidence")
+    bound_by: Distribution | None = Field(None, description="The distribution the bound was taken from")
     decimals: int
     words: str
     against_line: str | None
@@ -98,7 +107,8 @@ class GroupComparison(Contract):
     change_pct: float | None
     change_ci_pct: Interval | None
     shown: bool
-    more_needed: int | None
+    more_needed: int | None = Field(description="Specimens more in each group that would settle it")
+    more_prints_needed: int | None = Field(None, description="Prints more of each group that would settle it")
     words: str
 
 
@@ -118,7 +128,11 @@ class PropertyResult(Contract):
 
 
 def work_out(
-    method: Method, setup: Row, batches: Sequence[Batch], lines: dict[str, RequirementLine] | None = None
+    method: Method,
+    setup: Row,
+    batches: Sequence[Batch],
+    lines: dict[str, RequirementLine] | None = None,
+    earlier: dict[str, RelativeSpread] | None = None,
 ) -> list[PropertyResult]:
     """Every property of a method over the groups of a test.
 
@@ -126,14 +140,20 @@ def work_out(
     ----------
     lines : dict, optional
         What a brief asks, by property key within the method.
+    earlier : dict, optional
+        How far prints differed in other tests by this method, by property key (:func:`print_spreads`).
     """
     calculated = {(b.number, p.code): method.calculate(setup, p.rows) for b in batches for p in b.pieces if p.rows}
     results = []
     for prop in method.properties:
         line = (lines or {}).get(prop.key)
-        summed_up = [_batch(method, setup, prop, batch, calculated, line) for batch in batches]
+        own = {b.number: _spread_of(prop, b, calculated) for b in batches}
+        every = pooled_spread([*own.values(), (earlier or {}).get(prop.key, RelativeSpread())])
+        summed_up = [
+            _batch(method, setup, prop, batch, calculated, line, every.without(own[batch.number])) for batch in batches
+        ]
         reference = next((b for b in summed_up if b.is_reference), None)
-        comparisons, warnings = _compared(prop, summed_up, reference)
+        comparisons, compared_warnings = _compared(prop, summed_up, reference, (earlier or {}).get(prop.key))
         results.append(
             PropertyResult(
                 key=prop.key,
@@ -145,10 +165,27 @@ def work_out(
                 batches=summed_up,
                 reference=reference.name if reference else None,
                 comparisons=comparisons,
-                warnings=warnings,
+                warnings=[*_of_prints(prop, summed_up), *_of_distributions(summed_up), *compared_warnings],
             )
         )
     return results
+
+
+def print_spreads(method: Method, setup: Row, batches: Sequence[Batch]) -> dict[str, RelativeSpread]:
+    """How far the prints of each group differ, pooled over a test's groups, by property key."""
+    if method.pattern == "staircase":
+        return {}
+    calculated = {(b.number, p.code): method.calculate(setup, p.rows) for b in batches for p in b.pieces if p.rows}
+    return {prop.key: pooled_spread([_spread_of(prop, b, calculated) for b in batches]) for prop in method.properties}
+
+
+def _spread_of(prop: Property, batch: Batch, calculated: dict[tuple[int, str], Found]) -> RelativeSpread:
+    """Of a group whose specimens all broke, each with its print known."""
+    read = [(p, calculated[batch.number, p.code]) for p in batch.pieces if (batch.number, p.code) in calculated]
+    if prop.rated or any(prop.key in f.unbroken or p.print is None for p, f in read):
+        return RelativeSpread()
+    values = [(f.values[prop.key], p.print) for p, f in read if prop.key in f.values]
+    return relative_spread(by_print([v for v, _ in values], [p for _, p in values])) if values else RelativeSpread()
 
 
 def _batch(
@@ -158,6 +195,7 @@ def _batch(
     batch: Batch,
     calculated: dict[tuple[int, str], Found],
     line: RequirementLine | None,
+    elsewhere: RelativeSpread,
 ) -> BatchResult:
     if method.pattern == "staircase":
         return _stairs(setup, prop, batch, line)
@@ -165,12 +203,14 @@ def _batch(
     broken = [(code, f.values[prop.key]) for code, f in read if prop.key in f.values]
     whole = [(code, f.unbroken[prop.key]) for code, f in read if prop.key in f.unbroken]
     notices = {code: f.notices for code, f in read}
-    summary = _summary([v for _, v in broken], [v for _, v in whole], prop) if broken or whole else None
+    prints = {p.code: p.print for p in batch.pieces}
+    summary = _summary(broken, whole, prints, prop, elsewhere) if broken or whole else None
     far = summary.outlier_index if summary else None
     dots = [
         Dot(
             code=code,
             value=v,
+            print=prints[code],
             unbroken=i >= len(broken),
             outlier=i == far,
             notices=[n.message for n in notices[code]],
@@ -179,14 +219,16 @@ def _batch(
         for i, (code, v) in enumerate([*broken, *whole])
     ]
     side = line.at if line else ("least" if prop.better == "higher" else "most")
-    bound = None
+    bound, bound_by = None, None
     if summary is not None:
         bound = summary.bound_lower if side == "least" else summary.bound_upper
+        bound_by = summary.bound_lower_by if side == "least" else summary.bound_upper_by
     return BatchResult(
         number=batch.number,
         name=batch.name,
         is_reference=batch.is_reference,
         n=len(dots),
+        prints=_count_prints(dots),
         cure_min=batch.cure_min,
         exposure_s=batch.exposure_s,
         dots=dots,
@@ -195,6 +237,7 @@ def _batch(
         centre=summary.mean if summary else None,
         centre_ci=summary.mean_ci if summary and summary.n >= LEAST_FOR_CI else None,
         bound=bound,
+        bound_by=bound_by,
         decimals=_decimals(summary, prop.rated),
         words=_words(prop, summary, bound, side) if summary or not read else "seen on none of them",
         against_line=_against(prop, summary, bound, line),
@@ -205,13 +248,75 @@ def _batch(
 def _said(dots: list[Dot], summary: SummaryResult | None) -> list[str]:
     counted = Counter(text for dot in dots for text in dot.notices)
     texts = [text if len(dots) == 1 else f"{n} of {len(dots)}: {text}" for text, n in counted.items()]
-    return [*texts, *(w.message for w in summary.warnings if w.code not in IN_WORDS)] if summary else texts
+    if summary is None:
+        return texts
+    return [*texts, *(w.message for w in summary.warnings if w.code not in IN_WORDS | OF_PRINTS)]
 
 
-def _summary(values: list[float], unbroken: list[float], prop: Property) -> SummaryResult:
+def _count_prints(dots: list[Dot]) -> int | None:
+    prints = {dot.print for dot in dots}
+    return None if None in prints else len(prints)
+
+
+def _of_prints(prop: Property, batches: list[BatchResult]) -> list[Notice]:
+    """What the number of prints does not allow, once for all groups it concerns."""
+    notices = []
+    single = [b.name for b in batches if b.prints == 1]
+    if single:
+        message = (
+            f"{', '.join(single)}: all specimens came out of one print, so this speaks of that print. Parts of another may "
+            f"differ; {MEAN_PRINTS} prints tell of the mean, {BOUND_PRINTS} of a bound."
+        )
+        notices.append(Notice(code="one-print", message=message))
+    few = [b.name for b in batches if b.summary and any(w.code == "few-prints" for w in b.summary.warnings)]
+    if few and not prop.rated:
+        message = (
+            f"{', '.join(few)}: no bound for parts of other prints. It takes {BOUND_PRINTS} prints, or a spread from print to "
+            "print that earlier tests by this method have shown."
+        )
+        notices.append(Notice(code="few-prints", message=message))
+    return notices
+
+
+def _of_distributions(batches: list[BatchResult]) -> list[Notice]:
+    """Which groups' bounds come from another distribution than the normal one, once for all."""
+    groups: dict[str, list[str]] = {}
+    for batch in batches:
+        by = batch.bound_by
+        if batch.bound is not None and by not in (None, "normal"):
+            groups.setdefault(NAMES[by], []).append(batch.name)
+    return [
+        Notice(
+            code="bound-by",
+            message=f"{', '.join(names)}: the bound is by the {name} distribution, which the values leave open and which is "
+            "the more careful.",
+        )
+        for name, names in groups.items()
+    ]
+
+
+def _summary(
+    broken: list[tuple[str, float]],
+    whole: list[tuple[str, float]],
+    prints: dict[str, str | None],
+    prop: Property,
+    elsewhere: RelativeSpread,
+) -> SummaryResult:
+    values, unbroken = [v for _, v in broken], [v for _, v in whole]
     # Strengths, energies, sizes and times alike cannot be below 0.
     is_positive = min([*values, *unbroken]) >= 0
-    summary = sample_summary(SummaryInput(values=values, unbroken=unbroken, positive=is_positive))
+    known = [name for code, _ in [*broken, *whole] if (name := prints[code]) is not None]
+    has_prints = len(known) == len(values) + len(unbroken)
+    summary = sample_summary(
+        SummaryInput(
+            values=values,
+            unbroken=unbroken,
+            positive=is_positive,
+            print=known[: len(values)] if has_prints else None,
+            unbroken_print=known[len(values) :] if has_prints and unbroken else None,
+            print_spread=elsewhere.of(math.fsum(values) / len(values)) if has_prints and values else None,
+        )
+    )
     if not prop.rated:
         return summary
     # Ratings are opinions on a scale of a few steps: a normal bound or an outlier test would pretend to more.
@@ -253,11 +358,9 @@ def _words(prop: Property, summary: SummaryResult | None, bound: float | None, s
         message += f", spread {summary.cv_pct:.0f} %" if summary.cv_pct is not None else ""
     if bound is not None:
         reach = "reach" if side == "least" else "stay under"
-        message += f"; 9 in 10 parts {reach} {bound:.{places}f}, with 95 % confidence"
-        by = summary.bound_lower_by if side == "least" else summary.bound_upper_by
-        if by not in (None, "normal"):
-            message += f" (by the {NAMES[by]} distribution, which the values leave open)"
-    return message
+        parts = "parts" if summary.about == "parts" else "parts of this print"
+        message += f"; 9 in 10 {parts} {reach} {bound:.{places}f}, with 95 % confidence"
+    return f"{message}, from one print" if summary.about != "parts" and bound is None else message
 
 
 def _against(
@@ -271,6 +374,8 @@ def _against(
         if summary.at_least >= line.limit:
             return f"asked {requirement}: none broke, {100 * summary.reliability_shown:.0f} % of parts shown"
         return f"asked {requirement}: none broke, but none was loaded that far"
+    if summary.about != "parts":
+        return f"asked {requirement}: one print shows nothing of the material"
     if bound is None:
         return f"asked {requirement}: no bound, so not shown"
     met = bound >= line.limit if line.at == "least" else bound <= line.limit
@@ -278,18 +383,19 @@ def _against(
 
 
 def _stairs(setup: Row, prop: Property, batch: Batch, line: RequirementLine | None) -> BatchResult:
-    drops = [(piece.code, piece.rows[-1]) for piece in batch.pieces if piece.rows]
+    drops = [(piece, piece.rows[-1]) for piece in batch.pieces if piece.rows]
     scale = setup["mass_kg"] * 9.80665 if prop.key == "energy" else 1.0
     dots = [
         Dot(
-            code=code,
+            code=piece.code,
             value=row["height_m"] * scale,
+            print=piece.print,
             unbroken=not row["broke"],
             outlier=False,
             notices=[],
             flagged=False,
         )
-        for code, row in drops
+        for piece, row in drops
     ]
     stairs = None
     if drops:
@@ -313,6 +419,7 @@ def _stairs(setup: Row, prop: Property, batch: Batch, line: RequirementLine | No
         name=batch.name,
         is_reference=batch.is_reference,
         n=len(dots),
+        prints=_count_prints(dots),
         cure_min=batch.cure_min,
         exposure_s=batch.exposure_s,
         dots=dots,
@@ -329,7 +436,7 @@ def _stairs(setup: Row, prop: Property, batch: Batch, line: RequirementLine | No
 
 
 def _compared(
-    prop: Property, batches: list[BatchResult], reference: BatchResult | None
+    prop: Property, batches: list[BatchResult], reference: BatchResult | None, earlier: RelativeSpread | None
 ) -> tuple[list[GroupComparison], list[Notice]]:
     others = [b for b in batches if reference is not None and b.number != reference.number]
     if reference is None or prop.rated or not others:
@@ -353,12 +460,17 @@ def _compared(
     try:
         result = compare(
             CompareInput(
-                baseline=_values(reference), candidates=[Candidate(name=b.name, values=_values(b)) for b in able]
+                baseline=_values(reference),
+                baseline_print=_prints(reference),
+                candidates=[Candidate(name=b.name, values=_values(b), print=_prints(b)) for b in able],
+                print_spread=earlier.of(_typical([reference, *able])) if earlier else None,
             )
         )
     except Problem as problem:
         return [], [*warnings, Notice(code="no-spread", message=next(iter(problem.fields.values()), problem.message))]
-    made_words = [_comparison(prop, reference.name, b, d) for b, d in zip(able, result.candidates, strict=True)]
+    made_words = [
+        _comparison(prop, reference.name, b, d, result.about) for b, d in zip(able, result.candidates, strict=True)
+    ]
     return made_words, [*warnings, *result.warnings]
 
 
@@ -366,7 +478,20 @@ def _values(batch: BatchResult) -> list[float]:
     return [d.value for d in batch.dots if not d.unbroken]
 
 
-def _comparison(prop: Property, reference: str, batch: BatchResult, difference: Difference) -> GroupComparison:
+def _typical(batches: list[BatchResult]) -> float:
+    """The size a share of the mean is taken of, where groups of several means are held against each other."""
+    return math.sqrt(math.fsum((b.centre or 0.0) ** 2 for b in batches) / len(batches))
+
+
+def _prints(batch: BatchResult) -> list[str] | None:
+    """The print of each value; None where they are no prints of ours."""
+    prints = [d.print for d in batch.dots if not d.unbroken]
+    return None if None in prints else [name for name in prints if name is not None]
+
+
+def _comparison(
+    prop: Property, reference: str, batch: BatchResult, difference: Difference, about: str
+) -> GroupComparison:
     return GroupComparison(
         number=batch.number,
         name=batch.name,
@@ -376,12 +501,18 @@ def _comparison(prop: Property, reference: str, batch: BatchResult, difference: 
         change_ci_pct=difference.change_ci_pct,
         shown=difference.shown,
         more_needed=difference.more_needed,
-        words=_difference_words(prop, reference, difference),
+        more_prints_needed=difference.more_prints_needed,
+        words=_difference_words(prop, reference, difference, about),
     )
 
 
-def _difference_words(prop: Property, reference: str, result: Difference) -> str:
+def _difference_words(prop: Property, reference: str, result: Difference, about: str) -> str:
+    if about != "parts":
+        return f"one print of a group: whether it differs from {reference}, or only its print does, cannot be told"
     if not result.shown:
+        if result.more_prints_needed is not None:
+            more = "one more print" if result.more_prints_needed == 1 else f"{result.more_prints_needed} more prints"
+            return f"no difference to {reference} shown; {more} of each group would settle one of this size"
         if result.more_needed is None:
             return f"no difference to {reference} shown; one this small would take more than a hundred specimens"
         return (

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from statistics import fmean
 from typing import Literal
 
 from pydantic import Field
@@ -19,7 +20,8 @@ from ...store.rows import insert
 from ...store.sets import validity as living
 from ..sets.validity import states
 from ..shelf.entry import Name
-from ..testing.entry import held_tests
+from ..testing.print_spread import OtherTests
+from ..testing.records import held_tests
 from ..testing.results import worked_out
 from ..unit_of_work import UnitOfWork, View, present
 from .recipes import RecipeInput, RecipePart, blend_view, put
@@ -210,9 +212,10 @@ def _members(work: UnitOfWork, row: store.SeriesRow) -> list[SeriesMember]:
 def _values(work: UnitOfWork, material_ids: list[str]) -> dict[str, dict[str, list[float]]]:
     """Specimens of the newest test of each property, by material."""
     by_fraction: dict[str, dict[str, list[float]]] = defaultdict(dict)
+    others = OtherTests(work)
     for record in held_tests(work, tests.tests_of_materials(work.db, material_ids, MOST_TESTS)):
         groups = {g.number: g for g in record.groups}
-        for prop in worked_out(record):
+        for prop in worked_out(record, earlier=others.spreads(record)):
             key = f"{record.method.key}.{prop.key}"
             for batch in prop.batches:
                 group = groups[batch.number]
@@ -222,7 +225,12 @@ def _values(work: UnitOfWork, material_ids: list[str]) -> dict[str, dict[str, li
                     or batch.centre is None
                 ):
                     continue
-                broken = [d.value for d in batch.dots if not d.unbroken]
+                # Specimens of one print are alike: each print counts as one.
+                by_print: dict[str, list[float]] = defaultdict(list)
+                for dot in batch.dots:
+                    if not dot.unbroken:
+                        by_print[dot.print or dot.code].append(dot.value)
+                broken = [fmean(values) for values in by_print.values()]
                 by_fraction[group.material_id][key] = [batch.centre] if batch.staircase or not broken else broken
     return by_fraction
 

@@ -6,7 +6,7 @@ import json
 from typing import TYPE_CHECKING, Literal
 
 from ...core.contract import Contract
-from ...core.qualify.verdict import Judged
+from ...core.qualify.verdict import Judged, counted
 from ...core.qualify.words import asked
 from ...core.testing.methods import PROPERTIES
 from ..files.coupon_files import Made
@@ -69,7 +69,8 @@ def _pdf(signed_view: SignedView) -> bytes:
             lines=[_line(j) for j in candidate.judged],
             evidence=list(
                 dict.fromkeys(
-                    f"{j.used.source}: {j.name.lower()}, n = {j.used.n}"
+                    f"{j.used.source}: {j.name.lower()}, {counted(j.used)}"
+                    + ("; it speaks of this print alone" if j.used.prints == 1 else "")
                     + (f"; {j.used.made_under}" if j.used.made_under else "")
                     for j in used
                     if j.used

@@ -16,7 +16,8 @@ from ...store import testing as store
 from ...store.sets import parameter_sets
 from ...store.sets import validity as lives
 from ..sets.cards import usable_plate
-from ..testing.entry import Held, held_tests
+from ..testing.print_spread import OtherTests
+from ..testing.records import Held, held_tests
 from ..testing.results import worked_out
 from ..unit_of_work import UnitOfWork
 
@@ -54,9 +55,10 @@ def known(work: UnitOfWork, sets: Sequence[lives.LivingSet], properties: set[str
     methods = {PROPERTIES[key][0].key for key in properties if key in PROPERTIES}
     tests = store.tests_of_materials(work.db, materials, NEWEST) if methods else []
     rows = [row for row in tests if row.method in methods]
+    others = OtherTests(work)
     for record in held_tests(work, rows):
         groups = {g.number: g for g in record.groups}
-        for prop in worked_out(record):
+        for prop in worked_out(record, earlier=others.spreads(record)):
             for batch in prop.batches:
                 if batch.n:
                     group = groups[batch.number]
@@ -128,6 +130,7 @@ def _shown(trial: Tried) -> EvidenceShown:
         reliability=summary.reliability_shown if summary else None,
         sd=summary.sd if summary else None,
         n=result.n,
+        prints=result.prints,
         made_under=setup,
         centre="median" if result.staircase else "mean",
     )

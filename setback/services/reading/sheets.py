@@ -14,8 +14,9 @@ from ...core.testing.methods import Field as MethodField
 from ...core.testing.methods import Method
 from ...store.calibrate import calibrations as coupon_store
 from ...store.database import piece_of_writing
-from ..testing.entry import SpecimenReadingInput, held_test
+from ..testing.entry import SpecimenReadingInput
 from ..testing.entry import keep_reading as keep_specimen
+from ..testing.records import held_test
 from ..unit_of_work import Conflict, NotFound, UnitOfWork, View, present
 from .readings import FeatureInput, ReadingInput
 from .readings import keep_reading as keep_coupon

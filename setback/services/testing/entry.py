@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from dataclasses import dataclass
-from datetime import datetime
 from typing import Annotated, Any, Literal
 
 from pydantic import Field, StringConstraints
@@ -12,7 +10,7 @@ from pydantic import Field, StringConstraints
 from ...core.contract import Contract, Notice, Problem
 from ...core.statistics.figures import decimals
 from ...core.testing.concerns import Concern
-from ...core.testing.methods import Method, checked_row
+from ...core.testing.methods import checked_row
 from ...store import testing as store
 from ...store.qualify import briefs
 from ...store.reading import readings
@@ -26,6 +24,7 @@ from .briefs import view as brief_view
 from .methods import MethodView, known
 from .methods import view as method_view
 from .planning import TestPlan, plan
+from .records import Held, group_name, held_test, hours_between, is_made, is_ready
 
 Reason = Annotated[str, StringConstraints(strip_whitespace=True, min_length=2, max_length=300)]
 
@@ -103,6 +102,7 @@ class SpecimenView(store.SpecimenRow):
     """A specimen with its readings."""
 
     group: int
+    ready: bool = Field(description="Printed and cured, or bought in")
     reads: list[ReadView] = Field(description="What counts now, in the order of what it is read against")
     past: list[PastRead] = Field(description="Superseded and withdrawn")
     photos: list[PhotoView]
@@ -112,7 +112,8 @@ class GroupView(store.GroupRow):
     """A group of alike specimens."""
 
     name: str
-    ready: bool = Field(description="Printed and cured, or bought in")
+    prints: list[store.GroupPrint] = Field(description="That its specimens come out of; none for what was bought in")
+    ready: bool = Field(description="All of it printed and cured, or bought in")
     next_height_m: float | None = Field(description="Of a staircase")
 
 
@@ -146,52 +147,6 @@ class TestLine(store.ListedTest):
     brief: str | None
 
 
-@dataclass(frozen=True)
-class Held:
-    """A test with all its rows, looked up once."""
-
-    row: store.TestRow
-    method: Method
-    groups: list[store.GroupRow]
-    specimens: list[store.SpecimenRow]
-    current: dict[str, list[store.SpecimenReading]]
-    every: dict[str, list[store.SpecimenReading]]
-
-
-def group_name(row: store.GroupRow) -> str:
-    """A group's name: material, condition and what was varied."""
-    parts = [row.material, row.condition]
-    if row.exposure_s is not None:
-        parts.append(f"{row.exposure_s:g} s")
-    if row.cure_min is not None:
-        parts.append(f"{row.cure_min:g} min cure")
-    return ", ".join(part for part in parts if part)
-
-
-def held_tests(work: UnitOfWork, rows: list[store.TestRow]) -> list[Held]:
-    """Tests with their groups, specimens and readings: a fixed number of queries, whatever their number."""
-    ids = [row.id for row in rows]
-    groups: dict[str, list[store.GroupRow]] = defaultdict(list)
-    specimens: dict[str, list[store.SpecimenRow]] = defaultdict(list)
-    every: dict[str, list[store.SpecimenReading]] = defaultdict(list)
-    for group in store.groups(work.db, ids):
-        groups[group.test_id].append(group)
-    for specimen in store.specimens(work.db, ids):
-        specimens[specimen.test_id].append(specimen)
-    for reading in store.readings(work.db, ids):
-        every[reading.specimen_id].append(reading)
-    current = {
-        key: sorted((r for r in record if not r.superseded and not r.withdrawn), key=lambda r: r.at_value)
-        for key, record in every.items()
-    }
-    return [Held(row, known(row.method), groups[row.id], specimens[row.id], current, every) for row in rows]
-
-
-def held_test(work: UnitOfWork, id_or_code: str) -> Held:
-    """A test with all its rows, by its id or code."""
-    return held_tests(work, [present(store.test(work.db, id_or_code), "test")])[0]
-
-
 def tests(work: UnitOfWork, before: str, limit: int) -> list[TestLine]:
     """Tests before a code, newest first."""
     rows = store.tests(work.db, before, limit)
@@ -221,7 +176,6 @@ def _view(work: UnitOfWork, record: Held) -> TestView:
     row, method = record.row, record.method
     brief = briefs.versions(work.db, [row.brief_version_id]) if row.brief_version_id else {}
     numbers = {g.id: g.number for g in record.groups}
-    cured = {g.id: g.cured_at for g in record.groups}
     photos: dict[str, list[PhotoView]] = defaultdict(list)
     for photo in readings.photos_of_specimens(work.db, [s.id for s in record.specimens]):
         photos[photo.specimen_id or ""].append(PhotoView.model_validate(photo))
@@ -229,10 +183,11 @@ def _view(work: UnitOfWork, record: Held) -> TestView:
         SpecimenView(
             **vars(s),
             group=numbers[s.group_id],
+            ready=is_ready(record, s),
             photos=photos[s.id],
-            reads=[_read(r, cured[s.group_id]) for r in record.current.get(s.id, [])],
+            reads=[_read(r, s.cured_at) for r in record.current.get(s.id, [])],
             past=[
-                PastRead(**_read(r, cured[s.group_id]).model_dump(), withdrawn=r.withdrawn)
+                PastRead(**_read(r, s.cured_at).model_dump(), withdrawn=r.withdrawn)
                 for r in record.every.get(s.id, [])
                 if r.superseded or r.withdrawn
             ],
@@ -240,9 +195,8 @@ def _view(work: UnitOfWork, record: Held) -> TestView:
         for s in record.specimens
     ]
     groups = [_group(record, g) for g in record.groups]
-    ready = {g.number for g in groups if g.ready}
     waiting = [s for s in specimens if s.gone_reason is None and not s.reads]
-    turn = next((s.code for s in waiting if s.group in ready), None)
+    turn = next((s.code for s in waiting if s.ready), None)
     return TestView(
         **{
             k: getattr(row, k)
@@ -283,21 +237,15 @@ def _read(row: store.SpecimenReading, cured_at: str | None) -> ReadView:
     )
 
 
-def hours_between(first: str | None, last: str) -> float | None:
-    """Hours from one ISO time to another; None where the first is not known."""
-    if first is None:
-        return None
-    return (datetime.fromisoformat(last) - datetime.fromisoformat(first)).total_seconds() / 3600
-
-
 def _group(record: Held, row: store.GroupRow) -> GroupView:
-    bought = row.material_kind == "reference"
+    prints = record.prints[row.id]
     own = {
         "name": group_name(row),
         "exposure_s": row.exposure_s or row.set_exposure_s,
         "route": f"{row.route}, version {row.route_version}" if row.route else None,
         "cure_min": row.cure_min if row.cure_min is not None else row.route_cure_min,
-        "ready": bought or row.print_id is None or (row.print_status == "printed" and row.cured_at is not None),
+        "prints": prints,
+        "ready": all(is_made(one) for one in prints),
         "next_height_m": next_height(record, row) if record.method.pattern == "staircase" else None,
     }
     return GroupView.model_validate(vars(row) | own)
@@ -317,30 +265,30 @@ def _last_drop(record: Held, group: store.GroupRow) -> dict[str, Any] | None:
     return max(drops, key=lambda r: (r.read_at, r.id)).read if drops else None
 
 
-def made(work: UnitOfWork, group_id: str, request: MadeInput) -> TestView:
-    """A group's plate came out, and was washed and cured: its age counts from now."""
+def made(work: UnitOfWork, print_id: str, request: MadeInput) -> TestView:
+    """One of a group's prints came out, and was washed and cured: the age of its specimens counts from now."""
     with work.write() as answer:
-        group = present(store.group(work.db, group_id), "group")
-        if group.print_id is not None and group.print_status == "planned":
-            record_print(work, group.print_id, request)
-        elif group.cured_at is not None:
-            raise Conflict(f"{group_name(group)} is noted as printed and cured already.")
+        group_print = present(store.group_print(work.db, print_id), "print of a test")
+        group = present(store.group(work.db, group_print.group_id), "group")
+        if group_print.status == "planned":
+            record_print(work, group_print.id, request)
+        elif group_print.cured_at is not None:
+            raise Conflict(f"{group_print.code} of {group_name(group)} is noted as printed and cured already.")
         if request.cured:
-            update(work.db, "test_group", group.id, cured_at=work.now())
+            store.note_cure(work.db, group_print.id, work.now())
         return answer(test(work, group.test_id))
 
 
-def unmade(work: UnitOfWork, group_id: str) -> TestView:
-    """Undo :func:`made`, while nothing was read."""
+def unmade(work: UnitOfWork, print_id: str) -> TestView:
+    """Undo :func:`made`, while nothing was read of this print."""
     with work.write() as answer:
-        group = present(store.group(work.db, group_id), "group")
-        record = held_test(work, group.test_id)
-        if any(record.current.get(s.id) for s in record.specimens if s.group_id == group.id):
+        group_print = present(store.group_print(work.db, print_id), "print of a test")
+        if store.read_off_print(work.db, print_id):
             raise Conflict("Its specimens are read already: withdraw the readings first.")
-        update(work.db, "test_group", group.id, cured_at=None)
-        if group.print_id is not None and group.print_status == "printed":
-            undo_print(work, group.print_id)
-        return answer(test(work, group.test_id))
+        store.note_cure(work.db, print_id, None)
+        if group_print.status == "printed":
+            undo_print(work, print_id)
+        return answer(test(work, present(store.group(work.db, group_print.group_id), "group").test_id))
 
 
 def read(work: UnitOfWork, id_or_code: str, request: SpecimenReadingInput) -> TestView:
@@ -381,7 +329,7 @@ def _open(record: Held, specimen: store.SpecimenRow, group: store.GroupRow) -> N
         raise Conflict(f"{record.row.code} is closed. Open it again to read more.")
     if specimen.gone_at is not None:
         raise Conflict(f"{specimen.code} is gone ({specimen.gone_reason}).")
-    if not _group(record, group).ready:
+    if not is_ready(record, specimen):
         raise Conflict(f"{group_name(group)} is not printed and cured yet: say so first, its age counts from then.")
 
 

@@ -15,6 +15,7 @@ from ...core.calibrate.stages import layers_of
 from ...core.contract import Contract, Notice, Problem, Seconds
 from ...core.printing.print_time import print_time
 from ...core.printing.settings import Settings
+from ...core.statistics.prints import BOUND_PRINTS, MEAN_PRINTS, POOLED_DEGREES, seen_difference_pct
 from ...core.statistics.sample_size import SampleSizeInput, sample_size, usual_difference_pct
 from ...core.status.validity import State
 from ...core.testing.concerns import Concern, Standing, concerns
@@ -30,9 +31,14 @@ from ..sets.validity import states
 from ..shelf.entry import Note
 from ..unit_of_work import Conflict, UnitOfWork, View, present
 from .methods import known
+from .print_spread import OtherTests
 
 MOST_EACH = 60
 STAIRCASE_EACH = 20
+ONE_PRINT = (
+    "One print of each group: the result speaks of these prints, and qualifies no material. Two tell what is the print and "
+    "what the material."
+)
 GAP_MM = 3.0
 
 Words = Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)]
@@ -71,6 +77,12 @@ class TestPlan(Contract):
     each: int | None = Field(
         None, ge=1, le=MOST_EACH, description="Specimens per group; from the wanted difference when not given"
     )
+    prints: int | None = Field(
+        None,
+        ge=1,
+        le=MOST_EACH,
+        description="Prints that each group is spread over; two for a mean, four for a bound, when not given",
+    )
     age_h: Annotated[float, Field(ge=0, le=10_000)] | None = Field(
         None, description="Age at the test, hours after cure"
     )
@@ -85,8 +97,9 @@ class GroupCost(View):
     name: str
     printed: bool
     specimens: int
+    prints: int
     fits_plate: int | None
-    plates: int
+    plates: int = Field(description="Of all its prints together")
     duration_s: float | None
     volume_ml: float | None
     cost: float | None
@@ -97,6 +110,9 @@ class TestQuote(View):
 
     each: int
     each_from: str = Field(description="Where the number of specimens comes from, in words")
+    prints: int = Field(description="Prints that each group is spread over")
+    prints_from: str = Field(description="Where the number of prints comes from, in words")
+    sees: str | None = Field(description="The difference this plan would show, as far as prints differ, in words")
     groups: list[GroupCost]
     specimens: int
     print_s: float
@@ -148,7 +164,10 @@ def quote(work: UnitOfWork, plan: TestPlan) -> TestQuote:
     method = known(plan.method)
     groups = _looked_up(work, method, plan)
     each, reason, warnings = _each(method, plan)
-    costs = [_cost(method, i, group, each) for i, group in enumerate(groups, 1)]
+    prints, prints_reason = _prints(work, method, plan, each)
+    costs = [_cost(method, i, group, each, prints) for i, group in enumerate(groups, 1)]
+    if prints == 1 and any(group.printed for group in groups):
+        warnings.append(Notice(code="one-print", message=ONE_PRINT))
     if each < 3 and method.pattern != "staircase":
         warnings.append(Notice(code="too-few", message="Fewer than 3 specimens: there will be no tolerance bound."))
     if not any(g.request.is_reference for g in groups) and len(groups) > 1:
@@ -159,6 +178,9 @@ def quote(work: UnitOfWork, plan: TestPlan) -> TestQuote:
     return TestQuote(
         each=each,
         each_from=reason,
+        prints=prints,
+        prints_from=prints_reason,
+        sees=_sees(work, method, plan, groups, (each, prints)),
         groups=costs,
         specimens=each * len(groups),
         print_s=sum(c.duration_s or 0 for c in costs),
@@ -295,7 +317,53 @@ def _each(method: Method, plan: TestPlan) -> tuple[int, str, list[Notice]]:
     return each, reason if each == size.n_per_group else f"{reason}; 3 at least, for a bound", list(size.warnings)
 
 
-def _cost(method: Method, number: int, group: _Group, each: int) -> GroupCost:
+def _prints(work: UnitOfWork, method: Method, plan: TestPlan, each: int) -> tuple[int, str]:
+    """Prints that each group is spread over, and why so many."""
+    if plan.prints is not None:
+        if plan.prints > each:
+            message = f"{each} specimens come out of {each} prints at most."
+            raise Problem(message, {"prints": message})
+        return plan.prints, "as asked"
+    if not _wants_bound(work, method, plan):
+        return min(MEAN_PRINTS, each), "two tell what is the print and what the material"
+    known_degrees = min((one.degrees for one in OtherTests(work).of_method(method).values()), default=0.0)
+    if known_degrees >= POOLED_DEGREES:
+        return min(
+            MEAN_PRINTS, each
+        ), "how far prints differ is known from earlier tests, so two are enough for a bound"
+    return min(BOUND_PRINTS, each), "a bound for nine parts in ten takes four"
+
+
+def _sees(
+    work: UnitOfWork, method: Method, plan: TestPlan, groups: list[_Group], counts: tuple[int, int]
+) -> str | None:
+    """What earlier tests by this method let the plan promise; prints that differ make it less than specimens alone would."""
+    each, prints = counts
+    if prints < MEAN_PRINTS or len(groups) < 2 or method.pattern == "staircase":
+        return None
+    rated = {prop.key for prop in method.properties if prop.rated}
+    known = {key: one for key, one in OtherTests(work).of_method(method).items() if key not in rated}
+    seen = {
+        key: pct
+        for key, one in known.items()
+        if (pct := seen_difference_pct(one, prints, each, len(groups), plan.wanted.power)) is not None
+    }
+    if not seen:
+        return "How far prints differ is not known for this method yet: so small a difference is seen only if they hardly do."
+    names = {prop.key: prop.name.lower() for prop in method.properties}
+    return "As far as prints differed before, it sees " + ", ".join(
+        f"{pct:.0f} % in {names[key]}" for key, pct in seen.items()
+    )
+
+
+def _wants_bound(work: UnitOfWork, method: Method, plan: TestPlan) -> bool:
+    brief = briefs.brief(work.db, plan.brief_id) if plan.brief_id else None
+    return brief is not None and any(
+        line["basis"] == "bound" and line["property"].startswith(f"{method.key}.") for line in brief.requirements
+    )
+
+
+def _cost(method: Method, number: int, group: _Group, each: int, prints: int) -> GroupCost:
     """Plates, seconds and millilitres from the specimen's own geometry; unknown for real parts and what is bought."""
     if not group.printed or method.specimen is None or group.printer is None or group.held is None:
         return GroupCost(
@@ -303,8 +371,9 @@ def _cost(method: Method, number: int, group: _Group, each: int) -> GroupCost:
             name=group.name,
             printed=group.printed,
             specimens=each,
+            prints=prints if group.printed and group.printer is not None else 0,
             fits_plate=None,
-            plates=1,
+            plates=prints,
             duration_s=None,
             volume_ml=None,
             cost=None,
@@ -323,18 +392,25 @@ def _cost(method: Method, number: int, group: _Group, each: int) -> GroupCost:
             volume_ml=coupon.volume_ml,
         )
     )
-    plates, volume = math.ceil(each / fits), each * coupon.volume_ml
+    plates = sum(math.ceil(len(numbers) / fits) for numbers in _spread(each, prints))
+    volume = each * coupon.volume_ml
     return GroupCost(
         number=number,
         name=group.name,
         printed=True,
         specimens=each,
+        prints=prints,
         fits_plate=fits,
         plates=plates,
         duration_s=plates * timing.total_s,
         volume_ml=volume,
         cost=None if group.price_per_l is None else volume * group.price_per_l / 1000,
     )
+
+
+def _spread(each: int, prints: int) -> list[list[int]]:
+    """The numbers of a group's specimens by print: as many in each as can be."""
+    return [list(range(first, each + 1, prints)) for first in range(1, prints + 1)]
 
 
 def _fits(coupon: Coupon, printer: shelf.Printer) -> int:
@@ -364,27 +440,7 @@ def _put_group(
     cost: GroupCost,
     turns: dict[tuple[int, int], int],
 ) -> None:
-    group_id, print_id = work.new_id(), None
-    plate_ids: list[str | None] = [None] * cost.plates
-    if group.printed and group.printer is not None:
-        print_id = work.new_id()
-        insert(
-            work.db,
-            "print",
-            id=print_id,
-            code=next_code(work.db, "J"),
-            printer_id=group.printer.id,
-            status="planned",
-            planned_at=work.now(),
-            volume_ml=cost.volume_ml or 0,
-            duration_s=cost.duration_s or 0,
-            technician_id=work.technician_id(),
-            parameter_set_id=group.held.id if group.held else None,
-            settings_note=f"{code}, group {number}",
-        )
-        plate_ids = [work.new_id() for _ in range(cost.plates)]
-        for n, plate_id in enumerate(plate_ids, 1):
-            insert(work.db, "plate", id=plate_id, print_id=print_id, number=n)
+    group_id = work.new_id()
     insert(
         work.db,
         "test_group",
@@ -395,7 +451,6 @@ def _put_group(
         parameter_set_id=group.held.id if group.held else None,
         printer_id=group.printer.id if group.printer else None,
         finish_route_version_id=group.route.version_id if group.route else None,
-        print_id=print_id,
         exposure_s=group.request.exposure_s,
         cure_min=group.request.cure_min,
         condition=group.request.condition,
@@ -403,10 +458,9 @@ def _put_group(
         supports=group.request.supports,
         is_reference=group.request.is_reference,
     )
-    per_plate = cost.fits_plate or cost.specimens
+    places = _put_prints(work, f"{code}, group {number}", group_id, group, cost)
     for n in range(1, cost.specimens + 1):
-        plate = (n - 1) // per_plate
-        place = f"plate {plate + 1}, place {(n - 1) % per_plate + 1}" if cost.plates > 1 else f"place {n}"
+        plate_id, place = places.get(n, (None, f"place {n}" if group.printed else ""))
         insert(
             work.db,
             "specimen",
@@ -415,6 +469,56 @@ def _put_group(
             group_id=group_id,
             number=n,
             turn=turns[number, n],
-            plate_id=plate_ids[min(plate, len(plate_ids) - 1)],
-            place=place if group.printed else "",
+            plate_id=plate_id,
+            place=place,
         )
+
+
+def _put_prints(
+    work: UnitOfWork, name: str, group_id: str, group: _Group, cost: GroupCost
+) -> dict[int, tuple[str, str]]:
+    """Plan a group's prints; the plate and the place of each specimen, by its number."""
+    places: dict[int, tuple[str, str]] = {}
+    if not cost.prints or group.printer is None:
+        return places
+    for print_number, numbers in enumerate(_spread(cost.specimens, cost.prints), 1):
+        print_id, share = work.new_id(), len(numbers) / cost.specimens
+        insert(
+            work.db,
+            "print",
+            id=print_id,
+            code=next_code(work.db, "J"),
+            printer_id=group.printer.id,
+            status="planned",
+            planned_at=work.now(),
+            volume_ml=share * (cost.volume_ml or 0),
+            duration_s=_plates(numbers, cost) / cost.plates * (cost.duration_s or 0),
+            technician_id=work.technician_id(),
+            parameter_set_id=group.held.id if group.held else None,
+            settings_note=name if cost.prints == 1 else f"{name}, print {print_number} of {cost.prints}",
+        )
+        insert(work.db, "test_print", id=work.new_id(), group_id=group_id, print_id=print_id, number=print_number)
+        places |= _put_plates(work, print_id, print_number, numbers, cost)
+    return places
+
+
+def _put_plates(
+    work: UnitOfWork, print_id: str, print_number: int, numbers: list[int], cost: GroupCost
+) -> dict[int, tuple[str, str]]:
+    places, plates = {}, _plates(numbers, cost)
+    per_plate = cost.fits_plate or len(numbers)
+    for plate in range(plates):
+        plate_id = work.new_id()
+        insert(work.db, "plate", id=plate_id, print_id=print_id, number=plate + 1)
+        for place, n in enumerate(numbers[plate * per_plate : (plate + 1) * per_plate], 1):
+            words = [
+                f"print {print_number}" if cost.prints > 1 else "",
+                f"plate {plate + 1}" if plates > 1 else "",
+                f"place {place}",
+            ]
+            places[n] = (plate_id, ", ".join(word for word in words if word))
+    return places
+
+
+def _plates(numbers: list[int], cost: GroupCost) -> int:
+    return math.ceil(len(numbers) / (cost.fits_plate or len(numbers)))

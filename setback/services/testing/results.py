@@ -9,13 +9,15 @@ from dataclasses import dataclass
 from pydantic import Field
 
 from ...core.contract import Notice, Problem
+from ...core.statistics.prints import RelativeSpread
 from ...core.testing.post_cure import CurePoint, PostCureInput, PostCureResult, hardness_at, post_cure
-from ...core.testing.results import Batch, Piece, PropertyResult, RequirementLine, work_out
+from ...core.testing.results import PropertyResult, RequirementLine, work_out
 from ...store import testing as store
 from ...store.qualify import briefs
 from ..files.coupon_files import Made
 from ..unit_of_work import UnitOfWork, View
-from .entry import Held, group_name, held_test, hours_between
+from .print_spread import OtherTests
+from .records import Held, batch, group_name, held_test, hours_between
 
 MIXED_AGE_H = 24.0
 # Points of a drawn curve: enough that it looks round.
@@ -28,6 +30,7 @@ class MadeUnder(View):
     number: int
     name: str
     n: int
+    prints: int | None = Field(description="That the specimens read came out of; null for what was bought in")
     set_code: str | None
     exposure_s: float | None
     route: str | None
@@ -73,7 +76,7 @@ def result(work: UnitOfWork, id_or_code: str) -> TestResult:
     """What one test says."""
     record = held_test(work, id_or_code)
     lines = _lines(work, record)
-    worked = worked_out(record, lines)
+    worked = worked_out(record, lines, OtherTests(work).spreads(record))
     under = [_made_under(record, g) for g in record.groups]
     return TestResult(
         code=record.row.code,
@@ -88,32 +91,13 @@ def result(work: UnitOfWork, id_or_code: str) -> TestResult:
     )
 
 
-def worked_out(record: Held, lines: dict[str, RequirementLine] | None = None) -> list[PropertyResult]:
+def worked_out(
+    record: Held,
+    lines: dict[str, RequirementLine] | None = None,
+    earlier: dict[str, RelativeSpread] | None = None,
+) -> list[PropertyResult]:
     """Results of every property of a test, against the lines of a brief where there are any."""
-    return work_out(record.method, record.row.setup, [batch(record, g) for g in record.groups], lines)
-
-
-def batch(record: Held, group: store.GroupRow) -> Batch:
-    """A group with what counts of its specimens, in the order they were read."""
-    pieces = [
-        Piece(s.code, tuple(r.read for r in record.current.get(s.id, [])))
-        for s in sorted(record.specimens, key=lambda s: _read_at(record, s))
-        if s.group_id == group.id and s.gone_at is None
-    ]
-    return Batch(
-        number=group.number,
-        name=group_name(group),
-        is_reference=group.is_reference,
-        pieces=tuple(pieces),
-        cure_min=group.cure_min if group.cure_min is not None else group.route_cure_min,
-        exposure_s=group.exposure_s or group.set_exposure_s,
-    )
-
-
-def _read_at(record: Held, specimen: store.SpecimenRow) -> tuple[str, int]:
-    # A correction keeps the place of what it corrects: the drop fell when it fell.
-    every = record.every.get(specimen.id, [])
-    return (every[0].read_at if every else "9", specimen.turn)
+    return work_out(record.method, record.row.setup, [batch(record, g) for g in record.groups], lines, earlier)
 
 
 def _lines(work: UnitOfWork, record: Held) -> dict[str, RequirementLine]:
@@ -130,13 +114,19 @@ def _lines(work: UnitOfWork, record: Held) -> dict[str, RequirementLine]:
 
 
 def _made_under(record: Held, group: store.GroupRow) -> MadeUnder:
-    ids = [s.id for s in record.specimens if s.group_id == group.id and s.gone_at is None]
-    reads = [r for i in ids for r in record.current.get(i, [])]
-    ages = [a for a in (hours_between(group.cured_at, r.read_at) for r in reads) if a is not None]
+    own = [s for s in record.specimens if s.group_id == group.id and s.gone_at is None]
+    ages = [
+        age
+        for s in own
+        for r in record.current.get(s.id, [])
+        if (age := hours_between(s.cured_at, r.read_at)) is not None
+    ]
+    read = [s for s in own if record.current.get(s.id)]
     return MadeUnder(
         number=group.number,
         name=group_name(group),
-        n=sum(bool(record.current.get(i)) for i in ids),
+        n=len(read),
+        prints=None if group.material_kind == "reference" else len({s.print for s in read}),
         set_code=group.set_code,
         exposure_s=group.exposure_s or group.set_exposure_s,
         route=group.route,
@@ -230,7 +220,7 @@ def as_csv(work: UnitOfWork, id_or_code: str) -> Made:
     reads = record.method.reads
     out = io.StringIO()
     sheet = csv.writer(out)
-    head = ["turn", "specimen", "group", "material", "set", "place"]
+    head = ["turn", "specimen", "group", "material", "set", "print", "place"]
     sheet.writerow([*head, *(f"{f.key} ({f.unit})" if f.unit else f.key for f in reads), "read by", "read at", "note"])
     for specimen in record.specimens:
         group = names[specimen.group_id]
@@ -240,6 +230,7 @@ def as_csv(work: UnitOfWork, id_or_code: str) -> Made:
             group_name(group),
             group.material,
             group.set_code or "",
+            specimen.print or "",
             specimen.place,
         ]
         for row in rows_of(record, specimen.id):

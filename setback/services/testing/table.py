@@ -12,11 +12,12 @@ from pydantic import Field
 from ...core.contract import Contract, Problem
 from ...core.testing.index import Criterion, PropertyIndexInput, PropertyIndexResult, Rival, property_index
 from ...core.testing.methods import PROPERTIES
-from ...core.testing.results import BatchResult
+from ...core.testing.results import BatchResult, PropertyResult
 from ...store import testing as store
 from ...store.terms import MaterialKind
 from ..unit_of_work import Conflict, UnitOfWork, View
-from .entry import Held, group_name, held_tests
+from .print_spread import OtherTests
+from .records import Held, group_name, held_tests
 from .results import worked_out
 
 NEWEST = 200
@@ -30,6 +31,7 @@ class PropertyCell(View):
     ci: tuple[float, float] | None
     bound: float | None
     n: int
+    prints: int | None = Field(description="That its specimens came out of; null for what was bought in")
     decimals: int
     words: str
     test_code: str
@@ -116,8 +118,9 @@ def table(work: UnitOfWork, material_ids: Sequence[str] = ()) -> PropertyTable:
         rows = store.newest_tests(work.db, NEWEST)
     lines: dict[str, MaterialLine] = {}
     setups: dict[str, dict[str, dict[str, Any]]] = defaultdict(dict)
+    others = OtherTests(work)
     for record in held_tests(work, rows):
-        _add(record, lines, setups, set(material_ids))
+        _add(record, worked_out(record, earlier=others.spreads(record)), lines, setups, set(material_ids))
     keys = [key for key in PROPERTIES if any(key in line.cells for line in lines.values())]
     order = sorted(lines.values(), key=lambda line: line.material.lower())
     columns = [_column(key, order, setups[key]) for key in keys]
@@ -144,11 +147,15 @@ def _weighed(columns: list[Column], lines: list[MaterialLine], baseline: Materia
 
 
 def _add(
-    record: Held, lines: dict[str, MaterialLine], setups: dict[str, dict[str, dict[str, Any]]], only: set[str]
+    record: Held,
+    worked: list[PropertyResult],
+    lines: dict[str, MaterialLine],
+    setups: dict[str, dict[str, dict[str, Any]]],
+    only: set[str],
 ) -> None:
     """Put a test's results in, where no newer test has put any."""
     groups = {g.number: g for g in record.groups}
-    for prop in worked_out(record):
+    for prop in worked:
         key = f"{record.method.key}.{prop.key}"
         for batch in prop.batches:
             group = groups[batch.number]
@@ -187,6 +194,7 @@ def _cell(record: Held, group: store.GroupRow, batch: BatchResult) -> PropertyCe
         ci=batch.centre_ci,
         bound=batch.bound,
         n=batch.n,
+        prints=batch.prints,
         decimals=batch.decimals,
         words=batch.words,
         test_code=record.row.code,

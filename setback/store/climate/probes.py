@@ -175,7 +175,7 @@ def marks_between(
       FROM print p JOIN printer r ON r.id = p.printer_id LEFT JOIN arm a ON a.id = p.arm_id
       LEFT JOIN calibration c ON c.id = a.calibration_id LEFT JOIN material m ON m.id = c.material_id
       LEFT JOIN parameter_set s ON s.id = p.parameter_set_id LEFT JOIN material n ON n.id = s.material_id
-      LEFT JOIN test_group g ON g.print_id = p.id LEFT JOIN test x ON x.id = g.test_id
+      LEFT JOIN test_print o ON o.print_id = p.id LEFT JOIN test_group g ON g.id = o.group_id LEFT JOIN test x ON x.id = g.test_id
       WHERE p.printed_at >= ? AND p.printed_at < ? AND (? IS NULL OR p.printer_id = ?)
       ORDER BY p.printed_at DESC, p.id DESC LIMIT ?"""
     return many(db, PrintMark, sql, (from_iso, to_iso, printer_id, printer_id, limit))

@@ -41,6 +41,13 @@ def test_the_newest_of_two_counts_unless_they_exclude_each_other(lab, issued, br
     assert judged(lab, brief, issued)["used"]["source"] == newer
 
 
+def test_one_print_counts_for_itself_and_shows_nothing_of_the_material(lab, issued, brief):
+    a_read_test(lab, issued, prints=1)
+    line = judged(lab, brief, issued)
+    assert line["used"]["prints"] == 1 and line["status"] == "not shown" and line["sure"] == "one print"
+    assert "one print" in lab.get(f"/api/qualify/{brief}/{issued['set_code']}")["judged"][0]["words"]
+
+
 @pytest.mark.parametrize(
     ("changes", "why"),
     [

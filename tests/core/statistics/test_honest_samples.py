@@ -7,7 +7,7 @@ import pytest
 from scipy.special import ndtri
 
 from setback.core.statistics.compare import Candidate, CompareInput, compare
-from setback.core.statistics.prints import PrintSpread
+from setback.core.statistics.prints import PrintSpread, by_print, pooled_spread, relative_spread, seen_difference_pct
 from setback.core.statistics.staircase import StaircaseInput, drop_staircase
 from setback.core.statistics.summary import SummaryInput, sample_summary
 from tests.length import FULL
@@ -110,6 +110,78 @@ def test_false_differences_between_groups_of_prints(groups, prints, share):
         counted.count(any(one.shown for one in found.candidates))
     print(f"\n{counted}")
     assert counted.most(FALSE)
+
+
+@pytest.mark.honesty
+@pytest.mark.parametrize("prints", [2, 4])
+@pytest.mark.parametrize("spread", [0.5, 1.0, 2.0])
+def test_false_differences_to_something_bought_in(prints, spread):
+    """The reference has no prints: its specimens are independent, with a spread of their own."""
+    rng = np.random.default_rng(8)
+    counted = Coverage(f"false difference to a sheet of spread {spread}, two groups of {prints} prints")
+    for _ in range(RUNS):
+        samples = [printed(rng, prints, 3, 0.5) for _ in range(2)]
+        found = compare(
+            CompareInput(
+                baseline=(10 + spread * rng.standard_normal(6)).tolist(),
+                candidates=[
+                    Candidate(name=str(i), values=values, print=names) for i, (values, names) in enumerate(samples)
+                ],
+            )
+        )
+        counted.count(any(one.shown for one in found.candidates))
+    print(f"\n{counted}")
+    assert counted.most(FALSE)
+
+
+@pytest.mark.honesty
+@pytest.mark.parametrize("prints", [2, 3])
+def test_a_bound_by_the_spread_of_earlier_tests(prints):
+    """Materials of other strength, with the same share of spread: what they tell is a share of the mean."""
+    rng = np.random.default_rng(9)
+    mean, bound = Coverage(f"mean, {prints} prints and a method's history"), Coverage("bound of the same")
+    for _ in range(RUNS):
+        earlier = []
+        for level in (4.0, 7.0, 15.0):
+            values, names = printed(rng, 4, 3, 0.4)
+            earlier.append(relative_spread(by_print([level * v / 10 for v in values], names)))
+        values, names = printed(rng, prints, 4, 0.4)
+        spread = pooled_spread(earlier).of(sum(values) / len(values))
+        found = sample_summary(SummaryInput(values=values, print=names, print_spread=spread))
+        mean.count(found.mean_ci and found.mean_ci[0] <= 10 <= found.mean_ci[1])
+        bound.count(None if found.bound_lower is None else found.bound_lower <= 10 + ndtri(0.1))
+    print(f"\n{mean}\n{bound}")
+    assert mean.answered == bound.answered == RUNS
+    assert mean.least(COVERS) and bound.least(COVERS)
+
+
+def test_a_plan_over_prints_sees_what_it_says():
+    """Four times in five, with the spread that earlier tests told."""
+    rng = np.random.default_rng(10)
+    earlier = [relative_spread(by_print(*printed(rng, 30, 4, 0.4))) for _ in range(2)]
+    spread, runs = pooled_spread(earlier), 400
+    percent = seen_difference_pct(spread, 4, 12, 2)
+    known, seen = spread.of(10.0), 0
+    for _ in range(runs):
+        (first, names), (other, others) = printed(rng, 4, 3, 0.4), printed(rng, 4, 3, 0.4)
+        found = compare(
+            CompareInput(
+                baseline=first,
+                baseline_print=names,
+                candidate=[v + percent / 10 for v in other],
+                candidate_print=others,
+                print_spread=known,
+            )
+        )
+        seen += found.candidates[0].shown
+    assert 0.72 <= seen / runs <= 0.88
+
+
+def test_a_group_of_one_print_tells_nothing_of_the_spread():
+    one = relative_spread(by_print([9.0, 10.0, 11.0], ["J-1"] * 3))
+    assert one.degrees == 0 and one.of(10.0) is None and seen_difference_pct(one, 2, 6, 2) is None
+    two = relative_spread(by_print([9.0, 10.0, 11.0, 12.0], ["J-1", "J-1", "J-2", "J-2"]))
+    assert pooled_spread([one, two]).without(two) == one
 
 
 def test_one_print_of_each_group_never_shows_a_difference():

@@ -114,8 +114,7 @@ function Chart({ page }: { page: Page }) {
       {chart && (["one value", "lasting change"] as const).map((kind) => <Alarms key={kind} kind={kind} view={view} />)}
       {chart && (
         <p className="small text-secondary mb-0">
-          A printer that does not change raises an alarm once in about {chart.between_false_alarms} check
-          coupons.
+          A printer that does not change raises an alarm once in about {chart.between_false_alarms} check coupons.
         </p>
       )}
       {chart?.warnings.map((one) => (

@@ -61,9 +61,11 @@ function Bench({ test, specimen, group }: { test: TestView; specimen: Specimen; 
         </Link>
       </PageHead>
       {specimen.gone_reason && <p className="caution">Gone: {specimen.gone_reason}</p>}
-      {!group.ready && (
+      {!specimen.ready && (
         <p className="caution">
-          {group.name} is not printed and cured yet: say so on the test’s page first, its age counts from then.
+          {group.name}
+          {specimen.print !== null && group.prints.length > 1 && `, print ${specimen.print},`} is not printed and cured
+          yet: say so on the test’s page first, its age counts from then.
         </p>
       )}
       <div className="bench">
@@ -259,9 +261,9 @@ function BenchSide({ test, specimen, group, preview }: SideProps) {
             .filter(Boolean)
             .join(" · ") || "bought in"}
         </p>
-        {group.cured_at && (
+        {specimen.cured_at && (
           <p className="mb-1">
-            Cured {moment(group.cured_at)}
+            Cured {moment(specimen.cured_at)}
             {test.age_h !== null && `, to be tested at ${test.age_h} h`}
           </p>
         )}

@@ -9,27 +9,44 @@ import { NO_START, type Start, startBody, StartTemperature } from "../../shared/
 import { Trouble } from "../../shared/Trouble";
 import type { Group } from "./model";
 
-/** A group that waits to be printed, washed and cured; its age counts from then. */
+/** A group with prints still to come, the next of them to be noted as printed, washed and cured; its age counts from then. */
 export function GroupLine({ group, specimen }: { group: Group; specimen: string | null }) {
+  const next = group.prints.find((one) => one.cured_at === null);
+  return next ? <PrintLine key={next.id} group={group} print={next} specimen={specimen} /> : null;
+}
+
+function PrintLine({
+  group,
+  print,
+  specimen,
+}: {
+  group: Group;
+  print: Group["prints"][number];
+  specimen: string | null;
+}) {
   const say = useSay();
   const [start, setStart] = useState<Start>({ ...NO_START, place: "resin" });
-  const path = { params: { path: { group_id: group.id } } };
-  const undo = useSend(() => body(POST("/api/test-groups/{group_id}/unmade", path)));
+  const path = { params: { path: { print_id: print.id } } };
+  const undo = useSend(() => body(POST("/api/test-prints/{print_id}/unmade", path)));
   const made = useSend(
     () =>
       body(
-        POST("/api/test-groups/{group_id}/made", {
+        POST("/api/test-prints/{print_id}/made", {
           ...path,
           body: { ...startBody(start), cured: true, outcome: "whole", seen: "", volume_ml: null },
         }),
       ),
-    () => say(`${group.name}: printed and cured.`, () => undo.mutate(undefined)),
+    () => say(`${print.code} of ${group.name}: printed and cured.`, () => undo.mutate(undefined)),
   );
   const errors = made.error?.fields ?? {};
   return (
     <div className="group-fields" role="group" aria-label={group.name}>
       <p className="mb-2">
         <b>{group.name}</b>{" "}
+        <span className="num">
+          {print.code}
+          {group.prints.length > 1 && `, print ${print.number} of ${group.prints.length}`}
+        </span>{" "}
         <span className="text-secondary">
           {[
             group.set_code,

@@ -7,7 +7,6 @@ import type { TestView } from "./model";
 export function OrderSheet({ test }: { test: TestView }) {
   const [all, setAll] = useState(false);
   const names = new Map(test.groups.map((one) => [one.number, one.name]));
-  const ready = new Map(test.groups.map((one) => [one.number, one.ready]));
   const shown = all
     ? test.specimens
     : test.specimens.filter((one) => !one.reads.length || test.method.pattern === "series");
@@ -16,13 +15,13 @@ export function OrderSheet({ test }: { test: TestView }) {
       <h2>In this order</h2>
       {test.left === 0 && <p>Every specimen is read.</p>}
       {test.left > 0 && !test.next_code && (
-        <p className="text-secondary">Specimens wait for their plates to be printed and cured.</p>
+        <p className="text-secondary">Specimens wait for their prints to come out and be cured.</p>
       )}
       <ol className="order-sheet">
         {shown.map((one) => (
           <li key={one.id} className={one.code === test.next_code ? "turn-now" : undefined}>
             <span className="num text-secondary text-end">{one.turn}</span>
-            {ready.get(one.group) ? (
+            {one.ready ? (
               <Link className="num" to={`/test/${test.code}/${one.code}`}>
                 {one.code}
               </Link>

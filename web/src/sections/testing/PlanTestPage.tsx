@@ -29,6 +29,7 @@ type Draft = {
   detect_pct: number | null;
   cv_pct: number | null;
   each: number | null;
+  prints: number | null;
   age_h: number | null;
   note: string;
   concerns_reason: string;
@@ -71,6 +72,7 @@ function Plan({ methods, materials }: { methods: Filled<Method>; materials: Sche
       detect_pct: null,
       cv_pct: null,
       each: Number(query.get("each")) || null,
+      prints: null,
       age_h: null,
       note: "",
       concerns_reason: "",
@@ -94,6 +96,7 @@ function Plan({ methods, materials }: { methods: Filled<Method>; materials: Sche
     })),
     wanted: { detect_pct: draft.detect_pct, cv_pct: draft.cv_pct, power: 0.8 },
     each: draft.each,
+    prints: draft.prints,
     age_h: draft.age_h,
     note: draft.note,
     concerns_reason: draft.concerns_reason || null,
@@ -128,7 +131,7 @@ function Plan({ methods, materials }: { methods: Filled<Method>; materials: Sche
       <div className="d-grid gap-3">
         <How methods={methods} method={method} setup={setup} entry={entry} errors={errors} />
         <SideBySide method={method} materials={materials} entry={entry} errors={errors} />
-        <HowMany method={method} entry={entry} errors={errors} each={priced?.each} />
+        <HowMany method={method} entry={entry} errors={errors} quote={priced} />
       </div>
       <aside className="plan-side">
         <TestQuoteCard
@@ -256,7 +259,7 @@ function How({ methods, method, setup, entry, errors }: PartProps & { methods: M
   );
 }
 
-function HowMany({ method, entry, errors, each }: PartProps & { each: number | undefined }) {
+function HowMany({ method, entry, errors, quote }: PartProps & { quote: Schemas["TestQuote"] | undefined }) {
   const { values: draft } = entry;
   const { field } = entry.checked();
   return (
@@ -282,7 +285,13 @@ function HowMany({ method, entry, errors, each }: PartProps & { each: number | u
           label="Or so many in each group"
           {...field("each")}
           error={errors.each}
-          hint={each === undefined ? undefined : `now ${each}`}
+          hint={quote && `now ${quote.each}`}
+        />
+        <NumberField
+          label="Prints of each group"
+          {...field("prints")}
+          error={errors.prints}
+          hint={quote ? `now ${quote.prints}: ${quote.prints_from}` : undefined}
         />
         <NumberField
           label="Age at the test"

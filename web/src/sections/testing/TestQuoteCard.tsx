@@ -25,9 +25,13 @@ export function TestQuoteCard({
   return (
     <div className="panel" aria-live="polite">
       <p className="key-number mb-0">
-        <span className="num">{quote.each}</span> <small>in each group</small>
+        <span className="num">{quote.each}</span>{" "}
+        <small>in each group, from {quote.prints === 1 ? "one print" : `${quote.prints} prints`}</small>
       </p>
-      <p className="text-secondary">{quote.each_from}</p>
+      <p className="text-secondary">
+        {quote.each_from}
+        {quote.sees && <>. {quote.sees}</>}
+      </p>
       <dl className="facts">
         <dt>Specimens</dt>
         <dd className="num">{quote.specimens}</dd>
@@ -49,7 +53,7 @@ export function TestQuoteCard({
           <li key={one.number}>
             {one.name}:{" "}
             {one.printed
-              ? `${plural(one.plates, "plate")}${one.duration_s ? `, ${duration(one.duration_s)}` : ""}`
+              ? `${plural(one.prints, "print")}${one.plates > one.prints ? `, ${plural(one.plates, "plate")}` : ""}${one.duration_s ? `, ${duration(one.duration_s)}` : ""}`
               : "bought in"}
           </li>
         ))}

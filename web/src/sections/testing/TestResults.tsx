@@ -58,8 +58,8 @@ export function TestResults({ test, result }: { test: TestView; result: Result }
         ))}
       <MadeUnder result={result} />
       <p className="small text-secondary">
-        {test.method.source} Tolerance bounds: 90 % of parts with 95 % confidence, normal distribution. This is no test
-        for load-bearing safety parts, pressure, food or the body: those belong to licensed testing.
+        {test.method.source} Bounds: 90 % of parts of other prints, with 95 % confidence. This is no test for
+        load-bearing safety parts, pressure, food or the body: those belong to licensed testing.
       </p>
     </>
   );
@@ -134,6 +134,7 @@ function MadeUnder({ result }: { result: Result }) {
             <tr>
               <th>Group</th>
               <th className="number">n</th>
+              <th className="number">Prints</th>
               <th>Set</th>
               <th className="number">Exposure</th>
               <th>Finish route</th>
@@ -150,6 +151,9 @@ function MadeUnder({ result }: { result: Result }) {
                 </td>
                 <td data-name="n" className="number num">
                   {one.n}
+                </td>
+                <td data-name="Prints" className="number num">
+                  {one.prints ?? "bought in"}
                 </td>
                 <td data-name="Set" className="num">
                   {one.set_code ?? "none"}

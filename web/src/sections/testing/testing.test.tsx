@@ -34,14 +34,17 @@ test("only what was given is sent, and only what must be given keeps a reading b
 const quote = (changes: object = {}) => ({
   each: 6,
   each_from: "to see 15 % at a spread of 8 %",
+  prints: 2,
+  prints_from: "two tell what is the print and what the material",
+  sees: "As far as prints differed before, it sees 17 % in bending strength",
   specimens: 12,
   print_s: null,
   volume_ml: 33,
   bench_min: 120,
   cost: null,
   groups: [
-    { number: 1, name: "Slate 2", printed: true, plates: 1, duration_s: 3600 },
-    { number: 2, name: "Sheet", printed: false, plates: 0, duration_s: null },
+    { number: 1, name: "Slate 2", printed: true, prints: 2, plates: 3, duration_s: 3600 },
+    { number: 2, name: "Sheet", printed: false, prints: 0, plates: 0, duration_s: null },
   ],
   concerns: [],
   warnings: [],
@@ -52,8 +55,10 @@ test("a plan says how many, why so many, and what it costs", () => {
   show(<TestQuoteCard quote={quote() as never} waiting={false} refused={null} />);
   const facts = screen.getByText("Specimens").closest("dl")!.textContent.replace(/\s/g, " ");
   expect(facts).toBe("Specimens12Printingnot knownResin33 mlAt the bench2 h");
-  expect(screen.getByText(/Slate 2: 1 plate, 1.h/)).toBeTruthy();
+  expect(screen.getByText(/Slate 2: 2 prints, 3 plates, 1.h/)).toBeTruthy();
   expect(screen.getByText("Sheet: bought in")).toBeTruthy();
+  expect(screen.getByText("in each group, from 2 prints")).toBeTruthy();
+  expect(screen.getByText(/it sees 17 %/)).toBeTruthy();
 });
 
 test("what is unfair must be answered for, what is only a warning need not", () => {
@@ -346,6 +351,9 @@ const specimen = (code: string, changes: object = {}) => ({
   code,
   group: 1,
   turn: 1,
+  print: 1,
+  ready: true,
+  cured_at: null,
   place: "place 4",
   gone_reason: null,
   reads: [],
@@ -362,7 +370,7 @@ const GROUP = {
   exposure_s: 2.9,
   cure_min: 6,
   orientation: "flat",
-  cured_at: null,
+  prints: [],
   next_height_m: null,
 };
 const testView = (changes: object = {}) => ({
@@ -436,7 +444,7 @@ test("steps open one after the other, Enter goes on, and the last one keeps the 
 });
 
 test.each([
-  [{ groups: [{ ...GROUP, ready: false }] }, /is not printed and cured yet/],
+  [{ specimens: [specimen("T-008-104", { ready: false })] }, /is not printed and cured yet/],
   [{ specimens: [specimen("T-008-104", { gone_reason: "lost" })] }, /Gone: lost/],
 ])("what cannot be read is said, and its fields are shut", async (changes, said) => {
   bench(testView(changes));

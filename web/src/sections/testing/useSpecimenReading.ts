@@ -22,7 +22,7 @@ export function useSpecimenReading(test: TestView, specimen: Specimen, group: Gr
     `specimen.${specimen.id}.${specimen.reads.length}`,
   );
   const { read: row, note, reason } = entry.values;
-  const shut = test.closed_at !== null || !group.ready || specimen.gone_reason !== null;
+  const shut = test.closed_at !== null || !specimen.ready || specimen.gone_reason !== null;
   const complete = fields.every((field) => done(field, row));
   const path = { params: { path: { id_or_code: specimen.code } } };
   const preview = useQuery({

@@ -8448,7 +8448,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/test-groups/{group_id}/made": {
+    "/api/test-prints/{print_id}/made": {
         parameters: {
             query?: never;
             header?: never;
@@ -8457,14 +8457,14 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Note that the specimens of a group were made. */
+        /** Note that one of a group's prints came out, and was washed and cured. */
         post: {
             parameters: {
                 query?: never;
                 header?: never;
                 path: {
-                    /** @description The group */
-                    group_id: string;
+                    /** @description The print */
+                    print_id: string;
                 };
                 cookie?: never;
             };
@@ -9180,7 +9180,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/test-groups/{group_id}/unmade": {
+    "/api/test-prints/{print_id}/unmade": {
         parameters: {
             query?: never;
             header?: never;
@@ -9189,14 +9189,14 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Take back that specimens were made. */
+        /** Take back that a print of a group was made. */
         post: {
             parameters: {
                 query?: never;
                 header?: never;
                 path: {
-                    /** @description The group */
-                    group_id: string;
+                    /** @description The print */
+                    print_id: string;
                 };
                 cookie?: never;
             };
@@ -12912,6 +12912,12 @@ export interface components {
              */
             n: number;
             /**
+             * Prints
+             * @description How many prints they came out of; null for what was bought in
+             * @default null
+             */
+            prints: number | null;
+            /**
              * Cure Min
              * @description Minutes under the lamp
              */
@@ -12948,6 +12954,12 @@ export interface components {
              * @description What 90 % of parts reach or stay under, with 95 % confidence
              */
             bound: number | null;
+            /**
+             * Bound By
+             * @description The distribution the bound was taken from
+             * @default null
+             */
+            bound_by: ("normal" | "lognormal" | "weibull") | null;
             /**
              * Decimals
              * @description Decimals worth showing
@@ -16639,6 +16651,12 @@ export interface components {
              */
             value: number;
             /**
+             * Print
+             * @description The print it came out of
+             * @default null
+             */
+            print: string | null;
+            /**
              * Unbroken
              * @description The value was reached without a break
              */
@@ -17101,6 +17119,12 @@ export interface components {
              * @default 0
              */
             n: number;
+            /**
+             * Prints
+             * @description That the specimens came out of, where that is known
+             * @default null
+             */
+            prints: number | null;
             /**
              * Exact
              * @description A fact without spread
@@ -17987,9 +18011,15 @@ export interface components {
             shown: boolean;
             /**
              * More Needed
-             * @description Specimens more that would settle it
+             * @description Specimens more in each group that would settle it
              */
             more_needed: number | null;
+            /**
+             * More Prints Needed
+             * @description Prints more of each group that would settle it
+             * @default null
+             */
+            more_prints_needed: number | null;
             /**
              * Words
              * @description In words, for a person
@@ -18022,13 +18052,18 @@ export interface components {
              */
             specimens: number;
             /**
+             * Prints
+             * @description Prints
+             */
+            prints: number;
+            /**
              * Fits Plate
              * @description How many fit one plate
              */
             fits_plate: number | null;
             /**
              * Plates
-             * @description How many plates
+             * @description Of all its prints together
              */
             plates: number;
             /**
@@ -18105,6 +18140,58 @@ export interface components {
              * @default false
              */
             is_reference: boolean;
+        };
+        /**
+         * GroupPrint
+         * @description One of the prints that a group's specimens come out of.
+         */
+        GroupPrint: {
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
+            id: string;
+            /**
+             * Group Id
+             * @description The group
+             */
+            group_id: string;
+            /**
+             * Number
+             * @description Number within what it belongs to, from 1
+             */
+            number: number;
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
+            code: string;
+            /**
+             * Status
+             * @description How it stands: planned, printed, cancelled or gone
+             * @enum {string}
+             */
+            status: "planned" | "printed" | "cancelled";
+            /**
+             * Printed At
+             * @description When it was printed, UTC
+             */
+            printed_at: string | null;
+            /**
+             * Temp C
+             * @description Temperature, °C
+             */
+            temp_c: number | null;
+            /**
+             * Temp Place
+             * @description Where the temperature was measured
+             */
+            temp_place: ("room" | "chamber air" | "resin") | null;
+            /**
+             * Cured At
+             * @description Washed and cured; the age of its specimens counts from then
+             */
+            cured_at: string | null;
         };
         /**
          * GroupView
@@ -18193,36 +18280,6 @@ export interface components {
              */
             route_cure_min: number | null;
             /**
-             * Print Id
-             * @description The print
-             */
-            print_id: string | null;
-            /**
-             * Print Code
-             * @description Code of the print
-             */
-            print_code: string | null;
-            /**
-             * Print Status
-             * @description How its print stands
-             */
-            print_status: ("planned" | "printed" | "cancelled") | null;
-            /**
-             * Printed At
-             * @description When it was printed, UTC
-             */
-            printed_at: string | null;
-            /**
-             * Temp C
-             * @description Temperature, °C
-             */
-            temp_c: number | null;
-            /**
-             * Temp Place
-             * @description Where the temperature was measured
-             */
-            temp_place: ("room" | "chamber air" | "resin") | null;
-            /**
              * Exposure S
              * @description Exposure of a normal layer, s
              */
@@ -18253,11 +18310,6 @@ export interface components {
              */
             is_reference: boolean;
             /**
-             * Cured At
-             * @description When it was cured, UTC
-             */
-            cured_at: string | null;
-            /**
              * Price Per L
              * @description Price of a litre
              */
@@ -18268,8 +18320,13 @@ export interface components {
              */
             name: string;
             /**
+             * Prints
+             * @description That its specimens come out of; none for what was bought in
+             */
+            prints: components["schemas"]["GroupPrint"][];
+            /**
              * Ready
-             * @description Printed and cured, or bought in
+             * @description All of it printed and cured, or bought in
              */
             ready: boolean;
             /**
@@ -19856,6 +19913,11 @@ export interface components {
              * @description How many were counted
              */
             n: number;
+            /**
+             * Prints
+             * @description That the specimens read came out of; null for what was bought in
+             */
+            prints: number | null;
             /**
              * Set Code
              * @description Code of the issued parameter set
@@ -22502,6 +22564,11 @@ export interface components {
              * @description How many were counted
              */
             n: number;
+            /**
+             * Prints
+             * @description That its specimens came out of; null for what was bought in
+             */
+            prints: number | null;
             /**
              * Decimals
              * @description Decimals worth showing
@@ -25602,10 +25669,20 @@ export interface components {
              */
             turn: number;
             /**
+             * Print
+             * @description Which of its group's prints; null for what was bought in
+             */
+            print: number | null;
+            /**
              * Place
              * @description Where it is, or where it was measured
              */
             place: string;
+            /**
+             * Cured At
+             * @description Its age counts from then
+             */
+            cured_at: string | null;
             /**
              * Gone At
              * @description When it was lost, UTC
@@ -25621,6 +25698,11 @@ export interface components {
              * @description The group it belongs to
              */
             group: number;
+            /**
+             * Ready
+             * @description Printed and cured, or bought in
+             */
+            ready: boolean;
             /**
              * Reads
              * @description What counts now, in the order of what it is read against
@@ -26409,6 +26491,12 @@ export interface components {
              */
             each: number | null;
             /**
+             * Prints
+             * @description Prints that each group is spread over; two for a mean, four for a bound, when not given
+             * @default null
+             */
+            prints: number | null;
+            /**
              * Age H
              * @description Age at the test, hours after cure
              * @default null
@@ -26442,6 +26530,21 @@ export interface components {
              * @description Where the number of specimens comes from, in words
              */
             each_from: string;
+            /**
+             * Prints
+             * @description Prints that each group is spread over
+             */
+            prints: number;
+            /**
+             * Prints From
+             * @description Where the number of prints comes from, in words
+             */
+            prints_from: string;
+            /**
+             * Sees
+             * @description The difference this plan would show, as far as prints differ, in words
+             */
+            sees: string | null;
             /**
              * Groups
              * @description The groups
