@@ -6,7 +6,7 @@ G. C. Reinsel, Time Series Analysis, ch. 3). On a grid of correlations and time 
 its posterior is exact for flat priors (A. Zellner, An Introduction to Bayesian Inference in Econometrics (1971), ch. 4): limits are
 those of that posterior. Independent errors cover 0.47 where neighbouring readings correlate by 0.8.
 
-Two masses, such as air and walls, warm as the sum of two exponentials. They are told from one by Akaike's criterion for small
+Two masses, such as air and walls, warm as the sum of two exponentials that go the same way. They are told from one by Akaike's criterion for small
 samples (C. M. Hurvich and C.-L. Tsai, Biometrika 76 (1989) 297-307), with the same correlated departures on both sides.
 """
 
@@ -77,6 +77,8 @@ def _refined(t: Array, y: Array, ranges: list[tuple[float, float]], points: int)
     """The grid drawn closer round where the posterior is, until it is no longer a few points of it."""
     grid = _grid(t, y, _taus(ranges, points))
     for _ in range(REFINEMENTS):
+        if not np.isfinite(grid.log_posterior.max()):
+            return grid
         weight = np.exp(grid.log_posterior - grid.log_posterior.max()).max(axis=0)
         there = np.log(grid.taus[weight > SUPPORT])
         steps = [(end - start) / (points - 1) for start, end in ranges]
@@ -147,6 +149,10 @@ def _grid(t: Array, y: Array, taus: Array) -> _Grid:
         _, log_det = np.linalg.slogdet(normal)
         likelihood[row] = -0.5 * n * np.log(rest / n) - log_scale
         posterior[row] = -0.5 * (n - columns) * np.log(rest) - 0.5 * log_det - log_scale
+        if masses > 1:
+            # Heated and read at one place, both parts go the same way.
+            opposed = beta[:, 1] * beta[:, 2] <= 0
+            likelihood[row, opposed] = posterior[row, opposed] = -np.inf
         final[row] = beta[:, 0]
         final_se[row] = np.sqrt(rest / (n - columns) * np.linalg.inv(normal)[:, 0, 0])
     return _Grid(taus, posterior, likelihood, final, final_se, n - columns, columns + masses + 2)

@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from pydantic import Field
 
-from ...core.climate.chamber import after
-from ...core.climate.heat_fit import HeatSample, WarmUpFitInput, WarmUpFitResult, warm_up_fit
+from ...core.climate.heat_fit import HeatSample, WarmUpFitInput, WarmUpFitResult, temperature_at, warm_up_fit
 from ...core.contract import Contract, Problem
 from ...store import shelf
 from ...store.climate import probes
@@ -191,9 +190,6 @@ def _view(work: UnitOfWork, row: store.FitRow) -> ChamberFit:
     return ChamberFit(
         **values,
         result=result,
-        fitted=[
-            (t, after(result.start_c, result.steady_c, result.time_constant_s, t))
-            for t in (long * i / 60 for i in range(61))
-        ],
+        fitted=[(t, temperature_at(result, t)) for t in (long * i / 60 for i in range(61))],
         curve=[(float(r[0] - row.from_s), r[3]) for r in logged[::every]],
     )

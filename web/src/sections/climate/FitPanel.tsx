@@ -127,16 +127,24 @@ function Known({ held }: { held: Schemas["ChamberFit"] }) {
   return (
     <>
       <dl className="facts">
-        <dt>Time constant</dt>
+        <dt>{held.result.fast_time_constant_s ? "Time constant, slower mass" : "Time constant"}</dt>
         <dd className="num">
           {duration(held.result.time_constant_s)}
           {held.result.time_constant_ci_s &&
             ` (${decimal(held.result.time_constant_ci_s[0] / 60, 1)} to ${decimal(held.result.time_constant_ci_s[1] / 60, 1)} min)`}
         </dd>
+        {held.result.fast_time_constant_s && (
+          <>
+            <dt>Faster mass</dt>
+            <dd className="num">{duration(held.result.fast_time_constant_s)}</dd>
+          </>
+        )}
         <dt>Ends at, never switched off</dt>
         <dd className="num">
           {decimal(held.result.steady_c, 1)}
           {THIN}°C
+          {held.result.steady_ci_c &&
+            ` (${decimal(held.result.steady_ci_c[0], 1)} to ${decimal(held.result.steady_ci_c[1], 1)})`}
         </dd>
         <dt>Heat lost per degree</dt>
         <dd className="num">

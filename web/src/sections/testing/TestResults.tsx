@@ -65,15 +65,18 @@ export function TestResults({ test, result }: { test: TestView; result: Result }
   );
 }
 
+/** What must be known about a property: once for all the groups it concerns. */
 function Said({ result }: { result: Schemas["PropertyResult"] }) {
-  const said = new Set<string>();
-  for (const batch of result.batches) {
-    for (const one of batch.said) said.add(`${batch.name}: ${one}`);
-  }
-  for (const one of result.warnings) said.add(one.message);
+  const groups = new Map<string, string[]>();
+  for (const batch of result.batches)
+    for (const text of batch.said) groups.set(text, [...(groups.get(text) ?? []), batch.name]);
+  const read = result.batches.filter((batch) => batch.n > 0).length;
+  const texts = [...groups].map(
+    ([text, names]) => `${names.length > 1 && names.length === read ? "All groups" : names.join(", ")}: ${text}`,
+  );
   return (
     <>
-      {[...said].map((text) => (
+      {[...texts, ...result.warnings.map((one) => one.message)].map((text) => (
         <p key={text} className="caution mb-1">
           {text}
         </p>

@@ -1,6 +1,6 @@
 import { scaleLinear } from "d3-scale";
 import type { Schemas } from "../api/client";
-import { decimal, THIN } from "../format";
+import { decimal, plural, THIN } from "../format";
 import { useWidth } from "../useWidth";
 import { PlotTable } from "./PlotTable";
 import { PlotTools } from "./PlotTools";
@@ -121,7 +121,8 @@ function BatchRow({ batch, y, x, left, narrow, better, asked }: RowProps) {
       </text>
       {!narrow && (
         <text className="soft" x={0} y={y + 16}>
-          {batch.n} {batch.staircase ? "drops" : "specimens"}
+          {plural(batch.n, batch.staircase ? "drop" : "specimen")}
+          {batch.prints !== null && `, ${plural(batch.prints, "print")}`}
           {batch.is_reference && ", reference"}
         </text>
       )}

@@ -58,6 +58,7 @@ const batch = (changes: object) => ({
   number: 1,
   name: "Slate 2",
   n: 2,
+  prints: 2,
   words: "mean 60 MPa",
   dots: [],
   centre: 60,
