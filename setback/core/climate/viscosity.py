@@ -2,20 +2,22 @@
 
 Method: Andrade's equation ln η = A + B/T with T in kelvin (E. N. da C. Andrade, Nature 125 (1930) 309), by ordinary
 least squares; the activation energy is B times the gas constant. The wanted temperature by inverse prediction, its
-interval by the delta method with Student's t, n - 2. Seconds of one flow cup follow the same law, while density
+interval by the delta method with Student's t, n - 2. From five different temperatures on, Vogel, Fulcher and Tammann's
+law takes its place (:mod:`.vft`): resins thicken faster in the cold. Seconds of one flow cup follow the same law, while density
 hardly changes.
 """
 
 from __future__ import annotations
 
 import math
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import Field
 
 from ..contract import Contract, Interval, Notice, Problem
 from ..statistics.line import Line, fit_line
 from .quantities import KELVIN, Celsius
+from .vft import LEAST_TEMPERATURES, VftDraws, vft_draws
 
 GAS_J_MOL_K = 8.314462618
 REACH_C = 3.0
@@ -62,6 +64,9 @@ class ViscosityCurveResult(Contract):
     at_temp_ci: Interval | None
     fitted_range_c: Interval
     curve: FlowCurve
+    law: Literal["andrade", "vft"] = Field(
+        description="Andrade's, or Vogel, Fulcher and Tammann's from five temperatures on"
+    )
     n: int
     warnings: list[Notice]
 
@@ -90,26 +95,29 @@ def viscosity_curve(inputs: ViscosityCurveInput) -> ViscosityCurveResult:
         warnings.append(Notice(code="two-points", message=message))
     low, high = min(temps), max(temps)
     target = inputs.target_mpa_s if inputs.target_mpa_s is not None else inputs.target_flow_s
-    target_c, target_ci = _temperature(line, math.log(target)) if target is not None else (None, None)
+    law: Line | VftDraws = vft_draws(temps, logs) if len(set(temps)) >= LEAST_TEMPERATURES else line
+    target_c, target_ci = _temperature(law, math.log(target)) if target is not None else (None, None)
     if target_c is not None and not low - REACH_C <= target_c <= high + REACH_C:
         message = f"{target_c:.0f} °C lies outside the {low:g} to {high:g} °C that were measured: it is extrapolated."
         warnings.append(Notice(code="extrapolated", message=message))
     at, at_ci = None, None
     if inputs.temp_c is not None:
-        at, at_ci = _value(line, inputs.temp_c)
+        at, at_ci = _value(law, inputs.temp_c)
         if not low - REACH_C <= inputs.temp_c <= high + REACH_C:
             message = f"{inputs.temp_c:g} °C lies outside the {low:g} to {high:g} °C that were measured."
             warnings.append(Notice(code="extrapolated", message=message))
+    energy, energy_ci = _energy(law)
     return ViscosityCurveResult(
-        activation_energy_kj_mol=line.slope * GAS_J_MOL_K / 1000,
-        activation_energy_ci_kj_mol=_energy(line),
-        r_squared=_r_squared(line, temps, logs),
+        activation_energy_kj_mol=energy,
+        activation_energy_ci_kj_mol=energy_ci,
+        r_squared=_r_squared(law, temps, logs),
         temp_for_target_c=target_c,
         temp_for_target_ci_c=target_ci,
         at_temp=at,
         at_temp_ci=at_ci,
         fitted_range_c=(low, high),
-        curve=_curve(line, low, high),
+        curve=_curve(law, low, high),
+        law="vft" if isinstance(law, VftDraws) else "andrade",
         n=len(temps),
         warnings=warnings,
     )
@@ -132,37 +140,50 @@ def _one_unit(inputs: ViscosityCurveInput) -> list[float]:
     return [v for v in values if v is not None]
 
 
-def _temperature(line: Line, log_value: float) -> tuple[float, Interval | None]:
-    end = line.place_of(log_value, 0.0, 1)
+def _temperature(law: Line | VftDraws, log_value: float) -> tuple[float, Interval | None]:
+    never = Problem("No temperature makes it flow like that.", {"target_mpa_s": "This is thinner than it can get."})
+    if isinstance(law, VftDraws):
+        there = law.temperature(log_value)
+        if there is None:
+            raise never
+        return there
+    end = law.place_of(log_value, 0.0, 1)
     if end.x <= 0:
-        raise Problem("No temperature makes it flow like that.", {"target_mpa_s": "This is thinner than it can get."})
+        raise never
     between = end.interval
     sure = between is not None and between[0] > 0
     return 1 / end.x - KELVIN, (1 / between[1] - KELVIN, 1 / between[0] - KELVIN) if sure and between else None
 
 
-def _value(line: Line, temp_c: float) -> tuple[float, Interval | None]:
+def _value(law: Line | VftDraws, temp_c: float) -> tuple[float, Interval | None]:
+    if isinstance(law, VftDraws):
+        return law.value(temp_c)
     x = 1 / (temp_c + KELVIN)
-    between = line.interval_at(x)
-    return math.exp(line.at(x)), (math.exp(between[0]), math.exp(between[1])) if between else None
+    between = law.interval_at(x)
+    return math.exp(law.at(x)), (math.exp(between[0]), math.exp(between[1])) if between else None
 
 
-def _energy(line: Line) -> Interval | None:
-    if line.variance is None:
-        return None
-    half_width = line.half_slope()
-    return (line.slope - half_width) * GAS_J_MOL_K / 1000, (line.slope + half_width) * GAS_J_MOL_K / 1000
+def _energy(law: Line | VftDraws) -> tuple[float, Interval | None]:
+    """Activation energy, kJ/mol; of a curve that is no straight line, that in the middle of what was measured."""
+    if isinstance(law, VftDraws):
+        return law.energy(GAS_J_MOL_K)
+    unit = GAS_J_MOL_K / 1000
+    if law.variance is None:
+        return law.slope * unit, None
+    half_width = law.half_slope()
+    return law.slope * unit, ((law.slope - half_width) * unit, (law.slope + half_width) * unit)
 
 
-def _r_squared(line: Line, temps: list[float], logs: list[float]) -> float | None:
-    total = math.fsum((v - line.mean_y) ** 2 for v in logs)
-    residual = math.fsum((v - line.at(1 / (t + KELVIN))) ** 2 for t, v in zip(temps, logs, strict=True))
+def _r_squared(law: Line | VftDraws, temps: list[float], logs: list[float]) -> float | None:
+    mean = math.fsum(logs) / len(logs)
+    total = math.fsum((v - mean) ** 2 for v in logs)
+    residual = math.fsum((v - math.log(_value(law, t)[0])) ** 2 for t, v in zip(temps, logs, strict=True))
     return 1 - residual / total if total > 0 else None
 
 
-def _curve(line: Line, low: float, high: float) -> FlowCurve:
+def _curve(law: Line | VftDraws, low: float, high: float) -> FlowCurve:
     temps = [low + (high - low) * i / (POINTS - 1) for i in range(POINTS)]
-    values = [_value(line, t) for t in temps]
+    values = [_value(law, t) for t in temps]
     ends = [ci for _, ci in values if ci is not None]
     return FlowCurve(
         temp_c=temps,
