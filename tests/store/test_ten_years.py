@@ -1,11 +1,15 @@
 """The data set for measuring: whole, chained, and quick to show."""
 
+import math
 import sqlite3
 
 import pytest
+from scipy.special import ndtri
 
 from setback.api.app import create_app
+from setback.core.calibrate.exposure_scales import left_out
 from setback.demo import is_demo, ten_years
+from setback.services.calibrate.prediction import known
 from setback.services.lab.records import verify
 from setback.services.unit_of_work import UnitOfWork
 from setback.store.database import connect
@@ -32,6 +36,18 @@ def test_every_row_points_somewhere_and_the_chain_holds(path):
     db.close()
     assert made["intact"] and made["checked"] > 12 and is_demo(path)
     assert counts == [60, 12, 24, 24 * 7, 900]
+
+
+def test_first_guesses_of_a_busy_shop_hold_as_often_as_they_say(path):
+    """Each calibration as all others have it: four of five lie inside, as far as so few can tell."""
+    db = connect(path)
+    calibrated = known(UnitOfWork(db))
+    db.close()
+    off = [
+        abs(math.log(one.exposure_s) - mean) / sd
+        for one, (mean, sd) in zip(calibrated, left_out(calibrated), strict=True)
+    ]
+    assert len(calibrated) >= 10 and 0.6 < sum(one < ndtri(0.9) for one in off) / len(off) <= 0.96
 
 
 def test_the_same_seed_gives_the_same_rows(path, tmp_path, monkeypatch):

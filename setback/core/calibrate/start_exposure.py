@@ -2,39 +2,34 @@
 
 Method: a linear Gaussian model of ln exposure with crossed effects (light engine, resin line, colour in its line,
 printer, pair), solved exactly; the posterior is the usual one of Bayesian linear regression (Gelman and others,
-Bayesian Data Analysis, ch. 14-15). Layer height enters by Jacobs' equation: over 50 µm exposure grows by exp(50 µm/Dp).
+Bayesian Data Analysis, ch. 14-15). From ten calibrations on the spreads are the shop's own, and a calibration that lies far from
+what all others say counts for less (:mod:`.exposure_scales`). Layer height enters by Jacobs' equation: over 50 µm exposure grows by exp(50 µm/Dp).
 """
 
 from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from typing import Annotated, Literal
+from typing import NamedTuple
 
 import numpy as np
 from pydantic import Field
 from scipy.linalg import cho_factor, cho_solve
 from scipy.special import ndtri
 
-from ..contract import Contract, Interval, Millimetres, Notice, Problem, Seconds
+from ..contract import Contract, Interval, Notice, Problem
+from .exposure_effects import (
+    LEAST_RANGE_SD,
+    RANGE_PRINTER_SD,
+    KnownExposure,
+    MakerRange,
+    Pair,
+    effects_of,
+    known_part,
+    range_effects,
+)
+from .exposure_scales import shop_noise
 
-Engine = Literal["mono", "colour", "projector", "laser"]
-Height = Annotated[float, Field(gt=0, le=1000)]
-Name = Annotated[str, Field(min_length=1, max_length=120)]
-
-OVERALL = (math.log(2.5), 0.6)
-ENGINES: dict[Engine, tuple[float, float]] = {
-    "colour": (math.log(3.5), 0.3),
-    "projector": (-0.2, 0.5),
-    "laser": (-0.2, 0.5),
-}
-LINE_SD, COLOUR_SD, PRINTER_SD, PAIR_SD = 0.45, 0.25, 0.35, 0.12
-HEIGHT_SLOPE = (0.25, 0.15)
-REFERENCE_UM = 50.0
-WARMTH_PER_C, REFERENCE_C = 0.025, 25.0
-RESIDUAL_SD = 0.08
-LEAST_RANGE_SD, RANGE_PRINTER_SD = 0.10, 0.2
-"""Least half-width of a maker's range in ln exposure, and how far the maker's typical printer may be from an average one."""
 MIXING_SD = 0.10
 """How far ln exposure of a blend may depart from the mean of its parts."""
 COVERAGE = 0.80
@@ -42,33 +37,6 @@ WIDE_RATIO = 2.5
 """Interval ends further apart than this are said to be wide."""
 CARRIED = 0.05
 """Share of the weight below which a calibration is not named."""
-
-
-class Pair(Contract):
-    """A material on a printer at a layer height."""
-
-    material: Name
-    line: Name | None = Field(None, description="Resins of one line are relatives; one without is its own")
-    printer: Name
-    engine: Engine = "mono"
-    layer_height_um: Height
-    penetration_depth_mm: Millimetres | None = Field(None, description="From a working curve, mm")
-    temp_c: Annotated[float, Field(ge=-20, le=80)] | None = None
-
-
-class KnownExposure(Pair):
-    """A pair that was calibrated."""
-
-    exposure_s: Seconds
-    label: str | None = Field(None, max_length=40, description="How the result names it")
-
-
-class MakerRange(Contract):
-    """What a maker says of a material, for a typical printer at 50 µm; for one pair it says nothing of the printer."""
-
-    low_s: Seconds
-    high_s: Seconds
-    engine: Engine = Field("mono", description="Light engine it is given for")
 
 
 class StartExposureInput(Contract):
@@ -114,11 +82,11 @@ def start_exposure(inputs: StartExposureInput) -> StartExposureResult:
     span = inputs.vendor_range
     if span is not None and span.high_s < span.low_s:
         raise Problem("The maker's range is upside down.", {"vendor_range.high_s": "Give the larger number here."})
-    ((mean, variance, weights, range_weight),) = posteriors(inputs.known, [inputs.target], [span])
-    shares = np.abs(weights)
-    total = float(shares.sum()) + abs(range_weight)
-    sd = math.sqrt(variance + RESIDUAL_SD**2)
-    median, low, high = interval_of(mean, variance)
+    (belief,) = posteriors(inputs.known, [inputs.target], [span])
+    shares = np.abs(belief.weights)
+    total = float(shares.sum()) + abs(belief.range_weight)
+    sd = math.hypot(math.sqrt(belief.variance), belief.residual)
+    median, low, high = interval_of(belief.mean, belief.variance, belief.residual)
     interval = (low, high)
     carried = _carried(inputs.known, shares.tolist(), total)
     return StartExposureResult(
@@ -131,48 +99,18 @@ def start_exposure(inputs: StartExposureInput) -> StartExposureResult:
     )
 
 
-def _effects(pair: Pair) -> dict[str, tuple[float, float, float]]:
-    """Effects of a pair by name: (weight, prior mean, prior standard deviation)."""
-    line = f"line {pair.line}" if pair.line is not None else f"own line {pair.material}"
-    effects = {
-        "overall": (1.0, *OVERALL),
-        line: (1.0, 0.0, LINE_SD),
-        f"colour {pair.material}": (1.0, 0.0, COLOUR_SD),
-        f"printer {pair.printer}": (1.0, 0.0, PRINTER_SD),
-        f"pair {pair.material} | {pair.printer}": (1.0, 0.0, PAIR_SD),
-    }
-    if pair.engine in ENGINES:
-        effects[f"engine {pair.engine}"] = (1.0, *ENGINES[pair.engine])
-    if pair.penetration_depth_mm is None:
-        effects["height"] = ((pair.layer_height_um - REFERENCE_UM) / REFERENCE_UM, *HEIGHT_SLOPE)
-    return effects
-
-
-def _range_effects(pair: Pair, span: MakerRange) -> dict[str, tuple[float, float, float]]:
-    """Effects that a maker's range observes: those of the material, and of the engine it is given for."""
-    of_the_material = {
-        name: effect
-        for name, effect in _effects(pair).items()
-        if name.split(" ")[0] in ("overall", "line", "own", "colour")
-    }
-    if span.engine in ENGINES:
-        of_the_material[f"engine {span.engine}"] = (1.0, *ENGINES[span.engine])
-    return of_the_material
-
-
-def _known_part(pair: Pair) -> float:
-    """What needs no estimate: temperature, and layer height where the penetration depth is known."""
-    warm = -WARMTH_PER_C * ((pair.temp_c if pair.temp_c is not None else REFERENCE_C) - REFERENCE_C)
-    if pair.penetration_depth_mm is None:
-        return warm
-    return warm + (pair.layer_height_um - REFERENCE_UM) / (1000 * pair.penetration_depth_mm)
-
-
 Vector = np.ndarray[tuple[int], np.dtype[np.float64]]
 
 
-Belief = tuple[float, float, Vector, float]
-"""Mean and variance of ln exposure without its residual, the weight of each calibration, and that of the maker's range."""
+class Belief(NamedTuple):
+    """What is believed of ln exposure: mean and variance without the residual, the weight of each calibration, that of the maker's
+    range, and the spread of what a calibration comes to about it."""
+
+    mean: float
+    variance: float
+    weights: Vector
+    range_weight: float
+    residual: float
 
 
 def posteriors(
@@ -190,8 +128,12 @@ def posteriors(
         One for each target: what the maker of its material says, an observation of the material on a typical printer at 50 µm.
     """
     spans = list(ranges) if ranges is not None else [None] * len(targets)
-    observed = [None if span is None else _range_effects(pair, span) for pair, span in zip(targets, spans, strict=True)]
-    effects = [_effects(pair) for pair in (*known, *targets)] + [maker or {} for maker in observed]
+    noise = shop_noise(known)
+    observed = [
+        None if span is None else range_effects(pair, span, noise.scales)
+        for pair, span in zip(targets, spans, strict=True)
+    ]
+    effects = [effects_of(pair, noise.scales) for pair in (*known, *targets)] + [maker or {} for maker in observed]
     names = {name: i for i, name in enumerate(dict.fromkeys(n for e in effects for n in e))}
     prior_mean, prior_sd = np.zeros(len(names)), np.zeros(len(names))
     design = np.zeros((len(effects), len(names)))
@@ -199,7 +141,7 @@ def posteriors(
         for name, (weight, mean, sd) in maker.items():
             i = names[name]
             prior_mean[i], prior_sd[i], design[row, i] = mean, sd, weight
-    fixed = np.array([_known_part(pair) for pair in (*known, *targets)] + [0.0] * len(targets))
+    fixed = np.array([known_part(pair) for pair in (*known, *targets)] + [0.0] * len(targets))
     start = design @ prior_mean + fixed
     scaled = design * prior_sd
     observed_effects, aims = scaled[: len(known)], scaled[len(known) :]
@@ -210,7 +152,7 @@ def posteriors(
     means = start[len(known) :].copy()
     if known:
         y = np.array([math.log(k.exposure_s) for k in known])
-        among = observed_effects @ observed_effects.T + RESIDUAL_SD**2 * np.eye(len(known))
+        among = observed_effects @ observed_effects.T + np.diag(noise.variances)
         between = observed_effects @ aims.T
         weights = cho_solve(cho_factor(among, lower=True), between)
         means += weights.T @ (y - start[: len(known)])
@@ -228,13 +170,13 @@ def posteriors(
             variance -= gain * float(crossed[i])
             # What the maker's range says takes its weight from the calibrations.
             share -= gain * weights[:, count + i]
-        beliefs.append((mean, variance, share, gain))
+        beliefs.append(Belief(mean, variance, share, gain, noise.residual))
     return beliefs
 
 
-def interval_of(mean: float, variance: float) -> tuple[float, float, float]:
-    """Median and ends of the predictive interval, s, from mean and variance of ln exposure without the residual."""
-    half_width = float(ndtri(0.5 + COVERAGE / 2)) * math.sqrt(variance + RESIDUAL_SD**2)
+def interval_of(mean: float, variance: float, residual: float) -> tuple[float, float, float]:
+    """Median and ends of the predictive interval, s, from mean and variance of ln exposure without the residual, and that."""
+    half_width = float(ndtri(0.5 + COVERAGE / 2)) * math.sqrt(variance + residual**2)
     return math.exp(mean), math.exp(mean - half_width), math.exp(mean + half_width)
 
 

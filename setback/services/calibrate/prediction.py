@@ -9,13 +9,9 @@ from typing import Any
 
 from pydantic import Field
 
+from ...core.calibrate.exposure_effects import Engine, KnownExposure, MakerRange, Pair
 from ...core.calibrate.start_exposure import (
-    RESIDUAL_SD,
     Carried,
-    Engine,
-    KnownExposure,
-    MakerRange,
-    Pair,
     StartExposureInput,
     StartExposureResult,
     basis_of,
@@ -38,6 +34,8 @@ ENGINES: dict[str, Engine] = {
     "laser": "laser",
 }
 MOST_KEPT = 200
+MODEL = 2
+"""Of the guesses kept for the Board: another number when the model says something else from the same calibrations."""
 
 
 class KeptGuess(store.Kept):
@@ -138,8 +136,9 @@ def guess(work: UnitOfWork, material_id: str, printer_id: str, layer_height_um: 
         for (part_id, _), resin in zip(parts.resins, resins, strict=True)
     ]
     beliefs = posteriors(known_exposures, pairs, [_span(resin) for resin in resins])
-    mean, variance, basis = _mix(parts, known_exposures, pairs, [(m, v) for m, v, *_ in beliefs])
-    median, low, high = interval_of(mean, variance)
+    mean, variance, basis = _mix(parts, known_exposures, pairs, [(b.mean, b.variance) for b in beliefs])
+    residual = beliefs[0].residual
+    median, low, high = interval_of(mean, variance, residual)
     by_pair = {(k.material, k.printer, k.layer_height_um): k for k in known_exposures}
     total = math.fsum(fraction for _, fraction in parts.resins)
     carried = [
@@ -150,7 +149,7 @@ def guess(work: UnitOfWork, material_id: str, printer_id: str, layer_height_um: 
     return StartExposureResult(
         exposure_s=median,
         interval_s=(low, high),
-        log_sd=math.sqrt(variance + RESIDUAL_SD**2),
+        log_sd=math.hypot(math.sqrt(variance), residual),
         carried_by=carried,
         basis=basis,
         warnings=wide_warnings((low, high)),
@@ -215,7 +214,7 @@ def for_board(
 
     They are computed for the whole height at once when anything they rest on has changed, and only read otherwise.
     """
-    now = store.stamp(work.db)
+    now = f"{MODEL}/{store.stamp(work.db)}"
     if store.held_stamp(work.db, layer_height_um) != now:
         guesses = _all(work, layer_height_um)
         with work.keeping():
@@ -237,9 +236,10 @@ def _all(work: UnitOfWork, layer_height_um: float) -> list[store.GuessRow]:
     ]
     guesses = []
     spans = [_span(resins.get(pair.material)) for pair in pairs]
+    posterior = posteriors(known_exposures, pairs, spans)
     beliefs = {
-        (pair.material, pair.printer): (pair, mean, variance)
-        for pair, (mean, variance, *_) in zip(pairs, posteriors(known_exposures, pairs, spans), strict=True)
+        (pair.material, pair.printer): (pair, belief.mean, belief.variance)
+        for pair, belief in zip(pairs, posterior, strict=True)
     }
     mixtures = _parts_of_blends(work, known_exposures, [m.id for m in materials])
     for pair, span in zip(pairs, spans, strict=True):
@@ -250,7 +250,7 @@ def _all(work: UnitOfWork, layer_height_um: float) -> list[store.GuessRow]:
             mean, variance, basis = _mix(
                 parts, known_exposures, [p for p, *_ in of_parts], [(m, v) for _, m, v in of_parts]
             )
-        median, low, high = interval_of(mean, variance)
+        median, low, high = interval_of(mean, variance, posterior[0].residual)
         guesses.append(
             store.GuessRow(
                 material_id=pair.material,
