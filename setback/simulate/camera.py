@@ -70,7 +70,11 @@ def _cured(printed: Printed, mask: Any, z_mm: float) -> Any:
     """Where a layer is solid: the blurred light suffices, and nothing tore it away."""
     machine, material, conditions = printed.machine, printed.material, printed.conditions
     light = spread(
-        mask.astype(np.float32) / 255, CELL_MM, physics.blur_mm(machine, material, conditions), material.scatter_mm
+        mask.astype(np.float32) / 255,
+        CELL_MM,
+        physics.blur_mm(machine, material, conditions),
+        material.scatter_mm,
+        material.spread,
     )
     later = max((printed.coupon.thickness_mm - z_mm) / conditions.layer_mm, 0.0)
     across = np.linspace(-0.5, 0.5, mask.shape[1]) * machine.tilt

@@ -5,6 +5,9 @@ from __future__ import annotations
 import math
 import random
 from dataclasses import dataclass, replace
+from typing import Literal
+
+Spread = Literal["exponential", "gaussian", "heavy"]
 
 
 @dataclass(frozen=True)
@@ -28,6 +31,10 @@ class Machine:
     """Time in which that motion, and the excess of resin under the plate, fall to 1/e at 25 °C."""
     excess_mm: float = 0.010
     """How much thicker than set a layer is when light comes at once."""
+    dose_sd: float = 0.008
+    """Standard deviation of ln light from one print to the next."""
+    film_prints: float = 4000.0
+    """Prints in which a film clings and clouds as much again as when it was new."""
 
 
 @dataclass(frozen=True)
@@ -43,7 +50,13 @@ class Material:
     viscosity: float = 1.0
     """At 25 °C, relative to a thin basic resin."""
     viscosity_k: float = 4500.0
-    """Slope of ln viscosity on 1/T, kelvin."""
+    """Slope of ln viscosity on 1/T at 25 °C, kelvin."""
+    glassy_k: float = 0.0
+    """Temperature at which it would not flow at all, kelvin: the higher, the faster it thickens in the cold."""
+    bleaching: float = 0.0
+    """How much deeper each e-fold of dose reaches than the one before, as a share: cured resin lets light through."""
+    spread: Spread = "exponential"
+    """How scattered light falls off beside an edge."""
     bind_mm: float = 0.05
     """Cure beyond the layer a wall needs to survive the peel of a thin resin at 60 mm/min."""
     drain_mm: float = 0.22
@@ -66,12 +79,21 @@ class Conditions:
     temp_c: float = 25.0
     screen_hours: float = 0.0
     power_pct: float = 100.0
+    film_prints: int = 0
+    """That the film has made."""
+    base_ratio: float = 1.0
+    """Exposure of the first layers over that of the others."""
+    cup_mm2: float = 0.0
+    """Area of hollows on the plate that close on the film and are pulled off it by suction."""
+    grey_px: int = 0
+    """Pixels over which the mask's edges fade, as anti-aliasing draws them."""
     place_mm: tuple[float, float] | None = None
     """Centre of the coupon from the plate's corner; the plate's centre when None."""
 
 
 OPACITY = {"opaque": (0.115, 0.050, 0.0), "tinted": (0.17, 0.055, 0.35), "clear": (0.27, 0.062, 0.75)}
 THICK = {"flexible": (1.7, 1.2), "rigid": (2.2, 1.5), "ABS-like": (1.2, 1.05), "tough": (1.4, 1.1)}
+SPREADS: tuple[Spread, ...] = ("exponential", "exponential", "gaussian", "heavy")
 ENGINE_LIGHT = {"mono screen": 1.0, "colour screen": 0.3, "projector": 1.2, "laser": 1.2}
 
 
@@ -88,6 +110,8 @@ def machine(seed: int, light_engine: str, pixel_um: float, plate_mm: tuple[float
         moving_mm=chance.uniform(0.035, 0.055),
         settle_s=chance.uniform(0.6, 1.0),
         excess_mm=chance.uniform(0.007, 0.012),
+        dose_sd=chance.uniform(0.008, 0.025),
+        film_prints=chance.uniform(2500, 6000),
     )
 
 
@@ -130,4 +154,10 @@ def material(seed: int, family: str, opacity: str, range_s: tuple[float, float] 
     q = math.exp(-0.05 / penetration)
     later = 1 + made.memory * q / (1 - q)
     # At about the middle of the range the half-lit edge of a 50 µm layer is just cured.
-    return replace(made, critical_s=middle * math.exp(chance.gauss(0, 0.15)) * q * later / 2)
+    made = replace(made, critical_s=middle * math.exp(chance.gauss(0, 0.15)) * q * later / 2)
+    return replace(
+        made,
+        bleaching=chance.uniform(0.0, 0.05),
+        glassy_k=chance.uniform(120, 200),
+        spread=chance.choice(SPREADS),
+    )

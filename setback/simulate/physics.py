@@ -9,11 +9,19 @@ from .hidden import Conditions, Machine, Material
 
 KELVIN = 273.15
 WARMTH_PER_C = 0.025
+CLOUDING, DIMMING = 0.5, 0.06
+"""What a film that clings twice as hard adds to the blur, as a share, and takes from the light, in ln."""
+SUCTION_MM2 = 400.0
+"""Closed area that doubles the pull."""
 
 
 def viscosity(material: Material, temp_c: float) -> float:
-    """Relative to a thin basic resin at 25 °C; ln viscosity is straight in 1/T."""
-    return material.viscosity * math.exp(material.viscosity_k * (1 / (temp_c + KELVIN) - 1 / (25 + KELVIN)))
+    """Relative to a thin basic resin at 25 °C; ln viscosity is straight in 1/(T − T₀), T₀ the temperature at which nothing flows."""
+    usual = 25 + KELVIN
+    slope = material.viscosity_k * ((usual - material.glassy_k) / usual) ** 2
+    # So near to T₀ it is glass.
+    warm = max(temp_c + KELVIN - material.glassy_k, 20.0)
+    return material.viscosity * math.exp(slope * (1 / warm - 1 / (usual - material.glassy_k)))
 
 
 def unrest(machine: Machine, material: Material, conditions: Conditions) -> float:
@@ -23,7 +31,13 @@ def unrest(machine: Machine, material: Material, conditions: Conditions) -> floa
 
 def blur_mm(machine: Machine, material: Material, conditions: Conditions) -> float:
     """Standard deviation of the light's edge before it scatters: optics, and resin still moving."""
-    return math.hypot(machine.optics_mm, machine.moving_mm * unrest(machine, material, conditions))
+    clear = machine.optics_mm * (1 + CLOUDING * film_age(machine, conditions))
+    return math.hypot(clear, machine.moving_mm * unrest(machine, material, conditions))
+
+
+def film_age(machine: Machine, conditions: Conditions) -> float:
+    """How far the film has aged: 0 when new, 1 when it clings twice as hard."""
+    return conditions.film_prints / machine.film_prints
 
 
 def film_mm(machine: Machine, material: Material, conditions: Conditions) -> float:
@@ -43,6 +57,7 @@ def light(machine: Machine, conditions: Conditions) -> float:
         * conditions.power_pct
         / 100
         * math.exp(-conditions.screen_hours / machine.fade_hours)
+        * math.exp(-DIMMING * film_age(machine, conditions))
         * evenness(machine, conditions.place_mm)
     )
 
@@ -73,26 +88,55 @@ def overcure_mm(
         * at
         * later_light(material, conditions.layer_mm, later_layers)
     )
-    depth = material.penetration_mm * math.log(max(dose, 1e-12) / critical_s(material, conditions.temp_c))
+    depth = cure_depth_mm(material, math.log(max(dose, 1e-12) / critical_s(material, conditions.temp_c)))
     return depth - film_mm(machine, material, conditions)
+
+
+def cure_depth_mm(material: Material, ln_dose: float) -> float:
+    """Depth that a dose cures, by its logarithm over the critical one; bleaching lets later light go further."""
+    if ln_dose <= 0:
+        return material.penetration_mm * ln_dose
+    return material.penetration_mm * ln_dose * (1 + material.bleaching * ln_dose)
+
+
+def ln_dose_for(material: Material, depth_mm: float) -> float:
+    """The logarithm of the dose that cures to a depth: the other way round."""
+    e_folds = depth_mm / material.penetration_mm
+    if not material.bleaching or e_folds <= 0:
+        return e_folds
+    return (math.sqrt(1 + 4 * material.bleaching * e_folds) - 1) / (2 * material.bleaching)
 
 
 def needed_share(machine: Machine, material: Material, conditions: Conditions, later_layers: float) -> float:
     """Share of full light at which the layer is just cured through: where a blurred edge comes to lie."""
     dose = conditions.exposure_s * light(machine, conditions) * later_light(material, conditions.layer_mm, later_layers)
-    need = critical_s(material, conditions.temp_c) * math.exp(
-        film_mm(machine, material, conditions) / material.penetration_mm
-    )
-    return need / dose
+    return share_for(machine, material, conditions, dose, 0.0)
 
 
-def peel_force(material: Material, conditions: Conditions, area_ratio: float = 1.0) -> float:
-    """Pull of the film relative to a thin resin at 60 mm/min: grows with viscosity, speed and area."""
-    return (
-        math.pow(viscosity(material, conditions.temp_c), 0.6)
-        * math.pow(conditions.lift_mm_min / 60, 0.4)
-        * math.sqrt(area_ratio)
-    )
+def firm_share(machine: Machine, material: Material, conditions: Conditions, later_layers: float) -> float:
+    """Share of full light at which a wall or a bar survives the peel and the wash."""
+    dose = conditions.exposure_s * light(machine, conditions) * later_light(material, conditions.layer_mm, later_layers)
+    beyond = material.bind_mm * math.sqrt(peel_force(machine, material, conditions))
+    return share_for(machine, material, conditions, dose, beyond)
+
+
+def share_for(machine: Machine, material: Material, conditions: Conditions, dose: float, beyond_mm: float) -> float:
+    """Share of a dose that cures through the layer and so much beyond."""
+    depth = film_mm(machine, material, conditions) + beyond_mm
+    return critical_s(material, conditions.temp_c) * math.exp(ln_dose_for(material, depth)) / dose
+
+
+def peel_force(machine: Machine, material: Material, conditions: Conditions, area_ratio: float = 1.0) -> float:
+    """Pull of the film relative to a thin resin at 60 mm/min on a new film: grows with viscosity, speed, area, the film's age, and the
+    suction of hollows that close on it."""
+    flow = math.pow(viscosity(material, conditions.temp_c), 0.6) * math.pow(conditions.lift_mm_min / 60, 0.4)
+    suction = 1 + conditions.cup_mm2 / SUCTION_MM2
+    return flow * math.sqrt(area_ratio) * suction * (1 + film_age(machine, conditions))
+
+
+def foot_mm(material: Material, conditions: Conditions) -> float:
+    """How far the foot flares beyond the edge above it, where the first layers got more light; 0 where they did not."""
+    return material.scatter_mm * math.log(max(conditions.base_ratio, 1.0)) / 2
 
 
 def bloom_mm(machine: Machine, material: Material, conditions: Conditions, later_layers: float) -> float:

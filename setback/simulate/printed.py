@@ -10,18 +10,16 @@ from typing import Any
 
 import numpy as np
 from scipy.fft import irfftn, next_fast_len, rfftn
-from scipy.ndimage import map_coordinates
+from scipy.ndimage import map_coordinates, uniform_filter
 
 from ..coupon.description import Coupon, Feature, Shape
 from ..coupon.masks import layer_mask
 from . import physics
-from .hidden import Conditions, Machine, Material
+from .hidden import Conditions, Machine, Material, Spread
 
 Field = np.ndarray[Any, np.dtype[np.float32]]
 Line = np.ndarray[Any, np.dtype[Any]]
 
-FLICKER = 0.008
-"""Standard deviation of ln light from one print to the next."""
 GRAIN = 0.012
 """The same from one feature to the next: uneven resin, dust, the last of the stirring."""
 PEEL_CHANCE = 0.07
@@ -48,6 +46,8 @@ class Outcome:
     """Part of a wall that stands, of a slot that is open; 1 or 0 for a tip."""
     size_mm: float | None = None
     """Distance between the faces of a bar, a notch or under a bridge."""
+    foot_mm: float = 0.0
+    """How far the foot of a bar or the rim of a notch stands out beyond each face."""
 
 
 @dataclass(frozen=True)
@@ -82,15 +82,14 @@ def print_coupon(coupon: Coupon, machine: Machine, material: Material, condition
         The same seed gives the same print.
     """
     chance = random.Random(seed)
-    flicker = math.exp(chance.gauss(0, FLICKER))
+    flicker = math.exp(chance.gauss(0, machine.dose_sd))
     press = _Press(coupon, machine, material, conditions, flicker, chance)
     outcomes = tuple(press.outcome(feature) for feature in coupon.features)
     thickness = None
     if coupon.kind == "depth":
         light = physics.light(machine, conditions) * flicker
-        thickness = material.penetration_mm * math.log(
-            max(conditions.exposure_s * light / physics.critical_s(material, conditions.temp_c), 1.0)
-        )
+        dose = conditions.exposure_s * light / physics.critical_s(material, conditions.temp_c)
+        thickness = physics.cure_depth_mm(material, math.log(max(dose, 1.0)))
     return Printed(coupon, machine, material, conditions, flicker, outcomes, thickness)
 
 
@@ -106,7 +105,7 @@ def size_true_s(
     blur = physics.blur_mm(machine, material, conditions)
     cells = math.ceil((width / 2 + 8 * (blur + material.scatter_mm)) / pixel)
     across = (np.arange(-cells, cells) + 0.5) * pixel
-    shares = spread((np.abs(across) < width / 2).astype(np.float32), pixel, blur, material.scatter_mm)
+    shares = spread((np.abs(across) < width / 2).astype(np.float32), pixel, blur, material.scatter_mm, material.spread)
 
     def grown(exposure_s: float) -> float:
         need = physics.needed_share(machine, material, replace(conditions, exposure_s=exposure_s), later_layers)
@@ -138,6 +137,8 @@ class _Layer:
     pixel_mm: float
     blur_mm: float
     scatter_mm: float
+    kind_of_spread: Spread
+    grey_px: int
     coupon: Coupon = field(compare=False)
 
 
@@ -145,23 +146,32 @@ class _Layer:
 def _blurred(layer: _Layer) -> Field:
     """The mask of a layer, blurred: share of full light at each pixel."""
     mask = (layer_mask(layer.coupon, layer.z_mm, layer.pixel_mm) > 0).astype(np.float32)
-    return spread(mask, layer.pixel_mm, layer.blur_mm, layer.scatter_mm)
+    if layer.grey_px:
+        mask = uniform_filter(mask, 2 * layer.grey_px + 1, mode="constant")
+    return spread(mask, layer.pixel_mm, layer.blur_mm, layer.scatter_mm, layer.kind_of_spread)
 
 
-def spread(mask: Field, cell_mm: float, blur_mm: float, scatter_mm: float) -> Field:
+def spread(mask: Field, cell_mm: float, blur_mm: float, scatter_mm: float, kind: Spread = "exponential") -> Field:
     """Light after blur and scatter, in one or two dimensions.
 
-    Optics and motion spread like a Gaussian; scatter leaves a tail that falls by 1/e every ``scatter_mm``. Both are
-    products in the frequency domain: exp(-s²k²/2) and 1/(1 + l²k²).
+    Optics and motion spread like a Gaussian, exp(-s²k²/2) in the frequency domain. Scatter of length l leaves a tail that falls
+    exponentially, 1/(1 + l²k²); or none, as wide a Gaussian, exp(-l²k²); or a heavy one that falls with the square of the
+    distance, exp(-lk/2).
     """
-    margin = round(8 * (blur_mm + scatter_mm) / cell_mm)
+    margin = round((8 if kind != "heavy" else 16) * (blur_mm + scatter_mm) / cell_mm)
     shape = [next_fast_len(n + margin, real=True) for n in mask.shape]
     waves = [2 * np.pi * np.fft.fftfreq(n, cell_mm) for n in shape[:-1]]
     waves.append(2 * np.pi * np.fft.rfftfreq(shape[-1], cell_mm))
     k2 = np.zeros(1, dtype=np.float32)
     for axis, wave in enumerate(waves):
         k2 = k2 + (wave.astype(np.float32) ** 2).reshape([-1 if i == axis else 1 for i in range(len(waves))])
-    passed = np.exp(-0.5 * blur_mm**2 * k2) / (1 + scatter_mm**2 * k2)
+    passed = np.exp(-0.5 * blur_mm**2 * k2)
+    if kind == "exponential":
+        passed = passed / (1 + scatter_mm**2 * k2)
+    elif kind == "gaussian":
+        passed = passed * np.exp(-(scatter_mm**2) * k2)
+    else:
+        passed = passed * np.exp(-scatter_mm * np.sqrt(k2) / 2)
     light = irfftn(rfftn(mask, shape) * passed, shape)
     return np.clip(light[tuple(slice(n) for n in mask.shape)], 0, 1).astype(np.float32)
 
@@ -182,7 +192,6 @@ class _Press:
         self.flicker, self.chance = flicker, chance
         self.blur = round(physics.blur_mm(machine, material, conditions), 5)
         self.shapes = {s.feature: s for s in coupon.shapes if s.feature and s.role in ("solid", "gap")}
-        self.force = physics.peel_force(material, conditions)
         self._grown: float | None = None
 
     def outcome(self, feature: Feature) -> Outcome:
@@ -224,6 +233,8 @@ class _Press:
             pixel,
             self.blur,
             self.material.scatter_mm,
+            self.material.spread,
+            self.conditions.grey_px,
             self.coupon,
         )
         at = np.array([ys / pixel - 0.5, xs / pixel - 0.5])
@@ -240,8 +251,8 @@ class _Press:
 
     def firm(self, z_mm: float, x_mm: float) -> float:
         """Share of full light at which a wall or a bar survives the peel and the wash."""
-        cure = self.material.bind_mm * math.sqrt(self.force)
-        return self.needed(z_mm, x_mm) * math.exp(cure / self.material.penetration_mm)
+        share = physics.firm_share(self.machine, self.material, self.conditions, self.later(z_mm))
+        return share / self.light_at(x_mm)
 
     def grain(self) -> float:
         return math.exp(self.chance.gauss(0, GRAIN))
@@ -285,7 +296,7 @@ class _Press:
         load = next(s for s in self.coupon.shapes if s.feature == feature.key and s.top is None)
         area = load.volume_mm3 / (load.high_mm - load.low_mm) / LOAD_MM2
         strength = (feature.size_mm / 0.43) ** 2 * max(over, 1e-6) / 0.1
-        pull = self.material.peel * physics.peel_force(self.material, self.conditions, area)
+        pull = self.material.peel * physics.peel_force(self.machine, self.material, self.conditions, area)
         holds = math.log(strength) + self.chance.gauss(0, PEEL_CHANCE) > math.log(pull)
         return Outcome(feature.key, feature.kind, share=1.0 if holds else 0.0)
 
@@ -337,4 +348,9 @@ class _Press:
             place = (low if side < 0 else high) if along_x else x
             reaches += [_reach(across, sign * row, sign * self.needed(z, place)) for row in shares]
         grown = 2 * sum(reaches) / len(reaches) - size
-        return Outcome(feature.key, feature.kind, size_mm=max(size * (1 - self.material.shrinkage) + grown, 0.0))
+        return Outcome(
+            feature.key,
+            feature.kind,
+            size_mm=max(size * (1 - self.material.shrinkage) + grown, 0.0),
+            foot_mm=physics.foot_mm(self.material, self.conditions),
+        )

@@ -19,6 +19,8 @@ class Reader:
     """Light seen between two bars' ends."""
     eye_sd: float = 0.06
     """Uncertainty about how much of a feature is there, as a share of it."""
+    deburrs: bool = True
+    """Whether the foot is taken off before the calipers are put on."""
 
 
 @dataclass(frozen=True)
@@ -44,7 +46,8 @@ def read(printed: Printed, seed: int, reader: Reader | None = None) -> list[Seen
         if outcome.kind == "vernier":
             continue
         if outcome.size_mm is not None:
-            measured = outcome.size_mm + chance.gauss(eyes.caliper_bias_mm, eyes.caliper_sd_mm)
+            burr = 0.0 if eyes.deburrs else 2 * outcome.foot_mm * (1 if outcome.kind == "outer" else -1)
+            measured = outcome.size_mm + burr + chance.gauss(eyes.caliper_bias_mm, eyes.caliper_sd_mm)
             steps = round(max(measured, 0.0) / eyes.caliper_step_mm)
             features.append(Seen(outcome.key, None, round(steps * eyes.caliper_step_mm, 4)))
             continue

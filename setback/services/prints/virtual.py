@@ -158,6 +158,9 @@ def reading(work: UnitOfWork, id_or_code: str, request: ReaderInput) -> VirtualR
 
 
 THICKNESS_READINGS = 3
+MOST_GREY_PX = 2
+ROOM_C = 25.0
+"""Of the resin under a square, where nobody said how warm the campaign is."""
 
 
 def thickness(work: UnitOfWork, square_id: str) -> VirtualThickness:
@@ -167,8 +170,14 @@ def thickness(work: UnitOfWork, square_id: str) -> VirtualThickness:
     printer = present(shelf.printer(work.db, row.printer_id), "printer")
     if not printer.simulated:
         raise Conflict(f"{printer.name} is no simulated printer: measure {square.code} yourself.")
-    machine, material = truth(work, store.arms(work.db, row.id)[0].id)
-    conditions = hidden.Conditions(square.exposure_s, screen_hours=printer.screen_hours)
+    arm = store.arms(work.db, row.id)[0]
+    machine, material = truth(work, arm.id)
+    conditions = hidden.Conditions(
+        square.exposure_s,
+        screen_hours=printer.screen_hours,
+        power_pct=Settings.model_validate(arm.settings).light_power_pct,
+        temp_c=_resin_c(work, [one.id for one in store.arms(work.db, row.id)]),
+    )
     printed = print_coupon(
         KINDS["depth"](printer.pixel_um / 1000, 0.3), machine, material, conditions, _seed(square_id)
     )
@@ -177,6 +186,12 @@ def thickness(work: UnitOfWork, square_id: str) -> VirtualThickness:
     reader, chance = Reader(), random.Random(_seed(square_id))
     read_off = [printed.thickness_mm + chance.gauss(0, reader.caliper_sd_mm) for _ in range(THICKNESS_READINGS)]
     return VirtualThickness(thicknesses_mm=[max(round(value, 2), 0.01) for value in read_off])
+
+
+def _resin_c(work: UnitOfWork, arm_ids: list[str]) -> float:
+    """How warm the resin was in a campaign's newest print."""
+    warm = [c.temp_c for c in store.coupons(work.db, arm_ids) if c.temp_c is not None]
+    return warm[-1] if warm else ROOM_C
 
 
 def truth(work: UnitOfWork, arm_id: str | None) -> tuple[hidden.Machine, hidden.Material]:
@@ -220,6 +235,8 @@ def _conditions(work: UnitOfWork, row: store.CouponRow, machine: hidden.Machine,
         temp_c=temp_c,
         screen_hours=printer.screen_hours,
         power_pct=settings.light_power_pct,
+        grey_px=min(settings.anti_aliasing, MOST_GREY_PX),
+        base_ratio=max(settings.base_exposure_s / row.exposure_s, 1.0),
         place_mm=place,
     )
 
