@@ -213,9 +213,11 @@ def _over_prints(summary: _Summary, values: list[float], prints: list[str], know
     summary.distributions = bounds_by_distribution(np.array(values))
     summary.bounds, summary.bounds_by = summary.tolerance, ("normal", "normal")
     in_question = {one.distribution for one in summary.distributions if one.in_question}
-    if "lognormal" not in in_question or known is not None:
+    if "lognormal" not in in_question:
         return
-    logs = tolerance_bounds(by_print([math.log(value) for value in values], prints))
+    # A share of the mean is a step of the logarithm.
+    in_logs = known and known.model_copy(update={"sd": known.sd / abs(sample.mean)})
+    logs = tolerance_bounds(by_print([math.log(value) for value in values], prints), in_logs)
     if logs is None:
         return
     low, high = (math.exp(min(end, 700.0)) for end in logs)

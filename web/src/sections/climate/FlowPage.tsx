@@ -126,7 +126,8 @@ function Flow({ materials }: { materials: Known[] }) {
                 </p>
               ))}
               <p className="small text-secondary mb-0">
-                Activation energy{result.law === "vft" && ", in the middle,"} {decimal(result.activation_energy_kj_mol, 0)}
+                Activation energy{result.law === "vft" && ", in the middle,"}{" "}
+                {decimal(result.activation_energy_kj_mol, 0)}
                 {THIN}kJ/mol; measured between {result.fitted_range_c.join(" and ")}
                 {THIN}°C.
               </p>

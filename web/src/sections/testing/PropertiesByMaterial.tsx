@@ -2,7 +2,7 @@ import Button from "react-bootstrap/Button";
 import Table from "react-bootstrap/Table";
 import { Link } from "react-router";
 import type { Schemas } from "../../shared/api/client";
-import { decimal, THIN } from "../../shared/format";
+import { decimal, plural, THIN } from "../../shared/format";
 import { csv, save } from "../../shared/table/csv";
 
 /** The newest result of every property of every material that was tested. */
@@ -83,6 +83,7 @@ function CellOf({ cell, column }: { cell: Schemas["PropertyCell"] | undefined; c
       <span className="small text-secondary d-block num">
         {cell.ci && `${decimal(cell.ci[0], cell.decimals)}…${decimal(cell.ci[1], cell.decimals)}, `}n{THIN}={THIN}
         {cell.n}
+        {cell.prints !== null && ` from ${plural(cell.prints, "print")}`}
       </span>
       {cell.bound !== null && (
         <span className="small text-secondary d-block num">

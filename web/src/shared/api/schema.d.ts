@@ -27599,6 +27599,12 @@ export interface components {
             /** @description The fitted curve */
             curve: components["schemas"]["FlowCurve"];
             /**
+             * Law
+             * @description Andrade's, or Vogel, Fulcher and Tammann's from five temperatures on
+             * @enum {string}
+             */
+            law: "andrade" | "vft";
+            /**
              * N
              * @description How many were counted
              */
@@ -27938,6 +27944,31 @@ export interface components {
              * @description What the fit leaves, °C
              */
             residual_sd_c: number | null;
+            /**
+             * Masses
+             * @description Whether the curve is that of one mass or of two, such as air and walls
+             * @default 1
+             * @enum {integer}
+             */
+            masses: 1 | 2;
+            /**
+             * Fast Time Constant S
+             * @description Of two masses the faster; the time constant is the slower's
+             * @default null
+             */
+            fast_time_constant_s: number | null;
+            /**
+             * Fast Share
+             * @description Of the rise, the part that goes by the faster
+             * @default 0
+             */
+            fast_share: number;
+            /**
+             * Correlation
+             * @description Of neighbouring readings about the curve; the limits allow for it
+             * @default 0
+             */
+            correlation: number;
             /**
              * N
              * @description How many were counted
