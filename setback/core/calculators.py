@@ -150,7 +150,9 @@ def _words(problem: dict[str, Any]) -> str:
         bound = {"greater_than": "more than", "greater_than_equal": "at least", "less_than": "less than"}
         return f"Give {bound.get(kind, 'at most')} {limit:g}." if isinstance(limit, int | float) else problem["msg"]
     if kind == "too_short":
-        return "The list is empty: give at least one." if context.get("actual_length") == 0 else "Give more of them."
+        if context.get("actual_length") == 0:
+            return "The list is empty: give at least one."
+        return f"{context.get('actual_length')} are too few: give {context.get('min_length')} at least."
     if kind == "too_long":
         return f"At most {context.get('max_length')} are taken."
     if kind == "string_too_short":

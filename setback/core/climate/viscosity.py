@@ -91,7 +91,7 @@ def viscosity_curve(inputs: ViscosityCurveInput) -> ViscosityCurveResult:
         message = "Warmer resin seems to flow worse, which is the wrong way round: were two readings swapped?"
         raise Problem(message, {"points": message})
     if line.variance is None:
-        message = "Two temperatures make a curve, but nothing says how sure it is."
+        message = "Two temperatures make a curve, but nothing says how sure it is: a third does."
         warnings.append(Notice(code="two-points", message=message))
     low, high = min(temps), max(temps)
     target = inputs.target_mpa_s if inputs.target_mpa_s is not None else inputs.target_flow_s

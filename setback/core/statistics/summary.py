@@ -143,6 +143,11 @@ def sample_summary(inputs: SummaryInput) -> SummaryResult:
 
 
 def _check(inputs: SummaryInput) -> None:
+    for name, values in (("values", inputs.values), ("unbroken", inputs.unbroken)):
+        wrong = next((i for i, value in enumerate(values) if value < 0), None) if inputs.positive else None
+        if wrong is not None:
+            message = f"{values[wrong]:g} cannot be: it is said to be above 0 always. Is the sign right?"
+            raise Problem(message, {f"{name}.{wrong}": message})
     if not inputs.values and not inputs.unbroken:
         raise Problem("There is nothing to sum up.", {"values": "The list is empty: give at least one."})
     if inputs.print is None and inputs.unbroken_print is None:
@@ -161,14 +166,17 @@ def _all_measured(inputs: SummaryInput) -> _Summary:
     n, mean = len(values), math.fsum(values) / len(values)
     summary = _Summary(n=n, mean=mean)
     if n == 1:
-        summary.warn("single", "One specimen: no spread, no interval, no bound.")
+        summary.warn("single", f"One specimen: no spread, no interval, no bound. Two give a spread, {LEAST_N} a bound.")
         return summary
     sd = math.sqrt(math.fsum((v - mean) ** 2 for v in values) / (n - 1))
     summary.sd = 0.0 if sd <= 1e-12 * max(abs(mean), 1e-300) else sd
     if n < LEAST_N:
         summary.warn("too-few", f"{n} specimens: a tolerance bound needs at least {LEAST_N}.")
     if summary.sd == 0:
-        summary.warn("no-spread", "All values are the same: they bound nothing. Was the reading coarse?")
+        summary.warn(
+            "no-spread",
+            "All values are the same: they bound nothing. Was the reading coarse? Read finer, or take more specimens.",
+        )
         return summary
     if inputs.print is None or len(set(inputs.print)) == 1:
         _as_one_print(summary, values)
@@ -272,7 +280,7 @@ def _none_broke(unbroken: list[float]) -> _Summary:
     summary = _Summary(n=n, n_unbroken=n, reliability=proportion, at_least=least)
     summary.warn(
         "none-broke",
-        f"None of {n} broke: at least {100 * proportion:.0f} % of parts survive {least:g}, with 95 % confidence. No mean is known.",
+        f"None of {n} broke: at least {100 * proportion:.0f} % of parts survive {least:g}, with 95 % confidence. No mean is known: it takes two that break.",
     )
     return summary
 
@@ -282,7 +290,8 @@ def _censored(values: list[float], unbroken: list[float], are_independent: bool)
     summary = _Summary(n=n, n_unbroken=len(unbroken))
     if len(set(values)) < 2:
         summary.warn(
-            "too-few", "Only one breaking load is known beside those that did not break: the mean cannot be told."
+            "too-few",
+            "Only one breaking load is known beside those that did not break: the mean cannot be told. It takes two that break.",
         )
         return summary
     fit = fit_censored(values, unbroken)
