@@ -471,7 +471,11 @@ def _compared(
     made_words = [
         _comparison(prop, reference.name, b, d, result.about) for b, d in zip(able, result.candidates, strict=True)
     ]
-    return made_words, [*warnings, *result.warnings]
+    told = [w for w in result.warnings if w.code != "no-prints"]
+    if len(told) < len(result.warnings):
+        message = f"{reference.name} has no prints of ours: its specimens count one by one."
+        told.append(Notice(code="no-prints", message=message))
+    return made_words, [*warnings, *told]
 
 
 def _values(batch: BatchResult) -> list[float]:

@@ -365,15 +365,16 @@ def _wants_bound(work: UnitOfWork, method: Method, plan: TestPlan) -> bool:
 
 def _cost(method: Method, number: int, group: _Group, each: int, prints: int) -> GroupCost:
     """Plates, seconds and millilitres from the specimen's own geometry; unknown for real parts and what is bought."""
+    planned = prints if group.printed and group.printer is not None else 0
     if not group.printed or method.specimen is None or group.printer is None or group.held is None:
         return GroupCost(
             number=number,
             name=group.name,
             printed=group.printed,
             specimens=each,
-            prints=prints if group.printed and group.printer is not None else 0,
+            prints=planned,
             fits_plate=None,
-            plates=prints,
+            plates=planned,
             duration_s=None,
             volume_ml=None,
             cost=None,

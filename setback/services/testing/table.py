@@ -192,7 +192,8 @@ def _cell(record: Held, group: store.GroupRow, batch: BatchResult) -> PropertyCe
     return PropertyCell(
         value=batch.centre,
         ci=batch.centre_ci,
-        bound=batch.bound,
+        # What one print keeps says nothing of the material.
+        bound=None if batch.prints == 1 else batch.bound,
         n=batch.n,
         prints=batch.prints,
         decimals=batch.decimals,

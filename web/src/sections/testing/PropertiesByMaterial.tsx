@@ -83,8 +83,12 @@ function CellOf({ cell, column }: { cell: Schemas["PropertyCell"] | undefined; c
       <span className="small text-secondary d-block num">
         {cell.ci && `${decimal(cell.ci[0], cell.decimals)}…${decimal(cell.ci[1], cell.decimals)}, `}n{THIN}={THIN}
         {cell.n}
-        {cell.prints !== null && ` from ${plural(cell.prints, "print")}`}
       </span>
+      {cell.prints !== null && (
+        <span className={`small d-block ${cell.prints === 1 ? "named" : "text-secondary"}`}>
+          {cell.prints === 1 ? "one print: of this print only" : plural(cell.prints, "print")}
+        </span>
+      )}
       {cell.bound !== null && (
         <span className="small text-secondary d-block num">
           9 in 10 {column.better === "higher" ? "≥" : "≤"} {decimal(cell.bound, cell.decimals)}

@@ -52,9 +52,11 @@ export function TestQuoteCard({
         {quote.groups.map((one) => (
           <li key={one.number}>
             {one.name}:{" "}
-            {one.printed
-              ? `${plural(one.prints, "print")}${one.plates > one.prints ? `, ${plural(one.plates, "plate")}` : ""}${one.duration_s ? `, ${duration(one.duration_s)}` : ""}`
-              : "bought in"}
+            {one.printed && one.prints === 0
+              ? "its prints are not planned here, so they count as one"
+              : one.printed
+                ? `${plural(one.prints, "print")}${one.plates > one.prints ? `, ${plural(one.plates, "plate")}` : ""}${one.duration_s ? `, ${duration(one.duration_s)}` : ""}`
+                : "bought in"}
           </li>
         ))}
       </ul>
