@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import sys
+from collections.abc import Callable
 from datetime import datetime
 from pathlib import Path
 from typing import Any
@@ -101,8 +102,11 @@ def demo(db: Path | None, port: int, no_serve: bool, years: int | None) -> None:
 
     from .demo import DEMO_NOW, is_demo, ten_years
     from .store.maintenance import files_of
+    from .store.one_server import is_served
 
     path = db or default_db().with_name("demo.db")
+    if is_served(path):
+        raise click.ClickException(f"A server has {path} open. Stop it first, or name another file with --db.")
     now = ten_years.moment() if years else DEMO_NOW
     if path.exists() and not is_demo(path):
         raise click.ClickException(f"{path} is no demo: it may be your own data. Name another file with --db.")
@@ -135,11 +139,24 @@ def _build_demo(path: Path, years: int | None) -> None:
 
 
 def _serve(path: Path, port: int, **options: Any) -> None:
+    from .store.one_server import ServedAlready, serving
+
+    try:
+        with serving(path, f"http://{ADDRESS}:{port}"):
+            _serve_alone(path, port, **options)
+    except ServedAlready as error:
+        raise click.ClickException(str(error)) from None
+
+
+def _serve_alone(path: Path, port: int, **options: Any) -> None:
+    """Serve until Ctrl-C or SIGTERM: requests finish, jobs are handed back, and all that was written is in the one file."""
+    import signal
+
     from waitress.server import create_server
 
-    from .api.app import create_app
+    from .api.app import create_app, shut
 
-    app = create_app(path, **options)
+    app = _opened(path, create_app, **options)
     intact, report = _verified(path)
     if not intact:
         click.echo(f"Warning: {report} Do not rely on it or on later records; restore a backup.", err=True)
@@ -147,14 +164,41 @@ def _serve(path: Path, port: int, **options: Any) -> None:
     try:
         server = create_server(app, host=ADDRESS, port=port, threads=6, max_request_body_size=1 << 30, ident="setback")
     except OSError as error:
+        shut(app)
         raise click.ClickException(
             f"Port {port} is taken ({error.strerror}). Stop what runs there, or give --port."
         ) from None
+    except BaseException:
+        shut(app)
+        raise
     click.echo(f"Setback is ready: http://{ADDRESS}:{port}")
+    signal.signal(signal.SIGTERM, lambda *_: signal.raise_signal(signal.SIGINT))
     try:
         server.run()
     except KeyboardInterrupt:
-        click.echo("Stopped.")
+        pass
+    finally:
+        server.close()
+        shut(app)
+    click.echo("Stopped.")
+
+
+def _opened(path: Path, create_app: Callable[..., Any], **options: Any) -> Any:
+    """The application over a file; what is wrong with the file in one sentence."""
+    import sqlite3
+
+    try:
+        return create_app(path, **options)
+    except RuntimeError as error:
+        raise click.ClickException(str(error)) from None
+    except sqlite3.OperationalError as error:
+        raise click.ClickException(f"{path} cannot be opened for writing ({error}). Nothing was changed.") from None
+    except sqlite3.DatabaseError:
+        raise click.ClickException(
+            f"{path} is damaged, or no database of Setback. Restore a backup; nothing was changed."
+        ) from None
+    except OSError as error:
+        raise click.ClickException(f"{path} cannot be used ({error.strerror}). Nothing was changed.") from None
 
 
 def _warm_up() -> None:
@@ -170,13 +214,13 @@ def _warm_up() -> None:
 @click.argument("target", type=click.Path(path_type=Path, dir_okay=False))
 def backup(db: Path | None, target: Path) -> None:
     """Copy the database to TARGET while it may be in use."""
-    from .store.maintenance import OntoItself, copy_to
+    from .store.maintenance import NotCopied, copy_to
 
     try:
-        copy_to(_existing(db or default_db()), target)
-    except OntoItself as error:
+        earlier = copy_to(_existing(db or default_db()), target)
+    except NotCopied as error:
         raise click.ClickException(str(error)) from None
-    click.echo(f"Saved to {target}")
+    click.echo(f"Saved to {target}" + (f"; the earlier copy is {earlier}" if earlier else ""))
 
 
 @main.command()
@@ -184,12 +228,12 @@ def backup(db: Path | None, target: Path) -> None:
 @click.argument("source", type=click.Path(path_type=Path, dir_okay=False, exists=True))
 def restore(db: Path | None, source: Path) -> None:
     """Put SOURCE in place of the database; what was there is kept beside it."""
-    from .store.maintenance import NotADatabase, OntoItself, restore_from
+    from .store.maintenance import NotCopied, restore_from
 
     path = db or default_db()
     try:
         copy = restore_from(source, path)
-    except (NotADatabase, OntoItself) as error:
+    except NotCopied as error:
         raise click.ClickException(str(error)) from None
     click.echo(f"Restored {path}" + (f"; what was there is kept in {copy}" if copy else ""))
 

@@ -24,7 +24,8 @@ export default defineConfig({
       scss: { quietDeps: true, silenceDeprecations: ["import", "global-builtin", "color-functions", "if-function"] },
     },
   },
-  server: { proxy: { "/api": "http://127.0.0.1:8350" } },
+  // The server takes what comes from the page under the name it was sent to.
+  server: { proxy: { "/api": { target: "http://127.0.0.1:8350", changeOrigin: false } } },
   test: {
     include: ["src/**/*.test.{ts,tsx}"],
     environment: "jsdom",

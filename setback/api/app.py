@@ -13,9 +13,9 @@ from .. import __version__
 from ..services.lab.jobs import Worker
 from ..services.reading.photos import LIMIT_BYTES
 from ..services.unit_of_work import Clock, UnitOfWork, real_clock, real_ids
-from ..store.database import Connections, migrate
+from ..store.database import Connections, migrate, put_together
 from ..store.touched import Recorded
-from . import blends, climate, errors, plate, prints, qualify, reading, shelf, testing
+from . import blends, climate, door, errors, plate, prints, qualify, reading, shelf, testing
 from .calibrate import calibrations, guesses, stages
 from .files import bundles, coupon_files, labels
 from .lab import calculators, jobs, pages, timers
@@ -57,6 +57,14 @@ def create_app(
     return app
 
 
+def shut(app: APIFlask) -> None:
+    """Hand running jobs back, close the file, and leave all that was written in it alone."""
+    if "jobs" in app.extensions:
+        app.extensions["jobs"].stop()
+    app.extensions["connections"].close()
+    put_together(app.config["DB_PATH"])
+
+
 def every_address() -> APIFlask:
     """The application with all its routes, over no file yet."""
     app = APIFlask(
@@ -64,17 +72,12 @@ def every_address() -> APIFlask:
         title="Setback",
         version=__version__,
         spec_path="/api/openapi.json",
-        docs_path="/api/docs",
-        docs_ui="swagger-ui",
+        docs_path=None,
     )
     app.config.update(
         OPENAPI_VERSION="3.1.0",
         DESCRIPTION="Calibrate, test and qualify materials for resin printing.",
         MAX_CONTENT_LENGTH=LIMIT_BYTES + 100_000,
-        DOCS_FAVICON="/favicon.svg",
-        SWAGGER_UI_CSS="/api-page/swagger-ui.css",
-        SWAGGER_UI_BUNDLE_JS="/api-page/swagger-ui-bundle.js",
-        SWAGGER_UI_STANDALONE_PRESET_JS="/api-page/swagger-ui-standalone-preset.js",
     )
     app.json.sort_keys = False  # type: ignore[attr-defined]
     for part in (
@@ -102,6 +105,7 @@ def every_address() -> APIFlask:
     ):
         app.register_blueprint(part.blueprint)
     errors.register(app)
+    door.guard(app)
     app.spec_processor(tidy)  # type: ignore[arg-type]
     app.after_request(say_tables)
     app.teardown_appcontext(close_work)
@@ -115,6 +119,12 @@ def _serve_front_end(app: APIFlask) -> None:
     def health() -> Any:
         """Says that the server answers, and which version it is."""
         return as_json({"ok": True, "version": __version__, "demo": app.config["DEMO"]})
+
+    @app.get("/api/docs")
+    @app.doc(hide=True)
+    def docs() -> Response:
+        """The API described, with its scripts in files of their own."""
+        return send_from_directory(WEB / "api-page", "docs.html", max_age=0)
 
     @app.get("/")
     @app.get("/<path:place>")

@@ -10,6 +10,7 @@ from typing import Any, TypeVar
 from apiflask import APIBlueprint
 from flask import Response, current_app, g, request
 from pydantic import BaseModel, create_model
+from werkzeug.exceptions import UnsupportedMediaType
 
 from ..core.calculators import validated
 from ..core.contract import Contract, Problem
@@ -73,8 +74,22 @@ def takes(blueprint: APIBlueprint, model: type[Contract], location: str = "json"
     return decorate
 
 
-def _body() -> Any:
+def json_text() -> str:
+    """The body of a request that says it is JSON.
+
+    Raises
+    ------
+    UnsupportedMediaType
+        When it says it is something else: a form of another page can send that without being asked.
+    """
     text = request.get_data(as_text=True)
+    if text and not request.is_json:
+        raise UnsupportedMediaType("Send JSON, and say so: Content-Type: application/json.")
+    return text
+
+
+def _body() -> Any:
+    text = json_text()
     try:
         return json.loads(text or "{}")
     except json.JSONDecodeError:

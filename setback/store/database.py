@@ -8,6 +8,7 @@ from contextlib import closing, contextmanager
 from importlib.resources import files
 from pathlib import Path
 from threading import Lock
+from typing import Any
 
 from .touched import Recorded
 
@@ -22,7 +23,8 @@ def connect(path: Path | str, any_thread: bool = False) -> Recorded:
     db = sqlite3.connect(path, timeout=10, isolation_level=None, check_same_thread=not any_thread, factory=Recorded)
     db.row_factory = sqlite3.Row
     db.execute("PRAGMA foreign_keys = ON")
-    db.execute("PRAGMA synchronous = NORMAL")
+    # What was acknowledged is on the disk, also when the power goes.
+    db.execute("PRAGMA synchronous = FULL")
     return db
 
 
@@ -129,10 +131,25 @@ def let_go(db: sqlite3.Connection) -> bool:
     return was_held
 
 
+def put_together(path: Path) -> None:
+    """Bring everything that was written into the one file, so that it can be copied by itself after the server stopped."""
+    with closing(connect(path)) as db:
+        db.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+
+
 def tidy_up(db: sqlite3.Connection) -> None:
     """Put everything into the one file and count its rows, after a great deal was written."""
     db.execute("PRAGMA wal_checkpoint(TRUNCATE)")
     db.execute("ANALYZE")
+
+
+def _steps() -> list[Any]:
+    return sorted((entry for entry in MIGRATIONS.iterdir() if entry.name.endswith(".sql")), key=lambda e: e.name)
+
+
+def newest_schema() -> int:
+    """The schema this version writes."""
+    return len(_steps())
 
 
 def migrate(path: Path, upto: int | None = None) -> list[str]:
@@ -151,7 +168,7 @@ def migrate(path: Path, upto: int | None = None) -> list[str]:
         When the file was written by a newer version of Setback.
     """
     path.parent.mkdir(parents=True, exist_ok=True)
-    steps = sorted((entry for entry in MIGRATIONS.iterdir() if entry.name.endswith(".sql")), key=lambda e: e.name)
+    steps = _steps()
     db = connect(path)
     try:
         db.execute("PRAGMA journal_mode = WAL")

@@ -5,11 +5,11 @@ from __future__ import annotations
 from typing import Any
 
 from apiflask import APIBlueprint
-from flask import Response, request
+from flask import Response
 
 from ...core import calculators
 from ...services.unit_of_work import NotFound, View
-from ..wiring import as_json, list_of
+from ..wiring import as_json, json_text, list_of
 
 blueprint = APIBlueprint("calculators", __name__, url_prefix="/api", tag="Calculators")
 
@@ -39,7 +39,7 @@ def schema(name: str) -> Response:
 @blueprint.doc(description="Compute.", responses={200: "Result", 404: "No such calculator", 422: "Bad input"})
 def run(name: str) -> Response:
     """Ask a calculator."""
-    return as_json(calculators.run_text(_known(name), request.get_data(as_text=True)))
+    return as_json(calculators.run_text(_known(name), json_text()))
 
 
 def _known(name: str) -> str:

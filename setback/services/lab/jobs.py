@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import logging
+import sqlite3
 import threading
 from collections.abc import Callable
 from pathlib import Path
@@ -28,6 +29,7 @@ log = logging.getLogger(__name__)
 
 # While nothing else is to do, the worker reads the probes that have a driver.
 PROBES_EVERY_S = 60.0
+AGAIN_AFTER_S = 1.0
 
 
 class Cancelled(Exception):
@@ -113,6 +115,10 @@ def cancel(work: UnitOfWork, job_id: str) -> JobView:
         return answer(job(work, job_id))
 
 
+class HandedBack(Exception):
+    """The server stops: the job waits in the queue for the next one."""
+
+
 class Worker:
     """One thread that takes queued jobs in order. Jobs found running at start were cut off: they failed."""
 
@@ -135,17 +141,40 @@ class Worker:
     def _run(self) -> None:
         db = connect(self.path)
         work = self.make_work(db)
-        with writing(db):
-            store.cut_off(db)
+        self._surely(lambda: self._cut_off(work))
         while not self._stopping:
-            row = store.next_queued(db)
-            if row is None:
-                if not self.wake.wait(PROBES_EVERY_S):
-                    probes.read_all(work)
-                self.wake.clear()
-                continue
-            self._do(work, row)
+            # Whatever goes wrong with one job or one probe, the next has its turn.
+            try:
+                self._next(work)
+            except Exception:
+                log.exception("The worker goes on after an error nobody foresaw")
+                self.wake.wait(AGAIN_AFTER_S)
         db.close()
+
+    def _cut_off(self, work: UnitOfWork) -> None:
+        with writing(work.db):
+            store.cut_off(work.db)
+
+    def _next(self, work: UnitOfWork) -> None:
+        """The job that has waited longest, or a look at the probes."""
+        row = store.claim(work.db)
+        if row is not None:
+            self._do(work, row)
+            return
+        if not self.wake.wait(PROBES_EVERY_S):
+            probes.read_all(work)
+        self.wake.clear()
+
+    def _surely(self, step: Callable[[], None]) -> None:
+        """Try until it is written, or the server stops: the file may be locked or the disk full for a while."""
+        while True:
+            try:
+                return step()
+            except sqlite3.OperationalError:
+                if self._stopping:
+                    raise
+                log.exception("The worker cannot write; it tries again")
+                self.wake.wait(AGAIN_AFTER_S)
 
     def _do(self, work: UnitOfWork, row: store.JobRow) -> None:
         def progress(share: float, message: str) -> None:
@@ -155,16 +184,22 @@ class Worker:
             stored = store.job(work.db, row.id)
             if stored is not None and stored.cancel_asked:
                 raise Cancelled
+            if self._stopping:
+                raise HandedBack
 
         state, message, result = "done", "", None
         work.initials = None
         try:
-            with writing(work.db):
-                update(work.db, "job", row.id, state="running")
             progress(0, "Starting")
             result = WORK[row.kind](work, progress, row.input or {})
         except Cancelled:
             state, message = "cancelled", "Stopped as asked."
+        except HandedBack:
+            with writing(work.db):
+                update(
+                    work.db, "job", row.id, state="queued", progress=0.0, message="Waits for the server to start again"
+                )
+            return
         except (Conflict, Problem) as error:
             state, message, result = "failed", error.message, {"fields": error.fields}
         except NotFound as error:
@@ -172,9 +207,15 @@ class Worker:
         except Exception as error:  # a job must never take the worker down
             log.exception("The job %s (%s) ended in an error nobody foresaw", row.id, row.kind)
             state, message = "failed", f"{type(error).__name__}: {error}"
+        columns: dict[str, Any] = {
+            "state": state,
+            "result": None if result is None else json.dumps(result),
+            "ended_at": work.now(),
+        }
+        if message:
+            columns["message"] = message
+        self._surely(lambda: self._note(work, row.id, columns))
+
+    def _note(self, work: UnitOfWork, job_id: str, columns: dict[str, Any]) -> None:
         with writing(work.db):
-            result_json = None if result is None else json.dumps(result)
-            columns: dict[str, Any] = {"state": state, "result": result_json, "ended_at": work.now()}
-            if message:
-                columns["message"] = message
-            update(work.db, "job", row.id, **columns)
+            update(work.db, "job", job_id, **columns)

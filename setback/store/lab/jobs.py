@@ -29,9 +29,11 @@ def job(db: sqlite3.Connection, job_id: str) -> JobRow | None:
     return one(db, JobRow, "SELECT * FROM job WHERE id = ?", (job_id,))
 
 
-def next_queued(db: sqlite3.Connection) -> JobRow | None:
-    """The job that has waited longest."""
-    return one(db, JobRow, "SELECT * FROM job WHERE state = 'queued' ORDER BY created_at, rowid LIMIT 1")
+def claim(db: sqlite3.Connection) -> JobRow | None:
+    """The job that has waited longest, taken out of the queue in the same step: nobody else gets it."""
+    sql = """UPDATE job SET state = 'running' WHERE id =
+      (SELECT id FROM job WHERE state = 'queued' ORDER BY created_at, rowid LIMIT 1) RETURNING *"""
+    return one(db, JobRow, sql)
 
 
 def cut_off(db: sqlite3.Connection) -> None:

@@ -1,0 +1,7 @@
+/* global SwaggerUIBundle, SwaggerUIStandalonePreset */
+SwaggerUIBundle({
+  url: "/api/openapi.json",
+  dom_id: "#swagger-ui",
+  deepLinking: true,
+  presets: [SwaggerUIBundle.presets.apis, SwaggerUIStandalonePreset],
+});
