@@ -36,7 +36,30 @@ def tidy(spec: dict[str, Any]) -> dict[str, Any]:
     folded["components"]["schemas"]["ValidationError"] = ERROR
     folded["components"]["schemas"]["HTTPError"] = ERROR
     _describe(folded)
+    _refuse(folded)
     return folded
+
+
+REFUSALS = {
+    "421": "Sent to a name this server does not answer to.",
+    "503": "The database is busy; nothing was saved.",
+}
+REFUSED_WRITES = {
+    "403": "Came from a page that is not Setback's own; nothing was changed.",
+    "409": "A stale edit, or a rule of the job that forbids the step now.",
+    "413": "Larger than is taken.",
+    "415": "The body does not say that it is JSON.",
+}
+
+
+def _refuse(spec: dict[str, Any]) -> None:
+    """Every operation may be refused in these ways; each answer has the one shape of an error."""
+    body = {"content": {"application/json": {"schema": {"$ref": "#/components/schemas/HTTPError"}}}}
+    for operations in spec.get("paths", {}).values():
+        for method, operation in operations.items():
+            refusals = REFUSALS if method == "get" else REFUSALS | REFUSED_WRITES
+            for status, description in refusals.items():
+                operation["responses"].setdefault(status, {"description": description, **body})
 
 
 def _describe(spec: dict[str, Any]) -> None:
