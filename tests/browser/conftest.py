@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import shutil
+import time
 
 import pytest
 from playwright.sync_api import Browser, Error, Page, expect
@@ -53,10 +54,19 @@ def chromium() -> str:
     return found
 
 
+def until(page: Page, expression: str, timeout_ms: float = 30_000) -> None:
+    """Wait until an expression holds on the page. Playwright's own way runs it as text in the page, which no page of ours allows."""
+    deadline = time.monotonic() + timeout_ms / 1000
+    while not page.evaluate(expression):
+        if time.monotonic() > deadline:
+            raise TimeoutError(f"It never came true: {expression}")
+        page.wait_for_timeout(40)
+
+
 def settle(page: Page) -> None:
     """Wait until the page has a heading and all its answers, and has asked for nothing more for a while."""
     expect(page.get_by_role("heading").first).to_be_visible()
-    page.wait_for_function(f"window.asked === 0 && performance.now() - window.answeredAt > {QUIET_MS}", polling=40)
+    until(page, f"window.asked === 0 && performance.now() - window.answeredAt > {QUIET_MS}")
 
 
 @pytest.fixture(scope="session")

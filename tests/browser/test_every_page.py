@@ -6,9 +6,9 @@ from pathlib import Path
 
 import axe_playwright_python
 import pytest
-from playwright.sync_api import Page, TimeoutError, expect
+from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import WORKING_AS_IM, settle
+from tests.browser.conftest import WORKING_AS_IM, settle, until
 
 AXE = Path(axe_playwright_python.__file__).parent / "axe.min.js"
 # Rows and cards beyond the eighth of a kind are made by the same lines as those before them.
@@ -170,7 +170,7 @@ def serious(page: Page) -> dict[str, list]:
     found = {}
     for theme, rules in (("safelight", {"runOnly": {"type": "rule", "values": COLOURS}}), ("light", {})):
         page.evaluate("(theme) => { document.documentElement.dataset.bsTheme = theme }", theme)
-        page.wait_for_function("document.getAnimations().every((one) => one.playState !== 'running')", polling=40)
+        until(page, "document.getAnimations().every((one) => one.playState !== 'running')")
         found[theme] = axe(page, rules)
     return {name: faults for name, faults in found.items() if faults}
 
@@ -191,7 +191,7 @@ def too_wide(page: Page) -> dict[int, int]:
     for width in WIDTHS:
         page.set_viewport_size({"width": width, "height": 844})
         try:  # Drawings follow their width a frame or two later.
-            page.wait_for_function(f"{OVER} <= 0", timeout=10_000)
+            until(page, f"{OVER} <= 0", 10_000)
         except TimeoutError:
             wide[width] = page.evaluate(OVER)
     return wide
