@@ -18,6 +18,7 @@ from typing import Annotated, Any
 
 import numpy as np
 from pydantic import Field
+from scipy.optimize import brentq
 from scipy.special import ndtri, stdtrit
 
 from ..contract import Contract, Interval
@@ -252,16 +253,27 @@ def difference(
         (:func:`pooled_between`).
     alone : tuple of bool
         Whether each group's specimens are no prints of ours, such as a sheet that was bought: each specimen counts as
-        one, with a spread of its own, and the degrees of freedom are Satterthwaite's.
+        one, with a spread of its own. The limit of t is then that of Cochran and Cox (Experimental Designs (1957), p. 101), the
+        average of both groups' weighted by their variances: with two prints Satterthwaite's shows 7 % false differences.
     """
     parts = [_of_mean(sample, spread, is_alone) for sample, is_alone in zip((first, other), alone, strict=True)]
     variance = parts[0][0] + parts[1][0]
     if not any(alone):
         degrees = spread[1]
     else:
-        degrees = variance**2 / sum(part**2 / own for part, own in parts) if variance else min(parts[0][1], parts[1][1])
+        degrees = _cochran_cox(parts)
     se_first, se_other = (math.sqrt(part) for part, _ in parts)
     return PrintDifference(difference=other.mean - first.mean, se_first=se_first, se_other=se_other, degrees=degrees)
+
+
+def _cochran_cox(parts: Sequence[tuple[float, float]]) -> float:
+    """Degrees of freedom whose t at 95 % is the average of both parts', weighted by their variances."""
+    low, high = sorted(degrees for _, degrees in parts)
+    variance = math.fsum(part for part, _ in parts)
+    if not variance or low == high:
+        return low
+    limit = math.fsum(part * float(stdtrit(degrees, 0.975)) for part, degrees in parts) / variance
+    return float(brentq(lambda degrees: float(stdtrit(degrees, 0.975)) - limit, low, high))
 
 
 def _of_mean(sample: ByPrint, spread: tuple[float, float], is_alone: bool) -> tuple[float, float]:

@@ -35,6 +35,24 @@ def test_limits_where_readings_follow_each_other(correlation):
     assert tau_held.least(0.92) and final_held.least(0.92)
 
 
+@pytest.mark.honesty
+@pytest.mark.parametrize(
+    ("fast_share", "fast", "slow"), [(0.3, 200.0, 2500.0), (0.5, 300.0, 2500.0), (0.4, 400.0, 3000.0)]
+)
+def test_limits_of_two_masses(fast_share, fast, slow):
+    rng, times = np.random.default_rng(7), np.linspace(0, 8000, 80)
+    tau_held = Coverage(f"slower time constant of two masses, {fast_share:.0%} of the rise within {fast:g} s")
+    final_held = Coverage("final value of the same")
+    for _ in range(200 if FULL else 4):
+        curve = 40 - 34 * (fast_share * np.exp(-times / fast) + (1 - fast_share) * np.exp(-times / slow))
+        found = approach_posterior(times.tolist(), (curve + 0.15 * follow(rng, 80, 0.6)).tolist())
+        tau_held.count(found.tau_ci[0] <= slow <= found.tau_ci[1] if found.masses == 2 else None)
+        final_held.count(found.final_ci[0] <= 40 <= found.final_ci[1] if found.masses == 2 else None)
+    print(f"\n{tau_held}\n{final_held}")
+    assert tau_held.answered >= 0.9 * tau_held.runs
+    assert tau_held.least(0.92) and final_held.least(0.92)
+
+
 def test_air_and_walls_are_told_from_one_mass():
     rng, times = np.random.default_rng(2), np.linspace(0, 6000, 60)
     values = 40 - 34 * (0.3 * np.exp(-times / 200) + 0.7 * np.exp(-times / 2500)) + 0.15 * follow(rng, 60, 0.6)
