@@ -44,42 +44,44 @@ class Noise:
     residual: float
 
 
-def shop_noise(known: Sequence[KnownExposure]) -> Noise:
+def shop_noise(calibrations: Sequence[KnownExposure]) -> Noise:
     """The shop's own spreads; the usual ones below ten calibrations.
 
     Parameters
     ----------
-    known : sequence of KnownExposure
+    calibrations : sequence of KnownExposure
         All calibrations, the newest last.
     """
-    return _noise(tuple(known))
+    return _noise(tuple(calibrations))
 
 
 @lru_cache(maxsize=8)
-def _noise(known: tuple[KnownExposure, ...]) -> Noise:
-    if len(known) < LEAST:
-        return Noise(USUAL, np.full(len(known), USUAL.residual**2), USUAL.residual)
-    scales = _estimated(known[-MOST:])
-    weights = _tail_weights(known, scales)
+def _noise(calibrations: tuple[KnownExposure, ...]) -> Noise:
+    if len(calibrations) < LEAST:
+        return Noise(USUAL, np.full(len(calibrations), USUAL.residual**2), USUAL.residual)
+    scales = _estimated(calibrations[-MOST:])
+    weights = _tail_weights(calibrations, scales)
     # Four times in five the tail's residual is this far off, as a normal one of that spread would be.
     residual = scales.residual * float(stdtrit(TAIL, 0.9)) / float(ndtri(0.9))
     return Noise(scales, scales.residual**2 / weights, residual)
 
 
-def left_out(known: Sequence[KnownExposure]) -> list[tuple[float, float]]:
+def left_out(calibrations: Sequence[KnownExposure]) -> list[tuple[float, float]]:
     """ln exposure and predictive standard deviation of each calibration as all others together have it.
 
     The spreads are those of all; in closed form from the inverse (S. Sundararajan and S. S. Keerthi, Neural Computation 13 (2001)
     1103-1118).
     """
-    noise, model = shop_noise(known), _model(known)
+    noise, model = shop_noise(calibrations), _model(calibrations)
     squares = {field.name: getattr(noise.scales, field.name) ** 2 for field in fields(Scales)}
     inverse: Array = np.asarray(np.linalg.inv(_covariance(model, squares, squares["residual"] / noise.variances)))
     variance = 1 / np.diag(inverse)
     away = (inverse @ model.y) * variance
     # What it would come to when it is read again, not what it was read as.
     sds = np.sqrt(np.maximum(variance - noise.variances, 0) + noise.residual**2)
-    return [(math.log(k.exposure_s) - float(off), float(sd)) for k, off, sd in zip(known, away, sds, strict=True)]
+    return [
+        (math.log(k.exposure_s) - float(off), float(sd)) for k, off, sd in zip(calibrations, away, sds, strict=True)
+    ]
 
 
 @dataclass(frozen=True)
@@ -92,18 +94,18 @@ class _Model:
     fixed: Array
 
 
-def _model(known: Sequence[KnownExposure]) -> _Model:
+def _model(calibrations: Sequence[KnownExposure]) -> _Model:
     unit = Scales(**{field.name: 1.0 for field in fields(Scales)})
-    effects = [effects_of(pair, unit) for pair in known]
-    names = list(dict.fromkeys(name for one in effects for name in one))
+    effects = [effects_of(pair, unit) for pair in calibrations]
+    names = list(dict.fromkeys(name for of_pair in effects for name in of_pair))
     kinds = [_kind(name) for name in names]
     place = {name: i for i, name in enumerate(names)}
-    design, means = np.zeros((len(known), len(names))), np.zeros(len(names))
-    for row, one in enumerate(effects):
-        for name, (weight, mean, sd) in one.items():
+    design, means = np.zeros((len(calibrations), len(names))), np.zeros(len(names))
+    for row, of_pair in enumerate(effects):
+        for name, (weight, mean, sd) in of_pair.items():
             design[row, place[name]], means[place[name]] = weight * sd, mean / sd
-    y = np.array([math.log(k.exposure_s) for k in known]) - design @ means
-    y -= np.array([known_part(pair) for pair in known])
+    y = np.array([math.log(k.exposure_s) for k in calibrations]) - design @ means
+    y -= np.array([known_part(pair) for pair in calibrations])
     shared = {}
     for group in GROUPS:
         of_group = design[:, [i for i, kind in enumerate(kinds) if kind == group]]
@@ -116,8 +118,8 @@ def _kind(name: str) -> str:
     return "line" if name.startswith(OWN_LINE) else name.split(" ")[0]
 
 
-def _estimated(known: tuple[KnownExposure, ...]) -> Scales:
-    model = _model(known)
+def _estimated(calibrations: tuple[KnownExposure, ...]) -> Scales:
+    model = _model(calibrations)
     squares = {field.name: getattr(USUAL, field.name) ** 2 for field in fields(Scales)}
     weights = _begin(model, squares)
     for _ in range(ROUNDS):
@@ -130,15 +132,15 @@ def _estimated(known: tuple[KnownExposure, ...]) -> Scales:
             total = square**2 * float(alpha @ shares @ alpha - (inverse * shares).sum()) + square * count
             fresh[group] = (PRIOR_WEIGHT * getattr(USUAL, group) ** 2 + total) / (PRIOR_WEIGHT + count)
         weighed = float((weights * expected).sum())
-        fresh["residual"] = (PRIOR_WEIGHT * USUAL.residual**2 + weighed) / (PRIOR_WEIGHT + len(known))
+        fresh["residual"] = (PRIOR_WEIGHT * USUAL.residual**2 + weighed) / (PRIOR_WEIGHT + len(calibrations))
         squares = fresh
         weights = (TAIL + 1) / (TAIL + expected / squares["residual"])
     return Scales(**{name: math.sqrt(square) for name, square in squares.items()})
 
 
-def _tail_weights(known: Sequence[KnownExposure], scales: Scales) -> Array:
+def _tail_weights(calibrations: Sequence[KnownExposure], scales: Scales) -> Array:
     """How much each calibration counts: about one for what fits the rest, little for a stranger."""
-    model = _model(known)
+    model = _model(calibrations)
     squares = {field.name: getattr(scales, field.name) ** 2 for field in fields(Scales)}
     weights = _begin(model, squares)
     for _ in range(TAIL_ROUNDS):

@@ -196,10 +196,10 @@ def _each(groups: list[_Group]) -> list[Difference]:
     return [_welch(groups[0].values, group.values, group.name, group.place) for group in groups[1:]]
 
 
-def _by_print(groups: list[_Group], known: PrintSpread | None) -> list[Difference]:
+def _by_print(groups: list[_Group], earlier: PrintSpread | None) -> list[Difference]:
     """Each print's mean for itself, with the spread between prints of all groups together."""
     samples = [group.sample for group in groups]
-    between = pooled_between([s for s, group in zip(samples, groups, strict=True) if not group.is_alone], known)
+    between = pooled_between([s for s, group in zip(samples, groups, strict=True) if not group.is_alone], earlier)
     spreads = between[0] + sum(s.between for s, group in zip(samples, groups, strict=True) if group.is_alone)
     if spreads <= 1e-24 * max(max(abs(s.mean) for s in samples) ** 2, 1e-300):
         message = "All prints of all groups have the same mean: nothing can be told."

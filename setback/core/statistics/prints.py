@@ -89,34 +89,34 @@ def by_print(values: Sequence[float], prints: Sequence[Hashable]) -> ByPrint:
     )
 
 
-def total_sd(sample: ByPrint, known: PrintSpread | None = None) -> float | None:
+def total_sd(sample: ByPrint, earlier: PrintSpread | None = None) -> float | None:
     """Standard deviation of a part of any print: within and between prints together; None where neither is known."""
     within = sample.within / sample.within_degrees if sample.within_degrees else 0.0
-    between, degrees = _between(sample, known)
+    between, degrees = _between(sample, earlier)
     if degrees == 0:
         return None
     return math.sqrt(between / degrees + (1 - 1 / sample.alike) * within)
 
 
-def mean_interval(sample: ByPrint, known: PrintSpread | None = None) -> Interval | None:
+def mean_interval(sample: ByPrint, earlier: PrintSpread | None = None) -> Interval | None:
     """95 % interval of the mean over prints; None from one print of which nothing else is known."""
-    between, degrees = _between(sample, known)
+    between, degrees = _between(sample, earlier)
     if degrees == 0 or sample.count < MEAN_PRINTS:
         return None
     half = float(stdtrit(degrees, 0.975)) * math.sqrt(between / degrees / sample.count)
     return sample.mean - half, sample.mean + half
 
 
-def tolerance_bounds(sample: ByPrint, known: PrintSpread | None = None) -> Interval | None:
+def tolerance_bounds(sample: ByPrint, earlier: PrintSpread | None = None) -> Interval | None:
     """Bounds for parts of other prints: 90 % of them with 95 % confidence, each on its own side.
 
     None from fewer than four prints, unless the spread between prints is known with six degrees of freedom or more; and
     never from one print.
     """
-    is_known = known is not None and known.degrees >= POOLED_DEGREES
+    is_known = earlier is not None and earlier.degrees >= POOLED_DEGREES
     if sample.count < (MEAN_PRINTS if is_known else BOUND_PRINTS):
         return None
-    between, degrees = _between(sample, known if is_known else None)
+    between, degrees = _between(sample, earlier if is_known else None)
     normal, chance_between, chance_within = _draws(degrees, sample.within_degrees)
     variance = between / chance_between
     if sample.within_degrees:
@@ -131,13 +131,13 @@ def tolerance_bounds(sample: ByPrint, known: PrintSpread | None = None) -> Inter
     )
 
 
-def _between(sample: ByPrint, known: PrintSpread | None) -> tuple[float, float]:
+def _between(sample: ByPrint, earlier: PrintSpread | None) -> tuple[float, float]:
     """Sum of squares of the prints' means and its degrees of freedom; a spread known from elsewhere is added to it."""
-    if known is None:
+    if earlier is None:
         return sample.between, sample.count - 1
     within = sample.within / sample.within_degrees if sample.within_degrees else 0.0
-    expected = known.sd**2 + within / sample.alike
-    return sample.between + known.degrees * expected, sample.count - 1 + known.degrees
+    expected = earlier.sd**2 + within / sample.alike
+    return sample.between + earlier.degrees * expected, sample.count - 1 + earlier.degrees
 
 
 @lru_cache(maxsize=64)
@@ -257,11 +257,7 @@ def difference(
         average of both groups' weighted by their variances: with two prints Satterthwaite's shows 7 % false differences.
     """
     parts = [_of_mean(sample, spread, is_alone) for sample, is_alone in zip((first, other), alone, strict=True)]
-    variance = parts[0][0] + parts[1][0]
-    if not any(alone):
-        degrees = spread[1]
-    else:
-        degrees = _cochran_cox(parts)
+    degrees = _cochran_cox(parts) if any(alone) else spread[1]
     se_first, se_other = (math.sqrt(part) for part, _ in parts)
     return PrintDifference(difference=other.mean - first.mean, se_first=se_first, se_other=se_other, degrees=degrees)
 
@@ -282,12 +278,12 @@ def _of_mean(sample: ByPrint, spread: tuple[float, float], is_alone: bool) -> tu
     return total / degrees / sample.count, degrees
 
 
-def pooled_between(samples: Sequence[ByPrint], known: PrintSpread | None = None) -> tuple[float, float]:
+def pooled_between(samples: Sequence[ByPrint], earlier: PrintSpread | None = None) -> tuple[float, float]:
     """Spread between prints of all groups together: a test's groups are printed alike, and few prints alone tell little."""
     parts = [_between(sample, None) for sample in samples]
     total, degrees = sum(part[0] for part in parts), float(sum(part[1] for part in parts))
-    if known is None:
+    if earlier is None:
         return total, degrees
     within = sum(s.within for s in samples) / max(sum(s.within_degrees for s in samples), 1)
     alike = float(np.mean([s.alike for s in samples]))
-    return total + known.degrees * (known.sd**2 + within / alike), degrees + known.degrees
+    return total + earlier.degrees * (earlier.sd**2 + within / alike), degrees + earlier.degrees

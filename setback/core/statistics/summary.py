@@ -206,11 +206,11 @@ def _as_one_print(summary: _Summary, values: list[float]) -> None:
     summary.bounds, summary.bounds_by = (low.lower, high.upper), (low.distribution, high.distribution)
 
 
-def _over_prints(summary: _Summary, values: list[float], prints: list[str], known: PrintSpread | None) -> None:
+def _over_prints(summary: _Summary, values: list[float], prints: list[str], earlier: PrintSpread | None) -> None:
     """Prints as a random effect: each print's mean counts as one."""
     sample = by_print(values, prints)
-    summary.mean, summary.sd, summary.mean_ci = sample.mean, total_sd(sample, known), mean_interval(sample, known)
-    summary.tolerance = tolerance_bounds(sample, known)
+    summary.mean, summary.sd, summary.mean_ci = sample.mean, total_sd(sample, earlier), mean_interval(sample, earlier)
+    summary.tolerance = tolerance_bounds(sample, earlier)
     if summary.tolerance is None:
         summary.warn(
             "few-prints",
@@ -224,7 +224,7 @@ def _over_prints(summary: _Summary, values: list[float], prints: list[str], know
     if "lognormal" not in in_question:
         return
     # A share of the mean is a step of the logarithm.
-    in_logs = known and known.model_copy(update={"sd": known.sd / abs(sample.mean)})
+    in_logs = earlier and earlier.model_copy(update={"sd": earlier.sd / abs(sample.mean)})
     logs = tolerance_bounds(by_print([math.log(value) for value in values], prints), in_logs)
     if logs is None:
         return

@@ -305,15 +305,15 @@ def _summary(
     values, unbroken = [v for _, v in broken], [v for _, v in whole]
     # Strengths, energies, sizes and times alike cannot be below 0.
     is_positive = min([*values, *unbroken]) >= 0
-    known = [name for code, _ in [*broken, *whole] if (name := prints[code]) is not None]
-    has_prints = len(known) == len(values) + len(unbroken)
+    print_names = [name for code, _ in [*broken, *whole] if (name := prints[code]) is not None]
+    has_prints = len(print_names) == len(values) + len(unbroken)
     summary = sample_summary(
         SummaryInput(
             values=values,
             unbroken=unbroken,
             positive=is_positive,
-            print=known[: len(values)] if has_prints else None,
-            unbroken_print=known[len(values) :] if has_prints and unbroken else None,
+            print=print_names[: len(values)] if has_prints else None,
+            unbroken_print=print_names[len(values) :] if has_prints and unbroken else None,
             print_spread=elsewhere.of(math.fsum(values) / len(values)) if has_prints and values else None,
         )
     )

@@ -326,7 +326,7 @@ def _prints(work: UnitOfWork, method: Method, plan: TestPlan, each: int) -> tupl
         return plan.prints, "as asked"
     if not _wants_bound(work, method, plan):
         return min(MEAN_PRINTS, each), "two tell what is the print and what the material"
-    known_degrees = min((one.degrees for one in OtherTests(work).of_method(method).values()), default=0.0)
+    known_degrees = min((spread.degrees for spread in OtherTests(work).of_method(method).values()), default=0.0)
     if known_degrees >= POOLED_DEGREES:
         return min(
             MEAN_PRINTS, each
@@ -342,17 +342,17 @@ def _sees(
     if prints < MEAN_PRINTS or len(groups) < 2 or method.pattern == "staircase":
         return None
     rated = {prop.key for prop in method.properties if prop.rated}
-    known = {key: one for key, one in OtherTests(work).of_method(method).items() if key not in rated}
-    seen = {
+    spreads = {key: spread for key, spread in OtherTests(work).of_method(method).items() if key not in rated}
+    differences = {
         key: pct
-        for key, one in known.items()
-        if (pct := seen_difference_pct(one, prints, each, len(groups), plan.wanted.power)) is not None
+        for key, spread in spreads.items()
+        if (pct := seen_difference_pct(spread, prints, each, len(groups), plan.wanted.power)) is not None
     }
-    if not seen:
+    if not differences:
         return "How far prints differ is not known for this method yet: so small a difference is seen only if they hardly do."
     names = {prop.key: prop.name.lower() for prop in method.properties}
     return "As far as prints differed before, it sees " + ", ".join(
-        f"{pct:.0f} % in {names[key]}" for key, pct in seen.items()
+        f"{pct:.0f} % in {names[key]}" for key, pct in differences.items()
     )
 
 
