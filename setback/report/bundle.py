@@ -7,7 +7,6 @@
 from __future__ import annotations
 
 import base64
-import csv
 import hashlib
 import io
 import json
@@ -16,6 +15,8 @@ import zipfile
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from pathlib import Path
 from typing import Any
+
+from .sheets import write_rows
 
 FORMAT, PART_FORMAT = "setback-lab", "setback-part"
 FORMAT_VERSION = 1
@@ -78,23 +79,12 @@ def write_bundle(
                 bundle.open(f"csv/{name}.csv", "w", force_zip64=True) as out,
                 io.TextIOWrapper(out, encoding="utf-8", newline="") as text,
             ):
-                sheet = csv.writer(text)
                 columns = list(schema["properties"])
-                sheet.writerow(columns)
-                for row in rows():
-                    sheet.writerow([escaped(row[c]) for c in columns])
+                write_rows(text, [columns])
+                write_rows(text, ([row[c] for c in columns] for row in rows()))
             manifest["tables"][name] = {"rows": count, "sha256": seal.hexdigest()}
         bundle.writestr("manifest.json", json.dumps(manifest, indent=1))
     return manifest
-
-
-def escaped(value: Any) -> Any:
-    """A cell for a spreadsheet: text that would be taken for a formula is made text."""
-    if isinstance(value, bytes):
-        return f"{len(value)} bytes"
-    if isinstance(value, str) and value[:1] in ("=", "+", "-", "@", "\t", "\r"):
-        return f"'{value}"
-    return value
 
 
 class Bundle:

@@ -363,3 +363,12 @@ class TestSideBySide:
         refused = lab.post("/api/properties/index", given, 409)
         assert "from the clamp to the load 60, 40" in refused["error"]["message"]
         assert lab.post("/api/properties/index", given | {"confirmed": True})["mixed"]
+
+
+def test_a_note_that_is_a_formula_leaves_as_text(lab, issued):
+    method = METHODS["cantilever-bend"]
+    test = make_all(lab, lab.post("/api/tests", plan_of(method, issued), 201))
+    row = {"width_mm": 10, "height_mm": 4, "force_n": 60, "broke": True}
+    lab.post(f"/api/specimens/{test['next_code']}/readings", {"read": row, "note": "=1+1"}, 201)
+    sheet = lab.client.get(f"/api/tests/{test['code']}/readings.csv").get_data(as_text=True)
+    assert "'=1+1" in sheet and ",=1+1" not in sheet

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import sqlite3
 import threading
 import time
@@ -115,3 +116,33 @@ def test_a_stop_hands_back_what_is_under_way(worker, small_path, monkeypatch):
     assert under_way.wait(20)
     worker.stop()
     assert state(small_path, job) == "queued"
+
+
+def test_a_probe_that_fails_keeps_none_of_the_others(lab, monkeypatch):
+    """Nor does a slow one keep anybody from writing: devices are asked outside the write."""
+    for name in ("Wall", "Shelf", "Door"):
+        lab.post("/api/probes", {"name": name, "place": "room", "driver": "simulated"}, 201)
+    asked = []
+
+    class Device:
+        def read(self, at):
+            asked.append(at)
+            with closing(sqlite3.connect(lab.path, timeout=0, isolation_level=None)) as other:
+                other.execute("BEGIN IMMEDIATE")
+                other.execute("ROLLBACK")
+            if len(asked) == 2:
+                raise OSError("unplugged")
+            return jobs.probes.ProbeReading(21.5, None)
+
+    driver = jobs.probes.PROBE_DRIVERS["simulated"]
+    monkeypatch.setitem(jobs.probes.PROBE_DRIVERS, "simulated", _like(driver, lambda _: Device()))
+    with closing(connect(lab.path)) as db:
+        assert jobs.probes.read_all(UnitOfWork(db, lab.clock)) == 2
+        kept = db.execute("SELECT count(*) FROM probe_sample").fetchone()[0]
+    # Each was read once when it was added, by the stand-in itself.
+    assert len(asked) == 3 and kept == 3 + 2
+
+
+def _like(driver, make):
+    """The same driver with another device behind it."""
+    return dataclasses.replace(driver, make=make)

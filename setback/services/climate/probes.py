@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 import zlib
 from datetime import UTC, datetime, timedelta
 from typing import Annotated
@@ -9,7 +10,7 @@ from typing import Annotated
 from pydantic import Field
 
 from ...core.contract import Contract, OneOf, Problem
-from ...simulate.devices import PROBE_DRIVERS, Heating, ProbeSetting
+from ...simulate.devices import PROBE_DRIVERS, Heating, ProbeReading, ProbeSetting
 from ...store import shelf
 from ...store.climate import probes as store
 from ...store.climate import warm_starts as climate
@@ -28,6 +29,8 @@ LIKELY_THE_SAME = timedelta(hours=4)
 # A resin that moved less than this follows the air round it.
 RELAX_H = 12
 
+
+log = logging.getLogger(__name__)
 
 BY_HAND = "hand"
 """A probe without a driver: read by a person, or by importing its own log."""
@@ -146,7 +149,8 @@ def add(work: UnitOfWork, request: ProbeInput) -> ProbeView:
         )
         row = present(store.probe(work.db, probe_id), "probe")
         if row.driver in PROBE_DRIVERS:
-            _read(work, row)
+            sample = _asked(work, row)
+            _keep(work, row, sample.temp_c, sample.humidity_pct)
         return answer(probe(work, probe_id))
 
 
@@ -194,21 +198,28 @@ def note_sample(work: UnitOfWork, probe_id: str, request: SampleInput) -> ProbeV
 
 def read_now(work: UnitOfWork, probe_id: str) -> ProbeView:
     """Ask the driver of a probe, and keep what it says."""
+    row = present(store.probe(work.db, probe_id), "probe")
+    if row.driver not in PROBE_DRIVERS:
+        raise Conflict(f"{row.name} is read by hand: type what it shows.")
+    # A device may take its time: nobody else waits for it.
+    sample = _asked(work, row)
     with work.write() as answer:
-        row = present(store.probe(work.db, probe_id), "probe")
-        if row.driver not in PROBE_DRIVERS:
-            raise Conflict(f"{row.name} is read by hand: type what it shows.")
-        _read(work, row)
+        _keep(work, row, sample.temp_c, sample.humidity_pct)
         return answer(probe(work, probe_id))
 
 
 def read_all(work: UnitOfWork) -> int:
-    """One reading of every probe that has a driver; how many there are."""
+    """One reading of every probe that has a driver; how many answered. One that fails keeps none of the others."""
+    samples = []
+    for row in [row for row in store.probes(work.db) if row.driver in PROBE_DRIVERS]:
+        try:
+            samples.append((row, _asked(work, row)))
+        except Exception:
+            log.exception("The probe %s could not be read", row.name)
     with work.write():
-        rows = [row for row in store.probes(work.db) if row.driver in PROBE_DRIVERS]
-        for row in rows:
-            _read(work, row)
-    return len(rows)
+        for row, sample in samples:
+            _keep(work, row, sample.temp_c, sample.humidity_pct)
+    return len(samples)
 
 
 def room_now(work: UnitOfWork) -> RoomNow:
@@ -276,10 +287,10 @@ def _check(work: UnitOfWork, request: ProbeInput, own_id: str | None) -> None:
         raise Problem(message, {"printer_id": message})
 
 
-def _read(work: UnitOfWork, row: store.ProbeRow) -> None:
+def _asked(work: UnitOfWork, row: store.ProbeRow) -> ProbeReading:
+    """What the device says now."""
     setting = ProbeSetting(row.place, zlib.crc32(row.id.encode()), _heatings(work, row))
-    sample = PROBE_DRIVERS[row.driver].make(setting).read(work.clock())
-    _keep(work, row, sample.temp_c, sample.humidity_pct)
+    return PROBE_DRIVERS[row.driver].make(setting).read(work.clock())
 
 
 def _keep(work: UnitOfWork, row: store.ProbeRow, temp_c: float, humidity_pct: float | None) -> None:

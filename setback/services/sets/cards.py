@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import csv
 import io
 import math
 from typing import Any, Literal
@@ -14,6 +13,7 @@ from ...core.contract import Problem
 from ...core.printing.settings import Settings, setting_fields
 from ...core.printing.steps import round_to_step, shown
 from ...core.window.contract import Window, WindowInput, WindowResult, window_outcome
+from ...report.sheets import write_rows
 from ...store import plate as plates
 from ...store import shelf
 from ...store.calibrate import calibrations as store
@@ -424,9 +424,8 @@ def exported(work: UnitOfWork, id_or_code: str, file_format: CardFormat) -> Made
         content, mime = set_card.model_dump_json(indent=1).encode(), "application/json"
     elif file_format == "csv":
         out = io.StringIO()
-        table = csv.writer(out)
-        table.writerow(["group", "name", "value", "unit"])
-        table.writerows([x.group, x.name, x.value, x.unit] for x in set_card.lines)
+        write_rows(out, [["group", "name", "value", "unit"]])
+        write_rows(out, ([x.group, x.name, x.value, x.unit] for x in set_card.lines))
         content, mime = out.getvalue().encode(), "text/csv"
     elif file_format == "txt":
         wide = max(len(x.name) for x in set_card.lines)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import csv
 import io
 from dataclasses import dataclass
 
@@ -12,6 +11,7 @@ from ...core.contract import Notice, Problem
 from ...core.statistics.prints import RelativeSpread
 from ...core.testing.post_cure import CurePoint, PostCureInput, PostCureResult, hardness_at, post_cure
 from ...core.testing.results import PropertyResult, RequirementLine, work_out
+from ...report.sheets import write_rows
 from ...store import testing as store
 from ...store.qualify import briefs
 from ..files.coupon_files import Made
@@ -219,9 +219,10 @@ def as_csv(work: UnitOfWork, id_or_code: str) -> Made:
     names = {g.id: g for g in record.groups}
     reads = record.method.reads
     out = io.StringIO()
-    sheet = csv.writer(out)
     head = ["turn", "specimen", "group", "material", "set", "print", "place"]
-    sheet.writerow([*head, *(f"{f.key} ({f.unit})" if f.unit else f.key for f in reads), "read by", "read at", "note"])
+    rows: list[list[object]] = [
+        [*head, *(f"{f.key} ({f.unit})" if f.unit else f.key for f in reads), "read by", "read at", "note"]
+    ]
     for specimen in record.specimens:
         group = names[specimen.group_id]
         head_cells = [
@@ -235,7 +236,8 @@ def as_csv(work: UnitOfWork, id_or_code: str) -> Made:
         ]
         for row in rows_of(record, specimen.id):
             values = [_cell(row.read.get(f.key)) if row else "" for f in reads]
-            sheet.writerow([*head_cells, *values, *((row.initials, row.read_at, row.note) if row else ("", "", ""))])
+            rows.append([*head_cells, *values, *((row.initials, row.read_at, row.note) if row else ("", "", ""))])
+    write_rows(out, rows)
     content = out.getvalue().encode()
     return Made(content, "text/csv", f"{record.row.code}.csv", f"{len(record.specimens)} specimens", 0.0)
 
