@@ -10,6 +10,7 @@ from apiflask import APIFlask
 from flask import Response, send_from_directory
 
 from .. import __version__
+from ..services.lab.health import checks
 from ..services.lab.jobs import Worker
 from ..services.reading.photos import LIMIT_BYTES
 from ..services.unit_of_work import Clock, UnitOfWork, real_clock, real_ids
@@ -117,8 +118,16 @@ def _serve_front_end(app: APIFlask) -> None:
     @app.get("/api/health")
     @app.doc(hide=True)
     def health() -> Any:
-        """Says that the server answers, and which version it is."""
-        return as_json({"ok": True, "version": __version__, "demo": app.config["DEMO"]})
+        """Says whether the server can do its work, and which version it is; 503 when a check fails."""
+        found = checks(app.config["DB_PATH"], app.extensions["connections"], app.extensions.get("jobs"))
+        is_well = all(check.ok for check in found)
+        body = {
+            "ok": is_well,
+            "version": __version__,
+            "demo": app.config["DEMO"],
+            "checks": [check.model_dump() for check in found],
+        }
+        return as_json(body, 200 if is_well else 503)
 
     @app.get("/api/docs")
     @app.doc(hide=True)

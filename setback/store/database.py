@@ -13,6 +13,8 @@ from typing import Any
 from .touched import Recorded
 
 MIGRATIONS = files("setback.store") / "migrations"
+PATIENCE_S = 10
+"""How long a write waits for another one."""
 
 
 def connect(path: Path | str, any_thread: bool = False) -> Recorded:
@@ -20,7 +22,9 @@ def connect(path: Path | str, any_thread: bool = False) -> Recorded:
 
     ``any_thread``: it may be used by one thread after another, never by two at a time.
     """
-    db = sqlite3.connect(path, timeout=10, isolation_level=None, check_same_thread=not any_thread, factory=Recorded)
+    db = sqlite3.connect(
+        path, timeout=PATIENCE_S, isolation_level=None, check_same_thread=not any_thread, factory=Recorded
+    )
     db.row_factory = sqlite3.Row
     db.execute("PRAGMA foreign_keys = ON")
     # What was acknowledged is on the disk, also when the power goes.
@@ -129,6 +133,16 @@ def let_go(db: sqlite3.Connection) -> bool:
     if was_held:
         db.execute("COMMIT")
     return was_held
+
+
+def can_write(db: sqlite3.Connection) -> None:
+    """Take the lock of a write and give it back; raises what a write would."""
+    db.execute("PRAGMA busy_timeout = 500")
+    try:
+        db.execute("BEGIN IMMEDIATE")
+        db.execute("ROLLBACK")
+    finally:
+        db.execute(f"PRAGMA busy_timeout = {PATIENCE_S * 1000}")
 
 
 def put_together(path: Path) -> None:

@@ -6,6 +6,7 @@ import json
 import logging
 import sqlite3
 import threading
+import time
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any, Literal
@@ -126,6 +127,7 @@ class Worker:
         self.path, self.make_work = path, make_work
         self.wake = threading.Event()
         self._stopping = False
+        self._pulse = time.monotonic()
         self._thread = threading.Thread(target=self._run, name="jobs", daemon=True)
 
     def start(self) -> None:
@@ -137,6 +139,10 @@ class Worker:
         self._stopping = True
         self.wake.set()
         self._thread.join(timeout=10)
+
+    def silent_s(self) -> float | None:
+        """Seconds since it last did something; None when it does nothing any more."""
+        return time.monotonic() - self._pulse if self._thread.is_alive() else None
 
     def _run(self) -> None:
         db = connect(self.path)
@@ -157,6 +163,7 @@ class Worker:
 
     def _next(self, work: UnitOfWork) -> None:
         """The job that has waited longest, or a look at the probes."""
+        self._pulse = time.monotonic()
         row = store.claim(work.db)
         if row is not None:
             self._do(work, row)
@@ -179,6 +186,7 @@ class Worker:
     def _do(self, work: UnitOfWork, row: store.JobRow) -> None:
         def progress(share: float, message: str) -> None:
             """Note how far a job is; raises when it was cancelled."""
+            self._pulse = time.monotonic()
             with writing(work.db):
                 update(work.db, "job", row.id, progress=min(share, 1.0), message=message)
             stored = store.job(work.db, row.id)

@@ -1,0 +1,46 @@
+"""Health says what is wrong, and 503 when something is."""
+
+import sqlite3
+import time
+from contextlib import closing
+
+import pytest
+
+from setback.services.lab import health
+
+
+def state(lab):
+    answer = lab.client.get("/api/health")
+    return answer.status_code, {check["name"]: check["ok"] for check in answer.json["checks"]}, answer.json
+
+
+def test_all_is_well(lab):
+    status, checks, body = state(lab)
+    assert status == 200 and body["ok"] and body["version"] and checks == {"write": True, "disk": True, "worker": True}
+
+
+def test_a_database_that_takes_no_writing(lab):
+    with closing(sqlite3.connect(lab.path, isolation_level=None)) as other:
+        other.execute("BEGIN EXCLUSIVE")
+        began = time.monotonic()
+        status, checks, body = state(lab)
+        assert time.monotonic() - began < 5
+        other.execute("ROLLBACK")
+    assert status == 503 and not body["ok"] and not checks["write"]
+    assert state(lab)[0] == 200
+
+
+@pytest.mark.parametrize(
+    ("name", "value", "which"), [("LEAST_FREE_BYTES", 10**18, "disk"), ("LONGEST_SILENCE_S", -1.0, "worker")]
+)
+def test_a_full_disk_and_a_worker_that_is_silent(lab, monkeypatch, name, value, which):
+    monkeypatch.setattr(health, name, value)
+    status, checks, body = state(lab)
+    assert status == 503 and not checks[which]
+    assert next(check["words"] for check in body["checks"] if check["name"] == which)
+
+
+def test_a_worker_that_ended(lab):
+    worker = lab.client.application.extensions["jobs"]
+    worker.stop()
+    assert worker.silent_s() is None and state(lab)[0] == 503
