@@ -10,7 +10,6 @@ from tests.length import FULL
 
 from .coverage import Coverage
 
-
 TWO_MASSES = [(0.3, 200.0, 2500.0), (0.5, 300.0, 2500.0), (0.4, 400.0, 3000.0)]
 """Share of the rise by the faster mass, and both time constants."""
 
