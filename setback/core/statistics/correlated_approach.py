@@ -17,6 +17,7 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+from scipy.optimize import brentq
 from scipy.special import stdtr
 
 from ..contract import Interval
@@ -35,9 +36,10 @@ LONGEST, SHORTEST = 6.0, 60.0
 MOST_READINGS = 240
 CLEARLY = 6.0
 """Twice the log-likelihood, penalised, by which two masses must fit better."""
-ROOTS = 4001
+SHARES = (0.025, 0.5, 0.975)
 
 Array = np.ndarray[Any, np.dtype[np.float64]]
+Places = np.ndarray[Any, np.dtype[np.intp]]
 
 
 @dataclass(frozen=True)
@@ -75,7 +77,7 @@ def approach_posterior(times: list[float], values: list[float]) -> Posterior:
 
 def _refined(t: Array, y: Array, ranges: list[tuple[float, float]], points: int) -> _Grid:
     """The grid drawn closer round where the posterior is, until it is no longer a few points of it."""
-    grid = _grid(t, y, _taus(ranges, points))
+    grid = _grid(t, y, _axes(ranges, points))
     for _ in range(REFINEMENTS):
         if not np.isfinite(grid.log_posterior.max()):
             return grid
@@ -86,18 +88,23 @@ def _refined(t: Array, y: Array, ranges: list[tuple[float, float]], points: int)
             (max(start, float(axis.min()) - step), min(end, float(axis.max()) + step))
             for (start, end), axis, step in zip(ranges, there.T, steps, strict=True)
         ]
-        grid = _grid(t, y, _taus(ranges, points))
+        grid = _grid(t, y, _axes(ranges, points))
     return grid
 
 
-def _taus(ranges: list[tuple[float, float]], points: int) -> Array:
-    """Time constants, evenly in their logarithms; of two masses the faster first, and apart by a factor at least."""
-    axes = [np.linspace(low, high, points) for low, high in ranges]
+def _axes(ranges: list[tuple[float, float]], points: int) -> list[Array]:
+    """Logarithms of time constants, evenly spaced, for each mass."""
+    return [np.linspace(low, high, points) for low, high in ranges]
+
+
+def _apart(axes: list[Array]) -> Places:
+    """Places on the axes (rows of one or two indices): every time constant, or every pair of which the first is the faster one by a
+    factor at least.
+    """
     if len(axes) == 1:
-        return np.exp(axes[0])[:, None]
-    fast, slow = (axis.ravel() for axis in np.meshgrid(*axes))
-    apart = slow - fast > math.log(APART)
-    return np.exp(np.column_stack([fast[apart], slow[apart]]))
+        return np.arange(len(axes[0]))[:, None]
+    fast, slow = np.nonzero(axes[1][None, :] - axes[0][:, None] > math.log(APART))
+    return np.column_stack([fast, slow])
 
 
 @dataclass(frozen=True)
@@ -124,38 +131,43 @@ def _thinned(t: Array, y: Array) -> tuple[Array, Array]:
     return different, np.bincount(place, weights=y) / np.bincount(place)
 
 
-def _grid(t: Array, y: Array, taus: Array) -> _Grid:
-    """The linear fit at every correlation and every time constant, or pair of them."""
-    n, masses = len(t), taus.shape[1]
-    decay = np.exp(-t[None, None, :] / taus[:, :, None])
-    design = np.concatenate([np.ones((len(taus), 1, n)), -decay], axis=1).transpose(0, 2, 1)
-    steps = np.diff(t) / np.median(np.diff(t))
+def _grid(t: Array, y: Array, axes: list[Array]) -> _Grid:
+    """The linear fit at every correlation and every time constant, or pair of them.
+
+    Its sums of products are all in one matrix of products between single columns, so that a pair costs no pass over the readings.
+    """
+    n, masses = len(t), len(axes)
+    pairs = _apart(axes)
+    taus = np.exp(np.column_stack([axis[pairs[:, mass]] for mass, axis in enumerate(axes)]))
+    singles = np.column_stack([np.ones(n), *(-np.exp(-t[:, None] / np.exp(axis)[None, :]) for axis in axes), y])
+    starts = np.cumsum([1, *(len(axis) for axis in axes[:-1])])
+    places = np.column_stack([np.zeros(len(pairs), dtype=int), pairs + starts])
     columns = masses + 1
-    shape = (len(CORRELATIONS), len(taus))
-    posterior, likelihood, final, final_se = (np.full(shape, -np.inf) for _ in range(4))
-    for row, rho in enumerate(CORRELATIONS):
+    steps = np.diff(t) / np.median(np.diff(t))
+    products, log_scale = [], []
+    for rho in CORRELATIONS:
         carried = rho**steps
         scale = np.sqrt(1 - carried**2)
-        x = np.concatenate(
-            [design[:, :1], (design[:, 1:] - carried[None, :, None] * design[:, :-1]) / scale[None, :, None]], axis=1
-        )
-        z = np.concatenate([y[:1], (y[1:] - carried * y[:-1]) / scale])
-        normal = np.einsum("gni,gnj->gij", x, x)
-        right = np.einsum("gni,n->gi", x, z)
-        normal = normal + 1e-12 * np.trace(normal, axis1=1, axis2=2)[:, None, None] * np.eye(columns)
-        beta = np.linalg.solve(normal, right[:, :, None])[:, :, 0]
-        rest = np.maximum(z @ z - np.einsum("gi,gi->g", beta, right), 1e-12 * float(z @ z) + 1e-300)
-        log_scale = float(np.log(scale).sum())
-        _, log_det = np.linalg.slogdet(normal)
-        likelihood[row] = -0.5 * n * np.log(rest / n) - log_scale
-        posterior[row] = -0.5 * (n - columns) * np.log(rest) - 0.5 * log_det - log_scale
-        if masses > 1:
-            # Heated and read at one place, both parts go the same way.
-            opposed = beta[:, 1] * beta[:, 2] <= 0
-            likelihood[row, opposed] = posterior[row, opposed] = -np.inf
-        final[row] = beta[:, 0]
-        final_se[row] = np.sqrt(rest / (n - columns) * np.linalg.inv(normal)[:, 0, 0])
-    return _Grid(taus, posterior, likelihood, final, final_se, n - columns, columns + masses + 2)
+        whitened = np.vstack([singles[:1], (singles[1:] - carried[:, None] * singles[:-1]) / scale[:, None]])
+        products.append(whitened.T @ whitened)
+        log_scale.append(float(np.log(scale).sum()))
+    gram, of_scale = np.array(products), np.array(log_scale)[:, None]
+    normal = gram[:, places[:, :, None], places[:, None, :]]
+    right = gram[:, places, -1]
+    total = gram[:, -1, -1][:, None]
+    normal = normal + 1e-12 * np.trace(normal, axis1=2, axis2=3)[:, :, None, None] * np.eye(columns)
+    inverse = np.linalg.inv(normal)
+    beta = np.einsum("rgij,rgj->rgi", inverse, right)
+    rest = np.maximum(total - np.einsum("rgi,rgi->rg", beta, right), 1e-12 * total + 1e-300)
+    _, log_det = np.linalg.slogdet(normal)
+    likelihood = -0.5 * n * np.log(rest / n) - of_scale
+    posterior = -0.5 * (n - columns) * np.log(rest) - 0.5 * log_det - of_scale
+    if masses > 1:
+        # Heated and read at one place, both parts go the same way.
+        opposed = beta[:, :, 1] * beta[:, :, 2] <= 0
+        likelihood[opposed] = posterior[opposed] = -np.inf
+    final_se = np.sqrt(rest / (n - columns) * inverse[:, :, 0, 0])
+    return _Grid(taus, posterior, likelihood, beta[:, :, 0], final_se, n - columns, columns + masses + 2)
 
 
 def _criterion(grid: _Grid, n: int) -> float:
@@ -169,7 +181,7 @@ def _summed_up(grid: _Grid) -> Posterior:
     weight /= weight.sum()
     of_tau = weight.sum(axis=0)
     slow = np.log(grid.taus[:, -1])
-    low, middle, high = quantiles(slow, of_tau, (0.025, 0.5, 0.975))
+    low, middle, high = quantiles(slow, of_tau, SHARES)
     fast = math.exp(quantiles(np.log(grid.taus[:, 0]), of_tau, (0.5,))[0]) if grid.taus.shape[1] == 2 else None
     ends = _mixture(grid, weight)
     return Posterior(
@@ -186,13 +198,11 @@ def _summed_up(grid: _Grid) -> Posterior:
 def _mixture(grid: _Grid, weight: Array) -> tuple[float, float, float]:
     """2.5 %, middle and 97.5 % of the final value: a Student's t at each point of the grid."""
     counts = weight > 1e-7
-    w, at, se = weight[counts], grid.final[counts], grid.final_se[counts]
+    w, at, se = weight[counts] / weight[counts].sum(), grid.final[counts], grid.final_se[counts]
+
+    def share_below(place: float) -> float:
+        return float(w @ stdtr(grid.degrees, (place - at) / se))
+
     low, high = float((at - 60 * se).min()), float((at + 60 * se).max())
-    middle = float(w @ at / w.sum())
-    reach = max(float(np.sqrt(w @ ((at - middle) ** 2 + se**2) / w.sum())), 1e-12)
-    places = np.linspace(max(low, middle - 40 * reach), min(high, middle + 40 * reach), ROOTS)
-    below = np.zeros(ROOTS)
-    for share, centre, scale in zip(w, at, se, strict=True):
-        below += share * stdtr(grid.degrees, (places - centre) / scale)
-    quantiles = np.interp((0.025, 0.5, 0.975), below / w.sum(), places)
-    return float(quantiles[0]), float(quantiles[1]), float(quantiles[2])
+    ends = [brentq(lambda place, share=share: share_below(place) - share, low, high, xtol=1e-9) for share in SHARES]
+    return ends[0], ends[1], ends[2]

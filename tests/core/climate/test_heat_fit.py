@@ -25,7 +25,7 @@ def test_limits_of_a_log_whose_readings_follow_each_other(first_s):
         Coverage(f"warm-up-fit, time constant, from {first_s:g} s"),
         Coverage("steady temperature of the same"),
     )
-    for _ in range(500 if FULL else 3):
+    for _ in range(2000 if FULL else 4):
         result = fitted(times + first_s, 40 - 34 * np.exp(-times / TAU) + 0.2 * follow(rng, 40, 0.8))
         is_one = result.masses == 1
         tau.count(result.time_constant_ci_s[0] <= TAU <= result.time_constant_ci_s[1] if is_one else None)

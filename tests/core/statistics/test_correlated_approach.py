@@ -28,7 +28,7 @@ def test_limits_where_readings_follow_each_other(correlation):
     rng, tau = np.random.default_rng(1), 1500.0
     times = np.linspace(0, 2 * tau, 40)
     tau_held, final_held = Coverage(f"time constant, correlation {correlation:g}"), Coverage("final value of the same")
-    for _ in range(1000 if FULL else 4):
+    for _ in range(2000 if FULL else 4):
         values = 40 - 34 * np.exp(-times / tau) + 0.2 * follow(rng, 40, correlation)
         found = approach_posterior(times.tolist(), values.tolist())
         tau_held.count(found.tau_ci[0] <= tau <= found.tau_ci[1] if found.masses == 1 else None)
@@ -44,7 +44,7 @@ def test_limits_of_two_masses(fast_share, fast, slow):
     rng, times = np.random.default_rng(7), np.linspace(0, 8000, 80)
     tau_held = Coverage(f"slower time constant of two masses, {fast_share:.0%} of the rise within {fast:g} s")
     final_held = Coverage("final value of the same")
-    for _ in range(200 if FULL else 1):
+    for _ in range(2000 if FULL else 1):
         curve = 40 - 34 * (fast_share * np.exp(-times / fast) + (1 - fast_share) * np.exp(-times / slow))
         found = approach_posterior(times.tolist(), (curve + 0.15 * follow(rng, 80, 0.6)).tolist())
         tau_held.count(found.tau_ci[0] <= slow <= found.tau_ci[1] if found.masses == 2 else None)
