@@ -156,9 +156,8 @@ def _serve_alone(path: Path, port: int, **options: Any) -> None:
 
     from .api.app import create_app, shut
 
-    app = _opened(path, create_app, **options)
-    intact, report = _verified(path)
-    if not intact:
+    app = _opened(path, create_app, chores=True, **options)
+    if report := _altered(path):
         click.echo(f"Warning: {report} Do not rely on it or on later records; restore a backup.", err=True)
     _warm_up()
     try:
@@ -201,6 +200,18 @@ def _opened(path: Path, create_app: Callable[..., Any], **options: Any) -> Any:
         raise click.ClickException(f"{path} cannot be used ({error.strerror}). Nothing was changed.") from None
 
 
+def _altered(path: Path) -> str | None:
+    """What is wrong with the signed records, quickly; the worker walks everything once the server runs."""
+    from .services.lab.records import signed_records_fault
+    from .store.database import connect
+
+    connection = connect(path)
+    try:
+        return signed_records_fault(connection)
+    finally:
+        connection.close()
+
+
 def _warm_up() -> None:
     """The first fit of a process loads the linear algebra; nobody should wait for that on a page."""
     from .core.calculators import CALCULATORS
@@ -240,12 +251,95 @@ def restore(db: Path | None, source: Path) -> None:
 
 @main.command()
 @db_option
-def verify(db: Path | None) -> None:
-    """Check that no issued set and no qualification was altered."""
-    first_fault, report = _verified(_existing(db or default_db()))
-    if not first_fault:
+@click.option(
+    "--head", "heads", multiple=True, metavar="NUMBER:MARK", help="A head of the journal as a certificate has it."
+)
+@click.option(
+    "--certificate",
+    type=click.Path(path_type=Path, dir_okay=False, exists=True),
+    help="Check a certificate or card (PDF) instead; without a database, by itself.",
+)
+@click.option(
+    "--public-key", metavar="HEX", help="The lab's public key, for a certificate checked without its database."
+)
+def verify(db: Path | None, heads: tuple[str, ...], certificate: Path | None, public_key: str | None) -> None:
+    """Check that no record of evidence was altered, or that a certificate is what was signed."""
+    if certificate is not None:
+        is_intact, report = _certified(certificate, db or default_db(), public_key)
+    else:
+        is_intact, report = _verified(_existing(db or default_db()), heads)
+    if not is_intact:
         raise click.ClickException(report)
     click.echo(report)
+
+
+@main.command()
+@db_option
+def rehearse(db: Path | None) -> None:
+    """Put the newest automatic copy back in a scratch place, check all of it, and say how long that took."""
+    from .store import journal
+    from .store.database import connect
+    from .store.maintenance import NotCopied, rehearsed
+
+    path = _existing(db or default_db())
+    try:
+        with rehearsed(path) as rehearsal:
+            is_intact, report = _verified(rehearsal.scratch)
+            copy = connect(rehearsal.scratch)
+            head = journal.head(copy)
+            copy.close()
+    except NotCopied as error:
+        raise click.ClickException(str(error)) from None
+    _, newest = _verified(path, (str(head),)) if head.seq else (True, "")
+    if not is_intact:
+        raise click.ClickException(f"{rehearsal.copy}: {report}")
+    click.echo(f"{rehearsal.copy} was put back in {rehearsal.seconds:.1f} s. {report}")
+    click.echo(f"It ends at entry {head} of the journal. Of the lab itself: {newest}")
+
+
+@main.group()
+def key() -> None:
+    """The key this lab signs with: it lies beside the database, never in it."""
+
+
+@key.command()
+@db_option
+def show(db: Path | None) -> None:
+    """Print the public key, to be given to whoever checks certificates."""
+    from .store import lab_key
+    from .store.database import connect
+
+    path = _existing(db or default_db())
+    connection = connect(path)
+    keys = lab_key.public_keys(connection)
+    connection.close()
+    if not keys:
+        raise click.ClickException("This lab has no key yet: it is made when the server first starts.")
+    click.echo(
+        f"{keys[-1].public.hex()}\nname {keys[-1].id}, signs since {keys[-1].at}, private half in {lab_key.key_file(path)}"
+    )
+
+
+@key.command()
+@db_option
+def rotate(db: Path | None) -> None:
+    """Begin a new key; the old one vouches for it and is kept under its name."""
+    from .store import lab_key
+    from .store.database import connect, writing
+    from .store.one_server import is_served
+
+    path = _existing(db or default_db())
+    if is_served(path):
+        raise click.ClickException(f"A server has {path} open. Stop it first; nothing was changed.")
+    connection = connect(path)
+    try:
+        with writing(connection):
+            new, kept = lab_key.rotate(connection)
+    except (lab_key.NoKey, OSError) as error:
+        raise click.ClickException(str(error)) from None
+    finally:
+        connection.close()
+    click.echo(f"The key {new.id} signs from now on; the one before it is kept in {kept}")
 
 
 @main.command("export")
@@ -294,16 +388,36 @@ def import_lab(file: Path, preview: bool, db: Path | None) -> None:
     )
 
 
-def _verified(path: Path) -> tuple[bool, str]:
-    from .services.lab.records import in_words
-    from .services.lab.records import verify as walk
-    from .services.unit_of_work import UnitOfWork
+def _verified(path: Path, heads: tuple[str, ...] = ()) -> tuple[bool, str]:
+    """Everything, against heads that somebody kept and those of the automatic copies."""
+    from .services.lab import records
+    from .store.database import connect
+    from .store.journal import read_head
+
+    named = [("What you have", read_head(head)) for head in heads]
+    if not all(head for _, head in named):
+        raise click.ClickException("A head looks like 1234:0123456789abcdef, as it stands on a certificate.")
+    connection = connect(path)
+    found = records.walk(connection, lambda share, message: None, [(where, head) for where, head in named if head])
+    connection.close()
+    lines = [found["words"], *found["faults"][1:], *found["notes"]]
+    return bool(found["intact"]), "\n".join(lines)
+
+
+def _certified(file: Path, path: Path, public_key: str | None) -> tuple[bool, str]:
+    """A certificate by itself, or against the database where there is one."""
+    from .services.lab import records
     from .store.database import connect
 
-    connection = connect(path)
-    faults = walk(UnitOfWork(connection), lambda share, message: None, {})
-    connection.close()
-    return bool(faults["intact"]), in_words(faults)
+    try:
+        public = bytes.fromhex(public_key) if public_key else None
+    except ValueError:
+        raise click.ClickException("A public key is 64 digits, as setback key show prints it.") from None
+    connection = connect(path) if path.is_file() and public is None else None
+    checked = records.check_file(file.read_bytes(), connection, public)
+    if connection is not None:
+        connection.close()
+    return checked.genuine, f"{file.name}: {checked.words}"
 
 
 def _sizes(_: click.Context, __: click.Parameter, request: str | None) -> list[float] | None:

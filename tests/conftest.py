@@ -15,9 +15,10 @@ from hypothesis import settings
 
 from setback.api.app import create_app, every_address
 from setback.services.unit_of_work import UnitOfWork, seeded_ids
+from setback.store import journal
 from setback.store.database import connect, migrate
 from setback.store.maintenance import copy_to
-from tests.kept_demo import kept_demo
+from tests.kept_demo import kept_demo, make_key
 from tests.lab import Lab, Prepared, brief, sign
 
 # How long an example takes is measured in the bench, never in a test: a machine may pause at any time.
@@ -67,11 +68,21 @@ def db_path(tmp_path: Path) -> Path:
     return tmp_path / "lab.db"
 
 
+@pytest.fixture(scope="session", autouse=True)
+def key_of_the_tests() -> None:
+    """Made by whichever worker comes first."""
+    make_key()
+
+
 @pytest.fixture(scope="session")
-def empty_lab(tmp_path_factory) -> Path:
+def empty_lab(tmp_path_factory, key_of_the_tests) -> Path:
     """A file with every table and nothing in them, made once: copied, it is ready sooner than migrated anew."""
     path = tmp_path_factory.mktemp("empty") / "lab.db"
     migrate(path)
+    db = connect(path)
+    db.moment = MovedClock()
+    journal.begin(db)
+    db.close()
     return path
 
 

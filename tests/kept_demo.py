@@ -3,16 +3,20 @@
 from __future__ import annotations
 
 import hashlib
+import os
 from pathlib import Path
 
 from filelock import FileLock
 
 import setback
 from setback.demo import build
+from setback.store import lab_key
 from setback.store.maintenance import files_of
 
 PACKAGE = Path(setback.__file__).parent
 KEPT = PACKAGE.parent / ".make" / "tests"
+KEY = os.environ.setdefault("SETBACK_KEY", str(KEPT / "lab.key"))
+"""One key for all labs of the tests: making one takes longer than most of them."""
 
 
 def kept_demo() -> Path:
@@ -20,6 +24,7 @@ def kept_demo() -> Path:
     KEPT.mkdir(parents=True, exist_ok=True)
     path = KEPT / f"demo-{made_from()}.db"
     with FileLock(KEPT / "demo.lock"):
+        _make_key()
         if not path.exists():
             for older in KEPT.glob("demo-*.db*"):
                 older.unlink()
@@ -29,6 +34,18 @@ def kept_demo() -> Path:
             build(half)
             half.rename(path)
     return path
+
+
+def make_key() -> None:
+    """The key of the tests' labs; processes that ask at the same time wait for the first."""
+    KEPT.mkdir(parents=True, exist_ok=True)
+    with FileLock(KEPT / "demo.lock"):
+        _make_key()
+
+
+def _make_key() -> None:
+    if not Path(KEY).exists():
+        lab_key.make(Path(KEY))
 
 
 def made_from() -> str:

@@ -10,16 +10,18 @@ from apiflask import APIFlask
 from flask import Response, send_from_directory
 
 from .. import __version__
+from ..services.lab.chores import Chores
 from ..services.lab.health import checks
 from ..services.lab.jobs import Worker
 from ..services.reading.photos import LIMIT_BYTES
 from ..services.unit_of_work import Clock, UnitOfWork, real_clock, real_ids
+from ..store import journal
 from ..store.database import Connections, migrate, put_together
 from ..store.touched import Recorded
 from . import blends, climate, door, errors, plate, prints, qualify, reading, shelf, testing
 from .calibrate import calibrations, guesses, stages
 from .files import bundles, coupon_files, labels
-from .lab import calculators, jobs, pages, timers
+from .lab import calculators, jobs, pages, records, timers
 from .sets import board, validity
 from .sets import parameter_sets as sets
 from .spec import tidy
@@ -35,11 +37,12 @@ def create_app(
     new_id: Callable[[], str] = real_ids,
     demo: bool = False,
     worker: bool = True,
+    chores: bool = False,
     routes: APIFlask | None = None,
 ) -> APIFlask:
     """Build the application over one database file, brought up to date first.
 
-    ``routes`` made before by :func:`every_address` spare making them; their worker over another file must be stopped.
+    ``chores``: a copy a day, a walk through all records, and clearing up, by the worker. ``routes`` made before by :func:`every_address` spare making them; their worker over another file must be stopped.
     """
     migrate(path)
     app = routes or every_address()
@@ -52,10 +55,18 @@ def create_app(
     if "connections" in app.extensions:
         app.extensions["connections"].close()
     app.extensions["connections"] = Connections(path)
+    _begin_journal(app.extensions["connections"], clock)
     if worker:
-        app.extensions["jobs"] = Worker(path, make_work)
+        app.extensions["jobs"] = Worker(path, make_work, Chores() if chores else None)
         app.extensions["jobs"].start()
     return app
+
+
+def _begin_journal(connections: Connections, clock: Clock) -> None:
+    db = connections.lend()
+    db.moment = clock
+    journal.begin(db)
+    connections.take_back(db)
 
 
 def shut(app: APIFlask) -> None:
@@ -90,6 +101,7 @@ def every_address() -> APIFlask:
         board,
         calculators,
         jobs,
+        records,
         labels,
         stages,
         plate,
@@ -119,7 +131,9 @@ def _serve_front_end(app: APIFlask) -> None:
     @app.doc(hide=True)
     def health() -> Any:
         """Says whether the server can do its work, and which version it is; 503 when a check fails."""
-        found = checks(app.config["DB_PATH"], app.extensions["connections"], app.extensions.get("jobs"))
+        found = checks(
+            app.config["DB_PATH"], app.extensions["connections"], app.extensions.get("jobs"), app.config["DEMO"]
+        )
         is_well = all(check.ok for check in found)
         body = {
             "ok": is_well,

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
+import uuid
 from collections.abc import Callable
 from functools import wraps
 from typing import Any, TypeVar
@@ -26,11 +28,29 @@ def work() -> UnitOfWork:
         unit = current_app.config["MAKE_WORK"](current_app.extensions["connections"].lend())
         unit.initials = request.headers.get("Setback-Technician") or None
         key = request.headers.get("Idempotency-Key")
-        unit.request_key = f"{request.method} {request.path} {key}" if key else None
+        if key:
+            unit.request_key = f"{request.method} {request.path} {key}"
+            unit.request_content = _what_is_asked(unit.initials)
+            unit.new_id = _chosen_first(key, unit.new_id)
         if request.method == "GET":
             unit.hold()
         g.work = unit
     return g.work  # type: ignore[no-any-return]
+
+
+def _what_is_asked(initials: str | None) -> bytes:
+    """The hash of a request's body and of who sends it; of a file that streams, its length alone."""
+    content = request.get_data() if request.is_json else str(request.content_length).encode()
+    return hashlib.sha256(f"{initials} ".encode() + content).digest()
+
+
+def _chosen_first(key: str, new_id: Callable[[], str]) -> Callable[[], str]:
+    """Ids of which the first is the key of the request, where that is a UUID: whoever sends a record names it."""
+    try:
+        chosen = iter([str(uuid.UUID(key))])
+    except ValueError:
+        return new_id
+    return lambda: next(chosen, None) or new_id()
 
 
 def say_tables(answer: Response) -> Response:

@@ -30,7 +30,7 @@ from ..simulate.camera import photograph
 from ..simulate.hidden import Conditions, Machine, Material
 from ..simulate.printed import print_coupon
 from ..simulate.reader import Reader, read
-from ..store import shelf
+from ..store import journal, shelf
 from ..store.calibrate import calibrations as store
 from ..store.database import connect, migrate, tidy_up, writing
 from ..store.lab import settings
@@ -46,7 +46,7 @@ from .testing import tests
 def build(path: Path) -> None:
     """Make the demo file: same seed, same clock, same rows."""
     migrate(path)
-    db = connect(path)
+    db = connect(path, keeps_journal=False)
     lab = Shed(UnitOfWork(db, new_id=seeded_ids(SEED)), random.Random(SEED))
     lab.work.clock = lambda: lab.time
     try:
@@ -76,6 +76,9 @@ def build(path: Path) -> None:
         ):
             campaign(lab, ids)
             lab.pass_time(hours=5)
+        # The lab's past is made up in no order of time: its journal begins where its clock does.
+        db.moment = lambda: DEMO_NOW
+        journal.begin(db)
         tidy_up(db)
     finally:
         db.close()
@@ -84,7 +87,7 @@ def build(path: Path) -> None:
 def is_demo(path: Path) -> bool:
     """Whether a file was made by :func:`build`; anything else may be somebody's data."""
     try:
-        with closing(connect(path)) as db:
+        with closing(connect(path, keeps_journal=False)) as db:
             return settings.value(db, "demo") is not None
     except sqlite3.DatabaseError:
         return False

@@ -27,6 +27,7 @@ from ..core.window.lanes import Limits
 from ..core.window.process_window import process_window
 from ..coupon import KINDS
 from ..services.unit_of_work import iso, seeded_ids
+from ..store import journal
 from ..store.climate import probes
 from ..store.database import connect, migrate, tidy_up, writing
 from ..store.rows import insert, insert_many
@@ -116,10 +117,12 @@ ORDER = (
 def build(path: Path, years: int, now: datetime, progress: Progress = lambda share: None) -> None:
     """Make the file: the same seed gives the same rows."""
     migrate(path)
-    db = connect(path)
+    db = connect(path, keeps_journal=False)
     try:
         with writing(db):
             _Shop(db, years, now).work(progress)
+        db.moment = lambda: now
+        journal.begin(db)
         tidy_up(db)
     finally:
         db.close()

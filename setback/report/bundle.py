@@ -14,7 +14,9 @@ import re
 import zipfile
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from pathlib import Path
-from typing import Any
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
 
 from .sheets import write_rows
 
@@ -24,6 +26,7 @@ FORMAT_VERSION = 1
 LARGEST_BYTES = 4_000_000_000
 MOST_SHRUNK = 400
 SMALL_BYTES = 1_000_000
+LARGEST_MANIFEST_BYTES = 1_000_000
 _NAME = re.compile(r"(manifest\.json|README\.txt|(data/[a-z_]+\.jsonl|csv/[a-z_]+\.csv|schema/[a-z_]+\.json))")
 
 README = """A Setback lab. data/ holds every table as JSON lines and is what an import reads; schema/ says what a line looks like;
@@ -32,6 +35,36 @@ carries the number of rows and the SHA-256 of every data file.
 """
 
 Row = Mapping[str, Any]
+
+
+class Listed(BaseModel):
+    """How many rows a file of a bundle holds, and the SHA-256 of all of it."""
+
+    model_config = ConfigDict(strict=True)
+    rows: int = Field(ge=0)
+    sha256: str = Field(pattern=r"^[0-9a-f]{64}$")
+
+
+class _Made(BaseModel):
+    model_config = ConfigDict(strict=True, populate_by_name=True)
+    format_version: int = Field(ge=1)
+    schema_version: int = Field(ge=1, alias="schema")
+    setback: str = Field(max_length=40)
+    made_at: str = Field(max_length=40)
+
+
+class Manifest(_Made):
+    """What a bundle says of itself, each value of its type."""
+
+    format: Literal["setback-lab"]
+    tables: dict[Annotated[str, Field(pattern=r"^[a-z_]+$", max_length=60)], Listed]
+
+
+class PartManifest(_Made):
+    """What a material or set in a file of its own says of itself."""
+
+    format: Literal["setback-part"]
+    sha256: str = Field(pattern=r"^[0-9a-f]{64}$")
 
 
 class BadBundle(ValueError):
@@ -105,20 +138,20 @@ class Bundle:
         if sum(entry.file_size for entry in entries) > LARGEST_BYTES:
             raise BadBundle(f"It would unpack to more than {LARGEST_BYTES // 10**9} GB. Nothing was read.")
         self.manifest = self._manifest()
-        self.tables: dict[str, dict[str, Any]] = self.manifest["tables"]
+        self.tables = self.manifest.tables
         missing = [name for name in self.tables if f"data/{name}.jsonl" not in self.zip.namelist()]
         if missing:
             raise BadBundle(f"It was cut short: {missing[0]} is missing.")
 
-    def _manifest(self) -> dict[str, Any]:
+    def _manifest(self) -> Manifest:
         try:
-            manifest = json.loads(self.zip.read("manifest.json"))
-            assert manifest["format"] == FORMAT and isinstance(manifest["tables"], dict)
-        except (KeyError, AssertionError, ValueError, TypeError, zipfile.BadZipFile):
+            with self.zip.open("manifest.json") as file:
+                manifest = Manifest.model_validate_json(file.read(LARGEST_MANIFEST_BYTES))
+        except (KeyError, ValueError, OSError, EOFError, zipfile.BadZipFile):
             raise BadBundle("It has no manifest of a Setback lab: it is another kind of file, or cut short.") from None
-        if manifest["format_version"] > FORMAT_VERSION:
+        if manifest.format_version > FORMAT_VERSION:
             raise BadBundle("It was made by a newer Setback. Update Setback first.")
-        return dict(manifest)
+        return manifest
 
     def rows(self, name: str) -> Iterator[dict[str, Any]]:
         """Rows of a table.
@@ -135,14 +168,14 @@ class Bundle:
                     seal.update(line)
                     count += 1
                     yield _unpacked(json.loads(line))
-        except (zipfile.BadZipFile, ValueError, EOFError, OSError) as error:
+        except (zipfile.BadZipFile, ValueError, EOFError, OSError, RecursionError) as error:
             if isinstance(error, BadBundle):
                 raise
             raise BadBundle(
                 f"{name} cannot be read at row {count + 1}: the file is damaged or was cut short."
             ) from None
         listed = self.tables[name]
-        if seal.hexdigest() != listed["sha256"] or count != listed["rows"]:
+        if seal.hexdigest() != listed.sha256 or count != listed.rows:
             raise BadBundle(f"{name} is not what was exported: its seal does not fit. Nothing was kept.")
 
     def close(self) -> None:
@@ -155,21 +188,21 @@ class Part:
     def __init__(self, text: bytes) -> None:
         try:
             content = json.loads(text)
-            assert content["format"] == PART_FORMAT and isinstance(content["tables"], dict)
-            self.manifest = {**content, "tables": None}
-            self._rows = {name: [_unpacked(row) for row in rows] for name, rows in content["tables"].items()}
-        except (AssertionError, ValueError, KeyError, TypeError, AttributeError):
+            tables = content.pop("tables")
+            self.manifest = PartManifest.model_validate(content)
+            self._rows = {name: [_unpacked(row) for row in rows] for name, rows in tables.items()}
+        except (ValueError, KeyError, TypeError, AttributeError, RecursionError):
             raise BadBundle(
                 "This is no material or set of Setback: it is another kind of file, or cut short."
             ) from None
-        if content["format_version"] > FORMAT_VERSION:
+        if self.manifest.format_version > FORMAT_VERSION:
             raise BadBundle("It was made by a newer Setback. Update Setback first.")
         if not all(re.fullmatch(r"[a-z_]+", name) for name in self._rows):
             raise BadBundle("A name in it does not belong there. Nothing was read.")
         seal = _seal(self._rows)
-        if seal != content.get("sha256"):
+        if seal != self.manifest.sha256:
             raise BadBundle("It is not what was exported: its seal does not fit. Nothing was kept.")
-        self.tables = {name: {"rows": len(rows)} for name, rows in self._rows.items()}
+        self.tables = {name: Listed(rows=len(rows), sha256=seal) for name, rows in self._rows.items()}
 
     def rows(self, name: str) -> Iterator[dict[str, Any]]:
         return iter(self._rows[name])

@@ -33,6 +33,8 @@ def card_page(
     outside_reason: str | None,
     seal: str,
     link: str,
+    journal: str = "",
+    warning: str | None = None,
 ) -> bytes:
     """A PDF of one card.
 
@@ -44,6 +46,10 @@ def card_page(
         Why it was issued although the evidence did not offer it.
     link : str
         Goes into the QR code: it opens the card.
+    journal : str
+        The state of the lab's journal it is printed at.
+    warning : str or None
+        What is wrong with the lab's records.
     """
     out = io.BytesIO()
     canvas = page(out, title)
@@ -80,6 +86,10 @@ def card_page(
     canvas.setFillColorRGB(*QUIET)
     words(canvas, LEFT, 20, CAUTION, 8.5, "text", RIGHT - LEFT)
     words(canvas, LEFT, 14, f"SHA-256 {seal}", 7, "mono", RIGHT - LEFT)
+    words(canvas, LEFT, 10.5, journal, 7, "mono", RIGHT - LEFT)
+    if warning:
+        canvas.setFillColorRGB(*INK)
+        words(canvas, LEFT, 26, warning, 10, "bold", RIGHT - LEFT)
     canvas.save()
     return out.getvalue()
 

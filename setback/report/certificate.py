@@ -92,6 +92,10 @@ class Certificate:
     signed: str
     seal: str
     link: str
+    journal: str = ""
+    """The state of the lab's journal the paper was printed at."""
+    warning: str | None = None
+    """What is wrong with the lab's records."""
 
 
 def certificate_pdf(certificate: Certificate) -> bytes:
@@ -118,6 +122,7 @@ def _foot(canvas: Canvas, document: Any, certificate: Certificate) -> None:
         canvas, SIDE_MM, 13, f"{certificate.code} · {certificate.signed} · page {document.page}", 8.5, "text", WIDE_MM
     )
     words(canvas, SIDE_MM, 9, f"SHA-256 {certificate.seal}", 7, "mono", WIDE_MM)
+    words(canvas, SIDE_MM, 5.5, certificate.journal, 7, "mono", WIDE_MM)
     canvas.restoreState()
 
 
@@ -131,6 +136,8 @@ def _story(certificate: Certificate) -> list[Any]:
         ),
         _headline(certificate.verdict),
     ]
+    if certificate.warning:
+        story.append(_p(certificate.warning, style["caution"]))
     if certificate.state != certificate.verdict:
         story.append(_p(f"Now: {VERDICTS[certificate.state][0].lower()}.", style["caution"]))
     story += [_p(reason, style["caution"]) for reason in certificate.reasons]

@@ -8,13 +8,14 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from datetime import UTC, datetime
+from pathlib import Path
 from typing import Any, TypeVar
 
 from pydantic import BaseModel, ConfigDict
 
 from ..core.contract import Contract, Problem
 from ..store import shelf
-from ..store.database import let_go, see_one_moment, writing
+from ..store.database import file_of, let_go, see_one_moment, writing
 from ..store.lab import answers
 from ..store.touched import Recorded
 
@@ -81,7 +82,17 @@ class UnitOfWork:
     new_id: Callable[[], str] = real_ids
     initials: str | None = None
     request_key: str | None = None
+    request_content: bytes = b""
+    """What the request with this key asks, and who asks it, by its hash: the same key for something else is refused."""
     _open: bool = field(default=False, repr=False)
+
+    def __post_init__(self) -> None:
+        self.db.moment = self.clock
+
+    @property
+    def path(self) -> Path:
+        """The database file."""
+        return file_of(self.db)
 
     def now(self) -> str:
         """The time now, ISO 8601 in UTC."""
@@ -108,20 +119,32 @@ class UnitOfWork:
         ------
         AlreadyDone
             When this request key was answered before.
+        Conflict
+            When it was used for something else, or by somebody else, or so long ago that the answer is no longer kept.
         """
+        self.db.initials = self.initials
         with writing(self.db):
             if self.request_key is not None:
-                earlier = answers.answer(self.db, self.request_key)
-                if earlier is not None:
-                    raise AlreadyDone(earlier)
+                self._not_done_yet(self.request_key)
 
             def answering(answer: Answer) -> Answer:
                 """Keep an answer for a repeat of the request."""
                 if self.request_key is not None:
-                    answers.keep_answer(self.db, self.request_key, answer.model_dump(mode="json"), self.now())
+                    kept = answer.model_dump(mode="json")
+                    answers.keep(self.db, self.request_key, self.request_content, kept, self.now())
                 return answer
 
             yield answering
+
+    def _not_done_yet(self, key: str) -> None:
+        earlier = answers.request(self.db, key)
+        if earlier is None:
+            return
+        if earlier.content and earlier.content != self.request_content:
+            raise Conflict("This key was used for another request, or by somebody else. Send it again under a new key.")
+        if earlier.answer is None:
+            raise Conflict(f"This was recorded already, on {earlier.at[:10]}. Reload to see it.")
+        raise AlreadyDone(earlier.answer)
 
     def technician(self) -> shelf.Technician:
         """Who works now.

@@ -5,11 +5,13 @@ from __future__ import annotations
 import sqlite3
 from collections.abc import Iterator
 from contextlib import closing, contextmanager
+from datetime import UTC, datetime
 from importlib.resources import files
 from pathlib import Path
 from threading import Lock
 from typing import Any
 
+from . import copies, journal
 from .touched import Recorded
 
 MIGRATIONS = files("setback.store") / "migrations"
@@ -17,10 +19,11 @@ PATIENCE_S = 10
 """How long a write waits for another one."""
 
 
-def connect(path: Path | str, any_thread: bool = False) -> Recorded:
+def connect(path: Path | str, any_thread: bool = False, *, keeps_journal: bool = True) -> Recorded:
     """One connection with foreign keys on and explicit transactions; the file keeps its journal mode by itself (:func:`migrate`).
 
-    ``any_thread``: it may be used by one thread after another, never by two at a time.
+    ``any_thread``: it may be used by one thread after another, never by two at a time. ``keeps_journal``: what it writes
+    is entered there.
     """
     db = sqlite3.connect(
         path, timeout=PATIENCE_S, isolation_level=None, check_same_thread=not any_thread, factory=Recorded
@@ -29,6 +32,8 @@ def connect(path: Path | str, any_thread: bool = False) -> Recorded:
     db.execute("PRAGMA foreign_keys = ON")
     # What was acknowledged is on the disk, also when the power goes.
     db.execute("PRAGMA synchronous = FULL")
+    if keeps_journal:
+        journal.watch(db)
     return db
 
 
@@ -60,7 +65,9 @@ class Connections:
         try:
             if db.in_transaction:
                 db.execute("ROLLBACK")
-            has_own_tables = db.execute("SELECT 1 FROM temp.sqlite_master LIMIT 1").fetchone() is not None
+            has_own_tables = (
+                db.execute("SELECT 1 FROM temp.sqlite_master WHERE type = 'table' LIMIT 1").fetchone() is not None
+            )
         except sqlite3.Error:  # Whatever is wrong with it, the next request shall not have it.
             db.close()
             return
@@ -91,14 +98,19 @@ class Connections:
 
 @contextmanager
 def writing(db: sqlite3.Connection) -> Iterator[sqlite3.Connection]:
-    """A write transaction that takes its lock at once; rolled back when the block raises."""
+    """A write transaction that takes its lock at once; rolled back when the block raises, entered in the journal when it does not."""
     db.execute("BEGIN IMMEDIATE")
     try:
         yield db
+        if isinstance(db, Recorded):
+            journal.seal(db)
+        db.execute("COMMIT")
     except BaseException:
-        db.execute("ROLLBACK")
+        if db.in_transaction:
+            db.execute("ROLLBACK")
+        if isinstance(db, Recorded):
+            db.taken_back()
         raise
-    db.execute("COMMIT")
 
 
 @contextmanager
@@ -109,6 +121,8 @@ def piece_of_writing(db: sqlite3.Connection) -> Iterator[None]:
         yield
     except BaseException:
         db.execute("ROLLBACK TO piece")
+        if isinstance(db, Recorded):
+            db.watched.clear()
         raise
     finally:
         db.execute("RELEASE piece")
@@ -117,7 +131,7 @@ def piece_of_writing(db: sqlite3.Connection) -> Iterator[None]:
 @contextmanager
 def reading(db: sqlite3.Connection) -> Iterator[sqlite3.Connection]:
     """A connection of its own to the same file that sees everything as of one moment, while others go on writing."""
-    with closing(connect(_file(db))) as own:
+    with closing(connect(file_of(db))) as own:
         own.execute("BEGIN")
         yield own
 
@@ -167,9 +181,9 @@ def newest_schema() -> int:
 
 
 def migrate(path: Path, upto: int | None = None) -> list[str]:
-    """Apply the migrations the file has not seen, in order; a copy of the file is kept before each.
+    """Apply the migrations the file has not seen, in order; a copy of the file is kept before the first.
 
-    A new file has nothing to keep: no copies are made of it. ``upto`` stops at an older schema.
+    A new file has nothing to keep: no copy is made of it. ``upto`` stops at an older schema.
 
     Returns
     -------
@@ -183,7 +197,7 @@ def migrate(path: Path, upto: int | None = None) -> list[str]:
     """
     path.parent.mkdir(parents=True, exist_ok=True)
     steps = _steps()
-    db = connect(path)
+    db = connect(path, keeps_journal=False)
     try:
         db.execute("PRAGMA journal_mode = WAL")
         file_version = int(db.execute("PRAGMA user_version").fetchone()[0])
@@ -191,14 +205,19 @@ def migrate(path: Path, upto: int | None = None) -> list[str]:
             raise RuntimeError(
                 f"{path.name} was written by a newer Setback (schema {file_version}). Update Setback first."
             )
-        applied = []
+        is_behind = file_version < (upto or len(steps)) and journal.has_begun(db)
+        # Records that are astray before it are so after it: a migration makes nothing good.
+        astray = set(journal.differences(db)) if is_behind else set()
+        applied: list[str] = []
         for number, step in enumerate(steps, 1):
             if number <= file_version or (upto is not None and number > upto):
                 continue
-            if file_version:
-                _copy(db, path.with_name(f"{path.stem}.before-{step.name[:4]}{path.suffix}"))
+            if file_version and not applied:
+                _copy(db, copies.before_migration(path, number, datetime.now(UTC).date()))
             _apply(db, step.read_text(), number)
             applied.append(step.name)
+        if is_behind:
+            journal.take_over(db, {(kind, record) for kind, record, _ in set(journal.differences(db)) - astray})
         return applied
     finally:
         db.close()
@@ -226,10 +245,15 @@ def _apply(db: sqlite3.Connection, script: str, number: int) -> None:
 
 
 def _copy(db: sqlite3.Connection, target: Path) -> None:
-    target_db = sqlite3.connect(target)
-    with target_db:
-        db.backup(target_db)
-    target_db.close()
+    """A copy under its name once it is whole; an earlier one of the same day and schema stays."""
+    if target.exists():
+        return
+    target.parent.mkdir(parents=True, exist_ok=True)
+    half = target.with_name(f"{target.name}.part")
+    half.unlink(missing_ok=True)
+    with closing(sqlite3.connect(half)) as copy:
+        db.backup(copy)
+    half.rename(target)
 
 
 def _statements(script: str) -> Iterator[str]:
@@ -244,11 +268,12 @@ def _statements(script: str) -> Iterator[str]:
 
 def files_beside(db: sqlite3.Connection) -> Path:
     """The folder for files that belong to a database; made when it is first asked for."""
-    main_file = _file(db)
+    main_file = file_of(db)
     folder = main_file.with_name(f"{main_file.stem}-files")
     folder.mkdir(exist_ok=True)
     return folder
 
 
-def _file(db: sqlite3.Connection) -> Path:
+def file_of(db: sqlite3.Connection) -> Path:
+    """The database file of a connection."""
     return Path(db.execute("PRAGMA database_list").fetchone()[2])

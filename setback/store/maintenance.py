@@ -9,11 +9,16 @@ from __future__ import annotations
 import errno
 import os
 import sqlite3
+import time
 from collections.abc import Iterator
 from contextlib import closing, contextmanager
+from dataclasses import dataclass
+from datetime import date
 from pathlib import Path
+from tempfile import TemporaryDirectory
 
-from .database import newest_schema
+from . import copies
+from .database import migrate, newest_schema
 from .one_server import is_served
 
 HALF = ".part"
@@ -61,6 +66,54 @@ def copy_to(path: Path, target: Path) -> Path | None:
     with _put_in_place(target) as half:
         _copied(path, half)
         return _keep(target, target)
+
+
+def copy_of_the_day(path: Path, day: date) -> Path | None:
+    """The copy of a day in its folder; None where there is one already.
+
+    Raises
+    ------
+    NotCopied
+        As :func:`copy_to`.
+    """
+    target = copies.daily(path, day)
+    if target.exists():
+        return None
+    try:
+        target.parent.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise NotCopied(_why(error, target)) from error
+    copy_to(path, target)
+    return target
+
+
+@dataclass(frozen=True)
+class Rehearsed:
+    """A copy that was put back in a scratch place, and how long that took."""
+
+    copy: Path
+    scratch: Path
+    seconds: float
+
+
+@contextmanager
+def rehearsed(path: Path) -> Iterator[Rehearsed]:
+    """The newest automatic copy, restored as it would be in earnest, for as long as the block runs.
+
+    Raises
+    ------
+    NotCopied
+        When there is no copy, or it is no intact database.
+    """
+    newest = copies.newest(path)
+    if newest is None:
+        raise NotCopied(f"There is no copy of {path} in {copies.folder(path)} yet: a server that runs makes one a day.")
+    with TemporaryDirectory(prefix="setback-") as scratch_folder:
+        scratch = Path(scratch_folder) / path.name
+        begun = time.monotonic()
+        restore_from(newest.path, scratch)
+        migrate(scratch)
+        yield Rehearsed(newest.path, scratch, time.monotonic() - begun)
 
 
 def restore_from(source: Path, path: Path) -> Path | None:

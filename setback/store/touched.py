@@ -1,16 +1,22 @@
-"""Which tables a piece of work read and wrote, told from the statements it ran.
+"""Which tables a piece of work read and wrote, told from the statements it ran, and which records it touched.
 
-A page keeps what it was told. With this it asks anew for what a change touched, and for nothing else.
+A page keeps what it was told. With this it asks anew for what a change touched, and for nothing else. The records are for
+the journal, which notes who wrote them and when.
 """
 
 from __future__ import annotations
 
 import re
 import sqlite3
+from collections.abc import Callable
+from datetime import UTC, datetime
 from functools import lru_cache
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-_WRITTEN = re.compile(r"\b(?:insert(?: or \w+)? into|replace into|update(?: or \w+)?|delete from)\s+(\w+)")
+if TYPE_CHECKING:
+    from .lab_key import Signer
+
+_WRITTEN = re.compile(r"\b(?:insert(?: or \w+)? into|replace into|update(?: or \w+)?|delete from)\s+(?:main\.)?(\w+)")
 _WORDS = re.compile(r"\w+")
 
 
@@ -20,16 +26,41 @@ class Recorded(sqlite3.Connection):
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.statements: set[str] = set()
+        self.noted: set[tuple[str, str]] = set()
+        """Records of evidence that were written since the last transaction ended, as kind and key."""
+        self.watched: set[str] = set()
+        """Tables that were written to since the connection was opened: each was made ready to be noted."""
+        self.before_writing: Callable[[str], None] | None = None
+        """Called once with each table, before the first statement that writes to it."""
+        self.moment: Callable[[], datetime] = lambda: datetime.now(UTC)
+        self.initials: str | None = None
+        self.signer: Signer | None = None
 
     def execute(self, sql: str, *args: Any) -> sqlite3.Cursor:
         """As :meth:`sqlite3.Connection.execute`."""
-        self.statements.add(sql)
+        self._look_at(sql)
         return super().execute(sql, *args)
 
     def executemany(self, sql: str, *args: Any) -> sqlite3.Cursor:
         """As :meth:`sqlite3.Connection.executemany`."""
-        self.statements.add(sql)
+        self._look_at(sql)
         return super().executemany(sql, *args)
+
+    def _look_at(self, sql: str) -> None:
+        self.statements.add(sql)
+        if self.before_writing is not None:
+            for table in _written(sql) - self.watched:
+                self.watched.add(table)
+                self.before_writing(table)
+
+    def taken_back(self) -> None:
+        """A transaction was rolled back: what was noted in it, and what was made ready for that, is gone."""
+        self.noted.clear()
+        self.watched.clear()
+
+    def note(self, kind: str, record: Any) -> None:
+        """Called by the database for every record a statement touches."""
+        self.noted.add((kind, str(record)))
 
     def forget_statements(self) -> None:
         """Begin anew."""

@@ -20,10 +20,10 @@ from setback.services.shelf import technicians
 from setback.services.unit_of_work import Conflict, UnitOfWork
 from setback.store.database import connect, migrate
 from setback.store.lab import bundles as bundle_store
+from setback.store.lab.bundles import LAB_SETTINGS, STAYS
 
 quiet = lambda share, message: None  # noqa: E731
 # The queue, files that wait and answers to repeated requests stay on their machine.
-STAYS = {"idempotency", "job", "probe_file"}
 
 
 def every_row(path):
@@ -34,6 +34,7 @@ def every_row(path):
     ]
     held = {name: sorted(map(repr, db.execute(f"SELECT * FROM {name}").fetchall())) for name in names}
     db.close()
+    held["setting"] = [row for row in held["setting"] if any(repr(name) in row for name in LAB_SETTINGS)]
     return {name: rows for name, rows in held.items() if name not in STAYS}
 
 
@@ -259,7 +260,7 @@ class TestBadBundles:
                     "ended_at": None,
                 },
             ),
-            ("idempotency", {"key": "k", "answer": "{}", "at": "2020-01-01T00:00:00Z"}),
+            ("request", {"key": "k", "content": {"base64": ""}, "answer": "{}", "at": "2020-01-01T00:00:00Z"}),
         ],
     )
     @pytest.mark.parametrize("form", ["lab", "part"])

@@ -12,7 +12,7 @@ import pytest
 
 from setback.services.lab import jobs
 from setback.services.unit_of_work import UnitOfWork
-from setback.store.database import connect
+from setback.store.database import connect, migrate
 from setback.store.lab import jobs as store
 
 
@@ -27,6 +27,7 @@ def until(true, seconds=20.0):
 def worker(small_path, monkeypatch):
     monkeypatch.setattr(jobs, "PROBES_EVERY_S", 0.05)
     monkeypatch.setattr(jobs, "AGAIN_AFTER_S", 0.05)
+    migrate(small_path)
     one = jobs.Worker(small_path, UnitOfWork)
     yield one
     one.stop()

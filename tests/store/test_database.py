@@ -3,7 +3,7 @@ from contextlib import closing
 
 import pytest
 
-from setback.store import codes
+from setback.store import codes, copies
 from setback.store.database import Connections, connect, migrate, writing
 from setback.store.maintenance import NotADatabase, copy_to, restore_from
 from setback.store.rows import insert
@@ -30,12 +30,12 @@ def later(db_path, monkeypatch, tmp_path):
     return bring
 
 
-def test_migrations_run_once_and_keep_a_copy_before_later_ones(db_path, later, tmp_path):
+def test_migrations_run_once_and_keep_a_copy_before_later_ones(db_path, later):
     assert migrate(db_path) == []
-    assert not list(tmp_path.glob("lab.before-*")), "a new file has nothing worth a copy"
+    assert not copies.copies(db_path), "a new file has nothing worth a copy"
     name = later("CREATE TABLE more (id TEXT) STRICT;")
     assert migrate(db_path) == [name]
-    assert (tmp_path / f"lab.before-{name[:4]}.db").is_file()
+    assert [copy.before for copy in copies.copies(db_path)] == [int(name[:4])]
 
 
 def test_a_failing_migration_leaves_nothing(db_path, later):

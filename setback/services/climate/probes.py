@@ -295,7 +295,7 @@ def _asked(work: UnitOfWork, row: store.ProbeRow) -> ProbeReading:
 
 def _keep(work: UnitOfWork, row: store.ProbeRow, temp_c: float, humidity_pct: float | None) -> None:
     at = int(work.clock().timestamp())
-    store.add_samples(work.db, row.number, [(at, temp_c, humidity_pct)])
+    store.add_sample(work.db, row.number, at, temp_c, humidity_pct)
     store.sum_up(work.db, row.number, at, at)
 
 

@@ -123,9 +123,9 @@ def receive(work: UnitOfWork, stream: IO[bytes]) -> BundleFile:
             return BundleFile(
                 id=bundle_id,
                 tables=len(tables),
-                rows=sum(t["rows"] for t in tables.values()),
-                made_at=bundle.manifest["made_at"],
-                setback=bundle.manifest["setback"],
+                rows=sum(t.rows for t in tables.values()),
+                made_at=bundle.manifest.made_at,
+                setback=bundle.manifest.setback,
             )
     except BaseException:
         path.unlink(missing_ok=True)
@@ -186,9 +186,8 @@ def _keep(work: UnitOfWork, bundle: Rows, progress: Progress) -> list[store.Tabl
             lost = store.astray(work.db)
             if lost is not None:
                 raise Conflict(f"A row of {lost} refers to something that is not in the bundle. Nothing was kept.")
-            chain = records.verify(work, lambda share, message: None, {})
-            if not chain["intact"]:
-                raise Conflict(f"{chain['words']} The chain of signed records would be broken. Nothing was kept.")
+            if fault := records.signed_records_fault(work.db):
+                raise Conflict(f"{fault} The chain of signed records would be broken. Nothing was kept.")
     finally:
         _forget(work, bundle)
     return compared
@@ -209,6 +208,8 @@ def read_in(work: UnitOfWork, bundle: Rows, progress: Progress) -> list[store.Ta
             store.stage(work.db, table, bundle.rows(table))
         except BadBundle as error:
             raise Conflict(str(error)) from None
+        except (store.DoesNotFit, OverflowError) as error:
+            raise Conflict(f"A record does not fit: {error}. Nothing was kept.") from None
         except KeyError as error:
             raise Conflict(
                 f"Rows of {table} have other columns than here: {error.args[0]}. Nothing was kept."
@@ -224,7 +225,7 @@ def _told(compared: list[store.TableStanding]) -> dict[str, Any]:
 
 
 def _fits(work: UnitOfWork, bundle: Bundle | Part) -> None:
-    own_version, bundle_version = store.schema_version(work.db), int(bundle.manifest["schema"])
+    own_version, bundle_version = store.schema_version(work.db), bundle.manifest.schema_version
     if bundle_version > own_version:
         raise Problem("Too new.", {"file": "It was made by a newer Setback. Update Setback first."})
     if bundle_version < own_version:
@@ -258,7 +259,7 @@ def _opened(path: Path) -> Iterator[Bundle | Part]:
 @contextmanager
 def _of_today(work: UnitOfWork, bundle: Bundle | Part) -> Iterator[Rows]:
     """A bundle as it is, or one of an older schema brought up to date."""
-    version = int(bundle.manifest["schema"])
+    version = bundle.manifest.schema_version
     if version == store.schema_version(work.db):
         yield bundle
         return

@@ -4,14 +4,19 @@ from __future__ import annotations
 
 import shutil
 import sqlite3
+import time
+from datetime import UTC, datetime
 from pathlib import Path
 
+from ...store import copies
 from ...store.database import Connections, can_write
 from ..unit_of_work import View
 from .jobs import Worker
 
 LEAST_FREE_BYTES = 200_000_000
 LONGEST_SILENCE_S = 180.0
+OLDEST_COPY_DAYS = 2
+FIRST_COPY_WITHIN_S = 600.0
 
 
 class Check(View):
@@ -22,9 +27,11 @@ class Check(View):
     words: str
 
 
-def checks(path: Path, connections: Connections, worker: Worker | None) -> list[Check]:
+def checks(path: Path, connections: Connections, worker: Worker | None, demo: bool = False) -> list[Check]:
     """Every check, in the order in which they matter."""
-    return [_write(connections), _room(path), *([_pulse(worker)] if worker else [])]
+    of_worker = [_pulse(worker)] if worker else []
+    of_chores = [_copy(path, worker)] if worker and worker.chores and not demo else []
+    return [_write(connections), _room(path), *of_worker, *of_chores]
 
 
 def _write(connections: Connections) -> Check:
@@ -51,3 +58,13 @@ def _pulse(worker: Worker) -> Check:
         return Check(name="worker", ok=False, words="Nothing goes through the queue of long work.")
     is_alive = silent < LONGEST_SILENCE_S
     return Check(name="worker", ok=is_alive, words=f"Long work was looked after {silent:.0f} s ago.")
+
+
+def _copy(path: Path, worker: Worker) -> Check:
+    """The newest automatic copy; a server that has just begun may have none yet."""
+    newest = copies.newest(path)
+    if newest is None:
+        has_just_begun = time.monotonic() - worker.begun < FIRST_COPY_WITHIN_S
+        return Check(name="copy", ok=has_just_begun, words="There is no copy of the database yet.")
+    is_fresh = (datetime.now(UTC).date() - newest.day).days <= OLDEST_COPY_DAYS
+    return Check(name="copy", ok=is_fresh, words=f"The newest copy of the database is of {newest.day.isoformat()}.")

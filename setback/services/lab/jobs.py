@@ -23,6 +23,7 @@ from ..files import bundles
 from ..prints import virtual
 from ..unit_of_work import Conflict, NotFound, UnitOfWork, View, present
 from . import records
+from .chores import Chores
 
 Progress = Callable[[float, str], None]
 log = logging.getLogger(__name__)
@@ -123,8 +124,9 @@ class HandedBack(Exception):
 class Worker:
     """One thread that takes queued jobs in order. Jobs found running at start were cut off: they failed."""
 
-    def __init__(self, path: Path, make_work: Callable[[Any], UnitOfWork]) -> None:
-        self.path, self.make_work = path, make_work
+    def __init__(self, path: Path, make_work: Callable[[Any], UnitOfWork], chores: Chores | None = None) -> None:
+        self.path, self.make_work, self.chores = path, make_work, chores
+        self.begun = time.monotonic()
         self.wake = threading.Event()
         self._stopping = False
         self._pulse = time.monotonic()
@@ -168,6 +170,8 @@ class Worker:
         if row is not None:
             self._do(work, row)
             return
+        if self.chores is not None:
+            self.chores.if_due(work)
         if not self.wake.wait(PROBES_EVERY_S):
             probes.read_all(work)
         self.wake.clear()

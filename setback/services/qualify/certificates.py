@@ -11,6 +11,7 @@ from ...core.qualify.words import asked
 from ...core.testing.methods import PROPERTIES
 from ..files.coupon_files import Made
 from ..files.labels import base_address
+from ..lab import records
 from ..unit_of_work import UnitOfWork
 from .signing import SignedView, signed
 
@@ -37,10 +38,11 @@ def file(work: UnitOfWork, id_or_code: str, request: FileAsked) -> Made:
     if request.format == "json":
         text = json.dumps(signed_view.model_dump(mode="json"), indent=1, ensure_ascii=False)
         return Made(text.encode(), "application/json", f"{signed_view.code}.json", "", 0.0)
-    return Made(_pdf(signed_view), "application/pdf", f"{signed_view.code}.pdf", "", 0.0)
+    content = records.signed(work, _pdf(signed_view, records.head_line(work), records.warning(work)))
+    return Made(content, "application/pdf", f"{signed_view.code}.pdf", "", 0.0)
 
 
-def _pdf(signed_view: SignedView) -> bytes:
+def _pdf(signed_view: SignedView, journal: str, warning: str | None) -> bytes:
     from ...report.certificate import Certificate, certificate_pdf
 
     candidate, card = signed_view.candidate, signed_view.card
@@ -87,6 +89,8 @@ def _pdf(signed_view: SignedView) -> bytes:
             signed=f"Signed by {signed_view.initials}, {signed_view.signed_at[:16].replace('T', ' ')} UTC, core {signed_view.core_version}",
             seal=signed_view.hash,
             link=f"{base_address()}/qualify/records/{signed_view.code}",
+            journal=journal,
+            warning=warning,
         )
     )
 

@@ -25,6 +25,7 @@ from ..calibrate.windows import window_for
 from ..climate.effect import effect, exposure_at
 from ..files.coupon_files import Made
 from ..files.labels import base_address
+from ..lab import records
 from ..plate.light_maps import PlateQuery, result_of
 from ..unit_of_work import UnitOfWork, View, present
 
@@ -451,6 +452,9 @@ def exported(work: UnitOfWork, id_or_code: str, file_format: CardFormat) -> Made
             set_card.outside_reason,
             set_card.hash,
             f"{base_address()}/sets/{set_card.code}",
+            records.head_line(work),
+            records.warning(work),
         )
+        content = records.signed(work, content)
         mime = "application/pdf"
     return Made(content, mime, f"{set_card.code}.{file_format}", set_card.code, 0.0)

@@ -18,13 +18,27 @@ StepRow = tuple[int, int, float, float, float]
 
 
 def add_samples(db: sqlite3.Connection, probe: int, samples: Iterable[Sample]) -> int:
-    """Keep samples (second, °C, % humidity); one already there at the same second stays. How many were new."""
+    """Keep samples (second, °C, % humidity) but those that are there already, of the same second and values. How many were new."""
     before = db.total_changes
     db.executemany(
-        "INSERT INTO probe_sample (probe, at_s, temp_c, humidity_pct) VALUES (?, ?, ?, ?) ON CONFLICT DO NOTHING",
-        ((probe, *sample) for sample in samples),
+        f"""INSERT INTO probe_sample (probe, at_s, number, temp_c, humidity_pct)
+            SELECT :probe, :at_s, {_NEXT_NUMBER}, :temp_c, :humidity_pct WHERE NOT EXISTS (SELECT 1 FROM probe_sample
+            WHERE probe = :probe AND at_s = :at_s AND temp_c = :temp_c AND humidity_pct IS :humidity_pct)""",
+        ({"probe": probe, "at_s": at_s, "temp_c": temp_c, "humidity_pct": pct} for at_s, temp_c, pct in samples),
     )
     return db.total_changes - before
+
+
+_NEXT_NUMBER = "1 + coalesce((SELECT max(number) FROM probe_sample WHERE probe = :probe AND at_s = :at_s), 0)"
+
+
+def add_sample(db: sqlite3.Connection, probe: int, at_s: int, temp_c: float, humidity_pct: float | None) -> None:
+    """Keep one that was taken now, also where the second has one already."""
+    db.execute(
+        f"""INSERT INTO probe_sample (probe, at_s, number, temp_c, humidity_pct)
+            VALUES (:probe, :at_s, {_NEXT_NUMBER}, :temp_c, :humidity_pct)""",
+        {"probe": probe, "at_s": at_s, "temp_c": temp_c, "humidity_pct": humidity_pct},
+    )
 
 
 def remove_samples(db: sqlite3.Connection, probe: int) -> None:
@@ -130,7 +144,8 @@ def latest(db: sqlite3.Connection, numbers: list[int]) -> dict[int, Latest]:
     if not numbers:
         return {}
     sql = f"""SELECT s.probe, s.at_s, s.temp_c, s.humidity_pct FROM probe p JOIN probe_sample s ON s.probe = p.number
-      AND s.at_s = (SELECT max(at_s) FROM probe_sample WHERE probe = p.number) WHERE p.number IN ({marks(numbers)})"""
+      AND (s.at_s, s.number) = (SELECT at_s, number FROM probe_sample WHERE probe = p.number
+        ORDER BY at_s DESC, number DESC LIMIT 1) WHERE p.number IN ({marks(numbers)})"""
     return {row.probe: row for row in many(db, Latest, sql, numbers)}
 
 
@@ -188,6 +203,13 @@ def file(db: sqlite3.Connection, file_id: str) -> FileRow | None:
     return one(db, FileRow, f"{_FILE} WHERE id = ?", (file_id,))
 
 
+def files_known(db: sqlite3.Connection) -> set[str]:
+    """Names of files that wait to be imported."""
+    return {
+        str(row[0]).rsplit("/", 1)[-1] for row in db.execute("SELECT path FROM probe_file WHERE imported_at IS NULL")
+    }
+
+
 def old_files(db: sqlite3.Connection, before: str) -> list[FileRow]:
     """Files that were never imported and are older than a time."""
     return many(db, FileRow, f"{_FILE} WHERE imported_at IS NULL AND at < ? LIMIT 100", (before,))
@@ -196,20 +218,26 @@ def old_files(db: sqlite3.Connection, before: str) -> list[FileRow]:
 def stage(db: sqlite3.Connection) -> None:
     """An empty place for samples of an import, seen by this connection alone and gone with it."""
     db.execute("DROP TABLE IF EXISTS temp.staged")
-    db.execute("CREATE TEMP TABLE staged (at_s INTEGER PRIMARY KEY, temp_c REAL NOT NULL, humidity_pct REAL)")
+    db.execute(
+        "CREATE TEMP TABLE staged (at_s INTEGER, number INTEGER, temp_c REAL NOT NULL, humidity_pct REAL, PRIMARY KEY (at_s, number))"
+    )
 
 
 def add_staged(db: sqlite3.Connection, samples: list[Sample]) -> int:
     """Put samples there; how many were new."""
     before = db.total_changes
     db.execute("BEGIN")
-    db.executemany("INSERT INTO staged VALUES (?, ?, ?) ON CONFLICT DO NOTHING", samples)
+    db.executemany(
+        """INSERT INTO staged SELECT ?1, 1 + coalesce((SELECT max(number) FROM staged WHERE at_s = ?1), 0), ?2, ?3
+           WHERE NOT EXISTS (SELECT 1 FROM staged WHERE at_s = ?1 AND temp_c = ?2 AND humidity_pct IS ?3)""",
+        samples,
+    )
     db.execute("COMMIT")
     return db.total_changes - before
 
 
 def staged_seconds(db: sqlite3.Connection) -> list[int]:
-    return [int(row[0]) for row in db.execute("SELECT at_s FROM staged ORDER BY at_s")]
+    return [int(row[0]) for row in db.execute("SELECT DISTINCT at_s FROM staged ORDER BY at_s")]
 
 
 def keep_staged(db: sqlite3.Connection, probe: int) -> int:
@@ -219,9 +247,13 @@ def keep_staged(db: sqlite3.Connection, probe: int) -> int:
         return 0
     before = db.total_changes
     db.execute(
-        """INSERT INTO probe_sample (probe, at_s, temp_c, humidity_pct)
-           SELECT ?, at_s, temp_c, humidity_pct FROM staged WHERE true ORDER BY at_s ON CONFLICT DO NOTHING""",
-        (probe,),
+        """INSERT INTO probe_sample (probe, at_s, number, temp_c, humidity_pct)
+           SELECT :probe, s.at_s, s.number + coalesce((SELECT max(number) FROM probe_sample
+             WHERE probe = :probe AND at_s = s.at_s), 0), s.temp_c, s.humidity_pct FROM staged s
+           WHERE NOT EXISTS (SELECT 1 FROM probe_sample p WHERE p.probe = :probe AND p.at_s = s.at_s
+             AND p.temp_c = s.temp_c AND p.humidity_pct IS s.humidity_pct)
+           ORDER BY s.at_s, s.number""",
+        {"probe": probe},
     )
     new = db.total_changes - before
     sum_up(db, probe, int(ends[0]), int(ends[1]))

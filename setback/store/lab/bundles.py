@@ -13,9 +13,75 @@ from ..rows import Row
 
 # What is only of this machine, or is made again: a row that is there already stays as it is.
 OWN = frozenset({"setting", "timer", "guess", "probe_step", "check_result", "code_counter"})
-# Work in the queue, files laid beside the database, answers to repeated requests: they never leave their machine. A bundle
-# that brings them could make another machine read, delete or do something, so it is refused whole.
-STAYS = frozenset({"idempotency", "job", "probe_file"})
+TRAVELS = frozenset(
+    {
+        "arm",
+        "base_try",
+        "batch",
+        "batch_pour",
+        "blend",
+        "blend_part",
+        "blend_series",
+        "blind_reading",
+        "bottle",
+        "brief",
+        "brief_version",
+        "calibration",
+        "chamber_fit",
+        "check_result",
+        "code_counter",
+        "confirmation",
+        "coupon",
+        "coupon_design",
+        "defect",
+        "depth_reading",
+        "depth_square",
+        "dye",
+        "event",
+        "finish_route",
+        "finish_route_version",
+        "flow_reading",
+        "guess",
+        "heater",
+        "judgement",
+        "material",
+        "parameter_set",
+        "photo",
+        "plate",
+        "plate_map",
+        "preparation",
+        "print",
+        "print_part",
+        "printer",
+        "probe",
+        "probe_sample",
+        "probe_step",
+        "qualification",
+        "reading",
+        "reading_feature",
+        "reference_material",
+        "resin",
+        "setting",
+        "specimen",
+        "specimen_reading",
+        "technician",
+        "test",
+        "test_group",
+        "test_print",
+        "timer",
+        "validity_rule",
+        "vat_entry",
+        "virtual_print",
+        "warm_start",
+    }
+)
+"""Every table that goes from one lab to another; no other one does."""
+# Work in the queue, files laid beside the database, answers to repeated requests, the journal and its keys: they never leave
+# their machine. A bundle that brings them could make another machine read, delete or do something, so it is refused whole.
+STAYS = frozenset({"idempotency", "request", "job", "probe_file", "journal", "lab_key"})
+LAB_SETTINGS = frozenset({"cut_offs"})
+"""Settings that are the lab's; all others are of the machine, and stay on it."""
+SQLITE_TYPES = {"TEXT": (str,), "INTEGER": (int,), "REAL": (int, float), "BLOB": (bytes,)}
 CHUNK = 5000
 # What is part of a material, by the column that says so.
 OF_A_MATERIAL = (
@@ -26,6 +92,10 @@ OF_A_MATERIAL = (
     ("blend_part", "blend_id"),
     ("flow_reading", "material_id"),
 )
+
+
+class DoesNotFit(Exception):
+    """A row breaks a rule of the schema."""
 
 
 @dataclass(frozen=True)
@@ -47,9 +117,9 @@ class TableStanding(Row):
 
 
 def tables(db: sqlite3.Connection) -> list[str]:
-    """All tables of a lab by name, without those that stay on their machine."""
+    """The tables of a lab that go with it, by name."""
     sql = "SELECT name FROM main.sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%' ORDER BY name"
-    return [str(row[0]) for row in db.execute(sql) if row[0] not in STAYS]
+    return [str(row[0]) for row in db.execute(sql) if row[0] in TRAVELS]
 
 
 def columns(db: sqlite3.Connection, table: str) -> list[Column]:
@@ -70,7 +140,8 @@ def rows(db: sqlite3.Connection, table: str) -> Iterator[dict[str, Any]]:
     """All rows of a table, by its key."""
     key = ", ".join(c.name for c in columns(db, table) if c.key)
     for row in db.execute(f"SELECT * FROM main.{table} ORDER BY {key}"):
-        yield dict(row)
+        if table != "setting" or row["name"] in LAB_SETTINGS:
+            yield dict(row)
 
 
 def part(db: sqlite3.Connection, table: str, row_id: str) -> dict[str, list[dict[str, Any]]]:
@@ -109,8 +180,11 @@ def stage(db: sqlite3.Connection, table: str, request: Iterable[Mapping[str, Any
     ------
     KeyError
         When a row lacks a column, or has one too many.
+    DoesNotFit
+        When a value is of another type than its column.
     """
-    names = [c.name for c in columns(db, table)]
+    kinds = {c.name: SQLITE_TYPES[c.kind] for c in columns(db, table)}
+    names = list(kinds)
     db.execute(f"DROP TABLE IF EXISTS temp.incoming_{table}")
     db.execute(f"CREATE TEMP TABLE incoming_{table} AS SELECT * FROM main.{table} WHERE false")
     sql = f"INSERT INTO temp.incoming_{table} ({', '.join(names)}) VALUES ({', '.join('?' * len(names))})"
@@ -120,6 +194,11 @@ def stage(db: sqlite3.Connection, table: str, request: Iterable[Mapping[str, Any
         if set(row) != set(names):
             odd = sorted(set(row) ^ set(names))[0]
             raise KeyError(odd)
+        for name, value in row.items():
+            if value is not None and (not isinstance(value, kinds[name]) or isinstance(value, bool)):
+                raise DoesNotFit(f"{name} of {table} holds a value of another kind")
+        if table == "setting" and row["name"] not in LAB_SETTINGS:
+            continue
         chunk.append(tuple(row[name] for name in names))
         total += 1
         if len(chunk) == CHUNK:
@@ -170,10 +249,6 @@ def keep(db: sqlite3.Connection, table: str) -> int:
                WHERE i.prefix = code_counter.prefix)) WHERE prefix IN (SELECT prefix FROM temp.incoming_code_counter)"""
         )
     return added
-
-
-class DoesNotFit(Exception):
-    """A row breaks a rule of the schema."""
 
 
 def keep_all(db: sqlite3.Connection, names: Iterable[str]) -> None:

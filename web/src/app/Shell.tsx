@@ -3,6 +3,7 @@ import { NavLink, Outlet, useSearchParams } from "react-router";
 import { Finder } from "./Finder";
 import { KeyHelp } from "./KeyHelp";
 import { PageBoundary } from "./PageBoundary";
+import { RecordsBanner } from "./RecordsBanner";
 import { RoomNow } from "./RoomNow";
 import { SectionsNav } from "./SectionsNav";
 import { useShownShortcuts } from "./shortcuts";
@@ -68,6 +69,7 @@ export function Shell() {
         </div>
       </header>
       <main id="main" tabIndex={-1}>
+        <RecordsBanner />
         <PageBoundary>
           <Suspense fallback={null}>
             <Outlet />

@@ -15,7 +15,7 @@ const THEMES: [Theme, string][] = [
   ["safelight", "Safelight"],
 ];
 
-/** Initials of who works, theme, and the check of signed records. */
+/** Initials of who works, theme, and the check of all records. */
 export function TechnicianMenu() {
   const { initials, choose } = useTechnician();
   const [theme, setTheme] = useTheme();
@@ -64,7 +64,7 @@ export function TechnicianMenu() {
           ))}
           <Dropdown.Divider />
           <Dropdown.Item as="button" onClick={() => setChecking(true)}>
-            Check signed records…
+            Check all records…
           </Dropdown.Item>
         </Dropdown.Menu>
       </Dropdown>

@@ -1,6 +1,7 @@
 import { screen, waitFor, within } from "@testing-library/react";
 import { beforeEach, expect, test, vi } from "vitest";
 import { fakeApi, Refusal, show } from "../testingTools";
+import { RecordsBanner } from "./RecordsBanner";
 import { RecordsCheck } from "./RecordsCheck";
 import { RoomNow } from "./RoomNow";
 import { TechnicianMenu } from "./TechnicianMenu";
@@ -134,4 +135,20 @@ test.each([
   show(<RecordsCheck onClose={() => undefined} />);
   expect(await screen.findByText(new RegExp(result.words))).toBeTruthy();
   expect(screen.queryByRole("alert")?.textContent.includes(warning!) ?? null).toBe(warning && true);
+});
+
+test("records that were changed are named over every page, and nothing is said while all is well", async () => {
+  const standing = { checked_at: "2026-03-01T08:15:00Z", intact: true, words: "", faults: [] as string[], notes: [] };
+  api.answers["GET /api/records"] = standing;
+  const { unmount } = show(<RecordsBanner />);
+  await new Promise((resolve) => setTimeout(resolve, 20));
+  expect(screen.queryByRole("alert")).toBeNull();
+  unmount();
+  const faults = ["Set S-002 was changed past the journal.", "b", "c", "d", "e", "f"];
+  api.answers["GET /api/records"] = { ...standing, intact: false, faults };
+  show(<RecordsBanner />);
+  const alert = await screen.findByRole("alert");
+  expect(alert.textContent).toContain("Set S-002 was changed past the journal.");
+  expect(alert.textContent).toContain("and more");
+  expect(alert.textContent).toContain("Checked 2026-03-01 08:15 UTC.");
 });

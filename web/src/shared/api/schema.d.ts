@@ -1979,6 +1979,60 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/records": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the last walk through all records found. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Standing"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/guesses": {
         parameters: {
             query?: never;
@@ -3932,6 +3986,60 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/records/keys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The journal's head and the lab's public keys, for whoever checks a certificate. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Keys"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
                     };
                 };
                 /** @description The database is busy; nothing was saved. */
@@ -28586,6 +28694,48 @@ export interface components {
             inside: boolean;
         };
         /**
+         * KeyView
+         * @description The public half of a key of the lab.
+         */
+        KeyView: {
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
+            id: string;
+            /**
+             * Public
+             * @description 32 bytes in hexadecimal digits
+             */
+            public: string;
+            /**
+             * At
+             * @description When, UTC
+             */
+            at: string;
+            /**
+             * Reason
+             * @description first, rotated or lost: why it signs since then
+             */
+            reason: string;
+        };
+        /**
+         * Keys
+         * @description What is needed to check a certificate of this lab.
+         */
+        Keys: {
+            /**
+             * Head
+             * @description The journal's newest entry, as certificates carry it
+             */
+            head: string;
+            /**
+             * Keys
+             * @description Public keys of the lab, oldest first
+             */
+            keys: components["schemas"]["KeyView"][];
+        };
+        /**
          * KnownMaterial
          * @description A material with what is known of its climate.
          */
@@ -35523,6 +35673,37 @@ export interface components {
              * @description What must be known about the result
              */
             warnings: components["schemas"]["Notice"][];
+        };
+        /**
+         * Standing
+         * @description What the last walk through all records found.
+         */
+        Standing: {
+            /**
+             * Checked At
+             * @description None while no walk has ended
+             */
+            checked_at: string | null;
+            /**
+             * Intact
+             * @description Whether nothing was altered, as far as the last walk saw
+             */
+            intact: boolean;
+            /**
+             * Words
+             * @description In words, for a person
+             */
+            words: string;
+            /**
+             * Faults
+             * @description The first records that are not what was entered, in words
+             */
+            faults: string[];
+            /**
+             * Notes
+             * @description What is no fault, yet should be known: clocks set back, keys lost
+             */
+            notes: string[];
         };
         /**
          * StartExposureResult

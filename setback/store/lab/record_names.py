@@ -1,0 +1,51 @@
+"""What a record of the journal is called, so that a person finds it."""
+
+from __future__ import annotations
+
+import sqlite3
+from datetime import UTC, datetime
+
+from ..journal import HOUR_S, SAMPLES
+
+# Records without a code or name of their own, by what they belong to.
+OF = {
+    "reading": "SELECT 'coupon ' || c.code FROM reading r JOIN coupon c ON c.id = r.coupon_id WHERE r.id = ?",
+    "specimen_reading": "SELECT s.code FROM specimen_reading r JOIN specimen s ON s.id = r.specimen_id WHERE r.id = ?",
+    "arm": "SELECT c.code FROM arm a JOIN calibration c ON c.id = a.calibration_id WHERE a.id = ?",
+    "photo": """SELECT coalesce(c.code, s.code) FROM photo p LEFT JOIN coupon c ON c.id = p.coupon_id
+      LEFT JOIN specimen s ON s.id = p.specimen_id WHERE p.id = ?""",
+    "brief_version": "SELECT b.code FROM brief_version v JOIN brief b ON b.id = v.brief_id WHERE v.id = ?",
+}
+WORDS = {
+    "specimen_reading": "test reading",
+    "flow_reading": "flow reading",
+    "vat_entry": "vat entry",
+    "lab_key": "public key",
+    "parameter_set": "set",
+    "print_part": "part of a print",
+}
+
+
+def name_of(db: sqlite3.Connection, kind: str, record: str) -> str:
+    """Its kind with its code or name; with the beginning of its key where it is gone or has neither."""
+    if kind == SAMPLES:
+        return _hour(db, record)
+    words = WORDS.get(kind, kind.replace("_", " "))
+    if kind in OF:
+        row = db.execute(OF[kind], (record,)).fetchone()
+        return f"{words} of {row[0]}" if row and row[0] else f"{words} {record[:8]}"
+    columns = [column[1] for column in db.execute(f"PRAGMA table_info({kind})")]
+    naming = next((column for column in ("code", "name", "initials") if column in columns), None)
+    keys = [column[1] for column in db.execute(f"PRAGMA table_info({kind})") if column[5]]
+    if naming and len(keys) == 1:
+        row = db.execute(f"SELECT {naming} FROM {kind} WHERE {keys[0]} = ?", (record,)).fetchone()
+        if row:
+            return f"{words} {row[0]}"
+    return f"{words} {record[:8]}"
+
+
+def _hour(db: sqlite3.Connection, record: str) -> str:
+    probe, hour = (int(part) for part in record.split("|"))
+    row = db.execute("SELECT name FROM probe WHERE number = ?", (probe,)).fetchone()
+    at = datetime.fromtimestamp(hour * HOUR_S, UTC).strftime("%Y-%m-%d %H:00")
+    return f"an hour of samples from {at} UTC of {row[0] if row else f'probe {probe}'}"
