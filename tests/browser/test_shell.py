@@ -77,7 +77,7 @@ def test_issued_records_are_checked_with_progress(demo, as_im: Page):
     page = as_im
     page.goto(f"{demo.url}/board")
     page.get_by_role("button", name="Working as IM").click()
-    page.get_by_role("button", name="Check signed records…").click()
+    page.get_by_role("button", name="Check all records…").click()
     expect(page.get_by_text("6 issued sets and 3 qualifications, none altered.")).to_be_visible()
 
 
