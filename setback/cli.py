@@ -139,8 +139,13 @@ def _build_demo(path: Path, years: int | None) -> None:
 
 
 def _serve(path: Path, port: int, **options: Any) -> None:
+    from .store.database import can_be_written
     from .store.one_server import ServedAlready, serving
 
+    if not can_be_written(path):
+        click.echo(f"{path} may not be written: everything can be looked at, nothing can be entered.", err=True)
+        _serve_alone(path, port, **options)
+        return
     try:
         with serving(path, f"http://{ADDRESS}:{port}"):
             _serve_alone(path, port, **options)
@@ -155,8 +160,10 @@ def _serve_alone(path: Path, port: int, **options: Any) -> None:
     from waitress.server import create_server
 
     from .api.app import create_app, shut
+    from .logs import keep_in_file
 
     app = _opened(path, create_app, chores=True, **options)
+    keep_in_file(path)
     if report := _altered(path):
         click.echo(f"Warning: {report} Do not rely on it or on later records; restore a backup.", err=True)
     _warm_up()

@@ -1,10 +1,15 @@
-"""Where the program says what went wrong: one format, on standard error, set up once by the command."""
+"""Where the program says what went wrong: on standard error, and of a server in files that follow one another."""
 
 from __future__ import annotations
 
+import logging
 import logging.config
+from logging.handlers import RotatingFileHandler
+from pathlib import Path
 
 FORMAT = "%(asctime)s %(levelname)s %(name)s: %(message)s"
+FILES, FILE_BYTES = 5, 5_000_000
+REQUESTS = "setback.requests"
 
 
 def set_up(level: str = "WARNING") -> None:
@@ -26,3 +31,30 @@ def set_up(level: str = "WARNING") -> None:
             "loggers": {"waitress.queue": {"level": "ERROR"}},
         }
     )
+
+
+def log_file(path: Path) -> Path:
+    """Where the server of a database writes its log."""
+    return path.with_name(f"{path.stem}-log") / "setback.log"
+
+
+def keep_in_file(path: Path) -> Path | None:
+    """Write a server's requests, and whatever is said on standard error, to a file beside its database too.
+
+    Five files of five megabytes follow one another. None where the folder cannot be written: the server runs without.
+    """
+    file = log_file(path)
+    try:
+        file.parent.mkdir(exist_ok=True)
+        handler = RotatingFileHandler(file, maxBytes=FILE_BYTES, backupCount=FILES - 1, encoding="utf-8", delay=False)
+    except OSError as error:
+        logging.getLogger(__name__).warning("No log is kept in %s: %s", file, error)
+        return None
+    handler.setFormatter(logging.Formatter(FORMAT))
+    logging.getLogger().addHandler(handler)
+    requests = logging.getLogger(REQUESTS)
+    requests.setLevel(logging.INFO)
+    # Each request is a line of the file, not of the terminal.
+    requests.propagate = False
+    requests.addHandler(handler)
+    return file

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
@@ -16,9 +17,9 @@ from ..services.lab.jobs import Worker
 from ..services.reading.photos import LIMIT_BYTES
 from ..services.unit_of_work import Clock, UnitOfWork, real_clock, real_ids
 from ..store import journal
-from ..store.database import Connections, migrate, put_together
+from ..store.database import Connections, TakesNoWriting, can_be_written, migrate, put_together
 from ..store.touched import Recorded
-from . import blends, climate, door, errors, plate, prints, qualify, reading, shelf, testing
+from . import blends, climate, door, errors, plate, prints, qualify, reading, requests, shelf, testing
 from .calibrate import calibrations, guesses, stages
 from .files import bundles, coupon_files, labels
 from .lab import calculators, jobs, pages, records, timers
@@ -56,7 +57,7 @@ def create_app(
         app.extensions["connections"].close()
     app.extensions["connections"] = Connections(path)
     _begin_journal(app.extensions["connections"], clock)
-    if worker:
+    if worker and can_be_written(path):
         app.extensions["jobs"] = Worker(path, make_work, Chores() if chores else None)
         app.extensions["jobs"].start()
     return app
@@ -65,7 +66,8 @@ def create_app(
 def _begin_journal(connections: Connections, clock: Clock) -> None:
     db = connections.lend()
     db.moment = clock
-    journal.begin(db)
+    with suppress(TakesNoWriting):
+        journal.begin(db)
     connections.take_back(db)
 
 
@@ -117,6 +119,7 @@ def every_address() -> APIFlask:
         bundles,
     ):
         app.register_blueprint(part.blueprint)
+    requests.number(app)
     errors.register(app)
     door.guard(app)
     app.spec_processor(tidy)  # type: ignore[arg-type]

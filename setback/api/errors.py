@@ -1,8 +1,9 @@
-"""One shape for every error: ``{"error": {"message", "fields", "suggest"}}``."""
+"""One shape for every error: ``{"error": {"message", "fields", "suggest", "request"}}``."""
 
 from __future__ import annotations
 
 import logging
+import re
 import sqlite3
 
 from apiflask import APIFlask
@@ -11,16 +12,23 @@ from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 
 from ..core.contract import Problem
 from ..services.unit_of_work import AlreadyDone, Conflict, NotFound
+from .requests import of_this_request
 from .wiring import as_json
 
 log = logging.getLogger(__name__)
+_SAME_ID = re.compile(r"UNIQUE constraint failed: \w+\.id$")
 
 
 def error_answer(
     status: int, message: str, fields: dict[str, str] | None = None, suggest: dict[str, float] | None = None
 ) -> Response:
-    """The one shape of an error: words, what is wrong at which field, and numbers that would do."""
-    return as_json({"error": {"message": message, "fields": fields or {}, "suggest": suggest or {}}}, status)
+    """The one shape of an error: words, what is wrong at which field, numbers that would do, and the number in the log."""
+    told = {"message": message, "fields": fields or {}, "suggest": suggest or {}, "request": of_this_request()}
+    return as_json({"error": told}, status)
+
+
+def _in_the_log() -> str:
+    return f"The server's log has the details under {of_this_request()}."
 
 
 def register(app: APIFlask) -> None:
@@ -58,8 +66,23 @@ def register(app: APIFlask) -> None:
         """The database is busy: 503; any other refusal of it: 500."""
         if "locked" in str(error) or "busy" in str(error):
             return error_answer(503, "The database is busy. Nothing was saved; try again.")
-        log.exception("The database refused a request", exc_info=error)
-        return error_answer(500, "The database refused this. Nothing was saved.")
+        if "readonly" in str(error):
+            return error_answer(503, "The database may not be written. Everything can be looked at; nothing was saved.")
+        if "full" in str(error):
+            return error_answer(503, "The disk is full. Everything can be looked at; nothing was saved.")
+        log.exception("The database refused request %s", of_this_request(), exc_info=error)
+        return error_answer(500, f"The database refused this. Nothing was saved. {_in_the_log()}")
+
+    @app.errorhandler(sqlite3.DatabaseError)
+    def damaged(error: sqlite3.DatabaseError) -> Response:
+        """A record that is there already: 409. The file itself is wrong: 503; any other refusal: 500."""
+        if isinstance(error, sqlite3.IntegrityError) and _SAME_ID.search(str(error)):
+            return error_answer(409, "This was recorded already. Reload to see it.")
+        if type(error) is not sqlite3.DatabaseError:
+            return unforeseen(error)
+        log.exception("The database is damaged (request %s)", of_this_request(), exc_info=error)
+        message = "The database file is damaged or gone. Nothing was saved. Stop the server and restore a backup."
+        return error_answer(503, message)
 
     @app.errorhandler(HTTPException)
     def plain(error: HTTPException) -> Response:
@@ -69,7 +92,5 @@ def register(app: APIFlask) -> None:
     @app.errorhandler(Exception)
     def unforeseen(error: Exception) -> Response:
         """Whatever nobody foresaw: 500, with the details in the log."""
-        log.exception("A request ended in an error nobody foresaw", exc_info=error)
-        return error_answer(
-            500, "Something went wrong in Setback. Nothing was saved; the server's log has the details."
-        )
+        log.exception("Request %s ended in an error nobody foresaw", of_this_request(), exc_info=error)
+        return error_answer(500, f"Something went wrong in Setback. Nothing was saved. {_in_the_log()}")

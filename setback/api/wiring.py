@@ -15,7 +15,8 @@ from pydantic import BaseModel, create_model
 from werkzeug.exceptions import UnsupportedMediaType
 
 from ..core.calculators import validated
-from ..core.contract import Contract, Problem
+from ..core.contract import Contract
+from ..core.reading_json import read_json
 from ..services.files.coupon_files import Made
 from ..services.unit_of_work import UnitOfWork, View
 
@@ -110,10 +111,7 @@ def json_text() -> str:
 
 def _body() -> Any:
     text = json_text()
-    try:
-        return json.loads(text or "{}")
-    except json.JSONDecodeError:
-        raise Problem("The request is not valid JSON.", {"input": "Send JSON."}) from None
+    return read_json(text or "{}")
 
 
 def list_of(view: type[BaseModel]) -> type[BaseModel]:

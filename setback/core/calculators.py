@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, TypeVar, get_type_hints
@@ -26,6 +25,7 @@ from .contract import Contract, Problem
 from .plate.uniformity import plate_uniformity
 from .printing.print_time import print_time
 from .reading.size import size_fit
+from .reading_json import read_json
 from .statistics.compare import compare
 from .statistics.control_chart import control_chart
 from .statistics.sample_size import sample_size
@@ -177,8 +177,4 @@ def schema(name: str) -> dict[str, Any]:
 
 def run_text(name: str, text: str) -> dict[str, Any]:
     """Run a calculator on JSON text, refusing NaN and infinity with the same words as elsewhere."""
-    try:
-        inputs = json.loads(text)
-    except json.JSONDecodeError as error:
-        raise Problem(f"This is not valid JSON: {error.msg} at line {error.lineno}.", {"input": str(error)}) from None
-    return CALCULATORS[name](inputs)
+    return CALCULATORS[name](read_json(text))

@@ -63,7 +63,11 @@ class Problem(ValueError):
     def __init__(
         self, message: str, fields: dict[str, str] | None = None, suggest: dict[str, float] | None = None
     ) -> None:
-        super().__init__(message)
+        # All of it, so that it can be sent from one process to another.
+        super().__init__(message, fields, suggest)
         self.message = message
         self.fields = fields or {}
         self.suggest = suggest or {}
+
+    def __str__(self) -> str:
+        return self.message

@@ -274,7 +274,8 @@ def _depth(lab: Shed, calibration_id: str, truth: Truth, times: list[float]) -> 
         thick = printed.thickness_mm or 0.0
         values = [round(max(thick + lab.noise.gauss(0, 0.008), 0.01), 2) for _ in range(3)]
         depth.measure(lab.work, square.id, depth.DepthReadingInput(thicknesses_mm=values, temp_c=22))
-    depth.change_settings(lab.work, calibration_id, depth.DepthSettings(irradiance_mw_cm2=2.6))
+    version = depth.depth(lab.work, calibration_id).version
+    depth.change_settings(lab.work, calibration_id, depth.DepthChange(irradiance_mw_cm2=2.6, version=version))
 
 
 def _first_layer(lab: Shed, calibration_id: str) -> None:

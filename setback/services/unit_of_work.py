@@ -15,7 +15,7 @@ from pydantic import BaseModel, ConfigDict
 
 from ..core.contract import Contract, Problem
 from ..store import shelf
-from ..store.database import file_of, let_go, see_one_moment, writing
+from ..store.database import TakesNoWriting, file_of, let_go, see_one_moment, writing
 from ..store.lab import answers
 from ..store.touched import Recorded
 
@@ -106,10 +106,21 @@ class UnitOfWork:
     def keeping(self) -> Iterator[None]:
         """A write of what is only derived, in the midst of reading; a moment held before it is taken anew after it."""
         was_reading = let_go(self.db)
-        with writing(self.db):
-            yield
-        if was_reading:
-            self.hold()
+        try:
+            with writing(self.db):
+                yield
+        finally:
+            if was_reading:
+                self.hold()
+
+    def keep(self, step: Callable[[], None]) -> bool:
+        """A write of what is only derived; False where the disk takes nothing: reading goes on without it."""
+        try:
+            with self.keeping():
+                step()
+        except TakesNoWriting:
+            return False
+        return True
 
     @contextmanager
     def write(self) -> Iterator[Callable[[Answer], Answer]]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import sqlite3
 from collections.abc import Iterator
 from contextlib import closing, contextmanager
@@ -15,6 +16,8 @@ from . import copies, journal
 from .touched import Recorded
 
 MIGRATIONS = files("setback.store") / "migrations"
+TakesNoWriting = sqlite3.OperationalError
+"""Raised by a write where the disk is full, the file is locked for long, or may not be written."""
 PATIENCE_S = 10
 """How long a write waits for another one."""
 
@@ -25,16 +28,34 @@ def connect(path: Path | str, any_thread: bool = False, *, keeps_journal: bool =
     ``any_thread``: it may be used by one thread after another, never by two at a time. ``keeps_journal``: what it writes
     is entered there.
     """
+    may_be_written = can_be_written(Path(path))
+    # Where nothing can be written beside the file, nobody else writes it either: it is read as it lies.
+    address = path if may_be_written else f"{Path(path).resolve().as_uri()}?mode=ro&immutable=1"
     db = sqlite3.connect(
-        path, timeout=PATIENCE_S, isolation_level=None, check_same_thread=not any_thread, factory=Recorded
+        address,
+        timeout=PATIENCE_S,
+        isolation_level=None,
+        check_same_thread=not any_thread,
+        factory=Recorded,
+        uri=not may_be_written,
     )
     db.row_factory = sqlite3.Row
     db.execute("PRAGMA foreign_keys = ON")
+    if not may_be_written:
+        return db
     # What was acknowledged is on the disk, also when the power goes.
     db.execute("PRAGMA synchronous = FULL")
     if keeps_journal:
         journal.watch(db)
     return db
+
+
+def can_be_written(path: Path) -> bool:
+    """Whether a database, there or not yet, can be written where it lies; SQLite needs the folder too."""
+    if not path.exists():
+        return True
+    is_allowed = os.access(path, os.W_OK) and os.access(path.parent, os.W_OK)
+    return is_allowed and not os.statvfs(path).f_flag & os.ST_RDONLY if hasattr(os, "statvfs") else is_allowed
 
 
 class Connections:
@@ -161,6 +182,8 @@ def can_write(db: sqlite3.Connection) -> None:
 
 def put_together(path: Path) -> None:
     """Bring everything that was written into the one file, so that it can be copied by itself after the server stopped."""
+    if not can_be_written(path):
+        return
     with closing(connect(path)) as db:
         db.execute("PRAGMA wal_checkpoint(TRUNCATE)")
 
@@ -195,8 +218,11 @@ def migrate(path: Path, upto: int | None = None) -> list[str]:
     RuntimeError
         When the file was written by a newer version of Setback.
     """
-    path.parent.mkdir(parents=True, exist_ok=True)
     steps = _steps()
+    if not can_be_written(path):
+        _refuse_another_schema(path, len(steps))
+        return []
+    path.parent.mkdir(parents=True, exist_ok=True)
     db = connect(path, keeps_journal=False)
     try:
         db.execute("PRAGMA journal_mode = WAL")
@@ -221,6 +247,15 @@ def migrate(path: Path, upto: int | None = None) -> list[str]:
         return applied
     finally:
         db.close()
+
+
+def _refuse_another_schema(path: Path, newest: int) -> None:
+    with closing(connect(path)) as db:
+        file_version = int(db.execute("PRAGMA user_version").fetchone()[0])
+    if file_version != newest:
+        raise RuntimeError(
+            f"{path.name} is of schema {file_version} and may not be written: it cannot be brought to {newest}."
+        )
 
 
 def _apply(db: sqlite3.Connection, script: str, number: int) -> None:

@@ -1,5 +1,9 @@
+from contextlib import closing
+
 import pytest
 
+from setback.store.database import connect, writing
+from setback.store.lab import answers
 from tests.lab import PRINTER, RESIN, ROUTE
 
 
@@ -60,6 +64,21 @@ class TestResins:
         first = lab.post("/api/resins", RESIN, 201, Idempotency_Key="tap-1")
         second = lab.post("/api/resins", RESIN, 200, Idempotency_Key="tap-1")
         assert second == first
+        assert len(lab.get("/api/resins")["items"]) == 1
+
+    def test_the_key_of_a_request_names_its_record_for_good(self, lab):
+        key = "6f1c3d52-8f5e-4b8e-9a39-0a6f0c8a7b11"
+        first = lab.post("/api/resins", RESIN, 201, Idempotency_Key=key)
+        assert first["id"] == key
+        other = lab.post("/api/resins", RESIN | {"name": "Other"}, 409, Idempotency_Key=key)
+        assert "another request" in other["error"]["message"]
+        headers = {"Idempotency-Key": key, "Setback-Technician": "QQ"}
+        told = lab.client.post("/api/resins", json=RESIN, headers=headers)
+        assert told.status_code == 409 and "by somebody else" in told.json["error"]["message"]
+        with closing(connect(lab.path)) as db, writing(db):
+            answers.expire(db, "9999")
+        told = lab.post("/api/resins", RESIN, 409, Idempotency_Key=key)
+        assert "recorded already" in told["error"]["message"]
         assert len(lab.get("/api/resins")["items"]) == 1
 
     def test_pages(self, lab):

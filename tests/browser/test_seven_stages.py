@@ -50,7 +50,7 @@ def depth_and_first_layer(lab, calibration) -> None:
     lab.post(f"{url}/base-tries", {"base_exposure_s": 28, "rating": 3, "thickness_mm": 0.06}, 201)
     arm = calibration["arms"][0]
     settings = arm["settings"] | {"base_exposure_s": 28}
-    lab.put(f"/api/arms/{arm['id']}/settings", {"name": arm["name"], "settings": settings})
+    lab.put(f"/api/arms/{arm['id']}/settings", {"name": arm["name"], "settings": settings, "version": arm["version"]})
 
 
 def print_and_read(page: Page, lab, calibration_id: str, count: int) -> None:

@@ -8,7 +8,6 @@ from apiflask import APIBlueprint
 from pydantic import Field
 
 from ...core.contract import Contract
-from ...core.window.contract import CutOffs
 from ...services.calibrate import calibrations as service
 from ...services.calibrate import cut_offs as sureness
 from ...services.calibrate import planning
@@ -52,16 +51,16 @@ def calibration(calibration_id: str) -> Any:
 
 
 @blueprint.get("/cut-offs")
-@blueprint.output(CutOffs)
+@blueprint.output(sureness.CutOffsView)
 def cut_offs() -> Any:
     """How sure an offer must be in this lab."""
-    return sureness.cut_offs(work())
+    return sureness.view(work())
 
 
 @blueprint.put("/cut-offs")
-@takes(blueprint, CutOffs)
-@blueprint.output(CutOffs)
-def change_cut_offs(body: CutOffs) -> Any:
+@takes(blueprint, sureness.CutOffsView)
+@blueprint.output(sureness.CutOffsView)
+def change_cut_offs(body: sureness.CutOffsView) -> Any:
     """Set how sure an offer must be in this lab."""
     return sureness.change(work(), body)
 
@@ -91,9 +90,9 @@ def start_arm(calibration_id: str, body: service.ArmInput) -> Any:
 
 
 @blueprint.put("/arms/<arm_id>/settings")
-@takes(blueprint, service.ArmInput)
+@takes(blueprint, service.ArmChange)
 @blueprint.output(service.CalibrationView)
-def change_settings(arm_id: str, body: service.ArmInput) -> Any:
+def change_settings(arm_id: str, body: service.ArmChange) -> Any:
     """Change the settings of an arm that nothing was printed with yet."""
     return service.change_settings(work(), arm_id, body)
 

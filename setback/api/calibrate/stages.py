@@ -34,9 +34,9 @@ def plan_squares(calibration_id: str, body: depth.SquaresInput) -> Any:
 
 
 @blueprint.put("/calibrations/<calibration_id>/depth")
-@takes(blueprint, depth.DepthSettings)
+@takes(blueprint, depth.DepthChange)
 @blueprint.output(depth.DepthView)
-def depth_settings(calibration_id: str, body: depth.DepthSettings) -> Any:
+def depth_settings(calibration_id: str, body: depth.DepthChange) -> Any:
     """Set irradiance and layer heights that the working curve is asked about."""
     return depth.change_settings(work(), calibration_id, body)
 

@@ -25,6 +25,8 @@ PREVIEW_ROWS = 8
 # Air does not do this; a plug pulled out and in again does.
 JUMP_C, JUMP_WITHIN_S = 15.0, 900
 GAP_STEPS = 5
+LONGEST_CELL = 200
+"""Letters of a cell; no time and no number is longer, and searching a longer one would take time that grows with its square."""
 COLDEST_C, HOTTEST_C = -60.0, 150.0
 
 _DATE = re.compile(r"(\d{1,4})[-/.](\d{1,2})[-/.](\d{1,4})")
@@ -97,7 +99,13 @@ def look_into(head: bytes, tail: bytes = b"") -> LoggerFile:
     encoding, text, notices = _decoded(head)
     lines = text.splitlines()
     delimiter = max((",", ";", "\t"), key=lambda d: sum(line.count(d) for line in lines[:50]))
-    rows = list(csv.reader(io.StringIO(text), delimiter=delimiter))
+    try:
+        rows = list(csv.reader(io.StringIO(text), delimiter=delimiter))
+    except csv.Error as error:
+        message = f"It cannot be read as a table: {error}."
+        if "\r" in text and "\n" not in text:
+            message = "Its lines end in carriage returns alone, as no logger writes today: save it again as CSV."
+        raise Problem(message, {"file": message}) from None
     if len(rows) > 2 and not text.endswith("\n"):
         # The last row may be cut in two where the head ends.
         rows = rows[:-1]
@@ -112,6 +120,9 @@ def look_into(head: bytes, tail: bytes = b"") -> LoggerFile:
         raise Problem(
             "No line with the names of the columns was found.", {"file": "The first lines must name the columns."}
         )
+    if any(len(name) > LONGEST_CELL for name in rows[start]):
+        message = f"A column's name is longer than {LONGEST_CELL} letters."
+        raise Problem(message, {"file": message})
     columns = [name.strip() or f"column {i + 1}" for i, name in enumerate(rows[start])]
     body = [row for row in rows[start + 1 :] if len(row) == width]
     columns_read = {name: [row[i].strip() for row in body] for i, name in enumerate(columns)}
@@ -131,7 +142,7 @@ def look_into(head: bytes, tail: bytes = b"") -> LoggerFile:
         encoding=encoding,
         delimiter=delimiter,
         columns=columns,
-        rows=body[:PREVIEW_ROWS],
+        rows=[[cell[:LONGEST_CELL] for cell in row] for row in body[:PREVIEW_ROWS]],
         header_line=start + 1,
         time_column=both or (timed[0] if timed else None),
         date_column=None if both else date_in,
@@ -161,6 +172,9 @@ def samples(
         if not row or all(not cell.strip() for cell in row):
             continue
         read.rows += 1
+        if any(len(row[place]) > LONGEST_CELL for place in at.values() if place < len(row)):
+            read.refuse(line, f"a cell is longer than {LONGEST_CELL} letters")
+            continue
         try:
             date_text = row[at["date_column"]] if "date_column" in at else row[at["time_column"]]
             second = times.second(line, date_text, row[at["time_column"]])
@@ -298,7 +312,7 @@ def _proven(match: re.Match[str]) -> DateOrder | None:
 
 
 def _order(cells: list[str]) -> DateOrder | None:
-    matches = (_DATE.search(cell) for cell in cells)
+    matches = (_DATE.search(cell[:LONGEST_CELL]) for cell in cells)
     return next((order for m in matches if m and (order := _proven(m))), None)
 
 
@@ -324,12 +338,12 @@ def _decoded(head: bytes) -> tuple[str, str, list[str]]:
 
 
 def _share(cells: list[str], test: Callable[[str], object]) -> float:
-    filled = [cell for cell in cells if cell]
+    filled = [cell[:LONGEST_CELL] for cell in cells if cell]
     return sum(1 for cell in filled if test(cell)) / len(filled) if filled else 0.0
 
 
 def _number(cell: str) -> bool:
-    return bool(re.fullmatch(r"\s*[+-]?\d+([.,]\d+)?\s*(°?\s*[CF]|%)?\s*", cell))
+    return len(cell) <= LONGEST_CELL and bool(re.fullmatch(r"\s*[+-]?\d+([.,]\d+)?\s*(°?\s*[CF]|%)?\s*", cell))
 
 
 def _value(cell: str) -> float:

@@ -87,6 +87,7 @@ class ArmView(View):
     number: int
     name: str
     settings: Settings
+    version: int
     coupons: list[CouponCard]
     to_print: list[str]
     to_read: list[str]
@@ -155,6 +156,7 @@ def _arm(
         number=arm.number,
         name=arm.name,
         settings=Settings.model_validate(arm.settings),
+        version=arm.version,
         coupons=[
             _card(r, blind.get(r.row.id, []))
             for r in sorted(present_reads, key=lambda r: (r.row.exposure_s, r.row.number))

@@ -73,6 +73,12 @@ class ArmInput(Contract):
     settings: Settings
 
 
+class ArmChange(ArmInput):
+    """Name and settings of an arm, with the version that is edited."""
+
+    version: int
+
+
 class CloseInput(Contract):
     """Why a calibration ends without a set."""
 
@@ -397,7 +403,7 @@ def start_arm(work: UnitOfWork, calibration_id: str, request: ArmInput) -> Calib
         return answer(calibration(work, calibration_id))
 
 
-def change_settings(work: UnitOfWork, arm_id: str, request: ArmInput) -> CalibrationView:
+def change_settings(work: UnitOfWork, arm_id: str, request: ArmChange) -> CalibrationView:
     """Correct the settings or the name of an arm, while nothing of it is printed.
 
     Raises
@@ -410,10 +416,12 @@ def change_settings(work: UnitOfWork, arm_id: str, request: ArmInput) -> Calibra
         row = present(store.calibration(work.db, arm.calibration_id), "calibration")
         if row.closed_at is not None:
             raise Conflict(f"{row.code} is closed.")
+        same_version(arm.version, request.version, f"“{arm.name}”")
         changed = difference(Settings.model_validate(arm.settings), request.settings)
         if changed and any(c.status == "printed" for c in store.coupons(work.db, [arm_id])):
             raise Conflict(f"Coupons of “{arm.name}” are printed with its settings. Start another arm for other ones.")
-        update(work.db, "arm", arm_id, name=request.name, settings=request.settings.model_dump())
+        settings = request.settings.model_dump()
+        update(work.db, "arm", arm_id, name=request.name, settings=settings, version=arm.version + 1)
         return answer(calibration(work, row.id))
 
 

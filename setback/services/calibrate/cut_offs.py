@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from pydantic import Field
+
 from ...core.contract import Problem
 from ...core.window.contract import CutOffs
 from ...store.lab import settings as lab_settings
-from ..unit_of_work import UnitOfWork
+from ..unit_of_work import UnitOfWork, same_version
 
 NAME = "cut_offs"
 ALLOWED: dict[str, tuple[float, float]] = {
@@ -18,13 +20,23 @@ ALLOWED: dict[str, tuple[float, float]] = {
 """Beyond these a cut-off promises nothing, or is never reached."""
 
 
+class CutOffsView(CutOffs):
+    """The lab's cut-offs with the version that is edited."""
+
+    version: int = Field(0, ge=0, description="Counts the changes; 0 while nobody set them")
+
+
 def cut_offs(work: UnitOfWork) -> CutOffs:
     """The lab's cut-offs; the usual ones until somebody set others."""
-    stored = lab_settings.value(work.db, NAME)
-    return CutOffs() if stored is None else CutOffs.model_validate(stored)
+    return CutOffs.model_validate(view(work).model_dump(exclude={"version"}))
 
 
-def change(work: UnitOfWork, request: CutOffs) -> CutOffs:
+def view(work: UnitOfWork) -> CutOffsView:
+    """The cut-offs as they are edited."""
+    return CutOffsView.model_validate(lab_settings.value(work.db, NAME) or {})
+
+
+def change(work: UnitOfWork, request: CutOffsView) -> CutOffsView:
     """Set them for every calibration. Issued sets keep those they were issued with.
 
     Raises
@@ -41,5 +53,6 @@ def change(work: UnitOfWork, request: CutOffs) -> CutOffs:
         raise Problem("Such cut-offs promise nothing.", fields)
     with work.write() as answer:
         work.technician()
-        lab_settings.put(work.db, NAME, request.model_dump())
-        return answer(cut_offs(work))
+        same_version(view(work).version, request.version, "How sure an offer must be")
+        lab_settings.put(work.db, NAME, {**request.model_dump(), "version": request.version + 1})
+        return answer(view(work))

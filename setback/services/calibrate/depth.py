@@ -19,7 +19,7 @@ from ...store.codes import next_code
 from ...store.rows import insert, update
 from ..reading.readings import Reason
 from ..shelf.entry import Note
-from ..unit_of_work import Conflict, UnitOfWork, View, present
+from ..unit_of_work import Conflict, UnitOfWork, View, present, same_version
 
 THICKEST_MM = 4.0
 # Squares spread over the logarithm of time, around and above a normal exposure.
@@ -51,6 +51,12 @@ class DepthSettings(Contract):
     )
 
 
+class DepthChange(DepthSettings):
+    """Irradiance and least overcure, with the version of the calibration that is edited."""
+
+    version: int
+
+
 class SquareView(View):
     """A square with its exposure and readings."""
 
@@ -72,6 +78,7 @@ class DepthView(View):
     """Squares, readings and the working curve."""
 
     calibration_id: str
+    version: int = Field(description="Of the calibration")
     exposure_step_s: float
     squares: list[SquareView]
     irradiance_mw_cm2: float | None
@@ -99,6 +106,7 @@ def depth(work: UnitOfWork, calibration_id: str) -> DepthView:
     suggested = [max(round_to_step(t, printer.exposure_step_s), printer.exposure_step_s) for t in times]
     return DepthView(
         calibration_id=row.id,
+        version=row.version,
         exposure_step_s=printer.exposure_step_s,
         squares=squares,
         irradiance_mw_cm2=row.irradiance_mw_cm2,
@@ -241,11 +249,13 @@ def restore_square(work: UnitOfWork, square_id: str) -> DepthView:
         return answer(depth(work, square.calibration_id))
 
 
-def change_settings(work: UnitOfWork, calibration_id: str, settings: DepthSettings) -> DepthView:
+def change_settings(work: UnitOfWork, calibration_id: str, request: DepthChange) -> DepthView:
     """Irradiance, for Ec; least overcure, for the cure lane."""
     with work.write() as answer:
-        _open(work, calibration_id)
-        update(work.db, "calibration", calibration_id, **settings.model_dump())
+        row = _open(work, calibration_id)
+        same_version(row.version, request.version, row.code)
+        settings = request.model_dump(exclude={"version"})
+        update(work.db, "calibration", calibration_id, **settings, version=row.version + 1)
         return answer(depth(work, calibration_id))
 
 

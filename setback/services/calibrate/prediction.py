@@ -217,8 +217,8 @@ def for_board(
     now = f"{MODEL}/{store.stamp(work.db)}"
     if store.held_stamp(work.db, layer_height_um) != now:
         guesses = _all(work, layer_height_um)
-        with work.keeping():
-            store.replace(work.db, layer_height_um, guesses, now)
+        if not work.keep(lambda: store.replace(work.db, layer_height_um, guesses, now)):
+            return {(row.material_id, row.printer_id): row for row in guesses if row.material_id in set(material_ids)}
     rows = store.held(work.db, layer_height_um, material_ids)
     return {(row.material_id, row.printer_id): row for row in rows}
 

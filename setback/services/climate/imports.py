@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import csv
 import io
+import pickle
 from collections.abc import Callable, Iterator
 from datetime import timedelta
 from pathlib import Path
-from typing import IO, Any
+from typing import IO, Any, TypeVar
 
 from pydantic import Field
 
@@ -16,6 +17,7 @@ from ...core.contract import Contract, Problem
 from ...store.climate import probes as store
 from ...store.database import files_beside
 from ...store.rows import delete, insert, update
+from .. import apart
 from ..unit_of_work import Conflict, UnitOfWork, View, iso, present
 from .probes import moment
 
@@ -27,6 +29,9 @@ CHUNK_BYTES = 1 << 20
 CHUNK_ROWS = 20_000
 KEPT_DAYS = 2
 MOST_GAPS = 20
+LONGEST_LINE = 100_000
+LONGEST_READING_S = 900.0
+Text = TypeVar("Text", str, bytes)
 
 
 class FileView(View):
@@ -124,19 +129,24 @@ def run(work: UnitOfWork, progress: Progress, request: dict[str, Any]) -> dict[s
     probe = present(store.probe(work.db, order.probe_id), "probe")
     contents, path = LoggerFile.model_validate(stored.seen), _path(work, stored.path)
     mapping = order.mapping.model_copy(update={"date_order": order.mapping.date_order or contents.date_order})
-    read, samples_read = Reading(), 0
+    samples_read = 0
+    read_file = path.with_suffix(".samples")
     store.stage(work.db)
     try:
-        with path.open("rb") as raw:
-            chunk = []
-            for sample in samples(_rows(raw, contents), contents.columns, mapping, read):
-                chunk.append(sample)
-                if len(chunk) == CHUNK_ROWS:
-                    samples_read += store.add_staged(work.db, chunk)
-                    chunk = []
-                    progress(0.9 * raw.tell() / stored.bytes, f"{read.rows:,} rows read".replace(",", "\u2009"))
-            samples_read += store.add_staged(work.db, chunk)
+        read = apart.run(
+            read_all,
+            path,
+            read_file,
+            contents,
+            mapping,
+            field="file",
+            seconds=LONGEST_READING_S,
+            meanwhile=lambda: progress(0.6 * _share_read(read_file), "Reading the rows"),
+        )
         _refuse(read, mapping)
+        for chunk in _chunks(read_file):
+            samples_read += store.add_staged(work.db, chunk)
+            progress(0.6 + 0.3 * samples_read / max(read.rows, 1), f"{samples_read:,} rows".replace(",", "\u2009"))
         progress(0.92, "Looking for gaps")
         silent = gaps(store.staged_seconds(work.db))
         progress(0.95, "Keeping them and summing them up")
@@ -145,6 +155,8 @@ def run(work: UnitOfWork, progress: Progress, request: dict[str, Any]) -> dict[s
             update(work.db, "probe_file", stored.id, imported_at=work.now())
     finally:
         store.forget_staged(work.db)
+        for left in (read_file, read_file.with_suffix(".share")):
+            left.unlink(missing_ok=True)
     path.unlink(missing_ok=True)
     return {
         "probe_id": probe.id,
@@ -157,6 +169,41 @@ def run(work: UnitOfWork, progress: Progress, request: dict[str, Any]) -> dict[s
         "gaps": [[moment(a), moment(b)] for a, b in sorted(silent, key=lambda g: g[0] - g[1])[:MOST_GAPS]],
         "gap_count": len(silent),
     }
+
+
+def read_all(path: Path, target: Path, contents: LoggerFile, mapping: LoggerMapping) -> Reading:
+    """Read every row of a file, and write its samples to another one in chunks; in a child process.
+
+    How far it is stands in a file beside the target, as a share.
+    """
+    read, chunk = Reading(), []
+    size = max(path.stat().st_size, 1)
+    with path.open("rb") as raw, target.open("wb") as out:
+        for sample in samples(_rows(raw, contents), contents.columns, mapping, read):
+            chunk.append(sample)
+            if len(chunk) == CHUNK_ROWS:
+                pickle.dump(chunk, out)
+                chunk = []
+                target.with_suffix(".share").write_text(str(raw.tell() / size))
+        pickle.dump(chunk, out)
+    return read
+
+
+def _share_read(target: Path) -> float:
+    try:
+        return float(target.with_suffix(".share").read_text() or 0)
+    except (OSError, ValueError):  # Not begun, or it is being written.
+        return 0.0
+
+
+def _chunks(read_file: Path) -> Iterator[list[store.Sample]]:
+    """What the child wrote: its own file, which nobody else has had in hand."""
+    with read_file.open("rb") as file:
+        while True:
+            try:
+                yield pickle.load(file)
+            except EOFError:
+                return
 
 
 def _refuse(read: Reading, mapping: LoggerMapping) -> None:
@@ -173,18 +220,28 @@ def _refuse(read: Reading, mapping: LoggerMapping) -> None:
 def _rows(raw: IO[bytes], contents: LoggerFile) -> Iterator[tuple[int, list[str]]]:
     """Numbered rows after the line of names; bytes that are no letters become a mark, and the cell unreadable."""
     encoding = contents.encoding if contents.encoding != "utf-8-sig" else "utf-8"
-    lines = (line.decode(encoding, errors="replace") for line in raw) if encoding != "utf-16" else _wide(raw)
+    lines = (line.decode(encoding, errors="replace") for line in _lines(raw)) if encoding != "utf-16" else _wide(raw)
     reader = csv.reader((line.replace("\0", "") for line in lines), delimiter=contents.delimiter)
     try:
         for number, row in enumerate(reader, 1):
             if number > contents.header_line:
                 yield number, row
     except csv.Error as error:
-        raise Conflict(f"Line {reader.line_num} cannot be read as a table: {error}. Nothing was kept.") from None
+        message = f"Line {reader.line_num} cannot be read as a table: {error}. Nothing was kept."
+        raise Problem(message, {"file": message}) from None
+
+
+def _lines(raw: IO[Text]) -> Iterator[Text]:
+    """Lines of a file, none of them longer than a line of a logger can be."""
+    while line := raw.readline(LONGEST_LINE):
+        if len(line) == LONGEST_LINE:
+            message = f"A line is longer than {LONGEST_LINE} letters: this is no logger's table. Nothing was kept."
+            raise Problem(message, {"file": message})
+        yield line
 
 
 def _wide(raw: IO[bytes]) -> Iterator[str]:
-    return iter(io.TextIOWrapper(raw, encoding="utf-16", errors="replace"))
+    return _lines(io.TextIOWrapper(raw, encoding="utf-16", errors="replace"))
 
 
 def _write(path: Path, stream: IO[bytes]) -> int:

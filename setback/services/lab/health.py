@@ -9,7 +9,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 from ...store import copies
-from ...store.database import Connections, can_write
+from ...store.database import Connections, can_be_written, can_write
 from ..unit_of_work import View
 from .jobs import Worker
 
@@ -31,10 +31,12 @@ def checks(path: Path, connections: Connections, worker: Worker | None, demo: bo
     """Every check, in the order in which they matter."""
     of_worker = [_pulse(worker)] if worker else []
     of_chores = [_copy(path, worker)] if worker and worker.chores and not demo else []
-    return [_write(connections), _room(path), *of_worker, *of_chores]
+    return [_write(path, connections), _room(path), *of_worker, *of_chores]
 
 
-def _write(connections: Connections) -> Check:
+def _write(path: Path, connections: Connections) -> Check:
+    if not can_be_written(path):
+        return Check(name="write", ok=False, words="The database may not be written: it can be looked at.")
     try:
         db = connections.lend()
         try:

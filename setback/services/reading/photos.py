@@ -3,19 +3,18 @@
 from __future__ import annotations
 
 import hashlib
-import io
-import warnings
 
 from ...core.contract import Problem
+from ...core.pictures import cleaned
 from ...store import testing as tests
 from ...store.calibrate import calibrations as store
 from ...store.reading import readings
 from ...store.rows import insert, update
+from .. import apart
 from ..unit_of_work import Conflict, UnitOfWork, View, present
 from .readings import PhotoView
 
 LIMIT_BYTES = 25_000_000
-LONGEST_PX = 2000
 
 
 class PhotoState(View):
@@ -96,20 +95,7 @@ def content(work: UnitOfWork, photo_id: str) -> tuple[str, bytes]:
 
 
 def _cleaned(content: bytes) -> tuple[bytes, int, int]:
-    from PIL import Image, ImageOps, UnidentifiedImageError
-
     if len(content) > LIMIT_BYTES:
         message = f"The photo is larger than {LIMIT_BYTES // 1_000_000} MB. Take it at a lower resolution."
         raise Problem(message, {"photo": message})
-    try:
-        with warnings.catch_warnings():
-            warnings.simplefilter("error", Image.DecompressionBombWarning)
-            with Image.open(io.BytesIO(content), formats=("JPEG", "PNG", "WEBP")) as opened:
-                upright = ImageOps.exif_transpose(opened).convert("RGB")
-    except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Warning, Image.DecompressionBombError):
-        message = "This is no picture that can be read. Give a JPEG, PNG or WebP photo."
-        raise Problem(message, {"photo": message}) from None
-    upright.thumbnail((LONGEST_PX, LONGEST_PX))
-    out = io.BytesIO()
-    upright.save(out, "JPEG", quality=88)
-    return out.getvalue(), upright.width, upright.height
+    return apart.run(cleaned, content, field="photo")

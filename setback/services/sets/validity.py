@@ -25,6 +25,7 @@ class LimitInput(Contract):
     """A limit of this shop, in the rule's unit."""
 
     limit: float = Field(gt=0, le=1_000_000)
+    was: float = Field(description="The limit that is changed, as it was seen")
 
 
 class RulesView(View):
@@ -52,6 +53,8 @@ def change_limit(work: UnitOfWork, key: str, request: LimitInput) -> RulesView:
         if rule is None or rule.limit is None:
             message = f"There is no limit called {key}."
             raise Problem(message, {"limit": message})
+        if rule.limit != request.was:
+            raise Conflict(f"This limit is {rule.limit:g} by now. Look at it, then change it again.")
         _keep(work, rule.model_copy(update={"limit": request.limit}))
         return answer(rules_view(work))
 

@@ -11,12 +11,18 @@ from ...core.contract import Contract, Problem
 from ...store import shelf
 from ..unit_of_work import UnitOfWork
 
+YEARS = range(1980, 2101)
+"""Beyond these a date is a slip of the finger."""
+
 
 def _iso_date(text: str) -> str:
     try:
-        return date.fromisoformat(text).isoformat()
+        day = date.fromisoformat(text)
     except ValueError:
         raise ValueError("give a date as year-month-day") from None
+    if day.year not in YEARS:
+        raise ValueError(f"{day.year:04d} is no year a bottle was bought in: look at the date again")
+    return day.isoformat()
 
 
 Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]

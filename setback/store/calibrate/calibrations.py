@@ -65,6 +65,7 @@ class Arm(Row):
     number: int
     name: str
     settings: dict[str, Any]
+    version: int
     created_at: str
 
 

@@ -25,6 +25,11 @@ def depth_url(calibration):
     return f"/api/calibrations/{calibration['id']}/depth"
 
 
+def change_depth(lab, calibration, status=200, **settings):
+    url = depth_url(calibration)
+    return lab.put(url, {"version": lab.get(url)["version"], **settings}, status)
+
+
 def squares(lab, calibration, times):
     return lab.post(f"/api/calibrations/{calibration['id']}/depth-squares", {"exposures_s": times}, 201)["squares"]
 
@@ -45,7 +50,7 @@ class TestDepth:
         made = squares(lab, calibration, [3, 6, 12])
         for square, values in zip(made, ((0.15, 0.16), (0.24, 0.25, 0.24), (0.33,)), strict=True):
             measure(lab, square, *values)
-        lab.put(depth_url(calibration), {"irradiance_mw_cm2": 2.4})
+        change_depth(lab, calibration, irradiance_mw_cm2=2.4)
         held = lab.get(depth_url(calibration))
         points = [{"exposure_s": s["exposure_s"], "depth_mm": s["mean_mm"]} for s in held["squares"]]
         given = {"points": points, "irradiance_mw_cm2": 2.4, "layer_heights_um": [50]}
@@ -91,7 +96,7 @@ class TestDepth:
         for square, depth in zip(squares(lab, calibration, [3, 6, 12]), (0.16, 0.25, 0.34), strict=True):
             measure(lab, square, depth)
         assert "cure" not in lab.again(calibration)["arms"][0]["window"]["lanes"]
-        lab.put(depth_url(calibration), {"min_overcure_um": 80})
+        change_depth(lab, calibration, min_overcure_um=80)
         now = lab.again(calibration)
         lane = now["arms"][0]["window"]["lanes"]["cure"]
         curve = lab.get(depth_url(calibration))["curve"]
@@ -107,7 +112,7 @@ class TestDepth:
         }
         code = lab.post(f"/api/calibrations/{calibration['id']}/issue", issue, 201)["code"]
         assert lab.get(f"/api/sets/{code}")["code"] == code
-        lab.put(depth_url(calibration), {"min_overcure_um": None})
+        change_depth(lab, calibration, min_overcure_um=None)
         assert "cure" not in lab.again(calibration)["arms"][0]["window"]["lanes"]
 
     def test_the_simulated_printer_measures_its_squares(self, lab):

@@ -310,9 +310,11 @@ class TestArmSettings:
     def test_they_are_corrected_until_something_is_printed(self, lab):
         calibration = lab.calibration()
         arm = calibration["arms"][0]
-        given = {"name": arm["name"], "settings": {**arm["settings"], "base_exposure_s": 31}}
+        given = {"name": arm["name"], "version": 1, "settings": {**arm["settings"], "base_exposure_s": 31}}
         held = lab.put(f"/api/arms/{arm['id']}/settings", given)
         assert held["arms"][0]["settings"]["base_exposure_s"] == 31
+        assert "changed meanwhile" in lab.put(f"/api/arms/{arm['id']}/settings", given, 409)["error"]["message"]
         lab.print(lab.plan(calibration, [2.4])[0])
+        given |= {"version": held["arms"][0]["version"]}
         given["settings"]["base_exposure_s"] = 40
         assert "another arm" in lab.put(f"/api/arms/{arm['id']}/settings", given, 409)["error"]["message"]

@@ -110,7 +110,7 @@ def test_every_error_has_one_shape(lab):
         lab.client.delete("/api/resins"),
         lab.client.post("/api/resins", data="x"),
     ):
-        assert set(answer.get_json()["error"]) == {"message", "fields", "suggest"}
+        assert set(answer.get_json()["error"]) == {"message", "fields", "suggest", "request"}
 
 
 def test_the_spec_names_every_model_once(lab):

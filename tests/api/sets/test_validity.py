@@ -8,6 +8,11 @@ from setback.store.database import connect
 from tests.lab import LIMITS, RESIN
 
 
+def change_limit(lab, key, limit, status=200):
+    was = next(rule["limit"] for rule in lab.get("/api/validity-rules")["rules"] if rule["key"] == key)
+    return lab.put(f"/api/validity-rules/{key}/limit", {"limit": limit, "was": was}, status)
+
+
 @pytest.fixture
 def issued(lab):
     """An issued set, its window wide; with the clock's hours noted on the printer."""
@@ -118,7 +123,7 @@ class TestRecords:
         assert life(lab, card)["validity"]["state"] == "valid"
         record(lab, calibration, "firmware-changed", screen_hours=380)
         check(lab, card)
-        lab.put("/api/validity-rules/hours/limit", {"limit": 50})
+        change_limit(lab, "hours", 50)
         record(lab, calibration, "firmware-changed", screen_hours=450)
         causes = {c["rule"] for c in life(lab, card)["validity"]["causes"]}
         assert causes == {"hours", "firmware-changed"}
@@ -140,7 +145,7 @@ class TestRecords:
 
     def test_many_litres_make_due(self, lab, issued):
         calibration, card = issued
-        lab.put("/api/validity-rules/litres/limit", {"limit": 1})
+        change_limit(lab, "litres", 1)
         given = {
             "printer_id": calibration["printer_id"],
             "set_code": card["code"],
@@ -154,7 +159,7 @@ class TestRecords:
 
     def test_litres_are_counted_anew_after_a_check_coupon(self, lab, issued):
         calibration, card = issued
-        lab.put("/api/validity-rules/litres/limit", {"limit": 1})
+        change_limit(lab, "litres", 1)
         given = {
             "printer_id": calibration["printer_id"],
             "set_code": card["code"],
@@ -286,7 +291,7 @@ class TestChecks:
         drift = held["chart"]["drift"]
         assert drift["shown"] and -7 < drift["per_100_hours"] < -3
         assert drift["leaves_at_hours"] > 440 and "few" in {w["code"] for w in held["chart"]["warnings"]}
-        lab.put("/api/validity-rules/drift/limit", {"limit": 5000})
+        change_limit(lab, "drift", 5000)
         assert "drift" in {c["rule"] for c in life(lab, card)["validity"]["causes"]}
 
 

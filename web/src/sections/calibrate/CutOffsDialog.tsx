@@ -6,8 +6,8 @@ import { FormDialog } from "../../shared/fields/FormDialog";
 import { NumberField } from "../../shared/fields/NumberField";
 import { useGet } from "../../shared/api/useGet";
 
-type CutOffs = Schemas["CutOffs"];
-type Name = keyof CutOffs;
+type CutOffs = Schemas["CutOffsView"];
+type Name = Exclude<keyof CutOffs, "version">;
 
 const FIELDS: { name: Name; label: string; hint: string }[] = [
   { name: "offer", label: "An exposure is offered from", hint: "Chance that all requirements hold" },
@@ -24,8 +24,8 @@ export function CutOffsDialog({ onClose }: { onClose: () => void }) {
 
 function CutOffsForm({ held, onClose }: { held: CutOffs; onClose: () => void }) {
   const say = useSay();
-  const [given, setGiven] = useState<Record<Name, number | null>>({ ...held });
-  const undo = useSend((_: null) => body(PUT("/api/cut-offs", { body: held })));
+  const [given, setGiven] = useState<Record<keyof CutOffs, number | null>>({ ...held });
+  const undo = useSend((_: null) => body(PUT("/api/cut-offs", { body: { ...held, version: held.version + 1 } })));
   const save = useSend(
     (_: null) =>
       body(

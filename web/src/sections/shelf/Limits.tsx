@@ -57,7 +57,8 @@ function Limit({ rule, own }: { rule: Schemas["Rule"]; own: boolean }) {
     () => say(`${rule.name}: as it ships again.`),
   );
   const save = useSend(
-    (limit: number) => body(PUT("/api/validity-rules/{key}/limit", { ...path, body: { limit } })),
+    (limit: number) =>
+      body(PUT("/api/validity-rules/{key}/limit", { ...path, body: { limit, was: rule.limit ?? limit } })),
     () => say(`${rule.name}: from ${value} ${rule.unit} on.`, () => back.mutate(null)),
   );
   return (

@@ -2621,7 +2621,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["CutOffs"];
+                        "application/json": components["schemas"]["CutOffsView"];
                     };
                 };
                 /** @description Sent to a name this server does not answer to. */
@@ -2654,7 +2654,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["CutOffs"];
+                    "application/json": components["schemas"]["CutOffsView"];
                 };
             };
             responses: {
@@ -2664,7 +2664,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["CutOffs"];
+                        "application/json": components["schemas"]["CutOffsView"];
                     };
                 };
                 /** @description Came from a page that is not Setback's own; nothing was changed. */
@@ -9104,7 +9104,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["ArmInput"];
+                    "application/json": components["schemas"]["ArmChange"];
                 };
             };
             responses: {
@@ -19536,7 +19536,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["DepthSettings"];
+                    "application/json": components["schemas"]["DepthChange"];
                 };
             };
             responses: {
@@ -22213,6 +22213,24 @@ export interface components {
             kind: "one value" | "lasting change";
         };
         /**
+         * ArmChange
+         * @description Name and settings of an arm, with the version that is edited.
+         */
+        ArmChange: {
+            /**
+             * Name
+             * @description What people call it
+             */
+            name: string;
+            /** @description Print settings */
+            settings: components["schemas"]["Settings"];
+            /**
+             * Version
+             * @description Version; an edit names the one it was made on
+             */
+            version: number;
+        };
+        /**
          * ArmInput
          * @description Name and settings of an arm.
          */
@@ -22357,6 +22375,11 @@ export interface components {
             name: string;
             /** @description Print settings */
             settings: components["schemas"]["Settings"];
+            /**
+             * Version
+             * @description Version; an edit names the one it was made on
+             */
+            version: number;
             /**
              * Coupons
              * @description Coupons
@@ -26133,6 +26156,48 @@ export interface components {
             most_coupons: number;
         };
         /**
+         * CutOffsView
+         * @description The lab's cut-offs with the version that is edited.
+         */
+        CutOffsView: {
+            /**
+             * Offer
+             * @description An exposure is offered when all requirements hold with this chance
+             * @default 0.9
+             */
+            offer: number;
+            /**
+             * Lanes
+             * @description Support-safe and hardest keep the lanes of one side with this chance
+             * @default 0.9
+             */
+            lanes: number;
+            /**
+             * Nominal
+             * @description Nominal size is offered where all requirements hold with this chance
+             * @default 0.8
+             */
+            nominal: number;
+            /**
+             * None
+             * @description No exposure is right when the chance of any is this or less
+             * @default 0.05
+             */
+            none: number;
+            /**
+             * Most Coupons
+             * @description With this many coupons and neither answer the window is too narrow to settle
+             * @default 16
+             */
+            most_coupons: number;
+            /**
+             * Version
+             * @description Counts the changes; 0 while nobody set them
+             * @default 0
+             */
+            version: number;
+        };
+        /**
          * Defect
          * @description A mark on the screen or film.
          */
@@ -26248,6 +26313,29 @@ export interface components {
             note: string;
         };
         /**
+         * DepthChange
+         * @description Irradiance and least overcure, with the version of the calibration that is edited.
+         */
+        DepthChange: {
+            /**
+             * Irradiance Mw Cm2
+             * @description Irradiance, mW/cm²
+             * @default null
+             */
+            irradiance_mw_cm2: number | null;
+            /**
+             * Min Overcure Um
+             * @description Least cure beyond the layer; makes the cure lane
+             * @default null
+             */
+            min_overcure_um: number | null;
+            /**
+             * Version
+             * @description Version; an edit names the one it was made on
+             */
+            version: number;
+        };
+        /**
          * DepthReadingInput
          * @description The thickness of a square, mm.
          */
@@ -26283,24 +26371,6 @@ export interface components {
             reason: string | null;
         };
         /**
-         * DepthSettings
-         * @description Irradiance and layer heights the working curve is asked about.
-         */
-        DepthSettings: {
-            /**
-             * Irradiance Mw Cm2
-             * @description Irradiance, mW/cm²
-             * @default null
-             */
-            irradiance_mw_cm2: number | null;
-            /**
-             * Min Overcure Um
-             * @description Least cure beyond the layer; makes the cure lane
-             * @default null
-             */
-            min_overcure_um: number | null;
-        };
-        /**
          * DepthView
          * @description Squares, readings and the working curve.
          */
@@ -26310,6 +26380,11 @@ export interface components {
              * @description The calibration
              */
             calibration_id: string;
+            /**
+             * Version
+             * @description Of the calibration
+             */
+            version: number;
             /**
              * Exposure Step S
              * @description Smallest step of exposure the printer sets, s
@@ -29207,6 +29282,11 @@ export interface components {
              * @description The limit
              */
             limit: number;
+            /**
+             * Was
+             * @description The limit that is changed, as it was seen
+             */
+            was: number;
         };
         /**
          * Limits

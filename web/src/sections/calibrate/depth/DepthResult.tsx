@@ -118,7 +118,7 @@ function Settings({ depth }: { depth: Schemas["DepthView"] }) {
       body(
         PUT("/api/calibrations/{calibration_id}/depth", {
           params: { path: { calibration_id: depth.calibration_id } },
-          body: { irradiance_mw_cm2: irradiance, min_overcure_um: overcure },
+          body: { irradiance_mw_cm2: irradiance, min_overcure_um: overcure, version: depth.version },
         }),
       ),
     () => say(overcure === null ? "Saved." : "Saved; the cure lane follows."),

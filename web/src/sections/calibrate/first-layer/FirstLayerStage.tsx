@@ -110,10 +110,13 @@ function TakeOver({ calibration, seconds }: { calibration: Calibration; seconds:
       body(
         PUT("/api/arms/{arm_id}/settings", {
           params: { path: { arm_id: arm.id } },
-          body: { name: arm.name, settings: { ...arm.settings, base_exposure_s: seconds } },
+          body: { name: arm.name, version: arm.version, settings: { ...arm.settings, base_exposure_s: seconds } },
         }),
       ),
-    (_, arm) => say(`“${arm.name}” prints its base layers at ${seconds} s.`, () => take.mutate(arm)),
+    (_, arm) =>
+      say(`“${arm.name}” prints its base layers at ${seconds} s.`, () =>
+        take.mutate({ ...arm, version: arm.version + 1 }),
+      ),
   );
   return (
     <div className="mb-3">
