@@ -38,6 +38,13 @@ def log_file(path: Path) -> Path:
     return path.with_name(f"{path.stem}-log") / "setback.log"
 
 
+class _Quiet(RotatingFileHandler):
+    """A disk that takes no log takes no words about that either: health says that it is full."""
+
+    def handleError(self, record: logging.LogRecord) -> None:
+        """Nothing: the request goes on."""
+
+
 def keep_in_file(path: Path) -> Path | None:
     """Write a server's requests, and whatever is said on standard error, to a file beside its database too.
 
@@ -46,7 +53,7 @@ def keep_in_file(path: Path) -> Path | None:
     file = log_file(path)
     try:
         file.parent.mkdir(exist_ok=True)
-        handler = RotatingFileHandler(file, maxBytes=FILE_BYTES, backupCount=FILES - 1, encoding="utf-8", delay=False)
+        handler = _Quiet(file, maxBytes=FILE_BYTES, backupCount=FILES - 1, encoding="utf-8", delay=False)
     except OSError as error:
         logging.getLogger(__name__).warning("No log is kept in %s: %s", file, error)
         return None

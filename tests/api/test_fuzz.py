@@ -11,6 +11,7 @@ from setback.api.app import create_app
 from setback.demo import DEMO_NOW
 from setback.services.unit_of_work import seeded_ids
 from tests.conftest import MovedClock
+from tests.length import FULL
 
 # Addresses by how their noun begins, in parts of about one length, so that workers share them.
 PARTS = ["[ab]", "cali", "c(?!ali)", "[d-m]", "[n-p]", "[q-s]", "[^a-s]"]
@@ -23,13 +24,14 @@ def test_every_address_is_in_one_part(application):
     assert all(sum(bool(re.match(f"/api/{part}", place)) for part in PARTS) == 1 for place in places)
 
 
+@pytest.mark.soak
 @pytest.mark.parametrize("part", PARTS)
 def test_no_request_breaks_the_server(demo_path, application, part):
     clock = MovedClock()
     clock.now = DEMO_NOW
     app = create_app(demo_path, clock=clock, new_id=seeded_ids(9), routes=application)
     schema = schemathesis.openapi.from_wsgi("/api/openapi.json", app).include(path_regex=f"^/api/{part}")
-    schema.config.generation.update(max_examples=2, deterministic=True)
+    schema.config.generation.update(max_examples=300 if FULL else 2, deterministic=True)
     schema.config.checks.update(included_check_names=["not_a_server_error"])
     tried, refused = 0, []
     for event in engine.from_schema(schema).execute():

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from contextlib import closing
 from datetime import date, timedelta
 
@@ -90,8 +91,6 @@ class TestChores:
             work = UnitOfWork(db)
             leftover = files_beside(db) / "export-x.zip"
             leftover.write_bytes(b"x")
-            import os
-
             os.utime(leftover, (1, 1))
             fresh = files_beside(db) / "export-y.zip"
             fresh.write_bytes(b"x")

@@ -2,70 +2,20 @@
 
 from __future__ import annotations
 
-import json
 import os
 import shutil
 import signal
-import socket
 import sqlite3
 import subprocess
-import sys
 import time
-import urllib.request
-from contextlib import closing, contextmanager
+from contextlib import closing
 
 import pytest
 
 from setback.store.database import connect, migrate, newest_schema
 from setback.store.maintenance import InUse, NotADatabase, NotCopied, OntoItself, copy_to, restore_from
 from setback.store.one_server import ServedAlready, is_served, serving
-
-
-def free_port() -> int:
-    with closing(socket.socket()) as one:
-        one.bind(("127.0.0.1", 0))
-        return one.getsockname()[1]
-
-
-def serve(path, port) -> list[str]:
-    """The command as a process of its own."""
-    return [
-        sys.executable,
-        "-c",
-        "from setback.cli import main; main()",
-        "serve",
-        "--db",
-        str(path),
-        "--port",
-        str(port),
-    ]
-
-
-@contextmanager
-def served(path):
-    """The command itself, in a process of its own."""
-    port = free_port()
-    server = subprocess.Popen(
-        serve(path, port),
-        stdout=subprocess.PIPE,
-        stderr=subprocess.STDOUT,
-        text=True,
-    )
-    try:
-        assert server.stdout is not None and "ready" in server.stdout.readline()
-        yield server, f"http://127.0.0.1:{port}"
-    finally:
-        if server.poll() is None:
-            server.kill()
-        server.wait()
-
-
-def post(address, body):
-    request = urllib.request.Request(
-        address, json.dumps(body).encode(), {"Content-Type": "application/json", "Setback-Technician": "IM"}
-    )
-    with urllib.request.urlopen(request, timeout=30) as answer:
-        return json.load(answer)
+from tests.reliability.process import free_port, post, serve, served
 
 
 def names(path):
