@@ -2,7 +2,7 @@
 PY := .venv/bin/python
 STAMPS := .make
 
-.PHONY: demo run dev test bench honesty soak web types lint check-types clean shots
+.PHONY: demo run dev test bench honesty soak web types lint check-types licences clean shots
 
 demo: $(STAMPS)/python $(STAMPS)/web
 	@.venv/bin/setback demo
@@ -46,6 +46,9 @@ lint: $(STAMPS)/python-dev $(STAMPS)/node
 	.venv/bin/ruff format .
 	.venv/bin/mypy
 	cd web && npm run --silent format && npm run --silent lint && npm run --silent check
+
+licences: $(STAMPS)/python $(STAMPS)/node
+	$(PY) -m tools.licences
 
 shots: $(STAMPS)/python-dev $(STAMPS)/web $(STAMPS)/chromium
 	$(PY) -m tests.browser.shots

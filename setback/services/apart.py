@@ -6,12 +6,12 @@ the person gets a sentence. Functions are named by their module, and their argum
 
 from __future__ import annotations
 
-import atexit
 import time
 from collections.abc import Callable
 from concurrent.futures import TimeoutError as TookTooLong
 from functools import cache
 from multiprocessing import get_context
+from multiprocessing.util import Finalize
 from typing import Any, ParamSpec, TypeVar
 
 from pebble import ProcessExpired, ProcessPool
@@ -34,7 +34,8 @@ def _pool() -> ProcessPool:
     pool = ProcessPool(
         max_workers=CHILDREN, max_tasks=TASKS_PER_CHILD, initializer=_limit, context=get_context("spawn")
     )
-    atexit.register(_end, pool)
+    # Run at the end of a child process too, where atexit is not: it would wait for its own children for ever.
+    Finalize(None, _end, args=(pool,), exitpriority=100)
     return pool
 
 

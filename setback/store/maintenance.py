@@ -213,11 +213,17 @@ def _close_up(path: Path) -> None:
 
 
 def _keep(path: Path, name: Path) -> Path | None:
-    """Move a file out of the way to the first free number of a name; None where there is none or it is empty."""
+    """Give a file a second name, the first free number of one; None where there is none or it is empty.
+
+    It stays under its own name until the new one takes that: at no moment is there none.
+    """
     if not path.exists() or not path.stat().st_size:
         return None
     kept = _free(name)
-    os.replace(path, kept)
+    try:
+        os.link(path, kept)
+    except OSError:  # A disk without second names.
+        os.replace(path, kept)
     return kept
 
 

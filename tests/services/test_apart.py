@@ -7,6 +7,7 @@ import os
 import struct
 import time
 import zlib
+from multiprocessing import get_context
 
 import pytest
 from PIL import Image, PngImagePlugin
@@ -116,3 +117,18 @@ def test_nothing_but_pixels_is_kept_of_a_picture():
 def test_what_is_no_picture_is_said_so(content):
     with pytest.raises(Problem, match="no picture that can be read"):
         cleaned(content)
+
+
+def test_a_process_that_used_it_ends():
+    """Such as the one that builds the demo: it waits for no child of its own."""
+    process = get_context("spawn").Process(target=_uses_it)
+    process.start()
+    process.join(timeout=60)
+    is_over = process.exitcode is not None
+    if not is_over:
+        process.kill()
+    assert is_over and process.exitcode == 0
+
+
+def _uses_it():
+    assert apart.run(adds, 1, 1, field="photo") == 2

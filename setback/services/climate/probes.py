@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import logging
 import zlib
+from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from typing import Annotated
 
@@ -136,9 +137,13 @@ def probe(work: UnitOfWork, probe_id: str) -> ProbeView:
 
 def add(work: UnitOfWork, request: ProbeInput) -> ProbeView:
     """Add a probe; one that is read by a driver is read at once."""
+    _check(work, request, None)
+    probe_id = work.new_id()
+    # A device may take its time: nobody else waits for it.
+    new = _Device(probe_id, request.driver, request.place, _printer(work, request.printer_id))
+    sample = _asked(work, new) if request.driver in PROBE_DRIVERS else None
     with work.write() as answer:
         _check(work, request, None)
-        probe_id = work.new_id()
         insert(
             work.db,
             "probe",
@@ -148,10 +153,14 @@ def add(work: UnitOfWork, request: ProbeInput) -> ProbeView:
             **request.model_dump(exclude={"version"}),
         )
         row = present(store.probe(work.db, probe_id), "probe")
-        if row.driver in PROBE_DRIVERS:
-            sample = _asked(work, row)
+        if sample is not None:
             _keep(work, row, sample.temp_c, sample.humidity_pct)
         return answer(probe(work, probe_id))
+
+
+def _printer(work: UnitOfWork, printer_id: str | None) -> str | None:
+    printer = shelf.printer(work.db, printer_id) if printer_id else None
+    return printer.name if printer else None
 
 
 def change(work: UnitOfWork, probe_id: str, request: ProbeInput) -> ProbeView:
@@ -287,7 +296,17 @@ def _check(work: UnitOfWork, request: ProbeInput, own_id: str | None) -> None:
         raise Problem(message, {"printer_id": message})
 
 
-def _asked(work: UnitOfWork, row: store.ProbeRow) -> ProbeReading:
+@dataclass(frozen=True)
+class _Device:
+    """What is known of a probe's device before its row is there; a row has the same names."""
+
+    id: str
+    driver: str
+    place: TempPlace
+    printer: str | None
+
+
+def _asked(work: UnitOfWork, row: store.ProbeRow | _Device) -> ProbeReading:
     """What the device says now."""
     setting = ProbeSetting(row.place, zlib.crc32(row.id.encode()), _heatings(work, row))
     return PROBE_DRIVERS[row.driver].make(setting).read(work.clock())
@@ -299,7 +318,7 @@ def _keep(work: UnitOfWork, row: store.ProbeRow, temp_c: float, humidity_pct: fl
     store.sum_up(work.db, row.number, at, at)
 
 
-def _heatings(work: UnitOfWork, row: store.ProbeRow) -> list[Heating]:
+def _heatings(work: UnitOfWork, row: store.ProbeRow | _Device) -> list[Heating]:
     """Warm starts that were begun and reach this probe: a stand-in must feel the heater too."""
     if row.printer is None:
         return []

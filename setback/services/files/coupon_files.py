@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
@@ -21,6 +22,7 @@ from ...coupon.plate import Placed, places, plate_archive, plate_svg, shuffled
 from ...store import plate as plates
 from ...store import shelf
 from ...store.calibrate import calibrations as store
+from .. import apart
 from ..reading.readings import CouponPlan
 from ..unit_of_work import Conflict, UnitOfWork, View, present
 
@@ -51,6 +53,10 @@ Millimetre = Annotated[float, Field(gt=0, le=20)]
 Sizes = Annotated[list[Millimetre], BeforeValidator(_split), Field(min_length=2, max_length=14)]
 Exposures = Annotated[list[Seconds], BeforeValidator(_split), Field(min_length=1, max_length=60)]
 Plate = Annotated[float, Field(ge=10, le=2000)]
+
+
+MOST_MASK_PIXELS = 150_000_000
+MASKS_WITHIN_S = 120.0
 
 
 class Geometry(Contract):
@@ -292,7 +298,7 @@ def plate_file(request: PlateFileAsked) -> Made:
             )
             for p in placed
         }
-        content = plate_archive(placed, plate, pixel, layer, exposures)
+        content = _masks(plate_archive, plate, request.pixel_um, placed, plate, pixel, layer, exposures)
     volume = sum(p.coupon.volume_ml for p in placed)
     name = f"plate-{request.kind}-{len(placed)}.{ENDINGS[request.format]}"
     return Made(content, MIMES[request.format], name, f"Plate of {len(placed)} coupons", volume)
@@ -374,7 +380,8 @@ def of_print(work: UnitOfWork, print_id: str, file_format: PlateFormat) -> Made:
         else layer_exposures(count, settings.base_layers, settings.transition_layers, settings.base_exposure_s, t)
         for t in {c.exposure_s for c in coupons}
     }
-    return Made(plate_archive(placed, plate, pixel, layer, exposures), MIMES["masks"], name, row.code, volume)
+    content = _masks(plate_archive, plate, printer.pixel_um, placed, plate, pixel, layer, exposures)
+    return Made(content, MIMES["masks"], name, row.code, volume)
 
 
 def design_of(work: UnitOfWork, row: store.CouponRow) -> Coupon:
@@ -407,4 +414,17 @@ def _by_layer(coupon: Coupon, request: Asked) -> bytes:
         exposures = list(layer_exposures(count, request.base_layers, request.transition_layers, base, normal))
     if request.format == "layers":
         return layer_table(layers(coupon, pixel, layer, exposures)).encode()
-    return archive(coupon, pixel, layer, normal, exposures)
+    size = (coupon.width_mm, coupon.height_mm)
+    return _masks(archive, size, request.pixel_um, coupon, pixel, layer, normal, exposures)
+
+
+def _masks(draw: Callable[..., bytes], size_mm: tuple[float, float], pixel_um: float, *inputs: Any) -> bytes:
+    """Masks, drawn in a child process, of a size that a printer can have."""
+    pixels = 1e6 * size_mm[0] * size_mm[1] / pixel_um**2
+    if pixels > MOST_MASK_PIXELS:
+        message = (
+            f"Masks of {pixels / 1e6:.0f} million pixels are larger than any screen ({MOST_MASK_PIXELS // 10**6} million at most): "
+            "check the plate and the pixel."
+        )
+        raise Problem(message, {"pixel_um": message})
+    return apart.run(draw, *inputs, field="format", seconds=MASKS_WITHIN_S)

@@ -51,8 +51,8 @@ def add_to_specimen(work: UnitOfWork, id_or_code: str, content: bytes) -> PhotoV
 
 
 def keep(work: UnitOfWork, coupon_id: str, content: bytes) -> None:
-    """Keep a photo where a transaction is open already."""
-    _insert(work, *_cleaned(content), coupon_id=coupon_id)
+    """Keep a photo of our own simulated camera where a transaction is open already: it is drawn here, and needs no child."""
+    _insert(work, *cleaned(content), coupon_id=coupon_id)
 
 
 def _insert(work: UnitOfWork, image: bytes, width: int, height: int, **of: str) -> str:

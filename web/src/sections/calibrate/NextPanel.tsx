@@ -29,6 +29,8 @@ export function NextPanel({
   const closed = Boolean(calibration.closed_at);
   // A strip only seeds: after it the range is still to be found.
   const fresh = arm.coupons.every((card) => card.way === "strip");
+  const planned = arm.coupons.filter((card) => card.status === "planned");
+  const alone = planned.length === 1 && planned[0]?.way === "separate" ? planned[0] : null;
   const waiting = arm.to_read.length + arm.to_print.length > 0;
   if (!arm.coupons.length && closed) return <p className="mb-0">Nothing was printed in this arm.</p>;
   return (
@@ -54,17 +56,19 @@ export function NextPanel({
             {plural(arm.to_print.length, "coupon")} to print. Gloves and eye protection; vat level, plate clean, bottle
             shaken. Mark each in the tray when it is out.
           </p>
-          {arm.to_print.length > 1 && (
-            <div className="mb-3">
-              <span className="form-label d-block">All {arm.to_print.length} in one file</span>
-              <FileLinks
-                name={plural(arm.to_print.length, "coupon")}
-                href={(format) =>
-                  `/api/calibrations/${calibration.id}/files-to-print?arm=${arm.number}&format=${format}`
-                }
-              />
-            </div>
-          )}
+          <div className="mb-3">
+            <span className="form-label d-block">
+              {arm.to_print.length > 1 ? `All ${arm.to_print.length} as a ZIP` : `Files of ${arm.to_print[0]}`}
+            </span>
+            <FileLinks
+              name={arm.to_print.length > 1 ? plural(arm.to_print.length, "coupon") : `coupon ${arm.to_print[0]}`}
+              href={(format) =>
+                alone
+                  ? `/api/coupons/${alone.code}/file?format=${format}`
+                  : `/api/calibrations/${calibration.id}/files-to-print?arm=${arm.number}&format=${format}`
+              }
+            />
+          </div>
         </>
       )}
       {fresh && !closed && <LadderForm calibration={calibration} arm={arm} onLadder={onLadder} />}

@@ -269,6 +269,16 @@ test("all coupons that wait come in one file, in every format there is", () => {
   );
 });
 
+test("a coupon that waits alone has its files too, in the panel and on its card", async () => {
+  next({ coupons: [card()], to_print: ["103N"] });
+  expect(screen.getByRole("link", { name: "3MF of coupon 103N" }).getAttribute("href")).toBe(
+    "/api/coupons/103N/file?format=3mf",
+  );
+  const { user } = tray([card()]);
+  await user.click(screen.getByRole("button", { name: "Files of coupon 103N" }));
+  expect(screen.getByRole("button", { name: "SVG" }).getAttribute("href")).toBe("/api/coupons/103N/file?format=svg");
+});
+
 test("what waits for a reading comes first", () => {
   next({ coupons: [card({ status: "printed" })], to_read: ["103N"] });
   expect(screen.getByRole("link", { name: "Read 103N" }).getAttribute("href")).toBe("/coupons/103N");

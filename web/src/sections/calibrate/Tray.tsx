@@ -5,6 +5,7 @@ import { useSay } from "../../app/toasts";
 import { body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { CouponDrawing } from "../../shared/coupon/CouponDrawing";
+import { FilesMenu } from "../../shared/coupon/FilesMenu";
 import { exposure, signed, THIN, threeDigits } from "../../shared/format";
 import { markOf, StateMark } from "../../shared/StateMark";
 import { ReasonDialog } from "../../shared/ReasonDialog";
@@ -146,6 +147,12 @@ function Acts({ calibration, card, onPrinted, onInclude }: CardProps) {
               Printed
             </Button>
           </>
+        )}
+        {card.status === "planned" && card.way === "separate" && (
+          <FilesMenu
+            name={`coupon ${card.code}`}
+            href={(format) => `/api/coupons/${card.code}/file?format=${format}`}
+          />
         )}
         {card.status === "planned" && !calibration.under_way[card.print_id] && (
           <Button size="sm" variant="quiet" onClick={() => cancel.mutate(null)} aria-label={`Take back ${card.code}`}>

@@ -249,8 +249,12 @@ function Words({ trace }: { trace: Trace }) {
               <p className="small text-secondary mb-0">and {plural(trace.excursions.length - 6, "shorter one")}</p>
             )}
           </>
+        ) : trace.within_pct === null ? (
+          <p className="text-secondary mb-0">
+            Nothing was measured in this time: whether it stayed in the band is not known.
+          </p>
         ) : (
-          <p className="passed mb-0">■ Never outside the band in this time.</p>
+          <p className="passed mb-0">■ Never outside the band while it was measured.</p>
         )}
       </div>
     </div>

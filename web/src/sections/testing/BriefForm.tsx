@@ -87,6 +87,11 @@ export function BriefForm({
   const { field, errors, elsewhere } = entry.checked(send.error);
   const change = (index: number, changes: Partial<Line>) =>
     set({ requirements: draft.requirements.map((one, at) => (at === index ? { ...one, ...changes } : one)) });
+  function remove(index: number) {
+    const before = draft.requirements;
+    set({ requirements: before.filter((_, at) => at !== index) });
+    say(`Requirement ${index + 1} is removed.`, () => set({ requirements: before }));
+  }
   const unitOf = (key: string) => properties.find((one) => one.key === key)?.unit ?? "";
   function pick(index: number, key: string) {
     const found = properties.find((one) => one.key === key);
@@ -151,6 +156,11 @@ export function BriefForm({
               error={(name) => errors[`requirements.${place}.${name}`]}
               onChange={(changes) => change(index, changes)}
             />
+            {draft.requirements.length > 1 && (
+              <Button variant="quiet" size="sm" onClick={() => remove(index)}>
+                Remove requirement {index + 1}
+              </Button>
+            )}
           </fieldset>
         );
       })}

@@ -242,6 +242,23 @@ test("a requirement asks for the better side, in the unit of its property", asyn
   expect(requirement(1).getByLabelText("Held against")).toBeTruthy();
 });
 
+test("a requirement is removed, and comes back by undo", async () => {
+  const { user } = brief();
+  expect(screen.queryByRole("button", { name: "Remove requirement 1" })).toBeNull();
+  await user.selectOptions(requirement(1).getByLabelText("Property"), "flexing.cycles");
+  await user.type(requirement(1).getByLabelText("Limit"), "300");
+  await user.click(screen.getByRole("button", { name: "One more requirement" }));
+  await user.selectOptions(requirement(2).getByLabelText("Property"), "bend.strength");
+  await user.type(requirement(2).getByLabelText("Limit"), "50");
+  await user.click(screen.getByRole("button", { name: "Remove requirement 1" }));
+  expect(requirement(1).getByLabelText<HTMLSelectElement>("Property").value).toBe("bend.strength");
+  expect(requirement(1).getByLabelText<HTMLInputElement>("Limit").value).toBe("50");
+  expect(screen.queryByRole("group", { name: "Requirement 2" })).toBeNull();
+  await user.click(screen.getByRole("button", { name: "Undo" }));
+  expect(requirement(1).getByLabelText<HTMLInputElement>("Limit").value).toBe("300");
+  expect(requirement(2).getByLabelText<HTMLInputElement>("Limit").value).toBe("50");
+});
+
 test("a brief is kept with its lines; a line without a property is none", async () => {
   api.answers["POST /api/briefs"] = { name: "Clip", version: 1 };
   const { user, onClose } = brief();

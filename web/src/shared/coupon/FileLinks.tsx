@@ -1,4 +1,4 @@
-const FORMATS = [
+export const FORMATS = [
   ["stl", "STL"],
   ["3mf", "3MF"],
   ["masks", "Masks"],
