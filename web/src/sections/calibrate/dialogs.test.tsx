@@ -219,7 +219,7 @@ test("resin outside the band wants a reason before it is printed", async () => {
   expect(await screen.findByRole("progressbar", { name: "Progress of 103N" })).toBeTruthy();
 });
 
-const CUT_OFFS = { offer: 0.9, lanes: 0.9, nominal: 0.8, none: 0.05, most_coupons: 16 };
+const CUT_OFFS = { offer: 0.9, lanes: 0.9, nominal: 0.8, none: 0.05, most_coupons: 16, version: 3 };
 
 test("how sure an offer must be is typed in percent, for the whole lab, and undone in one press", async () => {
   api.answers["GET /api/cut-offs"] = CUT_OFFS;
@@ -233,7 +233,7 @@ test("how sure an offer must be is typed in percent, for the whole lab, and undo
   await waitFor(() => expect(onClose).toHaveBeenCalled());
   expect(sent("PUT", "/api/cut-offs")).toEqual({ ...CUT_OFFS, offer: 0.95 });
   await user.click(screen.getByRole("button", { name: "Undo" }));
-  await waitFor(() => expect(sent("PUT", "/api/cut-offs")).toEqual(CUT_OFFS));
+  await waitFor(() => expect(sent("PUT", "/api/cut-offs")).toEqual({ ...CUT_OFFS, version: 4 }));
 });
 
 test("a cut-off that promises nothing is refused at its field", async () => {

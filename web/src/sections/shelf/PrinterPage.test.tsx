@@ -168,7 +168,7 @@ test("a shop sets its own limit, can undo it, and is told where it is refused", 
   await user.type(field, "300");
   await user.click(screen.getByRole("button", { name: "Set" }));
   await screen.findByText("Many screen hours: from 300 h on.");
-  expect(api.of("PUT", "/api/validity-rules/hours/limit")[0]!.body).toEqual({ limit: 300 });
+  expect(api.of("PUT", "/api/validity-rules/hours/limit")[0]!.body).toEqual({ limit: 300, was: 500 });
   await user.click(screen.getByRole("button", { name: "Undo" }));
   await waitFor(() => expect(api.of("POST", "/api/validity-rules/hours/forget")).toHaveLength(1));
   api.answers["PUT /api/validity-rules/hours/limit"] = new Refusal(422, "Too many.", { limit: "Give at most 100000." });

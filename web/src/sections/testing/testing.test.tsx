@@ -248,10 +248,10 @@ test("a requirement is removed, and comes back by undo", async () => {
   await user.selectOptions(requirement(1).getByLabelText("Property"), "flexing.cycles");
   await user.type(requirement(1).getByLabelText("Limit"), "300");
   await user.click(screen.getByRole("button", { name: "One more requirement" }));
-  await user.selectOptions(requirement(2).getByLabelText("Property"), "bend.strength");
+  await user.selectOptions(requirement(2).getByLabelText("Property"), "set.slot");
   await user.type(requirement(2).getByLabelText("Limit"), "50");
   await user.click(screen.getByRole("button", { name: "Remove requirement 1" }));
-  expect(requirement(1).getByLabelText<HTMLSelectElement>("Property").value).toBe("bend.strength");
+  expect(requirement(1).getByLabelText<HTMLSelectElement>("Property").value).toBe("set.slot");
   expect(requirement(1).getByLabelText<HTMLInputElement>("Limit").value).toBe("50");
   expect(screen.queryByRole("group", { name: "Requirement 2" })).toBeNull();
   await user.click(screen.getByRole("button", { name: "Undo" }));
