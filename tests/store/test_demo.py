@@ -78,4 +78,4 @@ def test_the_chain_is_intact_and_tampering_shows(demo):
     db.execute("UPDATE parameter_set SET exposure_s = exposure_s + 0.1 WHERE chain = 2")
     told = records.verify(UnitOfWork(db), quiet, {})
     assert (told["intact"], told["first_broken"]) == (False, "S-002")
-    assert told["faults"] == ["S-002 is not what was signed.", "Set S-002 was changed past the journal."]
+    assert told["faults"] == ["S-002 is not what was signed.", "Set S-002 was changed outside Setback."]

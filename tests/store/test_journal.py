@@ -128,9 +128,9 @@ def _tampered(path, table, columns):
 @pytest.mark.parametrize(
     ("statement", "words"),
     [
-        ("UPDATE technician SET initials = 'QQ' WHERE initials = 'AB'", "Technician QQ was changed past the journal."),
+        ("UPDATE technician SET initials = 'QQ' WHERE initials = 'AB'", "Technician QQ was changed outside Setback."),
         ("INSERT INTO technician (id, initials, created_at) VALUES ('x', 'ZZ', '2026')", "Technician ZZ was added"),
-        ("DELETE FROM technician WHERE initials = 'AB'", "was removed past the journal."),
+        ("DELETE FROM technician WHERE initials = 'AB'", "was removed outside Setback."),
         ("DELETE FROM journal WHERE seq = 2", "Entry 3 of the journal is not what was entered."),
         ("UPDATE journal SET by = 'QQ' WHERE seq = 2", "Entry 2 of the journal is not what was entered."),
         (
@@ -234,7 +234,7 @@ def test_a_file_from_before_the_journal_is_taken_in_as_found(tmp_path):
         entries = [(e.kind, e.change) for e in journal.entries(db, 0, 10) if e.kind == "technician"]
         assert entries == [("technician", "found"), ("technician", "written")]
         told = found(db)
-        assert told["intact"] and "of their past it knows nothing" in told["notes"][0]
+        assert told["intact"] and "only since then" in told["notes"][0]
 
 
 def test_a_migration_enters_what_it_writes_in_another_form_and_makes_nothing_good(work, monkeypatch, tmp_path):

@@ -188,9 +188,9 @@ def _entry_fault(seq: int, words: str) -> tuple[str, str]:
 
 
 HOW = {
-    "changed": "was changed past the journal",
-    "added": "was added past the journal",
-    "removed": "was removed past the journal",
+    "changed": "was changed outside Setback",
+    "added": "was added outside Setback",
+    "removed": "was removed outside Setback",
 }
 
 
@@ -224,7 +224,7 @@ def _notes(db: sqlite3.Connection) -> list[str]:
     found = journal.count_found(db)
     if found:
         notes.append(
-            f"The journal began on {begun.at[:10]} with {_plural(found, 'record')} that {'was' if found == 1 else 'were'} there: of their past it knows nothing."
+            f"The journal began on {begun.at[:10]}. It covers the {_plural(found, 'record')} from before that day only since then."
         )
     if back := journal.clock_set_back(db):
         notes.append(
@@ -256,7 +256,7 @@ def in_words(summary: dict[str, Any]) -> str:
 
 
 def _plural(count: int, name: str, several: str | None = None) -> str:
-    return f"{count} {name if count == 1 else several or name + 's'}"
+    return f"{count:,} {name if count == 1 else several or name + 's'}"
 
 
 def head_line(work: UnitOfWork) -> str:

@@ -144,11 +144,11 @@ test("records that were changed are named over every page, and nothing is said w
   await new Promise((resolve) => setTimeout(resolve, 20));
   expect(screen.queryByRole("alert")).toBeNull();
   unmount();
-  const faults = ["Set S-002 was changed past the journal.", "b", "c", "d", "e", "f"];
+  const faults = ["Set S-002 was changed outside Setback.", "b", "c", "d", "e", "f"];
   api.answers["GET /api/records"] = { ...standing, intact: false, faults };
   show(<RecordsBanner />);
   const alert = await screen.findByRole("alert");
-  expect(alert.textContent).toContain("Set S-002 was changed past the journal.");
+  expect(alert.textContent).toContain("Set S-002 was changed outside Setback.");
   expect(alert.textContent).toContain("and more");
   expect(alert.textContent).toContain("Checked 2026-03-01 08:15 UTC.");
 });
