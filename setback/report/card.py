@@ -14,7 +14,9 @@ if TYPE_CHECKING:
     from reportlab.pdfgen.canvas import Canvas
 
 LEFT, RIGHT = 18.0, A4_MM[0] - 18.0
-LINE_MM = 6.2
+LINE_MM, GROUP_MM, REASON_LINE_MM, REASON_MM = 6.2, 3.0, 5.0, 7.0
+FOOT_MM = 25.0
+"""Caution, hash and journal stand below it."""
 VIOLET = (0.29, 0.184, 0.714)
 CAUTION = (
     "Gloves, eye protection and ventilation with uncured resin; solvent away from heat and sparks. "
@@ -65,24 +67,29 @@ def card_page(
     if window_s is not None:
         strip(canvas, LEFT, RIGHT - LEFT, y, window_s, exposure_s)
         y -= 14
-    for group in dict.fromkeys(line[0] for line in lines):
-        y -= 3
-        canvas.setFillColorRGB(*INK)
-        words(canvas, LEFT, y, group, 12, "bold")
-        for _, name, value, unit in (line for line in lines if line[0] == group):
-            y -= LINE_MM
-            _line(canvas, y, name, value, unit)
-        y -= LINE_MM
     reasons = [("Why", reason)]
     if outside_reason is not None:
         reasons.append(("Issued outside an offer; it never qualifies", outside_reason))
+    wrapped = [(head, wrap(text, 105)[:3]) for head, text in reasons]
+    groups = dict.fromkeys(line[0] for line in lines)
+    below_mm = sum(REASON_MM + REASON_LINE_MM * len(texts) for _, texts in wrapped)
+    # A long finish makes the lines closer, never the foot unreadable.
+    line_mm = min(LINE_MM, (y - FOOT_MM - below_mm - GROUP_MM * len(groups)) / (len(lines) + len(groups)))
+    for group in groups:
+        y -= GROUP_MM
+        canvas.setFillColorRGB(*INK)
+        words(canvas, LEFT, y, group, 12, "bold")
+        for _, name, value, unit in (line for line in lines if line[0] == group):
+            y -= line_mm
+            _line(canvas, y, name, value, unit)
+        y -= line_mm
     canvas.setFillColorRGB(*INK)
-    for title_of, why_outside in reasons:
-        words(canvas, LEFT, y - 1, title_of, 12, "bold")
-        for text in wrap(why_outside, 105)[:3]:
-            y -= 5
+    for head, texts in wrapped:
+        words(canvas, LEFT, y - 1, head, 12, "bold")
+        for text in texts:
+            y -= REASON_LINE_MM
             words(canvas, LEFT, y - 1, text, 10)
-        y -= 7
+        y -= REASON_MM
     canvas.setFillColorRGB(*QUIET)
     words(canvas, LEFT, 20, CAUTION, 8.5, "text", RIGHT - LEFT)
     words(canvas, LEFT, 14, f"SHA-256 {seal}", 7, "mono", RIGHT - LEFT)

@@ -15,7 +15,7 @@ from tests.simulate.test_hidden import FLAT, evidence
 
 LIMITS = Limits(growth_tol_um=45, walls_size_mm=0.21, slots_size_mm=0.35)
 STEP, RANGE, COUPONS = 0.1, (1.5, 4.0), 8
-SEEDS = 400 if FULL else 12
+SEEDS = 400 if FULL else 8
 
 
 def error_of(seed):

@@ -31,7 +31,7 @@ def test_limits_of_flow_and_of_the_temperature_for_it(t0, b, n):
     target = Coverage(f"temperature for 400 mPa·s, T0 = {t0:g} K, {n} temperatures")
     cold = Coverage("viscosity at 8 °C of the same")
     true_c = next(t for t in np.linspace(0, 45, 9001) if vft(t, t0, b) <= 400)
-    for _ in range(2000 if FULL else 60):
+    for _ in range(2000 if FULL else 30):
         values = [vft(t, t0, b) * math.exp(0.03 * rng.standard_normal()) for t in temps]
         result = curve_of(temps, values, target_mpa_s=400, temp_c=8)
         target.count(result.temp_for_target_ci_c[0] <= true_c <= result.temp_for_target_ci_c[1])

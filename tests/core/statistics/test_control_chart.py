@@ -42,7 +42,7 @@ def test_a_printer_that_does_not_change_is_left_in_peace(coupons, with_hours):
     rng = np.random.default_rng(1)
     counted = Coverage(f"false alarm within {coupons} coupons{', with hours' if with_hours else ''}")
     looks = range(3, coupons + 1)
-    for _ in range(2000 if FULL else 100):
+    for _ in range(2000 if FULL else 60):
         values = rng.standard_normal(coupons).tolist()
         if with_hours:
             hours = np.cumsum(rng.uniform(5, 40, coupons)).tolist()

@@ -14,7 +14,7 @@ from tests.length import FULL
 
 from .coverage import Coverage, of_parts
 
-RUNS = 2000 if FULL else 150
+RUNS = 2000 if FULL else 100
 COVERS, FALSE = 0.92, 0.06
 
 

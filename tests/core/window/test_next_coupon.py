@@ -108,7 +108,7 @@ def test_only_kinds_that_may_be_printed_are_asked_for():
 STEP, RANGE = 0.1, (1.5, 4.0)
 VIRTUAL_LIMITS = {"growth_tol_um": 45, "walls_size_mm": 0.21, "slots_size_mm": 0.35, "tips_size_mm": 0.42}
 DRAWN = {"flat": KINDS["flat"](0.035, 0.35), "support": KINDS["support"](0.035, 0.35)}
-SEEDS = range(80) if FULL else range(5)
+SEEDS = range(80) if FULL else range(3)
 TRIED = 40
 """Prints at an offered exposure that say whether it is truly in tolerance."""
 
