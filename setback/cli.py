@@ -341,12 +341,12 @@ def rotate(db: Path | None) -> None:
     connection = connect(path)
     try:
         with writing(connection):
-            new, kept = lab_key.rotate(connection)
+            new_key, old_file = lab_key.rotate(connection)
     except (lab_key.NoKey, OSError) as error:
         raise click.ClickException(str(error)) from None
     finally:
         connection.close()
-    click.echo(f"The key {new.id} signs from now on; the one before it is kept in {kept}")
+    click.echo(f"The key {new_key.id} signs from now on; the one before it is kept in {old_file}")
 
 
 @main.command("export")
@@ -401,14 +401,16 @@ def _verified(path: Path, heads: tuple[str, ...] = ()) -> tuple[bool, str]:
     from .store.database import connect
     from .store.journal import read_head
 
-    named = [("What you have", read_head(head)) for head in heads]
-    if not all(head for _, head in named):
+    read_heads = [("What you have", read_head(head)) for head in heads]
+    if not all(head for _, head in read_heads):
         raise click.ClickException("A head looks like 1234:0123456789abcdef, as it stands on a certificate.")
     connection = connect(path)
-    found = records.walk(connection, lambda share, message: None, [(where, head) for where, head in named if head])
+    summary = records.walk(
+        connection, lambda share, message: None, [(where, head) for where, head in read_heads if head]
+    )
     connection.close()
-    lines = [found["words"], *found["faults"][1:], *found["notes"]]
-    return bool(found["intact"]), "\n".join(lines)
+    lines = [summary["words"], *summary["faults"][1:], *summary["notes"]]
+    return bool(summary["intact"]), "\n".join(lines)
 
 
 def _certified(file: Path, path: Path, public_key: str | None) -> tuple[bool, str]:

@@ -23,8 +23,8 @@ def error_answer(
     status: int, message: str, fields: dict[str, str] | None = None, suggest: dict[str, float] | None = None
 ) -> Response:
     """The one shape of an error: words, what is wrong at which field, numbers that would do, and the number in the log."""
-    told = {"message": message, "fields": fields or {}, "suggest": suggest or {}, "request": of_this_request()}
-    return as_json({"error": told}, status)
+    content = {"message": message, "fields": fields or {}, "suggest": suggest or {}, "request": of_this_request()}
+    return as_json({"error": content}, status)
 
 
 def _in_the_log() -> str:

@@ -141,8 +141,8 @@ class UnitOfWork:
             def answering(answer: Answer) -> Answer:
                 """Keep an answer for a repeat of the request."""
                 if self.request_key is not None:
-                    kept = answer.model_dump(mode="json")
-                    answers.keep(self.db, self.request_key, self.request_content, kept, self.now())
+                    content = answer.model_dump(mode="json")
+                    answers.keep(self.db, self.request_key, self.request_content, content, self.now())
                 return answer
 
             yield answering

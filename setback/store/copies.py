@@ -28,8 +28,8 @@ class Copy:
 
 def folder(path: Path) -> Path:
     """Where the copies of a database lie."""
-    named = os.environ.get(SETTING)
-    return Path(named) if named else path.with_name(f"{path.stem}-copies")
+    elsewhere = os.environ.get(SETTING)
+    return Path(elsewhere) if elsewhere else path.with_name(f"{path.stem}-copies")
 
 
 def daily(path: Path, day: date) -> Path:
@@ -45,15 +45,15 @@ def before_migration(path: Path, schema: int, day: date) -> Path:
 def copies(path: Path) -> list[Copy]:
     """All copies of a database, oldest first; whatever else lies in the folder is none."""
     name = re.compile(rf"{re.escape(path.stem)}-(\d{{4}}-\d{{2}}-\d{{2}})(?:-before-(\d{{4}}))?\.db")
-    found = []
+    all_copies = []
     for file in folder(path).glob("*.db"):
         parts = name.fullmatch(file.name)
         try:
             if parts:
-                found.append(Copy(date.fromisoformat(parts[1]), file, int(parts[2]) if parts[2] else None))
+                all_copies.append(Copy(date.fromisoformat(parts[1]), file, int(parts[2]) if parts[2] else None))
         except ValueError:  # No day of any calendar: not ours.
             continue
-    return sorted(found, key=lambda copy: (copy.day, copy.path))
+    return sorted(all_copies, key=lambda copy: (copy.day, copy.path))
 
 
 def newest(path: Path) -> Copy | None:
@@ -75,9 +75,9 @@ def days_kept(days: Iterable[date]) -> set[date]:
 
 def thin_out(path: Path) -> list[Path]:
     """Remove copies that are no longer kept; which they were."""
-    found = copies(path)
-    kept = days_kept(copy.day for copy in found)
-    gone = [copy.path for copy in found if copy.day not in kept]
-    for file in gone:
+    all_copies = copies(path)
+    days = days_kept(copy.day for copy in all_copies)
+    removed = [copy.path for copy in all_copies if copy.day not in days]
+    for file in removed:
         file.unlink(missing_ok=True)
-    return gone
+    return removed

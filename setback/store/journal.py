@@ -214,10 +214,12 @@ def _enter(db: Recorded, changes: Callable[[Tables], list[Change]]) -> None:
     db.execute("BEGIN IMMEDIATE")
     try:
         signer, tables = lab_key.signer(db), _tables(db)
-        named = changes(tables)
-        keys = db.noted - {(change.kind, change.record) for change in named}
-        new = [Change(kind, record, "written", content_of(db, tables, kind, record)) for kind, record in sorted(keys)]
-        _append(db, [*new, *named], signer)
+        new_entries = changes(tables)
+        keys = db.noted - {(change.kind, change.record) for change in new_entries}
+        keys_added = [
+            Change(kind, record, "written", content_of(db, tables, kind, record)) for kind, record in sorted(keys)
+        ]
+        _append(db, [*keys_added, *new_entries], signer)
     except BaseException:
         db.execute("ROLLBACK")
         raise

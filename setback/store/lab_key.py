@@ -57,8 +57,8 @@ class Signer:
 
 def key_file(path: Path) -> Path:
     """Where the key of a database lies: beside it, unless the environment names another place."""
-    named = os.environ.get(SETTING)
-    return Path(named) if named else path.with_name(f"{path.name}.key")
+    elsewhere = os.environ.get(SETTING)
+    return Path(elsewhere) if elsewhere else path.with_name(f"{path.name}.key")
 
 
 def signer(db: Recorded) -> Signer | None:
@@ -91,12 +91,12 @@ def rotate(db: Recorded) -> tuple[Signer, Path]:
     path = key_file(Path(db.execute("PRAGMA database_list").fetchone()[2]))
     if old is None:
         raise NoKey("A database in memory has no key.")
-    kept = path.with_name(f"{path.name}.{old.id}")
-    os.replace(path, kept)
+    old_file = path.with_name(f"{path.name}.{old.id}")
+    os.replace(path, old_file)
     new = make(path)
     db.signer = new
     _enter(db, new, "rotated", old.sign(new.public))
-    return new, kept
+    return new, old_file
 
 
 def public_keys(db: sqlite3.Connection) -> list[LabKey]:

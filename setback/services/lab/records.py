@@ -51,10 +51,10 @@ class Standing(View):
 def verify(work: UnitOfWork, progress: Progress, request: dict[str, Any]) -> dict[str, Any]:
     """Walk everything as of one moment, and keep what was found for every page to show."""
     with reading(work.db) as db:
-        found = walk(db, progress)
+        summary = walk(db, progress)
     with work.write():
-        settings.put(work.db, STANDING, {"checked_at": work.now(), **found})
-    return found
+        settings.put(work.db, STANDING, {"checked_at": work.now(), **summary})
+    return summary
 
 
 def walk(db: sqlite3.Connection, progress: Progress, heads: Iterable[tuple[str, journal.Head]] = ()) -> dict[str, Any]:
@@ -73,7 +73,7 @@ def walk(db: sqlite3.Connection, progress: Progress, heads: Iterable[tuple[str, 
         *(fault for where, head in heads if (fault := head_fault(db, where, head))),
     ]
     entries = journal.head(db).seq
-    found = {
+    summary = {
         "intact": not faults,
         "checked": sum(totals.values()),
         "entries": entries,
@@ -83,7 +83,7 @@ def walk(db: sqlite3.Connection, progress: Progress, heads: Iterable[tuple[str, 
         "notes": _notes(db),
         **totals,
     }
-    return {**found, "words": in_words(found)}
+    return {**summary, "words": in_words(summary)}
 
 
 def signed_records_fault(db: sqlite3.Connection) -> str | None:
@@ -109,21 +109,23 @@ def keys(work: UnitOfWork) -> Keys:
 
 def standing(work: UnitOfWork) -> Standing:
     """What the last walk found."""
-    found = settings.value(work.db, STANDING) or {
+    summary = settings.value(work.db, STANDING) or {
         "checked_at": None,
         "intact": True,
         "words": "Not checked yet.",
         "faults": [],
         "notes": [],
     }
-    return Standing.model_validate(found)
+    return Standing.model_validate(summary)
 
 
 def warning(work: UnitOfWork) -> str | None:
     """What cards and certificates must say while records are not what was entered."""
-    found = settings.value(work.db, STANDING)
+    summary = settings.value(work.db, STANDING)
     return (
-        None if found is None or found["intact"] else f"Records of this lab do not match its journal: {found['words']}"
+        None
+        if summary is None or summary["intact"]
+        else f"Records of this lab do not match its journal: {summary['words']}"
     )
 
 
@@ -221,10 +223,10 @@ def _notes(db: sqlite3.Connection) -> list[str]:
     begun = journal.entry(db, 1)
     if begun is None:
         return ["The journal has not begun: it does with the first record that is written."]
-    found = journal.count_found(db)
-    if found:
+    earlier_records = journal.count_found(db)
+    if earlier_records:
         notes.append(
-            f"The journal began on {begun.at[:10]}. It covers the {_plural(found, 'record')} from before that day only since then."
+            f"The journal began on {begun.at[:10]}. It covers the {_plural(earlier_records, 'record')} from before that day only since then."
         )
     if back := journal.clock_set_back(db):
         notes.append(
@@ -293,25 +295,25 @@ def check_file(content: bytes, db: sqlite3.Connection | None, public: bytes | No
         The lab's public key as somebody has it from the lab.
     """
     try:
-        found = signed_file.signature_of(content)
+        signature = signed_file.signature_of(content)
     except signed_file.NotSigned as error:
         return Checked(genuine=False, key=None, head=None, words=str(error))
-    name = lab_key.name_of(found.public)
+    name = lab_key.name_of(signature.public)
 
-    def told(genuine: bool, words: str) -> Checked:
+    def answer(genuine: bool, words: str) -> Checked:
         """What is wrong, or that nothing is."""
-        return Checked(genuine=genuine, key=name, head=found.head, words=words)
+        return Checked(genuine=genuine, key=name, head=signature.head, words=words)
 
-    if not lab_key.is_signed(found.public, found.content, found.signature):
-        return told(False, "It is not what was signed: something in it was changed.")
-    if public is not None and public != found.public:
-        return told(False, f"It is signed with the key {name}, which is not the one given.")
+    if not lab_key.is_signed(signature.public, signature.content, signature.signature):
+        return answer(False, "It is not what was signed: something in it was changed.")
+    if public is not None and public != signature.public:
+        return answer(False, f"It is signed with the key {name}, which is not the one given.")
     if db is not None:
-        if found.public not in [key.public for key in lab_key.public_keys(db)]:
-            return told(False, f"It is signed with the key {name}, which this lab never had.")
-        head = journal.read_head(found.head)
+        if signature.public not in [key.public for key in lab_key.public_keys(db)]:
+            return answer(False, f"It is signed with the key {name}, which this lab never had.")
+        head = journal.read_head(signature.head)
         if head is not None and (fault := head_fault(db, "It", head)):
-            return told(False, fault[1])
+            return answer(False, fault[1])
     elif public is None:
-        return told(True, f"It is as it was signed with the key {name}. Ask the lab whether that is its key.")
-    return told(True, f"It is as it was signed with the lab's key {name}, at entry {found.head} of its journal.")
+        return answer(True, f"It is as it was signed with the key {name}. Ask the lab whether that is its key.")
+    return answer(True, f"It is as it was signed with the lab's key {name}, at entry {signature.head} of its journal.")
