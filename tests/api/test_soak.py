@@ -71,6 +71,9 @@ def test_several_people_for_a_while(demo_path):
     promised = {name for _, names in first + then for name in names}
     db = sqlite3.connect(demo_path)
     kept = {row[0] for row in db.execute("SELECT name FROM timer")}
+    print(
+        f"\n| {PEOPLE} people | {SECONDS / 2:.0f} s | promised {len(promised)} | kept {len(promised & kept)} | grown {grown_mb:.0f} MB |"
+    )
     assert not refused
     assert len(promised) > PEOPLE and promised <= kept
     assert db.execute("PRAGMA integrity_check").fetchone()[0] == "ok"
