@@ -27,6 +27,12 @@ def error_answer(
     return as_json({"error": content}, status)
 
 
+def _damaged(error: sqlite3.Error) -> Response:
+    log.error("The database is damaged or gone (request %s)", of_this_request(), exc_info=error)
+    message = "The database file is damaged or gone. Nothing was saved. Stop the server and restore a backup."
+    return error_answer(503, message)
+
+
 def _in_the_log() -> str:
     return f"The server's log has the details under {of_this_request()}."
 
@@ -70,6 +76,8 @@ def register(app: APIFlask) -> None:
             return error_answer(503, "The database may not be written. Everything can be looked at; nothing was saved.")
         if "full" in str(error):
             return error_answer(503, "The disk is full. Everything can be looked at; nothing was saved.")
+        if "unable to open" in str(error) or "no such table" in str(error):
+            return _damaged(error)
         log.exception("The database refused request %s", of_this_request(), exc_info=error)
         return error_answer(500, f"The database refused this. Nothing was saved. {_in_the_log()}")
 
@@ -80,9 +88,7 @@ def register(app: APIFlask) -> None:
             return error_answer(409, "This was recorded already. Reload to see it.")
         if type(error) is not sqlite3.DatabaseError:
             return unforeseen(error)
-        log.exception("The database is damaged (request %s)", of_this_request(), exc_info=error)
-        message = "The database file is damaged or gone. Nothing was saved. Stop the server and restore a backup."
-        return error_answer(503, message)
+        return _damaged(error)
 
     @app.errorhandler(HTTPException)
     def plain(error: HTTPException) -> Response:

@@ -22,22 +22,24 @@ PATIENCE_S = 10
 """How long a write waits for another one."""
 
 
-def connect(path: Path | str, any_thread: bool = False, *, keeps_journal: bool = True) -> Recorded:
+def connect(
+    path: Path | str, any_thread: bool = False, *, keeps_journal: bool = True, must_exist: bool = False
+) -> Recorded:
     """One connection with foreign keys on and explicit transactions; the file keeps its journal mode by itself (:func:`migrate`).
 
     ``any_thread``: it may be used by one thread after another, never by two at a time. ``keeps_journal``: what it writes
-    is entered there.
+    is entered there. ``must_exist``: a file that is gone is not made anew.
     """
     may_be_written = can_be_written(Path(path))
     # Where nothing can be written beside the file, nobody else writes it either: it is read as it lies.
-    address = path if may_be_written else f"{Path(path).resolve().as_uri()}?mode=ro&immutable=1"
+    way = "ro&immutable=1" if not may_be_written else "rw" if must_exist else "rwc"
     db = sqlite3.connect(
-        address,
+        f"{Path(path).resolve().as_uri()}?mode={way}",
         timeout=PATIENCE_S,
         isolation_level=None,
         check_same_thread=not any_thread,
         factory=Recorded,
-        uri=not may_be_written,
+        uri=True,
     )
     db.row_factory = sqlite3.Row
     db.execute("PRAGMA foreign_keys = ON")
@@ -79,7 +81,7 @@ class Connections:
                 self._file = now
             if self._idle:
                 return self._idle.pop()
-        return connect(self._path, any_thread=True)
+        return connect(self._path, any_thread=True, must_exist=True)
 
     def take_back(self, db: Recorded) -> None:
         """Keep a connection for the next request, with nothing of the last one left on it."""

@@ -7,6 +7,7 @@ from contextlib import closing
 import pytest
 
 from setback.services.lab import health
+from setback.store.maintenance import files_of
 
 
 def state(lab):
@@ -44,3 +45,14 @@ def test_a_worker_that_ended(lab):
     worker = lab.client.application.extensions["jobs"]
     worker.stop()
     assert worker.silent_s() is None and state(lab)[0] == 503
+
+
+def test_a_file_that_vanishes_is_said_so_and_not_made_anew(lab):
+    lab.get("/api/resins")
+    for part in files_of(lab.path):
+        part.unlink(missing_ok=True)
+    answer = lab.client.get("/api/resins")
+    assert answer.status_code == 503 and "damaged or gone" in answer.json["error"]["message"]
+    assert lab.client.post("/api/heaters", json={"name": "A", "watts": 50, "cut_out": True}).status_code == 503
+    assert not lab.path.exists()
+    assert lab.client.get("/api/health").status_code == 503
