@@ -276,7 +276,9 @@ test("a coupon that waits alone has its files too, in the panel and on its card"
   );
   const { user } = tray([card()]);
   await user.click(screen.getByRole("button", { name: "Files of coupon 103N" }));
-  expect(screen.getByText("SVG", { selector: ".dropdown-item" }).getAttribute("href")).toBe("/api/coupons/103N/file?format=svg");
+  expect(screen.getByText("SVG", { selector: ".dropdown-item" }).getAttribute("href")).toBe(
+    "/api/coupons/103N/file?format=svg",
+  );
 });
 
 test("what waits for a reading comes first", () => {
