@@ -87,7 +87,7 @@ class UnitOfWork:
     _open: bool = field(default=False, repr=False)
 
     def __post_init__(self) -> None:
-        self.db.moment = self.clock
+        self.db.moment, self.db.initials = self.clock, self.initials
 
     @property
     def path(self) -> Path:

@@ -13,10 +13,11 @@ from setback.cli import main
 from setback.services.lab import chores
 from setback.services.unit_of_work import UnitOfWork
 from setback.store import copies
-from setback.store.database import connect, files_beside, migrate
+from setback.store.database import connect, files_beside, migrate, writing
 from setback.store.maintenance import NotCopied, copy_of_the_day, rehearsed
 
 TODAY = date(2026, 3, 31)
+KEY = "6f1c3d52-8f5e-4b8e-9a39-0a6f0c8a7b11"
 
 
 def test_seven_days_four_weeks_and_twelve_months_are_kept():
@@ -89,15 +90,18 @@ class TestChores:
         migrate(small_path)
         with closing(connect(small_path)) as db:
             work = UnitOfWork(db)
-            leftover = files_beside(db) / "export-x.zip"
+            leftover = files_beside(db) / f"export-{KEY}.zip"
             leftover.write_bytes(b"x")
             os.utime(leftover, (1, 1))
-            fresh = files_beside(db) / "export-y.zip"
+            fresh = files_beside(db) / f"export-{KEY[::-1]}.zip"
             fresh.write_bytes(b"x")
+            stranger = files_beside(db) / "notes.txt"
+            stranger.write_bytes(b"x")
+            os.utime(stranger, (1, 1))
             with work.write():
                 db.execute("INSERT INTO request VALUES ('k', x'00', '{}', '2020-01-01T00:00:00Z')")
             chores.do_all(work)
-            assert not leftover.exists() and fresh.exists()
+            assert not leftover.exists() and fresh.exists() and stranger.exists()
             assert db.execute("SELECT answer FROM request WHERE key = 'k'").fetchone()[0] is None
             assert copies.newest(small_path) is not None
             assert chores.settings.value(db, "records")["intact"] is True
@@ -109,3 +113,16 @@ class TestChores:
             chores.do_all(UnitOfWork(db))
             assert chores.settings.value(db, "records") is not None
         assert "The chore copy failed" in caplog.text
+
+    def test_a_server_that_starts_walks_and_then_once_a_day(self, small_path):
+        migrate(small_path)
+        with closing(connect(small_path)) as db:
+            work, due = UnitOfWork(db), chores.Chores()
+            due.if_due(work)
+            first = chores.settings.value(db, "records")
+            with writing(db):
+                chores.settings.put(db, "records", {**first, "checked_at": "2099-01-01T00:00:00Z"})
+            due.if_due(work)
+            assert chores.settings.value(db, "records")["checked_at"].startswith("2099"), "not again within the day"
+            chores.Chores().if_due(work)
+            assert not chores.settings.value(db, "records")["checked_at"].startswith("2099"), "whatever was noted"

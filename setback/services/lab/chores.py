@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import logging
+import re
 import time
-from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 
 from ...store import copies
@@ -20,13 +20,15 @@ log = logging.getLogger(__name__)
 EVERY_S = 3600.0
 ANSWERS_KEPT = timedelta(days=7)
 FILES_KEPT_S = 2 * 86_400.0
-WALK_EVERY = timedelta(hours=20)
+WALK_EVERY_S = 86_400.0
+_OURS = re.compile(r"(?:export|import)-[0-9a-f-]{36}\.zip|[0-9a-f-]{36}\.(?:csv|samples|share)")
+"""Names of files that Setback lays beside the database; whatever else lies there is somebody's."""
 
 
-def do_all(work: UnitOfWork) -> None:
+def do_all(work: UnitOfWork, walks: bool = True) -> None:
     """Every chore that is due; one that fails is told and keeps none of the others. A demo is worth no copies."""
     is_demo = settings.value(work.db, "demo") is not None
-    for chore in (clear_answers, clear_files, walk) if is_demo else (copy, clear_answers, clear_files, walk):
+    for chore in (*(() if is_demo else (copy,)), clear_answers, clear_files, *((walk,) if walks else ())):
         try:
             chore(work)
         except Exception:
@@ -53,26 +55,30 @@ def clear_files(work: UnitOfWork) -> None:
     known = probes.files_known(work.db)
     now = time.time()
     for file in files_beside(work.db).iterdir():
-        if file.is_file() and file.name not in known and now - file.stat().st_mtime > FILES_KEPT_S:
+        if _OURS.fullmatch(file.name) and file.name not in known and now - file.stat().st_mtime > FILES_KEPT_S:
             file.unlink(missing_ok=True)
 
 
 def walk(work: UnitOfWork) -> None:
-    """Whether all records are what was entered, once when the server starts and once a day."""
-    last = (settings.value(work.db, records.STANDING) or {}).get("checked_at")
-    if last is None or work.clock() - datetime.fromisoformat(last) > WALK_EVERY:
-        records.verify(work, lambda share, message: None, {})
+    """Whether all records are what was entered."""
+    records.verify(work, lambda share, message: None, {})
 
 
 class Chores:
-    """Says when the chores are due: at once when the server starts, then every hour."""
+    """Says when the chores are due: at once when the server starts, then every hour; the walk through all records once a day.
 
-    def __init__(self, do: Callable[[UnitOfWork], None] = do_all) -> None:
-        self._do = do
-        self._next_at = 0.0
+    By a clock that nobody sets.
+    """
+
+    def __init__(self) -> None:
+        self._next_at = self._next_walk_at = 0.0
 
     def if_due(self, work: UnitOfWork) -> None:
         """Do them when their time has come."""
-        if time.monotonic() >= self._next_at:
-            self._next_at = time.monotonic() + EVERY_S
-            self._do(work)
+        now = time.monotonic()
+        if now >= self._next_at:
+            walks = now >= self._next_walk_at
+            self._next_at = now + EVERY_S
+            if walks:
+                self._next_walk_at = now + WALK_EVERY_S
+            do_all(work, walks)
