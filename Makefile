@@ -53,23 +53,27 @@ licences: $(STAMPS)/python $(STAMPS)/node
 shots: $(STAMPS)/python-dev $(STAMPS)/web $(STAMPS)/chromium
 	$(PY) -m tests.browser.shots
 
-$(STAMPS)/venv:
+$(STAMPS)/venv: requirements-installer.lock
 	@mkdir -p $(STAMPS)
 	python3.11 -m venv .venv || python3 -m venv .venv
+	$(PIP) --require-hashes -r requirements-installer.lock || true
 	@touch $@
 
-# The lock names every package; modules are compiled when they are first used, which most never are.
+# The lock names every package; modules are compiled when they are first used, which most never are. uv installs them in a tenth of the
+# time; where it cannot (pip is told of another index than PyPI), pip does.
 PIP := .venv/bin/pip install --quiet --disable-pip-version-check --no-compile --no-deps
+UV := .venv/bin/uv pip install --quiet --python $(PY) --no-deps
+INSTALL = $(UV) $(1) || $(PIP) $(1)
 
 $(STAMPS)/python: $(STAMPS)/venv requirements.lock pyproject.toml
-	$(PIP) --require-hashes -r requirements.lock
-	$(PIP) --editable .
+	$(call INSTALL,--require-hashes -r requirements.lock)
+	$(call INSTALL,--editable .)
 	@touch $@
 
 # The tools for tests come with all that the app needs, so one pass does.
 $(STAMPS)/python-dev: $(STAMPS)/venv requirements.lock requirements-dev.lock pyproject.toml
-	$(PIP) --require-hashes -r requirements-dev.lock
-	$(PIP) --editable .
+	$(call INSTALL,--require-hashes -r requirements-dev.lock)
+	$(call INSTALL,--editable .)
 	@touch $(STAMPS)/python $@
 
 $(STAMPS)/node: web/package.json web/package-lock.json

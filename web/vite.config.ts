@@ -28,11 +28,11 @@ export default defineConfig({
   server: { proxy: { "/api": { target: "http://127.0.0.1:8350", changeOrigin: false } } },
   test: {
     include: ["src/**/*.test.{ts,tsx}"],
-    environment: "jsdom",
+    environment: "happy-dom",
     setupFiles: ["src/testing.ts"],
     testTimeout: 120_000,
     hookTimeout: 120_000,
-    // One jsdom for each worker instead of one for each file; files stay apart.
+    // One window for each worker instead of one for each file; files stay apart.
     pool: "vmThreads",
     // One worker for each core of the machine that checks; the default leaves one idle.
     maxWorkers: 2,

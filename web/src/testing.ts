@@ -11,6 +11,9 @@ afterEach(() => {
   sessionStorage.clear();
 });
 
+// What a page asks for after its test is over reaches no network.
+globalThis.fetch = () => Promise.reject(new TypeError("There is no server in a component test."));
+
 // A browser knows where it is; Node's requests want to be told.
 const NodeRequest = globalThis.Request;
 globalThis.Request = class extends NodeRequest {
@@ -19,7 +22,7 @@ globalThis.Request = class extends NodeRequest {
   }
 };
 
-// jsdom has neither of these; pages ask for the theme of the system and scroll to their top.
+// It has neither of these; pages ask for the theme of the system and scroll to their top.
 const nothing = () => undefined;
 window.matchMedia = ((query: string) => ({
   matches: false,

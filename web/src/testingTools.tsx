@@ -88,7 +88,7 @@ function Place() {
   );
 }
 
-/** Plots and strips draw to the width of their box, which jsdom does not know. */
+/** Plots and strips draw to the width of their box, which happy-dom does not know. */
 export function wide(width = 900): void {
   vi.stubGlobal(
     "ResizeObserver",

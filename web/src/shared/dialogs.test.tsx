@@ -194,7 +194,7 @@ function sheet(told: object, kept: object = {}) {
     <SheetDialog title="Readings" what="one row for each feature" send={send as never} onClose={onClose} />,
   );
   const text = "A;B\n104R;x\n";
-  // jsdom's files cannot be read as text.
+  // happy-dom's files cannot be read as text.
   const file = Object.assign(new File([text], "readings.csv", { type: "text/csv" }), {
     text: () => Promise.resolve(text),
   });

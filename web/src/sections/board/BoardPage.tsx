@@ -218,8 +218,9 @@ function Grid({ board }: { board: Board }) {
     const move = moves[event.key];
     if (!move) return;
     event.preventDefault();
-    const rows = [...(table.current.tBodies[0]?.rows ?? [])];
-    const next = rows[rows.indexOf(row) + move[0]]?.cells[here.cellIndex + move[1]];
+    const rows = [...table.current.querySelectorAll("tbody tr")];
+    const column = [...row.children].indexOf(here) + move[1];
+    const next = rows[rows.indexOf(row) + move[0]]?.children[column];
     next?.querySelector("a")?.focus();
   }
   return (
