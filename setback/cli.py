@@ -88,7 +88,15 @@ def _text(file: str | None) -> str:
 @port_option
 def serve(db: Path | None, port: int) -> None:
     """Serve your own data at http://127.0.0.1:8350."""
-    _serve(db or default_db(), port)
+    from .demo import clock_of
+
+    path = db or default_db()
+    clock = clock_of(path) if path.exists() else None
+    if clock is not None:
+        click.echo(f"{path} is a demo: its clock goes on from where its story ends.")
+        _serve(path, port, clock=clock, demo=True)
+        return
+    _serve(path, port)
 
 
 @main.command()
@@ -96,24 +104,25 @@ def serve(db: Path | None, port: int) -> None:
 @port_option
 @click.option("--no-serve", is_flag=True, help="Build the demo file and exit.")
 @click.option("--years", type=click.IntRange(1, 20), help="Many years of a busy shop instead, for measuring.")
-def demo(db: Path | None, port: int, no_serve: bool, years: int | None) -> None:
+@click.option("--on", type=click.DateTime(["%Y-%m-%d"]), help="The day its story ends; today unless given.")
+def demo(db: Path | None, port: int, no_serve: bool, years: int | None, on: datetime | None) -> None:
     """Build a fresh copy of the Skerry Point demo and serve it."""
     from multiprocessing import get_context
 
-    from .demo import DEMO_NOW, is_demo, ten_years
+    from .demo import is_demo, story_end, ten_years
     from .store.maintenance import files_of
     from .store.one_server import is_served
 
     path = db or default_db().with_name("demo.db")
     if is_served(path):
         raise click.ClickException(f"A server has {path} open. Stop it first, or name another file with --db.")
-    now = ten_years.moment() if years else DEMO_NOW
+    now = ten_years.moment() if years else story_end(on)
     if path.exists() and not is_demo(path):
         raise click.ClickException(f"{path} is no demo: it may be your own data. Name another file with --db.")
     for stale in files_of(path):
         stale.unlink(missing_ok=True)
     # In a process of its own, so that the server does not keep the memory that the building took.
-    builder = get_context("spawn").Process(target=_build_demo, args=(path, years))
+    builder = get_context("spawn").Process(target=_build_demo, args=(path, years, now))
     builder.start()
     builder.join()
     if builder.exitcode:
@@ -128,14 +137,14 @@ def demo(db: Path | None, port: int, no_serve: bool, years: int | None) -> None:
         _serve(path, port, clock=clock, demo=True)
 
 
-def _build_demo(path: Path, years: int | None) -> None:
+def _build_demo(path: Path, years: int | None, now: datetime) -> None:
     from .demo import build, ten_years
 
     if years is None:
-        build(path)
+        build(path, now)
         return
     with click.progressbar(length=1000, label=f"{years} years") as bar:
-        ten_years.build(path, years, ten_years.moment(), lambda share: bar.update(int(1000 * share) - bar.pos))
+        ten_years.build(path, years, now, lambda share: bar.update(int(1000 * share) - bar.pos))
 
 
 def _serve(path: Path, port: int, **options: Any) -> None:

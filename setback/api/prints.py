@@ -10,7 +10,7 @@ from pydantic import Field
 from ..core.contract import Contract
 from ..services.calibrate import confirm as confirming
 from ..services.calibrate import preparation as preparing
-from ..services.prints import gates, print_log
+from ..services.prints import gates, print_log, virtual_confirmation
 from ..services.reading.readings import ReasonInput
 from .wiring import list_of, takes, work
 
@@ -33,10 +33,17 @@ class ConfirmQuery(Contract):
 
 @blueprint.get("/prints")
 @takes(blueprint, LogQuery, "query")
-@blueprint.output(list_of(print_log.LogView))
+@blueprint.output(print_log.LogPage)
 def logged(query: LogQuery) -> Any:
-    """Prints of the log, newest first."""
-    return {"items": print_log.logged(work(), query.before, query.limit, query.failed)}
+    """Prints of the log, newest first, and how many there are."""
+    return print_log.logged(work(), query.before, query.limit, query.failed)
+
+
+@blueprint.get("/print-days")
+@blueprint.output(print_log.DaysOfLog)
+def print_days() -> Any:
+    """The newest weeks of the log, for a strip of days."""
+    return print_log.days(work())
 
 
 @blueprint.post("/prints")
@@ -97,6 +104,14 @@ def confirmations(calibration_id: str, query: ConfirmQuery) -> Any:
 def confirm(calibration_id: str, body: confirming.ConfirmInput) -> Any:
     """Note a confirming print."""
     return confirming.confirm(work(), calibration_id, body)
+
+
+@blueprint.post("/arms/<arm_id>/virtual-confirmation")
+@takes(blueprint, virtual_confirmation.VirtualConfirmInput)
+@blueprint.output(virtual_confirmation.VirtualConfirmed)
+def confirm_virtually(arm_id: str, body: virtual_confirmation.VirtualConfirmInput) -> Any:
+    """A confirming print on the simulated printer, to be looked at before it is kept."""
+    return virtual_confirmation.confirm(work(), arm_id, body)
 
 
 @blueprint.post("/confirmations/<confirmation_id>/withdraw")

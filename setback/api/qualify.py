@@ -13,7 +13,7 @@ from ..core.qualify.templates import BriefTemplate
 from ..services.qualify import certificates, signing, verdicts
 from ..services.testing import briefs
 from ..services.unit_of_work import View
-from .wiring import file_response, list_of, takes, work
+from .wiring import file_response, list_of, page_of, takes, work
 
 blueprint = APIBlueprint("qualify", __name__, url_prefix="/api", tag="Qualify")
 
@@ -61,10 +61,10 @@ def verdict(brief: str, set_code: str) -> Any:
 
 @blueprint.get("/qualifications")
 @takes(blueprint, SignedQuery, "query")
-@blueprint.output(list_of(signing.SignedLineView))
+@blueprint.output(page_of(signing.SignedLineView))
 def qualifications(query: SignedQuery) -> Any:
     """Signed records, newest first."""
-    return {"items": signing.all_signed(work(), query.before, query.limit)}
+    return {"items": signing.all_signed(work(), query.before, query.limit), "total": signing.how_many(work())}
 
 
 @blueprint.post("/qualifications")

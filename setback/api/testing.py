@@ -15,7 +15,7 @@ from ..services.reading.readings import PhotoView
 from ..services.shelf.entry import Page
 from ..services.testing import briefs, entry, methods, planning, references, results, standing, table
 from ..store.testing import Reference
-from .wiring import file_response, list_of, takes, work
+from .wiring import file_response, list_of, page_of, takes, work
 
 blueprint = APIBlueprint("testing", __name__, url_prefix="/api", tag="Tests")
 
@@ -117,10 +117,10 @@ def test_materials() -> Any:
 
 @blueprint.get("/tests")
 @takes(blueprint, TestsQuery, "query")
-@blueprint.output(list_of(entry.TestLine))
+@blueprint.output(page_of(entry.TestLine))
 def all_tests(query: TestsQuery) -> Any:
     """Tests, newest first."""
-    return {"items": entry.tests(work(), query.before, query.limit)}
+    return {"items": entry.tests(work(), query.before, query.limit), "total": entry.how_many(work())}
 
 
 @blueprint.post("/tests/quote")

@@ -28,6 +28,7 @@ def work() -> UnitOfWork:
     if "work" not in g:
         unit = current_app.config["MAKE_WORK"](current_app.extensions["connections"].lend())
         unit.initials = request.headers.get("Setback-Technician") or None
+        unit.by_a_person = True
         key = request.headers.get("Idempotency-Key")
         if key:
             unit.request_key = f"{request.method} {request.path} {key}"
@@ -117,6 +118,12 @@ def _body() -> Any:
 def list_of(view: type[BaseModel]) -> type[BaseModel]:
     """A page of views or rows: ``{"items": [...]}``."""
     return create_model(f"{view.__name__}List", __base__=View, items=(list[view], ...))  # type: ignore[valid-type]
+
+
+def page_of(view: type[BaseModel]) -> type[BaseModel]:
+    """Some of a long list, and how many there are: ``{"items": [...], "total": 1204}``."""
+    name = f"{view.__name__}Page"
+    return create_model(name, __base__=View, items=(list[view], ...), total=(int, ...))  # type: ignore[valid-type]
 
 
 def as_json(body: Any, status: int = 200) -> Response:

@@ -7,7 +7,7 @@ from datetime import timedelta
 from ..services.blends import batches, recipes, series, vats
 from ..services.testing import entry as test_entry
 from ..services.testing import planning
-from .shed import DEMO_NOW, Shed
+from .shed import Shed
 
 NAME = "Ironwrack + 18 % Kelpflex"
 # Bending strength in MPa and flexes to break, by the share of Kelpflex.
@@ -16,7 +16,7 @@ FRACTIONS = (0.06, 0.12, 0.24)
 
 def blending(lab: Shed, ids: dict[str, str]) -> None:
     now = lab.time
-    lab.time = DEMO_NOW.replace(day=16, hour=8)
+    lab.time = lab.on_day(-5, 8, 40)
     lab.work_as("IM")
     blend = _recipe(lab, ids, 0.18)
     ids[NAME] = blend.id
@@ -49,12 +49,12 @@ def _vats(lab: Shed, ids: dict[str, str], batch_bottle: str) -> None:
         entry = vats.VatInput.model_validate({"kind": kind, "volume_ml": volume, "bottle_id": bottle, **more})
         vats.enter(lab.work, ids[printer], entry)
 
-    lab.time = DEMO_NOW - timedelta(hours=26)
+    lab.time = lab.now - timedelta(hours=26)
     lab.work_as("RB")
     enter("Gannet", "fill", 120, ids["bottle Hullform"])
     lab.pass_time(hours=2)
     enter("Gannet", "pour", 45, ids["bottle Rinsewell"], contamination="The wrong bottle, in a hurry.")
-    lab.time = DEMO_NOW - timedelta(minutes=50)
+    lab.time = lab.now - timedelta(minutes=50)
     enter("Cormorant", "fill", 180, ids["bottle Slate 2"])
     lab.pass_time(minutes=10)
     enter("Sanderling", "fill", 150, batch_bottle)
@@ -64,7 +64,7 @@ def _vats(lab: Shed, ids: dict[str, str], batch_bottle: str) -> None:
 
 
 def _series(lab: Shed, ids: dict[str, str]) -> None:
-    lab.time = DEMO_NOW - timedelta(days=1, hours=2)
+    lab.time = lab.now - timedelta(days=1, hours=2)
     lab.work_as("TO")
     request = series.SeriesInput(
         name="Tougher hinge",

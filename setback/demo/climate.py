@@ -9,13 +9,12 @@ from ..services.prints import print_log
 from ..simulate.devices import Heating, ProbeSetting, SimulatedProbe
 from ..store.climate import probes as store
 from ..store.database import writing
-from .shed import DEMO_NOW, Shed
+from .shed import Shed
 
 EVERY_S = 600
 LOGGED_DAYS = 200
 # Chamber of Cormorant with the panel heater: what the demo's heating curve hides.
 LOSS_W_PER_K, HEAT_J_PER_K, PANEL_W = 1.7, 3900.0, 60.0
-HEATED_AT = DEMO_NOW.replace(day=19, hour=13, minute=0)
 HEATED_S = 80 * 60
 # Rinsewell on Gannet: °C of the resin at the start, prints begun, prints that came out whole.
 YEAR_OF_PRINTS = ((9, 5, 1), (13, 6, 2), (16, 6, 4), (19, 8, 7), (22, 9, 9), (24, 8, 8), (26, 5, 5))
@@ -29,7 +28,7 @@ def climate(lab: Shed, ids: dict[str, str]) -> None:
     now = lab.time
     lab.work_as("IM")
     _prints(lab, ids)
-    lab.time = DEMO_NOW - timedelta(hours=20)
+    lab.time = lab.now - timedelta(hours=20)
     _probes(lab, ids)
     _flow(lab, ids)
     lab.time = max(now, lab.time)
@@ -40,7 +39,7 @@ def _prints(lab: Shed, ids: dict[str, str]) -> None:
     begun = [(temp, number < whole) for temp, printed, whole in YEAR_OF_PRINTS for number in range(printed)]
     lab.noise.shuffle(begun)
     for number, (temp, whole) in enumerate(begun):
-        lab.time = DEMO_NOW - timedelta(days=270 - 5.2 * number)
+        lab.time = lab.now - timedelta(days=270 - 5.2 * number)
         request = print_log.LogInput(
             printer_id=ids["Gannet"],
             set_code="S-003",
@@ -61,8 +60,8 @@ def _probes(lab: Shed, ids: dict[str, str]) -> None:
     heater = chambers.add_heater(lab.work, chambers.HeaterInput(name="Panel heater", watts=PANEL_W, cut_out=True))
     chambers.add_heater(lab.work, chambers.HeaterInput(name="Old fan heater", watts=400, cut_out=False))
     heating = Heating(
-        HEATED_AT.timestamp(),
-        HEATED_AT.timestamp() + HEATED_S,
+        _heated_at(lab).timestamp(),
+        _heated_at(lab).timestamp() + HEATED_S,
         60.0,
         6.5 + PANEL_W / LOSS_W_PER_K,
         HEAT_J_PER_K / LOSS_W_PER_K,
@@ -77,20 +76,20 @@ def _probes(lab: Shed, ids: dict[str, str]) -> None:
             {"name": name, "place": place, "printer_id": ids[printer] if printer else None, "driver": "simulated"}
         )
         probe = probes.add(lab.work, request)
-        _log(lab, probe.id, SimulatedProbe(ProbeSetting(place, len(probe_views) + 1, heatings)))
+        _log(lab, probe.id, SimulatedProbe(ProbeSetting(place, len(probe_views) + 1, heatings, lab.days_moved)))
         probe_views.append(probe)
     fitted = chambers.FitInput(
         probe_id=probe_views[1].id,
         heater_id=heater.id,
-        from_at=_text(HEATED_AT),
-        to_at=_text(HEATED_AT + timedelta(seconds=HEATED_S)),
+        from_at=_text(_heated_at(lab)),
+        to_at=_text(_heated_at(lab) + timedelta(seconds=HEATED_S)),
     )
     chambers.fit(lab.work, fitted)
 
 
 def _log(lab: Shed, probe_id: str, driver: SimulatedProbe) -> None:
     """Every ten minutes for half a year; every minute in the last three days."""
-    end = int(DEMO_NOW.timestamp())
+    end = int(lab.now.timestamp())
     close = end - 3 * 86_400
     moments = [*range(end - LOGGED_DAYS * 86_400, close, EVERY_S), *range(close, end + 1, 60)]
     samples = [
@@ -111,6 +110,10 @@ def _flow(lab: Shed, ids: dict[str, str]) -> None:
         for temp_c, value in readings:
             lab.pass_time(minutes=12)
             flow.add(lab.work, flow.FlowInput(material_id=ids[name], temp_c=temp_c, value=value))
+
+
+def _heated_at(lab: Shed) -> datetime:
+    return lab.on_day(-2, 13, 0)
 
 
 def _text(at: datetime) -> str:

@@ -7,7 +7,7 @@ from datetime import timedelta
 from ..core.qualify.verdict import Requirement
 from ..services.qualify import signing, verdicts
 from ..services.testing import briefs
-from .shed import DEMO_NOW, Shed
+from .shed import Shed
 
 TRAY_COVER = (("set.wall", "most", 0.3), ("set.latitude", "least", 8), ("set.tip", "most", 0.5))
 
@@ -24,7 +24,7 @@ def tray_cover(lab: Shed, ids: dict[str, str]) -> None:
 
 def qualifying(lab: Shed, ids: dict[str, str]) -> None:
     now = lab.time
-    lab.time = DEMO_NOW - timedelta(hours=15)
+    lab.time = lab.now - timedelta(hours=15)
     lab.work_as("IM")
     sign(lab, ids["brief Tray cover"], "S-002", "Covers of up to 120 mm, flat on the plate, away from the scratch.")
     lab.pass_time(minutes=25)

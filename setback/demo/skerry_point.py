@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import random
 import sqlite3
+from collections.abc import Callable
 from contextlib import closing
 from dataclasses import dataclass, replace
-from datetime import timedelta
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
 
@@ -25,7 +26,7 @@ from ..services.reading import blind, photos, readings
 from ..services.sets import checks, events, issue
 from ..services.sets.cards import SetCard
 from ..services.shelf import bottles, finish_routes, printers, resins, technicians
-from ..services.unit_of_work import UnitOfWork, seeded_ids
+from ..services.unit_of_work import UnitOfWork, iso, seeded_ids
 from ..simulate.camera import photograph
 from ..simulate.hidden import Conditions, Machine, Material
 from ..simulate.printed import print_coupon
@@ -34,7 +35,7 @@ from ..store import journal, shelf
 from ..store.calibrate import calibrations as store
 from ..store.database import connect, migrate, tidy_up, writing
 from ..store.lab import settings
-from ..store.rows import insert, update
+from ..store.rows import update
 from . import stock
 from .blends import blending
 from .climate import climate
@@ -43,15 +44,22 @@ from .shed import DEMO_NOW, SEED, Shed
 from .testing import tests
 
 
-def build(path: Path) -> None:
-    """Make the demo file: same seed, same clock, same rows."""
+def story_end(day: datetime | None = None) -> datetime:
+    """The hour at which the demo's story ends, on some day or today."""
+    return (day.replace(tzinfo=UTC) if day else datetime.now(UTC)).replace(
+        hour=DEMO_NOW.hour, minute=DEMO_NOW.minute, second=0, microsecond=0
+    )
+
+
+def build(path: Path, now: datetime = DEMO_NOW) -> None:
+    """Make the demo file: same seed, same day, same rows. The story ends at ``now``, whole days from the day it was written for."""
     migrate(path)
     db = connect(path, keeps_journal=False)
-    lab = Shed(UnitOfWork(db, new_id=seeded_ids(SEED)), random.Random(SEED))
+    lab = Shed(UnitOfWork(db, new_id=seeded_ids(SEED)), random.Random(SEED), now, now - timedelta(days=12))
     lab.work.clock = lambda: lab.time
     try:
         with writing(db):
-            insert(db, "setting", name="demo", value="true")
+            settings.put(db, "demo", {"now": iso(now), "days_moved": lab.days_moved})
         ids = _stock_the_shelf(lab)
         _plates(lab, ids)
         for campaign in (
@@ -77,7 +85,7 @@ def build(path: Path) -> None:
             campaign(lab, ids)
             lab.pass_time(hours=5)
         # The lab's past is made up in no order of time: its journal begins where its clock does.
-        db.moment = lambda: DEMO_NOW
+        db.moment = lambda: now
         journal.begin(db)
         tidy_up(db)
     finally:
@@ -91,6 +99,21 @@ def is_demo(path: Path) -> bool:
             return settings.value(db, "demo") is not None
     except sqlite3.DatabaseError:
         return False
+
+
+def clock_of(path: Path) -> Callable[[], datetime] | None:
+    """The clock of a demo file: it goes on from where its story or its newest entry ends. None for a lab's own file."""
+    try:
+        with closing(connect(path, keeps_journal=False)) as db:
+            about = settings.value(db, "demo")
+            if not isinstance(about, dict):
+                return None
+            newest = db.execute("SELECT max(at) FROM journal").fetchone()[0]
+    except sqlite3.DatabaseError:
+        return None
+    begins = datetime.fromisoformat(max(about["now"], newest or ""))
+    started = datetime.now(UTC)
+    return lambda: begins + (datetime.now(UTC) - started)
 
 
 def _stock_the_shelf(lab: Shed) -> dict[str, str]:
@@ -107,9 +130,9 @@ def _stock_the_shelf(lab: Shed) -> dict[str, str]:
         bottle = bottles.BottleInput(
             material_id=ids[name],
             lot=f"{name[:2].upper()}-{2500 + 37 * number}",
-            received_on="2025-11-18",
-            opened_on="2026-01-05",
-            best_before="2027-05-31",
+            received_on=lab.date("2025-11-18"),
+            opened_on=lab.date("2026-01-05"),
+            best_before=lab.date("2027-05-31"),
             volume_ml=1000,
             left_ml=1000 - 90 * number,
         )
@@ -464,7 +487,7 @@ def _hullform_only_under(lab: Shed, ids: dict[str, str]) -> None:
 
 def _slate_on_the_simulated_printer(lab: Shed, ids: dict[str, str]) -> None:
     """Practice: printed by physics; two coupons are read, one waits, one is planned."""
-    lab.time = DEMO_NOW - timedelta(hours=1)
+    lab.time = lab.now - timedelta(hours=1)
     lab.work_as("TO")
     view = _start(lab, ids, "Slate 2", "Guillemot", note="For practice: the printer is a simulated one.")
     planned = _plan(lab, view.arms[0].id, [1.5, 2.1, 2.9, 4.0])
@@ -480,7 +503,7 @@ def _slate_on_the_simulated_printer(lab: Shed, ids: dict[str, str]) -> None:
 
 def _ironwrack_on_one_plate(lab: Shed, ids: dict[str, str]) -> None:
     """One print, places shuffled, light corrected by the plate map."""
-    lab.time = DEMO_NOW - timedelta(hours=20)
+    lab.time = lab.now - timedelta(hours=20)
     lab.work_as("IM")
     view = _start(lab, ids, "Ironwrack", "Sanderling", settings={"rest_before_s": 3})
     truth, arm = _truth("Ironwrack", "Sanderling"), view.arms[0].id
@@ -493,7 +516,7 @@ def _ironwrack_on_one_plate(lab: Shed, ids: dict[str, str]) -> None:
 
 def _a_second_pair_of_eyes(lab: Shed, ids: dict[str, str]) -> None:
     """RB reads a coupon of TO's again, blind, and reads bars larger."""
-    lab.time = DEMO_NOW - timedelta(hours=3)
+    lab.time = lab.now - timedelta(hours=3)
     row = next(c for c in store.listed(lab.work.db, "", 50) if c.material == "Tideglass")
     arm = store.arms(lab.work.db, row.id)[0]
     coupon = next(c for c in store.coupons(lab.work.db, [arm.id]) if c.status == "printed")
@@ -518,7 +541,7 @@ def _a_second_pair_of_eyes(lab: Shed, ids: dict[str, str]) -> None:
 def _a_fading_screen(lab: Shed, ids: dict[str, str]) -> None:
     """Rinsewell on Gannet, issued ten months ago; a check coupon a month shows the old screen fading."""
     lab.work_as("RB")
-    lab.time = DEMO_NOW - timedelta(days=300)
+    lab.time = lab.now - timedelta(days=300)
     hours = FADING_HOURS[0]
     update(lab.work.db, "printer", ids["Gannet"], screen_hours=hours)
     view = _start(lab, ids, "Rinsewell", "Gannet")
@@ -527,7 +550,7 @@ def _a_fading_screen(lab: Shed, ids: dict[str, str]) -> None:
     _led(lab, view.id, truth, latitude=True)
     card = _issue(lab, view, "centre", "Covers and trays: furthest from both failures.", (21, 27))
     for month, hours in enumerate(FADING_HOURS):
-        lab.time = DEMO_NOW - timedelta(days=290 - 28 * month)
+        lab.time = lab.now - timedelta(days=290 - 28 * month)
         update(lab.work.db, "printer", ids["Gannet"], screen_hours=hours)
         _check_coupon(lab, card.code, truth)
     update(lab.work.db, "printer", ids["Gannet"], screen_hours=stock.PRINTERS["Gannet"]["screen_hours"])
@@ -538,14 +561,14 @@ def _a_topped_up_vat(lab: Shed, ids: dict[str, str]) -> None:
     lab.work_as("TO")
     # Found again in every season: together they tell what temperature does to its exposure.
     for days, temp_c in ((260, 20), (180, 28), (80, 24)):
-        lab.time = DEMO_NOW - timedelta(days=days)
+        lab.time = lab.now - timedelta(days=days)
         view = _start(lab, ids, "Hullform", "Gannet")
         truth, arm = _truth("Hullform", "Gannet"), view.arms[0].id
         _series(lab, arm, truth, [5.2, 8.0, 12.3, 19.0], temp_c=temp_c)
         _led(lab, view.id, truth, temp_c=temp_c, latitude=True)
         _issue(lab, view, "centre", "Funnels: walls and slots alike.", (temp_c - 3, temp_c + 3))
     tray_cover(lab, ids)
-    lab.time = DEMO_NOW - timedelta(days=2)
+    lab.time = lab.now - timedelta(days=2)
     event = events.EventInput(
         kind="vat-topped-up", printer_id=ids["Gannet"], material_id=ids["Hullform"], note="With Slate 2, about a third."
     )
@@ -562,7 +585,7 @@ def _check_coupon(lab: Shed, set_code: str, truth: Truth) -> None:
 
 def _rinsewell_just_planned(lab: Shed, ids: dict[str, str]) -> None:
     """A ladder planned this morning; two coupons are printed and wait for a reading."""
-    lab.time = DEMO_NOW - timedelta(hours=2)
+    lab.time = lab.now - timedelta(hours=2)
     lab.work_as("RB")
     view = _start(lab, ids, "Rinsewell", "Sanderling")
     planned = _plan(lab, view.arms[0].id, [1.5, 2.15, 3.1, 4.5])

@@ -11,7 +11,7 @@ from ..core.qualify.verdict import Requirement
 from ..services.testing import briefs, planning, references
 from ..services.testing import entry as test_entry
 from ..services.testing.entry import GroupView, TestView
-from .shed import DEMO_NOW, Shed
+from .shed import Shed
 
 # The last is how this print turned out beside others of its kind, in standard deviations.
 Reader = Callable[[GroupView, random.Random, TestView, float], list[dict[str, Any]]]
@@ -73,7 +73,7 @@ BRIEFS: tuple[tuple[str, str, tuple[tuple[str, str, float, str], ...]], ...] = (
 def tests(lab: Shed, ids: dict[str, str]) -> None:
     """Briefs, a bought-in reference, and five tests in five states."""
     now = lab.time
-    lab.time = DEMO_NOW.replace(day=14, hour=9)
+    lab.time = lab.on_day(-7, 9, 40)
     lab.work_as("TO")
     for name, use, requirements in BRIEFS:
         lines = [Requirement(property=p, at=at, limit=limit, kind=kind) for p, at, limit, kind in requirements]

@@ -82,6 +82,8 @@ class UnitOfWork:
     new_id: Callable[[], str] = real_ids
     initials: str | None = None
     request_key: str | None = None
+    by_a_person: bool = False
+    """Asked for by somebody at a screen: what they change carries their initials."""
     request_content: bytes = b""
     """What the request with this key asks, and who asks it, by its hash: the same key for something else is refused."""
     _open: bool = field(default=False, repr=False)
@@ -123,11 +125,15 @@ class UnitOfWork:
         return True
 
     @contextmanager
-    def write(self) -> Iterator[Callable[[Answer], Answer]]:
+    def write(self, *, by_anybody: bool = False) -> Iterator[Callable[[Answer], Answer]]:
         """A write transaction. Pass the answer through what it yields, so that a repeat of the request gets it.
+
+        Every write a person asks for names who did it, except by_anybody: timers, and the first initials of a lab.
 
         Raises
         ------
+        Problem
+            When a person asks for it and gives no initials, or initials nobody here has.
         AlreadyDone
             When this request key was answered before.
         Conflict
@@ -135,6 +141,8 @@ class UnitOfWork:
         """
         self.db.initials = self.initials
         with writing(self.db):
+            if self.by_a_person and not by_anybody:
+                self.technician()
             if self.request_key is not None:
                 self._not_done_yet(self.request_key)
 

@@ -46,6 +46,8 @@ class ProbeSetting:
     place: str
     seed: int
     heatings: Sequence[Heating] = ()
+    days_moved: int = 0
+    """By how many days the seasons and the weather come later than they would: a demo told of another day has its own winter."""
 
 
 class ProbeDriver(Protocol):
@@ -67,10 +69,11 @@ class SimulatedProbe:
     def readings(self, seconds: Sequence[int]) -> list[ProbeReading]:
         """What it shows at many moments, in seconds since 1970, earliest first."""
         at = np.asarray(seconds, dtype=float)
-        temp = room_c(at)
+        there = at - self.setting.days_moved * DAY_S
+        temp = room_c(there)
         if self.setting.place != "room":
             temp = _warmed(temp, at, self.setting.heatings)
-        shown = np.round(temp + READING_SD_C * _noise(self.setting.seed, at), 2)
+        shown = np.round(temp + READING_SD_C * _noise(self.setting.seed, there), 2)
         if self.setting.place == "resin":
             return [ProbeReading(t, None) for t in shown.tolist()]
         humidity = np.round(np.maximum(78 - 1.6 * (temp - 7), 20))

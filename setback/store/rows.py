@@ -98,3 +98,8 @@ def _stored(value: Any) -> Any:
     if isinstance(value, dict | list):
         return json.dumps(value, separators=(",", ":"), sort_keys=True)
     return value
+
+
+def count_of(db: sqlite3.Connection, table: str) -> int:
+    """Rows of a table, named by this code alone."""
+    return int(db.execute(f"SELECT count(*) FROM {table}").fetchone()[0])

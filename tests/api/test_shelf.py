@@ -73,6 +73,7 @@ class TestResins:
         other = lab.post("/api/resins", RESIN | {"name": "Other"}, 409, Idempotency_Key=key)
         assert "another request" in other["error"]["message"]
         headers = {"Idempotency-Key": key, "Setback-Technician": "QQ"}
+        lab.post("/api/technicians", {"initials": "QQ"}, 201)
         told = lab.client.post("/api/resins", json=RESIN, headers=headers)
         assert told.status_code == 409 and "by somebody else" in told.json["error"]["message"]
         with closing(connect(lab.path)) as db, writing(db):

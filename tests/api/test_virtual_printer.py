@@ -215,3 +215,43 @@ def test_a_coupon_that_comes_out_while_the_calibration_is_read_is_never_left_bet
     assert card["status"] == "planned" and seen["under_way"] == {card["print_id"]: job["id"]}
     after = lab.again(simulated)
     assert after["arms"][0]["coupons"][0]["status"] == "printed" and after["under_way"] == {}
+
+
+def test_a_check_coupon_is_printed_photographed_and_read_on_the_simulated_printer(lab, simulated):
+    for code in printed(lab, simulated, [1.5, 2.1, 2.9, 4.0]):
+        read(lab, code)
+    arm = lab.again(simulated)["arms"][0]
+    chosen = arm["window"]["predictions"][len(arm["window"]["predictions"]) // 2]["exposure_s"]
+    request = {"policy": "own choice", "exposure_s": chosen, "outside_reason": "to have a set that can be checked"}
+    card = lab.issue(lab.again(simulated), **request)
+    planned = lab.post(f"/api/sets/{card['code']}/check", {}, 201)
+    before = lab.get(f"/api/coupons/{planned['coupon']}")
+    assert before["simulated"] and not before["printed_virtually"] and before["job_id"] is None
+    lab.ended(print_it(lab, planned["coupon"], temp_c=24, outside_band="no band was noted"))
+    after = lab.get(f"/api/coupons/{planned['coupon']}")
+    assert after["printed_virtually"] and len(after["photos"]) == 1 and after["check_of"] == card["code"]
+    read(lab, planned["coupon"])
+    assert lab.get(f"/api/sets/{card['code']}/life")["checks"][0]["coupon"] == planned["coupon"]
+
+
+def test_a_coupon_marked_as_printed_by_hand_has_no_simulated_reader(lab, simulated):
+    (code,) = lab.plan(simulated, [2.4])
+    lab.print(code)
+    assert lab.get(f"/api/coupons/{code}")["printed_virtually"] is False
+
+
+class TestConfirmation:
+    def confirm(self, lab, calibration, exposure_s, place="centre", status=200):
+        url = f"/api/arms/{calibration['arms'][0]['id']}/virtual-confirmation"
+        return lab.post(url, {"exposure_s": exposure_s, "place": place}, status)
+
+    def test_far_too_little_and_far_too_much_light_are_found_and_nothing_is_saved(self, lab, simulated):
+        (code,) = lab.plan(simulated, [2.4])
+        lab.print(code)
+        assert self.confirm(lab, simulated, 0.3)["finding"] == "too-little"
+        told = self.confirm(lab, simulated, 30, "worst place")
+        assert told["finding"] in ("too-much", "parts-fail") and told["note"].startswith("Outside the limits: ")
+        assert lab.get(f"/api/calibrations/{simulated['id']}/confirm")["confirmations"] == []
+
+    def test_a_real_printer_is_not_simulated(self, lab):
+        assert "no simulated printer" in self.confirm(lab, lab.calibration(), 2, status=409)["error"]["message"]

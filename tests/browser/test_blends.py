@@ -41,7 +41,7 @@ def test_recipe_batch_vat_first_exposure_series_and_the_chosen_fraction(shop, as
     expect(page.get_by_text("the rest: 82")).to_be_visible()
     gives = page.get_by_role("complementary", name="What it gives")
     expect(gives.get_by_role("row", name=re.compile("Slate 2"))).to_contain_text("360.8")
-    expect(gives).to_contain_text(re.compile(r"Cormorant, 50.µm: ~[\d.]+.s mixed from S-001 and a guess"))
+    expect(gives).to_contain_text(re.compile(r"Cormorant, 50.µm: ~[\d.]+.s Mixed from its parts: S-001 and a guess"))
     page.get_by_role("button", name="Keep the recipe").click()
     expect(page.get_by_role("heading", name="Slate 2 + 18 % Kelpflex")).to_be_visible()
 

@@ -1,6 +1,7 @@
 """The demo: made through the services, the same every time, and equal to what its evidence says."""
 
 import hashlib
+from datetime import UTC, datetime, timedelta
 
 import pytest
 from click.testing import CliRunner
@@ -8,10 +9,12 @@ from click.testing import CliRunner
 from setback.cli import main
 from setback.core.window.contract import WindowInput
 from setback.core.window.process_window import process_window
+from setback.demo import DEMO_NOW, clock_of, story_end
 from setback.services.calibrate import calibrations
 from setback.services.lab import records
 from setback.services.unit_of_work import UnitOfWork
-from setback.store.database import connect
+from setback.simulate.devices import ProbeSetting, SimulatedProbe
+from setback.store.database import connect, migrate, writing
 from setback.store.maintenance import copy_to
 from setback.store.sets import parameter_sets
 
@@ -38,7 +41,7 @@ def test_built_anew_over_an_older_demo_it_is_the_same_to_the_last_row(demo, buil
     db = connect(older)
     db.execute("UPDATE resin SET colour = 'somebody tried something'")
     db.close()
-    told = CliRunner().invoke(main, ["demo", "--no-serve", "--db", str(older)])
+    told = CliRunner().invoke(main, ["demo", "--no-serve", "--on", "2026-01-21", "--db", str(older)])
     assert told.exit_code == 0 and "The Skerry Point demo is in" in told.output
     other = connect(older)
     assert contents(other) == contents(demo.db)
@@ -79,3 +82,28 @@ def test_the_chain_is_intact_and_tampering_shows(demo):
     told = records.verify(UnitOfWork(db), quiet, {})
     assert (told["intact"], told["first_broken"]) == (False, "S-002")
     assert told["faults"] == ["S-002 is not what was signed.", "Set S-002 was changed outside Setback."]
+
+
+def test_a_demo_goes_on_from_where_its_story_or_its_newest_entry_ends(built_demo, tmp_path):
+    path = tmp_path / "demo.db"
+    copy_to(built_demo, path)
+    assert timedelta(0) <= clock_of(path)() - DEMO_NOW < timedelta(minutes=1)
+    db = connect(path)
+    db.moment = lambda: DEMO_NOW + timedelta(days=40)
+    with writing(db):
+        db.execute("UPDATE resin SET colour = 'grey' WHERE rowid = 1")
+    db.close()
+    assert timedelta(days=40) <= clock_of(path)() - DEMO_NOW < timedelta(days=40, minutes=1)
+    own = tmp_path / "own.db"
+    migrate(own)
+    assert clock_of(own) is None
+
+
+def test_the_story_ends_at_its_hour_on_any_day():
+    assert story_end(datetime(2027, 6, 3)) == datetime(2027, 6, 3, 8, 40, tzinfo=UTC)
+
+
+def test_a_demo_told_in_june_has_its_own_winter():
+    day = timedelta(days=150)
+    told = SimulatedProbe(ProbeSetting("room", 3, days_moved=150)).read(DEMO_NOW + day)
+    assert told == SimulatedProbe(ProbeSetting("room", 3)).read(DEMO_NOW)

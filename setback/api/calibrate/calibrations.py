@@ -7,6 +7,7 @@ from typing import Any
 from apiflask import APIBlueprint
 from pydantic import Field
 
+from ...core.climate.band import ProposedBand
 from ...core.contract import Contract
 from ...services.calibrate import calibrations as service
 from ...services.calibrate import cut_offs as sureness
@@ -15,7 +16,7 @@ from ...services.prints import printing, record
 from ...services.sets import issue as issue_service
 from ...services.sets.cards import SetCard
 from ...store.calibrate.calibrations import CalibrationListed
-from ..wiring import list_of, takes, work
+from ..wiring import page_of, takes, work
 
 blueprint = APIBlueprint("calibrations", __name__, url_prefix="/api", tag="Calibrate")
 
@@ -29,10 +30,10 @@ class ListQuery(Contract):
 
 @blueprint.get("/calibrations")
 @takes(blueprint, ListQuery, "query")
-@blueprint.output(list_of(CalibrationListed))
+@blueprint.output(page_of(CalibrationListed))
 def calibrations(query: ListQuery) -> Any:
     """Calibrations, newest first."""
-    return {"items": service.listed(work(), query.before, query.limit)}
+    return {"items": service.listed(work(), query.before, query.limit), "total": service.how_many(work())}
 
 
 @blueprint.post("/calibrations")
@@ -48,6 +49,14 @@ def open_calibration(body: service.CalibrationInput) -> Any:
 def calibration(calibration_id: str) -> Any:
     """One calibration: arms, coupons, evidence, window and next step."""
     return service.calibration(work(), calibration_id)
+
+
+@blueprint.get("/calibrations/<calibration_id>/temperature-band")
+@takes(blueprint, issue_service.BandQuery, "query")
+@blueprint.output(ProposedBand)
+def temperature_band(calibration_id: str, query: issue_service.BandQuery) -> Any:
+    """The band of temperatures proposed for an exposure that is to be issued."""
+    return issue_service.band(work(), calibration_id, query)
 
 
 @blueprint.get("/cut-offs")

@@ -13,7 +13,6 @@ from ...core.blends.blend import BlendInput, BlendResult, Part, blend, volume_fr
 from ...core.blends.rules import Finding
 from ...core.calibrate.working_curve import WorkingCurveResult
 from ...core.contract import Contract, Problem
-from ...core.printing.steps import round_to_step
 from ...store import blends as store
 from ...store import shelf
 from ...store.codes import next_code
@@ -202,40 +201,31 @@ def _part(ingredient: store.Ingredient, fraction: float, depth_mm: float | None)
 
 
 def _exposures(work: UnitOfWork, resins: list[tuple[str, float]], dye_factor: float | None) -> list[FirstExposure]:
-    """ln exposure mixes by volume, from issued sets, or guesses where there is no set, printer by printer."""
-    if dye_factor is None:
+    """The Board's own estimate of such a mixture, wherever one of its parts has an issued set."""
+    if dye_factor is None or not resins:
         return []
-    total = math.fsum(f for _, f in resins)
-    by_pair: dict[tuple[str, float], dict[str, tuple[float, str]]] = defaultdict(dict)
-    for material_id, _ in resins:
-        for living_set in living.sets_of_material(work.db, material_id):
-            by_pair[living_set.printer_id, living_set.layer_height_um][material_id] = (
-                living_set.exposure_s,
-                living_set.code,
-            )
-    for height in sorted({height for _, height in by_pair}):
-        for (material_id, printer_id), row in prediction.for_board(work, height, [m for m, _ in resins]).items():
-            by_pair[printer_id, height].setdefault(material_id, (row.exposure_s, "a guess"))
-    squares = prediction.curves(work)
     printers = {p.id: p for p in shelf.printers(work.db, False, "", 200)}
-    exposures = []
-    for (printer_id, height), parts in by_pair.items():
-        printer = printers.get(printer_id)
-        if printer is None or any(m not in parts for m, _ in resins):
-            continue
-        if all(source == "a guess" for _, source in parts.values()):
-            continue
-        seconds = math.exp(math.fsum(f * math.log(parts[m][0]) for m, f in resins) / total) * dye_factor
-        exposures.append(
-            FirstExposure(
-                printer_id=printer_id,
-                printer=printer.name,
-                layer_height_um=height,
-                exposure_s=max(round_to_step(seconds, printer.exposure_step_s), printer.exposure_step_s),
-                critical_exposure_s=_mixed_tc(squares, resins, printer_id, dye_factor),
-                basis="mixed from " + " and ".join(source for _, source in parts.values()),
-            )
+    places = sorted(
+        {
+            (living_set.printer_id, living_set.layer_height_um)
+            for material_id, _ in resins
+            for living_set in living.sets_of_material(work.db, material_id)
+            if living_set.printer_id in printers
+        }
+    )
+    squares = prediction.curves(work) if places else {}
+    estimates = prediction.of_mixture(work, prediction.Parts(resins, math.log(dye_factor)), places)
+    exposures = [
+        FirstExposure(
+            printer_id=printer_id,
+            printer=printers[printer_id].name,
+            layer_height_um=height,
+            exposure_s=estimate.exposure_s,
+            critical_exposure_s=_mixed_tc(squares, resins, printer_id, dye_factor),
+            basis=estimate.basis,
         )
+        for (printer_id, height), estimate in zip(places, estimates, strict=True)
+    ]
     return sorted(exposures, key=lambda f: (f.printer, f.layer_height_um))
 
 

@@ -19,7 +19,7 @@ from ...store.calibrate import calibrations as store
 from ...store.calibrate import stages
 from ...store.codes import next_code
 from ...store.prints import prints, virtual
-from ...store.rows import insert, update
+from ...store.rows import count_of, insert, update
 from ...store.sets import parameter_sets
 from ...store.terms import Policy
 from ..climate.effect import effect
@@ -180,6 +180,11 @@ class CalibrationView(View):
 def listed(work: UnitOfWork, before: str, limit: int) -> list[store.CalibrationListed]:
     """Calibrations before a code, newest first."""
     return store.listed(work.db, before, limit)
+
+
+def how_many(work: UnitOfWork) -> int:
+    """All calibrations of the lab."""
+    return count_of(work.db, "calibration")
 
 
 def calibration(work: UnitOfWork, calibration_id: str) -> CalibrationView:

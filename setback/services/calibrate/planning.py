@@ -34,7 +34,7 @@ class PlanInput(Contract):
     kind: CouponKind = "flat"
     exposures_s: list[Seconds] = Field(min_length=1, max_length=30)
     thickness_mm: float | None = Field(
-        None, gt=0, le=50, description="Whole thickness; the coupon's own when not given"
+        None, ge=0.01, le=50, description="Whole thickness; the coupon's own when not given"
     )
     is_repeat: bool = Field(False, description="Supersedes earlier coupons at the exposure")
     way: WayKey = "separate"
@@ -49,7 +49,7 @@ class LadderPlan(Contract):
     count: int = Field(ge=1, le=20)
     spacing: Literal["geometric", "linear"] = "geometric"
     kind: CouponKind = "flat"
-    thickness_mm: float | None = Field(None, gt=0, le=50)
+    thickness_mm: float | None = Field(None, ge=0.01, le=50)
     way: WayKey = "separate"
     repeats: Repeats | None = None
 

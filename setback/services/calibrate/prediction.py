@@ -38,6 +38,15 @@ MODEL = 2
 """Of the guesses kept for the Board: another number when the model says something else from the same calibrations."""
 
 
+@dataclass(frozen=True)
+class Parts:
+    """What a blend is made of, as far as its exposure goes."""
+
+    resins: list[tuple[str, float]]
+    """Id and share by volume of every resin."""
+    ln_dye_factor: float
+
+
 class KeptGuess(store.Kept):
     """A guess made when a campaign began, beside what it came to."""
 
@@ -126,10 +135,32 @@ def guess(work: UnitOfWork, material_id: str, printer_id: str, layer_height_um: 
     printer = present(shelf.printer(work.db, printer_id), "printer")
     known_exposures, depths = known(work), penetration_depths(work)
     parts = _parts_of_blends(work, known_exposures, [material_id]).get(material_id)
-    if parts is None:
-        resin = shelf.resin(work.db, material_id)
-        pair = _pair(material_id, resin, printer, layer_height_um, depths.get(material_id))
-        return start_exposure(StartExposureInput(known=known_exposures, target=pair, vendor_range=_span(resin)))
+    if parts is not None:
+        return _of_mixture(work, parts, printer, layer_height_um, known_exposures, depths)
+    resin = shelf.resin(work.db, material_id)
+    pair = _pair(material_id, resin, printer, layer_height_um, depths.get(material_id))
+    return start_exposure(StartExposureInput(known=known_exposures, target=pair, vendor_range=_span(resin)))
+
+
+def of_mixture(work: UnitOfWork, parts: Parts, places: Sequence[tuple[str, float]]) -> list[StartExposureResult]:
+    """The estimate of a mixture that may never be kept, on some printers and layer heights: the same as the Board's of a blend."""
+    known_exposures, depths = known(work), penetration_depths(work)
+    return [
+        _of_mixture(
+            work, parts, present(shelf.printer(work.db, printer_id), "printer"), height, known_exposures, depths
+        )
+        for printer_id, height in places
+    ]
+
+
+def _of_mixture(
+    work: UnitOfWork,
+    parts: Parts,
+    printer: shelf.Printer,
+    layer_height_um: float,
+    known_exposures: Sequence[KnownExposure],
+    depths: dict[str, float],
+) -> StartExposureResult:
     resins = [shelf.resin(work.db, part_id) for part_id, _ in parts.resins]
     pairs = [
         _pair(part_id, resin, printer, layer_height_um, depths.get(part_id))
@@ -154,15 +185,6 @@ def guess(work: UnitOfWork, material_id: str, printer_id: str, layer_height_um: 
         basis=basis,
         warnings=wide_warnings((low, high)),
     )
-
-
-@dataclass(frozen=True)
-class Parts:
-    """What a blend is made of, as far as its exposure goes."""
-
-    resins: list[tuple[str, float]]
-    """Id and share by volume of every resin."""
-    ln_dye_factor: float
 
 
 def _parts_of_blends(

@@ -16,6 +16,7 @@ from ...store import shelf
 from ...store.climate import probes as store
 from ...store.climate import warm_starts as climate
 from ...store.codes import next_code
+from ...store.lab import settings
 from ...store.prints import prints
 from ...store.rows import insert, update
 from ...store.terms import TempPlace
@@ -308,7 +309,9 @@ class _Device:
 
 def _asked(work: UnitOfWork, row: store.ProbeRow | _Device) -> ProbeReading:
     """What the device says now."""
-    setting = ProbeSetting(row.place, zlib.crc32(row.id.encode()), _heatings(work, row))
+    demo = settings.value(work.db, "demo")
+    days_moved = demo["days_moved"] if isinstance(demo, dict) else 0
+    setting = ProbeSetting(row.place, zlib.crc32(row.id.encode()), _heatings(work, row), days_moved)
     return PROBE_DRIVERS[row.driver].make(setting).read(work.clock())
 
 

@@ -68,7 +68,7 @@ class Geometry(Contract):
     base_layers: int = Field(4, ge=0, le=100)
     transition_layers: int = Field(3, ge=0, le=100)
     base_exposure_s: Seconds | None = None
-    thickness_mm: float | None = Field(None, gt=0, le=50)
+    thickness_mm: float | None = Field(None, ge=0.01, le=50)
     walls_mm: Sizes | None = Field(None, description="Of the flat coupon, small to large")
     slots_mm: Sizes | None = Field(None, description="Of the flat coupon, small to large")
     tips_mm: Sizes | None = Field(None, description="Of the support coupon, small to large")

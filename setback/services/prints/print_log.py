@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import datetime, timedelta
 from typing import Annotated
 
 from pydantic import Field, StringConstraints
@@ -14,7 +15,7 @@ from ...store.rows import insert, update
 from ...store.sets import parameter_sets
 from ...store.terms import Outcome, PartOutcome
 from ..shelf.entry import Note
-from ..unit_of_work import Conflict, UnitOfWork, present
+from ..unit_of_work import Conflict, UnitOfWork, View, iso, present
 from .record import Conditions, PrintedInput, record_print
 
 
@@ -43,7 +44,35 @@ class LogView(prints.LoggedPrint):
     parts: list[prints.PrintedPart] = []
 
 
-def logged(work: UnitOfWork, before: str, limit: int, failed: bool = False) -> list[LogView]:
+class LogPage(View):
+    """Some of the log's prints, newest first, and how many there are."""
+
+    items: list[LogView]
+    total: int
+
+
+class DaysOfLog(View):
+    """The newest weeks of the log, each print a mark on its day."""
+
+    first_day: str | None = Field(description="Midnight UTC of the first day, ISO 8601; null while the log is empty")
+    days: int
+    prints: list[prints.DayPrint]
+
+
+DAYS_SHOWN, MOST_MARKS = 56, 2000
+
+
+def days(work: UnitOfWork) -> DaysOfLog:
+    """Eight weeks that end with the newest print."""
+    newest = prints.newest_at(work.db)
+    if newest is None:
+        return DaysOfLog(first_day=None, days=0, prints=[])
+    last = datetime.fromisoformat(newest).replace(hour=0, minute=0, second=0)
+    first = iso(last - timedelta(days=DAYS_SHOWN - 1))
+    return DaysOfLog(first_day=first, days=DAYS_SHOWN, prints=prints.since(work.db, first, MOST_MARKS))
+
+
+def logged(work: UnitOfWork, before: str, limit: int, failed: bool = False) -> LogPage:
     """Prints that came out, newest first, those before the one of this id; only failures where asked for."""
     if before:
         present(prints.one_logged(work.db, before), "print")
@@ -51,7 +80,8 @@ def logged(work: UnitOfWork, before: str, limit: int, failed: bool = False) -> l
     parts: dict[str, list[prints.PrintedPart]] = {}
     for part in prints.parts(work.db, [row.id for row in rows]):
         parts.setdefault(part.print_id, []).append(part)
-    return [LogView.model_validate(row).model_copy(update={"parts": parts.get(row.id, [])}) for row in rows]
+    views = [LogView.model_validate(row).model_copy(update={"parts": parts.get(row.id, [])}) for row in rows]
+    return LogPage(items=views, total=prints.how_many_logged(work.db, failed))
 
 
 def log(work: UnitOfWork, request: LogInput) -> LogView:

@@ -62,7 +62,7 @@ def record_print(work: UnitOfWork, print_id: str, request: PrintedInput) -> None
         printed_at=work.now(),
         temp_c=request.temp_c,
         temp_place=request.temp_place,
-        technician_id=work.technician_id() or row.technician_id,
+        technician_id=work.technician().id,
         outcome=request.outcome,
         seen=request.seen,
         screen_hours=present(shelf.printer(work.db, row.printer_id), "printer").screen_hours,

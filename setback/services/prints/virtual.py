@@ -97,7 +97,7 @@ def run(work: UnitOfWork, progress: Progress, request: dict[str, Any]) -> dict[s
     _pace(row.duration_s, order.speed, progress)
     coupons = store.coupons_of_print(work.db, order.print_id)
     machine, material = truth(work, row.arm_id)
-    seed = _seed(order.print_id)
+    seed = seed_of(order.print_id)
     pictures = []
     for number, coupon in enumerate(coupons):
         conditions = _conditions(work, coupon, machine, order.temp_c)
@@ -176,19 +176,19 @@ def thickness(work: UnitOfWork, square_id: str) -> VirtualThickness:
         square.exposure_s,
         screen_hours=printer.screen_hours,
         power_pct=Settings.model_validate(arm.settings).light_power_pct,
-        temp_c=_resin_c(work, [one.id for one in store.arms(work.db, row.id)]),
+        temp_c=resin_c(work, [one.id for one in store.arms(work.db, row.id)]),
     )
     printed = print_coupon(
-        KINDS["depth"](printer.pixel_um / 1000, 0.3), machine, material, conditions, _seed(square_id)
+        KINDS["depth"](printer.pixel_um / 1000, 0.3), machine, material, conditions, seed_of(square_id)
     )
     if not printed.thickness_mm:
         raise Conflict(f"{square.code} came out too thin to lift off: expose it longer.")
-    reader, chance = Reader(), random.Random(_seed(square_id))
+    reader, chance = Reader(), random.Random(seed_of(square_id))
     read_off = [printed.thickness_mm + chance.gauss(0, reader.caliper_sd_mm) for _ in range(THICKNESS_READINGS)]
     return VirtualThickness(thicknesses_mm=[max(round(value, 2), 0.01) for value in read_off])
 
 
-def _resin_c(work: UnitOfWork, arm_ids: list[str]) -> float:
+def resin_c(work: UnitOfWork, arm_ids: list[str]) -> float:
     """How warm the resin was in a campaign's newest print."""
     warm = [c.temp_c for c in store.coupons(work.db, arm_ids) if c.temp_c is not None]
     return warm[-1] if warm else ROOM_C
@@ -201,12 +201,12 @@ def truth(work: UnitOfWork, arm_id: str | None) -> tuple[hidden.Machine, hidden.
     printer = present(shelf.printer(work.db, calibration.printer_id), "printer")
     resin = shelf.resin(work.db, calibration.material_id)
     plate = (printer.plate_x_mm, printer.plate_y_mm)
-    machine = hidden.machine(_seed(printer.id), printer.light_engine, printer.pixel_um, plate)
+    machine = hidden.machine(seed_of(printer.id), printer.light_engine, printer.pixel_um, plate)
     if resin is None:
-        return machine, hidden.material(_seed(calibration.material_id), "basic", "opaque", None)
+        return machine, hidden.material(seed_of(calibration.material_id), "basic", "opaque", None)
     low, high = resin.maker_low_s, resin.maker_high_s
     span = (low, high) if low is not None and high is not None else None
-    return machine, hidden.material(_seed(resin.id), resin.family, resin.opacity, span, resin.colour)
+    return machine, hidden.material(seed_of(resin.id), resin.family, resin.opacity, span, resin.colour)
 
 
 def _made(
@@ -264,7 +264,8 @@ def _pace(duration_s: float, speed: float, progress: Progress) -> None:
         time.sleep(min(duration_s / speed / frames, 5.0))
 
 
-def _seed(identifier: str) -> int:
+def seed_of(identifier: str) -> int:
+    """The seed of whatever has an identifier: the same every time."""
     return uuid.UUID(identifier).int % 2_000_000_011
 
 

@@ -86,7 +86,7 @@ def _pdf(signed_view: SignedView, journal: str, warning: str | None) -> bytes:
                 ("Exposure", "chance that all requirements hold, from coupons read at several exposures"),
                 ("Verdict", RULES),
             ],
-            signed=f"Signed by {signed_view.initials}, {signed_view.signed_at[:16].replace('T', ' ')} UTC, core {signed_view.core_version}",
+            signed=f"Signed by {signed_view.initials}, {signed_view.signed_at[:16].replace('T', ' ')} UTC, Setback {signed_view.core_version}",
             seal=signed_view.hash,
             link=f"{base_address()}/qualify/records/{signed_view.code}",
             journal=journal,

@@ -12,6 +12,7 @@ from ...core.qualify.status import Verdict
 from ...store.codes import next_code
 from ...store.qualify import briefs as brief_store
 from ...store.qualify import qualifications as store
+from ...store.rows import count_of
 from ...store.sets import parameter_sets
 from ...store.sets import validity as lives
 from ..sets.cards import SetCard, card
@@ -150,6 +151,11 @@ def signed(work: UnitOfWork, id_or_code: str) -> SignedView:
         evidence_hash=row.evidence_hash,
         hash=row.hash,
     )
+
+
+def how_many(work: UnitOfWork) -> int:
+    """All signed records of the lab."""
+    return count_of(work.db, "qualification")
 
 
 def all_signed(work: UnitOfWork, before: str, limit: int) -> list[SignedLineView]:

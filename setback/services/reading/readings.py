@@ -12,6 +12,7 @@ from ...core.reading.tally import FeatureKind, FeatureState
 from ...core.window.verdict import Verdict
 from ...store import shelf
 from ...store.calibrate import calibrations as store
+from ...store.prints import virtual
 from ...store.reading import readings
 from ...store.rows import insert, update
 from ...store.sets import parameter_sets
@@ -159,10 +160,15 @@ class CouponView(View):
     is_repeat: bool
     status: Literal["planned", "printed", "gone"]
     printed_at: str | None
+    printed_by: str | None = Field(description="Initials of who printed it")
     temp_c: float | None
     temp_place: TempPlace | None
     gone_reason: str | None
     print_id: str
+    job_id: str | None = Field(description="The job that prints it on the simulated printer now or soon")
+    printed_virtually: bool = Field(
+        description="Whether the simulated printer made it, so that its reader can read it; else a person marked it as printed"
+    )
     arm_id: str
     arm: str
     calibration_id: str
@@ -228,10 +234,13 @@ def coupon(work: UnitOfWork, id_or_code: str) -> CouponView:
         is_repeat=row.is_repeat,
         status="gone" if row.gone_at else "printed" if row.status == "printed" else "planned",
         printed_at=row.printed_at,
+        printed_by=row.by if row.printed_at else None,
         temp_c=row.temp_c,
         temp_place=row.temp_place,
         gone_reason=row.gone_reason,
         print_id=row.print_id,
+        job_id=virtual.under_way(db).get(row.print_id) if printer.simulated else None,
+        printed_virtually=virtual.virtual_print(db, row.print_id) is not None,
         arm_id=arm.id,
         arm=arm.name,
         calibration_id=calibration.id,

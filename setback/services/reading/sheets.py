@@ -168,15 +168,21 @@ def _tried(work: UnitOfWork, rows: list[tuple[int, dict[str, str]]], keep: Calla
 
 
 def _table(text: str) -> tuple[list[str], list[tuple[int, dict[str, str]]]]:
+    # Lines end as the program that wrote them ends them.
+    text = text.lstrip("\ufeff").replace("\r\n", "\n").replace("\r", "\n")
     head = text.split("\n", 1)[0]
     delimiter = max((",", ";", "\t"), key=head.count)
-    reader = csv.DictReader(io.StringIO(text.lstrip("\ufeff")), delimiter=delimiter)
-    columns = [name.strip() for name in reader.fieldnames or []]
-    if len(columns) < 2:
-        message = "The first line names the columns: a specimen, and what was read."
-        raise Problem(message, {"text": message})
-    reader.fieldnames = columns
+    reader = csv.DictReader(io.StringIO(text), delimiter=delimiter)
     try:
+        columns = [name.strip() for name in reader.fieldnames or []]
+        if len(columns) < 2:
+            message = "The first line names the columns: a specimen, and what was read."
+            raise Problem(message, {"text": message})
+        twice = next((name for name in columns if columns.count(name) > 1), None)
+        if twice is not None:
+            message = f"Two columns are called {twice!r}: rename one, so that it is clear which is meant."
+            raise Problem(message, {"text": message})
+        reader.fieldnames = columns
         rows = [(reader.line_num, {k: v or "" for k, v in row.items() if isinstance(k, str)}) for row in reader]
     except csv.Error as error:
         raise Problem("This is no table.", {"text": f"Line {reader.line_num} cannot be read: {error}."}) from None
@@ -239,6 +245,9 @@ def _value(field: MethodField, text: str) -> Any:
 def _number(text: str) -> float | None:
     if not text.strip():
         return None
+    if "," in text and "." in text:
+        message = f"{text.strip()!r} has a point and a comma: write it with one of them, for the decimals."
+        raise Problem(message, {"measured": message})
     try:
         return float(text.strip().replace(",", "."))
     except ValueError:

@@ -8,6 +8,7 @@ from pydantic import Field, StringConstraints
 
 from ... import __version__
 from ...core.calibrate.ways import RANGE_ONLY
+from ...core.climate.band import ProposedBand, proposed_band
 from ...core.contract import Contract, Problem, Seconds
 from ...core.printing.settings import Settings
 from ...core.printing.steps import round_to_step
@@ -21,10 +22,18 @@ from ...store.terms import Policy
 from ..calibrate.cut_offs import cut_offs
 from ..calibrate.depth import cure_curve
 from ..calibrate.windows import window_for
+from ..climate.effect import effect
 from ..reading.coupon_evidence import CouponRead, coupon_reads, window_evidence, window_input
 from ..reading.readings import Reason
 from ..unit_of_work import Conflict, UnitOfWork, present, same_version
 from .cards import SetCard, card
+
+
+class BandQuery(Contract):
+    """The exposure a band of temperatures is proposed for."""
+
+    arm_id: str = Field(max_length=40)
+    exposure_s: Seconds
 
 
 class IssueInput(Contract):
@@ -109,6 +118,25 @@ def issue(work: UnitOfWork, calibration_id: str, request: IssueInput) -> SetCard
         )
         parameter_sets.append(db, set_row.model_copy(update={"hash": parameter_sets.hash_of(set_row)}))
         return answer(card(work, set_row.id))
+
+
+def band(work: UnitOfWork, calibration_id: str, query: BandQuery) -> ProposedBand:
+    """The band of temperatures that is proposed for an exposure: as far as the coupons, the window and the effect carry it."""
+    db = work.db
+    row = present(store.calibration(db, calibration_id), "calibration")
+    arm = present(store.arm(db, query.arm_id), "arm")
+    printer = present(shelf.printer(db, row.printer_id), "printer")
+    coupons = store.coupons(db, [arm.id])
+    reads = [r for r in coupon_reads(work, coupons, Limits.model_validate(row.limits)) if r.row.gone_at is None]
+    evidence, _ = window_evidence(reads)
+    window_s = None
+    if evidence:
+        result = window_for(window_input(row, printer.exposure_step_s, evidence, cure_curve(work, row), cut_offs(work)))
+        window_s = (result.window.lower_s, result.window.upper_s) if result.window else None
+    temps = [c.temp_c for c in coupons if c.temp_c is not None]
+    shown = effect(work, row.material_id).result
+    steepest = shown.percent_per_c_ci[0] if shown and shown.corrects and shown.percent_per_c_ci else None
+    return proposed_band((min(temps), max(temps)) if temps else None, query.exposure_s, window_s, steepest)
 
 
 def _check_choice(request: IssueInput, result: WindowOutcome, step_s: float) -> None:

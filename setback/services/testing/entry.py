@@ -14,7 +14,7 @@ from ...core.testing.methods import checked_row
 from ...store import testing as store
 from ...store.qualify import briefs
 from ...store.reading import readings
-from ...store.rows import insert, update
+from ...store.rows import count_of, insert, update
 from ..prints.record import PrintedInput, record_print, undo_print
 from ..reading.readings import PhotoView
 from ..shelf.entry import Note
@@ -145,6 +145,11 @@ class TestLine(store.ListedTest):
 
     method_name: str
     brief: str | None
+
+
+def how_many(work: UnitOfWork) -> int:
+    """All tests of the lab."""
+    return count_of(work.db, "test")
 
 
 def tests(work: UnitOfWork, before: str, limit: int) -> list[TestLine]:

@@ -93,6 +93,8 @@ class CouponRow(Row):
     way: Way
     dose_ratio: float | None
     check_of: str | None
+    by: str | None
+    """Initials of who planned it, and once it is printed of who printed it."""
 
 
 class Labelled(Row):
@@ -139,7 +141,8 @@ LEFT JOIN technician t ON t.id = c.technician_id"""
 _COUPON = """
 SELECT k.id, k.code, k.arm_id, k.design_id, d.kind, k.exposure_s, k.is_repeat, k.number, k.gone_at, k.gone_reason,
   p.id AS print_id, p.code AS print_code, p.status, p.printed_at, p.temp_c, p.temp_place, p.volume_ml, p.duration_s,
-  k.place_x_mm, k.place_y_mm, p.way, k.dose_ratio, k.check_of
+  k.place_x_mm, k.place_y_mm, p.way, k.dose_ratio, k.check_of,
+  (SELECT t.initials FROM technician t WHERE t.id = p.technician_id) AS by
 FROM coupon k JOIN plate l ON l.id = k.plate_id JOIN print p ON p.id = l.print_id
 JOIN coupon_design d ON d.id = k.design_id"""
 # The reading of a coupon that counts: not superseded by another, and no withdrawal.

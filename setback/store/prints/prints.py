@@ -112,6 +112,35 @@ def logged(db: sqlite3.Connection, before: str, limit: int, failed: bool = False
     return many(db, LoggedPrint, sql, {"before": before, "limit": limit})
 
 
+def how_many_logged(db: sqlite3.Connection, failed: bool = False) -> int:
+    """Prints that came out; only those that left parts missing, where asked for."""
+    only = "outcome IN ('missing parts', 'failed') AND " if failed else ""
+    return int(db.execute(f"SELECT count(*) FROM print WHERE {only}status = 'printed'").fetchone()[0])
+
+
+class DayPrint(Row):
+    """A print as a mark on its day."""
+
+    id: str
+    code: str
+    printer: str
+    printed_at: str
+    outcome: Outcome | None
+
+
+def since(db: sqlite3.Connection, moment: str, most: int) -> list[DayPrint]:
+    """Prints that came out since a moment, newest first."""
+    sql = """SELECT p.id, p.code, r.name AS printer, p.printed_at, p.outcome FROM print p JOIN printer r ON r.id = p.printer_id
+      WHERE p.status = 'printed' AND p.printed_at >= ? ORDER BY p.printed_at DESC, p.id DESC LIMIT ?"""
+    return many(db, DayPrint, sql, (moment, most))
+
+
+def newest_at(db: sqlite3.Connection) -> str | None:
+    """When the newest print came out."""
+    row = db.execute("SELECT max(printed_at) FROM print WHERE status = 'printed'").fetchone()
+    return str(row[0]) if row[0] else None
+
+
 def one_logged(db: sqlite3.Connection, print_id: str) -> LoggedPrint | None:
     return one(db, LoggedPrint, f"{_LOGGED} WHERE p.id = ?", (print_id,))
 

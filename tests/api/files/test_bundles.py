@@ -34,7 +34,7 @@ def elsewhere(tmp_path):
     app = create_app(tmp_path / "elsewhere.db", clock=MovedClock(), new_id=seeded_ids(9))
     app.testing = False
     app.config["PROPAGATE_EXCEPTIONS"] = False
-    yield Lab(app.test_client(), random.Random(4), initials=None)
+    yield Lab(app.test_client(), random.Random(4), initials="IM")
     app.extensions["jobs"].stop()
 
 

@@ -43,6 +43,7 @@ def test_a_planned_coupon_comes_with_its_code_and_exposure(lab):
         ("kind=flat&pixel_um=1", "pixel_um"),
         ("kind=flat&format=obj", "format"),
         ("kind=flat&thickness_mm=0.2", "thickness_mm"),
+        ("kind=strip&thickness_mm=1e-300", "thickness_mm"),
         ("kind=flat&exposure=-2", "exposure"),
         ("kind=flat&walls_mm=0.02,0.2", "walls_mm"),
         ("kind=flat&walls_mm=0.3,0.2", "walls_mm"),

@@ -58,7 +58,7 @@ def lab_over(application):
 
     def over(path):
         apps.append(create_app(path, clock=clock, new_id=seeded_ids(9), routes=application))
-        return Lab(apps[-1].test_client(), random.Random(4), initials=None, path=path, clock=clock)
+        return Lab(apps[-1].test_client(), random.Random(4), initials="IM", path=path, clock=clock)
 
     yield over
     for app in apps:

@@ -173,6 +173,7 @@ class TestPhotos:
             f"/api/coupons/{coupon}/photos",
             data={"photo": (io.BytesIO(content), "coupon.png")},
             content_type="multipart/form-data",
+            headers={"Setback-Technician": "IM"},
         )
 
     def picture(self, size=(60, 40)):

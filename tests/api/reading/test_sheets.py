@@ -63,6 +63,8 @@ class TestCoupons:
         ("text", "mapping", "place"),
         [
             ("nothing here", {}, "text"),
+            ("\rCoupon,Feature", {}, "text"),
+            ("Coupon,Feature,Feature\n1,2,3\n", {}, "text"),
             ("Coupon,Feature\n1,2\n", {"coupon": "Coupon"}, "mapping.feature"),
             ("Coupon,Feature\n1,2\n", {"coupon": "Piece", "feature": "Feature"}, "mapping.coupon"),
             ("Coupon,Feature\n1,2\n", {**NAMED, "colour": "Coupon"}, "mapping.colour"),

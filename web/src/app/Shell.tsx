@@ -2,6 +2,7 @@ import { Suspense, useCallback, useEffect, useState } from "react";
 import { NavLink, Outlet, useSearchParams } from "react-router";
 import { Finder } from "./Finder";
 import { KeyHelp } from "./KeyHelp";
+import { Offline } from "./Offline";
 import { PageBoundary } from "./PageBoundary";
 import { RecordsBanner } from "./RecordsBanner";
 import { RoomNow } from "./RoomNow";
@@ -69,6 +70,7 @@ export function Shell() {
         </div>
       </header>
       <main id="main" tabIndex={-1}>
+        <Offline />
         <RecordsBanner />
         <PageBoundary>
           <Suspense fallback={null}>

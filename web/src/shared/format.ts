@@ -81,6 +81,16 @@ export function moment(iso: string): string {
 
 export const megabytes = (bytes: number): string => `${Math.round(bytes / 1e6)} MB`;
 
+/** How many rows of a long list are shown: all of them, or the newest of many. */
+export function shownOf(
+  list: { data?: readonly unknown[] | undefined; total?: number | undefined },
+  one: string,
+): string | undefined {
+  if (!list.data) return undefined;
+  const [shown, total] = [list.data.length, list.total ?? list.data.length];
+  return shown < total ? `the last ${shown} of ${total.toLocaleString("en-GB")} ${one}s` : plural(shown, one);
+}
+
 export function plural(count: number, one: string, many = `${one}s`): string {
   return `${count} ${count === 1 ? one : many}`;
 }

@@ -3,6 +3,7 @@ import { ApiError, body, POST, type Schemas } from "../../shared/api/client";
 import { PageHead } from "../../app/PageHead";
 import { Choice, type Option } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
+import { DraftNote } from "../../shared/fields/DraftNote";
 import { useEntry } from "../../shared/fields/useEntry";
 import { decimal } from "../../shared/format";
 import { Trouble } from "../../shared/Trouble";
@@ -72,6 +73,7 @@ export default function AfterPage() {
       <BlendTabs />
       <div className="two-columns">
         <section className="panel" aria-label="What was poured">
+          <DraftNote entry={entry} />
           <div className="three">
             <NumberField label="I poured about" unit="ml" {...field("poured_ml")} />
             <NumberField label="give or take" unit="ml" {...field("poured_doubt_ml")} />

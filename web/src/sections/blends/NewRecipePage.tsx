@@ -10,6 +10,7 @@ import { useSend } from "../../shared/api/useSend";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
 import { TextField } from "../../shared/fields/TextField";
+import { DraftNote } from "../../shared/fields/DraftNote";
 import { useEntry } from "../../shared/fields/useEntry";
 import { Loaded } from "../../shared/Loading";
 import { Trouble } from "../../shared/Trouble";
@@ -104,6 +105,7 @@ function Recipe({ ingredients }: { ingredients: Schemas["Ingredient"][] }) {
       }}
     >
       <section className="panel" aria-label="Recipe">
+        <DraftNote entry={entry} />
         <PartLines lines={draft.lines} ingredients={ingredients} errors={errors} onLine={change} />
         <Button
           variant="link"

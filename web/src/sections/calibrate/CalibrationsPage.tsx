@@ -3,7 +3,7 @@ import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
 import { body, GET, type Schemas } from "../../shared/api/client";
 import { usePages } from "../../shared/api/usePages";
-import { day, plural, THIN, threeDigits } from "../../shared/format";
+import { THIN, day, shownOf, threeDigits } from "../../shared/format";
 import { StateMark } from "../../shared/StateMark";
 import type { Column } from "../../shared/table/DataTable";
 import { PagedTable } from "../../shared/table/PagedTable";
@@ -57,7 +57,7 @@ export default function CalibrationsPage() {
   usePageKeys([{ keys: "n", does: "start a calibration", run: () => void navigate("/calibrate/new") }]);
   return (
     <>
-      <PageHead title="Calibrate" sub={pages.data && plural(pages.data.length, "calibration")}>
+      <PageHead title="Calibrate" sub={shownOf(pages, "calibration")}>
         <Link className="btn btn-primary" to="/calibrate/new">
           Start a calibration
         </Link>

@@ -1,11 +1,14 @@
+import { useEffect } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import { Link, useNavigate } from "react-router";
 import { useTechnician } from "../../app/technician";
 import { body, POST } from "../../shared/api/client";
+import { useGet } from "../../shared/api/useGet";
 import { useSend } from "../../shared/api/useSend";
 import { NumberField } from "../../shared/fields/NumberField";
 import { TextField } from "../../shared/fields/TextField";
+import { DraftNote } from "../../shared/fields/DraftNote";
 import { useEntry } from "../../shared/fields/useEntry";
 import { chance, exposure, moment, type Policy, POLICY_NAMES, THIN } from "../../shared/format";
 import { Trouble } from "../../shared/Trouble";
@@ -71,14 +74,16 @@ function IssueForm({ calibration, arm, policy, chosen, onStep }: Props & { chose
   const navigate = useNavigate();
   const { initials } = useTechnician();
   const entry = useEntry(
-    {
-      reason: "",
-      outside_reason: "",
-      temp_low_c: calibration.temp_low_c === null ? null : Math.floor(calibration.temp_low_c),
-      temp_high_c: calibration.temp_high_c === null ? null : Math.ceil(calibration.temp_high_c),
-    },
+    { reason: "", outside_reason: "", temp_low_c: null as number | null, temp_high_c: null as number | null },
     `issue.${calibration.id}`,
   );
+  const band = useGet("/api/calibrations/{calibration_id}/temperature-band", {
+    params: { path: { calibration_id: calibration.id }, query: { arm_id: arm.id, exposure_s: chosen } },
+  }).data;
+  useEffect(() => {
+    if (band) entry.suggest({ temp_low_c: band.low_c, temp_high_c: band.high_c });
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- proposed anew when the band is another
+  }, [band]);
   const at = arm.window ? predictionAt(arm.window, chosen) : undefined;
   const offered = at?.offered ?? false;
   const issue = useSend(
@@ -115,6 +120,7 @@ function IssueForm({ calibration, arm, policy, chosen, onStep }: Props & { chose
         issue.mutate(null);
       }}
     >
+      <DraftNote entry={entry} />
       <div className="next-number">
         {exposure(chosen, step)}
         <small className="fs-6">{THIN}s</small>
@@ -156,13 +162,8 @@ function IssueForm({ calibration, arm, policy, chosen, onStep }: Props & { chose
       )}
       <div className="row g-2 mb-3">
         <NumberField className="col-6" label="Valid from" unit="°C" {...field("temp_low_c")} />
-        <NumberField
-          className="col-6"
-          label="to"
-          unit="°C"
-          {...field("temp_high_c")}
-          hint="As warm as the coupons were"
-        />
+        <NumberField className="col-6" label="to" unit="°C" {...field("temp_high_c")} />
+        {band && <p className="small text-secondary mb-0">{band.why}</p>}
       </div>
       {!initials && (
         <p className="caution">Choose your initials first (top right): an issued set carries who made it.</p>

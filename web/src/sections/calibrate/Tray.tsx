@@ -6,6 +6,7 @@ import { body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { CouponDrawing } from "../../shared/coupon/CouponDrawing";
 import { FilesMenu } from "../../shared/coupon/FilesMenu";
+import { VirtualPrint } from "../../shared/coupon/VirtualPrint";
 import { exposure, signed, THIN, threeDigits } from "../../shared/format";
 import { markOf, StateMark } from "../../shared/StateMark";
 import { ReasonDialog } from "../../shared/ReasonDialog";
@@ -13,7 +14,6 @@ import { Trouble } from "../../shared/Trouble";
 import type { Arm, Calibration } from "./model";
 import { PrintedDialog } from "./PrintedDialog";
 import { TrayTools } from "./TrayTools";
-import { VirtualPrint } from "./VirtualPrint";
 
 type Card = Schemas["CouponCard"];
 
@@ -140,7 +140,9 @@ function Acts({ calibration, card, onPrinted, onInclude }: CardProps) {
   return (
     <>
       <div className="acts no-print">
-        {card.status === "planned" && calibration.simulated && <VirtualPrint calibration={calibration} card={card} />}
+        {card.status === "planned" && calibration.simulated && (
+          <VirtualPrint code={card.code} printId={card.print_id} underWay={calibration.under_way[card.print_id]} />
+        )}
         {card.status === "planned" && !calibration.simulated && (
           <>
             <Button size="sm" onClick={onPrinted} aria-label={`Mark ${card.code} as printed`}>

@@ -5,7 +5,7 @@ import { body, POST } from "../../shared/api/client";
 import { SheetDialog } from "../../shared/table/SheetDialog";
 import { plural } from "../../shared/format";
 import type { Arm, Calibration } from "./model";
-import { PrintDialog } from "./VirtualPrint";
+import { PrintDialog } from "../../shared/coupon/VirtualPrint";
 
 /** What is done with all coupons of an arm at once. */
 export function TrayTools({ calibration, arm }: { calibration: Calibration; arm: Arm }) {

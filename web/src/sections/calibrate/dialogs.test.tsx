@@ -3,9 +3,9 @@ import { beforeEach, expect, test, vi } from "vitest";
 import { endsWhenStopped, fakeApi, Refusal, show } from "../../testingTools";
 import { ArmDialog } from "./ArmDialog";
 import { CutOffsDialog } from "./CutOffsDialog";
-import { arm, calibration, card } from "./fixtures";
+import { arm, calibration } from "./fixtures";
 import { NotesDialog } from "./NotesDialog";
-import { VirtualPrint } from "./VirtualPrint";
+import { VirtualPrint } from "../../shared/coupon/VirtualPrint";
 
 const SETTINGS = {
   base_layers: 4,
@@ -155,12 +155,11 @@ test("a bottle can be taken back to not noted; an edit somebody overtook is not 
   expect(screen.getByLabelText("Note")).toHaveProperty("value", "dusty shed");
 });
 
-const virtual = (changes: object = {}) =>
-  show(<VirtualPrint calibration={calibration({ simulated: true, ...changes })} card={card()} />);
+const virtual = (underWay?: string) => show(<VirtualPrint code="103N" printId="p" underWay={underWay} />);
 
 test("a print under way shows its progress on its own bar, and can be stopped", async () => {
   api.answers["GET /api/jobs/j"] = job();
-  const { user } = virtual({ under_way: { p: "j" } });
+  const { user } = virtual("j");
   const bar = await screen.findByRole("progressbar", { name: "Progress of 103N" });
   expect(bar.getAttribute("aria-valuenow")).toBe("25");
   expect(screen.getByText("Layer 9 of 27")).toBeTruthy();
@@ -172,11 +171,11 @@ test("a print under way shows its progress on its own bar, and can be stopped", 
 
 test("one that waits for its turn says so, one that failed says why and may be tried again", async () => {
   api.answers["GET /api/jobs/j"] = job({ state: "queued", progress: 0, message: "" });
-  const { unmount } = virtual({ under_way: { p: "j" } });
+  const { unmount } = virtual("j");
   expect(await screen.findByText("Waits its turn")).toBeTruthy();
   unmount();
   api.answers["GET /api/jobs/j"] = job({ state: "failed", message: "The vat is empty." });
-  virtual({ under_way: { p: "j" } });
+  virtual("j");
   expect(await screen.findByText("The vat is empty.")).toBeTruthy();
   expect(screen.getByRole("button", { name: "Print 103N on the simulated printer" })).toBeTruthy();
 });

@@ -166,9 +166,12 @@ const issue = (changes: object = {}, more: object = {}) => {
   };
 };
 
-test("a set is issued with its reason, in whole degrees round the coupons", async () => {
+test("a set is issued with its reason, in the band that is proposed", async () => {
   api.answers["POST /api/calibrations/c/issue"] = { code: "S-001" };
+  const why = "Coupons at 23 °C, and 2 °C to either side; no temperature effect is shown.";
+  api.answers["GET /api/calibrations/c/temperature-band"] = { low_c: 21, high_c: 25, basis: "coupons", why };
   const { user, place } = issue();
+  expect(await screen.findByText(why)).toBeTruthy();
   await user.type(screen.getByLabelText("Why this exposure"), "Baffles need both.");
   await user.click(screen.getByRole("button", { name: /^Issue 2\.9/ }));
   await waitFor(() => expect(place()).toBe("/sets/S-001"));
@@ -178,8 +181,8 @@ test("a set is issued with its reason, in whole degrees round the coupons", asyn
     exposure_s: 2.9,
     policy: "centre",
     reason: "Baffles need both.",
-    temp_low_c: 22,
-    temp_high_c: 24,
+    temp_low_c: 21,
+    temp_high_c: 25,
     outside_reason: null,
   });
   expect(localStorage.getItem("setback.issue.c")).toBeNull();

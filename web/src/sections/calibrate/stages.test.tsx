@@ -198,6 +198,12 @@ test("a simulated printer measures its squares itself; taking one out can be und
 
 const FINDINGS = [
   { key: "parts-fail", seen: "Coupons pass, parts fail", suspect: "supports", advice: "Turn the part." },
+  {
+    key: "too-little",
+    seen: "Small, soft, detail missing",
+    suspect: "too little light",
+    advice: "Use longer exposures.",
+  },
 ];
 const confirmed = (changes: object = {}) => ({
   confirmations: [],
@@ -207,12 +213,20 @@ const confirmed = (changes: object = {}) => ({
   findings: FINDINGS,
   ...changes,
 });
-const confirm = (held: object, chosen: number | null = 2.9) => {
+const confirm = (held: object, chosen: number | null = 2.9, changes: object = {}) => {
   api.answers["GET /api/calibrations/c/confirm"] = held;
-  api.answers["GET /api/printers/r/plate"] = { result: null };
+  api.answers["GET /api/printers/r/plate"] = {
+    printer: "Cormorant",
+    plate_x_mm: 120,
+    plate_y_mm: 68,
+    map: null,
+    result: null,
+    defects: [],
+  };
   api.answers["POST /api/calibrations/c/confirm"] = held;
   const onStep = vi.fn();
-  return { ...show(<ConfirmStage calibration={calibration()} arm={arm()} chosen={chosen} onStep={onStep} />), onStep };
+  const shown = <ConfirmStage calibration={calibration(changes)} arm={arm()} chosen={chosen} onStep={onStep} />;
+  return { ...show(shown), onStep };
 };
 const passed = (place: string) => ({
   id: place,
@@ -229,11 +243,10 @@ const passed = (place: string) => ({
 
 test("it passes at the centre first, then at the worst place, which is named", async () => {
   const { user, unmount } = confirm(confirmed());
-  expect((await screen.findByRole("link", { name: "Files of the support coupon" })).getAttribute("href")).toBe(
-    "/shelf/coupons/support?printer=r&layer=50",
-  );
-  expect(screen.getByLabelText<HTMLSelectElement>("Where on the plate").value).toBe("centre");
-  await user.click(screen.getByRole("button", { name: "It passed" }));
+  expect((await screen.findByLabelText<HTMLSelectElement>("Where on the plate")).value).toBe("centre");
+  expect(screen.getByRole("button", { name: "Record" })).toHaveProperty("disabled", true);
+  await user.click(screen.getByLabelText("nothing: it passed"));
+  await user.click(screen.getByRole("button", { name: "Record that it passed" }));
   await waitFor(() =>
     expect(sent("POST", "/api/calibrations/c/confirm")).toEqual({
       arm_id: "a",
@@ -258,7 +271,7 @@ test("confirmed at both places the way leads on; before it may be gone without",
   expect(onStep).toHaveBeenCalledWith("issue");
   unmount();
   confirm(confirmed());
-  expect(await screen.findByRole("button", { name: "Go on without confirming" })).toBeTruthy();
+  expect(await screen.findByRole("button", { name: "Skip confirmation" })).toBeTruthy();
 });
 
 test("a finding says what to suspect before the exposure", async () => {
@@ -267,10 +280,36 @@ test("a finding says what to suspect before the exposure", async () => {
   expect(screen.getByText(/Suspect supports\. Turn the part\./)).toBeTruthy();
 });
 
+test("before the first print the plate and the coupon to print are drawn", async () => {
+  api.answers["GET /api/printers"] = { items: [{ id: "r", name: "Cormorant", pixel_um: 35 }] };
+  const plan = { title: "Support coupon", width_mm: 30, height_mm: 20, shapes: [], features: [], parts: [] };
+  api.answers["GET /api/coupon-drawing"] = { plan };
+  confirm(confirmed());
+  expect(await screen.findByRole("img", { name: /Plate of Cormorant: no map/ })).toBeTruthy();
+  expect(screen.getByText("centre", { selector: "text" })).toBeTruthy();
+  expect((await screen.findByRole("link", { name: "Files of the support coupon" })).getAttribute("href")).toBe(
+    "/shelf/coupons/support?printer=r&layer=50",
+  );
+});
+
+test("a simulated print fills in what it showed, and saves nothing", async () => {
+  api.answers["POST /api/arms/a/virtual-confirmation"] = {
+    what: "flat coupon, simulated",
+    finding: "too-little",
+    note: "Outside the limits: thin walls.",
+  };
+  const { user } = confirm(confirmed(), 2.9, { simulated: true });
+  await user.click(await screen.findByRole("button", { name: "Print it on the simulated printer" }));
+  expect(await screen.findByDisplayValue("Outside the limits: thin walls.")).toBeTruthy();
+  expect(screen.getByLabelText<HTMLInputElement>("small, soft, detail missing").checked).toBe(true);
+  expect(api.of("POST", "/api/calibrations/c/confirm")).toHaveLength(0);
+});
+
 test("outside the window a reason is asked for", async () => {
   const { user } = confirm(confirmed(), 4.6);
   await user.type(await screen.findByLabelText("Why outside the window"), "a thick part");
-  await user.click(screen.getByRole("button", { name: "It passed" }));
+  await user.click(screen.getByLabelText("nothing: it passed"));
+  await user.click(screen.getByRole("button", { name: "Record that it passed" }));
   await waitFor(() =>
     expect(sent("POST", "/api/calibrations/c/confirm")).toMatchObject({
       exposure_s: 4.6,

@@ -81,10 +81,10 @@ export default function ImportPage() {
           label="File of the logger"
           accept=".csv,.txt,.tsv,text/csv"
           disabled={sending}
-          hint="Nothing is imported yet: its columns are shown first."
+          hint={id ? undefined : "Its columns are shown first; nothing is imported before you say so."}
           onChoose={(file) => void choose(file)}
         />
-        {sending && <p className="mt-2 mb-0">It is being looked into…</p>}
+        {sending && <p className="mt-2 mb-0">Checking file…</p>}
         <Trouble error={trouble} className="mt-2" />
       </section>
       {id && (

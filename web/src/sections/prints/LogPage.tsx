@@ -4,10 +4,11 @@ import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
 import { body, GET, type Schemas } from "../../shared/api/client";
 import { usePages } from "../../shared/api/usePages";
-import { celsius, millilitres, moment, plural } from "../../shared/format";
+import { celsius, millilitres, moment, plural, shownOf } from "../../shared/format";
 import { Gates } from "../../shared/Gates";
 import type { Column } from "../../shared/table/DataTable";
 import { PagedTable } from "../../shared/table/PagedTable";
+import { LogDays } from "./LogDays";
 import "./log.scss";
 import { useGet } from "../../shared/api/useGet";
 
@@ -71,12 +72,13 @@ export default function LogPage() {
   const gates = useGet("/api/gates", {}, { select: (answer) => answer.items });
   return (
     <>
-      <PageHead title="Log" sub={pages.data && plural(pages.data.length, "print")}>
+      <PageHead title="Log" sub={shownOf(pages, "print")}>
         <Link className="btn btn-primary d-inline-flex align-items-center" to="/log/new">
           Log a print
         </Link>
       </PageHead>
       <Gates gates={gates.data ?? []} />
+      {!failed && <LogDays />}
       <Form.Check
         id="failed-only"
         className="mb-3 no-print"

@@ -10,6 +10,7 @@ import { useSend } from "../../shared/api/useSend";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
 import { TextField } from "../../shared/fields/TextField";
+import { DraftNote } from "../../shared/fields/DraftNote";
 import { useEntry } from "../../shared/fields/useEntry";
 import { isAtStart, NO_START, type Start, startBody, StartTemperature } from "../../shared/StartTemperature";
 import { Trouble } from "../../shared/Trouble";
@@ -105,6 +106,7 @@ export default function NewPrintPage() {
           send.mutate(null);
         }}
       >
+        <DraftNote entry={entry} />
         <Choice
           label="Printer"
           {...field("printer_id")}

@@ -2,7 +2,7 @@ import { Link } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { body, GET, type Schemas } from "../../shared/api/client";
 import { usePages } from "../../shared/api/usePages";
-import { moment } from "../../shared/format";
+import { moment, shownOf } from "../../shared/format";
 import { StateMark } from "../../shared/StateMark";
 import type { Column } from "../../shared/table/DataTable";
 import { PagedTable } from "../../shared/table/PagedTable";
@@ -52,7 +52,7 @@ export default function RecordsPage() {
   );
   return (
     <>
-      <PageHead title="Signed qualifications" />
+      <PageHead title="Signed qualifications" sub={shownOf(pages, "qualification")} />
       <QualifyTabs />
       <PagedTable
         name="Signed qualifications"

@@ -1,12 +1,10 @@
 import Form from "react-bootstrap/Form";
-import type { Plan, PlanFeature } from "../../shared/coupon/CouponDrawing";
+import type { Plan } from "../../shared/coupon/CouponDrawing";
 import { NumberField } from "../../shared/fields/NumberField";
-import { size } from "../../shared/format";
-import { counted, type Draft, type Row, washed } from "./draft";
+import { counted, type Draft, washed } from "./draft";
+import { caliperLabel, rowLabel } from "./labels";
 import type { Marking } from "./marking";
 import { SeenFields } from "./SeenFields";
-
-const KIND_ROWS: Record<Row["kind"], string> = { wall: "Walls standing", slot: "Slots open", tip: "Tips held" };
 
 type Props = {
   plan: Plan;
@@ -29,7 +27,7 @@ export function MarkFields({ plan, draft, onDraft, marking, errors }: Props) {
               <NumberField
                 key={row.key}
                 ref={(element) => void (fields.current[row.key] = element)}
-                label={[KIND_ROWS[row.kind], rowSide(row)].filter(Boolean).join(", ")}
+                label={rowLabel(row)}
                 value={counted(draft, row)}
                 onChange={(value) => marking.countRow(row, value)}
                 onBad={(isBad) => marking.note(row.key, isBad ? "Give a whole number." : null)}
@@ -80,17 +78,4 @@ export function MarkFields({ plan, draft, onDraft, marking, errors }: Props) {
       <SeenFields plan={plan} draft={draft} onDraft={onDraft} />
     </>
   );
-}
-
-function caliperLabel(feature: PlanFeature): string {
-  if (feature.kind === "z-gap") return `Clearance under bridge ${size(feature.size_mm)}`;
-  // Bars of a grid lie at nine places: row and column on the plate, seen from above.
-  const cell = /^outer-(\d)(\d)$/.exec(feature.key);
-  if (cell) return `Bar ${size(feature.size_mm)}, row ${cell[1]} column ${cell[2]}`;
-  return `${feature.kind === "outer" ? "Bar" : "Notch"} ${size(feature.size_mm)} along ${feature.axis?.toUpperCase()}`;
-}
-
-function rowSide(row: Row): string {
-  if (row.kind !== "tip") return row.side;
-  return row.side === "left" ? "upper row" : "lower row";
 }

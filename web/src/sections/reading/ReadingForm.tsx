@@ -6,6 +6,9 @@ import { useEntry, type Entry } from "../../shared/fields/useEntry";
 import { usePageKeys } from "../../app/shortcuts";
 import { useTechnician } from "../../app/technician";
 import { useSay } from "../../app/toasts";
+import { useQueryClient } from "@tanstack/react-query";
+import { refresh } from "../../shared/api/refresh";
+import { DraftNote } from "../../shared/fields/DraftNote";
 import { body, POST, type ApiError } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { exposure, THIN } from "../../shared/format";
@@ -21,6 +24,7 @@ import { MarkFields } from "./MarkFields";
 import { useMarking } from "./marking";
 import type { Coupon } from "./model";
 import { PhotoPanel } from "./PhotoPanel";
+import { ReadMeanwhile } from "./ReadMeanwhile";
 import { SimulatedReader } from "./SimulatedReader";
 
 /** Mark what you see on the drawing, or type it; the verdict and the strip follow while you do. */
@@ -29,12 +33,15 @@ export function ReadingForm({ coupon }: { coupon: Coupon }) {
   const navigate = useNavigate();
   const say = useSay();
   const { initials } = useTechnician();
-  const entry = useEntry<Draft>(() => draftOf(coupon.reading), keeperOf(coupon));
+  const keeper = keeperOf(coupon);
+  const entry = useEntry<Draft>(() => draftOf(coupon.reading), keeper);
   const draft = entry.values;
   const marking = useMarking(plan, draft, entry.set);
   const { saveButton, stop } = marking;
   const input = toInput(draft, plan, coupon.latest_id);
   const touched = input.features.length > 0;
+  const queries = useQueryClient();
+  const readMeanwhile = entry.draft !== null && keeper.begunAfter !== coupon.latest_id;
 
   const withdraw = useSend((reading_id: string) =>
     body(
@@ -57,7 +64,7 @@ export function ReadingForm({ coupon }: { coupon: Coupon }) {
       const { latest_id } = saved;
       entry.forget();
       say(`The reading of ${coupon.code} is saved.`, latest_id ? () => withdraw.mutate(latest_id) : undefined);
-      void navigate(saved.next_unread ? `/coupons/${saved.next_unread}` : `/calibrate/${coupon.calibration_id}`);
+      void navigate(afterReading(coupon, saved.next_unread));
     },
   );
   const errors = featureErrors(
@@ -65,7 +72,9 @@ export function ReadingForm({ coupon }: { coupon: Coupon }) {
     input.features.map((feature) => feature.key),
   );
   const submit = () => {
-    if (!stop && initials && !save.isPending) save.mutate(null);
+    if (stop || !initials || save.isPending) return;
+    // Somebody read it meanwhile: their reading comes beside this entry, which stays.
+    save.mutate(null, { onError: (error) => void (error.status === 409 && refresh(queries)) });
   };
 
   usePageKeys([{ keys: "Ctrl Enter", hotkey: "ctrl+enter", does: "save", run: submit }]);
@@ -90,11 +99,16 @@ export function ReadingForm({ coupon }: { coupon: Coupon }) {
       />
       <aside className="panel entry" aria-label="Reading">
         {coupon.finish && <p className="caution">Read after {coupon.finish}. An uncured reading is provisional.</p>}
-        {coupon.simulated && coupon.status === "printed" && (
-          <SimulatedReader code={coupon.code} onRead={(features) => entry.set(withFeatures(draft, features))} />
+        {coupon.printed_virtually && (
+          <SimulatedReader coupon={coupon} onRead={(features) => entry.set(withFeatures(draft, features))} />
         )}
         <FinishTimers coupon={coupon} />
         <MarkFields plan={plan} draft={draft} onDraft={entry.set} marking={marking} errors={errors} />
+        {readMeanwhile ? (
+          <ReadMeanwhile coupon={coupon} draft={draft} onTakeTheirs={entry.draft?.discard} />
+        ) : (
+          <DraftNote entry={entry} />
+        )}
         <StateAndNote entry={entry} corrects={coupon.latest_id !== null} reasonError={save.error?.fields.reason} />
         {!initials && (
           <p className="caution">
@@ -178,6 +192,12 @@ function StateAndNote({ entry, corrects, reasonError }: StateProps) {
       )}
     </>
   );
+}
+
+/** A check coupon leads back to the set it checks; any other to the next that waits, else to its calibration. */
+function afterReading(coupon: Coupon, nextUnread: string | null | undefined): string {
+  if (coupon.check_of) return `/sets/${coupon.check_of}`;
+  return nextUnread ? `/coupons/${nextUnread}` : `/calibrate/${coupon.calibration_id}`;
 }
 
 /** Messages of the server by feature key, from their place in what was sent. */

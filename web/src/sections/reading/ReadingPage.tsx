@@ -1,6 +1,7 @@
 import { CouponDrawing } from "../../shared/coupon/CouponDrawing";
 import { Link, useParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
+import { VirtualPrint } from "../../shared/coupon/VirtualPrint";
 import { FileLinks } from "../../shared/coupon/FileLinks";
 import { exposure, moment, THIN } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
@@ -25,7 +26,7 @@ export default function ReadingPage() {
                   {THIN}µm
                 </Link>
                 {` · ${coupon.calibration_code}`}
-                {coupon.printed_at && ` · printed ${moment(coupon.printed_at)}`}
+                {coupon.printed_at && ` · printed ${moment(coupon.printed_at)} by ${coupon.printed_by}`}
                 {coupon.temp_c !== null && ` at ${coupon.temp_c}${THIN}°C (${coupon.temp_place})`}
               </>
             }
@@ -69,8 +70,16 @@ function NotReadable({ coupon }: { coupon: Coupon }) {
           <p className="trouble">This coupon is gone: {coupon.gone_reason}. It cannot be read.</p>
         ) : (
           <p className="caution">
-            This coupon is not printed yet. Mark its print as done in the calibration’s tray, then read it.
+            This coupon is not printed yet.{" "}
+            {coupon.simulated
+              ? "Print it here, then read it."
+              : `Mark it as printed ${coupon.check_of ? `on the page of ${coupon.check_of}` : "in the calibration’s tray"}, then read it.`}
           </p>
+        )}
+        {coupon.status === "planned" && coupon.simulated && (
+          <div className="mb-3">
+            <VirtualPrint code={coupon.code} printId={coupon.print_id} underWay={coupon.job_id} />
+          </div>
         )}
         {coupon.status === "planned" && (
           <>
@@ -84,8 +93,11 @@ function NotReadable({ coupon }: { coupon: Coupon }) {
             </div>
           </>
         )}
-        <Link className="btn btn-primary w-100" to={`/calibrate/${coupon.calibration_id}`}>
-          To the calibration
+        <Link
+          className={`btn ${coupon.simulated && coupon.status === "planned" ? "btn-quiet" : "btn-primary"} w-100`}
+          to={coupon.check_of ? `/sets/${coupon.check_of}` : `/calibrate/${coupon.calibration_id}`}
+        >
+          {coupon.check_of ? `To set ${coupon.check_of}` : "To the calibration"}
         </Link>
       </aside>
     </div>

@@ -3,7 +3,8 @@ import type { Keeper } from "../../shared/useKept";
 import type { Draft } from "./draft";
 import type { Coupon } from "./model";
 
-type Kept = { draft: Draft; on: string | null };
+/** What was entered, after which reading it was begun, and when it was last changed. */
+type Kept = { draft: Partial<Draft>; on: string | null; at?: string };
 
 const TAB = (() => {
   const tab = sessionStorage.getItem("setback.tab") ?? crypto.randomUUID();
@@ -11,23 +12,30 @@ const TAB = (() => {
   return tab;
 })();
 
-export function keeperOf(coupon: Coupon): Keeper<Draft> {
+export function keeperOf(coupon: Coupon): Keeper<Draft> & { begunAfter: string | null } {
   const place = `setback.reading.${coupon.code}.`;
+  const before = keptIn(place, coupon);
+  const begunAfter = before ? before.on : coupon.latest_id;
   return {
-    read: () => kept(place, coupon),
-    keep: (draft) => localStorage.setItem(place + TAB, JSON.stringify({ draft, on: coupon.latest_id } satisfies Kept)),
+    begunAfter,
+    read: () => keptIn(place, coupon)?.draft ?? null,
+    keep(draft) {
+      const at = new Date().toISOString();
+      localStorage.setItem(place + TAB, JSON.stringify({ draft, on: begunAfter, at } satisfies Kept));
+    },
     forget: () => localStorage.removeItem(place + TAB),
+    at: () => keptIn(place, coupon)?.at ?? null,
   };
 }
 
 /** This tab's own draft; else one that another tab left behind, unless the coupon was read since. */
-function kept(place: string, coupon: Coupon): Draft | null {
+function keptIn(place: string, coupon: Coupon): Kept | null {
   const own = parsed(place + TAB);
-  if (own) return own.draft;
+  if (own) return own;
   for (const key of Object.keys(localStorage)) {
     if (!key.startsWith(place)) continue;
     const left = parsed(key);
-    if (left?.on === coupon.latest_id) return left.draft;
+    if (left?.on === coupon.latest_id) return left;
   }
   return null;
 }

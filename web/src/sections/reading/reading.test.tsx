@@ -1,4 +1,4 @@
-import { fireEvent, screen, waitFor } from "@testing-library/react";
+import { fireEvent, screen, waitFor, within } from "@testing-library/react";
 import { Route, Routes } from "react-router";
 import { beforeEach, expect, test } from "vitest";
 import { fakeApi, Refusal, show, wide } from "../../testingTools";
@@ -309,4 +309,54 @@ test("another tab's draft is taken up, unless the coupon was read since", async 
   kept("r0");
   page(coupon({ latest_id: "r1" }));
   expect((await screen.findByLabelText<HTMLTextAreaElement>("Note")).value).toBe("");
+});
+
+const read = (initials: string, state: string) => ({
+  id: `by ${initials}`,
+  initials,
+  read_at: "2026-02-01T10:02:00Z",
+  withdrawn: false,
+  supersedes_id: null,
+  reason: null,
+  features: [{ feature_key: "w0.1", state, measured_mm: null }],
+  damaged: false,
+  unwashed: false,
+  uncured: false,
+  note: "",
+});
+
+test("two people read one coupon: the second sees both readings, keeps the entry and gives a reason", async () => {
+  const theirs = read("RB", "formed");
+  api.answers["POST /api/coupons/104R/readings"] = () => {
+    api.answers["GET /api/coupons/104R"] = coupon({ reading: theirs, latest_id: theirs.id, history: [theirs] });
+    return new Refusal(409, "RB read coupon 104R meanwhile.");
+  };
+  const { user } = page(coupon());
+  await user.type(await screen.findByLabelText(/^Walls standing/), "2");
+  await user.click(screen.getByRole("button", { name: "Save the reading" }));
+  const both = await screen.findByRole("region", { name: "Two readings" });
+  expect(both.textContent).toContain("RB read this coupon");
+  const row = within(both).getByRole("row", { name: /Walls standing/ });
+  expect(row.textContent).toMatch(/1 of 3.*2 of 3/);
+  await user.type(screen.getByLabelText("Why the earlier reading is corrected"), "a hair was taken for a wall");
+  api.answers["POST /api/coupons/104R/readings"] = coupon({ next_unread: null });
+  await user.click(screen.getByRole("button", { name: "Save the reading" }));
+  await waitFor(() =>
+    expect(api.of("POST", "/api/coupons/104R/readings").at(-1)?.body).toMatchObject({
+      supersedes_id: "by RB",
+      reason: "a hair was taken for a wall",
+    }),
+  );
+});
+
+test("a draft of before says when it was made and can be discarded", async () => {
+  const { user, unmount } = page(coupon());
+  await user.type(await screen.findByLabelText(/^Walls standing/), "2");
+  unmount();
+  const again = page(coupon());
+  expect((await screen.findByText(/^Draft of /)).textContent).toContain("Discard");
+  expect(screen.getByLabelText<HTMLInputElement>(/^Walls standing/).value).toBe("2");
+  await again.user.click(screen.getByRole("button", { name: "Discard" }));
+  expect(screen.getByLabelText<HTMLInputElement>(/^Walls standing/).value).toBe("");
+  expect(screen.queryByText(/^Draft of /)).toBeNull();
 });

@@ -4,6 +4,8 @@ import { Link } from "react-router";
 import { useSay } from "../../app/toasts";
 import { body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
+import { FilesMenu } from "../../shared/coupon/FilesMenu";
+import { VirtualPrint } from "../../shared/coupon/VirtualPrint";
 import { day, decimal, duration, millilitres, THIN } from "../../shared/format";
 import { StateMark } from "../../shared/StateMark";
 import { NO_START, type Start, startBody, StartTemperature } from "../../shared/StartTemperature";
@@ -92,7 +94,7 @@ export function LifePanel({ code }: { code: string }) {
 function CheckOnItsWay({ coupon, setCode, printer }: { coupon: string; setCode: string; printer: string }) {
   const say = useSay();
   const query = useGet("/api/coupons/{id_or_code}", { params: { path: { id_or_code: coupon } } });
-  const held: Schemas["CouponView"] | undefined = query.data;
+  const check: Schemas["CouponView"] | undefined = query.data;
   const [start, setStart] = useState<Start>(NO_START);
   const done = useSend(
     (print_id: string) =>
@@ -104,8 +106,8 @@ function CheckOnItsWay({ coupon, setCode, printer }: { coupon: string; setCode: 
       ),
     () => say(`${coupon} is printed. Wash, dry and cure it before reading.`),
   );
-  if (!held) return null;
-  if (held.status === "printed")
+  if (!check) return null;
+  if (check.status === "printed")
     return (
       <Link className="btn btn-primary" to={`/coupons/${coupon}`}>
         Read {coupon}
@@ -116,24 +118,26 @@ function CheckOnItsWay({ coupon, setCode, printer }: { coupon: string; setCode: 
       <span>
         Check coupon <Link to={`/coupons/${coupon}`}>{coupon}</Link> is to be printed.
       </span>
-      <div className="start-fields w-100">
-        <StartTemperature
-          printer={printer}
-          setCode={setCode}
-          value={start}
-          onChange={setStart}
-          errors={done.error?.fields ?? {}}
-        />
-      </div>
-      <Button
-        size="sm"
-        disabled={done.isPending}
-        onClick={() => done.mutate(held.print_id)}
-        aria-label={`Mark ${coupon} as printed`}
-      >
-        Printed
-      </Button>
-      <Trouble error={done.error && !done.error.fields.outside_band ? done.error : null} />
+      <FilesMenu name={`coupon ${coupon}`} href={(format) => `/api/coupons/${coupon}/file?format=${format}`} />
+      {check.simulated ? (
+        <VirtualPrint code={coupon} printId={check.print_id} underWay={check.job_id} />
+      ) : (
+        <>
+          <div className="start-fields w-100">
+            <StartTemperature
+              printer={printer}
+              setCode={setCode}
+              value={start}
+              onChange={setStart}
+              errors={done.error?.fields ?? {}}
+            />
+          </div>
+          <Button size="sm" disabled={done.isPending} onClick={() => done.mutate(check.print_id)}>
+            Mark {coupon} as printed
+          </Button>
+          <Trouble error={done.error && !done.error.fields.outside_band ? done.error : null} />
+        </>
+      )}
     </>
   );
 }

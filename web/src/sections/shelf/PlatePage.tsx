@@ -14,7 +14,7 @@ import { useEntry } from "../../shared/fields/useEntry";
 import { day, percent } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { Trouble } from "../../shared/Trouble";
-import { PlateMap } from "./PlateMap";
+import { PlateMap } from "../../shared/plate/PlateMap";
 import { ShelfTabs } from "./ShelfTabs";
 import "./plate.scss";
 import { useGet } from "../../shared/api/useGet";
@@ -63,17 +63,16 @@ export default function PlatePage() {
           </div>
           <div className="coupon-kind">
             <section className="panel" aria-label="Plate">
-              {view.map || view.defects.length ? (
-                <PlateMap view={view} judged={complete} />
-              ) : (
-                <div className="stage-empty">
+              {!view.map && (
+                <>
                   <h2>Is light even over this plate?</h2>
                   <p>
                     Light readings in a grid, or the growth of a grid coupon, tell which part of the plate stays inside
                     a window. Known marks of screen and film are kept here too: layouts keep coupons off them.
                   </p>
-                </div>
+                </>
               )}
+              <PlateMap view={view} judged={complete} />
               {view.result && view.map && (
                 <p className="mb-0">
                   Darkest to brightest <b className="num">{percent(view.result.min_over_max)}</b>.

@@ -3,7 +3,7 @@ import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
 import { body, GET, type Schemas } from "../../shared/api/client";
 import { usePages } from "../../shared/api/usePages";
-import { day, plural } from "../../shared/format";
+import { day, shownOf } from "../../shared/format";
 import type { Column } from "../../shared/table/DataTable";
 import { PagedTable } from "../../shared/table/PagedTable";
 import { TestTabs } from "./TestTabs";
@@ -50,7 +50,7 @@ export default function TestsPage() {
   usePageKeys([{ keys: "n", does: "plan a test", run: () => void navigate("/test/new") }]);
   return (
     <>
-      <PageHead title="Test" sub={pages.data && plural(pages.data.length, "test")}>
+      <PageHead title="Test" sub={shownOf(pages, "test")}>
         <Link className="btn btn-primary d-inline-flex align-items-center" to="/test/new">
           Plan a test
         </Link>

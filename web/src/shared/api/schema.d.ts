@@ -680,7 +680,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["TestLineList"];
+                        "application/json": components["schemas"]["TestLinePage"];
                     };
                 };
                 /** @description Sent to a name this server does not answer to. */
@@ -1112,7 +1112,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Prints of the log, newest first. */
+        /** Prints of the log, newest first, and how many there are. */
         get: {
             parameters: {
                 query?: {
@@ -1135,7 +1135,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["LogViewList"];
+                        "application/json": components["schemas"]["LogPage"];
                     };
                 };
                 /** @description Sent to a name this server does not answer to. */
@@ -2875,6 +2875,60 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/print-days": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The newest weeks of the log, for a strip of days. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DaysOfLog"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/properties": {
         parameters: {
             query?: never;
@@ -3718,7 +3772,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["CalibrationListedList"];
+                        "application/json": components["schemas"]["CalibrationListedPage"];
                     };
                 };
                 /** @description Sent to a name this server does not answer to. */
@@ -5629,7 +5683,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["SignedLineViewList"];
+                        "application/json": components["schemas"]["SignedLineViewPage"];
                     };
                 };
                 /** @description Sent to a name this server does not answer to. */
@@ -18112,7 +18166,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["SignedLineViewList1"];
+                        "application/json": components["schemas"]["SignedLineViewList"];
                     };
                 };
                 /** @description Not found */
@@ -18567,6 +18621,121 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["DepthView"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/arms/{arm_id}/virtual-confirmation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A confirming print on the simulated printer, to be looked at before it is kept. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description The arm */
+                    arm_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["VirtualConfirmInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["VirtualConfirmed"];
                     };
                 };
                 /** @description Came from a page that is not Setback's own; nothing was changed. */
@@ -21983,6 +22152,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/calibrations/{calibration_id}/temperature-band": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The band of temperatures proposed for an exposure that is to be issued. */
+        get: {
+            parameters: {
+                query: {
+                    /** @description The arm */
+                    arm_id: string;
+                    /** @description Exposure of a normal layer, s */
+                    exposure_s: number;
+                };
+                header?: never;
+                path: {
+                    /** @description The calibration */
+                    calibration_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ProposedBand"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/{kind}/{row_id}/retire": {
         parameters: {
             query?: never;
@@ -23998,13 +24247,18 @@ export interface components {
              */
             issued_s: number | null;
         };
-        /** CalibrationListedList */
-        CalibrationListedList: {
+        /** CalibrationListedPage */
+        CalibrationListedPage: {
             /**
              * Items
              * @description This page of the list
              */
             items: components["schemas"]["CalibrationListed"][];
+            /**
+             * Total
+             * @description How many in all
+             */
+            total: number;
         };
         /**
          * CalibrationView
@@ -25940,6 +26194,11 @@ export interface components {
              */
             printed_at: string | null;
             /**
+             * Printed By
+             * @description Initials of who printed it
+             */
+            printed_by: string | null;
+            /**
              * Temp C
              * @description Temperature, °C
              */
@@ -25959,6 +26218,16 @@ export interface components {
              * @description The print
              */
             print_id: string;
+            /**
+             * Job Id
+             * @description The job that prints it on the simulated printer now or soon
+             */
+            job_id: string | null;
+            /**
+             * Printed Virtually
+             * @description Whether the simulated printer made it, so that its reader can read it; else a person marked it as printed
+             */
+            printed_virtually: boolean;
             /**
              * Arm Id
              * @description The arm
@@ -26196,6 +26465,55 @@ export interface components {
              * @default 0
              */
             version: number;
+        };
+        /**
+         * DayPrint
+         * @description A print as a mark on its day.
+         */
+        DayPrint: {
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
+            id: string;
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
+            code: string;
+            /**
+             * Printer
+             * @description Name of the printer
+             */
+            printer: string;
+            /**
+             * Printed At
+             * @description When it was printed, UTC
+             */
+            printed_at: string;
+            /**
+             * Outcome
+             * @description Whether it came out whole, with parts missing, or failed
+             */
+            outcome: ("whole" | "missing parts" | "failed") | null;
+        };
+        /**
+         * DaysOfLog
+         * @description The newest weeks of the log, each print a mark on its day.
+         */
+        DaysOfLog: {
+            /**
+             * First Day
+             * @description Midnight UTC of the first day, ISO 8601; null while the log is empty
+             */
+            first_day: string | null;
+            /** Days */
+            days: number;
+            /**
+             * Prints
+             * @description Prints
+             */
+            prints: components["schemas"]["DayPrint"][];
         };
         /**
          * Defect
@@ -29456,6 +29774,22 @@ export interface components {
             lift_suppressed: boolean;
         };
         /**
+         * LogPage
+         * @description Some of the log's prints, newest first, and how many there are.
+         */
+        LogPage: {
+            /**
+             * Items
+             * @description This page of the list
+             */
+            items: components["schemas"]["LogView"][];
+            /**
+             * Total
+             * @description How many in all
+             */
+            total: number;
+        };
+        /**
          * LogView
          * @description A logged print.
          */
@@ -29583,14 +29917,6 @@ export interface components {
              * @default []
              */
             parts: components["schemas"]["PrintedPart"][];
-        };
-        /** LogViewList */
-        LogViewList: {
-            /**
-             * Items
-             * @description This page of the list
-             */
-            items: components["schemas"]["LogView"][];
         };
         /**
          * LoggerFile
@@ -32660,6 +32986,33 @@ export interface components {
             items: components["schemas"]["PropertyView"][];
         };
         /**
+         * ProposedBand
+         * @description The temperatures a set is proposed to be valid for, and what that rests on.
+         */
+        ProposedBand: {
+            /**
+             * Low C
+             * @description Cold end, °C
+             */
+            low_c: number | null;
+            /**
+             * High C
+             * @description Warm end, °C
+             */
+            high_c: number | null;
+            /**
+             * Basis
+             * @description What it rests on
+             * @enum {string}
+             */
+            basis: "none" | "coupons" | "effect";
+            /**
+             * Why
+             * @description Why, in words
+             */
+            why: string;
+        };
+        /**
          * Quote
          * @description What a plan costs, before anything is made.
          */
@@ -35295,13 +35648,18 @@ export interface components {
              */
             items: components["schemas"]["SignedLineView"][];
         };
-        /** SignedLineViewList */
-        SignedLineViewList1: {
+        /** SignedLineViewPage */
+        SignedLineViewPage: {
             /**
              * Items
              * @description This page of the list
              */
             items: components["schemas"]["SignedLineView"][];
+            /**
+             * Total
+             * @description How many in all
+             */
+            total: number;
         };
         /**
          * SignedView
@@ -36355,13 +36713,18 @@ export interface components {
              */
             brief: string | null;
         };
-        /** TestLineList */
-        TestLineList: {
+        /** TestLinePage */
+        TestLinePage: {
             /**
              * Items
              * @description This page of the list
              */
             items: components["schemas"]["TestLine"][];
+            /**
+             * Total
+             * @description How many in all
+             */
+            total: number;
         };
         /**
          * TestPlan
@@ -37386,6 +37749,44 @@ export interface components {
              * @description What must be known about the result
              */
             warnings: components["schemas"]["Notice"][];
+        };
+        /**
+         * VirtualConfirmInput
+         * @description Where on the plate and at which exposure the coupon is printed.
+         */
+        VirtualConfirmInput: {
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
+            exposure_s: number;
+            /**
+             * Place
+             * @description Where it is, or where it was measured
+             * @enum {string}
+             */
+            place: "centre" | "worst place";
+        };
+        /**
+         * VirtualConfirmed
+         * @description What the simulated print shows; nothing is saved.
+         */
+        VirtualConfirmed: {
+            /**
+             * What
+             * @description What was printed
+             */
+            what: string;
+            /**
+             * Finding
+             * @description None when it passed
+             */
+            finding: string | null;
+            /**
+             * Note
+             * @description Free text that goes with it
+             */
+            note: string;
         };
         /**
          * VirtualInput

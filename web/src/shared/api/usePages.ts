@@ -1,16 +1,19 @@
 /** A long list from the API, newest first, asked for a page at a time. */
-import { useInfiniteQuery } from "@tanstack/react-query";
+import { type InfiniteData, useInfiniteQuery, useQueryClient } from "@tanstack/react-query";
 import type { ApiError } from "./client";
 
 const PAGE = 50;
 
+/** Rows of a list, and how many there are in all. */
+type Page<Row> = { items: Row[]; total: number };
+
 /** `ask` fetches the rows before a place in the list; `placeOf` says where a row stands. The rows come as one list. */
 export function usePages<Row>(
   key: unknown[],
-  ask: (query: { before: string; limit: number }) => Promise<{ items: Row[] }>,
+  ask: (query: { before: string; limit: number }) => Promise<Page<Row>>,
   placeOf: (row: Row) => string,
 ) {
-  return useInfiniteQuery<{ items: Row[] }, ApiError, Row[], unknown[], string>({
+  const list = useInfiniteQuery<Page<Row>, ApiError, Row[], unknown[], string>({
     queryKey: key,
     queryFn: ({ pageParam }) => ask({ before: pageParam, limit: PAGE }),
     initialPageParam: "",
@@ -20,4 +23,6 @@ export function usePages<Row>(
     },
     select: ({ pages }) => pages.flatMap((page) => page.items),
   });
+  const total = useQueryClient().getQueryData<InfiniteData<Page<Row>>>(key)?.pages[0]?.total;
+  return { ...list, total };
 }

@@ -34,6 +34,13 @@ type Props = {
   small?: boolean;
 };
 
+/** A number as a person would write it: more than eight digits are what a division left, and nothing anybody typed. */
+function written(value: number | null): string {
+  if (value === null) return "";
+  const exact = String(value);
+  return exact.replace(/\D/g, "").length > 8 ? String(Number(value.toPrecision(4))) : exact;
+}
+
 /** A number with its unit: takes comma, point and common units, and shows what was understood. */
 export const NumberField = forwardRef<HTMLInputElement, Props>(function NumberField(
   {
@@ -59,17 +66,17 @@ export const NumberField = forwardRef<HTMLInputElement, Props>(function NumberFi
   const field = useRef<HTMLInputElement>(null);
   const typed = useRef("");
   useImperativeHandle<HTMLInputElement | null, HTMLInputElement | null>(ref, () => field.current);
-  const [text, setText] = useState(value === null ? "" : String(value));
+  const [text, setText] = useState(written(value));
   const understood = understand(text, unit);
   const meant = understood && "value" in understood ? understood.value : null;
   useEffect(() => {
-    if (value !== meant && !(understood && "problem" in understood)) setText(value === null ? "" : String(value));
+    if (value !== meant && !(understood && "problem" in understood)) setText(written(value));
     // eslint-disable-next-line react-hooks/exhaustive-deps -- only a change from outside may replace what is being typed
   }, [value]);
   useEffect(() => {
     // A number that came from outside into the field one stands in is marked, so that typing replaces it.
     const here = field.current;
-    if (here && here === document.activeElement && value !== null && text === String(value) && text !== typed.current)
+    if (here && here === document.activeElement && value !== null && text === written(value) && text !== typed.current)
       here.select();
     // eslint-disable-next-line react-hooks/exhaustive-deps -- it is about the text, which follows the value
   }, [text]);

@@ -8,14 +8,22 @@ export type Entry<Values extends FieldValues> = ReturnType<typeof useEntry<Value
 
 /**
  * Values are named as the API names them, so that its messages find their fields. With `kept`, a name or a place of
- * their own, they survive a reload of the page until `forget` is called.
+ * their own, what a person chose survives a reload of the page until `forget` is called; `linked` is what a link
+ * hands over, which wins over an earlier draft.
  */
-export function useEntry<Values extends FieldValues>(first: Values | (() => Values), kept?: string | Keeper<Values>) {
+export function useEntry<Values extends FieldValues>(
+  first: Values | (() => Values),
+  kept?: string | Keeper<Values>,
+  linked?: Partial<Values>,
+) {
   const keeper = typeof kept === "string" ? keptInTab<Values>(kept) : kept;
-  const [begin] = useState<Values>(() => ({
-    ...(typeof first === "function" ? first() : first),
-    ...keeper?.read(),
-  }));
+  const fresh = (): Values => ({ ...(typeof first === "function" ? first() : first), ...linked });
+  const [draft, setDraft] = useState(() => {
+    const values = keeper?.read();
+    const own = Object.keys(values ?? {}).filter((name) => linked?.[name] === undefined);
+    return own.length ? { at: keeper?.at() ?? null, names: new Set(own), values } : null;
+  });
+  const [begin] = useState<Values>(() => ({ ...fresh(), ...draft?.values, ...linked }));
   const form = useForm<Values>({ defaultValues: begin as DefaultValues<Values> });
   const names = Object.keys(begin) as Path<Values>[];
   for (const name of names) form.register(name);
@@ -25,7 +33,12 @@ export function useEntry<Values extends FieldValues>(first: Values | (() => Valu
     for (const name of names)
       if (name in changes)
         form.setValue(name, changes[name] as PathValue<Values, Path<Values>>, { shouldTouch: touched });
-    keeper?.keep(form.getValues());
+    const chosen = names.filter((name) => isTouched(name));
+    keeper?.keep(Object.fromEntries(chosen.map((name) => [name, form.getValues(name)])) as Partial<Values>);
+  }
+
+  function isTouched(name: string): boolean {
+    return form.getFieldState(name as Path<Values>).isTouched || (draft?.names.has(name) ?? false);
   }
 
   return {
@@ -34,12 +47,23 @@ export function useEntry<Values extends FieldValues>(first: Values | (() => Valu
     set: (changes: Partial<Values>) => put(changes, true),
     /** What the app proposes: it stands where nobody chose anything. */
     suggest(changes: Partial<Values>) {
-      const free = Object.entries(changes).filter(([name]) => !form.getFieldState(name as Path<Values>).isTouched);
+      const free = Object.entries(changes).filter(([name]) => !isTouched(name));
       put(Object.fromEntries(free) as Partial<Values>, false);
     },
-    isTouched: (name: keyof Values & string) => form.getFieldState(name as Path<Values>).isTouched,
+    isTouched: (name: keyof Values & string) => isTouched(name),
+    /** An earlier draft that stands in the form: when it was kept, and how to begin anew. */
+    draft: draft && {
+      at: draft.at,
+      discard() {
+        keeper?.forget();
+        setDraft(null);
+        form.reset(fresh());
+        for (const name of names) form.register(name);
+      },
+    },
     /** Hands fields back to what the app proposes. */
     release(...fields: (keyof Values & string)[]) {
+      for (const name of fields) draft?.names.delete(name);
       for (const name of fields)
         form.resetField(name as Path<Values>, { defaultValue: form.getValues(name as Path<Values>) });
     },

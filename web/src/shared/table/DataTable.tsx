@@ -2,6 +2,7 @@ import { useMemo, useState, type ReactNode } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import Table from "react-bootstrap/Table";
+import { trueMinus } from "../format";
 import { csv, save, type Cell } from "./csv";
 import "./table.scss";
 
@@ -104,7 +105,7 @@ export function DataTable<Row>({ name, rows, columns, id, actions }: Props<Row>)
                     data-name={column.name}
                     className={`${column.number ? "number num" : ""} ${column.wide ? "wide" : ""}`}
                   >
-                    {column.cell ? column.cell(row) : column.value(row)}
+                    {column.cell ? column.cell(row) : readable(column.value(row))}
                   </td>
                 ))}
                 {actions && <td className="text-end wide">{actions(row)}</td>}
@@ -117,6 +118,9 @@ export function DataTable<Row>({ name, rows, columns, id, actions }: Props<Row>)
     </div>
   );
 }
+
+/** A number without a form of its own has four digits at most: a table claims no more than its evidence. */
+const readable = (value: Cell) => (typeof value === "number" ? trueMinus(String(Number(value.toPrecision(4)))) : value);
 
 function compare(a: Cell, b: Cell): number {
   if (a === null || b === null) return a === b ? 0 : a === null ? 1 : -1;

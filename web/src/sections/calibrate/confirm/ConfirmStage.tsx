@@ -8,22 +8,27 @@ import { useSend } from "../../../shared/api/useSend";
 import { Choice } from "../../../shared/fields/Choice";
 import { NumberField } from "../../../shared/fields/NumberField";
 import { TextField } from "../../../shared/fields/TextField";
+import { DraftNote } from "../../../shared/fields/DraftNote";
 import { useEntry } from "../../../shared/fields/useEntry";
 import { exposure, moment, percent, THIN, threeDigits } from "../../../shared/format";
 import { Loaded } from "../../../shared/Loading";
 import { Trouble } from "../../../shared/Trouble";
 import type { Arm, Calibration, Step } from "../model";
+import { WhereAndWhat } from "./WhereAndWhat";
 import { useGet } from "../../../shared/api/useGet";
 import { wordsOf } from "../../../shared/words";
 
 type View = Schemas["ConfirmView"];
 type Place = Schemas["ConfirmInput"]["place"];
 const PLACES = wordsOf<Place>({ centre: "centre", "worst place": "worst place" });
+/** Nothing is chosen for a person: whether it passed is theirs to say. */
+const PASSED = "passed";
 type Shown = {
   exposure_s: number | null;
   place: Place;
   what: string;
-  finding: string | null;
+  /** Key of what was seen, or that it passed; null while nobody said. */
+  shown: string | null;
   note: string;
   outside_reason: string;
 };
@@ -58,19 +63,13 @@ export function ConfirmStage({
                   ))}
                 </ul>
               ) : (
-                <div className="stage-empty">
+                <div className="stage-empty wide">
                   <h2>Does it hold on a real part?</h2>
                   <p>
                     Print a demanding part, or the support coupon, at the chosen exposure: once at the centre and once
                     at the worst place of the plate. Light is not even over a plate, and coupons are kinder than parts.
                   </p>
-                  <p>
-                    <Link
-                      to={`/shelf/coupons/support?printer=${calibration.printer_id}&layer=${calibration.layer_height_um}`}
-                    >
-                      Files of the support coupon
-                    </Link>
-                  </p>
+                  <WhereAndWhat calibration={calibration} />
                 </div>
               )}
             </section>
@@ -90,7 +89,7 @@ export function ConfirmStage({
                 className="w-100 mb-3"
                 onClick={() => onStep("issue")}
               >
-                {view.confirmed_s.includes(chosen) ? "Go on to Issue" : "Go on without confirming"}
+                {view.confirmed_s.includes(chosen) ? "Go on to Issue" : "Skip confirmation"}
               </Button>
             )}
             {!calibration.closed_at ? (
@@ -156,13 +155,14 @@ function ConfirmForm({
     exposure_s: chosen,
     place: passed.has("centre") ? "worst place" : "centre",
     what: view.confirmations.at(-1)?.what ?? "support coupon",
-    finding: null,
+    shown: null,
     note: "",
     outside_reason: "",
   };
   const entry = useEntry<Shown>(first, `confirm.${arm.id}.${view.confirmations.length}`);
   const { values, set } = entry;
-  const { exposure_s, place, finding } = values;
+  const { exposure_s, place, shown } = values;
+  const finding = shown === PASSED ? null : shown;
   const found = view.findings.find((one) => one.key === finding);
   const send = useSend(
     (_: null, headers) =>
@@ -170,9 +170,12 @@ function ConfirmForm({
         POST("/api/calibrations/{calibration_id}/confirm", {
           params: { path: { calibration_id: calibration.id } },
           body: {
-            ...values,
             arm_id: arm.id,
             exposure_s: exposure_s ?? 0,
+            place,
+            what: values.what,
+            finding,
+            note: values.note,
             outside_reason: values.outside_reason.trim() || null,
           },
           headers,
@@ -182,8 +185,18 @@ function ConfirmForm({
       entry.forget();
       // What it came to, and the way on, stand at the top.
       window.scrollTo(0, 0);
-      say(finding ? "The finding is noted." : `It passed at the ${place}.`);
+      say(finding ? "The finding is recorded." : `It passed at the ${place}.`);
     },
+  );
+  const simulated = useSend(
+    (_: null) =>
+      body(
+        POST("/api/arms/{arm_id}/virtual-confirmation", {
+          params: { path: { arm_id: arm.id } },
+          body: { exposure_s: exposure_s ?? 0, place },
+        }),
+      ),
+    (seen) => set({ what: seen.what, shown: seen.finding ?? PASSED, note: seen.note }),
   );
   const { field, errors, elsewhere } = entry.checked(send.error);
   const outside =
@@ -195,10 +208,11 @@ function ConfirmForm({
       aria-label="Confirm an exposure"
       onSubmit={(event) => {
         event.preventDefault();
-        if (initials) send.mutate(null);
+        if (initials && shown !== null) send.mutate(null);
       }}
     >
       <h2 className="mb-0">How did it come out?</h2>
+      <DraftNote entry={entry} className="mb-0" />
       <NumberField
         label="Exposure"
         unit="s"
@@ -218,6 +232,14 @@ function ConfirmForm({
           {view.worst_place ?? "No plate map: take the corner that has failed before, or any corner."}
         </p>
       )}
+      {calibration.simulated && exposure_s !== null && (
+        <div>
+          <Button variant="quiet" size="sm" disabled={simulated.isPending} onClick={() => simulated.mutate(null)}>
+            Print it on the simulated printer
+          </Button>
+          <Trouble error={simulated.error} />
+        </div>
+      )}
       <TextField label="What was printed" {...field("what")} />
       <fieldset>
         <legend className="form-label">What it showed</legend>
@@ -226,8 +248,8 @@ function ConfirmForm({
           name="finding"
           id="finding-none"
           label="nothing: it passed"
-          checked={finding === null}
-          onChange={() => set({ finding: null })}
+          checked={shown === PASSED}
+          onChange={() => set({ shown: PASSED })}
         />
         {view.findings.map((one) => (
           <Form.Check
@@ -236,8 +258,8 @@ function ConfirmForm({
             name="finding"
             id={`finding-${one.key}`}
             label={one.seen.toLowerCase()}
-            checked={finding === one.key}
-            onChange={() => set({ finding: one.key })}
+            checked={shown === one.key}
+            onChange={() => set({ shown: one.key })}
           />
         ))}
       </fieldset>
@@ -252,9 +274,9 @@ function ConfirmForm({
       <Button
         type="submit"
         variant={passed.size > 1 && !finding ? "quiet" : "primary"}
-        disabled={!initials || exposure_s === null || send.isPending}
+        disabled={!initials || exposure_s === null || shown === null || send.isPending}
       >
-        {finding ? "Note the finding" : "It passed"}
+        {finding ? "Record the finding" : shown ? "Record that it passed" : "Record"}
       </Button>
     </Form>
   );

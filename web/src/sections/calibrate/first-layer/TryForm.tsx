@@ -6,6 +6,7 @@ import { body, POST, type Schemas } from "../../../shared/api/client";
 import { useSend } from "../../../shared/api/useSend";
 import { NumberField } from "../../../shared/fields/NumberField";
 import { TextField } from "../../../shared/fields/TextField";
+import { DraftNote } from "../../../shared/fields/DraftNote";
 import { useEntry } from "../../../shared/fields/useEntry";
 import { Trouble } from "../../../shared/Trouble";
 import { wordsOf } from "../../../shared/words";
@@ -66,6 +67,7 @@ export function TryForm({ view }: { view: Schemas["FirstLayerView"] }) {
         if (rating !== null && initials) add.mutate(null);
       }}
     >
+      <DraftNote entry={entry} className="mb-0" />
       <p className="caution mb-0">Gloves on: the square is uncured. Scraper away from your hand.</p>
       <NumberField label="Base exposure" unit="s" {...field("base_exposure_s")} />
       <fieldset>

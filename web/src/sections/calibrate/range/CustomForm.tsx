@@ -3,6 +3,7 @@ import Form from "react-bootstrap/Form";
 import { body, POST } from "../../../shared/api/client";
 import { NumberField } from "../../../shared/fields/NumberField";
 import { TextField } from "../../../shared/fields/TextField";
+import { DraftNote } from "../../../shared/fields/DraftNote";
 import { useEntry } from "../../../shared/fields/useEntry";
 import { Trouble } from "../../../shared/Trouble";
 import type { Arm, Calibration } from "../model";
@@ -57,6 +58,7 @@ export function CustomForm({ calibration, arm, onDone }: { calibration: Calibrat
         if (priced && !quote.isPlaceholderData) plan.mutate(request);
       }}
     >
+      <DraftNote entry={entry} />
       <div className="row g-2">
         <TextField
           className="col-12"

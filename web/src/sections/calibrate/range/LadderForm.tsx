@@ -6,6 +6,7 @@ import { Choice } from "../../../shared/fields/Choice";
 import { NumberField } from "../../../shared/fields/NumberField";
 import { Loaded } from "../../../shared/Loading";
 import { Trouble } from "../../../shared/Trouble";
+import { DraftNote } from "../../../shared/fields/DraftNote";
 import { useEntry } from "../../../shared/fields/useEntry";
 import type { Arm, Calibration } from "../model";
 import { KindChoice } from "./KindChoice";
@@ -109,6 +110,7 @@ function Fields({
       }}
     >
       <h2>Find the range</h2>
+      <DraftNote entry={entry} />
       <p className="text-secondary">
         Print the fast coupon at deliberately distant exposures, to see both failures; then close in.
       </p>

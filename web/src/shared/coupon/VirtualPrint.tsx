@@ -1,35 +1,35 @@
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
-import { body, POST, type Schemas } from "../../shared/api/client";
-import { useSend } from "../../shared/api/useSend";
-import { FormDialog } from "../../shared/fields/FormDialog";
-import { NumberField } from "../../shared/fields/NumberField";
-import { TextField } from "../../shared/fields/TextField";
-import { JobBar } from "../../shared/job/JobBar";
-import { useJob } from "../../shared/job/useJob";
-import { Trouble } from "../../shared/Trouble";
-import type { Calibration } from "./model";
+import { body, POST } from "../api/client";
+import { useSend } from "../api/useSend";
+import { FormDialog } from "../fields/FormDialog";
+import { NumberField } from "../fields/NumberField";
+import { TextField } from "../fields/TextField";
+import { JobBar } from "../job/JobBar";
+import { useJob } from "../job/useJob";
+import { Trouble } from "../Trouble";
 
-type Card = Schemas["CouponCard"];
+/** The coupon, its print, and the job that prints it already. */
+type Props = { code: string; printId: string; underWay?: string | null | undefined };
 
 /** A print on the simulated printer: begun here, followed while it runs, stopped when wanted. */
-export function VirtualPrint({ calibration, card }: { calibration: Calibration; card: Card }) {
+export function VirtualPrint({ code, printId, underWay }: Props) {
   const [asking, setAsking] = useState(false);
   const [started, setStarted] = useState<string>();
-  const { job, running, stop } = useJob(calibration.under_way[card.print_id] ?? started);
-  if (running && job) return <JobBar job={job} stop={stop} of={card.code} stopName={`Stop printing ${card.code}`} />;
+  const { job, running, stop } = useJob(underWay ?? started);
+  if (running && job) return <JobBar job={job} stop={stop} of={code} stopName={`Stop printing ${code}`} />;
   return (
     <>
-      <Button size="sm" onClick={() => setAsking(true)} aria-label={`Print ${card.code} on the simulated printer`}>
+      <Button size="sm" onClick={() => setAsking(true)} aria-label={`Print ${code} on the simulated printer`}>
         Print
       </Button>
       {job?.state === "failed" && <span className="small text-secondary">{job.message}</span>}
       {job?.state === "cancelled" && <span className="small text-secondary">Stopped; nothing was kept.</span>}
       {asking && (
         <PrintDialog
-          title={`Print ${card.code}`}
-          prints={[card.print_id]}
+          title={`Print ${code}`}
+          prints={[printId]}
           onClose={() => setAsking(false)}
           onStarted={(ids) => setStarted(ids[0])}
         />
