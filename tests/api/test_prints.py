@@ -1,5 +1,7 @@
 """The print log, what is checked before a print, and the gates that hold through the API."""
 
+from datetime import timedelta
+
 import sqlite3
 from contextlib import closing
 
@@ -185,6 +187,18 @@ class TestPreparing:
         assert lab.get(url)["print"]["done"]
         lab.print(code)
         assert not lab.get(url)["print"]["done"]
+
+    def test_the_first_full_check_of_a_day_on_a_printer_is_offered_again_and_no_skipped_one(self, lab, shelf):
+        calibration = lab.calibration(shelf)
+        url = f"/api/calibrations/{calibration['id']}/preparing"
+        lab.post(url, {"occasion": "print", "skipped": True}, 201)
+        assert lab.get(url)["print"]["earlier"] is None
+        keys = [c["key"] for c in lab.get(url)["print"]["checks"]]
+        at = lab.post(url, {"occasion": "print", "ticked": keys}, 201)["print"]["at"]
+        other = lab.calibration(shelf)
+        assert lab.get(f"/api/calibrations/{other['id']}/preparing")["print"]["earlier"] == {"initials": "IM", "at": at}
+        lab.clock.now += timedelta(days=1)
+        assert lab.get(url)["print"]["earlier"] is None
 
     def test_what_the_vat_is_noted_to_hold_is_held_against_the_material(self, lab, shelf):
         calibration = lab.calibration(shelf)

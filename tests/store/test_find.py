@@ -81,3 +81,16 @@ def test_at_most_so_many_of_each_kind(shed):
     assert all(
         [kind for kind, _ in ((f.kind, f.code) for f in store.find(shed, "s", 1))].count(k) <= 1 for k in set(kinds)
     )
+
+
+def test_words_match_separately_and_in_any_order(shed):
+    both = found(shed, "slate cormorant")
+    assert ("calibration", "C-001") in both and ("set", "S-001") in both
+    assert both == found(shed, "cormorant slat") and found(shed, "slate nowhere") == []
+
+
+def test_a_print_is_found_by_its_code_and_a_part_by_its_name(shed):
+    code = shed.execute("SELECT code FROM print WHERE status = 'printed' ORDER BY code LIMIT 1").fetchone()[0]
+    assert ("print", code) in found(shed, code)
+    part = shed.execute("SELECT name FROM print_part LIMIT 1").fetchone()[0]
+    assert "part" in {kind for kind, _ in found(shed, part)}

@@ -29,6 +29,7 @@ from ..unit_of_work import UnitOfWork, View, present
 from .cut_offs import cut_offs
 from .depth import cure_curve
 from .next_steps import NextStep, next_step
+from .settings_to_type import SettingLine, setting_lines
 
 # How far beyond what looked right an arm looks, as a ratio.
 BESIDE = 1.25
@@ -87,6 +88,7 @@ class ArmView(View):
     number: int
     name: str
     settings: Settings
+    setting_lines: list[SettingLine] = Field(description="What to type into the slicing program, but for the exposure")
     version: int
     coupons: list[CouponCard]
     to_print: list[str]
@@ -156,6 +158,9 @@ def _arm(
         number=arm.number,
         name=arm.name,
         settings=Settings.model_validate(arm.settings),
+        setting_lines=setting_lines(
+            Settings.model_validate(arm.settings), calibration.layer_height_um, None, printer.delay_includes_motion
+        ),
         version=arm.version,
         coupons=[
             _card(r, blind.get(r.row.id, []))

@@ -31,6 +31,13 @@ class CheckView(View):
     caution: str
 
 
+class EarlierCheck(View):
+    """Who checked everything, and when."""
+
+    initials: str
+    at: str
+
+
 class PreparationState(View):
     """The checks of an occasion and who last did or skipped them."""
 
@@ -41,6 +48,9 @@ class PreparationState(View):
     ticked: list[str]
     initials: str | None
     at: str | None
+    earlier: EarlierCheck | None = Field(
+        None, description="The last full check of a print on this printer today: one tick says it still holds"
+    )
 
 
 class Preparing(View):
@@ -59,7 +69,9 @@ def preparing(work: UnitOfWork, calibration_id: str) -> Preparing:
     row = present(store.calibration(work.db, calibration_id), "calibration")
     return Preparing(
         campaign=_state(work, calibration_id, "campaign"),
-        print=_state(work, calibration_id, "print"),
+        print=_state(work, calibration_id, "print").model_copy(
+            update={"earlier": prints.checked_today(work.db, row.printer_id, work.now())}
+        ),
         gates=gates(work, row.printer_id),
         vat=_vat(work, row),
     )

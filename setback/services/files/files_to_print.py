@@ -6,7 +6,11 @@ import io
 import zipfile
 
 from ...core.contract import Problem
+from ...core.printing.settings import Settings
+from ...core.printing.steps import shown
+from ...store import shelf
 from ...store.calibrate import calibrations as store
+from ..calibrate.settings_to_type import as_text, setting_lines
 from ..unit_of_work import Conflict, UnitOfWork, present
 from .coupon_files import Format, Made, of_coupon, of_print
 
@@ -34,6 +38,17 @@ def waiting(work: UnitOfWork, calibration_id: str, arm_number: int, file_format:
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
         for arm_row in made_files:
             archive.writestr(arm_row.name, arm_row.content)
+        archive.writestr("settings.txt", _settings(work, calibration, arm, rows))
     name = f"{calibration.code}-{len(rows)}-to-print.zip"
     volume = sum(arm_row.volume_ml for arm_row in made_files)
     return Made(buffer.getvalue(), "application/zip", name, f"{len(rows)} coupons to print", volume)
+
+
+def _settings(work: UnitOfWork, calibration: store.Calibration, arm: store.Arm, rows: list[store.CouponRow]) -> str:
+    """Every setting to type, and the exposure of each coupon."""
+    printer = present(shelf.printer(work.db, calibration.printer_id), "printer")
+    lines = setting_lines(
+        Settings.model_validate(arm.settings), calibration.layer_height_um, None, printer.delay_includes_motion
+    )
+    title = f"{calibration.code}: {calibration.material} on {calibration.printer}, {arm.name}"
+    return as_text(title, lines, [(row.code, shown(row.exposure_s, printer.exposure_step_s)) for row in rows])

@@ -10,7 +10,7 @@ from pydantic import Field
 
 from ...core.calibrate.confirm import confirmed
 from ...core.contract import Problem
-from ...core.printing.settings import Settings, setting_fields
+from ...core.printing.settings import Settings
 from ...core.printing.steps import round_to_step, shown
 from ...core.window.contract import Window, WindowInput, WindowResult, window_outcome
 from ...report.sheets import write_rows
@@ -21,6 +21,7 @@ from ...store.calibrate import stages
 from ...store.prints import prints
 from ...store.sets import parameter_sets
 from ...store.terms import Policy
+from ..calibrate.settings_to_type import setting_lines
 from ..calibrate.windows import window_for
 from ..climate.effect import effect, exposure_at
 from ..files.coupon_files import Made
@@ -294,15 +295,10 @@ def _evidence(work: UnitOfWork, row: parameter_sets.SetRow, coupons: list[str]) 
     return links
 
 
-def _as_set(settings: Settings, key: str) -> object:
-    value = getattr(settings, key)
-    return (f"{value}×" if value else "off") if key == "anti_aliasing" else value
-
-
 def card_lines(card: SetCard) -> list[CardLine]:
     """The card as lines: settings first, as a slicing program asks for them, then what they are valid for."""
-    settings, window = card.settings, card.window.window
-    fields = setting_fields(card.rest_is_delay)
+    window = card.window.window
+    exposure = shown(card.exposure_s, card.exposure_step_s)
 
     def line(group: str, name: str, value: object, unit: str = "") -> CardLine:
         """A line of the card, with its unit."""
@@ -311,9 +307,8 @@ def card_lines(card: SetCard) -> list[CardLine]:
         )
 
     lines = [
-        line("Settings", "Layer height", card.layer_height_um / 1000, "mm"),
-        line("Settings", "Exposure", shown(card.exposure_s, card.exposure_step_s), "s"),
-        *(line("Settings", field.label, _as_set(settings, field.key), field.unit) for field in fields),
+        line("Settings", setting.name, setting.value, setting.unit)
+        for setting in setting_lines(card.settings, card.layer_height_um, exposure, card.rest_is_delay)
     ]
     if card.growth_um is not None:
         growth = f"about {-card.growth_um:+.0f}"

@@ -182,6 +182,21 @@ def latest_preparation(db: sqlite3.Connection, calibration_id: str, occasion: st
     return one(db, Preparation, sql, (calibration_id, occasion))
 
 
+class Checked(Row):
+    """Who checked everything before a print, and when."""
+
+    initials: str
+    at: str
+
+
+def checked_today(db: sqlite3.Connection, printer_id: str, now: str) -> Checked | None:
+    """The newest full check before a print on a printer, of the same day."""
+    sql = """SELECT t.initials, q.at FROM preparation q JOIN calibration c ON c.id = q.calibration_id
+      JOIN technician t ON t.id = q.technician_id
+      WHERE c.printer_id = ? AND q.occasion = 'print' AND q.skipped = 0 AND q.at >= ? ORDER BY q.at DESC LIMIT 1"""
+    return one(db, Checked, sql, (printer_id, now[:10]))
+
+
 class Confirmation(Row):
     """One confirming print."""
 

@@ -1,6 +1,7 @@
 """Files of coupons through the API and the command line."""
 
 import io
+import re
 import json
 import zipfile
 
@@ -149,7 +150,10 @@ class TestFilesToPrint:
         codes = lab.plan(calibration, [1.5, 2.4, 3.0])
         lab.print(codes[0])
         held = self.archive(lab, calibration)
-        assert sorted(held.namelist()) == [f"{codes[1]}-flat-2.4s.svg", f"{codes[2]}-flat-3s.svg"]
+        assert sorted(held.namelist()) == [f"{codes[1]}-flat-2.4s.svg", f"{codes[2]}-flat-3s.svg", "settings.txt"]
+        settings = held.read("settings.txt").decode()
+        assert re.search(r"Layer height +0.05 mm", settings) and re.search(rf"{codes[2]} +3.0 s", settings)
+        assert codes[0] not in settings
         assert codes[1] in held.read(f"{codes[1]}-flat-2.4s.svg").decode()
 
     def test_a_plate_comes_as_its_masks_beside_solids(self, lab):
@@ -157,7 +161,7 @@ class TestFilesToPrint:
         (single,) = lab.plan(calibration, [2.4])
         lab.plan(calibration, [2.0, 3.0], way="plate", repeats=1)
         names = self.archive(lab, calibration, "format=stl").namelist()
-        assert f"{single}-flat-2.4s.stl" in names and [n for n in names if n.endswith("-plate.zip")] and len(names) == 2
+        assert f"{single}-flat-2.4s.stl" in names and [n for n in names if n.endswith("-plate.zip")] and len(names) == 3
 
     def test_nothing_waits_or_there_is_no_such_arm(self, lab):
         calibration = lab.calibration()

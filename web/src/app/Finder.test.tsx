@@ -22,9 +22,10 @@ test.each([
   ["series", "/blend/series/104R"],
   ["qualification", "/qualify/records/104R"],
   ["warm start", "/climate/warm-start/104R"],
-  ["resin", "/shelf/resins?edit=k"],
+  ["resin", "/materials/k"],
   ["bottle", "/shelf/bottles?edit=k"],
-  ["printer", "/shelf/printers?edit=k"],
+  ["printer", "/printers/k"],
+  ["print", "/log?filter=104R"],
   ["finish route", "/shelf/finish-routes?edit=k"],
 ])("a %s opens where it is worked on", (kind, place) => {
   expect(placeOf({ ...COUPON, kind } as never)).toBe(place);
@@ -32,7 +33,7 @@ test.each([
 
 test("it says what can be typed, and asks nothing before something is", () => {
   show(<Finder start="" onClose={() => undefined} />);
-  expect(screen.getByText(/Type the code or name of anything/)).toBeTruthy();
+  expect(screen.getByText(/Type a code, a name or what you want to do/)).toBeTruthy();
   expect(api.sent).toEqual([]);
 });
 
@@ -40,7 +41,7 @@ test("a code typed to its end opens it, whatever stands first", async () => {
   const onClose = vi.fn();
   const { user, place } = show(<Finder start="" onClose={onClose} />);
   await user.type(screen.getByRole("searchbox"), "r-001{Enter}");
-  await waitFor(() => expect(place()).toBe("/shelf/resins?edit=r"));
+  await waitFor(() => expect(place()).toBe("/materials/r"));
   expect(onClose).toHaveBeenCalled();
 });
 
@@ -48,11 +49,18 @@ test("arrows move through what was found, and Enter opens that", async () => {
   const { user, place } = show(<Finder start="slate" onClose={() => undefined} />);
   expect(await screen.findByText("104R")).toBeTruthy();
   await user.type(screen.getByRole("searchbox"), "{ArrowDown}{Enter}");
-  await waitFor(() => expect(place()).toBe("/shelf/resins?edit=r"));
+  await waitFor(() => expect(place()).toBe("/materials/r"));
 });
 
 test("nothing found is said with what was looked for", async () => {
   api.answers["GET /api/find"] = { items: [] };
   show(<Finder start="kelp" onClose={() => undefined} />);
-  expect(await screen.findByText("Nothing here is called “kelp”.")).toBeTruthy();
+  expect(await screen.findByText("No match for “kelp”.")).toBeTruthy();
+});
+
+test("what can be begun is found by its words, in any order", async () => {
+  api.answers["GET /api/find"] = { items: [] };
+  const { user, place } = show(<Finder start="" onClose={() => undefined} />);
+  await user.type(screen.getByRole("searchbox"), "print lo{Enter}");
+  await waitFor(() => expect(place()).toBe("/log/new"));
 });

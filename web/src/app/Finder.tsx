@@ -4,6 +4,7 @@ import Modal from "react-bootstrap/Modal";
 import { Link, useNavigate } from "react-router";
 import { body, GET, type Schemas } from "../shared/api/client";
 import { useGet } from "../shared/api/useGet";
+import { type Place, placesNamed } from "./actions";
 
 export function placeOf(found: Schemas["Found"]): string {
   switch (found.kind) {
@@ -27,18 +28,24 @@ export function placeOf(found: Schemas["Found"]): string {
       return `/blend/series/${found.code}`;
     case "qualification":
       return `/qualify/records/${found.code}`;
+    case "print":
+    case "part":
+      return `/log?filter=${found.code}`;
     case "warm start":
       return `/climate/warm-start/${found.code}`;
     case "resin":
-      return `/shelf/resins?edit=${found.id}`;
+      return `/materials/${found.id}`;
     case "bottle":
       return `/shelf/bottles?edit=${found.id}`;
     case "printer":
-      return `/shelf/printers?edit=${found.id}`;
+      return `/printers/${found.id}`;
     default:
       return `/shelf/finish-routes?edit=${found.id}`;
   }
 }
+
+type Shown = { kind: string; id: string; code: string; title: string; detail: string; path: string };
+const asShown = ({ title, path }: Place): Shown => ({ kind: "go to", id: path, code: "", title, detail: "", path });
 
 /** Find anything; with a coupon in the hand, its code typed or scanned anywhere opens its reading. */
 export function Finder({ start, onClose }: { start: string | null; onClose: () => void }) {
@@ -52,7 +59,9 @@ export function Finder({ start, onClose }: { start: string | null; onClose: () =
     { params: { query: { q: text } } },
     { enabled: start !== null && text.trim().length > 0, placeholderData: (held) => held },
   );
-  const found = text.trim() ? (query.data?.items ?? []) : [];
+  const found: Shown[] = text.trim()
+    ? [...placesNamed(text).map(asShown), ...(query.data?.items ?? []).map((one) => ({ ...one, path: placeOf(one) }))]
+    : [];
 
   async function onKeyDown(event: KeyboardEvent) {
     if (event.key === "ArrowDown" || event.key === "ArrowUp") {
@@ -63,11 +72,15 @@ export function Finder({ start, onClose }: { start: string | null; onClose: () =
       event.preventDefault();
       // A scanner types faster than answers come: ask once more for exactly this text.
       const fresh = (await body(GET("/api/find", { params: { query: { q: text } } }))).items;
+      const shown: Shown[] = [
+        ...placesNamed(text).map(asShown),
+        ...fresh.map((one) => ({ ...one, path: placeOf(one) })),
+      ];
       const chosen =
-        fresh.find((f) => f.code.toLowerCase() === text.trim().toLowerCase()) ?? fresh[Math.min(on, fresh.length - 1)];
+        shown.find((f) => f.code.toLowerCase() === text.trim().toLowerCase()) ?? shown[Math.min(on, shown.length - 1)];
       if (chosen) {
         onClose();
-        void navigate(placeOf(chosen));
+        void navigate(chosen.path);
       }
     }
   }
@@ -88,7 +101,7 @@ export function Finder({ start, onClose }: { start: string | null; onClose: () =
           <div className="found mt-2" role="list" aria-label="Found">
             {found.map((one, index) => (
               <div role="listitem" key={`${one.kind} ${one.id}`}>
-                <Link to={placeOf(one)} className={index === on ? "on" : ""} onClick={onClose}>
+                <Link to={one.path} className={index === on ? "on" : ""} onClick={onClose}>
                   <span className="kind">{one.kind}</span>
                   <span className="num">{one.code}</span>
                   <span>
@@ -99,12 +112,10 @@ export function Finder({ start, onClose }: { start: string | null; onClose: () =
             ))}
           </div>
         )}
-        {text.trim() && query.data && !found.length && (
-          <p className="text-secondary m-2">Nothing here is called “{text}”.</p>
-        )}
+        {text.trim() && query.data && !found.length && <p className="text-secondary m-2">No match for “{text}”.</p>}
         {!text.trim() && (
           <p className="text-secondary m-2">
-            Type the code or name of anything: a coupon, a resin, a printer, a set, a batch, a signed record.
+            Type a code, a name or what you want to do: “slate cormorant”, “log a print”, 104R.
           </p>
         )}
       </Modal.Body>

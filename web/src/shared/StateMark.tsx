@@ -14,7 +14,7 @@ const UNJUDGED: Mark = { word: "not judged", color: "var(--ink-soft)", path: CIR
 
 export const MARKS: Record<string, Mark> = {
   under: { word: "under", color: "var(--under)", path: UNDER },
-  ok: { word: "right", color: "var(--violet)", path: SQUARE },
+  ok: { word: "within limits", color: "var(--violet)", path: SQUARE },
   over: { word: "over", color: "var(--over)", path: OVER },
   mixed: { word: "mixed", color: "var(--caution)", path: DIAMOND },
   unjudged: UNJUDGED,

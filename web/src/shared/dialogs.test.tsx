@@ -3,6 +3,7 @@ import { beforeEach, expect, test, vi } from "vitest";
 import { fakeApi, Refusal, show } from "../testingTools";
 import { EventDialog } from "./events/EventDialog";
 import { TimeLine } from "./events/TimeLine";
+import { FormDialog } from "./fields/FormDialog";
 import { Gates } from "./Gates";
 import { LabelsDialog } from "./labels/LabelsDialog";
 import { SheetDialog } from "./table/SheetDialog";
@@ -233,4 +234,32 @@ test("what was checked under other columns counts no more", async () => {
   await user.selectOptions(screen.getByLabelText("Note"), "B");
   expect(screen.queryByText(/can be taken in/)).toBeNull();
   expect(screen.getByRole<HTMLButtonElement>("button", { name: /^Take in/ }).disabled).toBe(true);
+});
+
+test("a dialog in which something was entered asks before it goes", async () => {
+  const onClose = vi.fn();
+  const { user } = show(
+    <FormDialog title="A new thing" saving={false} error={null} onSave={vi.fn()} onClose={onClose}>
+      <input aria-label="Name" />
+    </FormDialog>,
+  );
+  await user.type(screen.getByLabelText("Name"), "Slate");
+  await user.keyboard("{Escape}");
+  expect(onClose).not.toHaveBeenCalled();
+  await user.click(await screen.findByRole("button", { name: "Go on entering" }));
+  expect(screen.getByLabelText<HTMLInputElement>("Name").value).toBe("Slate");
+  await user.keyboard("{Escape}");
+  await user.click(await screen.findByRole("button", { name: "Discard it" }));
+  expect(onClose).toHaveBeenCalledOnce();
+});
+
+test("a dialog in which nothing was entered just closes", async () => {
+  const onClose = vi.fn();
+  const { user } = show(
+    <FormDialog title="A new thing" saving={false} error={null} onSave={vi.fn()} onClose={onClose}>
+      <input aria-label="Name" />
+    </FormDialog>,
+  );
+  await user.keyboard("{Escape}");
+  expect(onClose).toHaveBeenCalledOnce();
 });

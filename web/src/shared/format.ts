@@ -75,9 +75,20 @@ export function day(iso: string): string {
   return new Date(iso).toLocaleDateString("en-GB", { day: "numeric", month: "short", year: "numeric" });
 }
 
+/** A day and a time; the year where it is not this one. */
 export function moment(iso: string): string {
-  return new Date(iso).toLocaleString("en-GB", { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" });
+  const at = new Date(iso);
+  return at.toLocaleString("en-GB", {
+    day: "numeric",
+    month: "short",
+    ...(at.getFullYear() === new Date().getFullYear() ? {} : { year: "numeric" as const }),
+    hour: "2-digit",
+    minute: "2-digit",
+  });
 }
+
+export const clockTime = (iso: string): string =>
+  new Date(iso).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
 
 export const megabytes = (bytes: number): string => `${Math.round(bytes / 1e6)} MB`;
 

@@ -9,6 +9,7 @@ import { ConflictNote } from "./ConflictNote";
 import { Evidence } from "./Evidence";
 import { CustomForm } from "./range/CustomForm";
 import { LadderForm } from "./range/LadderForm";
+import { SettingsToType } from "./SettingsToType";
 import { Suggestion } from "./Suggestion";
 
 /** What to print or read next, and what it costs. */
@@ -69,6 +70,7 @@ export function NextPanel({
               }
             />
           </div>
+          <SettingsToType calibration={calibration} arm={arm} />
         </>
       )}
       {fresh && !closed && <LadderForm calibration={calibration} arm={arm} onLadder={onLadder} />}

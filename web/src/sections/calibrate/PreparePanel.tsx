@@ -4,7 +4,7 @@ import { Link } from "react-router";
 import { useTechnician } from "../../app/technician";
 import { body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
-import { moment } from "../../shared/format";
+import { clockTime, moment } from "../../shared/format";
 import { Gates } from "../../shared/Gates";
 import { Trouble } from "../../shared/Trouble";
 import { useKept } from "../../shared/useKept";
@@ -59,12 +59,22 @@ function Checklist({ state, calibrationId }: { state: State; calibrationId: stri
       </p>
     );
   const all = ticked.length === state.checks.length;
+  const everything = state.checks.map((check) => check.key);
   return (
     <section
       className="checklist mb-3"
       aria-label={state.occasion === "campaign" ? "Before you start" : "Before this print"}
     >
       <h2>{state.occasion === "campaign" ? "Before you start" : "Before this print"}</h2>
+      {state.earlier && (
+        <Button
+          className="w-100 mb-2"
+          disabled={!initials || send.isPending}
+          onClick={() => send.mutate({ ticked: everything, skipped: false })}
+        >
+          Still as checked at {clockTime(state.earlier.at)} by {state.earlier.initials}
+        </Button>
+      )}
       {state.checks.map((check) => (
         <div key={check.key}>
           <Form.Check
@@ -84,6 +94,7 @@ function Checklist({ state, calibrationId }: { state: State; calibrationId: stri
       <div className="d-flex gap-2 mt-2">
         <Button
           size="sm"
+          variant={state.earlier ? "quiet" : "primary"}
           disabled={!all || !initials || send.isPending}
           onClick={() => send.mutate({ ticked, skipped: false })}
         >
@@ -95,7 +106,7 @@ function Checklist({ state, calibrationId }: { state: State; calibrationId: stri
           disabled={!initials || send.isPending}
           onClick={() => send.mutate({ ticked, skipped: true })}
         >
-          Skip, and note it
+          Skip; it is recorded
         </Button>
       </div>
     </section>

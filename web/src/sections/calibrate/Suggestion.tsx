@@ -38,7 +38,11 @@ export function Suggestion({ next, calibration, arm, onDecide }: Props) {
           <small className="fs-6">{THIN}s</small>
         </div>
       )}
-      <p className={advice.action === "repeat" ? "trouble mt-1" : "mb-1"}>{advice.message}</p>
+      <p className={advice.action === "repeat" ? "trouble mt-1" : "mb-1"}>
+        {advice.further && advice.decision === "offer"
+          ? "An exposure is offered. How far its window reaches is not shown yet: one more coupon would show it."
+          : advice.message}
+      </p>
       {next.settles && <p className="text-secondary mb-1">It settles {next.settles}.</p>}
       <Likely advice={advice} />
       <Notices notices={advice.warnings.filter((one) => one.code === "bring-back")} />
@@ -92,18 +96,18 @@ function Further({ next, calibration, arm }: Props) {
   return (
     <div data-further={further.exposure_s}>
       <p className="text-secondary mb-1">
-        The latitude is not shown yet. A {KIND_NAMES[further.kind]} at{" "}
-        {exposure(further.exposure_s, calibration.exposure_step_s)}
-        {THIN}s would show {next.further_settles}.
+        Or first a {KIND_NAMES[further.kind]} at {exposure(further.exposure_s, calibration.exposure_step_s)}
+        {THIN}s, to show {next.further_settles}:{" "}
+        <Button
+          variant="link"
+          className="p-0 align-baseline"
+          disabled={plan.isPending}
+          onClick={() => plan.mutate(alone(further.kind, [further.exposure_s]))}
+        >
+          plan it for the latitude · {duration(next.further_cost.duration_s)} ·{" "}
+          {millilitres(next.further_cost.volume_ml)}
+        </Button>
       </p>
-      <Button
-        variant="outline-primary"
-        className="w-100"
-        disabled={plan.isPending}
-        onClick={() => plan.mutate(alone(further.kind, [further.exposure_s]))}
-      >
-        Plan it for the latitude · {duration(next.further_cost.duration_s)} · {millilitres(next.further_cost.volume_ml)}
-      </Button>
       <Trouble error={plan.error} className="mt-2" />
     </div>
   );

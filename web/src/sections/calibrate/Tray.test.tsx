@@ -12,11 +12,11 @@ beforeEach(() => {
 });
 
 const coupon = (code: string) => within(screen.getByRole("article", { name: `Coupon ${code}` }));
-const tray = (coupons: object[], changes: object = {}) =>
+const tray = (coupons: object[], changes: object = {}, ofArm: object = {}) =>
   show(
     <Tray
       calibration={calibration(changes)}
-      arm={arm({ coupons, to_print: coupons.map((one) => (one as { code: string }).code) })}
+      arm={arm({ coupons, to_print: coupons.map((one) => (one as { code: string }).code), ...ofArm })}
     />,
   );
 
@@ -37,7 +37,7 @@ test("a coupon shows its exposure on the printer's step, its mark, and what was 
     }),
   ]);
   const text = screen.getByRole("article", { name: "Coupon 103N" }).textContent.replace(/\s/g, " ");
-  for (const said of ["2.4 s", "right", "+14 µm", "walls19 of 20", "slots12 of 20", "lost in Z+80 µm"])
+  for (const said of ["2.4 s", "within limits", "+14 µm", "walls19 of 20", "slots12 of 20", "lost in Z+80 µm"])
     expect(text).toContain(said);
 });
 
@@ -255,8 +255,8 @@ test("with an offer whose latitude is not shown, the coupon that would show it m
       },
     ),
   });
-  expect(screen.getByText(/A support coupon at 2\.1.s would show the lower end of support tips/)).toBeTruthy();
-  await user.click(screen.getByRole("button", { name: /^Plan it for the latitude/ }));
+  expect(screen.getByText(/Or first a support coupon at 2\.1.s, to show the lower end of support tips/)).toBeTruthy();
+  await user.click(screen.getByRole("button", { name: /^plan it for the latitude/ }));
   await waitFor(() =>
     expect(api.of("POST", "/api/arms/a/plan")[0]?.body).toMatchObject({ kind: "support", exposures_s: [2.1] }),
   );
@@ -318,4 +318,29 @@ test("a ring on the axis stands for what is advised and not planned", () => {
   expect(
     [...container.querySelectorAll("[data-proposed]")].map((one) => Number(one.getAttribute("data-proposed"))),
   ).toEqual([2.9]);
+});
+
+test("what to type into the slicing program stands in the panel, with each coupon's own exposure", () => {
+  const lines = [
+    { name: "Layer height", value: "0.05", unit: "mm" },
+    { name: "Base layers", value: "4", unit: "" },
+  ];
+  next({
+    coupons: [card(), card({ id: "2", code: "104R", exposure_s: 3.1 })],
+    to_print: ["103N", "104R"],
+    setting_lines: lines,
+  });
+  const rows = within(screen.getByRole("group")).getAllByRole("row");
+  expect(rows.map((row) => row.textContent.replace(/\s/g, " "))).toEqual([
+    "Layer height0.05 mm",
+    "Base layers4",
+    "Exposure of 103N2.4 s",
+    "Exposure of 104R3.1 s",
+  ]);
+});
+
+test("a coupon within its own limits outside the window says why the window is narrower", () => {
+  const window = foundWindow({ window: { lower_s: 2.6, upper_s: 3.4 } });
+  tray([card({ status: "read", verdict: "ok", effective_s: 2.4 })], {}, { window });
+  expect(screen.getByText(/the window is narrower/)).toBeTruthy();
 });

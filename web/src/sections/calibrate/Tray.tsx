@@ -30,6 +30,7 @@ export function Tray({ calibration, arm }: { calibration: Calibration; arm: Arm 
           <li key={card.id}>
             <TrayCard
               calibration={calibration}
+              window={arm.window?.window ?? null}
               card={card}
               onPrinted={() => setPrinting(card)}
               onInclude={() => setIncluding(card)}
@@ -51,9 +52,12 @@ export function Tray({ calibration, arm }: { calibration: Calibration; arm: Arm 
   );
 }
 
+type Window = Schemas["Window"];
 type CardProps = { calibration: Calibration; card: Card; onPrinted: () => void; onInclude: () => void };
 
-function TrayCard({ calibration, card, onPrinted, onInclude }: CardProps) {
+const outsideOf = (window: Window, exposure_s: number) => exposure_s < window.lower_s || exposure_s > window.upper_s;
+
+function TrayCard({ calibration, card, window, onPrinted, onInclude }: CardProps & { window: Window | null }) {
   const plan = calibration.plans[card.design_id];
   const mark = markOf(card);
   const step = exposure(card.exposure_s, calibration.exposure_step_s);
@@ -104,6 +108,11 @@ function TrayCard({ calibration, card, onPrinted, onInclude }: CardProps) {
       {card.judgement?.verdict && (
         <span className="small">
           overruled by {card.judgement.initials}: {card.judgement.reason}
+        </span>
+      )}
+      {card.verdict === "ok" && window && outsideOf(window, card.effective_s) && (
+        <span className="small text-secondary">
+          within its own limits; the window is narrower: there all requirements hold with the chance an offer needs
         </span>
       )}
       {card.is_repeat && <span className="small text-secondary">repeat</span>}

@@ -89,6 +89,7 @@ export const arm = (changes: object = {}): Arm =>
     number: 1,
     name: "as set",
     settings: { base_layers: 4, base_exposure_s: 24, rest_before_s: 1 },
+    setting_lines: [],
     coupons: [],
     to_print: [],
     to_read: [],

@@ -302,9 +302,25 @@ test("all is ticked before it is checked; what was ticked is sent", async () => 
   );
 });
 
+test("after the first full check of a day one press says that it still holds", async () => {
+  const earlier = { initials: "RB", at: "2026-01-21T07:40:00Z" };
+  const { user } = prepare({ campaign: state("campaign", { done: true }), print: state("print", { earlier }) }, [
+    card({ status: "read" }),
+    card({ id: "2", code: "104R" }),
+  ]);
+  await user.click(await screen.findByRole("button", { name: /^Still as checked at .* by RB$/ }));
+  await waitFor(() =>
+    expect(api.of("POST", "/api/calibrations/c/preparing")[0]?.body).toEqual({
+      occasion: "print",
+      ticked: ["gloves", "vat"],
+      skipped: false,
+    }),
+  );
+});
+
 test("a check may be skipped, and says who skipped it", async () => {
   const { user, unmount } = prepare({});
-  await user.click(await screen.findByRole("button", { name: "Skip, and note it" }));
+  await user.click(await screen.findByRole("button", { name: "Skip; it is recorded" }));
   await waitFor(() =>
     expect(api.of("POST", "/api/calibrations/c/preparing")[0]?.body).toEqual({
       occasion: "campaign",

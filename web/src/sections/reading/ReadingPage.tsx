@@ -1,5 +1,10 @@
 import { CouponDrawing } from "../../shared/coupon/CouponDrawing";
+import Button from "react-bootstrap/Button";
 import { Link, useParams } from "react-router";
+import { useSay } from "../../app/toasts";
+import { body, POST } from "../../shared/api/client";
+import { useSend } from "../../shared/api/useSend";
+import { Trouble } from "../../shared/Trouble";
 import { PageHead } from "../../app/PageHead";
 import { VirtualPrint } from "../../shared/coupon/VirtualPrint";
 import { FileLinks } from "../../shared/coupon/FileLinks";
@@ -67,7 +72,7 @@ function NotReadable({ coupon }: { coupon: Coupon }) {
       </div>
       <aside className="panel entry">
         {coupon.status === "gone" ? (
-          <p className="trouble">This coupon is gone: {coupon.gone_reason}. It cannot be read.</p>
+          <Lost coupon={coupon} />
         ) : (
           <p className="caution">
             This coupon is not printed yet.{" "}
@@ -101,5 +106,28 @@ function NotReadable({ coupon }: { coupon: Coupon }) {
         </Link>
       </aside>
     </div>
+  );
+}
+
+/** A coupon that was lost may turn up again, days later. */
+function Lost({ coupon }: { coupon: Coupon }) {
+  const say = useSay();
+  const found = useSend(
+    (_: null) => body(POST("/api/coupons/{id_or_code}/found", { params: { path: { id_or_code: coupon.code } } })),
+    () => say(`${coupon.code} is found: it can be read.`),
+  );
+  return (
+    <>
+      <p className="trouble">Lost or destroyed: {coupon.gone_reason}. It cannot be read.</p>
+      <Button
+        className="w-100 mb-3"
+        variant="outline-primary"
+        disabled={found.isPending}
+        onClick={() => found.mutate(null)}
+      >
+        It is found again
+      </Button>
+      <Trouble error={found.error} />
+    </>
   );
 }

@@ -1,4 +1,4 @@
-import { useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { usePageKeys } from "../../app/shortcuts";
 import type { Plan, PlanFeature } from "../../shared/coupon/CouponDrawing";
 import { count, type Draft, isCounted, isSeen, type Mode, type Row, rowsOf, tap } from "./draft";
@@ -13,6 +13,13 @@ export function useMarking(plan: Plan, draft: Draft, setDraft: (draft: Draft) =>
   const rows = useMemo(() => rowsOf(plan), [plan]);
   const calipers = useMemo(() => plan.features.filter((feature) => !isCounted(feature) && !isSeen(feature)), [plan]);
   const order = [...rows.map((row) => row.key), ...calipers.map((feature) => feature.key)];
+  useEffect(() => {
+    // On a phone a field in focus would cover the drawing with a keyboard.
+    if (!window.matchMedia("(pointer: fine)").matches) return;
+    const empty = order.find((key) => fields.current[key]?.value === "");
+    if (empty) fields.current[empty]?.focus({ preventScroll: true });
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- once, when the page opens
+  }, []);
   usePageKeys([
     { keys: "Tab Enter", does: "next field" },
     { keys: "s", does: "tap series", run: () => setMode("series") },

@@ -290,10 +290,13 @@ test("a planned coupon is not read; its files are here", async () => {
   );
 });
 
-test("a coupon that is gone says what became of it", async () => {
-  page(coupon({ status: "gone", gone_reason: "dropped into the drain" }));
-  expect(await screen.findByText("This coupon is gone: dropped into the drain. It cannot be read.")).toBeTruthy();
+test("a coupon that is gone says what became of it, and may be found again", async () => {
+  api.answers["POST /api/coupons/104R/found"] = coupon();
+  const { user } = page(coupon({ status: "gone", gone_reason: "dropped into the drain" }));
+  expect(await screen.findByText("Lost or destroyed: dropped into the drain. It cannot be read.")).toBeTruthy();
   expect(screen.queryByRole("link", { name: /^STL/ })).toBeNull();
+  await user.click(screen.getByRole("button", { name: "It is found again" }));
+  await waitFor(() => expect(api.of("POST", "/api/coupons/104R/found")).toHaveLength(1));
 });
 
 test("another tab's draft is taken up, unless the coupon was read since", async () => {

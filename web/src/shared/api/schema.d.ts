@@ -22625,6 +22625,11 @@ export interface components {
             /** @description Print settings */
             settings: components["schemas"]["Settings"];
             /**
+             * Setting Lines
+             * @description What to type into the slicing program, but for the exposure
+             */
+            setting_lines: components["schemas"]["SettingLine"][];
+            /**
              * Version
              * @description Version; an edit names the one it was made on
              */
@@ -26937,6 +26942,22 @@ export interface components {
              * @default null
              */
             basis: string | null;
+        };
+        /**
+         * EarlierCheck
+         * @description Who checked everything, and when.
+         */
+        EarlierCheck: {
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
+            initials: string;
+            /**
+             * At
+             * @description When, UTC
+             */
+            at: string;
         };
         /**
          * EffectPoint
@@ -31958,6 +31979,11 @@ export interface components {
              * @description When, UTC
              */
             at: string | null;
+            /**
+             * @description The last full check of a print on this printer today: one tick says it still holds
+             * @default null
+             */
+            earlier: components["schemas"]["EarlierCheck"] | null;
         };
         /**
          * Preparing
@@ -35250,6 +35276,27 @@ export interface components {
              * @default null
              */
             hint: string | null;
+        };
+        /**
+         * SettingLine
+         * @description One setting with its value and unit.
+         */
+        SettingLine: {
+            /**
+             * Name
+             * @description What people call it
+             */
+            name: string;
+            /**
+             * Value
+             * @description The value
+             */
+            value: string;
+            /**
+             * Unit
+             * @description Unit of the value
+             */
+            unit: string;
         };
         /**
          * Settings

@@ -1,6 +1,7 @@
-import { render, screen, within } from "@testing-library/react";
+import { screen, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { beforeEach, expect, test, vi } from "vitest";
+import { show } from "../../testingTools";
 import * as files from "./csv";
 import { DataTable, type Column } from "./DataTable";
 
@@ -20,8 +21,9 @@ const shown = () =>
     .slice(1)
     .map((row) => row.textContent);
 
+let place: () => string | null;
 beforeEach(() => {
-  render(<DataTable name="Resins" rows={ROWS} columns={COLUMNS} id={(row) => row.name} />);
+  place = show(<DataTable name="Resins" rows={ROWS} columns={COLUMNS} id={(row) => row.name} />).place;
 });
 
 test("rows stand as given until a head is pressed, then up, then down, then as given again", async () => {
@@ -60,4 +62,12 @@ test("what is exported is what is shown", async () => {
   expect(name).toBe("Resins.csv");
   expect(text).toContain("Tideglass");
   expect(text).not.toContain("Hullform");
+});
+
+test("what is filtered and sorted stays in the address", async () => {
+  await userEvent.type(screen.getByRole("searchbox"), "glass");
+  await userEvent.click(within(screen.getByRole("columnheader", { name: /Left/ })).getByRole("button"));
+  expect(place()).toBe("/?filter=glass&sort=Left");
+  await userEvent.clear(screen.getByRole("searchbox"));
+  expect(place()).toBe("/?sort=Left");
 });

@@ -2,6 +2,7 @@ import { useMemo, useState, type ReactNode } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import Table from "react-bootstrap/Table";
+import { useSearchParams } from "react-router";
 import { trueMinus } from "../format";
 import { csv, save, type Cell } from "./csv";
 import "./table.scss";
@@ -26,8 +27,23 @@ type Props<Row> = {
 
 /** A table that sorts, filters and exports what it shows. */
 export function DataTable<Row>({ name, rows, columns, id, actions }: Props<Row>) {
-  const [filter, setFilter] = useState("");
-  const [sort, setSort] = useState<{ column: number; down: boolean } | null>(null);
+  // What was filtered and sorted stays in the address: a reload, a link and the way back show the same.
+  const [search, setSearch] = useSearchParams();
+  const [filter, type] = useState(() => search.get("filter") ?? "");
+  const sort = sortIn(search.get("sort"), columns);
+  const remember = (name: string, text: string) =>
+    setSearch(
+      (before) => {
+        if (text) before.set(name, text);
+        else before.delete(name);
+        return before;
+      },
+      { replace: true },
+    );
+  function setFilter(text: string) {
+    type(text);
+    remember("filter", text);
+  }
   const shown = useMemo(() => {
     const wanted = filter.trim().toLowerCase();
     const kept = wanted
@@ -42,11 +58,12 @@ export function DataTable<Row>({ name, rows, columns, id, actions }: Props<Row>)
     const by = sort && columns[sort.column];
     if (by) kept.sort((a, b) => compare(by.value(a), by.value(b)) * (sort.down ? -1 : 1));
     return kept;
-  }, [rows, columns, filter, sort]);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- sort is new whenever its address is read
+  }, [rows, columns, filter, search]);
   function turn(column: number) {
-    setSort((held) =>
-      held?.column === column ? (held.down ? null : { column, down: true }) : { column, down: false },
-    );
+    const name = columns[column]?.name ?? "";
+    const turned = sort?.column === column ? (sort.down ? "" : `-${name}`) : name;
+    remember("sort", turned);
   }
   return (
     <div className="panel p-0">
@@ -121,6 +138,13 @@ export function DataTable<Row>({ name, rows, columns, id, actions }: Props<Row>)
 
 /** A number without a form of its own has four digits at most: a table claims no more than its evidence. */
 const readable = (value: Cell) => (typeof value === "number" ? trueMinus(String(Number(value.toPrecision(4)))) : value);
+
+/** The column a table is sorted by; a dash before its name turns it round. */
+function sortIn<Row>(text: string | null, columns: Column<Row>[]): { column: number; down: boolean } | null {
+  const down = text?.startsWith("-") ?? false;
+  const column = columns.findIndex((one) => one.name === (down ? text?.slice(1) : text));
+  return column < 0 ? null : { column, down };
+}
 
 function compare(a: Cell, b: Cell): number {
   if (a === null || b === null) return a === b ? 0 : a === null ? 1 : -1;

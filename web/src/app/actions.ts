@@ -1,0 +1,37 @@
+/** What can be begun, and the pages behind the sections: found by their words. */
+import { SECTIONS } from "./sections";
+
+export type Place = { title: string; path: string; also?: string };
+
+export const PLACES: Place[] = [
+  { title: "Log a print", path: "/log/new", also: "record new" },
+  { title: "Start a calibration", path: "/calibrate/new", also: "new exposure" },
+  { title: "Plan a test", path: "/test/new", also: "new specimens strength" },
+  { title: "Write a recipe", path: "/blend/new", also: "new blend mix" },
+  { title: "Estimate an unmeasured mix", path: "/blend/after", also: "poured blend" },
+  { title: "Add a resin", path: "/shelf/resins?new=1", also: "new material" },
+  { title: "Add a bottle", path: "/shelf/bottles?new=1", also: "new lot" },
+  { title: "Add a printer", path: "/shelf/printers?new=1", also: "new machine" },
+  { title: "Coupon library", path: "/shelf/coupons", also: "files specimens stl" },
+  { title: "Briefs", path: "/test/briefs", also: "requirements" },
+  { title: "Compare properties", path: "/test/properties", also: "side by side materials" },
+  { title: "Temperatures", path: "/climate", also: "trace probes log" },
+  { title: "Import a temperature log", path: "/climate/import", also: "logger csv" },
+  { title: "Plan a warm start", path: "/climate/warm-start", also: "heater cold" },
+  { title: "Viscosity", path: "/climate/flow", also: "flow cup" },
+  { title: "Exposure against temperature", path: "/climate/exposure" },
+  { title: "Success against temperature", path: "/climate/success" },
+  { title: "Signed qualifications", path: "/qualify/records", also: "certificates" },
+  { title: "Export and import", path: "/qualify/open-formats", also: "bundle backup lab" },
+  ...SECTIONS.map((one) => ({ title: one.name, path: one.path, also: one.asks })),
+];
+
+/** Places of which every word that is looked for begins a word. */
+export function placesNamed(text: string, limit = 5): Place[] {
+  const words = text.toLowerCase().split(/\s+/).filter(Boolean);
+  if (!words.length) return [];
+  return PLACES.filter(({ title, also = "" }) => {
+    const own = `${title} ${also}`.toLowerCase().split(/[^a-z]+/);
+    return words.every((word) => own.some((one) => one.startsWith(word)));
+  }).slice(0, limit);
+}
