@@ -467,7 +467,7 @@ def _plate(_: click.Context, __: click.Parameter, request: str | None) -> tuple[
 @click.option("--layer-um", type=float, default=50, show_default=True, help="Layer height.")
 @click.option("--base-layers", type=int, default=4, show_default=True)
 @click.option("--transition-layers", type=int, default=3, show_default=True)
-@click.option("--base-exposure", "base_exposure_s", type=float, help="Ten times the exposure when not given, s.")
+@click.option("--base-exposure", "base_exposure_s", type=float, help="Ten exposures when not given, s.")
 @click.option("--thickness-mm", type=float, help="Whole thickness; the coupon's own when not given.")
 @click.option("--walls", "walls_mm", callback=_sizes, help="Walls of the flat coupon, mm: 0.1,0.2,0.3")
 @click.option("--slots", "slots_mm", callback=_sizes, help="Slots of the flat coupon, mm.")

@@ -1,4 +1,4 @@
-"""Shops drawn at random, with hidden truths of their own: how often do first guesses hold?"""
+"""Shops drawn at random, with hidden truths of their own: how often do first estimatees hold?"""
 
 from __future__ import annotations
 

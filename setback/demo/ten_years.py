@@ -261,7 +261,7 @@ class _Shop:
             id=arm,
             calibration_id=calibration,
             number=1,
-            name="first settings",
+            name="Arm 1",
             settings=settings.model_dump(),
             created_at=opened,
         )

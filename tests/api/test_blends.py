@@ -86,7 +86,9 @@ class TestRecipes:
         lab.series(calibration, [1.8, 2.2, 2.8], "support")
         issued = lab.issue(lab.again(calibration))
         exposures = lab.post("/api/blends/quote", {"parts": parts(shop)})["exposures"]
-        assert len(exposures) == 1 and issued["code"] in exposures[0]["basis"] and "a guess" in exposures[0]["basis"]
+        assert (
+            len(exposures) == 1 and issued["code"] in exposures[0]["basis"] and "an estimate" in exposures[0]["basis"]
+        )
         assert exposures[0]["exposure_s"] > 0
 
     def test_a_blends_first_estimate_is_that_of_its_parts_on_every_page(self, lab, shop):
@@ -104,7 +106,7 @@ class TestRecipes:
         told = lab.get(f"/api/guess?material_id={blend['id']}&{query}")
         (mixed,) = lab.post("/api/blends/quote", {"parts": parts(shop)})["exposures"]
         assert (told["exposure_s"], told["basis"]) == (mixed["exposure_s"], mixed["basis"])
-        assert told["basis"] == f"Mixed from its parts: {issued['code']} and a guess."
+        assert told["basis"] == f"Mixed from its parts: {issued['code']} and an estimate."
         assert told["carried_by"][0]["exposure_s"] == issued["exposure_s"]
         (cell,) = [c for c in lab.get("/api/board")["cells"] if c["material_id"] == blend["id"]]
         assert cell["exposure_s"] == pytest.approx(told["exposure_s"]) and cell["why"] == told["basis"]
@@ -148,7 +150,7 @@ class TestRecipes:
         assert "basis" in lab.post("/api/dyes", dye, 422)["error"]["fields"]
         assert (
             "exposure_pct_per_percent"
-            in lab.post("/api/dyes", dye | {"exposure_pct_per_percent": None, "basis": "a guess"}, 422)["error"][
+            in lab.post("/api/dyes", dye | {"exposure_pct_per_percent": None, "basis": "an estimate"}, 422)["error"][
                 "fields"
             ]
         )
@@ -359,7 +361,7 @@ class TestVats:
 
     def test_standing_asks_for_a_stir_and_names_the_makers_limit(self, lab, shop):
         vat = enter(lab, shop, "fill", 200, "kelp", at="2026-01-19T06:00:00Z")
-        assert vat["stir_due"] and "may stand 24 h" in vat["over_limit"]
+        assert vat["stir_due"] and "may stay 24 h" in vat["over_limit"]
         tasks = [t for t in lab.get("/api/board")["today"] if t["kind"] == "vat"]
         assert [t["title"] for t in tasks] == ["Vat of Cormorant: too long in it"]
         assert not enter(lab, shop, "stir")["stir_due"]

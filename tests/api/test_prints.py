@@ -1,9 +1,8 @@
 """The print log, what is checked before a print, and the gates that hold through the API."""
 
-from datetime import timedelta
-
 import sqlite3
 from contextlib import closing
+from datetime import timedelta
 
 import pytest
 

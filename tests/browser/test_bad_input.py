@@ -61,7 +61,7 @@ def test_two_tabs_editing_the_same_printer(empty, as_im: Page):
     page, other = as_im, as_im.context.new_page()
     for tab in (page, other):
         tab.goto(f"{empty.url}/shelf/printers")
-        tab.get_by_role("button", name=re.compile("^Cormorant")).click()
+        tab.get_by_role("button", name="Edit Cormorant").click()
         expect(tab.get_by_label("Screen hours *")).to_have_value("0")
     page.get_by_label("Screen hours *").fill("10")
     page.get_by_role("button", name="Save").click()

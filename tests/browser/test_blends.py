@@ -39,9 +39,11 @@ def test_recipe_batch_vat_first_exposure_series_and_the_chosen_fraction(shop, as
     page.get_by_role("group", name="Part 2").get_by_label("Part 2").select_option(label="Kelpflex")
     page.get_by_role("group", name="Part 2").get_by_label("Share").fill("18")
     expect(page.get_by_text("the rest: 82")).to_be_visible()
-    gives = page.get_by_role("complementary", name="What it gives")
+    gives = page.get_by_role("complementary", name="Result so far")
     expect(gives.get_by_role("row", name=re.compile("Slate 2"))).to_contain_text("360.8")
-    expect(gives).to_contain_text(re.compile(r"Cormorant, 50.µm: ~[\d.]+.s Mixed from its parts: S-001 and a guess"))
+    expect(gives).to_contain_text(
+        re.compile(r"Cormorant, 50.µm: ~[\d.]+.s Mixed from its parts: S-001 and an estimate")
+    )
     page.get_by_role("button", name="Keep the recipe").click()
     expect(page.get_by_role("heading", name="Slate 2 + 18 % Kelpflex")).to_be_visible()
 
@@ -53,7 +55,7 @@ def test_recipe_batch_vat_first_exposure_series_and_the_chosen_fraction(shop, as
     form.get_by_role("button", name="Plan the batch").click()
     expect(page.get_by_role("heading", name="Batch M-001")).to_be_visible()
     expect(page.get_by_text("The cup trial comes first.")).to_be_visible()
-    page.get_by_role("button", name="It is standing").click()
+    page.get_by_role("button", name="Trial started").click()
     expect(page.get_by_role("button", name=re.compile("^Timers: Look at the cup of M-001"))).to_be_visible()
     page.get_by_role("button", name="fine").click()
     page.get_by_label("Really poured, Kelpflex").fill("40")
@@ -174,19 +176,19 @@ def test_what_must_not_be_mixed_is_said_before_it_is_poured(shop, as_im: Page):
     expect(page.get_by_text("Mixed against a rule: For waste only.")).to_be_visible()
 
 
-def test_poured_by_eye_says_whether_the_uncertainty_matters(shop, as_im: Page):
+def test_an_unmeasured_mix_says_whether_the_uncertainty_matters(shop, as_im: Page):
     page = as_im
     page.goto(f"{shop.url}/blend/after")
-    page.get_by_label("I poured about").fill("40")
-    page.get_by_label("give or take").first.fill("10")
-    page.get_by_label("into about").fill("200")
-    page.get_by_label("give or take").last.fill("20")
+    page.get_by_label("Added", exact=True).fill("40")
+    page.get_by_label("±").first.fill("10")
+    page.get_by_label("to", exact=True).fill("200")
+    page.get_by_label("±").last.fill("20")
     result = page.get_by_role("complementary", name="What it is")
     expect(result).to_contain_text("16.7 %")
-    page.get_by_label("times the exposure").fill("2")
+    page.get_by_label("or exposure ratio").fill("2")
     expect(result).to_contain_text("That uncertainty moves the exposure by up to")
     page.get_by_label("Set in the vat").select_option("S-001")
     expect(result).to_contain_text("little against the window")
-    page.get_by_label("times the exposure").fill("500")
+    page.get_by_label("or exposure ratio").fill("500")
     expect(result).to_contain_text("more than a fifth of the window")
     expect(result).to_contain_text("Window of S-001.")

@@ -40,7 +40,7 @@ def test_a_cold_morning_from_warning_to_warm_start_to_print(morning, as_im: Page
     page.get_by_role("button", name="Log it").click()
     expect(gate.get_by_text("Say why it goes on")).to_be_visible()
     # It goes on all the same, and fails; the log keeps both.
-    gate.get_by_label("Going on all the same, because").fill("The tide waits for nobody.")
+    gate.get_by_label("Print anyway because").fill("The tide waits for nobody.")
     page.get_by_role("group", name="Outcome of part 1").get_by_role("button", name="missing").click()
     page.get_by_role("button", name="Log it").click()
     failed = page.get_by_role("row").filter(has_text="sensor clip").first
@@ -158,9 +158,9 @@ def test_flow_exposure_and_success_are_drawn_with_their_uncertainty(morning, as_
     page.get_by_role("button", name="Withdraw the reading at 8 °C").click()
     page.get_by_role("dialog").get_by_role("textbox").fill("The cup was not clean.")
     page.get_by_role("dialog").get_by_role("button", name="Withdraw it").click()
-    expect(page.get_by_role("table", name="Flow readings").get_by_role("row")).to_have_count(5)
+    expect(page.get_by_role("table", name="Viscosity readings").get_by_role("row")).to_have_count(5)
     page.get_by_role("button", name="Undo").click()
-    expect(page.get_by_role("table", name="Flow readings").get_by_role("row")).to_have_count(6)
+    expect(page.get_by_role("table", name="Viscosity readings").get_by_role("row")).to_have_count(6)
     tabs = page.get_by_role("navigation", name="Climate")
     tabs.get_by_role("link", name="Exposure").click()
     shown = page.get_by_role("region", name="Exposure against temperature")

@@ -47,7 +47,7 @@ def print_all(page: Page, count: int) -> None:
         dialog = page.get_by_role("dialog")
         dialog.get_by_label("Temperature at start").fill("23")
         dialog.get_by_label("Measured in").select_option("resin")
-        dialog.get_by_role("button", name="It is printed").click()
+        dialog.get_by_role("button", name="Mark as printed").click()
         expect(dialog).to_have_count(0)
 
 
@@ -82,7 +82,7 @@ def test_the_old_printers_screen_is_replaced(shed, as_im: Page):
     expect(life).to_contain_text("outside the limits")
 
     # A short range around the old exposure, filled in from what the coupon said; its dose says to begin lower.
-    life.get_by_role("link", name=re.compile("^Re-range")).click()
+    life.get_by_role("link", name=re.compile("^Recalibrate")).click()
     expect(page.get_by_label("Where it comes from")).to_have_value("own guess")
     page.get_by_label("From", exact=True).fill("2.4")
     page.get_by_label("To", exact=True).fill("6")
@@ -121,7 +121,7 @@ def test_the_old_printers_screen_is_replaced(shed, as_im: Page):
     chosen = float(page.get_by_role("slider", name="Chosen exposure").get_attribute("aria-valuenow"))
     assert 2.6 < chosen < 4.6
     page.get_by_role("button", name=re.compile("and confirm$")).click()
-    page.get_by_role("button", name="Go on without confirming").click()
+    page.get_by_role("button", name="Skip confirmation").click()
     page.get_by_label("Why this exposure").fill("New screen: found again around the old exposure.")
     page.get_by_role("button", name=re.compile(r"Issue \d")).click()
     expect(page.get_by_role("article", name="Card of S-007")).to_contain_text("Slate 2 on Gannet")
@@ -177,8 +177,8 @@ def test_a_clear_resin_that_blooms(empty, as_im: Page):
     lab.post("/api/bottles", {"material_id": resin["id"], "lot": "TI-1", "volume_ml": 1000}, 201)
     page.goto(f"{empty.url}/calibrate/new?material={resin['id']}&printer={shelf['printer_id']}")
     # Of a clear resin it is asked what its undersides may lose.
-    expect(page.get_by_label("Lost under bridges")).to_have_value("150")
-    page.get_by_label("Lost under bridges").fill("130")
+    expect(page.get_by_label("Z loss under bridges")).to_have_value("150")
+    page.get_by_label("Z loss under bridges").fill("130")
     page.get_by_role("button", name="Start", exact=True).click()
     steps = page.get_by_role("list", name="Steps")
     steps.get_by_role("link", name="Depth", exact=True).click()
@@ -232,13 +232,13 @@ def test_a_clear_resin_that_blooms(empty, as_im: Page):
     follow(page, lab, calibration, lambda arm: (arm["window"]["lanes"].get("z") or {}).get("upper_s"), 1, rest_s=4)
     lane = [arm["window"]["lanes"]["z"]["upper_s"] for arm in lab.get(f"/api/calibrations/{calibration}")["arms"]]
     assert abs(math.log(lane[1] / lane[0])) < 0.25, lane
-    expect(page.get_by_role("region", name="Arms side by side")).to_contain_text("rest before exposure 4 s")
+    expect(page.get_by_role("region", name="Compare arms")).to_contain_text("rest before exposure 4 s")
 
     # Thicker layers, from the remedy itself, and a looser underside: half the layers send half the light down.
-    page.get_by_role("button", name=re.compile("^first settings")).click()
+    page.get_by_role("button", name=re.compile("^Arm 1")).click()
     page.get_by_role("region", name="Conflict").get_by_role("link", name=re.compile("^Calibrate layers of 100")).click()
     expect(page.get_by_label("Layer height")).to_have_value("100")
-    page.get_by_label("Lost under bridges").fill("210")
+    page.get_by_label("Z loss under bridges").fill("210")
     page.get_by_role("button", name="Start", exact=True).click()
     expect(page.get_by_role("heading", name="Tideglass on Cormorant, 100")).to_be_visible()
     page.get_by_role("button", name=re.compile("^Plan 5 coupons")).click()
@@ -253,7 +253,7 @@ def test_a_clear_resin_that_blooms(empty, as_im: Page):
     page.get_by_role("radio", name=re.compile("Centre")).click()
     expect(page.get_by_role("table", name=re.compile("^Expected at"))).to_contain_text("Z loss under bridges")
     page.get_by_role("button", name=re.compile("and confirm$")).click()
-    page.get_by_role("button", name="Go on without confirming").click()
+    page.get_by_role("button", name="Skip confirmation").click()
     page.get_by_label("Why this exposure").fill("Thicker layers: at 50 µm undersides close before walls stand.")
     page.get_by_role("button", name=re.compile(r"Issue \d")).click()
     card = page.get_by_role("article", name="Card of S-001")

@@ -60,7 +60,7 @@ def test_an_event_lapses_a_set_undo_brings_it_back_and_a_check_coupon_renews_it(
     expect(cell(page, "Slate 2 on Cormorant: lapsed")).to_be_visible()
     today = page.get_by_role("region", name="Today")
     expect(today).to_contain_text("Slate 2 on Cormorant has lapsed")
-    today.get_by_role("link", name="Check or re-range").click()
+    today.get_by_role("link", name="Check or recalibrate").click()
     life = page.get_by_role("region", name="Does it still hold?")
     expect(life).to_contain_text("Screen replaced")
     life.get_by_role("button", name=re.compile("^Print a check coupon")).click()
@@ -85,22 +85,22 @@ def test_a_failed_check_offers_a_short_re_range(empty, as_im: Page, issued):
     page.goto(f"{empty.url}/sets/{card['code']}")
     life = page.get_by_role("region", name="Does it still hold?")
     expect(life).to_contain_text("Check coupon outside the limits")
-    life.get_by_role("link", name=re.compile("^Re-range")).click()
+    life.get_by_role("link", name=re.compile("^Recalibrate")).click()
     expect(page.get_by_label("From", exact=True)).to_have_value(f"{round(0.78 * card['exposure_s'], 1):g}")
     expect(page.get_by_label("Where it comes from")).to_have_value("own guess")
 
 
-def test_a_guess_stands_on_the_board_and_a_campaign_starts_from_it(empty, as_im: Page, issued):
+def test_an_estimate_stands_on_the_board_and_a_campaign_starts_from_it(empty, as_im: Page, issued):
     page = as_im
     page.goto(f"{empty.url}/board")
-    guess = cell(page, "Hullform on Cormorant: guess")
+    guess = cell(page, "Hullform on Cormorant: estimate")
     expect(guess).to_contain_text("~")
     guess.focus()
     page.keyboard.press("ArrowDown")
     expect(cell(page, "Slate 2 on Cormorant")).to_be_focused()
     page.keyboard.press("ArrowUp")
     page.keyboard.press("Enter")
-    expect(page.get_by_text(re.compile("First guess: ~"))).to_contain_text("too few to judge the guesses by")
+    expect(page.get_by_text(re.compile("First estimate: ~"))).to_contain_text("too few to judge the estimates by")
     page.get_by_label("Where it comes from").select_option("Setback’s own prediction")
     low = float(page.get_by_label("From", exact=True).input_value())
     held = empty.lab.get("/api/board")["cells"]

@@ -35,7 +35,7 @@ def test_a_brief_to_a_signed_certificate_and_a_lapse(shed, as_im: Page):
     last.get_by_label("Property").select_option(label="Thinnest support tip held")
     last.get_by_label("Limit").fill("0.5")
     last.get_by_label("Limit").press("Tab")
-    form.get_by_role("button", name="Keep the brief").click()
+    form.get_by_role("button", name="Save the brief").click()
     panel = page.get_by_role("region", name="Larva sieve")
     panel.get_by_role("link", name="Candidates").click()
     # Side by side: what each meets, and what each fails on.

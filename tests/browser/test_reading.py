@@ -128,6 +128,6 @@ def test_photos_are_seen_side_by_side_in_the_order_of_exposure(empty, as_im: Pag
         expect(page.get_by_text("The photo is saved.")).to_be_visible()
         expect(page.locator(".photos img")).to_have_count(1)
     page.goto(f"{empty.url}/calibrate/{calibration['id']}")
-    page.get_by_role("button", name="See 2 photos side by side").click()
+    page.get_by_role("button", name="View 2 photos").click()
     shown = page.get_by_role("region", name="Photos").get_by_role("figure")
     assert [text.split("·")[1].split()[0] for text in shown.all_inner_texts()] == ["2.0", "3.0"]

@@ -38,7 +38,7 @@ def first_layer(page: Page) -> None:
     expect(panel.get_by_label("Base exposure")).to_have_value("28")
     panel.get_by_role("button", name="Record the try").click()
     panel.get_by_role("button", name=re.compile("Use 28")).click()
-    expect(panel.get_by_text("“first settings” uses it.")).to_be_visible()
+    expect(panel.get_by_text("“Arm 1” uses it.")).to_be_visible()
 
 
 def depth_and_first_layer(lab, calibration) -> None:
@@ -113,7 +113,8 @@ def decide_confirm_issue(page: Page) -> None:
         form.get_by_label("Note").fill("held")
         page.reload()
         expect(form.get_by_label("Note")).to_have_value("held")
-        form.get_by_role("button", name="It passed").click()
+        form.get_by_label("nothing: it passed").check()
+        form.get_by_role("button", name="Record that it passed").click()
     expect(page.get_by_text("at the centre and at the worst place")).to_be_visible()
     step(page, "Issue")
     page.get_by_label("Why this exposure").fill("Funnels need walls and slots alike.")
@@ -227,7 +228,7 @@ def test_by_keyboard_alone(empty, as_im: Page):
     page.keyboard.press("ArrowRight")
     expect(slider).to_have_attribute("aria-valuenow", f"{before + 0.1:g}")
     press(page, page.get_by_role("button", name=re.compile("and confirm$")))
-    press(page, page.get_by_role("button", name="Go on without confirming"))
+    press(page, page.get_by_role("button", name="Skip confirmation"))
     tab_to(page, page.get_by_label("Why this exposure"))
     page.keyboard.type("Baffles need walls and slots alike.")
     press(page, page.get_by_role("button", name=re.compile(r"^Issue \d")))

@@ -59,7 +59,7 @@ class TestOnTheDemo:
         go(as_im, demo, calibration_id(demo, "C-004"), "?arm=2")
         expect(as_im.get_by_role("button", name=re.compile("rest 4 s"))).to_have_attribute("aria-pressed", "true")
         expect(as_im.get_by_role("article", name=re.compile("Coupon"))).to_have_count(0)
-        as_im.get_by_role("button", name=re.compile("first settings")).click()
+        as_im.get_by_role("button", name=re.compile("Arm 1")).click()
         expect(as_im.get_by_role("article", name=re.compile("Coupon"))).to_have_count(4)
 
 
@@ -242,11 +242,11 @@ def test_limits_are_asked_for_once_the_printer_is_known_and_one_typed_stays(empt
     for route in waiting:
         route.continue_()
     expect(page.get_by_label("Support tip")).to_have_value("0.42")
-    page.get_by_label("Lost under bridges").fill("210")
+    page.get_by_label("Z loss under bridges").fill("210")
     page.unroute("**/api/calibration-start?*")
     with page.expect_response(
         lambda answer: "/api/calibration-start" in answer.url and "layer_height_um=100" in answer.url
     ):
         page.get_by_label("Layer height").fill("100")
     expect(page.get_by_label("Thinnest wall")).to_have_value("0.21")
-    expect(page.get_by_label("Lost under bridges")).to_have_value("210")
+    expect(page.get_by_label("Z loss under bridges")).to_have_value("210")

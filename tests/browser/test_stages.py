@@ -41,7 +41,7 @@ def test_depth_from_squares_to_a_first_exposure(empty, as_im: Page):
     expect(page.get_by_role("row", name=re.compile("^50"))).to_contain_text(f"~{own['exposure_s']:.1f}")
     page.reload()
     expect(cards.nth(2).get_by_text("0.330 mm")).to_be_visible()
-    cards.nth(2).get_by_role("button", name=re.compile("^Take .* out")).click()
+    cards.nth(2).get_by_role("button", name=re.compile("^Remove ")).click()
     expect(cards).to_have_count(2)
     page.get_by_role("button", name="Undo").click()
     expect(cards).to_have_count(3)
@@ -82,14 +82,14 @@ def test_arms_stand_side_by_side(empty, as_im: Page):
     settings = {"rest_before_s": 4}
     lab.post(f"/api/calibrations/{calibration['id']}/arms", {"name": "rest 4 s", "settings": settings}, 201)
     page.goto(f"{empty.url}/calibrate/{calibration['id']}")
-    region = page.get_by_role("region", name="Arms side by side")
+    region = page.get_by_role("region", name="Compare arms")
     expect(region).to_contain_text("Two arms with readings can be compared.")
     lab.series(lab.again(calibration), [1.8, 2.4, 3.2], arm=1)
     page.reload()
     expect(region.get_by_role("row", name=re.compile("rest 4 s"))).to_contain_text("rest before exposure")
     shift = lab.get(f"/api/calibrations/{calibration['id']}/arms")["result"]["shifts"][0]
     expect(region).to_contain_text(shift["message"])
-    expect(region.get_by_role("img", name=re.compile("first settings: window"))).to_be_visible()
+    expect(region.get_by_role("img", name=re.compile("Arm 1: window"))).to_be_visible()
 
 
 def test_timers_run_in_the_top_bar_of_every_screen(empty, as_im: Page):
@@ -128,12 +128,12 @@ def test_a_plate_is_measured_and_judged(demo, as_im: Page):
     page.get_by_role("link", name="Plate of Gannet").click()
     expect(page.get_by_text("Scratch in the film")).to_be_visible()
     page.get_by_label("Readings, a row of the plate per line").fill("1 1 1\n1 1.1")
-    page.get_by_role("button", name="Keep the map").click()
+    page.get_by_role("button", name="Save the map").click()
     expect(page.get_by_text("Every row of the grid needs as many readings")).to_be_visible()
     page.get_by_label("Readings, a row of the plate per line").fill("0,9 1 0.95\n1 1.1 1\n0.85 1 0.9")
     page.get_by_label("Coupons’ row").fill("2")
     page.get_by_label("Coupons’ column").fill("2")
-    page.get_by_role("button", name="Keep the map").click()
+    page.get_by_role("button", name="Save the map").click()
     expect(page.get_by_text("Darkest to brightest")).to_be_visible()
     page.get_by_label("Exposure", exact=True).fill("2.4")
     page.get_by_label("Window from").fill("2.2")

@@ -121,7 +121,7 @@ def test_coupons_stand_at_their_exposure_with_shape_and_word(demo, as_im: Page):
     arm = demo.lab.get(f"/api/calibrations/{held}")["arms"][0]
     page.goto(f"{demo.url}/calibrate/{held}")
     strip, x = scale(page)
-    words = {"under": "under", "ok": "right", "over": "over"}
+    words = {"under": "under", "ok": "within limits", "over": "over"}
     for coupon in arm["coupons"]:
         mark = strip.locator(f"[data-mark='{coupon['code']}']")
         at = float(mark.get_attribute("transform").split("(")[1].split()[0])

@@ -154,12 +154,12 @@ class TestWordsOfARequirement:
     @pytest.mark.parametrize(
         ("more", "words"),
         [
-            ({}, "at least 1.5 mm by the mean"),
-            ({"basis": "bound", "at": "most"}, "at most 1.5 mm by what nine parts in ten keep"),
-            ({"basis": "every"}, "at least 1.5 mm by every specimen"),
-            ({"margin_pct": 10}, "at least 1.5 mm by the mean, with 10 % margin"),
-            ({"property": "set.tip"}, "at least 1.5 mm"),
-            ({"property": "set.cost", "amount": 12}, "at least 1.5 mm, for 12 ml"),
+            ({}, "≥ 1.5 mm at the mean"),
+            ({"basis": "bound", "at": "most"}, "≤ 1.5 mm at the tolerance bound"),
+            ({"basis": "every"}, "≥ 1.5 mm for every specimen"),
+            ({"margin_pct": 10}, "≥ 1.5 mm at the mean, with 10 % margin"),
+            ({"property": "set.tip"}, "≥ 1.5 mm"),
+            ({"property": "set.cost", "amount": 12}, "≥ 1.5 mm, for 12 ml"),
             (
                 {
                     "property": "flexing.cycles",
@@ -169,11 +169,11 @@ class TestWordsOfARequirement:
                         {"key": "soak", "value": "sea water"},
                     ],
                 },
-                "at least 1.5 mm by the mean; soaked for 24 h, temperature of the specimen 10 °C, soaked in sea water",
+                "≥ 1.5 mm at the mean; soaked for 24 h, temperature of the specimen 10 °C, soaked in sea water",
             ),
             (
                 {"conditions": [{"key": "of_the_future", "value": 2.5}]},
-                "at least 1.5 mm by the mean; of the future 2.5",
+                "≥ 1.5 mm at the mean; of the future 2.5",
             ),
         ],
     )
@@ -181,4 +181,4 @@ class TestWordsOfARequirement:
         assert self.ask(**more) == words
 
     def test_a_count_has_no_unit(self):
-        assert self.ask(unit="", limit=300) == "at least 300 by the mean"
+        assert self.ask(unit="", limit=300) == "≥ 300 at the mean"

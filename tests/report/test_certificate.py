@@ -12,7 +12,7 @@ from setback.report.certificate import BAD, CAUTION, GOOD, Certificate, Line, ce
 
 REQUIREMENT = Line(
     name="Bending strength",
-    asked="at least 50 MPa by the mean",
+    asked="≥ 50 MPa at the mean",
     kind="must",
     status=Status.MET,
     words="Mean 61 MPa.",

@@ -45,7 +45,7 @@ const PlanTestPage = lazy(() => import("./sections/testing/PlanTestPage"));
 const TestPage = lazy(() => import("./sections/testing/TestPage"));
 const BenchPage = lazy(() => import("./sections/testing/BenchPage"));
 const BriefsPage = lazy(() => import("./sections/testing/BriefsPage"));
-const SideBySidePage = lazy(() => import("./sections/testing/SideBySidePage"));
+const ComparePropertiesPage = lazy(() => import("./sections/testing/ComparePropertiesPage"));
 const TracePage = lazy(() => import("./sections/climate/TracePage"));
 const ImportPage = lazy(() => import("./sections/climate/ImportPage"));
 const WarmStartPage = lazy(() => import("./sections/climate/WarmStartPage"));
@@ -114,7 +114,7 @@ const router = createBrowserRouter([
       { path: "/test", element: <TestsPage /> },
       { path: "/test/new", element: <PlanTestPage /> },
       { path: "/test/briefs", element: <BriefsPage /> },
-      { path: "/test/properties", element: <SideBySidePage /> },
+      { path: "/test/properties", element: <ComparePropertiesPage /> },
       { path: "/test/:code", element: <TestPage /> },
       { path: "/test/:code/:specimen", element: <BenchPage /> },
       { path: "/log", element: <LogPage /> },

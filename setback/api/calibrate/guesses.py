@@ -1,4 +1,4 @@
-"""First guesses for pairs that were never calibrated, and exposures carried over from other printers."""
+"""First estimatees for pairs that were never calibrated, and exposures carried over from other printers."""
 
 from __future__ import annotations
 
@@ -27,14 +27,14 @@ class PairQuery(Contract):
 @takes(blueprint, PairQuery, "query")
 @blueprint.output(StartExposureResult)
 def guess(query: PairQuery) -> Any:
-    """A first guess for a pair that was never calibrated."""
+    """A first estimate for a pair that was never calibrated."""
     return prediction.guess(work(), query.material_id, query.printer_id, query.layer_height_um)
 
 
 @blueprint.get("/guesses")
 @blueprint.output(prediction.TrackRecord)
 def guesses() -> Any:
-    """How good first guesses have been."""
+    """How good first estimatees have been."""
     return prediction.track_record(work())
 
 

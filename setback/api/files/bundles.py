@@ -1,4 +1,4 @@
-"""Open formats: a whole lab as a bundle, out and in."""
+"""Export and import: a whole lab as a bundle, out and in."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from ...services.reading import sheets
 from ..lab.jobs import wake
 from ..wiring import file_response, takes, work
 
-blueprint = APIBlueprint("bundles", __name__, url_prefix="/api", tag="Open formats")
+blueprint = APIBlueprint("bundles", __name__, url_prefix="/api", tag="Export and import")
 
 
 @blueprint.get("/exports/<name>")

@@ -114,7 +114,7 @@ def blend(inputs: BlendInput) -> BlendResult:
     )
     if result.critical_exposure_s is None and result.critical_dose_mj_cm2 is None:
         warnings.append(
-            Notice(code="no-curve", message="No working curve of every part: the first exposure is a guess.")
+            Notice(code="no-curve", message="No working curve of every part: the first exposure is an estimate.")
         )
     if len(base) > 1:
         message = "Mixing rules give where to start; every new fraction is a new material to calibrate."
@@ -162,9 +162,7 @@ def _log_mixed(values: list[tuple[float | None, float]], factor: float | None) -
 def _dye_factor(dye: list[tuple[Part, float]], warnings: list[Notice]) -> float | None:
     unknown = [p.material for p, _ in dye if p.ln_exposure_per_percent is None]
     if unknown:
-        message = (
-            f"{', '.join(unknown)}: no measured effect on exposure, so none is foretold. Calibrate from depth squares."
-        )
+        message = f"{', '.join(unknown)}: no measured effect on exposure, so it cannot be predicted. Calibrate from depth squares."
         warnings.append(Notice(code="dye-unknown", message=message))
         return None
     return math.exp(math.fsum(100 * f * (p.ln_exposure_per_percent or 0.0) for p, f in dye))

@@ -18,10 +18,10 @@ Uncertainty = Annotated[float, Field(ge=0, le=1_000_000)]
 
 
 class PouredInput(Contract):
-    """A volume poured by eye into another, millilitres, each give or take so much."""
+    """A volume poured by eye into another, millilitres, each ± so much."""
 
     poured_ml: Volume
-    poured_doubt_ml: Uncertainty = Field(description="Give or take, as 95 %")
+    poured_doubt_ml: Uncertainty = Field(description="± as 95 %")
     into_ml: Volume
     into_doubt_ml: Uncertainty
     already: Annotated[float, Field(ge=0, le=1)] = Field(0, description="Fraction that was in there before")

@@ -1,1 +1,1 @@
-"""From a first guess to an issued exposure: preparation, sources of a range, ladders, depth, first layer, rests, arms, confirmation."""
+"""From a first estimate to an issued exposure: preparation, sources of a range, ladders, depth, first layer, rests, arms, confirmation."""

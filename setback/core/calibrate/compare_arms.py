@@ -276,7 +276,7 @@ def _least_rest(arms: list[_Arm]) -> tuple[float | None, list[Notice]]:
         return None, []
     widths = [(arm, width) for arm in arms if arm.inputs.rest_s is not None and (width := _width(arm)) is not None]
     if len({arm.inputs.rest_s for arm, _ in widths}) < 2:
-        message = "The least sufficient rest needs both ends of two windows: print until they are found in each arm."
+        message = "The shortest rest that works needs both ends of two windows: print until they are found in each arm."
         return None, [Notice(code="rest-unknown", message=message)]
     longest, (best, best_se) = max(widths, key=lambda pair: pair[0].inputs.rest_s or 0.0)
     margin = REST_MARGIN * best

@@ -41,13 +41,13 @@ FINDINGS: dict[str, Finding] = {
             "too-little",
             "Small, soft, detail missing, supports let go",
             "too little light",
-            "Go back to Refine: print longer, and look at the temperature first.",
+            "Go back to Refine: use longer exposures, and look at the temperature first.",
         ),
         Finding(
             "too-much",
             "Grown, slots closed, brittle, supports hard to remove",
             "too much light",
-            "Go back to Refine: print shorter.",
+            "Go back to Refine: use shorter exposures.",
         ),
     )
 }

@@ -38,7 +38,7 @@ CHECKS: dict[Occasion, tuple[Check, ...]] = {
     "print": (
         Check("protection", "Gloves and eye protection on"),
         Check("vat", "Vat secured, level against its fill line", "a thin vat looks like too little light"),
-        Check("stirred", "Resin stirred if it has stood"),
+        Check("stirred", "Resin stirred if it was left standing"),
         Check("plate", "Plate clean and tight"),
         Check("strained", "Resin that goes back was strained"),
     ),

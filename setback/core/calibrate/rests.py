@@ -1,4 +1,4 @@
-"""The least sufficient rest: which rests to try side by side. Every second of rest is paid on every layer."""
+"""The shortest rest that works: which rests to try side by side. Every second of rest is paid on every layer."""
 
 from __future__ import annotations
 

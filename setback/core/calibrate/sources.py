@@ -32,7 +32,9 @@ class Source:
 SOURCES: dict[str, Source] = {
     source.key: source
     for source in (
-        Source("own guess", "My own guess", "Leave room on both sides: the first coupons should show both failures."),
+        Source(
+            "own guess", "My own estimate", "Leave room on both sides: the first coupons should show both failures."
+        ),
         Source(
             "maker",
             "Maker’s range",

@@ -1,4 +1,4 @@
-"""A first guess of exposure for a pair never calibrated, from all that has been.
+"""A first estimate of exposure for a pair never calibrated, from all that has been.
 
 Method: a linear Gaussian model of ln exposure with crossed effects (light engine, resin line, colour in its line,
 printer, pair), solved exactly; the posterior is the usual one of Bayesian linear regression (Gelman and others,
@@ -233,7 +233,7 @@ def basis_of(known: Sequence[KnownExposure], target: Pair, span: MakerRange | No
 def _warnings(inputs: StartExposureInput, interval: Interval) -> list[Notice]:
     warnings = []
     if not inputs.known:
-        message = "No calibration is on file: the guess is what such printers and resins usually need."
+        message = "No calibration is on file: the estimate is what such printers and resins usually need."
         warnings.append(Notice(code="prior-only", message=message))
     else:
         warnings += wide_warnings(interval)

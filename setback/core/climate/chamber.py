@@ -18,7 +18,7 @@ JOULES_PER_KWH = 3.6e6
 # A heater that can just hold the target approaches it for ever: planned with some power to spare.
 SPARE = 1.25
 
-Tariff = Annotated[float, Field(ge=0, le=100, description="Money per kWh")]
+Tariff = Annotated[float, Field(ge=0, le=100, description="Cost per kWh")]
 
 
 class WarmUpInput(Contract):

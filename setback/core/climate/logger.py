@@ -45,7 +45,7 @@ class LoggerMapping(Contract):
     time_zone: str = Field("UTC", max_length=60, description="Name such as Europe/London")
     date_order: DateOrder | None = Field(None, description="Needed when the file does not prove it")
     leave_out_unreadable: bool = Field(False, description="Rows that cannot be read are left out instead of refused")
-    leave_out_jumps: bool = Field(False, description="Readings that jump as air cannot are left out")
+    leave_out_jumps: bool = Field(False, description="Implausibly fast jumps are left out")
 
 
 class LoggerFile(Contract):

@@ -1,16 +1,17 @@
-"""What a line of a brief asks, in words: the same on the screen and on the certificate."""
+"""What a requirement of a brief asks, in words: the same on the screen and on the certificate."""
 
 from __future__ import annotations
 
 from ..testing.methods import PROPERTIES
 from .verdict import Condition, Requirement
 
-BASES = {"mean": "by the mean", "bound": "by what nine parts in ten keep", "every": "by every specimen"}
+BASES = {"mean": "at the mean", "bound": "at the tolerance bound", "every": "for every specimen"}
+SIGNS = {"least": "≥", "most": "≤"}
 
 
 def asked(requirement: Requirement, unit: str) -> str:
-    """At least or at most, by what, with which margin, under which conditions."""
-    words = f"at {requirement.at} {requirement.limit:g} {unit}".strip()
+    """The limit, what it is judged at, with which margin, under which conditions."""
+    words = f"{SIGNS[requirement.at]} {requirement.limit:g} {unit}".strip()
     if not requirement.property.startswith("set."):
         words += f" {BASES[requirement.basis]}"
     if requirement.margin_pct:

@@ -37,7 +37,7 @@ def concerns(groups: Sequence[Standing]) -> list[Concern]:
     printed = [g for g in groups if g.printed]
     without = [g.name for g in printed if g.set_code is None]
     if without:
-        message = f"{_and(without)}: no issued set. Exposure and hardness are anybody's guess, so strength is too."
+        message = f"{_and(without)}: no issued set. Exposure and hardness are not known, so strength is not either."
         concerns_found.append(Concern(code="no-set", message=message, groups=without, must_confirm=True))
     borrowed = [g for g in printed if g.set_code is not None and not g.own_set]
     if borrowed:

@@ -527,11 +527,15 @@ def _difference_words(prop: Property, reference: str, result: Difference, about:
     if result.change_pct is None or result.change_ci_pct is None:
         least = min(abs(v) for v in result.difference_ci)
         half_width = (result.difference_ci[1] - result.difference_ci[0]) / 2
-        return f"{shown(abs(result.difference), half_width)} {prop.unit} {direction} than {reference}, surely at least {shown(least, half_width)}"
+        return f"{shown(abs(result.difference), half_width)} {prop.unit} {direction} than {reference}, at least {shown(least, half_width)} (95 % confidence)"
     low, high = result.change_ci_pct
     least = min(abs(low), abs(high)) if low * high > 0 else 0.0
     message = f"{abs(result.change_pct):.0f} % {direction} than {reference}"
-    message += f", surely at least {math.floor(least)} %" if least >= 1 else ", surely a little"
+    message += (
+        f", at least {math.floor(least)} % (95 % confidence)"
+        if least >= 1
+        else ", by less than 1 % at least (95 % confidence)"
+    )
     return message + (": better" if good else ": worse")
 
 

@@ -138,8 +138,8 @@ class Prediction(Contract):
     )
     margin_lower_pct: float | None = Field(description="Room before under, percent")
     margin_upper_pct: float | None = Field(description="Room before over, percent")
-    margin_lower_ci_pct: Interval | None = Field(None, description="95 % interval of the room before under")
-    margin_upper_ci_pct: Interval | None = Field(None, description="95 % interval of the room before over")
+    margin_lower_ci_pct: Interval | None = Field(None, description="95 % interval of the margin to underexposure")
+    margin_upper_ci_pct: Interval | None = Field(None, description="95 % interval of the margin to overexposure")
     extrapolated: bool = Field(description="Outside what was printed")
 
 

@@ -1,4 +1,4 @@
-"""Poured by eye: the fraction with its uncertainty, and whether it matters, from two issued sets or from a number by hand."""
+"""An unmeasured mix, estimated: the fraction with its uncertainty, and whether it matters, from two issued sets or from a number by hand."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ class PouredAsked(Contract):
     """Two volumes poured by eye, and the materials they were of."""
 
     poured_ml: Volume
-    poured_doubt_ml: Uncertainty = Field(description="Give or take, as 95 %")
+    poured_doubt_ml: Uncertainty = Field(description="± as 95 %")
     into_ml: Volume
     into_doubt_ml: Uncertainty
     already: Annotated[float, Field(ge=0, le=1)] = Field(0, description="Fraction that was in there before")

@@ -463,7 +463,7 @@ def _view(
     )
     called = names.of(contents)
     over = [
-        f"{names.name(m)} may stand {limits[m]:g} h in a vat; it has stood {standing:.0f} h."
+        f"{names.name(m)} may stay {_span(limits[m])} in a vat; it has been there {_span(standing)}."
         for m in by_component(contents)
         if m in limits and standing is not None and standing > limits[m]
     ]
@@ -519,3 +519,8 @@ def _line(row: store.LedgerRow, after: dict[str, float], message: dict[str, str]
         can_withdraw=row.kind != "print" and row.withdrawn_at is None,
         impossible=message.get(row.id),
     )
+
+
+def _span(hours: float) -> str:
+    """Hours under two days, days from then on."""
+    return f"{hours:.0f} h" if hours < 48 else f"{hours / 24:.0f} days"

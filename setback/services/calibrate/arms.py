@@ -29,7 +29,7 @@ class Differs(View):
 
 
 class RestSet(View):
-    """Arms that would find the least sufficient rest, and what they cost."""
+    """Arms that would find the shortest rest that works, and what they cost."""
 
     arm_id: str
     rests_s: list[float]

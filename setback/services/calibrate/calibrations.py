@@ -122,7 +122,7 @@ class Series(View):
 
 
 class GuessKept(View):
-    """The first guess as it was when the calibration was opened."""
+    """The first estimate as it was when the calibration was opened."""
 
     exposure_s: float
     low_s: float
@@ -324,7 +324,7 @@ def open_calibration(work: UnitOfWork, request: CalibrationInput) -> Calibration
             opened_at=work.now(),
             guess=to_keep(work, request.material_id, request.printer_id, request.layer_height_um),
         )
-        add_arm(work, calibration_id, 1, "first settings", request.settings)
+        add_arm(work, calibration_id, 1, "Arm 1", request.settings)
         return answer(calibration(work, calibration_id))
 
 

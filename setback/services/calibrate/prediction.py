@@ -1,4 +1,4 @@
-"""First guesses for pairs never calibrated, and how good such guesses have been."""
+"""First estimatees for pairs never calibrated, and how good such guesses have been."""
 
 from __future__ import annotations
 
@@ -131,7 +131,7 @@ def _span(resin: shelf.Resin | None) -> MakerRange | None:
 
 
 def guess(work: UnitOfWork, material_id: str, printer_id: str, layer_height_um: float) -> StartExposureResult:
-    """The first guess for one pair, with the calibrations it leans on; of a blend from its parts."""
+    """The first estimate for one pair, with the calibrations it leans on; of a blend from its parts."""
     printer = present(shelf.printer(work.db, printer_id), "printer")
     known_exposures, depths = known(work), penetration_depths(work)
     parts = _parts_of_blends(work, known_exposures, [material_id]).get(material_id)
@@ -222,10 +222,10 @@ def _mix(
     for (_, fraction), pair, (mean, variance) in zip(parts.resins, pairs, beliefs, strict=True):
         issued = by_pair.get((pair.material, pair.printer, pair.layer_height_um))
         shares.append((fraction, math.log(issued.exposure_s) if issued else mean, 0.0 if issued else variance))
-        sources.append((issued.label or "a set").split(" ")[0] if issued else "a guess")
+        sources.append((issued.label or "a set").split(" ")[0] if issued else "an estimate")
     mean, variance = mixed(shares, parts.ln_dye_factor)
-    if all(source == "a guess" for source in sources):
-        return mean, variance, "Mixed from the guesses of its parts."
+    if all(source == "an estimate" for source in sources):
+        return mean, variance, "Mixed from the estimates of its parts."
     return mean, variance, f"Mixed from its parts: {' and '.join(sources)}."
 
 
@@ -298,7 +298,7 @@ def to_keep(work: UnitOfWork, material_id: str, printer_id: str, layer_height_um
 
 
 def track_record(work: UnitOfWork) -> TrackRecord:
-    """How often first guesses kept their interval."""
+    """How often first estimatees kept their interval."""
     rows = store.kept(work.db, MOST_KEPT)
     views = [
         KeptGuess(
@@ -314,7 +314,7 @@ def track_record(work: UnitOfWork) -> TrackRecord:
 
 def _said(inside: int, total: int) -> str:
     if not total:
-        return "No calibration that began with a guess has come to a set yet."
+        return "No calibration that began with an estimate has come to a set yet."
     if total < 5:
-        return f"{inside} of {total} results lay inside their interval: too few to judge the guesses by."
+        return f"{inside} of {total} results lay inside their interval: too few to judge the estimates by."
     return f"{inside} of {total} results lay inside their 80 % interval."

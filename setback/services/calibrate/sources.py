@@ -215,7 +215,7 @@ def _carried(transfers: list[Transfer], method: str, step_s: float) -> Said:
 
 def _prediction(row: store.Calibration, step_s: float) -> Said:
     if row.guess is None:
-        return None, None, "", "This calibration began before guesses were kept."
+        return None, None, "", "This calibration began before estimates were kept."
     guess = row.guess
     return on_steps(guess["low_s"], guess["high_s"], step_s), guess["exposure_s"], guess["basis"], None
 

@@ -213,7 +213,7 @@ def _refuse(read: Reading, mapping: LoggerMapping) -> None:
         raise Conflict(message, {"leave_out_unreadable": message})
     if read.jumps and not mapping.leave_out_jumps:
         rows_text = "1 reading jumps" if read.jumps == 1 else f"{read.jumps} readings jump"
-        message = f"{rows_text} as air cannot ({'; '.join(read.jump_examples)}). Nothing was kept. Leave them out, or mend the file."
+        message = f"{rows_text} implausibly fast ({'; '.join(read.jump_examples)}). Nothing was kept. Leave them out, or mend the file."
         raise Conflict(message, {"leave_out_jumps": message})
 
 

@@ -54,7 +54,7 @@ class SampleInput(Contract):
 
     temp_c: float = Field(ge=-60, le=150)
     humidity_pct: float | None = Field(None, ge=0, le=100)
-    sure: bool = Field(False, description="It jumped as air cannot, and is right all the same")
+    sure: bool = Field(False, description="It jumped implausibly fast, and is right all the same")
 
 
 class ProbeNow(View):

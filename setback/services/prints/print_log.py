@@ -55,7 +55,7 @@ class DaysOfLog(View):
     """The newest weeks of the log, each print a mark on its day."""
 
     first_day: str | None = Field(description="Midnight UTC of the first day, ISO 8601; null while the log is empty")
-    days: int
+    days: int = Field(description="How many days are shown")
     prints: list[prints.DayPrint]
 
 

@@ -44,7 +44,7 @@ def cancel(work: UnitOfWork, print_id: str) -> PrintState:
     with work.write() as answer:
         row = present(store.print_row(work.db, print_id), "print")
         if row.status != "planned":
-            raise Conflict(f"{row.code} is {row.status}: only a planned print can be taken back.")
+            raise Conflict(f"{row.code} is {row.status}: only a planned print can be cancelled.")
         update(work.db, "print", print_id, status="cancelled")
         return answer(_state(work, print_id))
 

@@ -278,7 +278,7 @@ def read(work: UnitOfWork, id_or_code: str, request: ReadingInput) -> CouponView
     Raises
     ------
     Conflict
-        When the coupon is gone or not printed, or was read by somebody else meanwhile.
+        When the coupon is lost or not printed, or was read by somebody else meanwhile.
     Problem
         When a feature is not on this coupon, or a value cannot be of it.
     """

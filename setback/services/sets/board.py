@@ -57,7 +57,7 @@ class BoardPrinter(View):
 
 
 class Cell(View):
-    """A pair: its set and state, or its first guess."""
+    """A pair: its set and state, or its first estimate."""
 
     material_id: str
     printer_id: str
@@ -278,7 +278,7 @@ def _set_tasks(
 ) -> list[Task]:
     """Sets that are due or lapsed, lapsed ones first."""
     tasks = []
-    for state, action in (("lapsed", "Check or re-range"), ("due", "Print a check coupon")):
+    for state, action in (("lapsed", "Check or recalibrate"), ("due", "Print a check coupon")):
         by_cause: dict[str, list[lives.LivingSet]] = defaultdict(list)
         for living_set in sets:
             if lived[living_set.id].state == state:

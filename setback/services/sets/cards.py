@@ -337,7 +337,9 @@ def card_lines(card: SetCard) -> list[CardLine]:
         line("Valid for", "Bottle", card.bottle or "not noted"),
         line("Valid for", "Temperature", band or "not noted", "°C" if band else ""),
         *_correction_lines(card),
-        line("Valid for", "Thinnest tip proven", card.tip_proven_mm or "none", "mm" if card.tip_proven_mm else ""),
+        line(
+            "Valid for", "Thinnest tip shown to hold", card.tip_proven_mm or "none", "mm" if card.tip_proven_mm else ""
+        ),
         line(
             "Valid for",
             "Usable plate",

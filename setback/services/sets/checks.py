@@ -117,7 +117,7 @@ def plan(work: UnitOfWork, id_or_code: str) -> PlannedCheck:
     Raises
     ------
     Conflict
-        When a later version is issued, the printer is retired, or one is on its way already.
+        When a later version is issued, the printer is retired, or one is already planned.
     """
     with work.write() as answer:
         row = present(parameter_sets.parameter_set(work.db, id_or_code), "parameter set")
@@ -128,7 +128,7 @@ def plan(work: UnitOfWork, id_or_code: str) -> PlannedCheck:
             raise Conflict(f"{printer.name} is retired: nothing can be planned on it.")
         waiting = calibrations.unread_checks(work.db, row.id)
         if waiting:
-            raise Conflict(f"Check coupon {waiting[0]} of {row.code} is on its way already.")
+            raise Conflict(f"Check coupon {waiting[0]} of {row.code} is already planned.")
         settings = Settings.model_validate(row.settings)
         request = PlanInput(exposures_s=[row.exposure_s])
         cost = cost_of(request, settings, row.layer_height_um, printer, None).coupons[0]

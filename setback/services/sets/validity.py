@@ -178,7 +178,7 @@ def _derived(
             say("hours", now, f"{hours_since:.0f} screen hours since.")
         months = (_moment(now) - _moment(since)).days / DAYS_PER_MONTH
         if (limit := all_rules["months"].limit) is not None and months >= limit:
-            say("months", now, f"{months:.0f} months since.")
+            say("months", now, f"{months:.0f} months old.")
         use = uses.get(s.id)
         if use is not None:
             if (limit := all_rules["litres"].limit) is not None and use.litres >= limit:

@@ -36,7 +36,7 @@ class ResinInput(Contract):
     heat_capacity_j_g_k: Annotated[float, Field(ge=0.5, le=6)] | None = None
     viscosity_mpa_s: Annotated[float, Field(ge=1, le=1e6)] | None = Field(None, description="At 25 °C")
     vat_hours: Annotated[float, Field(gt=0, le=10_000)] | None = Field(
-        None, description="How long it may stand in a vat"
+        None, description="How long it may stay in a vat"
     )
     may_be_mixed: bool | None = Field(None, description="Whether its maker approves of mixing")
     safety_sheet_url: Annotated[str, StringConstraints(strip_whitespace=True, max_length=500)] | None = None

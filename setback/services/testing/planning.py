@@ -313,7 +313,7 @@ def _each(method: Method, plan: TestPlan) -> tuple[int, str, list[Notice]]:
         )
         raise Problem(message, {"wanted.detect_pct": message})
     each = max(size.n_per_group, 3)
-    reason = f"to see {detect:g} % at a spread of {cv:g} %, {100 * plan.wanted.power:.0f} times in 100"
+    reason = f"to see {detect:g} % at a spread of {cv:g} %, with {100 * plan.wanted.power:.0f} % power"
     return each, reason if each == size.n_per_group else f"{reason}; 3 at least, for a bound", list(size.warnings)
 
 

@@ -1,4 +1,4 @@
-"""What first guesses rest on, and guesses kept for the Board."""
+"""What first estimatees rest on, and guesses kept for the Board."""
 
 from __future__ import annotations
 

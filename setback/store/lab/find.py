@@ -6,7 +6,6 @@ import sqlite3
 
 from ..rows import Row, many
 
-
 MOST_WORDS = 6
 
 

@@ -1,8 +1,8 @@
 """Files of coupons through the API and the command line."""
 
 import io
-import re
 import json
+import re
 import zipfile
 
 import pytest

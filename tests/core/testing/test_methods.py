@@ -91,7 +91,7 @@ class TestInWords:
             Batch(2, "Hullform", False, bend([40, 41, 39, 40.5, 39.5])),
         ]
         strength = work_out(METHODS["cantilever-bend"], {"arm_mm": 50}, batches)[0]
-        assert strength.comparisons[0].words == "33 % higher than Slate 2, surely at least 28 %: better"
+        assert strength.comparisons[0].words == "33 % higher than Slate 2, at least 28 % (95 % confidence): better"
 
     def test_what_is_not_shown_says_how_many_more(self):
         batches = [

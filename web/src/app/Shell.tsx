@@ -12,6 +12,7 @@ import { TechnicianMenu } from "./TechnicianMenu";
 import { Timers } from "./Timers";
 import { useShellKeys } from "./useShellKeys";
 import { useTopOfPage } from "./useTopOfPage";
+import { WhoIsWorking } from "./WhoIsWorking";
 import "./shell.scss";
 
 /** Top bar in the order of work, keys of the page at the foot, finder and key list over both. */
@@ -94,6 +95,7 @@ export function Shell() {
         </span>
       </footer>
       <Finder start={finding} onClose={() => setFinding(null)} />
+      <WhoIsWorking />
       <KeyHelp show={helping} onClose={() => setHelping(false)} />
     </>
   );

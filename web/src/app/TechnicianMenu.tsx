@@ -10,7 +10,7 @@ import { useTheme, type Theme } from "./theme";
 import { useGet } from "../shared/api/useGet";
 
 const THEMES: [Theme, string][] = [
-  ["system", "As the system"],
+  ["system", "Match system"],
   ["light", "Light"],
   ["safelight", "Safelight"],
 ];
@@ -27,12 +27,12 @@ export function TechnicianMenu() {
       <Dropdown align="end">
         <Dropdown.Toggle
           className={initials ? "num" : "unset"}
-          aria-label={initials ? `Working as ${initials}` : "Who works? Choose your initials"}
+          aria-label={initials ? `Working as ${initials}` : "Who is working? Choose your initials"}
         >
-          {initials ?? "Who works?"}
+          {initials ?? "Who is working?"}
         </Dropdown.Toggle>
         <Dropdown.Menu>
-          <Dropdown.Header aria-level={2}>Who works</Dropdown.Header>
+          <Dropdown.Header aria-level={2}>Who is working</Dropdown.Header>
           {people.data?.items
             .filter((one) => !one.retired_at)
             .map((one) => (

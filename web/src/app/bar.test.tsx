@@ -93,7 +93,7 @@ test("a room without a probe takes no place in the bar", async () => {
 
 test("who works is chosen from who is here, and sent with everything after it", async () => {
   const { user } = show(<TechnicianMenu />, { who: null });
-  await user.click(screen.getByRole("button", { name: /Who works/ }));
+  await user.click(screen.getByRole("button", { name: /Who is working/ }));
   expect(await screen.findByRole("button", { name: "RB" })).toBeTruthy();
   expect(screen.queryByRole("button", { name: "TO" })).toBeNull();
   await user.click(screen.getByRole("button", { name: "RB" }));

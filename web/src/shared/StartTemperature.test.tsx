@@ -77,7 +77,7 @@ test("outside the set's band it says so, what puts it right, and asks for a reas
   expect(screen.getByRole("link", { name: "Plan a warm start" }).getAttribute("href")).toBe(
     "/climate/warm-start?printer=p&set=S-001",
   );
-  await userEvent.type(screen.getByLabelText("Going on all the same, because"), "a trial");
+  await userEvent.type(screen.getByLabelText("Print anyway because"), "a trial");
   expect(startBody(held).outside_band).toBe("a trial");
 });
 

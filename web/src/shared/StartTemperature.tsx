@@ -97,7 +97,7 @@ export function StartTemperature({ printer, setCode, value, onChange, errors, au
             )}
           </p>
           <TextField
-            label="Going on all the same, because"
+            label="Print anyway because"
             value={value.reason}
             onChange={(text) => onChange({ ...value, reason: text })}
             error={errors.outside_band && "Say why it goes on: it is recorded with the print."}

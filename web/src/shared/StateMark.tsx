@@ -24,7 +24,7 @@ export const MARKS: Record<string, Mark> = {
   issued: { word: "issued", color: "var(--violet)", path: SQUARE },
   due: { word: "due", color: "var(--caution)", path: HALF },
   lapsed: { word: "lapsed", color: "var(--bad)", path: CROSS },
-  predicted: { word: "guess", color: "var(--ink-soft)", path: CIRCLE, hollow: true },
+  predicted: { word: "estimate", color: "var(--ink-soft)", path: CIRCLE, hollow: true },
   calibrating: { word: "calibrating", color: "var(--violet)", path: CIRCLE, hollow: true },
   qualified: { word: "qualified", color: "var(--good)", path: SQUARE },
   conditional: { word: "conditional", color: "var(--caution)", path: HALF },

@@ -87,6 +87,9 @@ export function moment(iso: string): string {
   });
 }
 
+/** The side of a limit by its sign. */
+export const SIDE: Record<"least" | "most", string> = { least: "≥", most: "≤" };
+
 export const clockTime = (iso: string): string =>
   new Date(iso).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
 

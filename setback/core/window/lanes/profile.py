@@ -420,7 +420,7 @@ SIZE = Lane(
     limited=lambda limits: limits.growth_tol_um is not None,
     fields=(
         LimitField("growth_tol_um", "Edges within ±", "µm"),
-        LimitField("growth_target_um", "of a growth of", "µm", empty=0),
+        LimitField("growth_target_um", "aiming for an edge growth of", "µm", empty=0),
     ),
     judge=_judge_size,
     coupon="flat",
@@ -431,7 +431,7 @@ BLOOM = Lane(
     lambda limits: f"at most {limits.z_bloom_max_um:g}{THIN}µm",
     z_lane,
     limited=lambda limits: limits.z_bloom_max_um is not None,
-    fields=(LimitField("z_bloom_max_um", "Lost under bridges", "µm", hint="At most; empty asks for no Z bridge"),),
+    fields=(LimitField("z_bloom_max_um", "Z loss under bridges", "µm", hint="At most; empty: not checked"),),
     judge=_judge_bloom,
     coupon="z-bridge",
 )

@@ -508,7 +508,7 @@ THIN_WALLS = Lane(
     limited=lambda limits: limits.walls_size_mm is not None,
     fields=(
         LimitField("walls_size_mm", "Thinnest wall", "mm", "size", "wall"),
-        LimitField("walls_probability", "Such walls stand", "%", "share", empty=0),
+        LimitField("walls_probability", "Share that must stand", "%", "share", empty=0),
     ),
     judge=lambda coupon, limits: _judged(coupon.walls, limits.walls_size_mm, UNDER),
     coupon="flat",
@@ -521,7 +521,7 @@ THIN_SLOTS = Lane(
     limited=lambda limits: limits.slots_size_mm is not None,
     fields=(
         LimitField("slots_size_mm", "Narrowest slot", "mm", "size", "slot"),
-        LimitField("slots_probability", "Such slots open", "%", "share", empty=0),
+        LimitField("slots_probability", "Share that must be open", "%", "share", empty=0),
     ),
     judge=lambda coupon, limits: _judged(coupon.slots, limits.slots_size_mm, OVER),
     coupon="flat",
@@ -534,7 +534,7 @@ SUPPORT_TIPS = Lane(
     limited=lambda limits: limits.tips_size_mm is not None,
     fields=(
         LimitField("tips_size_mm", "Support tip", "mm", "size", "tip"),
-        LimitField("tips_probability", "It holds", "%", "share", empty=0),
+        LimitField("tips_probability", "Share that must hold", "%", "share", empty=0),
         LimitField("tips_per_part", "Tips per part", hint="If all must hold together"),
     ),
     judge=lambda coupon, limits: _judged(coupon.tips, limits.tips_size_mm, UNDER),
@@ -546,6 +546,6 @@ FAIL_TIPS = Lane(
     lambda limits: f"{size_in_words(limits.fail_tip_size_mm)} lets go",
     fail_tip_lane,
     limited=lambda limits: limits.fail_tip_size_mm is not None,
-    fields=(LimitField("fail_tip_size_mm", "Tip that should fail", "mm", "size", "tip"),),
+    fields=(LimitField("fail_tip_size_mm", "Excess-light check: tip that must let go", "mm", "size", "tip"),),
     coupon="support",
 )

@@ -25,11 +25,11 @@ const asked = () => api.of("POST", "/api/poured-about").map((one) => one.body as
 async function poured() {
   const drawn = show(<AfterPage />);
   const { user } = drawn;
-  await user.type(screen.getByLabelText("I poured about"), "40");
-  await user.type(screen.getAllByLabelText("give or take")[0]!, "10");
-  await user.type(screen.getByLabelText("into about"), "200");
+  await user.type(screen.getByLabelText("Added"), "40");
+  await user.type(screen.getAllByLabelText("±")[0]!, "10");
+  await user.type(screen.getByLabelText("to"), "200");
   expect(asked()).toEqual([]);
-  await user.type(screen.getAllByLabelText("give or take")[1]!, "20");
+  await user.type(screen.getAllByLabelText("±")[1]!, "20");
   return drawn;
 }
 

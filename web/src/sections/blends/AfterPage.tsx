@@ -22,7 +22,7 @@ type Draft = {
   times_exposure: number | null;
 };
 
-/** I poured about so much into about so much: the fraction with its uncertainty, and whether that uncertainty matters. */
+/** So much was added to so much, both unmeasured: the fraction with its uncertainty, and whether that uncertainty matters. */
 export default function AfterPage() {
   const entry = useEntry<Draft>(
     {
@@ -69,21 +69,27 @@ export default function AfterPage() {
   const held = view?.result;
   return (
     <>
-      <PageHead title="Poured by eye" />
+      <PageHead title="Estimate an unmeasured mix" />
       <BlendTabs />
       <div className="two-columns">
         <section className="panel" aria-label="What was poured">
           <DraftNote entry={entry} />
           <div className="three">
-            <NumberField label="I poured about" unit="ml" {...field("poured_ml")} />
-            <NumberField label="give or take" unit="ml" {...field("poured_doubt_ml")} />
+            <NumberField label="Added" unit="ml" {...field("poured_ml")} />
+            <NumberField label="±" unit="ml" {...field("poured_doubt_ml")} />
             <span />
-            <NumberField label="into about" unit="ml" {...field("into_ml")} />
-            <NumberField label="give or take" unit="ml" {...field("into_doubt_ml")} />
-            <NumberField label="which held of it already" unit="%" {...field("already")} />
+            <NumberField label="to" unit="ml" {...field("into_ml")} />
+            <NumberField label="±" unit="ml" {...field("into_doubt_ml")} />
+            <NumberField label="already containing" unit="%" {...field("already")} />
             <Choice label="Set in the vat" {...field("base_set")} value={base} options={sets} none="none" />
-            <Choice label="Set poured in" {...field("additive_set")} value={additive} options={sets} none="none" />
-            <NumberField label="Or times the exposure" {...field("times_exposure")} />
+            <Choice
+              label="Set of the added resin"
+              {...field("additive_set")}
+              value={additive}
+              options={sets}
+              none="none"
+            />
+            <NumberField label="or exposure ratio" {...field("times_exposure")} />
           </div>
           <Trouble error={elsewhere} className="mt-2" />
         </section>

@@ -59,7 +59,7 @@ function Page({ batch }: { batch: Batch }) {
         </Button>
         {pouring && (
           <Button variant="quiet" onClick={() => setGiving(true)}>
-            Give it up…
+            Abandon batch…
           </Button>
         )}
         {batch.cancelled_at && (
@@ -87,9 +87,9 @@ function Page({ batch }: { batch: Batch }) {
       )}
       {giving && (
         <ReasonDialog
-          title={`Give up ${batch.code}`}
+          title={`Abandon ${batch.code}`}
           label="Why"
-          action="Give it up"
+          action="Abandon it"
           saving={cancel.isPending}
           error={cancel.error}
           onClose={() => setGiving(false)}
@@ -133,7 +133,7 @@ function CupTrial({ batch }: { batch: Batch }) {
             Mix a spoonful in the same shares in a clear cup, cover it from light and let it stand {batch.cup_hours}{" "}
             hours.
           </p>
-          <Button onClick={() => cup.mutate(undefined)}>It is standing</Button>
+          <Button onClick={() => cup.mutate(undefined)}>Trial started</Button>
         </>
       ) : batch.next === "look" ? (
         <>
@@ -269,7 +269,7 @@ function Stir({ batch }: { batch: Batch }) {
       <h2>3. Stir</h2>
       {batch.next === "stir" ? (
         <>
-          <p>Stir for {batch.stir_min} minutes, and again after it has stood. The timer runs.</p>
+          <p>Stir for {batch.stir_min} minutes, and again when it was left standing. The timer runs.</p>
           <Button onClick={() => stirred.mutate(undefined)}>Stirred</Button>
         </>
       ) : batch.next === "done" ? (

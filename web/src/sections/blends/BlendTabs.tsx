@@ -4,7 +4,7 @@ const TABS = [
   ["/blend", "Vats"],
   ["/blend/recipes", "Recipes and batches"],
   ["/blend/series", "Series"],
-  ["/blend/after", "Poured by eye"],
+  ["/blend/after", "Estimate an unmeasured mix"],
 ] as const;
 
 export const BlendTabs = () => <SectionTabs name="Blends" tabs={TABS} />;

@@ -14,7 +14,7 @@ export function RecipeExpects({ quote, batch }: { quote: Quote | undefined; batc
       </aside>
     );
   return (
-    <aside className="panel" aria-label="What it gives" aria-live="polite">
+    <aside className="panel" aria-label="Result so far" aria-live="polite">
       <h2>What to pour{batch ? ` for ${millilitres(batch)}` : ""}</h2>
       <Pours result={quote.result} />
       <Estimates quote={quote} />
@@ -104,8 +104,8 @@ function FirstExposures({ quote }: { quote: Quote }) {
   if (!quote.exposures.length)
     return (
       <p className="text-secondary">
-        Not foretold from its parts: none has an issued set, or a dye’s effect is not measured. The Board guesses from
-        other materials.
+        Cannot be predicted from its components: none has an issued set, or a dye’s effect is not measured. The Board
+        estimates from other materials.
       </p>
     );
   return (

@@ -116,7 +116,7 @@ function NewSeries({ onClose }: { onClose: () => void }) {
           Start it
         </Button>
         <Button variant="quiet" onClick={onClose}>
-          Leave
+          Cancel
         </Button>
       </div>
     </Form>

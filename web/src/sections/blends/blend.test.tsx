@@ -186,7 +186,7 @@ test("a cup trial comes first, and a timer says when to look", async () => {
   api.answers["POST /api/batches/m1/cup"] = batch({ next: "look" });
   api.answers["POST /api/timers"] = {};
   const { user } = page(batch());
-  await user.click((await section("Cup trial")).getByRole("button", { name: "It is standing" }));
+  await user.click((await section("Cup trial")).getByRole("button", { name: "Trial started" }));
   await waitFor(() =>
     expect(api.of("POST", "/api/timers")[0]?.body).toEqual({
       name: "Look at the cup of M-003",

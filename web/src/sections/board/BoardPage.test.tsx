@@ -60,7 +60,7 @@ test("materials go down and printers across, each leading to what is known of it
       .getAllByRole("columnheader")
       .slice(1)
       .map((one) => one.textContent.replace(/\s/g, " ")),
-  ).toEqual(["Cormorant35 µm · 412 h", "Gannet35 µm · 412 h"]);
+  ).toEqual(["Cormorantpixel 35 µm · screen 412 h", "Gannetpixel 35 µm · screen 412 h"]);
   expect(
     within(table)
       .getAllByRole("rowheader")
@@ -153,7 +153,7 @@ test("states are explained by shape and word below the grid", async () => {
     "due",
     "lapsed",
     "calibrating",
-    "guess",
+    "estimate",
   ]);
 });
 

@@ -240,9 +240,14 @@ function Grid({ board }: { board: Board }) {
             <th key={printer.id} scope="col">
               <Link to={`/printers/${printer.id}`}>{printer.name}</Link>
               <small>
-                {printer.pixel_um}
-                {THIN}µm · {Math.round(printer.screen_hours).toLocaleString("en-GB")}
-                {THIN}h
+                <span className="text-nowrap">
+                  pixel {printer.pixel_um}
+                  {THIN}µm ·
+                </span>{" "}
+                <span className="text-nowrap">
+                  screen {Math.round(printer.screen_hours).toLocaleString("en-GB")}
+                  {THIN}h
+                </span>
               </small>
             </th>
           ))}
@@ -251,14 +256,7 @@ function Grid({ board }: { board: Board }) {
       <tbody>
         {board.materials.map((material) => (
           <tr key={material.id}>
-            <th scope="row">
-              <Link to={`/materials/${material.id}`}>{material.name}</Link>
-              <small>
-                {[material.family, material.opacity]
-                  .filter((word, i, all) => word && all.indexOf(word) === i)
-                  .join(" · ") || material.kind}
-              </small>
-            </th>
+            <MaterialHead material={material} base={baseOf(material, board)} />
             {board.printers.map((printer) => (
               <td key={printer.id}>
                 <Cell
@@ -273,6 +271,29 @@ function Grid({ board }: { board: Board }) {
         ))}
       </tbody>
     </table>
+  );
+}
+
+/** The material a blend begins with, where it stands on this board too. */
+const baseOf = (material: Schemas["BoardMaterial"], board: Board) =>
+  board.materials.find((one) => material.kind === "blend" && material.name.startsWith(`${one.name} + `));
+
+/** A material by its name; a blend under its base by what is added. */
+function MaterialHead({
+  material,
+  base,
+}: {
+  material: Schemas["BoardMaterial"];
+  base?: Schemas["BoardMaterial"] | undefined;
+}) {
+  const words = [material.family, material.opacity].filter((word, i, all) => word && all.indexOf(word) === i);
+  return (
+    <th scope="row" className={base ? "of-base" : undefined}>
+      <Link to={`/materials/${material.id}`} title={material.name} aria-label={material.name}>
+        {base ? material.name.slice(base.name.length + 1) : material.name}
+      </Link>
+      <small>{words.join(" · ") || material.kind}</small>
+    </th>
   );
 }
 

@@ -63,7 +63,7 @@ test("beyond five printers an empty cell is only a dash", () => {
 
 test("a guess has two digits, a tilde, and what it rests on", () => {
   shown(cell("predicted", { exposure_s: 3.678, why: "The maker's range." }));
-  expect(link().textContent.replace(/\s/g, " ")).toContain("~3.7 sguess");
+  expect(link().textContent.replace(/\s/g, " ")).toContain("~3.7 sestimate");
   expect(link().getAttribute("href")).toContain("/calibrate/new");
 });
 
@@ -91,7 +91,7 @@ test("a calibration under way shows the range it has tried, in seconds, and what
       planned: 2,
     }),
   );
-  expect(link().textContent.replace(/\s/g, " ")).toContain("1.50 … 4.00 s");
+  expect(link().textContent.replace(/\s/g, " ")).toContain("1.50 to 4.00 s");
   expect(link().textContent).toContain("2 read, 1 waiting, 2 to print");
   expect(link().getAttribute("href")).toBe("/calibrate/c");
 });

@@ -38,7 +38,7 @@ export function Cell({ cell, material, printer, board }: Props) {
         className="cell guess"
         to={start}
         title={cell.why ?? name}
-        aria-label={`${name}: guess, about ${threeDigits(cell.exposure_s ?? 0)} s. Calibrate`}
+        aria-label={`${name}: estimate, about ${threeDigits(cell.exposure_s ?? 0)} s. Calibrate`}
       >
         <span className="on d-none">{printer.name}</span>
         <span className="first">
@@ -58,7 +58,7 @@ export function Cell({ cell, material, printer, board }: Props) {
         {...shared}
         className="cell"
         to={`/sets/${cell.set_code}`}
-        title={cell.why ?? name}
+        title={`${name}: ${about(cell)}`}
         aria-label={`${name}: ${markFor(cell.state).word}, ${cell.exposure_s} s${cell.why ? `. ${cell.why}` : ""}`}
       >
         <span className="on d-none">{printer.name}</span>
@@ -70,18 +70,7 @@ export function Cell({ cell, material, printer, board }: Props) {
           <StateMark name={cell.state} />
         </span>
         <MiniStrip axis={axis} window={window} exposure={cell.exposure_s} lapsed={cell.state === "lapsed"} />
-        <span className="note">
-          {cell.why ??
-            [
-              cell.temp_low_c !== null &&
-                cell.temp_high_c !== null &&
-                `${cell.temp_low_c}–${cell.temp_high_c}${THIN}°C`,
-              cell.latitude_pct !== null && `${cell.latitude_pct.toFixed(0)}${THIN}% latitude`,
-            ]
-              .filter(Boolean)
-              .join(" · ")}
-          {cell.calibration_id && " · being calibrated again"}
-        </span>
+        <span className="note">{about(cell)}</span>
       </Link>
     );
   return (
@@ -89,26 +78,19 @@ export function Cell({ cell, material, printer, board }: Props) {
       {...shared}
       className="cell"
       to={`/calibrate/${cell.calibration_id}`}
+      title={`${name}: ${underWay(cell)}`}
       aria-label={`${name}: calibrating, ${cell.read} of ${cell.coupons} coupons read`}
     >
       <span className="on d-none">{printer.name}</span>
       <span className="first">
-        <span className="num fw-bold tried-range" style={{ color: "var(--violet)" }}>
-          {cell.lowest_s !== null && cell.highest_s !== null
-            ? `${threeDigits(cell.lowest_s)} … ${threeDigits(cell.highest_s)}${THIN}s`
-            : "no ladder yet"}
-        </span>
         <StateMark name="calibrating" />
+        <span className="small text-secondary">{cell.read} read</span>
       </span>
       <MiniStrip
         axis={axis}
         tried={cell.lowest_s !== null && cell.highest_s !== null ? [cell.lowest_s, cell.highest_s] : null}
       />
-      <span className="note">
-        {cell.read} read
-        {cell.waiting > 0 && `, ${cell.waiting} waiting`}
-        {cell.planned > 0 && `, ${cell.planned} to print`}
-      </span>
+      <span className="note">{underWay(cell)}</span>
     </Link>
   );
 }
@@ -116,4 +98,24 @@ export function Cell({ cell, material, printer, board }: Props) {
 /** A guess has two significant digits: more would promise what nobody knows. */
 function guessed(seconds: number): string {
   return Number(seconds.toPrecision(2)).toString();
+}
+
+/** Why it is due or lapsed, else for which temperatures it holds and how wide its window is. */
+function about(cell: Schemas["Cell"]): string {
+  const band =
+    cell.temp_low_c !== null && cell.temp_high_c !== null && `${cell.temp_low_c}–${cell.temp_high_c}${THIN}°C`;
+  const latitude = cell.latitude_pct !== null && `${cell.latitude_pct.toFixed(0)}${THIN}% latitude`;
+  const again = cell.calibration_id && "being calibrated again";
+  return [...(cell.why ? [cell.why] : [band, latitude]), again].filter(Boolean).join(" · ");
+}
+
+/** How far a calibration is, and between which exposures it looks. */
+function underWay(cell: Schemas["Cell"]): string {
+  const range =
+    cell.lowest_s !== null && cell.highest_s !== null
+      ? `${threeDigits(cell.lowest_s)} to ${threeDigits(cell.highest_s)}${THIN}s`
+      : "no ladder yet";
+  const waiting = cell.waiting > 0 && `${cell.waiting} waiting`;
+  const planned = cell.planned > 0 && `${cell.planned} to print`;
+  return [range, `${cell.read} read`, waiting, planned].filter(Boolean).join(", ");
 }

@@ -26,8 +26,8 @@ export function ArmsPanel({ calibration }: { calibration: Calibration }) {
       <RestSet calibration={calibration} rests={rests} />
     ) : null;
   return (
-    <section className="panel mt-3" aria-label="Arms side by side">
-      <h2>Arms side by side</h2>
+    <section className="panel mt-3" aria-label="Compare arms">
+      <h2>Compare arms</h2>
       {refused && <p className="text-secondary mb-0">{refused}</p>}
       {result && (
         <>
@@ -116,7 +116,7 @@ function RestSet({ calibration, rests }: { calibration: Calibration; rests: Sche
   return (
     <section className="mt-3 no-print" aria-label="Least sufficient rest">
       <Button variant="link" className="p-0" aria-expanded={open} onClick={() => setOpen(!open)}>
-        Find the least sufficient rest…
+        Find the shortest rest that works…
       </Button>
       {open && (
         <form

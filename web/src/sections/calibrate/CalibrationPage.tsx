@@ -159,7 +159,7 @@ function spent({ arms, spent_ml, spent_s }: Calibration): string {
 /** The guess kept when the campaign began, beside what it came to. */
 function guessed({ guess, sets }: Calibration): string | null {
   if (!guess) return null;
-  const words = `guess ~${Number(guess.exposure_s.toPrecision(2))}${THIN}s`;
+  const words = `estimate ~${Number(guess.exposure_s.toPrecision(2))}${THIN}s`;
   return sets[0] ? `${words}, came to ${sets[0].exposure_s}${THIN}s` : words;
 }
 

@@ -62,8 +62,8 @@ export function DecidePanel(props: Props) {
       {at && !at.offered && chosen !== null && <Outside at={at} result={result} step={step} />}
       {calibration.temperature && (
         <p className="small text-secondary">
-          This material needs <i>~{perDegree(calibration.temperature).change}</i> light per °C warmer, from sets between{" "}
-          {calibration.temperature.fitted_range_c.join(" and ")}
+          Temperature: <i>{perDegree(calibration.temperature).headline}</i> {perDegree(calibration.temperature).rest},
+          from sets between {calibration.temperature.fitted_range_c.join(" and ")}
           {THIN}°C.
         </p>
       )}
@@ -155,7 +155,7 @@ function why(name: string, value: number | null, result: Result, { limits }: Cal
     return value !== null
       ? `edges as drawn, ±${limits.growth_tol_um ?? 0}${THIN}µm`
       : result.lanes.size
-        ? "nothing printed gives nominal size surely enough"
+        ? "nothing printed gives nominal size with the chance that is needed"
         : "no sizes were measured";
   if (name === "centre") return "the highest chance";
   if (name === "support-safe")

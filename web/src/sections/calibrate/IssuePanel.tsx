@@ -183,7 +183,7 @@ function BaseNotRated({ seconds, onStep }: { seconds: number; onStep: (step: Ste
   return (
     <p className="caution">
       The base exposure of {seconds}
-      {THIN}s is where it was begun: no first layer was rated.{" "}
+      {THIN}s is still the starting value: no first layer was rated.{" "}
       <Button variant="link" className="p-0 align-baseline" onClick={() => onStep("first-layer")}>
         Rate one
       </Button>

@@ -227,7 +227,7 @@ function NewForm({ materials, printers, routes, bottles }: Shelf) {
         <p className="text-secondary mt-2 mb-0">{offered.find((one) => one.key === draft.source)?.trust}</p>
         {first && (
           <p className="text-secondary mb-0">
-            First guess: <i className="num">~{first.guess.exposure_s.toPrecision(2)} s</i>, likely{" "}
+            First estimate: <i className="num">~{first.guess.exposure_s.toPrecision(2)} s</i>, likely{" "}
             {first.guess.low_s.toPrecision(2)} to {first.guess.high_s.toPrecision(2)} s. {first.guess.basis}{" "}
             {record.data?.said}
           </p>

@@ -2,7 +2,7 @@ import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import { Link } from "react-router";
 import type { Schemas } from "../../shared/api/client";
-import { exposure, plural, THIN } from "../../shared/format";
+import { exposure, THIN } from "../../shared/format";
 import { markOf, StateMark } from "../../shared/StateMark";
 
 /** Photos side by side in the order of exposure: doubtful coupons are settled by their neighbours. */
@@ -13,7 +13,7 @@ export function Photos({ coupons, step }: { coupons: Schemas["CouponCard"][]; st
   return (
     <section className="mt-3" aria-label="Photos">
       <Button variant="link" aria-expanded={open} onClick={() => setOpen(!open)}>
-        {open ? "Close the photos" : `See ${plural(shown.length, "photo")} side by side`}
+        {open ? "Close the photos" : shown.length > 1 ? `View ${shown.length} photos` : "View photo"}
       </Button>
       {open && (
         <div className="photo-row">

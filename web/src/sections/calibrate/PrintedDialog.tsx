@@ -73,7 +73,7 @@ export function PrintedDialog({
   return (
     <FormDialog
       title={`${what} is printed`}
-      action="It is printed"
+      action="Mark as printed"
       saving={done.isPending}
       error={null}
       onSave={() => done.mutate(null)}

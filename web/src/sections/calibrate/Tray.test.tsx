@@ -78,7 +78,7 @@ test("a coupon is marked as printed with its temperature, and how it came out", 
   await user.click(dialog.getByRole("button", { name: "missing parts" }));
   expect(dialog.getByText(/waits until the vat is searched/)).toBeTruthy();
   await user.type(dialog.getByLabelText("What was seen"), "two walls in the vat");
-  await user.click(dialog.getByRole("button", { name: "It is printed" }));
+  await user.click(dialog.getByRole("button", { name: "Mark as printed" }));
   await waitFor(() => expect(screen.queryByRole("dialog")).toBeNull());
   const sent = api.of("POST", "/api/prints/p/printed")[0]!.body as Record<string, unknown>;
   expect(sent.temp_c).toBeCloseTo(23.9, 1);
@@ -102,7 +102,7 @@ test("a gate says in the dialog why nothing can be printed", async () => {
   });
   const { user } = tray([card()]);
   await user.click(screen.getByRole("button", { name: "Mark 103N as printed" }));
-  await user.click(screen.getByRole("button", { name: "It is printed" }));
+  await user.click(screen.getByRole("button", { name: "Mark as printed" }));
   expect(await within(screen.getByRole("dialog")).findByText("J-001 left parts missing.")).toBeTruthy();
 });
 
@@ -125,7 +125,7 @@ test("a planned coupon is taken back, and may come back", async () => {
   api.answers["POST /api/prints/p/cancel"] = {};
   api.answers["POST /api/prints/p/reinstate"] = {};
   const { user } = tray([card()]);
-  await user.click(screen.getByRole("button", { name: "Take back 103N" }));
+  await user.click(screen.getByRole("button", { name: "Cancel 103N" }));
   await user.click(await screen.findByRole("button", { name: "Undo" }));
   await waitFor(() => expect(api.of("POST", "/api/prints/p/reinstate")).toHaveLength(1));
 });

@@ -144,7 +144,7 @@ function Acts({ calibration, card, onPrinted, onInclude }: CardProps) {
   const back = useSend((_: null) => body(POST("/api/prints/{print_id}/reinstate", print)));
   const cancel = useSend(
     (_: null) => body(POST("/api/prints/{print_id}/cancel", print)),
-    () => say(`${card.code} is taken back.`, () => back.mutate(null)),
+    () => say(`${card.code} is cancelled.`, () => back.mutate(null)),
   );
   return (
     <>
@@ -155,7 +155,7 @@ function Acts({ calibration, card, onPrinted, onInclude }: CardProps) {
         {card.status === "planned" && !calibration.simulated && (
           <>
             <Button size="sm" onClick={onPrinted} aria-label={`Mark ${card.code} as printed`}>
-              Printed
+              Mark as printed
             </Button>
           </>
         )}
@@ -166,8 +166,8 @@ function Acts({ calibration, card, onPrinted, onInclude }: CardProps) {
           />
         )}
         {card.status === "planned" && !calibration.under_way[card.print_id] && (
-          <Button size="sm" variant="quiet" onClick={() => cancel.mutate(null)} aria-label={`Take back ${card.code}`}>
-            Take back
+          <Button size="sm" variant="quiet" onClick={() => cancel.mutate(null)} aria-label={`Cancel ${card.code}`}>
+            Cancel
           </Button>
         )}
         {card.status === "printed" && (

@@ -212,7 +212,7 @@ test("resin outside the band wants a reason before it is printed", async () => {
   expect(await dialog.findByText("9 °C is below the band.")).toBeTruthy();
   api.answers["POST /api/virtual-prints"] = job({ state: "queued" });
   api.answers["GET /api/jobs/j"] = job();
-  await user.type(dialog.getByLabelText("Going on all the same, because"), "to see it fail");
+  await user.type(dialog.getByLabelText("Print anyway because"), "to see it fail");
   await user.click(dialog.getByRole("button", { name: "Print" }));
   await waitFor(() => expect(sent("POST", "/api/virtual-prints")).toMatchObject({ outside_band: "to see it fail" }));
   expect(await screen.findByRole("progressbar", { name: "Progress of 103N" })).toBeTruthy();

@@ -70,7 +70,7 @@ test("each school offers its exposure on the printer's step, with its reason; wh
 test("nominal size that is not offered is told apart from no size at all", () => {
   const policies = { "size-true": null, centre: 2.9, "support-safe": null, "hardest-in-tolerance": null };
   const { unmount } = decide(foundWindow({ policies }));
-  expect(screen.getByText("nothing printed gives nominal size surely enough")).toBeTruthy();
+  expect(screen.getByText("nothing printed gives nominal size with the chance that is needed")).toBeTruthy();
   unmount();
   decide(foundWindow({ policies, lanes: {} }));
   expect(screen.getByText("no sizes were measured")).toBeTruthy();

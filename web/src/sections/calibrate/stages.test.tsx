@@ -191,7 +191,7 @@ test("a simulated printer measures its squares itself; taking one out can be und
   const { user } = squares(square(), { simulated: true });
   await user.click(screen.getByRole("button", { name: "Let the simulated reader measure" }));
   await waitFor(() => expect(screen.getByLabelText<HTMLInputElement>("Thickness of D-001").value).toBe("0.24  0.25"));
-  await user.click(screen.getByRole("button", { name: "Take D-001 out" }));
+  await user.click(screen.getByRole("button", { name: "Remove D-001" }));
   await user.click(await screen.findByRole("button", { name: "Undo" }));
   await waitFor(() => expect(api.of("POST", "/api/depth-squares/q/found")).toHaveLength(1));
 });
@@ -385,7 +385,7 @@ const ASKED = {
   fields: [
     asked("growth_tol_um", "Edges within ±", { unit: "µm" }),
     asked("walls_size_mm", "Thinnest wall", { unit: "mm", kind: "size", sizes_mm: [0.14, 0.21] }),
-    asked("walls_probability", "Such walls stand", { unit: "%", kind: "share", empty: 0 }),
+    asked("walls_probability", "Share that must stand", { unit: "%", kind: "share", empty: 0 }),
     asked("lettering_mm", "Least lettering", { unit: "mm", hint: "A lane that came later" }),
   ],
 };
@@ -396,7 +396,7 @@ test("limits are asked for as the lanes say: sizes to choose, shares in percent,
     <LimitsDialog calibration={calibration({ limits: LIMITS, series: ASKED })} onClose={vi.fn()} />,
   );
   await user.selectOptions(screen.getByLabelText("Thinnest wall"), "0.14 mm");
-  const stand = screen.getByLabelText("Such walls stand");
+  const stand = screen.getByLabelText("Share that must stand");
   expect((stand as HTMLInputElement).value).toBe("90");
   await user.clear(stand);
   await user.type(stand, "95");

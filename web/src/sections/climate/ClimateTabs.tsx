@@ -3,7 +3,7 @@ import { SectionTabs } from "../../shared/SectionTabs";
 const TABS = [
   ["/climate", "Log"],
   ["/climate/warm-start", "Warm start"],
-  ["/climate/flow", "Flow"],
+  ["/climate/flow", "Viscosity"],
   ["/climate/exposure", "Exposure"],
   ["/climate/success", "Success"],
 ] as const;

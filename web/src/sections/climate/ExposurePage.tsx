@@ -65,8 +65,7 @@ function Shown({ effect }: { effect: Schemas["EffectView"] }) {
     <section className="panel" aria-label="Exposure against temperature">
       {result && slope ? (
         <p>
-          <b className="key-number">{slope.change}</b> exposure per °C warmer
-          {slope.uncertainty && ` (${slope.uncertainty})`}, on {effect.printer} at {effect.layer_height_um}
+          <b className="key-number">{slope.headline}</b> {slope.rest}, on {effect.printer} at {effect.layer_height_um}
           {THIN}µm, measured between {result.fitted_range_c.join(" and ")}
           {THIN}°C. Nothing is said further than 3{THIN}°C outside.
         </p>
@@ -89,11 +88,7 @@ function Shown({ effect }: { effect: Schemas["EffectView"] }) {
             hollow: one.kind === "check",
           }))}
           lines={curve.length ? [{ points: curve.map(([temp, value]) => [temp, value]) }] : []}
-          band={
-            band.length && band.length === curve.length && !result?.warnings.some((one) => one.code === "weak")
-              ? band
-              : undefined
-          }
+          band={band.length && band.length === curve.length ? band : undefined}
         />
       </div>
       {result?.warnings.map((one) => (

@@ -24,7 +24,7 @@ export default function FlowPage() {
   const materials = useKnown();
   return (
     <>
-      <PageHead title="Flow" />
+      <PageHead title="Viscosity" />
       <ClimateTabs />
       <Loaded query={materials}>{(held) => <Flow materials={held} />}</Loaded>
     </>
@@ -96,7 +96,7 @@ function Flow({ materials }: { materials: Known[] }) {
               )}
               <div className="position-relative pt-4">
                 <CurvePlot
-                  name={`Flow of ${held.material}`}
+                  name={`Viscosity of ${held.material}`}
                   across="°C"
                   up={shownUnit}
                   points={held.readings
@@ -162,11 +162,11 @@ function Readings({ readings }: { readings: Schemas["FlowReading"][] }) {
   );
   return (
     <>
-      <Table size="sm" aria-label="Flow readings">
+      <Table size="sm" aria-label="Viscosity readings">
         <thead>
           <tr>
             <th className="text-end">°C</th>
-            <th className="text-end">Flow</th>
+            <th className="text-end">Viscosity</th>
             <th>By</th>
             <th aria-label="Actions" />
           </tr>

@@ -188,7 +188,7 @@ test("readings that jump are another thing to leave out; a broken table is neith
   });
   const { user, unmount } = await chosen();
   await user.click(begin());
-  expect(await screen.findByLabelText("Leave out readings that jump as air cannot")).toBeTruthy();
+  expect(await screen.findByLabelText("Leave out implausibly fast jumps")).toBeTruthy();
   unmount();
   api.answers["GET /api/jobs/j"] = job({ state: "failed", message: "Line 9 cannot be read as a table." });
   const again = await chosen();

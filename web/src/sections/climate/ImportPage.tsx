@@ -154,7 +154,7 @@ function MappingForm({ file, probe }: { file: FileView; probe: string }) {
           {refused.fields?.leave_out_jumps && (
             <Form.Check
               id="leave-jumps"
-              label="Leave out readings that jump as air cannot"
+              label="Leave out implausibly fast jumps"
               checked={mapping.leave_out_jumps}
               onChange={(event) => entry.set({ leave_out_jumps: event.target.checked })}
             />
@@ -214,7 +214,7 @@ function Columns({ columns, probes, entry: { values: mapping, set, checked }, er
       />
       <Choice label="Time" {...field("time_column")} options={columns} error={errors.time_column} />
       <Choice
-        label="Date, when apart"
+        label="Separate date column"
         value={mapping.date_column ?? ""}
         none="in the same column"
         onChange={(name) => set({ date_column: name || null })}

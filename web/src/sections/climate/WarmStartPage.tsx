@@ -208,7 +208,7 @@ function Planner({ fits, heaters, materials }: { fits: Filled<Fit>; heaters: Hea
             unit="°C"
             {...field("ambient_c")}
             error={error("ambient_c")}
-            hint={now === null ? "No probe in the room speaks" : `${decimal(now, 1)} °C by its probe`}
+            hint={now === null ? "No recent room reading" : `${decimal(now, 1)} °C by its probe`}
           />
           <NumberField label="Chamber at the start" unit="°C" {...field("target_c")} error={error("target_c")} />
           <NumberField label="Not colder than" unit="°C" {...field("floor_c")} hint="through the base layers" />

@@ -82,7 +82,7 @@ export default function LogPage() {
       <Form.Check
         id="failed-only"
         className="mb-3 no-print"
-        label="only what left parts missing"
+        label="only prints with missing parts"
         checked={failed}
         onChange={(event) => setSearch(event.target.checked ? { failed: "" } : {}, { replace: true })}
       />

@@ -128,7 +128,7 @@ test("a cold print that came out whole needs no warm start", async () => {
 
 test("only failures are asked of the server when only they are wanted, and the address says so", async () => {
   const { user, place } = show(<LogPage />, { at: "/log" });
-  await user.click(await screen.findByLabelText("only what left parts missing"));
+  await user.click(await screen.findByLabelText("only prints with missing parts"));
   await waitFor(() => expect(api.of("GET", "/api/prints").at(-1)!.query.failed).toBe("true"));
   expect(place()).toBe("/log?failed=");
 });

@@ -23,7 +23,7 @@ type Told = {
 export default function BundlesPage() {
   return (
     <>
-      <PageHead title="Open formats" sub="Data that can leave and come back" />
+      <PageHead title="Export and import" sub="Data that can leave and come back" />
       <QualifyTabs />
       <div className="two-columns">
         <Export />
@@ -40,7 +40,7 @@ function Export() {
   const { job, result: made, running, stop } = useJob<Exported>(start.data?.id);
   return (
     <section className="panel" aria-label="Export">
-      <h2>Take it with you</h2>
+      <h2>Export the whole lab</h2>
       <p>
         Every record of this lab as JSON with its schema, and the same as CSV, in one ZIP. Nothing in it needs Setback
         to be read.
@@ -96,15 +96,15 @@ function Import() {
   const failed = [looked.job, taken.job].find((one) => one?.state === "failed");
   return (
     <section className="panel" aria-label="Import">
-      <h2>Bring one in</h2>
+      <h2>Import</h2>
       <FileField
         label="A lab as ZIP, or a material or set as JSON"
         accept=".zip,.json,application/zip,application/json"
         disabled={sending}
-        hint="It is looked into first; nothing is taken in before you say so."
+        hint="The file is checked first; nothing is imported until you confirm."
         onChoose={(file) => void choose(file)}
       />
-      {sending && <p className="mt-2 mb-0">It is being looked into…</p>}
+      {sending && <p className="mt-2 mb-0">Checking file…</p>}
       <Trouble error={trouble ?? look.error ?? take.error ?? failed} className="mt-2" />
       {looked.running && looked.job && <JobBar job={looked.job} stop={looked.stop} of="the preview" />}
       {taken.running && taken.job && <JobBar job={taken.job} stop={taken.stop} of="the import" />}

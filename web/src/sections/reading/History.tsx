@@ -45,7 +45,7 @@ export function History({ coupon }: { coupon: Coupon }) {
   const gone = useSend(
     (reason: string) => body(POST("/api/coupons/{id_or_code}/gone", { ...path, body: { reason } })),
     () => {
-      say(`${coupon.code} is noted as gone.`, () => found.mutate(null));
+      say(`${coupon.code} is marked as lost.`, () => found.mutate(null));
       close();
     },
   );
@@ -67,7 +67,7 @@ export function History({ coupon }: { coupon: Coupon }) {
           </>
         )}
         <Button variant="link" onClick={() => setAsking("gone")}>
-          This coupon is gone…
+          Coupon lost or destroyed…
         </Button>
       </div>
       {asking === "overrule" && (
@@ -98,9 +98,9 @@ export function History({ coupon }: { coupon: Coupon }) {
       )}
       {asking === "gone" && (
         <ReasonDialog
-          title={`${coupon.code} is gone`}
+          title={`${coupon.code} is lost or destroyed`}
           label="What became of it"
-          action="It is gone"
+          action="Mark as lost"
           saving={gone.isPending}
           error={gone.error}
           onSave={(reason) => gone.mutate(reason)}

@@ -37,7 +37,7 @@ export function PhotoPanel({ coupon }: { coupon: Coupon }) {
   );
   const retire = useSend(
     (photo_id: string) => body(POST("/api/photos/{photo_id}/retire", { params: { path: { photo_id } } })),
-    (_, photo_id) => say("The photo is taken away.", () => restore.mutate(photo_id)),
+    (_, photo_id) => say("The photo is removed.", () => restore.mutate(photo_id)),
   );
   return (
     <section className="panel" aria-label="Photos">
@@ -73,7 +73,7 @@ export function PhotoPanel({ coupon }: { coupon: Coupon }) {
                 />
               </a>
               <Button variant="link" size="sm" onClick={() => retire.mutate(photo.id)}>
-                Take away
+                Remove
               </Button>
             </figure>
           ))}

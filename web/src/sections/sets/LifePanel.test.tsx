@@ -38,14 +38,14 @@ test("a set that holds says so, and offers its check coupon with what it costs",
   expect(await screen.findByText("it holds")).toBeTruthy();
   await user.click(screen.getByRole("button", { name: /^Print a check coupon · 7.min · 1\.2.ml$/ }));
   expect(await screen.findByText("Check coupon 173R is planned.")).toBeTruthy();
-  expect(screen.queryByRole("link", { name: /^Re-range/ })).toBeNull();
+  expect(screen.queryByRole("link", { name: /^Recalibrate/ })).toBeNull();
 });
 
 test("a lapsed set says why, and how it is found again, filled in", async () => {
   shown(lapsed());
   const line = await screen.findByText("Screen replaced");
   expect(line.closest("li")!.textContent).toContain("On Gannet. Another screen gives other light.");
-  expect(screen.getByRole("link", { name: /^Re-range: 2, 2\.8, 4/ }).getAttribute("href")).toBe(
+  expect(screen.getByRole("link", { name: /^Recalibrate: 2, 2\.8, 4/ }).getAttribute("href")).toBe(
     "/calibrate/new?material=m&printer=r&height=50&low=2&high=4",
   );
 });
@@ -56,7 +56,7 @@ test("what no check coupon can renew is not offered one", async () => {
   );
   expect(await screen.findByText(/Only a new calibration renews it/)).toBeTruthy();
   expect(screen.queryByRole("button", { name: /^Print a check coupon/ })).toBeNull();
-  expect(screen.getByRole("link", { name: /^Re-range/ }).className).toContain("btn-primary");
+  expect(screen.getByRole("link", { name: /^Recalibrate/ }).className).toContain("btn-primary");
 });
 
 test("check coupons before are listed with their dose and what they were judged by", async () => {

@@ -80,7 +80,7 @@ export function LifePanel({ code }: { code: string }) {
         )}
         {validity.state !== "valid" && (
           <Link className={`btn ${validity.by_check ? "btn-quiet" : "btn-primary"}`} to={again}>
-            Re-range: {range.exposures_s.join(", ")}
+            Recalibrate: {range.exposures_s.join(", ")}
             {THIN}s
           </Link>
         )}

@@ -19,7 +19,7 @@ export function Limits() {
             <thead>
               <tr>
                 <th scope="col">What</th>
-                <th scope="col">Sets become</th>
+                <th scope="col">Set status becomes</th>
                 <th scope="col">Renewed by</th>
                 <th scope="col">Limit here</th>
               </tr>

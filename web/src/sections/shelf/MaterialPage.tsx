@@ -141,11 +141,10 @@ function Tested({ id, name }: { id: string; name: string }) {
 function Effect({ page }: { page: Page }) {
   const effect = page.temperature;
   if (!effect) return <>{page.temperature_missing}</>;
-  const { change, uncertainty } = perDegree(effect);
+  const { headline, rest } = perDegree(effect);
   return (
     <>
-      <b>{change}</b> exposure per °C warmer{uncertainty && ` (${uncertainty})`}, from {effect.n} sets between{" "}
-      {effect.fitted_range_c.join(" and ")}
+      <b>{headline}</b> {rest}, from {effect.n} sets between {effect.fitted_range_c.join(" and ")}
       {THIN}°C. {effect.warnings.map((one) => one.message).join(" ")}
     </>
   );

@@ -72,7 +72,7 @@ test("a plate nobody measured says what a map is for, and opens its form", async
 test("readings are typed a row per line, with comma or point, and sent as numbers", async () => {
   api.answers["POST /api/printers/p/plate-maps"] = measured();
   const { user } = await shown();
-  const keep = screen.getByRole("button", { name: "Keep the map" });
+  const keep = screen.getByRole("button", { name: "Save the map" });
   expect(keep).toHaveProperty("disabled", true);
   await user.type(screen.getByLabelText(/a row of the plate per line/), "1,8 2.0{Enter}2.2;2.0");
   await user.type(screen.getByLabelText("Coupons’ row"), "1");
@@ -96,7 +96,7 @@ test("what is no number is said at the field and cannot be kept", async () => {
   const { user } = await shown();
   await user.type(screen.getByLabelText(/a row of the plate per line/), "1.8 dark");
   expect(screen.getByText("Give numbers, a row per line.")).toBeTruthy();
-  expect(screen.getByRole("button", { name: "Keep the map" })).toHaveProperty("disabled", true);
+  expect(screen.getByRole("button", { name: "Save the map" })).toHaveProperty("disabled", true);
 });
 
 test("a refusal of one reading stands at the readings, and nothing typed is lost", async () => {
@@ -106,7 +106,7 @@ test("a refusal of one reading stands at the readings, and nothing typed is lost
   const { user } = await shown();
   const field = screen.getByLabelText(/a row of the plate per line/);
   await user.type(field, "1 2{Enter}3");
-  await user.click(screen.getByRole("button", { name: "Keep the map" }));
+  await user.click(screen.getByRole("button", { name: "Save the map" }));
   expect(await screen.findByText("Give 2 numbers in every row.")).toBeTruthy();
   expect(field).toHaveProperty("value", "1 2\n3");
 });
@@ -115,7 +115,7 @@ test("without initials nothing is measured: evidence carries who made it", async
   const { user } = await shown(plate(), null);
   await user.type(screen.getByLabelText(/a row of the plate per line/), "1 2");
   expect(screen.getByText("Choose your initials first (top right).")).toBeTruthy();
-  expect(screen.getByRole("button", { name: "Keep the map" })).toHaveProperty("disabled", true);
+  expect(screen.getByRole("button", { name: "Save the map" })).toHaveProperty("disabled", true);
 });
 
 test("cells are judged at an issued set's exposure: a word beside the colour, and how much is usable", async () => {

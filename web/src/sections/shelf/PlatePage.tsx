@@ -272,7 +272,7 @@ function NewMap({ view }: { view: View }) {
       {!initials && <p className="caution mb-0">Choose your initials first (top right).</p>}
       <Trouble error={errors.reference_cell ? null : elsewhere} />
       <Button type="submit" disabled={!text.trim() || bad || !initials || add.isPending}>
-        Keep the map
+        Save the map
       </Button>
     </Form>
   );

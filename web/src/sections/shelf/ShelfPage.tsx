@@ -110,28 +110,54 @@ function Rows({ kind, rows, go, retire }: RowsProps) {
         {
           name: "Name",
           value: (row) => kind.title(row),
-          cell: (row) => (
-            <button type="button" className="row-link" onClick={() => go({ edit: row.id })}>
-              {kind.title(row)}
-              {kind.title(row) !== row.code && (
-                <span className="num text-secondary fw-normal ms-2 small">{row.code}</span>
-              )}
-            </button>
-          ),
+          cell: (row) =>
+            kind.page ? (
+              <Link className="row-link d-inline-flex align-items-center" to={kind.page(row)}>
+                <Name kind={kind} row={row} />
+              </Link>
+            ) : (
+              <button type="button" className="row-link" onClick={() => go({ edit: row.id })}>
+                <Name kind={kind} row={row} />
+              </button>
+            ),
         },
         ...kind.columns,
       ]}
       actions={(row) => (
-        <Button
-          variant="quiet"
-          size="sm"
-          aria-label={`${row.retired_at ? "Bring back" : "Retire"} ${kind.title(row)}`}
-          onClick={() => retire(row, Boolean(row.retired_at))}
-        >
-          {row.retired_at ? "Bring back" : "Retire"}
-        </Button>
+        <span className="d-inline-flex gap-2">
+          <Button variant="quiet" size="sm" aria-label={`Edit ${kind.title(row)}`} onClick={() => go({ edit: row.id })}>
+            Edit
+          </Button>
+          {"name" in kind.fresh && !row.retired_at && (
+            <Button
+              variant="quiet"
+              size="sm"
+              aria-label={`Duplicate ${kind.title(row)}`}
+              onClick={() => go({ new: "1", like: row.id })}
+            >
+              Duplicate
+            </Button>
+          )}
+          <Button
+            variant="quiet"
+            size="sm"
+            aria-label={`${row.retired_at ? "Bring back" : "Retire"} ${kind.title(row)}`}
+            onClick={() => retire(row, Boolean(row.retired_at))}
+          >
+            {row.retired_at ? "Bring back" : "Retire"}
+          </Button>
+        </span>
       )}
     />
+  );
+}
+
+function Name({ kind, row }: { kind: ShelfKind<Entry>; row: Entry }) {
+  return (
+    <>
+      {kind.title(row)}
+      {kind.title(row) !== row.code && <span className="num text-secondary fw-normal ms-2 small">{row.code}</span>}
+    </>
   );
 }
 
@@ -184,7 +210,8 @@ function Forms({ kind, rows, retired, fields, go }: FormsProps) {
   const edited = editing
     ? (rows?.find((row) => row.id === editing) ?? everything.data?.find((row) => row.id === editing))
     : undefined;
-  const close = () => go({ edit: null, new: null });
+  const like = rows?.find((row) => row.id === search.get("like"));
+  const close = () => go({ edit: null, new: null, like: null });
   const add = useSend(kind.add, (made) => {
     say(`${kind.title(made)} is on the shelf.`);
     close();
@@ -200,9 +227,10 @@ function Forms({ kind, rows, retired, fields, go }: FormsProps) {
     <>
       {search.has("new") && (
         <EntryForm
-          title={`Add a ${kind.one}`}
+          key={like?.id ?? "new"}
+          title={like ? `Another ${kind.one} like ${kind.title(like)}` : `Add a ${kind.one}`}
           fields={fields}
-          values={kind.fresh}
+          values={like ? { ...pick(like, kind.fresh), name: `${kind.title(like)} copy` } : kind.fresh}
           saving={add.isPending}
           error={add.error}
           caution={kind.caution}

@@ -17,6 +17,8 @@ export type ShelfKind<Row extends Entry> = {
   purpose: string;
   caution?: string;
   title: (row: Row) => string;
+  /** Address of the page of one, where it has a page; else its name opens its form. */
+  page?: (row: Row) => string;
   list: (retired: boolean) => Promise<Row[]>;
   fields: (materials: Schemas["Resin"][]) => FieldSpec[];
   fresh: Record<string, unknown>;
@@ -38,6 +40,7 @@ export const RESINS: ShelfKind<Schemas["Resin"]> = {
   caution:
     "Uncured resin sensitises skin: nitrile gloves, eye protection, ventilation; respirator as the safety sheet says.",
   title: (row) => row.name,
+  page: (row) => `/materials/${row.id}`,
   list: async (retired) => (await body(GET("/api/resins", query(retired)))).items,
   fields: () => [
     { type: "text", name: "name", label: "Name", required: true, hint: "As people call it here" },
@@ -198,6 +201,7 @@ export const PRINTERS: ShelfKind<Schemas["Printer"]> = {
   one: "printer",
   purpose: "A printer sets the exposure step, the pixel and the light: every parameter set belongs to one.",
   title: (row) => row.name,
+  page: (row) => `/printers/${row.id}`,
   list: async (retired) => (await body(GET("/api/printers", query(retired)))).items,
   fields: () => [
     { type: "text", name: "name", label: "Name", required: true },

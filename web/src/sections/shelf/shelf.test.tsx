@@ -116,7 +116,7 @@ test("what the server refuses stands at its field, and what belongs to none abov
 test("a change carries the version it was read at", async () => {
   api.answers["PUT /api/resins/m"] = resin();
   const { user } = at("/shelf/resins");
-  await user.click(await screen.findByRole("button", { name: /^Slate 2/ }));
+  await user.click(await screen.findByRole("button", { name: "Edit Slate 2" }));
   const name = form().getByLabelText("Name *");
   await user.clear(name);
   await user.type(name, "Slate 3");
@@ -145,9 +145,21 @@ test("what cannot be retired is said", async () => {
 
 test("n adds one more of what is on screen; an unknown part of the shelf leads to resins", async () => {
   const { user, place, unmount } = at("/shelf/resins");
-  await screen.findByRole("button", { name: /^Slate 2/ });
+  expect((await screen.findByRole("link", { name: /^Slate 2/ })).getAttribute("href")).toBe("/materials/m");
   await user.keyboard("n");
   expect(place()).toBe("/shelf/resins?new=1");
   unmount();
   expect(at("/shelf/spoons").place()).toBe("/shelf/resins");
+});
+
+test("another one is begun from one that is here, and a name that is taken is said at its place", async () => {
+  api.answers["POST /api/resins"] = new Refusal(422, "No.", { name: "There is a material called Slate 2 copy." });
+  const { user, place } = at("/shelf/resins");
+  await user.click(await screen.findByRole("button", { name: "Duplicate Slate 2" }));
+  expect(place()).toBe("/shelf/resins?new=1&like=m");
+  const name = form().getByLabelText<HTMLInputElement>("Name *");
+  expect(name.value).toBe("Slate 2 copy");
+  await user.click(form().getByRole("button", { name: "Save" }));
+  expect(await screen.findByText("There is a material called Slate 2 copy.")).toBeTruthy();
+  expect(name.value).toBe("Slate 2 copy");
 });

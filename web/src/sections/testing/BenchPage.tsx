@@ -146,7 +146,7 @@ function KeepIt({ reading }: { reading: ReturnType<typeof useSpecimenReading> })
       {corrects && <TextField label="Why it is corrected" {...field("reason")} className="mb-3" />}
       <Trouble error={reading.refused} className="mb-2" />
       <Button type="submit" size="lg" disabled={!reading.ready}>
-        {corrects ? "Keep the correction" : "Keep and go on"}
+        {corrects ? "Save the correction" : "Save and next"}
       </Button>{" "}
       <span className="text-secondary no-print">
         <kbd className="kbd">Ctrl</kbd> <kbd className="kbd">Enter</kbd>
@@ -218,8 +218,8 @@ function BenchSide({ test, specimen, group, preview }: SideProps) {
   );
   return (
     <aside className="d-grid gap-3">
-      <section className="panel" aria-label="What it gives" aria-live="polite">
-        <h2>What it gives</h2>
+      <section className="panel" aria-label="Result so far" aria-live="polite">
+        <h2>Result so far</h2>
         {preview?.values.length ? (
           preview.values.map((one) => (
             <p key={one.name} className="mb-1">

@@ -174,10 +174,10 @@ export function BriefForm({
       <Trouble error={elsewhere} className="mt-2" />
       <div className="d-flex gap-2 mt-3">
         <Button type="submit" disabled={send.isPending || lines.some((one) => one.limit === null)}>
-          {brief ? `Keep as version ${brief.version + 1}` : "Keep the brief"}
+          {brief ? `Save as version ${brief.version + 1}` : "Save the brief"}
         </Button>
         <Button variant="quiet" onClick={onClose}>
-          Leave
+          Cancel
         </Button>
       </div>
     </Form>

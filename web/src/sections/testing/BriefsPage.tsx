@@ -110,7 +110,7 @@ function BriefPanel({ brief, onEdit }: { brief: Brief; onEdit: () => void }) {
                   : `/test/new?method=${one.property.split(".")[0]}&brief=${brief.id}`
               }
             >
-              {one.property.startsWith("set.") ? "see which sets meet it" : "plan the test"}
+              {one.property.startsWith("set.") ? "sets that meet it" : "plan the test"}
             </Link>
           </li>
         ))}

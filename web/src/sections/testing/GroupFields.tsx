@@ -62,7 +62,7 @@ export function GroupFields({ number, group, method, materials, errors, place, o
           />
           {!group.material_id && (
             <Button variant="link" className="p-0" onClick={() => setAdding(true)}>
-              Something bought in…
+              Bought-in reference…
             </Button>
           )}
         </div>

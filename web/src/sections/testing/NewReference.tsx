@@ -5,7 +5,7 @@ import { FormDialog } from "../../shared/fields/FormDialog";
 import { NumberField } from "../../shared/fields/NumberField";
 import { TextField } from "../../shared/fields/TextField";
 
-/** Something bought in, to compare with: it has no set and no exposure. */
+/** Bought-in reference, to compare with: it has no set and no exposure. */
 export function NewReference({ onMade, onClose }: { onMade: (id: string) => void; onClose: () => void }) {
   const [name, setName] = useState("");
   const [what, setWhat] = useState("");
@@ -17,7 +17,7 @@ export function NewReference({ onMade, onClose }: { onMade: (id: string) => void
   const errors = send.error?.fields ?? {};
   return (
     <FormDialog
-      title="Something bought in"
+      title="Bought-in reference"
       saving={send.isPending}
       error={send.error}
       onSave={() => send.mutate(null)}

@@ -223,7 +223,7 @@ function How({ methods, method, setup, entry, errors }: PartProps & { methods: M
         <Choice
           label="For the brief"
           {...entered("brief_id")}
-          none="none: to know"
+          none="no brief"
           options={(briefs.data ?? []).map((one) => [one.id, one.name])}
           error={errors.brief_id}
         />
@@ -282,7 +282,7 @@ function HowMany({ method, entry, errors, quote }: PartProps & { quote: Schemas[
           disabled={draft.each !== null || method.pattern === "staircase"}
         />
         <NumberField
-          label="Or so many in each group"
+          label="Or fix the number per group"
           {...field("each")}
           error={errors.each}
           hint={quote && `now ${quote.each}`}

@@ -117,7 +117,7 @@ function Page({ test }: { test: TestView }) {
           onClose={shut}
           onSave={(reason) => close.mutate(reason)}
         >
-          <p>Nothing more is read after it; prints not made yet are taken back. It can be opened again.</p>
+          <p>Nothing more is read after it; prints not made yet are cancelled. It can be opened again.</p>
         </ReasonDialog>
       )}
     </>

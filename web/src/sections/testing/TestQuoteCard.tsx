@@ -43,7 +43,7 @@ export function TestQuoteCard({
         <dd className="num">{duration(60 * quote.bench_min)}</dd>
         {quote.cost !== null && (
           <>
-            <dt>Money</dt>
+            <dt>Cost</dt>
             <dd className="num">{quote.cost.toFixed(2)}</dd>
           </>
         )}

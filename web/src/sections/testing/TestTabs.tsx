@@ -3,7 +3,7 @@ import { SectionTabs } from "../../shared/SectionTabs";
 const TABS = [
   ["/test", "Tests"],
   ["/test/briefs", "Briefs"],
-  ["/test/properties", "Side by side"],
+  ["/test/properties", "Compare properties"],
 ] as const;
 
 export const TestTabs = () => <SectionTabs name="Tests" tabs={TABS} />;

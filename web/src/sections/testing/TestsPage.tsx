@@ -61,7 +61,7 @@ export default function TestsPage() {
         pages={pages}
         columns={COLUMNS}
         id={(row) => row.id}
-        purpose="A test breaks or wears specimens of several materials in the same way, and says which is better and how surely."
+        purpose="A test breaks or wears specimens of several materials in the same way, and says which is better, with what confidence."
         start={
           <Link className="btn btn-primary d-inline-flex align-items-center" to="/test/new">
             Plan a test

@@ -264,7 +264,7 @@ test("a brief is kept with its lines; a line without a property is none", async 
   const { user, onClose } = brief();
   await user.type(screen.getByLabelText("Application"), "Clip");
   await user.selectOptions(requirement(1).getByLabelText("Property"), "flexing.cycles");
-  const keep = screen.getByRole<HTMLButtonElement>("button", { name: "Keep the brief" });
+  const keep = screen.getByRole<HTMLButtonElement>("button", { name: "Save the brief" });
   expect(keep.disabled).toBe(true);
   await user.type(requirement(1).getByLabelText("Limit"), "300");
   await user.type(requirement(1).getByLabelText(/Temperature of the specimen/), "10");
@@ -331,7 +331,7 @@ test("a bought-in reference that is added while a test is planned leaves the tes
       />
     </form>,
   );
-  await user.click(screen.getByRole("button", { name: "Something bought in…" }));
+  await user.click(screen.getByRole("button", { name: "Bought-in reference…" }));
   await user.type(screen.getByLabelText("Name"), "Sheet");
   await user.type(screen.getByLabelText("What it is"), "4 mm, sawn{Enter}");
   await waitFor(() => expect(onChange).toHaveBeenCalledWith(expect.objectContaining({ material_id: "r1" })));
@@ -448,7 +448,7 @@ test("steps open one after the other, Enter goes on, and the last one keeps the 
   expect(document.activeElement).toBe(screen.getByLabelText("Force"));
   await user.type(screen.getByLabelText("Force"), "12,5{Enter}");
   expect(await screen.findByText(/61\.2/)).toBeTruthy();
-  expect(document.activeElement).toBe(screen.getByRole("button", { name: "Keep and go on" }));
+  expect(document.activeElement).toBe(screen.getByRole("button", { name: "Save and next" }));
   api.answers["POST /api/specimens/T-008-104/readings"] = after;
   await user.keyboard("{Enter}");
   await waitFor(() => expect(place()).toBe("/test/T-008/T-008-105"));

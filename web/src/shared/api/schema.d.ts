@@ -589,7 +589,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A first guess for a pair that was never calibrated. */
+        /** A first estimate for a pair that was never calibrated. */
         get: {
             parameters: {
                 query: {
@@ -2040,7 +2040,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** How good first guesses have been. */
+        /** How good first estimatees have been. */
         get: {
             parameters: {
                 query?: never;
@@ -24758,7 +24758,7 @@ export interface components {
         };
         /**
          * Cell
-         * @description A pair: its set and state, or its first guess.
+         * @description A pair: its set and state, or its first estimate.
          */
         Cell: {
             /**
@@ -26512,7 +26512,10 @@ export interface components {
              * @description Midnight UTC of the first day, ISO 8601; null while the log is empty
              */
             first_day: string | null;
-            /** Days */
+            /**
+             * Days
+             * @description How many days are shown
+             */
             days: number;
             /**
              * Prints
@@ -28507,7 +28510,7 @@ export interface components {
         };
         /**
          * GuessKept
-         * @description The first guess as it was when the calibration was opened.
+         * @description The first estimate as it was when the calibration was opened.
          */
         GuessKept: {
             /**
@@ -29073,7 +29076,7 @@ export interface components {
             opened_at: string;
             /**
              * Guess S
-             * @description The first guess, s
+             * @description The first estimate, s
              */
             guess_s: number;
             /**
@@ -30058,7 +30061,7 @@ export interface components {
             leave_out_unreadable: boolean;
             /**
              * Leave Out Jumps
-             * @description Readings that jump as air cannot are left out
+             * @description Implausibly fast jumps are left out
              * @default false
              */
             leave_out_jumps: boolean;
@@ -31653,7 +31656,7 @@ export interface components {
             poured_ml: number;
             /**
              * Poured Doubt Ml
-             * @description Give or take, as 95 %
+             * @description ± as 95 %
              */
             poured_doubt_ml: number;
             /**
@@ -31893,7 +31896,7 @@ export interface components {
             margin_upper_pct: number | null;
             /**
              * Margin Lower Ci Pct
-             * @description 95 % interval of the room before under
+             * @description 95 % interval of the margin to underexposure
              * @default null
              */
             margin_lower_ci_pct: [
@@ -31902,7 +31905,7 @@ export interface components {
             ] | null;
             /**
              * Margin Upper Ci Pct
-             * @description 95 % interval of the room before over
+             * @description 95 % interval of the margin to overexposure
              * @default null
              */
             margin_upper_ci_pct: [
@@ -34116,7 +34119,7 @@ export interface components {
             viscosity_mpa_s: number | null;
             /**
              * Vat Hours
-             * @description How long it may stand in a vat
+             * @description How long it may stay in a vat
              * @default null
              */
             vat_hours: number | null;
@@ -34185,7 +34188,7 @@ export interface components {
         };
         /**
          * RestSet
-         * @description Arms that would find the least sufficient rest, and what they cost.
+         * @description Arms that would find the shortest rest that works, and what they cost.
          */
         RestSet: {
             /**
@@ -34380,7 +34383,7 @@ export interface components {
             humidity_pct: number | null;
             /**
              * Sure
-             * @description It jumped as air cannot, and is right all the same
+             * @description It jumped implausibly fast, and is right all the same
              * @default false
              */
             sure: boolean;
@@ -37401,7 +37404,7 @@ export interface components {
         TrackRecord: {
             /**
              * Guesses
-             * @description First guesses
+             * @description First estimatees
              */
             guesses: components["schemas"]["KeptGuess"][];
             /**
@@ -37718,7 +37721,7 @@ export interface components {
             contamination: string | null;
             /**
              * Standing H
-             * @description Hours it has stood
+             * @description Hours since it was filled
              */
             standing_h: number | null;
             /**
@@ -38436,7 +38439,7 @@ export interface components {
             name: string;
             /**
              * Gives
-             * @description What it gives
+             * @description Result so far
              */
             gives: string;
             /**

@@ -5,9 +5,21 @@ import { ApiError } from "./client";
 import { inTurn } from "./inTurn";
 import { refresh } from "./refresh";
 import { takeTouched } from "./touched";
+import { whoIsWorking } from "./whoIsWorking";
 
 /** One turn of the event loop: what was fetched is on screen, and the next change is made from it. */
 const drawn = () => new Promise((resolve) => setTimeout(resolve));
+
+/** Sends; where the server wants to know who is working, that is asked, and it is sent again. */
+async function named<Output>(send: () => Promise<Output>): Promise<Output> {
+  try {
+    return await send();
+  } catch (error) {
+    if (!(error instanceof ApiError) || !error.fields.technician) throw error;
+    if (!(await whoIsWorking())) throw error;
+    return send();
+  }
+}
 
 /**
  * Sends a change once: the key stays the same until an answer comes, so a double tap or a retry after a lost
@@ -33,7 +45,7 @@ export function useSend<Input, Output>(
       }
       const mine = key.current;
       return inTurn(mine, async () => {
-        const output = await latest.current(input, { "Idempotency-Key": mine });
+        const output = await named(() => latest.current(input, { "Idempotency-Key": mine }));
         key.current = crypto.randomUUID();
         // What is on screen is fresh before anything closes: a second tap must not meet the state of before.
         await refresh(queries, takeTouched());

@@ -106,7 +106,7 @@ export function PrintDialog({ title, prints, onClose, onStarted }: DialogProps) 
       </Form.Group>
       <Trouble error={start.error && !start.error.fields.temp_c ? start.error : null} />
       {start.error?.fields.outside_band && (
-        <TextField label="Going on all the same, because" value={reason} onChange={setReason} />
+        <TextField label="Print anyway because" value={reason} onChange={setReason} />
       )}
     </FormDialog>
   );

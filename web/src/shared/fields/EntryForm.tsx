@@ -8,6 +8,7 @@ import { DialogForm } from "./DialogForm";
 import { NumberField } from "./NumberField";
 import type { Unit } from "./units";
 import { useEntry } from "./useEntry";
+import { useLeaving } from "./useLeaving";
 
 type Base = { name: string; label: string; hint?: string; required?: boolean; half?: boolean; only?: "new" };
 export type FieldSpec =
@@ -34,6 +35,7 @@ export function EntryForm({ title, fields, values, saving, error, caution, onSav
   const entry = useEntry<Values>(values);
   const [asksForMissing, setAsksForMissing] = useState(false);
   const first = useRef<HTMLDivElement>(null);
+  const { leave, onInput, question } = useLeaving(onClose);
   const { field: entered, elsewhere } = entry.checked(error);
   const isMissing = (spec: FieldSpec) =>
     spec.type !== "heading" && spec.type !== "check" && spec.required && (entry.values[spec.name] ?? "") === "";
@@ -53,7 +55,8 @@ export function EntryForm({ title, fields, values, saving, error, caution, onSav
   return (
     <Offcanvas
       show
-      onHide={onClose}
+      onHide={leave}
+      onInput={onInput}
       onEntered={() => first.current?.querySelector<HTMLElement>("input, select")?.focus()}
       placement="end"
       aria-labelledby="entry-title"
@@ -86,6 +89,7 @@ export function EntryForm({ title, fields, values, saving, error, caution, onSav
             )}
           </div>
         </Offcanvas.Body>
+        {question}
         <div className="p-3 border-top d-flex gap-2">
           <Button type="submit" disabled={saving}>
             Save

@@ -1,9 +1,10 @@
-import { useState, type ReactNode } from "react";
+import type { ReactNode } from "react";
 import Button from "react-bootstrap/Button";
 import Modal from "react-bootstrap/Modal";
 import type { ApiError } from "../api/client";
 import { Trouble } from "../Trouble";
 import { DialogForm } from "./DialogForm";
+import { useLeaving } from "./useLeaving";
 
 type Props = {
   title: string;
@@ -31,11 +32,9 @@ export function FormDialog({
   onClose,
   children,
 }: Props) {
-  const [entered, setEntered] = useState(false);
-  const [asking, setAsking] = useState(false);
-  const leave = () => (entered ? setAsking(true) : onClose());
+  const { leave, onInput, question } = useLeaving(onClose);
   return (
-    <Modal show size={large ? "lg" : undefined} onHide={leave} aria-label={title} onInput={() => setEntered(true)}>
+    <Modal show size={large ? "lg" : undefined} onHide={leave} aria-label={title} onInput={onInput}>
       <DialogForm onSave={() => ready && !saving && onSave()}>
         <Modal.Header closeButton>
           <Modal.Title as="h2" className="h3 m-0">
@@ -46,19 +45,7 @@ export function FormDialog({
           {children}
           <Trouble error={error && !Object.keys(error.fields).length ? error : null} />
         </Modal.Body>
-        {asking && (
-          <div className="caution mx-3 mb-0" role="alertdialog" aria-label="Discard what you entered?">
-            <p className="mb-2">What you entered is not saved.</p>
-            <div className="d-flex gap-2">
-              <Button size="sm" autoFocus onClick={() => setAsking(false)}>
-                Go on entering
-              </Button>
-              <Button size="sm" variant="quiet" onClick={onClose}>
-                Discard it
-              </Button>
-            </div>
-          </div>
-        )}
+        {question}
         <Modal.Footer>
           <Button type="submit" disabled={saving || !ready}>
             {action}

@@ -5,6 +5,9 @@ import { THIN } from "../format";
 export function perDegree(effect: Pick<Schemas["TemperatureEffectResult"], "percent_per_c" | "percent_per_c_ci">): {
   change: string;
   uncertainty: string | null;
+  /** What leads: the change where it is shown, else that none is; then the numbers. */
+  headline: string;
+  rest: string;
 } {
   const ci = effect.percent_per_c_ci;
   const digits = ci && ci[1] - ci[0] >= 4 ? 0 : 1;
@@ -18,5 +21,10 @@ export function perDegree(effect: Pick<Schemas["TemperatureEffectResult"], "perc
           .sort((a, b) => Number(a) - Number(b))
           .join(" to ") + `${THIN}%`
       : ci.map((end) => `${share(end)} ${way(end)}`).join(" to "));
-  return { change: `${share(effect.percent_per_c)} ${way(effect.percent_per_c)}`, uncertainty };
+  const change = `${share(effect.percent_per_c)} ${way(effect.percent_per_c)}`;
+  const isShown = ci !== null && way(ci[0]) === way(ci[1]);
+  if (ci !== null && !isShown)
+    return { change, uncertainty, headline: "No effect shown", rest: `(${uncertainty} exposure per °C warmer)` };
+  const sureness = uncertainty ? `(${uncertainty})` : "(how sure is not known: two temperatures)";
+  return { change, uncertainty, headline: change, rest: `exposure per °C warmer ${sureness}` };
 }

@@ -1,6 +1,6 @@
 import { scaleLinear } from "d3-scale";
 import type { Schemas } from "../api/client";
-import { decimal, plural, THIN } from "../format";
+import { SIDE, decimal, plural, THIN } from "../format";
 import { useWidth } from "../useWidth";
 import { PlotTable } from "./PlotTable";
 import { PlotTools } from "./PlotTools";
@@ -69,7 +69,7 @@ export function DotPlot({ result }: { result: Result }) {
           <g className="line">
             <line x1={x(result.line.limit)} x2={x(result.line.limit)} y1={BOX.top} y2={height - BOX.bottom + 4} />
             <text x={x(result.line.limit)} y={height - 8} textAnchor={limitAtRight ? "end" : "start"}>
-              {result.line.kind} be at {result.line.at} {result.line.limit}
+              {result.line.kind} be {SIDE[result.line.at]} {result.line.limit}
             </text>
           </g>
         )}

@@ -1,4 +1,5 @@
 import { scaleLinear } from "d3-scale";
+import { SIDE } from "../format";
 import type { Schemas } from "../api/client";
 import { useWidth } from "../useWidth";
 import { XAxis, YAxis } from "./Axes";
@@ -40,7 +41,7 @@ export function ResponsePlot({ property, members, response, most }: Props) {
         height={HEIGHT}
         viewBox={`0 0 ${width} ${HEIGHT}`}
         role="img"
-        aria-label={`${property.name} against share, ${points.length} points; ${property.kind} be at ${property.at} ${property.limit} ${property.unit}`}
+        aria-label={`${property.name} against share, ${points.length} points; ${property.kind} be ${SIDE[property.at]} ${property.limit} ${property.unit}`}
       >
         {response?.feasible.map(([low, high]) => (
           <rect
@@ -65,7 +66,7 @@ export function ResponsePlot({ property, members, response, most }: Props) {
         <g className="line">
           <line x1={BOX.left} x2={width - BOX.right} y1={y(property.limit)} y2={y(property.limit)} />
           <text x={BOX.left + 6} y={y(property.limit) + (property.at === "least" ? 16 : -6)}>
-            {property.kind} be at {property.at} {property.limit}
+            {property.kind} be {SIDE[property.at]} {property.limit}
           </text>
         </g>
         {points.map((one, index) => (

@@ -109,7 +109,7 @@ test("the line of the brief stands at its limit, in words", () => {
       result={result([batch({ dots: [dot("a", 58), dot("b", 62)] })], { kind: "must", at: "least", limit: 55 })}
     />,
   );
-  expect(container.querySelector(".line text")!.textContent).toBe("must be at least 55");
+  expect(container.querySelector(".line text")!.textContent).toBe("must be ≥ 55");
   const centre = container.querySelector(".centre")!.getAttribute("d")!;
   expect(at(container.querySelector(".line line")!, "x1")).toBeLessThan(Number(/M ([\d.]+)/.exec(centre)![1]));
 });
@@ -167,7 +167,7 @@ test("before there is a response the specimens stand alone with the brief's line
     />,
   );
   expect(container.querySelector(".best")).toBeNull();
-  expect(container.querySelector(".line text")!.textContent).toBe("must be at least 600");
+  expect(container.querySelector(".line text")!.textContent).toBe("must be ≥ 600");
 });
 
 const judged = (changes: object = {}) =>
@@ -185,7 +185,7 @@ const judged = (changes: object = {}) =>
 test("a requirement's good side lies where the brief wants it", () => {
   const { container, unmount } = render(<RequirementPlot judged={judged()} />);
   expect(at(container.querySelector(".good")!, "x")).toBe(4);
-  expect(container.querySelector("text")!.textContent).toBe("at most 0.4 mm");
+  expect(container.querySelector("text")!.textContent).toBe("≤ 0.4 mm");
   unmount();
   const least = render(<RequirementPlot judged={judged({ demand: { at: "least", basis: "mean" } })} />).container;
   expect(at(least.querySelector(".good")!, "x")).toBe(at(least.querySelector(".limit")!, "x1"));

@@ -100,7 +100,7 @@ test("words of an end beyond the ladder stand behind its number, not over it", (
   const drawn = show(result({ window: WINDOW }));
   const words = drawn.querySelector("[data-lane=z] [data-part=beyond]")!;
   const number = drawn.querySelector("[data-lane=z] .end-label")!;
-  expect(words.textContent).toContain("print shorter");
+  expect(words.textContent).toContain("use shorter exposures");
   expect(Number(words.getAttribute("x"))).toBeGreaterThan(Number(number.getAttribute("x")) + 30);
 });
 

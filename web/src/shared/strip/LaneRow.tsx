@@ -123,8 +123,8 @@ export function LaneRow({ name, lane, said, axis, left, right, y, height, narrow
           textAnchor={lane.beyond === "longer" ? "end" : "start"}
         >
           {lane.beyond === "longer"
-            ? "end lies further right: print longer ▶"
-            : "◀ end lies further left: print shorter"}
+            ? "limit lies beyond what was printed: use longer exposures ▶"
+            : "◀ limit lies beyond what was printed: use shorter exposures"}
         </text>
       )}
       {mark !== null && (

@@ -8,7 +8,7 @@ type Props = {
   exposure?: number | null;
   /** Range tried so far, for a calibration under way. */
   tried?: [number, number] | null;
-  /** A first guess: a hollow mark in its interval. */
+  /** A first estimate: a hollow mark in its interval. */
   guess?: number | null;
   /** What the set says no longer holds. */
   lapsed?: boolean;
@@ -22,7 +22,7 @@ export function MiniStrip({ axis, window, exposure, tried, guess, lapsed, labell
   const said = [
     exposure ? `exposure ${exposure} s` : "",
     window ? `window ${threeDigits(window[0])} to ${threeDigits(window[1])} s` : "",
-    guess ? `guess ${threeDigits(guess)} s` : "",
+    guess ? `estimate ${threeDigits(guess)} s` : "",
     tried ? `${guess ? "likely" : "tried"} ${threeDigits(tried[0])} to ${threeDigits(tried[1])} s` : "",
   ].filter(Boolean);
   if (!said.length) said.push("nothing printed yet");

@@ -53,8 +53,7 @@ export function conditions(result: Result | null): string {
 
 /** Why there are no lanes yet. */
 export function emptyWords(result: Result | null, marks: StripMark[], proposed = false): string {
-  if (!marks.length && proposed)
-    return "Rings: the coupons proposed beside. Planned ones stand here in the order of exposure.";
+  if (!marks.length && proposed) return "Rings: proposed coupons. Planned ones stand here in the order of exposure.";
   if (!marks.length) return "Coupons appear here in the order of exposure.";
   if (!result) return "Lanes appear when two coupons are read.";
   if (result.warnings.some((w) => w.code === "wrong-direction")) return "No lane can be drawn: more light made less.";

@@ -39,7 +39,7 @@ export function WhereAndWhat({ calibration }: { calibration: Calibration }) {
         <figure>
           <CouponDrawing plan={support.plan} states={{}} label="Drawing of the support coupon" />
           <figcaption>
-            The support coupon: tips, bridges and an overhang, as parts have them.{" "}
+            The support coupon: tips from thin to thick, pulled as the supports of parts are.{" "}
             <Link to={files}>Files of the support coupon</Link>
           </figcaption>
         </figure>

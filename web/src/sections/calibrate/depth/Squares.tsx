@@ -38,7 +38,7 @@ function SquareCard({ square, calibration, step }: CardProps) {
   const back = useSend((_: null) => body(POST("/api/depth-squares/{square_id}/found", path)));
   const remove = useSend(
     (_: null) =>
-      body(POST("/api/depth-squares/{square_id}/gone", { ...path, body: { reason: "taken out on the page" } })),
+      body(POST("/api/depth-squares/{square_id}/gone", { ...path, body: { reason: "removed on the page" } })),
     () => say(`${square.code} is out.`, () => back.mutate(null)),
   );
   return (
@@ -70,8 +70,8 @@ function SquareCard({ square, calibration, step }: CardProps) {
               Correct…
             </Button>
           )}
-          <Button size="sm" variant="quiet" onClick={() => remove.mutate(null)} aria-label={`Take ${square.code} out`}>
-            Take out
+          <Button size="sm" variant="quiet" onClick={() => remove.mutate(null)} aria-label={`Remove ${square.code}`}>
+            Remove
           </Button>
         </div>
       )}

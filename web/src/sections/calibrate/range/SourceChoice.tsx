@@ -51,7 +51,7 @@ export function SourceChoice({
     `${exposure(low, sources.exposure_step_s)}–${exposure(high, sources.exposure_step_s)}${THIN}s`;
   return (
     <fieldset className="sources mb-3">
-      <legend className="form-label">Start from, in rising trust</legend>
+      <legend className="form-label">Start from, least reliable first</legend>
       {sources.sources
         .filter((one) => !one.missing || one.key === sources.chosen)
         .map((one) => (

@@ -21,7 +21,7 @@ const SOURCES = {
   measured: null,
   exposure_step_s: 0.1,
   sources: [
-    source("own guess", "My own guess", { low_s: null, high_s: null }),
+    source("own guess", "My own estimate", { low_s: null, high_s: null }),
     source("maker", "Maker’s range"),
     source("borrowed", "Another workshop’s number", { low_s: null, high_s: null }),
     source("working curve", "Working curve", { missing: "Expose depth squares." }),
@@ -104,7 +104,7 @@ test("a way the printer cannot go stays in sight and says why; a strip warns of 
   expect(screen.queryByLabelText("Coupon")).toBeNull();
 });
 
-test("sources stand in rising trust; the chosen one says what it may be trusted for, better ones what they want", async () => {
+test("sources stand least reliable first; the chosen one says what it may be trusted for, better ones what they want", async () => {
   ladder();
   expect(await screen.findByText("Maker’s range may be trusted so far.")).toBeTruthy();
   expect(screen.getByText(/1\.5–4\.0/)).toBeTruthy();
