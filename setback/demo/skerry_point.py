@@ -108,10 +108,10 @@ def clock_of(path: Path) -> Callable[[], datetime] | None:
             about = settings.value(db, "demo")
             if not isinstance(about, dict):
                 return None
-            newest = db.execute("SELECT max(at) FROM journal").fetchone()[0]
+            newest = journal.newest_moment(db)
     except sqlite3.DatabaseError:
         return None
-    begins = datetime.fromisoformat(max(about["now"], newest or ""))
+    begins = datetime.fromisoformat(max(about["now"], newest))
     started = datetime.now(UTC)
     return lambda: begins + (datetime.now(UTC) - started)
 

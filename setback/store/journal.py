@@ -260,6 +260,11 @@ def _last(db: sqlite3.Connection) -> Entry | None:
     return one(db, Entry, "SELECT * FROM journal ORDER BY seq DESC LIMIT 1")
 
 
+def newest_moment(db: sqlite3.Connection) -> str:
+    """When the newest entry was made, ISO 8601; empty while there is none."""
+    return str(db.execute("SELECT coalesce(max(at), '') FROM journal").fetchone()[0])
+
+
 def head(db: sqlite3.Connection) -> Head:
     """The newest entry, as it is printed."""
     last = _last(db)

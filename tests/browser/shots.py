@@ -48,7 +48,6 @@ def main() -> None:
         decided, cold = calibration_id(live, "C-003"), calibration_id(live, "C-004")
         shoot("board", "/board")
         shoot("board-safelight", "/board", theme="safelight")
-        shoot("shelf", "/shelf/bottles")
         tideglass = calibration_id(live, "C-006")
         shoot("depth", f"/calibrate/{tideglass}?step=depth")
         shoot("log", "/log")
@@ -57,6 +56,7 @@ def main() -> None:
         shoot("verdict", "/qualify/A-002/S-001", height=850)
         shoot("warm-start", "/climate/warm-start", height=1100)
         shoot("test", "/test/T-001")
+        shoot("properties", "/test/properties?brief=A-005")
         shoot("vat", f"/blend/vat/{gannet}", height=1000)
         shoot("series", "/blend/series/G-001", height=1000)
         next_code = live.lab.get("/api/tests/T-003")["next_code"]

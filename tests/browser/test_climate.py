@@ -164,7 +164,7 @@ def test_flow_exposure_and_success_are_drawn_with_their_uncertainty(morning, as_
     tabs = page.get_by_role("navigation", name="Climate")
     tabs.get_by_role("link", name="Exposure").click()
     shown = page.get_by_role("region", name="Exposure against temperature")
-    expect(shown).to_contain_text("less exposure per °C warmer")
+    expect(shown).to_contain_text("No effect shown")
     expect(shown).to_contain_text("cannot be told from none at all")
     tabs.get_by_role("link", name="Success").click()
     shown = page.get_by_role("region", name="Success against temperature")

@@ -11,7 +11,7 @@ import io
 import re
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, datetime, timedelta, timezone, tzinfo
 from itertools import pairwise
 from typing import Annotated, Literal
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
@@ -42,7 +42,7 @@ class LoggerMapping(Contract):
     temp_column: Annotated[str, Field(min_length=1, max_length=200)]
     humidity_column: str | None = Field(None, max_length=200)
     fahrenheit: bool = False
-    time_zone: str = Field("UTC", max_length=60, description="Name such as Europe/London")
+    time_zone: str = Field("UTC", max_length=60, description="Name such as Europe/London, or an offset such as +01:00")
     date_order: DateOrder | None = Field(None, description="Needed when the file does not prove it")
     leave_out_unreadable: bool = Field(False, description="Rows that cannot be read are left out instead of refused")
     leave_out_jumps: bool = Field(False, description="Implausibly fast jumps are left out")
@@ -218,6 +218,12 @@ def _place(places: dict[str, int], what: str, name: str) -> int:
     return places[name]
 
 
+def _zone_named(name: str) -> tzinfo:
+    """A zone by its name, or by its offset from UTC."""
+    fixed = _ZONE.fullmatch(name.strip())
+    return timezone(timedelta(seconds=_offset(fixed[1]))) if fixed else ZoneInfo(name)
+
+
 class _Times:
     """Times of one file: the order of its dates is found once and then held against every row."""
 
@@ -226,10 +232,11 @@ class _Times:
         self.proven_at: int | None = None
         self.days: dict[str, int] = {}
         self.last = 0
+        self.zone: tzinfo
         try:
-            self.zone = ZoneInfo(mapping.time_zone)
+            self.zone = _zone_named(mapping.time_zone)
         except (ZoneInfoNotFoundError, ValueError, OSError):
-            message = f"{mapping.time_zone!r} is no time zone: give a name such as UTC or Europe/London."
+            message = f"{mapping.time_zone!r} is no time zone: give a name such as UTC or Europe/London, or an offset such as +01:00."
             raise Problem(message, {"time_zone": message}) from None
         self.utc = mapping.time_zone == "UTC"
         self.offsets: dict[int, int] = {}

@@ -16,6 +16,7 @@ from ...report.bundle import BadBundle, Bundle, Part, part_json, schema_of, writ
 from ...store.database import files_beside, reading
 from ...store.lab import bundles as store
 from ...store.lab.older import brought_up_to_date
+from .. import apart
 from ..lab import records
 from ..unit_of_work import Conflict, UnitOfWork, View, present
 from .coupon_files import Made
@@ -23,6 +24,7 @@ from .coupon_files import Made
 Progress = Callable[[float, str], None]
 CHUNK_BYTES = 1 << 20
 LARGEST_FILE_BYTES = 1_000_000_000
+READING_SECONDS = 600.0
 
 
 class BundleFile(View):
@@ -97,6 +99,36 @@ def opened(path: Path) -> Bundle | Part:
     return Part(path.read_bytes()) if is_json else Bundle(path)
 
 
+def read_through(path: str) -> int:
+    """Unpack and read every row of a bundle, and keep none: what it costs is paid in a child, before the server does it.
+
+    Raises
+    ------
+    Problem
+        When the file is no bundle, or a row of it cannot be read.
+    """
+    try:
+        bundle = opened(Path(path))
+        try:
+            return sum(1 for table in bundle.tables for _ in bundle.rows(table))
+        finally:
+            bundle.close()
+    except BadBundle as error:
+        raise Problem(str(error), {"file": str(error)}) from None
+
+
+def _read_apart(path: Path, progress: Progress) -> None:
+    """Have a child read it first; one that takes too much memory or time ends there."""
+    present(path if path.is_file() else None, "bundle")
+    apart.run(
+        read_through,
+        str(path),
+        field="file",
+        seconds=READING_SECONDS,
+        meanwhile=lambda: progress(0.01, "Checking the file"),
+    )
+
+
 def receive(work: UnitOfWork, stream: IO[bytes]) -> BundleFile:
     """Lay a bundle beside the database and check it from outside; nothing is taken in yet.
 
@@ -134,7 +166,9 @@ def receive(work: UnitOfWork, stream: IO[bytes]) -> BundleFile:
 
 def preview(work: UnitOfWork, progress: Progress, request: dict[str, Any]) -> dict[str, Any]:
     """What an import would do, table by table; nothing is kept."""
-    with _opened(_path(work, BundleOrder.model_validate(request).id)) as bundle:
+    path = _path(work, BundleOrder.model_validate(request).id)
+    _read_apart(path, progress)
+    with _opened(path) as bundle:
         return looked_at(work, bundle, progress)
 
 
@@ -157,6 +191,7 @@ def take_in(work: UnitOfWork, progress: Progress, request: dict[str, Any]) -> di
         When rows conflict, refer to nothing, or break the chain of signed records.
     """
     path = _path(work, BundleOrder.model_validate(request).id)
+    _read_apart(path, progress)
     with _opened(path) as bundle:
         summary = import_from(work, bundle, progress)
     path.unlink(missing_ok=True)

@@ -8,6 +8,7 @@ import zipfile
 import pytest
 
 from setback.api.app import create_app
+from setback.services import apart
 from setback.services.files import bundles
 from setback.services.unit_of_work import seeded_ids
 from tests.conftest import MovedClock
@@ -127,3 +128,22 @@ class TestOneThing:
     def test_what_is_not_there_has_no_file(self, lab):
         assert lab.client.get("/api/materials/nowhere/file").status_code == 404
         assert lab.client.get("/api/sets/S-404/part").status_code == 404
+
+
+class TestReadApart:
+    def test_every_row_is_read_in_a_child_before_the_server_does(self, lab, elsewhere, tmp_path):
+        lab.shelf()
+        path = tmp_path / "lab.zip"
+        path.write_bytes(exported(lab))
+        rows = apart.run(bundles.read_through, str(path), field="file")
+        assert rows == received(elsewhere, path.read_bytes())["rows"] > 3
+
+    def test_one_that_would_take_too_long_ends_there_and_the_next_job_is_done(self, lab, elsewhere, monkeypatch):
+        lab.shelf()
+        data = exported(lab)
+        came = received(elsewhere, data)
+        monkeypatch.setattr(bundles, "READING_SECONDS", 0.001)
+        failed = elsewhere.ended(elsewhere.post("/api/bundles/preview", {"id": came["id"]}, 201), "failed")
+        assert "it was stopped" in failed["message"] and "Nothing was kept" in failed["message"]
+        monkeypatch.undo()
+        assert elsewhere.ended(elsewhere.post("/api/bundles/import", {"id": came["id"]}, 201))["result"]["new"] > 3

@@ -111,7 +111,14 @@ class TestRows:
         assert taken([["2026-01-20 10:00", "44.6"]], fahrenheit=True)[0][0][1] == 7.0
 
     @pytest.mark.parametrize(
-        ("zone", "away"), [("Europe/London", 0), ("Europe/Oslo", -3600), ("America/New_York", 18_000)]
+        ("zone", "away"),
+        [
+            ("Europe/London", 0),
+            ("Europe/Oslo", -3600),
+            ("America/New_York", 18_000),
+            ("+01:00", -3600),
+            ("-0530", 19_800),
+        ],
     )
     def test_a_named_zone_is_taken_off(self, zone, away):
         made, _ = taken([["2026-01-20 10:00", "6.5"]], time_zone=zone)

@@ -1,4 +1,5 @@
 import { EmptyState } from "../../shared/EmptyState";
+import { useState } from "react";
 import Form from "react-bootstrap/Form";
 import { Link, useSearchParams } from "react-router";
 import type { Schemas } from "../../shared/api/client";
@@ -27,7 +28,7 @@ function Properties({ table }: { table: Schemas["PropertyTable"] }) {
       },
       { replace: true },
     );
-  const numbers = search.has("numbers");
+  const [numbers, setNumbers] = useState(() => search.has("numbers"));
   return (
     <>
       <div className="d-flex flex-wrap gap-3 align-items-end no-print">
@@ -44,7 +45,10 @@ function Properties({ table }: { table: Schemas["PropertyTable"] }) {
           label="Show the numbers"
           className="mb-2"
           checked={numbers}
-          onChange={(event) => remember("numbers", event.target.checked ? "1" : "")}
+          onChange={(event) => {
+            setNumbers(event.target.checked);
+            remember("numbers", event.target.checked ? "1" : "");
+          }}
         />
       </div>
       {numbers ? (

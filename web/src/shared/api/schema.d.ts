@@ -30043,7 +30043,7 @@ export interface components {
             fahrenheit: boolean;
             /**
              * Time Zone
-             * @description Name such as Europe/London
+             * @description Name such as Europe/London, or an offset such as +01:00
              * @default UTC
              */
             time_zone: string;
