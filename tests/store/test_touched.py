@@ -44,9 +44,14 @@ def test_answers_say_it_to_the_page(lab: Lab) -> None:
     assert "printer" in printer.headers["Setback-Read"].split()
     timers = client.get("/api/timers").headers["Setback-Read"].split()
     body = {"name": "Rest", "watts": 100, "cut_out": True, "thermostat": False}
-    made = client.post("/api/heaters", json=body, headers={"Idempotency-Key": "k"})
+    made = client.post("/api/heaters", json=body, headers={"Idempotency-Key": "k", "Setback-Technician": "IM"})
     assert "heater" in made.headers["Setback-Written"].split()
     assert "timer" in timers and "heater" not in timers
     # The answer to a repeat does not say what its first writing wrote: the page asks for everything.
-    assert "Setback-Written" not in client.post("/api/heaters", json=body, headers={"Idempotency-Key": "k"}).headers
-    assert "Setback-Written" not in client.post("/api/heaters", json={}).headers
+    assert (
+        "Setback-Written"
+        not in client.post(
+            "/api/heaters", json=body, headers={"Idempotency-Key": "k", "Setback-Technician": "IM"}
+        ).headers
+    )
+    assert "Setback-Written" not in client.post("/api/heaters", json={}, headers={"Setback-Technician": "IM"}).headers

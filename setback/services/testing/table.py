@@ -97,7 +97,7 @@ class CostOfProperty(View):
     property: str
     unit: str
     price_per_l: float
-    per_unit: float = Field(description="Price of a litre for each unit of the property")
+    per_unit: float = Field(description="Price per litre for each unit of the property")
 
 
 class IndexView(View):

@@ -3,6 +3,7 @@
 import io
 import json
 import random
+import time
 import zipfile
 
 import pytest
@@ -130,6 +131,10 @@ class TestOneThing:
         assert lab.client.get("/api/sets/S-404/part").status_code == 404
 
 
+def reads_for_ever(path):
+    time.sleep(60)
+
+
 class TestReadApart:
     def test_every_row_is_read_in_a_child_before_the_server_does(self, lab, elsewhere, tmp_path):
         lab.shelf()
@@ -142,7 +147,8 @@ class TestReadApart:
         lab.shelf()
         data = exported(lab)
         came = received(elsewhere, data)
-        monkeypatch.setattr(bundles, "READING_SECONDS", 0.001)
+        monkeypatch.setattr(bundles, "READING_SECONDS", 1.0)
+        monkeypatch.setattr(bundles, "read_through", reads_for_ever)
         failed = elsewhere.ended(elsewhere.post("/api/bundles/preview", {"id": came["id"]}, 201), "failed")
         assert "it was stopped" in failed["message"] and "Nothing was kept" in failed["message"]
         monkeypatch.undo()

@@ -70,7 +70,7 @@ function Pours({ result }: { result: Quote["result"] }) {
 /** Price, depth and viscosity; a mixing rule gives two digits at most. */
 function Estimates({ quote: { result, depth_basis, viscosity_basis } }: { quote: Quote }) {
   const lines = [
-    ["Price of a litre", result.price_per_l && result.price_per_l.toFixed(2), null],
+    ["Price per litre", result.price_per_l && result.price_per_l.toFixed(2), null],
     ["Of a typical part", result.price_per_part && result.price_per_part.toFixed(2), null],
     [
       "Penetration depth",

@@ -149,7 +149,7 @@ function Plots({ series }: { series: Schemas["SeriesView"] }) {
         ))}
       {priced.length > 1 && (
         <section className="panel" aria-label="Price">
-          <h2>Price of a litre</h2>
+          <h2>Price per litre</h2>
           <TrendPlot
             name="Price"
             unit="/l"

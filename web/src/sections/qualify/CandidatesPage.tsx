@@ -76,7 +76,7 @@ function Matrix({ standing }: { standing: Standing }) {
                 </small>
                 <StateMark name={one.verdict} />
                 <small className="d-block fw-normal">
-                  {one.price_per_l === null ? "no price" : `${one.price_per_l.toFixed(0)} a litre`}
+                  {one.price_per_l === null ? "no price" : `${one.price_per_l.toFixed(0)} per litre`}
                   {one.cheapest && ", the cheapest that qualifies"}
                 </small>
               </th>

@@ -176,7 +176,7 @@ test("sets stand side by side, each with its verdict, its price and what it fail
     candidate("S-002", "not qualified", { reasons: ["Flexes to break: not met"], judged: [judged("not met")] }),
   );
   const heads = (await screen.findAllByRole("columnheader")).map((one) => one.textContent.replace(/\s/g, " "));
-  expect(heads[1]).toContain("42 a litre, the cheapest that qualifies");
+  expect(heads[1]).toContain("42 per litre, the cheapest that qualifies");
   expect(heads[2]).toContain("no price");
   expect(
     within(screen.getByRole("row", { name: /^Fails on/ }))

@@ -31,13 +31,7 @@ export function NewReference({ onMade, onClose }: { onMade: (id: string) => void
         error={errors.what}
         placeholder="4 mm sheet, sawn and filed"
       />
-      <NumberField
-        label="Price of a litre of it"
-        unit="/l"
-        value={price}
-        onChange={setPrice}
-        error={errors.price_per_l}
-      />
+      <NumberField label="Price per litre" unit="/l" value={price} onChange={setPrice} error={errors.price_per_l} />
     </FormDialog>
   );
 }

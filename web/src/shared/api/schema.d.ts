@@ -23293,7 +23293,7 @@ export interface components {
             density_g_ml: number | null;
             /**
              * Price Per L
-             * @description Price of a litre
+             * @description Price per litre
              */
             price_per_l: number | null;
             /**
@@ -24590,7 +24590,7 @@ export interface components {
             reasons: string[];
             /**
              * Price Per L
-             * @description Price of a litre
+             * @description Price per litre
              */
             price_per_l: number | null;
             /**
@@ -25840,12 +25840,12 @@ export interface components {
             unit: string;
             /**
              * Price Per L
-             * @description Price of a litre
+             * @description Price per litre
              */
             price_per_l: number;
             /**
              * Per Unit
-             * @description Price of a litre for each unit of the property
+             * @description Price per litre for each unit of the property
              */
             per_unit: number;
         };
@@ -26929,7 +26929,7 @@ export interface components {
             density_g_ml: number | null;
             /**
              * Price Per L
-             * @description Price of a litre
+             * @description Price per litre
              * @default null
              */
             price_per_l: number | null;
@@ -28484,7 +28484,7 @@ export interface components {
             is_reference: boolean;
             /**
              * Price Per L
-             * @description Price of a litre
+             * @description Price per litre
              */
             price_per_l: number | null;
             /**
@@ -28791,7 +28791,7 @@ export interface components {
             density_g_ml: number | null;
             /**
              * Price Per L
-             * @description Price of a litre
+             * @description Price per litre
              */
             price_per_l: number | null;
             /**
@@ -30208,7 +30208,7 @@ export interface components {
             kind: "resin" | "blend" | "reference" | "dye";
             /**
              * Price Per L
-             * @description Price of a litre
+             * @description Price per litre
              */
             price_per_l: number | null;
             /**
@@ -33659,7 +33659,7 @@ export interface components {
             what: string;
             /**
              * Price Per L
-             * @description Price of a litre
+             * @description Price per litre
              */
             price_per_l: number | null;
         };
@@ -33680,7 +33680,7 @@ export interface components {
             what: string;
             /**
              * Price Per L
-             * @description Price of a litre
+             * @description Price per litre
              * @default null
              */
             price_per_l: number | null;
@@ -33979,7 +33979,7 @@ export interface components {
             density_g_ml: number | null;
             /**
              * Price Per L
-             * @description Price of a litre
+             * @description Price per litre
              */
             price_per_l: number | null;
             /**
@@ -34101,7 +34101,7 @@ export interface components {
             density_g_ml: number | null;
             /**
              * Price Per L
-             * @description Price of a litre
+             * @description Price per litre
              * @default null
              */
             price_per_l: number | null;
@@ -34631,7 +34631,7 @@ export interface components {
             name: string;
             /**
              * Price Per L
-             * @description Price of a litre
+             * @description Price per litre
              */
             price_per_l: number | null;
             /**
