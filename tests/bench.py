@@ -97,7 +97,7 @@ def main() -> None:
             print(f"{name:34}{median:9.1f}{slowest:9.1f}")
         print(f"{'the demo, made':34}{1000 * made:9.0f}")
         ten_years(client)
-        print(f"first estimatees, 200 labs, each left out: {100 * pooled(200):.0f} % inside their 80 % interval")
+        print(f"first estimates, 200 labs, each left out: {100 * pooled(200):.0f} % inside their 80 % interval")
 
 
 def ten_years(small: FlaskClient) -> None:

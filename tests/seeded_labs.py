@@ -1,4 +1,4 @@
-"""Shops drawn at random, with hidden truths of their own: how often do first estimatees hold?"""
+"""Shops drawn at random, with hidden truths of their own: how often do first estimates hold?"""
 
 from __future__ import annotations
 

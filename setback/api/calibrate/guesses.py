@@ -1,4 +1,4 @@
-"""First estimatees for pairs that were never calibrated, and exposures carried over from other printers."""
+"""First estimates for pairs that were never calibrated, and exposures carried over from other printers."""
 
 from __future__ import annotations
 
@@ -34,7 +34,7 @@ def guess(query: PairQuery) -> Any:
 @blueprint.get("/guesses")
 @blueprint.output(prediction.TrackRecord)
 def guesses() -> Any:
-    """How good first estimatees have been."""
+    """How good first estimates have been."""
     return prediction.track_record(work())
 
 

@@ -1,4 +1,4 @@
-"""First estimatees for pairs never calibrated, and how good such guesses have been."""
+"""First estimates for pairs never calibrated, and how good such guesses have been."""
 
 from __future__ import annotations
 
@@ -298,7 +298,7 @@ def to_keep(work: UnitOfWork, material_id: str, printer_id: str, layer_height_um
 
 
 def track_record(work: UnitOfWork) -> TrackRecord:
-    """How often first estimatees kept their interval."""
+    """How often first estimates kept their interval."""
     rows = store.kept(work.db, MOST_KEPT)
     views = [
         KeptGuess(

@@ -1,4 +1,4 @@
-"""What first estimatees rest on, and guesses kept for the Board."""
+"""What first estimates rest on, and guesses kept for the Board."""
 
 from __future__ import annotations
 

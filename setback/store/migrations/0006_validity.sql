@@ -53,7 +53,7 @@ CREATE TABLE check_result (
 CREATE INDEX check_result_set ON check_result (parameter_set_id, at);
 CREATE INDEX check_result_printer ON check_result (printer_id, at);
 
--- First estimatees of a layer height, kept until anything they rest on changes; `stamp` says what they rested on.
+-- First guesses of a layer height, kept until anything they rest on changes; `stamp` says what they rested on.
 CREATE TABLE guess (
   layer_height_um REAL NOT NULL,
   material_id TEXT NOT NULL REFERENCES material (id),

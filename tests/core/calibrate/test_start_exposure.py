@@ -93,7 +93,7 @@ def test_its_intervals_hold_as_often_as_they_say():
     """Labs with truths of their own, each calibration left out in turn."""
     labs = 200 if FULL else 25
     share = pooled(labs)
-    print(f"\n| first estimatees, {labs} labs, each left out in turn, 80 % intervals | {100 * share:.1f} % | all |")
+    print(f"\n| first estimates, {labs} labs, each left out in turn, 80 % intervals | {100 * share:.1f} % | all |")
     assert (0.75 if FULL else 0.72) < share < (0.85 if FULL else 0.88)
 
 

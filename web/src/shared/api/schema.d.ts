@@ -2040,7 +2040,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** How good first estimatees have been. */
+        /** How good first estimates have been. */
         get: {
             parameters: {
                 query?: never;
@@ -37404,7 +37404,7 @@ export interface components {
         TrackRecord: {
             /**
              * Guesses
-             * @description First estimatees
+             * @description First estimates
              */
             guesses: components["schemas"]["KeptGuess"][];
             /**
