@@ -14,6 +14,7 @@ import pytest
 from hypothesis import settings
 
 from setback.api.app import create_app, every_address
+from setback.demo import DEMO_NOW
 from setback.services.unit_of_work import UnitOfWork, seeded_ids
 from setback.store import journal
 from setback.store.database import connect, migrate
@@ -141,6 +142,17 @@ def lab(db_path, empty_lab, application, prepared):
     made = Lab(app.test_client(), random.Random(3), clock=clock, path=db_path, prepared=prepared)
     made.post("/api/technicians", {"initials": "IM"}, 201)
     yield made
+    app.extensions["jobs"].stop()
+    app.extensions["connections"].close()
+
+
+@pytest.fixture
+def demo_lab(demo_path, application):
+    """The demo through its API, on the day its story ends."""
+    clock = MovedClock()
+    clock.now = DEMO_NOW
+    app = create_app(demo_path, clock=clock, new_id=seeded_ids(1), routes=application)
+    yield Lab(app.test_client(), random.Random(3), clock=clock, path=demo_path)
     app.extensions["jobs"].stop()
     app.extensions["connections"].close()
 

@@ -22,7 +22,7 @@ from ..store.touched import Recorded
 from . import blends, climate, door, errors, plate, prints, qualify, reading, requests, shelf, testing
 from .calibrate import calibrations, guesses, stages
 from .files import bundles, coupon_files, labels
-from .lab import calculators, jobs, pages, records, timers
+from .lab import calculators, jobs, lab_settings, pages, records, timers
 from .sets import board, validity
 from .sets import parameter_sets as sets
 from .spec import tidy
@@ -105,6 +105,7 @@ def every_address() -> APIFlask:
         jobs,
         records,
         labels,
+        lab_settings,
         stages,
         plate,
         timers,

@@ -60,6 +60,7 @@ def build(path: Path, now: datetime = DEMO_NOW) -> None:
     try:
         with writing(db):
             settings.put(db, "demo", {"now": iso(now), "days_moved": lab.days_moved})
+            settings.put(db, "lab", {"name": "Skerry Point", "currency": "£"})
         ids = _stock_the_shelf(lab)
         _plates(lab, ids)
         for campaign in (

@@ -215,6 +215,12 @@ def pours(db: sqlite3.Connection, batch_ids: list[str]) -> list[PourRow]:
     return many(db, PourRow, sql, batch_ids)
 
 
+def is_poured(db: sqlite3.Connection, printer_id: str, bottle_id: str) -> bool:
+    """Whether a pour out of a bottle into a printer's vat is recorded."""
+    sql = "SELECT 1 FROM vat_entry WHERE bottle_id = ? AND printer_id = ? AND withdrawn_at IS NULL LIMIT 1"
+    return db.execute(sql, (bottle_id, printer_id)).fetchone() is not None
+
+
 def pours_of_bottles(db: sqlite3.Connection, bottle_ids: list[str]) -> dict[str, list[PourRow]]:
     """What the batches in these bottles were poured from, by bottle."""
     by_bottle = {

@@ -42,11 +42,11 @@ def before_migration(path: Path, schema: int, day: date) -> Path:
     return folder(path) / f"{path.stem}-{day.isoformat()}-before-{schema:04d}.db"
 
 
-def copies(path: Path) -> list[Copy]:
-    """All copies of a database, oldest first; whatever else lies in the folder is none."""
+def copies(path: Path, where: Path | None = None) -> list[Copy]:
+    """All copies of a database, oldest first, in its own folder or another; whatever else lies there is none."""
     name = re.compile(rf"{re.escape(path.stem)}-(\d{{4}}-\d{{2}}-\d{{2}})(?:-before-(\d{{4}}))?\.db")
     all_copies = []
-    for file in folder(path).glob("*.db"):
+    for file in (where or folder(path)).glob("*.db"):
         parts = name.fullmatch(file.name)
         try:
             if parts:
@@ -73,9 +73,9 @@ def days_kept(days: Iterable[date]) -> set[date]:
     return {*newest_first[:DAYS], *list(weeks.values())[:WEEKS], *list(months.values())[:MONTHS]}
 
 
-def thin_out(path: Path) -> list[Path]:
+def thin_out(path: Path, where: Path | None = None) -> list[Path]:
     """Remove copies that are no longer kept; which they were."""
-    all_copies = copies(path)
+    all_copies = copies(path, where)
     days = days_kept(copy.day for copy in all_copies)
     removed = [copy.path for copy in all_copies if copy.day not in days]
     for file in removed:

@@ -211,6 +211,11 @@ def bottle(db: sqlite3.Connection, bottle_id: str) -> Bottle | None:
     return one(db, Bottle, f"{_BOTTLE} WHERE b.id = ?", (bottle_id,))
 
 
+def bottle_by_code(db: sqlite3.Connection, code: str) -> Bottle | None:
+    """A bottle by the code on its label, in capitals or not."""
+    return one(db, Bottle, f"{_BOTTLE} WHERE b.code = ?", (code.upper(),))
+
+
 def printers(db: sqlite3.Connection, retired: bool, after: str, limit: int) -> list[Printer]:
     sql = (
         f"SELECT * FROM printer WHERE {_live('retired_at', retired)} AND name COLLATE NOCASE > ? "
@@ -291,6 +296,42 @@ def id_of_name(db: sqlite3.Connection, table: str, name: str) -> str | None:
     """Which thing on the shelf has a name, in capitals or not."""
     row_id = first(db, f"SELECT id FROM {table} WHERE name = ? COLLATE NOCASE AND retired_at IS NULL", (name,))
     return None if row_id is None else str(row_id)
+
+
+class BottleToMind(Row):
+    """A bottle with something in it that is past its best, or soon."""
+
+    code: str
+    material: str
+    lot: str
+    best_before: str | None
+    left_ml: float
+
+
+def bottles_to_mind(db: sqlite3.Connection, until: str, limit: int) -> list[BottleToMind]:
+    """Bottles that are best before a day, those past it first."""
+    sql = """SELECT b.code, m.name AS material, b.lot, b.best_before, b.left_ml FROM bottle b
+      JOIN material m ON m.id = b.material_id
+      WHERE b.retired_at IS NULL AND b.left_ml > 0 AND b.best_before <= ? ORDER BY b.best_before LIMIT ?"""
+    return many(db, BottleToMind, sql, (until, limit))
+
+
+class LowStock(Row):
+    """A material of which little is left."""
+
+    id: str
+    name: str
+    left_ml: float
+
+
+def low_stock(db: sqlite3.Connection, below_ml: float, limit: int) -> list[LowStock]:
+    """Resins with an issued set and at least one bottle of which less is left than so many ml, the emptiest first."""
+    sql = """SELECT m.id, m.name, sum(CASE WHEN b.retired_at IS NULL THEN b.left_ml ELSE 0 END) AS left_ml
+      FROM material m JOIN bottle b ON b.material_id = m.id
+      WHERE m.retired_at IS NULL AND m.kind = 'resin'
+        AND EXISTS (SELECT 1 FROM parameter_set s WHERE s.material_id = m.id)
+      GROUP BY m.id HAVING sum(CASE WHEN b.retired_at IS NULL THEN b.left_ml ELSE 0 END) < ? ORDER BY 3 LIMIT ?"""
+    return many(db, LowStock, sql, (below_ml, limit))
 
 
 def draw_from_bottle(db: sqlite3.Connection, bottle_id: str, volume_ml: float) -> None:

@@ -59,6 +59,10 @@ const VerdictPage = lazy(() => import("./sections/qualify/VerdictPage"));
 const RecordsPage = lazy(() => import("./sections/qualify/RecordsPage"));
 const BundlesPage = lazy(() => import("./sections/qualify/BundlesPage"));
 const RecordPage = lazy(() => import("./sections/qualify/RecordPage"));
+const BottlePage = lazy(() => import("./sections/shelf/BottlePage"));
+const SettingsPage = lazy(() => import("./sections/lab/SettingsPage"));
+const ActivityPage = lazy(() => import("./sections/lab/ActivityPage"));
+const GlossaryPage = lazy(() => import("./sections/lab/GlossaryPage"));
 const SetPage = lazy(() => import("./sections/sets/SetPage"));
 
 const queries = new QueryClient({
@@ -87,6 +91,10 @@ const router = createBrowserRouter([
       { path: "/coupons/:code", element: <ReadingPage /> },
       { path: "/printers/:id", element: <PrinterPage /> },
       { path: "/materials/:id", element: <MaterialPage /> },
+      { path: "/bottles/:code", element: <BottlePage /> },
+      { path: "/lab", element: <SettingsPage /> },
+      { path: "/lab/activity", element: <ActivityPage /> },
+      { path: "/lab/glossary", element: <GlossaryPage /> },
       { path: "/blind/:id", element: <BlindPage /> },
       { path: "/sets/:code", element: <SetPage /> },
       { path: "/qualify", element: <QualifyPage /> },

@@ -1,4 +1,4 @@
-"""Everything known of one material, or of one printer."""
+"""Everything known of one material, one printer or one bottle."""
 
 from __future__ import annotations
 
@@ -24,3 +24,10 @@ def material_page(material_id: str) -> Any:
 def printer_page(printer_id: str) -> Any:
     """Everything known of one printer."""
     return pages.printer(work(), printer_id)
+
+
+@blueprint.get("/bottles/<id_or_code>/page")
+@blueprint.output(pages.BottlePage)
+def bottle_page(id_or_code: str) -> Any:
+    """Everything known of one bottle."""
+    return pages.bottle(work(), id_or_code)

@@ -42,6 +42,7 @@ def proposed_band(
     exposure_s: float,
     window_s: tuple[float, float] | None,
     percent_per_c: float | None,
+    at_least_c: float = AT_LEAST_C,
 ) -> ProposedBand:
     """The band of resin temperatures in which an exposure stays inside its window.
 
@@ -59,6 +60,8 @@ def proposed_band(
     percent_per_c : float, %
         Change of exposure per °C where the temperature effect is shown, by its steeper end; None where it is not. Negative, or no
         correction is made.
+    at_least_c : float, °C
+        How far to either side of the coupons it reaches where no effect is shown.
     """
     if printed_c is None:
         return ProposedBand(low_c=None, high_c=None, basis="none", why="No coupon says how warm it was.")
@@ -77,8 +80,8 @@ def proposed_band(
             "keeps this exposure in its window.",
         )
     return ProposedBand(
-        low_c=math.floor(cold - AT_LEAST_C),
-        high_c=math.ceil(warm + AT_LEAST_C),
+        low_c=math.floor(cold - at_least_c),
+        high_c=math.ceil(warm + at_least_c),
         basis="coupons",
-        why=f"Coupons at {span} °C, and {AT_LEAST_C:g} °C to either side; no temperature effect is shown.",
+        why=f"Coupons at {span} °C, and {at_least_c:g} °C to either side; no temperature effect is shown.",
     )

@@ -14,7 +14,7 @@ from ...core.printing.plausible import check_layer_height, check_range
 from ...core.printing.settings import SettingField, Settings, difference, setting_fields
 from ...core.window.lanes import LANES, Limits
 from ...core.window.remedies import thicker_um
-from ...store import shelf
+from ...store import blends, shelf
 from ...store.calibrate import calibrations as store
 from ...store.calibrate import stages
 from ...store.codes import next_code
@@ -146,6 +146,9 @@ class CalibrationView(View):
     bottle_id: str | None
     bottle: str | None
     bottle_left_ml: float | None
+    bottle_poured: bool = Field(
+        description="Pours out of the bottle into this printer's vat are recorded: prints are not taken off it again"
+    )
     finish_route_id: str | None
     finish_route: str | None
     layer_height_um: float
@@ -209,6 +212,7 @@ def calibration(work: UnitOfWork, calibration_id: str) -> CalibrationView:
         delay_includes_motion=printer.delay_includes_motion,
         bottle=f"{bottle.code}, lot {bottle.lot}" if bottle else None,
         bottle_left_ml=bottle.left_ml if bottle else None,
+        bottle_poured=bottle is not None and blends.is_poured(db, row.printer_id, bottle.id),
         finish_route_id=route.id if route else None,
         finish_route=f"{route.name}, version {route.version}" if route else None,
         limits=Limits.model_validate(row.limits),

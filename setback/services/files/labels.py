@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-import os
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any
 
 from pydantic import BeforeValidator, Field
 
@@ -13,13 +12,11 @@ from ...report.labels import SHEETS, Label, labels
 from ...store import blends, shelf
 from ...store import testing as tests
 from ...store.calibrate import calibrations as store
+from ..lab_settings import SheetName, base_address
 from ..unit_of_work import UnitOfWork, View, present
 from .coupon_files import Made
 
-BASE_ADDRESS = "http://127.0.0.1:8350"
 MOST = 400
-
-SheetName = Literal["24", "40", "65"]
 
 
 def _split(request: Any) -> Any:
@@ -73,13 +70,14 @@ def of_coupons(work: UnitOfWork, request: CouponLabels) -> Made:
     if missing:
         message = f"There is no coupon {', '.join(missing[:5])}."
         raise Problem(message, {"coupons": message})
+    address = base_address(work)
     order = {code: i for i, code in enumerate(request.coupons)}
     texts = [
         Label(
             row.code,
             f"{row.exposure_s:g} s {row.kind}",
             (row.material, f"{row.printer}, {row.layer_height_um:g} µm", f"{row.calibration_code}, {row.arm}"),
-            f"{base_address()}/coupons/{row.code}",
+            f"{address}/coupons/{row.code}",
         )
         for row in sorted(rows, key=lambda row: order[row.code])
     ]
@@ -96,12 +94,13 @@ def of_specimens(work: UnitOfWork, request: SpecimenLabels) -> Made:
     exposure = f"{request.exposure_s:g} s" if request.exposure_s is not None else ""
     made_on = ", ".join(part for part in (printer.name if printer else "", exposure) if part)
     title = KINDS[request.kind](0.05, 0.4).title
+    address = base_address(work)
     texts = [
         Label(
             f"{request.prefix}{number}",
             title,
             (material.name, made_on),
-            f"{base_address()}/board?find={request.prefix}{number}",
+            f"{address}/board?find={request.prefix}{number}",
         )
         for number in range(request.first, request.first + request.count)
     ]
@@ -113,6 +112,7 @@ def of_test(work: UnitOfWork, id_or_code: str, paper: OnPaper) -> Made:
     row = present(tests.test(work.db, id_or_code), "test")
     groups = {g.id: g for g in tests.groups(work.db, [row.id])}
     texts = []
+    address = base_address(work)
     for specimen in sorted(tests.specimens(work.db, [row.id]), key=lambda s: s.code):
         group = groups[specimen.group_id]
         made_on = ", ".join(part for part in (group.printer or "", group.set_code or "") if part)
@@ -121,7 +121,7 @@ def of_test(work: UnitOfWork, id_or_code: str, paper: OnPaper) -> Made:
                 specimen.code,
                 row.method,
                 (group.material, made_on),
-                f"{base_address()}/test/{row.code}/{specimen.code}",
+                f"{address}/test/{row.code}/{specimen.code}",
             )
         )
     return _pdf(texts, paper, f"labels-{row.code}")
@@ -139,7 +139,7 @@ def of_batch(work: UnitOfWork, id_or_code: str, paper: OnPaper) -> Made:
     date = (row.poured_at or row.planned_at)[:10]
     lines = (", ".join(shares), f"{row.volume_ml:.0f} ml, {date}, stir before use")
     return _pdf(
-        [Label(row.code, row.bottle_code or "", (row.blend, *lines), f"{base_address()}/blend/batches/{row.code}")],
+        [Label(row.code, row.bottle_code or "", (row.blend, *lines), f"{base_address(work)}/blend/batches/{row.code}")],
         paper,
         f"label-{row.code}",
     )
@@ -148,8 +148,3 @@ def of_batch(work: UnitOfWork, id_or_code: str, paper: OnPaper) -> Made:
 def _pdf(texts: list[Label], paper: OnPaper, name: str) -> Made:
     content = labels(texts, SHEETS[paper.sheet], paper.skip, paper.outlines)
     return Made(content, "application/pdf", f"{name}.pdf", f"{len(texts)} labels", 0.0)
-
-
-def base_address() -> str:
-    """Where links on paper lead: set SETBACK_ADDRESS when the app is reached by another address."""
-    return os.environ.get("SETBACK_ADDRESS", BASE_ADDRESS).rstrip("/")

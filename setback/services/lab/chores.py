@@ -6,12 +6,14 @@ import logging
 import re
 import time
 from datetime import UTC, datetime, timedelta
+from pathlib import Path
 
 from ...store import copies
 from ...store.climate import probes
 from ...store.database import files_beside
 from ...store.lab import answers, settings
-from ...store.maintenance import NotCopied, copy_of_the_day
+from ...store.maintenance import NotCopied, copy_of_the_day, copy_to
+from ..lab_settings import lab_settings
 from ..unit_of_work import UnitOfWork, iso
 from . import records
 
@@ -42,6 +44,21 @@ def copy(work: UnitOfWork) -> None:
             copies.thin_out(work.path)
     except NotCopied as error:
         log.error("No copy was made today: %s", error)
+    elsewhere = lab_settings(work).backup_folder
+    if elsewhere:
+        _copy_elsewhere(work.path, Path(elsewhere))
+
+
+def _copy_elsewhere(path: Path, folder: Path) -> None:
+    """The newest copy once more, in the folder that the lab names: a disk that breaks takes the copies beside the database with it."""
+    newest = copies.newest(path)
+    if newest is None or (folder / newest.path.name).exists():
+        return
+    try:
+        copy_to(newest.path, folder / newest.path.name)
+        copies.thin_out(path, folder)
+    except (NotCopied, OSError) as error:
+        log.error("No copy was laid into %s: %s", folder, error)
 
 
 def clear_answers(work: UnitOfWork) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Literal
 
 from pydantic import Field
@@ -18,7 +19,7 @@ from ..calibrate import prediction
 from ..climate.effect import effect
 from ..sets.checks import ChartView, printer_chart
 from ..sets.events import EventView, views
-from ..sets.validity import states
+from ..sets.validity import rules, states
 from ..shelf.printers import printer as printer_view
 from ..unit_of_work import UnitOfWork, View, present
 
@@ -76,6 +77,16 @@ class MaterialPage(View):
     prints: list[pages.PrintLine]
 
 
+class BottlePage(View):
+    """A bottle: what is left, what it was used for, how old it is."""
+
+    bottle: Bottle
+    open_days: int | None = Field(description="Days since it was opened; none while it is not")
+    best_in_days: int | None = Field(description="Days to its best-before date, negative after it; none without one")
+    settles: bool = Field(description="Its material holds pigment that settles: it wants a shake")
+    uses: list[pages.BottleUse] = Field(description="Newest first; millilitres out are negative")
+
+
 class DefectLine(View):
     """A mark on a printer's screen or film."""
 
@@ -130,6 +141,22 @@ def material(work: UnitOfWork, material_id: str) -> MaterialPage:
         events=views(work, store.events_of_material(db, material_id, MOST)),
         campaigns=pages.campaigns_of_material(db, material_id, MOST),
         prints=pages.prints_of_material(db, material_id, MOST),
+    )
+
+
+def bottle(work: UnitOfWork, id_or_code: str) -> BottlePage:
+    """What is known of one bottle, by its id or the code on its label."""
+    db, today = work.db, work.clock().date()
+    row = present(shelf.bottle(db, id_or_code) or shelf.bottle_by_code(db, id_or_code), "bottle")
+    resin = shelf.resin(db, row.material_id)
+    names = {key: rule.name for key, rule in rules(work).items()}
+    uses = pages.uses_of_bottle(db, row.id, MOST)
+    return BottlePage(
+        bottle=row,
+        open_days=(today - date.fromisoformat(row.opened_on)).days if row.opened_on else None,
+        best_in_days=(date.fromisoformat(row.best_before) - today).days if row.best_before else None,
+        settles=resin is not None and resin.opacity != "clear",
+        uses=[use.model_copy(update={"words": names.get(use.words, use.words)}) for use in uses],
     )
 
 

@@ -38,6 +38,9 @@ class PrintedInput(Conditions):
     volume_ml: float | None = Field(
         None, ge=0, le=50_000, description="As used; the planned millilitres when not given"
     )
+    bottle_id: str | None = Field(
+        None, max_length=40, description="Bottle the resin came out of: its level goes down by what was used"
+    )
 
 
 def record_print(work: UnitOfWork, print_id: str, request: PrintedInput) -> None:
@@ -46,7 +49,7 @@ def record_print(work: UnitOfWork, print_id: str, request: PrintedInput) -> None
     Raises
     ------
     Problem
-        When a temperature lacks its place, or a place its temperature.
+        When a temperature lacks its place, or a place its temperature; when the bottle holds less than was used.
     Conflict
         When it cannot have been printed: see :func:`check_before`.
     """
@@ -54,6 +57,9 @@ def record_print(work: UnitOfWork, print_id: str, request: PrintedInput) -> None
     row = present(store.print_row(work.db, print_id), "print")
     crossed = check_before(work, row, request)
     end_c = request.temp_end_c
+    used_ml = row.volume_ml if request.volume_ml is None else request.volume_ml
+    if request.bottle_id is not None:
+        _take_from_bottle(work, request.bottle_id, used_ml)
     update(
         work.db,
         "print",
@@ -66,7 +72,9 @@ def record_print(work: UnitOfWork, print_id: str, request: PrintedInput) -> None
         outcome=request.outcome,
         seen=request.seen,
         screen_hours=present(shelf.printer(work.db, row.printer_id), "printer").screen_hours,
-        volume_ml=row.volume_ml if request.volume_ml is None else request.volume_ml,
+        volume_ml=used_ml,
+        bottle_id=request.bottle_id,
+        taken_ml=used_ml if request.bottle_id is not None else None,
         temp_end_c=resin_at(work, row.printer_id, int(work.clock().timestamp())) if end_c is None else end_c,
         outside_band=crossed,
     )
@@ -100,6 +108,8 @@ def undo_print(work: UnitOfWork, print_id: str) -> None:
     if row.status != "printed":
         raise Conflict(f"{row.code} is {row.status}.")
     virtual.forget(work.db, print_id, work.now())
+    if row.bottle_id is not None and row.taken_ml is not None:
+        shelf.pour_into_bottle(work.db, row.bottle_id, row.taken_ml)
     update(
         work.db,
         "print",
@@ -110,6 +120,8 @@ def undo_print(work: UnitOfWork, print_id: str) -> None:
         temp_place=None,
         temp_end_c=None,
         outcome=None,
+        bottle_id=None,
+        taken_ml=None,
         seen="",
         screen_hours=None,
         outside_band=None,
@@ -118,6 +130,14 @@ def undo_print(work: UnitOfWork, print_id: str) -> None:
         lift_back_at=None,
         lift_back_by=None,
     )
+
+
+def _take_from_bottle(work: UnitOfWork, bottle_id: str, used_ml: float) -> None:
+    bottle = present(shelf.bottle(work.db, bottle_id), "bottle")
+    if bottle.left_ml < used_ml - 1e-6:
+        message = f"{bottle.code} holds {bottle.left_ml:.0f} ml by its record. Correct its level on the Shelf, or leave it out."
+        raise Problem(message, {"bottle_id": message})
+    shelf.draw_from_bottle(work.db, bottle_id, used_ml)
 
 
 def check_temperature(conditions: Conditions) -> None:

@@ -20,7 +20,7 @@ from ...simulate import hidden
 from ...simulate.camera import photograph
 from ...simulate.printed import Printed, print_coupon
 from ...simulate.reader import Reader, read
-from ...store import shelf
+from ...store import blends, shelf
 from ...store.calibrate import calibrations as store
 from ...store.calibrate import stages
 from ...store.prints import virtual
@@ -89,6 +89,16 @@ def _conditions_noted(request: VirtualInput) -> PrintedInput:
     return PrintedInput(temp_c=request.temp_c, temp_place="resin", outside_band=request.outside_band)
 
 
+def _bottle(work: UnitOfWork, row: store.PrintRow) -> str | None:
+    """The bottle a simulated print takes its resin from: its calibration's, unless its vat's pours count it or too little is left."""
+    arm = store.arm(work.db, row.arm_id) if row.arm_id else None
+    calibration = store.calibration(work.db, arm.calibration_id) if arm else None
+    bottle = shelf.bottle(work.db, calibration.bottle_id) if calibration and calibration.bottle_id else None
+    if bottle is None or bottle.left_ml < row.volume_ml or blends.is_poured(work.db, row.printer_id, bottle.id):
+        return None
+    return bottle.id
+
+
 def run(work: UnitOfWork, progress: Progress, request: dict[str, Any]) -> dict[str, Any]:
     """Print layer by layer, faster than real time; nothing is kept until the last layer is done."""
     order = VirtualOrder.model_validate(request)
@@ -112,7 +122,8 @@ def run(work: UnitOfWork, progress: Progress, request: dict[str, Any]) -> dict[s
     }
     work.initials = order.initials
     with work.write():
-        record_print(work, order.print_id, _conditions_noted(order))
+        out_of = _bottle(work, row)
+        record_print(work, order.print_id, _conditions_noted(order).model_copy(update={"bottle_id": out_of}))
         insert(
             work.db,
             "virtual_print",

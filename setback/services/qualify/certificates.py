@@ -10,8 +10,8 @@ from ...core.qualify.verdict import Judged, counted
 from ...core.qualify.words import asked
 from ...core.testing.methods import PROPERTIES
 from ..files.coupon_files import Made
-from ..files.labels import base_address
 from ..lab import records
+from ..lab_settings import base_address, lab_settings
 from ..unit_of_work import UnitOfWork
 from .signing import SignedView, signed
 
@@ -38,13 +38,14 @@ def file(work: UnitOfWork, id_or_code: str, request: FileAsked) -> Made:
     if request.format == "json":
         text = json.dumps(signed_view.model_dump(mode="json"), indent=1, ensure_ascii=False)
         return Made(text.encode(), "application/json", f"{signed_view.code}.json", "", 0.0)
-    content = records.signed(work, _pdf(signed_view, records.head_line(work), records.warning(work)))
+    content = records.signed(work, _pdf(work, signed_view))
     return Made(content, "application/pdf", f"{signed_view.code}.pdf", "", 0.0)
 
 
-def _pdf(signed_view: SignedView, journal: str, warning: str | None) -> bytes:
+def _pdf(work: UnitOfWork, signed_view: SignedView) -> bytes:
     from ...report.certificate import Certificate, certificate_pdf
 
+    lab = lab_settings(work).name
     candidate, card = signed_view.candidate, signed_view.card
     window = card.window.window
     used = [j for j in candidate.judged if j.used]
@@ -86,11 +87,11 @@ def _pdf(signed_view: SignedView, journal: str, warning: str | None) -> bytes:
                 ("Exposure", "chance that all requirements hold, from coupons read at several exposures"),
                 ("Verdict", RULES),
             ],
-            signed=f"Signed by {signed_view.initials}, {signed_view.signed_at[:16].replace('T', ' ')} UTC, Setback {signed_view.core_version}",
+            signed=f"Signed by {signed_view.initials}{f' for {lab}' if lab else ''}, {signed_view.signed_at[:16].replace('T', ' ')} UTC, Setback {signed_view.core_version}",
             seal=signed_view.hash,
-            link=f"{base_address()}/qualify/records/{signed_view.code}",
-            journal=journal,
-            warning=warning,
+            link=f"{base_address(work)}/qualify/records/{signed_view.code}",
+            journal=records.head_line(work),
+            warning=records.warning(work),
         )
     )
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from datetime import timedelta
 from typing import Literal
 
 from pydantic import Field
@@ -16,13 +17,16 @@ from ...store import testing as tests
 from ...store.calibrate import calibrations as store
 from ...store.calibrate.calibrations import CalibrationListed
 from ...store.calibrate.guesses import GuessRow
+from ...store.lab import put_off as put_off_store
 from ...store.reading import blind
 from ...store.sets import validity as lives
 from ...store.terms import LightEngine
 from ..blends import vats
 from ..calibrate import prediction
 from ..climate.probes import room_now
+from ..lab_settings import lab_settings
 from ..unit_of_work import UnitOfWork, View
+from .put_off import PutOffView, waiting_since
 from .validity import states
 
 CellState = Literal["issued", "due", "lapsed", "calibrating", "predicted"]
@@ -33,6 +37,7 @@ MOST_TASKS = 8
 # More sets than these with one cause are one line of the list.
 MOST_ALIKE = 3
 USUAL_UM = 50.0
+BEST_BEFORE_DAYS = 30
 
 
 class BoardQuery(Contract):
@@ -85,7 +90,7 @@ class Cell(View):
 class Task(View):
     """One line of today's list, with one action."""
 
-    kind: Literal["start", "read", "blind", "print", "check", "test", "vat", "cold"]
+    kind: Literal["start", "read", "blind", "print", "check", "test", "vat", "cold", "bottle"]
     title: str
     detail: str
     action: str
@@ -96,7 +101,16 @@ class Task(View):
     test_code: str | None = None
     printer_id: str | None = Field(None, description="Of a vat, a cold one, or one to begin on")
     material_id: str | None = Field(None, description="To begin with")
+    bottle_code: str | None = None
     attention: bool = Field(False, description="Several at once: the Board shows those that need attention")
+    key: str = Field("", description="Names the entry from day to day, to put it off by")
+
+
+class TaskPutOff(View):
+    """An entry that waits: what it says, until when and why."""
+
+    task: Task = Field(description="The entry as it would stand there")
+    put_off: PutOffView = Field(description="Until when, why and by whom")
 
 
 class Board(View):
@@ -111,6 +125,7 @@ class Board(View):
     cells: list[Cell]
     axis_s: tuple[float, float] | None = Field(description="Common exposure axis of the small strips")
     today: list[Task]
+    later: list[TaskPutOff] = Field(description="What would stand in today's list and was put off")
     waiting: int = Field(description="Coupons that wait for a reading, at every layer height")
 
 
@@ -144,6 +159,17 @@ def board(work: UnitOfWork, query: BoardQuery) -> Board:
     ends = [v for c in cells for v in (c.lower_s, c.upper_s, c.exposure_s, c.lowest_s, c.highest_s) if v]
     waiting = store.waiting_for_reading(db, MOST_ROWS)
     printer_names = {p.id: p.name for p in every}
+    tasks = [
+        *([] if heights else _first_task(rows, printers)),
+        *_reading_tasks(work, waiting),
+        *_cold_tasks(work, sets, printer_names),
+        *_vat_tasks(work),
+        *_test_tasks(tests.at_the_bench(db, MOST_TASKS)),
+        *_set_tasks(sets, lived, names, printer_names),
+        *_bottle_tasks(work),
+        *_print_tasks(open_rows),
+    ]
+    today, later = _put_off(work, tasks)
     return Board(
         layer_height_um=height,
         layer_heights_um=heights,
@@ -153,15 +179,8 @@ def board(work: UnitOfWork, query: BoardQuery) -> Board:
         more_after=rows[-1].name if more and rows else None,
         cells=cells,
         axis_s=(min(ends) / 1.15, max(ends) * 1.15) if ends else None,
-        today=[
-            *([] if heights else _first_task(rows, printers)),
-            *_reading_tasks(work, waiting),
-            *_cold_tasks(work, sets, printer_names),
-            *_vat_tasks(work),
-            *_test_tasks(tests.at_the_bench(db, MOST_TASKS)),
-            *_set_tasks(sets, lived, names, printer_names),
-            *_print_tasks(open_rows),
-        ],
+        today=today,
+        later=later,
         waiting=len(waiting),
     )
 
@@ -224,6 +243,48 @@ def _cells(
                 why=guess.basis,
             )
     return list(cells.values())
+
+
+def _put_off(work: UnitOfWork, tasks: list[Task]) -> tuple[list[Task], list[TaskPutOff]]:
+    """What is for today, and what was put off."""
+    rows, today, later = put_off_store.put_off(work.db), [], []
+    for task in (task.model_copy(update={"key": _key(task)}) for task in tasks):
+        since = waiting_since(rows, task.key, task.detail, work.now()[:10])
+        if since is None:
+            today.append(task)
+        else:
+            later.append(TaskPutOff(task=task, put_off=since))
+    return today, later
+
+
+def _key(task: Task) -> str:
+    """Its kind and what it is about."""
+    about = task.blind_id or task.coupon_code or task.set_code or task.test_code or task.bottle_code
+    return f"{task.kind} {about or task.calibration_id or task.printer_id or task.material_id or task.title}"
+
+
+def _bottle_tasks(work: UnitOfWork) -> list[Task]:
+    """Bottles past their best, or soon; materials in use of which little is left."""
+    today = work.clock().date()
+    tasks = []
+    for row in shelf.bottles_to_mind(work.db, (today + timedelta(days=BEST_BEFORE_DAYS)).isoformat(), MOST_TASKS):
+        is_past = row.best_before is not None and row.best_before < today.isoformat()
+        title = f"{row.code} is past its best" if is_past else f"{row.code} is best before {row.best_before}"
+        detail = f"{row.material}, lot {row.lot}, {row.left_ml:.0f} ml left"
+        tasks.append(Task(kind="bottle", title=title, detail=detail, action="Open it", bottle_code=row.code))
+    low_ml = lab_settings(work).low_stock_ml
+    for stock in shelf.low_stock(work.db, low_ml, MOST_TASKS):
+        left = f"{stock.left_ml:.0f} ml are left" if stock.left_ml >= 0.5 else "nothing is left"
+        tasks.append(
+            Task(
+                kind="bottle",
+                title=f"{stock.name} runs low",
+                detail=f"{left} in its bottles; said below {low_ml:g} ml.",
+                action="Show its bottles",
+                material_id=stock.id,
+            )
+        )
+    return tasks[:MOST_TASKS]
 
 
 def _words(cause: Cause) -> str:

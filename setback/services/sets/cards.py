@@ -25,8 +25,8 @@ from ..calibrate.settings_to_type import setting_lines
 from ..calibrate.windows import window_for
 from ..climate.effect import effect, exposure_at
 from ..files.coupon_files import Made
-from ..files.labels import base_address
 from ..lab import records
+from ..lab_settings import base_address, lab_settings
 from ..plate.light_maps import PlateQuery, result_of
 from ..unit_of_work import UnitOfWork, View, present
 
@@ -417,7 +417,8 @@ def exported(work: UnitOfWork, id_or_code: str, file_format: CardFormat) -> Made
     """The card as plain text, CSV, JSON or an A4 page with a QR code that opens it."""
     set_card = card(work, id_or_code)
     title = f"{set_card.material} on {set_card.printer}, {set_card.layer_height_um:g} µm"
-    issued = f"{set_card.code}, version {set_card.version}, issued {set_card.issued_at[:10]} by {set_card.initials}"
+    lab = lab_settings(work).name
+    issued = f"{f'{lab}: ' if lab else ''}{set_card.code}, version {set_card.version}, issued {set_card.issued_at[:10]} by {set_card.initials}"
     if file_format == "json":
         content, mime = set_card.model_dump_json(indent=1).encode(), "application/json"
     elif file_format == "csv":
@@ -448,7 +449,7 @@ def exported(work: UnitOfWork, id_or_code: str, file_format: CardFormat) -> Made
             set_card.reason,
             set_card.outside_reason,
             set_card.hash,
-            f"{base_address()}/sets/{set_card.code}",
+            f"{base_address(work)}/sets/{set_card.code}",
             records.head_line(work),
             records.warning(work),
         )

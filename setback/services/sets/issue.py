@@ -23,6 +23,7 @@ from ..calibrate.cut_offs import cut_offs
 from ..calibrate.depth import cure_curve
 from ..calibrate.windows import window_for
 from ..climate.effect import effect
+from ..lab_settings import lab_settings
 from ..reading.coupon_evidence import CouponRead, coupon_reads, window_evidence, window_input
 from ..reading.readings import Reason
 from ..unit_of_work import Conflict, UnitOfWork, present, same_version
@@ -136,7 +137,8 @@ def band(work: UnitOfWork, calibration_id: str, query: BandQuery) -> ProposedBan
     temps = [c.temp_c for c in coupons if c.temp_c is not None]
     shown = effect(work, row.material_id).result
     steepest = shown.percent_per_c_ci[0] if shown and shown.corrects and shown.percent_per_c_ci else None
-    return proposed_band((min(temps), max(temps)) if temps else None, query.exposure_s, window_s, steepest)
+    printed_c = (min(temps), max(temps)) if temps else None
+    return proposed_band(printed_c, query.exposure_s, window_s, steepest, lab_settings(work).band_c)
 
 
 def _check_choice(request: IssueInput, result: WindowOutcome, step_s: float) -> None:

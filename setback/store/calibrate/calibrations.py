@@ -125,6 +125,8 @@ class PrintRow(Row):
     technician_id: str | None
     lift_suppressed: bool
     way: Way
+    bottle_id: str | None
+    taken_ml: float | None
 
 
 class Design(Row):
@@ -223,7 +225,7 @@ def coupons_of_print(db: sqlite3.Connection, print_id: str) -> list[CouponRow]:
 
 def print_row(db: sqlite3.Connection, print_id: str) -> PrintRow | None:
     sql = """SELECT id, code, printer_id, arm_id, status, planned_at, printed_at, temp_c, temp_place, volume_ml, duration_s,
-      technician_id, lift_suppressed, way FROM print WHERE id = ?"""
+      technician_id, lift_suppressed, way, bottle_id, taken_ml FROM print WHERE id = ?"""
     return one(db, PrintRow, sql, (print_id,))
 
 

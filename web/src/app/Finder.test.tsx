@@ -23,7 +23,7 @@ test.each([
   ["qualification", "/qualify/records/104R"],
   ["warm start", "/climate/warm-start/104R"],
   ["resin", "/materials/k"],
-  ["bottle", "/shelf/bottles?edit=k"],
+  ["bottle", "/bottles/104R"],
   ["printer", "/printers/k"],
   ["print", "/log?filter=104R"],
   ["finish route", "/shelf/finish-routes?edit=k"],

@@ -36,7 +36,7 @@ export function placeOf(found: Schemas["Found"]): string {
     case "resin":
       return `/materials/${found.id}`;
     case "bottle":
-      return `/shelf/bottles?edit=${found.id}`;
+      return `/bottles/${found.code}`;
     case "printer":
       return `/printers/${found.id}`;
     default:

@@ -1,31 +1,82 @@
 import Modal from "react-bootstrap/Modal";
+import { Link, useLocation } from "react-router";
+import { Drawing, GLOSSARY } from "../shared/glossary";
+import { StateMark } from "../shared/StateMark";
+import { helpAt, type PageHelp } from "./help";
 import { SECTIONS } from "./sections";
 import { useShownShortcuts } from "./shortcuts";
+import "./help.scss";
 
-/** All keys: those of every screen, and those of this one. */
+/** Help for the page one is on: what it answers, how to go about it, its marks and words; then all keys. */
 export function KeyHelp({ show, onClose }: { show: boolean; onClose: () => void }) {
+  const { pathname } = useLocation();
+  const about = helpAt(pathname);
   const page = useShownShortcuts().filter((one) => one.does);
   const everywhere = [
     { keys: "/", does: "find anything" },
     { keys: "0–9", does: "type or scan a coupon code to open its reading" },
     ...SECTIONS.map((section) => ({ keys: `g ${section.key}`, does: `go to ${section.name}` })),
-    { keys: "?", does: "this list" },
+    { keys: "?", does: "help and keys" },
     { keys: "Esc", does: "close what is open" },
   ];
   return (
-    <Modal show={show} onHide={onClose} aria-labelledby="keys-title">
+    <Modal show={show} onHide={onClose} size="lg" scrollable aria-labelledby="keys-title">
       <Modal.Header closeButton>
         <Modal.Title as="h2" id="keys-title" className="h3 m-0">
-          Keys
+          {about?.answers ?? "Help"}
         </Modal.Title>
       </Modal.Header>
       <Modal.Body>
-        {page.length > 0 && <h3>On this page</h3>}
-        <KeyList keys={page} />
-        <h3 className="mt-3">Everywhere</h3>
-        <KeyList keys={everywhere} />
+        {about && <About help={about} onClose={onClose} />}
+        <div className="help-keys">
+          {page.length > 0 && (
+            <section aria-label="Keys on this page">
+              <h3>Keys on this page</h3>
+              <KeyList keys={page} />
+            </section>
+          )}
+          <section aria-label="Keys everywhere">
+            <h3>Keys everywhere</h3>
+            <KeyList keys={everywhere} />
+          </section>
+        </div>
       </Modal.Body>
     </Modal>
+  );
+}
+
+function About({ help, onClose }: { help: PageHelp; onClose: () => void }) {
+  return (
+    <>
+      <ol className="mb-3">
+        {help.task.map((step) => (
+          <li key={step}>{step}</li>
+        ))}
+      </ol>
+      {help.marks && (
+        <p className="d-flex flex-wrap gap-3 mb-3" aria-label="Marks">
+          {help.marks.map((mark) => (
+            <StateMark key={mark} name={mark} />
+          ))}
+        </p>
+      )}
+      <dl className="help-words">
+        {help.words.map((key) => (
+          <div key={key}>
+            <Drawing of={key} />
+            <div>
+              <dt>{GLOSSARY[key].word}</dt>
+              <dd>{GLOSSARY[key].meaning}</dd>
+            </div>
+          </div>
+        ))}
+      </dl>
+      <p>
+        <Link to="/lab/glossary" onClick={onClose}>
+          All words
+        </Link>
+      </p>
+    </>
   );
 }
 

@@ -13,6 +13,8 @@ import { Timers } from "./Timers";
 import { useShellKeys } from "./useShellKeys";
 import { useTopOfPage } from "./useTopOfPage";
 import { WhoIsWorking } from "./WhoIsWorking";
+import { useGet } from "../shared/api/useGet";
+import { followLab } from "../shared/labForm";
 import "./shell.scss";
 
 /** Top bar in the order of work, keys of the page at the foot, finder and key list over both. */
@@ -29,6 +31,10 @@ export function Shell() {
   }, [scanned]);
   useShellKeys(setFinding, help);
   useTopOfPage();
+  const settings = useGet("/api/lab-settings");
+  useEffect(() => {
+    if (settings.data) followLab(settings.data);
+  }, [settings.data]);
   return (
     <>
       <a href="#main" className="visually-hidden-focusable position-absolute p-2 panel">
@@ -91,7 +97,7 @@ export function Shell() {
           <span className="kbd">/</span> find anything
         </span>
         <span>
-          <span className="kbd">?</span> all keys
+          <span className="kbd">?</span> help and keys
         </span>
       </footer>
       <Finder start={finding} onClose={() => setFinding(null)} />

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { Link } from "react-router";
 import Dropdown from "react-bootstrap/Dropdown";
 import { FormDialog } from "../shared/fields/FormDialog";
 import { TextField } from "../shared/fields/TextField";
@@ -63,6 +64,15 @@ export function TechnicianMenu() {
             </Dropdown.Item>
           ))}
           <Dropdown.Divider />
+          <Dropdown.Item as={Link} to="/lab">
+            Settings of this lab
+          </Dropdown.Item>
+          <Dropdown.Item as={Link} to="/lab/activity">
+            What changed
+          </Dropdown.Item>
+          <Dropdown.Item as={Link} to="/lab/glossary">
+            Words
+          </Dropdown.Item>
           <Dropdown.Item as="button" onClick={() => setChecking(true)}>
             Check all records…
           </Dropdown.Item>

@@ -8,7 +8,7 @@ export const SECTIONS: Section[] = [
     name: "Shelf",
     key: "s",
     asks: "What do I have, and in what state?",
-    also: ["/printers", "/materials"],
+    also: ["/printers", "/materials", "/bottles"],
   },
   { path: "/blend", name: "Blend", key: "m", asks: "What do I pour?" },
   {

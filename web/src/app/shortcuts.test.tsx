@@ -87,8 +87,8 @@ test("the list names the keys of this page and of every page, each section with 
       <KeyHelp show onClose={() => undefined} />
     </>,
   );
-  const list = screen.getByRole("dialog", { name: "Keys" }).textContent;
-  expect(list).toContain("On this page");
+  const list = screen.getByRole("dialog", { name: "Help" }).textContent;
+  expect(list).toContain("Keys on this page");
   expect(list).toContain("read the next");
   expect(list).toContain("g cgo to Calibrate");
   expect(list).not.toContain("right");

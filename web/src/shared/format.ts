@@ -1,4 +1,5 @@
 import type { Schemas } from "./api/client";
+import { writtenDay } from "./labForm";
 
 /** How numbers, times and words of the job are shown. Thin space before units; no more digits than given. */
 export const THIN = "\u2009";
@@ -72,19 +73,13 @@ export function size(mm: number): string {
 }
 
 export function day(iso: string): string {
-  return new Date(iso).toLocaleDateString("en-GB", { day: "numeric", month: "short", year: "numeric" });
+  return writtenDay(new Date(iso), true);
 }
 
 /** A day and a time; the year where it is not this one. */
 export function moment(iso: string): string {
   const at = new Date(iso);
-  return at.toLocaleString("en-GB", {
-    day: "numeric",
-    month: "short",
-    ...(at.getFullYear() === new Date().getFullYear() ? {} : { year: "numeric" as const }),
-    hour: "2-digit",
-    minute: "2-digit",
-  });
+  return `${writtenDay(at, at.getFullYear() !== new Date().getFullYear())}, ${clockTime(iso)}`;
 }
 
 /** The side of a limit by its sign. */

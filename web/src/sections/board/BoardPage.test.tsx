@@ -24,7 +24,9 @@ const task = (title: string, changes: object = {}) => ({
   test_code: null,
   printer_id: null,
   material_id: null,
+  bottle_code: null,
   attention: false,
+  key: `read ${title}`,
   ...changes,
 });
 const board = (changes: object = {}) => ({
@@ -37,6 +39,7 @@ const board = (changes: object = {}) => ({
   cells: [],
   axis_s: [1, 10],
   today: [],
+  later: [],
   waiting: 0,
   ...changes,
 });
@@ -161,4 +164,29 @@ test("a board that cannot be had says so and can be asked again", async () => {
   api.answers["GET /api/board"] = new Refusal(500, "The file cannot be read.");
   show(<BoardPage />, { at: "/board" });
   expect(await screen.findByText("The file cannot be read.")).toBeTruthy();
+});
+
+test("an entry of today is put off with a reason, and stands folded below with it", async () => {
+  const { user } = await shown(board({ today: [task("Coupon 103N waits for a reading")] }));
+  api.answers["POST /api/today/put-off"] = {};
+  await user.click(screen.getByRole("button", { name: "Put off: Coupon 103N waits for a reading" }));
+  const dialog = within(screen.getByRole("dialog"));
+  await user.click(dialog.getByRole("button", { name: "In a week" }));
+  await user.type(dialog.getByLabelText("Why it can wait"), "The calipers are away.");
+  await user.click(dialog.getByRole("button", { name: "Put off" }));
+  await waitFor(() => expect(screen.queryByRole("dialog")).toBeNull());
+  const sent = api.of("POST", "/api/today/put-off")[0]?.body as Record<string, string>;
+  expect(sent).toMatchObject({ key: "read Coupon 103N waits for a reading", reason: "The calipers are away." });
+  expect(Date.parse(sent.until ?? "") - Date.now()).toBeGreaterThan(5 * 86_400_000);
+});
+
+test("without a day an entry is dismissed; what was put off can be shown again", async () => {
+  const off = { task: "read x", until: null, reason: "Not mine.", initials: "RB", at: "2026-01-21T09:00:00Z" };
+  const { user } = await shown(board({ later: [{ task: task("x"), put_off: off }] }));
+  api.answers["POST /api/today/bring-back"] = { key: "read x" };
+  expect(screen.queryByText(/Not mine/)).toBeNull();
+  await user.click(screen.getByRole("button", { name: "1 put off" }));
+  expect(screen.getByText(/dismissed by RB: Not mine\./)).toBeTruthy();
+  await user.click(screen.getByRole("button", { name: "Show it again" }));
+  await waitFor(() => expect(api.of("POST", "/api/today/bring-back")[0]?.body).toEqual({ key: "read x" }));
 });

@@ -11,6 +11,7 @@ import { plural, THIN } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { StateMark } from "../../shared/StateMark";
 import { Cell, MANY_PRINTERS } from "./Cell";
+import { PutOffDialog, PutOffList } from "./PutOff";
 import "./board.scss";
 import { useGet } from "../../shared/api/useGet";
 
@@ -312,6 +313,7 @@ const FIRST_TASKS = 4;
 
 function Today({ board }: { board: Board }) {
   const [all, setAll] = useState(false);
+  const [puttingOff, setPuttingOff] = useState<Schemas["Task"] | null>(null);
   return (
     <section className={`panel today ${all ? "all" : ""}`} aria-label="Today">
       <h2>Today</h2>
@@ -321,7 +323,18 @@ function Today({ board }: { board: Board }) {
             <li key={`${task.kind} ${task.title}`} className={index >= FIRST_TASKS ? "later" : undefined}>
               <strong>{task.title}</strong>
               <span className="text-secondary small d-block">{task.detail}</span>
-              <Link to={placeOf(task)}>{task.action}</Link>
+              <span className="d-flex gap-3 align-items-baseline">
+                <Link to={placeOf(task)}>{task.action}</Link>
+                <Button
+                  variant="link"
+                  size="sm"
+                  className="later-button no-print"
+                  aria-label={`Put off: ${task.title}`}
+                  onClick={() => setPuttingOff(task)}
+                >
+                  Later…
+                </Button>
+              </span>
             </li>
           ))}
         </ul>
@@ -333,6 +346,8 @@ function Today({ board }: { board: Board }) {
           All {board.today.length}
         </Button>
       )}
+      <PutOffList later={board.later} />
+      {puttingOff && <PutOffDialog task={puttingOff} onClose={() => setPuttingOff(null)} />}
     </section>
   );
 }
@@ -341,6 +356,8 @@ function placeOf(task: Schemas["Task"]): string {
   if (task.attention) return "/board?attention=1";
   if (task.kind === "start") return `/calibrate/new?material=${task.material_id}&printer=${task.printer_id}`;
   if (task.kind === "cold") return `/climate/warm-start?printer=${task.printer_id}`;
+  if (task.kind === "bottle")
+    return task.bottle_code ? `/bottles/${task.bottle_code}` : `/materials/${task.material_id}`;
   if (task.printer_id) return `/blend/vat/${task.printer_id}`;
   if (task.test_code) return `/test/${task.test_code}`;
   if (task.set_code) return `/sets/${task.set_code}`;

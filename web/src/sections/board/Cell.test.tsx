@@ -16,6 +16,7 @@ const board = (changes: object = {}) => ({
   cells: [],
   axis_s: [1, 10],
   today: [],
+  later: [],
   waiting: 0,
   ...changes,
 });

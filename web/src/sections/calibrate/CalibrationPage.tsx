@@ -12,7 +12,7 @@ import { ArmDialog } from "./ArmDialog";
 import { CampaignMenu, type CampaignDialog } from "./CampaignMenu";
 import { CloseDialog } from "./CloseDialog";
 import { ConfirmStage } from "./confirm/ConfirmStage";
-import { CutOffsDialog } from "./CutOffsDialog";
+import { CutOffsDialog } from "../../shared/CutOffsDialog";
 import { DepthStage } from "./depth/DepthStage";
 import { FirstLayerStage } from "./first-layer/FirstLayerStage";
 import { LimitsDialog } from "./LimitsDialog";

@@ -5,8 +5,9 @@ import { useSay } from "../../app/toasts";
 import { body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { FormDialog } from "../../shared/fields/FormDialog";
+import { NumberField } from "../../shared/fields/NumberField";
 import { useEntry } from "../../shared/fields/useEntry";
-import { exposure, plural, THIN } from "../../shared/format";
+import { exposure, millilitres, plural, THIN } from "../../shared/format";
 import {
   isAtStart,
   NO_START,
@@ -20,6 +21,7 @@ import { wordsOf } from "../../shared/words";
 
 type Card = Schemas["CouponCard"];
 type Outcome = Schemas["PrintedInput"]["outcome"];
+type Values = { start: Start; outcome: Outcome; seen: string; volume_ml: number | null; from_bottle: boolean };
 const OUTCOMES = wordsOf<Outcome>({ whole: "whole", "missing parts": "missing parts", failed: "failed" });
 
 /** Where the last temperature was measured. */
@@ -28,25 +30,29 @@ const lastPlace = (): Start["place"] =>
 
 /** A print came out: how warm it was, how it looks, and what that holds up. */
 export function PrintedDialog({
-  printer,
+  calibration,
   card,
   kin,
-  step,
   onClose,
 }: {
-  printer: string;
+  calibration: Pick<
+    Schemas["CalibrationView"],
+    "printer_id" | "exposure_step_s" | "bottle_id" | "bottle" | "bottle_left_ml" | "bottle_poured"
+  >;
   card: Card;
   kin: Card[];
-  step: number;
   onClose: () => void;
 }) {
   const say = useSay();
-  const entry = useEntry<{ start: Start; outcome: Outcome; seen: string }>(() => ({
+  // All coupons of a print carry its whole millilitres.
+  const entry = useEntry<Values>(() => ({
     start: { ...NO_START, place: lastPlace() },
     outcome: "whole",
     seen: "",
+    volume_ml: Number(card.volume_ml.toPrecision(2)),
+    from_bottle: calibration.bottle_id !== null && !calibration.bottle_poured,
   }));
-  const { start, outcome, seen } = entry.values;
+  const { start, outcome, seen, volume_ml, from_bottle } = entry.values;
   const path = { params: { path: { print_id: card.print_id } } };
   const undo = useSend((_: null) => body(POST("/api/prints/{print_id}/unprinted", path)));
   const done = useSend(
@@ -54,7 +60,13 @@ export function PrintedDialog({
       body(
         POST("/api/prints/{print_id}/printed", {
           ...path,
-          body: { ...startBody(start), outcome, seen, volume_ml: null },
+          body: {
+            ...startBody(start),
+            outcome,
+            seen,
+            volume_ml,
+            bottle_id: from_bottle ? calibration.bottle_id : null,
+          },
         }),
       ),
     () => {
@@ -69,7 +81,7 @@ export function PrintedDialog({
   const what =
     kin.length > 1
       ? `${card.print_code}, ${plural(kin.length, card.way === "strip" ? "area" : "coupon")},`
-      : `${card.code} at ${exposure(card.exposure_s, step)}${THIN}s`;
+      : `${card.code} at ${exposure(card.exposure_s, calibration.exposure_step_s)}${THIN}s`;
   return (
     <FormDialog
       title={`${what} is printed`}
@@ -84,7 +96,7 @@ export function PrintedDialog({
         <p className="caution mb-0">Switch the lift back on now: the next normal print waits until that is said.</p>
       )}
       <div className="start-fields">
-        <StartTemperature autoFocus printer={printer} {...field("start")} errors={errors} />
+        <StartTemperature autoFocus printer={calibration.printer_id} {...field("start")} errors={errors} />
       </div>
       <p className="small text-secondary mb-0">A set is valid only near this temperature.</p>
       <fieldset>
@@ -106,7 +118,28 @@ export function PrintedDialog({
         )}
       </fieldset>
       <TextField label="What was seen" {...field("seen")} />
-      <Trouble error={isAtStart(errors) ? null : elsewhere} />
+      <div className="row g-2 align-items-end">
+        <NumberField className="col-5" label="Resin used" unit="ml" {...field("volume_ml")} />
+        {calibration.bottle_id && (
+          <div className="col-7">
+            <Form.Check
+              id="from-bottle"
+              label={`Take it from bottle ${calibration.bottle}`}
+              checked={from_bottle}
+              isInvalid={Boolean(errors.bottle_id)}
+              feedback={errors.bottle_id}
+              feedbackType="invalid"
+              onChange={(event) => entry.set({ from_bottle: event.target.checked })}
+            />
+            <Form.Text>
+              {calibration.bottle_poured
+                ? "Pours into this vat are noted: they have taken it off the bottle already."
+                : `${millilitres(calibration.bottle_left_ml ?? 0)} are left in it.`}
+            </Form.Text>
+          </div>
+        )}
+      </div>
+      <Trouble error={isAtStart(errors) || errors.bottle_id ? null : elsewhere} />
     </FormDialog>
   );
 }

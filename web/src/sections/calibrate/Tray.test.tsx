@@ -96,6 +96,35 @@ test("how warm the print before was is one tap away, and only while nothing is t
   expect(screen.queryByRole("button", { name: /as J-001/ })).toBeNull();
 });
 
+test("what it took comes out of its calibration's bottle, unless the vat's pours count it", async () => {
+  api.answers["POST /api/prints/p/printed"] = {};
+  const bottle = { bottle_id: "b", bottle: "B-001, lot SL-1", bottle_left_ml: 480, bottle_poured: false };
+  const { user, unmount } = tray([card()], bottle);
+  await user.click(screen.getByRole("button", { name: "Mark 103N as printed" }));
+  const taken = screen.getByRole<HTMLInputElement>("checkbox", { name: "Take it from bottle B-001, lot SL-1" });
+  expect(taken.checked).toBe(true);
+  expect(screen.getByText(/480.ml are left in it/)).toBeTruthy();
+  await user.clear(screen.getByLabelText("Resin used"));
+  await user.type(screen.getByLabelText("Resin used"), "2,5");
+  await user.click(screen.getByRole("button", { name: "Mark as printed" }));
+  await waitFor(() =>
+    expect(api.of("POST", "/api/prints/p/printed")[0]?.body).toMatchObject({ bottle_id: "b", volume_ml: 2.5 }),
+  );
+  unmount();
+  tray([card()], { ...bottle, bottle_poured: true });
+  await user.click(screen.getByRole("button", { name: "Mark 103N as printed" }));
+  expect(screen.getByRole<HTMLInputElement>("checkbox", { name: /Take it from/ }).checked).toBe(false);
+  expect(screen.getByText(/have taken it off the bottle already/)).toBeTruthy();
+});
+
+test("a bottle that holds less says so beside it", async () => {
+  api.answers["POST /api/prints/p/printed"] = new Refusal(422, "B-001 holds 1 ml.", { bottle_id: "B-001 holds 1 ml." });
+  const { user } = tray([card()], { bottle_id: "b", bottle: "B-001", bottle_left_ml: 1, bottle_poured: false });
+  await user.click(screen.getByRole("button", { name: "Mark 103N as printed" }));
+  await user.click(screen.getByRole("button", { name: "Mark as printed" }));
+  expect(await screen.findAllByText("B-001 holds 1 ml.")).toHaveLength(1);
+});
+
 test("a gate says in the dialog why nothing can be printed", async () => {
   api.answers["POST /api/prints/p/printed"] = new Refusal(409, "J-001 left parts missing.", {
     vat: "J-001 left parts missing.",

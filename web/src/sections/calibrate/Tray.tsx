@@ -40,10 +40,9 @@ export function Tray({ calibration, arm }: { calibration: Calibration; arm: Arm 
       </ul>
       {printing && (
         <PrintedDialog
-          printer={calibration.printer_id}
+          calibration={calibration}
           card={printing}
           kin={arm.coupons.filter((one) => one.print_id === printing.print_id)}
-          step={calibration.exposure_step_s}
           onClose={() => setPrinting(null)}
         />
       )}

@@ -2,7 +2,7 @@ import { screen, waitFor, within } from "@testing-library/react";
 import { beforeEach, expect, test, vi } from "vitest";
 import { endsWhenStopped, fakeApi, Refusal, show } from "../../testingTools";
 import { ArmDialog } from "./ArmDialog";
-import { CutOffsDialog } from "./CutOffsDialog";
+import { CutOffsDialog } from "../../shared/CutOffsDialog";
 import { arm, calibration } from "./fixtures";
 import { NotesDialog } from "./NotesDialog";
 import { VirtualPrint } from "../../shared/coupon/VirtualPrint";

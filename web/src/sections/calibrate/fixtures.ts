@@ -10,6 +10,7 @@ export const card = (changes: object = {}): Schemas["CouponCard"] =>
     design_id: "d",
     exposure_s: 2.4,
     effective_s: 2.4,
+    volume_ml: 1.2,
     status: "planned",
     verdict: null,
     left_out: false,

@@ -1,3 +1,4 @@
+import { money } from "../../shared/labForm";
 import type { Schemas } from "../../shared/api/client";
 import { decimal, duration, THIN } from "../../shared/format";
 import { CurvePlot } from "../../shared/plot/CurvePlot";
@@ -67,7 +68,7 @@ export function WarmPlan({ plan, begun }: { plan: Plan; begun?: string }) {
             <dt>Energy</dt>
             <dd className="num">
               {decimal(plan.energy_kwh, 3)}
-              {THIN}kWh{plan.cost !== null && `, ${plan.cost < 0.01 ? "less than 0.01" : decimal(plan.cost, 2)}`}
+              {THIN}kWh{plan.cost !== null && `, ${plan.cost < 0.01 ? `less than ${money(0.01)}` : money(plan.cost)}`}
             </dd>
             {plan.chambers.map((one) => (
               <FactsOf key={one.printer} chamber={one} named={plan.chambers.length > 1} />

@@ -101,7 +101,7 @@ function CheckOnItsWay({ coupon, setCode, printer }: { coupon: string; setCode: 
       body(
         POST("/api/prints/{print_id}/printed", {
           params: { path: { print_id } },
-          body: { ...startBody(start), outcome: "whole", seen: "", volume_ml: null },
+          body: { ...startBody(start), outcome: "whole", seen: "", volume_ml: null, bottle_id: null },
         }),
       ),
     () => say(`${coupon} is printed. Wash, dry and cure it before reading.`),

@@ -4,7 +4,7 @@ import { day, decimal, plural, THIN } from "../../shared/format";
 import { KnownPage } from "../../shared/known/KnownPage";
 import { Loaded } from "../../shared/Loading";
 import { ControlPlot } from "../../shared/plot/ControlPlot";
-import { Limits } from "./Limits";
+import { Limits } from "../../shared/known/Limits";
 import { useGet } from "../../shared/api/useGet";
 
 type Page = Schemas["PrinterPage"];

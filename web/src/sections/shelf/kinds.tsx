@@ -151,6 +151,7 @@ export const RESINS: ShelfKind<Schemas["Resin"]> = {
 
 export const BOTTLES: ShelfKind<Schemas["Bottle"]> = {
   path: "bottles",
+  page: (row) => `/bottles/${row.code}`,
   name: "Bottles",
   one: "bottle",
   purpose: "A bottle is one container of a resin with its lot: a calibration is valid for the lot it was made with.",

@@ -33,7 +33,7 @@ function PrintLine({
       body(
         POST("/api/test-prints/{print_id}/made", {
           ...path,
-          body: { ...startBody(start), cured: true, outcome: "whole", seen: "", volume_ml: null },
+          body: { ...startBody(start), cured: true, outcome: "whole", seen: "", volume_ml: null, bottle_id: null },
         }),
       ),
     () => say(`${print.code} of ${group.name}: printed and cured.`, () => undo.mutate(undefined)),

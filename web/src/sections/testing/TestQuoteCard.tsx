@@ -1,3 +1,4 @@
+import { money } from "../../shared/labForm";
 import type { Schemas } from "../../shared/api/client";
 import { duration, millilitres, plural } from "../../shared/format";
 
@@ -44,7 +45,7 @@ export function TestQuoteCard({
         {quote.cost !== null && (
           <>
             <dt>Cost</dt>
-            <dd className="num">{quote.cost.toFixed(2)}</dd>
+            <dd className="num">{money(quote.cost)}</dd>
           </>
         )}
       </dl>

@@ -2739,6 +2739,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/activity": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was done in the lab, newest first. */
+        get: {
+            parameters: {
+                query?: {
+                    /** @description One kind; empty for all */
+                    kind?: string;
+                    /** @description Initials of one person; empty for all */
+                    by?: string;
+                    /** @description Id of a material; empty for all */
+                    material?: string;
+                    /** @description Id of a printer; empty for all */
+                    printer?: string;
+                    /** @description Code of a set; empty for all */
+                    set_code?: string;
+                    /** @description Not before this day or moment */
+                    since?: string | null;
+                    /** @description Where the page before it ended, as it said */
+                    before?: string;
+                    /** @description The limit */
+                    limit?: number;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Activity"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/how-warm": {
         parameters: {
             query?: never;
@@ -4169,6 +4249,147 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lab-settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Name, units, usual values and folders of this lab. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LabSettingsView"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        /** Set name, units, usual values and folders of this lab. */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["LabSettingsView"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LabSettingsView"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/test-methods": {
         parameters: {
             query?: never;
@@ -4795,6 +5016,109 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["FinishRoute"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/today/put-off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take an entry out of today's list until a day, or until it says something else. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PutOffInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PutOffView"];
                     };
                 };
                 /** @description Came from a page that is not Setback's own; nothing was changed. */
@@ -6589,6 +6913,109 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/today/bring-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Show an entry of today's list again. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["TaskKey"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TaskKey"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/labels/specimens": {
         parameters: {
             query?: never;
@@ -8012,6 +8439,60 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lab-settings/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where QR codes lead and copies lie on this machine. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LabPlace"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -11979,6 +12460,72 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bottles/{id_or_code}/page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything known of one bottle. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Identifier or code */
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BottlePage"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -22445,6 +22992,29 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * Activity
+         * @description Work of the lab, newest first.
+         */
+        Activity: {
+            /**
+             * Items
+             * @description This page of the list
+             */
+            items: components["schemas"]["DoneView"][];
+            /**
+             * Kinds
+             * @description Kinds of work by key, in words
+             */
+            kinds: {
+                [key: string]: string;
+            };
+            /**
+             * Next Before
+             * @description Where the next page begins; none at the end
+             */
+            next_before: string | null;
+        };
+        /**
          * Alarm
          * @description A value at which the process no longer looks as it was.
          */
@@ -23566,6 +24136,11 @@ export interface components {
              */
             today: components["schemas"]["Task"][];
             /**
+             * Later
+             * @description What would stand in today's list and was put off
+             */
+            later: components["schemas"]["TaskPutOff"][];
+            /**
              * Waiting
              * @description Coupons that wait for a reading, at every layer height
              */
@@ -23790,6 +24365,70 @@ export interface components {
              * @description This page of the list
              */
             items: components["schemas"]["Bottle"][];
+        };
+        /**
+         * BottlePage
+         * @description A bottle: what is left, what it was used for, how old it is.
+         */
+        BottlePage: {
+            /** @description Code of the bottle */
+            bottle: components["schemas"]["Bottle"];
+            /**
+             * Open Days
+             * @description Days since it was opened; none while it is not
+             */
+            open_days: number | null;
+            /**
+             * Best In Days
+             * @description Days to its best-before date, negative after it; none without one
+             */
+            best_in_days: number | null;
+            /**
+             * Settles
+             * @description Its material holds pigment that settles: it wants a shake
+             */
+            settles: boolean;
+            /**
+             * Uses
+             * @description Newest first; millilitres out are negative
+             */
+            uses: components["schemas"]["BottleUse"][];
+        };
+        /**
+         * BottleUse
+         * @description Something that went into or out of a bottle, ml: out is negative.
+         */
+        BottleUse: {
+            /**
+             * Kind
+             * @description Which kind of thing it is
+             */
+            kind: string;
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
+            code: string;
+            /**
+             * At
+             * @description When, UTC
+             */
+            at: string;
+            /**
+             * Words
+             * @description In words, for a person
+             */
+            words: string;
+            /**
+             * Ml
+             * @description Millilitres it takes
+             */
+            ml: number | null;
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
+            initials: string | null;
         };
         /**
          * Bounds
@@ -24335,6 +24974,11 @@ export interface components {
              * @description Millilitres left in the bottle
              */
             bottle_left_ml: number | null;
+            /**
+             * Bottle Poured
+             * @description Pours out of the bottle into this printer's vat are recorded: prints are not taken off it again
+             */
+            bottle_poured: boolean;
             /**
              * Finish Route Id
              * @description The finish route
@@ -26793,6 +27437,52 @@ export interface components {
             message: string;
         };
         /**
+         * DoneView
+         * @description One piece of work.
+         */
+        DoneView: {
+            /**
+             * Kind
+             * @description Which kind of thing it is
+             */
+            kind: string;
+            /**
+             * What
+             * @description What was done, in words
+             */
+            what: string;
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
+            code: string;
+            /**
+             * At
+             * @description When, UTC
+             */
+            at: string;
+            /**
+             * By
+             * @description Initials of who did it, where they are known
+             */
+            by: string | null;
+            /**
+             * Title
+             * @description Title
+             */
+            title: string;
+            /**
+             * Detail
+             * @description More of it, in words
+             */
+            detail: string;
+            /**
+             * Page
+             * @description Address of its page
+             */
+            page: string | null;
+        };
+        /**
          * Dot
          * @description One specimen's value, as it is drawn.
          */
@@ -29187,6 +29877,95 @@ export interface components {
             items: components["schemas"]["KnownMaterial"][];
         };
         /**
+         * LabPlace
+         * @description What this machine makes of the settings.
+         */
+        LabPlace: {
+            /**
+             * Address
+             * @description Where QR codes lead now
+             */
+            address: string;
+            /**
+             * Address From
+             * @description What the address comes from
+             * @enum {string}
+             */
+            address_from: "environment" | "lab" | "usual";
+            /**
+             * Reaches Others
+             * @description Whether another device could follow it: not the machine's own address
+             */
+            reaches_others: boolean;
+            /**
+             * Copies Folder
+             * @description Where the automatic copies lie
+             */
+            copies_folder: string;
+        };
+        /**
+         * LabSettingsView
+         * @description The settings with the version that is edited, and what follows from them.
+         */
+        LabSettingsView: {
+            /**
+             * Name
+             * @description Stands on cards and certificates
+             * @default
+             */
+            name: string;
+            /**
+             * Currency
+             * @description Sign or short name that stands before prices; empty for none
+             * @default
+             */
+            currency: string;
+            /**
+             * Date Form
+             * @description How a day is written, by its example
+             * @default 29 Nov 2026
+             * @enum {string}
+             */
+            date_form: "29 Nov 2026" | "Nov 29, 2026" | "2026-11-29";
+            /**
+             * Band C
+             * @description °C to either side of the coupons a set is proposed to be valid for
+             * @default 2
+             */
+            band_c: number;
+            /**
+             * Low Stock Ml
+             * @description A material in use of which less is left stands in today's list, ml; 0 for never
+             * @default 100
+             */
+            low_stock_ml: number;
+            /**
+             * Label Sheet
+             * @description Sheet of labels that usually lies in the printer, by its count
+             * @default 24
+             * @enum {string}
+             */
+            label_sheet: "24" | "40" | "65";
+            /**
+             * Base Address
+             * @description Where QR codes on cards and labels lead; empty for this machine
+             * @default
+             */
+            base_address: string;
+            /**
+             * Backup Folder
+             * @description A folder on another disk that gets a copy of each day beside the usual one
+             * @default
+             */
+            backup_folder: string;
+            /**
+             * Version
+             * @description Counts the changes; 0 while nobody set them
+             * @default 0
+             */
+            version: number;
+        };
+        /**
          * LadderPlan
          * @description A range to cover with coupons.
          */
@@ -30114,6 +30893,12 @@ export interface components {
              * @default null
              */
             volume_ml: number | null;
+            /**
+             * Bottle Id
+             * @description Bottle the resin came out of: its level goes down by what was used
+             * @default null
+             */
+            bottle_id: string | null;
             /**
              * Cured
              * @description Washed and cured too; age counts from now
@@ -32198,6 +32983,12 @@ export interface components {
              * @default null
              */
             volume_ml: number | null;
+            /**
+             * Bottle Id
+             * @description Bottle the resin came out of: its level goes down by what was used
+             * @default null
+             */
+            bottle_id: string | null;
         };
         /**
          * PrintedMaterial
@@ -33040,6 +33831,65 @@ export interface components {
              * @description Why, in words
              */
             why: string;
+        };
+        /**
+         * PutOffInput
+         * @description Which entry is put off, until when and why.
+         */
+        PutOffInput: {
+            /**
+             * Key
+             * @description Key of the entry in today's list
+             */
+            key: string;
+            /**
+             * Detail
+             * @description What it says now: once it says something else it is shown again
+             * @default
+             */
+            detail: string;
+            /**
+             * Until
+             * @description Shown again from this day; without one it is dismissed
+             * @default null
+             */
+            until: string | null;
+            /**
+             * Reason
+             * @description Why it can wait
+             */
+            reason: string;
+        };
+        /**
+         * PutOffView
+         * @description An entry that was put off.
+         */
+        PutOffView: {
+            /**
+             * Task
+             * @description Key of the entry
+             */
+            task: string;
+            /**
+             * Until
+             * @description Shown again from this day; none: dismissed while it says the same
+             */
+            until: string | null;
+            /**
+             * Reason
+             * @description Why, in the words of whoever did it
+             */
+            reason: string;
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
+            initials: string;
+            /**
+             * At
+             * @description When, UTC
+             */
+            at: string;
         };
         /**
          * Quote
@@ -36542,7 +37392,7 @@ export interface components {
              * @description Which kind of thing it is
              * @enum {string}
              */
-            kind: "start" | "read" | "blind" | "print" | "check" | "test" | "vat" | "cold";
+            kind: "start" | "read" | "blind" | "print" | "check" | "test" | "vat" | "cold" | "bottle";
             /**
              * Title
              * @description Title
@@ -36601,11 +37451,44 @@ export interface components {
              */
             material_id: string | null;
             /**
+             * Bottle Code
+             * @description Code of the bottle
+             * @default null
+             */
+            bottle_code: string | null;
+            /**
              * Attention
              * @description Several at once: the Board shows those that need attention
              * @default false
              */
             attention: boolean;
+            /**
+             * Key
+             * @description Names the entry from day to day, to put it off by
+             * @default
+             */
+            key: string;
+        };
+        /**
+         * TaskKey
+         * @description An entry of today's list.
+         */
+        TaskKey: {
+            /**
+             * Key
+             * @description Key of the entry
+             */
+            key: string;
+        };
+        /**
+         * TaskPutOff
+         * @description An entry that waits: what it says, until when and why.
+         */
+        TaskPutOff: {
+            /** @description The entry as it would stand there */
+            task: components["schemas"]["Task"];
+            /** @description Until when, why and by whom */
+            put_off: components["schemas"]["PutOffView"];
         };
         /**
          * Technician

@@ -12,6 +12,7 @@ import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import InputGroup from "react-bootstrap/InputGroup";
 import { THIN } from "../format";
+import { signOfUnit } from "../labForm";
 import { understand, type Unit } from "./units";
 import { useUnreadable } from "./unreadable";
 
@@ -119,7 +120,7 @@ export const NumberField = forwardRef<HTMLInputElement, Props>(function NumberFi
           onKeyDown={onKeyDown}
           onFocus={(event) => event.target.select()}
         />
-        {unit && <InputGroup.Text>{unit}</InputGroup.Text>}
+        {unit && <InputGroup.Text>{signOfUnit(unit)}</InputGroup.Text>}
         <Form.Control.Feedback type="invalid" id={`${id}-error`}>
           {problem}
           {suggest !== undefined && (

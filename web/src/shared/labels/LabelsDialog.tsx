@@ -15,7 +15,9 @@ type Props = {
 
 /** Which sheet lies in the printer, then the PDF. */
 export function LabelsDialog({ title, href, ready = true, children, onClose }: Props) {
-  const [sheet, setSheet] = useState(() => localStorage.getItem("setback.sheet") ?? "24");
+  const usual = useGet("/api/lab-settings", {}, { select: (answer) => answer.label_sheet });
+  const [chosen, setChosen] = useState(() => localStorage.getItem("setback.sheet"));
+  const sheet = chosen ?? usual.data ?? "24";
   const [skip, setSkip] = useState<number | null>(0);
   const [outlines, setOutlines] = useState(false);
   const sheets = useGet("/api/label-sheets", {}, { select: (answer) => answer.items });
@@ -35,7 +37,7 @@ export function LabelsDialog({ title, href, ready = true, children, onClose }: P
           label="Sheet, A4"
           value={sheet}
           onChange={(value) => {
-            setSheet(value);
+            setChosen(value);
             localStorage.setItem("setback.sheet", value);
           }}
           options={(sheets.data ?? []).map((one) => [one.name, one.words])}

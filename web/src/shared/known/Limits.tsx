@@ -1,12 +1,12 @@
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import { useSay } from "../../app/toasts";
-import { body, POST, PUT, type Schemas } from "../../shared/api/client";
-import { useSend } from "../../shared/api/useSend";
-import { NumberField } from "../../shared/fields/NumberField";
-import { Loaded } from "../../shared/Loading";
-import { StateMark } from "../../shared/StateMark";
-import { useGet } from "../../shared/api/useGet";
+import { body, POST, PUT, type Schemas } from "../api/client";
+import { useSend } from "../api/useSend";
+import { NumberField } from "../fields/NumberField";
+import { Loaded } from "../Loading";
+import { StateMark } from "../StateMark";
+import { useGet } from "../api/useGet";
 
 /** The rule table: what makes due or lapses, what renews it, and the shop's own limits. */
 export function Limits() {

@@ -1,10 +1,10 @@
 import { useState } from "react";
-import { useSay } from "../../app/toasts";
-import { body, PUT, type Schemas } from "../../shared/api/client";
-import { useSend } from "../../shared/api/useSend";
-import { FormDialog } from "../../shared/fields/FormDialog";
-import { NumberField } from "../../shared/fields/NumberField";
-import { useGet } from "../../shared/api/useGet";
+import { useSay } from "../app/toasts";
+import { body, PUT, type Schemas } from "./api/client";
+import { useSend } from "./api/useSend";
+import { FormDialog } from "./fields/FormDialog";
+import { NumberField } from "./fields/NumberField";
+import { useGet } from "./api/useGet";
 
 type CutOffs = Schemas["CutOffsView"];
 type Name = Exclude<keyof CutOffs, "version">;

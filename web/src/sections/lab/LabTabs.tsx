@@ -1,0 +1,9 @@
+import { SectionTabs } from "../../shared/SectionTabs";
+
+const TABS = [
+  ["/lab", "Settings"],
+  ["/lab/activity", "What changed"],
+  ["/lab/glossary", "Words"],
+] as const;
+
+export const LabTabs = () => <SectionTabs name="This lab" tabs={TABS} />;
