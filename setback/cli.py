@@ -105,7 +105,10 @@ def serve(db: Path | None, port: int) -> None:
 @click.option("--no-serve", is_flag=True, help="Build the demo file and exit.")
 @click.option("--years", type=click.IntRange(1, 20), help="Many years of a busy shop instead, for measuring.")
 @click.option("--on", type=click.DateTime(["%Y-%m-%d"]), help="The day its story ends; today unless given.")
-def demo(db: Path | None, port: int, no_serve: bool, years: int | None, on: datetime | None) -> None:
+@click.option(
+    "--beside", is_flag=True, hidden=True, help="Ends with the process whose input it reads, and may be closed."
+)
+def demo(db: Path | None, port: int, no_serve: bool, years: int | None, on: datetime | None, beside: bool) -> None:
     """Build a fresh copy of the Skerry Point demo and serve it."""
     from multiprocessing import get_context
 
@@ -134,7 +137,22 @@ def demo(db: Path | None, port: int, no_serve: bool, years: int | None, on: date
         def clock() -> datetime:
             return now + (datetime.now(now.tzinfo) - started)
 
-        _serve(path, port, clock=clock, demo=True)
+        if beside:
+            _end_with_input()
+        _serve(path, port, clock=clock, demo=True, closes=beside)
+
+
+def _end_with_input() -> None:
+    """End when standard input does: its other side is the process that wanted this one."""
+    import os
+    import signal
+    import threading
+
+    def wait() -> None:
+        sys.stdin.read()
+        os.kill(os.getpid(), signal.SIGTERM)
+
+    threading.Thread(target=wait, daemon=True).start()
 
 
 def _build_demo(path: Path, years: int | None, now: datetime) -> None:
@@ -170,8 +188,11 @@ def _serve_alone(path: Path, port: int, **options: Any) -> None:
 
     from .api.app import create_app, shut
     from .logs import keep_in_file
+    from .services.lab.demo_beside import DemoBeside
 
     app = _opened(path, create_app, chores=True, **options)
+    if not options.get("demo"):
+        app.extensions["demo_beside"] = DemoBeside()
     keep_in_file(path)
     if report := _altered(path):
         click.echo(f"Warning: {report} Do not rely on it or on later records; restore a backup.", err=True)

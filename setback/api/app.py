@@ -23,6 +23,7 @@ from . import blends, climate, door, errors, plate, prints, qualify, reading, re
 from .calibrate import calibrations, guesses, stages
 from .files import bundles, coupon_files, labels
 from .lab import calculators, jobs, lab_settings, pages, records, timers
+from .lab import demo as lab_demo
 from .sets import board, validity
 from .sets import parameter_sets as sets
 from .spec import tidy
@@ -39,11 +40,12 @@ def create_app(
     demo: bool = False,
     worker: bool = True,
     chores: bool = False,
+    closes: bool = False,
     routes: APIFlask | None = None,
 ) -> APIFlask:
     """Build the application over one database file, brought up to date first.
 
-    ``chores``: a copy a day, a walk through all records, and clearing up, by the worker. ``routes`` made before by :func:`every_address` spare making them; their worker over another file must be stopped.
+    ``chores``: a copy a day, a walk through all records, and clearing up, by the worker. ``closes``: a demo that was opened beside a lab. ``routes`` made before by :func:`every_address` spare making them; their worker over another file must be stopped.
     """
     migrate(path)
     app = routes or every_address()
@@ -52,7 +54,7 @@ def create_app(
         """A unit of work over a connection, with this application's clock and ids."""
         return UnitOfWork(db, clock, new_id)
 
-    app.config.update(DB_PATH=path, DEMO=demo, MAKE_WORK=make_work)
+    app.config.update(DB_PATH=path, DEMO=demo, CLOSES=closes, MAKE_WORK=make_work)
     if "connections" in app.extensions:
         app.extensions["connections"].close()
     app.extensions["connections"] = Connections(path)
@@ -72,7 +74,9 @@ def _begin_journal(connections: Connections, clock: Clock) -> None:
 
 
 def shut(app: APIFlask) -> None:
-    """Hand running jobs back, close the file, and leave all that was written in it alone."""
+    """Hand running jobs back, close the file and the demo beside it, and leave all that was written in it alone."""
+    if "demo_beside" in app.extensions:
+        app.extensions["demo_beside"].close()
     if "jobs" in app.extensions:
         app.extensions["jobs"].stop()
     app.extensions["connections"].close()
@@ -104,6 +108,7 @@ def every_address() -> APIFlask:
         calculators,
         jobs,
         records,
+        lab_demo,
         labels,
         lab_settings,
         stages,

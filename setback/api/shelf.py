@@ -9,9 +9,9 @@ from apiflask import APIBlueprint
 from ..services.calibrate import calibrations as calibration_service
 from ..services.shelf import bottles as bottle_service
 from ..services.shelf import finish_routes as route_service
+from ..services.shelf import first_bench, retiring
 from ..services.shelf import printers as printer_service
 from ..services.shelf import resins as resin_service
-from ..services.shelf import retiring
 from ..services.shelf import technicians as technician_service
 from ..services.shelf.entry import Page
 from ..store.shelf import Bottle, FinishRoute, Printer, Resin, Technician
@@ -195,3 +195,11 @@ def retire(kind: retiring.Kind, row_id: str) -> Any:
 def restore(kind: retiring.Kind, row_id: str) -> Any:
     """Put something back on the shelf."""
     return retiring.restore(work(), kind, row_id)
+
+
+@blueprint.post("/first-bench")
+@takes(blueprint, first_bench.FirstBenchInput)
+@blueprint.output(first_bench.FirstBench, status_code=201)
+def set_up_first_bench(body: first_bench.FirstBenchInput) -> Any:
+    """Set up a bench in one go: initials, printer, resin, bottle and finish."""
+    return first_bench.set_up(work(), body)

@@ -86,7 +86,8 @@ def test_issued_records_are_checked_with_progress(demo, as_im: Page):
 def test_an_empty_lab_says_what_to_do_on_every_page(empty, as_im: Page):
     page = as_im
     for place, action in (
-        ("/board", "Add a printer"),
+        ("/board", "Set up my bench"),
+        ("/start/records", "Choose a bundle"),
         ("/shelf/resins", "Add a resin"),
         ("/shelf/bottles", "Add a resin"),
         ("/shelf/printers", "Add a printer"),

@@ -59,6 +59,9 @@ const VerdictPage = lazy(() => import("./sections/qualify/VerdictPage"));
 const RecordsPage = lazy(() => import("./sections/qualify/RecordsPage"));
 const BundlesPage = lazy(() => import("./sections/qualify/BundlesPage"));
 const RecordPage = lazy(() => import("./sections/qualify/RecordPage"));
+const StartPage = lazy(() => import("./sections/start/StartPage"));
+const FirstBenchPage = lazy(() => import("./sections/start/BenchPage"));
+const BringRecordsPage = lazy(() => import("./sections/start/RecordsPage"));
 const BottlePage = lazy(() => import("./sections/shelf/BottlePage"));
 const SettingsPage = lazy(() => import("./sections/lab/SettingsPage"));
 const ActivityPage = lazy(() => import("./sections/lab/ActivityPage"));
@@ -92,6 +95,9 @@ const router = createBrowserRouter([
       { path: "/printers/:id", element: <PrinterPage /> },
       { path: "/materials/:id", element: <MaterialPage /> },
       { path: "/bottles/:code", element: <BottlePage /> },
+      { path: "/start", element: <StartPage /> },
+      { path: "/start/bench", element: <FirstBenchPage /> },
+      { path: "/start/records", element: <BringRecordsPage /> },
       { path: "/lab", element: <SettingsPage /> },
       { path: "/lab/activity", element: <ActivityPage /> },
       { path: "/lab/glossary", element: <GlossaryPage /> },

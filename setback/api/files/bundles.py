@@ -62,6 +62,12 @@ def specimens_sheet(id_or_code: str, body: sheets.SheetInput) -> Any:
     return sheets.specimens(work(), id_or_code, body)
 
 
+@blueprint.get("/calibrations/<calibration_id>/sheet-template")
+def sheet_template(calibration_id: str) -> Response:
+    """A CSV table of the coupons that wait for a reading, a column for each feature, to be filled in."""
+    return file_response(sheets.template(work(), calibration_id))
+
+
 @blueprint.post("/calibrations/<calibration_id>/sheet")
 @takes(blueprint, sheets.SheetInput)
 @blueprint.output(sheets.SheetTold)

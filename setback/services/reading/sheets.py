@@ -12,8 +12,11 @@ from pydantic import Field
 from ...core.contract import Contract, Problem
 from ...core.testing.methods import Field as MethodField
 from ...core.testing.methods import Method
+from ...report.sheets import write_rows
 from ...store.calibrate import calibrations as coupon_store
 from ...store.database import piece_of_writing
+from ...store.reading.readings import current
+from ..files.coupon_files import Made
 from ..testing.entry import SpecimenReadingInput
 from ..testing.entry import keep_reading as keep_specimen
 from ..testing.records import held_test
@@ -59,6 +62,7 @@ class SheetTold(View):
     good: int
     bad: int
     kept: bool
+    names: dict[str, str] = Field({}, description="Features of the coupons by the name a column or row gives them")
 
 
 class _TakenBack(Exception):
@@ -90,8 +94,15 @@ def specimens(work: UnitOfWork, test: str, request: SheetInput) -> SheetTold:
 
 
 def coupons(work: UnitOfWork, calibration_id: str, request: SheetInput) -> SheetTold:
-    """Readings of coupons, one row for each feature: coupon, feature, and its state or its caliper value."""
+    """Readings of coupons: a row for each coupon with a column for each feature, or a row for each feature.
+
+    Which of the two it is, its columns say.
+    """
     present(coupon_store.calibration(work.db, calibration_id), "calibration")
+    drawn = _drawn(work, calibration_id)
+    columns, _ = _table(request.text)
+    if _is_wide(columns, request.mapping, drawn):
+        return _one_row_a_coupon(work, calibration_id, request, drawn)
     fields = [
         SheetField(key="coupon", name="Coupon", needed=True),
         SheetField(key="feature", name="Feature", needed=True),
@@ -111,13 +122,80 @@ def coupons(work: UnitOfWork, calibration_id: str, request: SheetInput) -> Sheet
             )
             for _, row in rows
         ]
-        coupon = present(coupon_store.coupon(work.db, rows[0][1]["coupon"]), f"coupon {rows[0][1]['coupon']!r}")
-        arm = present(coupon_store.arm(work.db, coupon.arm_id), "arm")
-        if arm.calibration_id != calibration_id:
-            raise Conflict(f"{coupon.code} belongs to another calibration.")
+        coupon = _of_calibration(work, calibration_id, rows[0][1]["coupon"])
         keep_coupon(work, coupon.code, ReadingInput(features=features))
 
-    return _sheet(work, request, fields, lambda row: row["coupon"], keep)
+    return _sheet(work, request, fields, lambda row: row["coupon"], keep).model_copy(update={"names": drawn})
+
+
+def _of_calibration(work: UnitOfWork, calibration_id: str, code: str) -> coupon_store.CouponRow:
+    """A coupon by its code, where it belongs to the calibration."""
+    coupon = present(coupon_store.coupon(work.db, code), f"coupon {code!r}")
+    arm = present(coupon_store.arm(work.db, coupon.arm_id), "arm")
+    if arm.calibration_id != calibration_id:
+        raise Conflict(f"{coupon.code} belongs to another calibration.")
+    return coupon
+
+
+def _drawn(work: UnitOfWork, calibration_id: str) -> dict[str, str]:
+    """Every feature of the calibration's coupons by its key, with its name."""
+    arms = [arm.id for arm in coupon_store.arms(work.db, calibration_id)]
+    design_ids = sorted({coupon.design_id for coupon in coupon_store.coupons(work.db, arms)})
+    return {
+        feature[
+            "key"
+        ]: f"{feature['kind']}, {feature['size_mm']:g} mm{f', {side}' if (side := feature['side']) else ''}"
+        for design in coupon_store.designs(work.db, design_ids)
+        for feature in design.plan["features"]
+    }
+
+
+def _is_wide(columns: list[str], mapping: dict[str, str], drawn: dict[str, str]) -> bool:
+    """Whether features stand in columns of their own: some are named, and none holds features."""
+    if mapping:
+        return "feature" not in mapping and any(key in drawn for key in mapping)
+    names = {_plain(column) for column in columns}
+    return "feature" not in names and bool(names & set(drawn))
+
+
+def _one_row_a_coupon(work: UnitOfWork, calibration_id: str, request: SheetInput, drawn: dict[str, str]) -> SheetTold:
+    """Each cell is a state, or a caliper value in mm; an empty one was not read."""
+    fields = [SheetField(key="coupon", name="Coupon", needed=True)]
+    fields += [SheetField(key=key, name=name, needed=False) for key, name in drawn.items()]
+
+    def keep(rows: list[tuple[int, dict[str, str]]]) -> None:
+        """Keep the reading of one coupon's row."""
+        if len(rows) > 1:
+            raise Conflict(f"Two rows for this coupon, lines {rows[0][0]} and {rows[1][0]}: leave one of them out.")
+        row = rows[0][1]
+        coupon = _of_calibration(work, calibration_id, row["coupon"])
+        features = [_cell(key, text) for key, text in row.items() if key != "coupon" and text]
+        keep_coupon(work, coupon.code, ReadingInput(features=features))
+
+    return _sheet(work, request, fields, lambda row: row["coupon"], keep).model_copy(update={"names": drawn})
+
+
+def _cell(key: str, text: str) -> FeatureInput:
+    """A state in words, or a value in mm."""
+    if text[0].isdigit() or text[0] in "+-.,":
+        return FeatureInput(key=key, state=None, measured_mm=_number(text))
+    return FeatureInput.model_validate({"key": key, "state": text.lower(), "measured_mm": None})
+
+
+def template(work: UnitOfWork, calibration_id: str) -> Made:
+    """A table to fill in: a row for each printed coupon that waits for a reading, a column for each feature."""
+    row = present(coupon_store.calibration(work.db, calibration_id), "calibration")
+    arms = [arm.id for arm in coupon_store.arms(work.db, row.id)]
+    coupons = coupon_store.coupons(work.db, arms)
+    read = {one.coupon_id for one in current(work.db, [coupon.id for coupon in coupons])}
+    waiting = [c for c in coupons if c.status == "printed" and c.gone_at is None and c.id not in read]
+    designs = {d.id: d for d in coupon_store.designs(work.db, sorted({c.design_id for c in waiting}))}
+    keys = list(dict.fromkeys(f["key"] for design in designs.values() for f in design.plan["features"]))
+    sizes = {f["key"]: f["size_mm"] for design in designs.values() for f in design.plan["features"]}
+    out = io.StringIO()
+    write_rows(out, [["coupon", "exposure (s)", *(f"{key} ({sizes[key]:g} mm)" for key in keys)]])
+    write_rows(out, ([c.code, f"{c.exposure_s:g}", *([""] * len(keys))] for c in waiting))
+    return Made(out.getvalue().encode(), "text/csv", f"{row.code}-readings.csv", row.code, 0.0)
 
 
 def _sheet(
@@ -192,13 +270,18 @@ def _table(text: str) -> tuple[list[str], list[tuple[int, dict[str, str]]]]:
     return columns, rows
 
 
+def _plain(column: str) -> str:
+    """A column's name without what stands in brackets behind it."""
+    return column.lower().split("(")[0].strip()
+
+
 def _suggested(columns: list[str], fields: list[SheetField]) -> dict[str, str]:
     """Columns whose names say what they hold, such as those of the test's own export."""
     mapping: dict[str, str] = {}
     for field in fields:
         plain = field.name.lower()
         for column in columns:
-            name = column.lower().split("(")[0].strip()
+            name = _plain(column)
             if column not in mapping.values() and name in (field.key, plain, plain.split(",")[0]):
                 mapping[field.key] = column
                 break

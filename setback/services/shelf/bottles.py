@@ -39,12 +39,17 @@ def bottle(work: UnitOfWork, bottle_id: str) -> shelf.Bottle:
 
 def add_bottle(work: UnitOfWork, request: BottleInput) -> shelf.Bottle:
     """Add a bottle; it gets a code."""
-    columns = _bottle_columns(request)
     with work.write() as answer:
-        live_material(work, request.material_id)
-        bottle_id = work.new_id()
-        insert(work.db, "bottle", id=bottle_id, code=next_code(work.db, "B"), created_at=work.now(), **columns)
-        return answer(bottle(work, bottle_id))
+        return answer(put_bottle(work, request))
+
+
+def put_bottle(work: UnitOfWork, request: BottleInput) -> shelf.Bottle:
+    """A bottle onto the shelf, inside whoever's transaction."""
+    columns = _bottle_columns(request)
+    live_material(work, request.material_id)
+    bottle_id = work.new_id()
+    insert(work.db, "bottle", id=bottle_id, code=next_code(work.db, "B"), created_at=work.now(), **columns)
+    return bottle(work, bottle_id)
 
 
 def change_bottle(work: UnitOfWork, bottle_id: str, request: BottleInput) -> shelf.Bottle:

@@ -44,18 +44,23 @@ def finish_route(work: UnitOfWork, route_id: str) -> shelf.FinishRoute:
 def add_finish_route(work: UnitOfWork, request: FinishRouteInput) -> shelf.FinishRoute:
     """Add a finish route."""
     with work.write() as answer:
-        free_name(work, "finish_route", request.name, None)
-        route_id = work.new_id()
-        insert(
-            work.db,
-            "finish_route",
-            id=route_id,
-            code=next_code(work.db, "F"),
-            name=request.name,
-            created_at=work.now(),
-        )
-        _add_route_version(work, route_id, 1, request)
-        return answer(finish_route(work, route_id))
+        return answer(put_finish_route(work, request))
+
+
+def put_finish_route(work: UnitOfWork, request: FinishRouteInput) -> shelf.FinishRoute:
+    """A finish route onto the shelf, inside whoever's transaction."""
+    free_name(work, "finish_route", request.name, None)
+    route_id = work.new_id()
+    insert(
+        work.db,
+        "finish_route",
+        id=route_id,
+        code=next_code(work.db, "F"),
+        name=request.name,
+        created_at=work.now(),
+    )
+    _add_route_version(work, route_id, 1, request)
+    return finish_route(work, route_id)
 
 
 def change_finish_route(work: UnitOfWork, route_id: str, request: FinishRouteInput) -> shelf.FinishRoute:

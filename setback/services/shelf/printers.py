@@ -46,19 +46,24 @@ def printer(work: UnitOfWork, printer_id: str) -> shelf.Printer:
 
 def add_printer(work: UnitOfWork, request: PrinterInput) -> shelf.Printer:
     """Add a printer."""
-    _check_printer(request)
     with work.write() as answer:
-        free_name(work, "printer", request.name, None)
-        printer_id = work.new_id()
-        insert(
-            work.db,
-            "printer",
-            id=printer_id,
-            code=next_code(work.db, "P"),
-            created_at=work.now(),
-            **request.model_dump(exclude={"version"}),
-        )
-        return answer(printer(work, printer_id))
+        return answer(put_printer(work, request))
+
+
+def put_printer(work: UnitOfWork, request: PrinterInput) -> shelf.Printer:
+    """A printer onto the shelf, inside whoever's transaction."""
+    _check_printer(request)
+    free_name(work, "printer", request.name, None)
+    printer_id = work.new_id()
+    insert(
+        work.db,
+        "printer",
+        id=printer_id,
+        code=next_code(work.db, "P"),
+        created_at=work.now(),
+        **request.model_dump(exclude={"version"}),
+    )
+    return printer(work, printer_id)
 
 
 def change_printer(work: UnitOfWork, printer_id: str, request: PrinterInput) -> shelf.Printer:

@@ -55,21 +55,26 @@ def resin(work: UnitOfWork, material_id: str) -> shelf.Resin:
 
 def add_resin(work: UnitOfWork, request: ResinInput) -> shelf.Resin:
     """Add a resin."""
-    _check_resin(request)
     with work.write() as answer:
-        free_name(work, "material", request.name, None)
-        material_id = work.new_id()
-        insert(
-            work.db,
-            "material",
-            id=material_id,
-            code=next_code(work.db, "R"),
-            kind="resin",
-            name=request.name,
-            created_at=work.now(),
-        )
-        insert(work.db, "resin", material_id=material_id, **request.model_dump(exclude={"name", "version"}))
-        return answer(resin(work, material_id))
+        return answer(put_resin(work, request))
+
+
+def put_resin(work: UnitOfWork, request: ResinInput) -> shelf.Resin:
+    """A resin onto the shelf, inside whoever's transaction."""
+    _check_resin(request)
+    free_name(work, "material", request.name, None)
+    material_id = work.new_id()
+    insert(
+        work.db,
+        "material",
+        id=material_id,
+        code=next_code(work.db, "R"),
+        kind="resin",
+        name=request.name,
+        created_at=work.now(),
+    )
+    insert(work.db, "resin", material_id=material_id, **request.model_dump(exclude={"name", "version"}))
+    return resin(work, material_id)
 
 
 def change_resin(work: UnitOfWork, material_id: str, request: ResinInput) -> shelf.Resin:

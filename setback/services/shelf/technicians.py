@@ -26,8 +26,14 @@ def add_technician(work: UnitOfWork, request: TechnicianInput) -> shelf.Technici
         stored = shelf.technician_by_initials(work.db, request.initials)
         if stored is not None and stored.retired_at is None:
             raise Problem("These initials are taken.", {"initials": f"{request.initials} is here already."})
-        if stored is not None:
-            update(work.db, "technician", stored.id, retired_at=None)
-        else:
-            insert(work.db, "technician", id=work.new_id(), initials=request.initials, created_at=work.now())
-        return answer(present(shelf.technician_by_initials(work.db, request.initials), "technician"))
+        return answer(put_technician(work, request))
+
+
+def put_technician(work: UnitOfWork, request: TechnicianInput) -> shelf.Technician:
+    """Initials that work here from now on, whether they did before or not, inside whoever's transaction."""
+    stored = shelf.technician_by_initials(work.db, request.initials)
+    if stored is None:
+        insert(work.db, "technician", id=work.new_id(), initials=request.initials, created_at=work.now())
+    elif stored.retired_at is not None:
+        update(work.db, "technician", stored.id, retired_at=None)
+    return present(shelf.technician_by_initials(work.db, request.initials), "technician")

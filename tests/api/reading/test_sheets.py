@@ -30,6 +30,19 @@ def rows_of(lab, codes):
     return "\r\n".join(lines) + "\r\n"
 
 
+def wide_of(lab, codes):
+    """A row for each coupon, and what its columns hold."""
+    seen = {code: {one["key"]: one for one in lab.seen(code)} for code in codes}
+    keys = list(seen[codes[0]])
+    lines = [";".join(["Coupon", *keys])]
+    for code in codes:
+        cells = [seen[code][key] for key in keys]
+        lines.append(
+            ";".join([code, *(str(one["measured_mm"] or one["state"] or "").replace(".", ",") for one in cells)])
+        )
+    return "\n".join(lines) + "\n", {"coupon": "Coupon", **{key: key for key in keys}}
+
+
 class TestCoupons:
     def test_columns_are_suggested_rows_checked_then_kept(self, lab):
         calibration, codes = flat(lab)
@@ -41,6 +54,57 @@ class TestCoupons:
         assert lab.again(calibration)["arms"][0]["to_read"] == codes
         kept = sheet(lab, calibration, text, mapping=NAMED, keep=True)
         assert kept["kept"] is True and lab.again(calibration)["arms"][0]["to_read"] == []
+
+    def test_a_row_for_each_coupon_and_a_column_for_each_feature(self, lab):
+        calibration, codes = flat(lab)
+        text, mapping = wide_of(lab, codes)
+        seen = sheet(lab, calibration, text)
+        assert seen["suggested"] == mapping and len(seen["names"]) >= len(mapping) - 1
+        kept = sheet(lab, calibration, text, mapping=mapping, keep=True)
+        assert (kept["good"], kept["bad"], kept["kept"]) == (2, 0, True)
+        assert lab.again(calibration)["arms"][0]["to_read"] == []
+        long = sheet(lab, calibration, rows_of(lab, codes))
+        assert long["suggested"] == NAMED and long["names"]
+
+    def test_the_template_names_the_coupons_that_wait_and_comes_back_filled(self, lab):
+        calibration, codes = flat(lab)
+        lab.read(codes[0])
+        at = f"/api/calibrations/{calibration['id']}/sheet-template"
+        lines = lab.client.get(at).get_data(as_text=True).splitlines()
+        assert [line.split(",")[0] for line in lines] == ["coupon", codes[1]]
+        head, row = lines[0].split(","), lines[1].split(",")
+        seen = {one["key"]: one for one in lab.seen(codes[1])}
+        for at_column, column in enumerate(head):
+            found = seen.get(column.split(" ")[0])
+            if found:
+                row[at_column] = str(found["measured_mm"] or found["state"] or "")
+        text = ",".join(head) + "\n" + ",".join(row) + "\n"
+        told = sheet(lab, calibration, text)
+        assert head[1] not in told["suggested"].values()
+        assert sheet(lab, calibration, text, mapping=told["suggested"], keep=True)["kept"] is True
+
+    @pytest.mark.parametrize(
+        ("cell", "words"),
+        [("1,000.2", "a point and a comma"), ("perhaps", "formed, partial, absent or lost"), ("0.1.2", "is no number")],
+    )
+    def test_a_cell_that_says_nothing_is_said_with_its_line(self, lab, cell, words):
+        calibration, codes = flat(lab)
+        text = f"coupon;wall-left-1\n{codes[0]};{cell}\n"
+        told = sheet(lab, calibration, text, mapping={"coupon": "coupon", "wall-left-1": "wall-left-1"}, keep=True)
+        assert told["kept"] is False and told["rows"][0]["line"] == 2 and words in told["rows"][0]["words"]
+
+    def test_two_rows_for_one_coupon_are_said(self, lab):
+        calibration, codes = flat(lab)
+        text, mapping = wide_of(lab, [codes[0], codes[0]])
+        told = sheet(lab, calibration, text, mapping=mapping, keep=True)
+        assert told["kept"] is False and "Two rows" in told["rows"][0]["words"]
+
+    def test_half_of_the_columns_matched_says_which_is_missing(self, lab):
+        calibration, codes = flat(lab)
+        text, mapping = wide_of(lab, codes)
+        del mapping["coupon"]
+        told = sheet(lab, calibration, text, 422, mapping=mapping)
+        assert told["error"]["fields"] == {"mapping.coupon": "Say which column holds coupon."}
 
     def test_one_bad_row_keeps_all_out(self, lab):
         calibration, codes = flat(lab)

@@ -1,5 +1,6 @@
 import { Suspense, useCallback, useEffect, useState } from "react";
 import { NavLink, Outlet, useSearchParams } from "react-router";
+import { DemoMark } from "./DemoMark";
 import { Finder } from "./Finder";
 import { KeyHelp } from "./KeyHelp";
 import { Offline } from "./Offline";
@@ -51,6 +52,7 @@ export function Shell() {
         </NavLink>
         <SectionsNav />
         <div className="side">
+          <DemoMark />
           <button
             type="button"
             className="btn btn-primary"

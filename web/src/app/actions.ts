@@ -13,6 +13,7 @@ export const PLACES: Place[] = [
   { title: "Add a bottle", path: "/shelf/bottles?new=1", also: "new lot" },
   { title: "Add a printer", path: "/shelf/printers?new=1", also: "new machine" },
   { title: "Coupon library", path: "/shelf/coupons", also: "files specimens stl" },
+  { title: "Begin here", path: "/start", also: "set up bench demo bring records first" },
   { title: "Settings of this lab", path: "/lab", also: "name currency label backup address limits" },
   { title: "What changed", path: "/lab/activity", also: "activity history who" },
   { title: "Words", path: "/lab/glossary", also: "glossary help meaning" },

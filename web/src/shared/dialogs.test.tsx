@@ -186,6 +186,7 @@ function sheet(told: object, kept: object = {}) {
       rows: [],
       good: 0,
       kept: false,
+      names: {},
       ...(Object.keys(given.mapping).length ? told : {}),
       ...(given.keep ? kept : {}),
     } as never),
@@ -211,6 +212,35 @@ test("a sheet's columns are suggested, its rows are checked, and all of them are
   await user.click(screen.getByRole("button", { name: "Take in 1" }));
   await waitFor(() => expect(onClose).toHaveBeenCalled());
   expect(send.mock.calls.map(([given]) => given.keep)).toEqual([false, false, true]);
+});
+
+test("a table is pasted as it comes from a spreadsheet", async () => {
+  const { send } = sheet({});
+  await screen.findByLabelText("Coupon *");
+  const area = screen.getByLabelText(/Or paste it/);
+  fireEvent.paste(area, { clipboardData: { getData: () => "A\tB\n1\t2\n" } });
+  await waitFor(() => expect(send.mock.calls.at(-1)?.[0]).toMatchObject({ text: "A\tB\n1\t2\n", mapping: {} }));
+  expect(screen.getByPlaceholderText(/A table is here/)).toBeTruthy();
+});
+
+test("with a column for each feature only those without a meaning are asked for, and can be given one", async () => {
+  const fields = [
+    { key: "coupon", name: "Coupon", needed: true },
+    ...Array.from({ length: 14 }, (_, at) => ({ key: `wall-${at}`, name: `Wall ${at}`, needed: false })),
+  ];
+  const columns = ["Code", "wall-0", "first wall"];
+  const suggested = { coupon: "Code", "wall-0": "wall-0" };
+  const send = vi
+    .fn()
+    .mockResolvedValue({ columns, fields, suggested, rows: [], good: 0, bad: 0, kept: false, names: {} });
+  const { user } = show(<SheetDialog title="Readings" what="" send={send} onClose={vi.fn()} />);
+  fireEvent.paste(screen.getByLabelText(/Or paste it/), { clipboardData: { getData: () => "x" } });
+  expect(await screen.findByText("2 of 3 columns are matched.")).toBeTruthy();
+  expect(screen.queryByLabelText("wall-0")).toBeNull();
+  await user.selectOptions(screen.getByLabelText("first wall"), "wall-1");
+  expect(screen.getByText("3 of 3 columns are matched.")).toBeTruthy();
+  await user.click(screen.getByRole("button", { name: "Check the rows" }));
+  expect(send.mock.calls.at(-1)?.[0]).toMatchObject({ mapping: { ...suggested, "wall-1": "first wall" } });
 });
 
 test("one row that cannot be read keeps all of them out, and is named", async () => {

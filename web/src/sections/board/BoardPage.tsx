@@ -11,6 +11,7 @@ import { plural, THIN } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { StateMark } from "../../shared/StateMark";
 import { Cell, MANY_PRINTERS } from "./Cell";
+import { ThreeWays } from "../../shared/start/ThreeWays";
 import { PutOffDialog, PutOffList } from "./PutOff";
 import "./board.scss";
 import { useGet } from "../../shared/api/useGet";
@@ -365,7 +366,18 @@ function placeOf(task: Schemas["Task"]): string {
   return task.coupon_code ? `/coupons/${task.coupon_code}` : `/calibrate/${task.calibration_id}`;
 }
 
+/** An empty lab has three ways in; one with half a bench says what is missing. */
 function Start({ board }: { board: Board }) {
+  if (!board.printers.length && !board.materials.length)
+    return (
+      <>
+        <p className="lead-in">
+          The Board shows which material prints on which printer, at what exposure. It starts with one resin and one
+          printer on the shelf.
+        </p>
+        <ThreeWays />
+      </>
+    );
   const needsPrinter = board.printers.length === 0;
   return (
     <EmptyState purpose="The Board shows which material prints on which printer, at what exposure. It starts with one resin and one printer on the shelf.">

@@ -108,7 +108,8 @@ beforeEach(() => {
 });
 
 test.each([
-  [{ materials: [], printers: [] }, "Add a printer", "/shelf/printers?new=1"],
+  [{ materials: [], printers: [] }, "Set up my bench", "/start/bench"],
+  [{ printers: [] }, "Add a printer", "/shelf/printers?new=1"],
   [{ materials: [] }, "Add a resin", "/shelf/resins?new=1"],
 ])("an empty board says where to begin", async (changes, name, place) => {
   api.answers["GET /api/board"] = board(changes);

@@ -1,8 +1,7 @@
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import { LabelsDialog } from "../../shared/labels/LabelsDialog";
-import { body, POST } from "../../shared/api/client";
-import { SheetDialog } from "../../shared/table/SheetDialog";
+import { CouponSheet } from "../../shared/table/CouponSheet";
 import { plural } from "../../shared/format";
 import type { Arm, Calibration } from "./model";
 import { PrintDialog } from "../../shared/coupon/VirtualPrint";
@@ -66,22 +65,7 @@ export function TrayTools({ calibration, arm }: { calibration: Calibration; arm:
           onClose={() => setOpen(null)}
         />
       )}
-      {open === "sheet" && (
-        <SheetDialog
-          title={`Readings of ${calibration.code}`}
-          what="one row for each feature of a coupon"
-          send={(given, headers) =>
-            body(
-              POST("/api/calibrations/{calibration_id}/sheet", {
-                params: { path: { calibration_id: calibration.id } },
-                body: given,
-                headers,
-              }),
-            )
-          }
-          onClose={() => setOpen(null)}
-        />
-      )}
+      {open === "sheet" && <CouponSheet calibration={calibration} onClose={() => setOpen(null)} />}
       {open === "labels" && (
         <LabelsDialog
           title={`Labels for ${codes.length === 1 ? codes[0] : `${codes.length} coupons`}`}

@@ -173,6 +173,60 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/demo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether this is the demo, and how the one beside this lab stands. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DemoState"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/dyes": {
         parameters: {
             query?: never;
@@ -2885,6 +2939,96 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/demo/open": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Build and serve the demo beside this lab; nothing of it reaches this one. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DemoState"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/transfers": {
         parameters: {
             query?: never;
@@ -2949,6 +3093,96 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/demo/close": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Close the demo: from within it, or from the lab beside it. Its file goes with it. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DemoState"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -3143,6 +3377,109 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["Technician"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/first-bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Set up a bench in one go: initials, printer, resin, bottle and finish. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["FirstBenchInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FirstBench"];
                     };
                 };
                 /** @description Came from a page that is not Setback's own; nothing was changed. */
@@ -22699,6 +23036,72 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/calibrations/{calibration_id}/sheet-template": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A CSV table of the coupons that wait for a reading, a column for each feature, to be filled in. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description The calibration */
+                    calibration_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/calibrations/{calibration_id}/temperature-band": {
         parameters: {
             query?: never;
@@ -27283,6 +27686,33 @@ export interface components {
             note: string;
         };
         /**
+         * DemoState
+         * @description Whether this is a demo, and how the one beside it stands.
+         */
+        DemoState: {
+            /**
+             * Is Demo
+             * @description Nothing entered here is anybody's own
+             */
+            is_demo: boolean;
+            /**
+             * Closes
+             * @description It was opened beside a lab, and goes when it is closed
+             */
+            closes: boolean;
+            /**
+             * State
+             * @description Of the demo beside this lab
+             * @enum {string}
+             */
+            state: "none" | "building" | "ready" | "failed";
+            /**
+             * Address
+             * @description Where it is served, once it is ready
+             */
+            address: string | null;
+        };
+        /**
          * DepthChange
          * @description Irradiance and least overcure, with the version of the calibration that is edited.
          */
@@ -28353,6 +28783,96 @@ export interface components {
              * @description Seconds
              */
             seconds: number;
+        };
+        /**
+         * FirstBench
+         * @description What was set up.
+         */
+        FirstBench: {
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
+            initials: string;
+            /**
+             * Printer Id
+             * @description The printer
+             */
+            printer_id: string;
+            /**
+             * Material Id
+             * @description The material
+             */
+            material_id: string;
+            /**
+             * Bottle Id
+             * @description The bottle
+             */
+            bottle_id: string;
+            /**
+             * Finish Route Id
+             * @description The finish route
+             */
+            finish_route_id: string;
+        };
+        /**
+         * FirstBenchInput
+         * @description The ten things a bench begins with.
+         */
+        FirstBenchInput: {
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
+            initials: string;
+            /**
+             * Printer
+             * @description What the printer is called here
+             */
+            printer: string;
+            /**
+             * Light Engine
+             * @description How the printer makes its light
+             * @enum {string}
+             */
+            light_engine: "mono screen" | "colour screen" | "projector" | "laser";
+            /**
+             * Pixel Um
+             * @description Size of a pixel on the plate
+             */
+            pixel_um: number;
+            /**
+             * Plate X Mm
+             * @description Plate across, mm
+             */
+            plate_x_mm: number;
+            /**
+             * Plate Y Mm
+             * @description Plate along, mm
+             */
+            plate_y_mm: number;
+            /**
+             * Resin
+             * @description Name and colour on the bottle
+             */
+            resin: string;
+            /**
+             * Opacity
+             * @description How much light it lets through
+             * @enum {string}
+             */
+            opacity: "opaque" | "tinted" | "clear";
+            /**
+             * Bottle Ml
+             * @description What is in the bottle now
+             */
+            bottle_ml: number;
+            /**
+             * Wash
+             * @description What parts are washed in
+             * @enum {string}
+             */
+            wash: "solvent" | "water";
         };
         /**
          * FirstExposure
@@ -36402,6 +36922,14 @@ export interface components {
              * @description Whether they were kept
              */
             kept: boolean;
+            /**
+             * Names
+             * @description Features of the coupons by the name a column or row gives them
+             * @default {}
+             */
+            names: {
+                [key: string]: string;
+            };
         };
         /**
          * SheetView

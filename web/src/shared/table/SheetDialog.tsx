@@ -1,5 +1,6 @@
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
+import Form from "react-bootstrap/Form";
 import Modal from "react-bootstrap/Modal";
 import { useSay } from "../../app/toasts";
 import type { Schemas } from "../api/client";
@@ -13,12 +14,72 @@ type Told = Schemas["SheetTold"];
 type Props = {
   title: string;
   what: string;
+  /** Address of a table to fill in. */
+  template?: string;
   send: (given: Schemas["SheetInput"], headers: Record<string, string>) => Promise<Told>;
   onClose: () => void;
 };
 
+/** With a column for each feature only what every row needs is chosen from all columns; the rest is matched by its name. */
+const MOST_CHOICES = 12;
+const isChosenAlone = (told: Told) => (field: Told["fields"][number]) =>
+  told.fields.length <= MOST_CHOICES || field.needed;
+
+type OtherProps = { told: Told; mapping: Record<string, string>; map: (key: string, column: string) => void };
+
+/** Columns whose names say nothing: each may be given a meaning, or is left out. */
+function OtherColumns({ told, mapping, map }: OtherProps) {
+  if (told.fields.length <= MOST_CHOICES) return <Names told={told} />;
+  const taken = new Set(Object.values(mapping));
+  const others = told.columns.filter((column) => !taken.has(column) || !Object.values(told.suggested).includes(column));
+  const matched = told.columns.length - told.columns.filter((column) => !taken.has(column)).length;
+  return (
+    <>
+      <p className="mt-2 mb-2">
+        {matched} of {plural(told.columns.length, "column")} are matched.
+      </p>
+      <div className="start-fields">
+        {others.map((column) => {
+          const key = Object.entries(mapping).find(([, name]) => name === column)?.[0] ?? "";
+          return (
+            <Choice
+              key={column}
+              label={column}
+              value={key}
+              none="left out"
+              onChange={(next) => {
+                if (key) map(key, "");
+                if (next) map(next, column);
+              }}
+              options={told.fields.map((field) => [field.key, field.name])}
+            />
+          );
+        })}
+      </div>
+    </>
+  );
+}
+
+/** What features are called in a row. */
+function Names({ told }: { told: Told }) {
+  const names = Object.entries(told.names);
+  if (!names.length) return null;
+  return (
+    <details className="mt-2">
+      <summary>Names of features</summary>
+      <ul className="plain-list sheet-rows">
+        {names.map(([key, words]) => (
+          <li key={key}>
+            <span className="num">{key}</span>: {words}
+          </li>
+        ))}
+      </ul>
+    </details>
+  );
+}
+
 /** Readings from a spreadsheet: say what its columns hold, see every row checked, then take in all or none. */
-export function SheetDialog({ title, what, send, onClose }: Props) {
+export function SheetDialog({ title, what, template, send, onClose }: Props) {
   const say = useSay();
   const [text, setText] = useState("");
   const [mapping, setMapping] = useState<Record<string, string>>({});
@@ -39,12 +100,11 @@ export function SheetDialog({ title, what, send, onClose }: Props) {
     },
   );
   const errors = ask.error?.fields ?? {};
-  async function choose(file: File) {
-    const read = await file.text();
-    setText(read);
+  function look(table: string) {
+    setText(table);
     setTold(null);
     setMapping({});
-    ask.mutate({ text: read, mapping: {}, keep: false });
+    if (table.trim()) ask.mutate({ text: table, mapping: {}, keep: false });
   }
   const map = (key: string, column: string) => {
     setMapping((held) => Object.fromEntries(Object.entries({ ...held, [key]: column }).filter(([, name]) => name)));
@@ -63,11 +123,33 @@ export function SheetDialog({ title, what, send, onClose }: Props) {
           label={`A CSV file, ${what}`}
           accept=".csv,.txt,text/csv"
           error={errors.text}
-          onChoose={(file) => void choose(file)}
+          onChoose={(file) => void file.text().then(look)}
         />
+        <Form.Group controlId="sheet-pasted" className="mt-2">
+          <Form.Label>Or paste it from a spreadsheet, with its first line</Form.Label>
+          <Form.Control
+            as="textarea"
+            rows={2}
+            className="num"
+            value=""
+            placeholder={text ? "A table is here; paste to replace it." : ""}
+            onPaste={(event) => {
+              event.preventDefault();
+              look(event.clipboardData.getData("text/plain"));
+            }}
+            onChange={(event) => look(event.target.value)}
+          />
+        </Form.Group>
+        {template && (
+          <p className="mt-2 mb-0">
+            <a href={template} download>
+              Template with the coupons that wait
+            </a>
+          </p>
+        )}
         {told && (
-          <div className="start-fields">
-            {told.fields.map((field) => (
+          <div className="start-fields mt-2">
+            {told.fields.filter(isChosenAlone(told)).map((field) => (
               <Choice
                 key={field.key}
                 label={field.needed ? `${field.name} *` : field.name}
@@ -80,6 +162,7 @@ export function SheetDialog({ title, what, send, onClose }: Props) {
             ))}
           </div>
         )}
+        {told && <OtherColumns told={told} mapping={mapping} map={map} />}
         <Trouble error={ask.error && !Object.keys(errors).length ? ask.error : null} className="mt-2" />
         {told && !stale && (
           <div className="mt-3" aria-live="polite">
