@@ -30,6 +30,7 @@ NO_EVIDENCE = frozenset(
         "job",
         "request",
         "probe_file",
+        "put_off",
         "setting",
         "timer",
         "code_counter",

@@ -211,6 +211,15 @@ class TestBatches:
         bottle = next(b for b in lab.get("/api/bottles")["items"] if b["id"] == poured["bottle_id"])
         assert bottle["lot"] == made["code"] and bottle["left_ml"] == 410
 
+    def test_what_the_scale_showed_is_taken_in_grams(self, lab, shop):
+        made = lab.post(f"/api/blends/{blend(lab, shop)['id']}/batches", {"volume_ml": 400}, 201)
+        lab.post(f"/api/batches/{made['id']}/cup")
+        lab.post(f"/api/batches/{made['id']}/cup-finding", {"finding": "fine"})
+        told = lab.post(f"/api/batches/{made['id']}/poured", {"poured_g": [330]}, 422)
+        assert told["error"]["fields"] == {"poured_g": "Give 2 masses."}
+        poured = lab.post(f"/api/batches/{made['id']}/poured", {"poured_g": [1.1 * 330, 1.05 * 80]})
+        assert [p["poured_ml"] for p in poured["pours"]] == pytest.approx([330, 80])
+
     def test_a_cup_that_was_looked_at_too_soon_says_so_and_its_timer_is_off(self, lab, shop):
         made = lab.post(f"/api/blends/{blend(lab, shop)['id']}/batches", {"volume_ml": 400}, 201)
         lab.post(f"/api/batches/{made['id']}/cup")

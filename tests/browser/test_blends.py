@@ -58,7 +58,7 @@ def test_recipe_batch_vat_first_exposure_series_and_the_chosen_fraction(shop, as
     page.get_by_role("button", name="Trial started").click()
     expect(page.get_by_role("button", name=re.compile("^Timers: Look at the cup of M-001"))).to_be_visible()
     page.get_by_role("button", name="fine").click()
-    page.get_by_label("Really poured, Kelpflex").fill("40")
+    page.get_by_label("Really poured, Kelpflex").fill("42")
     page.get_by_role("button", name="Poured", exact=True).click()
     expect(page.get_by_role("table", name="Pours")).to_contain_text("off by more than 1 %")
     page.get_by_role("button", name="Stirred").click()

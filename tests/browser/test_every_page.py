@@ -153,7 +153,7 @@ def visit(visitor: Page, ids: dict[str, str]) -> Iterator[Callable[[str], Page]]
         visitor.set_viewport_size({"width": 1280, "height": 800})
         visitor.keyboard.press("Escape")
         visitor.evaluate(GO, "/nowhere")
-        expect(visitor.get_by_text("There is no such page.")).to_be_visible()
+        expect(visitor.get_by_text("There is no page at ")).to_be_visible()
         visitor.evaluate(GO, place.format_map(ids))
         settle(visitor)
         return visitor

@@ -45,6 +45,9 @@ class PouredBatchInput(Contract):
     poured_ml: list[Annotated[float, Field(ge=0, le=50_000)]] | None = Field(
         None, description="As planned when not given"
     )
+    poured_g: list[Annotated[float, Field(ge=0, le=100_000)]] | None = Field(
+        None, description="As the scale showed, where every part has a density; instead of millilitres"
+    )
 
 
 class BatchReason(Contract):
@@ -176,7 +179,7 @@ def pour(work: UnitOfWork, batch_id: str, request: PouredBatchInput) -> BatchVie
         if batch_row.cup_finding in ("separated", "gelled"):
             raise Conflict(f"The cup trial {batch_row.cup_finding}: this batch is not poured.")
         rows = store.pours(work.db, [batch_row.id])
-        poured = request.poured_ml or [row.planned_ml for row in rows]
+        poured = _volumes(request, rows)
         if len(poured) != len(rows):
             raise Problem("A volume for each pour.", {"poured_ml": f"Give {len(rows)} volumes."})
         problems: dict[str, str] = {}
@@ -291,6 +294,21 @@ def _next(row: store.BatchRow) -> str:
     if row.cup_at is None:
         return "cup"
     return "look" if row.cup_finding is None else "pour"
+
+
+def _volumes(request: PouredBatchInput, rows: list[store.PourRow]) -> list[float]:
+    """What was poured of each, ml; grams by the density the plan was weighed with."""
+    if request.poured_g is None:
+        return request.poured_ml or [row.planned_ml for row in rows]
+    if len(request.poured_g) != len(rows):
+        raise Problem("A mass for each pour.", {"poured_g": f"Give {len(rows)} masses."})
+    volumes = []
+    for i, (row, mass_g) in enumerate(zip(rows, request.poured_g, strict=True)):
+        if not row.planned_g:
+            message = f"{row.part} has no density: give millilitres."
+            raise Problem(message, {f"poured_g.{i}": message})
+        volumes.append(mass_g * row.planned_ml / row.planned_g)
+    return volumes
 
 
 def _lines(row: store.BatchRow, pours: list[store.PourRow]) -> list[PourLine]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pydantic import Field
 
+from ...core.calibrate.part_uses import USES, PartUse, limits_for
 from ...core.calibrate.sources import (
     BORROWED_RATIO,
     SOURCES,
@@ -23,7 +24,9 @@ from ...core.window.lanes import Limits
 from ...store import shelf
 from ...store.calibrate import calibrations as store
 from ...store.calibrate import guesses
+from ...store.qualify import briefs as brief_store
 from ...store.rows import update
+from ...store.sets import parameter_sets
 from ..unit_of_work import Conflict, UnitOfWork, View, present, same_version
 from . import assessment
 from .calibrations import CalibrationView, GuessKept, Series, calibration, series
@@ -31,10 +34,9 @@ from .depth import curve_of, depth
 from .prediction import to_keep
 from .transfer import transfers
 
-# The finest sizes most parts need; moved to the nearest the printer's pixels draw.
-USUAL_WALL_MM, USUAL_SLOT_MM, USUAL_TIP_MM, USUAL_TOLERANCE_UM = 0.2, 0.34, 0.43, 45.0
-# Clearance a bridge of a clear or tinted part may lose.
-USUAL_BLOOM_UM = 150.0
+OF_BRIEFS = ("set.wall", "set.slot", "set.tip", "set.growth")
+"""Requirements of a brief that are limits of a calibration: wall, slot, support tip, edge growth."""
+MOST_BRIEFS = 20
 WATERY = ("water", "rinse")
 
 
@@ -113,6 +115,15 @@ class StartSource(View):
     high_s: float | None
 
 
+class PartUseView(View):
+    """What the parts may be for, with the limits that follow on this printer."""
+
+    key: str
+    name: str
+    words: str
+    limits: Limits = Field(description="In sizes this printer draws; each may be changed")
+
+
 class StartView(View):
     """What a calibration of a material on a printer starts with; a person may change all of it."""
 
@@ -121,9 +132,11 @@ class StartView(View):
     source: SourceKey = Field(description="The narrowest of what is at hand")
     sources: list[StartSource] = Field(description="In order of rising trust")
     guess: GuessKept
+    uses: list[PartUseView] = Field(description="What the parts may be for; the first is the usual one")
     limits: Limits
     series: Series
     settings: Settings
+    settings_from: str | None = Field(description="The set the settings are taken from, where the printer has one")
     setting_fields: list[SettingField] = Field(description="How settings are asked for on this printer")
 
 
@@ -270,6 +283,8 @@ def start(work: UnitOfWork, query: StartQuery) -> StartView:
     sizes = series(printer, 50)
     guess = GuessKept.model_validate(to_keep(work, material.id, printer.id, query.layer_height_um))
     sources = _first_sources(resin, printer, guess)
+    newest = parameter_sets.newest_on_printer(work.db, printer.id, material.id)
+    uses = _uses(work, sizes, resin is not None and resin.opacity == "opaque")
     return StartView(
         bottle_id=_in_use(shelf.bottles(work.db, False, material.id, "", 200)),
         finish_route_id=_route(shelf.finish_routes(work.db, False, "", 200), resin.wash_class if resin else "solvent"),
@@ -277,17 +292,13 @@ def start(work: UnitOfWork, query: StartQuery) -> StartView:
         sources=sources,
         guess=guess,
         series=sizes,
-        settings=Settings(),
+        settings=_settings_of(newest),
+        settings_from=f"As in {newest.code}, {'this material' if newest.material_id == material.id else 'the newest set'} on {printer.name}"
+        if newest
+        else None,
         setting_fields=setting_fields(printer.delay_includes_motion, printer.light_power_adjustable),
-        limits=Limits(
-            growth_target_um=0,
-            growth_tol_um=USUAL_TOLERANCE_UM,
-            walls_size_mm=_near(sizes.walls_mm, USUAL_WALL_MM),
-            slots_size_mm=_near(sizes.slots_mm, USUAL_SLOT_MM),
-            tips_size_mm=_near(sizes.tips_mm, USUAL_TIP_MM),
-            # Light that goes deep closes holes from below; in an opaque resin it does not get there.
-            z_bloom_max_um=USUAL_BLOOM_UM if resin and resin.opacity != "opaque" else None,
-        ),
+        uses=uses,
+        limits=uses[0].limits,
     )
 
 
@@ -315,8 +326,33 @@ def _narrowest(sources: list[StartSource], only_known: bool) -> SourceKey:
     return best.key if best else "own guess"
 
 
-def _near(sizes_mm: list[float], wanted_mm: float) -> float | None:
-    return min(sizes_mm, key=lambda size: abs(size - wanted_mm), default=None)
+def _settings_of(newest: parameter_sets.SetRow | None) -> Settings:
+    """Settings as a set has them; usual ones where there is none."""
+    if newest is None:
+        return Settings()
+    return Settings.model_validate(
+        {name: newest.settings[name] for name in Settings.model_fields if name in newest.settings}
+    )
+
+
+def _uses(work: UnitOfWork, sizes: Series, is_opaque: bool) -> list[PartUseView]:
+    """What the parts may be for: the kinds of part, and this lab's own briefs where they ask for sizes."""
+    kinds = [
+        PartUseView(
+            key=use.key,
+            name=use.name,
+            words=use.words,
+            limits=limits_for(use, sizes.walls_mm, sizes.slots_mm, sizes.tips_mm, is_opaque),
+        )
+        for use in USES
+    ]
+    for brief in brief_store.briefs(work.db, False, "", MOST_BRIEFS):
+        asked = {one["property"]: float(one["limit"]) for one in brief.requirements if one["property"] in OF_BRIEFS}
+        if asked:
+            use = PartUse(brief.code, brief.name, brief.use, *(asked.get(name) for name in OF_BRIEFS))
+            limits = limits_for(use, sizes.walls_mm, sizes.slots_mm, sizes.tips_mm, is_opaque)
+            kinds.append(PartUseView(key=brief.code, name=f"Brief: {brief.name}", words=brief.use, limits=limits))
+    return kinds
 
 
 def _in_use(bottles: list[shelf.Bottle]) -> str | None:

@@ -21,7 +21,6 @@ from .technicians import TechnicianInput, put_technician
 NOT_NOTED = "not noted"
 VAT_DEPTH_MM = 20.0
 """A vat is about as wide as its plate; so deep it is taken to be until its size is entered."""
-FILLED = 0.85
 USUAL_STEP_S = 0.1
 FAMILIES: dict[Opacity, Literal["basic", "clear"]] = {"opaque": "basic", "tinted": "basic", "clear": "clear"}
 
@@ -101,7 +100,6 @@ def _printer(request: FirstBenchInput) -> PrinterInput:
         plate_x_mm=request.plate_x_mm,
         plate_y_mm=request.plate_y_mm,
         vat_capacity_ml=holds_ml,
-        fill_line_ml=round(FILLED * holds_ml),
         exposure_step_s=USUAL_STEP_S,
         note=f"Vat of {holds_ml:.0f} ml, reckoned from the plate, and steps of {USUAL_STEP_S:g} s: correct them when you know.",
     )

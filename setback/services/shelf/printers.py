@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Annotated
+
 from pydantic import Field
 
 from ...core.contract import Contract, Problem
@@ -23,7 +25,9 @@ class PrinterInput(Contract):
     plate_x_mm: float = Field(ge=40, le=2000)
     plate_y_mm: float = Field(ge=30, le=2000)
     vat_capacity_ml: float = Field(gt=0, le=50_000)
-    fill_line_ml: float = Field(gt=0, le=50_000)
+    fill_line_ml: Annotated[float, Field(gt=0, le=50_000)] | None = Field(
+        None, description="Most of what the vat holds when not given"
+    )
     exposure_step_s: float = Field(ge=0.001, le=5)
     screen_hours: float = Field(0, ge=0, le=100_000)
     several_exposures: bool = False
@@ -61,7 +65,7 @@ def put_printer(work: UnitOfWork, request: PrinterInput) -> shelf.Printer:
         id=printer_id,
         code=next_code(work.db, "P"),
         created_at=work.now(),
-        **request.model_dump(exclude={"version"}),
+        **_columns(request),
     )
     return printer(work, printer_id)
 
@@ -76,11 +80,20 @@ def change_printer(work: UnitOfWork, printer_id: str, request: PrinterInput) -> 
             message = "A printer stays what it was added as: add another one."
             raise Problem(message, {"simulated": message})
         free_name(work, "printer", request.name, printer_id)
-        update(work.db, "printer", printer_id, version=stored.version + 1, **request.model_dump(exclude={"version"}))
+        update(work.db, "printer", printer_id, version=stored.version + 1, **_columns(request))
         return answer(printer(work, printer_id))
 
 
+FILLED = 0.85
+"""The share of a vat that its fill line is taken to be at until somebody looks."""
+
+
+def _columns(request: PrinterInput) -> dict[str, object]:
+    fill_ml = request.fill_line_ml if request.fill_line_ml is not None else round(FILLED * request.vat_capacity_ml, 1)
+    return {**request.model_dump(exclude={"version"}), "fill_line_ml": fill_ml}
+
+
 def _check_printer(request: PrinterInput) -> None:
-    if request.fill_line_ml > request.vat_capacity_ml:
+    if request.fill_line_ml is not None and request.fill_line_ml > request.vat_capacity_ml:
         message = f"The fill line cannot be above the vat's {request.vat_capacity_ml:g} ml."
         raise Problem(message, {"fill_line_ml": message})

@@ -78,7 +78,7 @@ TRAVELS = frozenset(
 """Every table that goes from one lab to another; no other one does."""
 # Work in the queue, files laid beside the database, answers to repeated requests, the journal and its keys: they never leave
 # their machine. A bundle that brings them could make another machine read, delete or do something, so it is refused whole.
-STAYS = frozenset({"idempotency", "request", "job", "probe_file", "journal", "lab_key"})
+STAYS = frozenset({"put_off", "idempotency", "request", "job", "probe_file", "journal", "lab_key"})
 LAB_SETTINGS = frozenset({"cut_offs"})
 """Settings that are the lab's; all others are of the machine, and stay on it."""
 SQLITE_TYPES = {"TEXT": (str,), "INTEGER": (int,), "REAL": (int, float), "BLOB": (bytes,)}

@@ -102,6 +102,12 @@ def of_calibration(db: sqlite3.Connection, calibration_id: str) -> list[SetRow]:
     return many(db, SetRow, sql, (calibration_id,))
 
 
+def newest_on_printer(db: sqlite3.Connection, printer_id: str, material_id: str) -> SetRow | None:
+    """The newest set of a printer; one of the material before any other."""
+    sql = """SELECT * FROM parameter_set WHERE printer_id = ? ORDER BY material_id = ? DESC, issued_at DESC, chain DESC LIMIT 1"""
+    return one(db, SetRow, sql, (printer_id, material_id))
+
+
 def links(db: sqlite3.Connection, after: int, limit: int) -> list[SetRow]:
     """Sets in the order of the chain."""
     return many(db, SetRow, "SELECT * FROM parameter_set WHERE chain > ? ORDER BY chain LIMIT ?", (after, limit))

@@ -491,3 +491,36 @@ class TestCutOffs:
     def test_cut_offs_that_promise_nothing_are_refused(self, lab, change, field):
         told = lab.put("/api/cut-offs", lab.get("/api/cut-offs") | change, 422)
         assert field in told["error"]["fields"] and lab.get("/api/cut-offs")["offer"] == 0.9
+
+
+def test_limits_follow_from_what_the_parts_are_for_and_from_briefs(lab):
+    shelf = lab.shelf()
+    asks = [
+        {"property": "set.wall", "at": "most", "limit": 0.14},
+        {"property": "set.growth", "at": "most", "limit": 25},
+    ]
+    lab.post("/api/briefs", {"name": "Filter baffle", "use": "Fine slots", "requirements": asks}, 201)
+    lab.post(
+        "/api/briefs",
+        {"name": "Bumper", "requirements": [{"property": "drop.height", "at": "least", "limit": 1}]},
+        201,
+    )
+    query = f"material_id={shelf['material_id']}&printer_id={shelf['printer_id']}&layer_height_um=50"
+    start = lab.get(f"/api/calibration-start?{query}")
+    uses = {use["name"]: use for use in start["uses"]}
+    assert start["uses"][0]["limits"] == start["limits"] and "Brief: Bumper" not in uses
+    of_brief = uses["Brief: Filter baffle"]["limits"]
+    assert (of_brief["walls_size_mm"], of_brief["slots_size_mm"], of_brief["growth_tol_um"]) == (0.14, None, 25)
+    assert all(use["limits"]["walls_size_mm"] in (None, *start["series"]["walls_mm"]) for use in start["uses"])
+
+
+def test_settings_begin_as_in_the_printers_newest_set_and_say_so(lab):
+    calibration = lab.decided()
+    query = f"material_id={calibration['material_id']}&printer_id={calibration['printer_id']}&layer_height_um=30"
+    assert lab.get(f"/api/calibration-start?{query}")["settings_from"] is None
+    arm = calibration["arms"][0]
+    card = lab.issue(calibration)
+    start = lab.get(f"/api/calibration-start?{query}")
+    assert start["settings"] == arm["settings"] and start["settings_from"].startswith(
+        f"As in {card['code']}, this material"
+    )

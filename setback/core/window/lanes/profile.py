@@ -420,7 +420,7 @@ SIZE = Lane(
     limited=lambda limits: limits.growth_tol_um is not None,
     fields=(
         LimitField("growth_tol_um", "Edges within ±", "µm"),
-        LimitField("growth_target_um", "aiming for an edge growth of", "µm", empty=0),
+        LimitField("growth_target_um", "Aiming for an edge growth of", "µm", empty=0),
     ),
     judge=_judge_size,
     coupon="flat",

@@ -168,15 +168,20 @@ function CupTrial({ batch }: { batch: Batch }) {
 function Pours({ batch }: { batch: Batch }) {
   const say = useSay();
   const timer = useTimer(batch);
+  // What the scale shows is what is typed, where every part has a density.
+  const weighed = batch.pours.every((one) => one.planned_g !== null);
   const [poured, setPoured] = useState<(number | null)[]>(
-    batch.pours.map((one) => one.poured_ml ?? Math.round(10 * one.planned_ml) / 10),
+    batch.pours.map((one) => Math.round(10 * (weighed ? (one.planned_g ?? 0) : one.planned_ml)) / 10),
   );
   const pour = useSend(
     () =>
       body(
         POST("/api/batches/{batch_id}/poured", {
           params: { path: { batch_id: batch.id } },
-          body: { poured_ml: poured.map((one) => one ?? 0) },
+          body: {
+            poured_ml: weighed ? null : poured.map((one) => one ?? 0),
+            poured_g: weighed ? poured.map((one) => one ?? 0) : null,
+          },
         }),
       ),
     (made) => {
@@ -221,10 +226,10 @@ function Pours({ batch }: { batch: Batch }) {
                     <NumberField
                       hideLabel
                       label={`Really poured, ${one.part}`}
-                      unit="ml"
+                      unit={weighed ? "g" : "ml"}
                       value={poured[index] ?? null}
                       onChange={(value) => setPoured(poured.map((held, at) => (at === index ? value : held)))}
-                      error={errors[`poured_ml.${index}`]}
+                      error={errors[`poured_ml.${index}`] ?? errors[`poured_g.${index}`]}
                       small
                     />
                   ) : (
@@ -247,7 +252,7 @@ function Pours({ batch }: { batch: Batch }) {
         <p className="text-secondary mb-0">The cup trial comes first.</p>
       )}
       <Trouble
-        error={pour.error && !Object.keys(errors).some((name) => name.startsWith("poured_ml.")) ? pour.error : null}
+        error={pour.error && !Object.keys(errors).some((name) => /^poured_(ml|g)\./.test(name)) ? pour.error : null}
         className="mt-2"
       />
       {batch.pours.some((one) => one.off) && (

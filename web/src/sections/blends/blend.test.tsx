@@ -223,9 +223,11 @@ test("what was really poured is sent, planned amounts where nothing else was sai
   const { user } = page(batch({ next: "pour", cup_finding: "fine" }));
   const pours = await section("Pours");
   await user.clear(pours.getByLabelText("Really poured, Hullform"));
-  await user.type(pours.getByLabelText("Really poured, Hullform"), "0.265 l");
+  await user.type(pours.getByLabelText("Really poured, Hullform"), "0.265 kg");
   await user.click(pours.getByRole("button", { name: "Poured" }));
-  await waitFor(() => expect(api.of("POST", "/api/batches/m1/poured")[0]?.body).toEqual({ poured_ml: [265] }));
+  await waitFor(() =>
+    expect(api.of("POST", "/api/batches/m1/poured")[0]?.body).toEqual({ poured_ml: null, poured_g: [265] }),
+  );
 });
 
 const member = (fraction: number, changes: object = {}) => ({

@@ -1,7 +1,9 @@
+import { useState } from "react";
 import Form from "react-bootstrap/Form";
 import type { Schemas } from "../../shared/api/client";
 import { NumberField } from "../../shared/fields/NumberField";
 import { size } from "../../shared/format";
+import { featureOf, LimitDrawing, type LitFeature } from "./LimitDrawing";
 
 export type Limits = Schemas["Limits"];
 type Field = Schemas["LimitFieldView"];
@@ -16,24 +18,38 @@ type Props = {
 
 /** What the parts need, as the lanes ask for it. An empty limit leaves its lane out. */
 export function LimitsFields({ limits, fields, onChange, errors }: Props) {
+  const [lit, setLit] = useState<LitFeature>(null);
   if (!limits || !fields)
     return <p className="text-secondary mb-0">Choose a material and a printer: sizes are those its pixels draw.</p>;
   const values: Record<string, number | null | undefined> = limits;
   return (
-    <div className="settings-grid">
-      {fields.map((field) => {
-        const common = {
-          label: field.label,
-          value: values[field.key] ?? null,
-          onChange: (value: number | null) => onChange({ ...limits, [field.key]: value ?? field.empty }),
-        };
-        const error = errors[`limits.${field.key}`];
-        if (field.kind === "size") return <SizeChoice key={field.key} {...common} sizes={field.sizes_mm ?? []} />;
-        if (field.kind === "share") return <Share key={field.key} {...common} error={error} />;
-        return <NumberField key={field.key} {...common} unit={field.unit} hint={field.hint} error={error} />;
-      })}
+    <div className="limits-lit">
+      <div className="settings-grid">
+        {fields.map((field) => (
+          <div
+            key={field.key}
+            onFocus={() => setLit(featureOf(field.key))}
+            onMouseEnter={() => setLit(featureOf(field.key))}
+          >
+            {entryOf(field, limits)}
+          </div>
+        ))}
+      </div>
+      <LimitDrawing lit={lit} />
     </div>
   );
+
+  function entryOf(field: Field, now: Limits) {
+    const common = {
+      label: field.label,
+      value: values[field.key] ?? null,
+      onChange: (value: number | null) => onChange({ ...now, [field.key]: value ?? field.empty }),
+    };
+    const error = errors[`limits.${field.key}`];
+    if (field.kind === "size") return <SizeChoice key={field.key} {...common} sizes={field.sizes_mm ?? []} />;
+    if (field.kind === "share") return <Share key={field.key} {...common} error={error} />;
+    return <NumberField key={field.key} {...common} unit={field.unit} hint={field.hint} error={error} />;
+  }
 }
 
 type Common = { label: string; value: number | null; onChange: (value: number | null) => void };

@@ -8,13 +8,16 @@ import { body, GET, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { EmptyState } from "../../shared/EmptyState";
 import { Choice } from "../../shared/fields/Choice";
+import { DraftNote } from "../../shared/fields/DraftNote";
 import { NumberField } from "../../shared/fields/NumberField";
 import { useEntry } from "../../shared/fields/useEntry";
 import { Loaded } from "../../shared/Loading";
 import { Trouble } from "../../shared/Trouble";
 import { LimitsFields, type Limits } from "./LimitsFields";
+import { UseChoice, chosenUse } from "./UseChoice";
 import { SettingsFields, type PartSettings } from "./settings";
 import "./calibrate.scss";
+import { AddInPlace } from "./AddInPlace";
 import { useGet } from "../../shared/api/useGet";
 
 type Draft = {
@@ -83,27 +86,38 @@ type Shelf = {
   bottles: Schemas["Bottle"][];
 };
 
+/** What a link hands over: it wins over an earlier draft. */
+function linkedTo(search: URLSearchParams, materials: Shelf["materials"], printers: Shelf["printers"]): Partial<Draft> {
+  const material = materials.find((one) => one.id === search.get("material"));
+  const printer = printers.find((one) => one.id === search.get("printer"));
+  return {
+    ...(material && { material_id: material.id }),
+    ...(printer && { printer_id: printer.id }),
+    ...(search.has("height") && { layer_height_um: Number(search.get("height")) }),
+  };
+}
+
 /** What is asked for, filled in by what the shop knows; what a person chose stays when suggestions come anew. */
 function useStartDraft(materials: Shelf["materials"], printers: Shelf["printers"]) {
   const [search] = useSearchParams();
-  const entry = useEntry<Draft>(() => {
-    const material =
-      materials.find((r) => r.id === search.get("material")) ?? (materials.length === 1 ? materials[0] : undefined);
-    const printer =
-      printers.find((p) => p.id === search.get("printer")) ?? (printers.length === 1 ? printers[0] : undefined);
-    return {
-      material_id: material?.id ?? "",
-      printer_id: printer?.id ?? "",
-      bottle_id: "",
-      finish_route_id: "",
-      layer_height_um: Number(search.get("height") ?? 50),
-      source: "maker",
-      low_s: null,
-      high_s: null,
-      limits: null,
-      settings: null,
-    };
-  });
+  const entry = useEntry<Draft>(
+    () => {
+      return {
+        material_id: (materials.length === 1 && materials[0]?.id) || "",
+        printer_id: (printers.length === 1 && printers[0]?.id) || "",
+        bottle_id: "",
+        finish_route_id: "",
+        layer_height_um: Number(search.get("height") ?? 50),
+        source: "maker",
+        low_s: null,
+        high_s: null,
+        limits: null,
+        settings: null,
+      };
+    },
+    "new-calibration",
+    linkedTo(search, materials, printers),
+  );
   const { values: draft, set, suggest, release } = entry;
   // One limit at a time is typed: the others still take what is suggested.
   const typed = useRef<Partial<Limits>>({});
@@ -154,7 +168,11 @@ function useStartDraft(materials: Shelf["materials"], printers: Shelf["printers"
     release("low_s", "high_s");
     suggest({ low_s, high_s, ...rangeOf(offered.find((one) => one.key === source)) });
   }
-  const choose = { material: chooseMaterial, source: chooseSource, limits: changeLimits };
+  function chooseUse(limits: Limits) {
+    typed.current = limits;
+    set({ limits });
+  }
+  const choose = { use: chooseUse, material: chooseMaterial, source: chooseSource, limits: changeLimits };
   return { entry, choose, first, offered, again, waiting: suggested.isLoading };
 }
 
@@ -165,7 +183,10 @@ function NewForm({ materials, printers, routes, bottles }: Shelf) {
   const record = useGet("/api/guesses");
   const start = useSend(
     (request: Schemas["CalibrationInput"], headers) => body(POST("/api/calibrations", { body: request, headers })),
-    (started) => void navigate(`/calibrate/${started.id}`),
+    (started) => {
+      entry.forget();
+      void navigate(`/calibrate/${started.id}`);
+    },
   );
   const { field, errors } = entry.checked(start.error);
 
@@ -184,6 +205,7 @@ function NewForm({ materials, printers, routes, bottles }: Shelf) {
   const own = bottles.filter((b) => b.material_id === draft.material_id);
   return (
     <Form noValidate onSubmit={submit} className="d-grid gap-3" style={{ maxWidth: "64rem" }}>
+      <DraftNote entry={entry} />
       <section className="panel">
         <h2>What and where</h2>
         <div className="settings-grid">
@@ -208,6 +230,12 @@ function NewForm({ materials, printers, routes, bottles }: Shelf) {
             none="not noted"
           />
         </div>
+        <AddInPlace
+          materials={materials}
+          material_id={draft.material_id}
+          onBottle={(bottle_id) => set({ bottle_id })}
+          onRoute={(finish_route_id) => set({ finish_route_id })}
+        />
       </section>
       <section className="panel">
         <h2>Range to start from</h2>
@@ -235,10 +263,18 @@ function NewForm({ materials, printers, routes, bottles }: Shelf) {
       </section>
       <section className="panel">
         <h2>What the parts need</h2>
+        {first && (
+          <UseChoice
+            uses={first.uses}
+            chosen={chosenUse(first.uses, draft.limits)}
+            onChoose={(use) => choose.use(use.limits)}
+          />
+        )}
         <LimitsFields limits={draft.limits} fields={first?.series.fields} onChange={choose.limits} errors={errors} />
       </section>
       <section className="panel">
         <h2>Settings all coupons share</h2>
+        {first?.settings_from && <p className="text-secondary">{first.settings_from}.</p>}
         {draft.settings && first ? (
           <SettingsFields
             settings={draft.settings}

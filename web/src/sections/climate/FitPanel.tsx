@@ -5,6 +5,7 @@ import { body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
+import { TextField } from "../../shared/fields/TextField";
 import { decimal, duration, moment, plural, THIN } from "../../shared/format";
 import { CurvePlot } from "../../shared/plot/CurvePlot";
 import { Trouble } from "../../shared/Trouble";
@@ -14,7 +15,10 @@ import { useGet } from "../../shared/api/useGet";
 const text = (second: number) => new Date(second * 1000).toISOString().slice(0, 19) + "Z";
 
 /** What the chamber is, thermally: found from one heating that is marked on the log. */
-export function FitPanel({ probe, picked }: { probe: Schemas["ProbeView"]; picked: [number, number] | null }) {
+type Span = [number, number];
+type Props = { probe: Schemas["ProbeView"]; picked: Span | null; onPick: (span: Span | null) => void };
+
+export function FitPanel({ probe, picked, onPick }: Props) {
   const say = useSay();
   const [heater, setHeater] = useState("");
   const [room, setRoom] = useState<number | null>(null);
@@ -68,8 +72,9 @@ export function FitPanel({ probe, picked }: { probe: Schemas["ProbeView"]; picke
           <p className="mb-2">
             {picked
               ? `Marked: ${moment(text(picked[0]))} to ${moment(text(picked[1]))}.`
-              : "Draw over the log above from switching on to switching off."}
+              : "Draw over the log above from switching on to switching off, or type both times."}
           </p>
+          <SpanFields picked={picked} onPick={onPick} />
           <div className="two">
             <Choice
               label="Heater"
@@ -116,6 +121,42 @@ export function FitPanel({ probe, picked }: { probe: Schemas["ProbeView"]; picke
       {adding && <HeaterForm onClose={() => setAdding(false)} />}
     </section>
   );
+}
+
+/** Both ends of a heating as times to type: what is drawn over the log with a mouse. */
+function SpanFields({ picked, onPick }: Omit<Props, "probe">) {
+  const [typed, setTyped] = useState<[string, string]>(["", ""]);
+  const shown = picked ? [local(picked[0]), local(picked[1])] : typed;
+  function type(at: 0 | 1, value: string) {
+    const next: [string, string] = at === 0 ? [value, shown[1] ?? ""] : [shown[0] ?? "", value];
+    setTyped(next);
+    const [from, to] = next.map((one) => (one ? Date.parse(one) / 1000 : Number.NaN));
+    onPick(from !== undefined && to !== undefined && from < to ? [from, to] : null);
+  }
+  const isTurned = Boolean(shown[0] && shown[1]) && Date.parse(shown[0] ?? "") >= Date.parse(shown[1] ?? "");
+  return (
+    <div className="two mb-2">
+      <TextField
+        type="datetime-local"
+        label="Switched on"
+        value={shown[0] ?? ""}
+        onChange={(value) => type(0, value)}
+      />
+      <TextField
+        type="datetime-local"
+        label="Switched off"
+        value={shown[1] ?? ""}
+        onChange={(value) => type(1, value)}
+        error={isTurned && "This is before it was switched on."}
+      />
+    </div>
+  );
+}
+
+/** A moment as a field for day and time takes it: by this machine's clock. */
+function local(second: number): string {
+  const at = new Date(second * 1000);
+  return new Date(at.getTime() - at.getTimezoneOffset() * 60_000).toISOString().slice(0, 16);
 }
 
 /** The fitted curve at the times that were logged, as the server gave it. */

@@ -182,7 +182,7 @@ function ProbeLog({ probes }: { probes: Filled<Probe> }) {
         </Loaded>
         <ProbeTools probe={probe} />
       </section>
-      {probe.place !== "room" && <FitPanel probe={probe} picked={picked} />}
+      {probe.place !== "room" && <FitPanel probe={probe} picked={picked} onPick={setPicked} />}
     </>
   );
 }

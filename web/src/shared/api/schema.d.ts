@@ -32155,6 +32155,29 @@ export interface components {
             reason: string;
         };
         /**
+         * PartUseView
+         * @description What the parts may be for, with the limits that follow on this printer.
+         */
+        PartUseView: {
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
+            key: string;
+            /**
+             * Name
+             * @description What people call it
+             */
+            name: string;
+            /**
+             * Words
+             * @description In words, for a person
+             */
+            words: string;
+            /** @description In sizes this printer draws; each may be changed */
+            limits: components["schemas"]["Limits"];
+        };
+        /**
          * PartView
          * @description A part of a coupon, and what it tells.
          */
@@ -33016,6 +33039,12 @@ export interface components {
              * @default null
              */
             poured_ml: number[] | null;
+            /**
+             * Poured G
+             * @description As the scale showed, where every part has a density; instead of millilitres
+             * @default null
+             */
+            poured_g: number[] | null;
         };
         /**
          * PouredResult
@@ -33763,9 +33792,10 @@ export interface components {
             vat_capacity_ml: number;
             /**
              * Fill Line Ml
-             * @description Millilitres up to the fill line
+             * @description Most of what the vat holds when not given
+             * @default null
              */
-            fill_line_ml: number;
+            fill_line_ml: number | null;
             /**
              * Exposure Step S
              * @description Smallest step of exposure the printer sets, s
@@ -37670,12 +37700,22 @@ export interface components {
             sources: components["schemas"]["StartSource"][];
             /** @description The guess */
             guess: components["schemas"]["GuessKept"];
+            /**
+             * Uses
+             * @description What the parts may be for; the first is the usual one
+             */
+            uses: components["schemas"]["PartUseView"][];
             /** @description What the parts need */
             limits: components["schemas"]["Limits"];
             /** @description Sizes that a coupon offers, or a series of blends */
             series: components["schemas"]["Series"];
             /** @description Print settings */
             settings: components["schemas"]["Settings"];
+            /**
+             * Settings From
+             * @description The set the settings are taken from, where the printer has one
+             */
+            settings_from: string | null;
             /**
              * Setting Fields
              * @description How settings are asked for on this printer

@@ -23,6 +23,7 @@ const RULES: Partial<Record<Unit, Record<string, Rule>>> = {
     lbf: { factor: 4.4482216 },
   },
   m: { m: { factor: 1 }, cm: { factor: 0.01 }, mm: { factor: 0.001 }, ft: { factor: 0.3048 }, in: { factor: 0.0254 } },
+  g: { g: { factor: 1 }, kg: { factor: 1000 }, mg: { factor: 0.001 } },
   kg: { kg: { factor: 1 }, g: { factor: 0.001 }, lb: { factor: 0.45359237 } },
   "°": { "": { factor: 1 }, deg: { factor: 1 }, rad: { factor: 57.29577951 } },
   "N/mm": { "n/mm": { factor: 1 }, "kgf/mm": { factor: 9.80665 } },
