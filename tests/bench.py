@@ -131,6 +131,13 @@ def ten_years(small: FlaskClient) -> None:
         ),
         ("calibrations, listed", "/api/calibrations", "/api/calibrations"),
         ("the log of prints", "/api/prints", "/api/prints"),
+        ("Board, all 60 materials", "/api/board?limit=200", "/api/board?limit=200"),
+        ("what changed", "/api/activity", "/api/activity"),
+        (
+            "what one printer did",
+            f"/api/activity?printer={board['printers'][0]['id']}",
+            f"/api/activity?printer={own['printers'][0]['id']}",
+        ),
         ("a trace, one day", trace(client, 1), trace(small, 1)),
         ("a trace, one year", trace(client, 365), trace(small, 365)),
         ("all briefs against all sets", "/api/qualify", "/api/qualify"),

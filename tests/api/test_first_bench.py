@@ -28,6 +28,12 @@ def test_ten_fields_and_a_calibration_can_begin(lab):
     assert lab.plan(lab.calibration(shelf), [2.0, 3.0])
 
 
+def test_a_simulated_printer_to_try_it_on(lab):
+    bench = lab.post("/api/first-bench", {**BENCH, "light_engine": "simulated"}, 201)
+    printer = lab.get(f"/api/printers/{bench['printer_id']}")
+    assert printer["simulated"] is True and printer["light_engine"] == "mono screen"
+
+
 @pytest.mark.parametrize(("field", "taken"), [("printer", {"resin": "Kelpflex"}), ("resin", {"printer": "Gannet"})])
 def test_a_name_that_is_taken_is_said_at_its_field_and_nothing_is_kept(lab, field, taken):
     lab.post("/api/first-bench", BENCH, 201)

@@ -184,3 +184,21 @@ def test_specimens_that_are_read_keep_their_print(lab):
     lab.post(f"/api/specimens/{code}/readings", {"read": row}, 201)
     lab.post(f"/api/prints/{door.print_id}/unprinted", expected=409)
     lab.post(f"/api/test-prints/{door.print_id}/unmade", expected=409)
+
+
+def test_several_prints_that_came_out_alike_are_noted_together_or_not_at_all(lab):
+    calibration = lab.calibration()
+    codes = lab.plan(calibration, [2.0, 2.4, 2.8])
+    prints = [lab.get(f"/api/coupons/{code}")["print_id"] for code in codes]
+    alike = {"print_ids": prints, "temp_c": 23.5, "temp_place": "resin", "bottle_id": calibration["bottle_id"]}
+    lab.post("/api/prints-together/printed", {**alike, "print_ids": [*prints, "nobody's"]}, 404)
+    assert lab.again(calibration)["arms"][0]["to_print"] == codes
+    lab.post("/api/prints-together/printed", alike)
+    cards = lab.again(calibration)["arms"][0]["coupons"]
+    assert [(c["status"], c["temp_c"]) for c in cards] == [("printed", 23.5)] * 3
+    used = sum(c["volume_ml"] for c in cards)
+    assert lab.get(f"/api/bottles/{calibration['bottle_id']}")["left_ml"] == pytest.approx(1000 - used)
+    lab.read(codes[0])
+    lab.post("/api/prints-together/unprinted", {"print_ids": prints}, 409)
+    lab.post("/api/prints-together/unprinted", {"print_ids": prints[1:]})
+    assert lab.again(calibration)["arms"][0]["to_print"] == codes[1:]

@@ -153,6 +153,22 @@ def plan(arm_id: str, body: planning.PlanInput) -> Any:
     return planning.plan(work(), arm_id, body)
 
 
+@blueprint.post("/prints-together/printed")
+@takes(blueprint, record.PrintedTogether)
+@blueprint.output(record.Prints)
+def all_printed(body: record.PrintedTogether) -> Any:
+    """Note that several planned prints came out alike."""
+    return printing.all_printed(work(), body)
+
+
+@blueprint.post("/prints-together/unprinted")
+@takes(blueprint, record.Prints)
+@blueprint.output(record.Prints)
+def all_unprinted(body: record.Prints) -> Any:
+    """Undo that several prints came out, while nothing was read off them."""
+    return printing.all_unprinted(work(), body)
+
+
 @blueprint.post("/prints/<print_id>/printed")
 @takes(blueprint, record.PrintedInput)
 @blueprint.output(printing.PrintState)

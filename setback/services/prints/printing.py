@@ -9,7 +9,7 @@ from ...store.reading import readings
 from ...store.rows import update
 from ...store.terms import PrintStatus, TempPlace
 from ..unit_of_work import Conflict, UnitOfWork, View, present
-from .record import PrintedInput, record_print, undo_print
+from .record import PrintedInput, PrintedTogether, Prints, record_print, undo_print
 
 
 class PrintState(View):
@@ -28,6 +28,25 @@ def printed(work: UnitOfWork, print_id: str, request: PrintedInput) -> PrintStat
     with work.write() as answer:
         record_print(work, print_id, request)
         return answer(_state(work, print_id))
+
+
+def all_printed(work: UnitOfWork, request: PrintedTogether) -> Prints:
+    """Note that several prints came out alike: all of them, or none."""
+    one = PrintedInput(**request.model_dump(exclude={"print_ids"}), volume_ml=None)
+    with work.write() as answer:
+        for print_id in dict.fromkeys(request.print_ids):
+            record_print(work, print_id, one)
+        return answer(Prints(print_ids=request.print_ids))
+
+
+def all_unprinted(work: UnitOfWork, request: Prints) -> Prints:
+    """Undo :func:`all_printed`, while nothing was read off any of them."""
+    with work.write() as answer:
+        for print_id in dict.fromkeys(request.print_ids):
+            present(store.print_row(work.db, print_id), "print")
+            _nothing_read(work, print_id)
+            undo_print(work, print_id)
+        return answer(request)
 
 
 def unprinted(work: UnitOfWork, print_id: str) -> PrintState:

@@ -43,6 +43,22 @@ class PrintedInput(Conditions):
     )
 
 
+class PrintedTogether(Conditions):
+    """Several planned prints that came out alike: the same temperature and outcome, each with its planned millilitres."""
+
+    print_ids: list[str] = Field(min_length=1, max_length=60)
+    outcome: Outcome = "whole"
+    bottle_id: str | None = Field(
+        None, max_length=40, description="Bottle the resin came out of: its level goes down by what was planned"
+    )
+
+
+class Prints(Contract):
+    """Several prints by their ids."""
+
+    print_ids: list[str] = Field(min_length=1, max_length=60)
+
+
 def record_print(work: UnitOfWork, print_id: str, request: PrintedInput) -> None:
     """Note that a planned print came out, inside whoever's transaction.
 

@@ -30,7 +30,9 @@ class FirstBenchInput(Contract):
 
     initials: Initials
     printer: Name = Field(description="What the printer is called here")
-    light_engine: LightEngine
+    light_engine: LightEngine | Literal["simulated"] = Field(
+        description="Simulated: a virtual printer that prints and photographs by itself, for trying"
+    )
     pixel_um: float = Field(ge=5, le=200, description="Size of a pixel on the plate")
     plate_x_mm: float = Field(ge=40, le=2000)
     plate_y_mm: float = Field(ge=30, le=2000)
@@ -95,7 +97,8 @@ def _printer(request: FirstBenchInput) -> PrinterInput:
     holds_ml = max(round(request.plate_x_mm * request.plate_y_mm * VAT_DEPTH_MM / 1000, -1), 10.0)
     return PrinterInput(
         name=request.printer,
-        light_engine=request.light_engine,
+        light_engine="mono screen" if request.light_engine == "simulated" else request.light_engine,
+        simulated=request.light_engine == "simulated",
         pixel_um=request.pixel_um,
         plate_x_mm=request.plate_x_mm,
         plate_y_mm=request.plate_y_mm,

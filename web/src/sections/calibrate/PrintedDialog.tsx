@@ -33,6 +33,7 @@ export function PrintedDialog({
   calibration,
   card,
   kin,
+  together = [],
   onClose,
 }: {
   calibration: Pick<
@@ -41,6 +42,8 @@ export function PrintedDialog({
   >;
   card: Card;
   kin: Card[];
+  /** Prints that came out alike, this one among them; none: it alone. */
+  together?: string[];
   onClose: () => void;
 }) {
   const say = useSay();
@@ -53,26 +56,27 @@ export function PrintedDialog({
     from_bottle: calibration.bottle_id !== null && !calibration.bottle_poured,
   }));
   const { start, outcome, seen, volume_ml, from_bottle } = entry.values;
+  const isMany = together.length > 1;
   const path = { params: { path: { print_id: card.print_id } } };
-  const undo = useSend((_: null) => body(POST("/api/prints/{print_id}/unprinted", path)));
+  const undo = useSend(async (_: null): Promise<unknown> =>
+    isMany
+      ? body(POST("/api/prints-together/unprinted", { body: { print_ids: together } }))
+      : body(POST("/api/prints/{print_id}/unprinted", path)),
+  );
   const done = useSend(
-    (_: null) =>
-      body(
-        POST("/api/prints/{print_id}/printed", {
-          ...path,
-          body: {
-            ...startBody(start),
-            outcome,
-            seen,
-            volume_ml,
-            bottle_id: from_bottle ? calibration.bottle_id : null,
-          },
-        }),
-      ),
+    async (_: null): Promise<unknown> => {
+      const alike = { ...startBody(start), outcome, seen, bottle_id: from_bottle ? calibration.bottle_id : null };
+      return isMany
+        ? body(POST("/api/prints-together/printed", { body: { ...alike, print_ids: together } }))
+        : body(POST("/api/prints/{print_id}/printed", { ...path, body: { ...alike, volume_ml } }));
+    },
     () => {
       localStorage.setItem("setback.place", start.place);
-      say(`${kin.length > 1 ? card.print_code : card.code} is printed. Wash, dry and cure it before reading.`, () =>
-        undo.mutate(null),
+      say(
+        isMany
+          ? `${plural(together.length, "print")} are printed. Wash, dry and cure them before reading.`
+          : `${kin.length > 1 ? card.print_code : card.code} is printed. Wash, dry and cure it before reading.`,
+        () => undo.mutate(null),
       );
       onClose();
     },
@@ -84,7 +88,7 @@ export function PrintedDialog({
       : `${card.code} at ${exposure(card.exposure_s, calibration.exposure_step_s)}${THIN}s`;
   return (
     <FormDialog
-      title={`${what} is printed`}
+      title={isMany ? `All ${together.length} are printed` : `${what} is printed`}
       action="Mark as printed"
       saving={done.isPending}
       error={null}
@@ -119,7 +123,7 @@ export function PrintedDialog({
       </fieldset>
       <TextField label="What was seen" {...field("seen")} />
       <div className="row g-2 align-items-end">
-        <NumberField className="col-5" label="Resin used" unit="ml" {...field("volume_ml")} />
+        {!isMany && <NumberField className="col-5" label="Resin used" unit="ml" {...field("volume_ml")} />}
         {calibration.bottle_id && (
           <div className="col-7">
             <Form.Check

@@ -117,6 +117,23 @@ test("what it took comes out of its calibration's bottle, unless the vat's pours
   expect(screen.getByText(/have taken it off the bottle already/)).toBeTruthy();
 });
 
+test("several prints that came out alike are marked in one go, and taken back in one", async () => {
+  api.answers["POST /api/prints-together/printed"] = { print_ids: ["p", "q"] };
+  api.answers["POST /api/prints-together/unprinted"] = { print_ids: ["p", "q"] };
+  const { user } = tray([card(), card({ id: "2", code: "104R", print_id: "q", print_code: "J-002" })]);
+  await user.click(screen.getByRole("button", { name: "All 2 printed, same temperature…" }));
+  const dialog = within(screen.getByRole("dialog", { name: "All 2 are printed" }));
+  expect(dialog.queryByLabelText("Resin used")).toBeNull();
+  await user.type(dialog.getByLabelText("Temperature at start"), "24");
+  await user.click(dialog.getByRole("button", { name: "Mark as printed" }));
+  await user.click(await screen.findByRole("button", { name: "Undo" }));
+  const sent = api.of("POST", "/api/prints-together/printed")[0]?.body;
+  expect(sent).toMatchObject({ print_ids: ["p", "q"], temp_c: 24, outcome: "whole" });
+  await waitFor(() =>
+    expect(api.of("POST", "/api/prints-together/unprinted")[0]?.body).toEqual({ print_ids: ["p", "q"] }),
+  );
+});
+
 test("a bottle that holds less says so beside it", async () => {
   api.answers["POST /api/prints/p/printed"] = new Refusal(422, "B-001 holds 1 ml.", { bottle_id: "B-001 holds 1 ml." });
   const { user } = tray([card()], { bottle_id: "b", bottle: "B-001", bottle_left_ml: 1, bottle_poured: false });

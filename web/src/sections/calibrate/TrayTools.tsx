@@ -4,11 +4,12 @@ import { LabelsDialog } from "../../shared/labels/LabelsDialog";
 import { CouponSheet } from "../../shared/table/CouponSheet";
 import { plural } from "../../shared/format";
 import type { Arm, Calibration } from "./model";
+import { PrintedDialog } from "./PrintedDialog";
 import { PrintDialog } from "../../shared/coupon/VirtualPrint";
 
 /** What is done with all coupons of an arm at once. */
 export function TrayTools({ calibration, arm }: { calibration: Calibration; arm: Arm }) {
-  const [open, setOpen] = useState<"labels" | "print" | "sheet" | null>(null);
+  const [open, setOpen] = useState<"labels" | "print" | "printed" | "sheet" | null>(null);
   const waiting = [
     ...new Set(
       arm.coupons
@@ -16,6 +17,7 @@ export function TrayTools({ calibration, arm }: { calibration: Calibration; arm:
         .map((card) => card.print_id),
     ),
   ];
+  const first = arm.coupons.find((card) => card.print_id === waiting[0]);
   const plates = [
     ...new Map(
       arm.coupons
@@ -32,6 +34,11 @@ export function TrayTools({ calibration, arm }: { calibration: Calibration; arm:
           {waiting.length === arm.to_print.length
             ? `Print all ${waiting.length}`
             : `Print all ${waiting.length} plates`}
+        </Button>
+      )}
+      {waiting.length > 1 && (
+        <Button size="sm" variant="quiet" onClick={() => setOpen("printed")}>
+          All {waiting.length} printed, same temperature…
         </Button>
       )}
       <Button size="sm" variant="quiet" onClick={() => setOpen("labels")}>
@@ -62,6 +69,15 @@ export function TrayTools({ calibration, arm }: { calibration: Calibration; arm:
         <PrintDialog
           title={`Print ${plural(arm.to_print.length, "coupon")}`}
           prints={waiting}
+          onClose={() => setOpen(null)}
+        />
+      )}
+      {open === "printed" && first && (
+        <PrintedDialog
+          calibration={calibration}
+          card={first}
+          kin={[first]}
+          together={waiting}
           onClose={() => setOpen(null)}
         />
       )}

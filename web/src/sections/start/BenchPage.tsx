@@ -24,6 +24,7 @@ const LIGHTS: [Bench["light_engine"], string][] = [
   ["colour screen", "Colour screen"],
   ["projector", "Projector"],
   ["laser", "Laser"],
+  ["simulated", "Simulated, to try"],
 ];
 const OPACITIES: [Bench["opacity"], string][] = [
   ["opaque", "Opaque"],

@@ -33,6 +33,13 @@ const DRAWINGS: Record<string, ReactNode> = {
       <path d="M22 41h17M40 37 28 14" stroke="var(--violet)" strokeWidth="2" />
     </>
   ),
+  simulated: (
+    <>
+      <path d="M14 8h44" stroke="var(--ink)" strokeWidth="4" strokeDasharray="6 4" />
+      <path d="M10 36h52v6H10z" {...line} strokeDasharray="4 3" />
+      <path d="M24 34V16m12 18V16m12 18V16" stroke="var(--violet)" strokeWidth="2" strokeDasharray="2 3" />
+    </>
+  ),
   opaque: <path d="M22 6h28v38H22z" fill="var(--edge)" stroke="var(--ink)" strokeWidth="2" />,
   tinted: <path d="M22 6h28v38H22z" fill="var(--violet-mid)" opacity="0.5" stroke="var(--ink)" strokeWidth="2" />,
   clear: (

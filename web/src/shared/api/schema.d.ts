@@ -10844,6 +10844,109 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/prints-together/printed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note that several planned prints came out alike. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PrintedTogether"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Prints"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sets/{id_or_code}/check": {
         parameters: {
             query?: never;
@@ -11976,6 +12079,109 @@ export interface paths {
                 };
                 /** @description Not found */
                 404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prints-together/unprinted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undo that several prints came out, while nothing was read off them. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["Prints"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Prints"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -28832,10 +29038,9 @@ export interface components {
             printer: string;
             /**
              * Light Engine
-             * @description How the printer makes its light
-             * @enum {string}
+             * @description Simulated: a virtual printer that prints and photographs by itself, for trying
              */
-            light_engine: "mono screen" | "colour screen" | "projector" | "laser";
+            light_engine: ("mono screen" | "colour screen" | "projector" | "laser") | "simulated";
             /**
              * Pixel Um
              * @description Size of a pixel on the plate
@@ -33625,6 +33830,60 @@ export interface components {
             outcome: "whole" | "in part" | "missing";
         };
         /**
+         * PrintedTogether
+         * @description Several planned prints that came out alike: the same temperature and outcome, each with its planned millilitres.
+         */
+        PrintedTogether: {
+            /**
+             * Temp C
+             * @description At the start, °C
+             * @default null
+             */
+            temp_c: number | null;
+            /**
+             * Temp Place
+             * @description Where that was measured; both or neither
+             * @default null
+             */
+            temp_place: ("room" | "chamber air" | "resin") | null;
+            /**
+             * Temp End C
+             * @description Of the resin at the end, °C; from its probe when not given
+             * @default null
+             */
+            temp_end_c: number | null;
+            /**
+             * Seen
+             * @description What was noticed about it
+             * @default
+             */
+            seen: string;
+            /**
+             * Outside Band
+             * @description Why it was printed outside its set's temperature band
+             * @default
+             */
+            outside_band: string;
+            /**
+             * Print Ids
+             * @description The prints
+             */
+            print_ids: string[];
+            /**
+             * Outcome
+             * @description Whether it came out whole, with parts missing, or failed
+             * @default whole
+             * @enum {string}
+             */
+            outcome: "whole" | "missing parts" | "failed";
+            /**
+             * Bottle Id
+             * @description Bottle the resin came out of: its level goes down by what was planned
+             * @default null
+             */
+            bottle_id: string | null;
+        };
+        /**
          * Printer
          * @description A printer in this lab.
          */
@@ -33904,6 +34163,17 @@ export interface components {
              * @description Prints
              */
             prints: components["schemas"]["PrintLine"][];
+        };
+        /**
+         * Prints
+         * @description Several prints by their ids.
+         */
+        Prints: {
+            /**
+             * Print Ids
+             * @description The prints
+             */
+            print_ids: string[];
         };
         /**
          * PrintsAt
