@@ -5,12 +5,26 @@ Measured values are not counted: they are the work itself. A field is something 
 
 import re
 from dataclasses import dataclass
+from datetime import timedelta
 
+import pytest
 from playwright.sync_api import Locator, Page, expect
 
+from setback.demo import DEMO_NOW
+from setback.store.maintenance import copy_to
+from tests.api.test_blends import KELP, SLATE
 from tests.browser.test_whole_job import enter_reading
+from tests.conftest import MovedClock
+from tests.server import Server
 
-BEFORE = {"a real printer": (48, 43), "a simulated printer": (72, 30), "qualify": (14, 17)}
+BEFORE = {
+    "a real printer": (48, 43),
+    "a simulated printer": (72, 30),
+    "qualify": (14, 17),
+    "a test of twelve specimens": (13, 55),
+    "blend": (25, 20),
+    "climate": (20, 10),
+}
 
 
 @dataclass
@@ -80,7 +94,7 @@ def begin(hands: Hands) -> None:
 def printed_and_read(hands: Hands, live) -> None:
     """All that is planned came out alike and is read, one after the other: a save leads to the next."""
     page = hands.page
-    waiting = page.get_by_role("button", name=re.compile("^(All \\d+ printed|Mark .* as printed)"))
+    waiting = page.get_by_role("button", name=re.compile(r"^(All \d+ printed|Mark .* as printed)"))
     hands.click(waiting.first)
     hands.fill("Temperature at start", "24")
     hands.button("Mark as printed")
@@ -153,12 +167,12 @@ def test_from_an_empty_lab_to_a_card_on_a_real_printer_and_a_signed_qualificatio
 def printed_by_itself(hands: Hands, live) -> None:
     """The simulated printer prints what is planned, its reader fills in what the picture shows, a person saves it."""
     page = hands.page
+    calibration = live.lab.get("/api/calibrations")["items"][0]["id"]
+    planned = live.lab.get(f"/api/calibrations/{calibration}")["arms"][0]["to_print"]
     hands.click(page.get_by_role("button", name=re.compile("^Print all|on the simulated printer$")).first)
     hands.click(page.get_by_role("dialog").get_by_role("button", name="Print", exact=True))
-    tray = page.get_by_role("list", name="Coupons")
-    expect(tray.get_by_role("link", name="Read", exact=True).first).to_be_visible(timeout=60_000)
-    expect(page.get_by_role("button", name=re.compile("^Mark .* as printed"))).to_have_count(0, timeout=60_000)
-    calibration = live.lab.get("/api/calibrations")["items"][0]["id"]
+    reads = page.get_by_role("list", name="Coupons").get_by_role("link", name="Read", exact=True)
+    expect(reads).to_have_count(len(planned), timeout=60_000)
     codes = live.lab.get(f"/api/calibrations/{calibration}")["arms"][0]["to_read"]
     hands.press("r")
     for code in codes:
@@ -188,3 +202,132 @@ def test_from_an_empty_lab_to_a_card_on_the_simulated_printer(empty, as_im: Page
     expect(suggestion).to_contain_text("Stop: decided")
     issued(hands)
     hands.is_a_third_less("a simulated printer")
+
+
+@pytest.fixture
+def morning(built_demo, tmp_path):
+    """Skerry Point on its cold morning, with the clock at hand."""
+    copy_to(built_demo, tmp_path / "demo.db")
+    clock = MovedClock()
+    clock.now = DEMO_NOW
+    server = Server(tmp_path / "demo.db", clock)
+    yield server.live(), clock
+    server.stop()
+
+
+@pytest.fixture
+def issued_lab(empty):
+    """A lab with a card, which tests and blends begin from, and a second resin with its bottle."""
+    lab = empty.lab
+    lab.issue(lab.decided())
+    slate = lab.get("/api/resins")["items"][0]
+    lab.put(f"/api/resins/{slate['id']}", SLATE | {"version": slate["version"]})
+    kelp = lab.post("/api/resins", KELP, 201)["id"]
+    lab.post("/api/bottles", {"material_id": kelp, "lot": "KE-7", "volume_ml": 500}, 201)
+    lab.post("/api/reference-materials", {"name": "Sawn sheet", "what": "4 mm sheet, sawn"}, 201)
+    return empty
+
+
+def test_a_test_of_twelve_specimens(issued_lab, as_im: Page):
+    page = as_im
+    page.goto(f"{issued_lab.url}/test/briefs")
+    hands = Hands(page)
+    hands.click(page.get_by_role("button", name="Write a brief").first)
+    form = page.get_by_role("form", name="Write a brief")
+    hands.fill("Application", "Impeller", form)
+    hands.choose("Property", "Bending strength, cantilever bend", form)
+    hands.fill("Limit", "30", form)
+    hands.click(form.get_by_role("button", name="Save the brief"))
+    hands.click(page.get_by_role("region", name="Impeller").get_by_role("link", name="plan the test"))
+    hands.choose("Material 1", "Sawn sheet (4 mm sheet, sawn)")
+    hands.choose("Material 2", "Slate 2")
+    hands.fill("Or fix the number per group", "6")
+    hands.button("Plan 12 specimens")
+    group = page.get_by_role("group", name="Slate 2")
+    for number in (1, 2):
+        expect(group).to_contain_text(f"print {number} of 2")
+        hands.fill("Temperature at start", "23", group)
+        hands.click(group.get_by_role("button", name="Printed and cured"))
+    expect(group).to_have_count(0)
+    hands.click(page.get_by_role("link", name=re.compile("^Read T-001")))
+    for _ in range(12):
+        heading = page.get_by_role("heading", name=re.compile(r"T-001-\d+, "))
+        code = heading.inner_text().split(", ")[0]
+        expect(page.get_by_label("Width")).to_be_focused()
+        # Measured values and the keys that end them.
+        for value in ("10", "4", f"{40 + int(code[-2:].strip('-'))}"):
+            page.keyboard.type(value)
+            page.keyboard.press("Enter")
+        page.keyboard.press("y")
+        page.keyboard.press("Control+Enter")
+        expect(heading.filter(has_text=code)).to_have_count(0)
+    expect(page.get_by_role("region", name="Bending strength")).to_contain_text("asked at least 30 MPa")
+    hands.is_a_third_less("a test of twelve specimens")
+
+
+def test_a_blend_from_its_recipe_into_the_vat(issued_lab, as_im: Page):
+    page = as_im
+    page.goto(f"{issued_lab.url}/blend/new")
+    hands = Hands(page)
+    for name, part in (("Part 1", "Slate 2"), ("Part 2", "Kelpflex")):
+        hands.choose(name, part, page.get_by_role("group", name=name))
+    hands.fill("Share", "18", page.get_by_role("group", name="Part 2"))
+    hands.button("Keep the recipe")
+    expect(page.get_by_role("heading", name="Slate 2 + 18 % Kelpflex")).to_be_visible()
+    hands.fill("A new batch of", "200", page.get_by_role("form", name="Plan a batch"))
+    hands.button("Plan the batch")
+    hands.button("Trial started")
+    hands.button("fine")
+    hands.button("Poured")
+    hands.button("Stirred")
+    hands.link("fill a vat")
+    hands.click(page.get_by_role("region", name="Vat of Cormorant").get_by_role("link", name="Open"))
+    hands.button("Pour or drain…")
+    dialog = page.get_by_role("dialog")
+    bottle = dialog.get_by_label("From").locator("option", has_text="lot M-001").inner_text()
+    hands.choose("From", bottle, dialog)
+    hands.fill("Volume", "150", dialog)
+    hands.click(dialog.get_by_role("button", name="Note it"))
+    expect(page.get_by_role("dialog")).to_have_count(0)
+    expect(page.get_by_role("main")).to_contain_text("150")
+    hands.is_a_third_less("blend")
+
+
+def test_a_cold_morning_to_a_warm_print(morning, as_im: Page):
+    live, clock = morning
+    page = as_im
+    page.goto(f"{live.url}/board")
+    hands = Hands(page)
+    hands.link("Plan a warm start")
+    hands.choose("Printed with", "S-001: Slate 2 on Cormorant")
+    hands.button(re.compile("^Begin now"))
+    expect(page.get_by_role("heading", name="Warm start W-001")).to_be_visible()
+    start = next(s for s in live.lab.get("/api/warm-starts")["items"][0]["plan"]["steps"] if s["kind"] == "start")
+    clock.now += timedelta(seconds=start["at_s"])
+    for probe in live.lab.get("/api/probes")["items"]:
+        live.lab.post(f"/api/probes/{probe['id']}/read")
+    hands.button("Log the print")
+    expect(page.get_by_label("Temperature at start")).to_have_value(re.compile(r"^2[45](\.\d)?$"))
+    page.get_by_label("Issued set").select_option("S-001")
+    hands.fields += 1
+    hands.fill("Part 1", "sensor clip")
+    hands.button("Log it")
+    expect(page.get_by_role("row").filter(has_text="sensor clip").first).to_be_visible()
+    hands.is_a_third_less("climate")
+
+
+def test_an_everyday_look(demo, as_im: Page):
+    """What can I print with, how much is left, what needs me, what changed: each answered within two clicks."""
+    page = as_im
+    page.goto(f"{demo.url}/board")
+    hands = Hands(page)
+    expect(page.get_by_role("link", name=re.compile("Slate 2 on Gannet: issued, 7.1"))).to_be_visible()
+    expect(page.get_by_role("region", name="Today")).to_contain_text("waits for a reading")
+    hands.press("/")
+    page.keyboard.type("B-001")
+    hands.press("Enter")
+    expect(page.get_by_role("region", name="What is left")).to_contain_text("of 1000")
+    hands.button(re.compile("^Working as"))
+    hands.link("What changed")
+    expect(page.get_by_role("region").filter(has_text="coupon read").first).to_be_visible()
+    assert hands.clicks <= 4
