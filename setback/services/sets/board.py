@@ -124,6 +124,7 @@ class Board(View):
     more_after: str | None = Field(description="Ask for what comes after this name; None when all is shown")
     cells: list[Cell]
     axis_s: tuple[float, float] | None = Field(description="Common exposure axis of the small strips")
+    on: str = Field(description="The day it is by the lab's clock")
     today: list[Task]
     later: list[TaskPutOff] = Field(description="What would stand in today's list and was put off")
     waiting: int = Field(description="Coupons that wait for a reading, at every layer height")
@@ -179,6 +180,7 @@ def board(work: UnitOfWork, query: BoardQuery) -> Board:
         more_after=rows[-1].name if more and rows else None,
         cells=cells,
         axis_s=(min(ends) / 1.15, max(ends) * 1.15) if ends else None,
+        on=work.now()[:10],
         today=today,
         later=later,
         waiting=len(waiting),

@@ -348,7 +348,7 @@ function Today({ board }: { board: Board }) {
         </Button>
       )}
       <PutOffList later={board.later} />
-      {puttingOff && <PutOffDialog task={puttingOff} onClose={() => setPuttingOff(null)} />}
+      {puttingOff && <PutOffDialog task={puttingOff} on={board.on} onClose={() => setPuttingOff(null)} />}
     </section>
   );
 }

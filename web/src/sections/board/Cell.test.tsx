@@ -15,6 +15,7 @@ const board = (changes: object = {}) => ({
   more_after: null,
   cells: [],
   axis_s: [1, 10],
+  on: "2026-01-21",
   today: [],
   later: [],
   waiting: 0,

@@ -10,12 +10,12 @@ import { day } from "../../shared/format";
 
 type Task = Schemas["Task"];
 
-const inDays = (days: number) => new Date(Date.now() + days * 86_400_000).toISOString().slice(0, 10);
+const later = (on: string, days: number) => new Date(Date.parse(on) + days * 86_400_000).toISOString().slice(0, 10);
 
 /** Until when an entry of today's list can wait, and why; without a day it is dismissed while it says the same. */
-export function PutOffDialog({ task, onClose }: { task: Task; onClose: () => void }) {
+export function PutOffDialog({ task, on, onClose }: { task: Task; on: string; onClose: () => void }) {
   const say = useSay();
-  const entry = useEntry<{ until: string; reason: string }>({ until: inDays(1), reason: "" });
+  const entry = useEntry<{ until: string; reason: string }>({ until: later(on, 1), reason: "" });
   const { until, reason } = entry.values;
   const back = useSend((_: null) => body(POST("/api/today/bring-back", { body: { key: task.key } })));
   const save = useSend(
@@ -39,8 +39,8 @@ export function PutOffDialog({ task, onClose }: { task: Task; onClose: () => voi
       <div className="d-flex gap-2 flex-wrap" role="group" aria-label="Until">
         {(
           [
-            ["Tomorrow", inDays(1)],
-            ["In a week", inDays(7)],
+            ["Tomorrow", later(on, 1)],
+            ["In a week", later(on, 7)],
             ["Dismiss", ""],
           ] as const
         ).map(([name, value]) => (

@@ -35,6 +35,11 @@ export default function SettingsPage() {
       <PageHead title="This lab" sub="settings that hold for everybody who works here" />
       <LabTabs />
       <Loaded query={query}>{(settings) => <SettingsForm key={settings.version} settings={settings} />}</Loaded>
+      <section className="panel lab-settings mt-4" aria-label="Limits">
+        <h2>Limits for due and lapsed</h2>
+        <p className="text-secondary">Each is saved by itself, and may be set back to what ships.</p>
+        <Limits />
+      </section>
     </>
   );
 }
@@ -147,8 +152,6 @@ function SettingsForm({ settings }: { settings: Settings }) {
             </Button>
           </div>
         </div>
-        <h3>Limits for due and lapsed</h3>
-        <Limits />
       </section>
       {elsewhere && <Trouble error={elsewhere} />}
       <div>

@@ -24740,6 +24740,11 @@ export interface components {
                 number
             ] | null;
             /**
+             * On
+             * @description The day it is by the lab's clock
+             */
+            on: string;
+            /**
              * Today
              * @description What waits today
              */
