@@ -167,9 +167,11 @@ def test_from_an_empty_lab_to_a_card_on_a_real_printer_and_a_signed_qualificatio
 def printed_by_itself(hands: Hands, live) -> None:
     """The simulated printer prints what is planned, its reader fills in what the picture shows, a person saves it."""
     page = hands.page
+    begin_print = page.get_by_role("button", name=re.compile("^Print all|on the simulated printer$")).first
+    expect(begin_print).to_be_visible()
     calibration = live.lab.get("/api/calibrations")["items"][0]["id"]
     planned = live.lab.get(f"/api/calibrations/{calibration}")["arms"][0]["to_print"]
-    hands.click(page.get_by_role("button", name=re.compile("^Print all|on the simulated printer$")).first)
+    hands.click(begin_print)
     hands.click(page.get_by_role("dialog").get_by_role("button", name="Print", exact=True))
     reads = page.get_by_role("list", name="Coupons").get_by_role("link", name="Read", exact=True)
     expect(reads).to_have_count(len(planned), timeout=60_000)

@@ -74,7 +74,7 @@ def test_from_the_shelf_to_an_issued_set(empty, page: Page):
             "Plate along X *": "153",
             "Plate along Y *": "8.7 cm",
             "Vat holds *": "0.26 l",
-            "Fill line at *": "220",
+            "Fill line at": "220",
         },
     )
     expect(page.get_by_text("= 87")).to_be_visible()
