@@ -41,7 +41,7 @@ PAGES = {
     "test": "/test/{code}",
     "specimens": "/test/{code}",
     "warm start": "/climate/warm-start/{code}",
-    "bottle": "/shelf/bottles?filter={code}",
+    "bottle": "/bottles/{code}",
     "vat": "/blend",
 }
 EVENT_NAMES = {key: rule.name for key, rule in shipped_rules().items()}

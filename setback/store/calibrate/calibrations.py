@@ -169,8 +169,9 @@ WHERE c.id IN ({{chosen}})
 GROUP BY c.id ORDER BY c.opened_at DESC, c.id"""
 
 
-def calibration(db: sqlite3.Connection, calibration_id: str) -> Calibration | None:
-    return one(db, Calibration, f"{_CALIBRATION} WHERE c.id = ?", (calibration_id,))
+def calibration(db: sqlite3.Connection, id_or_code: str) -> Calibration | None:
+    """A calibration by its id or its code."""
+    return one(db, Calibration, f"{_CALIBRATION} WHERE c.id = ? OR c.code = ?", (id_or_code, id_or_code.upper()))
 
 
 def listed(db: sqlite3.Connection, before: str, limit: int) -> list[CalibrationListed]:

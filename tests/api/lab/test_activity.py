@@ -61,6 +61,22 @@ def test_a_correction_says_so(lab):
     assert lab.get("/api/activity?kind=reading")["items"][0]["detail"] == "corrected: Held it upside down."
 
 
+def test_every_page_that_is_led_to_is_there(lab):
+    """A calibration, a coupon, a set and a bottle are found by the codes that stand in their addresses."""
+    lab.issue(lab.decided())
+    answers = {
+        "/coupons/": "/api/coupons/",
+        "/calibrate/": "/api/calibrations/",
+        "/sets/": "/api/sets/",
+    }
+    pages = {row["page"] for row in every(lab, 100)}
+    for page in sorted(pages):
+        start = next((one for one in answers if page.startswith(one)), None)
+        if start:
+            lab.get(answers[start] + page.removeprefix(start))
+    assert any(page.startswith("/calibrate/") for page in pages)
+
+
 def test_no_such_kind(lab):
     assert "no such kind" in lab.get("/api/activity?kind=gossip", 422)["error"]["fields"]["kind"]
 

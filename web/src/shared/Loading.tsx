@@ -1,5 +1,6 @@
 import { useEffect, useState, type ReactNode } from "react";
 import Button from "react-bootstrap/Button";
+import { Link, useNavigate } from "react-router";
 import { ApiError } from "./api/client";
 import "./loading.scss";
 
@@ -15,6 +16,7 @@ type Props<T> = {
 
 /** Shows a query's data; waits without a flash behind the page's frame, and says what went wrong with a way on. */
 export function Loaded<T>({ query, page = false, children }: Props<T>) {
+  const navigate = useNavigate();
   const [late, setLate] = useState(false);
   useEffect(() => {
     const timer = setTimeout(() => setLate(true), 100);
@@ -26,6 +28,14 @@ export function Loaded<T>({ query, page = false, children }: Props<T>) {
     return (
       <div className="empty" role="alert">
         <p>{query.error.message}</p>
+        {gone && page && (
+          <span className="d-inline-flex gap-2">
+            <Button onClick={() => void navigate(-1)}>Back</Button>
+            <Link className="btn btn-quiet" to="/board">
+              To the Board
+            </Link>
+          </span>
+        )}
         {!gone && <Button onClick={() => void query.refetch()}>Try again</Button>}
       </div>
     );
