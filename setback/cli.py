@@ -6,6 +6,7 @@ import json
 import sys
 from collections.abc import Callable
 from datetime import datetime
+from multiprocessing.process import BaseProcess
 from pathlib import Path
 from typing import Any
 
@@ -127,6 +128,8 @@ def demo(db: Path | None, port: int, no_serve: bool, years: int | None, on: date
     # In a process of its own, so that the server does not keep the memory that the building took.
     builder = get_context("spawn").Process(target=_build_demo, args=(path, years, now))
     builder.start()
+    if beside:
+        _end_with_input(builder)
     builder.join()
     if builder.exitcode:
         raise click.ClickException("The demo could not be built.")
@@ -137,19 +140,19 @@ def demo(db: Path | None, port: int, no_serve: bool, years: int | None, on: date
         def clock() -> datetime:
             return now + (datetime.now(now.tzinfo) - started)
 
-        if beside:
-            _end_with_input()
         _serve(path, port, clock=clock, demo=True, closes=beside)
 
 
-def _end_with_input() -> None:
-    """End when standard input does: its other side is the process that wanted this one."""
+def _end_with_input(builder: BaseProcess) -> None:
+    """End when standard input does, and what is still built with it: the other side is the process that wanted this one."""
     import os
     import signal
     import threading
 
     def wait() -> None:
         sys.stdin.read()
+        if builder.is_alive():
+            builder.terminate()
         os.kill(os.getpid(), signal.SIGTERM)
 
     threading.Thread(target=wait, daemon=True).start()

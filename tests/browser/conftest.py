@@ -106,6 +106,17 @@ def demo(built_demo, tmp_path_factory):
     server.leave()
 
 
+@pytest.fixture
+def morning(built_demo, tmp_path):
+    """Skerry Point on its cold morning, with the clock at hand."""
+    copy_to(built_demo, tmp_path / "demo.db")
+    clock = MovedClock()
+    clock.now = DEMO_NOW
+    server = Server(tmp_path / "demo.db", clock)
+    yield server.live(), clock
+    server.stop()
+
+
 @pytest.fixture(scope="session")
 def kept_page(browser: Browser, browser_context_args) -> Page:
     """One page for all tests of a worker, which keeps the compiled scripts; a context for each test costs twice as much."""

@@ -3,24 +3,7 @@
 import re
 from datetime import timedelta
 
-import pytest
 from playwright.sync_api import Page, expect
-
-from setback.demo import DEMO_NOW
-from setback.store.maintenance import copy_to
-from tests.conftest import MovedClock
-from tests.server import Server
-
-
-@pytest.fixture
-def morning(built_demo, tmp_path):
-    """Skerry Point on its cold morning, with the clock at hand."""
-    copy_to(built_demo, tmp_path / "demo.db")
-    clock = MovedClock()
-    clock.now = DEMO_NOW
-    server = Server(tmp_path / "demo.db", clock)
-    yield server.live(), clock
-    server.stop()
 
 
 def log_a_print(page: Page) -> None:

@@ -10,12 +10,8 @@ from datetime import timedelta
 import pytest
 from playwright.sync_api import Locator, Page, expect
 
-from setback.demo import DEMO_NOW
-from setback.store.maintenance import copy_to
 from tests.api.test_blends import KELP, SLATE
 from tests.browser.test_whole_job import enter_reading
-from tests.conftest import MovedClock
-from tests.server import Server
 
 BEFORE = {
     "a real printer": (48, 43),
@@ -204,17 +200,6 @@ def test_from_an_empty_lab_to_a_card_on_the_simulated_printer(empty, as_im: Page
     expect(suggestion).to_contain_text("Stop: decided")
     issued(hands)
     hands.is_a_third_less("a simulated printer")
-
-
-@pytest.fixture
-def morning(built_demo, tmp_path):
-    """Skerry Point on its cold morning, with the clock at hand."""
-    copy_to(built_demo, tmp_path / "demo.db")
-    clock = MovedClock()
-    clock.now = DEMO_NOW
-    server = Server(tmp_path / "demo.db", clock)
-    yield server.live(), clock
-    server.stop()
 
 
 @pytest.fixture

@@ -2,11 +2,9 @@ import { useState } from "react";
 import { Link } from "react-router";
 import Dropdown from "react-bootstrap/Dropdown";
 import { FormDialog } from "../shared/fields/FormDialog";
-import { TextField } from "../shared/fields/TextField";
-import { body, POST } from "../shared/api/client";
-import { useSend } from "../shared/api/useSend";
 import { RecordsCheck } from "./RecordsCheck";
 import { useTechnician } from "./technician";
+import { useNewInitials } from "./useNewInitials";
 import { useTheme, type Theme } from "./theme";
 import { useGet } from "../shared/api/useGet";
 
@@ -85,34 +83,17 @@ export function TechnicianMenu() {
 }
 
 function AddInitials({ onClose }: { onClose: () => void }) {
-  const { choose } = useTechnician();
-  const [text, setText] = useState("");
-  const add = useSend(
-    (initials: string, headers) => body(POST("/api/technicians", { body: { initials }, headers })),
-    (made) => {
-      choose(made.initials);
-      onClose();
-    },
-  );
-  const problem = add.error ? (add.error.fields.initials ?? add.error.message) : undefined;
+  const added = useNewInitials("Initials, one to four letters", onClose);
   return (
     <FormDialog
       title="Add initials"
       action="Add and work as these"
-      saving={add.isPending}
+      saving={added.saving}
       error={null}
-      onSave={() => add.mutate(text)}
+      onSave={added.save}
       onClose={onClose}
     >
-      <TextField
-        label="Initials, one to four letters"
-        value={text}
-        onChange={setText}
-        error={problem?.includes("pattern") ? "Give one to four letters." : problem}
-        autoFocus
-        autoComplete="off"
-        maxLength={12}
-      />
+      {added.field}
     </FormDialog>
   );
 }
