@@ -27,7 +27,7 @@ from .lab import demo as lab_demo
 from .sets import board, validity
 from .sets import parameter_sets as sets
 from .spec import tidy
-from .wiring import as_json, close_work, say_tables
+from .wiring import as_json, close_work, say_tables, write_in_lab_form
 
 WEB = Path(__file__).parent.parent / "web"
 
@@ -130,6 +130,7 @@ def every_address() -> APIFlask:
     door.guard(app)
     app.spec_processor(tidy)  # type: ignore[arg-type]
     app.after_request(say_tables)
+    app.after_request(write_in_lab_form)
     app.teardown_appcontext(close_work)
     _serve_front_end(app)
     return app

@@ -16,8 +16,10 @@ from werkzeug.exceptions import UnsupportedMediaType
 
 from ..core.calculators import validated
 from ..core.contract import Contract
+from ..core.lab_form import answer_in_lab_form
 from ..core.reading_json import read_json
 from ..services.files.coupon_files import Made
+from ..services.lab_settings import number_form
 from ..services.unit_of_work import UnitOfWork, View
 
 View_ = TypeVar("View_", bound=Callable[..., Any])
@@ -63,6 +65,21 @@ def say_tables(answer: Response) -> Response:
             answer.headers["Setback-Read"] = " ".join(sorted(unit.db.tables_read()))
         elif "was_repeated" not in g:
             answer.headers["Setback-Written"] = " ".join(sorted(unit.db.tables_written()))
+    return answer
+
+
+CONTRACTS = ("/api/calculators", "/api/openapi.json")
+"""Answers in the units of their contract, whatever the lab reads."""
+
+
+def write_in_lab_form(answer: Response) -> Response:
+    """Rewrite the words of an answer in the lab's units and decimal mark; its numbers and files stay as they are kept."""
+    is_file = "Content-Disposition" in answer.headers
+    if "work" not in g or not answer.is_json or is_file or request.path.startswith(CONTRACTS):
+        return answer
+    form = number_form(g.work.db)
+    if not form.is_usual:
+        answer.set_data(json.dumps(answer_in_lab_form(answer.get_json(), form), allow_nan=False, ensure_ascii=False))
     return answer
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import sqlite3
 from pathlib import Path
 from typing import Annotated, Literal
 from urllib.parse import urlsplit
@@ -11,6 +12,7 @@ from pydantic import Field
 
 from ..core.climate.band import AT_LEAST_C
 from ..core.contract import Contract, Problem
+from ..core.lab_form import NumberForm
 from ..store import copies
 from ..store.lab import settings as store
 from .unit_of_work import UnitOfWork, same_version
@@ -24,7 +26,7 @@ SheetName = Literal["24", "40", "65"]
 DateForm = Literal["29 Nov 2026", "Nov 29, 2026", "2026-11-29"]
 
 
-class LabSettings(Contract):
+class LabSettings(NumberForm):
     """The settings of the whole lab; every one has a usual value."""
 
     name: str = Field("", max_length=80, description="Stands on cards and certificates")
@@ -96,6 +98,12 @@ def change(work: UnitOfWork, request: LabSettingsView) -> LabSettingsView:
         same_version(lab_settings(work).version, request.version, "The lab's settings")
         store.put(work.db, NAME, {**tidy.model_dump(), "version": request.version + 1})
         return answer(lab_settings(work))
+
+
+def number_form(db: sqlite3.Connection) -> NumberForm:
+    """In which units and with which decimal mark this lab reads numbers."""
+    kept = store.value(db, NAME) or {}
+    return NumberForm(**{key: kept[key] for key in NumberForm.model_fields if key in kept})
 
 
 def base_address(work: UnitOfWork) -> str:

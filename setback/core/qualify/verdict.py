@@ -219,7 +219,7 @@ def _by_mean(
             f"{_number(s.value, places)} {unit} from {_pieces(s.n)}: too few for an interval.",
             "one-off",
         )
-    words = f"{s.centre.capitalize()} {_number(s.value, places)} {unit}, {_number(s.ci[0], places)} to {_number(s.ci[1], places)}, {counted(s)}."
+    words = f"{s.centre.capitalize()} {_number(s.value, places)} {unit}, {_number(s.ci[0], places)} to {_number(s.ci[1], places)} {unit}, {counted(s)}."
     side = _side(s.ci, line, requirement)
     return side, words, "95 % interval" if side != Status.NOT_SHOWN else "the interval lies on both sides"
 
@@ -238,9 +238,7 @@ def _by_bound(
         of_prints = f" from {s.prints} prints" if s.prints else ""
         return Status.NOT_SHOWN, f"{_pieces(s.n)}{of_prints} give no bound for nine parts in ten.", "too few"
     message = "reach" if requirement.at == "least" else "stay under"
-    words = (
-        f"Nine parts in ten {message} {_number(bound, places)} {unit}; mean {_number(s.value, places)}, {counted(s)}."
-    )
+    words = f"Nine parts in ten {message} {_number(bound, places)} {unit}; mean {_number(s.value, places)} {unit}, {counted(s)}."
     if _right(bound, line, requirement):
         return Status.MET, words, "95 % confidence"
     if s.ci is not None and _side(s.ci, line, requirement) == Status.NOT_MET:

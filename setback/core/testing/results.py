@@ -359,7 +359,7 @@ def _words(prop: Property, summary: SummaryResult | None, bound: float | None, s
     if bound is not None:
         reach = "reach" if side == "least" else "stay under"
         parts = "parts" if summary.about == "parts" else "parts of this print"
-        message += f"; 9 in 10 {parts} {reach} {bound:.{places}f}, with 95 % confidence"
+        message += f"; 9 in 10 {parts} {reach} {f'{bound:.{places}f} {prop.unit}'.strip()}, with 95 % confidence"
     return f"{message}, from one print" if summary.about != "parts" and bound is None else message
 
 

@@ -10,6 +10,7 @@ from pydantic import Field
 
 from ...core.calibrate.confirm import confirmed
 from ...core.contract import Problem
+from ...core.lab_form import SETTINGS, NumberForm, answer_in_lab_form, in_lab_form
 from ...core.printing.settings import Settings
 from ...core.printing.steps import round_to_step, shown
 from ...core.window.contract import Window, WindowInput, WindowResult, window_outcome
@@ -26,7 +27,7 @@ from ..calibrate.windows import window_for
 from ..climate.effect import effect, exposure_at
 from ..files.coupon_files import Made
 from ..lab import records
-from ..lab_settings import base_address, lab_settings
+from ..lab_settings import base_address, lab_settings, number_form
 from ..plate.light_maps import PlateQuery, result_of
 from ..unit_of_work import UnitOfWork, View, present
 
@@ -307,17 +308,17 @@ def card_lines(card: SetCard) -> list[CardLine]:
         )
 
     lines = [
-        line("Settings", setting.name, setting.value, setting.unit)
+        line(SETTINGS, setting.name, setting.value, setting.unit)
         for setting in setting_lines(card.settings, card.layer_height_um, exposure, card.rest_is_delay)
     ]
     if card.growth_um is not None:
         growth = f"about {-card.growth_um:+.0f}"
         if card.growth_ci_um is not None:
             growth += f" ({-card.growth_ci_um[1]:+.0f} to {-card.growth_ci_um[0]:+.0f})"
-        lines.append(line("Settings", "Size compensation per edge", growth, "µm"))
+        lines.append(line(SETTINGS, "Size compensation per edge", growth, "µm"))
     if card.window.scale_error_pct is not None:
         scale = 100 / (1 + card.window.scale_error_pct / 100)
-        lines.append(line("Settings", "Scale for shrinkage", f"about {scale:.2f}", "%"))
+        lines.append(line(SETTINGS, "Scale for shrinkage", f"about {scale:.2f}", "%"))
     if window is not None:
         ends = f"{window.lower_s:.3g} to {window.upper_s:.3g}"
         lines += [
@@ -413,6 +414,14 @@ def compare(work: UnitOfWork, id_or_code: str, other: str) -> SetComparison:
     return SetComparison(this=this.code, other=that.code, lines=lines, changed=sum(x.changed for x in lines))
 
 
+def _as_read(set_card: SetCard, form: NumberForm) -> list[tuple[str, str, str, str]]:
+    """Group, name, value and unit of each line, as this lab reads numbers."""
+    lines = [line.model_dump() for line in set_card.lines]
+    if not form.is_usual:
+        lines = answer_in_lab_form(lines, form)
+    return [(line["group"], line["name"], line["value"], line["unit"]) for line in lines]
+
+
 def exported(work: UnitOfWork, id_or_code: str, file_format: CardFormat) -> Made:
     """The card as plain text, CSV, JSON or an A4 page with a QR code that opens it."""
     set_card = card(work, id_or_code)
@@ -429,20 +438,22 @@ def exported(work: UnitOfWork, id_or_code: str, file_format: CardFormat) -> Made
     elif file_format == "txt":
         wide = max(len(x.name) for x in set_card.lines)
         rows = [title, issued, ""]
-        for group in dict.fromkeys(x.group for x in set_card.lines):
+        lines = _as_read(set_card, number_form(work.db))
+        for group in dict.fromkeys(line[0] for line in lines):
             rows.append(group)
-            rows += [f"  {x.name:<{wide}}  {x.value} {x.unit}".rstrip() for x in set_card.lines if x.group == group]
+            rows += [f"  {name:<{wide}}  {value} {unit}".rstrip() for of, name, value, unit in lines if of == group]
         rows += ["", f"Why: {set_card.reason}", f"SHA-256 {set_card.hash}"]
         content, mime = "\n".join(rows).encode(), "text/plain; charset=utf-8"
     else:
         from ...report.card import card_page
 
         window = set_card.window.window
-        lines = [(x.group, x.name, x.value, x.unit) for x in set_card.lines if x.name != OUTSIDE]
+        form = number_form(work.db)
+        lines = [line for line in _as_read(set_card, form) if line[1] != OUTSIDE]
         content = card_page(
             title,
             issued,
-            shown(set_card.exposure_s, set_card.exposure_step_s),
+            in_lab_form(shown(set_card.exposure_s, set_card.exposure_step_s), form),
             lines,
             (window.lower_s, window.upper_s) if window else None,
             set_card.exposure_s,

@@ -1,4 +1,4 @@
-import { Suspense, useCallback, useEffect, useState } from "react";
+import { Suspense, useCallback, useEffect, useRef, useState } from "react";
 import { NavLink, Outlet, useSearchParams } from "react-router";
 import { DemoMark } from "./DemoMark";
 import { Finder } from "./Finder";
@@ -33,8 +33,13 @@ export function Shell() {
   useShellKeys(setFinding, help);
   useTopOfPage();
   const settings = useGet("/api/lab-settings");
+  const hasAnswered = useRef(false);
+  const [wasDrawnAnew, setDrawnAnew] = useState(false);
   useEffect(() => {
-    if (settings.data) followLab(settings.data);
+    if (!settings.data) return;
+    // The page drawn before the first answer is drawn anew where this browser remembered another form; one somebody works on is not.
+    if (followLab(settings.data) && !hasAnswered.current) setDrawnAnew(true);
+    hasAnswered.current = true;
   }, [settings.data]);
   return (
     <>
@@ -83,7 +88,7 @@ export function Shell() {
         <RecordsBanner />
         <PageBoundary>
           <Suspense fallback={null}>
-            <Outlet />
+            <Outlet key={String(wasDrawnAnew)} />
           </Suspense>
         </PageBoundary>
       </main>

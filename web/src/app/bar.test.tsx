@@ -76,7 +76,7 @@ test("the room's temperature leads to the log; a silent probe is no temperature"
     stale: false,
   };
   const { unmount } = show(<RoomNow />);
-  const link = await screen.findByRole("link", { name: "Room 6.8 °C, by Shed wall" });
+  const link = await screen.findByRole("link", { name: "Room 6.8\u2009°C, by Shed wall" });
   expect(link.getAttribute("href")).toBe("/climate");
   unmount();
   api.answers["GET /api/room"] = { room: null, stale: true };

@@ -4,7 +4,7 @@ import Button from "react-bootstrap/Button";
 import { Link } from "react-router";
 import { NumberField } from "./fields/NumberField";
 import { TextField } from "./fields/TextField";
-import { celsius } from "./format";
+import { temperature } from "./format";
 import { useGet } from "./api/useGet";
 import type { Schemas } from "./api/client";
 import { wordsOf } from "./words";
@@ -73,7 +73,7 @@ export function StartTemperature({ printer, setCode, value, onChange, errors, au
             className="p-0"
             onClick={() => onChange({ ...value, temp: last.temp_c, place: last.temp_place, typed: true })}
           >
-            {celsius(last.temp_c)} in the {last.temp_place === "chamber air" ? "chamber" : last.temp_place}, as{" "}
+            {temperature(last.temp_c)} in the {last.temp_place === "chamber air" ? "chamber" : last.temp_place}, as{" "}
             {last.code}
           </Button>
         )}

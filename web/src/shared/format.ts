@@ -1,5 +1,5 @@
 import type { Schemas } from "./api/client";
-import { writtenDay } from "./labForm";
+import { decimalsInLab, inLabUnit, inMark, signOfUnit, thousands, writtenDay } from "./labForm";
 
 /** How numbers, times and words of the job are shown. Thin space before units; no more digits than given. */
 export const THIN = "\u2009";
@@ -8,7 +8,7 @@ export const MINUS = "\u2212";
 /** Plain decimal with a true minus sign. */
 export function decimal(value: number, digits: number): string {
   const text = Math.abs(value).toFixed(digits);
-  return value < 0 && Number(text) !== 0 ? MINUS + text : text;
+  return value < 0 && Number(text) !== 0 ? MINUS + inMark(text) : inMark(text);
 }
 
 /** A true minus sign in words that came with a plain one. */
@@ -16,8 +16,11 @@ export const trueMinus = (text: string) => text.replace(/(^|[~ ])-(?=\d)/g, `$1$
 
 /** Exposure on its printer's step, without a unit: as many decimals as the step has. */
 export function exposure(value: number, step = 0.01): string {
-  return value.toFixed(Math.max(decimalsOf(step), 1));
+  return inMark(value.toFixed(Math.max(decimalsOf(step), 1)));
 }
+
+/** A number as it is, such as a setting that was typed. */
+export const plain = (value: number | null): string => (value === null ? "" : inMark(String(value)));
 
 export function decimalsOf(step: number): number {
   const text = step.toString();
@@ -26,12 +29,12 @@ export function decimalsOf(step: number): number {
 
 /** Three significant digits, for computed ends between steps. */
 export function threeDigits(value: number): string {
-  return value >= 100 ? value.toFixed(0) : value >= 10 ? value.toFixed(1) : value.toFixed(2);
+  return inMark(value >= 100 ? value.toFixed(0) : value >= 10 ? value.toFixed(1) : value.toFixed(2));
 }
 
 /** Two digits: what an estimate without an uncertainty of its own may claim. */
 export function roughly(value: number): string {
-  return String(Number(value.toPrecision(2)));
+  return inMark(String(Number(value.toPrecision(2))));
 }
 
 export function signed(value: number, digits = 0): string {
@@ -60,17 +63,48 @@ export function duration(seconds: number): string {
 }
 
 export function millilitres(value: number): string {
-  return `${value === 0 ? "0" : value < 0.1 ? value.toFixed(2) : value < 10 ? value.toFixed(1) : value.toFixed(0)}${THIN}ml`;
+  const digits = value === 0 || value >= 10 ? 0 : value < 0.1 ? 2 : 1;
+  return `${decimal(value, digits)}${THIN}ml`;
 }
+
+/** A number in the unit this lab reads, without the unit: as fine as it was with `digits` decimals. */
+export function inUnit(value: number, unit: string, digits: number, apart = false): string {
+  const decimals = decimalsInLab(digits, unit);
+  const there = inLabUnit(value, unit, apart);
+  if (decimals >= 0) return decimal(there, decimals);
+  const step = 10 ** -decimals;
+  return decimal(Math.round(there / step) * step, 0);
+}
+
+/** A quantity with its unit, as this lab reads it. `apart`: a difference. */
+export function quantity(value: number, unit: string, digits: number, apart = false): string {
+  const sign = signOfUnit(unit);
+  return `${inUnit(value, unit, digits, apart)}${sign && THIN}${sign}`;
+}
+
+/** A limit as it would be typed, in the unit this lab reads: up to four digits. */
+export const asTyped = (value: number, unit: string): string =>
+  inMark(trueMinus(String(Number(inLabUnit(value, unit).toPrecision(4)))));
 
 /** To a tenth of a degree: a probe knows no more. */
-export function celsius(value: number): string {
-  return `${decimal(value, Number.isInteger(value) ? 0 : 1)}${THIN}°C`;
+export const temperature = (celsius: number, digits = Number.isInteger(celsius) ? 0 : 1): string =>
+  quantity(celsius, "°C", digits);
+
+/** A band of temperatures; one of no width is one temperature. */
+export function temperatures(low: number, high: number, joint = "–"): string {
+  const digits = Number.isInteger(low) && Number.isInteger(high) ? 0 : 1;
+  return low === high ? temperature(low) : `${inUnit(low, "°C", digits)}${joint}${temperature(high, digits)}`;
 }
 
+/** A size without its unit, in the lab's: as many decimals as it needs, three of a millimetre at most. */
 export function size(mm: number): string {
-  return Number(mm.toFixed(3)).toString();
+  return inMark(
+    Number(inLabUnit(mm, "mm").toFixed(decimalsInLab(3, "mm") - (signOfUnit("mm") === "in" ? 1 : 0))).toString(),
+  );
 }
+
+/** A size with its unit. */
+export const millimetres = (mm: number): string => `${size(mm)}${THIN}${signOfUnit("mm")}`;
 
 export function day(iso: string): string {
   return writtenDay(new Date(iso), true);
@@ -97,7 +131,7 @@ export function shownOf(
 ): string | undefined {
   if (!list.data) return undefined;
   const [shown, total] = [list.data.length, list.total ?? list.data.length];
-  return shown < total ? `the last ${shown} of ${total.toLocaleString("en-GB")} ${one}s` : plural(shown, one);
+  return shown < total ? `the last ${shown} of ${thousands(total)} ${one}s` : plural(shown, one);
 }
 
 export function plural(count: number, one: string, many = `${one}s`): string {

@@ -7,7 +7,7 @@ import { useSay } from "../../app/toasts";
 import { body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { NumberField } from "../../shared/fields/NumberField";
-import { millilitres, moment, plural, THIN } from "../../shared/format";
+import { millilitres, moment, plural, THIN, decimal } from "../../shared/format";
 import { LabelsDialog } from "../../shared/labels/LabelsDialog";
 import { Loaded } from "../../shared/Loading";
 import { ReasonDialog } from "../../shared/ReasonDialog";
@@ -216,10 +216,10 @@ function Pours({ batch }: { batch: Batch }) {
                   {millilitres(one.planned_ml)}
                 </td>
                 <td data-name="Mass" className="num text-end">
-                  {one.planned_g === null ? "–" : `${one.planned_g.toFixed(1)}${THIN}g`}
+                  {one.planned_g === null ? "–" : `${decimal(one.planned_g, 1)}${THIN}g`}
                 </td>
                 <td data-name="Scale shows" className="num text-end">
-                  {one.total_g === null ? "–" : `${one.total_g.toFixed(1)}${THIN}g`}
+                  {one.total_g === null ? "–" : `${decimal(one.total_g, 1)}${THIN}g`}
                 </td>
                 <td className="text-end" style={{ minWidth: 150 }}>
                   {batch.next === "pour" ? (
@@ -236,7 +236,7 @@ function Pours({ batch }: { batch: Batch }) {
                     one.poured_ml !== null &&
                     one.real_fraction !== null && (
                       <span className="num">
-                        {millilitres(one.poured_ml)}, {(100 * one.real_fraction).toFixed(1)} %
+                        {millilitres(one.poured_ml)}, {decimal(100 * one.real_fraction, 1)} %
                         {one.off && <span className="found"> ▲ off by more than {batch.tolerance_pct} %</span>}
                       </span>
                     )

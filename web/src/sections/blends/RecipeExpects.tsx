@@ -1,7 +1,7 @@
 import { Fragment } from "react";
 import Table from "react-bootstrap/Table";
 import type { Schemas } from "../../shared/api/client";
-import { millilitres, roughly, THIN, threeDigits } from "../../shared/format";
+import { millilitres, roughly, THIN, threeDigits, temperature, decimal } from "../../shared/format";
 
 type Quote = Schemas["RecipeQuote"];
 
@@ -29,7 +29,7 @@ export function RecipeExpects({ quote, batch }: { quote: Quote | undefined; batc
   );
 }
 
-const share = (part: number) => (100 * part).toFixed(part < 0.1 ? 1 : 0);
+const share = (part: number) => decimal(100 * part, part < 0.1 ? 1 : 0);
 
 function Pours({ result }: { result: Quote["result"] }) {
   let scale = 0;
@@ -57,8 +57,8 @@ function Pours({ result }: { result: Quote["result"] }) {
                 </span>
               </td>
               <td className="num text-end">{one.volume_ml === null ? "" : millilitres(one.volume_ml)}</td>
-              <td className="num text-end">{one.mass_g === null ? "–" : `${one.mass_g.toFixed(1)}${THIN}g`}</td>
-              <td className="num text-end">{weighed ? `${scale.toFixed(1)}${THIN}g` : "–"}</td>
+              <td className="num text-end">{one.mass_g === null ? "–" : `${decimal(one.mass_g, 1)}${THIN}g`}</td>
+              <td className="num text-end">{weighed ? `${decimal(scale, 1)}${THIN}g` : "–"}</td>
             </tr>
           );
         })}
@@ -70,15 +70,15 @@ function Pours({ result }: { result: Quote["result"] }) {
 /** Price, depth and viscosity; a mixing rule gives two digits at most. */
 function Estimates({ quote: { result, depth_basis, viscosity_basis } }: { quote: Quote }) {
   const lines = [
-    ["Price per litre", result.price_per_l && result.price_per_l.toFixed(2), null],
-    ["Of a typical part", result.price_per_part && result.price_per_part.toFixed(2), null],
+    ["Price per litre", result.price_per_l && decimal(result.price_per_l, 2), null],
+    ["Of a typical part", result.price_per_part && decimal(result.price_per_part, 2), null],
     [
       "Penetration depth",
       result.penetration_depth_mm && `~${roughly(1000 * result.penetration_depth_mm)}${THIN}µm`,
       depth_basis,
     ],
     [
-      "Viscosity at 25 °C",
+      `Viscosity at ${temperature(25)}`,
       result.viscosity_mpa_s && `~${roughly(result.viscosity_mpa_s)}${THIN}mPa·s`,
       viscosity_basis,
     ],

@@ -3,7 +3,7 @@ import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
 import { type Schemas } from "../../shared/api/client";
 import { EmptyState } from "../../shared/EmptyState";
-import { day, millilitres } from "../../shared/format";
+import { day, millilitres, decimal } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { BlendTabs } from "./BlendTabs";
 import { useBlends } from "./targets";
@@ -18,7 +18,7 @@ export const NEXT: Record<string, string> = {
   done: "ready",
   off: "given up",
 };
-const share = (fraction: number) => `${(100 * fraction).toFixed(fraction < 0.1 ? 1 : 0)} %`;
+const share = (fraction: number) => `${decimal(100 * fraction, fraction < 0.1 ? 1 : 0)} %`;
 export const partsOf = (blend: Schemas["BlendView"]) =>
   blend.parts.map((one) => `${share(one.fraction)} ${one.part}`).join(", ");
 

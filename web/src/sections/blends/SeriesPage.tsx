@@ -201,7 +201,7 @@ function Fractions({ series }: { series: Schemas["SeriesView"] }) {
             <td className="num text-end">
               {series.properties.filter((held) => one.values[held.key]).length} of {series.properties.length}
             </td>
-            <td className="num text-end">{one.price_per_l === null ? "" : one.price_per_l.toFixed(1)}</td>
+            <td className="num text-end">{one.price_per_l === null ? "" : decimal(one.price_per_l, 1)}</td>
           </tr>
         ))}
       </tbody>

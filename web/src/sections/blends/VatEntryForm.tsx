@@ -7,7 +7,7 @@ import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
 import { TextField } from "../../shared/fields/TextField";
 import { type Entry, useEntry } from "../../shared/fields/useEntry";
-import { millilitres } from "../../shared/format";
+import { millilitres, decimal } from "../../shared/format";
 import { useGet } from "../../shared/api/useGet";
 
 type Kind = Schemas["VatInput"]["kind"];
@@ -141,7 +141,7 @@ export function VatEntryForm({
 /** What the entry would make of the vat, and which sets would lapse by it. */
 function Becomes({ after }: { after: Schemas["VatPreview"] }) {
   const shares = after.layers
-    .map((one) => `${(100 * one.fraction).toFixed(one.fraction < 0.1 ? 1 : 0)} % ${one.material}`)
+    .map((one) => `${decimal(100 * one.fraction, one.fraction < 0.1 ? 1 : 0)} % ${one.material}`)
     .join(", ");
   return (
     <div aria-live="polite">

@@ -15,6 +15,7 @@ import { ThreeWays } from "../../shared/start/ThreeWays";
 import { PutOffDialog, PutOffList } from "./PutOff";
 import "./board.scss";
 import { useGet } from "../../shared/api/useGet";
+import { thousands } from "../../shared/labForm";
 
 type Board = Schemas["Board"];
 
@@ -247,7 +248,7 @@ function Grid({ board }: { board: Board }) {
                   {THIN}µm ·
                 </span>{" "}
                 <span className="text-nowrap">
-                  screen {Math.round(printer.screen_hours).toLocaleString("en-GB")}
+                  screen {thousands(Math.round(printer.screen_hours))}
                   {THIN}h
                 </span>
               </small>

@@ -1,6 +1,6 @@
 import { Link } from "react-router";
 import type { Schemas } from "../../shared/api/client";
-import { THIN, threeDigits } from "../../shared/format";
+import { THIN, threeDigits, temperatures, roughly, plain } from "../../shared/format";
 import { markFor, StateMark } from "../../shared/StateMark";
 import { MiniStrip } from "../../shared/strip/MiniStrip";
 
@@ -59,12 +59,12 @@ export function Cell({ cell, material, printer, board }: Props) {
         className="cell"
         to={`/sets/${cell.set_code}`}
         title={`${name}: ${about(cell)}`}
-        aria-label={`${name}: ${markFor(cell.state).word}, ${cell.exposure_s} s${cell.why ? `. ${cell.why}` : ""}`}
+        aria-label={`${name}: ${markFor(cell.state).word}, ${plain(cell.exposure_s)} s${cell.why ? `. ${cell.why}` : ""}`}
       >
         <span className="on d-none">{printer.name}</span>
         <span className="first">
           <span className="big">
-            {cell.exposure_s}
+            {plain(cell.exposure_s)}
             <small>{THIN}s</small>
           </span>
           <StateMark name={cell.state} />
@@ -97,13 +97,13 @@ export function Cell({ cell, material, printer, board }: Props) {
 
 /** A guess has two significant digits: more would promise what nobody knows. */
 function guessed(seconds: number): string {
-  return Number(seconds.toPrecision(2)).toString();
+  return roughly(seconds);
 }
 
 /** Why it is due or lapsed, else for which temperatures it holds and how wide its window is. */
 function about(cell: Schemas["Cell"]): string {
   const band =
-    cell.temp_low_c !== null && cell.temp_high_c !== null && `${cell.temp_low_c}–${cell.temp_high_c}${THIN}°C`;
+    cell.temp_low_c !== null && cell.temp_high_c !== null && `${temperatures(cell.temp_low_c, cell.temp_high_c)}`;
   const latitude = cell.latitude_pct !== null && `${cell.latitude_pct.toFixed(0)}${THIN}% latitude`;
   const again = cell.calibration_id && "being calibrated again";
   return [...(cell.why ? [cell.why] : [band, latitude]), again].filter(Boolean).join(" · ");

@@ -4,7 +4,7 @@ import { useSay } from "../../app/toasts";
 import { body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { SizesField } from "../../shared/fields/SizesField";
-import { duration, exposure, millilitres, plural, signed, THIN, threeDigits } from "../../shared/format";
+import { duration, exposure, millilitres, plural, signed, THIN, threeDigits, plain } from "../../shared/format";
 import { exposureAxis, ticks } from "../../shared/strip/axis";
 import type { Calibration } from "./model";
 import { Trouble } from "../../shared/Trouble";
@@ -36,7 +36,7 @@ export function ArmsPanel({ calibration }: { calibration: Calibration }) {
             <p>
               Least sufficient rest:{" "}
               <b className="num">
-                {result.least_sufficient_rest_s}
+                {plain(result.least_sufficient_rest_s)}
                 {THIN}s
               </b>
               . No shorter one is shown to be as good as the longest; every second is paid on every layer.
@@ -176,7 +176,7 @@ function ArmsStrip({ result }: { result: Result }) {
         <g key={tick}>
           <line x1={x(tick)} x2={x(tick)} y1={22} y2={result.arms.length * ROW + 26} className="rule" />
           <text x={x(tick)} y={16} textAnchor="middle" className="num">
-            {tick}
+            {plain(tick)}
           </text>
         </g>
       ))}

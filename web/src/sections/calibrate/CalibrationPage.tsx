@@ -6,7 +6,7 @@ import { usePageKeys } from "../../app/shortcuts";
 import { useSay } from "../../app/toasts";
 import { body, POST } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
-import { duration, millilitres, plural, THIN } from "../../shared/format";
+import { duration, millilitres, plural, THIN, temperatures, roughly } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { ArmDialog } from "./ArmDialog";
 import { CampaignMenu, type CampaignDialog } from "./CampaignMenu";
@@ -68,7 +68,7 @@ function Campaign({ calibration }: { calibration: Calibration }) {
   const sub = [
     calibration.code,
     calibration.bottle && `bottle ${calibration.bottle}`,
-    temperatures(calibration),
+    band(calibration),
     spent(calibration),
     guessed(calibration),
   ];
@@ -159,11 +159,9 @@ function spent({ arms, spent_ml, spent_s }: Calibration): string {
 /** The guess kept when the campaign began, beside what it came to. */
 function guessed({ guess, sets }: Calibration): string | null {
   if (!guess) return null;
-  const words = `estimate ~${Number(guess.exposure_s.toPrecision(2))}${THIN}s`;
+  const words = `estimate ~${roughly(guess.exposure_s)}${THIN}s`;
   return sets[0] ? `${words}, came to ${sets[0].exposure_s}${THIN}s` : words;
 }
 
-function temperatures({ temp_low_c, temp_high_c }: Calibration): string | null {
-  if (temp_low_c === null || temp_high_c === null) return null;
-  return temp_low_c === temp_high_c ? `${temp_low_c}${THIN}°C` : `${temp_low_c}–${temp_high_c}${THIN}°C`;
-}
+const band = ({ temp_low_c, temp_high_c }: Calibration): string | null =>
+  temp_low_c === null || temp_high_c === null ? null : temperatures(temp_low_c, temp_high_c);

@@ -1,6 +1,15 @@
 import Button from "react-bootstrap/Button";
 import type { Schemas } from "../../shared/api/client";
-import { chance, exposure, percent, type Policy, POLICY_NAMES, size, THIN } from "../../shared/format";
+import {
+  chance,
+  exposure,
+  percent,
+  type Policy,
+  POLICY_NAMES,
+  THIN,
+  millimetres,
+  temperatures,
+} from "../../shared/format";
 import { perDegree } from "../../shared/known/perDegree";
 import { Trouble } from "../../shared/Trouble";
 import type { Arm, Calibration, Step } from "./model";
@@ -63,8 +72,8 @@ export function DecidePanel(props: Props) {
       {calibration.temperature && (
         <p className="small text-secondary">
           Temperature: <i>{perDegree(calibration.temperature).headline}</i> {perDegree(calibration.temperature).rest},
-          from sets between {calibration.temperature.fitted_range_c.join(" and ")}
-          {THIN}°C.
+          from sets between{" "}
+          {temperatures(calibration.temperature.fitted_range_c[0], calibration.temperature.fitted_range_c[1], " and ")}.
         </p>
       )}
       <Evidence arm={arm} />
@@ -161,6 +170,6 @@ function why(name: string, value: number | null, result: Result, { limits }: Cal
   if (name === "support-safe")
     return value === null
       ? "no support tips were read"
-      : `least light at which ${limits.tips_size_mm ? `${size(limits.tips_size_mm)}${THIN}mm tips` : "tips"} and walls hold`;
+      : `least light at which ${limits.tips_size_mm ? `${millimetres(limits.tips_size_mm)} tips` : "tips"} and walls hold`;
   return value === null ? "no printer step falls inside the window" : "most light that size and slots allow";
 }

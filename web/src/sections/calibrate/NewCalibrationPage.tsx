@@ -19,6 +19,7 @@ import { SettingsFields, type PartSettings } from "./settings";
 import "./calibrate.scss";
 import { AddInPlace } from "./AddInPlace";
 import { useGet } from "../../shared/api/useGet";
+import { roughly } from "../../shared/format";
 
 type Draft = {
   material_id: string;
@@ -255,9 +256,8 @@ function NewForm({ materials, printers, routes, bottles }: Shelf) {
         <p className="text-secondary mt-2 mb-0">{offered.find((one) => one.key === draft.source)?.trust}</p>
         {first && (
           <p className="text-secondary mb-0">
-            First estimate: <i className="num">~{first.guess.exposure_s.toPrecision(2)} s</i>, likely{" "}
-            {first.guess.low_s.toPrecision(2)} to {first.guess.high_s.toPrecision(2)} s. {first.guess.basis}{" "}
-            {record.data?.said}
+            First estimate: <i className="num">~{roughly(first.guess.exposure_s)} s</i>, likely{" "}
+            {roughly(first.guess.low_s)} to {roughly(first.guess.high_s)} s. {first.guess.basis} {record.data?.said}
           </p>
         )}
       </section>

@@ -1,5 +1,5 @@
 import type { Schemas } from "../../shared/api/client";
-import { chance, decimal, signed, size, THIN } from "../../shared/format";
+import { chance, decimal, signed, THIN, millimetres, plain } from "../../shared/format";
 import type { Arm, Calibration } from "./model";
 
 type Prediction = Schemas["Prediction"];
@@ -42,7 +42,7 @@ function expected(at: Prediction, { limits }: Calibration): Row[] {
       value: `~${signed(at.growth_um)}${THIN}µm`,
       between: range(at.growth_ci_um, (end) => signed(end)),
     });
-  share(`${size(limits.tips_size_mm ?? 0)}${THIN}mm tip holds`, at.tip_probability, at.tip_ci);
+  share(`${millimetres(limits.tips_size_mm ?? 0)} tip holds`, at.tip_probability, at.tip_ci);
   share(`All ${limits.tips_per_part} tips of a part`, at.part_probability, at.part_ci);
   count("Wall sizes that stand", at.walls_standing, at.walls_ci, at.walls_of);
   count("Slot sizes open", at.slots_open, at.slots_ci, at.slots_of);
@@ -67,13 +67,16 @@ export function Predicted({ at, calibration, arm }: { at: Prediction; calibratio
     });
   margin("underexposure", at.margin_lower_pct, at.margin_lower_ci_pct);
   margin("overexposure", at.margin_upper_pct, at.margin_upper_ci_pct);
-  rows.push({ name: "Base layers", value: `${arm.settings.base_layers} × ${arm.settings.base_exposure_s}${THIN}s` });
+  rows.push({
+    name: "Base layers",
+    value: `${arm.settings.base_layers} × ${plain(arm.settings.base_exposure_s)}${THIN}s`,
+  });
   rows.push({
     name: calibration.delay_includes_motion ? "Delay before exposure" : "Rest before exposure",
-    value: `${arm.settings.rest_before_s}${THIN}s`,
+    value: `${plain(arm.settings.rest_before_s)}${THIN}s`,
   });
   return (
-    <table className="predicted" aria-label={`Expected at ${at.exposure_s} s`}>
+    <table className="predicted" aria-label={`Expected at ${plain(at.exposure_s)} s`}>
       <tbody>
         {rows.map(({ name, value, between }) => (
           <tr key={name}>

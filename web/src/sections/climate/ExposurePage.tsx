@@ -3,7 +3,7 @@ import { PageHead } from "../../app/PageHead";
 import { type Schemas } from "../../shared/api/client";
 import { EmptyState } from "../../shared/EmptyState";
 import { Choice } from "../../shared/fields/Choice";
-import { threeDigits, THIN } from "../../shared/format";
+import { threeDigits, THIN, quantity, temperatures } from "../../shared/format";
 import { perDegree } from "../../shared/known/perDegree";
 import { Loaded } from "../../shared/Loading";
 import { CurvePlot } from "../../shared/plot/CurvePlot";
@@ -66,8 +66,8 @@ function Shown({ effect }: { effect: Schemas["EffectView"] }) {
       {result && slope ? (
         <p>
           <b className="key-number">{slope.headline}</b> {slope.rest}, on {effect.printer} at {effect.layer_height_um}
-          {THIN}µm, measured between {result.fitted_range_c.join(" and ")}
-          {THIN}°C. Nothing is said further than 3{THIN}°C outside.
+          {THIN}µm, measured between {temperatures(result.fitted_range_c[0], result.fitted_range_c[1], " and ")}.
+          Nothing is said further than {quantity(3, "°C", 0, true)} outside.
         </p>
       ) : (
         <p className="text-secondary">
@@ -78,7 +78,8 @@ function Shown({ effect }: { effect: Schemas["EffectView"] }) {
       <div className="position-relative pt-4">
         <CurvePlot
           name={`Exposure of ${effect.material} against temperature`}
-          across="°C, middle of the band"
+          across="in the middle of the band"
+          acrossUnit="°C"
           up="s"
           shown={threeDigits}
           points={effect.points.map((one) => ({

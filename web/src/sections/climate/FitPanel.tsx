@@ -6,7 +6,7 @@ import { useSend } from "../../shared/api/useSend";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
 import { TextField } from "../../shared/fields/TextField";
-import { decimal, duration, moment, plural, THIN } from "../../shared/format";
+import { decimal, duration, moment, plural, THIN, inUnit, temperature } from "../../shared/format";
 import { CurvePlot } from "../../shared/plot/CurvePlot";
 import { Trouble } from "../../shared/Trouble";
 import { HeaterForm } from "./HeaterForm";
@@ -106,7 +106,8 @@ export function FitPanel({ probe, picked, onPick }: Props) {
             <CurvePlot
               name={`Heating of ${held.printer}`}
               across="min"
-              up="°C"
+              up=""
+              upUnit="°C"
               points={[]}
               lines={[
                 { points: held.curve.map(([second, temp]) => [second / 60, temp]) },
@@ -182,10 +183,9 @@ function Known({ held }: { held: Schemas["ChamberFit"] }) {
         )}
         <dt>Ends at, never switched off</dt>
         <dd className="num">
-          {decimal(held.result.steady_c, 1)}
-          {THIN}°C
+          {temperature(held.result.steady_c, 1)}
           {held.result.steady_ci_c &&
-            ` (${decimal(held.result.steady_ci_c[0], 1)} to ${decimal(held.result.steady_ci_c[1], 1)})`}
+            ` (${inUnit(held.result.steady_ci_c[0], "°C", 1)} to ${inUnit(held.result.steady_ci_c[1], "°C", 1)})`}
         </dd>
         <dt>Heat lost per degree</dt>
         <dd className="num">

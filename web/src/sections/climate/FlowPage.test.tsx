@@ -130,7 +130,7 @@ async function begun(held: unknown) {
 test("a begun warm start says from where to where, by whom, and that its steps are timers", async () => {
   await begun(run());
   expect(text("The plan")).toMatch(
-    /Cormorant, Gannet from 6.8 to 24 °C\. Begun 21 Jan.* by IM\. Its steps are timers in the bar above\./,
+    /Cormorant, Gannet from 6.8 °C to 24 °C\. Begun 21 Jan.* by IM\. Its steps are timers in the bar above\./,
   );
   expect(screen.getByRole("link", { name: "Warm start" }).getAttribute("aria-current")).toBe("page");
 });

@@ -9,7 +9,7 @@ import { type ApiError, body, GET, POST, type Schemas } from "../../shared/api/c
 import { useSend } from "../../shared/api/useSend";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
-import { decimal, threeDigits, THIN } from "../../shared/format";
+import { decimal, threeDigits, THIN, inUnit, temperature, temperatures } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { CurvePlot } from "../../shared/plot/CurvePlot";
 import { ReasonDialog } from "../../shared/ReasonDialog";
@@ -18,6 +18,7 @@ import { ClimateTabs } from "./ClimateTabs";
 import { bestBy, type Known, useKnown, useMaterial } from "./useMaterial";
 import "./climate.scss";
 import { zip } from "../../shared/plot/scale";
+import { signOfUnit } from "../../shared/labForm";
 
 /** How a material flows at which temperature, and how warm it must be. */
 export default function FlowPage() {
@@ -84,20 +85,17 @@ function Flow({ materials }: { materials: Known[] }) {
             <>
               {result.temp_for_target_c !== null && (
                 <p className="mb-2">
-                  Warm it to{" "}
-                  <b className="key-number num">
-                    {decimal(result.temp_for_target_c, 0)}
-                    {THIN}°C
-                  </b>
+                  Warm it to <b className="key-number num">{temperature(result.temp_for_target_c, 0)}</b>
                   {result.temp_for_target_ci_c &&
-                    ` (${decimal(result.temp_for_target_ci_c[0], 1)} to ${decimal(result.temp_for_target_ci_c[1], 1)} °C)`}{" "}
+                    ` (${inUnit(result.temp_for_target_ci_c[0], "°C", 1)} to ${temperature(result.temp_for_target_ci_c[1], 1)})`}{" "}
                   for {target} {shownUnit}.
                 </p>
               )}
               <div className="position-relative pt-4">
                 <CurvePlot
                   name={`Viscosity of ${held.material}`}
-                  across="°C"
+                  across=""
+                  acrossUnit="°C"
                   up={shownUnit}
                   points={held.readings
                     .filter((one) => one.unit === shownUnit)
@@ -115,7 +113,7 @@ function Flow({ materials }: { materials: Known[] }) {
                       : {
                           at: result.temp_for_target_c,
                           interval: result.temp_for_target_ci_c as [number, number] | null,
-                          words: `${decimal(result.temp_for_target_c, 0)} °C`,
+                          words: `${temperature(result.temp_for_target_c, 0)}`,
                         }
                   }
                 />
@@ -128,8 +126,8 @@ function Flow({ materials }: { materials: Known[] }) {
               <p className="small text-secondary mb-0">
                 Activation energy{result.law === "vft" && ", in the middle,"}{" "}
                 {decimal(result.activation_energy_kj_mol, 0)}
-                {THIN}kJ/mol; measured between {result.fitted_range_c.join(" and ")}
-                {THIN}°C.
+                {THIN}kJ/mol; measured between{" "}
+                {temperatures(result.fitted_range_c[0], result.fitted_range_c[1], " and ")}.
               </p>
             </>
           ) : (
@@ -165,7 +163,7 @@ function Readings({ readings }: { readings: Schemas["FlowReading"][] }) {
       <Table size="sm" aria-label="Viscosity readings">
         <thead>
           <tr>
-            <th className="text-end">°C</th>
+            <th className="text-end">{signOfUnit("°C")}</th>
             <th className="text-end">Viscosity</th>
             <th>By</th>
             <th aria-label="Actions" />
@@ -174,7 +172,7 @@ function Readings({ readings }: { readings: Schemas["FlowReading"][] }) {
         <tbody>
           {readings.map((one) => (
             <tr key={one.id}>
-              <td className="num text-end">{one.temp_c}</td>
+              <td className="num text-end">{inUnit(one.temp_c, "°C", 1)}</td>
               <td className="num text-end">
                 {threeDigits(one.value)}
                 {THIN}
@@ -185,7 +183,7 @@ function Readings({ readings }: { readings: Schemas["FlowReading"][] }) {
                 <Button
                   size="sm"
                   variant="quiet"
-                  aria-label={`Withdraw the reading at ${one.temp_c} °C`}
+                  aria-label={`Withdraw the reading at ${temperature(one.temp_c)}`}
                   onClick={() => setOpen(one.id)}
                 >
                   Withdraw

@@ -6,6 +6,7 @@ import { useSend } from "../../shared/api/useSend";
 import { FormDialog } from "../../shared/fields/FormDialog";
 import { NumberField } from "../../shared/fields/NumberField";
 import { Trouble } from "../../shared/Trouble";
+import { temperature } from "../../shared/format";
 
 /** What a thermometer shows, typed; a jump that air cannot make is asked about. */
 export function SampleForm({ probe, onClose }: { probe: Schemas["ProbeView"]; onClose: () => void }) {
@@ -22,7 +23,7 @@ export function SampleForm({ probe, onClose }: { probe: Schemas["ProbeView"]; on
         }),
       ),
     (probe, temp_c) => {
-      say(`${probe.name}: ${temp_c} °C is noted.`);
+      say(`${probe.name}: ${temperature(temp_c)} is noted.`);
       onClose();
     },
   );

@@ -6,7 +6,7 @@ import { type Schemas } from "../../shared/api/client";
 import { EmptyState } from "../../shared/EmptyState";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
-import { decimal, percent, plural, THIN } from "../../shared/format";
+import { percent, plural, THIN, temperature, inUnit } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { CurvePlot } from "../../shared/plot/CurvePlot";
 import { ClimateTabs } from "./ClimateTabs";
@@ -70,13 +70,8 @@ function Success({ materials }: { materials: Schemas["PrintedMaterial"][] }) {
           <section className="panel" aria-label="Success against temperature">
             {held.result?.temp_c != null && held.result.temp_ci_c && (
               <p>
-                Resin at{" "}
-                <b className="key-number num">
-                  {decimal(held.result.temp_c, 0)}
-                  {THIN}°C
-                </b>{" "}
-                or warmer at the start ({decimal(held.result.temp_ci_c[0], 0)} to {decimal(held.result.temp_ci_c[1], 0)}
-                {THIN}°C) for {wanted}
+                Resin at <b className="key-number num">{temperature(held.result.temp_c, 0)}</b> or warmer at the start (
+                {inUnit(held.result.temp_ci_c[0], "°C", 0)} to {temperature(held.result.temp_ci_c[1], 0)}) for {wanted}
                 {THIN}% of prints, from {plural(held.result.of, "print")} of which {held.result.ok} came out whole.
               </p>
             )}
@@ -90,7 +85,8 @@ function Success({ materials }: { materials: Schemas["PrintedMaterial"][] }) {
               <div className="position-relative pt-4">
                 <CurvePlot
                   name={`Success of ${held.material}`}
-                  across="°C of the resin at the start"
+                  across="of the resin at the start"
+                  acrossUnit="°C"
                   up="came out whole"
                   shown={percent}
                   range={{ from: 0, to: 1 }}
@@ -109,7 +105,7 @@ function Success({ materials }: { materials: Schemas["PrintedMaterial"][] }) {
                       ? {
                           at: held.result.temp_c,
                           interval: held.result.temp_ci_c as [number, number],
-                          words: `${decimal(held.result.temp_c, 0)} °C`,
+                          words: `${temperature(held.result.temp_c, 0)}`,
                         }
                       : undefined
                   }

@@ -9,7 +9,7 @@ import { body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { EmptyState } from "../../shared/EmptyState";
 import { Choice } from "../../shared/fields/Choice";
-import { decimal, moment, plural, THIN } from "../../shared/format";
+import { decimal, moment, plural, THIN, temperatures, temperature } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { TracePlot } from "../../shared/plot/TracePlot";
 import { ClimateTabs } from "./ClimateTabs";
@@ -82,7 +82,7 @@ function ProbeLog({ probes }: { probes: Filled<Probe> }) {
         (held) =>
           [
             held.code,
-            `${held.code}: ${one.name} on ${held.printer}, ${held.temp_low_c}–${held.temp_high_c}${THIN}°C`,
+            `${held.code}: ${one.name} on ${held.printer}, ${temperatures(held.temp_low_c ?? 0, held.temp_high_c ?? 0)}`,
           ] as [string, string],
       ),
   );
@@ -121,7 +121,7 @@ function ProbeLog({ probes }: { probes: Filled<Probe> }) {
             aria-pressed={one.id === probe.id}
             onClick={() => go({ probe: one.id, to: "", set: "" })}
           >
-            <b className="num">{one.now ? `${decimal(one.now.temp_c, 1)}${THIN}°C` : "–"}</b>
+            <b className="num">{one.now ? `${temperature(one.now.temp_c, 1)}` : "–"}</b>
             <span>{one.name}</span>
             <small>
               {one.now && !one.now.fresh
@@ -159,7 +159,7 @@ function ProbeLog({ probes }: { probes: Filled<Probe> }) {
           <Choice
             label="Band"
             value={setCode}
-            none="where most resins print well, 22–28 °C"
+            none={`where most resins print well, ${temperatures(22, 28)}`}
             onChange={(set) => go({ set })}
             options={sets}
           />
@@ -206,8 +206,8 @@ function Words({ trace }: { trace: Trace }) {
                 {decimal(trace.within_pct, 0)}
                 {THIN}%
               </b>{" "}
-              of the logged time inside {trace.low_c}–{trace.high_c}
-              {THIN}°C ({trace.band_of}), {decimal(trace.below_pct ?? 0, 0)}
+              of the logged time inside {temperatures(trace.low_c, trace.high_c)} ({trace.band_of}),{" "}
+              {decimal(trace.below_pct ?? 0, 0)}
               {THIN}% below, {decimal(trace.above_pct ?? 0, 0)}
               {THIN}% above.
             </>
@@ -233,8 +233,7 @@ function Words({ trace }: { trace: Trace }) {
                 <li key={one.from_s}>
                   <span className={one.side === "below" ? "is-under" : "is-over"}>
                     {one.side === "below" ? "◀" : "▶"} {one.side}, {one.side === "below" ? "down" : "up"} to{" "}
-                    {decimal(one.extreme_c, 1)}
-                    {THIN}°C
+                    {temperature(one.extreme_c, 1)}
                   </span>{" "}
                   {moment(text(one.from_s * 1000))} to {moment(text(one.to_s * 1000))}
                   {one.ran.length > 0 && (
@@ -266,7 +265,7 @@ function ProbeTools({ probe }: { probe: Probe }) {
   const [open, setOpen] = useState<"change" | "sample" | null>(null);
   const read = useSend(
     (_: null) => body(POST("/api/probes/{probe_id}/read", { params: { path: { probe_id: probe.id } } })),
-    (made) => say(`${made.name}: ${made.now?.temp_c} °C.`),
+    (made) => say(`${made.name}: ${made.now ? temperature(made.now.temp_c) : "no reading"}.`),
   );
   const restore = useSend((_: null) =>
     body(POST("/api/probes/{probe_id}/restore", { params: { path: { probe_id: probe.id } } })),

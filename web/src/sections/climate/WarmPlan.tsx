@@ -1,6 +1,6 @@
 import { money } from "../../shared/labForm";
 import type { Schemas } from "../../shared/api/client";
-import { decimal, duration, THIN } from "../../shared/format";
+import { decimal, duration, THIN, quantity, temperature } from "../../shared/format";
 import { CurvePlot } from "../../shared/plot/CurvePlot";
 
 type Plan = Schemas["WarmStartPlan"];
@@ -40,7 +40,8 @@ export function WarmPlan({ plan, begun }: { plan: Plan; begun?: string }) {
             <CurvePlot
               name="Temperatures of the warm start"
               across="min from the first step"
-              up="°C"
+              up=""
+              upUnit="°C"
               points={[]}
               lines={[
                 ...plan.chambers.map((one) => ({
@@ -86,13 +87,11 @@ function FactsOf({ chamber, named }: { chamber: Plan["chambers"][number]; named:
     <>
       <dt>{of}coldest through the base layers</dt>
       <dd className={chamber.stays_above_floor ? "passed" : "found"}>
-        {chamber.stays_above_floor ? "■" : "▲"} {decimal(chamber.lowest_c, 1)}
-        {THIN}°C
+        {chamber.stays_above_floor ? "■" : "▲"} {temperature(chamber.lowest_c, 1)}
       </dd>
       <dt>{of}one opening of the lid costs</dt>
       <dd className="num">
-        {decimal(chamber.lid_loss_c, 0)}
-        {THIN}°C, {decimal(chamber.lid_minutes, 0)}
+        {quantity(chamber.lid_loss_c, "°C", 0, true)}, {decimal(chamber.lid_minutes, 0)}
         {THIN}min
       </dd>
       <dt>{of}stays above the floor, heater off</dt>

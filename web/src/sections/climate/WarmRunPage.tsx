@@ -4,7 +4,7 @@ import { PageHead } from "../../app/PageHead";
 import { useSay } from "../../app/toasts";
 import { body, POST } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
-import { decimal, moment, THIN } from "../../shared/format";
+import { moment, temperature } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { Trouble } from "../../shared/Trouble";
 import { ClimateTabs } from "./ClimateTabs";
@@ -37,9 +37,8 @@ export default function WarmRunPage() {
         {(held) => (
           <section className="panel" aria-label="The plan">
             <p>
-              {held.asked.chambers.map((one) => one.printer).join(", ")} from {decimal(held.asked.ambient_c, 1)} to{" "}
-              {held.asked.target_c}
-              {THIN}°C. {held.begun_at ? `Begun ${moment(held.begun_at)}` : "Stopped"}
+              {held.asked.chambers.map((one) => one.printer).join(", ")} from {temperature(held.asked.ambient_c, 1)} to{" "}
+              {temperature(held.asked.target_c)}. {held.begun_at ? `Begun ${moment(held.begun_at)}` : "Stopped"}
               {held.initials && ` by ${held.initials}`}.{" "}
               {held.begun_at ? "Its steps are timers in the bar above. " : "Its timers are off. "}
               <Link to="/climate?span=hours">Look at the log</Link>

@@ -11,7 +11,7 @@ import { EmptyState } from "../../shared/EmptyState";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
 import { type Entry, useEntry } from "../../shared/fields/useEntry";
-import { decimal, duration, moment, THIN } from "../../shared/format";
+import { duration, moment, THIN, temperature } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { Trouble } from "../../shared/Trouble";
 import { ClimateTabs } from "./ClimateTabs";
@@ -208,7 +208,7 @@ function Planner({ fits, heaters, materials }: { fits: Filled<Fit>; heaters: Hea
             unit="°C"
             {...field("ambient_c")}
             error={error("ambient_c")}
-            hint={now === null ? "No recent room reading" : `${decimal(now, 1)} °C by its probe`}
+            hint={now === null ? "No recent room reading" : `${temperature(now, 1)} by its probe`}
           />
           <NumberField label="Chamber at the start" unit="°C" {...field("target_c")} error={error("target_c")} />
           <NumberField label="Not colder than" unit="°C" {...field("floor_c")} hint="through the base layers" />
@@ -286,7 +286,7 @@ function BottleBath({ entry, error }: BathProps) {
             unit="°C"
             {...field("bath_c")}
             error={error("bath_c")}
-            hint="warm tap water, 45 °C at most"
+            hint={`warm tap water, ${temperature(45)} at most`}
           />
         </div>
       )}
@@ -304,9 +304,8 @@ function Past() {
         {past.data.map((one) => (
           <li key={one.id}>
             <Link to={`/climate/warm-start/${one.code}`}>{one.code}</Link>:{" "}
-            {one.asked.chambers.map((chamber) => chamber.printer).join(", ")} to {one.asked.target_c}
-            {THIN}°C from {decimal(one.asked.ambient_c, 0)}
-            {THIN}°C, {moment(one.at)}
+            {one.asked.chambers.map((chamber) => chamber.printer).join(", ")} to {temperature(one.asked.target_c)} from{" "}
+            {temperature(one.asked.ambient_c, 0)}, {moment(one.at)}
             {one.initials && `, ${one.initials}`}
             {!one.begun_at && ", stopped"}
           </li>

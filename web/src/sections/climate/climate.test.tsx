@@ -177,7 +177,7 @@ const run = (changes: object) => {
 test("a begun warm start can be stopped, with what is left to do by hand, and leads to the log of the print", async () => {
   const { user, place } = run({});
   expect((await screen.findByText(/Its steps are timers/)).textContent.replace(/\s/g, " ")).toContain(
-    "Cormorant from 6.8 to 25 °C.",
+    "Cormorant from 6.8 °C to 25 °C.",
   );
   await user.click(screen.getByRole("button", { name: "Stop it" }));
   expect(await screen.findByText(/its timers are off\. Switch the heater off\./)).toBeTruthy();
@@ -228,7 +228,7 @@ test("a flow reading is withdrawn with a reason", async () => {
     "POST /api/flow-readings/1/withdraw": { id: "1" },
   });
   const { user } = show(<FlowPage />);
-  await user.click(await screen.findByRole("button", { name: "Withdraw the reading at 8 °C" }));
+  await user.click(await screen.findByRole("button", { name: "Withdraw the reading at 8\u2009°C" }));
   await user.type(screen.getByLabelText("Why"), "cup not emptied");
   await user.click(screen.getByRole("button", { name: "Withdraw it" }));
   await waitFor(() =>

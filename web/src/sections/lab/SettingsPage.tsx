@@ -1,3 +1,4 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
@@ -53,15 +54,18 @@ function SettingsForm({ settings }: { settings: Settings }) {
     const { version: _, ...rest } = settings;
     return rest;
   }, `lab-settings-${settings.version}`);
-  const undo = useSend(
-    (at: number) => body(PUT("/api/lab-settings", { body: { ...settings, version: at } })),
-    followLab,
-  );
+  const answers = useQueryClient();
+  /** Every page is written anew: its words come from the server in the lab's form. */
+  const follow = (kept: Settings) => {
+    followLab(kept);
+    void answers.invalidateQueries();
+  };
+  const undo = useSend((at: number) => body(PUT("/api/lab-settings", { body: { ...settings, version: at } })), follow);
   const save = useSend(
     (_: null) => body(PUT("/api/lab-settings", { body: { ...(entry.values as Settings), version: settings.version } })),
     (kept) => {
       entry.forget();
-      followLab(kept);
+      follow(kept);
       say("The lab's settings are saved.", () => undo.mutate(kept.version));
     },
   );
@@ -95,6 +99,50 @@ function SettingsForm({ settings }: { settings: Settings }) {
           <div className="col-md-3">
             <Choice label="Days are written" {...field("date_form")} options={DATE_FORMS.map((one) => [one, one])} />
           </div>
+          <div className="col-md-2">
+            <Choice
+              label="Decimals"
+              {...field("decimal_mark")}
+              options={[
+                [".", "2.5"],
+                [",", "2,5"],
+              ]}
+            />
+          </div>
+          <div className="col-md-3">
+            <Choice
+              label="Temperatures in"
+              {...field("temperature_unit")}
+              options={[
+                ["°C", "°C"],
+                ["°F", "°F"],
+              ]}
+            />
+          </div>
+          <div className="col-md-3">
+            <Choice
+              label="Sizes in"
+              {...field("length_unit")}
+              options={[
+                ["mm", "millimetres"],
+                ["in", "inches"],
+              ]}
+            />
+          </div>
+          <div className="col-md-3">
+            <Choice
+              label="Strength in"
+              {...field("stress_unit")}
+              options={[
+                ["MPa", "MPa"],
+                ["psi", "psi"],
+              ]}
+            />
+          </div>
+          <Form.Text className="mt-1">
+            Fields take the other units too, such as 73 °F or 0.5 in. Layers, and what is typed into a slicing program,
+            stay in µm and mm; files keep °C, mm and MPa.
+          </Form.Text>
         </div>
       </section>
       <section className="panel" aria-label="Paper">
@@ -135,7 +183,7 @@ function SettingsForm({ settings }: { settings: Settings }) {
           <NumberField
             className="col-md-4"
             label="Band where no temperature effect is shown"
-            unit="°C"
+            unit="°C apart"
             {...field("band_c")}
             hint="To either side of the coupons"
           />

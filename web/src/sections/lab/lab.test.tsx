@@ -5,7 +5,7 @@ import { SECTIONS } from "../../app/sections";
 import { helpAt } from "../../app/help";
 import { day, moment } from "../../shared/format";
 import { GLOSSARY } from "../../shared/glossary";
-import { followLab, money, signOfUnit } from "../../shared/labForm";
+import { USUAL, followLab, money, signOfUnit } from "../../shared/labForm";
 import { fakeApi, Refusal, show } from "../../testingTools";
 import ActivityPage from "./ActivityPage";
 import GlossaryPage from "./GlossaryPage";
@@ -15,6 +15,10 @@ const SETTINGS = {
   name: "",
   currency: "",
   date_form: "29 Nov 2026",
+  temperature_unit: "°C",
+  length_unit: "mm",
+  stress_unit: "MPa",
+  decimal_mark: ".",
   band_c: 2,
   low_stock_ml: 100,
   label_sheet: "24",
@@ -40,7 +44,7 @@ beforeEach(() => {
     "GET /api/climate-materials": { items: [{ id: "m", name: "Slate 2" }] },
   });
 });
-afterEach(() => followLab({ currency: "", date_form: "29 Nov 2026" }));
+afterEach(() => followLab(USUAL));
 
 test("the lab is named, and how days and prices are written follows at once", async () => {
   api.answers["PUT /api/lab-settings"] = ({ body }: { body: object }) => ({ ...body, version: 1 });
@@ -69,10 +73,10 @@ test("an address or folder that is none is said at its field, and what was typed
 test("a day in each form, with its year where it is another one", () => {
   const now = new Date();
   const other = `${now.getFullYear() - 1}-03-04T09:05:00`;
-  followLab({ currency: "", date_form: "Nov 29, 2026" });
+  followLab({ ...USUAL, date_form: "Nov 29, 2026" });
   expect(day(other)).toBe(`Mar 4, ${now.getFullYear() - 1}`);
   expect(moment(`${now.getFullYear()}-03-04T09:05:00`)).toBe("Mar 4, 09:05");
-  followLab({ currency: "", date_form: "29 Nov 2026" });
+  followLab(USUAL);
   expect(moment(other)).toBe(`4 Mar ${now.getFullYear() - 1}, 09:05`);
 });
 

@@ -4,7 +4,7 @@ import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
 import { body, GET, type Schemas } from "../../shared/api/client";
 import { usePages } from "../../shared/api/usePages";
-import { celsius, millilitres, moment, plural, shownOf } from "../../shared/format";
+import { temperature, millilitres, moment, plural, shownOf } from "../../shared/format";
 import { Gates } from "../../shared/Gates";
 import type { Column } from "../../shared/table/DataTable";
 import { PagedTable } from "../../shared/table/PagedTable";
@@ -44,7 +44,7 @@ const COLUMNS: Column<Print>[] = [
   {
     name: "End",
     value: (row) => row.temp_end_c,
-    cell: (row) => (row.temp_end_c === null ? "" : celsius(row.temp_end_c)),
+    cell: (row) => (row.temp_end_c === null ? "" : temperature(row.temp_end_c)),
     number: true,
   },
   {
@@ -120,7 +120,7 @@ function Warmth({ row }: { row: Print }) {
   const crossed = row.outside_band;
   return (
     <>
-      {celsius(row.temp_c)} {row.temp_place}
+      {temperature(row.temp_c)} {row.temp_place}
       {crossed && (
         <small className="d-block is-outside" title={crossed.reason}>
           {crossed.side === "below" ? "◀" : "▶"} {crossed.side} {crossed.low_c}–{crossed.high_c}: {crossed.reason}

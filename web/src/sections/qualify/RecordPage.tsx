@@ -2,7 +2,7 @@ import { Link, useParams } from "react-router";
 import Button from "react-bootstrap/Button";
 import { PageHead } from "../../app/PageHead";
 import { type Schemas } from "../../shared/api/client";
-import { moment, THIN } from "../../shared/format";
+import { moment, THIN, temperatures } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { QualifyTabs } from "./QualifyTabs";
 import { Requirements } from "./Requirements";
@@ -67,10 +67,7 @@ function Record({ held }: { held: Schemas["SignedView"] }) {
             {card.temp_low_c !== null && (
               <>
                 <dt>Temperature</dt>
-                <dd>
-                  {card.temp_low_c} to {card.temp_high_c}
-                  {THIN}°C
-                </dd>
+                <dd>{temperatures(card.temp_low_c, card.temp_high_c ?? card.temp_low_c)}</dd>
               </>
             )}
             {card.bottle && (

@@ -1,6 +1,6 @@
 import Button from "react-bootstrap/Button";
 import type { Plan } from "../../shared/coupon/CouponDrawing";
-import { moment, THIN } from "../../shared/format";
+import { moment, millimetres } from "../../shared/format";
 import { counted, type Draft, draftOf, isCounted, isSeen, rowsOf } from "./draft";
 import { caliperLabel, rowLabel } from "./labels";
 import type { Coupon } from "./model";
@@ -68,7 +68,7 @@ function linesOf(plan: Plan, draft: Draft): Map<string, string> {
   for (const feature of plan.features.filter((one) => !isCounted(one) && !isSeen(one))) {
     const measured = draft.measured[feature.key];
     const state = draft.states[feature.key];
-    if (measured !== null && measured !== undefined) lines.set(caliperLabel(feature), `${measured}${THIN}mm`);
+    if (measured !== null && measured !== undefined) lines.set(caliperLabel(feature), millimetres(measured));
     else if (state) lines.set(caliperLabel(feature), state);
   }
   return lines;

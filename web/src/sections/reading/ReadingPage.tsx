@@ -8,7 +8,7 @@ import { Trouble } from "../../shared/Trouble";
 import { PageHead } from "../../app/PageHead";
 import { VirtualPrint } from "../../shared/coupon/VirtualPrint";
 import { FileLinks } from "../../shared/coupon/FileLinks";
-import { exposure, moment, THIN } from "../../shared/format";
+import { exposure, moment, THIN, temperature } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import type { Coupon } from "./model";
 import { ReadingForm } from "./ReadingForm";
@@ -32,7 +32,7 @@ export default function ReadingPage() {
                 </Link>
                 {` · ${coupon.calibration_code}`}
                 {coupon.printed_at && ` · printed ${moment(coupon.printed_at)} by ${coupon.printed_by}`}
-                {coupon.temp_c !== null && ` at ${coupon.temp_c}${THIN}°C (${coupon.temp_place})`}
+                {coupon.temp_c !== null && ` at ${temperature(coupon.temp_c)} (${coupon.temp_place})`}
               </>
             }
           >

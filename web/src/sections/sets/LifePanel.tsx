@@ -6,7 +6,7 @@ import { body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { FilesMenu } from "../../shared/coupon/FilesMenu";
 import { VirtualPrint } from "../../shared/coupon/VirtualPrint";
-import { day, decimal, duration, millilitres, THIN } from "../../shared/format";
+import { day, decimal, duration, millilitres, THIN, plain } from "../../shared/format";
 import { StateMark } from "../../shared/StateMark";
 import { NO_START, type Start, startBody, StartTemperature } from "../../shared/StartTemperature";
 import { Trouble } from "../../shared/Trouble";
@@ -80,7 +80,7 @@ export function LifePanel({ code }: { code: string }) {
         )}
         {validity.state !== "valid" && (
           <Link className={`btn ${validity.by_check ? "btn-quiet" : "btn-primary"}`} to={again}>
-            Recalibrate: {range.exposures_s.join(", ")}
+            Recalibrate: {range.exposures_s.map(plain).join(", ")}
             {THIN}s
           </Link>
         )}

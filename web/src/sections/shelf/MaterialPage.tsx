@@ -1,6 +1,6 @@
 import { Link, useParams } from "react-router";
 import { type Schemas } from "../../shared/api/client";
-import { day, decimal, millilitres, THIN } from "../../shared/format";
+import { day, millilitres, THIN, quantity, temperatures } from "../../shared/format";
 import { KnownPage } from "../../shared/known/KnownPage";
 import { perDegree } from "../../shared/known/perDegree";
 import { Loaded } from "../../shared/Loading";
@@ -104,7 +104,7 @@ function Tested({ id, name }: { id: string; name: string }) {
                 <li key={column.key}>
                   {column.name}:{" "}
                   <b className="num">
-                    {cell.value === null ? "none broke" : `${decimal(cell.value, cell.decimals)}${THIN}${column.unit}`}
+                    {cell.value === null ? "none broke" : quantity(cell.value, column.unit, cell.decimals)}
                   </b>{" "}
                   <span className="text-secondary">
                     n{THIN}={THIN}
@@ -144,8 +144,9 @@ function Effect({ page }: { page: Page }) {
   const { headline, rest } = perDegree(effect);
   return (
     <>
-      <b>{headline}</b> {rest}, from {effect.n} sets between {effect.fitted_range_c.join(" and ")}
-      {THIN}°C. {effect.warnings.map((one) => one.message).join(" ")}
+      <b>{headline}</b> {rest}, from {effect.n} sets between{" "}
+      {temperatures(effect.fitted_range_c[0], effect.fitted_range_c[1], " and ")}.{" "}
+      {effect.warnings.map((one) => one.message).join(" ")}
     </>
   );
 }

@@ -156,7 +156,7 @@ test("a known mark has the same number in the list and on the plate; taking it o
   api.answers["POST /api/defects/d1/restore"] = plate();
   const { user, container } = await shown(plate({ defects: [mark] }));
   expect(container.querySelector(".plate-map .defect text")!.textContent).toBe("1");
-  expect(screen.getByText("Scratch in the film").textContent).toContain("at 9, 28 mm");
+  expect(screen.getByText("Scratch in the film").textContent).toContain("at 9, 28\u2009mm");
   await user.click(screen.getByRole("button", { name: "Take mark 1 off" }));
   await screen.findByText("The mark is off the map.");
   await user.click(screen.getByRole("button", { name: "Undo" }));

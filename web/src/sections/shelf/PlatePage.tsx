@@ -11,7 +11,7 @@ import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
 import { TextField } from "../../shared/fields/TextField";
 import { useEntry } from "../../shared/fields/useEntry";
-import { day, percent } from "../../shared/format";
+import { day, percent, size, millimetres, plain } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { Trouble } from "../../shared/Trouble";
 import { PlateMap } from "../../shared/plate/PlateMap";
@@ -80,7 +80,7 @@ export default function PlatePage() {
                     <>
                       {" "}
                       Usable: <b className="num">{percent(view.result.usable_fraction)}</b> of the plate at{" "}
-                      {asked.exposure_s} s.
+                      {plain(asked.exposure_s)} s.
                     </>
                   )}{" "}
                   {view.result.warnings.map((one) => one.message).join(" ")}
@@ -102,7 +102,7 @@ export default function PlatePage() {
                       none="type it"
                       options={view.sets.map((one) => [
                         one.code,
-                        `${one.code}: ${one.material}, ${one.layer_height_um} µm, ${one.exposure_s} s`,
+                        `${one.code}: ${one.material}, ${one.layer_height_um} µm, ${plain(one.exposure_s)} s`,
                       ])}
                       onChange={(code) => {
                         const held = view.sets.find((one) => one.code === code);
@@ -317,7 +317,7 @@ function Marks({ view }: { view: View }) {
             <span className="flex-grow-1">
               {mark.note}{" "}
               <span className="text-secondary num">
-                at {mark.x_mm}, {mark.y_mm} mm
+                at {size(mark.x_mm)}, {millimetres(mark.y_mm)}
               </span>
             </span>
             <Button

@@ -6,6 +6,7 @@ import { Loaded } from "../../shared/Loading";
 import { ControlPlot } from "../../shared/plot/ControlPlot";
 import { Limits } from "../../shared/known/Limits";
 import { useGet } from "../../shared/api/useGet";
+import { thousands } from "../../shared/labForm";
 
 type Page = Schemas["PrinterPage"];
 
@@ -19,7 +20,7 @@ export default function PrinterPage() {
         <KnownPage
           title={page.printer.name}
           by="material"
-          sub={`${page.printer.light_engine} · ${page.printer.pixel_um} µm · ${Math.round(page.printer.screen_hours).toLocaleString("en-GB")} screen hours`}
+          sub={`${page.printer.light_engine} · ${page.printer.pixel_um} µm · ${thousands(Math.round(page.printer.screen_hours))} screen hours`}
           links={
             <>
               <Link className="btn btn-quiet" to={`/shelf/printers/${id}/plate`}>

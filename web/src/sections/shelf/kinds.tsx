@@ -5,6 +5,7 @@ import type { Column } from "../../shared/table/DataTable";
 import { Link } from "react-router";
 import { BottleLevel } from "./BottleLevel";
 import { Shaken } from "./Shaken";
+import { thousands } from "../../shared/labForm";
 
 type Headers = Record<string, string>;
 type Entry = { id: string; retired_at: string | null; code: string };
@@ -287,7 +288,7 @@ export const PRINTERS: ShelfKind<Schemas["Printer"]> = {
     {
       name: "Screen hours",
       value: (row) => row.screen_hours,
-      cell: (row) => row.screen_hours.toLocaleString("en-GB"),
+      cell: (row) => thousands(row.screen_hours),
       number: true,
     },
     {

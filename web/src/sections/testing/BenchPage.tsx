@@ -7,7 +7,7 @@ import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
 import { body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
-import { decimal, moment, plural, THIN } from "../../shared/format";
+import { moment, plural, THIN, quantity, plain } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { Trouble } from "../../shared/Trouble";
 import { FieldOf } from "./MethodFields";
@@ -225,9 +225,7 @@ function BenchSide({ test, specimen, group, preview }: SideProps) {
             <p key={one.name} className="mb-1">
               <span className="key-number num">
                 {one.unbroken && "more than "}
-                {decimal(one.value, one.decimals)}
-                {THIN}
-                {one.unit}
+                {quantity(one.value, one.unit, one.decimals)}
               </span>
               <span className="text-secondary d-block">
                 {one.name.toLowerCase()}
@@ -253,7 +251,7 @@ function BenchSide({ test, specimen, group, preview }: SideProps) {
           {[
             group.set_code,
             group.printer,
-            group.exposure_s !== null && `${group.exposure_s}${THIN}s`,
+            group.exposure_s !== null && `${plain(group.exposure_s)}${THIN}s`,
             group.cure_min !== null && `cure ${group.cure_min}${THIN}min`,
             group.orientation,
             specimen.place,

@@ -111,7 +111,7 @@ export function BriefForm({
       <TextField
         label="What it goes through"
         {...field("use")}
-        placeholder="300 flexes in sea water of 10 °C"
+        placeholder="300 flexes in cold sea water"
         className="mb-3"
       />
       {draft.requirements.map((one, index) => {

@@ -7,13 +7,14 @@ import { useSay } from "../../app/toasts";
 import { body, POST } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { EmptyState } from "../../shared/EmptyState";
-import { day, plural, THIN } from "../../shared/format";
+import { day, plural, THIN, asTyped } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { BriefForm } from "./BriefForm";
 import { type Brief, useBriefs } from "./model";
 import { TestTabs } from "./TestTabs";
 import "./test.scss";
 import { useGet } from "../../shared/api/useGet";
+import { signOfUnit } from "../../shared/labForm";
 
 /** What applications demand; each requirement leads to the test that answers it. */
 export default function BriefsPage() {
@@ -97,9 +98,9 @@ function BriefPanel({ brief, onEdit }: { brief: Brief; onEdit: () => void }) {
           <li key={`${one.property}${one.at}`}>
             <b>{one.kind}</b>: {one.name} at {one.at}{" "}
             <span className="num">
-              {one.limit}
+              {asTyped(one.limit, one.unit)}
               {THIN}
-              {one.unit}
+              {signOfUnit(one.unit)}
             </span>{" "}
             {one.note && <span className="text-secondary">({one.note})</span>}{" "}
             <Link

@@ -4,7 +4,7 @@ import Form from "react-bootstrap/Form";
 import type { Schemas } from "../../shared/api/client";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
-import { THIN } from "../../shared/format";
+import { THIN, plain } from "../../shared/format";
 import type { GroupDraft } from "./groups";
 import type { Method } from "./model";
 import { NewReference } from "./NewReference";
@@ -35,7 +35,7 @@ export function GroupFields({ number, group, method, materials, errors, place, o
       (one) =>
         [
           one.code,
-          `${one.code}, ${one.printer}, ${one.layer_height_um}${THIN}µm, ${one.exposure_s}${THIN}s${one.state === "valid" ? "" : `, ${one.state}`}`,
+          `${one.code}, ${one.printer}, ${one.layer_height_um}${THIN}µm, ${plain(one.exposure_s)}${THIN}s${one.state === "valid" ? "" : `, ${one.state}`}`,
         ] as [string, string],
     ),
     ...others,

@@ -4,7 +4,7 @@ import { Link } from "react-router";
 import { useSay } from "../../app/toasts";
 import { body, POST } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
-import { THIN } from "../../shared/format";
+import { THIN, plain } from "../../shared/format";
 import { NO_START, type Start, startBody, StartTemperature } from "../../shared/StartTemperature";
 import { Trouble } from "../../shared/Trouble";
 import type { Group } from "./model";
@@ -51,7 +51,7 @@ function PrintLine({
           {[
             group.set_code,
             group.printer,
-            group.exposure_s !== null && `${group.exposure_s}${THIN}s`,
+            group.exposure_s !== null && `${plain(group.exposure_s)}${THIN}s`,
             group.route,
             group.cure_min !== null && `cure ${group.cure_min}${THIN}min`,
             group.orientation,

@@ -2,13 +2,15 @@ import Button from "react-bootstrap/Button";
 import Table from "react-bootstrap/Table";
 import { Link } from "react-router";
 import type { Schemas } from "../../shared/api/client";
-import { decimal, plural, THIN } from "../../shared/format";
+import { decimal, plural, THIN, inUnit } from "../../shared/format";
 import { csv, save } from "../../shared/table/csv";
+import { signOfUnit } from "../../shared/labForm";
 
 /** The newest result of every property of every material that was tested. */
 export function PropertiesByMaterial({ table }: { table: Schemas["PropertyTable"] }) {
-  const text = (cell: Schemas["PropertyCell"] | undefined) =>
-    cell ? (cell.value === null ? cell.words : decimal(cell.value, cell.decimals)) : "";
+  // A file keeps the units of its column and the decimal point.
+  const inFile = (cell: Schemas["PropertyCell"] | undefined) =>
+    cell ? (cell.value === null ? cell.words : cell.value.toFixed(cell.decimals)) : "";
   return (
     <section className="panel p-0" aria-label="Properties by material">
       <div className="d-flex p-2 no-print">
@@ -24,7 +26,7 @@ export function PropertiesByMaterial({ table }: { table: Schemas["PropertyTable"
                 table.columns.map((column) => [
                   `${column.name}, ${column.method_name}`,
                   column.unit,
-                  ...table.materials.map((one) => text(one.cells[column.key])),
+                  ...table.materials.map((one) => inFile(one.cells[column.key])),
                 ]),
               ),
             )
@@ -55,7 +57,9 @@ export function PropertiesByMaterial({ table }: { table: Schemas["PropertyTable"
                 <th scope="row" className="property">
                   {column.name}{" "}
                   <span className="text-secondary small fw-normal d-block">
-                    {[column.method_name.toLowerCase(), column.unit, `${column.better} is better`].join(", ")}
+                    {[column.method_name.toLowerCase(), signOfUnit(column.unit), `${column.better} is better`].join(
+                      ", ",
+                    )}
                   </span>
                   {column.mixed && <span className="small named fw-normal d-block">{column.mixed}</span>}
                 </th>
@@ -78,10 +82,12 @@ function CellOf({ cell, column }: { cell: Schemas["PropertyCell"] | undefined; c
   return (
     <>
       <Link className="num" to={`/test/${cell.test_code}`} title={cell.words}>
-        {cell.value === null ? "none broke" : decimal(cell.value, cell.decimals)}
+        {cell.value === null ? "none broke" : inUnit(cell.value, column.unit, cell.decimals)}
       </Link>
       <span className="small text-secondary d-block num">
-        {cell.ci && `${decimal(cell.ci[0], cell.decimals)}…${decimal(cell.ci[1], cell.decimals)}, `}n{THIN}={THIN}
+        {cell.ci &&
+          `${inUnit(cell.ci[0], column.unit, cell.decimals)}…${inUnit(cell.ci[1], column.unit, cell.decimals)}, `}
+        n{THIN}={THIN}
         {cell.n}
       </span>
       {cell.prints !== null && (

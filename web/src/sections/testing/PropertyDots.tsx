@@ -2,8 +2,10 @@ import { scaleLinear } from "d3-scale";
 import { Fragment } from "react";
 import { useNavigate } from "react-router";
 import type { Schemas } from "../../shared/api/client";
-import { decimal, SIDE, THIN } from "../../shared/format";
+import { SIDE, THIN, asTyped, inUnit } from "../../shared/format";
 import { useWidth } from "../../shared/useWidth";
+import { signOfUnit } from "../../shared/labForm";
+import { ticksOf } from "../../shared/plot/Axes";
 
 type Table = Schemas["PropertyTable"];
 type Cell = Schemas["PropertyCell"];
@@ -83,25 +85,26 @@ function Property({ column, table, width, limits }: PropertyProps) {
       <div>
         <b>{column.name}</b>
         <span className="small text-secondary d-block">
-          {[column.method_name.toLowerCase(), column.unit, `${column.better} is better`].join(", ")}
+          {[column.method_name.toLowerCase(), signOfUnit(column.unit), `${column.better} is better`].join(", ")}
         </span>
         {column.mixed && <span className="small named d-block">{column.mixed}</span>}
       </div>
       <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} role="group" aria-label={column.name}>
-        {x?.ticks(4).map((tick) => (
-          <g key={tick} className="axis">
-            <line x1={x(tick)} x2={x(tick)} y1={TOP} y2={height - FOOT} />
-            <text x={x(tick)} y={height - 8} textAnchor="middle">
-              {x.tickFormat(4)(tick)}
-            </text>
-          </g>
-        ))}
+        {x &&
+          ticksOf(x, { count: 4, unit: column.unit }).map(({ at, text }) => (
+            <g key={at} className="axis">
+              <line x1={x(at)} x2={x(at)} y1={TOP} y2={height - FOOT} />
+              <text x={x(at)} y={height - 8} textAnchor="middle">
+                {text}
+              </text>
+            </g>
+          ))}
         {x &&
           limits.map((one) => (
             <g key={`${one.at} ${one.limit}`} className="limit">
               <line x1={x(one.limit)} x2={x(one.limit)} y1={0} y2={height - FOOT + 4} />
               <text x={x(one.limit) + 4} y={TOP + 4}>
-                {SIDE[one.at]} {one.limit}
+                {SIDE[one.at]} {asTyped(one.limit, column.unit)}
               </text>
             </g>
           ))}
@@ -111,14 +114,14 @@ function Property({ column, table, width, limits }: PropertyProps) {
             <a
               key={material.material_id}
               href={`/test/${cell.test_code}`}
-              aria-label={`${material.material}: ${wordsOf(cell)}`}
+              aria-label={`${material.material}: ${wordsOf(cell, column.unit)}`}
               onClick={(event) => {
                 event.preventDefault();
                 void navigate(`/test/${cell.test_code}`);
               }}
             >
               <title>
-                {material.material}: {wordsOf(cell)}
+                {material.material}: {wordsOf(cell, column.unit)}
               </title>
               <Result cell={cell} at={at} x={x} y={y} />
             </a>
@@ -161,9 +164,10 @@ function Result({ cell, at, x, y }: ResultProps) {
 const valuesOf = (cell: Cell): number[] =>
   [cell.value, cell.bound, ...(cell.ci ?? [])].filter((value): value is number => value !== null);
 
-function wordsOf(cell: Cell): string {
-  const ci = cell.ci && `, ${decimal(cell.ci[0], cell.decimals)} to ${decimal(cell.ci[1], cell.decimals)}`;
+function wordsOf(cell: Cell, unit: string): string {
+  const [low, high] = (cell.ci ?? []).map((end) => inUnit(end, unit, cell.decimals));
+  const ci = cell.ci && `, ${low} to ${high}`;
   const prints = cell.prints === 1 ? ", one print: of this print only" : "";
   const unfair = cell.named ? `, not a fair comparison: ${cell.named}` : "";
-  return `${cell.value === null ? cell.words : decimal(cell.value, cell.decimals)}${ci ?? ""}, n = ${cell.n}${prints}${unfair}`;
+  return `${cell.value === null ? cell.words : inUnit(cell.value, unit, cell.decimals)}${ci ?? ""}, n = ${cell.n}${prints}${unfair}`;
 }

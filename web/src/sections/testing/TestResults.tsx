@@ -1,7 +1,7 @@
 import Table from "react-bootstrap/Table";
 import type { Schemas } from "../../shared/api/client";
 import { EmptyState } from "../../shared/EmptyState";
-import { THIN } from "../../shared/format";
+import { THIN, plain } from "../../shared/format";
 import { DotPlot } from "../../shared/plot/DotPlot";
 import { TrendPlot } from "../../shared/plot/TrendPlot";
 import "../../shared/table/table.scss";
@@ -162,7 +162,7 @@ function MadeUnder({ result }: { result: Result }) {
                   {one.set_code ?? "none"}
                 </td>
                 <td data-name="Exposure" className="number num">
-                  {one.exposure_s === null ? "" : `${one.exposure_s}${THIN}s`}
+                  {one.exposure_s === null ? "" : `${plain(one.exposure_s)}${THIN}s`}
                 </td>
                 <td data-name="Finish route">{one.route ?? ""}</td>
                 <td data-name="Cure" className="number num">

@@ -5,8 +5,9 @@ import Form from "react-bootstrap/Form";
 import { useSearchParams } from "react-router";
 import { ApiError, body, POST, type Schemas } from "../../shared/api/client";
 import { Choice } from "../../shared/fields/Choice";
-import { THIN } from "../../shared/format";
+import { THIN, decimal, roughly } from "../../shared/format";
 import { Trouble } from "../../shared/Trouble";
+import { signOfUnit, inLabUnit } from "../../shared/labForm";
 
 /** Sliders for the weights; the ranking and the weights at which it turns follow. */
 export function WeightedIndex({ table }: { table: Schemas["PropertyTable"] }) {
@@ -122,7 +123,7 @@ function Ranking({ view }: { view: Schemas["IndexView"] }) {
             <small className="text-secondary">
               {one.shares
                 .filter((share) => Math.abs(share.points) >= 0.5)
-                .map((share) => `${share.name} ×${THIN}${share.ratio.toFixed(2)}`)
+                .map((share) => `${share.name} ×${THIN}${decimal(share.ratio, 2)}`)
                 .join(" · ")}
             </small>
           </li>
@@ -134,8 +135,8 @@ function Ranking({ view }: { view: Schemas["IndexView"] }) {
           {result.flips.map((flip, at) => (
             <span key={flip.criterion}>
               {at > 0 && ", "}
-              to {flip.to} when {flip.criterion.split(",")[0]?.toLowerCase()} weighs {flip.at_weight.toFixed(1)} instead
-              of {flip.weight}
+              to {flip.to} when {flip.criterion.split(",")[0]?.toLowerCase()} weighs {decimal(flip.at_weight, 1)}{" "}
+              instead of {flip.weight}
             </span>
           ))}
           .
@@ -162,8 +163,9 @@ function Ranking({ view }: { view: Schemas["IndexView"] }) {
           <ul>
             {view.costs.map((one) => (
               <li key={`${one.material}${one.property}`}>
-                {one.material}, {one.property.toLowerCase()}: <span className="num">{one.per_unit.toPrecision(2)}</span>{" "}
-                per {one.unit}
+                {one.material}, {one.property.toLowerCase()}:{" "}
+                <span className="num">{roughly(one.per_unit / inLabUnit(1, one.unit, true))}</span> per{" "}
+                {signOfUnit(one.unit)}
               </li>
             ))}
           </ul>

@@ -30639,6 +30639,34 @@ export interface components {
          */
         LabSettingsView: {
             /**
+             * Temperature Unit
+             * @description Unit in which temperatures are shown
+             * @default °C
+             * @enum {string}
+             */
+            temperature_unit: "°C" | "°F";
+            /**
+             * Length Unit
+             * @description Unit in which sizes are shown; layers stay in µm and mm
+             * @default mm
+             * @enum {string}
+             */
+            length_unit: "mm" | "in";
+            /**
+             * Stress Unit
+             * @description Unit in which strength is shown
+             * @default MPa
+             * @enum {string}
+             */
+            stress_unit: "MPa" | "psi";
+            /**
+             * Decimal Mark
+             * @description Sign before the decimals of a number
+             * @default .
+             * @enum {string}
+             */
+            decimal_mark: "." | ",";
+            /**
              * Name
              * @description Stands on cards and certificates
              * @default

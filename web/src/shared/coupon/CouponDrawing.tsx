@@ -2,6 +2,7 @@ import { memo } from "react";
 import type { Schemas } from "../api/client";
 import { size } from "../format";
 import "./coupon.scss";
+import { signOfUnit } from "../labForm";
 
 export type Plan = Schemas["CouponPlan"];
 export type PlanFeature = Schemas["PlanFeature"];
@@ -143,7 +144,7 @@ export function featureLabel(feature: PlanFeature, state?: FeatureState, measure
   const where = feature.side ?? (feature.axis ? `along ${feature.axis.toUpperCase()}` : "");
   const seen =
     measured !== null && measured !== undefined
-      ? `${measured} mm`
+      ? `${size(measured)} ${signOfUnit("mm")}`
       : state === "formed"
         ? words.formed
         : state === "absent"
@@ -159,7 +160,7 @@ export function featureLabel(feature: PlanFeature, state?: FeatureState, measure
     feature.kind === "vernier"
       ? `${feature.size_mm > 0 ? "gap" : feature.size_mm < 0 ? "overlap" : "no gap"} ${size(Math.abs(feature.size_mm))}`
       : size(feature.size_mm);
-  return `${drawn} mm ${words.one} ${where}: ${seen}`;
+  return `${drawn} ${signOfUnit("mm")} ${words.one} ${where}: ${seen}`;
 }
 
 function stateClass(

@@ -12,7 +12,7 @@ import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import InputGroup from "react-bootstrap/InputGroup";
 import { THIN } from "../format";
-import { signOfUnit } from "../labForm";
+import { inLabUnit, inMark, signOfUnit, useLabForm } from "../labForm";
 import { understand, type Unit } from "./units";
 import { useUnreadable } from "./unreadable";
 
@@ -36,10 +36,12 @@ type Props = {
 };
 
 /** A number as a person would write it: more than eight digits are what a division left, and nothing anybody typed. */
-function written(value: number | null): string {
+function written(value: number | null, unit: Unit): string {
   if (value === null) return "";
+  const there = inLabUnit(value, unit);
+  if (there !== value) return inMark(String(Number(unit === "°C" ? there.toFixed(1) : there.toPrecision(4))));
   const exact = String(value);
-  return exact.replace(/\D/g, "").length > 8 ? String(Number(value.toPrecision(4))) : exact;
+  return inMark(exact.replace(/\D/g, "").length > 8 ? String(Number(value.toPrecision(4))) : exact);
 }
 
 /** A number with its unit: takes comma, point and common units, and shows what was understood. */
@@ -67,17 +69,30 @@ export const NumberField = forwardRef<HTMLInputElement, Props>(function NumberFi
   const field = useRef<HTMLInputElement>(null);
   const typed = useRef("");
   useImperativeHandle<HTMLInputElement | null, HTMLInputElement | null>(ref, () => field.current);
-  const [text, setText] = useState(written(value));
+  const [text, setText] = useState(written(value, unit));
+  // Where the lab's units change under a number that is being entered, the number stays and is written anew.
+  const form = useLabForm();
+  const [writtenIn, setWrittenIn] = useState(form);
+  if (writtenIn !== form) {
+    setWrittenIn(form);
+    if (value !== null) setText(written(value, unit));
+  }
   const understood = understand(text, unit);
   const meant = understood && "value" in understood ? understood.value : null;
   useEffect(() => {
-    if (value !== meant && !(understood && "problem" in understood)) setText(written(value));
+    if (value !== meant && !(understood && "problem" in understood)) setText(written(value, unit));
     // eslint-disable-next-line react-hooks/exhaustive-deps -- only a change from outside may replace what is being typed
   }, [value]);
   useEffect(() => {
     // A number that came from outside into the field one stands in is marked, so that typing replaces it.
     const here = field.current;
-    if (here && here === document.activeElement && value !== null && text === written(value) && text !== typed.current)
+    if (
+      here &&
+      here === document.activeElement &&
+      value !== null &&
+      text === written(value, unit) &&
+      text !== typed.current
+    )
       here.select();
     // eslint-disable-next-line react-hooks/exhaustive-deps -- it is about the text, which follows the value
   }, [text]);
@@ -100,7 +115,9 @@ export const NumberField = forwardRef<HTMLInputElement, Props>(function NumberFi
   useUnreadable(field, unread);
   const problem = unread ?? error;
   const note =
-    understood && "value" in understood && understood.converted ? `= ${understood.value}${THIN}${unit}` : null;
+    understood && "value" in understood && understood.converted
+      ? `= ${written(understood.value, unit)}${THIN}${signOfUnit(unit)}`
+      : null;
   return (
     <Form.Group className={className} controlId={id}>
       <Form.Label visuallyHidden={hideLabel}>{label}</Form.Label>
@@ -124,10 +141,10 @@ export const NumberField = forwardRef<HTMLInputElement, Props>(function NumberFi
         <Form.Control.Feedback type="invalid" id={`${id}-error`}>
           {problem}
           {suggest !== undefined && (
-            <Button variant="link" size="sm" className="ms-1 py-0" onClick={() => type(String(suggest))}>
-              Use {suggest}
+            <Button variant="link" size="sm" className="ms-1 py-0" onClick={() => type(written(suggest, unit))}>
+              Use {written(suggest, unit)}
               {THIN}
-              {unit}
+              {signOfUnit(unit)}
             </Button>
           )}
         </Form.Control.Feedback>

@@ -1,3 +1,5 @@
+import { asKept, signOfUnit } from "../labForm";
+
 /** Reads a number as people type it: comma or point, with or without a common unit. */
 /** A unit by its sign, as the server names it. One without a rule below takes plain numbers. */
 export type Unit = string;
@@ -28,8 +30,16 @@ const RULES: Partial<Record<Unit, Record<string, Rule>>> = {
   "°": { "": { factor: 1 }, deg: { factor: 1 }, rad: { factor: 57.29577951 } },
   "N/mm": { "n/mm": { factor: 1 }, "kgf/mm": { factor: 9.80665 } },
   cycles: { cycles: { factor: 1 }, k: { factor: 1000 } },
+  MPa: { mpa: { factor: 1 }, psi: { factor: 0.006894757293 }, "n/mm2": { factor: 1 }, gpa: { factor: 1000 } },
   "mm/min": { "mm/min": { factor: 1 }, "mm/s": { factor: 60 } },
 };
+
+/** A bare number means the unit this lab reads; it is kept to about as many digits as were typed. */
+function bare(number: number, unit: Unit): number {
+  const kept = asKept(number, unit);
+  if (kept === number) return number;
+  return Number(unit === "°C" ? kept.toFixed(1) : kept.toPrecision(6));
+}
 
 export type Understood = { value: number; converted: boolean } | { problem: string };
 
@@ -47,10 +57,15 @@ export function understand(text: string, unit: Unit): Understood | null {
   const number = Number(found[1]?.replace(",", "."));
   const suffix = found[2];
   if (!Number.isFinite(number)) return { problem: "Give a number." };
-  if (!suffix) return { value: number, converted: false };
+  if (!suffix) return { value: bare(number, unit), converted: false };
   const rule = RULES[unit]?.[suffix];
-  if (!rule) return { problem: unit ? `“${suffix}” is no unit for this. Give ${unit}.` : "Give a plain number." };
+  if (!rule)
+    return { problem: unit ? `“${suffix}” is no unit for this. Give ${signOfUnit(unit)}.` : "Give a plain number." };
   const exact = (number + (rule.offset ?? 0)) * rule.factor;
   const value = Number(rule.decimals === undefined ? exact.toPrecision(12) : exact.toFixed(rule.decimals));
-  return { value, converted: rule.factor !== 1 || rule.offset !== undefined };
+  const isShown = signOfUnit(unit).toLowerCase().replace("°", "") === suffix;
+  return {
+    value,
+    converted: !isShown && (rule.factor !== 1 || rule.offset !== undefined || signOfUnit(unit) !== unit),
+  };
 }

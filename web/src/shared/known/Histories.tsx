@@ -1,6 +1,6 @@
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
-import { day, moment, THIN } from "../format";
+import { day, moment, THIN, temperature } from "../format";
 
 /** Calibrations of a material or a printer, newest first. */
 export function Calibrations({ rows }: { rows: Schemas["CampaignLine"][] }) {
@@ -38,7 +38,7 @@ export function Prints({ rows }: { rows: Schemas["PrintLine"][] }) {
         <li key={row.id}>
           <span className="num">{moment(row.printed_at)}</span> {row.code}, {row.printer}
           {row.set_code && ` with ${row.set_code}`}
-          {row.temp_c !== null && ` at ${row.temp_c}${THIN}°C`}: <b>{row.outcome ?? "not noted"}</b>
+          {row.temp_c !== null && ` at ${temperature(row.temp_c)}`}: <b>{row.outcome ?? "not noted"}</b>
           {row.seen && ` · ${row.seen}`}
         </li>
       ))}

@@ -1,5 +1,6 @@
 import type { Schemas } from "../api/client";
 import "./plate.scss";
+import { decimal } from "../format";
 
 const WORDS = { under: "too little", inside: "", over: "too much" } as const;
 
@@ -66,7 +67,7 @@ export function PlateMap({ view, judged, places = false }: Props) {
                   }}
                 />
                 <text x={(j + 0.5) * w} y={(i + 0.5) * h + font * 0.1} fontSize={font} textAnchor="middle">
-                  {(100 * dose).toFixed(0)} %
+                  {decimal(100 * dose, 0)} %
                 </text>
                 {judged && state !== "inside" && (
                   <text

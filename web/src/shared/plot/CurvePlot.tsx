@@ -4,14 +4,17 @@ import { XAxis, YAxis } from "./Axes";
 import { PlotTable } from "./PlotTable";
 import { PlotTools } from "./PlotTools";
 import "./plot.scss";
+import { inLabUnit, signOfUnit } from "../labForm";
 
 export type CurvePoint = { x: number; y: number; name?: string; hollow?: boolean };
 type Line = { points: [number, number][]; soft?: boolean; ink?: boolean };
 type Props = {
   name: string;
-  /** Words and units of the two axes. */
+  /** Words of the two axes, behind their units where those may be read in another. */
   across: string;
+  acrossUnit?: string;
   up: string;
+  upUnit?: string;
   points: CurvePoint[];
   lines?: Line[];
   band?: { x: number; low: number; high: number }[];
@@ -29,18 +32,22 @@ const BOX = { left: 60, right: 20, top: 18, bottom: 42 };
 /** One thing against another: what was measured, the curve through it with its uncertainty, and what is asked of it. */
 export function CurvePlot({
   name,
-  across,
-  up,
+  across: acrossWords,
+  acrossUnit = "",
+  up: upWords,
+  upUnit = "",
   points,
   lines = [],
   band,
   level,
   mark,
   range,
-  shown = String,
+  shown,
   height = 300,
 }: Props) {
   const [ref, width] = useWidth<HTMLDivElement>();
+  const across = `${signOfUnit(acrossUnit)} ${acrossWords}`.trim();
+  const up = `${signOfUnit(upUnit)} ${upWords}`.trim();
   const xs = [
     ...points.map((one) => one.x),
     ...lines.flatMap((one) => one.points.map(([x]) => x)),
@@ -68,8 +75,8 @@ export function CurvePlot({
         role="img"
         aria-label={`${name}, ${points.length} points${mark ? `; ${mark.words}` : ""}`}
       >
-        <YAxis y={y} left={BOX.left} right={width - BOX.right} shown={shown} />
-        <XAxis x={x} at={height - BOX.bottom + 18} count={Math.max(Math.floor(width / 90), 3)} />
+        <YAxis y={y} left={BOX.left} right={width - BOX.right} unit={upUnit} shown={shown} />
+        <XAxis x={x} at={height - BOX.bottom + 18} unit={acrossUnit} count={Math.max(Math.floor(width / 90), 3)} />
         <text className="soft" x={width - BOX.right} y={height - 4} textAnchor="end">
           {across}
         </text>
@@ -140,7 +147,10 @@ export function CurvePlot({
       <PlotTable
         name={name}
         head={[across, up]}
-        rows={points.map((one) => [one.name ?? `${one.x} ${across}`, shown(one.y)])}
+        rows={points.map((one) => [
+          one.name ?? `${inLabUnit(one.x, acrossUnit)} ${across}`,
+          shown?.(one.y) ?? inLabUnit(one.y, upUnit),
+        ])}
       />
       <PlotTools figure={ref} name={name} />
     </figure>

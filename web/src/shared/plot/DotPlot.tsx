@@ -1,10 +1,12 @@
 import { scaleLinear } from "d3-scale";
 import type { Schemas } from "../api/client";
-import { SIDE, decimal, plural, THIN } from "../format";
+import { SIDE, plural, THIN, asTyped, quantity, inUnit } from "../format";
 import { useWidth } from "../useWidth";
 import { PlotTable } from "./PlotTable";
 import { PlotTools } from "./PlotTools";
 import "./plot.scss";
+import { signOfUnit } from "../labForm";
+import { ticksOf } from "./Axes";
 
 type Result = Schemas["PropertyResult"];
 type Batch = Schemas["BatchResult"];
@@ -47,11 +49,11 @@ export function DotPlot({ result }: { result: Result }) {
         role="img"
         aria-label={`${result.name}: ${batches.map((one) => `${one.name}, ${one.words}`).join("; ")}`}
       >
-        {x.ticks(narrow ? 4 : 7).map((tick) => (
-          <g key={tick} className="grid">
-            <line x1={x(tick)} x2={x(tick)} y1={BOX.top} y2={height - BOX.bottom} />
-            <text className="num" x={x(tick)} y={height - BOX.bottom + 18} textAnchor="middle">
-              {tick}
+        {ticksOf(x, { count: narrow ? 4 : 7, unit: result.unit }).map(({ at, text }) => (
+          <g key={at} className="grid">
+            <line x1={x(at)} x2={x(at)} y1={BOX.top} y2={height - BOX.bottom} />
+            <text className="num" x={x(at)} y={height - BOX.bottom + 18} textAnchor="middle">
+              {text}
             </text>
           </g>
         ))}
@@ -62,14 +64,14 @@ export function DotPlot({ result }: { result: Result }) {
             y={height - 8}
             textAnchor={limitAtRight ? "start" : "end"}
           >
-            {result.name}, {result.unit}
+            {result.name}, {signOfUnit(result.unit)}
           </text>
         )}
         {result.line && (
           <g className="line">
             <line x1={x(result.line.limit)} x2={x(result.line.limit)} y1={BOX.top} y2={height - BOX.bottom + 4} />
             <text x={x(result.line.limit)} y={height - 8} textAnchor={limitAtRight ? "end" : "start"}>
-              {result.line.kind} be {SIDE[result.line.at]} {result.line.limit}
+              {result.line.kind} be {SIDE[result.line.at]} {asTyped(result.line.limit, result.unit)}
             </text>
           </g>
         )}
@@ -82,6 +84,7 @@ export function DotPlot({ result }: { result: Result }) {
             left={left}
             narrow={narrow}
             better={result.better}
+            unit={result.unit}
             asked={result.line?.at ?? null}
           />
         ))}
@@ -92,7 +95,7 @@ export function DotPlot({ result }: { result: Result }) {
           one.dots.map((dot) => [
             dot.code,
             one.name,
-            `${decimal(dot.value, places)} ${result.unit}`,
+            quantity(dot.value, result.unit, places),
             dot.unbroken ? "did not break" : "",
           ]),
         )}
@@ -109,10 +112,11 @@ type RowProps = {
   left: number;
   narrow: boolean;
   better: "higher" | "lower";
+  unit: string;
   asked: "least" | "most" | null;
 };
 
-function BatchRow({ batch, y, x, left, narrow, better, asked }: RowProps) {
+function BatchRow({ batch, y, x, left, narrow, better, unit, asked }: RowProps) {
   const side = (asked ?? (better === "higher" ? "least" : "most")) === "least" ? 1 : -1;
   return (
     <g className={batch.is_reference ? "batch reference" : "batch"}>
@@ -135,7 +139,7 @@ function BatchRow({ batch, y, x, left, narrow, better, asked }: RowProps) {
           d={`M ${x(batch.bound) + side * 7} ${y - 15} H ${x(batch.bound)} V ${y + 15} H ${x(batch.bound) + side * 7}`}
         >
           <title>
-            9 in 10 parts {side > 0 ? "reach" : "stay under"} {decimal(batch.bound, batch.decimals)}
+            9 in 10 parts {side > 0 ? "reach" : "stay under"} {inUnit(batch.bound, unit, batch.decimals)}
           </title>
         </path>
       )}
@@ -145,14 +149,14 @@ function BatchRow({ batch, y, x, left, narrow, better, asked }: RowProps) {
           dot={dot}
           cx={x(dot.value)}
           cy={y + jitter(index)}
-          decimals={batch.decimals}
+          shown={quantity(dot.value, unit, batch.decimals + 1)}
           stairs={batch.staircase !== null}
         />
       ))}
       {batch.centre !== null && (
         <path className="centre" d={`M ${x(batch.centre)} ${y - 10} l 6 10 l -6 10 l -6 -10 z`}>
           <title>
-            {batch.staircase ? "Median" : "Mean"} {decimal(batch.centre, batch.decimals)}
+            {batch.staircase ? "Median" : "Mean"} {inUnit(batch.centre, unit, batch.decimals)}
           </title>
         </path>
       )}
@@ -168,13 +172,13 @@ function Dot({
   dot,
   cx,
   cy,
-  decimals,
+  shown,
   stairs,
 }: {
   dot: Schemas["Dot"];
   cx: number;
   cy: number;
-  decimals: number;
+  shown: string;
   stairs: boolean;
 }) {
   const said = dot.unbroken ? (stairs ? "survived" : "did not break") : stairs ? "broke" : "";
@@ -188,7 +192,7 @@ function Dot({
         </text>
       )}
       <title>
-        {dot.code}: {decimal(dot.value, decimals + 1)}
+        {dot.code}: {shown}
         {THIN}
         {said}
         {dot.outlier && " stands apart"}

@@ -6,6 +6,7 @@ import { YAxis } from "./Axes";
 import { PlotTools } from "./PlotTools";
 import "./plot.scss";
 import { domainOf } from "./scale";
+import { inMark, signOfUnit } from "../labForm";
 
 const HEIGHT = 360;
 const LEFT = 64;
@@ -18,6 +19,7 @@ type Props = {
   label: string;
   xLabel: string;
   yLabel: string;
+  yUnit?: string;
   points: PlotPoint[];
   line: { x: number; y: number; low?: number; high?: number }[];
   marks?: { x: number; y: number; name: string }[];
@@ -25,7 +27,7 @@ type Props = {
 };
 
 /** Evidence on a logarithmic time axis: what was measured, the line through it, and its 95 % band. */
-export function LogPlot({ label, xLabel, yLabel, points, line, marks = [], table }: Props) {
+export function LogPlot({ label, xLabel, yLabel, yUnit = "", points, line, marks = [], table }: Props) {
   const [ref, width] = useWidth<HTMLDivElement>(760);
   const xs = [...points.map((p) => p.x), ...line.map((p) => p.x), ...marks.map((m) => m.x)];
   const ys = [...points.map((p) => p.y), ...line.flatMap((p) => [p.y, p.high ?? p.y]), ...marks.map((m) => m.y)];
@@ -44,12 +46,12 @@ export function LogPlot({ label, xLabel, yLabel, points, line, marks = [], table
   return (
     <figure className="log-plot" ref={ref}>
       <svg width={width} height={HEIGHT} viewBox={`0 0 ${width} ${HEIGHT}`} role="img" aria-label={label}>
-        <YAxis y={y} left={LEFT} right={width - RIGHT} shown={y.tickFormat(5)} />
+        <YAxis y={y} left={LEFT} right={width - RIGHT} unit={yUnit} />
         {ticks(x, 64).map((tick) => (
           <g key={tick}>
             <line className="tick" x1={x(tick)} x2={x(tick)} y1={HEIGHT - FOOT} y2={HEIGHT - FOOT + 6} />
             <text x={x(tick)} y={HEIGHT - FOOT + 22} textAnchor="middle" className="num">
-              {tick}
+              {inMark(String(tick))}
             </text>
           </g>
         ))}
@@ -57,7 +59,7 @@ export function LogPlot({ label, xLabel, yLabel, points, line, marks = [], table
           {xLabel}
         </text>
         <text x={LEFT} y={TOP - 16} className="axis-name">
-          {yLabel}
+          {[yLabel, signOfUnit(yUnit)].filter(Boolean).join(", ")}
         </text>
         {band.length > 1 && (
           <polygon

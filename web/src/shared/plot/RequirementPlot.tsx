@@ -1,7 +1,8 @@
 import { scaleLinear } from "d3-scale";
-import { SIDE } from "../format";
+import { SIDE, asTyped } from "../format";
 import type { Schemas } from "../api/client";
 import "./plot.scss";
+import { signOfUnit } from "../labForm";
 
 type Judged = Schemas["Judged"];
 const WIDTH = 260;
@@ -26,7 +27,7 @@ export function RequirementPlot({ judged, small }: { judged: Judged; small?: boo
   const middle = small ? 16 : 26;
   const tall = small ? 32 : HEIGHT;
   const [goodFrom, goodTo] = demand.at === "least" ? [x(line), WIDTH - 4] : [4, x(line)];
-  const words = `${SIDE[demand.at]} ${Number(line.toPrecision(4))} ${judged.unit}`;
+  const words = `${SIDE[demand.at]} ${asTyped(line, judged.unit)} ${signOfUnit(judged.unit)}`;
   // A word is about this wide: the drawing is small, and the words must stay inside it.
   const half = 3.9 * words.length;
   return (

@@ -1,5 +1,5 @@
 import { scaleLinear } from "d3-scale";
-import { SIDE } from "../format";
+import { SIDE, asTyped, decimal } from "../format";
 import type { Schemas } from "../api/client";
 import { useWidth } from "../useWidth";
 import { XAxis, YAxis } from "./Axes";
@@ -7,6 +7,7 @@ import { PlotTable } from "./PlotTable";
 import { PlotTools } from "./PlotTools";
 import "./plot.scss";
 import { zip } from "./scale";
+import { inLabUnit, signOfUnit } from "../labForm";
 
 const HEIGHT = 240;
 const BOX = { left: 56, right: 16, top: 24, bottom: 40 };
@@ -41,7 +42,7 @@ export function ResponsePlot({ property, members, response, most }: Props) {
         height={HEIGHT}
         viewBox={`0 0 ${width} ${HEIGHT}`}
         role="img"
-        aria-label={`${property.name} against share, ${points.length} points; ${property.kind} be ${SIDE[property.at]} ${property.limit} ${property.unit}`}
+        aria-label={`${property.name} against share, ${points.length} points; ${property.kind} be ${SIDE[property.at]} ${asTyped(property.limit, property.unit)} ${signOfUnit(property.unit)}`}
       >
         {response?.feasible.map(([low, high]) => (
           <rect
@@ -53,20 +54,20 @@ export function ResponsePlot({ property, members, response, most }: Props) {
             height={HEIGHT - BOX.bottom - BOX.top}
           />
         ))}
-        <YAxis y={y} left={BOX.left} right={width - BOX.right} />
-        <XAxis x={x} at={HEIGHT - BOX.bottom + 18} shown={(tick) => String(Number((100 * tick).toFixed(1)))} />
+        <YAxis y={y} left={BOX.left} right={width - BOX.right} unit={property.unit} />
+        <XAxis x={x} at={HEIGHT - BOX.bottom + 18} shown={(tick) => asTyped(100 * tick, "%")} />
         <text className="soft" x={width - BOX.right} y={HEIGHT - 4} textAnchor="end">
           share, % by volume
         </text>
         <text className="soft" x={BOX.left} y={BOX.top - 10}>
-          {property.unit}
+          {signOfUnit(property.unit)}
         </text>
         {curve && <polyline className="curve" points={line(curve.value)} />}
         {curve && asked && <polyline className="path" points={line(asked)} />}
         <g className="line">
           <line x1={BOX.left} x2={width - BOX.right} y1={y(property.limit)} y2={y(property.limit)} />
           <text x={BOX.left + 6} y={y(property.limit) + (property.at === "least" ? 16 : -6)}>
-            {property.kind} be {SIDE[property.at]} {property.limit}
+            {property.kind} be {SIDE[property.at]} {asTyped(property.limit, property.unit)}
           </text>
         </g>
         {points.map((one, index) => (
@@ -76,15 +77,15 @@ export function ResponsePlot({ property, members, response, most }: Props) {
           <g className="best">
             <line x1={x(response.best_fraction)} x2={x(response.best_fraction)} y1={BOX.top} y2={HEIGHT - BOX.bottom} />
             <text x={x(response.best_fraction) + 5} y={HEIGHT - BOX.bottom - 6}>
-              {(100 * response.best_fraction).toFixed(1)} %
+              {decimal(100 * response.best_fraction, 1)} %
             </text>
           </g>
         )}
       </svg>
       <PlotTable
         name={`${property.name} against share`}
-        head={["Share, % by volume", `${property.name}, ${property.unit}`]}
-        rows={points.map((one) => [Number((100 * one.fraction).toFixed(1)), one.value])}
+        head={["Share, % by volume", `${property.name}, ${signOfUnit(property.unit)}`]}
+        rows={points.map((one) => [Number((100 * one.fraction).toFixed(1)), inLabUnit(one.value, property.unit)])}
       />
       <PlotTools figure={ref} name={`${property.name} against share`} />
     </figure>

@@ -1,11 +1,12 @@
 import { scaleLinear, scaleTime } from "d3-scale";
 import type { Schemas } from "../api/client";
-import { decimal, moment } from "../format";
+import { moment, temperatures, inUnit, temperature } from "../format";
 import { useWidth } from "../useWidth";
 import { YAxis } from "./Axes";
 import { PlotTable } from "./PlotTable";
 import { PlotTools } from "./PlotTools";
 import "./plot.scss";
+import { signOfUnit } from "../labForm";
 
 type Trace = Schemas["TraceView"];
 const HEIGHT = 380;
@@ -26,8 +27,8 @@ function stretch(run: Trace["runs"][number]): [string, string, string] {
   const at = (second: number) => moment(new Date(second * 1000).toISOString());
   return [
     `${at(Math.min(...seconds))} to ${at(Math.max(...seconds))}`,
-    decimal(Math.min(...run.map((one) => one[1])), 1),
-    decimal(Math.max(...run.map((one) => one[3])), 1),
+    inUnit(Math.min(...run.map((one) => one[1])), "°C", 1),
+    inUnit(Math.max(...run.map((one) => one[3])), "°C", 1),
   ];
 }
 
@@ -56,7 +57,7 @@ export function TracePlot({
         height={HEIGHT}
         viewBox={`0 0 ${width} ${HEIGHT}`}
         role="img"
-        aria-label={`Temperature of ${trace.probe.name}; band ${trace.low_c} to ${trace.high_c} °C; ${trace.marks.length} prints`}
+        aria-label={`Temperature of ${trace.probe.name}; band ${temperatures(trace.low_c, trace.high_c)}; ${trace.marks.length} prints`}
       >
         <rect
           className="allowed"
@@ -65,9 +66,9 @@ export function TracePlot({
           y={y(trace.high_c)}
           height={Math.max(y(trace.low_c) - y(trace.high_c), 1)}
         />
-        <YAxis y={y} left={BOX.left} right={width - BOX.right} count={6} />
+        <YAxis y={y} left={BOX.left} right={width - BOX.right} count={6} unit="°C" />
         <text className="soft" x={BOX.left + 6} y={BOX.top - 4}>
-          °C
+          {signOfUnit("°C")}
         </text>
         {ticks.map((tick) => (
           <g key={+tick} className="grid">
@@ -116,7 +117,7 @@ export function TracePlot({
           <g key={one.code} className={`print ${one.outcome && one.outcome !== "whole" ? "failed" : ""}`}>
             <title>
               {one.code}: {one.material ?? one.kind} on {one.printer}
-              {one.temp_c === null ? "" : `, ${one.temp_c} °C ${one.temp_place ?? ""}`}
+              {one.temp_c === null ? "" : `, ${temperature(one.temp_c)} ${one.temp_place ?? ""}`}
               {one.outcome ? `, ${one.outcome}` : ""}
             </title>
             {one.kind === "print" ? (
@@ -138,7 +139,7 @@ export function TracePlot({
       </svg>
       <PlotTable
         name={`Temperature of ${trace.probe.name}`}
-        head={["Logged", "Lowest, °C", "Highest, °C"]}
+        head={["Logged", `Lowest, ${signOfUnit("°C")}`, `Highest, ${signOfUnit("°C")}`]}
         rows={trace.runs.slice(0, MOST_STRETCHES).map(stretch)}
       />
       <PlotTools figure={ref} name={`Temperature of ${trace.probe.name}`} />

@@ -5,6 +5,7 @@ import { PlotTable } from "./PlotTable";
 import { PlotTools } from "./PlotTools";
 import "./plot.scss";
 import { domainOf } from "./scale";
+import { inLabUnit, signOfUnit } from "../labForm";
 
 export type TrendPoint = { x: number; values: number[]; centre: number | null; interval: [number, number] | null };
 type Props = {
@@ -40,13 +41,13 @@ export function TrendPlot({ name, unit, against, againstUnit, points, curve }: P
         role="img"
         aria-label={`${name} against ${against}, ${points.length} steps`}
       >
-        <YAxis y={y} left={BOX.left} right={width - BOX.right} />
+        <YAxis y={y} left={BOX.left} right={width - BOX.right} unit={unit} />
         <XAxis x={x} at={HEIGHT - BOX.bottom + 18} />
         <text className="soft" x={width - BOX.right} y={HEIGHT - 4} textAnchor="end">
           {against}, {againstUnit}
         </text>
         <text className="soft" x={BOX.left} y={BOX.top - 10}>
-          {unit}
+          {signOfUnit(unit)}
         </text>
         {curve?.length ? (
           <polyline
@@ -75,8 +76,12 @@ export function TrendPlot({ name, unit, against, againstUnit, points, curve }: P
       </svg>
       <PlotTable
         name={`${name} against ${against}`}
-        head={[`${against}, ${againstUnit}`, `${name}, ${unit}`, "each"]}
-        rows={points.map((one) => [one.x, one.centre, one.values.join(", ")])}
+        head={[`${against}, ${againstUnit}`, `${name}, ${signOfUnit(unit)}`, "each"]}
+        rows={points.map((one) => [
+          one.x,
+          one.centre === null ? null : inLabUnit(one.centre, unit),
+          one.values.map((value) => inLabUnit(value, unit)).join(", "),
+        ])}
       />
       <PlotTools figure={ref} name={`${name} against ${against}`} />
     </figure>

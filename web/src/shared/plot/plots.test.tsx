@@ -88,9 +88,9 @@ test("every specimen is a dot; what did not break and what stands apart look dif
   expect(container.querySelectorAll(".dot.unbroken path")).toHaveLength(1);
   expect(container.querySelector(".dot.flagged title")!.textContent).toContain("stands apart");
   expect(rows("Bending strength")).toEqual([
-    "T-1-101Slate 258.0 MPa",
-    "T-1-102Slate 262.0 MPadid not break",
-    "T-1-103Slate 290.0 MPa",
+    "T-1-101Slate 258.0\u2009MPa",
+    "T-1-102Slate 262.0\u2009MPadid not break",
+    "T-1-103Slate 290.0\u2009MPa",
   ]);
 });
 

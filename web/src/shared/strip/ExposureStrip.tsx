@@ -1,6 +1,6 @@
 import { useWidth } from "../useWidth";
 import type { Schemas } from "../api/client";
-import { KIND_NAMES, threeDigits } from "../format";
+import { KIND_NAMES, threeDigits, plain } from "../format";
 import { markFor, MarkShape } from "../StateMark";
 import { exposureAxis, ticks, type Axis } from "./axis";
 import { Chosen } from "./Chosen";
@@ -496,7 +496,7 @@ function AxisLine({
         <g key={value} transform={`translate(${axis(value)} ${y})`}>
           <line y1={-5} y2={5} />
           <text className="number soft" y={-10} textAnchor="middle">
-            {value}
+            {plain(value)}
           </text>
         </g>
       ))}

@@ -1,4 +1,4 @@
-import { THIN, threeDigits } from "../format";
+import { THIN, threeDigits, plain } from "../format";
 import { exposureAxis, ticks } from "./axis";
 import "./strip.scss";
 
@@ -83,7 +83,7 @@ export function MiniStrip({ axis, window, exposure, tried, guess, lapsed, labell
       {strip}
       {ticks(scale, 16).map((value) => (
         <span key={value} className="num" style={{ left: `${scale(value) / 2}%` }}>
-          {value}
+          {plain(value)}
         </span>
       ))}
     </div>

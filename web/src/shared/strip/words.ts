@@ -1,5 +1,5 @@
 import type { Schemas } from "../api/client";
-import { celsius, chance, exposure, percent, THIN, threeDigits } from "../format";
+import { temperature, chance, exposure, percent, THIN, threeDigits } from "../format";
 import type { StripMark } from "./marks";
 
 type Result = Schemas["WindowResult"];
@@ -42,7 +42,7 @@ export function conditions(result: Result | null): string {
   if (!result?.p_holds.length) return "";
   const { window, reference_temp_c } = result;
   return [
-    reference_temp_c !== null && `at ${celsius(reference_temp_c)}`,
+    reference_temp_c !== null && `at ${temperature(reference_temp_c)}`,
     window && `window ${threeDigits(window.lower_s)}–${threeDigits(window.upper_s)}${THIN}s`,
     window &&
       (window.latitude_pct === null ? "latitude not shown" : `latitude ${window.latitude_pct.toFixed(0)}${THIN}%`),

@@ -6,6 +6,7 @@ import { useSearchParams } from "react-router";
 import { trueMinus } from "../format";
 import { csv, save, type Cell } from "./csv";
 import "./table.scss";
+import { inMark } from "../labForm";
 
 export type Column<Row> = {
   name: string;
@@ -137,7 +138,8 @@ export function DataTable<Row>({ name, rows, columns, id, actions }: Props<Row>)
 }
 
 /** A number without a form of its own has four digits at most: a table claims no more than its evidence. */
-const readable = (value: Cell) => (typeof value === "number" ? trueMinus(String(Number(value.toPrecision(4)))) : value);
+const readable = (value: Cell) =>
+  typeof value === "number" ? inMark(trueMinus(String(Number(value.toPrecision(4))))) : value;
 
 /** The column a table is sorted by; a dash before its name turns it round. */
 function sortIn<Row>(text: string | null, columns: Column<Row>[]): { column: number; down: boolean } | null {

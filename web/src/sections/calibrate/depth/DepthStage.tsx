@@ -1,4 +1,4 @@
-import { decimal, exposure, THIN, threeDigits } from "../../../shared/format";
+import { exposure, THIN, threeDigits, quantity, plain } from "../../../shared/format";
 import { Loaded } from "../../../shared/Loading";
 import { LogPlot } from "../../../shared/plot/LogPlot";
 import type { Calibration, Step } from "../model";
@@ -27,11 +27,12 @@ export function DepthStage({ calibration, onStep }: { calibration: Calibration; 
                   <LogPlot
                     label={`Depth of cure against time: ${measured.length} squares${depth.curve ? `, penetration depth ${threeDigits(1000 * depth.curve.penetration_depth_mm)} µm` : ""}`}
                     xLabel="time, s"
-                    yLabel="depth, mm"
+                    yLabel="depth"
+                    yUnit="mm"
                     points={measured.map((square) => ({
                       x: square.exposure_s,
                       y: square.mean_mm,
-                      name: `${square.code}: ${decimal(square.mean_mm, 3)} mm at ${square.exposure_s} s`,
+                      name: `${square.code}: ${quantity(square.mean_mm, "mm", 3)} at ${plain(square.exposure_s)} s`,
                     }))}
                     line={
                       depth.curve?.curve.map((point) => ({
@@ -58,8 +59,8 @@ export function DepthStage({ calibration, onStep }: { calibration: Calibration; 
                         <tbody>
                           {measured.map((square) => (
                             <tr key={square.id}>
-                              <td>{square.exposure_s} s</td>
-                              <td>{decimal(square.mean_mm, 3)} mm</td>
+                              <td>{plain(square.exposure_s)} s</td>
+                              <td>{quantity(square.mean_mm, "mm", 3)}</td>
                             </tr>
                           ))}
                         </tbody>

@@ -3,7 +3,7 @@ import { useSay } from "../../../app/toasts";
 import { body, POST, type Schemas } from "../../../shared/api/client";
 import { useSend } from "../../../shared/api/useSend";
 import { SizesField } from "../../../shared/fields/SizesField";
-import { plural, THIN } from "../../../shared/format";
+import { plural, THIN, plain } from "../../../shared/format";
 import { Trouble } from "../../../shared/Trouble";
 import { useKept } from "../../../shared/useKept";
 
@@ -49,7 +49,7 @@ export function PlanSquares({ depth }: { depth: Schemas["DepthView"] }) {
       />
       {depth.squares.length > 0 && depth.suggested_s.length > 0 && times === null && (
         <Button variant="link" size="sm" className="px-0" onClick={() => setTimes(depth.suggested_s)}>
-          {depth.suggested_s.join(", ")}
+          {depth.suggested_s.map(plain).join(", ")}
           {THIN}s would come nearer
         </Button>
       )}

@@ -6,7 +6,7 @@ import { useSay } from "../../../app/toasts";
 import { body, POST, type Schemas } from "../../../shared/api/client";
 import { useSend } from "../../../shared/api/useSend";
 import { SizesField } from "../../../shared/fields/SizesField";
-import { decimal, exposure, THIN } from "../../../shared/format";
+import { exposure, THIN, inUnit, quantity } from "../../../shared/format";
 import { Trouble } from "../../../shared/Trouble";
 import { useKept } from "../../../shared/useKept";
 import type { Calibration } from "../model";
@@ -52,12 +52,9 @@ function SquareCard({ square, calibration, step }: CardProps) {
       </div>
       {square.mean_mm !== null && !editing && (
         <>
-          <b className="num key">
-            {decimal(square.mean_mm, 3)}
-            {THIN}mm
-          </b>
+          <b className="num key">{quantity(square.mean_mm, "mm", 3)}</b>
           <span className="small text-secondary">
-            {square.thicknesses_mm.map((value) => decimal(value, 2)).join(", ")} · {square.initials}
+            {square.thicknesses_mm.map((value) => inUnit(value, "mm", 2)).join(", ")} · {square.initials}
             {square.earlier > 0 && ` · corrected ${square.earlier === 1 ? "once" : `${square.earlier} times`}`}
           </span>
         </>

@@ -2,7 +2,7 @@ import Button from "react-bootstrap/Button";
 import { useSay } from "../../../app/toasts";
 import { body, POST, PUT, type Schemas } from "../../../shared/api/client";
 import { useSend } from "../../../shared/api/useSend";
-import { decimal, signed, THIN } from "../../../shared/format";
+import { decimal, signed, THIN, quantity, size, millimetres, plain } from "../../../shared/format";
 import { Loaded } from "../../../shared/Loading";
 import { Trouble } from "../../../shared/Trouble";
 import type { Arm, Calibration } from "../model";
@@ -39,7 +39,7 @@ export function FirstLayerStage({ calibration }: { calibration: Calibration }) {
             <h2>{ACTIONS[view.advice.action]}</h2>
             {view.advice.base_exposure_s !== null && (
               <p className="big num">
-                {view.advice.base_exposure_s} <small>s</small>
+                {plain(view.advice.base_exposure_s)} <small>s</small>
               </p>
             )}
             <p>{view.advice.message}</p>
@@ -48,9 +48,9 @@ export function FirstLayerStage({ calibration }: { calibration: Calibration }) {
                 <>
                   <dt>Times the normal exposure</dt>
                   <dd className="num">
-                    {view.advice.multiple.toFixed(1)}×{" "}
+                    {decimal(view.advice.multiple, 1)}×{" "}
                     <small className="text-secondary">
-                      of {view.normal_exposure_s}
+                      of {plain(view.normal_exposure_s)}
                       {THIN}s, {view.normal_from}
                     </small>
                   </dd>
@@ -84,7 +84,7 @@ export function FirstLayerStage({ calibration }: { calibration: Calibration }) {
               <TakeOver calibration={calibration} seconds={view.advice.base_exposure_s} />
             )}
             {!calibration.closed_at && (
-              <TryForm key={`${view.tries.length} ${view.advice.base_exposure_s}`} view={view} />
+              <TryForm key={`${view.tries.length} ${plain(view.advice.base_exposure_s)}`} view={view} />
             )}
           </aside>
           <div className="tray-place">
@@ -130,7 +130,7 @@ function TakeOver({ calibration, seconds }: { calibration: Calibration; seconds:
         if (arm.coupons.some((card) => card.status !== "planned"))
           return (
             <p key={arm.id} className="text-secondary mb-1">
-              “{arm.name}” is printed with {arm.settings.base_exposure_s}
+              “{arm.name}” is printed with {plain(arm.settings.base_exposure_s)}
               {THIN}s; its coupons show the normal exposure all the same. Another arm can take {seconds}
               {THIN}s.
             </p>
@@ -180,7 +180,7 @@ function GripLadder({ view }: { view: View }) {
       viewBox={`0 0 ${WIDTH} ${5 * ROW + 40}`}
       className="grip-ladder"
       role="img"
-      aria-label={`Grip of ${view.tries.length} tries: ${view.tries.map((one) => `${one.base_exposure_s} s ${view.grips[one.rating]}`).join("; ")}`}
+      aria-label={`Grip of ${view.tries.length} tries: ${view.tries.map((one) => `${plain(one.base_exposure_s)} s ${view.grips[one.rating]}`).join("; ")}`}
     >
       <rect className="wanted" x={LEFT} y={y(3) - ROW / 2} width={WIDTH - LEFT} height={ROW} />
       {view.grips.map((grip, rating) => (
@@ -221,7 +221,7 @@ function TryCard({ one, view, closed }: { one: Schemas["BaseTry"]; view: View; c
     <article className="tray-card" aria-label={`Try ${one.code}`}>
       <div className="head">
         <span className="exposure num">
-          {one.base_exposure_s}
+          {plain(one.base_exposure_s)}
           {THIN}s
         </span>
         <span className="num">{one.code}</span>
@@ -231,8 +231,8 @@ function TryCard({ one, view, closed }: { one: Schemas["BaseTry"]; view: View; c
       </span>
       <span className="small text-secondary">
         {[
-          one.thickness_mm !== null && `${decimal(one.thickness_mm, 3)} mm thick`,
-          one.foot_mm !== null && `foot ${one.foot_mm} over ${one.above_mm} mm`,
+          one.thickness_mm !== null && `${quantity(one.thickness_mm, "mm", 3)} thick`,
+          one.foot_mm !== null && `foot ${size(one.foot_mm)} over ${millimetres(one.above_mm ?? 0)}`,
           one.checked.length > 0 && `checked: ${one.checked.join(", ")}`,
           one.note,
           one.initials,
