@@ -43,7 +43,7 @@ _SIZES = {
     "°C": re.compile(rf"(?<![\w.]){_NUMBER}(?:{_BETWEEN}{_NUMBER})*(?=(?P<gap>[\s\u2009\u00a0]?)°C)"),
     # Layers stay as slicing programs have them; speeds, areas and paces per millimetre are units of their own.
     "mm": re.compile(
-        rf"(?<![\w.]){_NUMBER}(?:{_BETWEEN}{_NUMBER})*(?=(?P<gap>[\s\u2009\u00a0]?)mm(?![\w/²³])(?! layer| of a layer))"
+        rf"(?<![\w.]){_NUMBER}(?:{_BETWEEN}{_NUMBER})*(?=(?P<gap>[\s\u2009\u00a0]?)mm(?![\w/²³])(?! layer| of a layer| is no layer| \(\d+ µm))"
     ),
     "MPa": re.compile(rf"(?<![\w.]){_NUMBER}(?:{_BETWEEN}{_NUMBER})*(?=(?P<gap>[\s\u2009\u00a0]?)MPa(?![\w/²³]))"),
 }

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import shutil
 import time
 
@@ -69,6 +70,11 @@ def settle(page: Page) -> None:
     until(page, f"window.asked === 0 && performance.now() - window.answeredAt > {QUIET_MS}")
 
 
+PHONE = os.environ.get("SETBACK_PHONE") == "1"
+"""All of it at the width of a phone, where somebody wants to look; the walks are written for both."""
+VIEWPORT = {"width": 390, "height": 844} if PHONE else {"width": 1280, "height": 800}
+
+
 @pytest.fixture(scope="session")
 def browser_type_launch_args(browser_type_launch_args):
     return {**browser_type_launch_args, "executable_path": chromium(), "args": QUIET}
@@ -78,7 +84,7 @@ def browser_type_launch_args(browser_type_launch_args):
 def browser_context_args(browser_context_args):
     return {
         **browser_context_args,
-        "viewport": {"width": 1280, "height": 800},
+        "viewport": VIEWPORT,
         "reduced_motion": "reduce",
         "locale": "en-GB",
     }

@@ -11,6 +11,7 @@ import pytest
 from playwright.sync_api import Locator, Page, expect
 
 from tests.api.test_blends import KELP, SLATE
+from tests.browser.conftest import PHONE
 from tests.browser.test_whole_job import enter_reading
 
 BEFORE = {
@@ -52,6 +53,12 @@ class Hands:
 
     def link(self, name: str | re.Pattern[str]) -> None:
         self.click(self.page.get_by_role("link", name=name, exact=isinstance(name, str)).first)
+
+    def section(self, name: str) -> None:
+        """Go to a section: on a phone the row of them is folded."""
+        if PHONE:
+            self.click(self.page.locator(".sections-toggle"))
+        self.link(name)
 
     def is_a_third_less(self, walk: str) -> None:
         clicks, fields = BEFORE[walk]
@@ -143,7 +150,7 @@ def test_from_an_empty_lab_to_a_card_on_a_real_printer_and_a_signed_qualificatio
     hands.is_a_third_less("a real printer")
 
     qualifying = Hands(page)
-    qualifying.link("Qualify")
+    qualifying.section("Qualify")
     qualifying.link("Write a brief")
     form = page.get_by_role("form", name="Write a brief")
     qualifying.fill("Application", "Filter baffle", form)
@@ -285,6 +292,8 @@ def test_a_cold_morning_to_a_warm_print(morning, as_im: Page):
     page = as_im
     page.goto(f"{live.url}/board")
     hands = Hands(page)
+    if PHONE:
+        hands.button(re.compile("^All "))
     hands.link("Plan a warm start")
     hands.choose("Printed with", "S-001: Slate 2 on Cormorant")
     hands.button(re.compile("^Begin now"))

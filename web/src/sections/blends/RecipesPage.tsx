@@ -3,8 +3,9 @@ import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
 import { type Schemas } from "../../shared/api/client";
 import { EmptyState } from "../../shared/EmptyState";
-import { day, millilitres, decimal } from "../../shared/format";
+import { day, decimal } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
+import { type Column, DataTable } from "../../shared/table/DataTable";
 import { BlendTabs } from "./BlendTabs";
 import { useBlends } from "./targets";
 import "./blend.scss";
@@ -21,6 +22,41 @@ export const NEXT: Record<string, string> = {
 const share = (fraction: number) => `${decimal(100 * fraction, fraction < 0.1 ? 1 : 0)} %`;
 export const partsOf = (blend: Schemas["BlendView"]) =>
   blend.parts.map((one) => `${share(one.fraction)} ${one.part}`).join(", ");
+
+const RECIPES: Column<Schemas["BlendView"]>[] = [
+  {
+    name: "Recipe",
+    value: (row) => row.name,
+    cell: (row) => <Link to={`/blend/recipes/${row.id}`}>{row.name}</Link>,
+  },
+  { name: "Of", value: partsOf },
+  {
+    name: "Note",
+    value: (row) =>
+      row.forbidden_reason ? `against a rule: ${row.forbidden_reason}` : row.origin === "vat" ? "named in a vat" : "",
+    cell: (row) =>
+      row.forbidden_reason ? (
+        <span className="found">▲ against a rule: {row.forbidden_reason}</span>
+      ) : (
+        row.origin === "vat" && "named in a vat"
+      ),
+  },
+];
+const BATCHES: Column<Schemas["BatchView"]>[] = [
+  {
+    name: "Batch",
+    value: (row) => row.code,
+    cell: (row) => (
+      <Link className="num" to={`/blend/batches/${row.code}`}>
+        {row.code}
+      </Link>
+    ),
+  },
+  { name: "Recipe", value: (row) => row.blend },
+  { name: "Amount, ml", value: (row) => row.volume_ml, cell: (row) => decimal(row.volume_ml, 0), number: true },
+  { name: "Planned", value: (row) => row.planned_at, cell: (row) => day(row.planned_at) },
+  { name: "Next", value: (row) => NEXT[row.next] ?? row.next, cell: (row) => <b>{NEXT[row.next]}</b> },
+];
 
 /** Recipes of this shop, and the batches that were mixed of them. */
 export default function RecipesPage() {
@@ -39,20 +75,9 @@ export default function RecipesPage() {
       <Loaded query={blends}>
         {(held) =>
           held.length ? (
-            <section className="panel" aria-label="Recipes">
+            <section aria-label="Recipes">
               <h2>Recipes</h2>
-              <ul className="plain-list">
-                {held.map((one) => (
-                  <li key={one.id}>
-                    <Link to={`/blend/recipes/${one.id}`}>{one.name}</Link>{" "}
-                    <span className="text-secondary">
-                      {partsOf(one)}
-                      {one.origin === "vat" && ", named in a vat"}
-                    </span>
-                    {one.forbidden_reason && <span className="found"> ▲ against a rule: {one.forbidden_reason}</span>}
-                  </li>
-                ))}
-              </ul>
+              <DataTable name="Recipes" rows={held} columns={RECIPES} id={(one) => one.id} part="recipes" />
             </section>
           ) : (
             <EmptyState purpose="A recipe turns pouring by eye into fractions: it says what to pour, what it costs, what exposure to expect, and what must not be mixed.">
@@ -64,18 +89,9 @@ export default function RecipesPage() {
         }
       </Loaded>
       {batches.data && batches.data.length > 0 && (
-        <section className="panel mt-3" aria-label="Batches">
+        <section className="mt-3" aria-label="Batches">
           <h2>Batches</h2>
-          <ul className="plain-list">
-            {batches.data.map((one) => (
-              <li key={one.id}>
-                <Link className="num" to={`/blend/batches/${one.code}`}>
-                  {one.code}
-                </Link>{" "}
-                {one.blend}, {millilitres(one.volume_ml)}, {day(one.planned_at)} <b>{NEXT[one.next]}</b>
-              </li>
-            ))}
-          </ul>
+          <DataTable name="Batches" rows={batches.data} columns={BATCHES} id={(one) => one.id} part="batches" />
         </section>
       )}
     </>

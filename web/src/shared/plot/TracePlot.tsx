@@ -1,12 +1,12 @@
 import { scaleLinear, scaleTime } from "d3-scale";
 import type { Schemas } from "../api/client";
-import { moment, temperatures, inUnit, temperature } from "../format";
+import { moment, temperatures, inUnit, temperature, clockTime } from "../format";
 import { useWidth } from "../useWidth";
 import { YAxis } from "./Axes";
 import { PlotTable } from "./PlotTable";
 import { PlotTools } from "./PlotTools";
 import "./plot.scss";
-import { signOfUnit } from "../labForm";
+import { signOfUnit, writtenDay } from "../labForm";
 
 type Trace = Schemas["TraceView"];
 const HEIGHT = 380;
@@ -15,8 +15,7 @@ const MARK_Y = HEIGHT - 46;
 
 /** The hour, or the day where a day begins, or the month where a year's worth is shown. */
 function clock(at: Date): string {
-  if (at.getHours() || at.getMinutes()) return at.toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
-  return at.toLocaleDateString("en-GB", { day: "numeric", month: "short" });
+  return at.getHours() || at.getMinutes() ? clockTime(at.toISOString()) : writtenDay(at, false);
 }
 
 const MOST_STRETCHES = 48;

@@ -1,4 +1,4 @@
-import { screen, within } from "@testing-library/react";
+import { cleanup, screen, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { beforeEach, expect, test, vi } from "vitest";
 import { show } from "../../testingTools";
@@ -70,4 +70,19 @@ test("what is filtered and sorted stays in the address", async () => {
   expect(place()).toBe("/?filter=glass&sort=Left");
   await userEvent.clear(screen.getByRole("searchbox"));
   expect(place()).toBe("/?sort=Left");
+});
+
+test("two tables of one page keep what is filtered apart", async () => {
+  cleanup();
+  const row = ROWS[0]!;
+  const shown = show(
+    <>
+      <DataTable name="Left over" part="left" rows={[row]} columns={COLUMNS} id={(one) => one.name} />
+      <DataTable name="Thrown away" part="away" rows={[row]} columns={COLUMNS} id={(one) => one.name} />
+    </>,
+  );
+  await userEvent.type(screen.getByRole("searchbox", { name: "Filter Thrown away" }), "zzz");
+  expect(shown.place()).toBe("/?away-filter=zzz");
+  expect(screen.getByText("Nothing matches “zzz”.")).toBeTruthy();
+  expect(screen.getAllByText(row.name)).toHaveLength(1);
 });

@@ -24,17 +24,20 @@ type Props<Row> = {
   columns: Column<Row>[];
   id: (row: Row) => string;
   actions?: (row: Row) => ReactNode;
+  /** Its name in the address, where a page has several tables. */
+  part?: string;
 };
 
 /** A table that sorts, filters and exports what it shows. */
-export function DataTable<Row>({ name, rows, columns, id, actions }: Props<Row>) {
+export function DataTable<Row>({ name, rows, columns, id, actions, part }: Props<Row>) {
   // What was filtered and sorted stays in the address: a reload, a link and the way back show the same.
   const [search, setSearch] = useSearchParams();
-  const [filter, type] = useState(() => search.get("filter") ?? "");
-  const sort = sortIn(search.get("sort"), columns);
-  const remember = (name: string, text: string) =>
+  const [filter, type] = useState(() => search.get(part ? `${part}-filter` : "filter") ?? "");
+  const sort = sortIn(search.get(part ? `${part}-sort` : "sort"), columns);
+  const remember = (what: "filter" | "sort", text: string) =>
     setSearch(
       (before) => {
+        const name = part ? `${part}-${what}` : what;
         if (text) before.set(name, text);
         else before.delete(name);
         return before;
