@@ -24,6 +24,8 @@ from .climate.water_bath import water_bath
 from .contract import Contract, Problem
 from .plate.uniformity import plate_uniformity
 from .printing.print_time import print_time
+from .prints.places import failure_places
+from .prints.success import print_success
 from .reading.size import size_fit
 from .reading_json import read_json
 from .statistics.compare import compare
@@ -104,6 +106,8 @@ CALCULATORS: dict[str, Calculator] = {
         _calculator("cool-down", "How long a chamber stays above a floor", cool_down),
         _calculator("warm-up-fit", "What a chamber is, from a logged heating curve", warm_up_fit),
         _calculator("water-bath", "Minutes a bottle stays in warm water", water_bath),
+        _calculator("print-success", "How often parts come out whole, against exposure", print_success),
+        _calculator("failure-places", "Where on the plate parts fail, against chance", failure_places),
         _calculator("success-temperature", "How warm resin must be for prints to succeed", success_temperature),
     )
 }
