@@ -6,11 +6,12 @@ from typing import Any
 
 from apiflask import APIBlueprint
 from flask import request
-from pydantic import Field
+from pydantic import AwareDatetime, Field
 
 from ..core.contract import Contract
 from ..services.climate import chambers, effect, flow, gate, imports, probes, trace, warm_starts
 from ..services.lab import jobs
+from ..services.unit_of_work import iso
 from ..store.climate.warm_starts import FlowReading, Heater, KnownMaterial, PrintedMaterial
 from .lab.jobs import wake
 from .wiring import list_of, takes, work
@@ -28,6 +29,7 @@ class HowWarmQuery(Contract):
     """The place whose temperature is asked for."""
 
     printer_id: str = Field(max_length=40)
+    at: AwareDatetime | None = Field(None, description="A moment in the past; now when not given")
 
 
 @blueprint.get("/probes")
@@ -110,6 +112,8 @@ def room() -> Any:
 def how_warm(query: HowWarmQuery) -> Any:
     """The freshest temperature of a place."""
     unit = work()
+    if query.at is not None:
+        return {"now": probes.how_warm_at(unit, query.printer_id, iso(query.at)), "last": None}
     return {"now": probes.how_warm(unit, query.printer_id), "last": probes.last_start(unit, query.printer_id)}
 
 

@@ -10,19 +10,19 @@ from pydantic import Field
 from ..core.contract import Contract
 from ..services.calibrate import confirm as confirming
 from ..services.calibrate import preparation as preparing
-from ..services.prints import gates, print_log, virtual_confirmation
-from ..services.reading.readings import ReasonInput
-from .wiring import list_of, takes, work
+from ..services.prints import evidence, gates, print_log, reporting, starting, virtual_confirmation, wear
+from ..services.reading import photos
+from ..services.reading.readings import PhotoView, ReasonInput
+from .wiring import list_of, takes, uploaded, work
 
 blueprint = APIBlueprint("print_log", __name__, url_prefix="/api", tag="Prints")
 
 
-class LogQuery(Contract):
-    """Which prints are listed."""
+class LogQuery(print_log.LogFilters):
+    """Which prints are listed, and how many at a time."""
 
     before: str = Field("", max_length=40, description="Id of the last one seen")
     limit: int = Field(50, ge=1, le=200)
-    failed: bool = Field(False, description="Only prints that left parts missing")
 
 
 class ConfirmQuery(Contract):
@@ -36,22 +36,107 @@ class ConfirmQuery(Contract):
 @blueprint.output(print_log.LogPage)
 def logged(query: LogQuery) -> Any:
     """Prints of the log, newest first, and how many there are."""
-    return print_log.logged(work(), query.before, query.limit, query.failed)
+    filters = print_log.LogFilters(**query.model_dump(exclude={"before", "limit"}))
+    return print_log.logged(work(), filters, query.before, query.limit)
 
 
 @blueprint.get("/print-days")
+@takes(blueprint, print_log.LogFilters, "query")
 @blueprint.output(print_log.DaysOfLog)
-def print_days() -> Any:
+def print_days(query: print_log.LogFilters) -> Any:
     """The newest weeks of the log, for a strip of days."""
-    return print_log.days(work())
+    return print_log.days(work(), query)
+
+
+@blueprint.get("/prints/running")
+@blueprint.output(list_of(print_log.LogView))
+def running() -> Any:
+    """Prints that were started and nobody reported on."""
+    return {"items": print_log.running(work())}
+
+
+@blueprint.get("/printers/<row_id>/wear")
+@blueprint.output(list_of(wear.WearView))
+def worn(row_id: str) -> Any:
+    """Prints since film, screen and plate of a printer were renewed."""
+    return {"items": wear.wear(work(), row_id)}
+
+
+@blueprint.get("/materials/<material_id>/print-evidence")
+@takes(blueprint, evidence.EvidenceQuery, "query")
+@blueprint.output(evidence.PrintEvidence)
+def print_evidence(material_id: str, query: evidence.EvidenceQuery) -> Any:
+    """Success of parts against exposure, and failures by place, on one printer."""
+    return evidence.evidence(work(), material_id, query)
+
+
+@blueprint.get("/print-symptoms")
+@blueprint.output(print_log.SymptomList)
+def symptoms() -> Any:
+    """What can be seen on a print that did not come out whole."""
+    return print_log.symptoms()
+
+
+@blueprint.get("/prints/<id_or_code>")
+@blueprint.output(print_log.PrintPage)
+def one_print(id_or_code: str) -> Any:
+    """One print: conditions, limits, reports, photos, and what followed."""
+    return print_log.page(work(), id_or_code)
 
 
 @blueprint.post("/prints")
 @takes(blueprint, print_log.LogInput)
 @blueprint.output(print_log.LogView, status_code=201)
 def log(body: print_log.LogInput) -> Any:
-    """Log a print of parts."""
+    """Log a print of parts that came out, in one step."""
     return print_log.log(work(), body)
+
+
+@blueprint.post("/prints/start")
+@takes(blueprint, starting.StartInput)
+@blueprint.output(print_log.LogView, status_code=201)
+def start(body: starting.StartInput) -> Any:
+    """A print of parts starts: the gates of its printer and its set's band come here."""
+    return print_log.start(work(), body)
+
+
+@blueprint.post("/prints/<print_id>/finish")
+@takes(blueprint, reporting.ReportInput)
+@blueprint.output(print_log.LogView)
+def finish(print_id: str, body: reporting.ReportInput) -> Any:
+    """Report how a print came out, later or by somebody else."""
+    return print_log.finish(work(), print_id, body)
+
+
+@blueprint.post("/prints/<print_id>/correct")
+@takes(blueprint, reporting.CorrectionInput)
+@blueprint.output(print_log.LogView)
+def correct(print_id: str, body: reporting.CorrectionInput) -> Any:
+    """Supersede what was reported of a print, with a reason."""
+    return print_log.correct(work(), print_id, body)
+
+
+@blueprint.post("/prints/<print_id>/withdraw")
+@takes(blueprint, ReasonInput)
+@blueprint.output(print_log.LogView)
+def withdraw_print(print_id: str, body: ReasonInput) -> Any:
+    """Withdraw a print of parts; bottle, screen hours, vat and success follow."""
+    return print_log.withdraw(work(), print_id, body.reason)
+
+
+@blueprint.post("/prints/<print_id>/restore")
+@blueprint.output(print_log.LogView)
+def restore_print(print_id: str) -> Any:
+    """Let a withdrawn print count again."""
+    return print_log.restore(work(), print_id)
+
+
+@blueprint.post("/prints/<id_or_code>/photos")
+@blueprint.doc(description="Multipart form with one file named photo.")
+@blueprint.output(PhotoView, status_code=201)
+def add_photo_of_print(id_or_code: str) -> Any:
+    """Keep a photo of a print."""
+    return photos.add_to_print(work(), id_or_code, uploaded("photo"))
 
 
 @blueprint.get("/gates")

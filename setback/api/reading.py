@@ -5,14 +5,13 @@ from __future__ import annotations
 from typing import Any
 
 from apiflask import APIBlueprint
-from flask import Response, request
+from flask import Response
 
-from ..core.contract import Problem
 from ..services.calibrate import assessment
 from ..services.prints import virtual
 from ..services.reading import blind, photos
 from ..services.reading import readings as service
-from .wiring import list_of, takes, work
+from .wiring import list_of, takes, uploaded, work
 
 blueprint = APIBlueprint("coupons", __name__, url_prefix="/api", tag="Coupons")
 
@@ -120,11 +119,7 @@ def found_again(id_or_code: str) -> Any:
 @blueprint.output(service.PhotoView, status_code=201)
 def add_photo(id_or_code: str) -> Any:
     """Keep a photo of a coupon."""
-    upload = request.files.get("photo")
-    if upload is None:
-        message = "Send one file named photo."
-        raise Problem(message, {"photo": message})
-    return photos.add(work(), id_or_code, upload.read())
+    return photos.add(work(), id_or_code, uploaded("photo"))
 
 
 @blueprint.get("/photos/<photo_id>")

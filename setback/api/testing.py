@@ -5,17 +5,17 @@ from __future__ import annotations
 from typing import Any
 
 from apiflask import APIBlueprint
-from flask import Response, request
+from flask import Response
 from pydantic import Field
 
-from ..core.contract import Contract, Problem
+from ..core.contract import Contract
 from ..services.files import labels
 from ..services.reading import photos
 from ..services.reading.readings import PhotoView
 from ..services.shelf.entry import Page
 from ..services.testing import briefs, entry, methods, planning, references, results, standing, table
 from ..store.testing import Reference
-from .wiring import file_response, list_of, page_of, takes, work
+from .wiring import file_response, list_of, page_of, takes, uploaded, work
 
 blueprint = APIBlueprint("testing", __name__, url_prefix="/api", tag="Tests")
 
@@ -242,11 +242,7 @@ def specimen_found(id_or_code: str) -> Any:
 @blueprint.output(PhotoView, status_code=201)
 def add_specimen_photo(id_or_code: str) -> Any:
     """Keep a photo of a specimen."""
-    upload = request.files.get("photo")
-    if upload is None:
-        message = "Send one file named photo."
-        raise Problem(message, {"photo": message})
-    return photos.add_to_specimen(work(), id_or_code, upload.read())
+    return photos.add_to_specimen(work(), id_or_code, uploaded("photo"))
 
 
 class PropertiesQuery(Contract):

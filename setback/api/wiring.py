@@ -15,7 +15,7 @@ from pydantic import BaseModel, create_model
 from werkzeug.exceptions import UnsupportedMediaType
 
 from ..core.calculators import validated
-from ..core.contract import Contract
+from ..core.contract import Contract, Problem
 from ..core.lab_form import answer_in_lab_form
 from ..core.reading_json import read_json
 from ..services.files.coupon_files import Made
@@ -111,6 +111,22 @@ def takes(blueprint: APIBlueprint, model: type[Contract], location: str = "json"
         return checked  # type: ignore[return-value]
 
     return decorate
+
+
+def uploaded(name: str) -> bytes:
+    """The one file of a multipart form.
+
+    Raises
+    ------
+    Problem
+        When there is none of this name.
+    """
+    upload = request.files.get(name)
+    if upload is None:
+        message = f"Send one file named {name}."
+        raise Problem(message, {name: message})
+    content: bytes = upload.read()
+    return content
 
 
 def json_text() -> str:

@@ -121,6 +121,7 @@ PEOPLE_WRITE = frozenset(
     [
         "name",
         "note",
+        "started_from",
         "reason",
         "text",
         "rows",

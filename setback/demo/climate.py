@@ -6,6 +6,7 @@ from datetime import datetime, timedelta
 
 from ..services.climate import chambers, flow, probes
 from ..services.prints import print_log
+from ..services.prints.parts import CountedPart
 from ..simulate.devices import Heating, ProbeSetting, SimulatedProbe
 from ..store.climate import probes as store
 from ..store.database import writing
@@ -46,7 +47,7 @@ def _prints(lab: Shed, ids: dict[str, str]) -> None:
             temp_c=temp,
             temp_place="resin",
             volume_ml=8,
-            parts=[print_log.PrintedPartInput(name="tray cover", outcome="whole" if whole else "missing")],
+            parts=[CountedPart(name="tray cover", outcome="whole" if whole else "missing")],
             seen="" if whole else "First layers stayed in the vat.",
             outside_band="Not worth heating for one cover." if not 20.5 <= temp <= 27.5 else "",
         )

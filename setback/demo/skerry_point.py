@@ -22,6 +22,7 @@ from ..services.calibrate.calibrations import CalibrationView
 from ..services.files.coupon_files import design_of
 from ..services.plate import light_maps as plates
 from ..services.prints import print_log, printing, record, virtual
+from ..services.prints.parts import CountedPart
 from ..services.reading import blind, photos, readings
 from ..services.sets import checks, events, issue
 from ..services.sets.cards import SetCard
@@ -383,7 +384,7 @@ def _slate_on_gannet(lab: Shed, ids: dict[str, str]) -> None:
 def _parts(lab: Shed, ids: dict[str, str]) -> None:
     """Parts printed with the issued sets: most whole, one night too cold."""
     lab.work_as("RB")
-    name = print_log.PrintedPartInput
+    name = CountedPart
     for printer, code, temp_c, used, parts, finding in (
         (
             "Cormorant",

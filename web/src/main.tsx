@@ -30,7 +30,9 @@ const PrinterPage = lazy(() => import("./sections/shelf/PrinterPage"));
 const MaterialPage = lazy(() => import("./sections/shelf/MaterialPage"));
 const BlindPage = lazy(() => import("./sections/reading/BlindPage"));
 const LogPage = lazy(() => import("./sections/prints/LogPage"));
-const NewPrintPage = lazy(() => import("./sections/prints/NewPrintPage"));
+const StartPrintPage = lazy(() => import("./sections/prints/StartPrintPage"));
+const PrintPage = lazy(() => import("./sections/prints/PrintPage"));
+const FinishPage = lazy(() => import("./sections/prints/FinishPage"));
 const VatsPage = lazy(() => import("./sections/blends/VatsPage"));
 const VatPage = lazy(() => import("./sections/blends/VatPage"));
 const RecipesPage = lazy(() => import("./sections/blends/RecipesPage"));
@@ -132,7 +134,9 @@ const router = createBrowserRouter([
       { path: "/test/:code", element: <TestPage /> },
       { path: "/test/:code/:specimen", element: <BenchPage /> },
       { path: "/log", element: <LogPage /> },
-      { path: "/log/new", element: <NewPrintPage /> },
+      { path: "/log/new", element: <StartPrintPage /> },
+      { path: "/log/:code", element: <PrintPage /> },
+      { path: "/log/:code/finish", element: <FinishPage /> },
       { path: "*", element: <NotHere /> },
     ],
   },

@@ -61,6 +61,17 @@ _TIMED = {
 }
 
 
+def motion_s(settings: Settings) -> float:
+    """Seconds of a layer without light: lift, retract and rests."""
+    moves = 60 * settings.lift_mm * (1 / settings.lift_mm_min + 1 / settings.retract_mm_min)
+    return moves + settings.rest_before_s + settings.rest_after_lift_s + settings.rest_after_retract_s
+
+
+def light_share(settings: Settings, exposure_s: float) -> float:
+    """Share of a long print's time in which its screen passes light, 0 to 1; base layers are few and left out."""
+    return exposure_s / (exposure_s + motion_s(settings))
+
+
 def difference(first: Settings, other: Settings) -> list[str]:
     """Names of the settings that differ, in the order people meet them."""
     a, b = first.model_dump(), other.model_dump()

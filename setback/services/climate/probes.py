@@ -250,6 +250,17 @@ def how_warm(work: UnitOfWork, printer_id: str) -> HowWarm | None:
     return None
 
 
+def how_warm_at(work: UnitOfWork, printer_id: str, at: str) -> HowWarm | None:
+    """What the logs say of a printer at a moment: its resin, else the air in its chamber, else the room."""
+    rows = [row for row in store.probes(work.db) if row.printer_id == printer_id or row.place == "room"]
+    for place in ("resin", "chamber air", "room"):
+        for row in rows:
+            logged = store.near(work.db, row.number, second(at), FRESH_S) if row.place == place else None
+            if logged is not None:
+                return HowWarm(temp_c=logged, place=row.place, probe=row.name, probe_id=row.id, at=at)
+    return None
+
+
 def last_start(work: UnitOfWork, printer_id: str) -> LastStart | None:
     """What was noted of the print before, while the room is likely to be as warm as then."""
     row = prints.last_temperature(work.db, printer_id, iso(work.clock() - LIKELY_THE_SAME))

@@ -30,7 +30,7 @@ WORDS = {
     "bottle": "bottle added",
 }
 PAGES = {
-    "print": "/log?filter={code}",
+    "print": "/log/{code}",
     "reading": "/coupons/{code}",
     "calibration": "/calibrate/{code}",
     "set": "/sets/{code}",

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from ...store import testing
 from ...store.calibrate import calibrations as store
-from ...store.prints import prints
 from ...store.reading import readings
 from ...store.rows import update
 from ...store.terms import PrintStatus, TempPlace
 from ..unit_of_work import Conflict, UnitOfWork, View, present
+from . import reporting
 from .record import PrintedInput, PrintedTogether, Prints, record_print, undo_print
 
 
@@ -52,7 +52,10 @@ def all_unprinted(work: UnitOfWork, request: Prints) -> Prints:
 def unprinted(work: UnitOfWork, print_id: str) -> PrintState:
     """Undo :func:`printed`, while nothing was read."""
     with work.write() as answer:
-        present(store.print_row(work.db, print_id), "print")
+        row = present(store.print_row(work.db, print_id), "print")
+        if row.of_parts:
+            reporting.withdraw(work, print_id, "Taken back.")
+            return answer(_state(work, print_id))
         _nothing_read(work, print_id)
         undo_print(work, print_id)
         return answer(_state(work, print_id))
@@ -74,9 +77,10 @@ def reinstate(work: UnitOfWork, print_id: str) -> PrintState:
         row = present(store.print_row(work.db, print_id), "print")
         if row.status != "cancelled":
             raise Conflict(f"{row.code} is {row.status}.")
-        if prints.parts(work.db, [print_id]):
-            raise Conflict(f"{row.code} was taken out of the log: log it again.")
-        update(work.db, "print", print_id, status="planned")
+        if row.of_parts:
+            reporting.restore(work, print_id)
+        else:
+            update(work.db, "print", print_id, status="planned")
         return answer(_state(work, print_id))
 
 

@@ -9,7 +9,7 @@ from pydantic import Field
 from ...core.contract import Contract, Problem
 from ...store import shelf
 from ...store.calibrate import calibrations as store
-from ...store.prints import prints, virtual
+from ...store.prints import log, virtual
 from ...store.rows import update
 from ...store.terms import Outcome, TempPlace
 from ..climate.gate import pass_gate
@@ -75,7 +75,7 @@ def record_print(work: UnitOfWork, print_id: str, request: PrintedInput) -> None
     end_c = request.temp_end_c
     used_ml = row.volume_ml if request.volume_ml is None else request.volume_ml
     if request.bottle_id is not None:
-        _take_from_bottle(work, request.bottle_id, used_ml)
+        take_from_bottle(work, request.bottle_id, used_ml)
     update(
         work.db,
         "print",
@@ -94,6 +94,7 @@ def record_print(work: UnitOfWork, print_id: str, request: PrintedInput) -> None
         temp_end_c=resin_at(work, row.printer_id, int(work.clock().timestamp())) if end_c is None else end_c,
         outside_band=crossed,
     )
+    log.remember_material(work.db, print_id)
 
 
 def check_before(work: UnitOfWork, row: store.PrintRow, conditions: Conditions) -> dict[str, Any] | None:
@@ -117,8 +118,7 @@ def check_before(work: UnitOfWork, row: store.PrintRow, conditions: Conditions) 
 def undo_print(work: UnitOfWork, print_id: str) -> None:
     """Take back that a print came out, with all that was noted of it, inside whoever's transaction.
 
-    It is planned again; what was never planned, a print of the log, is cancelled. Whoever calls it knows whether something was read
-    off it.
+    It is planned again; whoever calls it knows whether something was read off it. A print of parts is withdrawn instead.
     """
     row = present(store.print_row(work.db, print_id), "print")
     if row.status != "printed":
@@ -130,7 +130,7 @@ def undo_print(work: UnitOfWork, print_id: str) -> None:
         work.db,
         "print",
         print_id,
-        status="cancelled" if prints.parts(work.db, [print_id]) else "planned",
+        status="planned",
         printed_at=None,
         temp_c=None,
         temp_place=None,
@@ -148,11 +148,12 @@ def undo_print(work: UnitOfWork, print_id: str) -> None:
     )
 
 
-def _take_from_bottle(work: UnitOfWork, bottle_id: str, used_ml: float) -> None:
+def take_from_bottle(work: UnitOfWork, bottle_id: str, used_ml: float) -> None:
+    """Take what was used out of a bottle; refuse where it holds less."""
     bottle = present(shelf.bottle(work.db, bottle_id), "bottle")
     if bottle.left_ml < used_ml - 1e-6:
         message = f"{bottle.code} holds {bottle.left_ml:.0f} ml by its record. Correct its level on the Shelf, or leave it out."
-        raise Problem(message, {"bottle_id": message})
+        raise Problem(message, {"bottle_id": message, "volume_ml": message})
     shelf.draw_from_bottle(work.db, bottle_id, used_ml)
 
 

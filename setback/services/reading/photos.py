@@ -8,6 +8,7 @@ from ...core.contract import Problem
 from ...core.pictures import cleaned
 from ...store import testing as tests
 from ...store.calibrate import calibrations as store
+from ...store.prints import log
 from ...store.reading import readings
 from ...store.rows import insert, update
 from .. import apart
@@ -47,6 +48,25 @@ def add_to_specimen(work: UnitOfWork, id_or_code: str, content: bytes) -> PhotoV
     with work.write() as answer:
         specimen = present(tests.specimen(work.db, id_or_code), "specimen")
         photo_id = _insert(work, *cleaned, specimen_id=specimen.id)
+        return answer(PhotoView.model_validate(readings.photo(work.db, photo_id)))
+
+
+def add_to_print(work: UnitOfWork, id_or_code: str, content: bytes) -> PhotoView:
+    """Keep a photo of a print.
+
+    Raises
+    ------
+    Problem
+        When the file is no picture or too large, or is a photo of another print.
+    """
+    cleaned = _cleaned(content)
+    with work.write() as answer:
+        row = present(log.one_print(work.db, id_or_code), "print")
+        other = log.print_with_photo(work.db, hashlib.sha256(cleaned[0]).hexdigest())
+        if other is not None:
+            message = f"This is a photo of {other} already." if other != row.code else "This photo is here already."
+            raise Problem(message, {"photo": message})
+        photo_id = _insert(work, *cleaned, print_id=row.id)
         return answer(PhotoView.model_validate(readings.photo(work.db, photo_id)))
 
 

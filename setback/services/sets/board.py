@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from datetime import timedelta
+from datetime import datetime, timedelta
 from typing import Literal
 
 from pydantic import Field
@@ -18,6 +18,7 @@ from ...store.calibrate import calibrations as store
 from ...store.calibrate.calibrations import CalibrationListed
 from ...store.calibrate.guesses import GuessRow
 from ...store.lab import put_off as put_off_store
+from ...store.prints import log as print_log
 from ...store.reading import blind
 from ...store.sets import validity as lives
 from ...store.terms import LightEngine
@@ -90,7 +91,7 @@ class Cell(View):
 class Task(View):
     """One line of today's list, with one action."""
 
-    kind: Literal["start", "read", "blind", "print", "check", "test", "vat", "cold", "bottle"]
+    kind: Literal["start", "read", "blind", "print", "check", "test", "vat", "cold", "bottle", "outcome"]
     title: str
     detail: str
     action: str
@@ -102,6 +103,7 @@ class Task(View):
     printer_id: str | None = Field(None, description="Of a vat, a cold one, or one to begin on")
     material_id: str | None = Field(None, description="To begin with")
     bottle_code: str | None = None
+    print_code: str | None = Field(None, description="A print that waits for its outcome")
     attention: bool = Field(False, description="Several at once: the Board shows those that need attention")
     key: str = Field("", description="Names the entry from day to day, to put it off by")
 
@@ -168,6 +170,7 @@ def board(work: UnitOfWork, query: BoardQuery) -> Board:
         *_test_tasks(tests.at_the_bench(db, MOST_TASKS)),
         *_set_tasks(sets, lived, names, printer_names),
         *_bottle_tasks(work),
+        *_running_tasks(work),
         *_print_tasks(open_rows),
     ]
     today, later = _put_off(work, tasks)
@@ -424,6 +427,25 @@ def _test_tasks(waiting: list[tests.AtTheBench]) -> list[Task]:
             Task(kind="test", title=f"{test.code}: {what_is_left}", detail=detail, action="Open", test_code=test.code)
         )
     return tasks
+
+
+def _running_tasks(work: UnitOfWork) -> list[Task]:
+    """Prints that should be done by now, and nobody said how they came out."""
+    now = work.clock()
+    tasks = []
+    for row in print_log.running(work.db):
+        over = datetime.fromisoformat(row.started_at or row.planned_at) + timedelta(seconds=row.duration_s)
+        if over <= now:
+            tasks.append(
+                Task(
+                    kind="outcome",
+                    title=f"{row.code}: how did it come out?",
+                    detail=f"{row.material or 'A print'} on {row.printer}",
+                    action="Say how",
+                    print_code=row.code,
+                )
+            )
+    return tasks[:MOST_TASKS]
 
 
 def _print_tasks(open_rows: list[CalibrationListed]) -> list[Task]:

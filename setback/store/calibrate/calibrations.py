@@ -127,6 +127,7 @@ class PrintRow(Row):
     way: Way
     bottle_id: str | None
     taken_ml: float | None
+    of_parts: bool
 
 
 class Design(Row):
@@ -226,7 +227,7 @@ def coupons_of_print(db: sqlite3.Connection, print_id: str) -> list[CouponRow]:
 
 def print_row(db: sqlite3.Connection, print_id: str) -> PrintRow | None:
     sql = """SELECT id, code, printer_id, arm_id, status, planned_at, printed_at, temp_c, temp_place, volume_ml, duration_s,
-      technician_id, lift_suppressed, way, bottle_id, taken_ml FROM print WHERE id = ?"""
+      technician_id, lift_suppressed, way, bottle_id, taken_ml, of_parts FROM print WHERE id = ?"""
     return one(db, PrintRow, sql, (print_id,))
 
 

@@ -52,6 +52,7 @@ TRAVELS = frozenset(
         "preparation",
         "print",
         "print_part",
+        "print_report",
         "printer",
         "probe",
         "probe_sample",

@@ -12,8 +12,9 @@ OF = {
     "reading": "SELECT 'coupon ' || c.code FROM reading r JOIN coupon c ON c.id = r.coupon_id WHERE r.id = ?",
     "specimen_reading": "SELECT s.code FROM specimen_reading r JOIN specimen s ON s.id = r.specimen_id WHERE r.id = ?",
     "arm": "SELECT c.code FROM arm a JOIN calibration c ON c.id = a.calibration_id WHERE a.id = ?",
-    "photo": """SELECT coalesce(c.code, s.code) FROM photo p LEFT JOIN coupon c ON c.id = p.coupon_id
-      LEFT JOIN specimen s ON s.id = p.specimen_id WHERE p.id = ?""",
+    "photo": """SELECT coalesce(c.code, s.code, j.code) FROM photo p LEFT JOIN coupon c ON c.id = p.coupon_id
+      LEFT JOIN specimen s ON s.id = p.specimen_id LEFT JOIN print j ON j.id = p.print_id WHERE p.id = ?""",
+    "print_report": "SELECT p.code FROM print_report q JOIN print p ON p.id = q.print_id WHERE q.id = ?",
     "brief_version": "SELECT b.code FROM brief_version v JOIN brief b ON b.id = v.brief_id WHERE v.id = ?",
 }
 WORDS = {
@@ -23,6 +24,7 @@ WORDS = {
     "lab_key": "public key",
     "parameter_set": "set",
     "print_part": "part of a print",
+    "print_report": "report on a print",
 }
 
 

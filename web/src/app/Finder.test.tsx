@@ -25,7 +25,7 @@ test.each([
   ["resin", "/materials/k"],
   ["bottle", "/bottles/104R"],
   ["printer", "/printers/k"],
-  ["print", "/log?filter=104R"],
+  ["print", "/log/104R"],
   ["finish route", "/shelf/finish-routes?edit=k"],
 ])("a %s opens where it is worked on", (kind, place) => {
   expect(placeOf({ ...COUPON, kind } as never)).toBe(place);

@@ -30,7 +30,7 @@ export function placeOf(found: Schemas["Found"]): string {
       return `/qualify/records/${found.code}`;
     case "print":
     case "part":
-      return `/log?filter=${found.code}`;
+      return `/log/${found.code}`;
     case "warm start":
       return `/climate/warm-start/${found.code}`;
     case "resin":

@@ -4,7 +4,8 @@ import { SECTIONS } from "./sections";
 export type Place = { title: string; path: string; also?: string };
 
 export const PLACES: Place[] = [
-  { title: "Log a print", path: "/log/new", also: "record new" },
+  { title: "Start a print", path: "/log/new", also: "record new log" },
+  { title: "Log a print that came out", path: "/log/new?done", also: "record finish night" },
   { title: "Start a calibration", path: "/calibrate/new", also: "new exposure" },
   { title: "Plan a test", path: "/test/new", also: "new specimens strength" },
   { title: "Write a recipe", path: "/blend/new", also: "new blend mix" },

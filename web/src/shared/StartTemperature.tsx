@@ -34,16 +34,22 @@ type Props = {
   onChange: (value: Start) => void;
   errors: Record<string, string>;
   autoFocus?: boolean;
+  /** The moment it began, where that is past; "unknown" where nobody said: then no probe is asked. */
+  at?: string | null;
 };
 
 /** How warm it is at the start: taken from a probe where one speaks, and held against the band of the set. */
-export function StartTemperature({ printer, setCode, value, onChange, errors, autoFocus }: Props) {
-  const told = useGet("/api/how-warm", printer ? { params: { query: { printer_id: printer } } } : null);
+export function StartTemperature({ printer, setCode, value, onChange, errors, autoFocus, at }: Props) {
+  const told = useGet(
+    "/api/how-warm",
+    printer && at !== "unknown" ? { params: { query: { printer_id: printer, at: at ?? null } } } : null,
+  );
   const { now, last } = told.data ?? {};
   useEffect(() => {
+    if (!value.typed && at === "unknown" && value.temp !== null) onChange({ ...value, temp: null });
     if (now && !value.typed) onChange({ ...value, temp: Math.round(now.temp_c * 10) / 10, place: now.place });
     // eslint-disable-next-line react-hooks/exhaustive-deps -- a probe speaks once; what a person typed stays
-  }, [now]);
+  }, [now, at]);
   const code = setCode && /^S-\d{3,}$/i.test(setCode.trim()) ? setCode.trim().toUpperCase() : null;
   const held = useGet(
     "/api/band",

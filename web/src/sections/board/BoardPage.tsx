@@ -358,6 +358,7 @@ function placeOf(task: Schemas["Task"]): string {
   if (task.attention) return "/board?attention=1";
   if (task.kind === "start") return `/calibrate/new?material=${task.material_id}&printer=${task.printer_id}`;
   if (task.kind === "cold") return `/climate/warm-start?printer=${task.printer_id}`;
+  if (task.print_code) return `/log/${task.print_code}/finish`;
   if (task.kind === "bottle")
     return task.bottle_code ? `/bottles/${task.bottle_code}` : `/materials/${task.material_id}`;
   if (task.printer_id) return `/blend/vat/${task.printer_id}`;

@@ -1,21 +1,26 @@
 import type { Schemas } from "../../shared/api/client";
 import { useGet } from "../../shared/api/useGet";
 import { day, moment, plural } from "../../shared/format";
+import { writtenDay } from "../../shared/labForm";
 import { useWidth } from "../../shared/useWidth";
+import { useNavigate } from "react-router";
+import { OUTCOME_MARKS } from "./OutcomeMark";
+import type { LogFilters } from "./useLogFilters";
 
 const DAY_MS = 86_400_000;
 const [ROW, FOOT, HEAD, MOST] = [14, 34, 18, 8];
-const MARKS = { whole: "■", "missing parts": "▲", failed: "✕" } as const;
+const MARKS = OUTCOME_MARKS;
 const WORDS = { whole: "whole", "missing parts": "missing parts", failed: "failed" } as const;
 type Shown = keyof typeof MARKS;
 
 /** Eight weeks of prints: each a mark on its day, by how it came out. */
-export function LogDays() {
-  const log = useGet("/api/print-days", {}).data;
+export function LogDays({ filters }: { filters: LogFilters }) {
+  const log = useGet("/api/print-days", { params: { query: filters } }, { placeholderData: (before) => before }).data;
   return log?.first_day && log.prints.length ? <Days log={log} first={Date.parse(log.first_day)} /> : null;
 }
 
 function Days({ log, first }: { log: Schemas["DaysOfLog"]; first: number }) {
+  const navigate = useNavigate();
   const [figure, width] = useWidth<HTMLElement>(900);
   const byDay = new Map<number, typeof log.prints>();
   for (const one of log.prints) {
@@ -44,7 +49,7 @@ function Days({ log, first }: { log: Schemas["DaysOfLog"]; first: number }) {
               <>
                 <line className="week" x1={0} x2={0} y1={0} y2={height - FOOT + 6} />
                 <text className="date" x={3} y={height - 6}>
-                  {date(at).toLocaleDateString("en-GB", { day: "numeric", month: "short", timeZone: "UTC" })}
+                  {writtenDay(date(at), false)}
                 </text>
               </>
             )}
@@ -55,6 +60,8 @@ function Days({ log, first }: { log: Schemas["DaysOfLog"]; first: number }) {
                 <text
                   key={one.id}
                   className={`outcome ${one.outcome ?? "unknown"}`}
+                  role="link"
+                  onClick={() => void navigate(`/log/${one.code}`)}
                   x={step / 2}
                   y={height - FOOT - level * ROW}
                   textAnchor="middle"
@@ -80,6 +87,7 @@ function Days({ log, first }: { log: Schemas["DaysOfLog"]; first: number }) {
             <span className={`outcome ${outcome}`}>{MARKS[outcome]}</span> {WORDS[outcome]}
           </span>
         ))}
+        {log.more && <span>More prints than are drawn: narrow them down.</span>}
       </figcaption>
     </figure>
   );

@@ -1,14 +1,20 @@
+import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
-import { Link, useNavigate, useSearchParams } from "react-router";
+import { Link, useNavigate } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
 import { body, GET, type Schemas } from "../../shared/api/client";
 import { usePages } from "../../shared/api/usePages";
-import { temperature, millilitres, moment, plural, shownOf } from "../../shared/format";
+import { day, millilitres, moment, plural, shownOf, temperature } from "../../shared/format";
 import { Gates } from "../../shared/Gates";
 import type { Column } from "../../shared/table/DataTable";
 import { PagedTable } from "../../shared/table/PagedTable";
+import { Choice } from "../../shared/fields/Choice";
+import { wordsOf } from "../../shared/words";
 import { LogDays } from "./LogDays";
+import { OutcomeMark } from "./OutcomeMark";
+import { RunningPrints } from "./RunningPrints";
+import { useLogFilters } from "./useLogFilters";
 import "./log.scss";
 import { useGet } from "../../shared/api/useGet";
 
@@ -18,9 +24,17 @@ const COLUMNS: Column<Print>[] = [
   {
     name: "When",
     value: (row) => row.printed_at,
-    cell: (row) => <span className="text-nowrap">{moment(row.printed_at)}</span>,
+    cell: (row) => <span className="text-nowrap">{row.printed_at && moment(row.printed_at)}</span>,
   },
-  { name: "Print", value: (row) => row.code, cell: (row) => <span className="text-nowrap num">{row.code}</span> },
+  {
+    name: "Print",
+    value: (row) => row.code,
+    cell: (row) => (
+      <Link className="text-nowrap num" to={`/log/${row.code}`}>
+        {row.code}
+      </Link>
+    ),
+  },
   { name: "Printer", value: (row) => row.printer },
   { name: "Material", value: (row) => row.material ?? row.settings_note },
   {
@@ -58,49 +72,53 @@ const COLUMNS: Column<Print>[] = [
   { name: "By", value: (row) => row.initials },
 ];
 
-/** What happened: every print with its conditions, newest first. */
+/** What happened: what runs, days with their prints, and every print with its conditions, newest first. */
 export default function LogPage() {
   const navigate = useNavigate();
-  const [search, setSearch] = useSearchParams();
-  const failed = search.has("failed");
+  const { filters, set, isAll, clear } = useLogFilters();
   const pages = usePages(
-    ["prints", failed],
-    (page) => body(GET("/api/prints", { params: { query: { ...page, failed } } })),
+    ["prints", filters],
+    (page) => body(GET("/api/prints", { params: { query: { ...filters, ...page } } })),
     (row) => row.id,
   );
-  usePageKeys([{ keys: "n", does: "log a print", run: () => void navigate("/log/new") }]);
+  usePageKeys([
+    { keys: "n", does: "start a print", run: () => void navigate("/log/new") },
+    { keys: "o", does: "log one that came out", run: () => void navigate("/log/new?done") },
+  ]);
   const gates = useGet("/api/gates", {}, { select: (answer) => answer.items });
   return (
     <>
       <PageHead title="Log" sub={shownOf(pages, "print")}>
+        <Link className="btn btn-quiet d-inline-flex align-items-center" to="/log/new?done">
+          Log one that came out
+        </Link>
         <Link className="btn btn-primary d-inline-flex align-items-center" to="/log/new">
-          Log a print
+          Start a print
         </Link>
       </PageHead>
       <Gates gates={gates.data ?? []} />
-      {!failed && <LogDays />}
-      <Form.Check
-        id="failed-only"
-        className="mb-3 no-print"
-        label="only prints with missing parts"
-        checked={failed}
-        onChange={(event) => setSearch(event.target.checked ? { failed: "" } : {}, { replace: true })}
-      />
+      <RunningPrints />
+      <LogDays filters={filters} />
+      <Filters filters={filters} set={set} isAll={isAll} clear={clear} />
       <PagedTable
         name="Prints"
         pages={pages}
         columns={COLUMNS}
         id={(row) => row.id}
         purpose={
-          failed
-            ? "No print has left parts missing."
-            : "Every print with its temperature, place and outcome: the record a failure is explained from."
+          isAll
+            ? "Every print with its temperature, place and outcome: the record a failure is explained from."
+            : "No print is like this."
         }
         start={
-          !failed && (
+          isAll ? (
             <Link className="btn btn-primary d-inline-flex align-items-center" to="/log/new">
-              Log a print
+              Start a print
             </Link>
+          ) : (
+            <Button variant="quiet" onClick={clear}>
+              Show all prints
+            </Button>
           )
         }
       />
@@ -108,10 +126,102 @@ export default function LogPage() {
   );
 }
 
+function Filters({ filters, set, isAll, clear }: ReturnType<typeof useLogFilters>) {
+  const printers = useGet(
+    "/api/printers",
+    { params: { query: { retired: true, limit: 200, after: "" } } },
+    { select: (answer) => answer.items },
+  );
+  const materials = useGet("/api/climate-materials", {}, { select: (answer) => answer.items });
+  const bottles = useGet(
+    "/api/bottles",
+    filters.material
+      ? { params: { query: { retired: true, limit: 200, after: "", material_id: filters.material } } }
+      : null,
+    { select: (answer) => answer.items },
+  );
+  const wear = useGet(
+    "/api/printers/{row_id}/wear",
+    filters.printer ? { params: { path: { row_id: filters.printer } } } : null,
+    {
+      select: (answer) => answer.items,
+    },
+  );
+  return (
+    <div className="log-filters no-print" role="group" aria-label="Which prints">
+      <Choice
+        label="Printer"
+        value={filters.printer ?? ""}
+        none="all printers"
+        onChange={(value) => set("printer", value)}
+        options={(printers.data ?? []).map((one) => [one.id, one.name])}
+      />
+      <Choice
+        label="Material"
+        value={filters.material ?? ""}
+        none="all materials"
+        onChange={(value) => set("material", value)}
+        options={(materials.data ?? []).map((one) => [one.id, one.name])}
+      />
+      {filters.material && (
+        <Choice
+          label="Bottle"
+          value={filters.bottle ?? ""}
+          none="all bottles"
+          onChange={(value) => set("bottle", value)}
+          options={(bottles.data ?? []).map((one) => [one.id, `${one.code}, lot ${one.lot}`])}
+        />
+      )}
+      {(wear.data ?? []).length > 0 && (
+        <Choice
+          label="Since"
+          value={filters.film ?? ""}
+          none="always"
+          onChange={(value) => set("film", value)}
+          options={(wear.data ?? []).map((one) => [
+            one.event_id,
+            `${one.name}, ${day(one.since)}: ${plural(one.prints, "print")}`,
+          ])}
+        />
+      )}
+      <Choice
+        label="Came out"
+        value={filters.outcome ?? ""}
+        none="however"
+        onChange={(value) => set("outcome", value)}
+        options={OUTCOMES}
+      />
+      <Form.Check
+        id="failed-only"
+        label="only prints with missing parts"
+        checked={filters.failed}
+        onChange={(event) => set("failed", event.target.checked)}
+      />
+      <Form.Check
+        id="parts-only"
+        label="only prints of parts"
+        checked={filters.parts}
+        onChange={(event) => set("parts", event.target.checked)}
+      />
+      {!isAll && (
+        <Button variant="link" className="p-0" onClick={clear}>
+          Show all
+        </Button>
+      )}
+    </div>
+  );
+}
+
+const OUTCOMES = wordsOf<NonNullable<Print["outcome"]>>({
+  whole: "whole",
+  "missing parts": "missing parts",
+  failed: "failed",
+});
+
 function what(row: Print): string {
   if (row.coupons) return plural(row.coupons, "coupon");
   if (row.specimens) return plural(row.specimens, "specimen");
-  return row.parts.map((part) => part.name).join(", ");
+  return row.parts.map((part) => (part.printed > 1 ? `${part.printed} ${part.name}` : part.name)).join(", ");
 }
 
 /** How warm it was at the start; outside its set's band with the reason it went on. */
@@ -139,11 +249,19 @@ function Outcome({ row }: { row: Print }) {
   if (!row.outcome) return null;
   const bad = row.parts.filter((part) => part.outcome !== "whole");
   return (
-    <span className={row.outcome === "whole" ? "passed" : "found"}>
-      {row.outcome === "whole" ? "■ whole" : `▲ ${row.outcome}`}
+    <>
+      <OutcomeMark outcome={row.outcome} />
       {bad.length > 0 && (
-        <small className="d-block">{bad.map((part) => `${part.name} ${part.outcome}`).join(", ")}</small>
+        <small className="d-block found">
+          {bad
+            .map((part) =>
+              part.printed > 1
+                ? `${part.whole ?? 0} of ${part.printed} ${part.name} whole`
+                : `${part.name} ${part.outcome}`,
+            )
+            .join(", ")}
+        </small>
       )}
-    </span>
+    </>
   );
 }

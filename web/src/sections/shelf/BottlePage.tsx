@@ -12,7 +12,7 @@ type Page = Schemas["BottlePage"];
 type Use = Page["uses"][number];
 
 const PAGES: Record<string, (use: Use) => string> = {
-  print: (use) => `/log?filter=${use.code}`,
+  print: (use) => `/log/${use.code}`,
   batch: (use) => `/blend/batches/${use.code}`,
   calibration: (use) => `/calibrate/${use.code}`,
 };

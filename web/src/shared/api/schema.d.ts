@@ -1170,12 +1170,30 @@ export interface paths {
         get: {
             parameters: {
                 query?: {
+                    /** @description Id of a printer */
+                    printer?: string | null;
+                    /** @description Id of a material */
+                    material?: string | null;
+                    /** @description Id of a bottle */
+                    bottle?: string | null;
+                    /** @description Code of a set */
+                    set_code?: string | null;
+                    /** @description Id of the event of a printer from which on, to the next of its kind */
+                    film?: string | null;
+                    /** @description Whether it came out whole, with parts missing, or failed */
+                    outcome?: ("whole" | "missing parts" | "failed") | null;
+                    /** @description First day, ISO 8601 */
+                    since?: string | null;
+                    /** @description Day behind the last one, ISO 8601 */
+                    until?: string | null;
+                    /** @description Prints of parts only */
+                    parts?: boolean;
+                    /** @description Only prints that left parts missing */
+                    failed?: boolean;
                     /** @description Id of the last one seen */
                     before?: string;
                     /** @description The limit */
                     limit?: number;
-                    /** @description Only prints that left parts missing */
-                    failed?: boolean;
                 };
                 header?: never;
                 path?: never;
@@ -1222,7 +1240,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Log a print of parts. */
+        /** Log a print of parts that came out, in one step. */
         post: {
             parameters: {
                 query?: never;
@@ -2886,6 +2904,8 @@ export interface paths {
                 query: {
                     /** @description The printer */
                     printer_id: string;
+                    /** @description A moment in the past; now when not given */
+                    at?: string | null;
                 };
                 header?: never;
                 path?: never;
@@ -3199,7 +3219,28 @@ export interface paths {
         /** The newest weeks of the log, for a strip of days. */
         get: {
             parameters: {
-                query?: never;
+                query?: {
+                    /** @description Id of a printer */
+                    printer?: string | null;
+                    /** @description Id of a material */
+                    material?: string | null;
+                    /** @description Id of a bottle */
+                    bottle?: string | null;
+                    /** @description Code of a set */
+                    set_code?: string | null;
+                    /** @description Id of the event of a printer from which on, to the next of its kind */
+                    film?: string | null;
+                    /** @description Whether it came out whole, with parts missing, or failed */
+                    outcome?: ("whole" | "missing parts" | "failed") | null;
+                    /** @description First day, ISO 8601 */
+                    since?: string | null;
+                    /** @description Day behind the last one, ISO 8601 */
+                    until?: string | null;
+                    /** @description Prints of parts only */
+                    parts?: boolean;
+                    /** @description Only prints that left parts missing */
+                    failed?: boolean;
+                };
                 header?: never;
                 path?: never;
                 cookie?: never;
@@ -3222,6 +3263,15 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
                     };
                 };
                 /** @description The database is busy; nothing was saved. */
@@ -4727,6 +4777,109 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/prints/start": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A print of parts starts: the gates of its printer and its set's band come here. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["StartInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LogView"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/test-methods": {
         parameters: {
             query?: never;
@@ -5997,6 +6150,114 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prints/running": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Prints that were started and nobody reported on. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LogViewList"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/print-symptoms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What can be seen on a print that did not come out whole. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SymptomList"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
                     };
                 };
                 /** @description The database is busy; nothing was saved. */
@@ -9083,6 +9344,72 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/prints/{id_or_code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One print: conditions, limits, reports, photos, and what followed. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Identifier or code */
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PrintPage"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reference-materials": {
         parameters: {
             query?: never;
@@ -10262,6 +10589,72 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["WindowAnew"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/printers/{row_id}/wear": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Prints since film, screen and plate of a printer were renewed. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description The row */
+                    row_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WearViewList"];
                     };
                 };
                 /** @description Not found */
@@ -11488,6 +11881,121 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prints/{print_id}/finish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Report how a print came out, later or by somebody else. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description The print */
+                    print_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ReportInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LogView"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
                     };
                 };
                 /** @description The database is busy; nothing was saved. */
@@ -12901,6 +13409,223 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prints/{print_id}/correct": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Supersede what was reported of a print, with a reason. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description The print */
+                    print_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["CorrectionInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LogView"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prints/{print_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let a withdrawn print count again. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description The print */
+                    print_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LogView"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -14620,6 +15345,226 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["PlateView"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prints/{print_id}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Withdraw a print of parts; bottle, screen hours, vat and success follow. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description The print */
+                    print_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ReasonInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LogView"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prints/{id_or_code}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep a photo of a print.
+         * @description Multipart form with one file named photo.
+         */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Identifier or code */
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PhotoView"];
                     };
                 };
                 /** @description Came from a page that is not Setback's own; nothing was changed. */
@@ -21890,6 +22835,88 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/materials/{material_id}/print-evidence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Success of parts against exposure, and failures by place, on one printer. */
+        get: {
+            parameters: {
+                query: {
+                    /** @description Id of the printer */
+                    printer: string;
+                    /** @description Of one layer height only */
+                    layer_height_um?: number | null;
+                    /** @description Share of parts that should come out whole */
+                    target?: number;
+                };
+                header?: never;
+                path: {
+                    /** @description The material */
+                    material_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PrintEvidence"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/calibrations/{calibration_id}/rest-arms": {
         parameters: {
             query?: never;
@@ -23622,6 +24649,40 @@ export interface components {
              * @description Where the next page begins; none at the end
              */
             next_before: string | null;
+        };
+        /**
+         * Advice
+         * @description What another exposure is expected to do.
+         */
+        Advice: {
+            /**
+             * From S
+             * @description From, in seconds since 1970
+             */
+            from_s: number;
+            /**
+             * From Share
+             * @description Share of whole parts expected at the exposure in use
+             */
+            from_share: number;
+            /**
+             * To S
+             * @description To, in seconds since 1970
+             */
+            to_s: number;
+            /**
+             * Share
+             * @description Share of whole parts expected at the exposure proposed
+             */
+            share: number;
+            /**
+             * Ci
+             * @description 95 % interval
+             */
+            ci: [
+                number,
+                number
+            ];
         };
         /**
          * Alarm
@@ -27077,6 +28138,70 @@ export interface components {
             rows: components["schemas"]["CorrectedAt"][];
         };
         /**
+         * CorrectionInput
+         * @description A report that supersedes the newest one.
+         */
+        CorrectionInput: {
+            /**
+             * Finished At
+             * @description When it ended; now when not given
+             * @default null
+             */
+            finished_at: string | null;
+            /**
+             * Symptoms
+             * @description What was seen on it
+             * @default []
+             */
+            symptoms: ("parts-in-vat" | "nothing-on-plate" | "supports-torn" | "details-missing" | "details-soft" | "details-grown-shut" | "parts-stuck" | "thick-first-layers" | "blobs-on-film" | "one-side-missing" | "same-mark" | "layers-shifted" | "layers-split" | "brittle" | "tacky" | "white-patches" | "warped" | "long-in-z")[];
+            /**
+             * Seen
+             * @description What was seen
+             * @default
+             */
+            seen: string;
+            /**
+             * Pieces Lost
+             * @description Whether cured pieces may lie in the vat; by what was seen when not given
+             * @default null
+             */
+            pieces_lost: boolean | null;
+            /**
+             * Volume Ml
+             * @description As planned when not given
+             * @default null
+             */
+            volume_ml: number | null;
+            /**
+             * Minutes
+             * @description As planned, or from start to end, when not given
+             * @default null
+             */
+            minutes: number | null;
+            /**
+             * Temp End C
+             * @description Of the resin at the end, °C; from its probe when not given
+             * @default null
+             */
+            temp_end_c: number | null;
+            /**
+             * Parts
+             * @description As planned, all whole, when none are given
+             * @default []
+             */
+            parts: components["schemas"]["CountedPart"][];
+            /**
+             * Reason
+             * @description Why, in the words of whoever did it
+             */
+            reason: string;
+            /**
+             * Number
+             * @description Number of the report that is corrected
+             */
+            number: number;
+        };
+        /**
          * CostOfProperty
          * @description What a property costs, by material.
          */
@@ -27106,6 +28231,66 @@ export interface components {
              * @description Price per litre for each unit of the property
              */
             per_unit: number;
+        };
+        /**
+         * CountedPart
+         * @description Parts of one kind, and how many came out how.
+         */
+        CountedPart: {
+            /**
+             * Name
+             * @description What people call it
+             */
+            name: string;
+            /**
+             * Place
+             * @description Where it is, or where it was measured
+             * @default
+             */
+            place: string;
+            /**
+             * Printed
+             * @description How many of them
+             * @default 1
+             */
+            printed: number;
+            /**
+             * X Mm
+             * @description Where on the plate, from its left
+             * @default null
+             */
+            x_mm: number | null;
+            /**
+             * Y Mm
+             * @description Where on the plate, from its front
+             * @default null
+             */
+            y_mm: number | null;
+            /**
+             * Outcome
+             * @description Of all of them, where nobody counts
+             * @default whole
+             * @enum {string}
+             */
+            outcome: "whole" | "in part" | "missing";
+            /**
+             * Whole
+             * @description How many are whole; by the outcome when not given
+             * @default null
+             */
+            whole: number | null;
+            /**
+             * Under
+             * @description How many had too little light
+             * @default 0
+             */
+            under: number;
+            /**
+             * Over
+             * @description How many had too much light
+             * @default 0
+             */
+            over: number;
         };
         /**
          * CouponCard
@@ -27762,12 +28947,12 @@ export interface components {
         };
         /**
          * DaysOfLog
-         * @description The newest weeks of the log, each print a mark on its day.
+         * @description Weeks of the log, each print a mark on its day.
          */
         DaysOfLog: {
             /**
              * First Day
-             * @description Midnight UTC of the first day, ISO 8601; null while the log is empty
+             * @description Midnight UTC of the first day, ISO 8601; null while nothing is shown
              */
             first_day: string | null;
             /**
@@ -27780,6 +28965,11 @@ export interface components {
              * @description Prints
              */
             prints: components["schemas"]["DayPrint"][];
+            /**
+             * More
+             * @description More prints than are drawn
+             */
+            more: boolean;
         };
         /**
          * Defect
@@ -28682,6 +29872,79 @@ export interface components {
             ran: string[];
         };
         /**
+         * FactorEffect
+         * @description What one factor does to the odds that a part does not fail in one way.
+         */
+        FactorEffect: {
+            /**
+             * Factor
+             * @description Name of the factor
+             */
+            factor: string;
+            /**
+             * Side
+             * @description Which side
+             * @enum {string}
+             */
+            side: "under" | "over";
+            /**
+             * Per
+             * @description The step it is told for; for a place, the place it is compared with
+             */
+            per: string;
+            /**
+             * Odds Ratio
+             * @description By how much a step multiplies the odds that a part does not fail so
+             */
+            odds_ratio: number;
+            /**
+             * Ci
+             * @description 95 % interval
+             */
+            ci: [
+                number,
+                number
+            ];
+            /**
+             * Shown
+             * @description Whether the penalised likelihood tells it from no effect
+             */
+            shown: boolean;
+        };
+        /**
+         * FailurePlacesResult
+         * @description Failures by ninths of the plate, and how likely they are by chance alone.
+         */
+        FailurePlacesResult: {
+            /**
+             * Cells
+             * @description The cells
+             */
+            cells: components["schemas"]["PlateCell"][];
+            /** @description The cell that exceeds chance by most; null where nothing can be said */
+            worst: components["schemas"]["PlateCell"] | null;
+            /**
+             * P
+             * @description Chance that some cell exceeds by as much
+             */
+            p: number | null;
+            /**
+             * Shown
+             * @description Whether places matter: p below 0.05
+             */
+            shown: boolean;
+            /**
+             * Prints
+             * @description Prints that tell: some of their parts failed, not all
+             */
+            prints: number;
+            /**
+             * Warnings
+             * @description What must be known about the result
+             */
+            warnings: components["schemas"]["Notice"][];
+        };
+        /**
          * FeatureInput
          * @description One feature as it was read: its state, or millimetres.
          */
@@ -29423,6 +30686,37 @@ export interface components {
              * @description What is missing before it can be computed; null when nothing is
              */
             missing: string | null;
+        };
+        /**
+         * Followed
+         * @description A print that came out on the same printer afterwards.
+         */
+        Followed: {
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
+            code: string;
+            /**
+             * Printed At
+             * @description When it was printed, UTC
+             */
+            printed_at: string;
+            /**
+             * Material
+             * @description Name of the material
+             */
+            material: string | null;
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
+            exposure_s: number | null;
+            /**
+             * Outcome
+             * @description Whether it came out whole, with parts missing, or failed
+             */
+            outcome: ("whole" | "missing parts" | "failed") | null;
         };
         /**
          * Found
@@ -31266,9 +32560,51 @@ export interface components {
         };
         /**
          * LogInput
-         * @description A print of parts, outside a campaign.
+         * @description A print of parts that came out, in one step.
          */
         LogInput: {
+            /**
+             * Finished At
+             * @description When it ended; now when not given
+             * @default null
+             */
+            finished_at: string | null;
+            /**
+             * Symptoms
+             * @description What was seen on it
+             * @default []
+             */
+            symptoms: ("parts-in-vat" | "nothing-on-plate" | "supports-torn" | "details-missing" | "details-soft" | "details-grown-shut" | "parts-stuck" | "thick-first-layers" | "blobs-on-film" | "one-side-missing" | "same-mark" | "layers-shifted" | "layers-split" | "brittle" | "tacky" | "white-patches" | "warped" | "long-in-z")[];
+            /**
+             * Seen
+             * @description What was noticed about it
+             * @default
+             */
+            seen: string;
+            /**
+             * Pieces Lost
+             * @description Whether cured pieces may lie in the vat; by what was seen when not given
+             * @default null
+             */
+            pieces_lost: boolean | null;
+            /**
+             * Volume Ml
+             * @description As planned when not given
+             * @default null
+             */
+            volume_ml: number | null;
+            /**
+             * Minutes
+             * @description As planned, or from start to end, when not given
+             * @default null
+             */
+            minutes: number | null;
+            /**
+             * Temp End C
+             * @description Of the resin at the end, °C; from its probe when not given
+             * @default null
+             */
+            temp_end_c: number | null;
             /**
              * Temp C
              * @description At the start, °C
@@ -31282,18 +32618,6 @@ export interface components {
              */
             temp_place: ("room" | "chamber air" | "resin") | null;
             /**
-             * Temp End C
-             * @description Of the resin at the end, °C; from its probe when not given
-             * @default null
-             */
-            temp_end_c: number | null;
-            /**
-             * Seen
-             * @description What was noticed about it
-             * @default
-             */
-            seen: string;
-            /**
              * Outside Band
              * @description Why it was printed outside its set's temperature band
              * @default
@@ -31306,10 +32630,15 @@ export interface components {
             printer_id: string;
             /**
              * Set Code
-             * @description The issued set; or say the trial settings
+             * @description The issued set; or give the trial settings
              * @default null
              */
             set_code: string | null;
+            /**
+             * @description Trial settings, where no issued set is printed with
+             * @default null
+             */
+            trial: components["schemas"]["TrialSettings"] | null;
             /**
              * Settings Note
              * @description Trial settings, in words
@@ -31317,22 +32646,40 @@ export interface components {
              */
             settings_note: string;
             /**
-             * Volume Ml
-             * @description Millilitres
-             * @default 0
+             * Tip Mm
+             * @description Support tip
+             * @default null
              */
-            volume_ml: number;
+            tip_mm: number | null;
             /**
-             * Parts
-             * @description The parts
+             * Bottle Id
+             * @description Bottle the resin comes out of
+             * @default null
              */
-            parts: components["schemas"]["PrintedPartInput"][];
+            bottle_id: string | null;
             /**
              * Lift Suppressed
              * @description Whether it was printed with the lift suppressed
              * @default false
              */
             lift_suppressed: boolean;
+            /**
+             * Started At
+             * @description Now when not given
+             * @default null
+             */
+            started_at: string | null;
+            /**
+             * Started From
+             * @description Code of the coupon or test it is started from
+             * @default null
+             */
+            started_from: string | null;
+            /**
+             * Parts
+             * @description The parts
+             */
+            parts: components["schemas"]["CountedPart"][];
         };
         /**
          * LogPage
@@ -31352,7 +32699,7 @@ export interface components {
         };
         /**
          * LogView
-         * @description A logged print.
+         * @description A print with its parts.
          */
         LogView: {
             /**
@@ -31366,6 +32713,17 @@ export interface components {
              */
             code: string;
             /**
+             * Status
+             * @description How it stands: planned, printed, cancelled or gone
+             * @enum {string}
+             */
+            status: "planned" | "printed" | "cancelled";
+            /**
+             * Of Parts
+             * @description Parts, not coupons or specimens
+             */
+            of_parts: boolean;
+            /**
              * Printer Id
              * @description The printer
              */
@@ -31375,6 +32733,11 @@ export interface components {
              * @description Name of the printer
              */
             printer: string;
+            /**
+             * Material Id
+             * @description The material
+             */
+            material_id: string | null;
             /**
              * Material
              * @description Name of the material
@@ -31401,10 +32764,20 @@ export interface components {
              */
             settings_note: string;
             /**
+             * Planned At
+             * @description When it was planned, UTC
+             */
+            planned_at: string;
+            /**
+             * Started At
+             * @description When it was started, UTC
+             */
+            started_at: string | null;
+            /**
              * Printed At
              * @description When it was printed, UTC
              */
-            printed_at: string;
+            printed_at: string | null;
             /**
              * Temp C
              * @description Temperature, °C
@@ -31463,6 +32836,41 @@ export interface components {
              */
             lift_back_at: string | null;
             /**
+             * Layer Height Um
+             * @description Layer height, µm
+             */
+            layer_height_um: number | null;
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
+            exposure_s: number | null;
+            /**
+             * Tip Mm
+             * @description Support tip
+             */
+            tip_mm: number | null;
+            /**
+             * Bottle Id
+             * @description The bottle
+             */
+            bottle_id: string | null;
+            /**
+             * Bottle
+             * @description Code of the bottle
+             */
+            bottle: string | null;
+            /**
+             * Pieces Lost
+             * @description Cured pieces may lie in the vat
+             */
+            pieces_lost: boolean;
+            /**
+             * Started From
+             * @description Code of the coupon or test it was started from
+             */
+            started_from: string | null;
+            /**
              * Coupons
              * @description Coupons
              */
@@ -31477,7 +32885,15 @@ export interface components {
              * @description The parts
              * @default []
              */
-            parts: components["schemas"]["PrintedPart"][];
+            parts: components["schemas"]["Part"][];
+        };
+        /** LogViewList */
+        LogViewList: {
+            /**
+             * Items
+             * @description This page of the list
+             */
+            items: components["schemas"]["LogView"][];
         };
         /**
          * LoggerFile
@@ -32393,6 +33809,73 @@ export interface components {
             reason: string;
         };
         /**
+         * Part
+         * @description Parts of one kind in a print, as planned or as they were counted.
+         */
+        Part: {
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
+            id: string;
+            /**
+             * Print Id
+             * @description The print
+             */
+            print_id: string;
+            /**
+             * Report Id
+             * @description The report it was counted in; null as planned
+             */
+            report_id: string | null;
+            /**
+             * Name
+             * @description What people call it
+             */
+            name: string;
+            /**
+             * Place
+             * @description Where it is, or where it was measured
+             */
+            place: string;
+            /**
+             * Outcome
+             * @description Whether it came out whole, with parts missing, or failed
+             * @enum {string}
+             */
+            outcome: "whole" | "in part" | "missing";
+            /**
+             * Printed
+             * @description Whether it is printed here rather than bought in
+             */
+            printed: number;
+            /**
+             * Whole
+             * @description How many are whole; null as planned
+             */
+            whole: number | null;
+            /**
+             * Under
+             * @description What says too little light
+             */
+            under: number;
+            /**
+             * Over
+             * @description What says too much light
+             */
+            over: number;
+            /**
+             * X Mm
+             * @description Place across the plate, mm
+             */
+            x_mm: number | null;
+            /**
+             * Y Mm
+             * @description Place along the plate, mm
+             */
+            y_mm: number | null;
+        };
+        /**
          * PartUseView
          * @description What the parts may be for, with the limits that follow on this printer.
          */
@@ -32753,6 +34236,72 @@ export interface components {
              * @description The calibration
              */
             calibration_id: string;
+        };
+        /**
+         * PlannedPart
+         * @description Parts of one kind on the plate, and where they stand.
+         */
+        PlannedPart: {
+            /**
+             * Name
+             * @description What people call it
+             */
+            name: string;
+            /**
+             * Place
+             * @description Where it is, or where it was measured
+             * @default
+             */
+            place: string;
+            /**
+             * Printed
+             * @description How many of them
+             * @default 1
+             */
+            printed: number;
+            /**
+             * X Mm
+             * @description Where on the plate, from its left
+             * @default null
+             */
+            x_mm: number | null;
+            /**
+             * Y Mm
+             * @description Where on the plate, from its front
+             * @default null
+             */
+            y_mm: number | null;
+        };
+        /**
+         * PlateCell
+         * @description A ninth of the plate; column and row count from the corner where x and y are 0.
+         */
+        PlateCell: {
+            /**
+             * Column
+             * @description Column of the ninth, from the left
+             */
+            column: number;
+            /**
+             * Row
+             * @description Row of the ninth, from the front
+             */
+            row: number;
+            /**
+             * Parts
+             * @description The parts
+             */
+            parts: number;
+            /**
+             * Failed
+             * @description Only prints that failed
+             */
+            failed: number;
+            /**
+             * Expected
+             * @description Failures its prints would give it by chance
+             */
+            expected: number;
         };
         /**
          * PlateLayout
@@ -33640,6 +35189,36 @@ export interface components {
             unbroken: boolean;
         };
         /**
+         * PrintEvidence
+         * @description What prints of a material on a printer tell.
+         */
+        PrintEvidence: {
+            /**
+             * Material
+             * @description Name of the material
+             */
+            material: string;
+            /**
+             * Printer
+             * @description Name of the printer
+             */
+            printer: string;
+            /**
+             * Prints
+             * @description Prints of parts with a known exposure
+             */
+            prints: number;
+            /** @description Success against exposure; null without a print */
+            success: components["schemas"]["PrintSuccessResult"] | null;
+            /** @description Failures by ninths of the plate; null where no part has a place */
+            places: components["schemas"]["FailurePlacesResult"] | null;
+            /**
+             * Notices
+             * @description What was left out of the evidence
+             */
+            notices: components["schemas"]["Notice"][];
+        };
+        /**
          * PrintLine
          * @description A print on the page of a material or printer.
          */
@@ -33686,6 +35265,256 @@ export interface components {
             seen: string;
         };
         /**
+         * PrintPage
+         * @description One print: its conditions beside its set's limits, reports, photos and what followed.
+         */
+        PrintPage: {
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
+            id: string;
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
+            code: string;
+            /**
+             * Status
+             * @description How it stands: planned, printed, cancelled or gone
+             * @enum {string}
+             */
+            status: "planned" | "printed" | "cancelled";
+            /**
+             * Of Parts
+             * @description Parts, not coupons or specimens
+             */
+            of_parts: boolean;
+            /**
+             * Printer Id
+             * @description The printer
+             */
+            printer_id: string;
+            /**
+             * Printer
+             * @description Name of the printer
+             */
+            printer: string;
+            /**
+             * Material Id
+             * @description The material
+             */
+            material_id: string | null;
+            /**
+             * Material
+             * @description Name of the material
+             */
+            material: string | null;
+            /**
+             * Calibration Id
+             * @description The calibration
+             */
+            calibration_id: string | null;
+            /**
+             * Calibration Code
+             * @description Code of the calibration
+             */
+            calibration_code: string | null;
+            /**
+             * Set Code
+             * @description Code of the issued parameter set
+             */
+            set_code: string | null;
+            /**
+             * Settings Note
+             * @description Trial settings, in words
+             */
+            settings_note: string;
+            /**
+             * Planned At
+             * @description When it was planned, UTC
+             */
+            planned_at: string;
+            /**
+             * Started At
+             * @description When it was started, UTC
+             */
+            started_at: string | null;
+            /**
+             * Printed At
+             * @description When it was printed, UTC
+             */
+            printed_at: string | null;
+            /**
+             * Temp C
+             * @description Temperature, °C
+             */
+            temp_c: number | null;
+            /**
+             * Temp Place
+             * @description Where the temperature was measured
+             */
+            temp_place: ("room" | "chamber air" | "resin") | null;
+            /**
+             * Temp End C
+             * @description Temperature at the end, °C
+             */
+            temp_end_c: number | null;
+            /** @description What was said of it, when it began outside its band */
+            outside_band: components["schemas"]["OutsideBand"] | null;
+            /**
+             * Volume Ml
+             * @description Millilitres
+             */
+            volume_ml: number;
+            /**
+             * Duration S
+             * @description How long it takes, s
+             */
+            duration_s: number;
+            /**
+             * Outcome
+             * @description Whether it came out whole, with parts missing, or failed
+             */
+            outcome: ("whole" | "missing parts" | "failed") | null;
+            /**
+             * Seen
+             * @description What was seen
+             */
+            seen: string;
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
+            initials: string | null;
+            /**
+             * Searched At
+             * @description When the vat was searched, UTC
+             */
+            searched_at: string | null;
+            /**
+             * Lift Suppressed
+             * @description Whether it was printed with the lift suppressed
+             */
+            lift_suppressed: boolean;
+            /**
+             * Lift Back At
+             * @description When the lift was switched on again, UTC
+             */
+            lift_back_at: string | null;
+            /**
+             * Layer Height Um
+             * @description Layer height, µm
+             */
+            layer_height_um: number | null;
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
+            exposure_s: number | null;
+            /**
+             * Tip Mm
+             * @description Support tip
+             */
+            tip_mm: number | null;
+            /**
+             * Bottle Id
+             * @description The bottle
+             */
+            bottle_id: string | null;
+            /**
+             * Bottle
+             * @description Code of the bottle
+             */
+            bottle: string | null;
+            /**
+             * Pieces Lost
+             * @description Cured pieces may lie in the vat
+             */
+            pieces_lost: boolean;
+            /**
+             * Started From
+             * @description Code of the coupon or test it was started from
+             */
+            started_from: string | null;
+            /**
+             * Coupons
+             * @description Coupons
+             */
+            coupons: number;
+            /**
+             * Specimens
+             * @description How many specimens, or which
+             */
+            specimens: number;
+            /**
+             * Parts
+             * @description The parts
+             * @default []
+             */
+            parts: components["schemas"]["Part"][];
+            /**
+             * Settings
+             * @description Trial settings other than exposure and layer
+             */
+            settings: {
+                [key: string]: unknown;
+            } | null;
+            /** @description What the set it follows is meant for */
+            set_limits: components["schemas"]["SetLimits"] | null;
+            /**
+             * Planned
+             * @description How many are planned
+             */
+            planned: components["schemas"]["Part"][];
+            /**
+             * Reports
+             * @description How it came out, the newest first
+             */
+            reports: components["schemas"]["Report"][];
+            /**
+             * Photos
+             * @description Photos
+             */
+            photos: components["schemas"]["PrintPhoto"][];
+            /**
+             * Followed
+             * @description The next prints on the same printer
+             */
+            followed: components["schemas"]["Followed"][];
+            /**
+             * Symptoms
+             * @description What was seen, of the newest report
+             */
+            symptoms: components["schemas"]["Symptom"][];
+        };
+        /**
+         * PrintPhoto
+         * @description A photo of a print.
+         */
+        PrintPhoto: {
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
+            id: string;
+            /**
+             * Width Px
+             * @description Width, pixels
+             */
+            width_px: number;
+            /**
+             * Height Px
+             * @description Height, pixels
+             */
+            height_px: number;
+            /**
+             * Taken At
+             * @description When it was taken, UTC
+             */
+            taken_at: string;
+        };
+        /**
          * PrintState
          * @description A planned print as it stands.
          */
@@ -33721,6 +35550,45 @@ export interface components {
              * @description Where the temperature was measured
              */
             temp_place: ("room" | "chamber air" | "resin") | null;
+        };
+        /**
+         * PrintSuccessResult
+         * @description Success against exposure, the effects of the other factors, and what cannot be told.
+         */
+        PrintSuccessResult: {
+            /**
+             * Seen
+             * @description What was seen
+             */
+            seen: components["schemas"]["SeenAt"][];
+            /**
+             * Share
+             * @description Of parts that came out whole, those that failed otherwise left out
+             */
+            share: number;
+            /** @description The fitted curve */
+            curve: components["schemas"]["SuccessOverExposure"] | null;
+            /** @description The least exposure for the wanted share */
+            exposure_for: components["schemas"]["SuccessEnd"] | null;
+            /** @description The most exposure for the wanted share */
+            upper: components["schemas"]["SuccessEnd"] | null;
+            /** @description What to do, in words */
+            advice: components["schemas"]["Advice"] | null;
+            /**
+             * Effects
+             * @description What each factor does
+             */
+            effects: components["schemas"]["FactorEffect"][];
+            /**
+             * Confounded
+             * @description What moved together or never moved
+             */
+            confounded: components["schemas"]["Together"][];
+            /**
+             * Warnings
+             * @description What must be known about the result
+             */
+            warnings: components["schemas"]["Notice"][];
         };
         /**
          * PrintedInput
@@ -33805,62 +35673,6 @@ export interface components {
              * @description This page of the list
              */
             items: components["schemas"]["PrintedMaterial"][];
-        };
-        /**
-         * PrintedPart
-         * @description Parts of one kind in a logged print.
-         */
-        PrintedPart: {
-            /**
-             * Id
-             * @description Identifier, never used again
-             */
-            id: string;
-            /**
-             * Print Id
-             * @description The print
-             */
-            print_id: string;
-            /**
-             * Name
-             * @description What people call it
-             */
-            name: string;
-            /**
-             * Place
-             * @description Where it is, or where it was measured
-             */
-            place: string;
-            /**
-             * Outcome
-             * @description Whether it came out whole, with parts missing, or failed
-             * @enum {string}
-             */
-            outcome: "whole" | "in part" | "missing";
-        };
-        /**
-         * PrintedPartInput
-         * @description Parts of one kind in a print, and how many succeeded.
-         */
-        PrintedPartInput: {
-            /**
-             * Name
-             * @description What people call it
-             */
-            name: string;
-            /**
-             * Place
-             * @description Where it is, or where it was measured
-             * @default
-             */
-            place: string;
-            /**
-             * Outcome
-             * @description Whether it came out whole, with parts missing, or failed
-             * @default whole
-             * @enum {string}
-             */
-            outcome: "whole" | "in part" | "missing";
         };
         /**
          * PrintedTogether
@@ -35418,6 +37230,147 @@ export interface components {
             cost: string;
         };
         /**
+         * Report
+         * @description How a print came out, as somebody reported it.
+         */
+        Report: {
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
+            id: string;
+            /**
+             * Print Id
+             * @description The print
+             */
+            print_id: string;
+            /**
+             * Number
+             * @description Number within what it belongs to, from 1
+             */
+            number: number;
+            /**
+             * Finished At
+             * @description When it ended
+             */
+            finished_at: string;
+            /**
+             * Outcome
+             * @description Whether it came out whole, with parts missing, or failed
+             * @enum {string}
+             */
+            outcome: "whole" | "missing parts" | "failed";
+            /**
+             * Symptoms
+             * @description Keys of what was seen
+             */
+            symptoms: string[];
+            /**
+             * Seen
+             * @description What was seen
+             */
+            seen: string;
+            /**
+             * Pieces Lost
+             * @description Cured pieces may lie in the vat
+             */
+            pieces_lost: boolean;
+            /**
+             * Volume Ml
+             * @description Millilitres
+             */
+            volume_ml: number;
+            /**
+             * Duration S
+             * @description How long it takes, s
+             */
+            duration_s: number;
+            /**
+             * Temp End C
+             * @description Temperature at the end, °C
+             */
+            temp_end_c: number | null;
+            /**
+             * Reason
+             * @description Why it supersedes the one before
+             */
+            reason: string;
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
+            initials: string | null;
+            /**
+             * Recorded At
+             * @description When it was recorded, UTC
+             */
+            recorded_at: string;
+            /**
+             * Withdrawn At
+             * @description When it was withdrawn, UTC; null while it counts
+             */
+            withdrawn_at: string | null;
+            /**
+             * Withdrawn Reason
+             * @description Why it was withdrawn
+             */
+            withdrawn_reason: string | null;
+        };
+        /**
+         * ReportInput
+         * @description How a print came out; without parts all of them as the outcome says.
+         */
+        ReportInput: {
+            /**
+             * Finished At
+             * @description When it ended; now when not given
+             * @default null
+             */
+            finished_at: string | null;
+            /**
+             * Symptoms
+             * @description What was seen on it
+             * @default []
+             */
+            symptoms: ("parts-in-vat" | "nothing-on-plate" | "supports-torn" | "details-missing" | "details-soft" | "details-grown-shut" | "parts-stuck" | "thick-first-layers" | "blobs-on-film" | "one-side-missing" | "same-mark" | "layers-shifted" | "layers-split" | "brittle" | "tacky" | "white-patches" | "warped" | "long-in-z")[];
+            /**
+             * Seen
+             * @description What was seen
+             * @default
+             */
+            seen: string;
+            /**
+             * Pieces Lost
+             * @description Whether cured pieces may lie in the vat; by what was seen when not given
+             * @default null
+             */
+            pieces_lost: boolean | null;
+            /**
+             * Volume Ml
+             * @description As planned when not given
+             * @default null
+             */
+            volume_ml: number | null;
+            /**
+             * Minutes
+             * @description As planned, or from start to end, when not given
+             * @default null
+             */
+            minutes: number | null;
+            /**
+             * Temp End C
+             * @description Of the resin at the end, °C; from its probe when not given
+             * @default null
+             */
+            temp_end_c: number | null;
+            /**
+             * Parts
+             * @description As planned, all whole, when none are given
+             * @default []
+             */
+            parts: components["schemas"]["CountedPart"][];
+        };
+        /**
          * Requirement
          * @description One line of a brief.
          */
@@ -36114,6 +38067,47 @@ export interface components {
             source: string | null;
         };
         /**
+         * SeenAt
+         * @description All prints at one exposure.
+         */
+        SeenAt: {
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
+            exposure_s: number;
+            /**
+             * Prints
+             * @description Prints
+             */
+            prints: number;
+            /**
+             * Parts
+             * @description The parts
+             */
+            parts: number;
+            /**
+             * Whole
+             * @description Parts that came out whole
+             */
+            whole: number;
+            /**
+             * Under
+             * @description What says too little light
+             */
+            under: number;
+            /**
+             * Over
+             * @description What says too much light
+             */
+            over: number;
+            /**
+             * Other
+             * @description Of the other
+             */
+            other: number;
+        };
+        /**
          * SeenMark
          * @description A place on the exposure axis that does not come from the lanes.
          */
@@ -36769,6 +38763,32 @@ export interface components {
             cost: components["schemas"]["CouponCost"];
             /** @description Where to look again */
             re_range: components["schemas"]["ReRange"];
+        };
+        /**
+         * SetLimits
+         * @description What the set a print followed is meant for.
+         */
+        SetLimits: {
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
+            code: string;
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
+            exposure_s: number;
+            /**
+             * Temp Low C
+             * @description Cold end of the temperature band, °C
+             */
+            temp_low_c: number | null;
+            /**
+             * Temp High C
+             * @description Warm end of the temperature band, °C
+             */
+            temp_high_c: number | null;
         };
         /**
          * SetLine
@@ -37944,6 +39964,111 @@ export interface components {
             warnings: components["schemas"]["Notice"][];
         };
         /**
+         * StartInput
+         * @description A print of parts that starts, or has started.
+         */
+        StartInput: {
+            /**
+             * Temp C
+             * @description At the start, °C
+             * @default null
+             */
+            temp_c: number | null;
+            /**
+             * Temp Place
+             * @description Where that was measured; both or neither
+             * @default null
+             */
+            temp_place: ("room" | "chamber air" | "resin") | null;
+            /**
+             * Temp End C
+             * @description Of the resin at the end, °C; from its probe when not given
+             * @default null
+             */
+            temp_end_c: number | null;
+            /**
+             * Seen
+             * @description What was noticed about it
+             * @default
+             */
+            seen: string;
+            /**
+             * Outside Band
+             * @description Why it was printed outside its set's temperature band
+             * @default
+             */
+            outside_band: string;
+            /**
+             * Printer Id
+             * @description The printer
+             */
+            printer_id: string;
+            /**
+             * Set Code
+             * @description The issued set; or give the trial settings
+             * @default null
+             */
+            set_code: string | null;
+            /**
+             * @description Trial settings, where no issued set is printed with
+             * @default null
+             */
+            trial: components["schemas"]["TrialSettings"] | null;
+            /**
+             * Settings Note
+             * @description Trial settings, in words
+             * @default
+             */
+            settings_note: string;
+            /**
+             * Tip Mm
+             * @description Support tip
+             * @default null
+             */
+            tip_mm: number | null;
+            /**
+             * Bottle Id
+             * @description Bottle the resin comes out of
+             * @default null
+             */
+            bottle_id: string | null;
+            /**
+             * Lift Suppressed
+             * @description Whether it was printed with the lift suppressed
+             * @default false
+             */
+            lift_suppressed: boolean;
+            /**
+             * Started At
+             * @description Now when not given
+             * @default null
+             */
+            started_at: string | null;
+            /**
+             * Started From
+             * @description Code of the coupon or test it is started from
+             * @default null
+             */
+            started_from: string | null;
+            /**
+             * Parts
+             * @description The parts
+             */
+            parts: components["schemas"]["PlannedPart"][];
+            /**
+             * Volume Ml
+             * @description As the slicing program says
+             * @default 0
+             */
+            volume_ml: number;
+            /**
+             * Minutes
+             * @description As the slicing program says
+             * @default null
+             */
+            minutes: number | null;
+        };
+        /**
          * StartSource
          * @description A source a calibration can start from, with the range it brings along.
          */
@@ -38056,6 +40181,61 @@ export interface components {
              * @description Upper limit of the curve, or highest value allowed
              */
             high: number[];
+        };
+        /**
+         * SuccessEnd
+         * @description An exposure at which the wanted share of parts comes out whole.
+         */
+        SuccessEnd: {
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
+            exposure_s: number;
+            /**
+             * Ci S
+             * @description 95 % interval; null where an end lies outside what was printed
+             */
+            ci_s: [
+                number | null,
+                number | null
+            ];
+        };
+        /**
+         * SuccessOverExposure
+         * @description Share of whole parts over exposure at the usual values of the other factors, with 95 % limits.
+         */
+        SuccessOverExposure: {
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
+            exposure_s: number[];
+            /**
+             * Whole
+             * @description Share of whole parts
+             */
+            whole: number[];
+            /**
+             * Low
+             * @description Lower limit of the curve, or lowest value allowed
+             */
+            low: number[];
+            /**
+             * High
+             * @description Upper limit of the curve, or highest value allowed
+             */
+            high: number[];
+            /**
+             * Not Under
+             * @description Share without too little light; null where none had
+             */
+            not_under: number[] | null;
+            /**
+             * Not Over
+             * @description Share without too much light; null where none had
+             */
+            not_over: number[] | null;
         };
         /**
          * SuccessTemperatureResult
@@ -38254,6 +40434,45 @@ export interface components {
             warnings: components["schemas"]["Notice"][];
         };
         /**
+         * Symptom
+         * @description One thing to be seen on a print.
+         */
+        Symptom: {
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
+            key: string;
+            /**
+             * Name
+             * @description What people call it
+             */
+            name: string;
+            /**
+             * Side
+             * @description Which side
+             * @enum {string}
+             */
+            side: "under" | "over" | "other";
+            /**
+             * Leaves Pieces
+             * @description Cured pieces may lie in the vat
+             * @default false
+             */
+            leaves_pieces: boolean;
+        };
+        /**
+         * SymptomList
+         * @description Everything that can be seen on a print.
+         */
+        SymptomList: {
+            /**
+             * Items
+             * @description This page of the list
+             */
+            items: components["schemas"]["Symptom"][];
+        };
+        /**
          * Task
          * @description One line of today's list, with one action.
          */
@@ -38263,7 +40482,7 @@ export interface components {
              * @description Which kind of thing it is
              * @enum {string}
              */
-            kind: "start" | "read" | "blind" | "print" | "check" | "test" | "vat" | "cold" | "bottle";
+            kind: "start" | "read" | "blind" | "print" | "check" | "test" | "vat" | "cold" | "bottle" | "outcome";
             /**
              * Title
              * @description Title
@@ -38327,6 +40546,12 @@ export interface components {
              * @default null
              */
             bottle_code: string | null;
+            /**
+             * Print Code
+             * @description A print that waits for its outcome
+             * @default null
+             */
+            print_code: string | null;
             /**
              * Attention
              * @description Several at once: the Board shows those that need attention
@@ -38897,6 +41122,22 @@ export interface components {
             items: components["schemas"]["TimerView"][];
         };
         /**
+         * Together
+         * @description Factors that moved together, or one that never moved, so that nothing can be said of it.
+         */
+        Together: {
+            /**
+             * Factors
+             * @description Names of the factors
+             */
+            factors: string[];
+            /**
+             * R
+             * @description Their correlation over prints; null for a factor of one value only
+             */
+            r: number | null;
+        };
+        /**
          * TopUpAsked
          * @description The mixture a vat should come to, and how full.
          */
@@ -39282,6 +41523,29 @@ export interface components {
              * @description In words, for a person
              */
             words: string;
+        };
+        /**
+         * TrialSettings
+         * @description Settings of a print without an issued set.
+         */
+        TrialSettings: {
+            /**
+             * Material Id
+             * @description The material
+             */
+            material_id: string;
+            /**
+             * Layer Height Um
+             * @description Layer height, µm
+             */
+            layer_height_um: number;
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
+            exposure_s: number;
+            /** @description All others */
+            settings?: components["schemas"]["Settings"];
         };
         ValidationError: {
             /** @description What was wrong */
@@ -40206,6 +42470,50 @@ export interface components {
              * @description Why this printer cannot do it
              */
             missing: string | null;
+        };
+        /**
+         * WearView
+         * @description Prints and litres since the newest event of a kind on a printer.
+         */
+        WearView: {
+            /**
+             * Kind
+             * @description Kind of the event
+             */
+            kind: string;
+            /**
+             * Name
+             * @description What happened then
+             */
+            name: string;
+            /**
+             * Event Id
+             * @description The event; prints can be listed from it on
+             */
+            event_id: string;
+            /**
+             * Since
+             * @description When it happened, ISO 8601
+             */
+            since: string;
+            /**
+             * Prints
+             * @description Prints that came out since
+             */
+            prints: number;
+            /**
+             * Litres
+             * @description Resin printed since, l
+             */
+            litres: number;
+        };
+        /** WearViewList */
+        WearViewList: {
+            /**
+             * Items
+             * @description This page of the list
+             */
+            items: components["schemas"]["WearView"][];
         };
         /**
          * Weighed

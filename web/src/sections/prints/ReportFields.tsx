@@ -1,0 +1,125 @@
+import Form from "react-bootstrap/Form";
+import type { Schemas } from "../../shared/api/client";
+import { NumberField } from "../../shared/fields/NumberField";
+import { TextField } from "../../shared/fields/TextField";
+import { type Counted, CountedParts, partsBody } from "./CountedParts";
+import { momentOf } from "./moments";
+import { PlateTap } from "./PlateTap";
+import { type Symptom, Symptoms } from "./Symptoms";
+
+/** What is said of a print when it came out. */
+export type Report = {
+  parts: Counted[];
+  symptoms: Symptom[];
+  seen: string;
+  finished_at: string;
+  volume_ml: number | null;
+  minutes: number | null;
+  temp_end_c: number | null;
+  /** Null: by what was seen. */
+  pieces_lost: boolean | null;
+};
+export const reportBody = (report: Report): Schemas["ReportInput"] => ({
+  parts: partsBody(report.parts),
+  symptoms: isAllWhole(report.parts) ? [] : report.symptoms,
+  seen: report.seen,
+  finished_at: momentOf(report.finished_at),
+  volume_ml: report.volume_ml,
+  minutes: report.minutes,
+  temp_end_c: report.temp_end_c,
+  pieces_lost: report.pieces_lost,
+});
+export const isAllWhole = (parts: Counted[]) => parts.every((one) => one.whole === null || one.whole === one.printed);
+
+type Props = {
+  report: Report;
+  onChange: (changes: Partial<Report>) => void;
+  errors: Record<string, string>;
+  plate?: { plate_x_mm: number; plate_y_mm: number };
+  /** Parts as they were planned. */
+  fixed?: boolean;
+};
+
+/** How a print came out: counts first, what was seen only where something failed, the rest with usual values. */
+export function ReportFields({ report, onChange, errors, plate, fixed }: Props) {
+  const failed = !isAllWhole(report.parts);
+  const placed = report.parts.some((one) => one.x_mm !== null);
+  const mark = (part: number) =>
+    onChange({
+      parts: report.parts.map((one, at) => (at === part ? { ...one, whole: one.whole === 0 ? null : 0 } : one)),
+    });
+  return (
+    <>
+      <CountedParts
+        parts={report.parts}
+        onChange={(parts) => onChange({ parts })}
+        errors={errors}
+        counts
+        fixed={fixed}
+      />
+      {placed && plate && (
+        <div className="wide">
+          <span className="form-label d-block">Tap what failed</span>
+          <PlateTap
+            width_mm={plate.plate_x_mm}
+            height_mm={plate.plate_y_mm}
+            parts={placedOf(report.parts)}
+            onMark={mark}
+          />
+        </div>
+      )}
+      {failed && (
+        <>
+          <Symptoms value={report.symptoms} onChange={(symptoms) => onChange({ symptoms })} />
+          <Form.Check
+            className="wide"
+            id="pieces-lost"
+            label="Every piece is there: the vat need not be searched"
+            checked={report.pieces_lost === false}
+            onChange={(event) => onChange({ pieces_lost: event.target.checked ? false : null })}
+          />
+        </>
+      )}
+      <TextField
+        label="It ended"
+        type="datetime-local"
+        value={report.finished_at}
+        onChange={(finished_at) => onChange({ finished_at })}
+        error={errors.finished_at}
+        hint="empty: now"
+      />
+      <NumberField
+        label="It took"
+        unit="min"
+        value={report.minutes}
+        onChange={(minutes) => onChange({ minutes })}
+        error={errors.minutes}
+      />
+      <NumberField
+        label="Resin used"
+        unit="ml"
+        value={report.volume_ml}
+        onChange={(volume_ml) => onChange({ volume_ml })}
+        error={errors.volume_ml}
+      />
+      <NumberField
+        label="Resin at the end"
+        unit="°C"
+        value={report.temp_end_c}
+        onChange={(temp_end_c) => onChange({ temp_end_c })}
+        error={errors.temp_end_c}
+        hint="empty: from a probe in it, if there is one"
+      />
+      <TextField
+        label="What else was seen"
+        value={report.seen}
+        onChange={(seen) => onChange({ seen })}
+        error={errors.seen}
+        lines={2}
+        className="wide"
+      />
+    </>
+  );
+}
+
+export const placedOf = (parts: Counted[]) => parts.map((one) => ({ ...one, printed: one.printed ?? 1 }));
