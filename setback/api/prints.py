@@ -70,6 +70,13 @@ def print_evidence(material_id: str, query: evidence.EvidenceQuery) -> Any:
     return evidence.evidence(work(), material_id, query)
 
 
+@blueprint.get("/printed-parts")
+@blueprint.output(list_of(evidence.PrintedPair))
+def printed_parts() -> Any:
+    """Materials on printers that prints of parts tell of, those with most prints first."""
+    return {"items": evidence.printed_pairs(work())}
+
+
 @blueprint.get("/print-symptoms")
 @blueprint.output(print_log.SymptomList)
 def symptoms() -> Any:

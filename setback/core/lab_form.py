@@ -73,36 +73,36 @@ def number_in_words(text: str, unit: str, apart: bool = False) -> str:
     """One written number in the other unit, to about the same fineness."""
     value = float(text.replace("\u2212", "-"))
     decimals = len(text.partition(".")[2])
-    shown = decimals_shown(decimals, unit)
-    there = converted(value, unit, apart)
-    if shown < 0:
-        there = round(there / 10**-shown) * 10**-shown
-    if unit == "mm" and there:
-        shown = max(shown, 1 - math.floor(math.log10(abs(there))))
-    out = f"{there:.{max(shown, 0)}f}"
+    places = decimals_shown(decimals, unit)
+    result = converted(value, unit, apart)
+    if places < 0:
+        result = round(result / 10**-places) * 10**-places
+    if unit == "mm" and result:
+        places = max(places, 1 - math.floor(math.log10(abs(result))))
+    out = f"{result:.{max(places, 0)}f}"
     return out.replace("-", "\u2212") if "\u2212" in text else out
 
 
 def in_lab_form(text: str, form: NumberForm) -> str:
     """A sentence with its numbers as this lab reads them."""
-    for unit, wanted in (("°C", form.temperature_unit), ("mm", form.length_unit), ("MPa", form.stress_unit)):
-        if wanted != unit and unit in text:
-            text = _in_unit(text, unit, wanted)
+    for unit, read_unit in (("°C", form.temperature_unit), ("mm", form.length_unit), ("MPa", form.stress_unit)):
+        if read_unit != unit and unit in text:
+            text = _in_unit(text, unit, read_unit)
     if form.decimal_mark == ",":
         text = _DECIMALS.sub(r"\1,\2", _THOUSANDS.sub("\u2009", text))
     return text
 
 
-def _in_unit(text: str, unit: str, wanted: str) -> str:
+def _in_unit(text: str, unit: str, read_unit: str) -> str:
     out, at = [], 0
-    for found in _SIZES[unit].finditer(text):
-        before, after = text[: found.start()], text[found.end() :]
+    for match in _SIZES[unit].finditer(text):
+        before, after = text[: match.start()], text[match.end() :]
         apart = bool(_APART_BEFORE.search(before) or _APART_AFTER.match(after))
-        out.append(text[at : found.start()])
-        out.append(_chain(found.group(), unit, apart))
-        at = found.end()
-        gap = found.group("gap") or ""
-        out.append(gap + wanted)
+        out.append(text[at : match.start()])
+        out.append(_chain(match.group(), unit, apart))
+        at = match.end()
+        gap = match.group("gap") or ""
+        out.append(gap + read_unit)
         at += len(gap) + len(unit)
     return "".join(out) + text[at:]
 
@@ -110,11 +110,11 @@ def _in_unit(text: str, unit: str, wanted: str) -> str:
 def _chain(numbers: str, unit: str, apart: bool) -> str:
     """Several numbers before one unit; what stands behind ± is a difference."""
 
-    def one(found: re.Match[str]) -> str:
+    def number(match: re.Match[str]) -> str:
         """A number of the chain."""
-        return number_in_words(found.group(), unit, apart or numbers[: found.start()].rstrip().endswith("±"))
+        return number_in_words(match.group(), unit, apart or numbers[: match.start()].rstrip().endswith("±"))
 
-    return _ONE.sub(one, re.sub(r"(?<=\d)-(?=\d)", "–", numbers))
+    return _ONE.sub(number, re.sub(r"(?<=\d)-(?=\d)", "–", numbers))
 
 
 PEOPLE_WRITE = frozenset(
@@ -179,12 +179,12 @@ def answer_in_lab_form(answer: Any, form: NumberForm) -> Any:
     A line of a card, with its unit beside it, is one quantity. What is typed into a slicing program keeps its unit.
     """
     if isinstance(answer, list):
-        return [one if isinstance(one, (int, float)) else answer_in_lab_form(one, form) for one in answer]
+        return [part if isinstance(part, (int, float)) else answer_in_lab_form(part, form) for part in answer]
     if isinstance(answer, str):
         return in_lab_form(answer, form)
     if not isinstance(answer, dict):
         return answer
-    out = {key: one if key in PEOPLE_WRITE else answer_in_lab_form(one, form) for key, one in answer.items()}
+    out = {key: part if key in PEOPLE_WRITE else answer_in_lab_form(part, form) for key, part in answer.items()}
     if isinstance(unit := answer.get("unit"), str) and answer.get("group", SETTINGS) != SETTINGS:
         for key in BESIDE_A_UNIT & answer.keys():
             out[key], out["unit"] = line_in_lab_form(str(answer[key]), unit, form)
@@ -193,10 +193,10 @@ def answer_in_lab_form(answer: Any, form: NumberForm) -> Any:
 
 def line_in_lab_form(value: str, unit: str, form: NumberForm) -> tuple[str, str]:
     """A value in words and its unit beside it, such as of a card's line."""
-    wanted = {"°C": form.temperature_unit, "mm": form.length_unit, "MPa": form.stress_unit}.get(unit, unit)
-    if wanted == unit:
+    read_unit = {"°C": form.temperature_unit, "mm": form.length_unit, "MPa": form.stress_unit}.get(unit, unit)
+    if read_unit == unit:
         return in_lab_form(value, form), unit
     together = in_lab_form(f"{value} {unit}", form)
-    if together.endswith(f" {wanted}"):
-        return together.removesuffix(f" {wanted}"), wanted
+    if together.endswith(f" {read_unit}"):
+        return together.removesuffix(f" {read_unit}"), read_unit
     return together, ""

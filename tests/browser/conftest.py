@@ -11,6 +11,7 @@ from playwright.sync_api import Browser, Error, Page, expect
 
 from setback.demo import DEMO_NOW
 from setback.store.maintenance import copy_to
+from tests.api.test_blends import KELP, SLATE
 from tests.conftest import MovedClock
 from tests.server import Live, Server
 
@@ -156,3 +157,16 @@ def as_im(kept_page: Page, browser_context_args) -> Page:
 
 def calibration_id(live: Live, code: str) -> str:
     return next(c["id"] for c in live.lab.get("/api/calibrations")["items"] if c["code"] == code)
+
+
+@pytest.fixture
+def issued_lab(empty):
+    """A lab with a card, which tests and blends begin from, and a second resin with its bottle."""
+    lab = empty.lab
+    lab.issue(lab.decided())
+    slate = lab.get("/api/resins")["items"][0]
+    lab.put(f"/api/resins/{slate['id']}", SLATE | {"version": slate["version"]})
+    kelp = lab.post("/api/resins", KELP, 201)["id"]
+    lab.post("/api/bottles", {"material_id": kelp, "lot": "KE-7", "volume_ml": 500}, 201)
+    lab.post("/api/reference-materials", {"name": "Sawn sheet", "what": "4 mm sheet, sawn"}, 201)
+    return empty

@@ -20,12 +20,18 @@ def test_a_cold_morning_from_warning_to_warm_start_to_print(morning, as_im: Page
     log_a_print(page)
     gate = page.get_by_role("alert").filter(has_text="Outside its band")
     expect(gate).to_contain_text("below the 21 to 27 °C")
-    page.get_by_role("button", name="Log it").click()
+    page.get_by_role("button", name="Start it").click()
     expect(gate.get_by_text("Say why it goes on")).to_be_visible()
     # It goes on all the same, and fails; the log keeps both.
     gate.get_by_label("Print anyway because").fill("The tide waits for nobody.")
-    page.get_by_role("group", name="Outcome of part 1").get_by_role("button", name="missing").click()
-    page.get_by_role("button", name="Log it").click()
+    page.get_by_role("button", name="Start it").click()
+    running = page.get_by_role("region", name="Running")
+    running.get_by_role("link", name="How did it come out?").click()
+    page.get_by_role("button", name="None of part 1 is whole").click()
+    page.get_by_role("button", name="Nothing on the plate").click()
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_role("region", name="How it came out")).to_contain_text("Nothing on the plate")
+    page.goto(f"{live.url}/log")
     failed = page.get_by_role("row").filter(has_text="sensor clip").first
     expect(failed).to_contain_text("failed")
     expect(failed).to_contain_text("below 21–27: The tide waits for nobody.")
@@ -53,11 +59,13 @@ def test_a_cold_morning_from_warning_to_warm_start_to_print(morning, as_im: Page
     clock.now += timedelta(seconds=start)
     for probe in live.lab.get("/api/probes")["items"]:
         live.lab.post(f"/api/probes/{probe['id']}/read")
-    page.get_by_role("button", name="Log the print").click()
+    page.get_by_role("button", name="Start the print").click()
     expect(page.get_by_label("Temperature at start")).to_have_value(re.compile(r"^2[45](\.\d)?$"))
     log_a_print(page)
     expect(page.get_by_label("Measured in")).to_have_value("resin")
-    page.get_by_role("button", name="Log it").click()
+    page.get_by_role("button", name="Start it").click()
+    running.get_by_role("link", name="How did it come out?").click()
+    page.get_by_role("button", name="Save").click()
     expect(page.get_by_role("row").filter(has_text="sensor clip").first).to_contain_text("whole")
     page.goto(f"{live.url}/climate?span=hours")
     page.get_by_role("button", name=re.compile("Cormorant chamber")).click()
@@ -121,6 +129,8 @@ def test_too_large_a_file_is_refused_before_it_is_sent(morning, as_im: Page):
     live, _ = morning
     page = as_im
     page.goto(f"{live.url}/climate/import")
+    # A file is taken once it is known how large it may be.
+    expect(page.get_by_label("File of the logger")).to_be_enabled()
     page.get_by_label("File of the logger").evaluate(
         """field => {
           const file = new File(["x"], "huge.csv");

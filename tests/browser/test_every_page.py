@@ -97,7 +97,10 @@ PAGES = {
     "exposure against temperature": "/climate/exposure",
     "success against temperature": "/climate/success",
     "log": "/log",
-    "a print to log": "/log/new",
+    "a print to start": "/log/new",
+    "a print to log": "/log/new?done",
+    "a print": "/log/J-005",
+    "what prints tell": "/log/evidence",
 }
 # Menus and dialogs are not on the page until somebody asks: where, and by which button.
 OPENED = {

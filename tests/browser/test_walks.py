@@ -7,10 +7,8 @@ import re
 from dataclasses import dataclass
 from datetime import timedelta
 
-import pytest
 from playwright.sync_api import Locator, Page, expect
 
-from tests.api.test_blends import KELP, SLATE
 from tests.browser.conftest import PHONE
 from tests.browser.test_whole_job import enter_reading
 
@@ -209,19 +207,6 @@ def test_from_an_empty_lab_to_a_card_on_the_simulated_printer(empty, as_im: Page
     hands.is_a_third_less("a simulated printer")
 
 
-@pytest.fixture
-def issued_lab(empty):
-    """A lab with a card, which tests and blends begin from, and a second resin with its bottle."""
-    lab = empty.lab
-    lab.issue(lab.decided())
-    slate = lab.get("/api/resins")["items"][0]
-    lab.put(f"/api/resins/{slate['id']}", SLATE | {"version": slate["version"]})
-    kelp = lab.post("/api/resins", KELP, 201)["id"]
-    lab.post("/api/bottles", {"material_id": kelp, "lot": "KE-7", "volume_ml": 500}, 201)
-    lab.post("/api/reference-materials", {"name": "Sawn sheet", "what": "4 mm sheet, sawn"}, 201)
-    return empty
-
-
 def test_a_test_of_twelve_specimens(issued_lab, as_im: Page):
     page = as_im
     page.goto(f"{issued_lab.url}/test/briefs")
@@ -302,13 +287,15 @@ def test_a_cold_morning_to_a_warm_print(morning, as_im: Page):
     clock.now += timedelta(seconds=start["at_s"])
     for probe in live.lab.get("/api/probes")["items"]:
         live.lab.post(f"/api/probes/{probe['id']}/read")
-    hands.button("Log the print")
+    hands.button("Start the print")
     expect(page.get_by_label("Temperature at start")).to_have_value(re.compile(r"^2[45](\.\d)?$"))
     page.get_by_label("Issued set").select_option("S-001")
     hands.fields += 1
     hands.fill("Part 1", "sensor clip")
-    hands.button("Log it")
-    expect(page.get_by_role("row").filter(has_text="sensor clip").first).to_be_visible()
+    hands.button("Start it")
+    hands.link("How did it come out?")
+    hands.button("Save")
+    expect(page.get_by_role("row").filter(has_text="sensor clip").first).to_contain_text("whole")
     hands.is_a_third_less("climate")
 
 

@@ -32,6 +32,7 @@ const BlindPage = lazy(() => import("./sections/reading/BlindPage"));
 const LogPage = lazy(() => import("./sections/prints/LogPage"));
 const StartPrintPage = lazy(() => import("./sections/prints/StartPrintPage"));
 const PrintPage = lazy(() => import("./sections/prints/PrintPage"));
+const EvidencePage = lazy(() => import("./sections/prints/EvidencePage"));
 const FinishPage = lazy(() => import("./sections/prints/FinishPage"));
 const VatsPage = lazy(() => import("./sections/blends/VatsPage"));
 const VatPage = lazy(() => import("./sections/blends/VatPage"));
@@ -135,6 +136,7 @@ const router = createBrowserRouter([
       { path: "/test/:code/:specimen", element: <BenchPage /> },
       { path: "/log", element: <LogPage /> },
       { path: "/log/new", element: <StartPrintPage /> },
+      { path: "/log/evidence", element: <EvidencePage /> },
       { path: "/log/:code", element: <PrintPage /> },
       { path: "/log/:code/finish", element: <FinishPage /> },
       { path: "*", element: <NotHere /> },

@@ -58,54 +58,54 @@ class Factor:
 
 
 def rows_of(prints: Sequence[PrintOutcome]) -> Rows:
-    counts = [_counts(number, one) for number, one in enumerate(prints)]
+    counts = [_counts(number, outcome) for number, outcome in enumerate(prints)]
     names: dict[str, int] = {}
     of_print = [
-        names.setdefault(f"print {one.print}" if one.print is not None else f"row {number}", len(names))
-        for number, one in enumerate(prints)
+        names.setdefault(f"print {outcome.print}" if outcome.print is not None else f"row {number}", len(names))
+        for number, outcome in enumerate(prints)
     ]
     return Rows(
-        x=np.log([one.exposure_s for one in prints]),
+        x=np.log([outcome.exposure_s for outcome in prints]),
         under=np.array([c.under for c in counts], dtype=float),
         over=np.array([c.over for c in counts], dtype=float),
         other=np.array([c.other for c in counts], dtype=float),
-        whole=np.array([one.whole for one in prints], dtype=float),
+        whole=np.array([outcome.whole for outcome in prints], dtype=float),
         of_print=np.array(of_print),
     )
 
 
-def _counts(number: int, one: PrintOutcome) -> FailedParts:
+def _counts(number: int, outcome: PrintOutcome) -> FailedParts:
     """How many parts of a row failed in which way."""
-    missing = one.parts - one.whole
+    missing = outcome.parts - outcome.whole
     if missing < 0:
-        message = f"{one.whole} whole of {one.parts}: more than were printed."
+        message = f"{outcome.whole} whole of {outcome.parts}: more than were printed."
         raise Problem(message, {f"prints.{number}.whole": message})
-    if one.failed is not None:
-        if one.failed.under + one.failed.over + one.failed.other != missing:
-            message = f"The failed parts must add up to {missing}: {one.parts} less {one.whole} whole."
+    if outcome.failed is not None:
+        if outcome.failed.under + outcome.failed.over + outcome.failed.other != missing:
+            message = f"The failed parts must add up to {missing}: {outcome.parts} less {outcome.whole} whole."
             raise Problem(message, {f"prints.{number}.failed": message})
-        return one.failed
-    if missing and one.failed_as is None:
+        return outcome.failed
+    if missing and outcome.failed_as is None:
         message = "Say how the failed parts failed: under, over or other."
         raise Problem(message, {f"prints.{number}.failed_as": message})
-    return FailedParts(**{one.failed_as: missing}) if one.failed_as else FailedParts()
+    return FailedParts(**{outcome.failed_as: missing}) if outcome.failed_as else FailedParts()
 
 
 def seen_at(prints: Sequence[PrintOutcome], rows: Rows) -> list[SeenAt]:
-    exposures = np.array([one.exposure_s for one in prints])
-    seen = []
+    exposures = np.array([outcome.exposure_s for outcome in prints])
+    totals = []
     for exposure in sorted(set(exposures.tolist())):
-        here = exposures == exposure
-        sums = {name: int(getattr(rows, name)[here].sum()) for name in ("whole", "under", "over", "other")}
-        seen.append(
+        is_here = exposures == exposure
+        sums = {name: int(getattr(rows, name)[is_here].sum()) for name in ("whole", "under", "over", "other")}
+        totals.append(
             SeenAt(
                 exposure_s=exposure,
-                prints=len(set(rows.of_print[here].tolist())),
-                parts=int(rows.weight[here].sum()),
+                prints=len(set(rows.of_print[is_here].tolist())),
+                parts=int(rows.weight[is_here].sum()),
                 **sums,
             )
         )
-    return seen
+    return totals
 
 
 def factors_of(prints: Sequence[PrintOutcome], rows: Rows) -> tuple[list[Factor], list[Together]]:
@@ -114,7 +114,7 @@ def factors_of(prints: Sequence[PrintOutcome], rows: Rows) -> tuple[list[Factor]
     together: list[Together] = []
     shares = rows.weight / rows.weight.sum()
     for name, key in (("temperature", "temp_c"), ("rest", "rest_s"), ("tip", "tip_mm"), ("place", "place")):
-        values = [getattr(one, key) for one in prints]
+        values = [getattr(outcome, key) for outcome in prints]
         if any(value is None for value in values):
             continue
         if len(set(values)) == 1:
@@ -122,15 +122,15 @@ def factors_of(prints: Sequence[PrintOutcome], rows: Rows) -> tuple[list[Factor]
             continue
         usable.append(_places(values, shares) if name == "place" else _number(name, values, shares))
     exposure = Factor("exposure", (rows.x - float(shares @ rows.x))[:, None], [])
-    told = [exposure] if float(np.ptp(rows.x)) > 0 else []
-    kept: list[Factor] = []
-    for factor in [*told, *usable]:
-        twin = next(((other, r) for other in kept if (r := _together(other, factor, shares)) > TOGETHER), None)
+    moving = [exposure] if float(np.ptp(rows.x)) > 0 else []
+    separate: list[Factor] = []
+    for factor in [*moving, *usable]:
+        twin = next(((other, r) for other in separate if (r := _together(other, factor, shares)) > TOGETHER), None)
         if twin is not None:
             together.append(Together(factors=[twin[0].name, factor.name], r=round(twin[1], 3)))
         else:
-            kept.append(factor)
-    return [factor for factor in kept if factor.name != "exposure"], together
+            separate.append(factor)
+    return [factor for factor in separate if factor.name != "exposure"], together
 
 
 def _number(name: str, values: list[float], shares: Array) -> Factor:

@@ -75,8 +75,8 @@ def failure_places(inputs: FailurePlacesInput) -> FailurePlacesResult:
         PlateCell(
             column=cell % COLUMNS,
             row=cell // COLUMNS,
-            parts=int(sum(one[cell] for one in parts.values())),
-            failed=int(sum(one[cell] for one in failed.values())),
+            parts=int(sum(counts[cell] for counts in parts.values())),
+            failed=int(sum(counts[cell] for counts in failed.values())),
             expected=0.0,
         )
         for cell in range(ROWS * COLUMNS)
@@ -92,13 +92,13 @@ def failure_places(inputs: FailurePlacesInput) -> FailurePlacesResult:
             prints=len(telling),
             warnings=[Notice(code="too-few", message=message)],
         )
-    there = np.array([parts[name] for name in telling])
+    counts = np.array([parts[name] for name in telling])
     lost = np.array([failed[name] for name in telling])
-    expected, spread = _by_chance(there, lost.sum(axis=1))
+    expected, spread = _by_chance(counts, lost.sum(axis=1))
     cells = [cell.model_copy(update={"expected": round(float(expected[at]), 2)}) for at, cell in enumerate(cells)]
     usable = spread > 1e-9
     excess = np.where(usable, (lost.sum(axis=0) - expected) / np.where(usable, spread, 1), -np.inf)
-    dealt = (_deal(there, lost.sum(axis=1)) - expected)[:, usable] / spread[usable]
+    dealt = (_deal(counts, lost.sum(axis=1)) - expected)[:, usable] / spread[usable]
     worst = int(excess.argmax())
     p = float((1 + (dealt.max(axis=1) >= excess[worst] - 1e-9).sum()) / (1 + DEALS))
     return FailurePlacesResult(cells=cells, worst=cells[worst], p=p, shown=p < SURE, prints=len(telling), warnings=[])
@@ -125,19 +125,19 @@ def _counts(inputs: FailurePlacesInput) -> tuple[Counts, Counts]:
     return parts, failed
 
 
-def _by_chance(there: Any, lost: Any) -> tuple[Any, Any]:
+def _by_chance(counts: Any, lost: Any) -> tuple[Any, Any]:
     """Mean and standard deviation of each cell's failures when each print's are dealt out anew (hypergeometric)."""
-    total = there.sum(axis=1)
-    share = there / total[:, None]
+    total = counts.sum(axis=1)
+    share = counts / total[:, None]
     expected = lost[:, None] * share
     variance = expected * (1 - share) * ((total - lost) / np.maximum(total - 1, 1))[:, None]
     return expected.sum(axis=0), np.sqrt(variance.sum(axis=0))
 
 
-def _deal(there: Any, lost: Any) -> Any:
+def _deal(counts: Any, lost: Any) -> Any:
     """Failures by cell in each of many deals."""
     rng = np.random.default_rng(SEED)
-    dealt = np.zeros((DEALS, there.shape[1]))
-    for parts, failures in zip(there, lost, strict=True):
+    dealt = np.zeros((DEALS, counts.shape[1]))
+    for parts, failures in zip(counts, lost, strict=True):
         dealt += rng.multivariate_hypergeometric(parts, int(failures), size=DEALS)
     return dealt

@@ -53,7 +53,7 @@ class _SideFit:
     side: Side
     fit: LogitFit
     design: Array
-    kept: Array
+    whole: Array
     trials: Array
     names: list[tuple[str, str, float]]
     has_exposure: bool
@@ -139,10 +139,10 @@ def _counted(number: int, one: str) -> str:
 def _fit(side: Side, rows: Rows, factors: list[Factor], moved: bool) -> _SideFit | None:
     """The curve of one way to fail; None where no part failed so, or all did, or these were at one exposure of several."""
     failed = rows.failed(side)
-    kept = rows.whole + failed > 0
-    if not failed.sum() or not rows.whole.sum() or (moved and not float(np.ptp(rows.x[kept]))):
+    counts = rows.whole + failed > 0
+    if not failed.sum() or not rows.whole.sum() or (moved and not float(np.ptp(rows.x[counts]))):
         return None
-    failed, whole, x, of_print = failed[kept], rows.whole[kept], rows.x[kept], rows.of_print[kept]
+    failed, whole, x, of_print = failed[counts], rows.whole[counts], rows.x[counts], rows.of_print[counts]
     trials = whole + failed
     prints = len(set(of_print.tolist()))
     room = min(int(failed.sum()), int(whole.sum()), prints - 2) // PER_TERM
@@ -152,7 +152,7 @@ def _fit(side: Side, rows: Rows, factors: list[Factor], moved: bool) -> _SideFit
         design = np.hstack([design, (x - centre)[:, None]])
         names.append(("exposure", *STEPS["exposure"]))
     for factor in factors:
-        wider = np.hstack([design, factor.columns[kept]])
+        wider = np.hstack([design, factor.columns[counts]])
         if factor.columns.shape[1] <= room and _is_told_apart(wider, trials):
             design, room = wider, room - factor.columns.shape[1]
             names += factor.labels
@@ -192,16 +192,18 @@ def _deflated(fit: LogitFit, design: Array, ok: Array, trials: Array, of_print: 
     residual = np.bincount(of_print, ok - trials * chance)
     variance = np.bincount(of_print, trials * chance * (1 - chance))
     size = np.bincount(of_print, trials)
-    there = variance > 1e-9
-    surplus = float((residual[there] ** 2 / variance[there]).sum()) - max(int(there.sum()) - design.shape[1], 1)
-    pairs = float((size[there] - 1).clip(0).sum())
+    has_spread = variance > 1e-9
+    surplus = float((residual[has_spread] ** 2 / variance[has_spread]).sum()) - max(
+        int(has_spread.sum()) - design.shape[1], 1
+    )
+    pairs = float((size[has_spread] - 1).clip(0).sum())
     alike = (surplus + ALIKE_WEIGHT * USUAL_ALIKE) / (pairs + ALIKE_WEIGHT)
     alike = min(max(alike, 0.0), 0.6)
     return np.asarray(1 + (size[of_print] - 1).clip(0) * alike, dtype=float)
 
 
 def _effects(fit: _SideFit) -> list[FactorEffect]:
-    design, ok, trials = _grouped(fit.design, fit.kept, fit.trials)
+    design, ok, trials = _grouped(fit.design, fit.whole, fit.trials)
     effects = []
     for column, (name, words, step) in enumerate(fit.names, start=1):
         value = float(fit.fit.beta[column]) * step
@@ -310,12 +312,12 @@ def _advice(x: Array, fits: list[_SideFit], lower: SuccessEnd | None, now_s: flo
     share = _whole(fits, x)[0]
     best = int(share.argmax())
     to = math.log(lower.exposure_s) if lower is not None else float(x[best])
-    (there,), (least,), (most,), _ = _whole(fits, np.array([to]))
-    (here,), _, _, _ = _whole(fits, np.array([math.log(now_s)]))
+    (share_then,), (least,), (most,), _ = _whole(fits, np.array([to]))
+    (share_now,), _, _, _ = _whole(fits, np.array([math.log(now_s)]))
     return Advice(
         from_s=now_s,
-        from_share=float(here),
+        from_share=float(share_now),
         to_s=math.exp(to),
-        share=float(there),
+        share=float(share_then),
         ci=(float(least), float(most)),
     )

@@ -255,9 +255,9 @@ def how_warm_at(work: UnitOfWork, printer_id: str, at: str) -> HowWarm | None:
     rows = [row for row in store.probes(work.db) if row.printer_id == printer_id or row.place == "room"]
     for place in ("resin", "chamber air", "room"):
         for row in rows:
-            logged = store.near(work.db, row.number, second(at), FRESH_S) if row.place == place else None
-            if logged is not None:
-                return HowWarm(temp_c=logged, place=row.place, probe=row.name, probe_id=row.id, at=at)
+            temp_c = store.near(work.db, row.number, second(at), FRESH_S) if row.place == place else None
+            if temp_c is not None:
+                return HowWarm(temp_c=temp_c, place=row.place, probe=row.name, probe_id=row.id, at=at)
     return None
 
 

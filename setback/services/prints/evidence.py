@@ -12,7 +12,7 @@ from ...store import shelf
 from ...store.prints import log
 from ..unit_of_work import UnitOfWork, View, present
 
-MOST_PRINTS = 1500
+MOST_PRINTS, MOST_PAIRS = 1500, 200
 """The newest prints of a pair that count as evidence; older ones were printed on another screen and film."""
 
 
@@ -35,6 +35,15 @@ class PrintEvidence(View):
         description="Failures by ninths of the plate; null where no part has a place"
     )
     notices: list[Notice] = Field(description="What was left out of the evidence")
+
+
+class PrintedPair(log.PrintedPair):
+    """A material on a printer at a layer height, of which parts were printed."""
+
+
+def printed_pairs(work: UnitOfWork) -> list[PrintedPair]:
+    """Pairs that prints tell of, those with most prints first."""
+    return [PrintedPair.model_validate(row.model_dump()) for row in log.printed_pairs(work.db, MOST_PAIRS)]
 
 
 def evidence(work: UnitOfWork, material_id: str, query: EvidenceQuery) -> PrintEvidence:

@@ -111,13 +111,13 @@ def symptoms() -> SymptomList:
 
 def days(work: UnitOfWork, filters: LogFilters) -> DaysOfLog:
     """Eight weeks that end with the newest print, or with the day before ``until``."""
-    wanted = _wanted(work, filters)
-    newest = store.newest_at(work.db, wanted)
+    asked_for = _wanted(work, filters)
+    newest = store.newest_at(work.db, asked_for)
     if newest is None:
         return DaysOfLog(first_day=None, days=0, prints=[], more=False)
     last = datetime.fromisoformat(newest).replace(hour=0, minute=0, second=0)
     since, until = iso(last - timedelta(days=DAYS_SHOWN - 1)), iso(last + timedelta(days=1))
-    prints = store.on_days(work.db, wanted, since, until, MOST_MARKS + 1)
+    prints = store.on_days(work.db, asked_for, since, until, MOST_MARKS + 1)
     return DaysOfLog(first_day=since, days=DAYS_SHOWN, prints=prints[:MOST_MARKS], more=len(prints) > MOST_MARKS)
 
 
@@ -125,9 +125,9 @@ def logged(work: UnitOfWork, filters: LogFilters, before: str, limit: int) -> Lo
     """Prints that came out, newest first, those before the one of this id."""
     if before:
         present(store.one_print(work.db, before), "print")
-    wanted = _wanted(work, filters)
-    rows = store.logged(work.db, wanted, before, limit)
-    return LogPage(items=_with_parts(work, rows), total=store.how_many(work.db, wanted))
+    asked_for = _wanted(work, filters)
+    rows = store.logged(work.db, asked_for, before, limit)
+    return LogPage(items=_with_parts(work, rows), total=store.how_many(work.db, asked_for))
 
 
 def running(work: UnitOfWork) -> list[LogView]:
@@ -150,8 +150,8 @@ def page(work: UnitOfWork, id_or_code: str) -> PrintPage:
         reports=reports,
         photos=store.photos(work.db, row.id),
         followed=[
-            Followed.model_validate(one.model_dump(include=set(Followed.model_fields)))
-            for one in store.behind(work.db, row.printer_id, row.printed_at, FOLLOWED)
+            Followed.model_validate(row_behind.model_dump(include=set(Followed.model_fields)))
+            for row_behind in store.behind(work.db, row.printer_id, row.printed_at, FOLLOWED)
         ]
         if row.printed_at
         else [],
@@ -248,13 +248,13 @@ def lift_back(work: UnitOfWork, print_id: str) -> LogView:
 
 def _wanted(work: UnitOfWork, filters: LogFilters) -> dict[str, Any]:
     """The filters that leave something out, as the store names them."""
-    wanted = {name: value for name, value in filters.model_dump(exclude={"film"}).items() if value not in (None, False)}
+    limits = {name: value for name, value in filters.model_dump(exclude={"film"}).items() if value not in (None, False)}
     if filters.film is not None:
         film = present(store.period(work.db, filters.film), "event")
-        wanted |= {"printer": film.printer_id, "since": film.since}
+        limits |= {"printer": film.printer_id, "since": film.since}
         if film.until is not None:
-            wanted["until"] = film.until
-    return wanted
+            limits["until"] = film.until
+    return limits
 
 
 def _with_parts(work: UnitOfWork, rows: list[store.LoggedPrint]) -> list[LogView]:

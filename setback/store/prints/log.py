@@ -370,3 +370,23 @@ def settings_of(db: sqlite3.Connection, print_id: str) -> dict[str, Any] | None:
     """The trial settings of a print, but for exposure and layer height."""
     settings = first(db, "SELECT settings FROM print WHERE id = ?", (print_id,))
     return None if settings is None else json.loads(settings)
+
+
+class PrintedPair(Row):
+    """A material on a printer at a layer height, of which parts were printed."""
+
+    material_id: str
+    material: str
+    printer_id: str
+    printer: str
+    layer_height_um: float
+    prints: int
+
+
+def printed_pairs(db: sqlite3.Connection, limit: int) -> list[PrintedPair]:
+    """Pairs of which parts were printed at a known exposure, those with most prints first."""
+    sql = """SELECT p.material_id, m.name AS material, p.printer_id, r.name AS printer, p.layer_height_um, count(*) AS prints
+      FROM print p JOIN material m ON m.id = p.material_id JOIN printer r ON r.id = p.printer_id
+      WHERE p.of_parts = 1 AND p.status = 'printed' AND p.exposure_s IS NOT NULL AND p.layer_height_um IS NOT NULL
+      GROUP BY p.material_id, p.printer_id, p.layer_height_um ORDER BY prints DESC, material LIMIT ?"""
+    return many(db, PrintedPair, sql, (limit,))

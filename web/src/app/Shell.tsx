@@ -1,4 +1,4 @@
-import { Suspense, useCallback, useEffect, useRef, useState } from "react";
+import { Suspense, useCallback, useEffect, useState } from "react";
 import { NavLink, Outlet, useSearchParams } from "react-router";
 import { DemoMark } from "./DemoMark";
 import { Finder } from "./Finder";
@@ -15,7 +15,7 @@ import { useShellKeys } from "./useShellKeys";
 import { useTopOfPage } from "./useTopOfPage";
 import { WhoIsWorking } from "./WhoIsWorking";
 import { useGet } from "../shared/api/useGet";
-import { followLab } from "../shared/labForm";
+import { followLab, formIsKnown, useLabForm } from "../shared/labForm";
 import "./shell.scss";
 
 /** Top bar in the order of work, keys of the page at the foot, finder and key list over both. */
@@ -33,14 +33,13 @@ export function Shell() {
   useShellKeys(setFinding, help);
   useTopOfPage();
   const settings = useGet("/api/lab-settings");
-  const hasAnswered = useRef(false);
-  const [wasDrawnAnew, setDrawnAnew] = useState(false);
+  useLabForm();
+  // In a browser that was never here the first page waits for how the lab writes numbers: drawn twice, it would forget what was typed.
+  const [isReady, setReady] = useState(formIsKnown);
   useEffect(() => {
-    if (!settings.data) return;
-    // The page drawn before the first answer is drawn anew where this browser remembered another form; one somebody works on is not.
-    if (followLab(settings.data) && !hasAnswered.current) setDrawnAnew(true);
-    hasAnswered.current = true;
-  }, [settings.data]);
+    if (settings.data) followLab(settings.data);
+    if (!settings.isPending) setReady(true);
+  }, [settings.data, settings.isPending]);
   return (
     <>
       <a href="#main" className="visually-hidden-focusable position-absolute p-2 panel">
@@ -87,9 +86,7 @@ export function Shell() {
         <Offline />
         <RecordsBanner />
         <PageBoundary>
-          <Suspense fallback={null}>
-            <Outlet key={String(wasDrawnAnew)} />
-          </Suspense>
+          <Suspense fallback={null}>{isReady && <Outlet />}</Suspense>
         </PageBoundary>
       </main>
       <footer className="keybar no-print" aria-label="Keys">

@@ -27,16 +27,18 @@ function read(): Partial<LabForm> {
   }
 }
 
-/** Take over what the lab's settings say; true where that is another form than before. */
-export function followLab(settings: LabForm): boolean {
+/** Take over what the lab's settings say. */
+export function followLab(settings: LabForm): void {
   const { currency, date_form, temperature_unit, length_unit, stress_unit, decimal_mark } = settings;
   const next = { currency, date_form, temperature_unit, length_unit, stress_unit, decimal_mark };
-  if (JSON.stringify(next) === JSON.stringify(form)) return false;
+  localStorage.setItem(PLACE, JSON.stringify(next));
+  if (JSON.stringify(next) === JSON.stringify(form)) return;
   form = next;
   listeners.forEach((told) => told());
-  localStorage.setItem(PLACE, JSON.stringify(form));
-  return true;
 }
+
+/** Whether this browser has been told before. */
+export const formIsKnown = (): boolean => localStorage.getItem(PLACE) !== null;
 
 /** The form as it is now; whoever uses this is drawn anew when it changes. */
 export const useLabForm = (): LabForm =>

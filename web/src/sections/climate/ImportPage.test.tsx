@@ -81,6 +81,7 @@ const begin = () => screen.getByRole("button", { name: "Import shed.csv" });
 test("a file is looked into before anything is imported, and the address keeps it", async () => {
   const { user, place } = show(<ImportPage />, { at: "/climate/import?probe=k1" });
   expect(screen.getByText(/nothing is imported before you say so/)).toBeTruthy();
+  await waitFor(() => expect(screen.getByLabelText<HTMLInputElement>("File of the logger").disabled).toBe(false));
   await user.upload(screen.getByLabelText("File of the logger"), csv());
   await screen.findByRole("region", { name: "Columns" });
   // Once a file is there the hint is gone: after an import it would be untrue.
@@ -96,6 +97,7 @@ test("a file too large is refused before it is sent, with what to do", async () 
   await waitFor(() => expect(api.of("GET", "/api/file-limits")).toHaveLength(1));
   const large = csv();
   Object.defineProperty(large, "size", { value: 250e6 });
+  await waitFor(() => expect(screen.getByLabelText<HTMLInputElement>("File of the logger").disabled).toBe(false));
   await user.upload(screen.getByLabelText("File of the logger"), large);
   expect(
     await screen.findByText("shed.csv has 250 MB. Files of up to 200 MB are taken: split it by year."),
@@ -106,6 +108,7 @@ test("a file too large is refused before it is sent, with what to do", async () 
 test("a file that is no table is refused in the server's words", async () => {
   api.answers["POST /api/probe-files"] = new Refusal(422, "This is no table: no line holds names.");
   const { user } = show(<ImportPage />, { at: "/climate/import" });
+  await waitFor(() => expect(screen.getByLabelText<HTMLInputElement>("File of the logger").disabled).toBe(false));
   await user.upload(screen.getByLabelText("File of the logger"), csv());
   expect(await screen.findByText("This is no table: no line holds names.")).toBeTruthy();
 });

@@ -45,7 +45,8 @@ export default function ImportPage() {
   const [search, setSearch] = useSearchParams();
   const [trouble, setTrouble] = useState<ApiError | null>(null);
   const [sending, setSending] = useState(false);
-  const most = useGet("/api/file-limits", {}, { staleTime: Infinity }).data?.log_bytes;
+  const limits = useGet("/api/file-limits", {}, { staleTime: Infinity });
+  const most = limits.data?.log_bytes;
   const id = search.get("file");
   const file = useGet("/api/probe-files/{file_id}", id ? { params: { path: { file_id: id } } } : null, {
     staleTime: Infinity,
@@ -80,7 +81,7 @@ export default function ImportPage() {
         <FileField
           label="File of the logger"
           accept=".csv,.txt,.tsv,text/csv"
-          disabled={sending}
+          disabled={sending || limits.isPending}
           hint={id ? undefined : "Its columns are shown first; nothing is imported before you say so."}
           onChoose={(file) => void choose(file)}
         />

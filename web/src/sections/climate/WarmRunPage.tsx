@@ -30,7 +30,7 @@ export default function WarmRunPage() {
             Stop it
           </Button>
         )}
-        <Button onClick={() => void navigate("/log/new")}>Log the print</Button>
+        <Button onClick={() => void navigate("/log/new")}>Start the print</Button>
       </PageHead>
       <ClimateTabs here="/climate/warm-start" />
       <Loaded query={query}>

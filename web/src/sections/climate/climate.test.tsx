@@ -181,7 +181,7 @@ test("a begun warm start can be stopped, with what is left to do by hand, and le
   );
   await user.click(screen.getByRole("button", { name: "Stop it" }));
   expect(await screen.findByText(/its timers are off\. Switch the heater off\./)).toBeTruthy();
-  await user.click(screen.getByRole("button", { name: "Log the print" }));
+  await user.click(screen.getByRole("button", { name: "Start the print" }));
   expect(place()).toBe("/log/new");
 });
 

@@ -11,7 +11,9 @@ import type { Column } from "../../shared/table/DataTable";
 import { PagedTable } from "../../shared/table/PagedTable";
 import { Choice } from "../../shared/fields/Choice";
 import { wordsOf } from "../../shared/words";
+import { SectionTabs } from "../../shared/SectionTabs";
 import { LogDays } from "./LogDays";
+import { LOG_TABS } from "./tabs";
 import { OutcomeMark } from "./OutcomeMark";
 import { RunningPrints } from "./RunningPrints";
 import { useLogFilters } from "./useLogFilters";
@@ -96,6 +98,7 @@ export default function LogPage() {
           Start a print
         </Link>
       </PageHead>
+      <SectionTabs name="Log" tabs={LOG_TABS} />
       <Gates gates={gates.data ?? []} />
       <RunningPrints />
       <LogDays filters={filters} />

@@ -5748,6 +5748,60 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/printed-parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Materials on printers that prints of parts tell of, those with most prints first. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PrintedPairList"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/probe-drivers": {
         parameters: {
             query?: never;
@@ -35673,6 +35727,50 @@ export interface components {
              * @description This page of the list
              */
             items: components["schemas"]["PrintedMaterial"][];
+        };
+        /**
+         * PrintedPair
+         * @description A material on a printer at a layer height, of which parts were printed.
+         */
+        PrintedPair: {
+            /**
+             * Material Id
+             * @description The material
+             */
+            material_id: string;
+            /**
+             * Material
+             * @description Name of the material
+             */
+            material: string;
+            /**
+             * Printer Id
+             * @description The printer
+             */
+            printer_id: string;
+            /**
+             * Printer
+             * @description Name of the printer
+             */
+            printer: string;
+            /**
+             * Layer Height Um
+             * @description Layer height, µm
+             */
+            layer_height_um: number;
+            /**
+             * Prints
+             * @description Prints
+             */
+            prints: number;
+        };
+        /** PrintedPairList */
+        PrintedPairList: {
+            /**
+             * Items
+             * @description This page of the list
+             */
+            items: components["schemas"]["PrintedPair"][];
         };
         /**
          * PrintedTogether

@@ -1,0 +1,5 @@
+/** What the log is looked at by. */
+export const LOG_TABS: [string, string][] = [
+  ["/log", "Prints"],
+  ["/log/evidence", "What prints tell"],
+];
