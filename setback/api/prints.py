@@ -10,7 +10,7 @@ from pydantic import Field
 from ..core.contract import Contract
 from ..services.calibrate import confirm as confirming
 from ..services.calibrate import preparation as preparing
-from ..services.prints import evidence, gates, print_log, reporting, starting, virtual_confirmation, wear
+from ..services.prints import evidence, gates, print_log, reporting, start_from, starting, virtual_confirmation, wear
 from ..services.reading import photos
 from ..services.reading.readings import PhotoView, ReasonInput
 from .wiring import list_of, takes, uploaded, work
@@ -68,6 +68,13 @@ def worn(row_id: str) -> Any:
 def print_evidence(material_id: str, query: evidence.EvidenceQuery) -> Any:
     """Success of parts against exposure, and failures by place, on one printer."""
     return evidence.evidence(work(), material_id, query)
+
+
+@blueprint.get("/start-from/<code>")
+@blueprint.output(start_from.StartFrom)
+def settings_to_start_from(code: str) -> Any:
+    """Settings to start a print with: of a set, a coupon, a test or a print."""
+    return start_from.start_from(work(), code)
 
 
 @blueprint.get("/printed-parts")

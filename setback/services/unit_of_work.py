@@ -66,8 +66,17 @@ def seeded_ids(seed: int) -> Callable[[], str]:
 
 
 def iso(moment: datetime) -> str:
-    """UTC, ISO 8601, whole seconds."""
-    return moment.astimezone(UTC).strftime("%Y-%m-%dT%H:%M:%SZ")
+    """UTC, ISO 8601, whole seconds; the year in four digits, so that moments stand in the order of their text.
+
+    Raises
+    ------
+    Problem
+        When a calendar has no such moment in UTC: in the hours before its first, or after its last year.
+    """
+    try:
+        return moment.astimezone(UTC).isoformat(timespec="seconds").replace("+00:00", "Z")
+    except OverflowError:
+        raise Problem("There is no such moment.") from None
 
 
 Answer = TypeVar("Answer", bound=BaseModel)

@@ -153,6 +153,15 @@ def test_what_cannot_have_been_is_said_at_its_place(lab, shelf):
     assert lab.get("/api/prints/running")["items"][0]["code"] == row["code"]
 
 
+def test_a_print_of_a_month_is_a_slip_of_the_day_and_no_year_breaks_it(lab, shelf):
+    for started, words in (("2025-12-01T08:00:00Z", "check the day"), ("0487-09-26T11:18:30Z", "check the day")):
+        refused = lab.post("/api/prints", {"printer_id": shelf["printer_id"], "started_at": started, **counts(16)}, 422)
+        assert words in wrong(refused)["started_at"]
+    asked = f"/api/how-warm?printer_id={shelf['printer_id']}&at="
+    assert lab.get(f"{asked}0487-09-26T11:18:30Z")["now"] is None
+    lab.get(f"{asked}0001-01-01T00:00:00%2B05:00", 422)
+
+
 def test_two_prints_on_one_printer_at_once(lab, shelf):
     row = start(lab, shelf)
     assert f"{row['code']} runs on" in wrong(start(lab, shelf, 422))["started_at"]
@@ -221,3 +230,41 @@ def test_filters_of_list_and_days_agree(lab, shelf, trial):
     assert lab.get(f"/api/prints?film={film['id']}")["total"] == 1
     followed = lab.get(f"/api/prints/{rows[0]['code']}")["followed"]
     assert [one["code"] for one in followed][:2] == [rows[1]["code"], rows[2]["code"]]
+
+
+def test_a_card_a_coupon_a_print_hand_over_their_settings(lab, shelf, trial):
+    row = start(lab, shelf, trial={**trial, "settings": {"rest_before_s": 2.5}}, parts=[{"name": "clip"}])
+    again = lab.get(f"/api/start-from/{row['code']}")
+    assert (again["part"], again["set_code"], again["trial"]["settings"]["rest_before_s"]) == ("clip", None, 2.5)
+    lab.post(f"/api/prints/{row['id']}/withdraw", {"reason": "only a trial"})
+    calibration = lab.calibration(shelf)
+    (code,) = lab.plan(calibration, [2.4])
+    coupon = lab.get(f"/api/start-from/{code.lower()}")
+    assert coupon["trial"]["exposure_s"] == 2.4 and coupon["trial"]["material_id"] == calibration["material_id"]
+    begun = start(lab, shelf, trial=coupon["trial"], started_from=code)
+    assert lab.get(f"/api/prints/{begun['code']}")["started_from"] == code
+    lab.get("/api/start-from/B-001", 404)
+
+
+def test_a_set_hands_over_itself(lab):
+    card = lab.issue(lab.decided())
+    handed = lab.get(f"/api/start-from/{card['code']}")
+    assert handed["set_code"] == card["code"] and handed["trial"] is None
+
+
+def test_prints_at_several_exposures_tell_of_success_and_of_places(lab, shelf, trial):
+    rows = []
+    for number, (exposure, whole) in enumerate([(2.0, 9), (2.0, 10), (2.6, 14), (2.6, 13), (3.2, 16), (3.2, 16)]):
+        part = {"name": "funnel", "printed": 16, "whole": whole, "x_mm": 10 + 20 * number, "y_mm": 40}
+        ended = {"printer_id": shelf["printer_id"], "trial": {**trial, "exposure_s": exposure}, "parts": [part]}
+        rows.append(lab.post("/api/prints", {**ended, "symptoms": ["details-soft"] * (whole < 16)}, 201))
+    (pair,) = lab.get("/api/printed-parts")["items"]
+    assert pair["prints"] == 6
+    asked = f"/api/materials/{pair['material_id']}/print-evidence?printer={pair['printer_id']}&layer_height_um=50&target=0.9"
+    told = lab.get(asked)
+    assert [one["exposure_s"] for one in told["success"]["seen"]] == [2.0, 2.6, 3.2]
+    assert 2.0 < told["success"]["exposure_for"]["exposure_s"] < 3.2
+    assert {one["code"] for one in told["success"]["warnings"]} >= {"no-upper"}
+    assert sum(cell["failed"] for cell in told["places"]["cells"]) == 18
+    lab.post(f"/api/prints/{rows[0]['id']}/withdraw", {"reason": "another bottle"})
+    assert lab.get(asked)["prints"] == 5

@@ -15,6 +15,7 @@ from .outcomes import FailedParts, PrintOutcome, SeenAt, Side, Together
 
 Array = np.ndarray[Any, np.dtype[np.float64]]
 
+# A temperature is known to half a degree: prints as warm as each other count together, so that a fit costs what differs.
 TOGETHER = 0.9
 """Correlation above which two factors cannot be told apart."""
 STEPS: dict[str, tuple[str, float]] = {
@@ -115,6 +116,8 @@ def factors_of(prints: Sequence[PrintOutcome], rows: Rows) -> tuple[list[Factor]
     shares = rows.weight / rows.weight.sum()
     for name, key in (("temperature", "temp_c"), ("rest", "rest_s"), ("tip", "tip_mm"), ("place", "place")):
         values = [getattr(outcome, key) for outcome in prints]
+        if name == "temperature":
+            values = [None if value is None else round(2 * value) / 2 for value in values]
         if any(value is None for value in values):
             continue
         if len(set(values)) == 1:

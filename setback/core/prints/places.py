@@ -97,6 +97,16 @@ def failure_places(inputs: FailurePlacesInput) -> FailurePlacesResult:
     expected, spread = _by_chance(counts, lost.sum(axis=1))
     cells = [cell.model_copy(update={"expected": round(float(expected[at]), 2)}) for at, cell in enumerate(cells)]
     usable = spread > 1e-9
+    if not usable.any():
+        message = "The parts of each print stand in one ninth of the plate: places cannot be told from chance."
+        return FailurePlacesResult(
+            cells=cells,
+            worst=None,
+            p=None,
+            shown=False,
+            prints=len(telling),
+            warnings=[Notice(code="one-place", message=message)],
+        )
     excess = np.where(usable, (lost.sum(axis=0) - expected) / np.where(usable, spread, 1), -np.inf)
     dealt = (_deal(counts, lost.sum(axis=1)) - expected)[:, usable] / spread[usable]
     worst = int(excess.argmax())

@@ -12,7 +12,7 @@ from ...store import shelf
 from ...store.prints import log
 from ..unit_of_work import UnitOfWork, View, present
 
-MOST_PRINTS, MOST_PAIRS = 1500, 200
+MOST_PRINTS, MOST_PAIRS = 600, 200
 """The newest prints of a pair that count as evidence; older ones were printed on another screen and film."""
 
 

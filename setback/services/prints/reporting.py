@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import datetime, timedelta
 
 from pydantic import AwareDatetime, Field
 
@@ -20,6 +20,9 @@ from ..unit_of_work import Conflict, UnitOfWork, iso, present
 from .parts import CountedPart, SymptomKey, as_counted, counted, keep_parts, outcome_of
 from .record import take_from_bottle
 from .starting import check_alone, check_moment, in_words
+
+LONGEST = timedelta(days=14)
+"""No print takes longer; a start before that is a slip of the day."""
 
 
 class ReportFields(Contract):
@@ -67,6 +70,9 @@ def report(work: UnitOfWork, print_id: str, request: ReportInput, reason: str = 
         if finished_at < row.started_at:
             message = f"It started {in_words(row.started_at)}: it cannot have ended before."
             raise Problem(message, {"finished_at": message})
+        if datetime.fromisoformat(finished_at) - datetime.fromisoformat(row.started_at) > LONGEST:
+            message = f"It would have run since {in_words(row.started_at)}: check the day."
+            raise Problem(message, {"finished_at": message, "started_at": message})
         printer = present(shelf.printer(work.db, row.printer_id), "printer")
         check_alone(work, printer, row.started_at, finished_at, row.id)
     parts = counted(

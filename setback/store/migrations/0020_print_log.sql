@@ -91,4 +91,9 @@ CREATE INDEX photo_print ON photo (print_id) WHERE print_id IS NOT NULL;
 CREATE INDEX photo_content ON photo (sha256);
 CREATE INDEX print_of_printer ON print (printer_id, printed_at, id);
 CREATE INDEX print_of_material ON print (material_id, printed_at, id);
+CREATE INDEX print_of_set ON print (parameter_set_id, printed_at, volume_ml, temp_c) WHERE parameter_set_id IS NOT NULL;
+CREATE INDEX print_of_parts ON print (material_id, printer_id, layer_height_um, printed_at, id, exposure_s) WHERE of_parts = 1 AND status = 'printed';
+CREATE INDEX print_vat_gate ON print (printer_id, printed_at)
+  WHERE status = 'printed' AND pieces_lost = 1 AND searched_at IS NULL AND outcome IN ('missing parts', 'failed');
+CREATE INDEX print_lift_gate ON print (printer_id, printed_at) WHERE status = 'printed' AND lift_suppressed = 1 AND lift_back_at IS NULL;
 CREATE INDEX print_running ON print (printer_id, started_at) WHERE status = 'planned' AND started_at IS NOT NULL;

@@ -385,8 +385,9 @@ class PrintedPair(Row):
 
 def printed_pairs(db: sqlite3.Connection, limit: int) -> list[PrintedPair]:
     """Pairs of which parts were printed at a known exposure, those with most prints first."""
-    sql = """SELECT p.material_id, m.name AS material, p.printer_id, r.name AS printer, p.layer_height_um, count(*) AS prints
-      FROM print p JOIN material m ON m.id = p.material_id JOIN printer r ON r.id = p.printer_id
-      WHERE p.of_parts = 1 AND p.status = 'printed' AND p.exposure_s IS NOT NULL AND p.layer_height_um IS NOT NULL
-      GROUP BY p.material_id, p.printer_id, p.layer_height_um ORDER BY prints DESC, material LIMIT ?"""
+    sql = """SELECT p.material_id, m.name AS material, p.printer_id, r.name AS printer, p.layer_height_um, p.prints
+      FROM (SELECT material_id, printer_id, layer_height_um, count(*) AS prints FROM print
+          WHERE of_parts = 1 AND status = 'printed' AND material_id IS NOT NULL AND layer_height_um IS NOT NULL AND exposure_s IS NOT NULL
+          GROUP BY material_id, printer_id, layer_height_um) p
+      JOIN material m ON m.id = p.material_id JOIN printer r ON r.id = p.printer_id ORDER BY p.prints DESC, material LIMIT ?"""
     return many(db, PrintedPair, sql, (limit,))

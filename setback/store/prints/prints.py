@@ -37,12 +37,16 @@ class Preparation(Row):
 
 
 def gates(db: sqlite3.Connection, printer_id: str | None = None) -> list[Gate]:
-    """Prints that left parts missing while nobody searched the vat, and such with the lift still suppressed; oldest first."""
-    sql = """SELECT 'vat' AS kind, p.id, p.code, r.name AS printer, p.printed_at FROM print p
+    """Prints that left parts missing while nobody searched the vat, and such with the lift still suppressed; oldest first.
+
+    Both indexes hold the few that wait; without them every print of a printer is looked at.
+    """
+    sql = """SELECT 'vat' AS kind, p.id, p.code, r.name AS printer, p.printed_at FROM print p INDEXED BY print_vat_gate
         JOIN printer r ON r.id = p.printer_id
       WHERE p.outcome IN ('missing parts', 'failed') AND p.pieces_lost = 1 AND p.status = 'printed' AND p.searched_at IS NULL
         AND (:printer IS NULL OR p.printer_id = :printer)
-      UNION ALL SELECT 'lift', p.id, p.code, r.name, p.printed_at FROM print p JOIN printer r ON r.id = p.printer_id
+      UNION ALL SELECT 'lift', p.id, p.code, r.name, p.printed_at FROM print p INDEXED BY print_lift_gate
+        JOIN printer r ON r.id = p.printer_id
       WHERE p.lift_suppressed = 1 AND p.lift_back_at IS NULL AND p.status = 'printed'
         AND (:printer IS NULL OR p.printer_id = :printer)
       ORDER BY 5"""

@@ -33,7 +33,7 @@ def places(parts):
 @pytest.mark.honesty
 def test_chance_alone_is_taken_for_a_place_no_more_often_than_it_says():
     rng, false = np.random.default_rng(2), Coverage("a place is blamed where none matters")
-    for _ in range(400 if FULL else 25):
+    for _ in range(400 if FULL else 10):
         level = rng.uniform(0.05, 0.4)
         false.count(places(plates(rng, 20, lambda _, level=level: level)).shown)
     print(f"\n{false}")
@@ -66,3 +66,13 @@ def test_a_part_off_the_plate_is_named():
     assert "parts.0" in refused.value.fields
     with pytest.raises(Problem):
         CALCULATORS["failure-places"]({**PLATE, "parts": []})
+
+
+def test_parts_that_stand_together_tell_nothing_of_places():
+    parts = [
+        PlacedPart(print=f"J-{number}", x_mm=20, y_mm=20, failed=index == 0)
+        for number in range(8)
+        for index in range(4)
+    ]
+    result = places(parts)
+    assert result.p is None and result.worst is None and result.warnings[0].code == "one-place"

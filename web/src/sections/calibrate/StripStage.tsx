@@ -1,5 +1,6 @@
 import { type Ref, useState } from "react";
 import { useNavigate } from "react-router";
+import { useGet } from "../../shared/api/useGet";
 import { markOf } from "../../shared/StateMark";
 import { ExposureStrip } from "../../shared/strip/ExposureStrip";
 import type { CampaignDialog } from "./CampaignMenu";
@@ -31,6 +32,10 @@ export function StripStage({ calibration, place, strip, onDialog }: Props) {
   const navigate = useNavigate();
   const { arm, step, chosen, toStep } = place;
   const [ladder, setLadder] = useState<number[]>([]);
+  const { material_id, printer_id, layer_height_um } = calibration;
+  const prints = useGet("/api/materials/{material_id}/print-evidence", {
+    params: { path: { material_id }, query: { printer: printer_id, layer_height_um, target: 0.95 } },
+  }).data?.success;
   const printing = step === "range" || step === "refine";
   return (
     <div className="calibration">
@@ -45,6 +50,7 @@ export function StripStage({ calibration, place, strip, onDialog }: Props) {
               mark: markOf(coupon),
             }))}
             seen={arm.marks}
+            prints={prints}
             proposed={printing ? [...new Set([...ladder, ...proposedIn(arm)])] : []}
             range={[calibration.low_s, calibration.high_s]}
             step={calibration.exposure_step_s}

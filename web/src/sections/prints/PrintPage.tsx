@@ -64,6 +64,11 @@ function OnePrint({ page }: { page: Page }) {
             How did it come out?
           </Link>
         )}
+        {page.of_parts && (
+          <Link className="btn btn-quiet" to={`/log/new?from=${page.code}`}>
+            Print it again
+          </Link>
+        )}
         {page.of_parts && page.status === "printed" && (
           <Link className="btn btn-quiet" to={`/log/${page.code}/finish?correct`}>
             Correct…

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import { useNavigate, useSearchParams } from "react-router";
@@ -32,6 +32,8 @@ type Noted = Report & {
     layer_height_um: number | null;
     exposure_s: number | null;
     rest_before_s: number | null;
+    /** All others, as they were handed over. */
+    settings?: Schemas["Settings"];
   };
   settings_note: string;
   tip_mm: number | null;
@@ -48,15 +50,6 @@ export default function StartPrintPage() {
   const [search, setSearch] = useSearchParams();
   const cameOut = search.has("done");
   const [last] = useState<Last>(() => JSON.parse(localStorage.getItem(KEY) ?? "{}") as Last);
-  const number = (name: string) => (search.get(name) === null ? undefined : Number(search.get(name)));
-  const linkedTrial = search.get("material")
-    ? {
-        material_id: search.get("material") ?? "",
-        layer_height_um: number("height") ?? null,
-        exposure_s: number("exposure") ?? null,
-        rest_before_s: number("rest") ?? 1,
-      }
-    : undefined;
   const entry = useEntry<Noted>(
     {
       printer_id: last.printer ?? "",
@@ -77,13 +70,24 @@ export default function StartPrintPage() {
       pieces_lost: null,
     },
     "log.start",
-    {
-      ...(search.get("printer") !== null && { printer_id: search.get("printer") ?? "" }),
-      ...((search.get("set") !== null || linkedTrial) && { set_code: search.get("set") ?? "" }),
-      ...(linkedTrial && { trial: linkedTrial }),
-    },
   );
   const { values } = entry;
+  const from = search.get("from");
+  const handedOver = useGet("/api/start-from/{code}", from ? { params: { path: { code: from } } } : null, {
+    staleTime: Infinity,
+  });
+  useEffect(() => {
+    const given = handedOver.data;
+    if (!given) return;
+    entry.suggest({
+      printer_id: given.printer_id,
+      set_code: given.set_code ?? "",
+      ...(given.trial && { trial: { ...given.trial, rest_before_s: given.trial.settings?.rest_before_s ?? 1 } }),
+      bottle_id: given.bottle_id ?? "",
+      ...(given.part !== null && { parts: [{ ...NO_PART, name: given.part }] }),
+    });
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- what is handed over is taken once; what a person chose stays
+  }, [handedOver.data]);
   const printers = useGet("/api/printers", ALL, { select: (answer) => answer.items.filter((one) => !one.simulated) });
   const printer = printers.data?.find((one) => one.id === values.printer_id) ?? printers.data?.[0];
   const sets = setsOf(useStanding().data ?? [], printer?.id ?? "");
@@ -109,7 +113,7 @@ export default function StartPrintPage() {
     bottle_id: bottle?.id ?? null,
     lift_suppressed: false,
     started_at: momentOf(values.started_at),
-    started_from: search.get("from"),
+    started_from: from,
     ...startBody(values.start),
   });
   const done = (made: Schemas["LogView"]) => {
@@ -153,7 +157,7 @@ export default function StartPrintPage() {
   const trial = (changes: Partial<Noted["trial"]>) => entry.set({ trial: { ...values.trial, ...changes } });
   return (
     <>
-      <PageHead title={cameOut ? "Log a print" : "Start a print"} />
+      <PageHead title={cameOut ? "Log a print" : "Start a print"} sub={handedOver.data?.words} />
       <Form
         noValidate
         className="panel log-form"
@@ -163,6 +167,7 @@ export default function StartPrintPage() {
         }}
       >
         <DraftNote entry={entry} />
+        {handedOver.error && <Trouble error={handedOver.error} className="wide" />}
         <div className="btn-group wide" role="group" aria-label="When">
           {[false, true].map((out) => (
             <Button
@@ -346,7 +351,7 @@ function trialBody(trial: Noted["trial"]): Schemas["TrialSettings"] {
     material_id: trial.material_id,
     layer_height_um: trial.layer_height_um ?? NaN,
     exposure_s: trial.exposure_s ?? NaN,
-    settings: { ...USUAL_SETTINGS, rest_before_s: trial.rest_before_s ?? 0 },
+    settings: { ...USUAL_SETTINGS, ...trial.settings, rest_before_s: trial.rest_before_s ?? 0 },
   };
 }
 

@@ -258,19 +258,33 @@ test("a print that came out is logged with its counts, and the next one begins l
   expect(screen.getByLabelText<HTMLInputElement>("How many of part 1").value).toBe("16");
 });
 
-test("a print starts with trial settings that a coupon handed over", async () => {
+test("a coupon hands over all its settings, and what is typed stays", async () => {
   api.answers["POST /api/prints/start"] = { id: "n", code: "J-009" };
-  const { user, place } = show(<StartPrintPage />, {
-    at: "/log/new?printer=r&material=m&height=50&exposure=2.8&rest=2&from=104R",
-  });
-  await user.type(await screen.findByLabelText("Part 1"), "clip");
-  expect(screen.getByLabelText<HTMLInputElement>("Exposure").value).toBe("2.8");
+  api.answers["GET /api/start-from/104R"] = {
+    code: "104R",
+    words: "as coupon 104R",
+    printer_id: "r",
+    set_code: null,
+    trial: {
+      material_id: "m",
+      layer_height_um: 50,
+      exposure_s: 2.8,
+      settings: { rest_before_s: 2, lift_mm: 8, base_layers: 5 },
+    },
+    bottle_id: "b",
+    part: null,
+  };
+  const { user, place } = show(<StartPrintPage />, { at: "/log/new?from=104R" });
+  await waitFor(() => expect(screen.getByLabelText<HTMLInputElement>("Exposure").value).toBe("2.8"));
+  expect(screen.getByText("as coupon 104R")).toBeTruthy();
+  await user.type(screen.getByLabelText("Part 1"), "clip");
   await user.click(screen.getByRole("button", { name: "Start it" }));
   await waitFor(() => expect(place()).toBe("/log"));
   expect(api.of("POST", "/api/prints/start")[0]!.body).toMatchObject({
     set_code: null,
     started_from: "104R",
-    trial: { material_id: "m", layer_height_um: 50, exposure_s: 2.8, settings: { rest_before_s: 2 } },
+    bottle_id: "b",
+    trial: { exposure_s: 2.8, settings: { rest_before_s: 2, lift_mm: 8, base_layers: 5 } },
     parts: [{ name: "clip", printed: 1 }],
   });
 });

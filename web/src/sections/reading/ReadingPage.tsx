@@ -36,6 +36,9 @@ export default function ReadingPage() {
               </>
             }
           >
+            <Link className="btn btn-quiet" to={`/log/new?from=${coupon.code}`}>
+              Print parts like it
+            </Link>
             <Neighbour code={coupon.previous_code} word="Less light" />
             <Neighbour code={coupon.next_code} word="More light" />
           </PageHead>

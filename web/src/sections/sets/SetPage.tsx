@@ -45,6 +45,9 @@ export default function SetPage() {
             <Link className="btn btn-quiet" to={`/calibrate/${card.calibration_id}`}>
               Evidence: {card.calibration_code}
             </Link>
+            <Link className="btn btn-quiet" to={`/log/new?from=${card.code}`}>
+              Start a print
+            </Link>
             <CardTools card={card} onCompare={setOther} />
           </PageHead>
           {!card.newest &&

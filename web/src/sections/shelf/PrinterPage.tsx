@@ -49,6 +49,7 @@ export default function PrinterPage() {
             <h2>Light over time</h2>
             <Chart page={page} />
           </section>
+          <Wear printer={id} />
           <section className="panel" aria-label="Plate">
             <h2>Plate</h2>
             <p className="mb-0">
@@ -62,6 +63,31 @@ export default function PrinterPage() {
         </KnownPage>
       )}
     </Loaded>
+  );
+}
+
+/** What was printed since film, screen and plate were renewed, each leading to those prints. */
+function Wear({ printer }: { printer: string }) {
+  const worn = useGet(
+    "/api/printers/{row_id}/wear",
+    { params: { path: { row_id: printer } } },
+    { select: (answer) => answer.items },
+  );
+  if (!worn.data?.length) return null;
+  return (
+    <section className="panel" aria-label="Wear">
+      <h2>Wear</h2>
+      <ul className="plain-list">
+        {worn.data.map((one) => (
+          <li key={one.event_id}>
+            {one.name}, {day(one.since)}:{" "}
+            <Link to={`/log?printer=${printer}&film=${one.event_id}`}>{plural(one.prints, "print")}</Link>,{" "}
+            {decimal(one.litres, 1)}
+            {THIN}l since
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }
 

@@ -141,6 +141,11 @@ function Actions({
           Read {test.next_code}
         </Link>
       )}
+      {test.groups.some((one) => one.set_code) && (
+        <Link className="btn btn-quiet d-inline-flex align-items-center" to={`/log/new?from=${test.code}`}>
+          Print parts like it
+        </Link>
+      )}
       <Button variant="quiet" onClick={() => onOpen("labels")}>
         Labels
       </Button>

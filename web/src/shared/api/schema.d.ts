@@ -8258,6 +8258,72 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/start-from/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Settings to start a print with: of a set, a coupon, a test or a print. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Short code that people meet, never used again */
+                    code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["StartFrom"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/briefs/{brief_id}": {
         parameters: {
             query?: never;
@@ -40060,6 +40126,44 @@ export interface components {
              * @description What must be known about the result
              */
             warnings: components["schemas"]["Notice"][];
+        };
+        /**
+         * StartFrom
+         * @description Settings of a print that is about to start.
+         */
+        StartFrom: {
+            /**
+             * Code
+             * @description What hands them over
+             */
+            code: string;
+            /**
+             * Words
+             * @description What that is, in words
+             */
+            words: string;
+            /**
+             * Printer Id
+             * @description The printer
+             */
+            printer_id: string;
+            /**
+             * Set Code
+             * @description The issued set; null for trial settings
+             */
+            set_code: string | null;
+            /** @description Trial settings, where there is no set */
+            trial: components["schemas"]["TrialSettings"] | null;
+            /**
+             * Bottle Id
+             * @description The bottle it came out of
+             */
+            bottle_id: string | null;
+            /**
+             * Part
+             * @description What was printed
+             */
+            part: string | null;
         };
         /**
          * StartInput

@@ -189,3 +189,50 @@ test("an end that is not found is dashed, and its bracket stands under it", () =
   expect(drawn.querySelector("[data-part=bracket]")).toBeTruthy();
   expect(drawn.querySelector("[data-lane=walls]")!.textContent.replace(/\s/g, " ")).toContain("binds 88 %");
 });
+
+const at = (exposure_s: number, whole: number, under: number) => ({
+  exposure_s,
+  prints: 3,
+  parts: whole + under,
+  whole,
+  under,
+  over: 0,
+  other: 0,
+});
+
+test("what prints tell is a hollow lane under the coupons', with counts and limits in words", () => {
+  const prints = {
+    seen: [at(2.4, 20, 10), at(3.0, 29, 1), at(3.6, 30, 0)],
+    share: 0.88,
+    curve: {
+      exposure_s: [2.4, 3.6],
+      whole: [0.66, 0.99],
+      low: [0.5, 0.9],
+      high: [0.8, 1],
+      not_under: null,
+      not_over: null,
+    },
+    exposure_for: { exposure_s: 2.9, ci_s: [2.6, null] },
+    upper: null,
+    advice: null,
+    effects: [],
+    confounded: [],
+    warnings: [],
+  } as unknown as Schemas["PrintSuccessResult"];
+  const { container } = render(
+    <ExposureStrip result={result()} marks={MARKS} range={[2, 4.4]} step={0.1} prints={prints} />,
+  );
+  const row = screen.getByRole("img", { name: /^From prints/ });
+  expect(row.getAttribute("aria-label")!.replace(/\s/g, " ")).toContain("20 of 30 whole at 2.40 s");
+  expect(row.getAttribute("aria-label")).toContain("no upper end");
+  const hollow = container.querySelector(".prints-row .hollow")!;
+  const circles = [...container.querySelectorAll(".prints-row g")];
+  const last = Number(/translate\(([\d.]+)/.exec(circles[2]!.getAttribute("transform")!)![1]);
+  // It ends where nothing more was printed, however well that came out.
+  expect(Number(hollow.getAttribute("x")) + Number(hollow.getAttribute("width"))).toBeCloseTo(last, 1);
+});
+
+test("a strip without prints has no such lane", () => {
+  render(<ExposureStrip result={result()} marks={MARKS} range={[2, 4.4]} step={0.1} prints={null} />);
+  expect(screen.queryByRole("img", { name: /^From prints/ })).toBeNull();
+});

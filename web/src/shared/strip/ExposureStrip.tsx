@@ -7,6 +7,7 @@ import { Chosen } from "./Chosen";
 import { LaneRow } from "./LaneRow";
 import { stagger, type StripMark } from "./marks";
 import { Patterns } from "./Patterns";
+import { PrintsRow, type PrintsTell } from "./PrintsRow";
 import { Ridge } from "./Ridge";
 import { conditions, emptyWords, summary } from "./words";
 import "./strip.scss";
@@ -27,16 +28,22 @@ type Props = {
   proposed?: number[];
   /** What else was read: vernier, gauge piece, smallest code. */
   seen?: Schemas["SeenMark"][];
+  /** What prints of real parts tell, as a hollow lane under those of the coupons. */
+  prints?: PrintsTell | null;
   /** Small strips leave the lanes' second line away. */
   compact?: boolean;
 };
 
 /** Where everything stands on a strip of this width. */
-function laidOut({ result, marks, proposed = [], range, seen = [], onChoose, chosen, step }: Props, width: number) {
+function laidOut(
+  { result, marks, proposed = [], range, seen = [], prints, onChoose, chosen, step }: Props,
+  width: number,
+) {
   const narrow = width < 560;
   const left = narrow ? 16 : 168;
   const right = width - (narrow ? 16 : 24);
-  const times = [...marks.map((m) => m.exposure_s), ...proposed, ...range];
+  const printed = prints?.seen.map((one) => one.exposure_s) ?? [];
+  const times = [...marks.map((m) => m.exposure_s), ...printed, ...proposed, ...range];
   const axis = exposureAxis(Math.min(...times) / 1.18, Math.max(...times) * 1.18, left, Math.max(right, left + 50));
   const lanes = Object.entries(result?.lanes ?? {}).sort(([, one], [, other]) => one.place - other.place);
   const laneHeight = narrow ? 58 : 46;
@@ -48,6 +55,7 @@ function laidOut({ result, marks, proposed = [], range, seen = [], onChoose, cho
   const ridgeHeight = result?.p_holds.length ? (narrow ? 76 : 92) : 0;
   const lanesTop = ridgeTop + ridgeHeight + 24;
   const lanesBottom = lanesTop + laneHeight * Math.max(lanes.length, 1);
+  const printsHeight = printed.length ? laneHeight + 6 : 0;
   const seenHeight = seen.length && lanes.length ? 22 * seen.length + 6 : 0;
   // Where there is no room for one long line, each part has its own.
   const parts = summary(result, chosen ?? null, step);
@@ -55,7 +63,7 @@ function laidOut({ result, marks, proposed = [], range, seen = [], onChoose, cho
     ...(narrow ? parts : [parts.join(" · ")]).map((text) => ({ text, soft: false })),
     ...(conditions(result) ? [{ text: conditions(result), soft: true }] : []),
   ];
-  const height = lanesBottom + seenHeight + (onChoose ? 46 : 14) + 20 * said.length;
+  const height = lanesBottom + printsHeight + seenHeight + (onChoose ? 46 : 14) + 20 * said.length;
   return {
     narrow,
     left,
@@ -71,6 +79,7 @@ function laidOut({ result, marks, proposed = [], range, seen = [], onChoose, cho
     ridgeHeight,
     lanesTop,
     lanesBottom,
+    printsHeight,
     seenHeight,
     said,
     height,
@@ -79,7 +88,7 @@ function laidOut({ result, marks, proposed = [], range, seen = [], onChoose, cho
 
 /** Exposure is an axis: coupons as marks, a lane per criterion under them, the window where all overlap. */
 export function ExposureStrip(props: Props) {
-  const { result, marks, step, chosen, onChoose, onMark, compact, proposed = [], seen = [] } = props;
+  const { result, marks, step, chosen, onChoose, onMark, compact, proposed = [], seen = [], prints } = props;
   const [frame, width] = useWidth<HTMLDivElement>(0);
   const {
     narrow,
@@ -96,6 +105,7 @@ export function ExposureStrip(props: Props) {
     ridgeHeight,
     lanesTop,
     lanesBottom,
+    printsHeight,
     seenHeight,
     said,
     height,
@@ -171,6 +181,9 @@ export function ExposureStrip(props: Props) {
             />
           ))}
           <Balance result={result} lanes={lanes.map(([name]) => name)} axis={axis} top={lanesTop} height={laneHeight} />
+          {prints && printsHeight > 0 && (
+            <PrintsRow {...{ prints, axis, left, right, narrow }} y={lanesBottom} height={laneHeight} />
+          )}
           {seenHeight > 0 &&
             seen.map((mark, index) => (
               <SeenRow
@@ -179,7 +192,7 @@ export function ExposureStrip(props: Props) {
                 axis={axis}
                 left={left}
                 right={right}
-                y={lanesBottom + 14 + 22 * index}
+                y={lanesBottom + printsHeight + 14 + 22 * index}
                 narrow={narrow}
               />
             ))}
@@ -194,7 +207,7 @@ export function ExposureStrip(props: Props) {
               value={chosen}
               step={step}
               top={ridgeHeight ? ridgeTop + 14 : lanesTop - 2}
-              bottom={lanesBottom + seenHeight + 8}
+              bottom={lanesBottom + printsHeight + seenHeight + 8}
               bounds={result?.ladder_s ?? domainOf(axis)}
               onChoose={onChoose}
             />

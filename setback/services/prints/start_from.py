@@ -1,0 +1,119 @@
+"""What a print starts from: a card, a coupon, a test or an earlier print hands over its settings."""
+
+from __future__ import annotations
+
+from pydantic import Field
+
+from ...core.printing.settings import Settings
+from ...store import testing
+from ...store.calibrate import calibrations
+from ...store.prints import log
+from ...store.sets import parameter_sets
+from ..unit_of_work import NotFound, UnitOfWork, View
+from .starting import TrialSettings
+
+
+class StartFrom(View):
+    """Settings of a print that is about to start."""
+
+    code: str = Field(description="What hands them over")
+    words: str = Field(description="What that is, in words")
+    printer_id: str = Field(description="The printer")
+    set_code: str | None = Field(description="The issued set; null for trial settings")
+    trial: TrialSettings | None = Field(description="Trial settings, where there is no set")
+    bottle_id: str | None = Field(description="The bottle it came out of")
+    part: str | None = Field(description="What was printed")
+
+
+def start_from(work: UnitOfWork, code: str) -> StartFrom:
+    """Settings to start a print with, by the code of a set, a coupon, a test or a print.
+
+    Raises
+    ------
+    NotFound
+        When nothing of this code has settings to hand over.
+    """
+    for hand_over in (_of_set, _of_print, _of_test, _of_coupon):
+        settings = hand_over(work, code.upper())
+        if settings is not None:
+            return settings
+    raise NotFound(f"Nothing called {code} has settings to start a print with.")
+
+
+def _of_set(work: UnitOfWork, code: str) -> StartFrom | None:
+    row = parameter_sets.parameter_set(work.db, code)
+    if row is None:
+        return None
+    return StartFrom(
+        code=row.code,
+        words=f"the settings of {row.code}",
+        printer_id=row.printer_id,
+        set_code=row.code,
+        trial=None,
+        bottle_id=None,
+        part=None,
+    )
+
+
+def _of_print(work: UnitOfWork, code: str) -> StartFrom | None:
+    row = log.one_print(work.db, code)
+    if row is None or not row.of_parts:
+        return None
+    parts = log.newest_parts(work.db, [row.id])
+    settings = log.settings_of(work.db, row.id)
+    trial = None
+    if row.set_code is None and row.material_id and row.exposure_s and row.layer_height_um:
+        trial = TrialSettings(
+            material_id=row.material_id,
+            layer_height_um=row.layer_height_um,
+            exposure_s=row.exposure_s,
+            settings=Settings.model_validate(settings or {}),
+        )
+    return StartFrom(
+        code=row.code,
+        words=f"as {row.code}",
+        printer_id=row.printer_id,
+        set_code=row.set_code,
+        trial=trial,
+        bottle_id=row.bottle_id,
+        part=parts[0].name if parts else None,
+    )
+
+
+def _of_test(work: UnitOfWork, code: str) -> StartFrom | None:
+    test = testing.test(work.db, code)
+    groups = testing.groups(work.db, [test.id]) if test else []
+    group = next((group for group in groups if group.printer_id and group.set_code), None)
+    if test is None or group is None or group.printer_id is None:
+        return None
+    return StartFrom(
+        code=test.code,
+        words=f"as {group.material} in {test.code}",
+        printer_id=group.printer_id,
+        set_code=group.set_code,
+        trial=None,
+        bottle_id=None,
+        part=None,
+    )
+
+
+def _of_coupon(work: UnitOfWork, code: str) -> StartFrom | None:
+    coupon = calibrations.coupon(work.db, code)
+    arm = calibrations.arm(work.db, coupon.arm_id) if coupon else None
+    calibration = calibrations.calibration(work.db, arm.calibration_id) if arm else None
+    if coupon is None or arm is None or calibration is None:
+        return None
+    return StartFrom(
+        code=coupon.code,
+        words=f"as coupon {coupon.code}",
+        printer_id=calibration.printer_id,
+        set_code=None,
+        trial=TrialSettings(
+            material_id=calibration.material_id,
+            layer_height_um=calibration.layer_height_um,
+            exposure_s=coupon.exposure_s,
+            settings=Settings.model_validate(arm.settings),
+        ),
+        bottle_id=calibration.bottle_id,
+        part=None,
+    )
