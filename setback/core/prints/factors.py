@@ -59,6 +59,13 @@ class Factor:
 
 
 def rows_of(prints: Sequence[PrintOutcome]) -> Rows:
+    """Prints as columns: logarithm of the exposure, and parts by how they came out; arrays of one row each.
+
+    Raises
+    ------
+    Problem
+        When the parts of a row do not add up, or nobody says how the failed ones failed.
+    """
     counts = [_counts(number, outcome) for number, outcome in enumerate(prints)]
     names: dict[str, int] = {}
     of_print = [
@@ -93,6 +100,7 @@ def _counts(number: int, outcome: PrintOutcome) -> FailedParts:
 
 
 def seen_at(prints: Sequence[PrintOutcome], rows: Rows) -> list[SeenAt]:
+    """What came out at each exposure, all prints together, in the order of exposure."""
     exposures = np.array([outcome.exposure_s for outcome in prints])
     totals = []
     for exposure in sorted(set(exposures.tolist())):

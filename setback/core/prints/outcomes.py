@@ -111,6 +111,9 @@ class PrintSuccessResult(Contract):
     curve: SuccessOverExposure | None
     exposure_for: SuccessEnd | None = Field(description="The least exposure for the wanted share")
     upper: SuccessEnd | None = Field(description="The most exposure for the wanted share")
+    span_s: Interval | None = Field(
+        None, description="Exposures from which to which the wanted share is expected, inside what was printed"
+    )
     advice: Advice | None
     effects: list[FactorEffect]
     confounded: list[Together]

@@ -277,9 +277,19 @@ def _with_curve(
         where = "at every exposure printed" if share[0] >= inputs.target else "at none of the exposures printed"
         message = f"{100 * inputs.target:.0f} % of parts are expected whole {where}: that exposure lies outside, and is not given."
         warnings.append(Notice(code="outside", message=message))
+    reached = share >= inputs.target
+    span = (math.exp(float(x[reached].min())), math.exp(float(x[reached].max()))) if reached.any() else None
+    if span is not None:
+        span = (lower.exposure_s if lower else span[0], upper.exposure_s if upper else span[1])
     now = inputs.now_s or inputs.prints[-1].exposure_s
     return result.model_copy(
-        update={"curve": curve, "exposure_for": lower, "upper": upper, "advice": _advice(x, fits, lower, now)}
+        update={
+            "curve": curve,
+            "span_s": span,
+            "exposure_for": lower,
+            "upper": upper,
+            "advice": _advice(x, fits, lower, now),
+        }
     )
 
 

@@ -7,12 +7,13 @@ from typing import Any
 
 from pydantic import Field
 
+from ...core.climate.band import outside
 from ...core.contract import Contract
 from ...core.prints.symptoms import SYMPTOMS, Symptom
 from ...store.prints import log as store
 from ...store.rows import update
 from ...store.sets import parameter_sets
-from ...store.terms import Outcome
+from ...store.terms import BandSide, Outcome
 from ..unit_of_work import Conflict, UnitOfWork, View, iso, present
 from . import reporting, starting
 from .parts import CountedPart, keep_parts
@@ -84,6 +85,7 @@ class SetLimits(View):
     exposure_s: float
     temp_low_c: float | None
     temp_high_c: float | None
+    side: BandSide | None = Field(description="On which side of its band the print began; null inside it, or not noted")
 
 
 class PrintPage(LogView):
@@ -143,9 +145,7 @@ def page(work: UnitOfWork, id_or_code: str) -> PrintPage:
     return PrintPage(
         **_with_parts(work, [row])[0].model_dump(),
         settings=store.settings_of(work.db, row.id),
-        set_limits=SetLimits.model_validate(set_row.model_dump(include=set(SetLimits.model_fields)))
-        if set_row
-        else None,
+        set_limits=_limits(set_row, row.temp_c) if set_row else None,
         planned=store.planned_parts(work.db, row.id),
         reports=reports,
         photos=store.photos(work.db, row.id),
@@ -255,6 +255,12 @@ def _wanted(work: UnitOfWork, filters: LogFilters) -> dict[str, Any]:
         if film.until is not None:
             limits["until"] = film.until
     return limits
+
+
+def _limits(set_row: parameter_sets.SetRow, temp_c: float | None) -> SetLimits:
+    low, high = set_row.temp_low_c, set_row.temp_high_c
+    side = None if temp_c is None else outside(temp_c, low, high)
+    return SetLimits(code=set_row.code, exposure_s=set_row.exposure_s, temp_low_c=low, temp_high_c=high, side=side)
 
 
 def _with_parts(work: UnitOfWork, rows: list[store.LoggedPrint]) -> list[LogView]:

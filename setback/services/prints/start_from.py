@@ -19,10 +19,10 @@ class StartFrom(View):
     code: str = Field(description="What hands them over")
     words: str = Field(description="What that is, in words")
     printer_id: str = Field(description="The printer")
-    set_code: str | None = Field(description="The issued set; null for trial settings")
-    trial: TrialSettings | None = Field(description="Trial settings, where there is no set")
-    bottle_id: str | None = Field(description="The bottle it came out of")
-    part: str | None = Field(description="What was printed")
+    set_code: str | None = Field(None, description="The issued set; null for trial settings")
+    trial: TrialSettings | None = Field(None, description="Trial settings, where there is no set")
+    bottle_id: str | None = Field(None, description="The bottle it came out of")
+    part: str | None = Field(None, description="What was printed")
 
 
 def start_from(work: UnitOfWork, code: str) -> StartFrom:
@@ -49,9 +49,6 @@ def _of_set(work: UnitOfWork, code: str) -> StartFrom | None:
         words=f"the settings of {row.code}",
         printer_id=row.printer_id,
         set_code=row.code,
-        trial=None,
-        bottle_id=None,
-        part=None,
     )
 
 
@@ -91,9 +88,6 @@ def _of_test(work: UnitOfWork, code: str) -> StartFrom | None:
         words=f"as {group.material} in {test.code}",
         printer_id=group.printer_id,
         set_code=group.set_code,
-        trial=None,
-        bottle_id=None,
-        part=None,
     )
 
 
@@ -107,7 +101,6 @@ def _of_coupon(work: UnitOfWork, code: str) -> StartFrom | None:
         code=coupon.code,
         words=f"as coupon {coupon.code}",
         printer_id=calibration.printer_id,
-        set_code=None,
         trial=TrialSettings(
             material_id=calibration.material_id,
             layer_height_um=calibration.layer_height_um,
@@ -115,5 +108,4 @@ def _of_coupon(work: UnitOfWork, code: str) -> StartFrom | None:
             settings=Settings.model_validate(arm.settings),
         ),
         bottle_id=calibration.bottle_id,
-        part=None,
     )

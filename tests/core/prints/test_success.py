@@ -113,7 +113,7 @@ def test_more_light_helps_until_it_is_too_much_and_both_ends_are_told():
     result = success(log, target=0.9, now_s=2.6)
     assert result.exposure_for.exposure_s == pytest.approx(3.05, rel=0.08)
     assert result.upper.exposure_s == pytest.approx(3.95, rel=0.08)
-    assert result.exposure_for.exposure_s < result.upper.exposure_s
+    assert result.span_s == (result.exposure_for.exposure_s, result.upper.exposure_s)
     low, high = result.upper.ci_s
     assert low < result.upper.exposure_s < high
     assert result.advice.from_share < 0.8 < result.advice.share

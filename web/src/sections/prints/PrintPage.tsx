@@ -194,11 +194,7 @@ function Plate({ page }: { page: Page }) {
 
 function Conditions({ page }: { page: Page }) {
   const limits = page.set_limits;
-  const outside =
-    limits?.temp_low_c != null &&
-    limits.temp_high_c !== null &&
-    page.temp_c !== null &&
-    (page.temp_c < limits.temp_low_c || page.temp_c > limits.temp_high_c);
+  const outside = limits?.side != null;
   const settings = page.settings as Schemas["Settings"] | null;
   const rows: [string, React.ReactNode][] = [
     [

@@ -351,20 +351,7 @@ function trialBody(trial: Noted["trial"]): Schemas["TrialSettings"] {
     material_id: trial.material_id,
     layer_height_um: trial.layer_height_um ?? NaN,
     exposure_s: trial.exposure_s ?? NaN,
-    settings: { ...USUAL_SETTINGS, ...trial.settings, rest_before_s: trial.rest_before_s ?? 0 },
+    // What is not sent is as usual: the server knows its own usual values.
+    settings: { ...trial.settings, rest_before_s: trial.rest_before_s ?? 0 } as Schemas["Settings"],
   };
 }
-
-const USUAL_SETTINGS: Schemas["Settings"] = {
-  light_power_pct: 100,
-  base_exposure_s: 24,
-  base_layers: 4,
-  transition_layers: 3,
-  rest_before_s: 1,
-  rest_after_lift_s: 0,
-  rest_after_retract_s: 0,
-  lift_mm: 6,
-  lift_mm_min: 60,
-  retract_mm_min: 150,
-  anti_aliasing: 0,
-};

@@ -329,7 +329,7 @@ const report = {
 const page = (changes: object = {}) => ({
   ...print({ started_at: "2026-01-20T19:00:00Z" }),
   settings: null,
-  set_limits: { code: "S-001", exposure_s: 2.6, temp_low_c: 21, temp_high_c: 27 },
+  set_limits: { code: "S-001", exposure_s: 2.6, temp_low_c: 21, temp_high_c: 27, side: null },
   planned: [],
   reports: [report],
   photos: [],
@@ -381,7 +381,10 @@ test("a print that was told of already is not told of again", async () => {
 });
 
 test("a print's page holds its conditions against its set, and is withdrawn with a reason", async () => {
-  api.answers["GET /api/prints/J-001"] = page({ temp_c: 18 });
+  api.answers["GET /api/prints/J-001"] = page({
+    temp_c: 18,
+    set_limits: { code: "S-001", exposure_s: 2.6, temp_low_c: 21, temp_high_c: 27, side: "below" },
+  });
   api.answers["POST /api/prints/p/withdraw"] = print({ status: "cancelled" });
   const { user } = show(at("/log/:code", <PrintPage />), { at: "/log/J-001" });
   const conditions = await screen.findByRole("region", { name: "Conditions" });

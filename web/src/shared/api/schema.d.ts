@@ -35692,6 +35692,15 @@ export interface components {
             exposure_for: components["schemas"]["SuccessEnd"] | null;
             /** @description The most exposure for the wanted share */
             upper: components["schemas"]["SuccessEnd"] | null;
+            /**
+             * Span S
+             * @description Exposures from which to which the wanted share is expected, inside what was printed
+             * @default null
+             */
+            span_s: [
+                number,
+                number
+            ] | null;
             /** @description What to do, in words */
             advice: components["schemas"]["Advice"] | null;
             /**
@@ -38953,6 +38962,11 @@ export interface components {
              * @description Warm end of the temperature band, °C
              */
             temp_high_c: number | null;
+            /**
+             * Side
+             * @description On which side of its band the print began; null inside it, or not noted
+             */
+            side: ("below" | "above") | null;
         };
         /**
          * SetLine
@@ -40150,18 +40164,24 @@ export interface components {
             /**
              * Set Code
              * @description The issued set; null for trial settings
+             * @default null
              */
             set_code: string | null;
-            /** @description Trial settings, where there is no set */
+            /**
+             * @description Trial settings, where there is no set
+             * @default null
+             */
             trial: components["schemas"]["TrialSettings"] | null;
             /**
              * Bottle Id
              * @description The bottle it came out of
+             * @default null
              */
             bottle_id: string | null;
             /**
              * Part
              * @description What was printed
+             * @default null
              */
             part: string | null;
         };

@@ -36,7 +36,8 @@ export function Prints({ rows }: { rows: Schemas["PrintLine"][] }) {
     <ul className="list-unstyled mb-0">
       {rows.slice(0, 12).map((row) => (
         <li key={row.id}>
-          <span className="num">{moment(row.printed_at)}</span> {row.code}, {row.printer}
+          <span className="num">{moment(row.printed_at)}</span> <Link to={`/log/${row.code}`}>{row.code}</Link>,{" "}
+          {row.printer}
           {row.set_code && ` with ${row.set_code}`}
           {row.temp_c !== null && ` at ${temperature(row.temp_c)}`}: <b>{row.outcome ?? "not noted"}</b>
           {row.seen && ` · ${row.seen}`}

@@ -214,6 +214,7 @@ test("what prints tell is a hollow lane under the coupons', with counts and limi
     },
     exposure_for: { exposure_s: 2.9, ci_s: [2.6, null] },
     upper: null,
+    span_s: [2.9, 3.6],
     advice: null,
     effects: [],
     confounded: [],

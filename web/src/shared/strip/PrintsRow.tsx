@@ -13,15 +13,18 @@ type Props = {
   narrow: boolean;
 };
 
+const LABEL_PX = 46;
+
 /** What real prints tell, beside the coupons' lanes: hollow, as it rests on parts and not on features that were measured. */
 export function PrintsRow({ prints, axis, left, right, y, height, narrow }: Props) {
   const tells = prints.seen.filter((one) => one.whole + one.under + one.over > 0);
   const inside = (exposure: number) => Math.min(Math.max(axis(exposure), left), right);
   const times = tells.map((one) => one.exposure_s);
   const [first, last] = [Math.min(...times), Math.max(...times)];
-  const lower = prints.exposure_for?.exposure_s ?? null;
-  const upper = prints.upper?.exposure_s ?? null;
-  const whole = prints.curve && (lower !== null || (prints.curve.whole[0] ?? 0) >= 0.95);
+  // Shares nearer to each other than their words are wide leave the later one to the row's own words.
+  const labelled = new Set<number>();
+  for (const time of times)
+    if ([...labelled].every((other) => Math.abs(axis(other) - axis(time)) >= LABEL_PX)) labelled.add(time);
   const top = y + (narrow ? 24 : 14);
   const words = lane(prints);
   return (
@@ -36,11 +39,11 @@ export function PrintsRow({ prints, axis, left, right, y, height, narrow }: Prop
         </text>
       )}
       <line className="base" x1={left} x2={right} y1={y + height} y2={y + height} />
-      {whole && (
+      {prints.span_s && (
         <rect
           className="hollow"
-          x={inside(lower ?? first)}
-          width={Math.max(inside(upper ?? last) - inside(lower ?? first), 1)}
+          x={inside(prints.span_s[0])}
+          width={Math.max(inside(prints.span_s[1]) - inside(prints.span_s[0]), 1)}
           y={top}
           height={16}
         />
@@ -63,9 +66,11 @@ export function PrintsRow({ prints, axis, left, right, y, height, narrow }: Prop
         return (
           <g key={one.exposure_s} transform={`translate(${axis(one.exposure_s)} ${top + 8})`}>
             <circle className="dot" r={4} />
-            <text className="number soft" y={22} textAnchor="middle">
-              {percent(share)}
-            </text>
+            {labelled.has(one.exposure_s) && (
+              <text className="number soft" y={22} textAnchor="middle">
+                {percent(share)}
+              </text>
+            )}
           </g>
         );
       })}
