@@ -10,7 +10,17 @@ from pydantic import Field
 from ..core.contract import Contract
 from ..services.calibrate import confirm as confirming
 from ..services.calibrate import preparation as preparing
-from ..services.prints import evidence, gates, print_log, reporting, start_from, starting, virtual_confirmation, wear
+from ..services.prints import (
+    evidence,
+    gates,
+    over_time,
+    print_log,
+    reporting,
+    start_from,
+    starting,
+    virtual_confirmation,
+    wear,
+)
 from ..services.reading import photos
 from ..services.reading.readings import PhotoView, ReasonInput
 from .wiring import list_of, takes, uploaded, work
@@ -70,11 +80,20 @@ def print_evidence(material_id: str, query: evidence.EvidenceQuery) -> Any:
     return evidence.evidence(work(), material_id, query)
 
 
+@blueprint.get("/success-over-time")
+@takes(blueprint, over_time.OverTimeQuery, "query")
+@blueprint.output(over_time.SuccessOverTime)
+def success_over_time(query: over_time.OverTimeQuery) -> Any:
+    """Share of prints that came out whole, month by month."""
+    return over_time.success_over_time(work(), query)
+
+
 @blueprint.get("/start-from/<code>")
+@takes(blueprint, start_from.StartQuery, "query")
 @blueprint.output(start_from.StartFrom)
-def settings_to_start_from(code: str) -> Any:
-    """Settings to start a print with: of a set, a coupon, a test or a print."""
-    return start_from.start_from(work(), code)
+def settings_to_start_from(code: str, query: start_from.StartQuery) -> Any:
+    """Settings to start a print with: of a set, a coupon, a test, a print or a calibration."""
+    return start_from.start_from(work(), code, query)
 
 
 @blueprint.get("/printed-parts")

@@ -26,6 +26,7 @@ from .plate.uniformity import plate_uniformity
 from .printing.print_time import print_time
 from .prints.places import failure_places
 from .prints.success import print_success
+from .prints.window import print_window
 from .reading.size import size_fit
 from .reading_json import read_json
 from .statistics.compare import compare
@@ -107,6 +108,7 @@ CALCULATORS: dict[str, Calculator] = {
         _calculator("warm-up-fit", "What a chamber is, from a logged heating curve", warm_up_fit),
         _calculator("water-bath", "Minutes a bottle stays in warm water", water_bath),
         _calculator("print-success", "How often parts come out whole, against exposure", print_success),
+        _calculator("print-window", "Window and chances of a pair, from prints of parts", print_window, WindowResult),
         _calculator("failure-places", "Where on the plate parts fail, against chance", failure_places),
         _calculator("success-temperature", "How warm resin must be for prints to succeed", success_temperature),
     )

@@ -40,6 +40,7 @@ from ..store.rows import update
 from . import stock
 from .blends import blending
 from .climate import climate
+from .prints import kelpflex_by_prints
 from .qualify import qualifying, tray_cover
 from .shed import DEMO_NOW, SEED, Shed
 from .testing import tests
@@ -82,6 +83,7 @@ def build(path: Path, now: datetime = DEMO_NOW) -> None:
             tests,
             blending,
             climate,
+            kelpflex_by_prints,
             qualifying,
         ):
             campaign(lab, ids)

@@ -130,6 +130,19 @@ def test_hours_that_were_read_off_later_are_not_added_to(lab, shelf, trial):
     assert hours(lab, shelf) == 500
 
 
+def test_a_print_is_entered_after_newer_ones_and_never_over_one_that_ran(lab, shelf, trial):
+    def entered(started_h, ended_h, expected=201):
+        started, ended = ((lab.clock.now - timedelta(hours=h)).isoformat() for h in (started_h, ended_h))
+        body = {"printer_id": shelf["printer_id"], "trial": trial, "started_at": started, "finished_at": ended}
+        return lab.post("/api/prints", {**body, **counts(16)}, expected)
+
+    entered(3, 1)
+    entered(30, 26)
+    assert "ran on" in wrong(entered(28, 20, 422))["started_at"]
+    assert "ran on" in wrong(entered(2, 0.5, 422))["started_at"]
+    assert lab.get("/api/prints")["total"] == 2
+
+
 def test_two_people_report_on_one_print(lab, shelf):
     row = start(lab, shelf)
     finish(lab, row, **counts(16))

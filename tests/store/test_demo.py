@@ -7,6 +7,7 @@ import pytest
 from click.testing import CliRunner
 
 from setback.cli import main
+from setback.core.prints.window import PrintWindowInput, print_window
 from setback.core.window.contract import WindowInput
 from setback.core.window.process_window import process_window
 from setback.demo import DEMO_NOW, clock_of, story_end
@@ -66,7 +67,11 @@ def test_issued_sets_equal_a_fresh_computation(demo):
     rows = parameter_sets.links(demo.db, 0, 100)
     assert rows
     for row in rows:
-        fresh = process_window(WindowInput.model_validate(row.input)).model_dump(mode="json")
+        fresh = (
+            print_window(PrintWindowInput.model_validate(row.input))
+            if "prints" in row.input
+            else process_window(WindowInput.model_validate(row.input))
+        ).model_dump(mode="json")
         assert fresh == row.result
         view = calibrations.calibration(demo, row.calibration_id)
         arm = next(a for a in view.arms if a.id == row.arm_id)

@@ -18,8 +18,7 @@ from typing import Any
 
 import numpy as np
 from scipy.optimize import brentq
-from scipy.special import expit
-from scipy.stats import t as student
+from scipy.special import expit, stdtr, stdtrit
 
 from ..contract import Notice
 from ..statistics.logit import LIKELIHOOD_RATIO_LIMIT, LogitFit, fit_logit, likelihood_ratio
@@ -47,7 +46,7 @@ _SIDES: tuple[Side, ...] = ("under", "over")
 
 
 @dataclass(frozen=True)
-class _SideFit:
+class SideFit:
     """The curve of one way to fail."""
 
     side: Side
@@ -57,8 +56,14 @@ class _SideFit:
     trials: Array
     names: list[tuple[str, str, float]]
     has_exposure: bool
-    quantile: float
+    freedom: int
+    """Prints less terms, at least one."""
     centre: float
+
+    @property
+    def quantile(self) -> float:
+        """Student's quantile of two-sided 95 % limits."""
+        return float(stdtrit(self.freedom, 0.975))
 
     def at(self, x: Array) -> tuple[Array, Array]:
         """Linear predictor and its standard error at logarithms of exposure, the other factors at their means."""
@@ -76,6 +81,11 @@ def print_success(inputs: PrintSuccessInput) -> PrintSuccessResult:
     Problem
         When more parts came out whole, or failed, than were printed, or nobody says how the failed ones failed.
     """
+    return success_and_fits(inputs)[0]
+
+
+def success_and_fits(inputs: PrintSuccessInput) -> tuple[PrintSuccessResult, list[SideFit]]:
+    """What :func:`print_success` answers, with the curves it rests on; none where it gives no curve."""
     rows = rows_of(inputs.prints)
     factors, confounded = factors_of(inputs.prints, rows)
     counted = float((rows.whole + rows.under + rows.over).sum())
@@ -95,8 +105,9 @@ def print_success(inputs: PrintSuccessInput) -> PrintSuccessResult:
     result.effects.extend(effect for fit in fits for effect in _effects(fit))
     result.warnings.extend(_notices(result, rows, has_moved, bool(fits)))
     if not has_moved or not fits or any(_twin_of_exposure(pair) for pair in confounded):
-        return result
-    return _with_curve(result, inputs, rows, fits)
+        return result, []
+    result = _with_curve(result, inputs, rows, fits)
+    return result, fits if result.curve else []
 
 
 def _notices(result: PrintSuccessResult, rows: Rows, has_moved: bool, has_fits: bool) -> list[Notice]:
@@ -136,7 +147,7 @@ def _counted(number: int, one: str) -> str:
     return f"{number} {one}" if number == 1 else f"{number} {one}s"
 
 
-def _fit(side: Side, rows: Rows, factors: list[Factor], moved: bool) -> _SideFit | None:
+def _fit(side: Side, rows: Rows, factors: list[Factor], moved: bool) -> SideFit | None:
     """The curve of one way to fail; None where no part failed so, or all did, or these were at one exposure of several."""
     failed = rows.failed(side)
     counts = rows.whole + failed > 0
@@ -159,8 +170,8 @@ def _fit(side: Side, rows: Rows, factors: list[Factor], moved: bool) -> _SideFit
     fit = _grouped_fit(design, whole, trials)
     deflated = _deflated(fit, design, whole, trials, of_print)
     fit = _grouped_fit(design, whole / deflated, trials / deflated)
-    quantile = float(student.ppf(0.975, max(prints - design.shape[1], 1)))
-    return _SideFit(side, fit, design, whole / deflated, trials / deflated, names, moved, quantile, centre)
+    freedom = max(prints - design.shape[1], 1)
+    return SideFit(side, fit, design, whole / deflated, trials / deflated, names, moved, freedom, centre)
 
 
 def _is_told_apart(design: Array, trials: Array) -> bool:
@@ -202,7 +213,7 @@ def _deflated(fit: LogitFit, design: Array, ok: Array, trials: Array, of_print: 
     return np.asarray(1 + (size[of_print] - 1).clip(0) * alike, dtype=float)
 
 
-def _effects(fit: _SideFit) -> list[FactorEffect]:
+def _effects(fit: SideFit) -> list[FactorEffect]:
     design, ok, trials = _grouped(fit.design, fit.whole, fit.trials)
     effects = []
     for column, (name, words, step) in enumerate(fit.names, start=1):
@@ -221,24 +232,41 @@ def _effects(fit: _SideFit) -> list[FactorEffect]:
     return effects
 
 
-def _whole(fits: list[_SideFit], x: Array) -> tuple[Array, Array, Array, dict[Side, Array]]:
-    """Share of whole parts with its limits at logarithms of exposure, and the share of each side."""
-    log_share, variance = np.zeros(len(x)), np.zeros(len(x))
+def chance_of_share(fits: list[SideFit], x: Array, target: float) -> Array:
+    """Chance that a wanted share of parts, or more, comes out whole, at logarithms of exposure.
+
+    Student's distribution of the logit of the share, with the fewest degrees of freedom among the curves.
+    """
+    share, errors, _ = _share(fits, x)
+    error = np.sqrt(sum(one**2 for one in errors)).clip(1e-12) / (1 - share)
+    above = (np.log(share / (1 - share)) - math.log(target / (1 - target))) / error
+    return np.asarray(stdtr(min(fit.freedom for fit in fits), above), dtype=float)
+
+
+def _share(fits: list[SideFit], x: Array) -> tuple[Array, list[Array], dict[Side, Array]]:
+    """Share of whole parts at logarithms of exposure, the error of its logarithm by side, and the share without each failure."""
+    log_share, errors = np.zeros(len(x)), []
     sides: dict[Side, Array] = {}
     for fit in fits:
         eta, error = fit.at(x)
         chance = expit(eta)
         sides[fit.side] = chance
         log_share += np.log(chance)
-        variance += ((1 - chance) * error * fit.quantile) ** 2
-    share = np.exp(log_share).clip(1e-12, 1 - 1e-12)
+        errors.append((1 - chance) * error)
+    return np.exp(log_share).clip(1e-12, 1 - 1e-12), errors, sides
+
+
+def _whole(fits: list[SideFit], x: Array) -> tuple[Array, Array, Array, dict[Side, Array]]:
+    """Share of whole parts with its limits at logarithms of exposure, and the share of each side."""
+    share, errors, sides = _share(fits, x)
+    variance = sum((error * fit.quantile) ** 2 for fit, error in zip(fits, errors, strict=True))
     half_width = np.sqrt(variance) / (1 - share)
     logit = np.log(share / (1 - share))
     return share, expit(logit - half_width), expit(logit + half_width), sides
 
 
 def _with_curve(
-    result: PrintSuccessResult, inputs: PrintSuccessInput, rows: Rows, fits: list[_SideFit]
+    result: PrintSuccessResult, inputs: PrintSuccessInput, rows: Rows, fits: list[SideFit]
 ) -> PrintSuccessResult:
     """The curve over what was printed, its ends at the wanted share, and what to do."""
     warnings = result.warnings
@@ -288,7 +316,7 @@ def _with_curve(
             "span_s": span,
             "exposure_for": lower,
             "upper": upper,
-            "advice": _advice(x, fits, lower, now),
+            "advice": _advice(x, fits, (lower, upper), inputs.target, now),
         }
     )
 
@@ -315,15 +343,24 @@ def _crossing(x: Array, values: Array, target: float) -> float | None:
     return float(np.interp(target, values[[before, after]], x[[before, after]]))
 
 
-def _advice(x: Array, fits: list[_SideFit], lower: SuccessEnd | None, now_s: float) -> Advice | None:
-    """The exposure of the wanted share, or the best of those printed, beside the one in use."""
-    if not x[0] - 1e-9 <= math.log(now_s) <= x[-1] + 1e-9:
+def _advice(
+    x: Array, fits: list[SideFit], ends: tuple[SuccessEnd | None, SuccessEnd | None], target: float, now_s: float
+) -> Advice | None:
+    """The one in use where it gives the wanted share; else the nearest that does, or the best of those printed."""
+    now = math.log(now_s)
+    if not x[0] - 1e-9 <= now <= x[-1] + 1e-9:
         return None
-    share = _whole(fits, x)[0]
-    best = int(share.argmax())
-    to = math.log(lower.exposure_s) if lower is not None else float(x[best])
+    (share_now,), _, _, _ = _whole(fits, np.array([now]))
+    lower, upper = ends
+    if share_now >= target:
+        to = now
+    elif lower is not None and now_s < lower.exposure_s:
+        to = math.log(lower.exposure_s)
+    elif upper is not None and now_s > upper.exposure_s:
+        to = math.log(upper.exposure_s)
+    else:
+        to = float(x[int(_whole(fits, x)[0].argmax())])
     (share_then,), (least,), (most,), _ = _whole(fits, np.array([to]))
-    (share_now,), _, _, _ = _whole(fits, np.array([math.log(now_s)]))
     return Advice(
         from_s=now_s,
         from_share=float(share_now),

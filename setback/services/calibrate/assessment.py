@@ -12,6 +12,7 @@ from ...core.calibrate.stages import STAGES, Stage, stage
 from ...core.calibrate.ways import RANGE_ONLY, effective_exposure_s
 from ...core.contract import Notice
 from ...core.printing.settings import Settings
+from ...core.prints.outcomes import SeenAt
 from ...core.reading.evidence import Graded
 from ...core.reading.seen_marks import SeenMark, SeenOnCoupon, seen_marks
 from ...core.reading.tally import FeatureState, ReadFeature, tally
@@ -28,6 +29,7 @@ from ..reading.readings import CouponPlan, JudgementView, ReadingInput
 from ..unit_of_work import UnitOfWork, View, present
 from .cut_offs import cut_offs
 from .depth import cure_curve
+from .from_prints import ArmPrints, arm_prints, prints_of_arm
 from .next_steps import NextStep, next_step
 from .settings_to_type import SettingLine, setting_lines
 
@@ -102,6 +104,7 @@ class ArmView(View):
     range_s: tuple[float, float] = Field(description="Where to look first: around what looked right in earlier arms")
     range_from: str | None = Field(description="The earlier arm it comes from")
     marks: list[SeenMark]
+    from_prints: ArmPrints | None = Field(None, description="Where the calibration rests on prints of parts alone")
 
 
 def arms(work: UnitOfWork, calibration: store.Calibration, issued: bool) -> list[ArmView]:
@@ -119,8 +122,33 @@ def arms(work: UnitOfWork, calibration: store.Calibration, issued: bool) -> list
     for arm in arm_rows:
         of_arm = [r for r in reads if r.row.arm_id == arm.id]
         view = _arm(calibration, arm, printer, bottle.left_ml if bottle else None, of_arm, issued, cure, sure, blind)
+        if calibration.whole_share is not None:
+            view = _resting_on_prints(work, calibration, arm, view, printer.exposure_step_s, issued)
         views.append(_ranged(view, views, printer.exposure_step_s))
     return views
+
+
+def _resting_on_prints(
+    work: UnitOfWork, calibration: store.Calibration, arm: store.Arm, view: ArmView, step_s: float, issued: bool
+) -> ArmView:
+    """The arm with the window that its prints of parts make, and no word of coupons."""
+    of_arm = prints_of_arm(work, calibration, arm, step_s, cut_offs(work))
+    told = arm_prints(calibration, of_arm, step_s)
+    failures = {side for one in (told.success.seen if told.success else []) for side in _sides(one)}
+    return view.model_copy(
+        update={
+            "next": None,
+            "window": of_arm.window,
+            "window_refused": None,
+            "stage": stage(sorted(failures), of_arm.window, issued),
+            "from_prints": told,
+        }
+    )
+
+
+def _sides(seen: SeenAt) -> list[str]:
+    """How parts at one exposure came out, in the words of verdicts."""
+    return [verdict for verdict, parts in (("under", seen.under), ("ok", seen.whole), ("over", seen.over)) if parts]
 
 
 def _ranged(arm: ArmView, earlier: list[ArmView], step_s: float) -> ArmView:

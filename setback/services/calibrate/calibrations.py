@@ -31,6 +31,8 @@ from .assessment import ArmView
 from .planning import design_for
 from .prediction import to_keep
 
+WholeShare = Annotated[float, Field(gt=0.5, lt=1)]
+
 
 class CalibrationInput(Contract):
     """What is to be calibrated: material, printer, layer height, limits, settings."""
@@ -47,6 +49,10 @@ class CalibrationInput(Contract):
     guard_band_pct: Annotated[float, Field(ge=0, le=50)] = 5
     settings: Settings
     note: Note = ""
+    whole_share: WholeShare | None = Field(
+        None,
+        description="Share of parts that should come out whole, to rest on prints of parts alone; null to rest on coupons",
+    )
 
 
 class LimitsInput(Contract):
@@ -55,6 +61,9 @@ class LimitsInput(Contract):
     version: int
     limits: Limits
     guard_band_pct: Annotated[float, Field(ge=0, le=50)] = 5
+    whole_share: WholeShare | None = Field(
+        None, description="Of a calibration that rests on prints of parts; as before when not given"
+    )
 
 
 class NotesInput(Contract):
@@ -157,6 +166,9 @@ class CalibrationView(View):
     high_s: float
     limits: Limits
     guard_band_pct: float
+    whole_share: float | None = Field(
+        description="Share of parts that should come out whole, where it rests on prints of parts alone"
+    )
     note: str
     initials: str | None
     version: int
@@ -247,6 +259,7 @@ _OWN = (
     "low_s",
     "high_s",
     "guard_band_pct",
+    "whole_share",
     "note",
     "initials",
     "version",
@@ -323,6 +336,7 @@ def open_calibration(work: UnitOfWork, request: CalibrationInput) -> Calibration
             high_s=request.high_s,
             limits=request.limits.model_dump(),
             guard_band_pct=request.guard_band_pct,
+            whole_share=request.whole_share,
             note=request.note,
             technician_id=work.technician_id(),
             opened_at=work.now(),
@@ -343,6 +357,7 @@ def change_limits(work: UnitOfWork, calibration_id: str, request: LimitsInput) -
             calibration_id,
             limits=request.limits.model_dump(),
             guard_band_pct=request.guard_band_pct,
+            whole_share=None if row.whole_share is None else request.whole_share or row.whole_share,
             version=row.version + 1,
         )
         return answer(calibration(work, calibration_id))

@@ -5,6 +5,7 @@ from __future__ import annotations
 from pydantic import Field
 
 from ...core.contract import Contract, Notice
+from ...core.printing.settings import Settings, difference
 from ...core.prints.outcomes import FailedParts, PrintOutcome, PrintSuccessInput, PrintSuccessResult
 from ...core.prints.places import FailurePlacesInput, FailurePlacesResult, PlacedPart, failure_places
 from ...core.prints.success import print_success
@@ -14,6 +15,8 @@ from ..unit_of_work import UnitOfWork, View, present
 
 MOST_PRINTS, MOST_PAIRS = 600, 200
 """The newest prints of a pair that count as evidence; older ones were printed on another screen and film."""
+FIRST_LAYERS_ONLY = {"base_exposure_s", "base_layers", "transition_layers"}
+"""Settings that do not act on the layers parts are made of."""
 
 
 class EvidenceQuery(Contract):
@@ -42,7 +45,7 @@ class PrintedPair(log.PrintedPair):
 
 
 def printed_pairs(work: UnitOfWork) -> list[PrintedPair]:
-    """Pairs that prints tell of, those with most prints first."""
+    """Pairs that prints tell of: those with several exposures first, then those with most prints."""
     return [PrintedPair.model_validate(row.model_dump()) for row in log.printed_pairs(work.db, MOST_PAIRS)]
 
 
@@ -52,10 +55,7 @@ def evidence(work: UnitOfWork, material_id: str, query: EvidenceQuery) -> PrintE
     printer = present(shelf.printer(work.db, query.printer), "printer")
     rows = log.evidence(work.db, material.id, printer.id, query.layer_height_um, MOST_PRINTS)
     prints = len({row.code for row in rows})
-    notices = []
-    if prints == MOST_PRINTS:
-        message = f"The newest {MOST_PRINTS} prints count; older ones are left out."
-        notices.append(Notice(code="newest-only", message=message))
+    notices = _of_newest(prints)
     success = None
     if rows:
         outcomes = [_outcome(row) for row in reversed(rows)]
@@ -68,6 +68,36 @@ def evidence(work: UnitOfWork, material_id: str, query: EvidenceQuery) -> PrintE
         places=_places(rows, printer),
         notices=notices,
     )
+
+
+def outcomes_with(
+    work: UnitOfWork, material_id: str, printer_id: str, layer_height_um: float, settings: Settings
+) -> tuple[list[PrintOutcome], list[Notice]]:
+    """Outcomes of the newest prints of a pair, oldest first, of those that differ from these settings in nothing but exposure.
+
+    Prints whose settings nobody noted count too. With what was left out, in words.
+    """
+    rows = log.evidence(work.db, material_id, printer_id, layer_height_um, MOST_PRINTS)
+    notices = _of_newest(len({row.code for row in rows}))
+    alike: dict[str, bool] = {}
+    for row in rows:
+        if row.code not in alike:
+            noted = row.settings or row.set_settings
+            differs = difference(Settings.model_validate(noted), settings) if noted else []
+            alike[row.code] = set(differs) <= FIRST_LAYERS_ONLY
+    if others := sum(not is_alike for is_alike in alike.values()):
+        prints = "1 print was" if others == 1 else f"{others} prints were"
+        message = f"{prints} made with other settings than these: left out. An arm with their settings counts them."
+        notices.append(Notice(code="other-settings", message=message))
+    return [_outcome(row) for row in reversed(rows) if alike[row.code]], notices
+
+
+def _of_newest(prints: int) -> list[Notice]:
+    """That older prints are left out, where there are as many as count."""
+    if prints < MOST_PRINTS:
+        return []
+    message = f"The newest {MOST_PRINTS} prints count; older ones are left out."
+    return [Notice(code="newest-only", message=message)]
 
 
 def _outcome(row: log.Evidence) -> PrintOutcome:

@@ -171,7 +171,10 @@ def log(work: UnitOfWork, request: LogInput) -> LogView:
         start_fields = starting.StartFields(**request.model_dump(include=set(starting.StartFields.model_fields)))
         report_fields = request.model_dump(include=set(reporting.ReportInput.model_fields))
         started_at = iso(request.started_at) if request.started_at is not None else None
-        print_id = starting.put(work, start_fields, started_at, request.volume_ml or 0.0, 60 * (request.minutes or 0))
+        finished_at = iso(request.finished_at) if request.finished_at is not None else None
+        print_id = starting.put(
+            work, start_fields, started_at, request.volume_ml or 0.0, 60 * (request.minutes or 0), finished_at
+        )
         keep_parts(work, print_id, None, request.parts)
         reporting.report(work, print_id, reporting.ReportInput(**report_fields))
         return answer(_view(work, print_id))

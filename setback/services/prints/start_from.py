@@ -2,15 +2,28 @@
 
 from __future__ import annotations
 
+import math
+
 from pydantic import Field
 
+from ...core.contract import Contract, Seconds
 from ...core.printing.settings import Settings
-from ...store import testing
+from ...core.printing.steps import round_to_step
+from ...store import shelf, testing
 from ...store.calibrate import calibrations
 from ...store.prints import log
 from ...store.sets import parameter_sets
-from ..unit_of_work import NotFound, UnitOfWork, View
+from ..unit_of_work import NotFound, UnitOfWork, View, present
 from .starting import TrialSettings
+
+
+class StartQuery(Contract):
+    """What is asked for beside the code."""
+
+    exposure_s: Seconds | None = Field(
+        None, description="Exposure to try, for a calibration; the middle of its range when not given"
+    )
+    arm: int | None = Field(None, ge=1, le=1000, description="Number of the arm; the newest when not given")
 
 
 class StartFrom(View):
@@ -25,8 +38,8 @@ class StartFrom(View):
     part: str | None = Field(None, description="What was printed")
 
 
-def start_from(work: UnitOfWork, code: str) -> StartFrom:
-    """Settings to start a print with, by the code of a set, a coupon, a test or a print.
+def start_from(work: UnitOfWork, code: str, query: StartQuery | None = None) -> StartFrom:
+    """Settings to start a print with, by the code of a set, a coupon, a test, a print or a calibration.
 
     Raises
     ------
@@ -37,6 +50,8 @@ def start_from(work: UnitOfWork, code: str) -> StartFrom:
         settings = hand_over(work, code.upper())
         if settings is not None:
             return settings
+    if (settings := _of_calibration(work, code.upper(), query or StartQuery())) is not None:
+        return settings
     raise NotFound(f"Nothing called {code} has settings to start a print with.")
 
 
@@ -105,6 +120,29 @@ def _of_coupon(work: UnitOfWork, code: str) -> StartFrom | None:
             material_id=calibration.material_id,
             layer_height_um=calibration.layer_height_um,
             exposure_s=coupon.exposure_s,
+            settings=Settings.model_validate(arm.settings),
+        ),
+        bottle_id=calibration.bottle_id,
+    )
+
+
+def _of_calibration(work: UnitOfWork, code: str, query: StartQuery) -> StartFrom | None:
+    """An arm of a calibration, at an exposure to try."""
+    calibration = calibrations.calibration(work.db, code)
+    if calibration is None:
+        return None
+    printer = present(shelf.printer(work.db, calibration.printer_id), "printer")
+    arms = calibrations.arms(work.db, calibration.id)
+    arm = next((arm for arm in arms if arm.number == query.arm), arms[-1])
+    middle_s = round_to_step(math.sqrt(calibration.low_s * calibration.high_s), printer.exposure_step_s)
+    return StartFrom(
+        code=calibration.code,
+        words=f"for {calibration.code}",
+        printer_id=calibration.printer_id,
+        trial=TrialSettings(
+            material_id=calibration.material_id,
+            layer_height_um=calibration.layer_height_um,
+            exposure_s=query.exposure_s or max(middle_s, printer.exposure_step_s),
             settings=Settings.model_validate(arm.settings),
         ),
         bottle_id=calibration.bottle_id,

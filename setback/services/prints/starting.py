@@ -59,8 +59,17 @@ class StartInput(StartFields):
     minutes: float | None = Field(None, ge=0, le=20_000, description="As the slicing program says")
 
 
-def put(work: UnitOfWork, request: StartFields, started_at: str | None, volume_ml: float, duration_s: float) -> str:
+def put(
+    work: UnitOfWork,
+    request: StartFields,
+    started_at: str | None,
+    volume_ml: float,
+    duration_s: float,
+    finished_at: str | None = None,
+) -> str:
     """Keep a print of parts that has started, inside whoever's transaction; without a start it is not known when.
+
+    One that is entered when it came out already has its end: other prints may have run since.
 
     Raises
     ------
@@ -82,7 +91,7 @@ def put(work: UnitOfWork, request: StartFields, started_at: str | None, volume_m
         _check_bottle(work, request.bottle_id, settings["material_id"])
     if started_at is not None:
         check_moment(work, started_at, "started_at")
-        check_alone(work, printer, started_at, work.now(), "")
+        check_alone(work, printer, started_at, finished_at or work.now(), "")
         check_vat(work, printer, started_at)
     check_gates(work, printer.id, request.lift_suppressed)
     crossed = pass_gate(work, set_row.id if set_row else None, request.temp_c, request.outside_band)

@@ -159,7 +159,10 @@ def _growth(living_set: lives.LivingSet, row: parameter_sets.SetRow) -> Evidence
         return EvidenceShown(source=living_set.code, value=value, ci=None, exact=True, n=1)
     low, high = sorted((abs(ci[0]), abs(ci[1])))
     return EvidenceShown(
-        source=living_set.code, value=value, ci=(0.0 if ci[0] < 0 < ci[1] else low, high), n=len(row.input["coupons"])
+        source=living_set.code,
+        value=value,
+        ci=(0.0 if ci[0] < 0 < ci[1] else low, high),
+        n=len(row.input.get("coupons", [])),
     )
 
 
@@ -168,7 +171,7 @@ def _finest(living_set: lives.LivingSet, row: parameter_sets.SetRow, kind: str) 
     whole = {"walls": "standing", "slots": "open"}[kind]
     sizes = [
         f["size_mm"]
-        for coupon in row.input["coupons"]
+        for coupon in row.input.get("coupons", [])
         if (
             coupon["exposure_s"] <= row.exposure_s * 1.001
             if kind == "walls"

@@ -10,6 +10,7 @@ from pydantic import Field
 
 from ...core.climate.band import outside
 from ...core.contract import Contract
+from ...core.prints.window import METHOD as FROM_PRINTS
 from ...core.status.validity import Cause, Validity
 from ...core.testing.methods import METHODS
 from ...store import shelf
@@ -85,6 +86,7 @@ class Cell(View):
     planned: int = 0
     lowest_s: float | None = None
     highest_s: float | None = None
+    from_prints: bool = Field(False, description="Its set was, or is to be, shown by prints of parts alone")
     why: str | None = Field(None, description="Why it is due or lapsed, or what the guess rests on")
 
 
@@ -213,6 +215,7 @@ def _cells(
             set_id=living_set.id,
             set_code=living_set.code,
             set_version=living_set.version,
+            from_prints=living_set.method == FROM_PRINTS,
             why=_words(life.causes[0]) if life.causes else None,
         )
     for row in open_rows:
@@ -234,7 +237,13 @@ def _cells(
             cells[pair] = under.model_copy(update=progress)
         else:
             cells[pair] = Cell.model_validate(
-                {"material_id": pair[0], "printer_id": pair[1], "state": "calibrating", **progress}
+                {
+                    "material_id": pair[0],
+                    "printer_id": pair[1],
+                    "state": "calibrating",
+                    "from_prints": row.whole_share is not None,
+                    **progress,
+                }
             )
     for pair, guess in guesses.items():
         if pair not in cells:

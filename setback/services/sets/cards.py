@@ -13,6 +13,8 @@ from ...core.contract import Problem
 from ...core.lab_form import SETTINGS, NumberForm, answer_in_lab_form, in_lab_form
 from ...core.printing.settings import Settings
 from ...core.printing.steps import round_to_step, shown
+from ...core.prints.factors import rows_of, seen_at
+from ...core.prints.window import PrintWindowInput
 from ...core.window.contract import Window, WindowInput, WindowResult, window_outcome
 from ...report.sheets import write_rows
 from ...store import plate as plates
@@ -23,7 +25,7 @@ from ...store.prints import prints
 from ...store.sets import parameter_sets
 from ...store.terms import Policy
 from ..calibrate.settings_to_type import setting_lines
-from ..calibrate.windows import window_for
+from ..calibrate.windows import print_window_for, window_for
 from ..climate.effect import effect, exposure_at
 from ..files.coupon_files import Made
 from ..lab import records
@@ -101,6 +103,15 @@ class Correction(View):
     rows: list[CorrectedAt]
 
 
+class PrintsBehind(View):
+    """Prints of parts that a set rests on."""
+
+    prints: int
+    parts: int = Field(description="Of those that tell of light")
+    whole: int = Field(description="Parts that came out whole")
+    wanted: float = Field(description="Share of parts that should come out whole")
+
+
 class SetCard(View):
     """An issued parameter set: every setting to type into a slicing program, and what it rests on."""
 
@@ -148,6 +159,9 @@ class SetCard(View):
     hash: str
     lines: list[CardLine] = Field(description="Every setting and limit, in the order people meet them")
     confirmations: list[CardConfirmation]
+    from_prints: PrintsBehind | None = Field(
+        None, description="The prints it rests on, where it was shown by prints of parts alone"
+    )
     confirmed: bool = Field(description="Passed at the centre and at the worst place at this exposure")
     usable_pct: float | None = Field(description="Part of the plate that stays inside the window, by its map")
     usable_basis: str | None
@@ -195,6 +209,7 @@ def card(work: UnitOfWork, id_or_code: str) -> SetCard:
         growth_ci_um=near[0].growth_ci_um if near else None,
         chance=window.p_at(row.exposure_s),
         earlier_method=not window.method,
+        from_prints=_prints_behind(row),
         calibration_code=calibration.code,
         coupons=[str(c["label"]) for c in _coupons(row.input)],
         window=window,
@@ -257,7 +272,21 @@ def _correction(work: UnitOfWork, row: parameter_sets.SetRow, step_s: float) -> 
 
 
 def _coupons(stored: dict[str, Any]) -> list[dict[str, Any]]:
-    return list(stored["coupons"])
+    """Coupons of the evidence; a set that rests on prints of parts has none."""
+    return list(stored.get("coupons", []))
+
+
+def _prints_behind(row: parameter_sets.SetRow) -> PrintsBehind | None:
+    if "prints" not in row.input:
+        return None
+    inputs = PrintWindowInput.model_validate(row.input)
+    told = seen_at(inputs.prints, rows_of(inputs.prints))
+    return PrintsBehind(
+        prints=len({outcome.print for outcome in inputs.prints}),
+        parts=sum(seen.whole + seen.under + seen.over for seen in told),
+        whole=sum(seen.whole for seen in told),
+        wanted=inputs.target,
+    )
 
 
 def _finish_steps(route: shelf.FinishRoute) -> list[str]:
@@ -327,8 +356,11 @@ def card_lines(card: SetCard) -> list[CardLine]:
             if window.latitude_pct is None
             else line("Valid for", "Latitude", f"{window.latitude_pct:.0f}", "%"),
         ]
+    if card.from_prints is not None:
+        lines += [line("Valid for", name, value) for name, value in _lines_from_prints(card.from_prints)]
     if card.chance is not None:
-        lines.append(line("Valid for", "All requirements hold with", chance_words(card.chance), "%"))
+        name = f"{100 * card.from_prints.wanted:g} % whole with" if card.from_prints else "All requirements hold with"
+        lines.append(line("Valid for", name, chance_words(card.chance), "%"))
     if card.earlier_method:
         lines.append(line("Valid for", "Window by", "the earlier method, without chances"))
     if card.outside_reason is not None:
@@ -351,6 +383,13 @@ def card_lines(card: SetCard) -> list[CardLine]:
         line("Finish", "Route", card.finish_route or "not noted"),
     ]
     return lines + [line("Finish", str(i), step) for i, step in enumerate(card.finish_steps, 1)]
+
+
+def _lines_from_prints(behind: PrintsBehind) -> list[tuple[str, str]]:
+    return [
+        ("Window from", "prints of parts"),
+        ("Parts printed", f"{behind.whole} of {behind.parts} whole, in {behind.prints} prints"),
+    ]
 
 
 def chance_words(chance: float) -> str:
@@ -379,7 +418,10 @@ class WindowAnew(View):
 def anew(work: UnitOfWork, id_or_code: str) -> WindowAnew:
     """Look at the evidence of a set again; the set keeps the window it was issued with."""
     row = present(parameter_sets.parameter_set(work.db, id_or_code), "parameter set")
-    window = window_for(WindowInput.model_validate(row.input))
+    if "prints" in row.input:
+        window = print_window_for(PrintWindowInput.model_validate(row.input))
+    else:
+        window = window_for(WindowInput.model_validate(row.input))
     return WindowAnew(window=window, chance=window.p_at(row.exposure_s), offered=window.offers(row.exposure_s))
 
 

@@ -33,9 +33,7 @@ def refresh_check(work: UnitOfWork, row: store.CouponRow) -> None:
         return
     features = [read_feature(f) for f in readings.features(db, [reading.id])]
     counted = tally(row.exposure_s, features, label=row.code)
-    judged_reading = coupon_verdict(
-        VerdictInput(coupon=counted.evidence, limits=Limits.model_validate(set_row.input["limits"]))
-    )
+    judged_reading = coupon_verdict(VerdictInput(coupon=counted.evidence, limits=_limits_of(work, set_row)))
     dose, side = _by_dose(set_row.result, set_row.exposure_s, judged_reading.growth_um)
     verdict: Verdict | str | None = judged_reading.verdict
     judged_by = ", ".join(judged_reading.under + judged_reading.over)
@@ -58,6 +56,14 @@ def refresh_check(work: UnitOfWork, row: store.CouponRow) -> None:
         passed=verdict == "ok",
         judged_by=judged_by,
     )
+
+
+def _limits_of(work: UnitOfWork, set_row: parameter_sets.SetRow) -> Limits:
+    """Limits the set was issued with; one that rests on prints of parts keeps those of its calibration."""
+    if "limits" in set_row.input:
+        return Limits.model_validate(set_row.input["limits"])
+    calibration = store.calibration(work.db, set_row.calibration_id)
+    return Limits.model_validate(calibration.limits if calibration else {})
 
 
 def rebuild(work: UnitOfWork) -> int:

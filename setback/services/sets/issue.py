@@ -12,7 +12,9 @@ from ...core.climate.band import ProposedBand, proposed_band
 from ...core.contract import Contract, Problem, Seconds
 from ...core.printing.settings import Settings
 from ...core.printing.steps import round_to_step
-from ...core.window.contract import NoneRight, Offer, WindowOutcome
+from ...core.prints.window import METHOD as FROM_PRINTS
+from ...core.prints.window import PrintWindowInput
+from ...core.window.contract import NoneRight, Offer, WindowInput, WindowOutcome
 from ...core.window.lanes import Limits
 from ...store import shelf
 from ...store.calibrate import calibrations as store
@@ -21,6 +23,7 @@ from ...store.sets import parameter_sets
 from ...store.terms import Policy
 from ..calibrate.cut_offs import cut_offs
 from ..calibrate.depth import cure_curve
+from ..calibrate.from_prints import prints_of_arm
 from ..calibrate.windows import window_for
 from ..climate.effect import effect
 from ..lab_settings import lab_settings
@@ -76,16 +79,15 @@ def issue(work: UnitOfWork, calibration_id: str, request: IssueInput) -> SetCard
             raise Problem("This arm belongs to another calibration.", {"arm_id": "Choose an arm of this calibration."})
         printer = present(shelf.printer(db, row.printer_id), "printer")
         limits = Limits.model_validate(row.limits)
-        reads = [r for r in coupon_reads(work, store.coupons(db, [arm.id]), limits) if r.row.gone_at is None]
-        evidence, range_only = window_evidence(reads)
-        if range_only:
-            raise Conflict(RANGE_ONLY)
-        if not evidence:
-            raise Conflict("Nothing is read yet, so there is nothing to issue on.")
-        window_given = window_input(row, printer.exposure_step_s, evidence, cure_curve(work, row), cut_offs(work))
-        result = window_for(window_given)
-        _check_choice(request, result, printer.exposure_step_s)
-        _check_readings(request.exposure_s, reads, printer.exposure_step_s)
+        rests_on: WindowInput | PrintWindowInput
+        if row.whole_share is None:
+            reads = [r for r in coupon_reads(work, store.coupons(db, [arm.id]), limits) if r.row.gone_at is None]
+            rests_on, result = _by_coupons(work, row, printer.exposure_step_s, reads)
+            _check_choice(request, result, printer.exposure_step_s)
+            _check_readings(request.exposure_s, reads, printer.exposure_step_s)
+        else:
+            rests_on, result = _by_prints(work, row, arm, printer.exposure_step_s)
+            _check_choice(request, result, printer.exposure_step_s)
         outside = _check_offer(request, result)
         settings = Settings.model_validate(arm.settings)
         chain, previous = parameter_sets.last_link(db)
@@ -111,7 +113,7 @@ def issue(work: UnitOfWork, calibration_id: str, request: IssueInput) -> SetCard
             technician_id=technician.id,
             issued_at=work.now(),
             core_version=__version__,
-            input=window_given.model_dump(mode="json"),
+            input=rests_on.model_dump(mode="json"),
             result=result.model_dump(mode="json"),
             previous_hash=previous,
             hash="",
@@ -121,24 +123,61 @@ def issue(work: UnitOfWork, calibration_id: str, request: IssueInput) -> SetCard
         return answer(card(work, set_row.id))
 
 
+def _by_coupons(
+    work: UnitOfWork, row: store.Calibration, step_s: float, reads: list[CouponRead]
+) -> tuple[WindowInput, WindowOutcome]:
+    """The coupons a set rests on, and their window."""
+    evidence, range_only = window_evidence(reads)
+    if range_only:
+        raise Conflict(RANGE_ONLY)
+    if not evidence:
+        raise Conflict("Nothing is read yet, so there is nothing to issue on.")
+    rests_on = window_input(row, step_s, evidence, cure_curve(work, row), cut_offs(work))
+    return rests_on, window_for(rests_on)
+
+
+def _by_prints(
+    work: UnitOfWork, row: store.Calibration, arm: store.Arm, step_s: float
+) -> tuple[PrintWindowInput, WindowOutcome]:
+    """The prints of parts a set rests on, and their window."""
+    of_arm = prints_of_arm(work, row, arm, step_s, cut_offs(work))
+    if of_arm.window_input is None or of_arm.window is None or not of_arm.window.p_holds:
+        raise Conflict(
+            "These prints show no curve of success against exposure yet, so there is nothing to issue on. "
+            "Print parts at further exposures."
+        )
+    return of_arm.window_input, of_arm.window
+
+
 def band(work: UnitOfWork, calibration_id: str, query: BandQuery) -> ProposedBand:
     """The band of temperatures that is proposed for an exposure: as far as the coupons, the window and the effect carry it."""
     db = work.db
     row = present(store.calibration(db, calibration_id), "calibration")
     arm = present(store.arm(db, query.arm_id), "arm")
     printer = present(shelf.printer(db, row.printer_id), "printer")
-    coupons = store.coupons(db, [arm.id])
-    reads = [r for r in coupon_reads(work, coupons, Limits.model_validate(row.limits)) if r.row.gone_at is None]
-    evidence, _ = window_evidence(reads)
-    window_s = None
-    if evidence:
-        result = window_for(window_input(row, printer.exposure_step_s, evidence, cure_curve(work, row), cut_offs(work)))
-        window_s = (result.window.lower_s, result.window.upper_s) if result.window else None
-    temps = [c.temp_c for c in coupons if c.temp_c is not None]
+    if row.whole_share is None:
+        result, temps = _coupons_for_band(work, row, arm, printer.exposure_step_s)
+    else:
+        of_arm = prints_of_arm(work, row, arm, printer.exposure_step_s, cut_offs(work))
+        result, temps = of_arm.window, [one.temp_c for one in of_arm.outcomes if one.temp_c is not None]
+    window_s = (result.window.lower_s, result.window.upper_s) if result and result.window else None
     shown = effect(work, row.material_id).result
     steepest = shown.percent_per_c_ci[0] if shown and shown.corrects and shown.percent_per_c_ci else None
     printed_c = (min(temps), max(temps)) if temps else None
     return proposed_band(printed_c, query.exposure_s, window_s, steepest, lab_settings(work).band_c)
+
+
+def _coupons_for_band(
+    work: UnitOfWork, row: store.Calibration, arm: store.Arm, step_s: float
+) -> tuple[WindowOutcome | None, list[float]]:
+    """The window of an arm's coupons, and how warm they were printed, °C."""
+    coupons = store.coupons(work.db, [arm.id])
+    reads = [r for r in coupon_reads(work, coupons, Limits.model_validate(row.limits)) if r.row.gone_at is None]
+    evidence, _ = window_evidence(reads)
+    temps = [coupon.temp_c for coupon in coupons if coupon.temp_c is not None]
+    if not evidence:
+        return None, temps
+    return window_for(window_input(row, step_s, evidence, cure_curve(work, row), cut_offs(work))), temps
 
 
 def _check_choice(request: IssueInput, result: WindowOutcome, step_s: float) -> None:
@@ -192,6 +231,9 @@ def _check_offer(request: IssueInput, result: WindowOutcome) -> str | None:
 
 def why_not_offered(result: WindowOutcome, exposure_s: float) -> str:
     """In a sentence, why the evidence does not offer an exposure."""
+    if result.method == FROM_PRINTS and (chance := result.p_at(exposure_s)) is not None:
+        asked = f"{100 * result.cut_offs.offer:.0f} % are asked for"
+        return f"At {exposure_s:g} s the wanted share of parts comes out whole with {100 * chance:.0f} %; {asked}."
     if result.provisional:
         return "The window is provisional: a lane was left out, or a coupon was read before it was finished."
     if result.missing_lanes:

@@ -5,6 +5,8 @@ from __future__ import annotations
 import sqlite3
 from typing import Any, Literal
 
+from pydantic import Field
+
 from ..rows import Row, first, many, marks, one
 from ..terms import PrintStatus, TempPlace, Way
 
@@ -34,6 +36,8 @@ class Calibration(Row):
     irradiance_mw_cm2: float | None
     min_overcure_um: float | None
     guess: dict[str, Any] | None
+    whole_share: float | None
+    """Share of parts that should come out whole, where prints of parts alone show the window."""
 
 
 class CalibrationListed(Row):
@@ -49,6 +53,9 @@ class CalibrationListed(Row):
     opened_at: str
     closed_at: str | None
     closed_reason: str | None
+    whole_share: float | None = Field(
+        description="Share of parts that should come out whole, where it rests on prints of parts alone"
+    )
     coupons: int
     read: int
     printed_unread: int
@@ -152,7 +159,7 @@ JOIN coupon_design d ON d.id = k.design_id"""
 READ = """EXISTS (SELECT 1 FROM reading r WHERE r.coupon_id = k.id AND r.withdrawn = 0
   AND NOT EXISTS (SELECT 1 FROM reading s WHERE s.supersedes_id = r.id))"""
 _LISTED = f"""
-SELECT c.id, c.code, c.material_id, m.name AS material, c.printer_id, p.name AS printer, c.layer_height_um, c.opened_at,
+SELECT c.id, c.code, c.material_id, m.name AS material, c.printer_id, p.name AS printer, c.layer_height_um, c.opened_at, c.whole_share,
   c.closed_at,
   c.closed_reason, count(k.id) AS coupons,
   coalesce(sum({READ}), 0) AS read,

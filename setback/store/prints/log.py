@@ -381,13 +381,38 @@ class PrintedPair(Row):
     printer: str
     layer_height_um: float
     prints: int
+    exposures: int = Field(description="How many exposures they were printed at")
+
+
+class Month(Row):
+    """Prints of parts of one month."""
+
+    month: str
+    prints: int
+    whole: int
+
+
+_REPORTED = "p.status = 'printed' AND p.of_parts = 1 AND p.outcome IS NOT NULL"
+
+
+def months(db: sqlite3.Connection, filters: dict[str, Any], since: str) -> list[Month]:
+    """Months in which parts were printed, from a moment on, oldest first."""
+    sql = f"""SELECT substr(p.printed_at, 1, 7) AS month, count(*) AS prints, sum(p.outcome = 'whole') AS whole
+      FROM print p WHERE {_REPORTED} AND p.printed_at >= :from_at{_and(filters)} GROUP BY month ORDER BY month"""
+    return many(db, Month, sql, {**filters, "from_at": since})
+
+
+def newest_outcomes(db: sqlite3.Connection, filters: dict[str, Any], limit: int) -> list[str]:
+    """Outcomes of the newest prints of parts, newest first."""
+    sql = f"SELECT p.outcome FROM print p WHERE {_REPORTED}{_and(filters)} ORDER BY p.printed_at DESC, p.id DESC LIMIT :limit"
+    return [str(outcome) for (outcome,) in db.execute(sql, {**filters, "limit": limit})]
 
 
 def printed_pairs(db: sqlite3.Connection, limit: int) -> list[PrintedPair]:
-    """Pairs of which parts were printed at a known exposure, those with most prints first."""
-    sql = """SELECT p.material_id, m.name AS material, p.printer_id, r.name AS printer, p.layer_height_um, p.prints
-      FROM (SELECT material_id, printer_id, layer_height_um, count(*) AS prints FROM print
+    """Pairs of which parts were printed at a known exposure: those with several exposures first, then those with most prints."""
+    sql = """SELECT p.material_id, m.name AS material, p.printer_id, r.name AS printer, p.layer_height_um, p.prints, p.exposures
+      FROM (SELECT material_id, printer_id, layer_height_um, count(*) AS prints, count(DISTINCT exposure_s) AS exposures FROM print
           WHERE of_parts = 1 AND status = 'printed' AND material_id IS NOT NULL AND layer_height_um IS NOT NULL AND exposure_s IS NOT NULL
           GROUP BY material_id, printer_id, layer_height_um) p
-      JOIN material m ON m.id = p.material_id JOIN printer r ON r.id = p.printer_id ORDER BY p.prints DESC, material LIMIT ?"""
+      JOIN material m ON m.id = p.material_id JOIN printer r ON r.id = p.printer_id ORDER BY p.exposures > 1 DESC, p.prints DESC, material LIMIT ?"""
     return many(db, PrintedPair, sql, (limit,))

@@ -71,7 +71,7 @@ class TestCommand:
 
 def test_demo_backup_verify_restore(demo_path, tmp_path):
     run = CliRunner().invoke
-    assert "6 issued sets, 3 qualifications and 15," in run(main, ["verify", "--db", str(demo_path)]).stdout
+    assert "7 issued sets, 3 qualifications and 15," in run(main, ["verify", "--db", str(demo_path)]).stdout
     kept = tmp_path / "kept.db"
     assert run(main, ["backup", "--db", str(demo_path), str(kept)]).exit_code == 0
     other = tmp_path / "other.db"

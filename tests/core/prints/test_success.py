@@ -130,6 +130,16 @@ def test_without_failures_by_excess_there_is_no_upper_end_and_it_is_said():
     assert result.curve.exposure_s[0] == pytest.approx(2.4) and result.curve.exposure_s[-1] == pytest.approx(3.4)
 
 
+@pytest.mark.parametrize(("now_s", "to"), [(2.5, "lower"), (3.4, "stays"), (4.8, "upper")])
+def test_who_prints_right_stays_and_others_go_to_the_nearest_exposure_that_does(now_s, to):
+    rng = np.random.default_rng(1)
+    log = [USUAL.printed(rng, s, 23, 12) for s in (2.4, 2.8, 3.2, 3.8, 4.6, 5.2) for _ in range(12)]
+    result = success(log, target=0.9, now_s=now_s)
+    ends = {"lower": result.exposure_for.exposure_s, "upper": result.upper.exposure_s, "stays": now_s}
+    assert result.advice.to_s == pytest.approx(ends[to])
+    assert result.advice.share == pytest.approx(max(0.9, result.advice.from_share), abs=0.005)
+
+
 def test_nothing_is_told_outside_what_was_printed():
     result = success(rows((2.4, 40, 20, "under"), (2.6, 40, 26, "under")), target=0.95)
     assert result.exposure_for is None and "outside" in codes(result)

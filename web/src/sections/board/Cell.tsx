@@ -59,7 +59,7 @@ export function Cell({ cell, material, printer, board }: Props) {
         className="cell"
         to={`/sets/${cell.set_code}`}
         title={`${name}: ${about(cell)}`}
-        aria-label={`${name}: ${markFor(cell.state).word}, ${plain(cell.exposure_s)} s${cell.why ? `. ${cell.why}` : ""}`}
+        aria-label={`${name}: ${markFor(cell.state).word}, ${plain(cell.exposure_s)} s${cell.from_prints ? ", from prints" : ""}${cell.why ? `. ${cell.why}` : ""}`}
       >
         <span className="on d-none">{printer.name}</span>
         <span className="first">
@@ -69,7 +69,13 @@ export function Cell({ cell, material, printer, board }: Props) {
           </span>
           <StateMark name={cell.state} />
         </span>
-        <MiniStrip axis={axis} window={window} exposure={cell.exposure_s} lapsed={cell.state === "lapsed"} />
+        <MiniStrip
+          axis={axis}
+          window={window}
+          exposure={cell.exposure_s}
+          lapsed={cell.state === "lapsed"}
+          fromPrints={cell.from_prints}
+        />
         <span className="note">{about(cell)}</span>
       </Link>
     );
@@ -79,12 +85,12 @@ export function Cell({ cell, material, printer, board }: Props) {
       className="cell"
       to={`/calibrate/${cell.calibration_id}`}
       title={`${name}: ${underWay(cell)}`}
-      aria-label={`${name}: calibrating, ${cell.read} of ${cell.coupons} coupons read`}
+      aria-label={`${name}: calibrating, ${cell.from_prints ? "by prints of parts" : `${cell.read} of ${cell.coupons} coupons read`}`}
     >
       <span className="on d-none">{printer.name}</span>
       <span className="first">
         <StateMark name="calibrating" />
-        <span className="small text-secondary">{cell.read} read</span>
+        {!cell.from_prints && <span className="small text-secondary">{cell.read} read</span>}
       </span>
       <MiniStrip
         axis={axis}
@@ -106,11 +112,13 @@ function about(cell: Schemas["Cell"]): string {
     cell.temp_low_c !== null && cell.temp_high_c !== null && `${temperatures(cell.temp_low_c, cell.temp_high_c)}`;
   const latitude = cell.latitude_pct !== null && `${cell.latitude_pct.toFixed(0)}${THIN}% latitude`;
   const again = cell.calibration_id && "being calibrated again";
-  return [...(cell.why ? [cell.why] : [band, latitude]), again].filter(Boolean).join(" · ");
+  const how = cell.from_prints && "from prints";
+  return [...(cell.why ? [cell.why] : [band, latitude]), how, again].filter(Boolean).join(" · ");
 }
 
 /** How far a calibration is, and between which exposures it looks. */
 function underWay(cell: Schemas["Cell"]): string {
+  if (cell.from_prints) return "by prints of parts";
   const range =
     cell.lowest_s !== null && cell.highest_s !== null
       ? `${threeDigits(cell.lowest_s)} to ${threeDigits(cell.highest_s)}${THIN}s`

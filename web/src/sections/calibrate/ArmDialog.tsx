@@ -5,7 +5,7 @@ import { FormDialog } from "../../shared/fields/FormDialog";
 import { useEntry } from "../../shared/fields/useEntry";
 import { Trouble } from "../../shared/Trouble";
 import type { Arm, Calibration } from "./model";
-import { SettingsFields, type PartSettings, type Settings } from "./settings";
+import { SettingsFields, type PartSettings, type Settings } from "../../shared/fields/SettingsFields";
 
 type Props = { calibration: Calibration; from: Arm; onClose: () => void; onStarted: (number: number) => void };
 

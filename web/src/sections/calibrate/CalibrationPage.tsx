@@ -57,7 +57,7 @@ function Campaign({ calibration }: { calibration: Calibration }) {
       does: "read next coupon",
       run: arm.to_read[0] ? () => void navigate(`/coupons/${arm.to_read[0]}`) : undefined,
     },
-    { keys: "n", does: "plan a coupon", run: () => toStep("refine") },
+    { keys: "n", does: arm.from_prints ? "print parts" : "plan a coupon", run: () => toStep("refine") },
     { keys: "l", does: "limits", run: () => setDialog("limits") },
   ]);
   const reopen = useSend(
@@ -135,7 +135,7 @@ function Arms({
           aria-pressed={one.id === arm.id}
           onClick={() => onArm(one.number)}
         >
-          {one.name} · {one.coupons.length}
+          {one.name} · {one.from_prints?.prints ?? one.coupons.length}
         </Button>
       ))}
       {!calibration.closed_at && (
@@ -147,7 +147,11 @@ function Arms({
   );
 }
 
-function spent({ arms, spent_ml, spent_s }: Calibration): string {
+function spent({ arms, spent_ml, spent_s, whole_share }: Calibration): string {
+  if (whole_share !== null) {
+    const prints = arms.reduce((sum, one) => sum + (one.from_prints?.prints ?? 0), 0);
+    return `by prints of parts alone, ${plural(prints, "print")}`;
+  }
   const coupons = arms.reduce((sum, one) => sum + one.coupons.length, 0);
   return spent_s
     ? `${plural(coupons, "coupon")}, ${millilitres(spent_ml)}, ${duration(spent_s)}`

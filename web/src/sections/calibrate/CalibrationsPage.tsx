@@ -42,7 +42,12 @@ const COLUMNS: Column<Listed>[] = [
         : "–",
     number: true,
   },
-  { name: "Read", value: (row) => row.read, cell: (row) => `${row.read} of ${row.coupons}`, number: true },
+  {
+    name: "Read",
+    value: (row) => row.read,
+    cell: (row) => (row.whole_share === null ? `${row.read} of ${row.coupons}` : "by prints"),
+    number: true,
+  },
   { name: "Waiting", value: (row) => row.printed_unread, number: true },
   { name: "Opened", value: (row) => row.opened_at, cell: (row) => day(row.opened_at) },
 ];

@@ -110,7 +110,11 @@ function NothingOffered(props: Props) {
   return (
     <>
       <h2>Decide</h2>
-      {!result && <p>Nothing is read yet, so there is nothing to decide on.</p>}
+      {!result && (
+        <p>
+          {arm.from_prints ? "No print of parts counts yet" : "Nothing is read yet"}, so there is nothing to decide on.
+        </p>
+      )}
       {result && !result.conflict && <p>{noOffer(result)}</p>}
       <ConflictNote calibration={calibration} arm={arm} onDialog={onDialog} />
       {at && chosen !== null && <Predicted at={at} calibration={calibration} arm={arm} />}
@@ -159,7 +163,9 @@ function noOffer(result: Result): string {
   return `No exposure is offered yet: ${percent(result.cut_offs.offer)} are asked for.`;
 }
 
-function why(name: string, value: number | null, result: Result, { limits }: Calibration): string {
+function why(name: string, value: number | null, result: Result, { limits, whole_share }: Calibration): string {
+  if (whole_share !== null)
+    return name === "centre" ? `the highest chance that ${percent(whole_share)} are whole` : "only coupons tell";
   if (name === "size-true")
     return value !== null
       ? `edges as drawn, ±${limits.growth_tol_um ?? 0}${THIN}µm`

@@ -22,7 +22,7 @@ export function Evidence({ arm }: { arm: Arm }) {
           what was printed. Nothing is offered there: print {result.print_direction.join(" and ")}.
         </p>
       )}
-      {result?.open_side && (
+      {result?.open_side && !arm.from_prints && (
         <p className="caution" data-notice="open-side">
           {sides[result.open_side]}
         </p>

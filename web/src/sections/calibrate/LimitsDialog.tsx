@@ -4,14 +4,20 @@ import { body, PUT } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { FormDialog } from "../../shared/fields/FormDialog";
 import type { Calibration } from "./model";
+import { WholeShare } from "./from-prints/WholeShare";
 import { LimitsFields, type Limits } from "./LimitsFields";
 
 /** Change what the parts need; verdicts and window follow. */
 export function LimitsDialog({ calibration, onClose }: { calibration: Calibration; onClose: () => void }) {
   const say = useSay();
   // What undo brings back: as it was when the dialog opened, whatever has been fetched since.
-  const [before] = useState({ limits: calibration.limits, guard_band_pct: calibration.guard_band_pct });
+  const [before] = useState({
+    limits: calibration.limits,
+    guard_band_pct: calibration.guard_band_pct,
+    whole_share: calibration.whole_share,
+  });
   const [limits, setLimits] = useState<Limits>(calibration.limits);
+  const [share, setShare] = useState(calibration.whole_share);
   const path = { params: { path: { calibration_id: calibration.id } } };
   const undo = useSend((version: number) =>
     body(PUT("/api/calibrations/{calibration_id}/limits", { ...path, body: { version, ...before } })),
@@ -21,7 +27,12 @@ export function LimitsDialog({ calibration, onClose }: { calibration: Calibratio
       body(
         PUT("/api/calibrations/{calibration_id}/limits", {
           ...path,
-          body: { version: calibration.version, limits, guard_band_pct: calibration.guard_band_pct },
+          body: {
+            version: calibration.version,
+            limits,
+            guard_band_pct: calibration.guard_band_pct,
+            whole_share: share,
+          },
         }),
       ),
     (made) => {
@@ -39,12 +50,16 @@ export function LimitsDialog({ calibration, onClose }: { calibration: Calibratio
       onSave={() => save.mutate(null)}
       onClose={onClose}
     >
-      <LimitsFields
-        limits={limits}
-        fields={calibration.series.fields}
-        onChange={setLimits}
-        errors={save.error?.fields ?? {}}
-      />
+      {calibration.whole_share === null ? (
+        <LimitsFields
+          limits={limits}
+          fields={calibration.series.fields}
+          onChange={setLimits}
+          errors={save.error?.fields ?? {}}
+        />
+      ) : (
+        <WholeShare value={share} onChange={setShare} error={save.error?.fields.whole_share} />
+      )}
     </FormDialog>
   );
 }

@@ -13,9 +13,10 @@ import { NumberField } from "../../shared/fields/NumberField";
 import { useEntry } from "../../shared/fields/useEntry";
 import { Loaded } from "../../shared/Loading";
 import { Trouble } from "../../shared/Trouble";
+import { WholeShare } from "./from-prints/WholeShare";
 import { LimitsFields, type Limits } from "./LimitsFields";
 import { UseChoice, chosenUse } from "./UseChoice";
-import { SettingsFields, type PartSettings } from "./settings";
+import { SettingsFields, type PartSettings } from "../../shared/fields/SettingsFields";
 import "./calibrate.scss";
 import { AddInPlace } from "./AddInPlace";
 import { useGet } from "../../shared/api/useGet";
@@ -33,7 +34,12 @@ type Draft = {
   /** These two are suggested once material and printer are chosen. */
   limits: Limits | null;
   settings: PartSettings | null;
+  /** Share of parts that should come out whole, to rest on prints of parts alone. */
+  whole_share: number | null;
 };
+
+/** Wanted where nobody says otherwise. */
+const USUAL_SHARE = 0.9;
 
 const everything = { params: { query: { limit: 200, retired: false, after: "" } } };
 export default function NewCalibrationPage() {
@@ -95,6 +101,7 @@ function linkedTo(search: URLSearchParams, materials: Shelf["materials"], printe
     ...(material && { material_id: material.id }),
     ...(printer && { printer_id: printer.id }),
     ...(search.has("height") && { layer_height_um: Number(search.get("height")) }),
+    ...(search.get("by") === "prints" && { whole_share: USUAL_SHARE }),
   };
 }
 
@@ -114,6 +121,7 @@ function useStartDraft(materials: Shelf["materials"], printers: Shelf["printers"
         high_s: null,
         limits: null,
         settings: null,
+        whole_share: null,
       };
     },
     "new-calibration",
@@ -262,18 +270,49 @@ function NewForm({ materials, printers, routes, bottles }: Shelf) {
         )}
       </section>
       <section className="panel">
+        <h2>What shows it</h2>
+        <div className="btn-group mb-2" role="group" aria-label="What shows it">
+          {[false, true].map((byPrints) => (
+            <Button
+              key={String(byPrints)}
+              variant={(draft.whole_share !== null) === byPrints ? "primary" : "quiet"}
+              aria-pressed={(draft.whole_share !== null) === byPrints}
+              onClick={() => set({ whole_share: byPrints ? USUAL_SHARE : null })}
+            >
+              {byPrints ? "Prints of parts alone" : "Coupons"}
+            </Button>
+          ))}
+        </div>
+        <p className="text-secondary mb-0">
+          {draft.whole_share === null
+            ? "A few small coupons show sizes, walls, slots and support tips, and both ends of the window."
+            : "The exposure is raised until parts succeed; what is logged already counts too. It takes more prints, and sizes are not measured."}
+        </p>
+      </section>
+      <section className="panel">
         <h2>What the parts need</h2>
-        {first && (
+        {draft.whole_share !== null && (
+          <div style={{ maxWidth: "24rem" }}>
+            <WholeShare
+              value={draft.whole_share}
+              onChange={(whole_share) => set({ whole_share: whole_share ?? 0 })}
+              error={errors.whole_share}
+            />
+          </div>
+        )}
+        {first && draft.whole_share === null && (
           <UseChoice
             uses={first.uses}
             chosen={chosenUse(first.uses, draft.limits)}
             onChoose={(use) => choose.use(use.limits)}
           />
         )}
-        <LimitsFields limits={draft.limits} fields={first?.series.fields} onChange={choose.limits} errors={errors} />
+        {draft.whole_share === null && (
+          <LimitsFields limits={draft.limits} fields={first?.series.fields} onChange={choose.limits} errors={errors} />
+        )}
       </section>
       <section className="panel">
-        <h2>Settings all coupons share</h2>
+        <h2>Settings all {draft.whole_share === null ? "coupons" : "prints"} share</h2>
         {first?.settings_from && <p className="text-secondary">{first.settings_from}.</p>}
         {draft.settings && first ? (
           <SettingsFields

@@ -11,11 +11,15 @@ import { type Arm, STEPS, type Calibration } from "./model";
 import { NextPanel } from "./NextPanel";
 import { Photos } from "./Photos";
 import { PreparePanel } from "./PreparePanel";
+import { PrintsPanel } from "./from-prints/PrintsPanel";
+import { TriedExposures } from "./from-prints/TriedExposures";
 import { Tray } from "./Tray";
 import type { CampaignPlace } from "./useCampaignPlace";
 
 /** What the advice would print next and nobody has planned. */
 function proposedIn(arm: Arm): number[] {
+  const ofParts = arm.from_prints?.next?.exposure_s;
+  if (ofParts != null) return [ofParts];
   const waiting = arm.to_print.length + arm.to_read.length > 0;
   return waiting ? [] : (arm.next?.exposures_s ?? []);
 }
@@ -33,9 +37,14 @@ export function StripStage({ calibration, place, strip, onDialog }: Props) {
   const { arm, step, chosen, toStep } = place;
   const [ladder, setLadder] = useState<number[]>([]);
   const { material_id, printer_id, layer_height_um } = calibration;
-  const prints = useGet("/api/materials/{material_id}/print-evidence", {
-    params: { path: { material_id }, query: { printer: printer_id, layer_height_um, target: 0.95 } },
-  }).data?.success;
+  const restsOnPrints = arm.from_prints !== null;
+  const ofPair = useGet(
+    "/api/materials/{material_id}/print-evidence",
+    restsOnPrints
+      ? null
+      : { params: { path: { material_id }, query: { printer: printer_id, layer_height_um, target: 0.95 } } },
+  ).data?.success;
+  const prints = arm.from_prints ? arm.from_prints.success : ofPair;
   const printing = step === "range" || step === "refine";
   return (
     <div className="calibration">
@@ -51,6 +60,7 @@ export function StripStage({ calibration, place, strip, onDialog }: Props) {
             }))}
             seen={arm.marks}
             prints={prints}
+            alone={restsOnPrints}
             proposed={printing ? [...new Set([...ladder, ...proposedIn(arm)])] : []}
             range={[calibration.low_s, calibration.high_s]}
             step={calibration.exposure_step_s}
@@ -61,7 +71,10 @@ export function StripStage({ calibration, place, strip, onDialog }: Props) {
         </section>
       </div>
       <aside className="panel next-place" aria-label={STEPS.find((one) => one.path === step)?.name}>
-        {printing && (
+        {printing && restsOnPrints && (
+          <PrintsPanel calibration={calibration} arm={arm} onDialog={onDialog} onDecide={() => toStep("decide")} />
+        )}
+        {printing && !restsOnPrints && (
           <>
             <PreparePanel calibration={calibration} arm={arm} />
             <NextPanel
@@ -98,7 +111,11 @@ export function StripStage({ calibration, place, strip, onDialog }: Props) {
       </aside>
       <div className="tray-place">
         <Photos coupons={arm.coupons} step={calibration.exposure_step_s} />
-        <Tray calibration={calibration} arm={arm} />
+        {restsOnPrints ? (
+          <TriedExposures calibration={calibration} arm={arm} />
+        ) : (
+          <Tray calibration={calibration} arm={arm} />
+        )}
         <ArmsPanel calibration={calibration} />
       </div>
     </div>

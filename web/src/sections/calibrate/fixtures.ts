@@ -102,6 +102,7 @@ export const arm = (changes: object = {}): Arm =>
     seed: null,
     range_s: [1.5, 4],
     range_from: null,
+    from_prints: null,
     marks: [],
     ...changes,
   }) as unknown as Arm;
@@ -120,6 +121,7 @@ export const calibration = (changes: object = {}): Calibration =>
     low_s: 1.5,
     high_s: 4,
     guard_band_pct: 5,
+    whole_share: null,
     limits: { tips_size_mm: 0.42, tips_per_part: null },
     arms: [arm()],
     plans: {},

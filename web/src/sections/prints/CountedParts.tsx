@@ -7,20 +7,24 @@ export type Counted = {
   printed: number | null;
   /** Null: all of them. */
   whole: number | null;
+  /** How many of the others had too little light, and too much, where the signs speak for both. */
+  under?: number | null;
+  over?: number | null;
   x_mm: number | null;
   y_mm: number | null;
 };
 export const NO_PART: Counted = { name: "", printed: 1, whole: null, x_mm: null, y_mm: null };
+export const failedOf = (part: Counted) => (part.printed ?? 1) - (part.whole ?? part.printed ?? 1);
 /** Parts as the server takes them. */
 export const partsBody = (parts: Counted[]) =>
-  parts.map(({ name, printed, whole, x_mm, y_mm }) => ({
+  parts.map(({ name, printed, whole, under, over, x_mm, y_mm }) => ({
     name,
     place: "",
     printed: printed ?? 1,
     whole: whole ?? printed ?? 1,
     outcome: "whole" as const,
-    under: 0,
-    over: 0,
+    under: under ?? 0,
+    over: over ?? 0,
     x_mm,
     y_mm,
   }));

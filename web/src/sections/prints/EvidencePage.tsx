@@ -1,4 +1,4 @@
-import { useSearchParams } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { SectionTabs } from "../../shared/SectionTabs";
 import type { Schemas } from "../../shared/api/client";
@@ -7,6 +7,7 @@ import { EmptyState } from "../../shared/EmptyState";
 import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
 import { chance, decimal, percent, plural, THIN, threeDigits } from "../../shared/format";
+import { SuccessOverTime } from "../../shared/plot/SuccessOverTime";
 import { Loaded } from "../../shared/Loading";
 import { CurvePlot } from "../../shared/plot/CurvePlot";
 import { zip } from "../../shared/plot/scale";
@@ -68,7 +69,24 @@ export default function EvidencePage() {
               error={fits ? undefined : "From 50 to 100 %."}
             />
           </div>
-          {pair && fits && <Loaded query={query}>{(held) => <Told held={held} target={target} />}</Loaded>}
+          {pair && fits && (
+            <Loaded query={query}>
+              {(held) => (
+                <div className="d-grid gap-3">
+                  <Told held={held} target={target} />
+                  <SuccessOverTime material={pair.material_id} printer={pair.printer_id} />
+                  <p>
+                    <Link
+                      className="btn btn-outline-primary"
+                      to={`/calibrate/new?by=prints&material=${pair.material_id}&printer=${pair.printer_id}&height=${pair.layer_height_um}`}
+                    >
+                      Calibrate by prints like these
+                    </Link>
+                  </p>
+                </div>
+              )}
+            </Loaded>
+          )}
         </>
       )}
     </>

@@ -13,6 +13,7 @@ import { moment } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { Trouble } from "../../shared/Trouble";
 import { asTypedMoment } from "./moments";
+import { PrintPhotos } from "./PrintPhotos";
 import { type Report, reportBody, ReportFields } from "./ReportFields";
 import "./log.scss";
 
@@ -41,6 +42,8 @@ function FinishForm({ page }: { page: Page }) {
         name: one.name,
         printed: one.printed,
         whole: one.whole === one.printed ? null : one.whole,
+        under: one.under || null,
+        over: one.over || null,
         x_mm: one.x_mm,
         y_mm: one.y_mm,
       })),
@@ -109,6 +112,9 @@ function FinishForm({ page }: { page: Page }) {
       >
         <DraftNote entry={entry} />
         <ReportFields report={entry.values} onChange={entry.set} errors={errors} plate={printer} fixed />
+        <div className="wide">
+          <PrintPhotos page={page} />
+        </div>
         {corrects && (
           <TextField
             className="wide"

@@ -3,10 +3,9 @@ import Button from "react-bootstrap/Button";
 import { Link, useParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { useSay } from "../../app/toasts";
-import { body, POST, type Schemas, upload } from "../../shared/api/client";
+import { body, POST, type Schemas } from "../../shared/api/client";
 import { useGet } from "../../shared/api/useGet";
 import { useSend } from "../../shared/api/useSend";
-import { FileField } from "../../shared/fields/FileField";
 import {
   duration,
   exposure,
@@ -20,6 +19,7 @@ import {
   THIN,
 } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
+import { PrintPhotos } from "./PrintPhotos";
 import { ReasonDialog } from "../../shared/ReasonDialog";
 import { placedOf } from "./ReportFields";
 import { PlateTap } from "./PlateTap";
@@ -128,7 +128,10 @@ function OnePrint({ page }: { page: Page }) {
           <h2>Conditions</h2>
           <Conditions page={page} />
         </section>
-        <Photos page={page} />
+        <section className="panel" aria-label="Photos">
+          <h2>Photos</h2>
+          <PrintPhotos page={page} />
+        </section>
         {page.of_parts && (
           <section className="panel" aria-label="Reports">
             <h2>Reports</h2>
@@ -209,6 +212,8 @@ function Conditions({ page }: { page: Page }) {
     ],
     ["Exposure", page.exposure_s !== null && `${exposure(page.exposure_s)}${THIN}s`],
     ["Layer", page.layer_height_um !== null && `${page.layer_height_um}${THIN}µm`],
+    ["Lift", settings && `${plain(settings.lift_mm)}${THIN}mm, ${plain(settings.lift_mm_min)}${THIN}mm/min`],
+    ["Base", settings && `${settings.base_layers} × ${plain(settings.base_exposure_s)}${THIN}s`],
     ["Rest before exposure", settings && `${plain(settings.rest_before_s)}${THIN}s`],
     ["Support tip", page.tip_mm !== null && quantity(page.tip_mm, "mm", 2)],
     [
@@ -242,32 +247,5 @@ function Conditions({ page }: { page: Page }) {
           </div>
         ))}
     </dl>
-  );
-}
-
-function Photos({ page }: { page: Page }) {
-  const add = useSend((file: File) => upload(`/api/prints/${page.code}/photos`, "photo", file));
-  return (
-    <section className="panel" aria-label="Photos">
-      <h2>Photos</h2>
-      <div className="photos">
-        {page.photos.map((photo) => (
-          <a key={photo.id} href={`/api/photos/${photo.id}`}>
-            <img
-              className="img-fluid"
-              src={`/api/photos/${photo.id}`}
-              alt={`${page.code}, ${moment(photo.taken_at)}`}
-            />
-          </a>
-        ))}
-      </div>
-      <FileField
-        label="Add a photo"
-        accept="image/*"
-        disabled={add.isPending}
-        onChoose={(file) => add.mutate(file)}
-        error={add.error?.fields.photo ?? add.error?.message}
-      />
-    </section>
   );
 }

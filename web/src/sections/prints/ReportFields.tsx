@@ -2,7 +2,8 @@ import Form from "react-bootstrap/Form";
 import type { Schemas } from "../../shared/api/client";
 import { NumberField } from "../../shared/fields/NumberField";
 import { TextField } from "../../shared/fields/TextField";
-import { type Counted, CountedParts, partsBody } from "./CountedParts";
+import { useGet } from "../../shared/api/useGet";
+import { type Counted, CountedParts, failedOf, partsBody } from "./CountedParts";
 import { momentOf } from "./moments";
 import { PlateTap } from "./PlateTap";
 import { type Symptom, Symptoms } from "./Symptoms";
@@ -71,6 +72,7 @@ export function ReportFields({ report, onChange, errors, plate, fixed }: Props) 
       {failed && (
         <>
           <Symptoms value={report.symptoms} onChange={(symptoms) => onChange({ symptoms })} />
+          <BothSides report={report} onChange={(parts) => onChange({ parts })} errors={errors} />
           <Form.Check
             className="wide"
             id="pieces-lost"
@@ -119,6 +121,50 @@ export function ReportFields({ report, onChange, errors, plate, fixed }: Props) 
         className="wide"
       />
     </>
+  );
+}
+
+/** Signs of too little and of too much light at once: how many failed in which way is asked, for nobody else can tell. */
+function BothSides({
+  report,
+  onChange,
+  errors,
+}: {
+  report: Report;
+  onChange: (parts: Counted[]) => void;
+  errors: Record<string, string>;
+}) {
+  const all = useGet("/api/print-symptoms", {}, { select: (answer) => answer.items, staleTime: Infinity });
+  const sides = new Set(
+    (all.data ?? []).filter((one) => report.symptoms.includes(one.key as Symptom)).map((one) => one.side),
+  );
+  if (!sides.has("under") || !sides.has("over")) return null;
+  const change = (part: number, counts: Partial<Counted>) =>
+    onChange(report.parts.map((one, at) => (at === part ? { ...one, ...counts } : one)));
+  return (
+    <fieldset className="wide">
+      <legend className="form-label">These signs speak for both sides: how many had which?</legend>
+      {report.parts.map((part, at) =>
+        failedOf(part) > 0 ? (
+          <div key={at} className="settings-grid">
+            <NumberField
+              label={`${part.name}: too little light`}
+              hint={`of ${failedOf(part)} that failed`}
+              value={part.under ?? null}
+              onChange={(under) => change(at, { under })}
+              error={errors[`parts.${at}.under`]}
+            />
+            <NumberField
+              label={`${part.name}: too much light`}
+              hint="the rest failed otherwise"
+              value={part.over ?? null}
+              onChange={(over) => change(at, { over })}
+              error={errors[`parts.${at}.over`]}
+            />
+          </div>
+        ) : null,
+      )}
+    </fieldset>
   );
 }
 

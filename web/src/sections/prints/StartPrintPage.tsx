@@ -10,6 +10,7 @@ import { useSend } from "../../shared/api/useSend";
 import { Choice } from "../../shared/fields/Choice";
 import { DraftNote } from "../../shared/fields/DraftNote";
 import { NumberField } from "../../shared/fields/NumberField";
+import { type PartSettings, type SettingField, SettingsFields } from "../../shared/fields/SettingsFields";
 import { TextField } from "../../shared/fields/TextField";
 import { useEntry } from "../../shared/fields/useEntry";
 import { isAtStart, NO_START, type Start, startBody, StartTemperature } from "../../shared/StartTemperature";
@@ -32,8 +33,8 @@ type Noted = Report & {
     layer_height_um: number | null;
     exposure_s: number | null;
     rest_before_s: number | null;
-    /** All others, as they were handed over. */
-    settings?: Schemas["Settings"];
+    /** All others, as they were handed over or typed; without any, as usual on this printer. */
+    settings?: PartSettings | null;
   };
   settings_note: string;
   tip_mm: number | null;
@@ -73,9 +74,12 @@ export default function StartPrintPage() {
   );
   const { values } = entry;
   const from = search.get("from");
-  const handedOver = useGet("/api/start-from/{code}", from ? { params: { path: { code: from } } } : null, {
-    staleTime: Infinity,
-  });
+  const number = (name: string) => (search.has(name) ? Number(search.get(name)) : undefined);
+  const handedOver = useGet(
+    "/api/start-from/{code}",
+    from ? { params: { path: { code: from }, query: { exposure_s: number("exposure"), arm: number("arm") } } } : null,
+    { staleTime: Infinity },
+  );
   useEffect(() => {
     const given = handedOver.data;
     if (!given) return;
@@ -102,12 +106,28 @@ export default function StartPrintPage() {
     { select: (answer) => answer.items },
   );
   const bottle = bottles.data?.find((one) => one.id === values.bottle_id);
+  // What is usual on this printer stands for every setting that nobody typed.
+  const usual = useGet(
+    "/api/calibration-start",
+    !set && printer && values.trial.material_id
+      ? {
+          params: {
+            query: {
+              material_id: values.trial.material_id,
+              printer_id: printer.id,
+              layer_height_um: values.trial.layer_height_um ?? 50,
+            },
+          },
+        }
+      : null,
+    { staleTime: Infinity, placeholderData: (before) => before },
+  ).data;
   const [placing, setPlacing] = useState<number | null>(null);
 
   const common = () => ({
     printer_id: printer?.id ?? "",
     set_code: set?.code ?? null,
-    trial: set || !values.trial.material_id ? null : trialBody(values.trial),
+    trial: set || !values.trial.material_id ? null : trialBody(values.trial, usual?.settings),
     settings_note: set ? "" : values.settings_note,
     tip_mm: values.tip_mm,
     bottle_id: bottle?.id ?? null,
@@ -127,7 +147,8 @@ export default function StartPrintPage() {
     localStorage.setItem(KEY, JSON.stringify(remembered));
     entry.forget();
     say(cameOut ? `${made.code} is logged.` : `${made.code} runs. Say how it came out when it has.`);
-    void navigate("/log");
+    // What is printed for a calibration is looked at there.
+    void navigate(from?.startsWith("C-") ? `/calibrate/${from}` : "/log");
   };
   const send = useSend(
     (_: null, headers) =>
@@ -238,6 +259,13 @@ export default function StartPrintPage() {
                   onChange={(rest_before_s) => trial({ rest_before_s })}
                   error={errors["trial.settings.rest_before_s"]}
                 />
+                <OtherSettings
+                  settings={values.trial.settings ?? usual?.settings}
+                  isUsual={!values.trial.settings}
+                  fields={usual?.setting_fields ?? []}
+                  onChange={(settings) => trial({ settings })}
+                  errors={errors}
+                />
               </>
             )}
           </>
@@ -327,6 +355,39 @@ export default function StartPrintPage() {
   );
 }
 
+/** Every further setting of a trial, filled in with what is usual on this printer. */
+function OtherSettings({
+  settings,
+  isUsual,
+  fields,
+  onChange,
+  errors,
+}: {
+  settings: PartSettings | undefined;
+  isUsual: boolean;
+  fields: SettingField[];
+  onChange: (settings: PartSettings) => void;
+  errors: Record<string, string>;
+}) {
+  const own = Object.fromEntries(
+    Object.entries(errors).map(([name, message]) => [name.replace(/^trial\./, ""), message]),
+  );
+  const isWrong = Object.keys(own).some((name) => name.startsWith("settings.") && name !== "settings.rest_before_s");
+  return (
+    <details className="wide" open={isWrong || undefined}>
+      <summary>All other settings{isUsual && ": as usual on this printer"}</summary>
+      {settings && (
+        <SettingsFields
+          settings={settings}
+          fields={fields.filter((one) => one.key !== "rest_before_s")}
+          onChange={onChange}
+          errors={own}
+        />
+      )}
+    </details>
+  );
+}
+
 /** A night's print in one tap: begun last evening, out now. */
 function EveningBefore({ onChoose }: { onChoose: () => void }) {
   return (
@@ -345,13 +406,12 @@ function lastEvening(): string {
   return asTypedMoment(at);
 }
 
-/** Trial settings as the server takes them; everything but the rest before exposure as usual. */
-function trialBody(trial: Noted["trial"]): Schemas["TrialSettings"] {
+/** Trial settings as the server takes them: what nobody typed is as usual. */
+function trialBody(trial: Noted["trial"], usual: PartSettings | undefined): Schemas["TrialSettings"] {
   return {
     material_id: trial.material_id,
     layer_height_um: trial.layer_height_um ?? NaN,
     exposure_s: trial.exposure_s ?? NaN,
-    // What is not sent is as usual: the server knows its own usual values.
-    settings: { ...trial.settings, rest_before_s: trial.rest_before_s ?? 0 } as Schemas["Settings"],
+    settings: { ...(trial.settings ?? usual), rest_before_s: trial.rest_before_s ?? 0 } as Schemas["Settings"],
   };
 }

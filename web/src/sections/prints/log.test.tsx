@@ -439,3 +439,50 @@ test("a part without a name is asked for, and a shut gate is said", async () => 
   await user.click(screen.getByRole("button", { name: "Log it" }));
   expect(await screen.findByText("J-001 left parts missing.")).toBeTruthy();
 });
+
+test("signs of both sides ask how many parts failed in which way", async () => {
+  api.answers["GET /api/prints/J-001"] = page({
+    status: "planned",
+    reports: [],
+    parts: [part({ printed: 16, whole: null, under: 0, over: 0, report_id: null })],
+  });
+  api.answers["POST /api/prints/p/finish"] = { code: "J-001", outcome: "missing parts" };
+  const { user } = show(at("/log/:code/finish", <FinishPage />), { at: "/log/J-001/finish" });
+  const whole = await screen.findByLabelText("Whole of part 1");
+  await user.clear(whole);
+  await user.type(whole, "10");
+  await user.click(await screen.findByRole("button", { name: "Supports torn" }));
+  expect(screen.queryByLabelText(/too little light/)).toBeNull();
+  await user.click(screen.getByRole("button", { name: "Details grown shut" }));
+  await user.type(screen.getByLabelText("funnel: too little light"), "4");
+  await user.type(screen.getByLabelText("funnel: too much light"), "2");
+  await user.click(screen.getByRole("button", { name: "Save" }));
+  await waitFor(() => expect(api.of("POST", "/api/prints/p/finish")).toHaveLength(1));
+  expect(api.of("POST", "/api/prints/p/finish")[0]!.body).toMatchObject({ parts: [{ whole: 10, under: 4, over: 2 }] });
+});
+
+test("all other settings of a trial are as usual on the printer, and each can be changed", async () => {
+  api.answers["GET /api/test-materials"] = { items: [] };
+  api.answers["GET /api/calibration-start"] = {
+    settings: { lift_mm: 8, base_layers: 5, rest_before_s: 2 },
+    setting_fields: [
+      { key: "lift_mm", label: "Lift and retract distance", unit: "mm", usual: 6, hint: null },
+      { key: "rest_before_s", label: "Rest before exposure", unit: "s", usual: 1, hint: null },
+    ],
+  };
+  api.answers["POST /api/prints/start"] = print({ status: "planned" });
+  const { user } = show(<StartPrintPage />, { at: "/log/new" });
+  await user.type(await screen.findByLabelText("Part 1"), "funnel");
+  await user.selectOptions(await screen.findByLabelText("Material"), "m");
+  await user.type(screen.getByLabelText("Exposure"), "2.6");
+  await user.click(await screen.findByText("All other settings: as usual on this printer"));
+  const lift = await screen.findByLabelText("Lift and retract distance");
+  await user.clear(lift);
+  await user.type(lift, "10");
+  expect(screen.getAllByLabelText("Rest before exposure")).toHaveLength(1);
+  await user.click(screen.getByRole("button", { name: "Start it" }));
+  await waitFor(() => expect(api.of("POST", "/api/prints/start")).toHaveLength(1));
+  expect(api.of("POST", "/api/prints/start")[0]!.body).toMatchObject({
+    trial: { exposure_s: 2.6, settings: { lift_mm: 10, base_layers: 5, rest_before_s: 1 } },
+  });
+});

@@ -10,6 +10,8 @@ import {
   laneName,
   millilitres,
   chance,
+  percent,
+  plural,
   POLICY_NAMES,
   THIN,
   threeDigits,
@@ -67,7 +69,29 @@ export default function SetPage() {
 }
 
 /** Lines of the card that the page says in its own words. */
-const SAID_ABOVE = ["Window", "Latitude", "All requirements hold with", "Window by", "Issued outside an offer"];
+const SAID_ABOVE = [
+  "Window",
+  "Latitude",
+  "All requirements hold with",
+  "Window by",
+  "Window from",
+  "Parts printed",
+  "Issued outside an offer",
+];
+
+const isSaidAbove = (name: string) => SAID_ABOVE.includes(name) || name.endsWith("whole with");
+
+/** A set that prints of parts alone have shown: said before its numbers. */
+function FromPrints({ card }: { card: Card }) {
+  const behind = card.from_prints;
+  if (!behind) return null;
+  return (
+    <p className="mb-2" data-notice="from-prints">
+      <b>From prints.</b> {behind.whole} of {plural(behind.parts, "part")} came out whole, in{" "}
+      {plural(behind.prints, "print")}; sizes, walls, slots and support tips were not measured.
+    </p>
+  );
+}
 
 /** Every setting to type into a slicing program, in the order people meet them, with its limits and evidence. */
 function SetCard({ card }: { card: Card }) {
@@ -78,8 +102,22 @@ function SetCard({ card }: { card: Card }) {
   return (
     <article className="panel set-card" aria-label={`Card of ${card.code}`}>
       <CardHead card={card} />
-      <MiniStrip axis={axis} window={window && [window.lower_s, window.upper_s]} exposure={card.exposure_s} labelled />
-      {window ? (
+      <FromPrints card={card} />
+      <MiniStrip
+        axis={axis}
+        window={window && [window.lower_s, window.upper_s]}
+        exposure={card.exposure_s}
+        fromPrints={card.from_prints !== null}
+        labelled
+      />
+      {window && card.from_prints && (
+        <p className="mb-2">
+          Window <span className="num">{threeDigits(window.lower_s)}</span> to{" "}
+          <span className="num">{threeDigits(window.upper_s)}</span>
+          {THIN}s, inside what was printed
+        </p>
+      )}
+      {window && !card.from_prints && (
         <p className="mb-2">
           Window <span className="num">{threeDigits(window.lower_s)}</span> (
           {laneName(result.lanes, window.lower_from).toLowerCase()}) to{" "}
@@ -87,13 +125,14 @@ function SetCard({ card }: { card: Card }) {
           {THIN}s ({laneName(result.lanes, window.upper_from).toLowerCase()}), latitude{" "}
           {window.latitude_pct === null ? "not shown" : `${window.latitude_pct.toFixed(0)}${THIN}%`}
         </p>
-      ) : (
-        <p className="mb-2">The evidence made no window when this set was issued.</p>
       )}
+      {!window && <p className="mb-2">The evidence made no window when this set was issued.</p>}
       {card.chance !== null && (
         <p className="mb-3">
           At {exposure(card.exposure_s, card.exposure_step_s)}
-          {THIN}s all requirements hold with <b className="num">{chance(card.chance)}</b>.
+          {THIN}s{" "}
+          {card.from_prints ? `${percent(card.from_prints.wanted)} of parts come out whole` : "all requirements hold"}{" "}
+          with <b className="num">{chance(card.chance)}</b>.
         </p>
       )}
       {card.outside_reason && (
@@ -112,7 +151,7 @@ function SetCard({ card }: { card: Card }) {
         </section>
         <section aria-label="Limits">
           <h3>Valid for</h3>
-          <Lines lines={card.lines.filter((line) => line.group === "Valid for" && !SAID_ABOVE.includes(line.name))} />
+          <Lines lines={card.lines.filter((line) => line.group === "Valid for" && !isSaidAbove(line.name))} />
           {card.bottle_left_ml !== null && (
             <p className="small text-secondary mb-0">{millilitres(card.bottle_left_ml)} left in the bottle</p>
           )}

@@ -3,6 +3,7 @@ import { type Schemas } from "../../shared/api/client";
 import { day, millilitres, THIN, quantity, temperatures } from "../../shared/format";
 import { KnownPage } from "../../shared/known/KnownPage";
 import { perDegree } from "../../shared/known/perDegree";
+import { SuccessOverTime } from "../../shared/plot/SuccessOverTime";
 import { Loaded } from "../../shared/Loading";
 import { useGet } from "../../shared/api/useGet";
 
@@ -62,6 +63,7 @@ export default function MaterialPage() {
             </p>
           </section>
           <Tested id={id} name={page.name} />
+          <SuccessOverTime material={id} />
           <section className="panel" aria-label="Bottles">
             <h2>Bottles</h2>
             {page.bottles.length ? (

@@ -2,6 +2,7 @@ import { Link, useParams } from "react-router";
 import { type Schemas } from "../../shared/api/client";
 import { day, decimal, plural, THIN } from "../../shared/format";
 import { KnownPage } from "../../shared/known/KnownPage";
+import { SuccessOverTime } from "../../shared/plot/SuccessOverTime";
 import { Loaded } from "../../shared/Loading";
 import { ControlPlot } from "../../shared/plot/ControlPlot";
 import { Limits } from "../../shared/known/Limits";
@@ -50,6 +51,7 @@ export default function PrinterPage() {
             <Chart page={page} />
           </section>
           <Wear printer={id} />
+          <SuccessOverTime printer={id} />
           <section className="panel" aria-label="Plate">
             <h2>Plate</h2>
             <p className="mb-0">

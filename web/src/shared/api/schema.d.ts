@@ -8258,6 +8258,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/success-over-time": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Share of prints that came out whole, month by month. */
+        get: {
+            parameters: {
+                query?: {
+                    /** @description Id of a material */
+                    material?: string | null;
+                    /** @description Id of a printer */
+                    printer?: string | null;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SuccessOverTime"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/start-from/{code}": {
         parameters: {
             query?: never;
@@ -8265,10 +8333,15 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Settings to start a print with: of a set, a coupon, a test or a print. */
+        /** Settings to start a print with: of a set, a coupon, a test, a print or a calibration. */
         get: {
             parameters: {
-                query?: never;
+                query?: {
+                    /** @description Exposure to try, for a calibration; the middle of its range when not given */
+                    exposure_s?: number | null;
+                    /** @description Number of the arm; the newest when not given */
+                    arm?: number | null;
+                };
                 header?: never;
                 path: {
                     /** @description Short code that people meet, never used again */
@@ -8303,6 +8376,15 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
                     };
                 };
                 /** @description The database is busy; nothing was saved. */
@@ -24853,6 +24935,26 @@ export interface components {
             settings: components["schemas"]["Settings"];
         };
         /**
+         * ArmPrints
+         * @description What prints of parts tell an arm.
+         */
+        ArmPrints: {
+            /** @description Success against exposure; null before the first print */
+            success: components["schemas"]["PrintSuccessResult"] | null;
+            /**
+             * Prints
+             * @description Prints with the settings of this arm
+             */
+            prints: number;
+            /** @description The print to make next; null for a closed calibration */
+            next: components["schemas"]["NextPrint"] | null;
+            /**
+             * Notices
+             * @description What was left out of the evidence
+             */
+            notices: components["schemas"]["Notice"][];
+        };
+        /**
          * ArmResult
          * @description Nominal-size exposure and window of one arm.
          */
@@ -25055,6 +25157,11 @@ export interface components {
              * @description What is marked on it
              */
             marks: components["schemas"]["SeenMark"][];
+            /**
+             * @description Where the calibration rests on prints of parts alone
+             * @default null
+             */
+            from_prints: components["schemas"]["ArmPrints"] | null;
         };
         /**
          * BandCheck
@@ -26589,6 +26696,12 @@ export interface components {
              * @default
              */
             note: string;
+            /**
+             * Whole Share
+             * @description Share of parts that should come out whole, to rest on prints of parts alone; null to rest on coupons
+             * @default null
+             */
+            whole_share: number | null;
         };
         /**
          * CalibrationListed
@@ -26645,6 +26758,11 @@ export interface components {
              * @description Why it was closed
              */
             closed_reason: string | null;
+            /**
+             * Whole Share
+             * @description Share of parts that should come out whole, where it rests on prints of parts alone
+             */
+            whole_share: number | null;
             /**
              * Coupons
              * @description Coupons
@@ -26811,6 +26929,11 @@ export interface components {
              * @description Guard band, percent; kept with older campaigns
              */
             guard_band_pct: number;
+            /**
+             * Whole Share
+             * @description Share of parts that should come out whole, where it rests on prints of parts alone
+             */
+            whole_share: number | null;
             /**
              * Note
              * @description Free text that goes with it
@@ -27319,6 +27442,12 @@ export interface components {
              */
             highest_s: number | null;
             /**
+             * From Prints
+             * @description Its set was, or is to be, shown by prints of parts alone
+             * @default false
+             */
+            from_prints: boolean;
+            /**
              * Why
              * @description Why it is due or lapsed, or what the guess rests on
              * @default null
@@ -27517,6 +27646,42 @@ export interface components {
              * @description Chance that all limited lanes hold
              */
             p: number;
+        };
+        /**
+         * Change
+         * @description The newest prints against those before them.
+         */
+        Change: {
+            /**
+             * Newest
+             * @description Whether it is the newest version
+             */
+            newest: number;
+            /**
+             * Newest Whole
+             * @description Of the newest prints, those that came out whole
+             */
+            newest_whole: number;
+            /**
+             * Before
+             * @description The last one of the page before
+             */
+            before: number;
+            /**
+             * Before Whole
+             * @description Of the prints before, those that came out whole
+             */
+            before_whole: number;
+            /**
+             * P
+             * @description Chance of a difference as great as this where there is none
+             */
+            p: number;
+            /**
+             * Shown
+             * @description Whether they differ more than chance gives
+             */
+            shown: boolean;
         };
         /**
          * Changed
@@ -32677,6 +32842,12 @@ export interface components {
              * @default 5
              */
             guard_band_pct: number;
+            /**
+             * Whole Share
+             * @description Of a calibration that rests on prints of parts; as before when not given
+             * @default null
+             */
+            whole_share: number | null;
         };
         /**
          * LogInput
@@ -33645,6 +33816,40 @@ export interface components {
             items: components["schemas"]["MethodView"][];
         };
         /**
+         * MonthShare
+         * @description Prints of one month with the share that came out whole.
+         */
+        MonthShare: {
+            /**
+             * Month
+             * @description ISO 8601
+             */
+            month: string;
+            /**
+             * Prints
+             * @description Prints
+             */
+            prints: number;
+            /**
+             * Whole
+             * @description Prints of which every part came out whole
+             */
+            whole: number;
+            /**
+             * Share
+             * @description Of prints that came out whole
+             */
+            share: number;
+            /**
+             * Ci
+             * @description 95 % interval
+             */
+            ci: [
+                number,
+                number
+            ];
+        };
+        /**
          * Need
          * @description The cheapest thing that would show it.
          */
@@ -33790,6 +33995,28 @@ export interface components {
              * @description What must be known about the result
              */
             warnings: components["schemas"]["Notice"][];
+        };
+        /**
+         * NextPrint
+         * @description What to print next, or that there is enough.
+         */
+        NextPrint: {
+            /**
+             * Action
+             * @description What to do
+             * @enum {string}
+             */
+            action: "print" | "decide" | "review";
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
+            exposure_s: number | null;
+            /**
+             * Reason
+             * @description Why, in the words of whoever did it
+             */
+            reason: string;
         };
         /**
          * NextStep
@@ -35838,6 +36065,11 @@ export interface components {
              * @description Prints
              */
             prints: number;
+            /**
+             * Exposures
+             * @description How many exposures they were printed at
+             */
+            exposures: number;
         };
         /** PrintedPairList */
         PrintedPairList: {
@@ -36213,6 +36445,32 @@ export interface components {
              * @description Of how many
              */
             of: number;
+        };
+        /**
+         * PrintsBehind
+         * @description Prints of parts that a set rests on.
+         */
+        PrintsBehind: {
+            /**
+             * Prints
+             * @description Prints
+             */
+            prints: number;
+            /**
+             * Parts
+             * @description Of those that tell of light
+             */
+            parts: number;
+            /**
+             * Whole
+             * @description Parts that came out whole
+             */
+            whole: number;
+            /**
+             * Wanted
+             * @description Share of parts that should come out whole
+             */
+            wanted: number;
         };
         /**
          * ProbeDriver
@@ -38859,6 +39117,11 @@ export interface components {
              */
             confirmations: components["schemas"]["CardConfirmation"][];
             /**
+             * @description The prints it rests on, where it was shown by prints of parts alone
+             * @default null
+             */
+            from_prints: components["schemas"]["PrintsBehind"] | null;
+            /**
              * Confirmed
              * @description Passed at the centre and at the worst place at this exposure
              */
@@ -40458,6 +40721,19 @@ export interface components {
              * @description Share without too much light; null where none had
              */
             not_over: number[] | null;
+        };
+        /**
+         * SuccessOverTime
+         * @description Prints of parts by month, and whether something changed.
+         */
+        SuccessOverTime: {
+            /**
+             * Months
+             * @description Months with prints, oldest first, of the two years up to the newest print
+             */
+            months: components["schemas"]["MonthShare"][];
+            /** @description The newest prints against those before; null while there are few */
+            change: components["schemas"]["Change"] | null;
         };
         /**
          * SuccessTemperatureResult

@@ -30,13 +30,15 @@ type Props = {
   seen?: Schemas["SeenMark"][];
   /** What prints of real parts tell, as a hollow lane under those of the coupons. */
   prints?: PrintsTell | null;
+  /** Prints are all the evidence there is: their lane stands alone. */
+  alone?: boolean;
   /** Small strips leave the lanes' second line away. */
   compact?: boolean;
 };
 
 /** Where everything stands on a strip of this width. */
 function laidOut(
-  { result, marks, proposed = [], range, seen = [], prints, onChoose, chosen, step }: Props,
+  { result, marks, proposed = [], range, seen = [], prints, alone, onChoose, chosen, step }: Props,
   width: number,
 ) {
   const narrow = width < 560;
@@ -45,7 +47,7 @@ function laidOut(
   const printed = prints?.seen.map((one) => one.exposure_s) ?? [];
   const times = [...marks.map((m) => m.exposure_s), ...printed, ...proposed, ...range];
   const axis = exposureAxis(Math.min(...times) / 1.18, Math.max(...times) * 1.18, left, Math.max(right, left + 50));
-  const lanes = Object.entries(result?.lanes ?? {}).sort(([, one], [, other]) => one.place - other.place);
+  const lanes = alone ? [] : Object.entries(result?.lanes ?? {}).sort(([, one], [, other]) => one.place - other.place);
   const laneHeight = narrow ? 58 : 46;
   const kinds = [...new Set(marks.map((m) => m.kind))].sort();
   const markRows = stagger(marks, kinds, axis);
@@ -54,7 +56,7 @@ function laidOut(
   const ridgeTop = marksTop + 19 * Math.max(1, ...markRows.map((m) => m.row + 1)) + 4;
   const ridgeHeight = result?.p_holds.length ? (narrow ? 76 : 92) : 0;
   const lanesTop = ridgeTop + ridgeHeight + 24;
-  const lanesBottom = lanesTop + laneHeight * Math.max(lanes.length, 1);
+  const lanesBottom = lanesTop + laneHeight * Math.max(lanes.length, alone && printed.length ? 0 : 1);
   const printsHeight = printed.length ? laneHeight + 6 : 0;
   const seenHeight = seen.length && lanes.length ? 22 * seen.length + 6 : 0;
   // Where there is no room for one long line, each part has its own.
@@ -88,7 +90,7 @@ function laidOut(
 
 /** Exposure is an axis: coupons as marks, a lane per criterion under them, the window where all overlap. */
 export function ExposureStrip(props: Props) {
-  const { result, marks, step, chosen, onChoose, onMark, compact, proposed = [], seen = [], prints } = props;
+  const { result, marks, step, chosen, onChoose, onMark, compact, proposed = [], seen = [], prints, alone } = props;
   const [frame, width] = useWidth<HTMLDivElement>(0);
   const {
     narrow,
@@ -176,6 +178,7 @@ export function ExposureStrip(props: Props) {
               height={laneHeight}
               narrow={narrow}
               compact={compact}
+              hollow={result?.method === "prints"}
               sets={{ lower: window?.lower_from === name, upper: window?.upper_from === name }}
               mark={name === "size" ? (result?.size_true_s ?? null) : null}
             />
@@ -196,9 +199,9 @@ export function ExposureStrip(props: Props) {
                 narrow={narrow}
               />
             ))}
-          {lanes.length === 0 && (
+          {lanes.length === 0 && !(alone && printsHeight > 0) && (
             <text className="soft" x={(left + right) / 2} y={lanesTop + 28} textAnchor="middle">
-              {emptyWords(result, marks, proposed.length > 0)}
+              {alone ? "No print of parts is logged yet." : emptyWords(result, marks, proposed.length > 0)}
             </text>
           )}
           {chosen !== null && chosen !== undefined && (

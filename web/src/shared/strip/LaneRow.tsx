@@ -15,6 +15,8 @@ type RowProps = {
   height: number;
   narrow: boolean;
   compact?: boolean;
+  /** It rests on parts, and not on features that were measured. */
+  hollow?: boolean;
   sets: { lower: boolean; upper: boolean };
   mark: number | null;
 };
@@ -24,7 +26,8 @@ const LABEL_PX = 62;
 const BINDS_PX = 84;
 
 /** One lane: what it accepts, and the uncertainty of its ends. */
-export function LaneRow({ name, lane, said, axis, left, right, y, height, narrow, compact, sets, mark }: RowProps) {
+export function LaneRow(props: RowProps) {
+  const { name, lane, said, axis, left, right, y, height, narrow, compact, hollow, sets, mark } = props;
   const middle = y + (narrow ? 40 : height / 2);
   const inside = (x: number) => Math.min(Math.max(x, left), right);
   const barLow = lane.lower_used_s !== null ? inside(axis(lane.lower_used_s)) : left;
@@ -74,7 +77,7 @@ export function LaneRow({ name, lane, said, axis, left, right, y, height, narrow
       )}
       {!beyondOnly && barHigh > barLow && (
         <rect
-          className="lane-bar"
+          className={hollow ? "lane-bar hollow" : "lane-bar"}
           data-part="bar"
           x={barLow}
           y={middle - 9}

@@ -12,16 +12,18 @@ type Props = {
   guess?: number | null;
   /** What the set says no longer holds. */
   lapsed?: boolean;
+  /** The window rests on prints of parts alone. */
+  fromPrints?: boolean;
   /** Numbers under the ticks, where there is room for them. */
   labelled?: boolean;
 };
 
 /** A small exposure strip on a shared axis: the window as a band, the issued exposure as a line. */
-export function MiniStrip({ axis, window, exposure, tried, guess, lapsed, labelled }: Props) {
+export function MiniStrip({ axis, window, exposure, tried, guess, lapsed, fromPrints, labelled }: Props) {
   const scale = exposureAxis(axis[0], axis[1], 2, 198);
   const said = [
     exposure ? `exposure ${exposure} s` : "",
-    window ? `window ${threeDigits(window[0])} to ${threeDigits(window[1])} s` : "",
+    window ? `window ${threeDigits(window[0])} to ${threeDigits(window[1])} s${fromPrints ? ", from prints" : ""}` : "",
     guess ? `estimate ${threeDigits(guess)} s` : "",
     tried ? `${guess ? "likely" : "tried"} ${threeDigits(tried[0])} to ${threeDigits(tried[1])} s` : "",
   ].filter(Boolean);
@@ -35,7 +37,8 @@ export function MiniStrip({ axis, window, exposure, tried, guess, lapsed, labell
       ))}
       {window && (
         <rect
-          className={`window ${lapsed ? "gone" : ""}`}
+          className={`window ${lapsed ? "gone" : ""} ${fromPrints ? "hollow" : ""}`}
+          vectorEffect="non-scaling-stroke"
           x={scale(window[0])}
           y={5}
           width={Math.max(scale(window[1]) - scale(window[0]), 1)}

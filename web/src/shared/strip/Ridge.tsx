@@ -27,6 +27,7 @@ export function Ridge({ result, axis, left, right, y, height, narrow }: Props) {
   const [first, last] = [Math.min(...exposures), Math.max(...exposures)];
   const area = `M${first} ${base}L${points.join("L")}L${last} ${base}z`;
   const cut = level(cut_offs.offer);
+  const name = result.method === "prints" ? (result.lanes.parts?.needs ?? "Enough whole") : "All hold";
   const clip = `above-${Math.round(cut)}`;
   return (
     <g
@@ -39,12 +40,12 @@ export function Ridge({ result, axis, left, right, y, height, narrow }: Props) {
       </clipPath>
       {narrow ? (
         <text x={left} y={y + 8} fontWeight={600}>
-          All hold
+          {name}
         </text>
       ) : (
         <>
           <text x={left - 12} y={top + 12} textAnchor="end" fontWeight={600}>
-            All hold
+            {name}
           </text>
           <text className="soft" x={left - 12} y={top + 30} textAnchor="end">
             {missing_lanes.length ? "of what was read" : "chance at each step"}

@@ -16,7 +16,7 @@ export function summary(result: Result | null, chosen: number | null = null, ste
         : "no exposure is right",
     ];
   const best = result.p_holds.reduce((one, other) => (other.p > one.p ? other : one));
-  const of = result.missing_lanes.length ? "what was read holds" : "all requirements hold";
+  const of = requirement(result);
   const at = result.predictions.find((one) => chosen !== null && Math.abs(one.exposure_s - chosen) < step / 2);
   const here =
     at?.p != null
@@ -29,6 +29,12 @@ export function summary(result: Result | null, chosen: number | null = null, ste
       ]
     : [];
   return [here, ...reach, ...provisional];
+}
+
+/** What the chance is that of. */
+function requirement({ missing_lanes, method, lanes }: Result): string {
+  if (method === "prints") return lanes.parts?.needs ?? "enough parts whole";
+  return missing_lanes.length ? "what was read holds" : "all requirements hold";
 }
 
 /** A window of the method before chances. */

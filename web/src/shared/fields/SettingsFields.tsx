@@ -1,5 +1,5 @@
-import type { Schemas } from "../../shared/api/client";
-import { NumberField } from "../../shared/fields/NumberField";
+import type { Schemas } from "../api/client";
+import { NumberField } from "./NumberField";
 
 export type Settings = Schemas["Settings"];
 export type SettingField = Schemas["SettingField"];
