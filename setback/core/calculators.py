@@ -37,6 +37,7 @@ from .statistics.summary import sample_summary
 from .testing.formulas import strength
 from .testing.index import property_index
 from .testing.post_cure import post_cure
+from .trace.model import trace
 from .window.contract import WindowResult
 from .window.next_coupon import next_coupon
 from .window.next_exposure import next_exposure
@@ -110,6 +111,7 @@ CALCULATORS: dict[str, Calculator] = {
         _calculator("print-success", "How often parts come out whole, against exposure", print_success),
         _calculator("print-window", "Window and chances of a pair, from prints of parts", print_window, WindowResult),
         _calculator("failure-places", "Where on the plate parts fail, against chance", failure_places),
+        _calculator("trace", "Causes of a failed print, and the check to make next", trace),
         _calculator("success-temperature", "How warm resin must be for prints to succeed", success_temperature),
     )
 }

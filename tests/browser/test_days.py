@@ -124,14 +124,14 @@ def test_the_old_printers_screen_is_replaced(shed, as_im: Page):
     page.get_by_role("button", name="Skip confirmation").click()
     page.get_by_label("Why this exposure").fill("New screen: found again around the old exposure.")
     page.get_by_role("button", name=re.compile(r"Issue \d")).click()
-    expect(page.get_by_role("article", name="Card of S-007")).to_contain_text("Slate 2 on Gannet")
+    expect(page.get_by_role("article", name="Card of S-008")).to_contain_text("Slate 2 on Gannet")
     page.get_by_role("link", name="Board", exact=True).click()
     expect(cell(page, "Slate 2 on Gannet: issued")).to_be_visible()
     # The set that was signed for was followed by another one: the new one is judged anew.
     page.goto(f"{shed.url}/qualify/records/N-002")
     expect(page.get_by_role("region", name="Verdict")).to_contain_text("S-002 was followed by a newer version")
     page.goto(f"{shed.url}/qualify/A-001")
-    expect(page.get_by_role("columnheader").filter(has_text="S-007")).to_contain_text("qualified")
+    expect(page.get_by_role("columnheader").filter(has_text="S-008")).to_contain_text("qualified")
 
 
 # Light goes deep in it, and adds up under a bridge.

@@ -79,7 +79,7 @@ def test_issued_records_are_checked_with_progress(demo, as_im: Page):
     page.get_by_role("button", name="Working as IM").click()
     page.get_by_role("button", name="Check all records…").click()
     expect(
-        page.get_by_text(re.compile("6 issued sets, 3 qualifications and .* entries of the journal, none altered."))
+        page.get_by_text(re.compile("7 issued sets, 3 qualifications and .* entries of the journal, none altered."))
     ).to_be_visible()
 
 

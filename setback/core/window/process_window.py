@@ -435,7 +435,7 @@ def _conflict(believed: Believed) -> Conflict:
         proven=True,
         try_s=None,
         message=f"No exposure is right: {message}.",
-        remedies=remedies(lower, upper),
+        remedies=remedies(lower, upper, believed.evidence.reference_c),
     )
 
 

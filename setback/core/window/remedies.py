@@ -1,10 +1,24 @@
-"""What to change when no exposure is right, cheapest first."""
+"""What to change when no exposure is right: what the record speaks for first, then the cheapest."""
 
 from __future__ import annotations
 
 from pydantic import Field
 
 from ..contract import Contract
+from ..trace.model import record_weight
+
+GOOD_C = (22.0, 28.0)
+"""Where resin is neither thick nor quick to grow."""
+SPEAKS_FOR = 3.0
+"""The record speaks for a cause that makes it so many times likelier than it usually is."""
+CAUSES = {
+    "rest": "fast-lift",
+    "warm": "cold-resin",
+    "slow": "fast-lift",
+    "tips": "thin-tips",
+    "layer": "light-deep",
+}
+"""What each remedy puts right, by the causes of the trace."""
 
 
 class Remedy(Contract):
@@ -46,6 +60,27 @@ def thicker_um(layer_height_um: float) -> float:
     return 2 * layer_height_um
 
 
-def remedies(lower_from: str, upper_from: str) -> list[Remedy]:
-    """Remedies that can help a conflict between these two lanes, cheapest first."""
-    return [remedy for remedy, lanes in _REMEDIES if not lanes or lanes & {lower_from, upper_from}]
+def remedies(lower_from: str, upper_from: str, temp_c: float | None = None) -> list[Remedy]:
+    """Remedies that can help a conflict between these two lanes.
+
+    Those of causes that the temperature of the coupons speaks for stand first, the strongest before the others; the rest follow,
+    cheapest first.
+
+    Parameters
+    ----------
+    lower_from, upper_from : str
+        The lane that needs more light, and the one that forbids it.
+    temp_c : float or None
+        Temperature of the resin the coupons were printed at, °C.
+    """
+    fitting = [remedy for remedy, lanes in _REMEDIES if not lanes or lanes & {lower_from, upper_from}]
+    if temp_c is None:
+        return fitting
+    record: dict[str, float | str] = {
+        "below_band_c": max(GOOD_C[0] - temp_c, 0.0),
+        "above_band_c": max(temp_c - GOOD_C[1], 0.0),
+    }
+    weights = {code: record_weight(cause, record) for code, cause in CAUSES.items()}
+    spoken_for = [remedy for remedy in fitting if weights.get(remedy.code, 0.0) >= SPEAKS_FOR]
+    spoken_for.sort(key=lambda remedy: -weights[remedy.code])
+    return spoken_for + [remedy for remedy in fitting if remedy not in spoken_for]

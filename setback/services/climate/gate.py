@@ -9,12 +9,15 @@ from pydantic import Field
 
 from ...core.climate.band import Side, outside
 from ...core.contract import Contract
+from ...core.trace.model import leading
 from ...store.sets import parameter_sets
 from ...store.sets import validity as lives
 from ..unit_of_work import Conflict, UnitOfWork, View, present
 from .effect import EffectView, SuccessQuery, effect, exposure_at, success
 
 MOST_SETS = 500
+FAR_C = 5.0
+"""Degrees outside a band at which nothing else is suspected first."""
 
 
 class BandQuery(Contract):
@@ -136,7 +139,8 @@ def _words(message: BandCheck, percent: float | None, share: float | None) -> st
     return words
 
 
-def _remedy(side: str) -> str:
-    if side == "below":
-        return "A warm start puts it right."
-    return "Let it cool, or open the chamber."
+def _remedy(side: Side) -> str:
+    """What puts it right, as the trace knows it."""
+    record: dict[str, float | str] = {f"{side}_band_c": FAR_C}
+    remedy = leading([], record, {}, 1)[0].remedy
+    return f"{remedy.name}: {remedy.how[0].lower()}{remedy.how[1:]}"

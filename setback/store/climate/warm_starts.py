@@ -171,8 +171,9 @@ def begun_since(db: sqlite3.Connection, since: str) -> list[WarmStartRow]:
     return many(db, WarmStartRow, f"{_WARM} WHERE w.begun_at >= ? ORDER BY w.begun_at LIMIT 50", (since,))
 
 
+# On trial settings another exposure may have failed, not the temperature: those prints are weighed in what prints tell.
 _OF_MATERIAL = """FROM print p WHERE p.material_id = ? AND p.of_parts = 1 AND p.status = 'printed' AND p.outcome IS NOT NULL
-  AND p.temp_c IS NOT NULL"""
+  AND p.temp_c IS NOT NULL AND p.parameter_set_id IS NOT NULL"""
 
 
 def prints_by_temperature(db: sqlite3.Connection, material_id: str) -> list[PrintsAtRow]:
@@ -190,7 +191,7 @@ def prints_elsewhere(db: sqlite3.Connection, material_id: str) -> int:
 def printed_materials(db: sqlite3.Connection) -> list[PrintedMaterial]:
     """Materials with prints of parts, the most printed first."""
     sql = """SELECT m.id AS material_id, m.name, p.prints FROM (SELECT material_id, count(*) AS prints FROM print
-        WHERE of_parts = 1 AND status = 'printed' AND outcome IS NOT NULL AND material_id IS NOT NULL GROUP BY material_id) p
+        WHERE of_parts = 1 AND status = 'printed' AND outcome IS NOT NULL AND material_id IS NOT NULL AND parameter_set_id IS NOT NULL GROUP BY material_id) p
       JOIN material m ON m.id = p.material_id ORDER BY p.prints DESC, m.name LIMIT 200"""
     return many(db, PrintedMaterial, sql)
 

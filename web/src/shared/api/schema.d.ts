@@ -1334,6 +1334,147 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/traces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Traces, newest first. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ListedTraceList"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Begin to ask why a print failed; of one print there is one trace. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["OpenInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FailureTrace"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/events": {
         parameters: {
             query?: never;
@@ -9612,6 +9753,72 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/traces/{id_or_code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A trace with its ranking as everything stands now. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Identifier or code */
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FailureTrace"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reference-materials": {
         parameters: {
             query?: never;
@@ -11473,6 +11680,121 @@ export interface paths {
                 };
                 /** @description Came from a page that is not Setback's own; nothing was changed. */
                 403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/traces/{trace_id}/cause": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep the cause that was found. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Id of the trace */
+                    trace_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["CauseInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FailureTrace"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -13834,6 +14156,121 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/traces/{trace_id}/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note what a check said. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Id of the trace */
+                    trace_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["AnswerInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FailureTrace"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/events/{event_id}/restore": {
         parameters: {
             query?: never;
@@ -15834,6 +16271,121 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/traces/{trace_id}/symptoms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Choose what was seen anew. */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Id of the trace */
+                    trace_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SymptomsInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FailureTrace"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -20443,6 +20995,108 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/traces/{trace_id}/cause/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let the cause that was kept no longer count. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Id of the trace */
+                    trace_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FailureTrace"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/printers/{printer_id}/vat/preview": {
         parameters: {
             query?: never;
@@ -24617,6 +25271,110 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/traces/{trace_id}/answers/{answer_id}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let an answer no longer count. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Id of the trace */
+                    trace_id: string;
+                    /** @description Id of the answer */
+                    answer_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FailureTrace"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/{kind}/{row_id}/retire": {
         parameters: {
             query?: never;
@@ -24902,6 +25660,100 @@ export interface components {
              * @enum {string}
              */
             kind: "one value" | "lasting change";
+        };
+        /**
+         * AnswerAhead
+         * @description An answer a check may have, and what the leaders would come to.
+         */
+        AnswerAhead: {
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
+            key: string;
+            /**
+             * Name
+             * @description What people call it
+             */
+            name: string;
+            /**
+             * Probability
+             * @description Chance of this answer
+             */
+            probability: number;
+            /**
+             * Leader
+             * @description The cause that would lead
+             */
+            leader: string;
+            /**
+             * Leader Probability
+             * @description What the cause that would lead would come to
+             */
+            leader_probability: number;
+            /**
+             * First
+             * @description What the cause that leads now would come to
+             */
+            first: number;
+        };
+        /**
+         * AnswerInput
+         * @description A check that was made, and what it said.
+         */
+        AnswerInput: {
+            /**
+             * Check
+             * @description The check that was made
+             * @enum {string}
+             */
+            check: "read-resin" | "where-torn" | "fill-line" | "read-label" | "stir-look" | "strain" | "film-light" | "paper-corners" | "white-screen" | "light-meter" | "check-coupon" | "grip" | "measure-part" | "same-height" | "file" | "move-part" | "shake-arm" | "bath" | "wash-again" | "cure-again";
+            /**
+             * Answer
+             * @description What it said, by its key
+             */
+            answer: string;
+        };
+        /**
+         * Answered
+         * @description An answer that stands.
+         */
+        Answered: {
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
+            id: string;
+            /**
+             * Check
+             * @description The check, by its key
+             */
+            check: string;
+            /**
+             * Name
+             * @description The check, in words
+             */
+            name: string;
+            /**
+             * Answer
+             * @description The answer, by its key
+             */
+            answer: string;
+            /**
+             * Words
+             * @description The answer, in words
+             */
+            words: string;
+            /**
+             * Counts
+             * @description The newest answer of its check counts
+             */
+            counts: boolean;
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
+            initials: string | null;
         };
         /**
          * ArmChange
@@ -27319,6 +28171,24 @@ export interface components {
             event_id: string | null;
         };
         /**
+         * CauseInput
+         * @description The cause that was found.
+         */
+        CauseInput: {
+            /**
+             * Cause
+             * @description The cause, by its key
+             * @enum {string}
+             */
+            cause: "cold-resin" | "hot-resin" | "too-little-exposure" | "too-much-exposure" | "base-low" | "base-high" | "plate-level" | "plate-grip" | "film-worn" | "pieces-on-film" | "screen-faded" | "screen-spot" | "light-uneven" | "not-stirred" | "vat-low" | "wrong-resin" | "old-resin" | "new-lot" | "thin-tips" | "fast-lift" | "orientation" | "light-deep" | "spent-bath" | "cured-wet" | "cured-too-little" | "cured-too-long" | "z-play" | "faulty-file" | "other";
+            /**
+             * Note
+             * @description What it was, where it is none of those here
+             * @default
+             */
+            note: string;
+        };
+        /**
          * Cell
          * @description A pair: its set and state, or its first estimate.
          */
@@ -28214,6 +29084,27 @@ export interface components {
              * @description When it was withdrawn, UTC; null while it counts
              */
             withdrawn_at: string | null;
+        };
+        /**
+         * Confirmed
+         * @description How often a cause was found in this shop.
+         */
+        Confirmed: {
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
+            key: string;
+            /**
+             * Name
+             * @description What people call it
+             */
+            name: string;
+            /**
+             * Count
+             * @description How many
+             */
+            count: number;
         };
         /**
          * Conflict
@@ -30230,6 +31121,70 @@ export interface components {
             warnings: components["schemas"]["Notice"][];
         };
         /**
+         * FailureTrace
+         * @description A trace with its ranking as everything stands now.
+         */
+        FailureTrace: {
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
+            id: string;
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
+            code: string;
+            /**
+             * Version
+             * @description Version; an edit names the one it was made on
+             */
+            version: number;
+            /**
+             * Opened At
+             * @description When it was begun, UTC
+             */
+            opened_at: string;
+            /** @description Before the next print */
+            print: components["schemas"]["TracedPrint"] | null;
+            /**
+             * Symptoms
+             * @description What was seen, by the keys of the signs
+             */
+            symptoms: string[];
+            /**
+             * Record
+             * @description What the record says of the print
+             */
+            record: components["schemas"]["RecordFact"][];
+            /**
+             * Answers
+             * @description Checks that were made
+             */
+            answers: components["schemas"]["Answered"][];
+            /** @description What was computed */
+            result: components["schemas"]["TraceResult"];
+            /**
+             * Remedies
+             * @description Where each remedy is started, by its key
+             */
+            remedies: {
+                [key: string]: components["schemas"]["RemedyLink"];
+            };
+            /**
+             * Confirmed
+             * @description Causes found in this shop so far: they weigh in
+             */
+            confirmed: components["schemas"]["Confirmed"][];
+            /** @description The cause that was found */
+            found: components["schemas"]["FoundCause"] | null;
+            /**
+             * Notices
+             * @description What must be known about it
+             */
+            notices: components["schemas"]["Notice"][];
+        };
+        /**
          * FeatureInput
          * @description One feature as it was read: its state, or millimetres.
          */
@@ -31033,6 +31988,37 @@ export interface components {
              * @description More of it, in words
              */
             detail: string;
+        };
+        /**
+         * FoundCause
+         * @description The cause that was found.
+         */
+        FoundCause: {
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
+            key: string;
+            /**
+             * Name
+             * @description What people call it
+             */
+            name: string;
+            /**
+             * Note
+             * @description Free text that goes with it
+             */
+            note: string;
+            /**
+             * Confirmed At
+             * @description When it was confirmed, UTC
+             */
+            confirmed_at: string;
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
+            initials: string;
         };
         /** FoundList */
         FoundList: {
@@ -32850,6 +33836,55 @@ export interface components {
             whole_share: number | null;
         };
         /**
+         * ListedTrace
+         * @description A trace in a list.
+         */
+        ListedTrace: {
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
+            code: string;
+            /**
+             * Print Code
+             * @description Code of the print
+             */
+            print_code: string | null;
+            /**
+             * Material
+             * @description Name of the material
+             */
+            material: string | null;
+            /**
+             * Printer
+             * @description Name of the printer
+             */
+            printer: string | null;
+            /**
+             * Opened At
+             * @description When it was begun, UTC
+             */
+            opened_at: string;
+            /**
+             * Symptoms
+             * @description What was seen, by the keys of the signs
+             */
+            symptoms: string[];
+            /**
+             * Cause Key
+             * @description The cause that was found, by its key
+             */
+            cause_key: string | null;
+        };
+        /** ListedTraceList */
+        ListedTraceList: {
+            /**
+             * Items
+             * @description This page of the list
+             */
+            items: components["schemas"]["ListedTrace"][];
+        };
+        /**
          * LogInput
          * @description A print of parts that came out, in one step.
          */
@@ -33871,6 +34906,57 @@ export interface components {
             stage: string | null;
         };
         /**
+         * NextCheck
+         * @description A check that was not made yet, and what it is worth.
+         */
+        NextCheck: {
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
+            key: string;
+            /**
+             * Name
+             * @description What people call it
+             */
+            name: string;
+            /**
+             * How
+             * @description How it is done
+             */
+            how: string;
+            /**
+             * Minutes
+             * @description Minutes it takes
+             */
+            minutes: number;
+            /**
+             * Ml
+             * @description Millilitres it takes
+             */
+            ml: number;
+            /**
+             * Information Bits
+             * @description Uncertainty it is expected to take away
+             */
+            information_bits: number;
+            /**
+             * Worth
+             * @description Bits per minute, millilitres counted as two minutes each
+             */
+            worth: number;
+            /**
+             * Tells
+             * @description The two causes it tells apart best, by name
+             */
+            tells: string[];
+            /**
+             * Answers
+             * @description Its answers, and what each would come to
+             */
+            answers: components["schemas"]["AnswerAhead"][];
+        };
+        /**
          * NextCouponResult
          * @description Print, repeat or stop: which coupon at which exposure, what it settles, and the chance of a decision after it.
          */
@@ -34115,6 +35201,24 @@ export interface components {
              * @description What it means and what to do
              */
             message: string;
+        };
+        /**
+         * OpenInput
+         * @description What a trace is begun with: a failed print, or nothing but what was seen.
+         */
+        OpenInput: {
+            /**
+             * Print Code
+             * @description The print that failed
+             * @default null
+             */
+            print_code: string | null;
+            /**
+             * Symptoms
+             * @description What was seen; as the print was reported when not given
+             * @default null
+             */
+            symptoms: ("parts-in-vat" | "nothing-on-plate" | "supports-torn" | "details-missing" | "details-soft" | "details-grown-shut" | "parts-stuck" | "thick-first-layers" | "blobs-on-film" | "one-side-missing" | "same-mark" | "layers-shifted" | "layers-split" | "brittle" | "tacky" | "white-patches" | "warped" | "long-in-z")[] | null;
         };
         /**
          * OutsideBand
@@ -37116,6 +38220,39 @@ export interface components {
             shares: components["schemas"]["Share"][];
         };
         /**
+         * RankedCause
+         * @description A cause with its probability and the reasons for and against it.
+         */
+        RankedCause: {
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
+            key: string;
+            /**
+             * Name
+             * @description What people call it
+             */
+            name: string;
+            /**
+             * Probability
+             * @description How probable it is, against the others
+             */
+            probability: number;
+            /**
+             * For
+             * @description What speaks for it, the strongest first
+             */
+            for: components["schemas"]["Reason"][];
+            /**
+             * Against
+             * @description What speaks against it, the strongest first
+             */
+            against: components["schemas"]["Reason"][];
+            /** @description What would put it right */
+            remedy: components["schemas"]["RemedyTold"];
+        };
+        /**
          * RawReading
          * @description What one coupon reads before anything is fitted.
          */
@@ -37446,6 +38583,27 @@ export interface components {
             features: components["schemas"]["ReadFeature"][];
         };
         /**
+         * Reason
+         * @description A sign, a fact or an answer, and how much it speaks for a cause.
+         */
+        Reason: {
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
+            key: string;
+            /**
+             * Words
+             * @description In words, for a person
+             */
+            words: string;
+            /**
+             * Weight
+             * @description How many times likelier it is under this cause than usually
+             */
+            weight: number;
+        };
+        /**
          * ReasonInput
          * @description A reason, in words.
          */
@@ -37566,6 +38724,32 @@ export interface components {
             volume_fractions: number[];
         };
         /**
+         * RecordFact
+         * @description One thing the record says.
+         */
+        RecordFact: {
+            /**
+             * Key
+             * @description Which fact it is
+             */
+            key: string;
+            /**
+             * Value
+             * @description Number or level
+             */
+            value: number | string;
+            /**
+             * Words
+             * @description What it says
+             */
+            words: string;
+            /**
+             * Link
+             * @description Where it can be looked at
+             */
+            link: string | null;
+        };
+        /**
          * Recorded
          * @description An event that was recorded, and the sets it touches.
          */
@@ -37659,6 +38843,43 @@ export interface components {
              * @description What it costs, in words
              */
             cost: string;
+        };
+        /**
+         * RemedyLink
+         * @description A page on which a remedy is started.
+         */
+        RemedyLink: {
+            /**
+             * Words
+             * @description What its button says
+             */
+            words: string;
+            /**
+             * Link
+             * @description The page; null where it is done at the bench alone
+             */
+            link: string | null;
+        };
+        /**
+         * RemedyTold
+         * @description What puts a cause right.
+         */
+        RemedyTold: {
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
+            key: string;
+            /**
+             * Name
+             * @description What people call it
+             */
+            name: string;
+            /**
+             * How
+             * @description What is done
+             */
+            how: string;
         };
         /**
          * Report
@@ -40971,6 +42192,22 @@ export interface components {
             items: components["schemas"]["Symptom"][];
         };
         /**
+         * SymptomsInput
+         * @description What was seen, with the version that is edited.
+         */
+        SymptomsInput: {
+            /**
+             * Version
+             * @description Version; an edit names the one it was made on
+             */
+            version: number;
+            /**
+             * Symptoms
+             * @description What was seen, by the keys of the signs
+             */
+            symptoms: ("parts-in-vat" | "nothing-on-plate" | "supports-torn" | "details-missing" | "details-soft" | "details-grown-shut" | "parts-stuck" | "thick-first-layers" | "blobs-on-film" | "one-side-missing" | "same-mark" | "layers-shifted" | "layers-split" | "brittle" | "tacky" | "white-patches" | "warped" | "long-in-z")[];
+        };
+        /**
          * Task
          * @description One line of today's list, with one action.
          */
@@ -41808,6 +43045,27 @@ export interface components {
             link: string;
         };
         /**
+         * TraceResult
+         * @description Causes ranked, and the checks worth making, the best first.
+         */
+        TraceResult: {
+            /**
+             * Causes
+             * @description All causes, the most probable first
+             */
+            causes: components["schemas"]["RankedCause"][];
+            /**
+             * Next Checks
+             * @description Checks that were not made, the best first
+             */
+            next_checks: components["schemas"]["NextCheck"][];
+            /**
+             * Warnings
+             * @description What must be known about the result
+             */
+            warnings: components["schemas"]["Notice"][];
+        };
+        /**
          * TraceView
          * @description Temperatures over time with the usual band, excursions and marks.
          */
@@ -41889,6 +43147,42 @@ export interface components {
              * @description Whether there are more marks than shown
              */
             more_marks: boolean;
+        };
+        /**
+         * TracedPrint
+         * @description The print that failed.
+         */
+        TracedPrint: {
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
+            code: string;
+            /**
+             * Printer Id
+             * @description The printer
+             */
+            printer_id: string;
+            /**
+             * Printer
+             * @description Name of the printer
+             */
+            printer: string;
+            /**
+             * Material
+             * @description Name of the material
+             */
+            material: string | null;
+            /**
+             * Set Code
+             * @description Code of the issued parameter set
+             */
+            set_code: string | null;
+            /**
+             * Printed At
+             * @description When it was printed, UTC
+             */
+            printed_at: string | null;
         };
         /**
          * TrackRecord

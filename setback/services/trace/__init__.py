@@ -1,0 +1,1 @@
+"""From a failed print to its cause, its check and its remedy."""
