@@ -7,14 +7,13 @@ from typing import Any
 from apiflask import APIBlueprint
 
 from ..services.trace import trace as service
-from ..store.trace import ListedTrace
 from .wiring import list_of, takes, work
 
 blueprint = APIBlueprint("trace", __name__, url_prefix="/api", tag="Log")
 
 
 @blueprint.get("/traces")
-@blueprint.output(list_of(ListedTrace))
+@blueprint.output(list_of(service.TraceListed))
 def traces() -> Any:
     """Traces, newest first."""
     return {"items": service.listed(work())}

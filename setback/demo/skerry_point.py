@@ -44,6 +44,7 @@ from .prints import kelpflex_by_prints
 from .qualify import qualifying, tray_cover
 from .shed import DEMO_NOW, SEED, Shed
 from .testing import tests
+from .traces import traces
 
 
 def story_end(day: datetime | None = None) -> datetime:
@@ -84,6 +85,7 @@ def build(path: Path, now: datetime = DEMO_NOW) -> None:
             blending,
             climate,
             kelpflex_by_prints,
+            traces,
             qualifying,
         ):
             campaign(lab, ids)

@@ -101,6 +101,8 @@ PAGES = {
     "a print to log": "/log/new?done",
     "a print": "/log/J-005",
     "what prints tell": "/log/evidence",
+    "all traces": "/log/why",
+    "why it failed": "/log/why/F-001",
 }
 # Menus and dialogs are not on the page until somebody asks: where, and by which button.
 OPENED = {

@@ -27,6 +27,8 @@ const NewCalibrationPage = lazy(() => import("./sections/calibrate/NewCalibratio
 const CalibrationPage = lazy(() => import("./sections/calibrate/CalibrationPage"));
 const ReadingPage = lazy(() => import("./sections/reading/ReadingPage"));
 const PrinterPage = lazy(() => import("./sections/shelf/PrinterPage"));
+const WhyListPage = lazy(() => import("./sections/trace/WhyListPage"));
+const WhyPage = lazy(() => import("./sections/trace/WhyPage"));
 const MaterialPage = lazy(() => import("./sections/shelf/MaterialPage"));
 const BlindPage = lazy(() => import("./sections/reading/BlindPage"));
 const LogPage = lazy(() => import("./sections/prints/LogPage"));
@@ -137,6 +139,8 @@ const router = createBrowserRouter([
       { path: "/log", element: <LogPage /> },
       { path: "/log/new", element: <StartPrintPage /> },
       { path: "/log/evidence", element: <EvidencePage /> },
+      { path: "/log/why", element: <WhyListPage /> },
+      { path: "/log/why/:code", element: <WhyPage /> },
       { path: "/log/:code", element: <PrintPage /> },
       { path: "/log/:code/finish", element: <FinishPage /> },
       { path: "*", element: <NotHere /> },

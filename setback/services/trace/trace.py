@@ -114,9 +114,18 @@ class FailureTrace(View):
     notices: list[Notice]
 
 
-def listed(work: UnitOfWork) -> list[store.ListedTrace]:
+class TraceListed(store.ListedTrace):
+    """A trace in a list, with the cause that was found in words."""
+
+    cause: str | None = Field(description="The cause that was found")
+
+
+def listed(work: UnitOfWork) -> list[TraceListed]:
     """Traces, newest first."""
-    return store.listed(work.db, MOST_LISTED)
+    return [
+        TraceListed(**row.model_dump(), cause=_name(row.cause_key) if row.cause_key else None)
+        for row in store.listed(work.db, MOST_LISTED)
+    ]
 
 
 def open_trace(work: UnitOfWork, request: OpenInput) -> FailureTrace:
@@ -140,7 +149,7 @@ def open_trace(work: UnitOfWork, request: OpenInput) -> FailureTrace:
             work.db,
             "trace",
             id=trace_id,
-            code=next_code(work.db, "F"),
+            code=next_code(work.db, "Y"),
             print_id=row.id if row else None,
             symptoms=_first_symptoms(work, request, row),
             opened_at=work.now(),

@@ -172,26 +172,26 @@ def begun_since(db: sqlite3.Connection, since: str) -> list[WarmStartRow]:
 
 
 # On trial settings another exposure may have failed, not the temperature: those prints are weighed in what prints tell.
-_OF_MATERIAL = """FROM print p WHERE p.material_id = ? AND p.of_parts = 1 AND p.status = 'printed' AND p.outcome IS NOT NULL
+_OF_MATERIAL = """FROM print p WHERE p.material_id = ? AND p.status = 'printed' AND p.outcome IS NOT NULL
   AND p.temp_c IS NOT NULL AND p.parameter_set_id IS NOT NULL"""
 
 
 def prints_by_temperature(db: sqlite3.Connection, material_id: str) -> list[PrintsAtRow]:
-    """Prints of parts by the resin's temperature at their start, in whole degrees."""
+    """Prints with a set by the resin's temperature at their start, in whole degrees."""
     sql = f"""SELECT round(p.temp_c) AS temp_c, sum(p.outcome = 'whole') AS ok, count(*) AS made
       {_OF_MATERIAL} AND p.temp_place = 'resin' GROUP BY round(p.temp_c) ORDER BY temp_c"""
     return many(db, PrintsAtRow, sql, (material_id,))
 
 
 def prints_elsewhere(db: sqlite3.Connection, material_id: str) -> int:
-    """Prints of parts whose temperature was not that of the resin."""
+    """Prints with a set whose temperature was not that of the resin."""
     return int(db.execute(f"SELECT count(*) {_OF_MATERIAL} AND p.temp_place <> 'resin'", (material_id,)).fetchone()[0])
 
 
 def printed_materials(db: sqlite3.Connection) -> list[PrintedMaterial]:
-    """Materials with prints of parts, the most printed first."""
+    """Materials with prints of their sets, the most printed first."""
     sql = """SELECT m.id AS material_id, m.name, p.prints FROM (SELECT material_id, count(*) AS prints FROM print
-        WHERE of_parts = 1 AND status = 'printed' AND outcome IS NOT NULL AND material_id IS NOT NULL AND parameter_set_id IS NOT NULL GROUP BY material_id) p
+        WHERE status = 'printed' AND outcome IS NOT NULL AND material_id IS NOT NULL AND parameter_set_id IS NOT NULL GROUP BY material_id) p
       JOIN material m ON m.id = p.material_id ORDER BY p.prints DESC, m.name LIMIT 200"""
     return many(db, PrintedMaterial, sql)
 

@@ -14,6 +14,7 @@ import { wordsOf } from "../../shared/words";
 import { SectionTabs } from "../../shared/SectionTabs";
 import { LogDays } from "./LogDays";
 import { LOG_TABS } from "./tabs";
+import { AskWhy } from "../trace/AskWhy";
 import { OutcomeMark } from "./OutcomeMark";
 import { RunningPrints } from "./RunningPrints";
 import { useLogFilters } from "./useLogFilters";
@@ -265,6 +266,7 @@ function Outcome({ row }: { row: Print }) {
             .join(", ")}
         </small>
       )}
+      {row.outcome !== "whole" && <AskWhy code={row.code} small />}
     </>
   );
 }

@@ -19,6 +19,7 @@ import {
   THIN,
 } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
+import { AskWhy } from "../trace/AskWhy";
 import { PrintPhotos } from "./PrintPhotos";
 import { ReasonDialog } from "../../shared/ReasonDialog";
 import { placedOf } from "./ReportFields";
@@ -64,6 +65,7 @@ function OnePrint({ page }: { page: Page }) {
             How did it come out?
           </Link>
         )}
+        {page.status === "printed" && page.outcome !== null && page.outcome !== "whole" && <AskWhy code={page.code} />}
         {page.of_parts && (
           <Link className="btn btn-quiet" to={`/log/new?from=${page.code}`}>
             Print it again

@@ -2,4 +2,5 @@
 export const LOG_TABS: [string, string][] = [
   ["/log", "Prints"],
   ["/log/evidence", "What prints tell"],
+  ["/log/why", "Why did it fail?"],
 ];

@@ -1357,7 +1357,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ListedTraceList"];
+                        "application/json": components["schemas"]["TraceListedList"];
                     };
                 };
                 /** @description Sent to a name this server does not answer to. */
@@ -33836,55 +33836,6 @@ export interface components {
             whole_share: number | null;
         };
         /**
-         * ListedTrace
-         * @description A trace in a list.
-         */
-        ListedTrace: {
-            /**
-             * Code
-             * @description Short code that people meet, never used again
-             */
-            code: string;
-            /**
-             * Print Code
-             * @description Code of the print
-             */
-            print_code: string | null;
-            /**
-             * Material
-             * @description Name of the material
-             */
-            material: string | null;
-            /**
-             * Printer
-             * @description Name of the printer
-             */
-            printer: string | null;
-            /**
-             * Opened At
-             * @description When it was begun, UTC
-             */
-            opened_at: string;
-            /**
-             * Symptoms
-             * @description What was seen, by the keys of the signs
-             */
-            symptoms: string[];
-            /**
-             * Cause Key
-             * @description The cause that was found, by its key
-             */
-            cause_key: string | null;
-        };
-        /** ListedTraceList */
-        ListedTraceList: {
-            /**
-             * Items
-             * @description This page of the list
-             */
-            items: components["schemas"]["ListedTrace"][];
-        };
-        /**
          * LogInput
          * @description A print of parts that came out, in one step.
          */
@@ -42991,6 +42942,60 @@ export interface components {
              * @description What would renew it
              */
             renewed_by: string[];
+        };
+        /**
+         * TraceListed
+         * @description A trace in a list, with the cause that was found in words.
+         */
+        TraceListed: {
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
+            code: string;
+            /**
+             * Print Code
+             * @description Code of the print
+             */
+            print_code: string | null;
+            /**
+             * Material
+             * @description Name of the material
+             */
+            material: string | null;
+            /**
+             * Printer
+             * @description Name of the printer
+             */
+            printer: string | null;
+            /**
+             * Opened At
+             * @description When it was begun, UTC
+             */
+            opened_at: string;
+            /**
+             * Symptoms
+             * @description What was seen, by the keys of the signs
+             */
+            symptoms: string[];
+            /**
+             * Cause Key
+             * @description The cause that was found, by its key
+             */
+            cause_key: string | null;
+            /**
+             * Cause
+             * @description The cause that was found
+             */
+            cause: string | null;
+        };
+        /** TraceListedList */
+        TraceListedList: {
+            /**
+             * Items
+             * @description This page of the list
+             */
+            items: components["schemas"]["TraceListed"][];
         };
         /**
          * TraceMark
