@@ -8,7 +8,7 @@ PHONE = {"width": 390, "height": 844}
 
 
 def test_on_a_phone_from_a_failed_print_to_its_passed_repeat(morning, as_im: Page):
-    page, (live, clock) = as_im, morning
+    page, (live, _) = as_im, morning
     lab = live.lab
     started = lab.get("/api/start-from/S-001")
     row = lab.post(

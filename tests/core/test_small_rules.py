@@ -49,6 +49,10 @@ class TestRemedies:
         assert [r.code for r in remedies("tips", "slots")] == ["rest", "warm", "slow", "tips", "tolerance"]
         assert [r.code for r in remedies("walls", "z")] == ["rest", "warm", "slow", "layer", "tolerance"]
 
+    def test_what_the_temperature_speaks_for_comes_first(self):
+        assert [r.code for r in remedies("tips", "slots", 11)] == ["warm", "rest", "slow", "tips", "tolerance"]
+        assert remedies("tips", "slots", 24) == remedies("tips", "slots")
+
     def test_a_lane_of_its_own_still_gets_what_always_helps(self):
         assert [r.code for r in remedies("new-lane", "other")] == ["rest", "warm", "slow"]
 

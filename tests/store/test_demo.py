@@ -55,6 +55,8 @@ def test_has_the_states_it_promises(demo):
     assert {r.stage for r in rows} == {"range", "refine", "decide", "issued"}
     windows = [r.arms[0].window for r in rows]
     assert any(w and w.conflict and w.conflict.proven for w in windows), "a conflict"
+    cold = next(w for w in windows if w and w.conflict)
+    assert cold.reference_temp_c < 15 and cold.conflict.remedies[0].code == "warm", "coupons printed in the cold"
     assert any(w and w.provisional for w in windows), "two coupons swapped"
     assert any(w and w.beyond_ladder for w in windows), "only unders so far"
     cards = [c for r in rows for arm in r.arms for c in arm.coupons]

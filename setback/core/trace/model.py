@@ -29,7 +29,7 @@ from .contract import (
 )
 from .knowledge import KNOWLEDGE, OTHER, CauseEntry
 
-TEMPER = 0.85
+TEMPER = 0.95
 USUAL_SIGN = 0.03
 """How often a sign is seen where a cause does not speak of it."""
 TICKED = 0.5

@@ -67,7 +67,7 @@ def view(work: UnitOfWork, calibration_id: str, arm_number: int | None = None) -
     return ConfirmView(
         calibration_id=row.id,
         confirmations=confirmations,
-        findings=[FindingView.model_validate(f) for f in FINDINGS.values()],
+        findings=[FindingView(key=f.key, seen=f.seen, suspect=f.suspect, advice=f.advice) for f in FINDINGS.values()],
         worst_place=_worst_place(work, row.printer_id, window),
         window_s=(window.lower_s, window.upper_s) if window else None,
         confirmed_s=[exposure for exposure in exposures if confirmed(passes, exposure)],

@@ -177,9 +177,9 @@ STORIES = [
         {"read-resin": "right", "paper-corners": "off"},
     ),
     Story(
-        "Tacky sensor clips with a bath in use: it was the lamp.",
+        "Tacky sensor clips, and a bath just past its loads: it was the lamp.",
         ["tacky"],
-        {"bath_share": 0.8},
+        {"bath_share": 1.05},
         "cured-too-little",
         {"bath": "clear", "cure-again": "better", "wash-again": "same"},
     ),
