@@ -9,7 +9,7 @@ from flask import Response
 from pydantic import Field
 
 from ..core.contract import Contract
-from ..services.blends import batches, poured, recipes, series, vats
+from ..services.blends import batches, guides, poured, recipes, series, vats
 from ..services.files import labels
 from ..store.blends import Ingredient
 from .wiring import file_response, list_of, takes, work
@@ -249,3 +249,31 @@ def add_fraction(series_id: str, body: series.FractionInput) -> Any:
 def poured_about(body: poured.PouredAsked) -> Any:
     """The fraction that came about when two volumes were poured by eye."""
     return poured.poured(work(), body)
+
+
+@blueprint.get("/printers/<printer_id>/guides/<key>")
+@blueprint.output(guides.GuideView)
+def guide(printer_id: str, key: str) -> Any:
+    """Steps of a guide on a printer, and what was done of it."""
+    return guides.guide(work(), printer_id, key)
+
+
+@blueprint.post("/printers/<printer_id>/guides/<key>/steps/<step_key>")
+@blueprint.output(guides.GuideView)
+def tick_step(printer_id: str, key: str, step_key: str) -> Any:
+    """Note that the next step was done; the record that follows it is made."""
+    return guides.tick(work(), printer_id, key, step_key)
+
+
+@blueprint.post("/printers/<printer_id>/guides/<key>/steps/<step_key>/take-back")
+@blueprint.output(guides.GuideView)
+def untick_step(printer_id: str, key: str, step_key: str) -> Any:
+    """Take the last tick back."""
+    return guides.untick(work(), printer_id, key, step_key)
+
+
+@blueprint.post("/printers/<printer_id>/guides/<key>/end")
+@blueprint.output(guides.GuideView)
+def end_guide(printer_id: str, key: str) -> Any:
+    """End a guide, done or not."""
+    return guides.end(work(), printer_id, key)

@@ -46,6 +46,7 @@ PARTS = {
     "reading_feature": ("reading", "reading_id"),
     "batch_pour": ("batch", "batch_id"),
     "blend_part": ("blend", "blend_id"),
+    "guide_step": ("guide_run", "run_id"),
 }
 """Tables whose rows belong to a record of another one, and the column that says to which."""
 SAMPLES, HOUR_S = "probe_sample", 3600

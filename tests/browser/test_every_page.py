@@ -79,6 +79,7 @@ PAGES = {
     "side by side": "/test/properties",
     "vats": "/blend",
     "a vat": "/blend/vat/{Gannet}",
+    "a guide": "/printers/{Gannet}/guides/leak",
     "recipes": "/blend/recipes",
     "a recipe": "/blend/new",
     "a batch": "/blend/batches/M-002",

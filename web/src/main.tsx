@@ -27,6 +27,7 @@ const NewCalibrationPage = lazy(() => import("./sections/calibrate/NewCalibratio
 const CalibrationPage = lazy(() => import("./sections/calibrate/CalibrationPage"));
 const ReadingPage = lazy(() => import("./sections/reading/ReadingPage"));
 const PrinterPage = lazy(() => import("./sections/shelf/PrinterPage"));
+const GuidePage = lazy(() => import("./sections/blends/GuidePage"));
 const WhyListPage = lazy(() => import("./sections/trace/WhyListPage"));
 const WhyPage = lazy(() => import("./sections/trace/WhyPage"));
 const MaterialPage = lazy(() => import("./sections/shelf/MaterialPage"));
@@ -98,6 +99,7 @@ const router = createBrowserRouter([
       { path: "/calibrate/:id", element: <CalibrationPage /> },
       { path: "/coupons/:code", element: <ReadingPage /> },
       { path: "/printers/:id", element: <PrinterPage /> },
+      { path: "/printers/:id/guides/:key", element: <GuidePage /> },
       { path: "/materials/:id", element: <MaterialPage /> },
       { path: "/bottles/:code", element: <BottlePage /> },
       { path: "/start", element: <StartPage /> },

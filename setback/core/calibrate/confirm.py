@@ -7,7 +7,6 @@ from dataclasses import dataclass
 
 from ..trace.model import leading
 
-
 MOST_SUSPECTS = 3
 
 

@@ -168,47 +168,50 @@ def enter(work: UnitOfWork, printer_id: str, request: VatInput) -> VatView:
         When the mixture has no name yet.
     """
     with work.write() as answer:
-        technician = work.technician()
-        printer = present(shelf.printer(work.db, printer_id), "printer")
-        names = _Names(work)
-        before, after = _before_and_after(work, printer, request, names)
-        called, becomes = names.of(before.contents if before else {}), names.of(after.contents)
-        mixes = _mixes(before, after, called, becomes, request)
-        likely_ml = becomes
-        if mixes and becomes is None:
-            if request.new_name is None and not request.contamination:
-                message = "Give the mixture a name of its own, or state that it is a contamination."
-                raise Conflict(
-                    f"This makes something else of the vat: {names.words(after.contents)}.", {"new_name": message}
-                )
-            if request.new_name is not None:
-                likely_ml = _named(work, request, after.contents)
-        event_id = None
-        if mixes and called is not None:
-            note = f"Poured into the vat: now {names.words(after.contents)}."
-            event = EventInput(
-                kind=TOPPED_UP, printer_id=printer.id, material_id=called, happened_at=request.at, note=note
+        put(work, printer_id, request)
+        return answer(vat(work, printer_id))
+
+
+def put(work: UnitOfWork, printer_id: str, request: VatInput) -> None:
+    """The write of :func:`enter`, for whoever has a transaction open."""
+    technician = work.technician()
+    printer = present(shelf.printer(work.db, printer_id), "printer")
+    names = _Names(work)
+    before, after = _before_and_after(work, printer, request, names)
+    called, becomes = names.of(before.contents if before else {}), names.of(after.contents)
+    mixes = _mixes(before, after, called, becomes, request)
+    likely_ml = becomes
+    if mixes and becomes is None:
+        if request.new_name is None and not request.contamination:
+            message = "Give the mixture a name of its own, or state that it is a contamination."
+            raise Conflict(
+                f"This makes something else of the vat: {names.words(after.contents)}.", {"new_name": message}
             )
-            event_id = put_event(work, event)
-        _draw_down(work, request)
-        insert(
-            work.db,
-            "vat_entry",
-            id=work.new_id(),
-            printer_id=printer.id,
-            kind=request.kind,
-            at=_when(work, request),
-            volume_ml=request.volume_ml,
-            bottle_id=request.bottle_id,
-            to_bottle_id=request.to_bottle_id,
-            meant_id=likely_ml,
-            stated=request.contamination if mixes else None,
-            event_id=event_id,
-            note=request.note,
-            technician_id=technician.id,
-            recorded_at=work.now(),
-        )
-        return answer(vat(work, printer.id))
+        if request.new_name is not None:
+            likely_ml = _named(work, request, after.contents)
+    event_id = None
+    if mixes and called is not None:
+        note = f"Poured into the vat: now {names.words(after.contents)}."
+        event = EventInput(kind=TOPPED_UP, printer_id=printer.id, material_id=called, happened_at=request.at, note=note)
+        event_id = put_event(work, event)
+    _draw_down(work, request)
+    insert(
+        work.db,
+        "vat_entry",
+        id=work.new_id(),
+        printer_id=printer.id,
+        kind=request.kind,
+        at=_when(work, request),
+        volume_ml=request.volume_ml,
+        bottle_id=request.bottle_id,
+        to_bottle_id=request.to_bottle_id,
+        meant_id=likely_ml,
+        stated=request.contamination if mixes else None,
+        event_id=event_id,
+        note=request.note,
+        technician_id=technician.id,
+        recorded_at=work.now(),
+    )
 
 
 def withdraw(work: UnitOfWork, entry_id: str, request: VatReason) -> VatView:

@@ -42,6 +42,8 @@ TRAVELS = frozenset(
         "finish_route_version",
         "flow_reading",
         "guess",
+        "guide_run",
+        "guide_step",
         "heater",
         "judgement",
         "material",

@@ -15,6 +15,7 @@ OF = {
     "photo": """SELECT coalesce(c.code, s.code, j.code) FROM photo p LEFT JOIN coupon c ON c.id = p.coupon_id
       LEFT JOIN specimen s ON s.id = p.specimen_id LEFT JOIN print j ON j.id = p.print_id WHERE p.id = ?""",
     "print_report": "SELECT p.code FROM print_report q JOIN print p ON p.id = q.print_id WHERE q.id = ?",
+    "guide_run": "SELECT p.name FROM guide_run g JOIN printer p ON p.id = g.printer_id WHERE g.id = ?",
     "trace_answer": "SELECT x.code FROM trace_answer a JOIN trace x ON x.id = a.trace_id WHERE a.id = ?",
     "trace_cause": "SELECT x.code FROM trace_cause c JOIN trace x ON x.id = c.trace_id WHERE c.id = ?",
     "brief_version": "SELECT b.code FROM brief_version v JOIN brief b ON b.id = v.brief_id WHERE v.id = ?",
@@ -26,6 +27,7 @@ WORDS = {
     "lab_key": "public key",
     "parameter_set": "set",
     "print_part": "part of a print",
+    "guide_run": "steps",
     "trace_answer": "answer",
     "trace_cause": "cause",
     "print_report": "report on a print",

@@ -41,3 +41,21 @@ CREATE INDEX trace_cause_counted ON trace_cause (cause_key) WHERE withdrawn_at I
 CREATE TRIGGER trace_cause_stays BEFORE DELETE ON trace_cause BEGIN SELECT RAISE(ABORT, 'causes are taken back, never deleted'); END;
 CREATE TRIGGER trace_cause_is_kept BEFORE UPDATE OF trace_id, cause_key, note, confirmed_at, technician_id ON trace_cause
 BEGIN SELECT RAISE(ABORT, 'causes are taken back, never changed'); END;
+
+-- Steps of a guide on a printer, such as a change of resin; those that were done.
+CREATE TABLE guide_run (
+  id TEXT PRIMARY KEY,
+  printer_id TEXT NOT NULL REFERENCES printer (id),
+  guide_key TEXT NOT NULL,
+  started_at TEXT NOT NULL,
+  technician_id TEXT REFERENCES technician (id),
+  ended_at TEXT
+) STRICT;
+CREATE UNIQUE INDEX guide_run_open ON guide_run (printer_id, guide_key) WHERE ended_at IS NULL;
+CREATE TABLE guide_step (
+  run_id TEXT NOT NULL REFERENCES guide_run (id),
+  step_key TEXT NOT NULL,
+  done_at TEXT NOT NULL,
+  technician_id TEXT REFERENCES technician (id),
+  PRIMARY KEY (run_id, step_key)
+) STRICT;

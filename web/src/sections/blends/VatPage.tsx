@@ -1,7 +1,7 @@
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import Table from "react-bootstrap/Table";
-import { useParams } from "react-router";
+import { Link, useParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { useSay } from "../../app/toasts";
 import { body, POST, type Schemas } from "../../shared/api/client";
@@ -59,6 +59,12 @@ function Page({ vat }: { vat: Schemas["VatView"] }) {
             Stirred now
           </Button>
         )}
+        <Link className="btn btn-quiet" to={`/printers/${vat.printer_id}/guides/change-resin`}>
+          Change the resin
+        </Link>
+        <Link className="btn btn-quiet" to={`/printers/${vat.printer_id}/guides/leak`}>
+          Leak or spill
+        </Link>
         <Button onClick={() => setEntry({})}>Pour or drain…</Button>
       </PageHead>
       <Trouble error={stir.error} className="mb-3" />
