@@ -86,3 +86,20 @@ def test_from_nothing_a_wrong_lead_falls_and_every_step_is_taken_back(morning, a
     expect(page.get_by_role("heading", name="It was: A crab on the plate.")).to_be_visible()
     page.get_by_role("button", name="Take it back").click()
     expect(page.get_by_role("heading", name=re.compile("^It was:"))).to_have_count(0)
+
+
+def test_a_new_film_is_noted_from_its_trace(morning, as_im: Page):
+    page, (live, _) = as_im, morning
+    trace = live.lab.get("/api/traces/Y-005")
+    live.lab.put(f"/api/traces/{trace['id']}/symptoms", {"version": trace["version"], "symptoms": ["same-mark"]})
+    for check, answer in (("read-resin", "right"), ("film-light", "worn"), ("white-screen", "even")):
+        live.lab.post(f"/api/traces/{trace['id']}/answers", {"check": check, "answer": answer})
+    page.goto(f"{live.url}/log/why/Y-005")
+    remedy = page.get_by_role("region", name="Remedy").get_by_role("link", name="Note the new film")
+    expect(remedy).to_be_visible()
+    remedy.click()
+    dialog = page.get_by_role("dialog", name="What happened to Gannet?")
+    expect(dialog.get_by_label("What", exact=True)).to_have_value("film-replaced")
+    dialog.get_by_role("button", name="Record it").click()
+    expect(dialog).to_have_count(0)
+    expect(page.get_by_role("list", name="Events").get_by_text("Film replaced").first).to_be_visible()

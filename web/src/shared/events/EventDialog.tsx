@@ -19,7 +19,11 @@ type About = {
   printer?: { id: string; name: string };
   material?: { id: string; name: string; bottles: { id: string; code: string; lot: string }[] };
 };
-type Props = About & { onClose: () => void };
+type Props = About & {
+  /** What is known to have happened. */
+  kind?: string;
+  onClose: () => void;
+};
 
 /** Record what happened to a printer, a bottle or a vat; which sets it touches is said beforehand. */
 export function EventDialog(props: Props) {
@@ -52,6 +56,7 @@ export function EventDialog(props: Props) {
 function EventForm({
   printer,
   material,
+  kind,
   rules,
   materials,
   onClose,
@@ -61,7 +66,7 @@ function EventForm({
   const offered = rules.filter((rule) => !rule.derived && subjects.includes(rule.subject));
   const bottles = material?.bottles ?? [];
   const entry = useEntry({
-    kind: "",
+    kind: offered.some((rule) => rule.key === kind) ? (kind ?? "") : "",
     happened_at: "",
     screen_hours: null as number | null,
     note: "",

@@ -2,6 +2,7 @@ import { useState, type ReactNode } from "react";
 import Button from "react-bootstrap/Button";
 import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
+import { useSearchParams } from "react-router";
 import type { Schemas } from "../api/client";
 import { EventDialog } from "../events/EventDialog";
 import { TimeLine } from "../events/TimeLine";
@@ -15,7 +16,7 @@ type Props = {
   /** Links beside the one main action, which is to record an event. */
   links: ReactNode;
   /** What an event is recorded on; without it, `why` says what is missing. */
-  on: Parameters<typeof EventDialog>[0] extends infer P ? Omit<P, "onClose"> : never;
+  on: Parameters<typeof EventDialog>[0] extends infer P ? Omit<P, "onClose" | "kind"> : never;
   why?: string;
   sets: Schemas["SetLine"][];
   axis: [number, number] | null;
@@ -45,7 +46,10 @@ export function KnownPage({
   children,
   below,
 }: Props) {
-  const [recording, setRecording] = useState(false);
+  // A page that leads here may name what happened.
+  const [search, setSearch] = useSearchParams();
+  const kind = search.get("event") ?? undefined;
+  const [recording, setRecording] = useState(kind !== undefined);
   usePageKeys([{ keys: "n", does: "record an event", run: why ? undefined : () => setRecording(true) }]);
   return (
     <>
@@ -79,7 +83,16 @@ export function KnownPage({
         </section>
       </div>
       {below}
-      {recording && <EventDialog {...on} onClose={() => setRecording(false)} />}
+      {recording && (
+        <EventDialog
+          {...on}
+          kind={kind}
+          onClose={() => {
+            setRecording(false);
+            if (kind) setSearch({}, { replace: true });
+          }}
+        />
+      )}
     </>
   );
 }
