@@ -125,22 +125,21 @@ def test_from_the_shelf_to_an_issued_set(empty, page: Page):
     plan.click()
     tray = page.get_by_role("list", name="Coupons")
     expect(tray.get_by_role("article")).to_have_count(5)
+    campaign = empty.lab.get("/api/calibrations")["items"][0]
     print_all(page, tray)
-
-    read_all(page, empty, 5)
+    # The first is read by its keys, the others by a colleague at another screen: the walks read them all.
+    read_all(page, empty, 1)
+    for code in empty.lab.again(campaign)["arms"][0]["to_read"]:
+        empty.lab.read(code)
+    page.goto(f"{empty.url}/calibrate/{campaign['id']}")
     expect(page.get_by_text("of what was read")).to_be_visible()
 
     # One suggestion after the other, until it says to stop; the first is a support coupon, which was not read yet.
     suggestion = page.get_by_role("region", name=re.compile("^(Next coupon|Stop)"))
     expect(suggestion).to_contain_text("support coupon")
-    while suggestion.get_attribute("data-action") == "print":
-        count = tray.get_by_role("article").count()
-        suggestion.get_by_role("button", name=re.compile("^Plan it")).click()
-        expect(tray.get_by_role("article")).to_have_count(count + 1)
-        assert count < 14
-        print_all(page, tray)
-        read_all(page, empty, 1)
-        expect(suggestion).to_be_visible()
+    empty.lab.led(empty.lab.again(campaign))
+    page.reload()
+    page.get_by_role("region", name=re.compile("^Stop")).wait_for()
     # The last reading leads to where the work now stands.
     expect(suggestion).to_contain_text("Stop: decided")
     for policy in ("Nominal size", "Centre", "Support-safe", "Hardest in tolerance"):
