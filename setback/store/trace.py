@@ -161,8 +161,8 @@ def since_event(db: sqlite3.Connection, printer_id: str, kind: str, before: str)
         return None
     sql = """SELECT count(*), coalesce(sum(outcome = 'whole'), 0) FROM print WHERE printer_id = ? AND status = 'printed'
       AND printed_at > ? AND printed_at < ?"""
-    made, whole = db.execute(sql, (printer_id, at, before)).fetchone()
-    return str(at), int(made), int(whole)
+    prints, whole = db.execute(sql, (printer_id, at, before)).fetchone()
+    return str(at), int(prints), int(whole)
 
 
 def light_of_set(db: sqlite3.Connection, set_id: str, before: str) -> tuple[str, float] | None:

@@ -47,22 +47,22 @@ def next_print(
     """
     if window is not None and window.decision == "offer":
         return NextPrint(action="decide", exposure_s=None, reason="Enough parts came out whole: decide.")
-    seen = success.seen if success else []
-    judged = [coupon for one in seen if (coupon := _judged(one, target)) is not None]
+    exposures = success.seen if success else []
+    coupons = [coupon for at in exposures if (coupon := _as_coupon(at, target)) is not None]
     # Parts are not spoilt only to see where too much light begins.
-    ends: Literal["both", "under"] = "both" if any(one.over for one in seen) else "under"
+    ends: Literal["both", "under"] = "both" if any(at.over for at in exposures) else "under"
     try:
-        found = next_exposure(
-            NextExposureInput(coupons=judged, exposure_step_s=step_s, low_s=range_s[0], high_s=range_s[1], shows=ends)
+        following = next_exposure(
+            NextExposureInput(coupons=coupons, exposure_step_s=step_s, low_s=range_s[0], high_s=range_s[1], shows=ends)
         )
     except Problem as problem:
         return NextPrint(action="review", exposure_s=None, reason=problem.message)
-    if found.action == "print" and found.exposure_s is not None:
-        return NextPrint(action="print", exposure_s=found.exposure_s, reason=found.reason)
-    return _more_parts(success, window, found.reason, target, step_s)
+    if following.action == "print" and following.exposure_s is not None:
+        return NextPrint(action="print", exposure_s=following.exposure_s, reason=following.reason)
+    return _more_parts(success, window, following.reason, target, step_s)
 
 
-def _judged(seen: SeenAt, target: float) -> JudgedCoupon | None:
+def _as_coupon(seen: SeenAt, target: float) -> JudgedCoupon | None:
     tells = seen.whole + seen.under + seen.over
     if not tells:
         return None
@@ -79,7 +79,7 @@ def _more_parts(
         best = max(chances, key=lambda chance: chance.p)
         words = f"More parts at {best.exposure_s:g} s: there {100 * target:.0f} % are whole with {100 * best.p:.0f} % so far."
         return NextPrint(action="print", exposure_s=best.exposure_s, reason=words)
-    most_whole = max(success.seen, key=lambda one: one.whole / max(one.parts, 1)) if success else None
+    most_whole = max(success.seen, key=lambda at: at.whole / max(at.parts, 1)) if success else None
     if most_whole is None:
         return NextPrint(action="review", exposure_s=None, reason=reason)
     exposure_s = max(round_to_step(most_whole.exposure_s, step_s), step_s)

@@ -47,11 +47,11 @@ def month_shares(months: list[MonthOfPrints]) -> list[MonthShare]:
     Source: L. D. Brown, T. T. Cai, A. DasGupta, Statistical Science 16 (2001), 101-133.
     """
     shares = []
-    for one in months:
-        failed = one.prints - one.whole
-        low = 0.0 if not one.whole else float(betaincinv(one.whole + 0.5, failed + 0.5, 0.025))
-        high = 1.0 if not failed else float(betaincinv(one.whole + 0.5, failed + 0.5, 0.975))
-        shares.append(MonthShare(**one.model_dump(), share=one.whole / one.prints, ci=(low, high)))
+    for month in months:
+        failed = month.prints - month.whole
+        low = 0.0 if not month.whole else float(betaincinv(month.whole + 0.5, failed + 0.5, 0.025))
+        high = 1.0 if not failed else float(betaincinv(month.whole + 0.5, failed + 0.5, 0.975))
+        shares.append(MonthShare(**month.model_dump(), share=month.whole / month.prints, ci=(low, high)))
     return shares
 
 

@@ -143,8 +143,8 @@ def _twin_of_exposure(pair: Together) -> str | None:
     return next(name for name in pair.factors if name != "exposure")
 
 
-def _counted(number: int, one: str) -> str:
-    return f"{number} {one}" if number == 1 else f"{number} {one}s"
+def _counted(number: int, word: str) -> str:
+    return f"{number} {word}" if number == 1 else f"{number} {word}s"
 
 
 def _fit(side: Side, rows: Rows, factors: list[Factor], moved: bool) -> SideFit | None:
@@ -238,8 +238,8 @@ def chance_of_share(fits: list[SideFit], x: Array, target: float) -> Array:
     Student's distribution of the logit of the share, with the fewest degrees of freedom among the curves.
     """
     share, errors, _ = _share(fits, x)
-    error = np.sqrt(sum(one**2 for one in errors)).clip(1e-12) / (1 - share)
-    above = (np.log(share / (1 - share)) - math.log(target / (1 - target))) / error
+    error_of_logit = np.sqrt(sum(error**2 for error in errors)).clip(1e-12) / (1 - share)
+    above = (np.log(share / (1 - share)) - math.log(target / (1 - target))) / error_of_logit
     return np.asarray(stdtr(min(fit.freedom for fit in fits), above), dtype=float)
 
 

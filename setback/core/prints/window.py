@@ -52,7 +52,7 @@ def print_window(inputs: PrintWindowInput) -> WindowOutcome:
         As :func:`~setback.core.prints.success.print_success`.
     """
     success, fits = success_and_fits(inputs)
-    exposures = [one.exposure_s for one in success.seen if one.whole + one.under + one.over]
+    exposures = [seen.exposure_s for seen in success.seen if seen.whole + seen.under + seen.over]
     ladder = (min(exposures), max(exposures)) if exposures else None
     from_prints = Notice(code="from-prints", message=FROM_PRINTS)
     common: dict[str, Any] = {
@@ -92,8 +92,8 @@ def print_window(inputs: PrintWindowInput) -> WindowOutcome:
 
 def _open_side(success: PrintSuccessResult) -> str | None:
     """The side on which no part failed."""
-    has_under = any(one.under for one in success.seen)
-    has_over = any(one.over for one in success.seen)
+    has_under = any(seen.under for seen in success.seen)
+    has_over = any(seen.over for seen in success.seen)
     return {(True, True): None, (True, False): "upper", (False, True): "lower", (False, False): "both"}[
         has_under, has_over
     ]

@@ -34,7 +34,7 @@ class Fact(Contract):
             return self.levels.index(str(value))
         return sum(float(value) >= bound for bound in self.bounds)
 
-    def says(self, value: float | str) -> str:
+    def words_of(self, value: float | str) -> str:
         """A value as a reason, in words."""
         text = f"{value:.3g}" if isinstance(value, float | int) else str(value)
         return self.words[self.level(value)].format(value=text.replace("-", "−"))

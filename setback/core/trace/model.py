@@ -93,28 +93,30 @@ def _ranked(inputs: TraceInput) -> _Ranking:
 
 def _priors(inputs: TraceInput, keys: list[str]) -> Array:
     """How often each cause is met: what is known of all shops, moved by what this one has confirmed."""
-    known = np.array([KNOWLEDGE.causes[key].prior if key != OTHER else KNOWLEDGE.other.prior for key in keys])
-    known = known / known.sum()
+    weights = np.array([KNOWLEDGE.causes[key].prior if key != OTHER else KNOWLEDGE.other.prior for key in keys])
+    expected = weights / weights.sum()
     counts = np.array([float(inputs.confirmed.get(key, 0)) for key in keys])
-    return np.asarray((MOVED_BY * known + counts) / (MOVED_BY + counts.sum()), dtype=float)
+    return np.asarray((MOVED_BY * expected + counts) / (MOVED_BY + counts.sum()), dtype=float)
 
 
 def _reasons(inputs: TraceInput, cause: CauseEntry | None) -> list[Reason]:
     """Everything that moves a cause, with its weight; what moves without being told has no words."""
     reasons = []
     for key, symptom in SYMPTOMS.items():
-        shown = _sign(cause, key)
+        often = _sign(cause, key)
         if key in inputs.symptoms:
-            weight = shown / USUAL_SIGN
+            weight = often / USUAL_SIGN
             reasons.append(Reason(key=key, words=symptom.name[0].lower() + symptom.name[1:], weight=weight))
         elif inputs.symptoms:
-            weight = (1 - TICKED * shown) / (1 - TICKED * USUAL_SIGN)
+            weight = (1 - TICKED * often) / (1 - TICKED * USUAL_SIGN)
             reasons.append(Reason(key=key, words="", weight=weight))
     for key, value in _known(inputs.record).items():
         fact = KNOWLEDGE.facts[key]
         if cause is not None and key in cause.record:
             level = fact.level(value)
-            reasons.append(Reason(key=key, words=fact.says(value), weight=cause.record[key][level] / fact.usual[level]))
+            reasons.append(
+                Reason(key=key, words=fact.words_of(value), weight=cause.record[key][level] / fact.usual[level])
+            )
     for key, answer in _known(inputs.answers).items():
         check = KNOWLEDGE.checks[key]
         if cause is not None and key in cause.checks:
@@ -138,12 +140,12 @@ def leading(
     symptoms: list[str], record: dict[str, float | str], answers: dict[str, str], most: int
 ) -> list[RankedCause]:
     """The causes that lead for these signs, so many of them, *other* left out."""
-    found = trace(TraceInput.model_validate({"symptoms": symptoms, "record": record, "answers": answers}))
-    return [cause for cause in found.causes if cause.key != OTHER][:most]
+    ranking = trace(TraceInput.model_validate({"symptoms": symptoms, "record": record, "answers": answers}))
+    return [cause for cause in ranking.causes if cause.key != OTHER][:most]
 
 
-def _known(given: Any) -> dict[str, Any]:
-    return {key: value for key, value in given.model_dump().items() if value is not None}
+def _known(values: Any) -> dict[str, Any]:
+    return {key: value for key, value in values.model_dump().items() if value is not None}
 
 
 def _told(ranking: _Ranking, at: int) -> RankedCause:
@@ -151,23 +153,23 @@ def _told(ranking: _Ranking, at: int) -> RankedCause:
     entry = KNOWLEDGE.causes.get(key)
     remedy = entry.remedy if entry else KNOWLEDGE.other.remedy
     reasons = ranking.reasons[key]
-    told = {
-        "for": sorted((one for one in reasons if one.weight >= FOR), key=lambda one: -one.weight),
-        "against": sorted((one for one in reasons if one.weight <= AGAINST), key=lambda one: one.weight),
+    sides = {
+        "for": sorted((reason for reason in reasons if reason.weight >= FOR), key=lambda reason: -reason.weight),
+        "against": sorted((reason for reason in reasons if reason.weight <= AGAINST), key=lambda reason: reason.weight),
     }
     return RankedCause(
         key=key,
         name=entry.name if entry else KNOWLEDGE.other.name,
         probability=float(ranking.probability[at]),
         remedy=RemedyTold(key=remedy, **KNOWLEDGE.remedies[remedy].model_dump()),
-        **told,
+        **sides,
     )
 
 
 def _next_checks(inputs: TraceInput, ranking: _Ranking) -> list[NextCheck]:
     """Checks that were not made, by the uncertainty they are expected to take away per minute."""
-    made = set(_known(inputs.answers))
-    checks = [_ahead(key, ranking) for key in KNOWLEDGE.checks if key not in made]
+    answered = set(_known(inputs.answers))
+    checks = [_ahead(key, ranking) for key in KNOWLEDGE.checks if key not in answered]
     worth = [check for check in checks if check.information_bits >= LEAST_BITS]
     return sorted(worth, key=lambda check: -check.worth)[:MOST_CHECKS]
 
@@ -221,8 +223,8 @@ def _told_apart(probability: Array, table: Array) -> tuple[int, int]:
 
 
 def _bits(probability: Array) -> float:
-    kept = probability[probability > 0]
-    return float(-(kept * np.log2(kept)).sum())
+    positive = probability[probability > 0]
+    return float(-(positive * np.log2(positive)).sum())
 
 
 def _warnings(inputs: TraceInput) -> list[Notice]:

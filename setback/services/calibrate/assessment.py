@@ -133,15 +133,15 @@ def _resting_on_prints(
 ) -> ArmView:
     """The arm with the window that its prints of parts make, and no word of coupons."""
     of_arm = prints_of_arm(work, calibration, arm, step_s, cut_offs(work))
-    told = arm_prints(calibration, of_arm, step_s)
-    failures = {side for one in (told.success.seen if told.success else []) for side in _sides(one)}
+    prints = arm_prints(calibration, of_arm, step_s)
+    failures = {side for at in (prints.success.seen if prints.success else []) for side in _sides(at)}
     return view.model_copy(
         update={
             "next": None,
             "window": of_arm.window,
             "window_refused": None,
             "stage": stage(sorted(failures), of_arm.window, issued),
-            "from_prints": told,
+            "from_prints": prints,
         }
     )
 

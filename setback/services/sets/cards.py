@@ -280,11 +280,11 @@ def _prints_behind(row: parameter_sets.SetRow) -> PrintsBehind | None:
     if "prints" not in row.input:
         return None
     inputs = PrintWindowInput.model_validate(row.input)
-    told = seen_at(inputs.prints, rows_of(inputs.prints))
+    exposures = seen_at(inputs.prints, rows_of(inputs.prints))
     return PrintsBehind(
         prints=len({outcome.print for outcome in inputs.prints}),
-        parts=sum(seen.whole + seen.under + seen.over for seen in told),
-        whole=sum(seen.whole for seen in told),
+        parts=sum(at.whole + at.under + at.over for at in exposures),
+        whole=sum(at.whole for at in exposures),
         wanted=inputs.target,
     )
 

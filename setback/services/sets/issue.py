@@ -159,7 +159,7 @@ def band(work: UnitOfWork, calibration_id: str, query: BandQuery) -> ProposedBan
         result, temps = _coupons_for_band(work, row, arm, printer.exposure_step_s)
     else:
         of_arm = prints_of_arm(work, row, arm, printer.exposure_step_s, cut_offs(work))
-        result, temps = of_arm.window, [one.temp_c for one in of_arm.outcomes if one.temp_c is not None]
+        result, temps = of_arm.window, [outcome.temp_c for outcome in of_arm.outcomes if outcome.temp_c is not None]
     window_s = (result.window.lower_s, result.window.upper_s) if result and result.window else None
     shown = effect(work, row.material_id).result
     steepest = shown.percent_per_c_ci[0] if shown and shown.corrects and shown.percent_per_c_ci else None

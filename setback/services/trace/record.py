@@ -52,7 +52,7 @@ def facts_of(work: UnitOfWork, row: log.LoggedPrint) -> list[RecordFact]:
 
 
 def _fact(key: str, value: float | str, link: str | None = None, words: str | None = None) -> RecordFact:
-    return RecordFact(key=key, value=value, words=words or KNOWLEDGE.facts[key].says(value), link=link)
+    return RecordFact(key=key, value=value, words=words or KNOWLEDGE.facts[key].words_of(value), link=link)
 
 
 def _set_behind(work: UnitOfWork, row: log.LoggedPrint) -> str | None:
@@ -103,8 +103,8 @@ def _of_history(work: UnitOfWork, row: log.LoggedPrint, moment: str) -> Iterator
     yield _fact("whole_before", float(whole), filters)
     names = [part.name for part in log.newest_parts(work.db, [row.id])]
     if names:
-        known = all(store.was_whole(work.db, row.printer_id, name, moment) for name in names)
-        yield _fact("new_part", "no" if known else "yes", filters)
+        was_whole = all(store.was_whole(work.db, row.printer_id, name, moment) for name in names)
+        yield _fact("new_part", "no" if was_whole else "yes", filters)
     before = store.print_before(work.db, row.printer_id, moment)
     if before is not None:
         code, left_pieces, searched = before
@@ -119,8 +119,8 @@ def _of_printer(
     for key, kind in (("film_prints", "film-replaced"), ("level_prints", "plate-levelled")):
         since = store.since_event(work.db, row.printer_id, kind, moment)
         if since is not None:
-            at, made, whole = since
-            yield _fact(key, float(made if key == "film_prints" else whole), page, _since(key, at, made, whole))
+            at, prints, whole = since
+            yield _fact(key, float(prints if key == "film_prints" else whole), page, _since(key, at, prints, whole))
     if set_row is None:
         return
     around = store.around(work.db, row.id)
@@ -134,9 +134,9 @@ def _of_printer(
         yield _fact("light_off_pct", off_pct, f"/sets/{set_row.code}", words)
 
 
-def _since(key: str, at: str, made: int, whole: int) -> str:
+def _since(key: str, at: str, prints: int, whole: int) -> str:
     if key == "film_prints":
-        return f"{made} prints on the film of {at[:10]}"
+        return f"{prints} prints on the film of {at[:10]}"
     return f"plate levelled {at[:10]}, {whole} whole prints since"
 
 
@@ -150,9 +150,9 @@ def _of_resin(
     if bottle is not None:
         link = f"/bottles/{bottle.code}"
         if set_row is not None and set_row.bottle_id is not None:
-            made_with = shelf.bottle(work.db, set_row.bottle_id)
-            if made_with is not None:
-                yield _fact("lot_changed", "no" if made_with.lot == bottle.lot else "yes", link)
+            bottle_of_set = shelf.bottle(work.db, set_row.bottle_id)
+            if bottle_of_set is not None:
+                yield _fact("lot_changed", "no" if bottle_of_set.lot == bottle.lot else "yes", link)
         if bottle.best_before is not None:
             yield _fact("past_best", "yes" if bottle.best_before < moment[:10] else "no", link)
         yield _fact("shaken", "yes" if _shaken(bottle.last_shaken_at, moment) else "no", link)

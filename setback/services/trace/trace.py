@@ -141,9 +141,9 @@ def open_trace(work: UnitOfWork, request: OpenInput) -> FailureTrace:
         if row is not None:
             if row.status != "printed" or row.outcome == "whole":
                 raise Conflict(f"{row.code} did not fail: there is nothing to trace.")
-            known = store.of_print(work.db, row.id)
-            if known is not None:
-                return answer(view(work, known.id))
+            begun = store.of_print(work.db, row.id)
+            if begun is not None:
+                return answer(view(work, begun.id))
         trace_id = work.new_id()
         insert(
             work.db,
@@ -200,7 +200,7 @@ def take_back_answer(work: UnitOfWork, trace_id: str, answer_id: str) -> Failure
     """Let an answer no longer count."""
     with work.write() as answer:
         row = present(store.trace(work.db, trace_id), "trace")
-        if answer_id not in {one.id for one in store.answers(work.db, row.id)}:
+        if answer_id not in {answered.id for answered in store.answers(work.db, row.id)}:
             raise Conflict("This answer was taken back already.")
         update(work.db, "trace_answer", answer_id, withdrawn_at=work.now())
         return answer(view(work, row.id))
@@ -240,10 +240,10 @@ def take_back_cause(work: UnitOfWork, trace_id: str) -> FailureTrace:
     """Let the cause that was kept no longer count."""
     with work.write() as answer:
         row = present(store.trace(work.db, trace_id), "trace")
-        found = store.cause(work.db, row.id)
-        if found is None:
+        cause = store.cause(work.db, row.id)
+        if cause is None:
             raise Conflict(f"No cause of {row.code} is kept.")
-        update(work.db, "trace_cause", found.id, withdrawn_at=work.now())
+        update(work.db, "trace_cause", cause.id, withdrawn_at=work.now())
         return answer(view(work, row.id))
 
 
@@ -259,7 +259,7 @@ def view(work: UnitOfWork, id_or_code: str) -> FailureTrace:
             {
                 "symptoms": row.symptoms,
                 "record": {fact.key: fact.value for fact in record},
-                "answers": {one.check: one.answer for one in answers if one.counts},
+                "answers": {answered.check: answered.answer for answered in answers if answered.counts},
                 "confirmed": {key: count for key, count in counts.items() if key in KNOWLEDGE.causes or key == OTHER},
             }
         )
@@ -284,28 +284,28 @@ def view(work: UnitOfWork, id_or_code: str) -> FailureTrace:
 
 
 def _answers(work: UnitOfWork, trace_id: str) -> list[Answered]:
-    rows = [one for one in store.answers(work.db, trace_id) if one.check_key in KNOWLEDGE.checks]
-    newest = {one.check_key: one.id for one in rows}
+    rows = [row for row in store.answers(work.db, trace_id) if row.check_key in KNOWLEDGE.checks]
+    newest = {row.check_key: row.id for row in rows}
     return [
         Answered(
-            id=one.id,
-            check=one.check_key,
-            name=KNOWLEDGE.checks[one.check_key].name,
-            answer=one.answer,
-            words=KNOWLEDGE.checks[one.check_key].answers.get(one.answer, one.answer),
-            counts=newest[one.check_key] == one.id,
-            initials=one.initials,
+            id=row.id,
+            check=row.check_key,
+            name=KNOWLEDGE.checks[row.check_key].name,
+            answer=row.answer,
+            words=KNOWLEDGE.checks[row.check_key].answers.get(row.answer, row.answer),
+            counts=newest[row.check_key] == row.id,
+            initials=row.initials,
         )
-        for one in rows
+        for row in rows
     ]
 
 
 def _answered_twice(answers: list[Answered]) -> list[Notice]:
     notices = []
-    for one in answers:
-        earlier = {other.answer for other in answers if other.check == one.check and not other.counts}
-        if one.counts and earlier - {one.answer}:
-            message = f"{one.name} was answered twice differently: the newer answer counts, {one.words}. Look once more, or take one back."
+    for newest in answers:
+        earlier = {other.answer for other in answers if other.check == newest.check and not other.counts}
+        if newest.counts and earlier - {newest.answer}:
+            message = f"{newest.name} was answered twice differently: the newer answer counts, {newest.words}. Look once more, or take one back."
             notices.append(Notice(code="answered-twice", message=message))
     return notices
 
