@@ -103,7 +103,7 @@ PAGES = {
     "a print": "/log/J-005",
     "what prints tell": "/log/evidence",
     "all traces": "/log/why",
-    "why it failed": "/log/why/F-001",
+    "why it failed": "/log/why/Y-005",
 }
 # Menus and dialogs are not on the page until somebody asks: where, and by which button.
 OPENED = {

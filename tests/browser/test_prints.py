@@ -91,7 +91,7 @@ def test_a_chosen_exposure_is_confirmed_at_both_places(empty, as_im: Page):
     expect(page.get_by_text("bracket, centre")).to_be_visible()
     expect(form.get_by_label("Where on the plate")).to_have_value("worst place")
     form.get_by_label("loss on one side only").check()
-    expect(form.get_by_text("Suspect level or light.")).to_be_visible()
+    expect(form.get_by_text(re.compile("^Suspect plate out of level or zero"))).to_be_visible()
     form.get_by_role("button", name="Record the finding").click()
     expect(page.get_by_text(re.compile("Loss on one side only: suspect plate out of level or zero, "))).to_be_visible()
     form.get_by_label("nothing: it passed").check()

@@ -38,7 +38,7 @@ class TestOnTheDemo:
         go(as_im, demo, calibration_id(demo, "C-004"), "?arm=1&step=decide")
         conflict = as_im.get_by_role("region", name="Conflict")
         expect(conflict).to_contain_text("No exposure is right.")
-        expect(conflict.get_by_role("listitem").first).to_contain_text("Rest a few seconds")
+        expect(conflict.get_by_role("listitem").first).to_contain_text("Bring the resin to 22–28 °C")
         # Each remedy is begun where it stands.
         expect(conflict.get_by_role("button", name="Start an arm with it").first).to_be_visible()
         expect(conflict.get_by_role("link", name="Plan a warm start")).to_be_visible()

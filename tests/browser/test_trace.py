@@ -73,7 +73,7 @@ def test_from_nothing_a_wrong_lead_falls_and_every_step_is_taken_back(morning, a
     expect(first).to_have_attribute("aria-label", re.compile("^A dead or scratched spot"))
     page.get_by_role("article", name="Show a white screen").get_by_role("button", name="even", exact=True).click()
     expect(first).to_have_attribute("aria-label", re.compile("^Film worn"))
-    page.get_by_role("button", name="Take back").click()
+    page.get_by_role("button", name="Withdraw").click()
     expect(first).to_have_attribute("aria-label", re.compile("^A dead or scratched spot"))
     page.get_by_role("button", name="All 29 causes").click()
     other = causes.get_by_role("listitem", name=re.compile("^Something else"))
@@ -84,7 +84,7 @@ def test_from_nothing_a_wrong_lead_falls_and_every_step_is_taken_back(morning, a
     dialog.get_by_label("What it was").fill("A crab on the plate.")
     dialog.get_by_role("button", name="Keep it").click()
     expect(page.get_by_role("heading", name="It was: A crab on the plate.")).to_be_visible()
-    page.get_by_role("button", name="Take it back").click()
+    page.get_by_role("button", name="Withdraw it").click()
     expect(page.get_by_role("heading", name=re.compile("^It was:"))).to_have_count(0)
 
 

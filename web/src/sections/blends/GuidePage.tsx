@@ -101,7 +101,7 @@ function Steps({ guide }: { guide: Guide }) {
                 {one.initials}, {moment(one.done_at)}. {one.noted}{" "}
                 {one.key === last?.key && !one.records && (
                   <Button variant="link" size="sm" className="p-0 align-baseline" onClick={() => back.mutate(one.key)}>
-                    Take back
+                    Undo
                   </Button>
                 )}
               </p>

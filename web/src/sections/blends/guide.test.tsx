@@ -48,7 +48,7 @@ test("only the next step can be ticked; its caution stands where it can hurt", a
   expect(screen.getAllByRole("button", { name: "Done" })).toHaveLength(1);
   await user.click(within(now).getByRole("button", { name: "Done" }));
   await waitFor(() => expect(api.of("POST", `${PATH}/steps/blot`)).toHaveLength(1));
-  await user.click(screen.getByRole("button", { name: "Take back" }));
+  await user.click(screen.getByRole("button", { name: "Undo" }));
   await waitFor(() => expect(api.of("POST", `${PATH}/steps/power-off/take-back`)).toHaveLength(1));
 });
 
@@ -78,7 +78,7 @@ test("with all done it ends and leads back to the vat", async () => {
   });
   const { user, place } = page();
   expect(await screen.findByText(/The new film is noted/)).toBeTruthy();
-  expect(screen.queryByRole("button", { name: "Take back" })).toBeNull();
+  expect(screen.queryByRole("button", { name: "Undo" })).toBeNull();
   await user.click(screen.getByRole("button", { name: "All done" }));
   await waitFor(() => expect(place()).toBe("/blend/vat/g"));
 });

@@ -55,7 +55,7 @@ export function Checks({ trace }: { trace: Trace }) {
                   {!one.counts && ", superseded"}
                 </span>
                 <Button variant="link" size="sm" disabled={busy} onClick={() => back.mutate(one.id)}>
-                  Take back
+                  Withdraw
                 </Button>
               </li>
             ))}

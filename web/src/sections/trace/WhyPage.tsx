@@ -215,7 +215,7 @@ function Settled({ trace }: { trace: Trace }) {
           disabled={back.isPending}
           onClick={() => back.mutate(null)}
         >
-          Take it back
+          Withdraw it
         </Button>
       </p>
       {trace.print && (

@@ -145,7 +145,7 @@ test("an answer that a newer one superseded says so, and is taken back", async (
   const { user } = page();
   expect(await screen.findByText(/, superseded/)).toBeTruthy();
   expect(screen.getByText(/the newer answer counts/).className).toMatch("caution");
-  await user.click(screen.getAllByRole("button", { name: "Take back" })[0]!);
+  await user.click(screen.getAllByRole("button", { name: "Withdraw" })[0]!);
   await waitFor(() => expect(api.of("POST", "/api/traces/t/answers/1/take-back")).toHaveLength(1));
 });
 
@@ -195,7 +195,7 @@ test("what was found says by whom, leads to the repeat and is taken back", async
   expect(await screen.findByRole("heading", { name: "It was: Cold resin" })).toBeTruthy();
   expect(screen.queryByRole("button", { name: "It was this" })).toBeNull();
   expect(screen.getByRole("link", { name: /print it again/ }).getAttribute("href")).toBe("/log/new?from=J-133");
-  await user.click(screen.getByRole("button", { name: "Take it back" }));
+  await user.click(screen.getByRole("button", { name: "Withdraw it" }));
   await waitFor(() => expect(api.of("POST", "/api/traces/t/cause/take-back")).toHaveLength(1));
 });
 
