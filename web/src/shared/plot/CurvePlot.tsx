@@ -27,6 +27,8 @@ type Props = {
   height?: number;
 };
 
+/** Room that a letter of a point's name takes, and a line of them. */
+const [LETTER_PX, LINE_PX] = [7.5, 15];
 const BOX = { left: 60, right: 20, top: 18, bottom: 42 };
 
 /** One thing against another: what was measured, the curve through it with its uncertainty, and what is asked of it. */
@@ -65,6 +67,16 @@ export function CurvePlot({
   ]).clamp(true);
   if (!range) y.nice();
   const path = (line: [number, number][]) => line.map(([a, b]) => `${x(a)},${y(b)}`).join(" ");
+  // Words that would run into earlier ones are left to the table.
+  const named: { x: number; y: number; wide: number }[] = [];
+  const hasRoom = ({ x: at, y: up_at, name: words = "" }: CurvePoint) => {
+    const here = { x: x(at), y: y(up_at), wide: LETTER_PX * words.length };
+    const clear = named.every(
+      (one) => Math.abs(one.y - here.y) > LINE_PX || Math.abs(one.x - here.x) > Math.max(one.wide, here.wide),
+    );
+    if (clear && words) named.push(here);
+    return clear;
+  };
   const inside = (value: number) => Math.min(Math.max(x(value), BOX.left), width - BOX.right);
   return (
     <figure className="trend-plot curve-plot" ref={ref}>
@@ -131,7 +143,7 @@ export function CurvePlot({
         {points.map((one, index) => (
           <g key={index}>
             <circle className={one.hollow ? "small hollow" : "small"} cx={x(one.x)} cy={y(one.y)} r={5} />
-            {one.name && (
+            {one.name && hasRoom(one) && (
               <text
                 className="soft"
                 x={x(one.x) + (x(one.x) > width - 80 ? -8 : 8)}
