@@ -8,10 +8,12 @@ import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
 import { chance, decimal, percent, plural, THIN, threeDigits } from "../../shared/format";
 import { SuccessOverTime } from "../../shared/plot/SuccessOverTime";
+import { thousands } from "../../shared/labForm";
 import { Loaded } from "../../shared/Loading";
 import { CurvePlot } from "../../shared/plot/CurvePlot";
 import { zip } from "../../shared/plot/scale";
 import { LOG_TABS } from "./tabs";
+import "../../shared/plate/plate.scss";
 import "./log.scss";
 
 type Evidence = Schemas["PrintEvidence"];
@@ -58,7 +60,7 @@ export default function EvidencePage() {
               }}
               options={pairs.map((one) => [
                 keyOf(one),
-                `${one.material} on ${one.printer}, ${one.layer_height_um} µm: ${plural(one.prints, "print")}`,
+                `${one.material} on ${one.printer}, ${one.layer_height_um} µm: ${thousands(one.prints)} ${one.prints === 1 ? "print" : "prints"}`,
               ])}
             />
             <NumberField

@@ -74,7 +74,7 @@ function Days({ log, first }: { log: Schemas["DaysOfLog"]; first: number }) {
               ))}
             {(byDay.get(at)?.length ?? 0) > MOST && (
               <text className="date" x={step / 2} y={HEAD - 6} textAnchor="middle">
-                +{(byDay.get(at)?.length ?? 0) - MOST}
+                {more(step, (byDay.get(at)?.length ?? 0) - MOST)}
               </text>
             )}
           </g>
@@ -92,6 +92,9 @@ function Days({ log, first }: { log: Schemas["DaysOfLog"]; first: number }) {
     </figure>
   );
 }
+
+/** How many prints of a day are not drawn; where there is no room for the number, that there are some. */
+const more = (step: number, count: number) => (step >= 8 * String(count).length + 10 ? `+${count}` : "+");
 
 function summary(prints: { outcome: string | null }[]): string {
   const counts = (Object.keys(MARKS) as Shown[]).map(

@@ -1,5 +1,6 @@
 import { millimetres, size } from "../../shared/format";
 import "../../shared/plate/plate.scss";
+import "../../shared/plate/plate.scss";
 
 export type Placed = { name: string; x_mm: number | null; y_mm: number | null; printed: number; whole?: number | null };
 type Props = {
