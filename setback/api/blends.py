@@ -265,11 +265,11 @@ def tick_step(printer_id: str, key: str, step_key: str) -> Any:
     return guides.tick(work(), printer_id, key, step_key)
 
 
-@blueprint.post("/printers/<printer_id>/guides/<key>/steps/<step_key>/take-back")
+@blueprint.post("/printers/<printer_id>/guides/<key>/steps/<step_key>/undo")
 @blueprint.output(guides.GuideView)
-def untick_step(printer_id: str, key: str, step_key: str) -> Any:
-    """Take the last tick back."""
-    return guides.untick(work(), printer_id, key, step_key)
+def undo_step(printer_id: str, key: str, step_key: str) -> Any:
+    """Undo the last tick."""
+    return guides.undo(work(), printer_id, key, step_key)
 
 
 @blueprint.post("/printers/<printer_id>/guides/<key>/end")

@@ -50,11 +50,11 @@ def answer_check(trace_id: str, body: service.AnswerInput) -> Any:
     return service.answer_check(work(), trace_id, body)
 
 
-@blueprint.post("/traces/<trace_id>/answers/<answer_id>/take-back")
+@blueprint.post("/traces/<trace_id>/answers/<answer_id>/withdraw")
 @blueprint.output(service.FailureTrace)
-def take_back_answer(trace_id: str, answer_id: str) -> Any:
+def withdraw_answer(trace_id: str, answer_id: str) -> Any:
     """Let an answer no longer count."""
-    return service.take_back_answer(work(), trace_id, answer_id)
+    return service.withdraw_answer(work(), trace_id, answer_id)
 
 
 @blueprint.post("/traces/<trace_id>/cause")
@@ -65,8 +65,8 @@ def confirm_cause(trace_id: str, body: service.CauseInput) -> Any:
     return service.confirm_cause(work(), trace_id, body)
 
 
-@blueprint.post("/traces/<trace_id>/cause/take-back")
+@blueprint.post("/traces/<trace_id>/cause/withdraw")
 @blueprint.output(service.FailureTrace)
-def take_back_cause(trace_id: str) -> Any:
+def withdraw_cause(trace_id: str) -> Any:
     """Let the cause that was kept no longer count."""
-    return service.take_back_cause(work(), trace_id)
+    return service.withdraw_cause(work(), trace_id)

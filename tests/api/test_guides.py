@@ -24,7 +24,7 @@ def test_power_comes_first_and_no_step_is_skipped(lab, printer):
     done = lab.post(url(printer, step="power-off"))
     assert done["next"] == "protect" and done["steps"][0]["initials"] == "IM"
     lab.post(url(printer, step="power-off"), None, 409)
-    back = lab.post(url(printer, step="power-off", what="/take-back"))
+    back = lab.post(url(printer, step="power-off", what="/undo"))
     assert back["next"] == "power-off"
 
 
@@ -39,8 +39,8 @@ def test_records_follow_the_steps_that_change_them(lab, printer):
     assert [one["kind"] for one in events] == ["film-replaced"]
     noted = {step["key"]: step["noted"] for step in guide["steps"] if step["noted"]}
     assert set(noted) == {"empty", "film"}
-    lab.post(url(printer, step="film-light", what="/take-back"))
-    refused = lab.post(url(printer, step="film", what="/take-back"), None, 409)
+    lab.post(url(printer, step="film-light", what="/undo"))
+    refused = lab.post(url(printer, step="film", what="/undo"), None, 409)
     assert "Only the last step" in refused["error"]["message"]
 
 

@@ -4,6 +4,8 @@ from datetime import timedelta
 
 import pytest
 
+from setback.core.trace.knowledge import KNOWLEDGE
+
 
 @pytest.fixture
 def shelf(lab):
@@ -94,9 +96,9 @@ def test_answers_rank_anew_and_the_newer_of_two_counts(lab, shelf):
     assert cold_share(right) < at_first and [one["code"] for one in right["notices"]] == ["answered-twice"]
     assert [one["counts"] for one in right["answers"]] == [False, True]
     for one in right["answers"]:
-        back = lab.post(f"/api/traces/{trace['id']}/answers/{one['id']}/take-back")
+        back = lab.post(f"/api/traces/{trace['id']}/answers/{one['id']}/withdraw")
     assert (lead(back), cold_share(back), back["answers"]) == (first, at_first, [])
-    lab.post(f"/api/traces/{trace['id']}/answers/{one['id']}/take-back", None, 409)
+    lab.post(f"/api/traces/{trace['id']}/answers/{one['id']}/withdraw", None, 409)
     refused = lab.post(f"/api/traces/{trace['id']}/answers", {"check": "read-resin", "answer": "blue"}, 422)
     assert "under 18 °C" in refused["error"]["fields"]["answer"]
 
@@ -112,11 +114,11 @@ def test_a_cause_that_was_found_moves_what_is_expected_until_it_is_taken_back(la
     other = opened(lab, failed(lab, shelf))
     assert other["confirmed"] == [{"key": "plate-level", "name": "Plate out of level or zero", "count": 1}]
     share = {one["key"]: one["probability"] for one in other["result"]["causes"]}
-    lab.post(f"/api/traces/{first['id']}/cause/take-back")
+    lab.post(f"/api/traces/{first['id']}/cause/withdraw")
     later = lab.get(f"/api/traces/{other['code']}")
     assert later["confirmed"] == []
     assert {one["key"]: one["probability"] for one in later["result"]["causes"]}["plate-level"] < share["plate-level"]
-    lab.post(f"/api/traces/{first['id']}/cause/take-back", None, 409)
+    lab.post(f"/api/traces/{first['id']}/cause/withdraw", None, 409)
 
 
 def test_a_cause_that_is_not_in_the_list_is_written_down(lab, shelf):
@@ -168,3 +170,17 @@ def test_pieces_of_the_print_before_are_told(lab, shelf):
     trace = opened(lab, failed(lab, shelf))
     assert facts(trace)["pieces_before"]["value"] == "searched for"
     assert facts(trace)["pieces_before"]["link"] == "/log/J-001"
+
+
+def test_every_remedy_has_a_page_and_none_a_hole_in_its_address(lab, shelf):
+    from_print = opened(lab, failed(lab, shelf))["remedies"]
+    from_nothing = lab.post("/api/traces", {"symptoms": ["tacky"]}, 201)["remedies"]
+    for remedies in (from_print, from_nothing):
+        assert set(remedies) == set(KNOWLEDGE.remedies)
+        assert all(one["link"] for key, one in remedies.items() if key != "none")
+        assert not any("{" in one["link"] for one in remedies.values() if one["link"])
+    pair = f"/calibrate/new?material={shelf['material_id']}&printer={shelf['printer_id']}"
+    assert from_print["more-light"]["link"] == f"{pair}&height=50&low=2.6&high=3.9"
+    assert from_print["less-light"]["link"] == f"{pair}&height=50&low=1.73&high=2.6"
+    assert from_print["thicker-layer"]["link"] == f"{pair}&height=100"
+    assert from_nothing["thicker-layer"]["link"] == "/calibrate/new"

@@ -1,9 +1,14 @@
 """A campaign by prints of parts alone, from an empty log to a set that says so on its card and on the Board."""
 
+import io
 import re
 
+from PIL import Image
 from playwright.sync_api import Page, expect
 
+_BUFFER = io.BytesIO()
+Image.new("RGB", (64, 48), (120, 124, 132)).save(_BUFFER, "PNG")
+A_PICTURE = _BUFFER.getvalue()
 LATER = ((2.9, 16, 14), (2.7, 16, 11), (3.4, 24, 24), (3.1, 16, 16), (3.4, 24, 24), (3.4, 24, 24))
 
 
@@ -76,6 +81,10 @@ def test_failures_are_sorted_photographed_and_drawn_over_time(morning, as_im: Pa
     )
     page.goto(f"{live.url}/log/{row['code']}/finish")
     page.get_by_label("Whole of part 1").fill("4")
+    page.get_by_label("Add a photo").set_input_files(
+        {"name": "plate.png", "mimeType": "image/png", "buffer": A_PICTURE}
+    )
+    expect(page.get_by_role("img", name=re.compile(f"^{row['code']}, "))).to_be_visible()
     for sign in ("Supports torn", "Details grown shut"):
         page.get_by_role("button", name=sign).click()
     page.get_by_label("clip: too little light").fill("3")

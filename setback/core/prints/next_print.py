@@ -10,6 +10,11 @@ from ..window.contract import WindowOutcome
 from ..window.next_exposure import JudgedCoupon, NextExposureInput, next_exposure
 from .outcomes import PrintSuccessResult, SeenAt
 
+NONE_RIGHT = (
+    "Too little and too much light meet, and at no exposure enough parts came out whole: change a setting, the part or the wanted share; "
+    "another exposure will not help."
+)
+
 
 class NextPrint(Contract):
     """What to print next, or that there is enough."""
@@ -59,7 +64,10 @@ def next_print(
         return NextPrint(action="review", exposure_s=None, reason=problem.message)
     if following.action == "print" and following.exposure_s is not None:
         return NextPrint(action="print", exposure_s=following.exposure_s, reason=following.reason)
-    return _more_parts(success, window, following.reason, target, step_s)
+    if any(warning.code == "no-ok" for warning in following.warnings):
+        return NextPrint(action="review", exposure_s=None, reason=NONE_RIGHT)
+    reason = "More parts where most came out whole." if following.action == "done" else following.reason
+    return _more_parts(success, window, reason, target, step_s)
 
 
 def _as_coupon(seen: SeenAt, target: float) -> JudgedCoupon | None:

@@ -16,6 +16,7 @@ from pydantic import Field
 from ..contract import Notice, Seconds
 from ..printing.steps import steps_between
 from ..window.contract import (
+    FOUND_HALF,
     Chance,
     CutOffs,
     EndsFound,
@@ -31,8 +32,6 @@ from .outcomes import PrintSuccessInput, PrintSuccessResult, SuccessEnd
 from .success import SideFit, chance_of_share, success_and_fits
 
 METHOD, LANE = "prints", "parts"
-FOUND_HALF = 0.15
-"""An end is found when half of its interval is no more than this, as for the ends that coupons show."""
 FROM_PRINTS = "From prints of parts alone: sizes, walls, slots and support tips were not measured."
 
 
@@ -73,7 +72,6 @@ def print_window(inputs: PrintWindowInput) -> WindowOutcome:
     common |= {
         "lanes": {LANE: lane},
         "window": _window(success, lane),
-        "print_direction": ["longer"] if success.span_s is None else [],
         "p_holds": chances,
         "p_window": best.p if best else None,
     }

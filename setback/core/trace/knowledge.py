@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import json
 from importlib.resources import files
-from typing import Any
 
 from pydantic import Field, model_validator
 
@@ -123,9 +122,6 @@ def _is(holds: bool, message: str) -> None:
         raise ValueError(message)
 
 
-def read(content: Any) -> Knowledge:
-    """A knowledge file that was read as JSON."""
-    return Knowledge.model_validate(content)
-
-
-KNOWLEDGE = read(json.loads((files("setback.core.trace") / "knowledge.json").read_text(encoding="utf-8")))
+KNOWLEDGE = Knowledge.model_validate(
+    json.loads((files("setback.core.trace") / "knowledge.json").read_text(encoding="utf-8"))
+)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from typing import Annotated, Any, Literal
 
@@ -14,6 +15,8 @@ from .next_exposure import NextExposureResult
 from .remedies import Remedy
 
 Decision = Literal["offer", "none", "narrow", "more"]
+FOUND_HALF = math.log(1.15)
+"""Half of an end's interval, in ln light, up to which the end counts as found."""
 
 
 class CutOffs(Contract):

@@ -21,6 +21,7 @@ from ..reading.size import bloom_um, growth_um
 from ..statistics.posterior import Array
 from ..statistics.quantiles import quantiles
 from .contract import (
+    FOUND_HALF,
     Chance,
     Conflict,
     Contradiction,
@@ -50,8 +51,6 @@ from .verdict import VerdictInput, coupon_verdict
 METHOD = "chance 1"
 BEYOND = 1.2
 """Ends and marks further outside the ladder than this ratio are not shown."""
-FOUND_HALF = math.log(1.15)
-"""Half of an end's interval, in ln light, up to which the end counts as found."""
 MANY_DEGREES = 2.0
 LEAST_EXPOSURES = 3
 """Two exposures leave nothing to judge the curves by: nothing is offered on them."""

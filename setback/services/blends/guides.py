@@ -35,7 +35,7 @@ class GuideView(View):
 
 
 NOTED = {
-    "vat-emptied": "The vat's ledger says that it is empty.",
+    "vat-emptied": "The vat's ledger says that it is empty; what went back is added to its bottle on the Shelf.",
     "film-replaced": "The new film is noted; sets it touches fall due.",
 }
 
@@ -77,12 +77,11 @@ def tick(work: UnitOfWork, printer_id: str, key: str, step_key: str) -> GuideVie
     with work.write() as answer:
         printer = present(shelf.printer(work.db, printer_id), "printer")
         step = _step(key, step_key)
-        now = guide(work, printer_id, key)
-        if now.next != step.key:
-            first = next((one for one in now.steps if one.key == now.next), None)
-            done = step.key not in [one.key for one in now.steps if one.done_at is None]
-            message = "This step is done already." if done or first is None else f"First: {first.words}"
-            raise Conflict(message)
+        to_do = [step for step in guide(work, printer_id, key).steps if step.done_at is None]
+        if step.key not in [other.key for other in to_do]:
+            raise Conflict("This step is done already.")
+        if to_do[0].key != step.key:
+            raise Conflict(f"First: {to_do[0].words}")
         run = store.open_run(work.db, printer.id, key)
         run_id = run.id if run else work.new_id()
         if run is None:
@@ -107,16 +106,16 @@ def tick(work: UnitOfWork, printer_id: str, key: str, step_key: str) -> GuideVie
         return answer(guide(work, printer_id, key))
 
 
-def untick(work: UnitOfWork, printer_id: str, key: str, step_key: str) -> GuideView:
-    """Take the last tick back; a record that followed it stays, and is taken back where it stands."""
+def undo(work: UnitOfWork, printer_id: str, key: str, step_key: str) -> GuideView:
+    """Undo the last tick; a record that followed it stays, and is withdrawn where it stands."""
     with work.write() as answer:
         step = _step(key, step_key)
         run = present(store.open_run(work.db, printer_id, key), "guide")
         done = store.steps_done(work.db, run.id)
         if not done or done[-1].step_key != step.key:
-            raise Conflict("Only the last step that was done can be taken back.")
+            raise Conflict("Only the last step that was done can be undone.")
         if step.records:
-            raise Conflict("A record followed this step: take it back in the vat's ledger or the printer's events.")
+            raise Conflict("A record followed this step: withdraw it in the vat's ledger or the printer's events.")
         store.undo_step(work.db, run.id, step.key)
         return answer(guide(work, printer_id, key))
 

@@ -58,7 +58,8 @@ def prints_of_arm(
 
 def arm_prints(calibration: store.Calibration, of_arm: PrintsOfArm, step_s: float) -> ArmPrints:
     """What prints tell an arm, for its page."""
-    share = calibration.whole_share or 0.95
+    share = calibration.whole_share
+    assert share is not None
     success = None if of_arm.window_input is None else print_success_for(of_arm.window_input)
     following = None
     if calibration.closed_at is None:

@@ -116,12 +116,7 @@ def _of_coupon(work: UnitOfWork, code: str) -> StartFrom | None:
         code=coupon.code,
         words=f"as coupon {coupon.code}",
         printer_id=calibration.printer_id,
-        trial=TrialSettings(
-            material_id=calibration.material_id,
-            layer_height_um=calibration.layer_height_um,
-            exposure_s=coupon.exposure_s,
-            settings=Settings.model_validate(arm.settings),
-        ),
+        trial=_trial(calibration, arm, coupon.exposure_s),
         bottle_id=calibration.bottle_id,
     )
 
@@ -139,11 +134,16 @@ def _of_calibration(work: UnitOfWork, code: str, query: StartQuery) -> StartFrom
         code=calibration.code,
         words=f"for {calibration.code}",
         printer_id=calibration.printer_id,
-        trial=TrialSettings(
-            material_id=calibration.material_id,
-            layer_height_um=calibration.layer_height_um,
-            exposure_s=query.exposure_s or max(middle_s, printer.exposure_step_s),
-            settings=Settings.model_validate(arm.settings),
-        ),
+        trial=_trial(calibration, arm, query.exposure_s or max(middle_s, printer.exposure_step_s)),
         bottle_id=calibration.bottle_id,
+    )
+
+
+def _trial(calibration: calibrations.Calibration, arm: calibrations.Arm, exposure_s: float) -> TrialSettings:
+    """The settings of an arm at an exposure."""
+    return TrialSettings(
+        material_id=calibration.material_id,
+        layer_height_um=calibration.layer_height_um,
+        exposure_s=exposure_s,
+        settings=Settings.model_validate(arm.settings),
     )

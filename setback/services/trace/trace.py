@@ -18,7 +18,7 @@ from ...store.rows import insert, update
 from ..shelf.entry import Note
 from ..unit_of_work import Conflict, UnitOfWork, View, present, same_version
 from .record import RecordFact, facts_of
-from .remedies import RemedyLink, link_of
+from .remedies import RemedyLink, links
 
 MOST_LISTED = 100
 
@@ -196,12 +196,12 @@ def answer_check(work: UnitOfWork, trace_id: str, request: AnswerInput) -> Failu
         return answer(view(work, row.id))
 
 
-def take_back_answer(work: UnitOfWork, trace_id: str, answer_id: str) -> FailureTrace:
+def withdraw_answer(work: UnitOfWork, trace_id: str, answer_id: str) -> FailureTrace:
     """Let an answer no longer count."""
     with work.write() as answer:
         row = present(store.trace(work.db, trace_id), "trace")
         if answer_id not in {answered.id for answered in store.answers(work.db, row.id)}:
-            raise Conflict("This answer was taken back already.")
+            raise Conflict("This answer is withdrawn already.")
         update(work.db, "trace_answer", answer_id, withdrawn_at=work.now())
         return answer(view(work, row.id))
 
@@ -222,7 +222,7 @@ def confirm_cause(work: UnitOfWork, trace_id: str, request: CauseInput) -> Failu
     with work.write() as answer:
         row = present(store.trace(work.db, trace_id), "trace")
         if store.cause(work.db, row.id) is not None:
-            raise Conflict(f"A cause of {row.code} is kept already: take it back first.")
+            raise Conflict(f"A cause of {row.code} is kept already: withdraw it first.")
         insert(
             work.db,
             "trace_cause",
@@ -236,7 +236,7 @@ def confirm_cause(work: UnitOfWork, trace_id: str, request: CauseInput) -> Failu
         return answer(view(work, row.id))
 
 
-def take_back_cause(work: UnitOfWork, trace_id: str) -> FailureTrace:
+def withdraw_cause(work: UnitOfWork, trace_id: str) -> FailureTrace:
     """Let the cause that was kept no longer count."""
     with work.write() as answer:
         row = present(store.trace(work.db, trace_id), "trace")
@@ -276,7 +276,7 @@ def view(work: UnitOfWork, id_or_code: str) -> FailureTrace:
         record=record,
         answers=answers,
         result=result,
-        remedies={key: link_of(work, key, printed) for key in KNOWLEDGE.remedies},
+        remedies=links(work, printed),
         confirmed=[Confirmed(key=key, name=_name(key), count=count) for key, count in counts.items()],
         found=_found(work, row.id),
         notices=_answered_twice(answers),
@@ -305,7 +305,7 @@ def _answered_twice(answers: list[Answered]) -> list[Notice]:
     for newest in answers:
         earlier = {other.answer for other in answers if other.check == newest.check and not other.counts}
         if newest.counts and earlier - {newest.answer}:
-            message = f"{newest.name} was answered twice differently: the newer answer counts, {newest.words}. Look once more, or take one back."
+            message = f"{newest.name} was answered twice differently: the newer answer counts, {newest.words}. Look once more, or withdraw one."
             notices.append(Notice(code="answered-twice", message=message))
     return notices
 

@@ -9,7 +9,7 @@ CREATE TABLE trace (
   version INTEGER NOT NULL DEFAULT 1 CHECK (version >= 1)
 ) STRICT;
 
--- Answers are taken back, never changed; the newest of a check counts.
+-- Answers are withdrawn, never changed; the newest of a check counts.
 CREATE TABLE trace_answer (
   id TEXT PRIMARY KEY,
   trace_id TEXT NOT NULL REFERENCES trace (id),
@@ -20,9 +20,9 @@ CREATE TABLE trace_answer (
   withdrawn_at TEXT
 ) STRICT;
 CREATE INDEX trace_answer_of ON trace_answer (trace_id, answered_at);
-CREATE TRIGGER trace_answer_stays BEFORE DELETE ON trace_answer BEGIN SELECT RAISE(ABORT, 'answers are taken back, never deleted'); END;
+CREATE TRIGGER trace_answer_stays BEFORE DELETE ON trace_answer BEGIN SELECT RAISE(ABORT, 'answers are withdrawn, never deleted'); END;
 CREATE TRIGGER trace_answer_is_kept BEFORE UPDATE OF trace_id, check_key, answer, answered_at, technician_id ON trace_answer
-BEGIN SELECT RAISE(ABORT, 'answers are taken back, never changed'); END;
+BEGIN SELECT RAISE(ABORT, 'answers are withdrawn, never changed'); END;
 
 -- The cause that was found; those that stand move how often this shop expects each.
 CREATE TABLE trace_cause (
@@ -38,9 +38,9 @@ CREATE TABLE trace_cause (
 ) STRICT;
 CREATE UNIQUE INDEX trace_cause_of ON trace_cause (trace_id) WHERE withdrawn_at IS NULL;
 CREATE INDEX trace_cause_counted ON trace_cause (cause_key) WHERE withdrawn_at IS NULL;
-CREATE TRIGGER trace_cause_stays BEFORE DELETE ON trace_cause BEGIN SELECT RAISE(ABORT, 'causes are taken back, never deleted'); END;
+CREATE TRIGGER trace_cause_stays BEFORE DELETE ON trace_cause BEGIN SELECT RAISE(ABORT, 'causes are withdrawn, never deleted'); END;
 CREATE TRIGGER trace_cause_is_kept BEFORE UPDATE OF trace_id, cause_key, note, confirmed_at, technician_id ON trace_cause
-BEGIN SELECT RAISE(ABORT, 'causes are taken back, never changed'); END;
+BEGIN SELECT RAISE(ABORT, 'causes are withdrawn, never changed'); END;
 
 -- Steps of a guide on a printer, such as a change of resin; those that were done.
 CREATE TABLE guide_run (

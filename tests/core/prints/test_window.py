@@ -104,6 +104,11 @@ def test_with_no_gap_left_more_parts_are_printed_where_they_are_expected_whole()
     assert close.action == "print" and close.exposure_s in (2.6, 2.7) and "More parts" in close.reason
 
 
+def test_where_no_exposure_is_right_it_says_so_instead_of_printing_on():
+    closed = following((2.5, 40, 20, "under"), (2.6, 40, 22, "over"))
+    assert closed.action == "review" and "another exposure will not help" in closed.reason
+
+
 def test_exposures_that_contradict_each_other_are_printed_again():
     odd = following((2.4, 10, 10, None), (3.4, 10, 5, "under"))
     assert odd.action == "print" and odd.exposure_s == pytest.approx(2.4)

@@ -8,7 +8,7 @@ from setback.core.calculators import CALCULATORS
 from setback.core.contract import Problem
 from setback.core.prints.symptoms import SYMPTOMS
 from setback.core.trace.contract import TraceInput
-from setback.core.trace.knowledge import KNOWLEDGE, read
+from setback.core.trace.knowledge import KNOWLEDGE, Knowledge
 from setback.core.trace.model import leading, record_weight, trace
 
 
@@ -118,10 +118,10 @@ def test_a_cause_more_is_one_entry():
         "record": {},
         "checks": {"strain": [0.9, 0.1]},
     }
-    assert "gnats" in read(content).causes
+    assert "gnats" in Knowledge.model_validate(content).causes
     content["causes"]["gnats"]["checks"] = {"strain": [0.9, 0.2]}
     with pytest.raises(ValueError, match="add up to 1"):
-        read(content)
+        Knowledge.model_validate(content)
 
 
 def test_a_record_weighs_as_it_is_told():

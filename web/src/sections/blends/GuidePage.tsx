@@ -33,7 +33,7 @@ function Steps({ guide }: { guide: Guide }) {
   );
   const back = useSend((step_key: string) =>
     body(
-      POST("/api/printers/{printer_id}/guides/{key}/steps/{step_key}/take-back", {
+      POST("/api/printers/{printer_id}/guides/{key}/steps/{step_key}/undo", {
         params: { path: { ...path, step_key } },
       }),
     ),

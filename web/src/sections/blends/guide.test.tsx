@@ -49,7 +49,7 @@ test("only the next step can be ticked; its caution stands where it can hurt", a
   await user.click(within(now).getByRole("button", { name: "Done" }));
   await waitFor(() => expect(api.of("POST", `${PATH}/steps/blot`)).toHaveLength(1));
   await user.click(screen.getByRole("button", { name: "Undo" }));
-  await waitFor(() => expect(api.of("POST", `${PATH}/steps/power-off/take-back`)).toHaveLength(1));
+  await waitFor(() => expect(api.of("POST", `${PATH}/steps/power-off/undo`)).toHaveLength(1));
 });
 
 test("a step that takes time has its timer; what somebody else did meanwhile is told", async () => {

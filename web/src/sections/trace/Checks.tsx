@@ -16,7 +16,7 @@ export function Checks({ trace }: { trace: Trace }) {
     body(POST("/api/traces/{trace_id}/answers", { params: { path }, body: given })),
   );
   const back = useSend((answer_id: string) =>
-    body(POST("/api/traces/{trace_id}/answers/{answer_id}/take-back", { params: { path: { ...path, answer_id } } })),
+    body(POST("/api/traces/{trace_id}/answers/{answer_id}/withdraw", { params: { path: { ...path, answer_id } } })),
   );
   const busy = answer.isPending || back.isPending;
   const next = trace.found ? [] : trace.result.next_checks.slice(0, FEW);

@@ -200,7 +200,7 @@ function Reasons({ sign, reasons, links }: { sign: "+" | "−"; reasons: Cause["
 /** The cause that was found, and the way back. */
 function Settled({ trace }: { trace: Trace }) {
   const back = useSend((_: null) =>
-    body(POST("/api/traces/{trace_id}/cause/take-back", { params: { path: { trace_id: trace.id } } })),
+    body(POST("/api/traces/{trace_id}/cause/withdraw", { params: { path: { trace_id: trace.id } } })),
   );
   const { found } = trace;
   if (!found) return null;

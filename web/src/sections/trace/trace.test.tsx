@@ -141,12 +141,12 @@ test("an answer that a newer one superseded says so, and is taken back", async (
     answers: [answer("1", false, "under 18 °C"), answer("2", true, "18 to 30 °C")],
     notices: [{ code: "answered-twice", message: "Answered twice differently: the newer answer counts." }],
   });
-  api.answers["POST /api/traces/t/answers/1/take-back"] = trace();
+  api.answers["POST /api/traces/t/answers/1/withdraw"] = trace();
   const { user } = page();
   expect(await screen.findByText(/, superseded/)).toBeTruthy();
   expect(screen.getByText(/the newer answer counts/).className).toMatch("caution");
   await user.click(screen.getAllByRole("button", { name: "Withdraw" })[0]!);
-  await waitFor(() => expect(api.of("POST", "/api/traces/t/answers/1/take-back")).toHaveLength(1));
+  await waitFor(() => expect(api.of("POST", "/api/traces/t/answers/1/withdraw")).toHaveLength(1));
 });
 
 test("signs are chosen anew with the version that was looked at; what somebody else changed is told", async () => {
@@ -190,13 +190,13 @@ test("what was found says by whom, leads to the repeat and is taken back", async
   api.answers["GET /api/traces/Y-001"] = trace({
     found: { key: "cold-resin", name: "Cold resin", note: "", confirmed_at: "2026-01-21T09:00:00Z", initials: "RB" },
   });
-  api.answers["POST /api/traces/t/cause/take-back"] = trace();
+  api.answers["POST /api/traces/t/cause/withdraw"] = trace();
   const { user } = page();
   expect(await screen.findByRole("heading", { name: "It was: Cold resin" })).toBeTruthy();
   expect(screen.queryByRole("button", { name: "It was this" })).toBeNull();
   expect(screen.getByRole("link", { name: /print it again/ }).getAttribute("href")).toBe("/log/new?from=J-133");
   await user.click(screen.getByRole("button", { name: "Withdraw it" }));
-  await waitFor(() => expect(api.of("POST", "/api/traces/t/cause/take-back")).toHaveLength(1));
+  await waitFor(() => expect(api.of("POST", "/api/traces/t/cause/withdraw")).toHaveLength(1));
 });
 
 test("a failed print leads to its trace; what cannot be traced says why", async () => {

@@ -15,7 +15,7 @@ export function WholeShare({ value, onChange, error }: Props) {
       value={value === null ? null : Math.round(1e6 * value) / 1e4}
       onChange={(percent) => onChange(percent === null ? null : percent / 100)}
       error={error && "More than 50 and less than 100 %."}
-      hint="A share near 100 % wants many parts: 90 % is shown by about 25 whole ones, 99 % by 300."
+      hint="The nearer to 100 %, the more parts it takes to show it"
     />
   );
 }
