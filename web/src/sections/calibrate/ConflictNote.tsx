@@ -4,7 +4,7 @@ import { decimal, laneName, THIN } from "../../shared/format";
 import type { CampaignDialog } from "./CampaignMenu";
 import type { Arm, Calibration } from "./model";
 
-/** When no exposure is right: which lanes exclude each other, by how much, and what to change, cheapest first. */
+/** When no exposure is right: which lanes exclude each other, by how much, and what to change: what the record speaks for, then the cheapest. */
 export function ConflictNote({
   calibration,
   arm,
@@ -26,7 +26,7 @@ export function ConflictNote({
         {THIN}% apart
         {conflict.gap_ci_pct && ` (${conflict.gap_ci_pct.map((end) => decimal(end, 0)).join(" to ")}${THIN}%)`}.
       </div>
-      <h3 className="mt-3">What to change, cheapest first</h3>
+      <h3 className="mt-3">What to change, the likeliest help first</h3>
       <ol className="ps-3 mb-0">
         {conflict.remedies.map((remedy) => (
           <li key={remedy.code} className="mb-1">
