@@ -1,8 +1,8 @@
 """All that ``make test`` does, from an empty folder to the last test, with the seconds each part took.
 
 Parts begin as soon as what they need is there, three at a time, so that neither core waits for a download or an installer. Everything
-is run to its end, so that one run tells all that is wrong. The Python tests come last; browser tests wait for the
-browser a third of their time, so one worker more than there are cores shares them. It runs on the
+is run to its end, so that one run tells all that is wrong. The Python tests come last; many of them wait for a
+browser or another process, so two workers more than there are cores share them. It runs on the
 machine's own Python: there is no other yet when it begins.
 """
 
@@ -19,7 +19,7 @@ from pathlib import Path
 ROOT = Path(__file__).parent.parent
 WEB, BIN = ROOT / "web", ROOT / ".venv" / "bin"
 AT_ONCE = 3
-WORKERS = str((os.cpu_count() or 2) + 1)
+WORKERS = str((os.cpu_count() or 2) + 2)
 # Compiled modules are kept, even where that is switched off: many processes import the same ones.
 ENVIRONMENT = {name: value for name, value in os.environ.items() if name != "PYTHONDONTWRITEBYTECODE"}
 

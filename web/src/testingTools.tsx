@@ -38,7 +38,7 @@ export function fakeApi(answers: Record<string, unknown>) {
     };
     sent.push(one);
     const held = answers[`${one.method} ${one.path}`];
-    const made = typeof held === "function" ? (held as (sent: Sent) => unknown)(one) : held;
+    const made = typeof held === "function" ? await (held as (sent: Sent) => unknown)(one) : held;
     if (made === undefined) return refused(new Refusal(404, `Nothing answers ${one.method} ${one.path}.`));
     return made instanceof Refusal ? refused(made) : Response.json(made);
   });

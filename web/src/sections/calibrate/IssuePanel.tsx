@@ -77,9 +77,10 @@ function IssueForm({ calibration, arm, policy, chosen, onStep }: Props & { chose
     { reason: "", outside_reason: "", temp_low_c: null as number | null, temp_high_c: null as number | null },
     `issue.${calibration.id}`,
   );
-  const band = useGet("/api/calibrations/{calibration_id}/temperature-band", {
+  const bandQuery = useGet("/api/calibrations/{calibration_id}/temperature-band", {
     params: { path: { calibration_id: calibration.id }, query: { arm_id: arm.id, exposure_s: chosen } },
-  }).data;
+  });
+  const band = bandQuery.data;
   useEffect(() => {
     if (band) entry.suggest({ temp_low_c: band.low_c, temp_high_c: band.high_c });
     // eslint-disable-next-line react-hooks/exhaustive-deps -- proposed anew when the band is another
@@ -168,8 +169,9 @@ function IssueForm({ calibration, arm, policy, chosen, onStep }: Props & { chose
       {!initials && (
         <p className="caution">Choose your initials first (top right): an issued set carries who made it.</p>
       )}
-      <Trouble error={ofChoice ? null : elsewhere} className="mb-2" />
-      <Button type="submit" size="lg" className="w-100" disabled={issue.isPending || !initials}>
+      <Trouble error={bandQuery.error ?? (ofChoice ? null : elsewhere)} className="mb-2" />
+      {/* Not before the band is proposed: a set issued a moment earlier would carry none. */}
+      <Button type="submit" size="lg" className="w-100" disabled={issue.isPending || bandQuery.isPending || !initials}>
         Issue {exposure(chosen, step)}
         {THIN}s
       </Button>

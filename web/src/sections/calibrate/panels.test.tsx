@@ -188,6 +188,17 @@ test("a set is issued with its reason, in the band that is proposed", async () =
   expect(localStorage.getItem("setback.issue.c")).toBeNull();
 });
 
+test("it is not issued before its band is proposed: it would carry none", async () => {
+  let propose: (band: object) => void = () => undefined;
+  api.answers["GET /api/calibrations/c/temperature-band"] = () => new Promise((resolve) => (propose = resolve));
+  issue();
+  const button = screen.getByRole<HTMLButtonElement>("button", { name: /^Issue 2\.9/ });
+  expect(button.disabled).toBe(true);
+  await waitFor(() => expect(api.of("GET", "/api/calibrations/c/temperature-band")).toHaveLength(1));
+  propose({ low_c: 21, high_c: 25, basis: "coupons", why: "Coupons at 23 °C." });
+  await waitFor(() => expect(button.disabled).toBe(false));
+});
+
 test("outside an offer a second reason is asked for, and refused at its field", async () => {
   const window = foundWindow({
     policies: null,
