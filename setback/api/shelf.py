@@ -13,8 +13,10 @@ from ..services.shelf import first_bench, retiring
 from ..services.shelf import printers as printer_service
 from ..services.shelf import resins as resin_service
 from ..services.shelf import technicians as technician_service
+from ..services.shelf import wash_baths as bath_service
 from ..services.shelf.entry import Page
 from ..store.shelf import Bottle, FinishRoute, Printer, Resin, Technician
+from ..store.wash_baths import BathRow
 from .wiring import list_of, takes, work
 
 blueprint = APIBlueprint("shelf", __name__, url_prefix="/api", tag="Shelf")
@@ -180,7 +182,45 @@ def change_finish_route(row_id: str, body: route_service.FinishRouteInput) -> An
     return route_service.change_finish_route(work(), row_id, body)
 
 
-_KIND = "<any(technicians, resins, bottles, printers, 'finish-routes'):kind>"
+@blueprint.get("/wash-baths")
+@takes(blueprint, Page, "query")
+@blueprint.output(list_of(BathRow))
+def wash_baths(query: Page) -> Any:
+    """Wash baths, with what went through them since they were filled."""
+    return {"items": bath_service.wash_baths(work(), query)}
+
+
+@blueprint.post("/wash-baths")
+@takes(blueprint, bath_service.WashBathInput)
+@blueprint.output(BathRow, status_code=201)
+def add_wash_bath(body: bath_service.WashBathInput) -> Any:
+    """Add a wash bath, filled now."""
+    return bath_service.add_wash_bath(work(), body)
+
+
+@blueprint.put("/wash-baths/<row_id>")
+@takes(blueprint, bath_service.WashBathInput)
+@blueprint.output(BathRow)
+def change_wash_bath(row_id: str, body: bath_service.WashBathInput) -> Any:
+    """Change a wash bath."""
+    return bath_service.change_wash_bath(work(), row_id, body)
+
+
+@blueprint.post("/wash-baths/<row_id>/fillings")
+@blueprint.output(BathRow, status_code=201)
+def fill_wash_bath(row_id: str) -> Any:
+    """Note that a wash bath was filled anew."""
+    return bath_service.fill(work(), row_id)
+
+
+@blueprint.post("/wash-baths/<row_id>/fillings/withdraw")
+@blueprint.output(BathRow)
+def withdraw_wash_bath_filling(row_id: str) -> Any:
+    """Let the newest filling of a wash bath no longer count."""
+    return bath_service.withdraw_filling(work(), row_id)
+
+
+_KIND = "<any(technicians, resins, bottles, printers, 'finish-routes', 'wash-baths'):kind>"
 
 
 @blueprint.post(f"/{_KIND}/<row_id>/retire")

@@ -13,10 +13,11 @@ blueprint = APIBlueprint("trace", __name__, url_prefix="/api", tag="Log")
 
 
 @blueprint.get("/traces")
+@takes(blueprint, service.Listing, "query")
 @blueprint.output(list_of(service.TraceListed))
-def traces() -> Any:
+def traces(query: service.Listing) -> Any:
     """Traces, newest first."""
-    return {"items": service.listed(work())}
+    return {"items": service.listed(work(), query.limit)}
 
 
 @blueprint.post("/traces")

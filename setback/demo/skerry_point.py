@@ -26,7 +26,7 @@ from ..services.prints.parts import CountedPart
 from ..services.reading import blind, photos, readings
 from ..services.sets import checks, events, issue
 from ..services.sets.cards import SetCard
-from ..services.shelf import bottles, finish_routes, printers, resins, technicians
+from ..services.shelf import bottles, finish_routes, printers, resins, technicians, wash_baths
 from ..services.unit_of_work import UnitOfWork, iso, seeded_ids
 from ..simulate.camera import photograph
 from ..simulate.hidden import Conditions, Machine, Material
@@ -131,6 +131,8 @@ def _stock_the_shelf(lab: Shed) -> dict[str, str]:
         ids[name] = printers.add_printer(work, printers.PrinterInput(name=name, **printer)).id
     for name, route in stock.ROUTES.items():
         ids[name] = finish_routes.add_finish_route(work, finish_routes.FinishRouteInput(name=name, **route)).id
+    for name, bath in stock.BATHS.items():
+        wash_baths.add_wash_bath(work, wash_baths.WashBathInput(name=name, **bath))
     for number, (name, resin) in enumerate(stock.RESINS.items(), 1):
         ids[name] = resins.add_resin(work, resins.ResinInput(name=name, **resin)).id
         bottle = bottles.BottleInput(

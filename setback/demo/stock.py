@@ -164,6 +164,12 @@ RESINS: dict[str, dict[str, Any]] = {
     },
 }
 
+BATHS: dict[str, dict[str, Any]] = {
+    "Dirty bath": {"wash_fluid": "solvent", "stage": "dirty", "volume_l": 4, "most_loads": 160},
+    "Clean bath": {"wash_fluid": "solvent", "stage": "clean", "volume_l": 4, "most_loads": 400},
+    "Rinse tray": {"wash_fluid": "tap water", "stage": "dirty", "volume_l": 3, "most_loads": 15},
+}
+
 ROUTES: dict[str, dict[str, Any]] = {
     "Two-bath solvent": {
         "wash_fluid": "solvent",

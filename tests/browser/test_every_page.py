@@ -50,6 +50,7 @@ PAGES = {
     "bottles": "/shelf/bottles",
     "printers": "/shelf/printers",
     "finish routes": "/shelf/finish-routes",
+    "wash baths": "/shelf/wash-baths",
     "coupons": "/shelf/coupons",
     "a coupon": "/shelf/coupons/flat",
     "a printer": "/printers/{Gannet}",

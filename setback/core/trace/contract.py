@@ -72,6 +72,7 @@ class RankedCause(Contract):
     for_: list[Reason] = Field(alias="for", description="What speaks for it, the strongest first")
     against: list[Reason] = Field(description="What speaks against it, the strongest first")
     remedy: RemedyTold
+    source: str = Field(description="Where what is known of it comes from")
 
 
 class AnswerAhead(Contract):

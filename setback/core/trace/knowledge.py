@@ -75,6 +75,7 @@ class OtherCause(Contract):
     name: str
     prior: float = Field(gt=0)
     symptom: float = Field(gt=0, lt=1)
+    source: str
     remedy: str
 
 

@@ -162,6 +162,7 @@ def _told(ranking: _Ranking, at: int) -> RankedCause:
         name=entry.name if entry else KNOWLEDGE.other.name,
         probability=float(ranking.probability[at]),
         remedy=RemedyTold(key=remedy, **KNOWLEDGE.remedies[remedy].model_dump()),
+        source=KNOWLEDGE.sources[entry.source if entry else KNOWLEDGE.other.source],
         **sides,
     )
 

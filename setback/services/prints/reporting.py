@@ -39,6 +39,8 @@ class ReportFields(Contract):
     temp_end_c: float | None = Field(
         None, ge=-20, le=80, description="Of the resin at the end, °C; from its probe when not given"
     )
+    dry_min: float | None = Field(None, ge=0, le=10_000, description="Minutes it dried; not noted when not given")
+    cure_min: float | None = Field(None, ge=0, le=1_000, description="Minutes it was cured; not noted when not given")
 
 
 class ReportInput(ReportFields):
@@ -94,6 +96,8 @@ def report(work: UnitOfWork, print_id: str, request: ReportInput, reason: str = 
         volume_ml=row.volume_ml if request.volume_ml is None else request.volume_ml,
         duration_s=_duration_s(row, request, finished_at),
         temp_end_c=_at_end(work, row, request, finished_at),
+        dry_min=request.dry_min,
+        cure_min=request.cure_min,
         reason=reason,
         technician_id=work.technician().id,
         recorded_at=work.now(),

@@ -10,13 +10,14 @@ from ...store.shelf import name_of
 from ..unit_of_work import Conflict, UnitOfWork, View, present
 from .entry import free_name
 
-Kind = Literal["technicians", "resins", "bottles", "printers", "finish-routes"]
+Kind = Literal["technicians", "resins", "bottles", "printers", "finish-routes", "wash-baths"]
 _TABLES = {
     "technicians": ("technician", "initials"),
     "resins": ("material", "name"),
     "bottles": ("bottle", "code"),
     "printers": ("printer", "name"),
     "finish-routes": ("finish_route", "name"),
+    "wash-baths": ("wash_bath", "name"),
 }
 _IN_WORK: dict[str, Literal["material_id", "printer_id"]] = {"resins": "material_id", "printers": "printer_id"}
 

@@ -10,7 +10,7 @@ from pydantic import Field
 
 from ...core.trace.knowledge import KNOWLEDGE
 from ...core.window.contract import window_outcome
-from ...store import shelf
+from ...store import shelf, wash_baths
 from ...store import trace as store
 from ...store.calibrate import stages
 from ...store.prints import log
@@ -20,6 +20,8 @@ from ..blends import vats
 from ..unit_of_work import UnitOfWork, View
 
 LOOK_BACK = 20
+DRY_SHARE = 0.9
+"""Dried for less than this share of what its finish route says, a print was dried too short."""
 SPOT_SHARE = 0.2
 """Parts that failed inside this share of the plate's width and depth failed at one spot."""
 
@@ -45,6 +47,7 @@ def facts_of(work: UnitOfWork, row: log.LoggedPrint) -> list[RecordFact]:
         _of_history(work, row, moment),
         _of_printer(work, row, set_row, moment),
         _of_resin(work, row, set_row, moment),
+        _of_finish(work, row, moment),
         _of_place(work, row),
     ):
         facts.extend(some)
@@ -184,6 +187,30 @@ def _of_vat(work: UnitOfWork, row: log.LoggedPrint, moment: str) -> Iterator[Rec
     yield _fact("vat_mixed", "yes" if vat.contamination or vat.is_called is None or is_other else "no", link)
     if row.volume_ml > 0 and vat.volume_ml > 0:
         yield _fact("vat_fill", "low" if vat.volume_ml < row.volume_ml else "enough", link)
+
+
+def _of_finish(work: UnitOfWork, row: log.LoggedPrint, moment: str) -> Iterator[RecordFact]:
+    """Its wash baths, drying and cure against its finish route; times that nobody noted say nothing."""
+    version_id = wash_baths.route_of_print(work.db, row.id)
+    route = shelf.finish_route_version(work.db, version_id) if version_id else None
+    if route is None:
+        return
+    washed = wash_baths.baths_of_fluid(work.db, route.wash_fluid, moment)
+    if washed:
+        bath = max(washed, key=lambda one: one.loads / one.most_loads)
+        words = f"{bath.name}: {bath.loads} of {bath.most_loads} loads"
+        yield _fact("bath_share", round(bath.loads / bath.most_loads, 3), "/shelf/wash-baths", words)
+    reports = log.reports(work.db, row.id)
+    if not reports:
+        return
+    link = f"/log/{row.code}"
+    dried, cured = reports[0].dry_min, reports[0].cure_min
+    if dried is not None and route.dry_min > 0:
+        words = f"dried {dried:g} min, its finish route says {route.dry_min:g} min"
+        yield _fact("dried", "less" if dried < DRY_SHARE * route.dry_min else "as planned", link, words)
+    if cured is not None and route.cure_min > 0:
+        words = f"cured {cured:g} min, its finish route says {route.cure_min:g} min"
+        yield _fact("cure_share", round(cured / route.cure_min, 3), link, words)
 
 
 def _of_place(work: UnitOfWork, row: log.LoggedPrint) -> Iterator[RecordFact]:

@@ -20,7 +20,14 @@ from ..unit_of_work import Conflict, UnitOfWork, View, present, same_version
 from .record import RecordFact, facts_of
 from .remedies import RemedyLink, links
 
-MOST_LISTED = 100
+MOST_LISTED = 1000
+
+
+class Listing(Contract):
+    """How many traces are listed."""
+
+    limit: int = Field(100, ge=1, le=MOST_LISTED)
+
 
 CheckKey = Annotated[str, OneOf(lambda: KNOWLEDGE.checks)]
 
@@ -120,11 +127,11 @@ class TraceListed(store.ListedTrace):
     cause: str | None = Field(description="The cause that was found")
 
 
-def listed(work: UnitOfWork) -> list[TraceListed]:
+def listed(work: UnitOfWork, limit: int) -> list[TraceListed]:
     """Traces, newest first."""
     return [
         TraceListed(**row.model_dump(), cause=_name(row.cause_key) if row.cause_key else None)
-        for row in store.listed(work.db, MOST_LISTED)
+        for row in store.listed(work.db, limit)
     ]
 
 

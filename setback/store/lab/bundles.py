@@ -77,6 +77,8 @@ TRAVELS = frozenset(
         "trace_cause",
         "validity_rule",
         "vat_entry",
+        "wash_bath",
+        "wash_bath_filling",
         "virtual_print",
         "warm_start",
     }

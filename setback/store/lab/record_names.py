@@ -18,6 +18,7 @@ OF = {
     "guide_run": "SELECT p.name FROM guide_run g JOIN printer p ON p.id = g.printer_id WHERE g.id = ?",
     "trace_answer": "SELECT x.code FROM trace_answer a JOIN trace x ON x.id = a.trace_id WHERE a.id = ?",
     "trace_cause": "SELECT x.code FROM trace_cause c JOIN trace x ON x.id = c.trace_id WHERE c.id = ?",
+    "wash_bath_filling": "SELECT b.name FROM wash_bath_filling f JOIN wash_bath b ON b.id = f.wash_bath_id WHERE f.id = ?",
     "brief_version": "SELECT b.code FROM brief_version v JOIN brief b ON b.id = v.brief_id WHERE v.id = ?",
 }
 WORDS = {
@@ -29,6 +30,7 @@ WORDS = {
     "print_part": "part of a print",
     "guide_run": "steps",
     "trace_answer": "answer",
+    "wash_bath_filling": "filling",
     "trace_cause": "cause",
     "print_report": "report on a print",
 }

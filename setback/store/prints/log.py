@@ -179,6 +179,8 @@ class Report(Row):
     volume_ml: float
     duration_s: float
     temp_end_c: float | None
+    dry_min: float | None = Field(description="Minutes it dried; null when nobody noted them")
+    cure_min: float | None = Field(description="Minutes it was cured; null when nobody noted them")
     reason: str = Field(description="Why it supersedes the one before")
     initials: str | None
     recorded_at: str
@@ -187,7 +189,7 @@ class Report(Row):
 
 
 _REPORT = """SELECT q.id, q.print_id, q.number, q.finished_at, q.outcome, q.symptoms, q.seen, q.pieces_lost, q.volume_ml, q.duration_s,
-  q.temp_end_c, q.reason, t.initials, q.recorded_at, q.withdrawn_at, q.withdrawn_reason
+  q.temp_end_c, q.dry_min, q.cure_min, q.reason, t.initials, q.recorded_at, q.withdrawn_at, q.withdrawn_reason
 FROM print_report q LEFT JOIN technician t ON t.id = q.technician_id"""
 
 

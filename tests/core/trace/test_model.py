@@ -104,7 +104,7 @@ def test_the_schema_lists_every_key():
     for key in (*SYMPTOMS, *KNOWLEDGE.facts, *KNOWLEDGE.checks, *KNOWLEDGE.causes):
         assert f'"{key}"' in text
     answer = CALCULATORS["trace"]({"symptoms": ["tacky"]})
-    assert {"for", "against", "probability", "remedy", "key", "name"} == set(answer["causes"][0])
+    assert {"for", "against", "probability", "remedy", "key", "name", "source"} == set(answer["causes"][0])
 
 
 def test_a_cause_more_is_one_entry():

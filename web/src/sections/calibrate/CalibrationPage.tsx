@@ -1,6 +1,6 @@
 import { useRef, useState } from "react";
 import Button from "react-bootstrap/Button";
-import { useNavigate, useParams } from "react-router";
+import { useNavigate, useParams, useSearchParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
 import { useSay } from "../../app/toasts";
@@ -41,7 +41,9 @@ function Campaign({ calibration }: { calibration: Calibration }) {
   const navigate = useNavigate();
   const say = useSay();
   const strip = useRef<HTMLElement>(null);
-  const [dialog, setDialog] = useState<CampaignDialog | null>(null);
+  const [search] = useSearchParams();
+  // A remedy leads here to start another arm.
+  const [dialog, setDialog] = useState<CampaignDialog | null>(search.get("open") === "arm" ? "arm" : null);
   const place = useCampaignPlace(calibration);
   const { arm, step, chosen, move, toStep } = place;
   usePageKeys([

@@ -53,6 +53,8 @@ function FinishForm({ page }: { page: Page }) {
       volume_ml: page.volume_ml || null,
       minutes: page.duration_s ? Math.round(page.duration_s / 60) : null,
       temp_end_c: newest?.temp_end_c ?? null,
+      dry_min: newest?.dry_min ?? null,
+      cure_min: newest?.cure_min ?? null,
       pieces_lost: newest && newest.outcome !== "whole" ? newest.pieces_lost : null,
       reason: "",
     }),

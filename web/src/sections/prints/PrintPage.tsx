@@ -234,6 +234,7 @@ function Conditions({ page }: { page: Page }) {
     ["Started", page.started_at && moment(page.started_at)],
     ["Ended", page.printed_at && moment(page.printed_at)],
     ["It took", page.duration_s > 0 && duration(page.duration_s)],
+    ["Finish", finishedWords(page.reports[0])],
     ["Resin", page.volume_ml > 0 && millilitres(page.volume_ml)],
     ["Out of", page.bottle && <Link to={`/bottles/${page.bottle}`}>{page.bottle}</Link>],
     ["Started from", page.started_from],
@@ -250,4 +251,14 @@ function Conditions({ page }: { page: Page }) {
         ))}
     </dl>
   );
+}
+
+/** How long it dried and was cured, where somebody noted it. */
+function finishedWords(report: Schemas["Report"] | undefined): string | null {
+  if (!report) return null;
+  const words = [
+    report.dry_min !== null && `dried ${report.dry_min}${THIN}min`,
+    report.cure_min !== null && `cured ${report.cure_min}${THIN}min`,
+  ];
+  return words.filter(Boolean).join(", ") || null;
 }

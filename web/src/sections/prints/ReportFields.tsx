@@ -17,6 +17,8 @@ export type Report = {
   volume_ml: number | null;
   minutes: number | null;
   temp_end_c: number | null;
+  dry_min: number | null;
+  cure_min: number | null;
   /** Null: by what was seen. */
   pieces_lost: boolean | null;
 };
@@ -28,6 +30,8 @@ export const reportBody = (report: Report): Schemas["ReportInput"] => ({
   volume_ml: report.volume_ml,
   minutes: report.minutes,
   temp_end_c: report.temp_end_c,
+  dry_min: report.dry_min,
+  cure_min: report.cure_min,
   pieces_lost: report.pieces_lost,
 });
 export const isAllWhole = (parts: Counted[]) => parts.every((one) => one.whole === null || one.whole === one.printed);
@@ -111,6 +115,22 @@ export function ReportFields({ report, onChange, errors, plate, fixed }: Props) 
         onChange={(temp_end_c) => onChange({ temp_end_c })}
         error={errors.temp_end_c}
         hint="empty: from a probe in it, if there is one"
+      />
+      <NumberField
+        label="Dried for"
+        unit="min"
+        value={report.dry_min}
+        onChange={(dry_min) => onChange({ dry_min })}
+        error={errors.dry_min}
+        hint="empty: not noted"
+      />
+      <NumberField
+        label="Cured for"
+        unit="min"
+        value={report.cure_min}
+        onChange={(cure_min) => onChange({ cure_min })}
+        error={errors.cure_min}
+        hint="empty: not noted"
       />
       <TextField
         label="What else was seen"

@@ -68,6 +68,8 @@ export default function StartPrintPage() {
       volume_ml: null,
       minutes: null,
       temp_end_c: null,
+      dry_min: null,
+      cure_min: null,
       pieces_lost: null,
     },
     "log.start",

@@ -12,11 +12,11 @@ import { Loaded } from "../../shared/Loading";
 import { DataTable } from "../../shared/table/DataTable";
 import { useSay } from "../../app/toasts";
 import { ShelfTabs } from "./ShelfTabs";
-import { BOTTLES, PRINTERS, RESINS, ROUTES, type ShelfKind } from "./kinds";
+import { BATHS, BOTTLES, PRINTERS, RESINS, ROUTES, type ShelfKind } from "./kinds";
 
 // The rows differ per kind; the page only uses what all of them have.
 type Entry = { id: string; code: string; retired_at: string | null; version: number };
-const KINDS = [RESINS, BOTTLES, PRINTERS, ROUTES] as unknown as ShelfKind<Entry>[];
+const KINDS = [RESINS, BOTTLES, PRINTERS, ROUTES, BATHS] as unknown as ShelfKind<Entry>[];
 
 export default function ShelfPage() {
   const { kind: path } = useParams();

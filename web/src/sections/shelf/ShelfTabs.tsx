@@ -5,6 +5,7 @@ const TABS = [
   ["/shelf/bottles", "Bottles"],
   ["/shelf/printers", "Printers"],
   ["/shelf/finish-routes", "Finish routes"],
+  ["/shelf/wash-baths", "Wash baths"],
   ["/shelf/coupons", "Coupons"],
 ] as const;
 

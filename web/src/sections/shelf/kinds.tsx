@@ -4,6 +4,7 @@ import { day, plural, THIN } from "../../shared/format";
 import type { Column } from "../../shared/table/DataTable";
 import { Link } from "react-router";
 import { BottleLevel } from "./BottleLevel";
+import { BathLoads } from "./BathLoads";
 import { Shaken } from "./Shaken";
 import { thousands } from "../../shared/labForm";
 
@@ -366,5 +367,56 @@ export const ROUTES: ShelfKind<Schemas["FinishRoute"]> = {
         params: { path: { row_id: id } },
         body: values as Schemas["FinishRouteInput"],
       }),
+    ),
+};
+
+export const BATHS: ShelfKind<Schemas["BathRow"]> = {
+  path: "wash-baths",
+  name: "Wash baths",
+  one: "wash bath",
+  purpose:
+    "A wash bath wears with every print that goes through it, and a spent one leaves parts tacky and white: its loads are counted from the log.",
+  caution:
+    "Solvent vapour burns, and spent fluid holds uncured resin: gloves, eye protection, ventilation; never down a drain. Local rules say where it goes.",
+  title: (row) => row.name,
+  list: async (retired) => (await body(GET("/api/wash-baths", query(retired)))).items,
+  fields: () => [
+    { type: "text", name: "name", label: "Name", required: true },
+    {
+      type: "text",
+      name: "wash_fluid",
+      label: "Wash fluid",
+      required: true,
+      half: true,
+      hint: "As the finish routes that use it call it",
+    },
+    { type: "choice", name: "stage", label: "Bath", required: true, half: true, options: options("dirty", "clean") },
+    { type: "number", name: "volume_l", label: "Holds", unit: "l", required: true, half: true },
+    {
+      type: "number",
+      name: "most_loads",
+      label: "Takes",
+      unit: "loads",
+      required: true,
+      half: true,
+      hint: "Then it is filled anew",
+    },
+  ],
+  fresh: { name: "", wash_fluid: "", stage: "dirty", volume_l: null, most_loads: null },
+  columns: [
+    { name: "Wash fluid", value: (row) => row.wash_fluid },
+    { name: "Bath", value: (row) => row.stage },
+    { name: "Holds, l", value: (row) => row.volume_l, number: true },
+    {
+      name: "Filled",
+      value: (row) => row.filled_at,
+      cell: (row) => (row.filled_at ? day(row.filled_at) : "not noted"),
+    },
+    { name: "Loads", value: (row) => row.loads / row.most_loads, cell: (row) => <BathLoads bath={row} />, wide: true },
+  ],
+  add: (values, headers) => body(POST("/api/wash-baths", { body: values as Schemas["WashBathInput"], headers })),
+  change: (id, values) =>
+    body(
+      PUT("/api/wash-baths/{row_id}", { params: { path: { row_id: id } }, body: values as Schemas["WashBathInput"] }),
     ),
 };

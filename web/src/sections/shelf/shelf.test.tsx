@@ -59,6 +59,26 @@ test.each([
   expect(place()).toBe(`${address}?new=1`);
 });
 
+test("a bath says what went through it, is filled anew, and is as it was with undo", async () => {
+  const bath = { id: "w", code: "WB-001", name: "Dirty bath", wash_fluid: "solvent", stage: "dirty", volume_l: 4 };
+  const spent = { ...bath, most_loads: 60, loads: 60, filled_at: "2026-01-09T09:00:00Z", version: 1, retired_at: null };
+  api.answers["GET /api/wash-baths"] = { items: [spent] };
+  api.answers["POST /api/wash-baths/w/fillings"] = () => {
+    api.answers["GET /api/wash-baths"] = { items: [{ ...spent, loads: 0 }] };
+    return { ...spent, loads: 0 };
+  };
+  api.answers["POST /api/wash-baths/w/fillings/withdraw"] = () => {
+    api.answers["GET /api/wash-baths"] = { items: [spent] };
+    return spent;
+  };
+  const { user } = at("/shelf/wash-baths");
+  expect(await screen.findByText("spent: fill it anew")).toBeTruthy();
+  await user.click(screen.getByRole("button", { name: "Dirty bath is filled anew now" }));
+  expect(await screen.findByText("0 of 60 loads")).toBeTruthy();
+  await user.click(screen.getByRole("button", { name: "Undo" }));
+  expect(await screen.findByText("60 of 60 loads")).toBeTruthy();
+});
+
 test("a bottle needs its resin first", async () => {
   api.answers["GET /api/resins"] = { items: [] };
   at("/shelf/bottles");

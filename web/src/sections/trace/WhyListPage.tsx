@@ -1,3 +1,5 @@
+import { keepPreviousData } from "@tanstack/react-query";
+import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import { Link, useNavigate } from "react-router";
 import { PageHead } from "../../app/PageHead";
@@ -32,10 +34,18 @@ const COLUMNS: Column<Listed>[] = [
   { name: "It was", value: (row) => row.cause, cell: (row) => row.cause ?? "open" },
 ];
 
+const PAGE = 100;
+const MOST = 1000;
+
 /** Failures that were asked about, and the way to begin with one that is in no log. */
 export default function WhyListPage() {
   const navigate = useNavigate();
-  const query = useGet("/api/traces", {}, { select: (answer) => answer.items });
+  const [limit, setLimit] = useState(PAGE);
+  const query = useGet(
+    "/api/traces",
+    { params: { query: { limit } } },
+    { select: (answer) => answer.items, placeholderData: keepPreviousData },
+  );
   const begin = useSend(
     (_: null, headers) => body(POST("/api/traces", { body: { print_code: null, symptoms: [] }, headers })),
     (made) => void navigate(`/log/why/${made.code}`),
@@ -56,7 +66,14 @@ export default function WhyListPage() {
       <Loaded query={query}>
         {(rows) =>
           rows.length ? (
-            <DataTable name="Traces" columns={COLUMNS} rows={rows} id={(row) => row.code} />
+            <>
+              <DataTable name="Traces" columns={COLUMNS} rows={rows} id={(row) => row.code} />
+              {rows.length === limit && limit < MOST && (
+                <Button variant="quiet" className="mt-2" onClick={() => setLimit(Math.min(limit + PAGE, MOST))}>
+                  Show older traces
+                </Button>
+              )}
+            </>
           ) : (
             <EmptyState purpose="A failed print in the log leads here: what was seen and what the record says are weighed against its causes, and the cheapest check that tells them apart is named." />
           )

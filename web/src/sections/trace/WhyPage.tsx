@@ -116,7 +116,30 @@ function Causes({ trace }: { trace: Trace }) {
           All {causes.length} causes
         </Button>
       )}
+      <Sources causes={causes} />
     </>
+  );
+}
+
+/** Where the shares come from that causes are ranked by, each with the causes it stands behind. */
+function Sources({ causes }: { causes: Cause[] }) {
+  const texts = [...new Set(causes.map((one) => one.source))];
+  return (
+    <details className="small mt-3">
+      <summary>Where this knowledge comes from</summary>
+      <ul className="plain-list text-secondary mt-2">
+        {texts.map((text) => (
+          <li key={text} className="mb-2">
+            {text} <b>For:</b>{" "}
+            {causes
+              .filter((one) => one.source === text)
+              .map((one) => one.name.toLowerCase())
+              .join(", ")}
+            .
+          </li>
+        ))}
+      </ul>
+    </details>
   );
 }
 
@@ -261,7 +284,7 @@ function Confirmed({ trace }: { trace: Trace }) {
     <p className="small text-secondary mb-0">
       {plural(sum, "cause")} found here so far:{" "}
       {trace.confirmed.map((one) => `${one.name.toLowerCase()}${THIN}${one.count}`).join(", ")}. They weigh in; each is
-      taken back <Link to="/log/why">at its own print</Link>.
+      withdrawn <Link to="/log/why">at its own trace</Link>.
     </p>
   );
 }

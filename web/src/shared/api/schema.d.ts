@@ -1344,7 +1344,10 @@ export interface paths {
         /** Traces, newest first. */
         get: {
             parameters: {
-                query?: never;
+                query?: {
+                    /** @description The limit */
+                    limit?: number;
+                };
                 header?: never;
                 path?: never;
                 cookie?: never;
@@ -1367,6 +1370,15 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
                     };
                 };
                 /** @description The database is busy; nothing was saved. */
@@ -3254,6 +3266,163 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/wash-baths": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Wash baths, with what went through them since they were filled. */
+        get: {
+            parameters: {
+                query?: {
+                    /** @description With what was taken off the shelf */
+                    retired?: boolean;
+                    /** @description Name or code of the last one seen */
+                    after?: string;
+                    /** @description The limit */
+                    limit?: number;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BathRowList"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Add a wash bath, filled now. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["WashBathInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BathRow"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -9565,6 +9734,121 @@ export interface paths {
             };
         };
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/wash-baths/{row_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a wash bath. */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description The row */
+                    row_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["WashBathInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BathRow"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
         post?: never;
         delete?: never;
         options?: never;
@@ -18121,6 +18405,108 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/wash-baths/{row_id}/fillings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note that a wash bath was filled anew. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description The row */
+                    row_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BathRow"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/coupons/{id_or_code}/preview": {
         parameters: {
             query?: never;
@@ -23504,6 +23890,108 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/wash-baths/{row_id}/fillings/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let the newest filling of a wash bath no longer count. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description The row */
+                    row_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BathRow"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/calibrations/{calibration_id}/sources": {
         parameters: {
             query?: never;
@@ -26885,6 +27373,81 @@ export interface components {
             target_c: number;
         };
         /**
+         * BathRow
+         * @description A wash bath with its newest filling.
+         */
+        BathRow: {
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
+            id: string;
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
+            code: string;
+            /**
+             * Name
+             * @description What people call it
+             */
+            name: string;
+            /**
+             * Wash Fluid
+             * @description Fluid of the baths
+             */
+            wash_fluid: string;
+            /**
+             * Stage
+             * @description Stage of the work
+             * @enum {string}
+             */
+            stage: "dirty" | "clean";
+            /**
+             * Volume L
+             * @description What it holds, litres
+             */
+            volume_l: number;
+            /**
+             * Most Loads
+             * @description Loads after which it is filled anew
+             */
+            most_loads: number;
+            /**
+             * Version
+             * @description Version; an edit names the one it was made on
+             */
+            version: number;
+            /**
+             * Created At
+             * @description When it was entered, UTC
+             */
+            created_at: string;
+            /**
+             * Retired At
+             * @description When it was taken off the shelf; null while it is in use
+             */
+            retired_at: string | null;
+            /**
+             * Filled At
+             * @description When what is in it was poured in; null when nothing is noted
+             */
+            filled_at: string | null;
+            /**
+             * Loads
+             * @description Prints washed in it since
+             */
+            loads: number;
+        };
+        /** BathRowList */
+        BathRowList: {
+            /**
+             * Items
+             * @description This page of the list
+             */
+            items: components["schemas"]["BathRow"][];
+        };
+        /**
          * BlendPart
          * @description A part of a kept recipe.
          */
@@ -29744,6 +30307,18 @@ export interface components {
              * @default null
              */
             temp_end_c: number | null;
+            /**
+             * Dry Min
+             * @description Minutes it dried; not noted when not given
+             * @default null
+             */
+            dry_min: number | null;
+            /**
+             * Cure Min
+             * @description Minutes it was cured; not noted when not given
+             * @default null
+             */
+            cure_min: number | null;
             /**
              * Parts
              * @description As planned, all whole, when none are given
@@ -34308,6 +34883,18 @@ export interface components {
              */
             temp_end_c: number | null;
             /**
+             * Dry Min
+             * @description Minutes it dried; not noted when not given
+             * @default null
+             */
+            dry_min: number | null;
+            /**
+             * Cure Min
+             * @description Minutes it was cured; not noted when not given
+             * @default null
+             */
+            cure_min: number | null;
+            /**
              * Temp C
              * @description At the start, °C
              * @default null
@@ -38627,6 +39214,11 @@ export interface components {
             against: components["schemas"]["Reason"][];
             /** @description What would put it right */
             remedy: components["schemas"]["RemedyTold"];
+            /**
+             * Source
+             * @description Where what is known of it comes from
+             */
+            source: string;
         };
         /**
          * RawReading
@@ -39319,6 +39911,16 @@ export interface components {
              */
             temp_end_c: number | null;
             /**
+             * Dry Min
+             * @description Minutes it dried; null when nobody noted them
+             */
+            dry_min: number | null;
+            /**
+             * Cure Min
+             * @description Minutes it was cured; null when nobody noted them
+             */
+            cure_min: number | null;
+            /**
              * Reason
              * @description Why it supersedes the one before
              */
@@ -39391,6 +39993,18 @@ export interface components {
              * @default null
              */
             temp_end_c: number | null;
+            /**
+             * Dry Min
+             * @description Minutes it dried; not noted when not given
+             * @default null
+             */
+            dry_min: number | null;
+            /**
+             * Cure Min
+             * @description Minutes it was cured; not noted when not given
+             * @default null
+             */
+            cure_min: number | null;
             /**
              * Parts
              * @description As planned, all whole, when none are given
@@ -44634,6 +45248,44 @@ export interface components {
              * @description What must be known about the result
              */
             warnings: components["schemas"]["Notice"][];
+        };
+        /**
+         * WashBathInput
+         * @description A wash bath and how many loads it takes.
+         */
+        WashBathInput: {
+            /**
+             * Name
+             * @description What people call it
+             */
+            name: string;
+            /**
+             * Wash Fluid
+             * @description As the finish routes that use it call it
+             */
+            wash_fluid: string;
+            /**
+             * Stage
+             * @description First, dirty bath or second, clean one
+             * @enum {string}
+             */
+            stage: "dirty" | "clean";
+            /**
+             * Volume L
+             * @description What it holds, litres
+             */
+            volume_l: number;
+            /**
+             * Most Loads
+             * @description Loads after which it is filled anew
+             */
+            most_loads: number;
+            /**
+             * Version
+             * @description Version the edit was made on; needed when changing
+             * @default null
+             */
+            version: number | null;
         };
         /**
          * WaterBathInput
