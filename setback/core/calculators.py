@@ -22,6 +22,7 @@ from .climate.temperature_effect import temperature_effect
 from .climate.viscosity import viscosity_curve
 from .climate.water_bath import water_bath
 from .contract import Contract, Problem
+from .plan.plan_day import plan_day
 from .plate.uniformity import plate_uniformity
 from .printing.print_time import print_time
 from .prints.places import failure_places
@@ -112,6 +113,7 @@ CALCULATORS: dict[str, Calculator] = {
         _calculator("print-window", "Window and chances of a pair, from prints of parts", print_window, WindowResult),
         _calculator("failure-places", "Where on the plate parts fail, against chance", failure_places),
         _calculator("trace", "Causes of a failed print, and the check to make next", trace),
+        _calculator("plan-day", "When each task of a day or week begins", plan_day),
         _calculator("success-temperature", "How warm resin must be for prints to succeed", success_temperature),
     )
 }

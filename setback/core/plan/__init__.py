@@ -1,0 +1,1 @@
+"""A day's work put in order: tasks, what they need, and when each of them begins."""
