@@ -363,3 +363,9 @@ def change_resin(db: sqlite3.Connection, material_id: str, columns: dict[str, An
     """Change what is particular to a resin; its name is the material's."""
     names = ", ".join(f"{name} = ?" for name in columns)
     db.execute(f"UPDATE resin SET {names} WHERE material_id = ?", [*columns.values(), material_id])
+
+
+def bottles_of(db: sqlite3.Connection, material_ids: list[str]) -> list[Bottle]:
+    """Bottles of materials that stand on the shelf."""
+    sql = f"{_BOTTLE} WHERE b.retired_at IS NULL AND b.material_id IN ({marks(material_ids)}) ORDER BY b.code"
+    return many(db, Bottle, sql, material_ids)

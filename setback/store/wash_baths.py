@@ -7,6 +7,7 @@ from typing import Literal
 
 from pydantic import Field
 
+from .prints.route import ROUTE_OF_PRINT
 from .rows import Row, first, many, one
 
 BathStage = Literal["dirty", "clean"]
@@ -29,17 +30,11 @@ class BathRow(Row):
     loads: int = Field(description="Prints washed in it since")
 
 
-# The finish route of a print is that of its set, else of its calibration, else of the test its plate is for.
-_ROUTE_OF_PRINT = """coalesce(
-  (SELECT s.finish_route_version_id FROM parameter_set s WHERE s.id = p.parameter_set_id),
-  (SELECT c.finish_route_version_id FROM arm a JOIN calibration c ON c.id = a.calibration_id WHERE a.id = p.arm_id),
-  (SELECT g.finish_route_version_id FROM plate l JOIN specimen e ON e.plate_id = l.id
-    JOIN test_group g ON g.id = e.group_id WHERE l.print_id = p.id LIMIT 1))"""
 # A load is a print that went through the bath since it was filled; one whose finish route nobody knows does not count.
 _BATH = f"""
 WITH filled AS (SELECT b.*, (SELECT max(f.filled_at) FROM wash_bath_filling f
   WHERE f.wash_bath_id = b.id AND f.withdrawn_at IS NULL AND f.filled_at <= :until) AS filled_at FROM wash_bath b)
-SELECT b.*, (SELECT count(*) FROM print p JOIN finish_route_version v ON v.id = {_ROUTE_OF_PRINT}
+SELECT b.*, (SELECT count(*) FROM print p JOIN finish_route_version v ON v.id = {ROUTE_OF_PRINT}
   WHERE p.status = 'printed' AND p.printed_at > b.filled_at AND p.printed_at <= :until
     AND v.wash_fluid = b.wash_fluid COLLATE NOCASE) AS loads
 FROM filled b"""
@@ -73,5 +68,5 @@ def newest_filling(db: sqlite3.Connection, bath_id: str) -> str | None:
 
 def route_of_print(db: sqlite3.Connection, print_id: str) -> str | None:
     """The version of the finish route a print went through."""
-    found = first(db, f"SELECT {_ROUTE_OF_PRINT} FROM print p WHERE p.id = ?", (print_id,))
+    found = first(db, f"SELECT {ROUTE_OF_PRINT} FROM print p WHERE p.id = ?", (print_id,))
     return None if found is None else str(found)

@@ -28,6 +28,7 @@ const CalibrationPage = lazy(() => import("./sections/calibrate/CalibrationPage"
 const ReadingPage = lazy(() => import("./sections/reading/ReadingPage"));
 const PrinterPage = lazy(() => import("./sections/shelf/PrinterPage"));
 const GuidePage = lazy(() => import("./sections/blends/GuidePage"));
+const PlanPage = lazy(() => import("./sections/plan/PlanPage"));
 const WhyListPage = lazy(() => import("./sections/trace/WhyListPage"));
 const WhyPage = lazy(() => import("./sections/trace/WhyPage"));
 const MaterialPage = lazy(() => import("./sections/shelf/MaterialPage"));
@@ -141,6 +142,7 @@ const router = createBrowserRouter([
       { path: "/log", element: <LogPage /> },
       { path: "/log/new", element: <StartPrintPage /> },
       { path: "/log/evidence", element: <EvidencePage /> },
+      { path: "/plan", element: <PlanPage /> },
       { path: "/log/why", element: <WhyListPage /> },
       { path: "/log/why/:code", element: <WhyPage /> },
       { path: "/log/:code", element: <PrintPage /> },

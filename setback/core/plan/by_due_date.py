@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 import networkx as nx
 
-from .contract import LeftOut, PlanTask
+from .contract import PlanTask, TaskLeftOut
 from .problem import Day, Spans, both
 
 MOST_TRIES = 200
@@ -32,7 +32,7 @@ class Use:
 
 
 @dataclass
-class Placed:
+class Placements:
     """What is placed so far."""
 
     starts: dict[str, int] = field(default_factory=dict)
@@ -40,10 +40,10 @@ class Placed:
     person: Spans = field(default_factory=list)
     uses: dict[str, list[Use]] = field(default_factory=dict)
 
-    def copy(self) -> Placed:
+    def copy(self) -> Placements:
         """A copy to try on."""
         uses = {key: list(rows) for key, rows in self.uses.items()}
-        return Placed(dict(self.starts), dict(self.changes), list(self.person), uses)
+        return Placements(dict(self.starts), dict(self.changes), list(self.person), uses)
 
     def add(self, day: Day, task: PlanTask, start: int, change: int | None) -> None:
         """Put a task at a minute."""
@@ -85,15 +85,15 @@ class TooLate(Exception):
         self.before, self.floor = before, floor
 
 
-def by_due_date(day: Day) -> tuple[Placed, list[LeftOut]]:
+def by_due_date(day: Day) -> tuple[Placements, list[TaskLeftOut]]:
     """Place every chain of tasks in the order of its earliest due date, and say what does not fit."""
-    placed, left_out = Placed(), []
+    placed, left_out = Placements(), []
     pinned = sorted((task.pinned_min, key) for key, task in day.tasks.items() if task.pinned_min is not None)
     for _, key in pinned:
         try:
             _place(day, placed, day.tasks[key], 0)
         except NoRoom as none:
-            left_out.append(LeftOut(key=key, why=none.why, resource=none.resource))
+            left_out.append(TaskLeftOut(key=key, why=none.why, resource=none.resource))
     chains = [sorted(chain, key=day.order.index) for chain in nx.weakly_connected_components(day.graph)]
     first = list(day.tasks)
     for chain in sorted(chains, key=lambda chain: (min(day.due[key] for key in chain), min(map(first.index, chain)))):
@@ -109,7 +109,7 @@ class NoRoom(Exception):
         self.why, self.resource = why, resource
 
 
-def _chain(day: Day, before: Placed, chain: list[str], left_out: list[LeftOut]) -> Placed:
+def _chain(day: Day, before: Placements, chain: list[str], left_out: list[TaskLeftOut]) -> Placements:
     """A chain at its earliest; where a longest wait breaks, what comes before it begins later."""
     floors: dict[str, int] = {}
     out = {row.key for row in left_out}
@@ -126,14 +126,16 @@ def _chain(day: Day, before: Placed, chain: list[str], left_out: list[LeftOut]) 
         out.add(failed.key)
         before.remove(day, failed.key)
     left_out += [
-        LeftOut(key=key, why="no times suit it and what it waits for together", resource=None)
+        TaskLeftOut(key=key, why="no times suit it and what it waits for together", resource=None)
         for key in chain
         if key not in out and key not in before.starts
     ]
     return before
 
 
-def _in_order(day: Day, placed: Placed, chain: list[str], floors: dict[str, int], out: set[str]) -> LeftOut | None:
+def _in_order(
+    day: Day, placed: Placements, chain: list[str], floors: dict[str, int], out: set[str]
+) -> TaskLeftOut | None:
     """Place the tasks of a chain; the first that finds no room, where one does not."""
     for key in chain:
         if key in out:
@@ -141,7 +143,7 @@ def _in_order(day: Day, placed: Placed, chain: list[str], floors: dict[str, int]
         waits = day.waits_of[key]
         missing = next((wait.before for wait in waits if wait.before in out), None)
         if missing is not None:
-            return LeftOut(
+            return TaskLeftOut(
                 key=key, why=f"it waits for {day.tasks[missing].name or missing}, which is left out", resource=None
             )
         ends = {wait.before: placed.starts[wait.before] + day.tasks[wait.before].minutes for wait in waits}
@@ -149,17 +151,19 @@ def _in_order(day: Day, placed: Placed, chain: list[str], floors: dict[str, int]
         if key in placed.starts:
             start = placed.starts[key]
             if start < earliest:
-                return LeftOut(key=key, why="what comes before it ends after the time it is pinned to", resource=None)
+                return TaskLeftOut(
+                    key=key, why="what comes before it ends after the time it is pinned to", resource=None
+                )
         else:
             try:
                 start = _place(day, placed, day.tasks[key], earliest)
             except NoRoom as none:
-                return LeftOut(key=key, why=none.why, resource=none.resource)
+                return TaskLeftOut(key=key, why=none.why, resource=none.resource)
         for wait in waits:
             if wait.most_min is not None and start > ends[wait.before] + wait.most_min:
                 floor = start - wait.most_min - day.tasks[wait.before].minutes
                 if wait.before in _pins(day) or floor <= floors.get(wait.before, -1):
-                    return LeftOut(key=key, why=_too_long(wait.most_min), resource=day.tasks[key].resource)
+                    return TaskLeftOut(key=key, why=_too_long(wait.most_min), resource=day.tasks[key].resource)
                 raise TooLate(wait.before, floor)
     return None
 
@@ -172,7 +176,7 @@ def _too_long(most_min: int) -> str:
     return f"it must begin within {most_min} min of what comes before it, and nothing is free then"
 
 
-def _place(day: Day, placed: Placed, task: PlanTask, earliest: int) -> int:
+def _place(day: Day, placed: Placements, task: PlanTask, earliest: int) -> int:
     """Put a task at its earliest free minute, with the change of the vat it needs."""
     spans = both(day.starts(task), [(earliest, day.inputs.horizon_min)])
     if not spans:
@@ -205,7 +209,7 @@ def _why_never(day: Day, task: PlanTask) -> tuple[str, str | None]:
     return "no time up to the end of the plan suits it", task.resource or "person"
 
 
-def _slots(day: Day, placed: Placed, task: PlanTask) -> list[tuple[int, int, int | None]]:
+def _slots(day: Day, placed: Placements, task: PlanTask) -> list[tuple[int, int, int | None]]:
     """Between which minutes a task may begin on its resource; for a print that changes the vat, after which minute it may be changed."""
     horizon = day.inputs.horizon_min
     if task.resource is None or day.resources[task.resource].places > 1:
@@ -223,7 +227,7 @@ def _slots(day: Day, placed: Placed, task: PlanTask) -> list[tuple[int, int, int
 
 
 def _earliest(
-    day: Day, placed: Placed, task: PlanTask, spans: Spans, change_after: int | None
+    day: Day, placed: Placements, task: PlanTask, spans: Spans, change_after: int | None
 ) -> tuple[int, int | None] | None:
     """The earliest free minute in stretches, and when the vat is changed for it."""
     if change_after is None:
@@ -242,7 +246,7 @@ def _earliest(
     return None if start is None else (start, change)
 
 
-def _free(day: Day, placed: Placed, task: PlanTask, spans: Spans, busy: Spans) -> int | None:
+def _free(day: Day, placed: Placements, task: PlanTask, spans: Spans, busy: Spans) -> int | None:
     """The earliest minute at which the technician and places of its resource are free."""
     resource = day.resources[task.resource] if task.resource else None
     uses = placed.uses.get(task.resource or "", []) if resource and resource.places > 1 else []

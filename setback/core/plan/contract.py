@@ -71,7 +71,7 @@ class Wait(Contract):
     most_min: Minute | None = None
 
 
-class PlanInput(Contract):
+class PlanDayInput(Contract):
     """Tasks, what they need, the technician's hours, and the waits between them."""
 
     tasks: list[PlanTask] = Field(max_length=MOST_TASKS)
@@ -109,7 +109,7 @@ class Schedule(Contract):
     changes: int = Field(description="Vats changed to another resin")
 
 
-class LeftOut(Contract):
+class TaskLeftOut(Contract):
     """A task that does not fit."""
 
     key: str
@@ -117,12 +117,12 @@ class LeftOut(Contract):
     resource: str | None = Field(description="What is in its way")
 
 
-class PlanResult(Contract):
+class PlanDayResult(Contract):
     """The best plan there was time to look for, beside the order by due date."""
 
     best: Schedule
     by_due_date: Schedule = Field(description="Each task at its earliest time, those that are needed first in front")
-    left_out: list[LeftOut]
+    left_out: list[TaskLeftOut]
     status: Literal["best possible", "best of the time", "by due date"] = Field(
         description="Whether nothing better exists, or the time ran out, or the order by due date stands"
     )

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from ..contract import Notice
 from .by_due_date import by_due_date
-from .contract import PlanInput, PlanResult, Schedule
+from .contract import PlanDayInput, PlanDayResult, Schedule
 from .problem import Day, both, day_of, schedule_of
 from .solver import Progress, solve
 
 
-def plan_day(inputs: PlanInput, progress: Progress | None = None) -> PlanResult:
+def plan_day(inputs: PlanDayInput, progress: Progress | None = None) -> PlanDayResult:
     """When each task of a day or week begins, on which resource, and how far from the best that is.
 
     Needed-by times come first, then the shortest finish, then the fewest interruptions of the technician, then the fewest changes of
@@ -17,7 +17,7 @@ def plan_day(inputs: PlanInput, progress: Progress | None = None) -> PlanResult:
 
     Parameters
     ----------
-    inputs : PlanInput
+    inputs : PlanDayInput
         Tasks, resources, waits and working hours, in whole minutes from the moment the plan begins.
     progress : callable, optional
         Told the share of the time used and the best so far.
@@ -43,7 +43,7 @@ def plan_day(inputs: PlanInput, progress: Progress | None = None) -> PlanResult:
     gap = 0 if solved.proven else max(0, best.finish_min - bound_finish)
     if solved.proven:
         bound_finish = best.finish_min
-    return PlanResult(
+    return PlanDayResult(
         best=best,
         by_due_date=greedy,
         left_out=left_out,

@@ -8,7 +8,7 @@ from functools import cached_property
 import networkx as nx
 
 from ..contract import Problem
-from .contract import PlanInput, PlannedTask, PlanTask, Resource, Schedule, Wait
+from .contract import PlanDayInput, PlannedTask, PlanTask, Resource, Schedule, Wait
 
 BREAK_MIN = 120
 """Between two stretches of work no further apart the technician is about, on a break."""
@@ -22,7 +22,7 @@ Spans = list[tuple[int, int]]
 class Day:
     """The input of a plan with everything about a task at hand."""
 
-    inputs: PlanInput
+    inputs: PlanDayInput
 
     @cached_property
     def tasks(self) -> dict[str, PlanTask]:
@@ -105,7 +105,7 @@ def both(spans: Spans, others: Spans) -> Spans:
     return sorted((a, b) for a, b in common if b >= a)
 
 
-def day_of(inputs: PlanInput) -> Day:
+def day_of(inputs: PlanDayInput) -> Day:
     """The input, refused where its keys do not fit together.
 
     Raises
@@ -125,7 +125,7 @@ def day_of(inputs: PlanInput) -> Day:
     return day
 
 
-def _keys(inputs: PlanInput, day: Day) -> None:
+def _keys(inputs: PlanDayInput, day: Day) -> None:
     for name, rows in (("tasks", inputs.tasks), ("resources", inputs.resources)):
         keys = [row.key for row in rows]
         for at, key in enumerate(keys):

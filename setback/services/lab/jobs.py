@@ -21,6 +21,7 @@ from ...store.prints import virtual as virtual_prints
 from ...store.rows import insert, update
 from ..climate import imports, probes
 from ..files import bundles
+from ..plan import planning
 from ..prints import virtual
 from ..unit_of_work import Conflict, NotFound, UnitOfWork, View, present
 from . import records
@@ -68,6 +69,7 @@ WORK: dict[str, Callable[[UnitOfWork, Progress, dict[str, Any]], dict[str, Any]]
     "export-lab": bundles.export,
     "preview-bundle": bundles.preview,
     "import-bundle": bundles.take_in,
+    "plan": planning.run,
 }
 
 

@@ -77,6 +77,10 @@ TRAVELS = frozenset(
         "trace_cause",
         "validity_rule",
         "vat_entry",
+        "own_task",
+        "job_due",
+        "plan_tick",
+        "printer_down",
         "wash_bath",
         "wash_bath_filling",
         "virtual_print",
@@ -86,7 +90,20 @@ TRAVELS = frozenset(
 """Every table that goes from one lab to another; no other one does."""
 # Work in the queue, files laid beside the database, answers to repeated requests, the journal and its keys: they never leave
 # their machine. A bundle that brings them could make another machine read, delete or do something, so it is refused whole.
-STAYS = frozenset({"put_off", "idempotency", "request", "job", "probe_file", "journal", "lab_key"})
+STAYS = frozenset(
+    {
+        "put_off",
+        "plan_pin",
+        "day_plan",
+        "calendar_feed",
+        "idempotency",
+        "request",
+        "job",
+        "probe_file",
+        "journal",
+        "lab_key",
+    }
+)
 LAB_SETTINGS = frozenset({"cut_offs"})
 """Settings that are the lab's; all others are of the machine, and stay on it."""
 SQLITE_TYPES = {"TEXT": (str,), "INTEGER": (int,), "REAL": (int, float), "BLOB": (bytes,)}

@@ -31,6 +31,13 @@ WORDS = {
     "guide_run": "steps",
     "trace_answer": "answer",
     "wash_bath_filling": "filling",
+    "own_task": "own task",
+    "plan_tick": "ticked step",
+    "printer_down": "printer down",
+    "job_due": "needed by",
+    "plan_pin": "pin",
+    "day_plan": "plan",
+    "calendar_feed": "calendar address",
     "trace_cause": "cause",
     "print_report": "report on a print",
 }

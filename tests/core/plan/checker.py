@@ -2,10 +2,10 @@
 
 from collections import defaultdict
 
-from setback.core.plan.contract import PlanInput, Schedule
+from setback.core.plan.contract import PlanDayInput, Schedule
 
 
-def faults(inputs: PlanInput, schedule: Schedule) -> list[str]:
+def faults(inputs: PlanDayInput, schedule: Schedule) -> list[str]:
     """Everything that is wrong with a schedule, in words; empty when it holds."""
     found: list[str] = []
     tasks = {task.key: task for task in inputs.tasks}
@@ -64,7 +64,7 @@ def near(works: set[int], minute: int) -> bool:
 
 
 def vats(
-    inputs: PlanInput, schedule: Schedule, at_work: dict[int, list[str]], used: dict[tuple[str, int], int]
+    inputs: PlanDayInput, schedule: Schedule, at_work: dict[int, list[str]], used: dict[tuple[str, int], int]
 ) -> list[str]:
     """Walk along each printer: its vat holds what each print needs, and is changed while nothing runs there."""
     found = []

@@ -2,7 +2,7 @@
 
 import random
 
-from setback.core.plan.contract import PlanInput, PlanTask, Resource, Span, Wait
+from setback.core.plan.contract import PlanDayInput, PlanTask, Resource, Span, Wait
 
 DAY = 24 * 60
 PRINTERS = ("Cormorant", "Sanderling", "Gannet")
@@ -22,7 +22,7 @@ def shifts(begins_at: int = 9 * 60, days: int = 14) -> list[Span]:
     return spans
 
 
-def random_day(seed: int, jobs: int = 25, **changes: object) -> PlanInput:
+def random_day(seed: int, jobs: int = 25, **changes: object) -> PlanDayInput:
     """Jobs of print, wash, dry, cure and reading; some with due dates, some attended, a few by hand alone."""
     dice = random.Random(seed)
     tasks: list[PlanTask] = []
@@ -78,4 +78,4 @@ def random_day(seed: int, jobs: int = 25, **changes: object) -> PlanInput:
         Resource(key="lamp", places=4),
     ]
     defaults: dict[str, object] = {"shifts": shifts(dice.choice([7 * 60, 9 * 60, 13 * 60])), "horizon_min": 14 * DAY}
-    return PlanInput.model_validate({"tasks": tasks, "resources": resources, "waits": waits, **defaults, **changes})
+    return PlanDayInput.model_validate({"tasks": tasks, "resources": resources, "waits": waits, **defaults, **changes})

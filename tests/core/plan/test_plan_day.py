@@ -6,7 +6,7 @@ import pytest
 
 from setback.core.calculators import CALCULATORS
 from setback.core.contract import Problem
-from setback.core.plan.contract import PlanInput
+from setback.core.plan.contract import PlanDayInput
 from setback.core.plan.plan_day import plan_day
 from tests.core.plan.checker import faults
 from tests.core.plan.days import random_day
@@ -19,7 +19,7 @@ ONE = {"shifts": EIGHT_HOURS, "horizon_min": 48 * HOUR, "deterministic": 0.1}
 
 
 def planned(tasks, waits=(), resources=(), **changes):
-    inputs = PlanInput.model_validate(
+    inputs = PlanDayInput.model_validate(
         {**ONE, "tasks": list(tasks), "waits": list(waits), "resources": list(resources), **changes}
     )
     result = plan_day(inputs)

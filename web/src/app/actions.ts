@@ -7,6 +7,7 @@ export const PLACES: Place[] = [
   { title: "Start a print", path: "/log/new", also: "record new log" },
   { title: "Log a print that came out", path: "/log/new?done", also: "record finish night" },
   { title: "Start a calibration", path: "/calibrate/new", also: "new exposure" },
+  { title: "Plan the day", path: "/plan", also: "schedule week tasks order" },
   { title: "Plan a test", path: "/test/new", also: "new specimens strength" },
   { title: "Write a recipe", path: "/blend/new", also: "new blend mix" },
   { title: "Estimate an unmeasured mix", path: "/blend/after", also: "poured blend" },

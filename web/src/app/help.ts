@@ -121,6 +121,16 @@ const HELP: PageHelp[] = [
     words: ["band", "tip", "base"],
   },
   {
+    at: /^\/plan/,
+    answers: "What do I do when, and will it be enough?",
+    task: [
+      "Plan the day: what open work needs next is put in order over printers, baths, lamps and your hours.",
+      "Now says what comes first. Begun starts its timer; Done records it. The rest is planned anew by itself.",
+      "Drag a step, or move it with the arrow keys, to pin its time. Needed by comes before everything else.",
+    ],
+    words: ["coupon", "set", "due", "band"],
+  },
+  {
     at: /^\/lab/,
     answers: "How is this lab set up, and what was done in it?",
     task: ["Settings hold for everybody. What changed lists work by day and person."],

@@ -22,6 +22,7 @@ export const SECTIONS: Section[] = [
   { path: "/climate", name: "Climate", key: "k", asks: "Is it warm enough, and what does cold do?" },
   { path: "/qualify", name: "Qualify", key: "q", asks: "May we rely on it?" },
   { path: "/log", name: "Log", key: "l", asks: "What happened, and why did it fail?" },
+  { path: "/plan", name: "Plan", key: "p", asks: "What do I do when, and will it be enough?" },
 ];
 
 export const sectionOf = (pathname: string): Section | undefined =>

@@ -227,6 +227,60 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The plan as it stands, against the clock. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WorkPlan"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/dyes": {
         parameters: {
             query?: never;
@@ -3044,6 +3098,109 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plan/due": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say when a job is needed by. */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["DueInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WorkPlan"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/how-warm": {
         parameters: {
             query?: never;
@@ -3196,6 +3353,212 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/make": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look for the best plan of everything that waits. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["MakeInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["JobView"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/pins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Pin a task to a time, or let go of it. */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["MoveInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WorkPlan"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3597,6 +3960,237 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/ticks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note that a step was begun or is done. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["TickInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Ticked"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/feeds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Addresses by which the plan can be read. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Feeds"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** A new address to read the plan by; it is shown once. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FeedAddress"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -5190,6 +5784,60 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plan/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Planned against real minutes, by kind of step. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["StepHistoryList"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/test-methods": {
         parameters: {
             query?: never;
@@ -6112,6 +6760,147 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plan/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Working hours, places and minutes the plan goes by. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlanSettings"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        /** Change what the plan goes by. */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PlanSettings"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlanSettings"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/probe-drivers": {
         parameters: {
             query?: never;
@@ -6637,6 +7426,109 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/own-tasks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add a task of one's own. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["OwnTaskInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["OwnTask"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -8695,6 +9587,63 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/calendar.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The plan for a calendar program.
+         * @description The plan as an iCalendar file.
+         */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
                     };
                 };
                 /** @description The database is busy; nothing was saved. */
@@ -11387,6 +12336,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plan/feeds/{token}.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The plan behind an address.
+         * @description The plan as an iCalendar file, by an address of its own.
+         */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description The secret part of the address */
+                    token: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sets/{id_or_code}/life": {
         parameters: {
             query?: never;
@@ -12817,6 +13835,121 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/own-tasks/{task_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a task of one's own. */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Id of the task */
+                    task_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["OwnTaskInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["OwnTask"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -16676,6 +17809,223 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/printers/{printer_id}/down": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note that a printer cannot be used. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description The printer */
+                    printer_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["DownInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WorkPlan"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/printers/{printer_id}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note that a printer can be used again. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description The printer */
+                    printer_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WorkPlan"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/validity-rules/{key}/limit": {
         parameters: {
             query?: never;
@@ -17934,6 +19284,108 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["LogView"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/feeds/{feed_id}/revoke": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let an address no longer be read. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Id of the address */
+                    feed_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Feeds"];
                     };
                 };
                 /** @description Came from a page that is not Setback's own; nothing was changed. */
@@ -19446,6 +20898,108 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/ticks/{tick_id}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let a tick no longer count. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Id of the tick */
+                    tick_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WorkPlan"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
                     };
                 };
                 /** @description The database is busy; nothing was saved. */
@@ -21351,6 +22905,108 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plan/own-tasks/{task_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a task of one's own back. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Id of the task */
+                    task_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["OwnTask"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/qualifications/{id_or_code}/file": {
         parameters: {
             query?: never;
@@ -21477,6 +23133,108 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/own-tasks/{task_id}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a task of one's own out of the plan. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Id of the task */
+                    task_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["OwnTask"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -27373,6 +29131,32 @@ export interface components {
             target_c: number;
         };
         /**
+         * BathBudget
+         * @description A wash bath: loads so far, and with the plan.
+         */
+        BathBudget: {
+            /**
+             * Name
+             * @description What people call it
+             */
+            name: string;
+            /**
+             * Loads
+             * @description Prints washed in it so far
+             */
+            loads: number;
+            /**
+             * Planned
+             * @description How many are planned
+             */
+            planned: number;
+            /**
+             * Most Loads
+             * @description Loads it takes
+             */
+            most_loads: number;
+        };
+        /**
          * BathRow
          * @description A wash bath with its newest filling.
          */
@@ -28009,6 +29793,47 @@ export interface components {
             retired_at: string | null;
         };
         /**
+         * BottleBudget
+         * @description A material's resin: what the plan takes, and whether its bottles hold it.
+         */
+        BottleBudget: {
+            /**
+             * Material Id
+             * @description The material
+             */
+            material_id: string;
+            /**
+             * Material
+             * @description Name of the material
+             */
+            material: string;
+            /**
+             * Left Ml
+             * @description In all its bottles on the shelf
+             */
+            left_ml: number;
+            /**
+             * Needs Ml
+             * @description Millilitres the plan takes
+             */
+            needs_ml: number;
+            /**
+             * Bottles
+             * @description Codes of those that are drawn on, in order
+             */
+            bottles: string[];
+            /**
+             * Runs Out At Key
+             * @description The task with which they run out
+             */
+            runs_out_at_key: string | null;
+            /**
+             * Open Next
+             * @description The bottle to open when the first is empty
+             */
+            open_next: string | null;
+        };
+        /**
          * BottleInput
          * @description A bottle: material, lot, dates, millilitres.
          */
@@ -28363,6 +30188,52 @@ export interface components {
              * @description This page of the list
              */
             items: components["schemas"]["BriefView"][];
+        };
+        /**
+         * Budget
+         * @description What the plan takes.
+         */
+        Budget: {
+            /**
+             * Resins
+             * @description Resin, by material
+             */
+            resins: components["schemas"]["BottleBudget"][];
+            /**
+             * Baths
+             * @description Wash baths that are used
+             */
+            baths: components["schemas"]["BathBudget"][];
+            /**
+             * Printers
+             * @description Printers
+             */
+            printers: components["schemas"]["PrinterBudget"][];
+            /**
+             * Gloves
+             * @description Gloves, in pieces
+             */
+            gloves: number;
+            /**
+             * Person Min
+             * @description Minutes of the technician
+             */
+            person_min: number;
+            /**
+             * Person There Min
+             * @description Minutes of work there are until the plan ends
+             */
+            person_there_min: number;
+            /**
+             * Cost
+             * @description Of its resin, in the lab's currency; null where no price is known
+             */
+            cost: number | null;
+            /**
+             * Currency
+             * @description Sign or short name before the cost
+             */
+            currency: string;
         };
         /**
          * BundleFile
@@ -31491,6 +33362,23 @@ export interface components {
             flagged: boolean;
         };
         /**
+         * DownInput
+         * @description Why a printer cannot be used, and until when.
+         */
+        DownInput: {
+            /**
+             * Reason
+             * @description Why, in the words of whoever did it
+             */
+            reason: string;
+            /**
+             * Until At
+             * @description When it is likely back; not known when not given
+             * @default null
+             */
+            until_at: string | null;
+        };
+        /**
          * Drawn
          * @description A coupon as shapes and features, and what may be chosen about it.
          */
@@ -31561,6 +33449,23 @@ export interface components {
              * @description The earliest by the slope's 95 % interval
              */
             leaves_from_hours: number | null;
+        };
+        /**
+         * DueInput
+         * @description When a job is needed by.
+         */
+        DueInput: {
+            /**
+             * Job
+             * @description Code of the calibration, test or set
+             */
+            job: string;
+            /**
+             * Due At
+             * @description Null: no longer by any date
+             * @default null
+             */
+            due_at: string | null;
         };
         /**
          * DyeInput
@@ -32165,6 +34070,54 @@ export interface components {
              * @default null
              */
             measured_mm: number | null;
+        };
+        /**
+         * Feed
+         * @description A calendar that may be read by its address.
+         */
+        Feed: {
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
+            id: string;
+            /**
+             * Created At
+             * @description When it was entered, UTC
+             */
+            created_at: string;
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
+            initials: string;
+        };
+        /**
+         * FeedAddress
+         * @description A new address: shown once, for only its seal is kept.
+         */
+        FeedAddress: {
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
+            id: string;
+            /**
+             * Address
+             * @description Where a calendar program reads it; whoever has it can read the plan
+             */
+            address: string;
+        };
+        /**
+         * Feeds
+         * @description Addresses by which the plan can be read.
+         */
+        Feeds: {
+            /**
+             * Items
+             * @description This page of the list
+             */
+            items: components["schemas"]["Feed"][];
         };
         /**
          * FileLimits
@@ -33532,6 +35485,48 @@ export interface components {
             };
         };
         /**
+         * Handling
+         * @description Minutes of a person, for what machines do not do.
+         */
+        Handling: {
+            /**
+             * Start Min
+             * @description Starting a print: file, settings, vat, first layers watched
+             * @default 5
+             */
+            start_min: number;
+            /**
+             * Wash Min
+             * @description Off the plate, into the bath and over into the next
+             * @default 4
+             */
+            wash_min: number;
+            /**
+             * Cure Min
+             * @description Under the lamp
+             * @default 2
+             */
+            cure_min: number;
+            /**
+             * Change Min
+             * @description Changing the resin of a printer, with cleaning its vat
+             * @default 25
+             */
+            change_min: number;
+            /**
+             * Coupon Min
+             * @description Reading one coupon
+             * @default 5
+             */
+            coupon_min: number;
+            /**
+             * Specimen Min
+             * @description Breaking or measuring one specimen
+             * @default 4
+             */
+            specimen_min: number;
+        };
+        /**
          * Heater
          * @description A heater on the shelf.
          */
@@ -33852,6 +35847,52 @@ export interface components {
              * @default null
              */
             outside_reason: string | null;
+        };
+        /**
+         * JobDone
+         * @description When a job is through with what is known of it.
+         */
+        JobDone: {
+            /**
+             * Job
+             * @description Code of the calibration, test or set
+             */
+            job: string;
+            /**
+             * Link
+             * @description Where to look at it
+             */
+            link: string | null;
+            /**
+             * Done At
+             * @description When its last known step ends
+             */
+            done_at: string;
+            /**
+             * Due At
+             * @description When it is due, UTC
+             */
+            due_at: string | null;
+            /**
+             * Late Min
+             * @description Minutes past when it is needed
+             */
+            late_min: number;
+            /**
+             * Ml
+             * @description Resin it still takes
+             */
+            ml: number;
+            /**
+             * Minutes
+             * @description From its first step that is left to the end of its last
+             */
+            minutes: number;
+            /**
+             * Person Min
+             * @description Minutes of the technician it still takes
+             */
+            person_min: number;
         };
         /**
          * JobInput
@@ -35434,6 +37475,18 @@ export interface components {
             supports: string;
         };
         /**
+         * MakeInput
+         * @description How long to look for the best plan.
+         */
+        MakeInput: {
+            /**
+             * Seconds
+             * @description Seconds
+             * @default 10
+             */
+            seconds: number;
+        };
+        /**
          * MaterialLine
          * @description A material with its values.
          */
@@ -35848,6 +37901,23 @@ export interface components {
             ];
         };
         /**
+         * MoveInput
+         * @description Where a task is pinned to; nothing lets it be planned freely again.
+         */
+        MoveInput: {
+            /**
+             * Task
+             * @description Key of the task
+             */
+            task: string;
+            /**
+             * Starts At
+             * @description When it is to begin, with its zone; null to let go of it
+             * @default null
+             */
+            starts_at: string | null;
+        };
+        /**
          * Need
          * @description The cheapest thing that would show it.
          */
@@ -36121,6 +38191,27 @@ export interface components {
             why: string;
         };
         /**
+         * NotPlanned
+         * @description A task that does not fit, with the reason.
+         */
+        NotPlanned: {
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
+            key: string;
+            /**
+             * Name
+             * @description What people call it
+             */
+            name: string;
+            /**
+             * Why
+             * @description Why, in words
+             */
+            why: string;
+        };
+        /**
          * NotesInput
          * @description Notes and finish route, with the version that is edited.
          */
@@ -36221,6 +38312,92 @@ export interface components {
              * @description Why it was printed all the same
              */
             reason: string;
+        };
+        /**
+         * OwnTask
+         * @description A task somebody set for themselves.
+         */
+        OwnTask: {
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
+            id: string;
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
+            code: string;
+            /**
+             * Name
+             * @description What people call it
+             */
+            name: string;
+            /**
+             * Minutes
+             * @description Minutes it takes
+             */
+            minutes: number;
+            /**
+             * Due At
+             * @description When it is due, UTC
+             */
+            due_at: string | null;
+            /**
+             * Printer Id
+             * @description The printer
+             */
+            printer_id: string | null;
+            /**
+             * Note
+             * @description Free text that goes with it
+             */
+            note: string;
+            /**
+             * Version
+             * @description Version; an edit names the one it was made on
+             */
+            version: number;
+            /**
+             * Withdrawn At
+             * @description When it was withdrawn, UTC; null while it counts
+             */
+            withdrawn_at: string | null;
+        };
+        /**
+         * OwnTaskInput
+         * @description A task of one's own, such as ordering resin.
+         */
+        OwnTaskInput: {
+            /**
+             * Name
+             * @description What people call it
+             */
+            name: string;
+            /**
+             * Minutes
+             * @description Minutes of a person
+             * @default 15
+             */
+            minutes: number;
+            /**
+             * Due At
+             * @description When it is needed by
+             * @default null
+             */
+            due_at: string | null;
+            /**
+             * Note
+             * @description Free text that goes with it
+             * @default
+             */
+            note: string;
+            /**
+             * Version
+             * @description Version the edit was made on; needed when changing
+             * @default null
+             */
+            version: number | null;
         };
         /**
          * Part
@@ -36581,6 +38758,112 @@ export interface components {
              * @default null
              */
             repeats: number | null;
+        };
+        /**
+         * PlanLane
+         * @description A row of the plan: a printer, a bath, a place.
+         */
+        PlanLane: {
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
+            key: string;
+            /**
+             * Name
+             * @description What people call it
+             */
+            name: string;
+            /**
+             * Detail
+             * @description More of it, in words
+             */
+            detail: string;
+            /**
+             * Places
+             * @description Places on the plate
+             */
+            places: number;
+        };
+        /**
+         * PlanQuality
+         * @description How good the plan is.
+         */
+        PlanQuality: {
+            /**
+             * Finish At
+             * @description When the last task ends
+             */
+            finish_at: string;
+            /**
+             * By Due Date Finish At
+             * @description When the order by due date alone would end
+             */
+            by_due_date_finish_at: string;
+            /**
+             * Lateness Min
+             * @description Minutes past due dates, added up
+             */
+            lateness_min: number;
+            /**
+             * By Due Date Lateness Min
+             * @description The same of the order by due date
+             */
+            by_due_date_lateness_min: number;
+            /**
+             * Interruptions
+             * @description How often the technician begins to work
+             */
+            interruptions: number;
+            /**
+             * Changes
+             * @description Vats changed to another resin
+             */
+            changes: number;
+            /**
+             * Gap Min
+             * @description Minutes by which a plan could at most end earlier
+             */
+            gap_min: number;
+            /**
+             * Status
+             * @description How it stands: planned, printed, cancelled or gone
+             */
+            status: string;
+        };
+        /**
+         * PlanSettings
+         * @description Working hours, places and minutes; every one has a usual value.
+         */
+        PlanSettings: {
+            /** @description When the technician works */
+            hours?: components["schemas"]["WorkingHours"];
+            /** @description Minutes of a person for each step */
+            handling?: components["schemas"]["Handling"];
+            /**
+             * Lamp Places
+             * @description Prints a curing lamp takes at once
+             * @default 4
+             */
+            lamp_places: number;
+            /**
+             * Dry Places
+             * @description Prints that dry at once
+             * @default 8
+             */
+            dry_places: number;
+            /**
+             * Gloves Per Print
+             * @description Gloves a print takes, from its start to its cure
+             * @default 2
+             */
+            gloves_per_print: number;
+            /**
+             * Version
+             * @description Counts the changes; 0 while nobody set them
+             * @default 0
+             */
+            version: number;
         };
         /**
          * PlanStep
@@ -38323,6 +40606,58 @@ export interface components {
              * @default null
              */
             set_code: string | null;
+        };
+        /**
+         * PrinterBudget
+         * @description Hours a printer runs.
+         */
+        PrinterBudget: {
+            /**
+             * Printer
+             * @description Name of the printer
+             */
+            printer: string;
+            /**
+             * Minutes
+             * @description Minutes it takes
+             */
+            minutes: number;
+        };
+        /**
+         * PrinterDown
+         * @description A printer that cannot be used.
+         */
+        PrinterDown: {
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
+            id: string;
+            /**
+             * Printer Id
+             * @description The printer
+             */
+            printer_id: string;
+            /**
+             * Printer
+             * @description Name of the printer
+             */
+            printer: string;
+            /**
+             * From At
+             * @description From, UTC
+             */
+            from_at: string;
+            /**
+             * Until At
+             * @description When it is likely back; null when nobody knows
+             */
+            until_at: string | null;
+            /**
+             * Reason
+             * @description Why, in the words of whoever did it
+             */
+            reason: string;
         };
         /**
          * PrinterInput
@@ -42853,6 +45188,40 @@ export interface components {
          */
         Status: "met" | "not met" | "not shown";
         /**
+         * StepHistory
+         * @description How long a kind of step was planned for, and how long it took here.
+         */
+        StepHistory: {
+            /**
+             * Kind
+             * @description Which kind of thing it is
+             */
+            kind: string;
+            /**
+             * Count
+             * @description How many
+             */
+            count: number;
+            /**
+             * Planned Min
+             * @description Mean minutes that were planned
+             */
+            planned_min: number;
+            /**
+             * Took Min
+             * @description Mean minutes it took
+             */
+            took_min: number;
+        };
+        /** StepHistoryList */
+        StepHistoryList: {
+            /**
+             * Items
+             * @description This page of the list
+             */
+            items: components["schemas"]["StepHistory"][];
+        };
+        /**
          * StepView
          * @description A step, and whether it was done.
          */
@@ -42906,6 +45275,22 @@ export interface components {
              * @description The record that followed it, in words
              */
             noted: string | null;
+        };
+        /**
+         * Stretch
+         * @description From one time of the day to another.
+         */
+        Stretch: {
+            /**
+             * Begins
+             * @description Hours and minutes, 24 h
+             */
+            begins: string;
+            /**
+             * Ends
+             * @description Hours and minutes, 24 h
+             */
+            ends: string;
         };
         /**
          * SuccessCurve
@@ -43355,6 +45740,130 @@ export interface components {
              * @description Key of the entry
              */
             key: string;
+        };
+        /**
+         * TaskPlanned
+         * @description A task with its place in the plan.
+         */
+        TaskPlanned: {
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
+            key: string;
+            /**
+             * Kind
+             * @description Which kind of thing it is
+             * @enum {string}
+             */
+            kind: "print" | "wash" | "dry" | "cure" | "read" | "warm" | "vat" | "own";
+            /**
+             * Name
+             * @description What people call it
+             */
+            name: string;
+            /**
+             * Job
+             * @description What it is a step of
+             */
+            job: string;
+            /**
+             * Link
+             * @description The page that does it
+             */
+            link: string | null;
+            /**
+             * Resource
+             * @description Key of what it takes
+             */
+            resource: string | null;
+            /**
+             * Minutes
+             * @description Minutes it takes
+             */
+            minutes: number;
+            /**
+             * Person Min
+             * @description Minutes of the technician, from its beginning
+             */
+            person_min: number;
+            /**
+             * Attended
+             * @description Somebody is there from beginning to end
+             */
+            attended: boolean;
+            /**
+             * Resin
+             * @description What must be in the vat
+             */
+            resin: string | null;
+            /**
+             * Material Id
+             * @description The material
+             */
+            material_id: string | null;
+            /**
+             * Bottle Id
+             * @description The bottle
+             */
+            bottle_id: string | null;
+            /**
+             * Ml
+             * @description Resin it takes
+             */
+            ml: number;
+            /**
+             * Due At
+             * @description When it is due, UTC
+             */
+            due_at: string | null;
+            /**
+             * Note
+             * @description Free text that goes with it
+             * @default
+             */
+            note: string;
+            /**
+             * Starts At
+             * @description When it begins, or began
+             */
+            starts_at: string;
+            /**
+             * Ends At
+             * @description When it ends
+             */
+            ends_at: string;
+            /**
+             * Change At
+             * @description When the vat is changed for it
+             */
+            change_at: string | null;
+            /**
+             * Changed At
+             * @description When that is done
+             */
+            changed_at: string | null;
+            /**
+             * Late Min
+             * @description Minutes past when it is needed
+             */
+            late_min: number;
+            /**
+             * State
+             * @description Overdue: its time has come and nobody began it
+             * @enum {string}
+             */
+            state: "planned" | "running" | "overdue";
+            /**
+             * Pinned
+             * @description A person fixed when it begins
+             */
+            pinned: boolean;
+            /**
+             * Night
+             * @description It runs while nobody is there
+             */
+            night: boolean;
         };
         /**
          * TaskPutOff
@@ -43811,6 +46320,36 @@ export interface components {
              * @description How many are left to read
              */
             left: number;
+        };
+        /**
+         * TickInput
+         * @description A step that was begun, or is done.
+         */
+        TickInput: {
+            /**
+             * Task
+             * @description Key of the task
+             */
+            task: string;
+            /**
+             * Done
+             * @description It is done; else it was begun now
+             * @default false
+             */
+            done: boolean;
+        };
+        /**
+         * Ticked
+         * @description The tick, and the plan after it.
+         */
+        Ticked: {
+            /**
+             * Id
+             * @description To withdraw it by
+             */
+            id: string;
+            /** @description The drawing, or the plan */
+            plan: components["schemas"]["WorkPlan"];
         };
         /**
          * TimerInput
@@ -45749,6 +48288,161 @@ export interface components {
             bound_upper: number | null;
         };
         /**
+         * WorkPlan
+         * @description The plan of a lab, against the clock.
+         */
+        WorkPlan: {
+            /**
+             * Now
+             * @description What it shows now
+             */
+            now: string;
+            /**
+             * Time Zone
+             * @description The zone its working hours are of
+             */
+            time_zone: string;
+            /**
+             * Made At
+             * @description Null while none was made
+             */
+            made_at: string | null;
+            /**
+             * Old
+             * @description Why it should be made anew; empty while it stands
+             */
+            old: string[];
+            /**
+             * Lanes
+             * @description The lanes, by name
+             */
+            lanes: components["schemas"]["PlanLane"][];
+            /**
+             * Shifts
+             * @description When the technician works
+             */
+            shifts: [
+                string,
+                string
+            ][];
+            /**
+             * Steps
+             * @description The steps
+             */
+            steps: components["schemas"]["TaskPlanned"][];
+            /**
+             * Not Planned
+             * @description Tasks that do not fit
+             */
+            not_planned: components["schemas"]["NotPlanned"][];
+            /**
+             * Waiting
+             * @description Tasks that came up since the plan was made
+             */
+            waiting: components["schemas"]["WorkTask"][];
+            /** @description What is to be done first */
+            what_now: components["schemas"]["TaskPlanned"] | null;
+            /** @description What comes after that */
+            then: components["schemas"]["TaskPlanned"] | null;
+            /**
+             * Jobs
+             * @description When each job is through
+             */
+            jobs: components["schemas"]["JobDone"][];
+            /** @description How many were compared */
+            compared: components["schemas"]["PlanQuality"] | null;
+            /** @description Whether it will be enough */
+            budget: components["schemas"]["Budget"] | null;
+            /**
+             * Down
+             * @description Printers that cannot be used
+             */
+            down: components["schemas"]["PrinterDown"][];
+        };
+        /**
+         * WorkTask
+         * @description A task, with what it stands for.
+         */
+        WorkTask: {
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
+            key: string;
+            /**
+             * Kind
+             * @description Which kind of thing it is
+             * @enum {string}
+             */
+            kind: "print" | "wash" | "dry" | "cure" | "read" | "warm" | "vat" | "own";
+            /**
+             * Name
+             * @description What people call it
+             */
+            name: string;
+            /**
+             * Job
+             * @description What it is a step of
+             */
+            job: string;
+            /**
+             * Link
+             * @description The page that does it
+             */
+            link: string | null;
+            /**
+             * Resource
+             * @description Key of what it takes
+             */
+            resource: string | null;
+            /**
+             * Minutes
+             * @description Minutes it takes
+             */
+            minutes: number;
+            /**
+             * Person Min
+             * @description Minutes of the technician, from its beginning
+             */
+            person_min: number;
+            /**
+             * Attended
+             * @description Somebody is there from beginning to end
+             */
+            attended: boolean;
+            /**
+             * Resin
+             * @description What must be in the vat
+             */
+            resin: string | null;
+            /**
+             * Material Id
+             * @description The material
+             */
+            material_id: string | null;
+            /**
+             * Bottle Id
+             * @description The bottle
+             */
+            bottle_id: string | null;
+            /**
+             * Ml
+             * @description Resin it takes
+             */
+            ml: number;
+            /**
+             * Due At
+             * @description When it is due, UTC
+             */
+            due_at: string | null;
+            /**
+             * Note
+             * @description Free text that goes with it
+             * @default
+             */
+            note: string;
+        };
+        /**
          * WorkingCurveResult
          * @description Penetration depth and critical exposure with their intervals, and exposures by layer height.
          */
@@ -45817,6 +48511,43 @@ export interface components {
              * @description What must be known about the result
              */
             warnings: components["schemas"]["Notice"][];
+        };
+        /**
+         * WorkingDay
+         * @description The hours of one day of the week, with its breaks.
+         */
+        WorkingDay: {
+            /** @description From the beginning of work to its end */
+            hours: components["schemas"]["Stretch"];
+            /**
+             * Breaks
+             * @description Breaks in between
+             * @default []
+             */
+            breaks: components["schemas"]["Stretch"][];
+        };
+        /**
+         * WorkingHours
+         * @description A week of hours, Monday first, and days off.
+         */
+        WorkingHours: {
+            /**
+             * Week
+             * @description Seven days, Monday first; null for a day without work
+             */
+            week?: (components["schemas"]["WorkingDay"] | null)[];
+            /**
+             * Days Off
+             * @description Single days without work
+             * @default []
+             */
+            days_off: string[];
+            /**
+             * Time Zone
+             * @description Name of the zone, such as Europe/London
+             * @default UTC
+             */
+            time_zone: string;
         };
     };
     responses: never;

@@ -1,0 +1,1 @@
+"""The day planned: tasks from the work itself, the plan, what was done of it, and what it takes."""

@@ -1,0 +1,377 @@
+"""Tasks from the work itself: what open calibrations, tests, checks and vats need next, with minutes, places and order."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import math
+from datetime import datetime, timedelta
+from statistics import median
+
+from pydantic import Field
+
+from ...core.plan.contract import PlanDayInput, PlanTask, Resource, Span, Wait
+from ...core.plan.hours import shifts
+from ...core.plan.steps import Handling, PrintJob, Route, StepKind, lamp_key, steps_of, wash_key
+from ...store import plan as store
+from ...store import shelf, wash_baths
+from ..blends import vats
+from ..climate.probes import room_now
+from ..unit_of_work import UnitOfWork, View, iso
+from .plan_settings import PlanSettings, plan_settings
+
+MOST_PRINTS = 80
+HORIZON_MIN = 10 * 24 * 60
+STIR_MIN = 3
+WARM_MIN = 45
+"""Of a warm start nobody computed yet: its own page says how long it takes."""
+FINISHED_AFTER = timedelta(hours=store.LATEST_FINISH_H)
+READINGS_LOOKED_AT = 200
+LONGEST_READING_MIN = 20
+FEWEST_OF_HISTORY = 5
+"""Fewer say nothing about how long a step takes here."""
+NEWEST_TICKS = 30
+
+
+class WorkTask(View):
+    """A task, with what it stands for."""
+
+    key: str
+    kind: StepKind
+    name: str
+    job: str
+    link: str | None = Field(description="The page that does it")
+    resource: str | None = Field(description="Key of what it takes")
+    minutes: int
+    person_min: int
+    attended: bool
+    resin: str | None
+    material_id: str | None
+    bottle_id: str | None
+    ml: float = Field(description="Resin it takes")
+    due_at: str | None
+    note: str = ""
+
+
+class PlanLane(View):
+    """A row of the plan: a printer, a bath, a place."""
+
+    key: str
+    name: str
+    detail: str
+    places: int
+
+
+class Collected(View):
+    """The tasks of a lab with everything the planner asks for."""
+
+    tasks: list[WorkTask]
+    lanes: list[PlanLane]
+    inputs: PlanDayInput
+    begins_at: str = Field(description="Minute 0")
+    made_from: str = Field(
+        description="Seal of the work, the pins and the hours: another one, and the plan is an old one"
+    )
+    running: dict[str, str] = Field(description="Since when each task runs that was begun")
+
+
+def collect(work: UnitOfWork, seconds: float = 10) -> Collected:
+    """Everything that waits to be done, and what it takes. A fixed number of queries."""
+    settings = plan_settings(work)
+    handling = corrected(work, settings.handling)
+    now = work.clock().replace(second=0, microsecond=0)
+    prints = store.prints_to_do(work.db, iso(now - FINISHED_AFTER), MOST_PRINTS)
+    ticks = {tick.task_key: tick for tick in store.ticks(work.db, iso(now - timedelta(days=14)))}
+    due = store.due_of_jobs(work.db)
+    tasks: list[WorkTask] = []
+    planned: list[PlanTask] = []
+    waits: list[Wait] = []
+    running: dict[str, str] = {}
+    room = room_now(work).room
+    for row in prints:
+        print_job = _print_job(row, handling, due, ticks, now, room.temp_c if room else None)
+        steps, between = steps_of(print_job, handling)
+        waits += between
+        for step in steps:
+            tick = ticks.get(step.key)
+            began = tick.begun_at if tick else row.started_at if step.key.endswith(" print") else None
+            if began is not None:
+                step = _under_way(step, began, now)
+                running[step.key] = began
+            planned.append(step)
+            tasks.append(_of_print(row, step, print_job.job, due))
+    for task, step in [*_vats(work, ticks), *_own(work, ticks)]:
+        tasks.append(task)
+        planned.append(step)
+    planned = _with_due(planned, tasks, now)
+    pinned = store.pins(work.db)
+    planned = [_pinned(step, pinned, now) for step in planned]
+    resources, lanes = _resources(work, settings, handling, planned, now)
+    inputs = PlanDayInput(
+        tasks=planned,
+        resources=resources,
+        waits=waits,
+        shifts=[Span(from_min=a, to_min=b) for a, b in shifts(settings.hours, now, HORIZON_MIN)] or [_never()],
+        horizon_min=HORIZON_MIN,
+        seconds=seconds,
+    )
+    return Collected(
+        tasks=tasks,
+        lanes=lanes,
+        inputs=inputs,
+        begins_at=iso(now),
+        made_from=_seal(inputs, tasks, pinned, settings.version),
+        running=running,
+    )
+
+
+def _never() -> Span:
+    """Nobody works in the time that is planned: a minute after it, so that everything is left out and says so."""
+    return Span(from_min=HORIZON_MIN, to_min=HORIZON_MIN + 1)
+
+
+def corrected(work: UnitOfWork, handling: Handling) -> Handling:
+    """Minutes as this lab's own readings and ticks have them, where there are enough of either."""
+    gaps = store.reading_gaps_min(work.db, LONGEST_READING_MIN, READINGS_LOOKED_AT)
+    changes: dict[str, int] = {}
+    if len(gaps) >= FEWEST_OF_HISTORY:
+        changes["coupon_min"] = max(1, round(median(gaps)))
+    for row in store.took(work.db, NEWEST_TICKS):
+        if row.count >= FEWEST_OF_HISTORY and row.kind == "wash" and row.planned_min > 0:
+            changes["wash_min"] = max(0, round(handling.wash_min * row.took_min / row.planned_min))
+    return handling.model_copy(update=changes)
+
+
+def _print_job(
+    row: store.PrintToDo,
+    handling: Handling,
+    due: dict[str, str],
+    ticks: dict[str, store.Tick],
+    now: datetime,
+    room_c: float | None,
+) -> PrintJob:
+    job = _job(row)
+    readings = len(row.coupons) or row.specimens
+    cold = row.status == "planned" and row.temp_low_c is not None and room_c is not None and room_c < row.temp_low_c
+    is_old = row.printed_at is not None and now - datetime.fromisoformat(row.printed_at) > FINISHED_AFTER
+    is_finished = is_old or (row.status == "printed" and not readings)
+    left: list[StepKind] = ["warm", "print"] if row.status == "planned" else []
+    left += ["read"] if is_finished else ["wash", "dry", "cure", "read"]
+    done = {key.rsplit(" ", 1)[1] for key, tick in ticks.items() if key.startswith(f"{row.code} ") and tick.done_at}
+    began = {key.rsplit(" ", 1)[1] for key in ticks if key.startswith(f"{row.code} ")}
+    if row.started_at is not None or "print" in began:
+        left = [step for step in left if step != "warm"]
+    route = None
+    if row.wash_fluid is not None and row.lamp is not None:
+        route = Route(
+            wash_fluid=row.wash_fluid,
+            lamp=row.lamp,
+            wash_min=row.wash_min or 0,
+            dry_min=row.dry_min or 0,
+            air_min=row.air_min or 0,
+            cure_min=row.cure_min or 0,
+        )
+    return PrintJob(
+        key=row.code,
+        name=_name(row),
+        job=job,
+        printer=row.printer_id,
+        resin=row.material,
+        minutes=row.duration_s / 60,
+        route=route,
+        readings=readings,
+        reading_min=handling.coupon_min if row.coupons else handling.specimen_min,
+        rest_before_reading_min=round(60 * (row.age_h or 0)),
+        attended=cold,
+        warm_min=WARM_MIN if cold and "print" not in began else 0,
+        left=[step for step in left if step not in done],
+    )
+
+
+def _job(row: store.PrintToDo) -> str:
+    return row.calibration_code or row.test_code or row.set_code or row.code
+
+
+def _name(row: store.PrintToDo) -> str:
+    if row.is_check:
+        return f"check of {row.set_code}"
+    if len(row.coupons) == 1:
+        return f"{row.coupons[0]}, {_job(row)}"
+    if row.coupons:
+        return f"{len(row.coupons)} coupons, {_job(row)}"
+    if row.specimens:
+        return f"{row.specimens} specimen{'s' if row.specimens > 1 else ''}, {row.test_code}"
+    return row.code
+
+
+def _of_print(row: store.PrintToDo, step: PlanTask, job: str, due: dict[str, str]) -> WorkTask:
+    kind: StepKind = step.key.rsplit(" ", 1)[1]  # type: ignore[assignment]
+    page = (
+        f"/calibrate/{row.calibration_id}"
+        if row.calibration_id
+        else f"/test/{row.test_code}"
+        if row.test_code
+        else f"/sets/{row.set_code}"
+        if row.set_code
+        else f"/log/{row.code}"
+    )
+    if kind == "read" and row.coupons:
+        page = f"/coupons/{row.coupons[0]}"
+    if kind == "warm":
+        page = "/climate/warm-start" + (f"?printer={row.printer_id}&set={row.set_code}" if row.set_code else "")
+    return WorkTask(
+        key=step.key,
+        kind=kind,
+        name=step.name,
+        job=job,
+        link=page,
+        resource=step.resource,
+        minutes=step.minutes,
+        person_min=step.person_min,
+        attended=step.attended,
+        resin=step.resin,
+        material_id=row.material_id,
+        bottle_id=row.bottle_id,
+        ml=row.volume_ml if kind == "print" else 0,
+        due_at=due.get(job),
+    )
+
+
+def _under_way(step: PlanTask, began: str, now: datetime) -> PlanTask:
+    """A step that was begun goes on from now for what is left of it, and needs nobody any more."""
+    gone = max(0, int((now - datetime.fromisoformat(began)).total_seconds() // 60))
+    return step.model_copy(
+        update={
+            "minutes": max(1, step.minutes - gone),
+            "person_min": max(0, min(step.person_min - gone, step.minutes - gone)),
+            "pinned_min": 0 if step.person_min <= gone else None,
+            "resin": step.resin,
+        }
+    )
+
+
+def _vats(work: UnitOfWork, ticks: dict[str, store.Tick]) -> list[tuple[WorkTask, PlanTask]]:
+    """Vats that want a stir."""
+    rows = []
+    for vat in vats.vats(work):
+        key = f"{vat.printer} {work.now()[:10]} vat"
+        if vat.stir_due and not (key in ticks and ticks[key].done_at):
+            name = f"stir the vat of {vat.printer}"
+            rows.append(_by_hand(key, "vat", name, vat.printer, STIR_MIN, f"/blend/vat/{vat.printer_id}", None, ""))
+    return rows
+
+
+def _own(work: UnitOfWork, ticks: dict[str, store.Tick]) -> list[tuple[WorkTask, PlanTask]]:
+    return [
+        _by_hand(f"{row.code} own", "own", row.name, row.code, row.minutes, None, row.due_at, row.note)
+        for row in store.own_tasks(work.db)
+    ]
+
+
+def _by_hand(
+    key: str, kind: StepKind, name: str, job: str, minutes: int, link: str | None, due_at: str | None, note: str
+) -> tuple[WorkTask, PlanTask]:
+    task = WorkTask(
+        key=key,
+        kind=kind,
+        name=name,
+        job=job,
+        link=link,
+        resource=None,
+        minutes=minutes,
+        person_min=minutes,
+        attended=False,
+        resin=None,
+        material_id=None,
+        bottle_id=None,
+        ml=0,
+        due_at=due_at,
+        note=note,
+    )
+    return task, PlanTask(key=key, name=name, job=job, minutes=minutes, person_min=minutes)
+
+
+def _with_due(planned: list[PlanTask], tasks: list[WorkTask], now: datetime) -> list[PlanTask]:
+    """Due dates at the last step of what they are for."""
+    last = {task.job: task.key for task in tasks}
+    due = {
+        task.key: task.due_at for task in tasks if task.due_at and (last[task.job] == task.key or task.kind == "read")
+    }
+    return [
+        step.model_copy(update={"due_min": max(0, _minute(str(due[step.key]), now))}) if step.key in due else step
+        for step in planned
+    ]
+
+
+def _pinned(step: PlanTask, pins: dict[str, str], now: datetime) -> PlanTask:
+    if step.key not in pins or step.pinned_min is not None:
+        return step
+    minute = _minute(pins[step.key], now)
+    # A pin that has passed no longer holds anything.
+    return step.model_copy(update={"pinned_min": minute}) if minute >= 0 else step
+
+
+def _minute(at: str, now: datetime) -> int:
+    return math.floor((datetime.fromisoformat(at) - now).total_seconds() / 60)
+
+
+def _resources(
+    work: UnitOfWork, settings: PlanSettings, handling: Handling, planned: list[PlanTask], now: datetime
+) -> tuple[list[Resource], list[PlanLane]]:
+    """Printers, baths, places to dry and lamps that anything is planned on."""
+    used = {step.resource for step in planned if step.resource}
+    in_vats = {vat.printer_id: vat.is_called for vat in vats.vats(work)}
+    down = {row.printer_id: row for row in store.printers_down(work.db)}
+    baths = wash_baths.baths(work.db, False, "", 200, work.now())
+    resources: list[Resource] = []
+    lanes: list[PlanLane] = []
+    for printer in shelf.printers(work.db, False, "", 200):
+        if printer.id not in used:
+            continue
+        row = down.get(printer.id)
+        resin = in_vats.get(printer.id)
+        opens = None if row is None else _until(row, now)
+        resources.append(
+            Resource(key=printer.id, name=printer.name, resin=resin, change_min=handling.change_min, open=opens)
+        )
+        detail = f"down: {row.reason}" if row else resin or "vat empty or unknown"
+        lanes.append(PlanLane(key=printer.id, name=printer.name, detail=detail, places=1))
+    for key in sorted(key for key in used if key.startswith("wash ")):
+        fluid = key.removeprefix("wash ")
+        places = max(1, sum(wash_key(bath.wash_fluid) == key and bath.stage == "dirty" for bath in baths))
+        resources.append(Resource(key=key, name=f"Wash, {fluid}", places=places))
+        lanes.append(PlanLane(key=key, name="Wash", detail=fluid, places=places))
+    if "dry" in used:
+        resources.append(Resource(key="dry", name="Dry", places=settings.dry_places))
+        lanes.append(
+            PlanLane(key="dry", name="Dry", detail=f"{settings.dry_places} places", places=settings.dry_places)
+        )
+    for key in sorted(key for key in used if key.startswith(lamp_key(""))):
+        lamp = key.removeprefix(lamp_key(""))
+        resources.append(Resource(key=key, name=lamp, places=settings.lamp_places))
+        lanes.append(
+            PlanLane(key=key, name="Cure", detail=f"{lamp}, {settings.lamp_places} places", places=settings.lamp_places)
+        )
+    return resources, lanes
+
+
+def _until(row: store.PrinterDown, now: datetime) -> list[Span]:
+    """When a printer that is down is open again: from its date on, or not in this plan."""
+    back = HORIZON_MIN if row.until_at is None else min(max(_minute(row.until_at, now), 0), HORIZON_MIN)
+    return [Span(from_min=back, to_min=HORIZON_MIN + 1)]
+
+
+def _seal(inputs: PlanDayInput, tasks: list[WorkTask], pins: dict[str, str], settings_version: int) -> str:
+    """The same as long as nothing the plan rests on changed; that time passes does not count."""
+    about = [
+        sorted(
+            (task.key, task.minutes if task.pinned_min != 0 else 0, task.resource or "", task.attended)
+            for task in inputs.tasks
+        ),
+        [wait.model_dump() for wait in inputs.waits],
+        [(row.key, row.places, row.resin, row.open is not None) for row in inputs.resources],
+        sorted(pins.items()),
+        sorted((task.key, task.due_at or "") for task in tasks),
+        settings_version,
+    ]
+    return hashlib.sha256(json.dumps(about, separators=(",", ":")).encode()).hexdigest()[:16]

@@ -1,0 +1,125 @@
+"""Ticking off: a step was begun or is done. It starts and ends its timer, and records what it stands for."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+
+from pydantic import Field
+
+from ...core.contract import Contract
+from ...store import plan as store
+from ...store.rows import insert, update
+from ..blends import vats
+from ..unit_of_work import Conflict, UnitOfWork, View, iso, present
+from .planning import WorkPlan, view
+from .tasks import WorkTask, collect
+
+TIMED = ("print", "wash", "dry", "cure", "warm")
+"""Steps that run by themselves for a known time."""
+RECORDED = {
+    "print": "A print is done when its coupons are marked as printed, or it is reported on.",
+    "read": "A reading is done when it is saved.",
+}
+"""Steps that are done by the record they leave."""
+PLACE = "/plan"
+
+
+class TickInput(Contract):
+    """A step that was begun, or is done."""
+
+    task: str = Field(max_length=80, description="Key of the task")
+    done: bool = Field(False, description="It is done; else it was begun now")
+
+
+class Ticked(View):
+    """The tick, and the plan after it."""
+
+    id: str = Field(description="To withdraw it by")
+    plan: WorkPlan
+
+
+def tick(work: UnitOfWork, request: TickInput) -> Ticked:
+    """Note that a step was begun or is done.
+
+    Raises
+    ------
+    Conflict
+        When somebody else ticked it already, or it is done by its own record.
+    """
+    with work.write() as answer:
+        technician = work.technician()
+        task = present(next((one for one in collect(work).tasks if one.key == request.task), None), "task")
+        stands = store.tick(work.db, task.key)
+        if stands is not None and not request.done:
+            raise Conflict(f"{stands.initials} began it at {stands.begun_at[11:16]} UTC.")
+        if request.done and task.kind in RECORDED:
+            raise Conflict(RECORDED[task.kind])
+        if request.done and stands is not None:
+            update(work.db, "plan_tick", stands.id, done_at=work.now())
+            if stands.timer_id is not None:
+                update(work.db, "timer", stands.timer_id, ended_at=work.now())
+            tick_id = stands.id
+        else:
+            tick_id = work.new_id()
+            insert(
+                work.db,
+                "plan_tick",
+                id=tick_id,
+                task_key=task.key,
+                kind=task.kind,
+                name=task.name,
+                planned_min=task.minutes,
+                begun_at=work.now(),
+                done_at=work.now() if request.done else None,
+                timer_id=None if request.done else _timer(work, task),
+                technician_id=technician.id,
+                recorded_at=work.now(),
+            )
+        if request.done and task.kind == "vat" and task.link is not None:
+            vats.put(work, task.link.rsplit("/", 1)[1], vats.VatInput(kind="stir"))
+        store.drop_pins(work.db, [task.key])
+        return answer(Ticked(id=tick_id, plan=view(work)))
+
+
+def _timer(work: UnitOfWork, task: WorkTask) -> str | None:
+    """A timer for what runs by itself, inside the transaction of its tick."""
+    if task.kind not in TIMED:
+        return None
+    timer_id, now = work.new_id(), work.clock()
+    insert(
+        work.db,
+        "timer",
+        id=timer_id,
+        name=task.name[:80],
+        seconds=60.0 * task.minutes,
+        started_at=iso(now),
+        due_at=iso(now + timedelta(minutes=task.minutes)),
+        place=PLACE,
+        technician_id=work.technician_id(),
+    )
+    return timer_id
+
+
+def withdraw(work: UnitOfWork, tick_id: str) -> WorkPlan:
+    """Let a tick no longer count: the step is planned again. What a tick recorded elsewhere is withdrawn there."""
+    with work.write() as answer:
+        row = next((one for one in store.ticks(work.db, "") if one.id == tick_id), None)
+        stands = present(row, "tick")
+        update(work.db, "plan_tick", stands.id, withdrawn_at=work.now())
+        if stands.timer_id is not None:
+            update(work.db, "timer", stands.timer_id, ended_at=work.now())
+        return answer(view(work))
+
+
+class StepHistory(View):
+    """How long a kind of step was planned for, and how long it took here."""
+
+    kind: str
+    count: int
+    planned_min: float
+    took_min: float
+
+
+def history(work: UnitOfWork, newest: int = 30) -> list[StepHistory]:
+    """Planned against real minutes, of the newest ticks of each kind."""
+    return [StepHistory.model_validate(row.model_dump()) for row in store.took(work.db, newest)]

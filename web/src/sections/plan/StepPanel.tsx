@@ -1,0 +1,96 @@
+import Button from "react-bootstrap/Button";
+import { Link } from "react-router";
+import { useSay } from "../../app/toasts";
+import { body, POST } from "../../shared/api/client";
+import { useSend } from "../../shared/api/useSend";
+import { clockTime, duration, millilitres, THIN } from "../../shared/format";
+import { Trouble } from "../../shared/Trouble";
+import { KINDS, type Step } from "./model";
+
+const CAUTIONS: Partial<Record<Step["kind"], string>> = {
+  print: "Gloves and eye protection. Search the vat for cured pieces first. A heated print is never left alone.",
+  wash: "Gloves, eye protection, ventilation; solvent away from heat and sparks.",
+  cure: "Never look into the lamp. What is cured must be dry: solvent in a hollow bursts it.",
+  warm: "Somebody stays while a heater runs.",
+};
+
+/** A step: when, how long, of whom; begun, done, or opened where it is recorded. */
+export function StepPanel({
+  step,
+  head,
+  onChanged,
+  onLetGo,
+}: {
+  step: Step;
+  head: string;
+  onChanged: () => void;
+  onLetGo: () => void;
+}) {
+  const say = useSay();
+  const withdraw = useSend(
+    (id: string) => body(POST("/api/plan/ticks/{tick_id}/withdraw", { params: { path: { tick_id: id } } })),
+    onChanged,
+  );
+  const tick = useSend(
+    (done: boolean, headers) => body(POST("/api/plan/ticks", { body: { task: step.key, done }, headers })),
+    (ticked, done) => {
+      say(`${step.name}: ${done ? "done" : "begun"}.`, () => withdraw.mutate(ticked.id));
+      onChanged();
+    },
+  );
+  const kind = KINDS[step.kind];
+  const running = step.state === "running";
+  const recorded = step.kind === "read" || (step.kind === "print" && running);
+  const facts = [
+    `${clockTime(step.starts_at)} to ${clockTime(step.ends_at)}, ${duration(step.minutes * 60)}`,
+    step.person_min > 0 && `${step.person_min}${THIN}min of you`,
+    step.ml > 0 && millilitres(step.ml),
+    step.attended && "somebody is there all the while",
+    step.night && "it runs over night",
+  ].filter(Boolean);
+  return (
+    <section aria-label={head}>
+      <h2>{head}</h2>
+      <p className="next-step">
+        <span className="text-secondary d-block fs-6">{kind.name}</span>
+        {step.name}
+      </p>
+      <p className="mb-2">{facts.join(" · ")}</p>
+      {step.change_at && !running && (
+        <p className="mb-2">
+          First, at {clockTime(step.change_at)}: change its vat to {step.resin}.{" "}
+          {step.resource && <Link to={`/printers/${step.resource}/guides/change-resin`}>Step by step</Link>}
+        </p>
+      )}
+      {step.note && <p className="mb-2">{step.note}</p>}
+      {step.state === "overdue" && <p className="caution mb-2">It was planned for earlier and is not begun.</p>}
+      <div className="d-grid gap-2">
+        {recorded && step.link ? (
+          <Link className="btn btn-primary btn-lg" to={step.link}>
+            {step.kind === "read" ? "Read" : "Mark as printed"}
+          </Link>
+        ) : running || !kind.begins ? (
+          <Button size="lg" disabled={tick.isPending} onClick={() => tick.mutate(true)}>
+            Done
+          </Button>
+        ) : (
+          <Button size="lg" disabled={tick.isPending} onClick={() => tick.mutate(false)}>
+            Begun
+          </Button>
+        )}
+        {!recorded && step.link && (
+          <Link className="btn btn-quiet" to={step.link}>
+            Open {step.job}
+          </Link>
+        )}
+        {step.pinned && (
+          <Button variant="quiet" onClick={onLetGo}>
+            Let go of its time
+          </Button>
+        )}
+      </div>
+      <Trouble error={tick.error ?? withdraw.error} className="mt-2" />
+      {CAUTIONS[step.kind] && !running && <p className="caution mt-2 mb-0">{CAUTIONS[step.kind]}</p>}
+    </section>
+  );
+}
