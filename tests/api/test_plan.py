@@ -7,14 +7,14 @@ import pytest
 from icalendar import Calendar
 
 from setback.services import apart
-from setback.services.plan import planning
+from tests.plans import solved_here
 
 
 @pytest.fixture(autouse=True)
 def in_this_process(monkeypatch, request):
     """Solved here: a process of its own takes seconds to start, and one test tries that."""
     if "own_process" not in request.keywords:
-        monkeypatch.setattr(planning.apart, "run", lambda function, *inputs, **_: function(*inputs))
+        solved_here(monkeypatch)
 
 
 @pytest.fixture
@@ -80,6 +80,10 @@ def test_a_tick_starts_a_timer_pushes_nothing_and_can_be_withdrawn(lab, calibrat
     assert refused["error"]["message"].startswith("IM began it at")
     by_record = lab.post("/api/plan/ticks", {"task": first["key"], "done": True}, 409)
     assert "marked as printed" in by_record["error"]["message"]
+    # It runs longer than planned, and nobody noted what is in the vat: it is planned on all the same.
+    lab.clock.now += timedelta(hours=2)
+    assert made(lab)["not_planned"] == []
+    lab.clock.now -= timedelta(hours=2)
     back = lab.post(f"/api/plan/ticks/{ticked['id']}/withdraw")
     assert next(step for step in back["steps"] if step["key"] == first["key"])["state"] == "planned"
     assert lab.get("/api/timers")["items"] == []

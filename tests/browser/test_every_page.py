@@ -9,6 +9,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import WORKING_AS_IM, settle, until
+from tests.plans import solved_here
 
 AXE = Path(axe_playwright_python.__file__).parent / "axe.min.js"
 # Rows and cards beyond the eighth of a kind are made by the same lines as those before them.
@@ -105,6 +106,9 @@ PAGES = {
     "what prints tell": "/log/evidence",
     "all traces": "/log/why",
     "why it failed": "/log/why/Y-005",
+    "a planned day": "/plan",
+    "a planned week": "/plan?show=week",
+    "a plan as a list": "/plan?show=list",
 }
 # Menus and dialogs are not on the page until somebody asks: where, and by which button.
 OPENED = {
@@ -130,7 +134,10 @@ ONLY_ASKED = re.compile(r"/(preview|quote|index|reach)$|^/api/calculators/|^/api
 
 @pytest.fixture(scope="module")
 def ids(demo) -> dict[str, str]:
-    """What addresses are made of: ids by name or code."""
+    """What addresses are made of: ids by name or code. A plan is made on the way, for its page."""
+    with pytest.MonkeyPatch.context() as patch:
+        solved_here(patch)
+        demo.lab.ended(demo.lab.post("/api/plan/make", {}, 201))
     named = {row["name"]: row["id"] for kind in ("printers", "resins") for row in demo.lab.get(f"/api/{kind}")["items"]}
     return named | {row["code"]: row["id"] for row in demo.lab.get("/api/calibrations")["items"]}
 

@@ -16,7 +16,7 @@ from ...core.plan.hours import shifts
 from ...core.plan.plan_day import plan_day
 from ...core.plan.problem import Day
 from ...store import plan as store
-from .. import apart
+from ..apart import run as in_a_child
 from ..unit_of_work import UnitOfWork, View, iso, present
 from .budget import Budget, budget
 from .plan_settings import PlanSettings, plan_settings
@@ -130,7 +130,7 @@ def run(work: UnitOfWork, progress: Progress, request: dict[str, Any]) -> dict[s
         progress(share, "Looking for the best order")
 
     inputs = collected.inputs.model_copy(update={"workers": WORKERS})
-    result = apart.run(solved, inputs.model_dump_json(), field="plan", seconds=seconds + SLACK_S, meanwhile=meanwhile)
+    result = in_a_child(solved, inputs.model_dump_json(), field="plan", seconds=seconds + SLACK_S, meanwhile=meanwhile)
     with work.write():
         plan_id, now = work.new_id(), work.now()
         row = store.StoredPlan(

@@ -106,7 +106,7 @@ def collect(work: UnitOfWork, seconds: float = 10) -> Collected:
     planned = _with_due(planned, tasks, now)
     pinned = store.pins(work.db)
     planned = [_pinned(step, pinned, now) for step in planned]
-    resources, lanes = _resources(work, settings, handling, planned, now)
+    resources, lanes = _resources(work, settings, handling, planned, running, now)
     inputs = PlanDayInput(
         tasks=planned,
         resources=resources,
@@ -316,11 +316,18 @@ def _minute(at: str, now: datetime) -> int:
 
 
 def _resources(
-    work: UnitOfWork, settings: PlanSettings, handling: Handling, planned: list[PlanTask], now: datetime
+    work: UnitOfWork,
+    settings: PlanSettings,
+    handling: Handling,
+    planned: list[PlanTask],
+    running: dict[str, str],
+    now: datetime,
 ) -> tuple[list[Resource], list[PlanLane]]:
     """Printers, baths, places to dry and lamps that anything is planned on."""
     used = {step.resource for step in planned if step.resource}
     in_vats = {vat.printer_id: vat.is_called for vat in vats.vats(work)}
+    # What runs has its resin in the vat, whatever the ledger was told.
+    in_vats |= {step.resource: step.resin for step in planned if step.resource and step.resin and step.key in running}
     down = {row.printer_id: row for row in store.printers_down(work.db)}
     baths = wash_baths.baths(work.db, False, "", 200, work.now())
     resources: list[Resource] = []
