@@ -14,11 +14,11 @@ EFFORT = 0.15
 """The solver's own measure: a second or less."""
 
 
-def solved_here(patch: pytest.MonkeyPatch) -> None:
+def solved_here(patch: pytest.MonkeyPatch, effort: float = EFFORT) -> None:
     """Let plans be made here from now on."""
 
     def run(function: Callable[[str], dict[str, Any]], inputs: str, **_: Any) -> dict[str, Any]:
         asked = PlanDayInput.model_validate_json(inputs)
-        return function(asked.model_copy(update={"deterministic": EFFORT}).model_dump_json())
+        return function(asked.model_copy(update={"deterministic": effort}).model_dump_json())
 
     patch.setattr(planning, "in_a_child", run)

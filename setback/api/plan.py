@@ -8,7 +8,7 @@ from apiflask import APIBlueprint
 from flask import Response
 
 from ..services.lab import jobs
-from ..services.plan import calendar_feed, own_tasks, plan_settings, planning, ticks
+from ..services.plan import calendar_feed, own_tasks, plan_settings, planning, ticks, worth_doing
 from ..store.plan import OwnTask
 from .lab.jobs import wake
 from .wiring import list_of, takes, work
@@ -21,6 +21,13 @@ blueprint = APIBlueprint("plan", __name__, url_prefix="/api", tag="Plan")
 def plan() -> Any:
     """The plan as it stands, against the clock."""
     return planning.view(work())
+
+
+@blueprint.get("/plan/worth-doing")
+@blueprint.output(list_of(worth_doing.WorthDoing))
+def suggestions() -> Any:
+    """What is worth doing beside what is planned already."""
+    return {"items": worth_doing.worth_doing(work())}
 
 
 @blueprint.post("/plan/make")

@@ -40,6 +40,7 @@ from ..store.rows import update
 from . import stock
 from .blends import blending
 from .climate import climate
+from .plan import errands
 from .prints import kelpflex_by_prints
 from .qualify import qualifying, tray_cover
 from .shed import DEMO_NOW, SEED, Shed
@@ -87,6 +88,7 @@ def build(path: Path, now: datetime = DEMO_NOW) -> None:
             kelpflex_by_prints,
             traces,
             qualifying,
+            errands,
         ):
             campaign(lab, ids)
             lab.pass_time(hours=5)

@@ -369,3 +369,9 @@ def bottles_of(db: sqlite3.Connection, material_ids: list[str]) -> list[Bottle]:
     """Bottles of materials that stand on the shelf."""
     sql = f"{_BOTTLE} WHERE b.retired_at IS NULL AND b.material_id IN ({marks(material_ids)}) ORDER BY b.code"
     return many(db, Bottle, sql, material_ids)
+
+
+def vat_hours(db: sqlite3.Connection, material_ids: list[str]) -> dict[str, float]:
+    """Hours a resin may be in a vat, of those whose maker limits them."""
+    sql = f"SELECT material_id, vat_hours FROM resin WHERE vat_hours IS NOT NULL AND material_id IN ({marks(material_ids)})"
+    return {str(row[0]): float(row[1]) for row in db.execute(sql, material_ids)}

@@ -12,6 +12,7 @@ from setback.demo import DEMO_NOW
 from setback.services.unit_of_work import seeded_ids
 from tests.conftest import MovedClock
 from tests.length import FULL
+from tests.plans import solved_here
 
 # Addresses by how their noun begins, in parts of about one length, so that workers share them.
 PARTS = ["[ab]", "cali", "c(?!ali)", "[d-m]", "[n-p]", "[q-s]", "[^a-s]"]
@@ -26,7 +27,8 @@ def test_every_address_is_in_one_part(application):
 
 @pytest.mark.soak
 @pytest.mark.parametrize("part", PARTS)
-def test_no_request_breaks_the_server(demo_path, application, part):
+def test_no_request_breaks_the_server(demo_path, application, part, monkeypatch):
+    solved_here(monkeypatch, effort=0.001)
     clock = MovedClock()
     clock.now = DEMO_NOW
     app = create_app(demo_path, clock=clock, new_id=seeded_ids(9), routes=application)

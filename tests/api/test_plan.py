@@ -7,6 +7,7 @@ import pytest
 from icalendar import Calendar
 
 from setback.services import apart
+from tests.api.test_blends import blend, shop  # noqa: F401
 from tests.plans import solved_here
 
 
@@ -186,6 +187,50 @@ def test_nobody_at_work_means_nothing_is_planned_and_why(lab, calibration):
     wrong = lab.get("/api/plan/settings")
     wrong["hours"]["time_zone"] = "Nowhere"
     assert "hours.time_zone" in lab.put("/api/plan/settings", wrong, 422)["error"]["fields"]
+
+
+def test_a_resin_does_not_stand_in_its_vat_longer_than_its_maker_allows(lab, calibration):
+    material = next(row for row in lab.get("/api/resins")["items"] if row["id"] == calibration["material_id"])
+    takes = {
+        key: value
+        for key, value in material.items()
+        if key in lab.get("/api/openapi.json")["components"]["schemas"]["ResinInput"]["properties"]
+    }
+    lab.put(f"/api/resins/{material['id']}", takes | {"vat_hours": 24})
+    filled = {"kind": "fill", "volume_ml": 200, "bottle_id": lab.get("/api/bottles")["items"][0]["id"]}
+    lab.post(f"/api/printers/{calibration['printer_id']}/vat", filled, 201)
+    assert len(kinds(made(lab), "print")) == 3
+    lab.clock.now += timedelta(hours=23, minutes=50)
+    plan = made(lab)
+    assert len(kinds(plan, "print")) < 3
+    assert "longer than its maker allows" in plan["not_planned"][0]["why"]
+
+
+def test_a_batch_goes_from_its_cup_to_its_stir_and_by_its_own_page(lab, shop):  # noqa: F811
+    made_up = lab.post(f"/api/blends/{blend(lab, shop)['id']}/batches", {"volume_ml": 400}, 201)
+    code = made_up["code"]
+    assert [task["key"] for task in lab.get("/api/plan")["waiting"]] == [f"{code} cup blend"]
+    lab.post(f"/api/batches/{made_up['id']}/cup")
+    look = kinds(made(lab), "blend")[0]
+    assert look["name"].startswith(f"look at the cup of {code}")
+    # A cup stands its hours before anybody looks.
+    hours = lab.get(f"/api/batches/{code}")["cup_hours"]
+    assert at(look["starts_at"]) >= lab.clock.now + timedelta(hours=hours, minutes=-2)
+    by_page = lab.post("/api/plan/ticks", {"task": look["key"], "done": True}, 409)
+    assert "on its page" in by_page["error"]["message"]
+    lab.post(f"/api/batches/{made_up['id']}/cup-finding", {"finding": "fine"})
+    assert [task["key"] for task in lab.get("/api/plan")["waiting"]] == [f"{code} pour blend"]
+
+
+def test_what_is_worth_doing_is_what_is_not_planned_yet(lab, calibration):
+    worth = lab.get("/api/plan/worth-doing")["items"]
+    assert worth == [], "its coupons are planned already"
+    for code in calibration["arms"][0]["to_print"]:
+        lab.print(code)
+        lab.read(code)
+    worth = lab.get("/api/plan/worth-doing")["items"]
+    assert [row["kind"] for row in worth] == ["coupon"] and calibration["code"] in worth[0]["words"]
+    assert worth[0]["ml"] > 0 and worth[0]["minutes"] > 0
 
 
 def test_too_little_resin_is_said_with_the_print_it_runs_out_at(lab, calibration):

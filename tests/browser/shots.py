@@ -58,8 +58,8 @@ def main() -> None:
         shoot("properties", "/test/properties?brief=A-005")
         shoot("vat", f"/blend/vat/{gannet}", height=1000)
         shoot("series", "/blend/series/G-001", height=1000)
-        next_code = live.lab.get("/api/tests/T-003")["next_code"]
-        shoot("bench", f"/test/T-003/{next_code}")
+        live.lab.ended(live.lab.post("/api/plan/make", {}, 201))
+        shoot("plan", "/plan", height=900)
         shoot("printer", f"/printers/{gannet}")
         shoot("calibrate", f"/calibrate/{decided}?step=decide")
         shoot("calibrate-conflict", f"/calibrate/{cold}?arm=1&step=decide")

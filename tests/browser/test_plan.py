@@ -52,6 +52,7 @@ def test_a_morning_a_late_print_a_broken_printer_and_the_day_after(week, as_im: 
     expect(page.get_by_role("heading", level=1, name="Wednesday")).to_be_visible()
     expect(page.get_by_text("Will it be enough?")).to_be_visible()
     expect(bars(page, "Sanderling")).to_have_count(2)
+    expect(page.get_by_role("region", name=re.compile("^Worth doing")).get_by_role("link").first).to_be_visible()
 
     # What comes first is begun: its timer runs, and the rest stays in order.
     bars(page, "Sanderling").first.click()

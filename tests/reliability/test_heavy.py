@@ -84,7 +84,7 @@ def test_a_file_locked_for_a_while_and_then_the_next_job(demo_path):
 def test_a_disk_that_fills_and_is_freed(demo_path, tmp_path):
     disk = tmp_path / "disk"
     disk.mkdir()
-    if subprocess.run(["mount", "-t", "tmpfs", "-o", "size=40m", "tmpfs", str(disk)], capture_output=True).returncode:
+    if subprocess.run(["mount", "-t", "tmpfs", "-o", "size=64m", "tmpfs", str(disk)], capture_output=True).returncode:
         pytest.skip("this machine mounts nothing")
     try:
         path = disk / "lab.db"

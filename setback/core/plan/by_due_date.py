@@ -188,7 +188,8 @@ def _place(day: Day, placed: Placements, task: PlanTask, earliest: int) -> int:
         if found is not None and (best is None or found[0] < best[0]):
             best = found
     if best is None:
-        raise NoRoom("nothing is free for it up to the end of the plan", task.resource or "person")
+        why = task.windows_why or "nothing is free for it up to the end of the plan"
+        raise NoRoom(why, task.resource or "person")
     placed.add(day, task, *best)
     return best[0]
 
@@ -204,6 +205,8 @@ def _why_never(day: Day, task: PlanTask) -> tuple[str, str | None]:
     about = max(end - start for start, end in day.presence)
     if task.attended and task.minutes > about:
         return f"somebody must be there for {task.minutes} min, and nobody is for longer than {about} min", "person"
+    if task.windows_why:
+        return task.windows_why, task.resource
     if task.pinned_min is not None:
         return "it cannot run at the time it is pinned to", task.resource or "person"
     return "no time up to the end of the plan suits it", task.resource or "person"

@@ -54,6 +54,7 @@ class PlanTask(Contract):
     due_min: Minute | None = Field(None, description="When it is needed by")
     pinned_min: Minute | None = Field(None, description="When it begins, where a person fixed that")
     windows: list[Span] | None = Field(None, max_length=400, description="When it may run; always when not given")
+    windows_why: str = Field("", max_length=200, description="Why only then, said where it does not fit")
 
     @model_validator(mode="after")
     def _person_fits(self) -> PlanTask:

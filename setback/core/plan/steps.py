@@ -11,7 +11,7 @@ from pydantic import Field
 from ..contract import Contract
 from .contract import PlanTask, Wait
 
-StepKind = Literal["print", "wash", "dry", "cure", "read", "warm", "vat", "own"]
+StepKind = Literal["print", "wash", "dry", "cure", "read", "warm", "vat", "blend", "own"]
 READ_WITHIN_MIN = 24 * 60
 """A coupon is read within a day of its cure: it goes on shrinking."""
 WASH_TO_DRY_MIN = 10

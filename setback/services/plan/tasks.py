@@ -15,12 +15,19 @@ from ...core.plan.hours import shifts
 from ...core.plan.steps import Handling, PrintJob, Route, StepKind, lamp_key, steps_of, wash_key
 from ...store import plan as store
 from ...store import shelf, wash_baths
-from ..blends import vats
+from ..blends import batches, vats
 from ..climate.probes import room_now
 from ..unit_of_work import UnitOfWork, View, iso
 from .plan_settings import PlanSettings, plan_settings
 
 MOST_PRINTS = 80
+BATCH_STEPS = {
+    "cup": ("cup trial of", 10),
+    "look": ("look at the cup of", 3),
+    "pour": ("pour", 20),
+    "stir": ("stir", 6),
+}
+"""What a batch waits for, in words, with minutes of a person; what was poured must not stand unstirred."""
 HORIZON_MIN = 10 * 24 * 60
 STIR_MIN = 3
 WARM_MIN = 45
@@ -83,6 +90,8 @@ def collect(work: UnitOfWork, seconds: float = 10) -> Collected:
     prints = store.prints_to_do(work.db, iso(now - FINISHED_AFTER), MOST_PRINTS)
     ticks = {tick.task_key: tick for tick in store.ticks(work.db, iso(now - timedelta(days=14)))}
     due = store.due_of_jobs(work.db)
+    standing = vats.vats(work)
+    limits = _vat_limits(work, standing)
     tasks: list[WorkTask] = []
     planned: list[PlanTask] = []
     waits: list[Wait] = []
@@ -100,13 +109,13 @@ def collect(work: UnitOfWork, seconds: float = 10) -> Collected:
                 running[step.key] = began
             planned.append(step)
             tasks.append(_of_print(row, step, print_job.job, due))
-    for task, step in [*_vats(work, ticks), *_own(work, ticks)]:
+    for task, step in [*_vats(work, standing, ticks), *_batches(work, now), *_own(work)]:
         tasks.append(task)
         planned.append(step)
-    planned = _with_due(planned, tasks, now)
+    planned = [_in_its_vat(step, limits) for step in _with_due(planned, tasks, now)]
     pinned = store.pins(work.db)
     planned = [_pinned(step, pinned, now) for step in planned]
-    resources, lanes = _resources(work, settings, handling, planned, running, now)
+    resources, lanes = _resources(work, settings, handling, planned, running, standing, now)
     inputs = PlanDayInput(
         tasks=planned,
         resources=resources,
@@ -250,10 +259,12 @@ def _under_way(step: PlanTask, began: str, now: datetime) -> PlanTask:
     )
 
 
-def _vats(work: UnitOfWork, ticks: dict[str, store.Tick]) -> list[tuple[WorkTask, PlanTask]]:
+def _vats(
+    work: UnitOfWork, standing: list[vats.VatView], ticks: dict[str, store.Tick]
+) -> list[tuple[WorkTask, PlanTask]]:
     """Vats that want a stir."""
     rows = []
-    for vat in vats.vats(work):
+    for vat in standing:
         key = f"{vat.printer} {work.now()[:10]} vat"
         if vat.stir_due and not (key in ticks and ticks[key].done_at):
             name = f"stir the vat of {vat.printer}"
@@ -261,7 +272,23 @@ def _vats(work: UnitOfWork, ticks: dict[str, store.Tick]) -> list[tuple[WorkTask
     return rows
 
 
-def _own(work: UnitOfWork, ticks: dict[str, store.Tick]) -> list[tuple[WorkTask, PlanTask]]:
+def _batches(work: UnitOfWork, now: datetime) -> list[tuple[WorkTask, PlanTask]]:
+    """Batches that wait for a cup trial, a look at the cup, the pour or the stir; a cup stands its hours first."""
+    rows = []
+    for batch in batches.batches(work):
+        if batch.next not in BATCH_STEPS:
+            continue
+        words, minutes = BATCH_STEPS[batch.next]
+        key, name = f"{batch.code} {batch.next} blend", f"{words} {batch.code}, {batch.blend}"
+        task, step = _by_hand(key, "blend", name, batch.code, minutes, f"/blend/batches/{batch.code}", None, "")
+        if batch.next == "look" and batch.cup_at is not None:
+            ready = math.ceil(60 * batch.cup_hours) + _minute(batch.cup_at, now)
+            step = step.model_copy(update={"windows": [Span(from_min=max(ready, 0), to_min=HORIZON_MIN + 1)]})
+        rows.append((task, step))
+    return rows
+
+
+def _own(work: UnitOfWork) -> list[tuple[WorkTask, PlanTask]]:
     return [
         _by_hand(f"{row.code} own", "own", row.name, row.code, row.minutes, None, row.due_at, row.note)
         for row in store.own_tasks(work.db)
@@ -303,6 +330,25 @@ def _with_due(planned: list[PlanTask], tasks: list[WorkTask], now: datetime) -> 
     ]
 
 
+def _vat_limits(work: UnitOfWork, standing: list[vats.VatView]) -> dict[tuple[str, str], int]:
+    """Minutes a resin may still be in the vat it is in, where its maker limits them: by printer and resin."""
+    hours = shelf.vat_hours(work.db, [vat.material_id for vat in standing if vat.material_id])
+    return {
+        (vat.printer_id, vat.is_called or ""): max(0, math.floor(60 * (hours[vat.material_id] - vat.standing_h)))
+        for vat in standing
+        if vat.material_id in hours and vat.standing_h is not None
+    }
+
+
+def _in_its_vat(step: PlanTask, limits: dict[tuple[str, str], int]) -> PlanTask:
+    """A print ends before its resin is longer in the vat than its maker allows; one that runs is let end."""
+    left = limits.get((step.resource or "", step.resin or ""))
+    if left is None or step.pinned_min == 0:
+        return step
+    why = "its resin would be in the vat longer than its maker allows: empty the vat and fill it anew"
+    return step.model_copy(update={"windows": [Span(from_min=0, to_min=max(left, 1))], "windows_why": why})
+
+
 def _pinned(step: PlanTask, pins: dict[str, str], now: datetime) -> PlanTask:
     if step.key not in pins or step.pinned_min is not None:
         return step
@@ -321,11 +367,12 @@ def _resources(
     handling: Handling,
     planned: list[PlanTask],
     running: dict[str, str],
+    standing: list[vats.VatView],
     now: datetime,
 ) -> tuple[list[Resource], list[PlanLane]]:
     """Printers, baths, places to dry and lamps that anything is planned on."""
     used = {step.resource for step in planned if step.resource}
-    in_vats = {vat.printer_id: vat.is_called for vat in vats.vats(work)}
+    in_vats = {vat.printer_id: vat.is_called for vat in standing}
     # What runs has its resin in the vat, whatever the ledger was told.
     in_vats |= {step.resource: step.resin for step in planned if step.resource and step.resin and step.key in running}
     down = {row.printer_id: row for row in store.printers_down(work.db)}

@@ -19,6 +19,7 @@ TIMED = ("print", "wash", "dry", "cure", "warm")
 RECORDED = {
     "print": "A print is done when its coupons are marked as printed, or it is reported on.",
     "read": "A reading is done when it is saved.",
+    "blend": "A batch goes on by what is entered on its page.",
 }
 """Steps that are done by the record they leave."""
 PLACE = "/plan"

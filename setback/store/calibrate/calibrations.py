@@ -195,6 +195,17 @@ def open_at_height(db: sqlite3.Connection, layer_height_um: float, material_ids:
     return many(db, CalibrationListed, _LISTED.format(chosen=chosen), [layer_height_um, *material_ids])
 
 
+def with_nothing_under_way(db: sqlite3.Connection, limit: int) -> list[CalibrationListed]:
+    """Open calibrations by coupons without a set, of which no coupon waits to be printed or read; those begun last first."""
+    chosen = f"""SELECT c.id FROM calibration c WHERE c.closed_at IS NULL AND c.whole_share IS NULL
+  AND NOT EXISTS (SELECT 1 FROM parameter_set s WHERE s.calibration_id = c.id)
+  AND NOT EXISTS (SELECT 1 FROM arm a JOIN coupon k ON k.arm_id = a.id JOIN plate l ON l.id = k.plate_id
+    JOIN print q ON q.id = l.print_id WHERE a.calibration_id = c.id AND k.gone_at IS NULL AND k.check_of IS NULL
+      AND q.status <> 'cancelled' AND NOT (q.status = 'printed' AND {READ}))
+  ORDER BY c.opened_at DESC, c.id LIMIT ?"""
+    return many(db, CalibrationListed, _LISTED.format(chosen=chosen), (limit,))
+
+
 def layer_heights(db: sqlite3.Connection) -> list[float]:
     """Layer heights the shop has calibrated at."""
     sql = "SELECT DISTINCT layer_height_um FROM calibration ORDER BY layer_height_um"

@@ -24,6 +24,7 @@ import { OwnTaskDialog } from "./OwnTaskDialog";
 import { PlanList } from "./PlanList";
 import { PlanTimeline } from "./PlanTimeline";
 import { PrinterDownDialog } from "./PrinterDownDialog";
+import { WorthDoing } from "./WorthDoing";
 import { StepPanel } from "./StepPanel";
 import "./plan.scss";
 
@@ -169,6 +170,7 @@ function PlanOf({ plan }: { plan: Plan }) {
               <PlanList plan={plan} onChoose={setChosen} />
             </div>
             {plan.not_planned.length > 0 && <LeftOutPanel plan={plan} />}
+            <WorthDoing />
           </div>
           <aside className="panel no-print" aria-label="Now">
             {step ? (

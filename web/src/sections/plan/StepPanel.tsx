@@ -40,7 +40,7 @@ export function StepPanel({
   );
   const kind = KINDS[step.kind];
   const running = step.state === "running";
-  const recorded = step.kind === "read" || (step.kind === "print" && running);
+  const recorded = step.kind === "read" || step.kind === "blend" || (step.kind === "print" && running);
   const facts = [
     `${clockTime(step.starts_at)} to ${clockTime(step.ends_at)}, ${duration(step.minutes * 60)}`,
     step.person_min > 0 && `${step.person_min}${THIN}min of you`,
@@ -67,7 +67,7 @@ export function StepPanel({
       <div className="d-grid gap-2">
         {recorded && step.link ? (
           <Link className="btn btn-primary btn-lg" to={step.link}>
-            {step.kind === "read" ? "Read" : "Mark as printed"}
+            {{ read: "Read", blend: "Open the batch" }[step.kind as string] ?? "Mark as printed"}
           </Link>
         ) : running || !kind.begins ? (
           <Button size="lg" disabled={tick.isPending} onClick={() => tick.mutate(true)}>

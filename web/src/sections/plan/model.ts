@@ -13,6 +13,7 @@ export const KINDS: Record<Step["kind"], { name: string; begins: boolean }> = {
   cure: { name: "Cure", begins: true },
   read: { name: "Read", begins: false },
   vat: { name: "Stir", begins: false },
+  blend: { name: "Blend", begins: false },
   own: { name: "Own task", begins: false },
 };
 

@@ -131,6 +131,7 @@ beforeEach(() => {
     "GET /api/plan": plan(),
     "POST /api/plan/make": { ...made, state: "queued" },
     "GET /api/jobs/j": made,
+    "GET /api/plan/worth-doing": { items: [] },
     "GET /api/printers": { items: [{ id: "p", name: "Cormorant" }] },
   });
 });
@@ -361,6 +362,22 @@ test("planned and real minutes stand beside each other", async () => {
   const { user } = show(<PlanPage />);
   await more(user, "Planned and real times…");
   expect(await screen.findByRole("row", { name: "Wash 6 8 11" })).toBeTruthy();
+});
+
+test("what is worth doing stands below with what it takes", async () => {
+  const coupon = {
+    kind: "coupon",
+    words: "flat coupon at 2.9 s, C-003",
+    why: "it would settle the lower end",
+    link: "/calibrate/c",
+    ml: 1.2,
+    minutes: 8,
+  };
+  api.answers["GET /api/plan/worth-doing"] = { items: [coupon] };
+  show(<PlanPage />);
+  const panel = within(await screen.findByRole("region", { name: /^Worth doing/ }));
+  expect(panel.getByRole("link", { name: coupon.words }).getAttribute("href")).toBe("/calibrate/c");
+  expect(text()).toContain("8 min, 1.2 ml");
 });
 
 test("the list reads as the day does", async () => {

@@ -8957,6 +8957,60 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plan/worth-doing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is worth doing beside what is planned already. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WorthDoingList"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/properties/index": {
         parameters: {
             query?: never;
@@ -45756,7 +45810,7 @@ export interface components {
              * @description Which kind of thing it is
              * @enum {string}
              */
-            kind: "print" | "wash" | "dry" | "cure" | "read" | "warm" | "vat" | "own";
+            kind: "print" | "wash" | "dry" | "cure" | "read" | "warm" | "vat" | "blend" | "own";
             /**
              * Name
              * @description What people call it
@@ -48374,7 +48428,7 @@ export interface components {
              * @description Which kind of thing it is
              * @enum {string}
              */
-            kind: "print" | "wash" | "dry" | "cure" | "read" | "warm" | "vat" | "own";
+            kind: "print" | "wash" | "dry" | "cure" | "read" | "warm" | "vat" | "blend" | "own";
             /**
              * Name
              * @description What people call it
@@ -48548,6 +48602,51 @@ export interface components {
              * @default UTC
              */
             time_zone: string;
+        };
+        /**
+         * WorthDoing
+         * @description Something that is not planned yet and would show most for what it takes.
+         */
+        WorthDoing: {
+            /**
+             * Kind
+             * @description Which kind of thing it is
+             * @enum {string}
+             */
+            kind: "coupon" | "check" | "evidence";
+            /**
+             * Words
+             * @description In words, for a person
+             */
+            words: string;
+            /**
+             * Why
+             * @description Why, in words
+             */
+            why: string;
+            /**
+             * Link
+             * @description Where to look at it
+             */
+            link: string;
+            /**
+             * Ml
+             * @description Resin it would take; null where that is not known before it is planned
+             */
+            ml: number | null;
+            /**
+             * Minutes
+             * @description Of its printer; null where that is not known
+             */
+            minutes: number | null;
+        };
+        /** WorthDoingList */
+        WorthDoingList: {
+            /**
+             * Items
+             * @description This page of the list
+             */
+            items: components["schemas"]["WorthDoing"][];
         };
     };
     responses: never;

@@ -1,0 +1,96 @@
+"""What is worth doing beside what is planned already: the next coupon, a set that is due, evidence a brief still lacks."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from ...core.qualify.verdict import Judged, Need
+from ...store.calibrate import calibrations as store
+from ..calibrate import calibrations
+from ..qualify import verdicts
+from ..sets import board
+from ..unit_of_work import UnitOfWork, View
+
+MOST_CALIBRATIONS = 4
+"""Each window takes some time to compute."""
+MOST_BRIEFS = 5
+
+
+class WorthDoing(View):
+    """Something that is not planned yet and would show most for what it takes."""
+
+    kind: Literal["coupon", "check", "evidence"]
+    words: str
+    why: str
+    link: str
+    ml: float | None = Field(description="Resin it would take; null where that is not known before it is planned")
+    minutes: float | None = Field(description="Of its printer; null where that is not known")
+
+
+def worth_doing(work: UnitOfWork) -> list[WorthDoing]:
+    """Suggestions, coupons first: from the next coupon of open calibrations, sets that are due, and briefs."""
+    return [*_coupons(work), *_checks(work), *_evidence(work)]
+
+
+def _coupons(work: UnitOfWork) -> list[WorthDoing]:
+    rows = []
+    for listed in store.with_nothing_under_way(work.db, MOST_CALIBRATIONS):
+        calibration = calibrations.calibration(work, listed.id)
+        for arm in calibration.arms[-1:]:
+            step = arm.next
+            if step is None or not step.exposures_s or step.refused is not None:
+                continue
+            exposures = ", ".join(f"{seconds:g}" for seconds in step.exposures_s)
+            rows.append(
+                WorthDoing(
+                    kind="coupon",
+                    words=f"{step.advice.kind} coupon at {exposures} s, {calibration.code}",
+                    why=f"{calibration.material} on {calibration.printer}: "
+                    + (f"it would settle {step.settles}" if step.settles else step.advice.message),
+                    link=f"/calibrate/{calibration.id}?step=refine",
+                    ml=step.cost.volume_ml if step.cost else None,
+                    minutes=step.cost.duration_s / 60 if step.cost else None,
+                )
+            )
+    return rows
+
+
+def _checks(work: UnitOfWork) -> list[WorthDoing]:
+    due = [task for task in board.board(work, board.BoardQuery()).today if task.kind == "check" and task.set_code]
+    return [
+        WorthDoing(
+            kind="check",
+            words=f"check coupon of {task.set_code}",
+            why=f"{task.title}: {task.detail}",
+            link=f"/sets/{task.set_code}",
+            ml=None,
+            minutes=None,
+        )
+        for task in due
+    ]
+
+
+def _evidence(work: UnitOfWork) -> list[WorthDoing]:
+    """Of each brief that no set qualifies for: what its best candidate still lacks."""
+    rows = []
+    for line in verdicts.lines(work)[:MOST_BRIEFS]:
+        if line.best is not None:
+            continue
+        candidates = verdicts.standing(work, line.id).candidates
+        for candidate in candidates[:1]:
+            lacking = [(judged, judged.need) for judged in candidate.judged if judged.need is not None]
+            rows += [_lacks(line, candidate, *one) for one in lacking[:1]]
+    return rows
+
+
+def _lacks(line: verdicts.BriefLine, candidate: verdicts.Candidate, judged: Judged, need: Need) -> WorthDoing:
+    return WorthDoing(
+        kind="evidence",
+        words=need.words,
+        why=f"{line.name}: {judged.name} of {candidate.set_code} is not shown",
+        link=f"/qualify/{line.code}/{candidate.set_code}",
+        ml=None,
+        minutes=None,
+    )
