@@ -10,7 +10,7 @@ from pydantic import Field
 
 from .calibrate.calibrations import READ
 from .prints.route import ROUTE_OF_PRINT
-from .rows import Row, many, one
+from .rows import Row, many, marks, one
 
 LATEST_FINISH_H = 12
 """A print that came out longer ago is taken as finished, where nobody ticked its steps."""
@@ -270,6 +270,14 @@ def is_feed(db: sqlite3.Connection, token_hash: str) -> bool:
     """Whether an address still stands."""
     sql = "SELECT 1 FROM calendar_feed WHERE token_hash = ? AND revoked_at IS NULL"
     return db.execute(sql, (token_hash,)).fetchone() is not None
+
+
+def prints_on_film(db: sqlite3.Connection, printer_ids: list[str]) -> dict[str, int]:
+    """Prints since the film of each printer was replaced; since ever where that was never noted."""
+    sql = f"""SELECT r.id, (SELECT count(*) FROM print p WHERE p.printer_id = r.id AND p.status = 'printed' AND p.printed_at > coalesce(
+        (SELECT max(e.happened_at) FROM event e WHERE e.printer_id = r.id AND e.kind = 'film-replaced' AND e.withdrawn_at IS NULL), ''))
+      FROM printer r WHERE r.id IN ({marks(printer_ids)})"""
+    return {str(row[0]): int(row[1]) for row in db.execute(sql, printer_ids)}
 
 
 def reading_gaps_min(db: sqlite3.Connection, longest_min: float, newest: int) -> list[float]:

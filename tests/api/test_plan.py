@@ -233,6 +233,14 @@ def test_what_is_worth_doing_is_what_is_not_planned_yet(lab, calibration):
     assert worth[0]["ml"] > 0 and worth[0]["minutes"] > 0
 
 
+def test_a_window_that_is_shown_is_to_be_confirmed(lab):
+    calibration = lab.decided()
+    worth = lab.get("/api/plan/worth-doing")["items"]
+    assert [(row["kind"], row["words"]) for row in worth] == [
+        ("confirm", f"choose and confirm an exposure, {calibration['code']}")
+    ]
+
+
 def test_too_little_resin_is_said_with_the_print_it_runs_out_at(lab, calibration):
     bottle = lab.get("/api/bottles")["items"][0]
     changed = {"material_id": bottle["material_id"], "lot": bottle["lot"], "volume_ml": 500, "left_ml": 2}

@@ -106,7 +106,7 @@ def _all_steps(print_job: PrintJob, handling: Handling) -> list[PlanTask]:
     tasks.append(
         PlanTask(
             key=f"{print_job.key} print",
-            name=print_job.name,
+            name=f"print {print_job.name}",
             job=job,
             minutes=max(minutes, handling.start_min),
             resource=print_job.printer,

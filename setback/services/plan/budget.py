@@ -5,6 +5,7 @@ from __future__ import annotations
 from pydantic import Field
 
 from ...core.plan.contract import Schedule
+from ...store import plan as store
 from ...store import shelf, wash_baths
 from ..lab_settings import lab_settings
 from ..unit_of_work import UnitOfWork, View
@@ -38,6 +39,8 @@ class PrinterBudget(View):
 
     printer: str
     minutes: int
+    prints: int = Field(description="Prints the plan has on it")
+    film_prints: int = Field(description="Prints on its film so far")
 
 
 class Budget(View):
@@ -130,7 +133,12 @@ def _baths(work: UnitOfWork, tasks: list[WorkTask]) -> list[BathBudget]:
 
 def _printers(work: UnitOfWork, prints: list[WorkTask]) -> list[PrinterBudget]:
     names = {printer.id: printer.name for printer in shelf.printers(work.db, False, "", 200)}
-    minutes: dict[str, int] = {}
+    by_printer: dict[str, list[int]] = {}
     for task in prints:
-        minutes[task.resource or ""] = minutes.get(task.resource or "", 0) + task.minutes
-    return [PrinterBudget(printer=names[key], minutes=took) for key, took in minutes.items() if key in names]
+        by_printer.setdefault(task.resource or "", []).append(task.minutes)
+    on_film = store.prints_on_film(work.db, list(by_printer))
+    return [
+        PrinterBudget(printer=names[key], minutes=sum(took), prints=len(took), film_prints=on_film.get(key, 0))
+        for key, took in by_printer.items()
+        if key in names
+    ]

@@ -262,9 +262,11 @@ def _old(
 
 
 def _jobs(steps: list[TaskPlanned]) -> list[JobDone]:
-    """When each job is through, the soonest first."""
+    """When each job is through, the soonest first; errands and stirs only where they come too late."""
     rows: dict[str, JobDone] = {}
     for step in sorted(steps, key=lambda step: step.ends_at):
+        if step.kind in ("own", "vat") and not step.late_min:
+            continue
         of_job = [one for one in steps if one.job == step.job]
         first = min(one.starts_at for one in of_job)
         rows[step.job] = JobDone(

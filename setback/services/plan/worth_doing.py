@@ -9,6 +9,7 @@ from pydantic import Field
 from ...core.qualify.verdict import Judged, Need
 from ...store.calibrate import calibrations as store
 from ..calibrate import calibrations
+from ..calibrate.assessment import ArmView
 from ..qualify import verdicts
 from ..sets import board
 from ..unit_of_work import UnitOfWork, View
@@ -21,7 +22,7 @@ MOST_BRIEFS = 5
 class WorthDoing(View):
     """Something that is not planned yet and would show most for what it takes."""
 
-    kind: Literal["coupon", "check", "evidence"]
+    kind: Literal["coupon", "confirm", "check", "evidence"]
     words: str
     why: str
     link: str
@@ -40,13 +41,16 @@ def _coupons(work: UnitOfWork) -> list[WorthDoing]:
         calibration = calibrations.calibration(work, listed.id)
         for arm in calibration.arms[-1:]:
             step = arm.next
-            if step is None or not step.exposures_s or step.refused is not None:
+            if step is None or step.refused is not None:
+                continue
+            if not step.exposures_s:
+                rows += _to_confirm(calibration, arm)
                 continue
             exposures = ", ".join(f"{seconds:g}" for seconds in step.exposures_s)
             rows.append(
                 WorthDoing(
                     kind="coupon",
-                    words=f"{step.advice.kind} coupon at {exposures} s, {calibration.code}",
+                    words=f"{step.advice.kind} coupon{'s' if len(step.exposures_s) > 1 else ''} at {exposures} s, {calibration.code}",
                     why=f"{calibration.material} on {calibration.printer}: "
                     + (f"it would settle {step.settles}" if step.settles else step.advice.message),
                     link=f"/calibrate/{calibration.id}?step=refine",
@@ -55,6 +59,23 @@ def _coupons(work: UnitOfWork) -> list[WorthDoing]:
                 )
             )
     return rows
+
+
+def _to_confirm(calibration: calibrations.CalibrationView, arm: ArmView) -> list[WorthDoing]:
+    """No coupon would add anything: an exposure is chosen and confirmed at two places of the plate."""
+    if arm.window is None or arm.window.policies is None:
+        return []
+    confirmed = f"{calibration.material} on {calibration.printer}: its window is shown, no set is issued"
+    return [
+        WorthDoing(
+            kind="confirm",
+            words=f"choose and confirm an exposure, {calibration.code}",
+            why=confirmed,
+            link=f"/calibrate/{calibration.id}?step=decide",
+            ml=None,
+            minutes=None,
+        )
+    ]
 
 
 def _checks(work: UnitOfWork) -> list[WorthDoing]:

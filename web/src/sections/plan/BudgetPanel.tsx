@@ -45,6 +45,9 @@ export function BudgetPanel({ plan, budget }: { plan: Plan; budget: Budget }) {
           <div key={row.printer}>
             <dt>{row.printer} runs</dt>
             <dd className="num">{duration(row.minutes * 60)}</dd>
+            <dd className="why text-secondary">
+              film: {plural(row.film_prints, "print")}, {row.film_prints + row.prints} with these
+            </dd>
           </div>
         ))}
         <div>

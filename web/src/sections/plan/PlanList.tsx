@@ -21,9 +21,17 @@ export function PlanList({ plan, onChoose }: { plan: Plan; onChoose: (key: strin
                 <span className="num">
                   {clockTime(step.starts_at)}–{clockTime(step.ends_at)}
                 </span>
-                <Button variant="link" className="p-0 text-start" onClick={() => onChoose(step.key)}>
-                  {step.name}
-                </Button>
+                <span>
+                  <Button variant="link" className="p-0 text-start" onClick={() => onChoose(step.key)}>
+                    {step.name}
+                  </Button>
+                  <span className="d-none d-print-inline">☐ {step.name}</span>
+                  {step.change_at && (
+                    <span className="d-block small text-secondary">
+                      vat changed to {step.resin} from {clockTime(step.change_at)}
+                    </span>
+                  )}
+                </span>
                 <span className="text-secondary">
                   {names.get(step.resource ?? "bench")}
                   {step.night && ", over night"}

@@ -172,29 +172,35 @@ function PlanOf({ plan }: { plan: Plan }) {
             {plan.not_planned.length > 0 && <LeftOutPanel plan={plan} />}
             <WorthDoing />
           </div>
-          <aside className="panel no-print" aria-label="Now">
-            {step ? (
-              <StepPanel
-                key={step.key}
-                step={step}
-                head={step.key === plan.what_now?.key ? "Now" : "Chosen"}
-                onChanged={() => make.mutate(AGAIN_S)}
-                onLetGo={() => move.mutate({ task: step.key, starts_at: null })}
-              />
-            ) : (
-              <section>
-                <h2>Now</h2>
-                <p>{plan.steps.length ? "Everything that was begun runs; nothing waits for you." : "Nothing waits."}</p>
-              </section>
-            )}
-            {plan.then && step?.key === plan.what_now?.key && (
-              <p className="text-secondary mt-2 mb-3">
-                then {clockTime(plan.then.starts_at)} {plan.then.name}
-              </p>
-            )}
-            {plan.budget && <BudgetPanel plan={plan} budget={plan.budget} />}
-            <DoneBy plan={plan} onDue={(due) => setDialog({ due })} />
-          </aside>
+          <div className="plan-side no-print">
+            <aside className="panel" aria-label="Now">
+              {step ? (
+                <StepPanel
+                  key={step.key}
+                  step={step}
+                  head={step.key === plan.what_now?.key ? "Now" : "Chosen"}
+                  onChanged={() => make.mutate(AGAIN_S)}
+                  onLetGo={() => move.mutate({ task: step.key, starts_at: null })}
+                />
+              ) : (
+                <section>
+                  <h2>Now</h2>
+                  <p>
+                    {plan.steps.length ? "Everything that was begun runs; nothing waits for you." : "Nothing waits."}
+                  </p>
+                </section>
+              )}
+              {plan.then && step?.key === plan.what_now?.key && (
+                <p className="text-secondary mt-2 mb-3">
+                  then {clockTime(plan.then.starts_at)} {plan.then.name}
+                </p>
+              )}
+            </aside>
+            <aside className="panel after" aria-label="What it takes">
+              {plan.budget && <BudgetPanel plan={plan} budget={plan.budget} />}
+              <DoneBy plan={plan} onDue={(due) => setDialog({ due })} />
+            </aside>
+          </div>
         </div>
       )}
       {dialog === "own" && (

@@ -5,7 +5,7 @@ import { body, POST } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { clockTime, duration, millilitres, THIN } from "../../shared/format";
 import { Trouble } from "../../shared/Trouble";
-import { KINDS, type Step } from "./model";
+import { KINDS, shortName, type Step } from "./model";
 
 const CAUTIONS: Partial<Record<Step["kind"], string>> = {
   print: "Gloves and eye protection. Search the vat for cured pieces first. A heated print is never left alone.",
@@ -53,7 +53,7 @@ export function StepPanel({
       <h2>{head}</h2>
       <p className="next-step">
         <span className="text-secondary d-block fs-6">{kind.name}</span>
-        {step.name}
+        {shortName(step)}
       </p>
       <p className="mb-2">{facts.join(" · ")}</p>
       {step.change_at && !running && (

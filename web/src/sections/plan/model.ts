@@ -77,7 +77,7 @@ export function stretchOf(plan: Plan, day: Date, days: number): [number, number]
 }
 
 /** What a bar says: its lane tells already what is done there. */
-export const shortName = (step: Step): string => step.name.replace(/^(warm|wash|dry|cure|read) /, "");
+export const shortName = (step: Step): string => step.name.replace(/^(warm|print|wash|dry|cure|read) /, "");
 
 /** To five minutes, as a hand moves things. */
 export const toFive = (moment: number): number => Math.round(moment / (5 * MINUTE)) * 5 * MINUTE;

@@ -102,7 +102,7 @@ const plan = (changes: Partial<Plan> = {}): Plan => ({
       },
     ],
     baths: [{ name: "Dirty bath", loads: 60, planned: 1, most_loads: 60 }],
-    printers: [{ printer: "Cormorant", minutes: 50 }],
+    printers: [{ printer: "Cormorant", minutes: 50, prints: 1, film_prints: 40 }],
     gloves: 2,
     person_min: 20,
     person_there_min: 120,
@@ -244,6 +244,7 @@ test("whether it is enough, when jobs are through and how good the plan is", asy
   const { user } = show(<PlanPage />);
   await screen.findByRole("heading", { name: "Will it be enough?" });
   expect(text()).toContain("700 → 699 ml");
+  expect(text()).toContain("film: 40 prints, 41 with these");
   expect(text()).toContain("spent on the way: fill it anew");
   expect(text()).toContain("needs 1.2 ml, 1 h 37, 20 min of you");
   expect(text()).toContain("At most 6 min from the best.");

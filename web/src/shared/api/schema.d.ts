@@ -40676,6 +40676,16 @@ export interface components {
              * @description Minutes it takes
              */
             minutes: number;
+            /**
+             * Prints
+             * @description Prints the plan has on it
+             */
+            prints: number;
+            /**
+             * Film Prints
+             * @description Prints on its film so far
+             */
+            film_prints: number;
         };
         /**
          * PrinterDown
@@ -48613,7 +48623,7 @@ export interface components {
              * @description Which kind of thing it is
              * @enum {string}
              */
-            kind: "coupon" | "check" | "evidence";
+            kind: "coupon" | "confirm" | "check" | "evidence";
             /**
              * Words
              * @description In words, for a person
