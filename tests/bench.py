@@ -14,6 +14,7 @@ from flask.testing import FlaskClient
 
 from setback.api.app import create_app
 from setback.core.calculators import CALCULATORS
+from setback.core.plan.plan_day import plan_day
 from setback.core.window.process_window import _believe
 from setback.coupon import KINDS
 from setback.coupon.masks import archive
@@ -25,6 +26,7 @@ from setback.services.calibrate import windows
 from setback.simulate.camera import photograph
 from setback.simulate.hidden import Conditions, Machine, Material
 from setback.simulate.printed import print_coupon
+from tests.core.plan.days import random_day
 from tests.core.window.test_reasoning import LIMITS, flat, support
 from tests.seeded_labs import pooled
 
@@ -96,8 +98,19 @@ def main() -> None:
             median, slowest = measured(run)
             print(f"{name:34}{median:9.1f}{slowest:9.1f}")
         print(f"{'the demo, made':34}{1000 * made:9.0f}")
+        plans()
         ten_years(client)
         print(f"first estimates, 200 labs, each left out: {100 * pooled(200):.0f} % inside their 80 % interval")
+
+
+def plans() -> None:
+    """A day of 25 jobs, looked for as long as the page does and as long as after a drag, against the order by due date."""
+    for name, seconds in (("a plan of 25 jobs", 6.0), ("the same after a drag", 1.2)):
+        start = time.perf_counter()
+        result = plan_day(random_day(1, seconds=seconds))
+        took = 1000 * (time.perf_counter() - start)
+        earlier = 100 * (1 - result.best.finish_min / result.by_due_date.finish_min)
+        print(f"{name:34}{took:9.0f}   {earlier:.0f} % earlier than by due date, {result.status}")
 
 
 def ten_years(small: FlaskClient) -> None:
@@ -141,6 +154,8 @@ def ten_years(small: FlaskClient) -> None:
         ("a trace, one day", trace(client, 1), trace(small, 1)),
         ("a trace, one year", trace(client, 365), trace(small, 365)),
         ("all briefs against all sets", "/api/qualify", "/api/qualify"),
+        ("the plan", "/api/plan", "/api/plan"),
+        ("what is worth doing", "/api/plan/worth-doing", "/api/plan/worth-doing"),
     ):
         median, slowest = measured(lambda url=big: client.get(url))  # type: ignore[misc]
         beside, _ = measured(lambda url=little: small.get(url))  # type: ignore[misc]

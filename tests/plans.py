@@ -18,7 +18,7 @@ def solved_here(patch: pytest.MonkeyPatch, effort: float = EFFORT) -> None:
     """Let plans be made here from now on."""
 
     def run(function: Callable[[str], dict[str, Any]], inputs: str, **_: Any) -> dict[str, Any]:
-        asked = PlanDayInput.model_validate_json(inputs)
-        return function(asked.model_copy(update={"deterministic": effort}).model_dump_json())
+        plan_input = PlanDayInput.model_validate_json(inputs)
+        return function(plan_input.model_copy(update={"deterministic": effort}).model_dump_json())
 
     patch.setattr(planning, "in_a_child", run)

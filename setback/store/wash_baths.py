@@ -62,11 +62,11 @@ def newest_filling(db: sqlite3.Connection, bath_id: str) -> str | None:
     """The filling that is in a bath."""
     sql = """SELECT id FROM wash_bath_filling WHERE wash_bath_id = ? AND withdrawn_at IS NULL
       ORDER BY filled_at DESC, id DESC LIMIT 1"""
-    found = first(db, sql, (bath_id,))
-    return None if found is None else str(found)
+    filling_id = first(db, sql, (bath_id,))
+    return None if filling_id is None else str(filling_id)
 
 
 def route_of_print(db: sqlite3.Connection, print_id: str) -> str | None:
     """The version of the finish route a print went through."""
-    found = first(db, f"SELECT {ROUTE_OF_PRINT} FROM print p WHERE p.id = ?", (print_id,))
-    return None if found is None else str(found)
+    version_id = first(db, f"SELECT {ROUTE_OF_PRINT} FROM print p WHERE p.id = ?", (print_id,))
+    return None if version_id is None else str(version_id)

@@ -184,12 +184,12 @@ def _place(day: Day, placed: Placements, task: PlanTask, earliest: int) -> int:
     slots = _slots(day, placed, task)
     best: tuple[int, int | None] | None = None
     for low, high, change_after in slots:
-        found = _earliest(day, placed, task, both(spans, [(low, high)]), change_after)
-        if found is not None and (best is None or found[0] < best[0]):
-            best = found
+        placement = _earliest(day, placed, task, both(spans, [(low, high)]), change_after)
+        if placement is not None and (best is None or placement[0] < best[0]):
+            best = placement
     if best is None:
-        why = task.windows_why or "nothing is free for it up to the end of the plan"
-        raise NoRoom(why, task.resource or "person")
+        reason = task.windows_why or "nothing is free for it up to the end of the plan"
+        raise NoRoom(reason, task.resource or "person")
     placed.add(day, task, *best)
     return best[0]
 

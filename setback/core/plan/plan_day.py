@@ -36,9 +36,9 @@ def plan_day(inputs: PlanDayInput, progress: Progress | None = None) -> PlanDayR
     placed, left_out = by_due_date(day)
     greedy = schedule_of(day, placed.starts, placed.changes)
     solved = solve(day, placed.starts, placed.changes, progress)
-    found = schedule_of(day, solved.starts, solved.changes)
-    is_better = _rank(found) < _rank(greedy)
-    best = found if is_better else greedy
+    improved = schedule_of(day, solved.starts, solved.changes)
+    is_better = _rank(improved) < _rank(greedy)
+    best = improved if is_better else greedy
     bound_finish = max(solved.bound_finish_min, _longest_chain(day, placed.starts))
     gap = 0 if solved.proven else max(0, best.finish_min - bound_finish)
     if solved.proven:

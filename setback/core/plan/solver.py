@@ -72,10 +72,10 @@ def solve(day: Day, starts: dict[str, int], changes: dict[str, int], progress: P
     horizon = day.inputs.horizon_min
     first.model.minimize(first.lateness * (horizon + 1) + first.finish)
     until = begun_at + SHARE_OF_FIRST * day.inputs.seconds
-    found = _run(day, first, SHARE_OF_FIRST, until, progress)
-    if found is None:
+    solution = _run(day, first, SHARE_OF_FIRST, until, progress)
+    if solution is None:
         return Solved(starts, changes, 0, 0, False)
-    best_starts, best_changes, bound, proven = found
+    best_starts, best_changes, bound, proven = solution
     best = schedule_of(day, best_starts, best_changes)
     bound_lateness, bound_finish = divmod(max(int(bound), 0), horizon + 1)
     if bound_lateness < best.lateness_min:

@@ -56,7 +56,7 @@ class PrintJob(Contract):
     attended: bool = False
     warm_min: int = Field(0, description="Minutes the printer is warmed before, with somebody there")
     due_min: int | None = None
-    left: list[StepKind] = Field(description="Steps that are still to be done")
+    to_do: list[StepKind] = Field(description="Steps that are still to be done")
 
 
 def steps_of(print_job: PrintJob, handling: Handling) -> tuple[list[PlanTask], list[Wait]]:
@@ -65,11 +65,11 @@ def steps_of(print_job: PrintJob, handling: Handling) -> tuple[list[PlanTask], l
     Parameters
     ----------
     print_job : PrintJob
-        The print; its ``left`` says which steps are not done yet.
+        The print; its ``to_do`` says which steps are not done yet.
     handling : Handling
         This lab's minutes of a person.
     """
-    tasks = [task for task in _all_steps(print_job, handling) if task.key.rsplit(" ", 1)[1] in print_job.left]
+    tasks = [task for task in _all_steps(print_job, handling) if task.key.rsplit(" ", 1)[1] in print_job.to_do]
     waits = []
     for before, after in pairwise(tasks):
         step, following = before.key.rsplit(" ", 1)[1], after.key.rsplit(" ", 1)[1]

@@ -86,25 +86,25 @@ def _resins(work: UnitOfWork, prints: list[WorkTask]) -> tuple[list[BottleBudget
     prices = shelf.prices(work.db, list(by_material))
     rows, costs = [], []
     for material_id, tasks in by_material.items():
-        own = [bottle for bottle in bottles if bottle.material_id == material_id]
+        on_shelf = [bottle for bottle in bottles if bottle.material_id == material_id]
         first = {task.bottle_id for task in tasks}
-        own.sort(key=lambda bottle: (bottle.id not in first, bottle.opened_on is None, bottle.code))
-        left = sum(bottle.left_ml for bottle in own)
+        on_shelf.sort(key=lambda bottle: (bottle.id not in first, bottle.opened_on is None, bottle.code))
+        left_ml = sum(bottle.left_ml for bottle in on_shelf)
         used, runs_out = 0.0, None
         for task in tasks:
             used += task.ml
-            if used > left and runs_out is None:
+            if used > left_ml and runs_out is None:
                 runs_out = task.key
-        first_left = own[0].left_ml if own else 0.0
+        first_left = on_shelf[0].left_ml if on_shelf else 0.0
         rows.append(
             BottleBudget(
                 material_id=material_id,
                 material=tasks[0].resin or "",
-                left_ml=left,
+                left_ml=left_ml,
                 needs_ml=used,
-                bottles=[bottle.code for bottle in own],
+                bottles=[bottle.code for bottle in on_shelf],
                 runs_out_at_key=runs_out,
-                open_next=own[1].code if used > first_left and len(own) > 1 else None,
+                open_next=on_shelf[1].code if used > first_left and len(on_shelf) > 1 else None,
             )
         )
         price = prices.get(material_id)

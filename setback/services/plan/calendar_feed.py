@@ -28,14 +28,14 @@ class FeedAddress(View):
 def calendar(work: UnitOfWork) -> bytes:
     """The plan as an iCalendar file: what a person does, and prints."""
     plan = view(work)
-    made = Calendar()
-    made.add("prodid", "-//Setback//Plan//EN")
-    made.add("version", "2.0")
-    made.add("x-wr-calname", f"Plan, {lab_settings(work).name}".rstrip(", "))
+    calendar_file = Calendar()
+    calendar_file.add("prodid", "-//Setback//Plan//EN")
+    calendar_file.add("version", "2.0")
+    calendar_file.add("x-wr-calname", f"Plan, {lab_settings(work).name}".rstrip(", "))
     for step in plan.steps:
         if step.person_min or step.kind == "print":
-            made.add_component(_event(step, plan.now))
-    return bytes(made.to_ical())
+            calendar_file.add_component(_event(step, plan.now))
+    return bytes(calendar_file.to_ical())
 
 
 def _event(step: TaskPlanned, now: str) -> Event:

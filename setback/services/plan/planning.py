@@ -267,17 +267,17 @@ def _jobs(steps: list[TaskPlanned]) -> list[JobDone]:
     for step in sorted(steps, key=lambda step: step.ends_at):
         if step.kind in ("own", "vat") and not step.late_min:
             continue
-        of_job = [one for one in steps if one.job == step.job]
-        first = min(one.starts_at for one in of_job)
+        of_job = [other for other in steps if other.job == step.job]
+        first = min(other.starts_at for other in of_job)
         rows[step.job] = JobDone(
             job=step.job,
             link=step.link,
             done_at=step.ends_at,
             due_at=step.due_at,
-            late_min=max(one.late_min for one in of_job),
-            ml=sum(one.ml for one in of_job),
+            late_min=max(other.late_min for other in of_job),
+            ml=sum(other.ml for other in of_job),
             minutes=round((datetime.fromisoformat(step.ends_at) - datetime.fromisoformat(first)).total_seconds() / 60),
-            person_min=sum(one.person_min for one in of_job),
+            person_min=sum(other.person_min for other in of_job),
         )
     return sorted(rows.values(), key=lambda row: row.done_at)
 
@@ -339,7 +339,7 @@ def move(work: UnitOfWork, request: MoveInput) -> WorkPlan:
             store.drop_pins(work.db, [request.task])
             return answer(view(work))
         collected = collect(work)
-        task = present(next((one for one in collected.inputs.tasks if one.key == request.task), None), "task")
+        task = present(next((row for row in collected.inputs.tasks if row.key == request.task), None), "task")
         begins = datetime.fromisoformat(collected.begins_at)
         minute = round((request.starts_at - begins).total_seconds() / 60)
         free = Day(collected.inputs).starts(task.model_copy(update={"pinned_min": None}))

@@ -164,12 +164,12 @@ def _print_job(
     cold = row.status == "planned" and row.temp_low_c is not None and room_c is not None and room_c < row.temp_low_c
     is_old = row.printed_at is not None and now - datetime.fromisoformat(row.printed_at) > FINISHED_AFTER
     is_finished = is_old or (row.status == "printed" and not readings)
-    left: list[StepKind] = ["warm", "print"] if row.status == "planned" else []
-    left += ["read"] if is_finished else ["wash", "dry", "cure", "read"]
+    to_do: list[StepKind] = ["warm", "print"] if row.status == "planned" else []
+    to_do += ["read"] if is_finished else ["wash", "dry", "cure", "read"]
     done = {key.rsplit(" ", 1)[1] for key, tick in ticks.items() if key.startswith(f"{row.code} ") and tick.done_at}
     began = {key.rsplit(" ", 1)[1] for key in ticks if key.startswith(f"{row.code} ")}
     if row.started_at is not None or "print" in began:
-        left = [step for step in left if step != "warm"]
+        to_do = [step for step in to_do if step != "warm"]
     route = None
     if row.wash_fluid is not None and row.lamp is not None:
         route = Route(
@@ -193,7 +193,7 @@ def _print_job(
         rest_before_reading_min=round(60 * (row.age_h or 0)),
         attended=cold,
         warm_min=WARM_MIN if cold and "print" not in began else 0,
-        left=[step for step in left if step not in done],
+        to_do=[step for step in to_do if step not in done],
     )
 
 
@@ -248,12 +248,12 @@ def _of_print(row: store.PrintToDo, step: PlanTask, job: str, due: dict[str, str
 
 def _under_way(step: PlanTask, began: str, now: datetime) -> PlanTask:
     """A step that was begun goes on from now for what is left of it, and needs nobody any more."""
-    gone = max(0, int((now - datetime.fromisoformat(began)).total_seconds() // 60))
+    elapsed_min = max(0, int((now - datetime.fromisoformat(began)).total_seconds() // 60))
     return step.model_copy(
         update={
-            "minutes": max(1, step.minutes - gone),
-            "person_min": max(0, min(step.person_min - gone, step.minutes - gone)),
-            "pinned_min": 0 if step.person_min <= gone else None,
+            "minutes": max(1, step.minutes - elapsed_min),
+            "person_min": max(0, min(step.person_min - elapsed_min, step.minutes - elapsed_min)),
+            "pinned_min": 0 if step.person_min <= elapsed_min else None,
             "resin": step.resin,
         }
     )
@@ -342,11 +342,11 @@ def _vat_limits(work: UnitOfWork, standing: list[vats.VatView]) -> dict[tuple[st
 
 def _in_its_vat(step: PlanTask, limits: dict[tuple[str, str], int]) -> PlanTask:
     """A print ends before its resin is longer in the vat than its maker allows; one that runs is let end."""
-    left = limits.get((step.resource or "", step.resin or ""))
-    if left is None or step.pinned_min == 0:
+    minutes_left = limits.get((step.resource or "", step.resin or ""))
+    if minutes_left is None or step.pinned_min == 0:
         return step
-    why = "its resin would be in the vat longer than its maker allows: empty the vat and fill it anew"
-    return step.model_copy(update={"windows": [Span(from_min=0, to_min=max(left, 1))], "windows_why": why})
+    reason = "its resin would be in the vat longer than its maker allows: empty the vat and fill it anew"
+    return step.model_copy(update={"windows": [Span(from_min=0, to_min=max(minutes_left, 1))], "windows_why": reason})
 
 
 def _pinned(step: PlanTask, pins: dict[str, str], now: datetime) -> PlanTask:

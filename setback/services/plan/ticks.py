@@ -1,4 +1,4 @@
-"""Ticking off: a step was begun or is done. It starts and ends its timer, and records what it stands for."""
+"""Ticking off: a step was begun or is done. It starts and ends its timer, and records what it ticked for."""
 
 from __future__ import annotations
 
@@ -49,17 +49,17 @@ def tick(work: UnitOfWork, request: TickInput) -> Ticked:
     """
     with work.write() as answer:
         technician = work.technician()
-        task = present(next((one for one in collect(work).tasks if one.key == request.task), None), "task")
-        stands = store.tick(work.db, task.key)
-        if stands is not None and not request.done:
-            raise Conflict(f"{stands.initials} began it at {stands.begun_at[11:16]} UTC.")
+        task = present(next((row for row in collect(work).tasks if row.key == request.task), None), "task")
+        ticked = store.tick(work.db, task.key)
+        if ticked is not None and not request.done:
+            raise Conflict(f"{ticked.initials} began it at {ticked.begun_at[11:16]} UTC.")
         if request.done and task.kind in RECORDED:
             raise Conflict(RECORDED[task.kind])
-        if request.done and stands is not None:
-            update(work.db, "plan_tick", stands.id, done_at=work.now())
-            if stands.timer_id is not None:
-                update(work.db, "timer", stands.timer_id, ended_at=work.now())
-            tick_id = stands.id
+        if request.done and ticked is not None:
+            update(work.db, "plan_tick", ticked.id, done_at=work.now())
+            if ticked.timer_id is not None:
+                update(work.db, "timer", ticked.timer_id, ended_at=work.now())
+            tick_id = ticked.id
         else:
             tick_id = work.new_id()
             insert(
@@ -105,10 +105,10 @@ def withdraw(work: UnitOfWork, tick_id: str) -> WorkPlan:
     """Let a tick no longer count: the step is planned again. What a tick recorded elsewhere is withdrawn there."""
     with work.write() as answer:
         row = next((one for one in store.ticks(work.db, "") if one.id == tick_id), None)
-        stands = present(row, "tick")
-        update(work.db, "plan_tick", stands.id, withdrawn_at=work.now())
-        if stands.timer_id is not None:
-            update(work.db, "timer", stands.timer_id, ended_at=work.now())
+        ticked = present(row, "tick")
+        update(work.db, "plan_tick", ticked.id, withdrawn_at=work.now())
+        if ticked.timer_id is not None:
+            update(work.db, "timer", ticked.timer_id, ended_at=work.now())
         return answer(view(work))
 
 

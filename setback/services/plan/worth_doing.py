@@ -65,12 +65,12 @@ def _to_confirm(calibration: calibrations.CalibrationView, arm: ArmView) -> list
     """No coupon would add anything: an exposure is chosen and confirmed at two places of the plate."""
     if arm.window is None or arm.window.policies is None:
         return []
-    confirmed = f"{calibration.material} on {calibration.printer}: its window is shown, no set is issued"
+    reason = f"{calibration.material} on {calibration.printer}: its window is shown, no set is issued"
     return [
         WorthDoing(
             kind="confirm",
             words=f"choose and confirm an exposure, {calibration.code}",
-            why=confirmed,
+            why=reason,
             link=f"/calibrate/{calibration.id}?step=decide",
             ml=None,
             minutes=None,
@@ -101,16 +101,18 @@ def _evidence(work: UnitOfWork) -> list[WorthDoing]:
             continue
         candidates = verdicts.standing(work, line.id).candidates
         for candidate in candidates[:1]:
-            lacking = [(judged, judged.need) for judged in candidate.judged if judged.need is not None]
-            rows += [_lacks(line, candidate, *one) for one in lacking[:1]]
+            lacking = [
+                (requirement, requirement.need) for requirement in candidate.judged if requirement.need is not None
+            ]
+            rows += [_lacks(line, candidate, *pair) for pair in lacking[:1]]
     return rows
 
 
-def _lacks(line: verdicts.BriefLine, candidate: verdicts.Candidate, judged: Judged, need: Need) -> WorthDoing:
+def _lacks(line: verdicts.BriefLine, candidate: verdicts.Candidate, requirement: Judged, need: Need) -> WorthDoing:
     return WorthDoing(
         kind="evidence",
         words=need.words,
-        why=f"{line.name}: {judged.name} of {candidate.set_code} is not shown",
+        why=f"{line.name}: {requirement.name} of {candidate.set_code} is not shown",
         link=f"/qualify/{line.code}/{candidate.set_code}",
         ml=None,
         minutes=None,

@@ -24,7 +24,7 @@ def print_job(**changes):
         "route": ROUTE,
         "readings": 2,
         "reading_min": 5,
-        "left": ["warm", "print", "wash", "dry", "cure", "read"],
+        "to_do": ["warm", "print", "wash", "dry", "cure", "read"],
     }
     return PrintJob.model_validate(fields | changes)
 
@@ -89,7 +89,7 @@ def test_a_print_is_washed_dried_cured_and_read_in_this_order():
 
 
 def test_what_is_done_is_no_task_and_a_due_date_stands_at_the_last_step():
-    tasks, waits = steps(left=["cure", "read"], due_min=600)
+    tasks, waits = steps(to_do=["cure", "read"], due_min=600)
     assert list(tasks) == ["cure", "read"] and list(waits) == [("cure", "read")]
     assert tasks["read"].due_min == 600 and tasks["cure"].due_min is None
 
