@@ -38,6 +38,14 @@ LONG = (
     "simulate/test_campaign",
     "window/test_next_coupon",
     "test_soak",
+    "test_demo_beside",
+    "test_kills",
+    "test_heavy",
+    "test_walks",
+    "trace/test_planted",
+    "browser/test_plan",
+    "browser/test_climate",
+    "browser/test_blends",
 )
 
 

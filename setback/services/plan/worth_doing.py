@@ -8,6 +8,7 @@ from pydantic import Field
 
 from ...core.qualify.verdict import Judged, Need
 from ...store.calibrate import calibrations as store
+from ...store.qualify.briefs import BriefRow
 from ..calibrate import calibrations
 from ..calibrate.assessment import ArmView
 from ..qualify import verdicts
@@ -94,26 +95,20 @@ def _checks(work: UnitOfWork) -> list[WorthDoing]:
 
 
 def _evidence(work: UnitOfWork) -> list[WorthDoing]:
-    """Of each brief that no set qualifies for: what its best candidate still lacks."""
+    """Of each brief that no set qualifies for: what its nearest candidate still lacks."""
     rows = []
-    for line in verdicts.lines(work)[:MOST_BRIEFS]:
-        if line.best is not None:
-            continue
-        candidates = verdicts.standing(work, line.id).candidates
-        for candidate in candidates[:1]:
-            lacking = [
-                (requirement, requirement.need) for requirement in candidate.judged if requirement.need is not None
-            ]
-            rows += [_lacks(line, candidate, *pair) for pair in lacking[:1]]
+    for brief, candidate in verdicts.best_candidates(work)[:MOST_BRIEFS]:
+        lacking = [(requirement, requirement.need) for requirement in candidate.judged if requirement.need is not None]
+        rows += [_lacks(brief, candidate, *pair) for pair in lacking[:1]]
     return rows
 
 
-def _lacks(line: verdicts.BriefLine, candidate: verdicts.Candidate, requirement: Judged, need: Need) -> WorthDoing:
+def _lacks(brief: BriefRow, candidate: verdicts.Candidate, requirement: Judged, need: Need) -> WorthDoing:
     return WorthDoing(
         kind="evidence",
         words=need.words,
-        why=f"{line.name}: {requirement.name} of {candidate.set_code} is not shown",
-        link=f"/qualify/{line.code}/{candidate.set_code}",
+        why=f"{brief.name}: {requirement.name} of {candidate.set_code} is not shown",
+        link=f"/qualify/{brief.code}/{candidate.set_code}",
         ml=None,
         minutes=None,
     )

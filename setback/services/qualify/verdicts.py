@@ -94,6 +94,17 @@ def lines(work: UnitOfWork) -> list[BriefLine]:
     return brief_lines
 
 
+def best_candidates(work: UnitOfWork) -> list[tuple[store.BriefRow, Candidate]]:
+    """Of each brief that no set qualifies for, the candidate that comes nearest."""
+    rows = store.briefs(work.db, False, "", 200)
+    by_brief = _judged(work, rows, None)
+    return [
+        (row, by_brief[row.id][0])
+        for row in rows
+        if by_brief[row.id] and by_brief[row.id][0].verdict != Verdict.QUALIFIED
+    ]
+
+
 def one(work: UnitOfWork, brief: str, set_code: str) -> Candidate:
     """One set against the newest version of a brief."""
     row = present(store.brief(work.db, brief), "brief")

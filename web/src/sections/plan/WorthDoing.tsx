@@ -4,7 +4,9 @@ import { duration, millilitres } from "../../shared/format";
 
 /** What is not planned yet and would show most: the next coupon, a set that is due, evidence a brief lacks. */
 export function WorthDoing() {
-  const rows = useGet("/api/plan/worth-doing", {}, { select: (answer) => answer.items, staleTime: 60_000 }).data;
+  const query = useGet("/api/plan/worth-doing", {}, { select: (answer) => answer.items, staleTime: 60_000 });
+  if (query.isPending) return <p className="text-secondary no-print mb-0">Looking for what is worth doing…</p>;
+  const rows = query.data;
   if (!rows?.length) return null;
   return (
     <section className="panel no-print" aria-label="Worth doing, where time is left">
