@@ -78,6 +78,13 @@ def set_job_due(body: own_tasks.DueInput) -> Any:
     return own_tasks.set_due(work(), body)
 
 
+@blueprint.get("/plan/own-tasks")
+@blueprint.output(list_of(OwnTask))
+def own_tasks_to_do() -> Any:
+    """Tasks of one's own that are not done."""
+    return {"items": own_tasks.listed(work())}
+
+
 @blueprint.post("/plan/own-tasks")
 @takes(blueprint, own_tasks.OwnTaskInput)
 @blueprint.output(OwnTask, status_code=201)

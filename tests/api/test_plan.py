@@ -125,6 +125,7 @@ def test_new_work_is_said_and_planned(lab, calibration):
     changed = lab.put(f"/api/plan/own-tasks/{added['id']}", {"name": "Order two", "minutes": 20, "version": 1})
     assert (changed["name"], changed["version"]) == ("Order two", 2)
     lab.put(f"/api/plan/own-tasks/{added['id']}", {"name": "Order two", "minutes": 20, "version": 1}, 409)
+    assert [task["name"] for task in lab.get("/api/plan/own-tasks")["items"]] == ["Order two"]
     done = lab.post("/api/plan/ticks", {"task": f"{added['code']} own", "done": True}, 201)
     assert kinds(done["plan"], "own") == []
     lab.post(f"/api/plan/own-tasks/{added['id']}/withdraw")
@@ -164,6 +165,8 @@ def test_a_printer_that_is_down_keeps_its_prints_until_it_is_back(lab, calibrati
     assert plan["down"][0]["reason"] == "The screen is dark"
     lab.post(f"/api/printers/{printer}/down", {"reason": "Again"}, 409)
     plan = made(lab)
+    first = plan["not_planned"][0]
+    assert first["why"].endswith("is down: The screen is dark") and "is back" in first["instead"]
     assert kinds(plan, "print") == [] and {row["key"].split()[1] for row in plan["not_planned"]} >= {"print", "wash"}
     lab.post(f"/api/printers/{printer}/back")
     lab.post(f"/api/printers/{printer}/back", None, 409)
@@ -183,6 +186,7 @@ def test_nobody_at_work_means_nothing_is_planned_and_why(lab, calibration):
     plan = made(lab)
     assert plan["steps"] == [] and len(plan["not_planned"]) == 15
     assert "min of a person" in plan["not_planned"][0]["why"]
+    assert plan["not_planned"][0]["instead"].startswith("lengthen the working hours")
     lab.put("/api/plan/settings", settings, 409)
     wrong = lab.get("/api/plan/settings")
     wrong["hours"]["time_zone"] = "Nowhere"

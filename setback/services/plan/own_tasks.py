@@ -26,6 +26,11 @@ class OwnTaskInput(Contract):
     version: Version = None
 
 
+def listed(work: UnitOfWork) -> list[store.OwnTask]:
+    """Tasks of one's own that are not done."""
+    return store.own_tasks(work.db)
+
+
 def add(work: UnitOfWork, request: OwnTaskInput) -> store.OwnTask:
     """Add a task of one's own."""
     with work.write() as answer:

@@ -11,7 +11,7 @@ from zoneinfo import ZoneInfo
 from pydantic import AwareDatetime, Field
 
 from ...core.contract import Contract, Problem
-from ...core.plan.contract import PlanDayInput, PlanDayResult
+from ...core.plan.contract import PERSON, PlanDayInput, PlanDayResult, TaskLeftOut
 from ...core.plan.hours import shifts
 from ...core.plan.plan_day import plan_day
 from ...core.plan.problem import Day
@@ -70,6 +70,7 @@ class NotPlanned(View):
     key: str
     name: str
     why: str
+    instead: str = Field(description="What would let it fit")
 
 
 class JobDone(View):
@@ -223,9 +224,7 @@ def _against_the_clock(
             "steps": steps,
             "old": _old(collected, stored, steps, waiting),
             "waiting": waiting,
-            "not_planned": [
-                NotPlanned(key=key, name=tasks[key].name, why=row.why) for key, row in left_out.items() if key in tasks
-            ],
+            "not_planned": [_not_planned(tasks[key], row, base) for key, row in left_out.items() if key in tasks],
             "what_now": to_begin[0] if to_begin else None,
             "then": to_begin[1] if len(to_begin) > 1 else None,
             "jobs": _jobs(steps),
@@ -233,6 +232,21 @@ def _against_the_clock(
             "budget": budget(work, collected.tasks, result.best, _minutes(base.shifts, stored.begins_at), settings),
         }
     )
+
+
+def _not_planned(task: WorkTask, row: TaskLeftOut, base: WorkPlan) -> NotPlanned:
+    """What is in its way by name, and what would let it fit."""
+    lane = next((lane for lane in base.lanes if lane.key == row.resource), None)
+    is_down = any(printer.printer_id == row.resource for printer in base.down)
+    if is_down and lane is not None:
+        why, instead = f"{lane.name} is {lane.detail}", f"note that {lane.name} is back, or plan it on another printer"
+    elif row.resource == PERSON:
+        why, instead = row.why, "lengthen the working hours, or take out something that is needed later"
+    elif row.resource is None:
+        why, instead = row.why, "it fits as soon as what it waits for does"
+    else:
+        why, instead = row.why, f"let go of a pin on {lane.name if lane else 'it'}, or take out what is needed later"
+    return NotPlanned(key=task.key, name=task.name, why=why, instead=instead)
 
 
 def _ready(steps: list[TaskPlanned], collected: Collected) -> list[TaskPlanned]:

@@ -42,7 +42,7 @@ export default function PlanPage() {
   );
 }
 
-type Dialog = "own" | "hours" | "calendar" | "history" | "down" | { due: string };
+type Dialog = "own" | "hours" | "calendar" | "history" | "down" | { due: string } | { own: string };
 
 function PlanOf({ plan }: { plan: Plan }) {
   const say = useSay();
@@ -177,6 +177,7 @@ function PlanOf({ plan }: { plan: Plan }) {
               {step ? (
                 <StepPanel
                   key={step.key}
+                  onEdit={() => setDialog({ own: step.job })}
                   step={step}
                   head={step.key === plan.what_now?.key ? "Now" : "Chosen"}
                   onChanged={() => make.mutate(AGAIN_S)}
@@ -203,14 +204,18 @@ function PlanOf({ plan }: { plan: Plan }) {
           </div>
         </div>
       )}
-      {dialog === "own" && (
-        <OwnTaskDialog onClose={() => setDialog(null)} onAdded={() => plan.made_at && make.mutate(AGAIN_S)} />
+      {(dialog === "own" || (typeof dialog === "object" && dialog && "own" in dialog)) && (
+        <OwnTaskDialog
+          code={dialog === "own" ? null : dialog.own}
+          onClose={() => setDialog(null)}
+          onChanged={() => plan.made_at && make.mutate(AGAIN_S)}
+        />
       )}
       {dialog === "hours" && <HoursDialog onClose={() => setDialog(null)} />}
       {dialog === "calendar" && <CalendarDialog onClose={() => setDialog(null)} />}
       {dialog === "history" && <HistoryDialog onClose={() => setDialog(null)} />}
       {dialog === "down" && <PrinterDownDialog plan={plan} onClose={() => setDialog(null)} />}
-      {typeof dialog === "object" && dialog && (
+      {typeof dialog === "object" && dialog && "due" in dialog && (
         <DueDialog plan={plan} job={dialog.due} onClose={() => setDialog(null)} />
       )}
     </>
@@ -260,13 +265,10 @@ function LeftOutPanel({ plan }: { plan: Plan }) {
       <ul className="plain-list">
         {plan.not_planned.map((row) => (
           <li key={row.key}>
-            <b>{row.name}</b>: {row.why}.
+            <b>{row.name}</b>: {row.why}. <span className="text-secondary">Instead: {row.instead}.</span>
           </li>
         ))}
       </ul>
-      <p className="text-secondary mb-0">
-        Let go of a pin, lengthen the working hours, or take a task of your own out.
-      </p>
     </section>
   );
 }

@@ -20,11 +20,13 @@ export function StepPanel({
   head,
   onChanged,
   onLetGo,
+  onEdit,
 }: {
   step: Step;
   head: string;
   onChanged: () => void;
   onLetGo: () => void;
+  onEdit: () => void;
 }) {
   const say = useSay();
   const withdraw = useSend(
@@ -82,6 +84,11 @@ export function StepPanel({
           <Link className="btn btn-quiet" to={step.link}>
             Open {step.job}
           </Link>
+        )}
+        {step.kind === "own" && (
+          <Button variant="quiet" onClick={onEdit}>
+            Change or take out…
+          </Button>
         )}
         {step.pinned && (
           <Button variant="quiet" onClick={onLetGo}>

@@ -264,7 +264,9 @@ test("an old plan is made anew by itself, once for each reason", async () => {
 });
 
 test("what does not fit is named with its reason", async () => {
-  api.answers["GET /api/plan"] = plan({ not_planned: [{ key: "x", name: "break 200 bars", why: "it takes 540 min" }] });
+  api.answers["GET /api/plan"] = plan({
+    not_planned: [{ key: "x", name: "break 200 bars", why: "it takes 540 min", instead: "lengthen the hours" }],
+  });
   show(<PlanPage />);
   expect(await screen.findByText("break 200 bars")).toBeTruthy();
   expect(text()).toContain("it takes 540 min.");
@@ -286,6 +288,28 @@ test("a task of one's own is added with its time, and taken out with undo", asyn
   );
   await user.click(await screen.findByRole("button", { name: "Undo" }));
   await waitFor(() => expect(api.of("POST", "/api/plan/own-tasks/o/withdraw")).toHaveLength(1));
+});
+
+test("a task of one's own is changed, and taken out with a way back", async () => {
+  const own = step({ key: "O-001 own", kind: "own", name: "Order Slate 2", job: "O-001", resource: null, link: null });
+  api.answers["GET /api/plan"] = plan({ steps: [own], what_now: own });
+  const stored = { id: "o", code: "O-001", name: "Order Slate 2", minutes: 15, due_at: null, note: "", version: 2 };
+  api.answers["GET /api/plan/own-tasks"] = { items: [stored] };
+  api.answers["PUT /api/plan/own-tasks/o"] = { ...stored, name: "Order two" };
+  api.answers["POST /api/plan/own-tasks/o/withdraw"] = stored;
+  api.answers["POST /api/plan/own-tasks/o/restore"] = stored;
+  const { user } = show(<PlanPage />);
+  await user.click(await screen.findByRole("button", { name: "Change or take out…" }));
+  await user.clear(await screen.findByLabelText("What is to be done"));
+  await user.type(screen.getByLabelText("What is to be done"), "Order two");
+  await user.click(screen.getByRole("button", { name: "Save" }));
+  await waitFor(() =>
+    expect(api.of("PUT", "/api/plan/own-tasks/o")[0]?.body).toMatchObject({ name: "Order two", version: 2 }),
+  );
+  await user.click(await screen.findByRole("button", { name: "Change or take out…" }));
+  await user.click(await screen.findByRole("button", { name: "Take it out" }));
+  await user.click(await screen.findByRole("button", { name: "Undo" }));
+  await waitFor(() => expect(api.of("POST", "/api/plan/own-tasks/o/restore")).toHaveLength(1));
 });
 
 async function more(user: ReturnType<typeof show>["user"], item: string) {

@@ -7439,7 +7439,45 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** Tasks of one's own that are not done. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["OwnTaskList"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
         put?: never;
         /** Add a task of one's own. */
         post: {
@@ -38264,6 +38302,11 @@ export interface components {
              * @description Why, in words
              */
             why: string;
+            /**
+             * Instead
+             * @description What would let it fit
+             */
+            instead: string;
         };
         /**
          * NotesInput
@@ -38452,6 +38495,14 @@ export interface components {
              * @default null
              */
             version: number | null;
+        };
+        /** OwnTaskList */
+        OwnTaskList: {
+            /**
+             * Items
+             * @description This page of the list
+             */
+            items: components["schemas"]["OwnTask"][];
         };
         /**
          * Part
