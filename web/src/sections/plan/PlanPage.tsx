@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import Button from "react-bootstrap/Button";
 import Dropdown from "react-bootstrap/Dropdown";
-import { useSearchParams } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
 import { useSay } from "../../app/toasts";
@@ -223,7 +223,7 @@ function PlanOf({ plan }: { plan: Plan }) {
 }
 
 function summary(plan: Plan): string {
-  if (!plan.made_at) return `${plural(plan.waiting.length, "step")} waiting`;
+  if (!plan.made_at) return plan.waiting.length ? `${plural(plan.waiting.length, "step")} waiting` : "nothing waits";
   if (!plan.steps.length) return "nothing waits";
   const printers = new Set(plan.steps.filter((step) => step.kind === "print").map((step) => step.resource)).size;
   const night = plan.steps.filter((step) => step.night).length;
@@ -244,7 +244,11 @@ const ending = (iso: string, now: string) =>
 function NoPlan({ plan, busy, onMake }: { plan: Plan; busy: boolean; onMake: () => void }) {
   if (!plan.waiting.length)
     return (
-      <EmptyState purpose="Nothing waits. What open calibrations, tests, checks and vats need next is planned here, with the minutes of every printer, bath and person." />
+      <EmptyState purpose="Nothing waits. What open calibrations, tests, checks and vats need next is planned here, with the minutes of every printer, bath and person.">
+        <Link className="btn btn-primary" to="/calibrate/new">
+          Start a calibration
+        </Link>
+      </EmptyState>
     );
   return (
     <EmptyState
