@@ -143,6 +143,11 @@ def tick(db: sqlite3.Connection, task_key: str) -> Tick | None:
     return one(db, Tick, f"{_TICK} WHERE k.task_key = ? AND k.withdrawn_at IS NULL", (task_key,))
 
 
+def tick_by_id(db: sqlite3.Connection, tick_id: str) -> Tick | None:
+    """One tick that stands."""
+    return one(db, Tick, f"{_TICK} WHERE k.id = ? AND k.withdrawn_at IS NULL", (tick_id,))
+
+
 class TookMinutes(Row):
     """What one kind of step really took, against its plan."""
 

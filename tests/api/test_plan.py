@@ -75,6 +75,13 @@ def test_a_tick_starts_a_timer_pushes_nothing_and_can_be_withdrawn(lab, calibrat
     ticked = lab.post("/api/plan/ticks", {"task": first["key"]}, 201)
     running = next(step for step in ticked["plan"]["steps"] if step["key"] == first["key"])
     assert running["state"] == "running" and ticked["plan"]["what_now"]["key"] != first["key"]
+    # It stays first on its printer, and who is at it begins nothing else meanwhile.
+    anew = made(lab)
+    begun_at = at(next(step for step in anew["steps"] if step["key"] == first["key"])["starts_at"])
+    others = [step for step in anew["steps"] if step["key"] != first["key"] and step["person_min"]]
+    assert min(at(step["starts_at"]) for step in others) >= begun_at + timedelta(minutes=first["person_min"] - 1)
+    on_printer = [step for step in others if step["resource"] == first["resource"]]
+    assert all(at(step["starts_at"]) >= begun_at + timedelta(minutes=first["minutes"] - 1) for step in on_printer)
     timer = lab.get("/api/timers")["items"][0]
     assert timer["name"] == first["name"] and timer["seconds"] == 60 * first["minutes"]
     refused = lab.post("/api/plan/ticks", {"task": first["key"]}, 409)

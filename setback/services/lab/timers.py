@@ -44,20 +44,25 @@ def timers(work: UnitOfWork) -> Timers:
 def start(work: UnitOfWork, request: TimerInput) -> TimerView:
     """Start a timer."""
     with work.write(by_anybody=True) as answer:
-        now = work.clock()
-        timer_id = work.new_id()
-        insert(
-            work.db,
-            "timer",
-            id=timer_id,
-            name=request.name,
-            seconds=request.seconds,
-            started_at=iso(now),
-            due_at=iso(now + timedelta(seconds=request.seconds)),
-            place=request.place,
-            technician_id=work.technician_id(),
-        )
-        return answer(_view(work, present(store.timer(work.db, timer_id), "timer")))
+        return answer(_view(work, present(store.timer(work.db, put(work, request)), "timer")))
+
+
+def put(work: UnitOfWork, request: TimerInput) -> str:
+    """The write of :func:`start`, for whoever has a transaction open; its id."""
+    now = work.clock()
+    timer_id = work.new_id()
+    insert(
+        work.db,
+        "timer",
+        id=timer_id,
+        name=request.name,
+        seconds=request.seconds,
+        started_at=iso(now),
+        due_at=iso(now + timedelta(seconds=request.seconds)),
+        place=request.place,
+        technician_id=work.technician_id(),
+    )
+    return timer_id
 
 
 def end(work: UnitOfWork, timer_id: str) -> TimerView:

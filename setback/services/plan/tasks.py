@@ -12,6 +12,7 @@ from pydantic import Field
 
 from ...core.plan.contract import PlanDayInput, PlanTask, Resource, Span, Wait
 from ...core.plan.hours import shifts
+from ...core.plan.problem import both
 from ...core.plan.steps import Handling, PrintJob, Route, StepKind, lamp_key, steps_of, wash_key
 from ...store import plan as store
 from ...store import shelf, wash_baths
@@ -96,6 +97,7 @@ def collect(work: UnitOfWork, seconds: float = 10) -> Collected:
     planned: list[PlanTask] = []
     waits: list[Wait] = []
     running: dict[str, str] = {}
+    busy_min = 0
     room = room_now(work).room
     for row in prints:
         print_job = _print_job(row, handling, due, ticks, now, room.temp_c if room else None)
@@ -105,6 +107,7 @@ def collect(work: UnitOfWork, seconds: float = 10) -> Collected:
             tick = ticks.get(step.key)
             began = tick.begun_at if tick else row.started_at if step.key.endswith(" print") else None
             if began is not None:
+                busy_min = max(busy_min, _busy_min(step, began, now))
                 step = _under_way(step, began, now)
                 running[step.key] = began
             planned.append(step)
@@ -120,7 +123,12 @@ def collect(work: UnitOfWork, seconds: float = 10) -> Collected:
         tasks=planned,
         resources=resources,
         waits=waits,
-        shifts=[Span(from_min=a, to_min=b) for a, b in shifts(settings.hours, now, HORIZON_MIN)] or [_never()],
+        shifts=[
+            Span(from_min=a, to_min=b)
+            for a, b in both(shifts(settings.hours, now, HORIZON_MIN), [(busy_min, HORIZON_MIN)])
+            if b > a
+        ]
+        or [_never()],
         horizon_min=HORIZON_MIN,
         seconds=seconds,
     )
@@ -247,16 +255,18 @@ def _of_print(row: store.PrintToDo, step: PlanTask, job: str, due: dict[str, str
 
 
 def _under_way(step: PlanTask, began: str, now: datetime) -> PlanTask:
-    """A step that was begun goes on from now for what is left of it, and needs nobody any more."""
-    elapsed_min = max(0, int((now - datetime.fromisoformat(began)).total_seconds() // 60))
-    return step.model_copy(
-        update={
-            "minutes": max(1, step.minutes - elapsed_min),
-            "person_min": max(0, min(step.person_min - elapsed_min, step.minutes - elapsed_min)),
-            "pinned_min": 0 if step.person_min <= elapsed_min else None,
-            "resin": step.resin,
-        }
-    )
+    """A step that was begun goes on from now for what is left of it; who is at it is busy first (:func:`_busy_min`)."""
+    minutes = max(1, step.minutes - _elapsed_min(began, now))
+    return step.model_copy(update={"minutes": minutes, "person_min": 0, "attended": False, "pinned_min": 0})
+
+
+def _busy_min(step: PlanTask, began: str, now: datetime) -> int:
+    """Minutes a step that was begun still needs somebody."""
+    return max(0, step.person_min - _elapsed_min(began, now))
+
+
+def _elapsed_min(began: str, now: datetime) -> int:
+    return max(0, int((now - datetime.fromisoformat(began)).total_seconds() // 60))
 
 
 def _vats(

@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from datetime import timedelta
-
 from pydantic import Field
 
 from ...core.contract import Contract
 from ...store import plan as store
 from ...store.rows import insert, update
 from ..blends import vats
-from ..unit_of_work import Conflict, UnitOfWork, View, iso, present
+from ..lab import timers
+from ..unit_of_work import Conflict, UnitOfWork, View, present
 from .planning import WorkPlan, view
 from .tasks import WorkTask, collect
 
@@ -86,26 +85,13 @@ def _timer(work: UnitOfWork, task: WorkTask) -> str | None:
     """A timer for what runs by itself, inside the transaction of its tick."""
     if task.kind not in TIMED:
         return None
-    timer_id, now = work.new_id(), work.clock()
-    insert(
-        work.db,
-        "timer",
-        id=timer_id,
-        name=task.name[:80],
-        seconds=60.0 * task.minutes,
-        started_at=iso(now),
-        due_at=iso(now + timedelta(minutes=task.minutes)),
-        place=PLACE,
-        technician_id=work.technician_id(),
-    )
-    return timer_id
+    return timers.put(work, timers.TimerInput(name=task.name[:80], seconds=60.0 * task.minutes, place=PLACE))
 
 
 def withdraw(work: UnitOfWork, tick_id: str) -> WorkPlan:
     """Let a tick no longer count: the step is planned again. What a tick recorded elsewhere is withdrawn there."""
     with work.write() as answer:
-        row = next((one for one in store.ticks(work.db, "") if one.id == tick_id), None)
-        ticked = present(row, "tick")
+        ticked = present(store.tick_by_id(work.db, tick_id), "tick")
         update(work.db, "plan_tick", ticked.id, withdrawn_at=work.now())
         if ticked.timer_id is not None:
             update(work.db, "timer", ticked.timer_id, ended_at=work.now())

@@ -36,7 +36,11 @@ export function StepPanel({
   const tick = useSend(
     (done: boolean, headers) => body(POST("/api/plan/ticks", { body: { task: step.key, done }, headers })),
     (ticked, done) => {
-      say(`${step.name}: ${done ? "done" : "begun"}.`, () => withdraw.mutate(ticked.id));
+      // A stir stands in the ledger of its vat: that is where it is withdrawn.
+      say(
+        `${step.name}: ${done ? "done" : "begun"}.`,
+        step.kind === "vat" ? undefined : () => withdraw.mutate(ticked.id),
+      );
       onChanged();
     },
   );
