@@ -17,8 +17,8 @@ EFFORT = 0.15
 def solved_here(patch: pytest.MonkeyPatch, effort: float = EFFORT) -> None:
     """Let plans be made here from now on."""
 
-    def run(function: Callable[[str], dict[str, Any]], inputs: str, **_: Any) -> dict[str, Any]:
+    def run(function: Callable[..., dict[str, Any]], inputs: str, best_so_far: str, **_: Any) -> dict[str, Any]:
         plan_input = PlanDayInput.model_validate_json(inputs)
-        return function(plan_input.model_copy(update={"deterministic": effort}).model_dump_json())
+        return function(plan_input.model_copy(update={"deterministic": effort}).model_dump_json(), best_so_far)
 
     patch.setattr(planning, "in_a_child", run)

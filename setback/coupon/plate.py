@@ -86,6 +86,24 @@ def shuffled(
     return chosen
 
 
+def lie_together(sizes_mm: Sequence[tuple[float, float]], plate_mm: tuple[float, float]) -> bool:
+    """Whether pieces of these sizes lie on one plate in rows, the highest first; a closer packing is not tried."""
+    across, up = (along - 2 * MARGIN_MM for along in plate_mm)
+    rows: list[tuple[float, float]] = []  # What is free in each row, and its height.
+    top = 0.0
+    for width, height in sorted(sizes_mm, key=lambda size: -size[1]):
+        row = next((i for i, (free, high) in enumerate(rows) if free >= width and high >= height), None)
+        if row is not None:
+            free, high = rows[row]
+            rows[row] = (free - width - GAP_MM, high)
+            continue
+        if width > across or top + height > up:
+            return False
+        rows.append((across - width - GAP_MM, height))
+        top += height + GAP_MM
+    return True
+
+
 def _overlap(a: Box, b: Box) -> bool:
     return a[0] < b[0] + b[2] and b[0] < a[0] + a[2] and a[1] < b[1] + b[3] and b[1] < a[1] + a[3]
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import sqlite3
+from statistics import median
 from typing import Any
 
 from pydantic import Field
@@ -23,6 +24,7 @@ class PrintToDo(Row):
     printer_id: str
     printer: str
     status: str
+    way: str
     material_id: str | None
     material: str | None
     set_code: str | None
@@ -39,6 +41,17 @@ class PrintToDo(Row):
     is_check: bool
     coupons: list[str] = Field(description="Codes of the coupons on it that are not read yet")
     specimens: int = Field(description="Specimens on it that are not read yet")
+    method: str | None = Field(description="Of the test its specimens are for")
+    coupon_sizes_mm: list[tuple[float, float]] = Field(description="Width and height of each coupon on it")
+    plates: int
+    layer_height_um: float | None
+    settings: str | None
+    exposures_s: list[float | None]
+    several_exposures: bool = Field(description="Whether its printer takes several on one plate")
+    pixel_um: float
+    plate_x_mm: float
+    plate_y_mm: float
+    route_id: str | None
     wash_fluid: str | None
     lamp: str | None
     wash_min: float | None
@@ -47,6 +60,9 @@ class PrintToDo(Row):
     cure_min: float | None
 
 
+_ON_PRINT = "FROM plate l JOIN coupon k ON k.plate_id = l.id WHERE l.print_id = p.id AND k.gone_at IS NULL"
+_COUPON_SIZES = """(SELECT json_group_array(json_array(d.plan ->> 'width_mm', d.plan ->> 'height_mm')) FROM plate l
+  JOIN coupon k ON k.plate_id = l.id JOIN coupon_design d ON d.id = k.design_id WHERE l.print_id = p.id AND k.gone_at IS NULL)"""
 _UNREAD_COUPONS = f"""(SELECT json_group_array(k.code) FROM (SELECT k.code FROM plate l JOIN coupon k ON k.plate_id = l.id
   WHERE l.print_id = p.id AND k.gone_at IS NULL
     AND NOT {READ} ORDER BY k.number) k)"""
@@ -67,14 +83,20 @@ def prints_to_do(db: sqlite3.Connection, since: str, limit: int) -> list[PrintTo
       UNION SELECT p.print_id FROM test_print p JOIN test_group g ON g.id = p.group_id JOIN test x ON x.id = g.test_id
         WHERE x.closed_at IS NULL
       UNION SELECT id FROM print WHERE status = 'planned' AND started_at IS NOT NULL)
-    SELECT * FROM (SELECT p.code, p.printer_id, r.name AS printer, p.status, m.id AS material_id, m.name AS material, s.code AS set_code, s.temp_low_c,
+    SELECT * FROM (SELECT p.code, p.printer_id, r.name AS printer, p.status, p.way, m.id AS material_id, m.name AS material, s.code AS set_code, s.temp_low_c,
       coalesce(p.bottle_id, c.bottle_id, s.bottle_id) AS bottle_id, p.volume_ml, p.duration_s, p.started_at, p.printed_at,
       CASE WHEN p.parameter_set_id IS NULL THEN c.id END AS calibration_id,
       CASE WHEN p.parameter_set_id IS NULL THEN c.code END AS calibration_code,
       x.code AS test_code, x.age_h,
       EXISTS (SELECT 1 FROM plate l JOIN coupon k ON k.plate_id = l.id WHERE l.print_id = p.id AND k.check_of IS NOT NULL) AS is_check,
       {_UNREAD_COUPONS} AS coupons, {_UNREAD_SPECIMENS} AS specimens,
-      v.wash_fluid, v.lamp, v.dirty_bath_min + v.clean_bath_min AS wash_min, v.dry_min, v.air_min, v.cure_min,
+      x.method, {_COUPON_SIZES} AS coupon_sizes_mm, (SELECT count(*) FROM plate l WHERE l.print_id = p.id) AS plates,
+      coalesce(p.layer_height_um, s.layer_height_um, c.layer_height_um) AS layer_height_um,
+      coalesce(p.settings, s.settings, a.settings) AS settings,
+      CASE WHEN EXISTS (SELECT 1 {_ON_PRINT}) THEN (SELECT json_group_array(DISTINCT k.exposure_s) {_ON_PRINT})
+        ELSE json_array(coalesce(g.exposure_s, p.exposure_s, s.exposure_s)) END AS exposures_s,
+      r.several_exposures, r.pixel_um, r.plate_x_mm, r.plate_y_mm,
+      v.id AS route_id, v.wash_fluid, v.lamp, v.dirty_bath_min + v.clean_bath_min AS wash_min, v.dry_min, v.air_min, v.cure_min,
       coalesce(p.started_at, p.planned_at) AS put_at
     FROM work w JOIN print p ON p.id = w.id JOIN printer r ON r.id = p.printer_id
     LEFT JOIN arm a ON a.id = p.arm_id LEFT JOIN calibration c ON c.id = a.calibration_id
@@ -148,6 +170,27 @@ def tick_by_id(db: sqlite3.Connection, tick_id: str) -> Tick | None:
     return one(db, Tick, f"{_TICK} WHERE k.id = ? AND k.withdrawn_at IS NULL", (tick_id,))
 
 
+# A print is done when it is marked as printed; everything else when it is ticked.
+_DONE = "CASE k.kind WHEN 'print' THEN p.printed_at ELSE k.done_at END"
+_MINUTES = f"(julianday({_DONE}) - julianday(k.begun_at)) * 1440"
+
+
+def print_ratios(db: sqlite3.Connection, newest: int, fewest: int, most: float) -> dict[str, float]:
+    """Real print time over the planned one, by printer: the median of its newest prints that were begun by a tick and came out.
+
+    Longer ones than ``most`` times their plan were fetched late, and say nothing.
+    """
+    sql = f"""SELECT printer_id, took / planned_min FROM (SELECT p.printer_id, k.planned_min, {_MINUTES} AS took,
+        row_number() OVER (PARTITION BY p.printer_id ORDER BY k.begun_at DESC) AS n
+      FROM plan_tick k JOIN print p ON p.code = substr(k.task_key, 1, length(k.task_key) - length(' print'))
+      WHERE k.kind = 'print' AND k.withdrawn_at IS NULL AND k.planned_min > 0 AND p.printed_at > k.begun_at)
+      WHERE n <= ? AND took <= ? * planned_min"""
+    ratios: dict[str, list[float]] = {}
+    for printer_id, ratio in db.execute(sql, (newest, most)):
+        ratios.setdefault(str(printer_id), []).append(float(ratio))
+    return {printer_id: median(rows) for printer_id, rows in ratios.items() if len(rows) >= fewest}
+
+
 class TookMinutes(Row):
     """What one kind of step really took, against its plan."""
 
@@ -159,10 +202,10 @@ class TookMinutes(Row):
 
 def took(db: sqlite3.Connection, newest: int) -> list[TookMinutes]:
     """Mean minutes of the newest done ticks of each kind."""
-    sql = """SELECT kind, count(*) AS count, avg(planned_min) AS planned_min,
-        avg((julianday(done_at) - julianday(begun_at)) * 1440) AS took_min
-      FROM (SELECT *, row_number() OVER (PARTITION BY kind ORDER BY begun_at DESC) AS n FROM plan_tick
-        WHERE withdrawn_at IS NULL AND done_at > begun_at) WHERE n <= ? GROUP BY kind ORDER BY kind"""
+    sql = f"""SELECT kind, count(*) AS count, avg(planned_min) AS planned_min, avg(took_min) AS took_min
+      FROM (SELECT k.kind, k.planned_min, {_MINUTES} AS took_min, row_number() OVER (PARTITION BY k.kind ORDER BY k.begun_at DESC) AS n
+        FROM plan_tick k LEFT JOIN print p ON k.kind = 'print' AND p.code = substr(k.task_key, 1, length(k.task_key) - length(' print'))
+        WHERE k.withdrawn_at IS NULL AND {_DONE} > k.begun_at) WHERE n <= ? GROUP BY kind ORDER BY kind"""
     return many(db, TookMinutes, sql, (newest,))
 
 

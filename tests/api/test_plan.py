@@ -6,9 +6,11 @@ from itertools import pairwise
 import pytest
 from icalendar import Calendar
 
+from setback.core.testing.methods import METHODS
 from setback.services import apart
 from tests.api.test_blends import blend, shop  # noqa: F401
 from tests.plans import solved_here
+from tests.specimens import plan_of
 
 
 @pytest.fixture(autouse=True)
@@ -244,12 +246,75 @@ def test_what_is_worth_doing_is_what_is_not_planned_yet(lab, calibration):
     assert worth[0]["ml"] > 0 and worth[0]["minutes"] > 0
 
 
-def test_a_window_that_is_shown_is_to_be_confirmed(lab):
+def confirm(lab, calibration, place, exposure_s):
+    request = {"arm_id": calibration["arms"][0]["id"], "exposure_s": exposure_s, "place": place, "finding": None}
+    lab.post(f"/api/calibrations/{calibration['id']}/confirm", request, 201)
+
+
+def test_a_window_that_is_shown_is_confirmed_at_two_places_and_then_issued(lab):
     calibration = lab.decided()
+    plan = made(lab)
+    assert [step["kind"] for step in plan["steps"]] == ["print", "wash", "dry", "cure", "read"]
+    first = plan["what_now"]
+    assert first["name"].startswith("print confirming coupons at centre and worst place") and first["minutes"] > 20
+    assert first["ml"] > 0 and not first["recorded"] and first["link"].endswith("?step=confirm")
+    # No coupon stands behind it, so a tick is its record; the look itself is entered on its page.
+    lab.post("/api/plan/ticks", {"task": first["key"]}, 201)
+    after = lab.post("/api/plan/ticks", {"task": first["key"], "done": True}, 201)["plan"]
+    assert after["what_now"]["kind"] == "wash"
+    lab.post("/api/plan/ticks", {"task": plan["steps"][-1]["key"], "done": True}, 409)
+    exposure = next(value for value in calibration["arms"][0]["window"]["policies"].values() if value)
+    confirm(lab, calibration, "centre", exposure)
+    again = made(lab)
+    assert "at worst place" in again["steps"][-1]["name"] and lab.get("/api/plan/worth-doing")["items"] == []
+    confirm(lab, calibration, "worst place", exposure)
+    assert made(lab)["steps"] == []
     worth = lab.get("/api/plan/worth-doing")["items"]
-    assert [(row["kind"], row["words"]) for row in worth] == [
-        ("confirm", f"choose and confirm an exposure, {calibration['code']}")
+    assert [(row["kind"], row["words"]) for row in worth] == [("issue", f"issue a set, {calibration['code']}")]
+
+
+@pytest.fixture
+def two_tests(lab):
+    """Bending and pulling one material at one set."""
+    calibration = lab.decided()
+    issued = {"set_code": lab.issue(calibration)["code"], "material_id": calibration["material_id"]}
+    sheet = lab.post("/api/reference-materials", {"name": "Acrylic sheet", "what": "cast sheet"}, 201)
+    return [
+        lab.post("/api/tests", plan_of(METHODS[key], issued | {"sheet_id": sheet["id"]}, prints=1), 201)
+        for key in ("cantilever-bend", "tensile-bar")
     ]
+
+
+def test_specimens_of_one_material_and_set_share_a_plate(lab, two_tests):
+    bend, pull = (test["code"] for test in two_tests)
+    plan = made(lab)
+    (shared,) = kinds(plan, "print")
+    assert shared["job"] == bend and [other["job"] for other in shared["also"]] == [pull]
+    assert shared["note"].startswith("On one plate: ") and len(kinds(plan, "read")) == 2
+    assert {row["job"] for row in plan["jobs"]} == {bend, pull}
+    lab.post("/api/plan/ticks", {"task": shared["key"]}, 201)
+    running = made(lab)
+    assert [step["state"] for step in kinds(running, "print")] == ["running"]
+    # Marked as printed one after the other; they are washed and cured as one again.
+    for test in two_tests:
+        for print_made in [one for group in test["groups"] for one in group["prints"]]:
+            lab.post(f"/api/test-prints/{print_made['id']}/made", {"temp_c": 23, "temp_place": "resin"})
+    (wash,) = kinds(made(lab), "wash")
+    done = lab.post("/api/plan/ticks", {"task": wash["key"], "done": True}, 201)["plan"]
+    assert kinds(done, "wash") == [] and len(kinds(done, "cure")) == 1
+
+
+def test_a_printer_that_is_slower_than_computed_is_planned_slower(lab, calibration):
+    planned = kinds(made(lab), "print")[0]["minutes"]
+    lab.plan(calibration, [1.8, 2.1, 2.8])
+    codes = lab.again(calibration)["arms"][0]["to_print"]
+    for step in kinds(made(lab), "print")[:5]:
+        lab.post("/api/plan/ticks", {"task": step["key"]}, 201)
+        lab.clock.now += timedelta(minutes=1.25 * step["minutes"])
+        lab.print(next(code for code in codes if code in step["name"]))
+    history = next(row for row in lab.get("/api/plan/history")["items"] if row["kind"] == "print")
+    assert history["count"] == 5 and history["took_min"] == pytest.approx(1.25 * history["planned_min"], rel=0.03)
+    assert kinds(made(lab), "print")[0]["minutes"] == pytest.approx(1.25 * planned, rel=0.1)
 
 
 def test_too_little_resin_is_said_with_the_print_it_runs_out_at(lab, calibration):

@@ -10,7 +10,7 @@ from PIL import Image
 
 from setback.coupon import KINDS, Unfit
 from setback.coupon.masks import layer_mask
-from setback.coupon.plate import MARGIN_MM, Placed, places, plate_archive, plate_svg, shuffled
+from setback.coupon.plate import GAP_MM, MARGIN_MM, Placed, lie_together, places, plate_archive, plate_svg, shuffled
 
 PIXEL = 0.05
 FLAT = KINDS["flat"](PIXEL, 0.4)
@@ -73,3 +73,13 @@ def test_the_drawing_names_every_place():
     spots = places(FLAT.width_mm, FLAT.height_mm, PLATE, PIXEL)[:2]
     drawn = plate_svg([Placed(FLAT, "P1", 2.0, *spots[0]), Placed(FLAT, "P2", 3.1, *spots[1])], PLATE, [(1, 1, 2, 2)])
     assert "P1" in drawn and "3.1 s" in drawn
+
+
+def test_pieces_lie_together_in_rows_with_gaps_and_margins():
+    across = 2 * 40 + GAP_MM + 2 * MARGIN_MM
+    assert lie_together([(40, 20)] * 4, (across, 2 * 20 + GAP_MM + 2 * MARGIN_MM))
+    assert not lie_together([(40, 20)] * 4, (across, 2 * 20 + GAP_MM + 2 * MARGIN_MM - 0.1))
+    assert not lie_together([(40, 20)] * 4, (across - 0.1, 50))
+    # A lower piece lies beside a higher one.
+    assert lie_together([(40, 10), (40, 20)], (across, 20 + 2 * MARGIN_MM))
+    assert lie_together([], (1, 1))

@@ -245,6 +245,17 @@ def _hint(built: _Model, starts: dict[str, int], changes: dict[str, int]) -> Non
             built.model.add_hint(when, changes[key])
 
 
+def _so_far(finish_min: int, late_min: int, bound_min: int) -> str:
+    """The best plan so far in words, and how much better one could at most be."""
+    late = f", {_hours(late_min)} late" if late_min else ""
+    gap = "" if late_min or bound_min >= finish_min else f"; at most {_hours(finish_min - bound_min)} could be saved"
+    return f"Best so far ends in {_hours(finish_min)}{late}{gap}"
+
+
+def _hours(minutes: int) -> str:
+    return f"{minutes // 60} h {minutes % 60:02d}" if minutes >= 60 else f"{minutes} min"
+
+
 def _run(
     day: Day, built: _Model, share: float, until: float, progress: Progress | None
 ) -> tuple[dict[str, int], dict[str, int], float, bool] | None:
@@ -270,7 +281,7 @@ def _run(
             if progress is not None:
                 late, finish = divmod(int(self.objective_value), inputs.horizon_min + 1)
                 spent = min((time.monotonic() - self.begun) / inputs.seconds, 0.99)
-                progress(spent, f"A plan that ends after {finish} min" + (f", {late} min late" if late else ""))
+                progress(spent, _so_far(finish, late, int(self.best_objective_bound) % (inputs.horizon_min + 1)))
 
     status = solver.solve(built.model, Told())
     if status not in (cp_model.OPTIMAL, cp_model.FEASIBLE):

@@ -16,6 +16,8 @@ READ_WITHIN_MIN = 24 * 60
 """A coupon is read within a day of its cure: it goes on shrinking."""
 WASH_TO_DRY_MIN = 10
 """What is washed is not left lying wet."""
+PLATE_SIGN = "+"
+"""Between the keys of prints that share a plate."""
 
 
 class Handling(Contract):
@@ -59,6 +61,46 @@ class PrintJob(Contract):
     to_do: list[StepKind] = Field(description="Steps that are still to be done")
 
 
+def steps_of_plate(print_jobs: list[PrintJob], handling: Handling) -> tuple[list[PlanTask], list[Wait]]:
+    """Tasks and waits of prints that share a plate: printed, washed, dried and cured as one, then read each for itself.
+
+    Parameters
+    ----------
+    print_jobs : list of PrintJob
+        Prints of one printer, resin and finish route; the common steps are named ``<print>+<print> <step>``.
+    handling : Handling
+        This lab's minutes of a person.
+    """
+    if len(print_jobs) == 1:
+        return steps_of(print_jobs[0], handling)
+    first = print_jobs[0]
+    plate = first.model_copy(
+        update={
+            "key": PLATE_SIGN.join(print_job.key for print_job in print_jobs),
+            "name": " and ".join(print_job.name for print_job in print_jobs),
+            # A layer is exposed whole, so the highest piece decides.
+            "minutes": max(print_job.minutes for print_job in print_jobs),
+            "attended": any(print_job.attended for print_job in print_jobs),
+            "warm_min": max(print_job.warm_min for print_job in print_jobs),
+            "readings": 0,
+            "to_do": [step for step in first.to_do if step != "read"],
+        }
+    )
+    tasks, waits = steps_of(plate, handling)
+    last = tasks[-1] if tasks else None
+    for print_job in print_jobs:
+        reading, _ = steps_of(print_job.model_copy(update={"to_do": ["read"]}), handling)
+        tasks += reading
+        waits += [_wait(last, read, print_job) for read in reading if last is not None]
+    return tasks, waits
+
+
+def prints_of(key: str) -> tuple[list[str], str]:
+    """The prints a task is of, and its step."""
+    prints, step = key.rsplit(" ", 1)
+    return prints.split(PLATE_SIGN), step
+
+
 def steps_of(print_job: PrintJob, handling: Handling) -> tuple[list[PlanTask], list[Wait]]:
     """Tasks and waits of a print that are still to be done, each named ``<print> <step>``.
 
@@ -69,22 +111,25 @@ def steps_of(print_job: PrintJob, handling: Handling) -> tuple[list[PlanTask], l
     handling : Handling
         This lab's minutes of a person.
     """
-    tasks = [task for task in _all_steps(print_job, handling) if task.key.rsplit(" ", 1)[1] in print_job.to_do]
-    waits = []
-    for before, after in pairwise(tasks):
-        step, following = before.key.rsplit(" ", 1)[1], after.key.rsplit(" ", 1)[1]
-        least, most = 0, None
-        if step == "warm":
-            most = 0
-        elif (step, following) == ("wash", "dry"):
-            most = WASH_TO_DRY_MIN
-        elif step == "cure":
-            least = max(print_job.rest_before_reading_min, math.ceil(print_job.route.air_min if print_job.route else 0))
-            most = max(READ_WITHIN_MIN, least + READ_WITHIN_MIN) if print_job.readings else None
-        waits.append(Wait(before=before.key, after=after.key, least_min=least, most_min=most))
+    tasks = [task for task in _all_steps(print_job, handling) if prints_of(task.key)[1] in print_job.to_do]
+    waits = [_wait(before, after, print_job) for before, after in pairwise(tasks)]
     if tasks and print_job.due_min is not None:
         tasks[-1] = tasks[-1].model_copy(update={"due_min": print_job.due_min})
     return tasks, waits
+
+
+def _wait(before: PlanTask, after: PlanTask, print_job: PrintJob) -> Wait:
+    """How long a step waits for the one before it."""
+    step, following = prints_of(before.key)[1], prints_of(after.key)[1]
+    least, most = 0, None
+    if step == "warm":
+        most = 0
+    elif (step, following) == ("wash", "dry"):
+        most = WASH_TO_DRY_MIN
+    elif step == "cure":
+        least = max(print_job.rest_before_reading_min, math.ceil(print_job.route.air_min if print_job.route else 0))
+        most = max(READ_WITHIN_MIN, least + READ_WITHIN_MIN) if print_job.readings else None
+    return Wait(before=before.key, after=after.key, least_min=least, most_min=most)
 
 
 def _all_steps(print_job: PrintJob, handling: Handling) -> list[PlanTask]:

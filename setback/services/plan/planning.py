@@ -5,6 +5,8 @@ from __future__ import annotations
 import time
 from collections.abc import Callable
 from datetime import datetime, timedelta
+from pathlib import Path
+from tempfile import TemporaryDirectory
 from typing import Any, Literal
 from zoneinfo import ZoneInfo
 
@@ -124,14 +126,24 @@ def run(work: UnitOfWork, progress: Progress, request: dict[str, Any]) -> dict[s
     making = MakeOrder.model_validate(request)
     work.initials, seconds = making.initials, making.seconds
     collected = collect(work, seconds)
-    began = time.monotonic()
-
-    def meanwhile() -> None:
-        share = min((time.monotonic() - began) / (seconds + 2), 0.99)
-        progress(share, "Looking for the best order")
-
     inputs = collected.inputs.model_copy(update={"workers": WORKERS})
-    result = in_a_child(solved, inputs.model_dump_json(), field="plan", seconds=seconds + SLACK_S, meanwhile=meanwhile)
+    began = time.monotonic()
+    with TemporaryDirectory() as folder:
+        best_so_far = Path(folder) / "best"
+
+        def meanwhile() -> None:
+            share = min((time.monotonic() - began) / (seconds + 2), 0.99)
+            words = best_so_far.read_text() if best_so_far.exists() else ""
+            progress(share, words or "Looking for the best order")
+
+        result = in_a_child(
+            solved,
+            inputs.model_dump_json(),
+            str(best_so_far),
+            field="plan",
+            seconds=seconds + SLACK_S,
+            meanwhile=meanwhile,
+        )
     with work.write():
         plan_id, now = work.new_id(), work.now()
         row = store.StoredPlan(
@@ -146,9 +158,13 @@ def run(work: UnitOfWork, progress: Progress, request: dict[str, Any]) -> dict[s
     return {"tasks": len(collected.tasks)}
 
 
-def solved(inputs: str) -> dict[str, Any]:
-    """In the child: plain JSON in, plain values out."""
-    return plan_day(PlanDayInput.model_validate_json(inputs)).model_dump(mode="json")
+def solved(inputs: str, best_so_far: str) -> dict[str, Any]:
+    """In the child: plain JSON in, plain values out; the best so far is left in a file that the waiting process reads."""
+
+    def tell(_: float, words: str) -> None:
+        Path(best_so_far).write_text(words)
+
+    return plan_day(PlanDayInput.model_validate_json(inputs), tell).model_dump(mode="json")
 
 
 def view(work: UnitOfWork) -> WorkPlan:
@@ -281,18 +297,20 @@ def _jobs(steps: list[TaskPlanned]) -> list[JobDone]:
     for step in sorted(steps, key=lambda step: step.ends_at):
         if step.kind in ("own", "vat") and not step.late_min:
             continue
-        of_job = [other for other in steps if other.job == step.job]
-        first = min(other.starts_at for other in of_job)
-        rows[step.job] = JobDone(
-            job=step.job,
-            link=step.link,
-            done_at=step.ends_at,
-            due_at=step.due_at,
-            late_min=max(other.late_min for other in of_job),
-            ml=sum(other.ml for other in of_job),
-            minutes=round((datetime.fromisoformat(step.ends_at) - datetime.fromisoformat(first)).total_seconds() / 60),
-            person_min=sum(other.person_min for other in of_job),
-        )
+        for job in step.jobs:
+            of_job = [other for other in steps if job in other.jobs]
+            first = min(other.starts_at for other in of_job)
+            took = datetime.fromisoformat(step.ends_at) - datetime.fromisoformat(first)
+            rows[job] = JobDone(
+                job=job,
+                link=step.link,
+                done_at=step.ends_at,
+                due_at=step.due_at,
+                late_min=max(other.late_min for other in of_job),
+                ml=sum(other.ml for other in of_job),
+                minutes=round(took.total_seconds() / 60),
+                person_min=sum(other.person_min for other in of_job),
+            )
     return sorted(rows.values(), key=lambda row: row.done_at)
 
 

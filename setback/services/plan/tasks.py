@@ -13,13 +13,25 @@ from pydantic import Field
 from ...core.plan.contract import PlanDayInput, PlanTask, Resource, Span, Wait
 from ...core.plan.hours import shifts
 from ...core.plan.problem import both
-from ...core.plan.steps import Handling, PrintJob, Route, StepKind, lamp_key, steps_of, wash_key
+from ...core.plan.steps import (
+    Handling,
+    PrintJob,
+    Route,
+    StepKind,
+    lamp_key,
+    prints_of,
+    steps_of,
+    steps_of_plate,
+    wash_key,
+)
 from ...store import plan as store
 from ...store import shelf, wash_baths
 from ..blends import batches, vats
 from ..climate.probes import room_now
 from ..unit_of_work import UnitOfWork, View, iso
+from .confirming import Confirming, to_confirm
 from .plan_settings import PlanSettings, plan_settings
+from .plates import Ticks, shared_plates, ticks_of_prints
 
 MOST_PRINTS = 80
 BATCH_STEPS = {
@@ -39,6 +51,15 @@ LONGEST_READING_MIN = 20
 FEWEST_OF_HISTORY = 5
 """Fewer say nothing about how long a step takes here."""
 NEWEST_TICKS = 30
+LATE_TIMES = 1.5
+"""A print that took so many times its plan was fetched late."""
+
+
+class AlsoOn(View):
+    """Another job whose pieces are on the same plate."""
+
+    job: str
+    link: str | None
 
 
 class WorkTask(View):
@@ -48,6 +69,7 @@ class WorkTask(View):
     kind: StepKind
     name: str
     job: str
+    also: list[AlsoOn] = Field([], description="Other jobs on the same plate")
     link: str | None = Field(description="The page that does it")
     resource: str | None = Field(description="Key of what it takes")
     minutes: int
@@ -59,6 +81,12 @@ class WorkTask(View):
     ml: float = Field(description="Resin it takes")
     due_at: str | None
     note: str = ""
+    recorded: bool = Field(description="It is done by the record it leaves on its page, not by a tick")
+
+    @property
+    def jobs(self) -> list[str]:
+        """All it is a step of."""
+        return [self.job, *(other.job for other in self.also)]
 
 
 class PlanLane(View):
@@ -99,19 +127,34 @@ def collect(work: UnitOfWork, seconds: float = 10) -> Collected:
     running: dict[str, str] = {}
     busy_min = 0
     room = room_now(work).room
-    for row in prints:
-        print_job = _print_job(row, handling, due, ticks, now, room.temp_c if room else None)
-        steps, between = steps_of(print_job, handling)
+    by_print = ticks_of_prints(list(ticks.values()))
+    ratios = store.print_ratios(work.db, NEWEST_TICKS, FEWEST_OF_HISTORY, LATE_TIMES)
+    for plate in shared_plates(prints, by_print):
+        print_jobs = [
+            _print_job(row, handling, by_print, now, room.temp_c if room else None, ratios.get(row.printer_id, 1.0))
+            for row in plate
+        ]
+        steps, between = steps_of_plate(print_jobs, handling)
         waits += between
         for step in steps:
-            tick = ticks.get(step.key)
-            began = tick.begun_at if tick else row.started_at if step.key.endswith(" print") else None
-            if began is not None:
-                busy_min = max(busy_min, _busy_min(step, began, now))
-                step = _under_way(step, began, now)
-                running[step.key] = began
+            on_it = [row for row in plate if row.code in prints_of(step.key)[0]]
+            if on_it[0].started_at is not None and step.key.endswith(" print"):
+                running[step.key] = on_it[0].started_at
             planned.append(step)
-            tasks.append(_of_print(row, step, print_job.job, due))
+            tasks.append(_of_prints(on_it, step, due))
+    for confirming in to_confirm(work):
+        done = {
+            step for print_code, step in by_print if print_code == confirming.key and by_print[print_code, step].done_at
+        }
+        steps, between = steps_of(confirming.print_job(done, handling.coupon_min), handling)
+        waits += between
+        planned += steps
+        tasks += [_of_confirming(confirming, step, due) for step in steps]
+    running |= {step.key: ticks[step.key].begun_at for step in planned if step.key in ticks}
+    for at, step in enumerate(planned):
+        if step.key in running:
+            busy_min = max(busy_min, _busy_min(step, running[step.key], now))
+            planned[at] = _under_way(step, running[step.key], now)
     for task, step in [*_vats(work, standing, ticks), *_batches(work, now), *_own(work)]:
         tasks.append(task)
         planned.append(step)
@@ -162,10 +205,10 @@ def corrected(work: UnitOfWork, handling: Handling) -> Handling:
 def _print_job(
     row: store.PrintToDo,
     handling: Handling,
-    due: dict[str, str],
-    ticks: dict[str, store.Tick],
+    ticks: Ticks,
     now: datetime,
     room_c: float | None,
+    ratio: float,
 ) -> PrintJob:
     job = _job(row)
     readings = len(row.coupons) or row.specimens
@@ -174,8 +217,8 @@ def _print_job(
     is_finished = is_old or (row.status == "printed" and not readings)
     to_do: list[StepKind] = ["warm", "print"] if row.status == "planned" else []
     to_do += ["read"] if is_finished else ["wash", "dry", "cure", "read"]
-    done = {key.rsplit(" ", 1)[1] for key, tick in ticks.items() if key.startswith(f"{row.code} ") and tick.done_at}
-    began = {key.rsplit(" ", 1)[1] for key in ticks if key.startswith(f"{row.code} ")}
+    began = {step for print_code, step in ticks if print_code == row.code}
+    done = {step for step in began if ticks[row.code, step].done_at}
     if row.started_at is not None or "print" in began:
         to_do = [step for step in to_do if step != "warm"]
     route = None
@@ -194,7 +237,7 @@ def _print_job(
         job=job,
         printer=row.printer_id,
         resin=row.material,
-        minutes=row.duration_s / 60,
+        minutes=ratio * row.duration_s / 60,
         route=route,
         readings=readings,
         reading_min=handling.coupon_min if row.coupons else handling.specimen_min,
@@ -221,27 +264,17 @@ def _name(row: store.PrintToDo) -> str:
     return row.code
 
 
-def _of_print(row: store.PrintToDo, step: PlanTask, job: str, due: dict[str, str]) -> WorkTask:
-    kind: StepKind = step.key.rsplit(" ", 1)[1]  # type: ignore[assignment]
-    page = (
-        f"/calibrate/{row.calibration_id}"
-        if row.calibration_id
-        else f"/test/{row.test_code}"
-        if row.test_code
-        else f"/sets/{row.set_code}"
-        if row.set_code
-        else f"/log/{row.code}"
-    )
-    if kind == "read" and row.coupons:
-        page = f"/coupons/{row.coupons[0]}"
-    if kind == "warm":
-        page = "/climate/warm-start" + (f"?printer={row.printer_id}&set={row.set_code}" if row.set_code else "")
+def _of_prints(rows: list[store.PrintToDo], step: PlanTask, due: dict[str, str]) -> WorkTask:
+    """A step of the prints of one plate."""
+    row, jobs = rows[0], [_job(row) for row in rows]
+    kind = _kind(step)
     return WorkTask(
         key=step.key,
         kind=kind,
         name=step.name,
-        job=job,
-        link=page,
+        job=jobs[0],
+        also=[AlsoOn(job=_job(other), link=_page(other, kind)) for other in rows[1:]],
+        link=_page(row, kind),
         resource=step.resource,
         minutes=step.minutes,
         person_min=step.person_min,
@@ -249,8 +282,51 @@ def _of_print(row: store.PrintToDo, step: PlanTask, job: str, due: dict[str, str
         resin=step.resin,
         material_id=row.material_id,
         bottle_id=row.bottle_id,
-        ml=row.volume_ml if kind == "print" else 0,
-        due_at=due.get(job),
+        ml=sum(row.volume_ml for row in rows) if kind == "print" else 0,
+        due_at=min((due[job] for job in jobs if job in due), default=None),
+        note=f"On one plate: {' and '.join(row.code for row in rows)}." if len(rows) > 1 else "",
+        recorded=kind in ("print", "read"),
+    )
+
+
+def _kind(step: PlanTask) -> StepKind:
+    return prints_of(step.key)[1]  # type: ignore[return-value]
+
+
+def _page(row: store.PrintToDo, kind: StepKind) -> str:
+    """Where a step of a print is done."""
+    if kind == "read" and row.coupons:
+        return f"/coupons/{row.coupons[0]}"
+    if kind == "warm":
+        return "/climate/warm-start" + (f"?printer={row.printer_id}&set={row.set_code}" if row.set_code else "")
+    if row.calibration_id:
+        return f"/calibrate/{row.calibration_id}"
+    return (
+        f"/test/{row.test_code}" if row.test_code else f"/sets/{row.set_code}" if row.set_code else f"/log/{row.code}"
+    )
+
+
+def _of_confirming(confirming: Confirming, step: PlanTask, due: dict[str, str]) -> WorkTask:
+    """A step of the prints that confirm a calibration; they leave no record before they are looked at."""
+    calibration, kind = confirming.open_arm.calibration, _kind(step)
+    coupon = confirming.cost.coupons[0]
+    return WorkTask(
+        key=step.key,
+        kind=kind,
+        name=step.name,
+        job=calibration.code,
+        link=f"/calibrate/{calibration.id}?step=confirm",
+        resource=step.resource,
+        minutes=step.minutes,
+        person_min=step.person_min,
+        attended=step.attended,
+        resin=step.resin,
+        material_id=calibration.material_id,
+        bottle_id=calibration.bottle_id,
+        ml=coupon.volume_ml * len(confirming.places) if kind == "print" else 0,
+        due_at=due.get(calibration.code),
+        note=f"Support coupons at {coupon.exposure_s:g} s, or a demanding part." if kind == "print" else "",
+        recorded=kind == "read",
     )
 
 
@@ -324,16 +400,16 @@ def _by_hand(
         ml=0,
         due_at=due_at,
         note=note,
+        recorded=kind == "blend",
     )
     return task, PlanTask(key=key, name=name, job=job, minutes=minutes, person_min=minutes)
 
 
 def _with_due(planned: list[PlanTask], tasks: list[WorkTask], now: datetime) -> list[PlanTask]:
     """Due dates at the last step of what they are for."""
-    last = {task.job: task.key for task in tasks}
-    due = {
-        task.key: task.due_at for task in tasks if task.due_at and (last[task.job] == task.key or task.kind == "read")
-    }
+    last = {job: task.key for task in tasks for job in task.jobs}
+    ends = set(last.values())
+    due = {task.key: task.due_at for task in tasks if task.due_at and (task.key in ends or task.kind == "read")}
     return [
         step.model_copy(update={"due_min": max(0, _minute(str(due[step.key]), now))}) if step.key in due else step
         for step in planned

@@ -20,7 +20,7 @@ RECORDED = {
     "read": "A reading is done when it is saved.",
     "blend": "A batch goes on by what is entered on its page.",
 }
-"""Steps that are done by the record they leave."""
+"""Where the steps are done that a tick does not do."""
 PLACE = "/plan"
 
 
@@ -52,7 +52,7 @@ def tick(work: UnitOfWork, request: TickInput) -> Ticked:
         ticked = store.tick(work.db, task.key)
         if ticked is not None and not request.done:
             raise Conflict(f"{ticked.initials} began it at {ticked.begun_at[11:16]} UTC.")
-        if request.done and task.kind in RECORDED:
+        if request.done and task.recorded:
             raise Conflict(RECORDED[task.kind])
         if request.done and ticked is not None:
             update(work.db, "plan_tick", ticked.id, done_at=work.now())

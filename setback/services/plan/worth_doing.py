@@ -7,23 +7,19 @@ from typing import Literal
 from pydantic import Field
 
 from ...core.qualify.verdict import Judged, Need
-from ...store.calibrate import calibrations as store
 from ...store.qualify.briefs import BriefRow
-from ..calibrate import calibrations
-from ..calibrate.assessment import ArmView
 from ..qualify import verdicts
 from ..sets import board
 from ..unit_of_work import UnitOfWork, View
+from .confirming import OpenArm, confirmed_already, open_arms, passed
 
-MOST_CALIBRATIONS = 4
-"""Each window takes some time to compute."""
 MOST_BRIEFS = 5
 
 
 class WorthDoing(View):
     """Something that is not planned yet and would show most for what it takes."""
 
-    kind: Literal["coupon", "confirm", "check", "evidence"]
+    kind: Literal["coupon", "issue", "check", "evidence"]
     words: str
     why: str
     link: str
@@ -38,45 +34,41 @@ def worth_doing(work: UnitOfWork) -> list[WorthDoing]:
 
 def _coupons(work: UnitOfWork) -> list[WorthDoing]:
     rows = []
-    for listed in store.with_nothing_under_way(work.db, MOST_CALIBRATIONS):
-        calibration = calibrations.calibration(work, listed.id)
-        for arm in calibration.arms[-1:]:
-            step = arm.next
-            if step is None or step.refused is not None:
-                continue
-            if not step.exposures_s:
-                rows += _to_confirm(calibration, arm)
-                continue
-            exposures = ", ".join(f"{seconds:g}" for seconds in step.exposures_s)
-            rows.append(
-                WorthDoing(
-                    kind="coupon",
-                    words=f"{step.advice.kind} coupon{'s' if len(step.exposures_s) > 1 else ''} at {exposures} s, {calibration.code}",
-                    why=f"{calibration.material} on {calibration.printer}: "
-                    + (f"it would settle {step.settles}" if step.settles else step.advice.message),
-                    link=f"/calibrate/{calibration.id}?step=refine",
-                    ml=step.cost.volume_ml if step.cost else None,
-                    minutes=step.cost.duration_s / 60 if step.cost else None,
-                )
+    for open_arm in open_arms(work):
+        step = open_arm.arm.next
+        if step is None or step.refused is not None:
+            continue
+        if not step.exposures_s:
+            # The confirming prints themselves are tasks of the plan.
+            if open_arm.is_shown and confirmed_already(passed(work, open_arm)):
+                rows.append(_to_issue(open_arm))
+            continue
+        exposures = ", ".join(f"{seconds:g}" for seconds in step.exposures_s)
+        calibration = open_arm.calibration
+        rows.append(
+            WorthDoing(
+                kind="coupon",
+                words=f"{step.advice.kind} coupon{'s' if len(step.exposures_s) > 1 else ''} at {exposures} s, {calibration.code}",
+                why=f"{calibration.material} on {calibration.printer}: "
+                + (f"it would settle {step.settles}" if step.settles else step.advice.message),
+                link=f"/calibrate/{calibration.id}?step=refine",
+                ml=step.cost.volume_ml if step.cost else None,
+                minutes=step.cost.duration_s / 60 if step.cost else None,
             )
+        )
     return rows
 
 
-def _to_confirm(calibration: calibrations.CalibrationView, arm: ArmView) -> list[WorthDoing]:
-    """No coupon would add anything: an exposure is chosen and confirmed at two places of the plate."""
-    if arm.window is None or arm.window.policies is None:
-        return []
-    reason = f"{calibration.material} on {calibration.printer}: its window is shown, no set is issued"
-    return [
-        WorthDoing(
-            kind="confirm",
-            words=f"choose and confirm an exposure, {calibration.code}",
-            why=reason,
-            link=f"/calibrate/{calibration.id}?step=decide",
-            ml=None,
-            minutes=None,
-        )
-    ]
+def _to_issue(open_arm: OpenArm) -> WorthDoing:
+    calibration = open_arm.calibration
+    return WorthDoing(
+        kind="issue",
+        words=f"issue a set, {calibration.code}",
+        why=f"{calibration.material} on {calibration.printer}: its window is shown and confirmed",
+        link=f"/calibrate/{calibration.id}?step=decide",
+        ml=None,
+        minutes=None,
+    )
 
 
 def _checks(work: UnitOfWork) -> list[WorthDoing]:

@@ -6,7 +6,7 @@ import pytest
 from pydantic import ValidationError
 
 from setback.core.plan.hours import Stretch, WorkingDay, WorkingHours, shifts
-from setback.core.plan.steps import READ_WITHIN_MIN, Handling, PrintJob, Route, steps_of
+from setback.core.plan.steps import READ_WITHIN_MIN, Handling, PrintJob, Route, prints_of, steps_of, steps_of_plate
 
 MONDAY = datetime(2026, 1, 19, 9, 0, tzinfo=UTC)
 ROUTE = Route(wash_fluid="Solvent", lamp="lamp", wash_min=4, dry_min=20, air_min=10, cure_min=6)
@@ -106,3 +106,22 @@ def test_specimens_age_before_they_are_broken():
 
 def test_without_a_route_or_readings_a_print_stands_alone():
     assert list(steps(route=None, readings=0)[0]) == ["print"]
+
+
+def test_prints_on_one_plate_are_handled_as_one_and_read_apart():
+    bend = print_job(key="J-001", job="T-001", name="bend", minutes=40, readings=5)
+    pull = print_job(key="J-002", job="T-002", name="pull", minutes=62, readings=3, rest_before_reading_min=90)
+    tasks, waits = steps_of_plate([bend, pull], Handling())
+    assert [task.key for task in tasks] == [
+        *(f"J-001+J-002 {step}" for step in ("print", "wash", "dry", "cure")),
+        "J-001 read",
+        "J-002 read",
+    ]
+    assert tasks[0].minutes == 62 and (tasks[4].minutes, tasks[5].minutes) == (25, 15)
+    least = {wait.after: wait.least_min for wait in waits if wait.before == "J-001+J-002 cure"}
+    assert least == {"J-001 read": 10, "J-002 read": 90}
+    assert prints_of(tasks[0].key) == (["J-001", "J-002"], "print")
+
+
+def test_a_plate_of_one_print_is_that_print():
+    assert steps_of_plate([print_job()], Handling()) == steps_of(print_job(), Handling())

@@ -19,7 +19,7 @@ import { CalendarDialog } from "./CalendarDialog";
 import { DueDialog } from "./DueDialog";
 import { HistoryDialog } from "./HistoryDialog";
 import { HoursDialog } from "./HoursDialog";
-import { type Plan, stretchOf } from "./model";
+import { isToday, weekday, type Plan, stretchOf } from "./model";
 import { OwnTaskDialog } from "./OwnTaskDialog";
 import { PlanList } from "./PlanList";
 import { PlanTimeline } from "./PlanTimeline";
@@ -179,7 +179,8 @@ function PlanOf({ plan }: { plan: Plan }) {
                   key={step.key}
                   onEdit={() => setDialog({ own: step.job })}
                   step={step}
-                  head={step.key === plan.what_now?.key ? "Now" : "Chosen"}
+                  head={step.key !== plan.what_now?.key ? "Chosen" : isToday(plan, step) ? "Now" : "Next"}
+                  day={isToday(plan, step) ? null : weekday(step.starts_at)}
                   onChanged={() => make.mutate(AGAIN_S)}
                   onLetGo={() => move.mutate({ task: step.key, starts_at: null })}
                 />

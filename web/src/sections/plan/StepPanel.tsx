@@ -18,12 +18,15 @@ const CAUTIONS: Partial<Record<Step["kind"], string>> = {
 export function StepPanel({
   step,
   head,
+  day,
   onChanged,
   onLetGo,
   onEdit,
 }: {
   step: Step;
   head: string;
+  /** Named where it is not today. */
+  day: string | null;
   onChanged: () => void;
   onLetGo: () => void;
   onEdit: () => void;
@@ -46,9 +49,10 @@ export function StepPanel({
   );
   const kind = KINDS[step.kind];
   const running = step.state === "running";
-  const recorded = step.kind === "read" || step.kind === "blend" || (step.kind === "print" && running);
+  // A print is ticked as begun, and done by its record.
+  const recorded = step.recorded && (running || !kind.begins);
   const facts = [
-    `${clockTime(step.starts_at)} to ${clockTime(step.ends_at)}, ${duration(step.minutes * 60)}`,
+    `${day ? `${day}, ` : ""}${clockTime(step.starts_at)} to ${clockTime(step.ends_at)}, ${duration(step.minutes * 60)}`,
     step.person_min > 0 && `${step.person_min}${THIN}min of you`,
     step.ml > 0 && millilitres(step.ml),
     step.attended && "somebody is there all the while",
@@ -72,9 +76,12 @@ export function StepPanel({
       {step.state === "overdue" && <p className="caution mb-2">It was planned for earlier and is not begun.</p>}
       <div className="d-grid gap-2">
         {recorded && step.link ? (
-          <Link className="btn btn-primary btn-lg" to={step.link}>
-            {{ read: "Read", blend: "Open the batch" }[step.kind as string] ?? "Mark as printed"}
-          </Link>
+          [{ job: step.job, link: step.link }, ...step.also].map(({ job, link }) => (
+            <Link key={job} className="btn btn-primary btn-lg" to={link ?? "/plan"}>
+              {{ read: "Read", blend: "Open the batch" }[step.kind as string] ?? "Mark as printed"}
+              {step.also.length > 0 && `: ${job}`}
+            </Link>
+          ))
         ) : running || !kind.begins ? (
           <Button size="lg" disabled={tick.isPending} onClick={() => tick.mutate(true)}>
             Done
@@ -84,11 +91,13 @@ export function StepPanel({
             Begun
           </Button>
         )}
-        {!recorded && step.link && (
-          <Link className="btn btn-quiet" to={step.link}>
-            Open {step.job}
-          </Link>
-        )}
+        {!recorded &&
+          step.link &&
+          [{ job: step.job, link: step.link }, ...step.also].map(({ job, link }) => (
+            <Link key={job} className="btn btn-quiet" to={link ?? "/plan"}>
+              Open {job}
+            </Link>
+          ))}
         {step.kind === "own" && (
           <Button variant="quiet" onClick={onEdit}>
             Change or take out…

@@ -82,3 +82,7 @@ export const shortName = (step: Step): string => step.name.replace(/^(warm|print
 /** To five minutes, as a hand moves things. */
 export const toFive = (moment: number): number => Math.round(moment / (5 * MINUTE)) * 5 * MINUTE;
 export const minutes = (count: number): number => count * MINUTE;
+
+export const isToday = (plan: Plan, step: Step): boolean =>
+  new Date(plan.now).toDateString() === new Date(step.starts_at).toDateString();
+export const weekday = (iso: string): string => new Date(iso).toLocaleDateString("en-GB", { weekday: "long" });

@@ -10,6 +10,8 @@ const step = (changes: Partial<Step> = {}): Step => ({
   kind: "print",
   name: "107K, C-001",
   job: "C-001",
+  also: [],
+  recorded: true,
   link: "/calibrate/c",
   resource: "p",
   minutes: 50,
@@ -34,6 +36,7 @@ const step = (changes: Partial<Step> = {}): Step => ({
 const wash = step({
   key: "J-001 wash",
   kind: "wash",
+  recorded: false,
   name: "wash 107K, C-001",
   resource: "wash solvent",
   minutes: 8,
@@ -291,7 +294,15 @@ test("a task of one's own is added with its time, and taken out with undo", asyn
 });
 
 test("a task of one's own is changed, and taken out with a way back", async () => {
-  const own = step({ key: "O-001 own", kind: "own", name: "Order Slate 2", job: "O-001", resource: null, link: null });
+  const own = step({
+    key: "O-001 own",
+    kind: "own",
+    name: "Order Slate 2",
+    job: "O-001",
+    resource: null,
+    link: null,
+    recorded: false,
+  });
   api.answers["GET /api/plan"] = plan({ steps: [own], what_now: own });
   const stored = { id: "o", code: "O-001", name: "Order Slate 2", minutes: 15, due_at: null, note: "", version: 2 };
   api.answers["GET /api/plan/own-tasks"] = { items: [stored] };
@@ -410,4 +421,25 @@ test("the list reads as the day does", async () => {
   const list = within(await screen.findByRole("region", { name: "Steps by time" }));
   expect(list.getAllByRole("listitem").map((row) => row.textContent)).toHaveLength(3);
   expect(screen.queryByRole("region", { name: "The day" })).toBeNull();
+});
+
+test("prints of two jobs on one plate are marked as printed one by one", async () => {
+  const shared = step({
+    key: "J-001+J-002 print",
+    name: "print bend and pull",
+    job: "T-001",
+    link: "/test/T-001",
+    also: [{ job: "T-002", link: "/test/T-002" }],
+    state: "running",
+    note: "On one plate: J-001 and J-002.",
+  });
+  api.answers["GET /api/plan"] = plan({ steps: [shared], what_now: null, then: null });
+  const { user } = show(<PlanPage />);
+  await user.click(await bar("Cormorant"));
+  const links = screen.getAllByRole("link", { name: /Mark as printed/ });
+  expect(links.map((link) => [link.textContent, link.getAttribute("href")])).toEqual([
+    ["Mark as printed: T-001", "/test/T-001"],
+    ["Mark as printed: T-002", "/test/T-002"],
+  ]);
+  expect(text()).toContain("On one plate: J-001 and J-002.");
 });

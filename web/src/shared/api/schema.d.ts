@@ -28384,6 +28384,19 @@ export interface components {
             kind: "one value" | "lasting change";
         };
         /**
+         * AlsoOn
+         * @description Another job whose pieces are on the same plate.
+         */
+        AlsoOn: {
+            /** Job */
+            job: string;
+            /**
+             * Link
+             * @description Where to look at it
+             */
+            link: string | null;
+        };
+        /**
          * AnswerAhead
          * @description An answer a check may have, and what the leaders would come to.
          */
@@ -45883,6 +45896,12 @@ export interface components {
              */
             job: string;
             /**
+             * Also
+             * @description Other jobs on the same plate
+             * @default []
+             */
+            also: components["schemas"]["AlsoOn"][];
+            /**
              * Link
              * @description The page that does it
              */
@@ -45938,6 +45957,11 @@ export interface components {
              * @default
              */
             note: string;
+            /**
+             * Recorded
+             * @description It is done by the record it leaves on its page, not by a tick
+             */
+            recorded: boolean;
             /**
              * Starts At
              * @description When it begins, or began
@@ -48501,6 +48525,12 @@ export interface components {
              */
             job: string;
             /**
+             * Also
+             * @description Other jobs on the same plate
+             * @default []
+             */
+            also: components["schemas"]["AlsoOn"][];
+            /**
              * Link
              * @description The page that does it
              */
@@ -48556,6 +48586,11 @@ export interface components {
              * @default
              */
             note: string;
+            /**
+             * Recorded
+             * @description It is done by the record it leaves on its page, not by a tick
+             */
+            recorded: boolean;
         };
         /**
          * WorkingCurveResult
@@ -48674,7 +48709,7 @@ export interface components {
              * @description Which kind of thing it is
              * @enum {string}
              */
-            kind: "coupon" | "confirm" | "check" | "evidence";
+            kind: "coupon" | "issue" | "check" | "evidence";
             /**
              * Words
              * @description In words, for a person
