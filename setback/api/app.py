@@ -19,7 +19,22 @@ from ..services.unit_of_work import Clock, UnitOfWork, real_clock, real_ids
 from ..store import journal
 from ..store.database import Connections, TakesNoWriting, can_be_written, migrate, put_together
 from ..store.touched import Recorded
-from . import blends, climate, door, errors, plan, plate, prints, qualify, reading, requests, shelf, testing, trace
+from . import (
+    blends,
+    climate,
+    door,
+    earlier,
+    errors,
+    plan,
+    plate,
+    prints,
+    qualify,
+    reading,
+    requests,
+    shelf,
+    testing,
+    trace,
+)
 from .calibrate import calibrations, guesses, stages
 from .files import bundles, coupon_files, labels
 from .lab import calculators, jobs, lab_settings, pages, records, timers
@@ -117,6 +132,7 @@ def every_address() -> APIFlask:
         prints,
         trace,
         plan,
+        earlier,
         validity,
         guesses,
         pages,

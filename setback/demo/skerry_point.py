@@ -40,6 +40,7 @@ from ..store.rows import update
 from . import stock
 from .blends import blending
 from .climate import climate
+from .in_use import in_use
 from .plan import errands
 from .prints import kelpflex_by_prints
 from .qualify import qualifying, tray_cover
@@ -92,6 +93,7 @@ def build(path: Path, now: datetime = DEMO_NOW) -> None:
         ):
             campaign(lab, ids)
             lab.pass_time(hours=5)
+        in_use(lab, ids)
         # The lab's past is made up in no order of time: its journal begins where its clock does.
         db.moment = lambda: now
         journal.begin(db)

@@ -198,6 +198,10 @@ def resin(db: sqlite3.Connection, material_id: str) -> Resin | None:
     return one(db, Resin, f"{_RESIN} WHERE m.id = ?", (material_id,))
 
 
+def resins_by_id(db: sqlite3.Connection, ids: list[str]) -> list[Resin]:
+    return many(db, Resin, f"{_RESIN} WHERE m.id IN ({marks(ids)})", ids)
+
+
 def bottles(db: sqlite3.Connection, retired: bool, material_id: str | None, after: str, limit: int) -> list[Bottle]:
     where = f"{_live('b.retired_at', retired)} AND b.code > ?"
     values: list[object] = [after]

@@ -28,6 +28,10 @@ const CalibrationPage = lazy(() => import("./sections/calibrate/CalibrationPage"
 const ReadingPage = lazy(() => import("./sections/reading/ReadingPage"));
 const PrinterPage = lazy(() => import("./sections/shelf/PrinterPage"));
 const GuidePage = lazy(() => import("./sections/blends/GuidePage"));
+const InUsePage = lazy(() => import("./sections/earlier/InUsePage"));
+const InUseFormPage = lazy(() => import("./sections/earlier/InUseFormPage"));
+const InUseOnePage = lazy(() => import("./sections/earlier/InUseOnePage"));
+const TablePage = lazy(() => import("./sections/earlier/TablePage"));
 const PlanPage = lazy(() => import("./sections/plan/PlanPage"));
 const WhyListPage = lazy(() => import("./sections/trace/WhyListPage"));
 const WhyPage = lazy(() => import("./sections/trace/WhyPage"));
@@ -143,6 +147,11 @@ const router = createBrowserRouter([
       { path: "/log/new", element: <StartPrintPage /> },
       { path: "/log/evidence", element: <EvidencePage /> },
       { path: "/plan", element: <PlanPage /> },
+      { path: "/shelf/in-use", element: <InUsePage /> },
+      { path: "/shelf/in-use/new", element: <InUseFormPage /> },
+      { path: "/shelf/in-use/table", element: <TablePage /> },
+      { path: "/shelf/in-use/:code", element: <InUseOnePage /> },
+      { path: "/shelf/in-use/:code/change", element: <InUseFormPage /> },
       { path: "/log/why", element: <WhyListPage /> },
       { path: "/log/why/:code", element: <WhyPage /> },
       { path: "/log/:code", element: <PrintPage /> },

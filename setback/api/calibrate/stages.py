@@ -8,7 +8,7 @@ from apiflask import APIBlueprint
 from pydantic import Field
 
 from ...core.contract import Contract
-from ...services.calibrate import arms, depth, first_layer, sources
+from ...services.calibrate import arms, base_rules, depth, first_layer, sources, starting
 from ...services.calibrate.calibrations import CalibrationView
 from ...services.calibrate.planning import Planned
 from ...services.prints import virtual
@@ -123,11 +123,11 @@ class ArmQuery(Contract):
 
 
 @blueprint.get("/calibration-start")
-@takes(blueprint, sources.StartQuery, "query")
-@blueprint.output(sources.StartView)
-def start(query: sources.StartQuery) -> Any:
+@takes(blueprint, starting.StartQuery, "query")
+@blueprint.output(starting.StartView)
+def start(query: starting.StartQuery) -> Any:
     """What a calibration of this pair would begin from."""
-    return sources.start(work(), query)
+    return starting.start(work(), query)
 
 
 @blueprint.get("/calibrations/<calibration_id>/sources")
@@ -152,3 +152,18 @@ def borrowed(calibration_id: str, query: sources.BorrowedQuery) -> Any:
 def choose_range(calibration_id: str, body: sources.RangeInput) -> Any:
     """Choose the range the ladder covers."""
     return sources.choose(work(), calibration_id, body)
+
+
+@blueprint.get("/base-rules")
+@blueprint.output(base_rules.BaseRules)
+def rules_of_base() -> Any:
+    """How a base exposure is reckoned before anything was tried."""
+    return base_rules.view(work())
+
+
+@blueprint.put("/base-rules")
+@takes(blueprint, base_rules.BaseRules)
+@blueprint.output(base_rules.BaseRules)
+def change_rules_of_base(body: base_rules.BaseRules) -> Any:
+    """Set how a base exposure is reckoned before anything was tried."""
+    return base_rules.change(work(), body)

@@ -10,7 +10,8 @@ from pydantic import Field
 
 from ...core.contract import Contract
 from ...services.sets import cards as service
-from ..wiring import file_response, takes, work
+from ...services.sets import scaling
+from ..wiring import file_response, list_of, takes, work
 
 blueprint = APIBlueprint("sets", __name__, url_prefix="/api", tag="Parameter sets")
 
@@ -56,3 +57,10 @@ def anew(id_or_code: str) -> Any:
 def compare(id_or_code: str, query: OtherQuery) -> Any:
     """Two sets line by line."""
     return service.compare(work(), id_or_code, query.other)
+
+
+@blueprint.get("/sets/<set_code>/scaled")
+@blueprint.output(list_of(scaling.Scaled))
+def scaled(set_code: str) -> Any:
+    """What a set says of other layer heights, printers and light powers."""
+    return {"items": scaling.scaled(work(), set_code)}

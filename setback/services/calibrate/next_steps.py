@@ -93,6 +93,41 @@ def next_step(
     )
 
 
+class FirstStep(View):
+    """What to print first where nothing was read yet."""
+
+    kind: str
+    exposures_s: list[float]
+    cost: Quote
+    words: str = Field(description="Why this one")
+
+
+def first_step(
+    printer: shelf.Printer, settings: Settings, layer_height_um: float, limits: Limits, range_s: tuple[float, float]
+) -> FirstStep | None:
+    """The coupon that would show most for what it costs, in a range where nothing was printed; None where none fits the plate."""
+    low_s, high_s = range_s
+    advice = next_coupon_for(
+        NextCouponInput(
+            coupons=[],
+            limits=limits,
+            exposure_step_s=printer.exposure_step_s,
+            low_s=low_s,
+            high_s=high_s,
+            kinds=_kinds(limits),
+        )
+    )
+    exposures = _to_print(advice, [], printer.exposure_step_s)
+    if not exposures or not advice.kind:
+        return None
+    plan = PlanInput.model_validate({"kind": advice.kind, "exposures_s": exposures})
+    try:
+        cost = cost_of(plan, settings, layer_height_um, printer, None)
+    except Problem:
+        return None
+    return FirstStep(kind=advice.kind, exposures_s=exposures, cost=cost, words=advice.message)
+
+
 def _last_temperature(reads: list[CouponRead]) -> float | None:
     """Of the coupon printed last, as far as it was measured, °C."""
     measured = [r.row for r in reads if r.row.temp_c is not None and r.row.printed_at is not None]

@@ -142,6 +142,26 @@ def guess(work: UnitOfWork, material_id: str, printer_id: str, layer_height_um: 
     return start_exposure(StartExposureInput(known=known_exposures, target=pair, vendor_range=_span(resin)))
 
 
+@dataclass(frozen=True)
+class Expected:
+    """An exposure that is expected somewhere, with its 80 % interval, s."""
+
+    exposure_s: float
+    low_s: float
+    high_s: float
+
+
+def elsewhere(work: UnitOfWork, material_id: str, places: Sequence[tuple[shelf.Printer, float]]) -> list[Expected]:
+    """A calibrated material on other printers and layer heights, by all that is known: one look at the evidence for all places."""
+    if not places:
+        return []
+    resin, known_exposures = shelf.resin(work.db, material_id), known(work)
+    depth_mm = penetration_depths(work, material_id).get(material_id)
+    pairs = [_pair(material_id, resin, printer, height, depth_mm) for printer, height in places]
+    beliefs = posteriors(known_exposures, pairs, [_span(resin)] * len(pairs))
+    return [Expected(*interval_of(belief.mean, belief.variance, belief.residual)) for belief in beliefs]
+
+
 def of_mixture(work: UnitOfWork, parts: Parts, places: Sequence[tuple[str, float]]) -> list[StartExposureResult]:
     """The estimate of a mixture that may never be kept, on some printers and layer heights: the same as the Board's of a blend."""
     known_exposures, depths = known(work), penetration_depths(work)

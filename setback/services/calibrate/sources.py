@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from pydantic import Field
 
-from ...core.calibrate.part_uses import USES, PartUse, limits_for
 from ...core.calibrate.sources import (
     BORROWED_RATIO,
     SOURCES,
@@ -19,25 +18,14 @@ from ...core.calibrate.transfer import Transfer
 from ...core.calibrate.ways import WAYS
 from ...core.contract import Contract, Problem, Seconds
 from ...core.printing.plausible import check_range
-from ...core.printing.settings import SettingField, Settings, setting_fields
-from ...core.window.lanes import Limits
 from ...store import shelf
 from ...store.calibrate import calibrations as store
-from ...store.calibrate import guesses
-from ...store.qualify import briefs as brief_store
 from ...store.rows import update
-from ...store.sets import parameter_sets
 from ..unit_of_work import Conflict, UnitOfWork, View, present, same_version
 from . import assessment
-from .calibrations import CalibrationView, GuessKept, Series, calibration, series
+from .calibrations import CalibrationView, calibration
 from .depth import curve_of, depth
-from .prediction import to_keep
 from .transfer import transfers
-
-OF_BRIEFS = ("set.wall", "set.slot", "set.tip", "set.growth")
-"""Requirements of a brief that are limits of a calibration: wall, slot, support tip, edge growth."""
-MOST_BRIEFS = 20
-WATERY = ("water", "rinse")
 
 
 class SourceView(View):
@@ -95,49 +83,6 @@ class BorrowedRange(View):
 
     low_s: float
     high_s: float
-
-
-class StartQuery(Contract):
-    """The pair and layer height a calibration would be of."""
-
-    material_id: str = Field(max_length=40)
-    printer_id: str = Field(max_length=40)
-    layer_height_um: float = Field(50, gt=0, le=1000)
-
-
-class StartSource(View):
-    """A source a calibration can start from, with the range it brings along."""
-
-    key: SourceKey
-    name: str
-    trust: str
-    low_s: float | None
-    high_s: float | None
-
-
-class PartUseView(View):
-    """What the parts may be for, with the limits that follow on this printer."""
-
-    key: str
-    name: str
-    words: str
-    limits: Limits = Field(description="In sizes this printer draws; each may be changed")
-
-
-class StartView(View):
-    """What a calibration of a material on a printer starts with; a person may change all of it."""
-
-    bottle_id: str | None
-    finish_route_id: str | None
-    source: SourceKey = Field(description="The narrowest of what is at hand")
-    sources: list[StartSource] = Field(description="In order of rising trust")
-    guess: GuessKept
-    uses: list[PartUseView] = Field(description="What the parts may be for; the first is the usual one")
-    limits: Limits
-    series: Series
-    settings: Settings
-    settings_from: str | None = Field(description="The set the settings are taken from, where the printer has one")
-    setting_fields: list[SettingField] = Field(description="How settings are asked for on this printer")
 
 
 def sources(work: UnitOfWork, calibration_id: str, arm_number: int | None) -> SourcesView:
@@ -273,99 +218,3 @@ def choose(work: UnitOfWork, calibration_id: str, request: RangeInput) -> Calibr
             version=row.version + 1,
         )
         return answer(calibration(work, calibration_id))
-
-
-def start(work: UnitOfWork, query: StartQuery) -> StartView:
-    """First suggestions for a calibration: bottle, finish route, range, sizes the coupons carry."""
-    material = present(shelf.material(work.db, query.material_id), "material")
-    printer = present(shelf.printer(work.db, query.printer_id), "printer")
-    resin = shelf.resin(work.db, material.id)
-    sizes = series(printer, 50)
-    guess = GuessKept.model_validate(to_keep(work, material.id, printer.id, query.layer_height_um))
-    sources = _first_sources(resin, printer, guess)
-    newest = parameter_sets.newest_on_printer(work.db, printer.id, material.id)
-    uses = _uses(work, sizes, resin is not None and resin.opacity == "opaque")
-    return StartView(
-        bottle_id=_in_use(shelf.bottles(work.db, False, material.id, "", 200)),
-        finish_route_id=_route(shelf.finish_routes(work.db, False, "", 200), resin.wash_class if resin else "solvent"),
-        source=_narrowest(sources, bool(guesses.known(work.db))),
-        sources=sources,
-        guess=guess,
-        series=sizes,
-        settings=_settings_of(newest),
-        settings_from=f"As in {newest.code}, {'this material' if newest.material_id == material.id else 'the newest set'} on {printer.name}"
-        if newest
-        else None,
-        setting_fields=setting_fields(printer.delay_includes_motion, printer.light_power_adjustable),
-        uses=uses,
-        limits=uses[0].limits,
-    )
-
-
-def _first_sources(resin: shelf.Resin | None, printer: shelf.Printer, guess: GuessKept) -> list[StartSource]:
-    """Sources that need nothing printed, each with the range it brings along."""
-    maker = (resin.maker_low_s, resin.maker_high_s) if resin else (None, None)
-    likely = on_steps(guess.low_s, guess.high_s, printer.exposure_step_s)
-    ranges = {
-        "own guess": (None, None),
-        "maker": maker,
-        "borrowed": (None, None),
-        "prediction": (likely.low_s, likely.high_s),
-    }
-    return [
-        StartSource(key=s.key, name=s.name, trust=s.trust, low_s=ranges[s.key][0], high_s=ranges[s.key][1])
-        for s in SOURCES.values()
-        if s.key in ranges
-    ]
-
-
-def _narrowest(sources: list[StartSource], only_known: bool) -> SourceKey:
-    """The narrower of the maker's range and the shop's own guess; a guess counts once something is calibrated."""
-    usable = [s for s in sources if s.low_s and s.high_s and (only_known or s.key != "prediction")]
-    best = min(usable, key=lambda s: (s.high_s or 1) / (s.low_s or 1), default=None)
-    return best.key if best else "own guess"
-
-
-def _settings_of(newest: parameter_sets.SetRow | None) -> Settings:
-    """Settings as a set has them; usual ones where there is none."""
-    if newest is None:
-        return Settings()
-    return Settings.model_validate(
-        {name: newest.settings[name] for name in Settings.model_fields if name in newest.settings}
-    )
-
-
-def _uses(work: UnitOfWork, sizes: Series, is_opaque: bool) -> list[PartUseView]:
-    """What the parts may be for: the kinds of part, and this lab's own briefs where they ask for sizes."""
-    kinds = [
-        PartUseView(
-            key=use.key,
-            name=use.name,
-            words=use.words,
-            limits=limits_for(use, sizes.walls_mm, sizes.slots_mm, sizes.tips_mm, is_opaque),
-        )
-        for use in USES
-    ]
-    for brief in brief_store.briefs(work.db, False, "", MOST_BRIEFS):
-        asked = {one["property"]: float(one["limit"]) for one in brief.requirements if one["property"] in OF_BRIEFS}
-        if asked:
-            use = PartUse(brief.code, brief.name, brief.use, *(asked.get(name) for name in OF_BRIEFS))
-            limits = limits_for(use, sizes.walls_mm, sizes.slots_mm, sizes.tips_mm, is_opaque)
-            kinds.append(PartUseView(key=brief.code, name=f"Brief: {brief.name}", words=brief.use, limits=limits))
-    return kinds
-
-
-def _in_use(bottles: list[shelf.Bottle]) -> str | None:
-    """The bottle in use: opened ones before closed ones, then the one with least left, so that it is finished first."""
-    usable = [b for b in bottles if b.retired_at is None and b.left_ml > 0]
-    usable.sort(key=lambda b: (b.opened_on is None, b.left_ml))
-    return usable[0].id if usable else None
-
-
-def _route(routes: list[shelf.FinishRoute], wash_class: str) -> str | None:
-    """A route whose fluid suits the wash class; the only one there is; else none."""
-    water = wash_class == "water"
-    suits = [r for r in routes if any(word in r.wash_fluid.lower() for word in WATERY) == water]
-    if suits:
-        return suits[0].id
-    return routes[0].id if len(routes) == 1 else None

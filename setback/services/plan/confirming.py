@@ -75,7 +75,7 @@ class Confirming:
             job=calibration.code,
             printer=calibration.printer_id,
             resin=calibration.material,
-            # Side by side on one plate: as long as one of them.
+            # Both on one plate: as long as one of them.
             minutes=self.cost.duration_s / 60,
             route=None
             if route is None

@@ -9,7 +9,7 @@ from pydantic import Field
 from ...core.contract import Contract, Seconds
 from ...core.printing.settings import Settings
 from ...core.printing.steps import round_to_step
-from ...store import shelf, testing
+from ...store import earlier, shelf, testing
 from ...store.calibrate import calibrations
 from ...store.prints import log
 from ...store.sets import parameter_sets
@@ -46,7 +46,7 @@ def start_from(work: UnitOfWork, code: str, query: StartQuery | None = None) -> 
     NotFound
         When nothing of this code has settings to hand over.
     """
-    for hand_over in (_of_set, _of_print, _of_test, _of_coupon):
+    for hand_over in (_of_set, _of_provisional, _of_print, _of_test, _of_coupon):
         settings = hand_over(work, code.upper())
         if settings is not None:
             return settings
@@ -64,6 +64,24 @@ def _of_set(work: UnitOfWork, code: str) -> StartFrom | None:
         words=f"the settings of {row.code}",
         printer_id=row.printer_id,
         set_code=row.code,
+    )
+
+
+def _of_provisional(work: UnitOfWork, code: str) -> StartFrom | None:
+    """Settings in use that nothing here shows."""
+    row = earlier.provisional(work.db, code)
+    if row is None or row.withdrawn_at is not None:
+        return None
+    return StartFrom(
+        code=row.code,
+        words=f"with the settings in use of {row.code}",
+        printer_id=row.printer_id,
+        trial=TrialSettings(
+            material_id=row.material_id,
+            layer_height_um=row.layer_height_um,
+            exposure_s=row.exposure_s,
+            settings=Settings.model_validate(row.settings),
+        ),
     )
 
 

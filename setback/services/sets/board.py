@@ -13,7 +13,7 @@ from ...core.contract import Contract
 from ...core.prints.window import METHOD as FROM_PRINTS
 from ...core.status.validity import Cause, Validity
 from ...core.testing.methods import METHODS
-from ...store import shelf
+from ...store import earlier, shelf
 from ...store import testing as tests
 from ...store.calibrate import calibrations as store
 from ...store.calibrate.calibrations import CalibrationListed
@@ -26,12 +26,13 @@ from ...store.terms import LightEngine
 from ..blends import vats
 from ..calibrate import prediction
 from ..climate.probes import room_now
+from ..earlier import provisional
 from ..lab_settings import lab_settings
 from ..unit_of_work import UnitOfWork, View
 from .put_off import PutOffView, waiting_since
 from .validity import states
 
-CellState = Literal["issued", "due", "lapsed", "calibrating", "predicted"]
+CellState = Literal["issued", "due", "lapsed", "calibrating", "in use", "predicted"]
 STATES: dict[str, CellState] = {"valid": "issued", "due": "due", "lapsed": "lapsed"}
 MOST_ROWS = 200
 FIRST_ROWS = 40
@@ -88,6 +89,9 @@ class Cell(View):
     highest_s: float | None = None
     from_prints: bool = Field(False, description="Its set was, or is to be, shown by prints of parts alone")
     why: str | None = Field(None, description="Why it is due or lapsed, or what the guess rests on")
+    provisional_code: str | None = Field(None, description="Of settings in use that nothing here shows")
+    in_use_days: int | None = Field(None, description="How long they have been in use")
+    source_words: str | None = Field(None, description="Where they come from")
 
 
 class Task(View):
@@ -140,7 +144,7 @@ def board(work: UnitOfWork, query: BoardQuery) -> Board:
     A fixed number of queries, and no row of a material that is not shown.
     """
     db = work.db
-    heights = store.layer_heights(db)
+    heights = sorted({*store.layer_heights(db), *earlier.provisional_heights(db)})
     height = query.layer_height_um
     if height is None and heights:
         height = USUAL_UM if USUAL_UM in heights else heights[0]
@@ -155,8 +159,9 @@ def board(work: UnitOfWork, query: BoardQuery) -> Board:
     lived = states(work, sets)
     open_rows = store.open_at_height(db, height, ids) if height is not None else []
     guesses = prediction.for_board(work, height, ids) if height is not None else {}
+    in_use = provisional.for_board(work, height, ids) if height is not None else []
     printer_ids = {p.id for p in printers}
-    cells = [c for c in _cells(sets, lived, open_rows, guesses) if c.printer_id in printer_ids]
+    cells = [c for c in _cells(sets, lived, open_rows, in_use, guesses) if c.printer_id in printer_ids]
     if query.attention:
         material_ids = {c.material_id for c in cells if c.state in ("due", "lapsed")}
         rows = [r for r in rows if r.id in material_ids]
@@ -165,7 +170,7 @@ def board(work: UnitOfWork, query: BoardQuery) -> Board:
     waiting = store.waiting_for_reading(db, MOST_ROWS)
     printer_names = {p.id: p.name for p in every}
     tasks = [
-        *([] if heights else _first_task(rows, printers)),
+        *([] if store.layer_heights(db) else _first_task(rows, printers)),
         *_reading_tasks(work, waiting),
         *_cold_tasks(work, sets, printer_names),
         *_vat_tasks(work),
@@ -196,9 +201,10 @@ def _cells(
     sets: list[lives.LivingSet],
     lived: dict[str, Validity],
     open_rows: list[CalibrationListed],
+    in_use: list[provisional.InUse],
     guesses: dict[tuple[str, str], GuessRow],
 ) -> list[Cell]:
-    """An issued set first, then a campaign under way, then a guess."""
+    """An issued set first, then a campaign under way, then settings in use, then a guess."""
     cells: dict[tuple[str, str], Cell] = {}
     for living_set in sets:
         life = lived[living_set.id]
@@ -245,6 +251,10 @@ def _cells(
                     **progress,
                 }
             )
+    for one in in_use:
+        pair = (one.settings.material_id, one.settings.printer_id)
+        if pair not in cells:
+            cells[pair] = _in_use_cell(one)
     for pair, guess in guesses.items():
         if pair not in cells:
             cells[pair] = Cell(
@@ -257,6 +267,23 @@ def _cells(
                 why=guess.basis,
             )
     return list(cells.values())
+
+
+def _in_use_cell(row: provisional.InUse) -> Cell:
+    """Settings in use, not shown, with the window of their prints where there is one."""
+    settings, window = row.settings, row.window
+    return Cell(
+        material_id=settings.material_id,
+        printer_id=settings.printer_id,
+        state="in use",
+        exposure_s=settings.exposure_s,
+        lower_s=window.lower_s if window else None,
+        upper_s=window.upper_s if window else None,
+        from_prints=window is not None and window.lower_s is not None,
+        provisional_code=settings.code,
+        in_use_days=settings.age_days,
+        source_words=settings.source_words,
+    )
 
 
 def _put_off(work: UnitOfWork, tasks: list[Task]) -> tuple[list[Task], list[TaskPutOff]]:

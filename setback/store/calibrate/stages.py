@@ -84,6 +84,20 @@ def base_try(db: sqlite3.Connection, try_id: str) -> BaseTry | None:
     return one(db, BaseTry, f"{_TRY} WHERE b.id = ?", (try_id,))
 
 
+class Grip(Row):
+    """A base exposure that gripped as wanted."""
+
+    base_exposure_s: float
+    calibration_code: str
+
+
+def newest_grip(db: sqlite3.Connection, material_id: str, printer_id: str) -> Grip | None:
+    """The newest of a material on a printer."""
+    sql = """SELECT b.base_exposure_s, c.code AS calibration_code FROM calibration c JOIN base_try b ON b.calibration_id = c.id
+      WHERE c.material_id = ? AND c.printer_id = ? AND b.rating = 3 AND b.withdrawn_at IS NULL ORDER BY b.tried_at DESC LIMIT 1"""
+    return one(db, Grip, sql, (material_id, printer_id))
+
+
 def layer_heights(db: sqlite3.Connection) -> list[float]:
     """Layer heights used in the shop, low to high."""
     sql = "SELECT DISTINCT layer_height_um FROM calibration ORDER BY layer_height_um LIMIT 20"

@@ -32,6 +32,8 @@ WORDS = {
     "trace_answer": "answer",
     "wash_bath_filling": "filling",
     "own_task": "own task",
+    "earlier_table": "table",
+    "provisional_set": "settings in use",
     "plan_tick": "ticked step",
     "printer_down": "printer down",
     "job_due": "needed by",

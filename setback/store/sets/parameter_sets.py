@@ -102,10 +102,11 @@ def of_calibration(db: sqlite3.Connection, calibration_id: str) -> list[SetRow]:
     return many(db, SetRow, sql, (calibration_id,))
 
 
-def newest_on_printer(db: sqlite3.Connection, printer_id: str, material_id: str) -> SetRow | None:
-    """The newest set of a printer; one of the material before any other."""
-    sql = """SELECT * FROM parameter_set WHERE printer_id = ? ORDER BY material_id = ? DESC, issued_at DESC, chain DESC LIMIT 1"""
-    return one(db, SetRow, sql, (printer_id, material_id))
+def newest_of_materials(db: sqlite3.Connection, printer_id: str) -> list[SetRow]:
+    """The newest set of each material on a printer."""
+    sql = """SELECT * FROM parameter_set s WHERE printer_id = ? AND chain = (SELECT max(chain) FROM parameter_set o
+      WHERE o.printer_id = s.printer_id AND o.material_id = s.material_id)"""
+    return many(db, SetRow, sql, (printer_id,))
 
 
 def links(db: sqlite3.Connection, after: int, limit: int) -> list[SetRow]:

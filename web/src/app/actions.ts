@@ -14,6 +14,8 @@ export const PLACES: Place[] = [
   { title: "Add a resin", path: "/shelf/resins?new=1", also: "new material" },
   { title: "Add a bottle", path: "/shelf/bottles?new=1", also: "new lot" },
   { title: "Add a printer", path: "/shelf/printers?new=1", also: "new machine" },
+  { title: "Settings in use", path: "/shelf/in-use", also: "provisional old known maker habit" },
+  { title: "Bring a table along", path: "/shelf/in-use/table", also: "spreadsheet import paste csv xlsx history" },
   { title: "Coupon library", path: "/shelf/coupons", also: "files specimens stl" },
   { title: "Begin here", path: "/start", also: "set up bench demo bring records first" },
   { title: "Settings of this lab", path: "/lab", also: "name currency label backup address limits" },

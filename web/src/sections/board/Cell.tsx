@@ -3,6 +3,7 @@ import type { Schemas } from "../../shared/api/client";
 import { THIN, threeDigits, temperatures, roughly, plain } from "../../shared/format";
 import { markFor, StateMark } from "../../shared/StateMark";
 import { MiniStrip } from "../../shared/strip/MiniStrip";
+import { age } from "../earlier/age";
 
 /** Beyond this many printers cells become compact. */
 export const MANY_PRINTERS = 5;
@@ -52,6 +53,27 @@ export function Cell({ cell, material, printer, board }: Props) {
         <span className="note">{cell.why}</span>
       </Link>
     );
+  if (cell.state === "in use")
+    return (
+      <Link
+        {...shared}
+        className="cell"
+        to={`/shelf/in-use/${cell.provisional_code}`}
+        title={`${name}: in use, not shown`}
+        aria-label={`${name}: in use, not shown, ${plain(cell.exposure_s)} s, ${inUse(cell)}`}
+      >
+        <span className="on d-none">{printer.name}</span>
+        <span className="first">
+          <span className="big">
+            {plain(cell.exposure_s)}
+            <small>{THIN}s</small>
+          </span>
+          <StateMark name="in use" />
+        </span>
+        <MiniStrip axis={axis} window={window} exposure={cell.exposure_s} fromPrints />
+        <span className="note">{inUse(cell)}</span>
+      </Link>
+    );
   if (cell.state !== "calibrating")
     return (
       <Link
@@ -99,6 +121,12 @@ export function Cell({ cell, material, printer, board }: Props) {
       <span className="note">{underWay(cell)}</span>
     </Link>
   );
+}
+
+/** Where settings in use come from, and how long they have been. */
+function inUse(cell: Schemas["Cell"]): string {
+  const days = cell.in_use_days;
+  return [cell.source_words, days !== null && age(days), cell.from_prints && "from prints"].filter(Boolean).join(" · ");
 }
 
 /** A guess has two significant digits: more would promise what nobody knows. */

@@ -1,8 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useRef, type FormEvent } from "react";
+import { useEffect, useRef, type FormEvent, useState } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import { Link, useNavigate, useSearchParams } from "react-router";
+import { BaseRuleDialog } from "./BaseRuleDialog";
 import { PageHead } from "../../app/PageHead";
 import { body, GET, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
@@ -154,7 +155,7 @@ function useStartDraft(materials: Shelf["materials"], printers: Shelf["printers"
       bottle_id: first.bottle_id ?? "",
       finish_route_id: first.finish_route_id ?? draft.finish_route_id,
       limits: { ...first.limits, ...typed.current },
-      settings: draft.settings ?? first.settings,
+      settings: first.settings,
       source,
       ...(again && source === "own guess"
         ? { low_s: again[0], high_s: again[1] }
@@ -182,12 +183,13 @@ function useStartDraft(materials: Shelf["materials"], printers: Shelf["printers"
     set({ limits });
   }
   const choose = { use: chooseUse, material: chooseMaterial, source: chooseSource, limits: changeLimits };
-  return { entry, choose, first, offered, again, waiting: suggested.isLoading };
+  return { entry, choose, first, offered, again, waiting: suggested.isLoading, ask: () => void suggested.refetch() };
 }
 
 function NewForm({ materials, printers, routes, bottles }: Shelf) {
   const navigate = useNavigate();
-  const { entry, choose, first, offered, again, waiting } = useStartDraft(materials, printers);
+  const { entry, choose, first, offered, again, waiting, ask } = useStartDraft(materials, printers);
+  const [ruling, setRuling] = useState(false);
   const { values: draft, set } = entry;
   const record = useGet("/api/guesses");
   const start = useSend(
@@ -313,7 +315,15 @@ function NewForm({ materials, printers, routes, bottles }: Shelf) {
       </section>
       <section className="panel">
         <h2>Settings all {draft.whole_share === null ? "coupons" : "prints"} share</h2>
-        {first?.settings_from && <p className="text-secondary">{first.settings_from}.</p>}
+        {first && (
+          <p className="text-secondary">
+            {first.settings_from && `${first.settings_from}. `}
+            {first.base_from && `${first.base_from}. `}
+            <Button variant="link" className="p-0 align-baseline" onClick={() => setRuling(true)}>
+              Our rule for base exposures…
+            </Button>
+          </p>
+        )}
         {draft.settings && first ? (
           <SettingsFields
             settings={draft.settings}
@@ -325,6 +335,13 @@ function NewForm({ materials, printers, routes, bottles }: Shelf) {
           <p className="text-secondary mb-0">Choose a material and a printer: settings are those it has.</p>
         )}
       </section>
+      {ruling && (
+        <BaseRuleDialog
+          printer={printers.find((one) => one.id === draft.printer_id)}
+          onClose={() => setRuling(false)}
+          onChanged={ask}
+        />
+      )}
       <p className="caution mb-0">
         Gloves, eye protection, ventilation. Shake the bottle and stir the vat first: settled pigment and cold resin
         look exactly like a wrong exposure.

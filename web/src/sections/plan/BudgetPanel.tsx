@@ -56,10 +56,12 @@ export function BudgetPanel({ plan, budget }: { plan: Plan; budget: Budget }) {
             {duration(budget.person_min * 60)} of {duration(budget.person_there_min * 60)}
           </dd>
         </div>
-        <div>
-          <dt>Gloves</dt>
-          <dd className="num">{plural(budget.gloves, "piece")}</dd>
-        </div>
+        {budget.gloves > 0 && (
+          <div>
+            <dt>Gloves</dt>
+            <dd className="num">{plural(budget.gloves, "piece")}</dd>
+          </div>
+        )}
         {budget.cost !== null && (
           <div>
             <dt>Resin costs</dt>

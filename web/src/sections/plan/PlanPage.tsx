@@ -230,7 +230,7 @@ function summary(plan: Plan): string {
   const night = plan.steps.filter((step) => step.night).length;
   return [
     plural(plan.steps.length, "step"),
-    plural(printers, "printer"),
+    printers > 0 && plural(printers, "printer"),
     plan.compared && `ends ${ending(plan.compared.finish_at, plan.now)}`,
     night > 0 && `${plural(night, "print")} over night`,
   ]

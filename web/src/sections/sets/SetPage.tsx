@@ -23,6 +23,7 @@ import { MiniStrip } from "../../shared/strip/MiniStrip";
 import { CardTools } from "./CardTools";
 import { CompareSets } from "./CompareSets";
 import { LifePanel } from "./LifePanel";
+import { Carried } from "./Carried";
 import { Qualified } from "./Qualified";
 import "./sets.scss";
 import { useGet } from "../../shared/api/useGet";
@@ -61,6 +62,7 @@ export default function SetPage() {
           {other && <CompareSets card={card} other={other} onClose={() => setOther(null)} />}
           <LifePanel code={card.code} />
           <Qualified code={card.code} />
+          <Carried code={card.code} />
           <SetCard card={card} />
         </>
       )}

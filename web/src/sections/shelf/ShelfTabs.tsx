@@ -7,6 +7,7 @@ const TABS = [
   ["/shelf/finish-routes", "Finish routes"],
   ["/shelf/wash-baths", "Wash baths"],
   ["/shelf/coupons", "Coupons"],
+  ["/shelf/in-use", "Settings in use"],
 ] as const;
 
 export const ShelfTabs = ({ here }: { here: string }) => (

@@ -3882,6 +3882,147 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/base-rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How a base exposure is reckoned before anything was tried. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BaseRules"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        /** Set how a base exposure is reckoned before anything was tried. */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["BaseRules"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BaseRules"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/print-days": {
         parameters: {
             query?: never;
@@ -7573,6 +7714,149 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/earlier-tables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Tables that were taken in. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["EarlierTableList"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /**
+         * Receive a table, and say how it may be read.
+         * @description The spreadsheet or text itself is the body of the request.
+         */
+        post: {
+            parameters: {
+                query?: {
+                    /** @description Name of the file */
+                    name?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TableView"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/validity-rules": {
         parameters: {
             query?: never;
@@ -9043,6 +9327,161 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/provisional-sets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Settings in use that nothing here shows. */
+        get: {
+            parameters: {
+                query?: {
+                    /** @description Code of the last one seen */
+                    before?: string;
+                    /** @description The limit */
+                    limit?: number;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ProvisionalViewPage"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Keep settings that are in use. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ProvisionalInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ProvisionalPage"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -11670,6 +12109,175 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/earlier-tables/pasted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Receive a table as pasted text. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PastedInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TableView"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/earlier-tables/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A table that was opened. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Short code that people meet, never used again */
+                    code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TableView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tests/{test_id}/close": {
         parameters: {
             query?: never;
@@ -12323,6 +12931,72 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["WindowAnew"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sets/{set_code}/scaled": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a set says of other layer heights, printers and light powers. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Code of the issued parameter set */
+                    set_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ScaledList"];
                     };
                 };
                 /** @description Not found */
@@ -13252,6 +13926,171 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/provisional-sets/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Settings in use, with what is known of them and what would show most. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Short code that people meet, never used again */
+                    code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ProvisionalPage"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        /** Keep a new version of settings in use. */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Short code that people meet, never used again */
+                    code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ProvisionalInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ProvisionalPage"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -18118,6 +18957,187 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/earlier-tables/{code}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take the rows of a table in. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Short code that people meet, never used again */
+                    code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["TakeInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["EarlierTable"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/earlier-tables/{code}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The table as it came. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Short code that people meet, never used again */
+                    code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/validity-rules/{key}/limit": {
         parameters: {
             query?: never;
@@ -19532,6 +20552,121 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/earlier-tables/{code}/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say what would be taken out of a table, and what cannot be. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Short code that people meet, never used again */
+                    code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["MatchInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CheckedTable"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
                     };
                 };
                 /** @description The database is busy; nothing was saved. */
@@ -21111,6 +22246,72 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sets/{set_code}/in-use-before": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Settings that were in use before a set was issued, and how far they were off. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Code of the issued parameter set */
+                    set_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CalibratedLaterList"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/test-prints/{print_id}/unmade": {
         parameters: {
             query?: never;
@@ -22288,6 +23489,108 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/provisional-sets/{code}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undo the withdrawal of settings in use. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Short code that people meet, never used again */
+                    code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ProvisionalPage"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tests/{id_or_code}/readings.csv": {
         parameters: {
             query?: never;
@@ -23080,6 +24383,121 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/provisional-sets/{code}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let settings in use no longer stand. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Short code that people meet, never used again */
+                    code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ProvisionalWithdrawn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ProvisionalPage"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
                     };
                 };
                 /** @description The database is busy; nothing was saved. */
@@ -28388,7 +29806,10 @@ export interface components {
          * @description Another job whose pieces are on the same plate.
          */
         AlsoOn: {
-            /** Job */
+            /**
+             * Job
+             * @description Code of the calibration or test
+             */
             job: string;
             /**
              * Link
@@ -28810,6 +30231,56 @@ export interface components {
              * @description What would put it right
              */
             remedy: string | null;
+        };
+        /**
+         * BaseRule
+         * @description How a base exposure is reckoned before anything was tried: a multiple of the exposure, or seconds.
+         */
+        BaseRule: {
+            /**
+             * Multiple
+             * @description Times the exposure of a normal layer
+             * @default null
+             */
+            multiple: number | null;
+            /**
+             * Seconds
+             * @description The same for every material; wins over a multiple
+             * @default null
+             */
+            seconds: number | null;
+        };
+        /**
+         * BaseRules
+         * @description The rule of the lab, and those of printers that have one of their own, by id.
+         */
+        BaseRules: {
+            /**
+             * Multiple
+             * @description Times the exposure of a normal layer
+             * @default null
+             */
+            multiple: number | null;
+            /**
+             * Seconds
+             * @description The same for every material; wins over a multiple
+             * @default null
+             */
+            seconds: number | null;
+            /**
+             * Printers
+             * @description Printers
+             * @default {}
+             */
+            printers: {
+                [key: string]: components["schemas"]["BaseRule"];
+            };
+            /**
+             * Version
+             * @description Counts the changes; 0 while nobody set them
+             * @default 0
+             */
+            version: number;
         };
         /**
          * BaseTry
@@ -30407,6 +31878,60 @@ export interface components {
             items: components["schemas"]["CalculatorView"][];
         };
         /**
+         * CalibratedLater
+         * @description The set that took the place of settings in use, and how far they were off.
+         */
+        CalibratedLater: {
+            /**
+             * Set Code
+             * @description Code of the issued parameter set
+             */
+            set_code: string;
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
+            exposure_s: number;
+            /**
+             * Issued At
+             * @description When it was issued, UTC
+             */
+            issued_at: string;
+            /**
+             * Off Pct
+             * @description By how much the exposure in use was longer (+) or shorter (-) than the set’s
+             */
+            off_pct: number;
+            /**
+             * Inside
+             * @description Whether it lay inside the window that was found
+             */
+            inside: boolean | null;
+            /**
+             * Words
+             * @description In words, for a person
+             */
+            words: string;
+            /**
+             * Provisional Code
+             * @description Code of the settings that were in use
+             */
+            provisional_code: string;
+            /**
+             * Entered By
+             * @description Initials of who entered them
+             */
+            entered_by: string;
+        };
+        /** CalibratedLaterList */
+        CalibratedLaterList: {
+            /**
+             * Items
+             * @description This page of the list
+             */
+            items: components["schemas"]["CalibratedLater"][];
+        };
+        /**
          * CalibrationInput
          * @description What is to be calibrated: material, printer, layer height, limits, settings.
          */
@@ -31131,7 +32656,7 @@ export interface components {
              * @description How it stands
              * @enum {string}
              */
-            state: "issued" | "due" | "lapsed" | "calibrating" | "predicted";
+            state: "issued" | "due" | "lapsed" | "calibrating" | "in use" | "predicted";
             /**
              * Exposure S
              * @description Exposure of a normal layer, s
@@ -31246,6 +32771,45 @@ export interface components {
              * @default null
              */
             why: string | null;
+            /**
+             * Provisional Code
+             * @description Of settings in use that nothing here shows
+             * @default null
+             */
+            provisional_code: string | null;
+            /**
+             * In Use Days
+             * @description How long they have been in use
+             * @default null
+             */
+            in_use_days: number | null;
+            /**
+             * Source Words
+             * @description Where they come from
+             * @default null
+             */
+            source_words: string | null;
+        };
+        /**
+         * CellProblem
+         * @description What cannot be read, and where it stands.
+         */
+        CellProblem: {
+            /**
+             * Row
+             * @description Row of the table, as its program counts them
+             */
+            row: number;
+            /**
+             * Column
+             * @description Column of the table, by its name
+             */
+            column: string;
+            /**
+             * Message
+             * @description In words, for a person
+             */
+            message: string;
         };
         /**
          * Chamber
@@ -31633,6 +33197,65 @@ export interface components {
             caution: string;
         };
         /**
+         * CheckedTable
+         * @description What would be taken, and what cannot be.
+         */
+        CheckedTable: {
+            /**
+             * Good
+             * @description Rows that can be taken
+             */
+            good: number;
+            /**
+             * Bad
+             * @description Rows that cannot
+             */
+            bad: number;
+            /**
+             * Left Out
+             * @description Rows left out on purpose, by their names
+             */
+            left_out: number;
+            /**
+             * Problems
+             * @description The first of them, with their row and column
+             */
+            problems: components["schemas"]["CellProblem"][];
+            /**
+             * Unknown Names
+             * @description Names in cells that nothing on the shelf has
+             */
+            unknown_names: components["schemas"]["UnknownName"][];
+            /**
+             * Choices
+             * @description What unknown names may mean, by field
+             */
+            choices: {
+                [key: string]: components["schemas"]["Choice"][];
+            };
+            /**
+             * Preview
+             * @description The first rows as they would be kept
+             */
+            preview: components["schemas"]["RowPreview"][];
+        };
+        /**
+         * Choice
+         * @description What a name may mean.
+         */
+        Choice: {
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
+            id: string;
+            /**
+             * Name
+             * @description What people call it
+             */
+            name: string;
+        };
+        /**
          * CloseInput
          * @description Why a calibration ends without a set.
          */
@@ -31705,6 +33328,28 @@ export interface components {
              * @description What differs between the cells, in words
              */
             mixed: string | null;
+        };
+        /**
+         * ColumnMatch
+         * @description A column that tells a field.
+         */
+        ColumnMatch: {
+            /**
+             * Field
+             * @description What the column tells, by its key
+             */
+            field: string;
+            /**
+             * Column
+             * @description Column of the table, by its name
+             */
+            column: string;
+            /**
+             * Unit
+             * @description Of numbers without a unit of their own
+             * @default
+             */
+            unit: string;
         };
         /**
          * CompareArmsResult
@@ -33629,6 +35274,70 @@ export interface components {
             at: string;
         };
         /**
+         * EarlierTable
+         * @description A table as it was opened or pasted, without what stands in it.
+         */
+        EarlierTable: {
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
+            id: string;
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
+            code: string;
+            /**
+             * Name
+             * @description What people call it
+             */
+            name: string;
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
+            initials: string | null;
+            /**
+             * Received At
+             * @description When it was opened
+             */
+            received_at: string;
+            /**
+             * Kind
+             * @description Which kind of thing it is
+             */
+            kind: string | null;
+            /**
+             * Rows Taken
+             * @description Rows that were taken in
+             */
+            rows_taken: number | null;
+            /**
+             * Rows Left
+             * @description Rows that were left out
+             */
+            rows_left: number | null;
+            /**
+             * Taken At
+             * @description When it was taken, UTC
+             */
+            taken_at: string | null;
+            /**
+             * Withdrawn At
+             * @description When it was withdrawn, UTC; null while it counts
+             */
+            withdrawn_at: string | null;
+        };
+        /** EarlierTableList */
+        EarlierTableList: {
+            /**
+             * Items
+             * @description This page of the list
+             */
+            items: components["schemas"]["EarlierTable"][];
+        };
+        /**
          * EffectPoint
          * @description An exposure found right at a temperature.
          */
@@ -34225,6 +35934,37 @@ export interface components {
             items: components["schemas"]["Feed"][];
         };
         /**
+         * FieldView
+         * @description Something a table of a kind may tell.
+         */
+        FieldView: {
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
+            key: string;
+            /**
+             * Label
+             * @description What it is called on screen
+             */
+            label: string;
+            /**
+             * Units
+             * @description Units it may be given in, its own first
+             */
+            units: string[];
+            /**
+             * Needed
+             * @description Whether it must be given
+             */
+            needed: boolean;
+            /**
+             * Is Date
+             * @description Whether it is a day or a moment
+             */
+            is_date: boolean;
+        };
+        /**
          * FileLimits
          * @description The most that is taken of a file, bytes.
          */
@@ -34739,6 +36479,29 @@ export interface components {
              * @description How many layers between base and normal exposure
              */
             transition_layers: number;
+        };
+        /**
+         * FirstStep
+         * @description What to print first where nothing was read yet.
+         */
+        FirstStep: {
+            /**
+             * Kind
+             * @description Which kind of thing it is
+             */
+            kind: string;
+            /**
+             * Exposures S
+             * @description Exposures, s
+             */
+            exposures_s: number[];
+            /** @description Cost, in the lab's currency */
+            cost: components["schemas"]["Quote"];
+            /**
+             * Words
+             * @description Why this one
+             */
+            words: string;
         };
         /**
          * FitInput
@@ -35719,6 +37482,32 @@ export interface components {
             items: components["schemas"]["Heater"][];
         };
         /**
+         * HollowWindow
+         * @description What prints of parts say of settings in use: nothing was measured on them.
+         */
+        HollowWindow: {
+            /**
+             * Prints
+             * @description Prints
+             */
+            prints: number;
+            /**
+             * Lower S
+             * @description Least exposure at which enough parts came out whole, so far as printed
+             */
+            lower_s: number | null;
+            /**
+             * Upper S
+             * @description Upper end of the window, s
+             */
+            upper_s: number | null;
+            /**
+             * Words
+             * @description In words, for a person
+             */
+            words: string;
+        };
+        /**
          * HowWarm
          * @description What a form can write down without anybody typing it.
          */
@@ -36282,6 +38071,37 @@ export interface components {
              * @description Public keys of the lab, oldest first
              */
             keys: components["schemas"]["KeyView"][];
+        };
+        /**
+         * KindView
+         * @description A kind of table, with what it may tell and the columns that seem to tell it.
+         */
+        KindView: {
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
+            key: string;
+            /**
+             * Title
+             * @description Title
+             */
+            title: string;
+            /**
+             * Each
+             * @description Specimens in each group
+             */
+            each: string;
+            /**
+             * Fields
+             * @description Fields that can be filled
+             */
+            fields: components["schemas"]["FieldView"][];
+            /**
+             * Matches
+             * @description Columns that seem to tell its fields
+             */
+            matches: components["schemas"]["ColumnMatch"][];
         };
         /**
          * KnownMaterial
@@ -37592,6 +39412,47 @@ export interface components {
             seconds: number;
         };
         /**
+         * MatchInput
+         * @description How a table is to be read.
+         */
+        MatchInput: {
+            /**
+             * Kind
+             * @description Which kind of thing it is
+             * @enum {string}
+             */
+            kind: "settings" | "results" | "prints" | "pours" | "temperatures";
+            /**
+             * Matches
+             * @description Which column tells which field
+             */
+            matches: components["schemas"]["ColumnMatch"][];
+            /**
+             * Names
+             * @description Ids of what names in cells mean, by field and name; an empty one leaves its rows out
+             * @default {}
+             */
+            names: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            /**
+             * Fill
+             * @description What stands for a field that no column tells, by field
+             * @default {}
+             */
+            fill: {
+                [key: string]: string;
+            };
+            /**
+             * Date Order
+             * @description How dates are written, where the table does not prove it
+             * @default null
+             */
+            date_order: ("ymd" | "dmy" | "mdy") | null;
+        };
+        /**
          * MaterialLine
          * @description A material with its values.
          */
@@ -38685,6 +40546,23 @@ export interface components {
              * @description Whether it is withdrawn
              */
             withdrawn: boolean;
+        };
+        /**
+         * PastedInput
+         * @description A table pasted as text.
+         */
+        PastedInput: {
+            /**
+             * Name
+             * @description What people call it
+             * @default pasted table
+             */
+            name: string;
+            /**
+             * Text
+             * @description In words
+             */
+            text: string;
         };
         /**
          * PhotoState
@@ -41459,6 +43337,420 @@ export interface components {
             why: string;
         };
         /**
+         * ProvisionalInput
+         * @description Settings that are in use, and where they come from.
+         */
+        ProvisionalInput: {
+            /**
+             * Material Id
+             * @description The material
+             */
+            material_id: string;
+            /**
+             * Printer Id
+             * @description The printer
+             */
+            printer_id: string;
+            /**
+             * Layer Height Um
+             * @description Layer height, µm
+             */
+            layer_height_um: number;
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
+            exposure_s: number;
+            /** @description Those that are known; the usual ones stand for the others */
+            settings?: components["schemas"]["Settings"];
+            /**
+             * Tip Mm
+             * @description Thinnest support tip that holds
+             * @default null
+             */
+            tip_mm: number | null;
+            /**
+             * Finish Route Id
+             * @description The finish route
+             * @default null
+             */
+            finish_route_id: string | null;
+            /**
+             * Source
+             * @description Where it comes from
+             * @enum {string}
+             */
+            source: "maker" | "other workshop" | "own habit";
+            /**
+             * Source Note
+             * @description Which maker’s sheet, which workshop, whose habit
+             * @default
+             */
+            source_note: string;
+            /**
+             * In Use Since
+             * @description Day from which on they have been used; null where nobody knows
+             * @default null
+             */
+            in_use_since: string | null;
+            /**
+             * Note
+             * @description Free text that goes with it
+             * @default
+             */
+            note: string;
+            /**
+             * Version
+             * @description Version the edit was made on; needed when changing
+             * @default null
+             */
+            version: number | null;
+        };
+        /**
+         * ProvisionalPage
+         * @description The same with what is known of them, and what to do next.
+         */
+        ProvisionalPage: {
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
+            id: string;
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
+            code: string;
+            /**
+             * Version
+             * @description Version; an edit names the one it was made on
+             */
+            version: number;
+            /**
+             * Material Id
+             * @description The material
+             */
+            material_id: string;
+            /**
+             * Material
+             * @description Name of the material
+             */
+            material: string;
+            /**
+             * Printer Id
+             * @description The printer
+             */
+            printer_id: string;
+            /**
+             * Printer
+             * @description Name of the printer
+             */
+            printer: string;
+            /**
+             * Layer Height Um
+             * @description Layer height, µm
+             */
+            layer_height_um: number;
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
+            exposure_s: number;
+            /** @description Print settings */
+            settings: components["schemas"]["Settings"];
+            /**
+             * Stated
+             * @description Settings that were stated, by name; the others are the usual ones
+             */
+            stated: string[];
+            /**
+             * Tip Mm
+             * @description Thinnest support tip that holds, mm
+             */
+            tip_mm: number | null;
+            /**
+             * Finish Route Version Id
+             * @description The finish route parts get, as it was
+             */
+            finish_route_version_id: string | null;
+            /**
+             * Source
+             * @description Where it comes from
+             * @enum {string}
+             */
+            source: "maker" | "other workshop" | "own habit";
+            /**
+             * Source Words
+             * @description Where they come from, in words
+             */
+            source_words: string;
+            /**
+             * Source Note
+             * @description Which maker, workshop or habit
+             */
+            source_note: string;
+            /**
+             * In Use Since
+             * @description Day from which on they have been used
+             */
+            in_use_since: string | null;
+            /**
+             * Age Days
+             * @description How long they have been in use; null where nobody knows since when
+             */
+            age_days: number | null;
+            /**
+             * Note
+             * @description Free text that goes with it
+             */
+            note: string;
+            /**
+             * Table Code
+             * @description The table they were taken from
+             */
+            table_code: string | null;
+            /**
+             * Table Row
+             * @description Its row there
+             */
+            table_row: number | null;
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
+            initials: string;
+            /**
+             * Entered At
+             * @description When this version was entered
+             */
+            entered_at: string;
+            /**
+             * Withdrawn At
+             * @description When it was withdrawn, UTC; null while it counts
+             */
+            withdrawn_at: string | null;
+            /**
+             * Withdrawn Reason
+             * @description Why it was withdrawn
+             */
+            withdrawn_reason: string | null;
+            /**
+             * State
+             * @description How it stands
+             * @enum {string}
+             */
+            state: "in use" | "superseded" | "withdrawn";
+            /**
+             * Setting Lines
+             * @description What to type into the slicing program
+             */
+            setting_lines: components["schemas"]["SettingLine"][];
+            /**
+             * History
+             * @description Earlier readings
+             */
+            history: components["schemas"]["ProvisionalVersion"][];
+            /** @description Null while no print of parts was logged with them */
+            from_prints: components["schemas"]["HollowWindow"] | null;
+            /** @description The set that took their place; null while there is none */
+            calibrated: components["schemas"]["CalibratedLater"] | null;
+            /** @description The cheapest coupon that would show most */
+            next: components["schemas"]["FirstStep"] | null;
+            /**
+             * Range S
+             * @description Where a calibration would look first
+             */
+            range_s: [
+                number,
+                number
+            ];
+        };
+        /**
+         * ProvisionalVersion
+         * @description One version of settings in use.
+         */
+        ProvisionalVersion: {
+            /**
+             * Version
+             * @description Version; an edit names the one it was made on
+             */
+            version: number;
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
+            exposure_s: number;
+            /**
+             * Entered At
+             * @description When this version was entered
+             */
+            entered_at: string;
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
+            initials: string;
+        };
+        /**
+         * ProvisionalView
+         * @description Settings in use, not shown.
+         */
+        ProvisionalView: {
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
+            id: string;
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
+            code: string;
+            /**
+             * Version
+             * @description Version; an edit names the one it was made on
+             */
+            version: number;
+            /**
+             * Material Id
+             * @description The material
+             */
+            material_id: string;
+            /**
+             * Material
+             * @description Name of the material
+             */
+            material: string;
+            /**
+             * Printer Id
+             * @description The printer
+             */
+            printer_id: string;
+            /**
+             * Printer
+             * @description Name of the printer
+             */
+            printer: string;
+            /**
+             * Layer Height Um
+             * @description Layer height, µm
+             */
+            layer_height_um: number;
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
+            exposure_s: number;
+            /** @description Print settings */
+            settings: components["schemas"]["Settings"];
+            /**
+             * Stated
+             * @description Settings that were stated, by name; the others are the usual ones
+             */
+            stated: string[];
+            /**
+             * Tip Mm
+             * @description Thinnest support tip that holds, mm
+             */
+            tip_mm: number | null;
+            /**
+             * Finish Route Version Id
+             * @description The finish route parts get, as it was
+             */
+            finish_route_version_id: string | null;
+            /**
+             * Source
+             * @description Where it comes from
+             * @enum {string}
+             */
+            source: "maker" | "other workshop" | "own habit";
+            /**
+             * Source Words
+             * @description Where they come from, in words
+             */
+            source_words: string;
+            /**
+             * Source Note
+             * @description Which maker, workshop or habit
+             */
+            source_note: string;
+            /**
+             * In Use Since
+             * @description Day from which on they have been used
+             */
+            in_use_since: string | null;
+            /**
+             * Age Days
+             * @description How long they have been in use; null where nobody knows since when
+             */
+            age_days: number | null;
+            /**
+             * Note
+             * @description Free text that goes with it
+             */
+            note: string;
+            /**
+             * Table Code
+             * @description The table they were taken from
+             */
+            table_code: string | null;
+            /**
+             * Table Row
+             * @description Its row there
+             */
+            table_row: number | null;
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
+            initials: string;
+            /**
+             * Entered At
+             * @description When this version was entered
+             */
+            entered_at: string;
+            /**
+             * Withdrawn At
+             * @description When it was withdrawn, UTC; null while it counts
+             */
+            withdrawn_at: string | null;
+            /**
+             * Withdrawn Reason
+             * @description Why it was withdrawn
+             */
+            withdrawn_reason: string | null;
+            /**
+             * State
+             * @description How it stands
+             * @enum {string}
+             */
+            state: "in use" | "superseded" | "withdrawn";
+        };
+        /** ProvisionalViewPage */
+        ProvisionalViewPage: {
+            /**
+             * Items
+             * @description This page of the list
+             */
+            items: components["schemas"]["ProvisionalView"][];
+            /**
+             * Total
+             * @description How many in all
+             */
+            total: number;
+        };
+        /**
+         * ProvisionalWithdrawn
+         * @description Why settings in use no longer stand.
+         */
+        ProvisionalWithdrawn: {
+            /**
+             * Reason
+             * @description Why, in the words of whoever did it
+             */
+            reason: string;
+        };
+        /**
          * PutOffInput
          * @description Which entry is put off, until when and why.
          */
@@ -43034,6 +45326,22 @@ export interface components {
             stale: boolean;
         };
         /**
+         * RowPreview
+         * @description A row as it would be kept, in words.
+         */
+        RowPreview: {
+            /**
+             * Row
+             * @description Row of the table
+             */
+            row: number;
+            /**
+             * Words
+             * @description In words, for a person
+             */
+            words: string;
+        };
+        /**
          * Rule
          * @description One kind of event or limit, and what it does to sets.
          *
@@ -43148,6 +45456,61 @@ export interface components {
              * @default false
              */
             sure: boolean;
+        };
+        /**
+         * Scaled
+         * @description An exposure carried over from a set.
+         */
+        Scaled: {
+            /**
+             * Kind
+             * @description Which kind of thing it is
+             * @enum {string}
+             */
+            kind: "layer height" | "printer" | "light power";
+            /**
+             * Target
+             * @description The other layer height, printer or power, in words
+             */
+            target: string;
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
+            exposure_s: number;
+            /**
+             * Low S
+             * @description Low end of its 80 % interval
+             */
+            low_s: number;
+            /**
+             * High S
+             * @description High end, s
+             */
+            high_s: number;
+            /**
+             * Coupons
+             * @description How many coupons would settle it
+             */
+            coupons: number;
+            /**
+             * Words
+             * @description In words, for a person
+             */
+            words: string;
+            /**
+             * Link
+             * @description Where a calibration of it starts
+             */
+            link: string;
+        };
+        /** ScaledList */
+        ScaledList: {
+            /**
+             * Items
+             * @description This page of the list
+             */
+            items: components["schemas"]["Scaled"][];
         };
         /**
          * Seen
@@ -45300,9 +47663,14 @@ export interface components {
             settings: components["schemas"]["Settings"];
             /**
              * Settings From
-             * @description The set the settings are taken from, where the printer has one
+             * @description What the settings are taken from, where there is anything
              */
             settings_from: string | null;
+            /**
+             * Base From
+             * @description What the base exposure is reckoned from, where that is something else
+             */
+            base_from: string | null;
             /**
              * Setting Fields
              * @description How settings are asked for on this printer
@@ -45764,6 +48132,99 @@ export interface components {
              * @description What was seen, by the keys of the signs
              */
             symptoms: ("parts-in-vat" | "nothing-on-plate" | "supports-torn" | "details-missing" | "details-soft" | "details-grown-shut" | "parts-stuck" | "thick-first-layers" | "blobs-on-film" | "one-side-missing" | "same-mark" | "layers-shifted" | "layers-split" | "brittle" | "tacky" | "white-patches" | "warped" | "long-in-z")[];
+        };
+        /**
+         * TableView
+         * @description A table that was opened: its columns, its first rows, and how each kind would read it.
+         */
+        TableView: {
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
+            code: string;
+            /**
+             * Name
+             * @description What people call it
+             */
+            name: string;
+            /**
+             * Columns
+             * @description Columns
+             */
+            columns: string[];
+            /**
+             * Rows
+             * @description The first of them
+             */
+            rows: string[][];
+            /**
+             * Row Count
+             * @description Rows with anything in them
+             */
+            row_count: number;
+            /**
+             * First Row
+             * @description Row of the table at which its data begin
+             */
+            first_row: number;
+            /**
+             * Kinds
+             * @description What its rows may be
+             */
+            kinds: components["schemas"]["KindView"][];
+            /**
+             * Taken Before
+             * @description Code of a table with the same content that was taken in already
+             */
+            taken_before: string | null;
+        };
+        /**
+         * TakeInput
+         * @description The same, and whether rows that cannot be read are left out.
+         */
+        TakeInput: {
+            /**
+             * Kind
+             * @description Which kind of thing it is
+             * @enum {string}
+             */
+            kind: "settings" | "results" | "prints" | "pours" | "temperatures";
+            /**
+             * Matches
+             * @description Which column tells which field
+             */
+            matches: components["schemas"]["ColumnMatch"][];
+            /**
+             * Names
+             * @description Ids of what names in cells mean, by field and name; an empty one leaves its rows out
+             * @default {}
+             */
+            names: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            /**
+             * Fill
+             * @description What stands for a field that no column tells, by field
+             * @default {}
+             */
+            fill: {
+                [key: string]: string;
+            };
+            /**
+             * Date Order
+             * @description How dates are written, where the table does not prove it
+             * @default null
+             */
+            date_order: ("ymd" | "dmy" | "mdy") | null;
+            /**
+             * Leave Out Bad
+             * @description Take the rows that can be read although others cannot
+             * @default false
+             */
+            leave_out_bad: boolean;
         };
         /**
          * Task
@@ -47115,6 +49576,27 @@ export interface components {
             exposure_s: number;
             /** @description All others */
             settings?: components["schemas"]["Settings"];
+        };
+        /**
+         * UnknownName
+         * @description A name in a cell that nothing on the shelf has.
+         */
+        UnknownName: {
+            /**
+             * Field
+             * @description The field it stands for
+             */
+            field: string;
+            /**
+             * Name
+             * @description What people call it
+             */
+            name: string;
+            /**
+             * Rows
+             * @description How many rows, or the rows
+             */
+            rows: number;
         };
         ValidationError: {
             /** @description What was wrong */

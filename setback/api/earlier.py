@@ -1,0 +1,131 @@
+"""What a workshop brings along: settings in use, and the tables it kept."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from apiflask import APIBlueprint
+from flask import request
+from pydantic import Field
+
+from ..core.contract import Contract
+from ..services.earlier import provisional, tables
+from ..services.files.coupon_files import Made
+from ..store.earlier import EarlierTable
+from .wiring import file_response, list_of, page_of, takes, work
+
+blueprint = APIBlueprint("earlier", __name__, url_prefix="/api", tag="Earlier")
+
+
+class TableNameQuery(Contract):
+    """What a table is called."""
+
+    name: str = Field("table.csv", min_length=1, max_length=200, description="Name of the file")
+
+
+@blueprint.get("/provisional-sets")
+@takes(blueprint, provisional.ProvisionalQuery, "query")
+@blueprint.output(page_of(provisional.ProvisionalView))
+def provisional_sets(query: provisional.ProvisionalQuery) -> Any:
+    """Settings in use that nothing here shows."""
+    unit = work()
+    return {"items": provisional.listed(unit, query), "total": provisional.count(unit)}
+
+
+@blueprint.post("/provisional-sets")
+@takes(blueprint, provisional.ProvisionalInput)
+@blueprint.output(provisional.ProvisionalPage, status_code=201)
+def put_provisional_set(body: provisional.ProvisionalInput) -> Any:
+    """Keep settings that are in use."""
+    return provisional.put(work(), body)
+
+
+@blueprint.get("/provisional-sets/<code>")
+@blueprint.output(provisional.ProvisionalPage)
+def provisional_set(code: str) -> Any:
+    """Settings in use, with what is known of them and what would show most."""
+    return provisional.page(work(), code)
+
+
+@blueprint.put("/provisional-sets/<code>")
+@takes(blueprint, provisional.ProvisionalInput)
+@blueprint.output(provisional.ProvisionalPage)
+def change_provisional_set(code: str, body: provisional.ProvisionalInput) -> Any:
+    """Keep a new version of settings in use."""
+    return provisional.change(work(), code, body)
+
+
+@blueprint.post("/provisional-sets/<code>/withdraw")
+@takes(blueprint, provisional.ProvisionalWithdrawn)
+@blueprint.output(provisional.ProvisionalPage)
+def withdraw_provisional_set(code: str, body: provisional.ProvisionalWithdrawn) -> Any:
+    """Let settings in use no longer stand."""
+    return provisional.withdraw(work(), code, body)
+
+
+@blueprint.post("/provisional-sets/<code>/restore")
+@blueprint.output(provisional.ProvisionalPage)
+def restore_provisional_set(code: str) -> Any:
+    """Undo the withdrawal of settings in use."""
+    return provisional.restore(work(), code)
+
+
+@blueprint.get("/sets/<set_code>/in-use-before")
+@blueprint.output(list_of(provisional.CalibratedLater))
+def in_use_before(set_code: str) -> Any:
+    """Settings that were in use before a set was issued, and how far they were off."""
+    return {"items": provisional.before_set(work(), set_code)}
+
+
+@blueprint.get("/earlier-tables")
+@blueprint.output(list_of(EarlierTable))
+def earlier_tables() -> Any:
+    """Tables that were taken in."""
+    return {"items": tables.taken(work())}
+
+
+@blueprint.post("/earlier-tables")
+@takes(blueprint, TableNameQuery, "query")
+@blueprint.output(tables.TableView, status_code=201)
+@blueprint.doc(description="The spreadsheet or text itself is the body of the request.")
+def receive_table(query: TableNameQuery) -> Any:
+    """Receive a table, and say how it may be read."""
+    return tables.receive(work(), query.name, request.get_data(cache=False))
+
+
+@blueprint.post("/earlier-tables/pasted")
+@takes(blueprint, tables.PastedInput)
+@blueprint.output(tables.TableView, status_code=201)
+def paste_table(body: tables.PastedInput) -> Any:
+    """Receive a table as pasted text."""
+    return tables.receive(work(), body.name, body.text.encode())
+
+
+@blueprint.get("/earlier-tables/<code>")
+@blueprint.output(tables.TableView)
+def earlier_table(code: str) -> Any:
+    """A table that was opened."""
+    return tables.view(work(), code)
+
+
+@blueprint.post("/earlier-tables/<code>/check")
+@takes(blueprint, tables.MatchInput)
+@blueprint.output(tables.CheckedTable)
+def check_table(code: str, body: tables.MatchInput) -> Any:
+    """Say what would be taken out of a table, and what cannot be."""
+    return tables.check(work(), code, body)
+
+
+@blueprint.post("/earlier-tables/<code>/take")
+@takes(blueprint, tables.TakeInput)
+@blueprint.output(EarlierTable)
+def take_table(code: str, body: tables.TakeInput) -> Any:
+    """Take the rows of a table in."""
+    return tables.take(work(), code, body)
+
+
+@blueprint.get("/earlier-tables/<code>/file")
+def table_file(code: str) -> Any:
+    """The table as it came."""
+    name, content = tables.content(work(), code)
+    return file_response(Made(content, "application/octet-stream", name, "", 0.0))

@@ -1,0 +1,1 @@
+"""What a workshop brings along from before: tables it kept, settings in use, results, prints and temperatures."""

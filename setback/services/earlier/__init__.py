@@ -1,0 +1,1 @@
+"""What a workshop brings along from before: settings in use, tables it kept, sets of other workshops."""

@@ -1,0 +1,126 @@
+"""Start from what there is: forty old settings from a spreadsheet, settings by hand, and what becomes of them."""
+
+import io
+import re
+
+import pytest
+from openpyxl import Workbook
+from playwright.sync_api import Page, expect
+
+from tests.browser.test_walks import Hands
+
+SECONDS_A_CLICK, SECONDS_A_FIELD = 4, 8
+"""Of an unhurried hand."""
+MINUTES = 5
+
+
+@pytest.fixture
+def shelf(empty):
+    """Five resins and four printers."""
+    lab = empty.lab
+    first = lab.shelf()
+    resin = next(row for row in lab.get("/api/resins")["items"] if row["id"] == first["material_id"])
+    printer = next(row for row in lab.get("/api/printers")["items"] if row["id"] == first["printer_id"])
+    takes = lab.get("/api/openapi.json")["components"]["schemas"]
+    for name in ("Tideglass", "Hullform", "Kelpflex", "Rinsewell"):
+        fields = {
+            key: value for key, value in resin.items() if key in takes["ResinInput"]["properties"] and key != "version"
+        }
+        lab.post("/api/resins", fields | {"name": name, "line": None, "colour": name}, 201)
+    for name in ("Sanderling", "Gannet", "Guillemot"):
+        fields = {
+            key: value
+            for key, value in printer.items()
+            if key in takes["PrinterInput"]["properties"] and key != "version"
+        }
+        lab.post("/api/printers", fields | {"name": name}, 201)
+    empty.names = [resin["name"], "Tideglass", "Hullform", "Kelpflex", "Rinsewell"]
+    empty.printers = [printer["name"], "Sanderling", "Gannet", "Guillemot"]
+    return empty
+
+
+def old_settings(shelf) -> bytes:
+    """Five resins on four printers at two layer heights, as somebody kept them."""
+    workbook = Workbook()
+    sheet = workbook.active
+    sheet.append(["What we print with"])
+    sheet.append(["Resin", "Machine", "Layer (mm)", "Burn-in time", "Burn-in layers", "Exposure", "Since", "Source"])
+    for at, name in enumerate(shelf.names):
+        for printer in shelf.printers:
+            for layer in (0.05, 0.03):
+                called = "Old Kelp" if name == "Kelpflex" else name
+                sheet.append(
+                    [called, printer, layer, 25 + at, 4, round(2 + 0.4 * at + 20 * layer, 2), "2024-11-02", "maker"]
+                )
+    content = io.BytesIO()
+    workbook.save(content)
+    return content.getvalue()
+
+
+def test_forty_old_settings_are_on_the_board_within_five_minutes_of_a_hand(shelf, as_im: Page):
+    page = as_im
+    page.goto(f"{shelf.url}/board")
+    hands = Hands(page)
+    hands.section("Shelf")
+    hands.link("Settings in use")
+    hands.link("From a table")
+    file = {"name": "settings.xlsx", "mimeType": "application/octet-stream", "buffer": old_settings(shelf)}
+    hands.clicks += 3
+    page.get_by_label("A spreadsheet or text file").set_input_files(file)
+    expect(page.get_by_role("heading", name="settings.xlsx, 40 rows")).to_be_visible()
+    hands.button("Check every row")
+    expect(page.get_by_role("heading", name="32 good, 8 bad")).to_be_visible()
+    hands.choose("Material “Old Kelp”, 8 rows", "Kelpflex")
+    hands.button("Check again")
+    expect(page.get_by_role("heading", name="40 good, 0 bad")).to_be_visible()
+    hands.button("Take in 40 rows")
+    hands.link("Show the settings in use")
+    expect(page.get_by_text("40 that nothing here shows yet")).to_be_visible()
+    hands.section("Board")
+    cells = page.get_by_role("link", name=re.compile("in use, not shown"))
+    expect(cells).to_have_count(20)
+    expect(cells.first).to_have_attribute("aria-label", re.compile(r"3.8 s, from the maker · 15 months"))
+    seconds = SECONDS_A_CLICK * hands.clicks + SECONDS_A_FIELD * hands.fields
+
+    assert seconds < 60 * MINUTES
+
+
+def test_settings_are_entered_by_hand_changed_withdrawn_and_begin_a_calibration(shelf, as_im: Page):
+    page, hands = as_im, Hands(as_im)
+    page.goto(f"{shelf.url}/shelf/in-use")
+    page.get_by_role("link", name="Enter settings").first.click()
+    hands.choose("Material", "Hullform")
+    hands.choose("Printer", "Gannet")
+    hands.fill("Exposure", "9.5")
+    hands.choose("From", "another workshop")
+    hands.fill("Which", "the harbour school")
+    hands.fill("In use since", "2027-03-01")
+    hands.button("Keep them")
+    expect(page.get_by_text("That day has not come yet.")).to_be_visible()
+    hands.fill("In use since", "2024-03-01")
+    hands.click(page.get_by_text("The other settings, as far as you know them"))
+    hands.fill("Base exposure", "40")
+    hands.button("Keep them")
+    expect(page.get_by_role("heading", level=1, name="Hullform on Gannet, 50 µm")).to_be_visible()
+    expect(page.get_by_role("region", name="What would show most").get_by_text("Flat coupon at")).to_be_visible()
+    expect(page.get_by_role("row", name=re.compile("Base exposure 40.s$"))).to_be_visible()
+    expect(page.get_by_role("row", name=re.compile("Base layers 4 as usual"))).to_be_visible()
+
+    hands.button("More")
+    page.get_by_role("link", name="Change…").click()
+    hands.fill("Exposure", "9.8")
+    hands.button("Save a new version")
+    expect(page.get_by_text(re.compile("Version 2; before: 9.5"))).to_be_visible()
+
+    hands.button("More")
+    hands.button("Withdraw…")
+    page.get_by_label("Why it no longer stands").fill("a slip")
+    page.get_by_role("dialog").get_by_role("button", name="Withdraw").click()
+    expect(page.get_by_text("Withdrawn: a slip.")).to_be_visible()
+    hands.button("Undo")
+    expect(page.get_by_text("Withdrawn: a slip.")).to_have_count(0)
+
+    page.get_by_role("link", name="Calibrate from here").click()
+    expect(page.get_by_text(re.compile("As in U-001, in use and not shown"))).to_be_visible()
+    expect(page.get_by_label("Base exposure")).to_have_value("40")
+    expect(page.get_by_label("Where it comes from")).to_have_value("borrowed")
