@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from contextlib import suppress
+from importlib import import_module
 from pathlib import Path
 from typing import Any
 
@@ -62,6 +63,8 @@ def create_app(
 
     ``chores``: a copy a day, a walk through all records, and clearing up, by the worker. ``closes``: a demo that was opened beside a lab. ``routes`` made before by :func:`every_address` spare making them; their worker over another file must be stopped.
     """
+    # Before threads share it: two that import it for the first time at once can find it half made.
+    import_module("scipy.stats")
     migrate(path)
     app = routes or every_address()
 
