@@ -9,8 +9,9 @@ from flask import request
 from pydantic import Field
 
 from ..core.contract import Contract
-from ..services.earlier import provisional, tables
+from ..services.earlier import borrowed, claims, provisional, tables
 from ..services.files.coupon_files import Made
+from ..store.borrowed import BorrowedSet
 from ..store.earlier import EarlierTable
 from .wiring import file_response, list_of, page_of, takes, work
 
@@ -129,3 +130,85 @@ def table_file(code: str) -> Any:
     """The table as it came."""
     name, content = tables.content(work(), code)
     return file_response(Made(content, "application/octet-stream", name, "", 0.0))
+
+
+@blueprint.get("/bundles/<bundle_id>/sets")
+@blueprint.output(borrowed.TheirSets)
+def their_sets(bundle_id: str) -> Any:
+    """Sets in another workshop's file that was received."""
+    return borrowed.their_sets(work(), bundle_id)
+
+
+@blueprint.get("/borrowed-sets")
+@takes(blueprint, borrowed.BorrowedQuery, "query")
+@blueprint.output(page_of(BorrowedSet))
+def borrowed_sets(query: borrowed.BorrowedQuery) -> Any:
+    """Sets of other workshops."""
+    unit = work()
+    return {"items": borrowed.listed(unit, query), "total": borrowed.count(unit)}
+
+
+@blueprint.post("/borrowed-sets")
+@takes(blueprint, borrowed.BorrowSetInput)
+@blueprint.output(BorrowedSet, status_code=201)
+def borrow_set(body: borrowed.BorrowSetInput) -> Any:
+    """Borrow a set of another workshop for a printer here."""
+    return borrowed.put(work(), body)
+
+
+@blueprint.get("/borrowed-sets/<code>")
+@blueprint.output(BorrowedSet)
+def borrowed_set(code: str) -> Any:
+    """A set of another workshop."""
+    return borrowed.one(work(), code)
+
+
+@blueprint.post("/borrowed-sets/<code>/withdraw")
+@takes(blueprint, borrowed.BorrowedWithdrawn)
+@blueprint.output(BorrowedSet)
+def withdraw_borrowed_set(code: str, body: borrowed.BorrowedWithdrawn) -> Any:
+    """Let a borrowed set no longer be a source."""
+    return borrowed.withdraw(work(), code, body)
+
+
+@blueprint.post("/borrowed-sets/<code>/restore")
+@blueprint.output(BorrowedSet)
+def restore_borrowed_set(code: str) -> Any:
+    """Undo the withdrawal of a borrowed set."""
+    return borrowed.restore(work(), code)
+
+
+@blueprint.get("/claim-properties")
+@blueprint.output(list_of(claims.ClaimProperty))
+def claim_properties() -> Any:
+    """What a sheet may claim of a material."""
+    return {"items": claims.properties()}
+
+
+@blueprint.get("/materials/<material_id>/claims")
+@blueprint.output(claims.Claims)
+def material_claims(material_id: str) -> Any:
+    """What sheets claim of a material, beside what was measured."""
+    return claims.of_material(work(), material_id)
+
+
+@blueprint.post("/materials/<material_id>/claims")
+@takes(blueprint, claims.ClaimInput)
+@blueprint.output(claims.Claims, status_code=201)
+def put_claim(material_id: str, body: claims.ClaimInput) -> Any:
+    """Keep what a sheet claims."""
+    return claims.put(work(), material_id, body)
+
+
+@blueprint.post("/claims/<claim_id>/withdraw")
+@blueprint.output(claims.Claims)
+def withdraw_claim(claim_id: str) -> Any:
+    """Let a claim no longer stand."""
+    return claims.withdraw(work(), claim_id)
+
+
+@blueprint.post("/claims/<claim_id>/restore")
+@blueprint.output(claims.Claims)
+def restore_claim(claim_id: str) -> Any:
+    """Undo the withdrawal of a claim."""
+    return claims.restore(work(), claim_id)

@@ -123,6 +123,7 @@ PEOPLE_WRITE = frozenset(
         "note",
         "started_from",
         "source_note",
+        "workshop",
         "names",
         "column",
         "begins",

@@ -7,6 +7,9 @@ import pytest
 from openpyxl import Workbook
 from playwright.sync_api import Page, expect
 
+from setback.api.app import create_app
+from setback.services.unit_of_work import seeded_ids
+from setback.store.maintenance import copy_to
 from tests.browser.test_walks import Hands
 
 SECONDS_A_CLICK, SECONDS_A_FIELD = 4, 8
@@ -124,3 +127,55 @@ def test_settings_are_entered_by_hand_changed_withdrawn_and_begin_a_calibration(
     expect(page.get_by_text(re.compile("As in U-001, in use and not shown"))).to_be_visible()
     expect(page.get_by_label("Base exposure")).to_have_value("40")
     expect(page.get_by_label("Where it comes from")).to_have_value("borrowed")
+
+
+def test_another_workshops_set_is_borrowed_and_is_a_source(shelf, small_lab, tmp_path, as_im: Page):
+    page, hands = as_im, Hands(as_im)
+    app = create_app(copied(small_lab, tmp_path), new_id=seeded_ids(5), worker=False)
+    file = tmp_path / "set.json"
+    file.write_bytes(app.test_client().get("/api/sets/S-001/part").data)
+    app.extensions["connections"].close()
+    page.goto(f"{shelf.url}/shelf/in-use")
+    hands.link("From another workshop")
+    page.get_by_label("Their file").set_input_files(file)
+    hands.button("Borrow S-001")
+    hands.fill("Whose is it", "the harbour school")
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_label(re.compile("is here$")).first.select_option(label="Kelpflex")
+    dialog.get_by_label(re.compile("is here$")).last.select_option(label="Gannet")
+    hands.button("Borrow it")
+    page.get_by_role("link", name="borrowed as BS-001").click()
+    panel = page.get_by_role("region", name="Borrowed from other workshops")
+    expect(panel.get_by_text("nothing in common")).to_be_visible()
+    page.goto(f"{shelf.url}/calibrate/new")
+    hands.choose("Material", "Kelpflex")
+    hands.choose("Printer", "Gannet")
+    expect(page.get_by_text(re.compile("workshop’s number was heard"))).to_be_visible()
+    page.goto(f"{shelf.url}/shelf/in-use")
+    hands.button("Withdraw BS-001")
+    page.get_by_label("Why it no longer stands").fill("another resin after all")
+    page.get_by_role("dialog").get_by_role("button", name="Withdraw").click()
+    expect(panel).to_have_count(0)
+
+
+def test_what_a_sheet_claims_stands_beside_what_was_measured(shelf, as_im: Page):
+    page, hands = as_im, Hands(as_im)
+    material = shelf.lab.get("/api/resins")["items"][0]["id"]
+    page.goto(f"{shelf.url}/materials/{material}")
+    panel = page.get_by_role("region", name="What sheets claim")
+    for low, high, source in (("1.5", "3.5", "the maker’s sheet"), ("8", "12", "the label")):
+        hands.button("Add a claim")
+        hands.fill("From", low, page.get_by_role("dialog"))
+        hands.fill("To", high, page.get_by_role("dialog"))
+        hands.fill("Who claims it", source)
+        hands.button("Add it")
+        expect(panel.get_by_text(re.compile(f"by {source}"))).to_be_visible()
+    expect(panel.get_by_text(re.compile("Contradicts the label"))).to_be_visible()
+    hands.button("Withdraw Exposure by the label")
+    expect(panel.get_by_text(re.compile("Contradicts"))).to_have_count(0)
+
+
+def copied(lab_file, folder):
+    path = folder / "theirs.db"
+    copy_to(lab_file, path)
+    return path

@@ -55,6 +55,7 @@ PAGES = {
     "settings in use": "/shelf/in-use",
     "one set of settings in use": "/shelf/in-use/U-001",
     "entering settings in use": "/shelf/in-use/new",
+    "another workshop's sets": "/shelf/in-use/borrow",
     "a table from before": "/shelf/in-use/table",
     "coupons": "/shelf/coupons",
     "a coupon": "/shelf/coupons/flat",

@@ -31,6 +31,7 @@ const GuidePage = lazy(() => import("./sections/blends/GuidePage"));
 const InUsePage = lazy(() => import("./sections/earlier/InUsePage"));
 const InUseFormPage = lazy(() => import("./sections/earlier/InUseFormPage"));
 const InUseOnePage = lazy(() => import("./sections/earlier/InUseOnePage"));
+const BorrowPage = lazy(() => import("./sections/earlier/BorrowPage"));
 const TablePage = lazy(() => import("./sections/earlier/TablePage"));
 const PlanPage = lazy(() => import("./sections/plan/PlanPage"));
 const WhyListPage = lazy(() => import("./sections/trace/WhyListPage"));
@@ -150,6 +151,7 @@ const router = createBrowserRouter([
       { path: "/shelf/in-use", element: <InUsePage /> },
       { path: "/shelf/in-use/new", element: <InUseFormPage /> },
       { path: "/shelf/in-use/table", element: <TablePage /> },
+      { path: "/shelf/in-use/borrow", element: <BorrowPage /> },
       { path: "/shelf/in-use/:code", element: <InUseOnePage /> },
       { path: "/shelf/in-use/:code/change", element: <InUseFormPage /> },
       { path: "/log/why", element: <WhyListPage /> },

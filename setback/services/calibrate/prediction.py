@@ -9,6 +9,7 @@ from typing import Any
 
 from pydantic import Field
 
+from ...core.calibrate.borrowing import with_borrowed
 from ...core.calibrate.exposure_effects import Engine, KnownExposure, MakerRange, Pair
 from ...core.calibrate.start_exposure import (
     Carried,
@@ -23,7 +24,7 @@ from ...core.calibrate.start_exposure import (
 )
 from ...core.calibrate.working_curve import DepthPoint, WorkingCurveInput, WorkingCurveResult, working_curve
 from ...core.contract import Problem
-from ...store import blends, shelf
+from ...store import blends, borrowed, shelf
 from ...store.calibrate import guesses as store
 from ..unit_of_work import UnitOfWork, View, present
 
@@ -34,7 +35,7 @@ ENGINES: dict[str, Engine] = {
     "laser": "laser",
 }
 MOST_KEPT = 200
-MODEL = 2
+MODEL = 3
 """Of the guesses kept for the Board: another number when the model says something else from the same calibrations."""
 
 
@@ -139,7 +140,27 @@ def guess(work: UnitOfWork, material_id: str, printer_id: str, layer_height_um: 
         return _of_mixture(work, parts, printer, layer_height_um, known_exposures, depths)
     resin = shelf.resin(work.db, material_id)
     pair = _pair(material_id, resin, printer, layer_height_um, depths.get(material_id))
-    return start_exposure(StartExposureInput(known=known_exposures, target=pair, vendor_range=_span(resin)))
+    own = start_exposure(StartExposureInput(known=known_exposures, target=pair, vendor_range=_span(resin)))
+    numbers = borrowed.numbers_at(work.db, layer_height_um).get((material_id, printer_id))
+    return own if not numbers else _having_heard(own, numbers)
+
+
+def _having_heard(own: StartExposureResult, numbers: list[tuple[float, float]]) -> StartExposureResult:
+    """An estimate after the numbers of other workshops for the pair are heard."""
+    mean, variance = with_borrowed(math.log(own.exposure_s), own.log_sd**2, numbers)
+    median, low, high = interval_of(mean, variance, 0.0)
+    return own.model_copy(
+        update={
+            "exposure_s": median,
+            "interval_s": (low, high),
+            "log_sd": math.sqrt(variance),
+            "basis": f"{own.basis} {_HEARD}",
+            "warnings": wide_warnings((low, high)),
+        }
+    )
+
+
+_HEARD = "Another workshop’s number was heard."
 
 
 @dataclass(frozen=True)
@@ -284,6 +305,7 @@ def _all(work: UnitOfWork, layer_height_um: float) -> list[store.GuessRow]:
         for pair, belief in zip(pairs, posterior, strict=True)
     }
     mixtures = _parts_of_blends(work, known_exposures, [m.id for m in materials])
+    numbers = borrowed.numbers_at(work.db, layer_height_um)
     for pair, span in zip(pairs, spans, strict=True):
         _, mean, variance = beliefs[pair.material, pair.printer]
         parts, basis = mixtures.get(pair.material), basis_of(known_exposures, pair, span)
@@ -292,6 +314,9 @@ def _all(work: UnitOfWork, layer_height_um: float) -> list[store.GuessRow]:
             mean, variance, basis = _mix(
                 parts, known_exposures, [p for p, *_ in of_parts], [(m, v) for _, m, v in of_parts]
             )
+        if heard := numbers.get((pair.material, pair.printer)):
+            mean, variance = with_borrowed(mean, variance, heard)
+            basis = f"{basis} {_HEARD}"
         median, low, high = interval_of(mean, variance, posterior[0].residual)
         guesses.append(
             store.GuessRow(

@@ -18,6 +18,7 @@ from ...core.calibrate.transfer import Transfer
 from ...core.calibrate.ways import WAYS
 from ...core.contract import Contract, Problem, Seconds
 from ...core.printing.plausible import check_range
+from ...store import borrowed as borrowed_store
 from ...store import shelf
 from ...store.calibrate import calibrations as store
 from ...store.rows import update
@@ -95,6 +96,7 @@ def sources(work: UnitOfWork, calibration_id: str, arm_number: int | None) -> So
         "working curve": _curve(work, row, step),
         "dose strip": _strip(work, row, arm_number),
     }
+    values["borrowed"] = _borrowed(work, row, step)
     values["prediction"] = _prediction(row, step)
     carried = transfers(work, row.material_id, row.printer_id, row.layer_height_um).transfers
     for method in ("light meter", "reference resin"):
@@ -155,6 +157,17 @@ def _curve(work: UnitOfWork, row: store.Calibration, step_s: float) -> Said:
         return None, None, "", "Measure depth squares at two times or more (step Depth)."
     basis = f"{curve.n} squares, penetration depth {1000 * curve.penetration_depth_mm:.0f} µm"
     return from_curve(of_height.exposure_s, of_height.exposure_ci_s, step_s), of_height.exposure_s, basis, None
+
+
+def _borrowed(work: UnitOfWork, row: store.Calibration, step_s: float) -> Said:
+    """The newest set of another workshop for this pair and layer height, carried to the printer here."""
+    theirs = borrowed_store.borrowed_of(work.db, row.material_id, row.printer_id, row.layer_height_um)
+    if not theirs:
+        return None, None, "", None
+    basis = (
+        f"{theirs[0].code}, {theirs[0].theirs.code} of {theirs[0].workshop}: carried by {'; '.join(theirs[0].carried)}"
+    )
+    return on_steps(theirs[0].low_s, theirs[0].high_s, step_s), theirs[0].exposure_s, basis, None
 
 
 NEEDS = {

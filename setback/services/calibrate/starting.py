@@ -12,7 +12,7 @@ from ...core.calibrate.starting_settings import Kin, base_exposure, most_like
 from ...core.contract import Contract
 from ...core.printing.settings import SettingField, Settings, setting_fields
 from ...core.window.lanes import Limits
-from ...store import earlier, shelf
+from ...store import borrowed, earlier, shelf
 from ...store.calibrate import guesses, stages
 from ...store.qualify import briefs as brief_store
 from ...store.sets import parameter_sets
@@ -81,7 +81,8 @@ def start(work: UnitOfWork, query: StartQuery) -> StartView:
     sizes = series(printer, 50)
     guess = GuessKept.model_validate(to_keep(work, material.id, printer.id, query.layer_height_um))
     in_use = next(iter(earlier.provisional_of(work.db, material.id, printer.id, query.layer_height_um)), None)
-    sources = _first_sources(resin, printer, guess, in_use)
+    theirs = borrowed.borrowed_of(work.db, material.id, printer.id, query.layer_height_um)
+    sources = _first_sources(resin, printer, guess, in_use, theirs[0] if theirs else None)
     experience = _experience(work, material.id, resin, printer, in_use)
     expected_s = in_use.exposure_s if in_use else guess.exposure_s
     settings, base_from = _with_base(work, experience.settings, material.id, printer, expected_s)
@@ -154,7 +155,11 @@ def _with_base(
 
 
 def _first_sources(
-    resin: shelf.Resin | None, printer: shelf.Printer, guess: GuessKept, in_use: earlier.ProvisionalSet | None
+    resin: shelf.Resin | None,
+    printer: shelf.Printer,
+    guess: GuessKept,
+    in_use: earlier.ProvisionalSet | None,
+    theirs: borrowed.BorrowedSet | None,
 ) -> list[StartSource]:
     """Sources that need nothing printed, each with the range it brings along."""
     maker = (resin.maker_low_s, resin.maker_high_s) if resin else (None, None)
@@ -165,6 +170,9 @@ def _first_sources(
         "borrowed": (None, None),
         "prediction": (likely.low_s, likely.high_s),
     }
+    if theirs is not None:
+        carried = on_steps(theirs.low_s, theirs.high_s, printer.exposure_step_s)
+        ranges["borrowed"] = (carried.low_s, carried.high_s)
     if in_use is not None:
         near = around(in_use.exposure_s, BORROWED_RATIO, printer.exposure_step_s)
         ranges[SOURCE_OF[in_use.source]] = (near.low_s, near.high_s)

@@ -329,5 +329,11 @@ def _forget(work: UnitOfWork, bundle: Rows) -> None:
         store.forget(work.db, table)
 
 
+def path_of(work: UnitOfWork, bundle_id: str) -> Path:
+    """Where a received bundle lies."""
+    path = _path(work, bundle_id)
+    return present(path if path.is_file() else None, "bundle")
+
+
 def _path(work: UnitOfWork, bundle_id: str) -> Path:
     return files_beside(work.db) / f"import-{bundle_id}.zip"

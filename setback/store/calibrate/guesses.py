@@ -90,7 +90,8 @@ def stamp(db: sqlite3.Connection) -> str:
              (SELECT count(*) || '.' || coalesce(sum(version), 0) FROM material),
              (SELECT count(*) || '.' || coalesce(sum(version), 0) FROM printer),
              (SELECT coalesce(max(rowid), 0) FROM depth_reading),
-             (SELECT count(*) FROM depth_square WHERE gone_at IS NOT NULL)"""
+             (SELECT count(*) FROM depth_square WHERE gone_at IS NOT NULL),
+             (SELECT count(*) || '.' || coalesce(max(rowid), 0) FROM borrowed_set WHERE withdrawn_at IS NULL)"""
     ).fetchone()
     return "/".join(str(part) for part in row)
 

@@ -9,6 +9,7 @@ from ..journal import HOUR_S, SAMPLES
 
 # Records without a code or name of their own, by what they belong to.
 OF = {
+    "claim": "SELECT m.name FROM claim c JOIN material m ON m.id = c.material_id WHERE c.id = ?",
     "reading": "SELECT 'coupon ' || c.code FROM reading r JOIN coupon c ON c.id = r.coupon_id WHERE r.id = ?",
     "specimen_reading": "SELECT s.code FROM specimen_reading r JOIN specimen s ON s.id = r.specimen_id WHERE r.id = ?",
     "arm": "SELECT c.code FROM arm a JOIN calibration c ON c.id = a.calibration_id WHERE a.id = ?",
@@ -33,6 +34,7 @@ WORDS = {
     "wash_bath_filling": "filling",
     "own_task": "own task",
     "earlier_table": "table",
+    "borrowed_set": "borrowed set",
     "provisional_set": "settings in use",
     "plan_tick": "ticked step",
     "printer_down": "printer down",

@@ -12,7 +12,7 @@ OURS_TOO = {
     *("basis", "detail", "why", "what", "value", "unit", "condition", "line", "place", "property", "until"),
     *("method", "orientation", "kind", "lane", "symptom", "ticked", "seen", "initials", "printer", "currency"),
     *("best_before", "opened_on", "received_on", "feature", "coupon", "answer"),
-    *("status", "bottles", "from_at", "in_use_since", "field"),
+    *("status", "bottles", "from_at", "in_use_since", "field", "dated"),
 }
 """Keys that requests and answers share, but whose words in answers are Setback's, or are no words."""
 

@@ -9,6 +9,7 @@ import type { Column } from "../../shared/table/DataTable";
 import { PagedTable } from "../../shared/table/PagedTable";
 import { ShelfTabs } from "../shelf/ShelfTabs";
 import { age } from "./age";
+import { BorrowedPanel } from "./BorrowedPanel";
 
 type Listed = Schemas["ProvisionalView"];
 
@@ -46,6 +47,9 @@ export default function InUsePage() {
   return (
     <>
       <PageHead title="Settings in use" sub={pages.total ? `${pages.total} that nothing here shows yet` : undefined}>
+        <Link className="btn btn-quiet" to="/shelf/in-use/borrow">
+          From another workshop
+        </Link>
         <Link className="btn btn-quiet" to="/shelf/in-use/table">
           From a table
         </Link>
@@ -71,6 +75,7 @@ export default function InUsePage() {
           </>
         }
       />
+      <BorrowedPanel />
     </>
   );
 }

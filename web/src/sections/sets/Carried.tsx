@@ -9,7 +9,7 @@ export function Carried({ code }: { code: string }) {
   return (
     <>
       {before.data && before.data.length > 0 && (
-        <section className="panel mb-3 no-print" aria-label="In use before">
+        <section className="panel mt-3 no-print" aria-label="In use before">
           <h2>In use before</h2>
           <ul className="plain-list mb-0">
             {before.data.map((one) => (
@@ -21,7 +21,7 @@ export function Carried({ code }: { code: string }) {
         </section>
       )}
       {scaled.data && scaled.data.length > 0 && (
-        <section className="panel mb-3 no-print" aria-label="Carried elsewhere">
+        <section className="panel mt-3 no-print" aria-label="Carried elsewhere">
           <h2>Carried elsewhere</h2>
           <ul className="plain-list mb-2">
             {scaled.data.map((one) => (

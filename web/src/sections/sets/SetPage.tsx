@@ -62,8 +62,8 @@ export default function SetPage() {
           {other && <CompareSets card={card} other={other} onClose={() => setOther(null)} />}
           <LifePanel code={card.code} />
           <Qualified code={card.code} />
-          <Carried code={card.code} />
           <SetCard card={card} />
+          <Carried code={card.code} />
         </>
       )}
     </Loaded>

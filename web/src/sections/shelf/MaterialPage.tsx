@@ -5,6 +5,7 @@ import { KnownPage } from "../../shared/known/KnownPage";
 import { perDegree } from "../../shared/known/perDegree";
 import { SuccessOverTime } from "../../shared/plot/SuccessOverTime";
 import { Loaded } from "../../shared/Loading";
+import { ClaimsPanel } from "../earlier/ClaimsPanel";
 import { useGet } from "../../shared/api/useGet";
 
 type Page = Schemas["MaterialPage"];
@@ -64,6 +65,7 @@ export default function MaterialPage() {
           </section>
           <Tested id={id} name={page.name} />
           <SuccessOverTime material={id} />
+          <ClaimsPanel material={id} />
           <section className="panel" aria-label="Bottles">
             <h2>Bottles</h2>
             {page.bottles.length ? (

@@ -7042,6 +7042,161 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/borrowed-sets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sets of other workshops. */
+        get: {
+            parameters: {
+                query?: {
+                    /** @description Code of the last one seen */
+                    before?: string;
+                    /** @description The limit */
+                    limit?: number;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BorrowedSetPage"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Borrow a set of another workshop for a printer here. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["BorrowSetInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BorrowedSet"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/probe-drivers": {
         parameters: {
             query?: never;
@@ -9482,6 +9637,60 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/claim-properties": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a sheet may claim of a material. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ClaimPropertyList"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -12001,6 +12210,72 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/borrowed-sets/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A set of another workshop. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Short code that people meet, never used again */
+                    code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BorrowedSet"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -14887,6 +15162,72 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bundles/{bundle_id}/sets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sets in another workshop's file that was received. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Id of a received bundle */
+                    bundle_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TheirSets"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/briefs/{brief_id}/retire": {
         parameters: {
             query?: never;
@@ -16600,6 +16941,108 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/claims/{claim_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undo the withdrawal of a claim. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Id of a claim */
+                    claim_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Claims"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
                     };
                 };
                 /** @description The database is busy; nothing was saved. */
@@ -19138,6 +19581,108 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/claims/{claim_id}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let a claim no longer stand. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Id of a claim */
+                    claim_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Claims"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/validity-rules/{key}/limit": {
         parameters: {
             query?: never;
@@ -21416,6 +21961,108 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/borrowed-sets/{code}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undo the withdrawal of a borrowed set. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Short code that people meet, never used again */
+                    code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BorrowedSet"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/materials/{material_id}/page": {
         parameters: {
             query?: never;
@@ -22312,6 +22959,121 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/borrowed-sets/{code}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let a borrowed set no longer be a source. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Short code that people meet, never used again */
+                    code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["BorrowedWithdrawn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BorrowedSet"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/test-prints/{print_id}/unmade": {
         parameters: {
             query?: never;
@@ -22921,6 +23683,171 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/materials/{material_id}/claims": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What sheets claim of a material, beside what was measured. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description The material */
+                    material_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Claims"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Keep what a sheet claims. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description The material */
+                    material_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ClaimInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Claims"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
                     };
                 };
                 /** @description The database is busy; nothing was saved. */
@@ -31277,6 +32204,51 @@ export interface components {
             light_engine: "mono screen" | "colour screen" | "projector" | "laser";
         };
         /**
+         * BorrowSetInput
+         * @description Which set of theirs, and what it is here.
+         */
+        BorrowSetInput: {
+            /**
+             * Bundle Id
+             * @description The received file
+             */
+            bundle_id: string;
+            /**
+             * Set Code
+             * @description Their code of the set
+             */
+            set_code: string;
+            /**
+             * Workshop
+             * @description Whose set it is
+             */
+            workshop: string;
+            /**
+             * Material Id
+             * @description The material here that it is
+             */
+            material_id: string;
+            /**
+             * Printer Id
+             * @description The printer here that it is for
+             */
+            printer_id: string;
+            /**
+             * Same Materials
+             * @description Ids of materials here, by their name of the same material
+             * @default {}
+             */
+            same_materials: {
+                [key: string]: string;
+            };
+            /**
+             * Note
+             * @description Free text that goes with it
+             * @default
+             */
+            note: string;
+        };
+        /**
          * BorrowedRange
          * @description The range round a borrowed number, s.
          */
@@ -31291,6 +32263,133 @@ export interface components {
              * @description High end, s
              */
             high_s: number;
+        };
+        /**
+         * BorrowedSet
+         * @description A set of another workshop, carried to a printer here.
+         */
+        BorrowedSet: {
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
+            id: string;
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
+            code: string;
+            /**
+             * Workshop
+             * @description Whose set it is
+             */
+            workshop: string;
+            /** @description The set as their file has it */
+            theirs: components["schemas"]["TheirSet"];
+            /**
+             * File Sha256
+             * @description Of their file
+             */
+            file_sha256: string;
+            /**
+             * Material Id
+             * @description The material
+             */
+            material_id: string;
+            /**
+             * Material
+             * @description Name of the material
+             */
+            material: string;
+            /**
+             * Printer Id
+             * @description The printer
+             */
+            printer_id: string;
+            /**
+             * Printer
+             * @description Name of the printer
+             */
+            printer: string;
+            /**
+             * Layer Height Um
+             * @description Layer height, µm
+             */
+            layer_height_um: number;
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
+            exposure_s: number;
+            /**
+             * Low S
+             * @description Low end, s
+             */
+            low_s: number;
+            /**
+             * High S
+             * @description High end, s
+             */
+            high_s: number;
+            /**
+             * Log Sd
+             * @description Spread of the logarithm
+             */
+            log_sd: number;
+            /**
+             * Carried
+             * @description What it was carried to the printer here by, in words
+             */
+            carried: string[];
+            /**
+             * Note
+             * @description Free text that goes with it
+             */
+            note: string;
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
+            initials: string;
+            /**
+             * Entered At
+             * @description When it was borrowed
+             */
+            entered_at: string;
+            /**
+             * Withdrawn At
+             * @description When it was withdrawn, UTC; null while it counts
+             */
+            withdrawn_at: string | null;
+            /**
+             * Withdrawn Reason
+             * @description Why it was withdrawn
+             */
+            withdrawn_reason: string | null;
+        };
+        /** BorrowedSetPage */
+        BorrowedSetPage: {
+            /**
+             * Items
+             * @description This page of the list
+             */
+            items: components["schemas"]["BorrowedSet"][];
+            /**
+             * Total
+             * @description How many in all
+             */
+            total: number;
+        };
+        /**
+         * BorrowedWithdrawn
+         * @description Why a borrowed set no longer stands.
+         */
+        BorrowedWithdrawn: {
+            /**
+             * Reason
+             * @description Why, in the words of whoever did it
+             */
+            reason: string;
         };
         /**
          * Bottle
@@ -33254,6 +34353,187 @@ export interface components {
              * @description What people call it
              */
             name: string;
+        };
+        /**
+         * ClaimInput
+         * @description A value, or a range, as a sheet has it.
+         */
+        ClaimInput: {
+            /**
+             * Property
+             * @description exposure, density, viscosity, or a property of a test
+             */
+            property: string;
+            /**
+             * Low
+             * @description The value, or the low end of its range, in the property's unit
+             */
+            low: number;
+            /**
+             * High
+             * @description The high end; null for a single value
+             * @default null
+             */
+            high: number | null;
+            /**
+             * Layer Height Um
+             * @description Of an exposure
+             * @default null
+             */
+            layer_height_um: number | null;
+            /**
+             * Source
+             * @description Where it comes from
+             */
+            source: string;
+            /**
+             * Dated
+             * @description Day of the sheet
+             * @default null
+             */
+            dated: string | null;
+            /**
+             * Note
+             * @description Free text that goes with it
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * ClaimProperty
+         * @description Something a sheet may claim.
+         */
+        ClaimProperty: {
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
+            key: string;
+            /**
+             * Name
+             * @description What people call it
+             */
+            name: string;
+            /**
+             * Unit
+             * @description Unit of the value
+             */
+            unit: string;
+        };
+        /** ClaimPropertyList */
+        ClaimPropertyList: {
+            /**
+             * Items
+             * @description This page of the list
+             */
+            items: components["schemas"]["ClaimProperty"][];
+        };
+        /**
+         * ClaimView
+         * @description A claim with its unit, what was measured here, and how the two agree.
+         */
+        ClaimView: {
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
+            id: string;
+            /**
+             * Material Id
+             * @description The material
+             */
+            material_id: string;
+            /**
+             * Property
+             * @description Which property
+             */
+            property: string;
+            /**
+             * Low
+             * @description Lower limit of the curve, or lowest value allowed
+             */
+            low: number;
+            /**
+             * High
+             * @description Upper limit of the curve, or highest value allowed
+             */
+            high: number;
+            /**
+             * Layer Height Um
+             * @description Layer height, µm
+             */
+            layer_height_um: number | null;
+            /**
+             * Source
+             * @description Where it comes from
+             */
+            source: string;
+            /**
+             * Dated
+             * @description Day of the sheet
+             */
+            dated: string | null;
+            /**
+             * Note
+             * @description Free text that goes with it
+             */
+            note: string;
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
+            initials: string;
+            /**
+             * Entered At
+             * @description When it was entered
+             */
+            entered_at: string;
+            /**
+             * Withdrawn At
+             * @description When it was withdrawn, UTC; null while it counts
+             */
+            withdrawn_at: string | null;
+            /**
+             * Name
+             * @description What people call it
+             */
+            name: string;
+            /**
+             * Unit
+             * @description Unit of the value
+             */
+            unit: string;
+            /**
+             * Measured
+             * @description Measured here, in words; null where nothing was
+             */
+            measured: string | null;
+            /**
+             * Agrees
+             * @description Whether what was measured lies in what is claimed; null without both
+             */
+            agrees: boolean | null;
+            /**
+             * Words
+             * @description In words, for a person
+             */
+            words: string;
+            /**
+             * Contradicts
+             * @description Sources of claims that exclude this one
+             */
+            contradicts: string[];
+        };
+        /**
+         * Claims
+         * @description What sheets claim of a material.
+         */
+        Claims: {
+            /**
+             * Items
+             * @description This page of the list
+             */
+            items: components["schemas"]["ClaimView"][];
         };
         /**
          * CloseInput
@@ -39882,6 +41162,22 @@ export interface components {
              * @default null
              */
             starts_at: string | null;
+        };
+        /**
+         * NamedThing
+         * @description Something on the shelf that a name may mean.
+         */
+        NamedThing: {
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
+            id: string;
+            /**
+             * Name
+             * @description What people call it
+             */
+            name: string;
         };
         /**
          * Need
@@ -48920,6 +50216,188 @@ export interface components {
              * @description How many are left to read
              */
             left: number;
+        };
+        /**
+         * TheirSet
+         * @description A set as another workshop's file has it.
+         */
+        TheirSet: {
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
+            code: string;
+            /**
+             * Material
+             * @description Name of the material
+             */
+            material: string;
+            /**
+             * Printer
+             * @description Name of the printer
+             */
+            printer: string;
+            /**
+             * Light Engine
+             * @description How the printer makes its light
+             */
+            light_engine: string | null;
+            /**
+             * Pixel Um
+             * @description Pixel of the screen, µm
+             */
+            pixel_um: number | null;
+            /**
+             * Layer Height Um
+             * @description Layer height, µm
+             */
+            layer_height_um: number;
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
+            exposure_s: number;
+            /**
+             * Settings
+             * @description Print settings
+             */
+            settings: {
+                [key: string]: unknown;
+            };
+            /**
+             * Lower S
+             * @description Lower end of the window, s
+             */
+            lower_s: number | null;
+            /**
+             * Upper S
+             * @description Upper end of the window, s
+             */
+            upper_s: number | null;
+            /**
+             * Temp Low C
+             * @description Cold end of the temperature band, °C
+             */
+            temp_low_c: number | null;
+            /**
+             * Temp High C
+             * @description Warm end of the temperature band, °C
+             */
+            temp_high_c: number | null;
+            /**
+             * Issued At
+             * @description When it was issued, UTC
+             */
+            issued_at: string;
+        };
+        /**
+         * TheirSetFound
+         * @description A set of theirs with what it may be here.
+         */
+        TheirSetFound: {
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
+            code: string;
+            /**
+             * Material
+             * @description Name of the material
+             */
+            material: string;
+            /**
+             * Printer
+             * @description Name of the printer
+             */
+            printer: string;
+            /**
+             * Light Engine
+             * @description How the printer makes its light
+             */
+            light_engine: string | null;
+            /**
+             * Pixel Um
+             * @description Pixel of the screen, µm
+             */
+            pixel_um: number | null;
+            /**
+             * Layer Height Um
+             * @description Layer height, µm
+             */
+            layer_height_um: number;
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
+            exposure_s: number;
+            /**
+             * Settings
+             * @description Print settings
+             */
+            settings: {
+                [key: string]: unknown;
+            };
+            /**
+             * Lower S
+             * @description Lower end of the window, s
+             */
+            lower_s: number | null;
+            /**
+             * Upper S
+             * @description Upper end of the window, s
+             */
+            upper_s: number | null;
+            /**
+             * Temp Low C
+             * @description Cold end of the temperature band, °C
+             */
+            temp_low_c: number | null;
+            /**
+             * Temp High C
+             * @description Warm end of the temperature band, °C
+             */
+            temp_high_c: number | null;
+            /**
+             * Issued At
+             * @description When it was issued, UTC
+             */
+            issued_at: string;
+            /**
+             * Material Id
+             * @description A material here of the same name
+             */
+            material_id: string | null;
+            /**
+             * Printer Id
+             * @description A printer here of the same name
+             */
+            printer_id: string | null;
+            /**
+             * Borrowed As
+             * @description Code it was borrowed under already
+             */
+            borrowed_as: string | null;
+        };
+        /**
+         * TheirSets
+         * @description Sets of another workshop's file, and what is on the shelf here to map them to.
+         */
+        TheirSets: {
+            /**
+             * Items
+             * @description This page of the list
+             */
+            items: components["schemas"]["TheirSetFound"][];
+            /**
+             * Materials
+             * @description Materials
+             */
+            materials: components["schemas"]["NamedThing"][];
+            /**
+             * Printers
+             * @description Printers
+             */
+            printers: components["schemas"]["NamedThing"][];
         };
         /**
          * TickInput
