@@ -9,7 +9,7 @@ from flask import Response
 
 from ..services.calibrate import assessment
 from ..services.prints import virtual
-from ..services.reading import blind, photos
+from ..services.reading import blind, looks, photos
 from ..services.reading import readings as service
 from .wiring import list_of, takes, uploaded, work
 
@@ -97,6 +97,21 @@ def withdraw(id_or_code: str, body: service.WithdrawInput) -> Any:
 def judge(id_or_code: str, body: service.JudgementInput) -> Any:
     """Set a verdict by hand, with a reason."""
     return service.judge(work(), id_or_code, body)
+
+
+@blueprint.post("/coupons/<id_or_code>/look")
+@takes(blueprint, looks.LookInput)
+@blueprint.output(looks.LookView, status_code=201)
+def put_look(id_or_code: str, body: looks.LookInput) -> Any:
+    """Keep what one look at a coupon said."""
+    return looks.put(work(), id_or_code, body)
+
+
+@blueprint.post("/coupons/<id_or_code>/look/withdraw")
+@blueprint.output(looks.LookGone)
+def withdraw_look(id_or_code: str) -> Any:
+    """Let the look at a coupon no longer count."""
+    return looks.withdraw(work(), id_or_code)
 
 
 @blueprint.post("/coupons/<id_or_code>/gone")

@@ -22,7 +22,7 @@ from ...core.window.verdict import VerdictInput, VerdictResult, coupon_verdict
 from ...store import shelf
 from ...store.calibrate import calibrations as store
 from ...store.reading import readings
-from ...store.terms import PrintStatus, TempPlace, Verdict, Way
+from ...store.terms import LookVerdict, PrintStatus, TempPlace, Verdict, Way
 from ..reading.blind import BlindView, of_coupons
 from ..reading.coupon_evidence import FAULTS, CouponRead, coupon_reads, window_evidence, window_of
 from ..reading.readings import CouponPlan, JudgementView, ReadingInput
@@ -51,6 +51,8 @@ class CouponCard(View):
     range_only: bool = Field(description="Shared a plate without a map: finds the range only")
     is_repeat: bool
     status: PrintStatus | Literal["read"]
+    look: LookVerdict | None = Field(description="What one look said; null where nobody only looked")
+    looked_by: str | None = Field(description="Initials of who looked")
     print_id: str
     print_code: str
     temp_c: float | None
@@ -100,7 +102,9 @@ class ArmView(View):
     window_refused: str | None
     stage: Stage
     range_only: str | None = Field(description="Why nothing can be issued on these coupons")
-    seed: tuple[float, float] | None = Field(description="Range a dose strip of this arm leaves open, s")
+    seed: tuple[float, float] | None = Field(
+        description="Range that a dose strip, or single looks at coupons of this arm, leave open, s"
+    )
     range_s: tuple[float, float] = Field(description="Where to look first: around what looked right in earlier arms")
     range_from: str | None = Field(description="The earlier arm it comes from")
     marks: list[SeenMark]
@@ -174,12 +178,17 @@ def _arm(
 ) -> ArmView:
     present_reads = [r for r in reads if r.row.gone_at is None]
     window, refused = window_of(calibration, printer, present_reads, cure, sure)
-    following = next_step(calibration, arm, printer, left_ml, present_reads, cure, sure)
-    verdicts = [v for r in present_reads if (v := r.final_verdict) and not r.left_out and r.in_window]
-    seed = from_strip(
-        [(r.row.exposure_s, r.final_verdict) for r in present_reads if r.row.way == "strip" and r.final_verdict],
-        printer.exposure_step_s,
-    )
+    verdicts = [
+        v
+        for r in present_reads
+        if (v := r.final_verdict) and not r.left_out and (r.in_window or (r.look and r.row.way != "strip"))
+    ]
+    # Areas of a strip, and coupons of which nothing more than one look is known.
+    seeds = [r for r in present_reads if r.row.way == "strip" or (r.reading is None and r.look is not None)]
+    seed = from_strip([(r.effective_s, r.final_verdict) for r in seeds if r.final_verdict], printer.exposure_step_s)
+    by_looks = seed is not None and any(r.look is not None and r.reading is None for r in present_reads)
+    look_first = (seed.low_s, seed.high_s) if seed and by_looks else (calibration.low_s, calibration.high_s)
+    following = next_step(calibration, arm, printer, left_ml, present_reads, cure, sure, look_first)
     limits = Limits.model_validate(calibration.limits)
     return ArmView(
         id=arm.id,
@@ -195,7 +204,9 @@ def _arm(
             for r in sorted(present_reads, key=lambda r: (r.row.exposure_s, r.row.number))
         ],
         to_print=[r.row.code for r in present_reads if r.row.status == "planned"],
-        to_read=[r.row.code for r in present_reads if r.row.status == "printed" and r.reading is None],
+        to_read=[
+            r.row.code for r in present_reads if r.row.status == "printed" and r.reading is None and r.look is None
+        ],
         next=following,
         window=window,
         window_refused=refused,
@@ -229,7 +240,9 @@ def _card(read: CouponRead, blind: list[BlindView]) -> CouponCard:
         dose_ratio=row.dose_ratio,
         range_only=read.range_only,
         is_repeat=row.is_repeat,
-        status="read" if reading else row.status,
+        status="read" if reading or read.look else row.status,
+        look=read.look.verdict if read.look else None,
+        looked_by=read.look.initials if read.look else None,
         print_id=row.print_id,
         print_code=row.print_code,
         temp_c=row.temp_c,

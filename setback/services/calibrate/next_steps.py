@@ -46,8 +46,9 @@ def next_step(
     reads: list[CouponRead],
     cure: CureCurve | None,
     sure: CutOffs,
+    range_s: tuple[float, float],
 ) -> NextStep | None:
-    """The one suggestion for an arm, from everything that was read in it."""
+    """The one suggestion for an arm, from everything that was read in it; in a range, s, while nothing was."""
     if calibration.closed_at is not None:
         return None
     settings = Settings.model_validate(arm.settings)
@@ -64,8 +65,8 @@ def next_step(
         NextCouponInput.model_validate(
             {
                 **(window.model_dump() if window else values),
-                "low_s": calibration.low_s,
-                "high_s": calibration.high_s,
+                "low_s": range_s[0],
+                "high_s": range_s[1],
                 "kinds": _kinds(Limits.model_validate(calibration.limits)),
                 "resin_temp_c": _last_temperature(reads),
             }

@@ -16,7 +16,7 @@ from ...core.window.lanes import CureCurve, Limits
 from ...core.window.verdict import VerdictInput, VerdictResult, coupon_verdict
 from ...store import shelf
 from ...store.calibrate import calibrations as store
-from ...store.reading import readings
+from ...store.reading import looks, readings
 from ..calibrate.windows import window_for
 from ..unit_of_work import UnitOfWork
 
@@ -37,6 +37,7 @@ class CouponRead:
     photo_ids: list[str]
     states: dict[str, FeatureState]
     seen: SeenOnCoupon | None
+    look: looks.Look | None = None
 
     @property
     def effective_s(self) -> float:
@@ -60,10 +61,12 @@ class CouponRead:
 
     @property
     def final_verdict(self) -> str | None:
-        """The verdict set by hand, else the computed one."""
+        """The verdict set by hand, else the computed one, else that of one look."""
         if self.judgement and self.judgement.verdict:
             return self.judgement.verdict
-        return self.verdict.verdict if self.verdict else None
+        if self.verdict:
+            return self.verdict.verdict
+        return {"under": "under", "right": "ok", "over": "over"}[self.look.verdict] if self.look else None
 
 
 def coupon_reads(work: UnitOfWork, rows: list[store.CouponRow], limits: Limits) -> list[CouponRead]:
@@ -75,6 +78,7 @@ def coupon_reads(work: UnitOfWork, rows: list[store.CouponRow], limits: Limits) 
     for feature in readings.features(db, [r.id for r in current.values()]):
         features.setdefault(feature.reading_id, []).append(feature)
     judgements = {j.coupon_id: j for j in readings.judgements(db, ids)}
+    looked = looks.looks(db, ids)
     photos: dict[str, list[str]] = {}
     for photo in readings.photos(db, ids):
         photos.setdefault(photo.coupon_id or "", []).append(photo.id)
@@ -99,7 +103,8 @@ def coupon_reads(work: UnitOfWork, rows: list[store.CouponRow], limits: Limits) 
             )
             verdict = coupon_verdict(VerdictInput(coupon=counted.evidence, limits=limits))
             states = {f.feature_key: f.state for f in features_read if f.state}
-        reads.append(CouponRead(row, reading, counted, judgement, verdict, photos.get(row.id, []), states, also))
+        photo_ids = photos.get(row.id, [])
+        reads.append(CouponRead(row, reading, counted, judgement, verdict, photo_ids, states, also, looked.get(row.id)))
     return reads
 
 

@@ -156,8 +156,10 @@ SELECT k.id, k.code, k.arm_id, k.design_id, d.kind, k.exposure_s, k.is_repeat, k
 FROM coupon k JOIN plate l ON l.id = k.plate_id JOIN print p ON p.id = l.print_id
 JOIN coupon_design d ON d.id = k.design_id"""
 # The reading of a coupon that counts: not superseded by another, and no withdrawal.
-READ = """EXISTS (SELECT 1 FROM reading r WHERE r.coupon_id = k.id AND r.withdrawn = 0
-  AND NOT EXISTS (SELECT 1 FROM reading s WHERE s.supersedes_id = r.id))"""
+# By features, or by one look.
+READ = """(EXISTS (SELECT 1 FROM reading r WHERE r.coupon_id = k.id AND r.withdrawn = 0
+  AND NOT EXISTS (SELECT 1 FROM reading s WHERE s.supersedes_id = r.id))
+  OR EXISTS (SELECT 1 FROM coupon_look l WHERE l.coupon_id = k.id AND l.withdrawn_at IS NULL))"""
 _LISTED = f"""
 SELECT c.id, c.code, c.material_id, m.name AS material, c.printer_id, p.name AS printer, c.layer_height_um, c.opened_at, c.whole_share,
   c.closed_at,

@@ -9,6 +9,7 @@ from ..journal import HOUR_S, SAMPLES
 
 # Records without a code or name of their own, by what they belong to.
 OF = {
+    "coupon_look": "SELECT c.code FROM coupon_look l JOIN coupon c ON c.id = l.coupon_id WHERE l.id = ?",
     "claim": "SELECT m.name FROM claim c JOIN material m ON m.id = c.material_id WHERE c.id = ?",
     "reading": "SELECT 'coupon ' || c.code FROM reading r JOIN coupon c ON c.id = r.coupon_id WHERE r.id = ?",
     "specimen_reading": "SELECT s.code FROM specimen_reading r JOIN specimen s ON s.id = r.specimen_id WHERE r.id = ?",
@@ -35,6 +36,8 @@ WORDS = {
     "own_task": "own task",
     "earlier_table": "table",
     "borrowed_set": "borrowed set",
+    "coupon_look": "look at a coupon",
+    "own_coupon": "coupon of one's own",
     "provisional_set": "settings in use",
     "plan_tick": "ticked step",
     "printer_down": "printer down",

@@ -9,6 +9,7 @@ import { DecidePanel } from "./DecidePanel";
 import { IssuePanel } from "./IssuePanel";
 import { type Arm, STEPS, type Calibration } from "./model";
 import { NextPanel } from "./NextPanel";
+import { SeedOfLooks } from "./OneLook";
 import { Photos } from "./Photos";
 import { PreparePanel } from "./PreparePanel";
 import { PrintsPanel } from "./from-prints/PrintsPanel";
@@ -77,6 +78,7 @@ export function StripStage({ calibration, place, strip, onDialog }: Props) {
         {printing && !restsOnPrints && (
           <>
             <PreparePanel calibration={calibration} arm={arm} />
+            <SeedOfLooks calibration={calibration} arm={arm} />
             <NextPanel
               calibration={calibration}
               arm={arm}

@@ -12,6 +12,7 @@ import { markOf, StateMark } from "../../shared/StateMark";
 import { ReasonDialog } from "../../shared/ReasonDialog";
 import { Trouble } from "../../shared/Trouble";
 import type { Arm, Calibration } from "./model";
+import { OneLook } from "./OneLook";
 import { PrintedDialog } from "./PrintedDialog";
 import { TrayTools } from "./TrayTools";
 
@@ -114,6 +115,9 @@ function TrayCard({ calibration, card, window, onPrinted, onInclude }: CardProps
           within its own limits; the window is narrower: there all requirements hold with the chance an offer needs
         </span>
       )}
+      {card.look && !card.reading_id && (
+        <span className="small text-secondary">one look by {card.looked_by}: finds the range only</span>
+      )}
       {card.is_repeat && <span className="small text-secondary">repeat</span>}
       {card.dose_ratio !== null && (
         <span className="small text-secondary" title="Light of its place, by the plate map">
@@ -169,7 +173,8 @@ function Acts({ calibration, card, onPrinted, onInclude }: CardProps) {
             Cancel
           </Button>
         )}
-        {card.status === "printed" && (
+        {(card.status === "printed" || card.look) && !card.reading_id && <OneLook card={card} />}
+        {(card.status === "printed" || (card.look && !card.reading_id)) && (
           <Link
             className="btn btn-primary btn-sm d-inline-flex align-items-center justify-content-center"
             to={`/coupons/${card.code}`}

@@ -16333,6 +16333,121 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/coupons/{id_or_code}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep what one look at a coupon said. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Identifier or code */
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["LookInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LookView"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/coupons/{id_or_code}/gone": {
         parameters: {
             query?: never;
@@ -26060,6 +26175,108 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/coupons/{id_or_code}/look/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let the look at a coupon no longer count. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Identifier or code */
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LookGone"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/depth-squares/{square_id}/readings": {
         parameters: {
             query?: never;
@@ -31068,7 +31285,7 @@ export interface components {
             range_only: string | null;
             /**
              * Seed
-             * @description Range a dose strip of this arm leaves open, s
+             * @description Range that a dose strip, or single looks at coupons of this arm, leave open, s
              */
             seed: [
                 number,
@@ -35393,6 +35610,16 @@ export interface components {
              */
             status: ("planned" | "printed" | "cancelled") | "read";
             /**
+             * Look
+             * @description What one look said; null where nobody only looked
+             */
+            look: ("under" | "right" | "over") | null;
+            /**
+             * Looked By
+             * @description Initials of who looked
+             */
+            looked_by: string | null;
+            /**
              * Print Id
              * @description The print
              */
@@ -39567,7 +39794,7 @@ export interface components {
              * @default flat
              * @enum {string}
              */
-            kind: "flat" | "support" | "z-bridge" | "grid" | "strip";
+            kind: "flat" | "support" | "z-bridge" | "grid" | "strip" | "own";
             /**
              * Thickness Mm
              * @description Thickness, mm
@@ -40553,6 +40780,63 @@ export interface components {
              * @default false
              */
             leave_out_jumps: boolean;
+        };
+        /**
+         * LookGone
+         * @description A coupon without a look.
+         */
+        LookGone: {
+            /**
+             * Code
+             * @description Code of the coupon
+             */
+            code: string;
+        };
+        /**
+         * LookInput
+         * @description What one look said.
+         */
+        LookInput: {
+            /**
+             * Verdict
+             * @description The verdict
+             * @enum {string}
+             */
+            verdict: "under" | "right" | "over";
+        };
+        /**
+         * LookView
+         * @description A look with the code of its coupon.
+         */
+        LookView: {
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
+            id: string;
+            /**
+             * Coupon Id
+             * @description The coupon
+             */
+            coupon_id: string;
+            /**
+             * Verdict
+             * @description The verdict
+             * @enum {string}
+             */
+            verdict: "under" | "right" | "over";
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
+            initials: string;
+            /** Looked At */
+            looked_at: string;
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
+            code: string;
         };
         /**
          * MadeInput
@@ -42019,7 +42303,7 @@ export interface components {
              * @default flat
              * @enum {string}
              */
-            kind: "flat" | "support" | "z-bridge" | "grid" | "strip";
+            kind: "flat" | "support" | "z-bridge" | "grid" | "strip" | "own";
             /**
              * Exposures S
              * @description Exposures, s
@@ -45115,7 +45399,7 @@ export interface components {
              * @description Which kind of thing it is
              * @enum {string}
              */
-            kind: "flat" | "support" | "z-bridge" | "grid" | "strip";
+            kind: "flat" | "support" | "z-bridge" | "grid" | "strip" | "own";
             /**
              * Way
              * @description How the coupons are printed: separate, one plate, or a strip
