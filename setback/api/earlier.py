@@ -5,15 +5,16 @@ from __future__ import annotations
 from typing import Any
 
 from apiflask import APIBlueprint
-from flask import request
+from flask import Response, request
 from pydantic import Field
 
 from ..core.contract import Contract
-from ..services.earlier import borrowed, claims, provisional, tables
+from ..services.calibrate import planning
+from ..services.earlier import borrowed, claims, own_coupons, provisional, tables
 from ..services.files.coupon_files import Made
 from ..store.borrowed import BorrowedSet
 from ..store.earlier import EarlierTable
-from .wiring import file_response, list_of, page_of, takes, work
+from .wiring import file_response, list_of, page_of, takes, uploaded, work
 
 blueprint = APIBlueprint("earlier", __name__, url_prefix="/api", tag="Earlier")
 
@@ -212,3 +213,70 @@ def withdraw_claim(claim_id: str) -> Any:
 def restore_claim(claim_id: str) -> Any:
     """Undo the withdrawal of a claim."""
     return claims.restore(work(), claim_id)
+
+
+@blueprint.get("/own-coupons")
+@blueprint.output(list_of(own_coupons.OwnCouponView))
+def list_own_coupons() -> Any:
+    """Coupons of the workshop's own."""
+    return {"items": own_coupons.listed(work())}
+
+
+@blueprint.post("/own-coupons")
+@takes(blueprint, own_coupons.OwnCouponInput)
+@blueprint.output(own_coupons.OwnCouponView, status_code=201)
+def put_own_coupon(body: own_coupons.OwnCouponInput) -> Any:
+    """Describe a coupon of the workshop's own."""
+    return own_coupons.put(work(), body)
+
+
+@blueprint.get("/own-coupons/<code>")
+@blueprint.output(own_coupons.OwnCouponView)
+def one_own_coupon(code: str) -> Any:
+    """A coupon of the workshop's own."""
+    return own_coupons.own_coupon(work(), code)
+
+
+@blueprint.put("/own-coupons/<code>")
+@takes(blueprint, own_coupons.OwnCouponInput)
+@blueprint.output(own_coupons.OwnCouponView)
+def change_own_coupon(code: str, body: own_coupons.OwnCouponInput) -> Any:
+    """Describe a coupon of the workshop's own anew."""
+    return own_coupons.change(work(), code, body)
+
+
+@blueprint.post("/own-coupons/<code>/retire")
+@blueprint.output(own_coupons.OwnCouponView)
+def retire_own_coupon(code: str) -> Any:
+    """Take a coupon of the workshop's own off the list."""
+    return own_coupons.retire(work(), code)
+
+
+@blueprint.post("/own-coupons/<code>/restore")
+@blueprint.output(own_coupons.OwnCouponView)
+def restore_own_coupon(code: str) -> Any:
+    """Put a coupon of the workshop's own back on the list."""
+    return own_coupons.restore(work(), code)
+
+
+@blueprint.post("/own-coupons/<code>/photo")
+@blueprint.doc(description="Multipart form with one file named photo.")
+@blueprint.output(own_coupons.OwnCouponView, status_code=201)
+def photo_of_own_coupon(code: str) -> Any:
+    """Keep a picture of a coupon of the workshop's own."""
+    return own_coupons.add_photo(work(), code, uploaded("photo"))
+
+
+@blueprint.get("/own-coupons/<code>/photo")
+@blueprint.doc(description="Its picture, a JPEG.", responses={200: "The file"})
+def own_coupon_photo(code: str) -> Any:
+    """The picture of a coupon of the workshop's own."""
+    return Response(own_coupons.photo(work(), code), mimetype="image/jpeg")
+
+
+@blueprint.post("/arms/<arm_id>/built-in-strip")
+@takes(blueprint, planning.BuiltInStrip)
+@blueprint.output(planning.Planned, status_code=201)
+def plan_built_in_strip(arm_id: str, body: planning.BuiltInStrip) -> Any:
+    """Keep the columns of a strip that the printer exposes by itself."""
+    return planning.plan_built_in_strip(work(), arm_id, body)

@@ -11,6 +11,7 @@ from typing import Any
 from .description import Coupon, Feature, FeatureKind, Part, Shape, Unfit
 from .flat import flat
 from .others import depth, grid, z_bridge
+from .own import own as own_coupon
 from .specimens import bend_bar, closed_loop, drop_disc, fit_pairs, hardness_block, notched_bar, tensile_bar, wear_pair
 from .strip import strip
 from .support import support
@@ -83,5 +84,6 @@ __all__ = [
     "Unfit",
     "drawn",
     "flat",
+    "own_coupon",
     "support",
 ]

@@ -11,7 +11,9 @@ from dataclasses import dataclass, field
 from typing import Any, Literal
 
 FeatureKind = Literal["wall", "slot", "tip", "outer", "inner", "z-gap", "vernier", "fit", "legible"]
-Role = Literal["floor", "solid", "gap", "mark", "text"]
+Role = Literal["floor", "solid", "gap", "mark", "text", "label"]
+"""``text`` becomes the code or the exposure; ``label`` is only on the drawing, word for word."""
+WRITTEN = ("text", "label")
 Side = Literal["left", "right"]
 SIDES: tuple[Side, Side] = ("left", "right")
 Outline = tuple[tuple[float, float], ...]
@@ -32,7 +34,7 @@ class Shape:
 
     def section(self, z_mm: float) -> Outline | None:
         """Outline at a height, None above and below the shape."""
-        if self.role == "text" or not self.low_mm <= z_mm <= self.high_mm:
+        if self.role in WRITTEN or not self.low_mm <= z_mm <= self.high_mm:
             return None
         if self.base is None or self.top is None:
             return self.points
@@ -204,7 +206,7 @@ def area(points: Outline) -> float:
 
 def volume_ml(shapes: list[Shape]) -> float:
     """Resin of all shapes; gaps lie wholly inside a solid and are taken away."""
-    return sum(-s.volume_mm3 if s.role == "gap" else s.volume_mm3 for s in shapes if s.role != "text") / 1000
+    return sum(-s.volume_mm3 if s.role == "gap" else s.volume_mm3 for s in shapes if s.role not in WRITTEN) / 1000
 
 
 def on_pixels(sizes_mm: tuple[float, ...], pixel_mm: float) -> list[float]:

@@ -179,3 +179,99 @@ def copied(lab_file, folder):
     path = folder / "theirs.db"
     copy_to(lab_file, path)
     return path
+
+
+def test_five_single_looks_seed_a_range_within_two_minutes_of_a_hand(shelf, as_im: Page):
+    page, hands = as_im, Hands(as_im)
+    lab = shelf.lab
+    calibration = lab.calibration(
+        {
+            "material_id": lab.get("/api/resins")["items"][0]["id"],
+            "printer_id": lab.get("/api/printers")["items"][0]["id"],
+            "bottle_id": None,
+            "finish_route_id": None,
+        }
+    )
+    lab.plan(calibration, [1.2, 1.8, 2.4, 3.4, 4.8])
+    codes = lab.again(calibration)["arms"][0]["to_print"]
+    for code in codes:
+        lab.print(code)
+    page.goto(f"{shelf.url}/calibrate/{calibration['id']}?step=range")
+    for code, verdict in zip(codes, ("under", "under", "right", "over", "over"), strict=True):
+        hands.click(page.get_by_role("group", name=f"One look at {code}").get_by_role("button", name=verdict))
+        expect(page.get_by_role("article", name=f"Coupon {code}").get_by_text("one look by IM")).to_be_visible()
+    note = page.get_by_role("note", name="By single looks")
+    expect(note.get_by_text("5 single looks leave")).to_be_visible()
+    hands.click(note.get_by_role("button", name="Start from this range"))
+    expect(note).to_have_count(0)
+    low, high = (lab.again(calibration)[end] for end in ("low_s", "high_s"))
+    assert low <= 1.8 and 3.4 <= high < 4.8
+    assert SECONDS_A_CLICK * hands.clicks + SECONDS_A_FIELD * hands.fields < 120
+
+
+def test_an_own_coupon_is_described_planned_and_read(shelf, as_im: Page):
+    page, hands, lab = as_im, Hands(as_im), shelf.lab
+    page.goto(f"{shelf.url}/shelf/coupons")
+    hands.link("Your own coupons")
+    hands.link("Describe a coupon")
+    for label, value in (
+        ("What you call it", "Harbour fan"),
+        ("Height above the plate", "4"),
+        ("Resin for one", "1.4"),
+    ):
+        hands.fill(label, value)
+    first = page.get_by_role("group", name="Series 1")
+    hands.fill("Name", "pins", first)
+    hands.fill("Sizes, small to large", "0.4 0.2", first)
+    hands.button("Keep it")
+    expect(first.get_by_text("Give the sizes from small to large")).to_be_visible()
+    hands.fill("Sizes, small to large", "0.2 0.3 0.4", first)
+    hands.button("Add a length")
+    length = page.get_by_role("group", name="Length 1")
+    hands.fill("Name", "long bar", length)
+    hands.fill("Drawn size", "10", length)
+    hands.button("Keep it")
+    expect(page.get_by_role("article", name="Harbour fan").get_by_text("4 features")).to_be_visible()
+
+    calibration = lab.calibration(
+        {
+            "material_id": lab.get("/api/resins")["items"][0]["id"],
+            "printer_id": lab.get("/api/printers")["items"][0]["id"],
+            "bottle_id": None,
+            "finish_route_id": None,
+        }
+    )
+    page.goto(f"{shelf.url}/calibrate/{calibration['id']}?step=range")
+    hands.button("Plan other coupons…")
+    form = page.get_by_role("form", name="Plan other coupons")
+    hands.fill("Exposures, s", "2.4", form)
+    hands.choose("Coupon", "one of our own", form)
+    hands.choose("Which", "Harbour fan", form)
+    hands.click(form.get_by_role("button", name=re.compile("^Plan")))
+    expect(page.get_by_role("article", name=re.compile("^Coupon"))).to_have_count(1)
+    (code,) = lab.again(calibration)["arms"][0]["to_print"]
+    lab.print(code)
+    page.goto(f"{shelf.url}/coupons/{code}")
+    expect(page.get_by_text("pins").first).to_be_visible()
+
+
+def test_the_columns_of_a_printers_own_strip_seed_a_range(shelf, as_im: Page):
+    page, hands, lab = as_im, Hands(as_im), shelf.lab
+    calibration = lab.calibration(
+        {
+            "material_id": lab.get("/api/resins")["items"][0]["id"],
+            "printer_id": lab.get("/api/printers")["items"][0]["id"],
+            "bottle_id": None,
+            "finish_route_id": None,
+        }
+    )
+    page.goto(f"{shelf.url}/calibrate/{calibration['id']}?step=range")
+    hands.click(page.get_by_role("main").get_by_role("button", name="More"))
+    hands.button("The printer’s own strip…")
+    hands.fill("First column", "1.2")
+    hands.fill("Columns", "1")
+    hands.button("Keep its columns")
+    expect(page.get_by_text("One column tells nothing beside it")).to_be_visible()
+    hands.fill("Columns", "4")
+    hands.button("Keep its columns")
+    expect(page.get_by_role("article", name=re.compile("^Coupon"))).to_have_count(4)

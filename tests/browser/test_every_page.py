@@ -56,6 +56,8 @@ PAGES = {
     "one set of settings in use": "/shelf/in-use/U-001",
     "entering settings in use": "/shelf/in-use/new",
     "another workshop's sets": "/shelf/in-use/borrow",
+    "own coupons": "/shelf/coupons/own",
+    "describing an own coupon": "/shelf/coupons/own/new",
     "a table from before": "/shelf/in-use/table",
     "coupons": "/shelf/coupons",
     "a coupon": "/shelf/coupons/flat",

@@ -31,6 +31,8 @@ const GuidePage = lazy(() => import("./sections/blends/GuidePage"));
 const InUsePage = lazy(() => import("./sections/earlier/InUsePage"));
 const InUseFormPage = lazy(() => import("./sections/earlier/InUseFormPage"));
 const InUseOnePage = lazy(() => import("./sections/earlier/InUseOnePage"));
+const OwnCouponsPage = lazy(() => import("./sections/earlier/OwnCouponsPage"));
+const OwnCouponFormPage = lazy(() => import("./sections/earlier/OwnCouponFormPage"));
 const BorrowPage = lazy(() => import("./sections/earlier/BorrowPage"));
 const TablePage = lazy(() => import("./sections/earlier/TablePage"));
 const PlanPage = lazy(() => import("./sections/plan/PlanPage"));
@@ -151,6 +153,9 @@ const router = createBrowserRouter([
       { path: "/shelf/in-use", element: <InUsePage /> },
       { path: "/shelf/in-use/new", element: <InUseFormPage /> },
       { path: "/shelf/in-use/table", element: <TablePage /> },
+      { path: "/shelf/coupons/own", element: <OwnCouponsPage /> },
+      { path: "/shelf/coupons/own/new", element: <OwnCouponFormPage /> },
+      { path: "/shelf/coupons/own/:code", element: <OwnCouponFormPage /> },
       { path: "/shelf/in-use/borrow", element: <BorrowPage /> },
       { path: "/shelf/in-use/:code", element: <InUseOnePage /> },
       { path: "/shelf/in-use/:code/change", element: <InUseFormPage /> },

@@ -72,3 +72,42 @@ def exposure_ladder(inputs: LadderInput) -> LadderResult:
             )
         )
     return LadderResult(exposures_s=distinct, warnings=warnings)
+
+
+class BuiltInStripInput(Contract):
+    """A strip of several exposures that a printer exposes by itself: base seconds times a multiplier, or plus a step, per column."""
+
+    base_s: Seconds
+    columns: int = Field(ge=1, le=30)
+    multiplier: float | None = Field(None, gt=0, le=10, description="From column to column")
+    step_s: float | None = Field(None, ge=-60, le=60, description="From column to column, s")
+
+
+def built_in_strip(inputs: BuiltInStripInput) -> list[float]:
+    """Exposure of every column in the order of the strip, s.
+
+    Raises
+    ------
+    Problem
+        With fewer than two columns, without one rule, or when columns repeat or fall to nothing.
+    """
+    if inputs.columns < 2:
+        message = "One column tells nothing beside it: give two or more."
+        raise Problem(message, {"columns": message})
+    if (inputs.multiplier is None) == (inputs.step_s is None):
+        message = "Give the multiplier from column to column, or the step in seconds."
+        raise Problem(message, {"multiplier": message})
+    if inputs.multiplier == 1 or inputs.step_s == 0:
+        message = "Every column would be the same."
+        raise Problem(message, {"multiplier" if inputs.multiplier else "step_s": message})
+    exposures = [
+        inputs.base_s * inputs.multiplier**at
+        if inputs.multiplier is not None
+        else inputs.base_s + at * (inputs.step_s or 0)
+        for at in range(inputs.columns)
+    ]
+    rounded = [round(exposure, 3) for exposure in exposures]
+    if min(rounded) <= 0 or max(rounded) > 3600:
+        message = f"The last column would get {exposures[-1]:.3g} s."
+        raise Problem(message, {"columns": message})
+    return rounded

@@ -98,6 +98,9 @@ class CouponEvidence(Contract):
     tips: list[Tip] = Field(default_factory=list)
     blocks: list[Block] = Field(default_factory=list)
     z_gaps: list[ZGap] = Field(default_factory=list)
+    own: bool = Field(
+        False, description="Read on a coupon of the workshop's own, whose sizes are less sure than those of Setback's"
+    )
     damaged: bool = False
     unwashed: bool = False
     uncured: bool = False

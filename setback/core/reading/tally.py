@@ -60,6 +60,7 @@ def tally(
     faults: tuple[str, ...] = (),
     include: bool = False,
     temp_c: float | None = None,
+    own: bool = False,
 ) -> Tally:
     """Count the features of one coupon by kind and size.
 
@@ -73,6 +74,8 @@ def tally(
         Any of ``damaged``, ``unwashed``, ``uncured``.
     temp_c : float, optional
         Resin temperature at the start of the print, °C.
+    own : bool
+        Whether it is a coupon of the workshop's own.
     """
     findings, dropped = _one_sided(features)
     counts: dict[tuple[str, float], list[int]] = defaultdict(lambda: [0, 0, 0])
@@ -108,6 +111,7 @@ def tally(
         unwashed="unwashed" in faults,
         uncured="uncured" in faults,
         include=include,
+        own=own,
     )
     return Tally(evidence, findings)
 

@@ -7,19 +7,20 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from ...core.calibrate.ladder import LadderInput, exposure_ladder
+from ...core.calibrate.ladder import BuiltInStripInput, LadderInput, built_in_strip, exposure_ladder
 from ...core.calibrate.stages import check_thickness, floor_mm, layers_of, least_thickness_mm
 from ...core.calibrate.ways import RANGE_ONLY, WAYS, WayKey
 from ...core.contract import Contract, Notice, Problem, Seconds
 from ...core.printing.print_time import print_time
 from ...core.printing.settings import Settings
 from ...core.printing.steps import round_to_step
-from ...coupon import KINDS, Coupon, Unfit, drawn
+from ...coupon import KINDS, Coupon, Unfit, drawn, own_coupon
 from ...store import shelf
 from ...store.calibrate import calibrations as store
 from ...store.codes import next_code, next_coupon_code
-from ...store.rows import insert
+from ...store.rows import insert, update
 from ...store.terms import CouponKind
+from ..earlier import own_coupons
 from ..files.plate_layout import Layout, lay, row_of_areas
 from ..unit_of_work import Conflict, UnitOfWork, View, present
 
@@ -32,6 +33,7 @@ class PlanInput(Contract):
     """Coupons to plan: kind, exposures and the way of printing them."""
 
     kind: CouponKind = "flat"
+    own_coupon: str | None = Field(None, max_length=20, description="Of kind own: code of which")
     exposures_s: list[Seconds] = Field(min_length=1, max_length=30)
     thickness_mm: float | None = Field(
         None, ge=0.01, le=50, description="Whole thickness; the coupon's own when not given"
@@ -113,10 +115,18 @@ class Planned(View):
 
 
 def design_for(
-    kind: str, printer: shelf.Printer, settings: Settings, layer_height_um: float, thickness_mm: float | None
+    kind: str,
+    printer: shelf.Printer,
+    settings: Settings,
+    layer_height_um: float,
+    thickness_mm: float | None,
+    own: dict[str, Any] | None = None,
 ) -> Coupon:
-    """The coupon as it will be printed on this printer with these settings."""
+    """The coupon as it will be printed on this printer with these settings; one of one's own from how it was described."""
     floor = floor_mm(settings, layer_height_um)
+    if own is not None:
+        check_thickness(own["thickness_mm"], settings, layer_height_um)
+        return own_coupon(printer.pixel_um / 1000, floor, **own)
     if kind == "strip":
         return KINDS[kind](printer.pixel_um / 1000, 0.0)
     if thickness_mm is not None:
@@ -143,12 +153,13 @@ def quote(work: UnitOfWork, arm_id: str, plan: PlanInput) -> Quote:
     if len(set(plan.exposures_s)) < len(plan.exposures_s):
         raise Problem("An exposure is there twice.", {"exposures_s": "Each exposure once; repeat a coupon by itself."})
     plan, left_ml = _fitting(plan, printer), _bottle_left(work, calibration)
+    own = own_coupons.parameters_of(work, plan.own_coupon) if plan.kind == "own" else None
     if plan.way == "strip":
         return _strip(plan, printer, left_ml)
-    priced = cost_of(plan, settings, calibration.layer_height_um, printer, left_ml)
+    priced = cost_of(plan, settings, calibration.layer_height_um, printer, left_ml, own)
     if plan.way == "separate":
         return priced
-    coupon = design_for(plan.kind, printer, settings, calibration.layer_height_um, plan.thickness_mm)
+    coupon = design_for(plan.kind, printer, settings, calibration.layer_height_um, plan.thickness_mm, own)
     layout = lay(work, printer, coupon, plan.exposures_s, plan.repeats, store.coupons_so_far(work.db, arm.id))
     return _on_one_plate(priced, layout, coupon, printer)
 
@@ -164,6 +175,9 @@ def _fitting(plan: PlanInput, printer: shelf.Printer) -> PlanInput:
     if plan.kind == "strip" and plan.way != "strip":
         message = "The areas of a dose strip are printed in one strip."
         raise Problem(message, {"kind": message})
+    if plan.kind == "own" and plan.way != "separate":
+        message = "A coupon of your own is printed from your own file, one exposure to a print."
+        raise Problem(message, {"way": message})
     if plan.kind == "grid" and plan.way == "plate":
         message = "The grid fills the plate by itself: print it separately."
         raise Problem(message, {"way": message})
@@ -237,10 +251,15 @@ def _plate_plan(layout: Layout, coupon: Coupon, printer: shelf.Printer, mapped: 
 
 
 def cost_of(
-    plan: PlanInput, settings: Settings, layer_height_um: float, printer: shelf.Printer, bottle_left_ml: float | None
+    plan: PlanInput,
+    settings: Settings,
+    layer_height_um: float,
+    printer: shelf.Printer,
+    bottle_left_ml: float | None,
+    own: dict[str, Any] | None = None,
 ) -> Quote:
     """The arithmetic of a quote for separate prints, from what is already at hand."""
-    coupon = design_for(plan.kind, printer, settings, layer_height_um, plan.thickness_mm)
+    coupon = design_for(plan.kind, printer, settings, layer_height_um, plan.thickness_mm, own)
     layers = layers_of(coupon.thickness_mm, layer_height_um)
     timing = print_time(
         settings.timing(
@@ -322,7 +341,8 @@ def put_plan(work: UnitOfWork, arm_id: str, plan: PlanInput) -> Planned:
     if printer.retired_at is not None:
         raise Conflict(f"{printer.name} is retired: nothing can be planned on it.")
     settings = Settings.model_validate(arm.settings)
-    coupon = design_for(priced.kind, printer, settings, calibration.layer_height_um, plan.thickness_mm)
+    own = own_coupons.parameters_of(work, plan.own_coupon) if priced.kind == "own" else None
+    coupon = design_for(priced.kind, printer, settings, calibration.layer_height_um, plan.thickness_mm, own)
     drawing_id = design_id(work, coupon)
     number = store.coupons_so_far(work.db, arm_id)
     planned = Planned(coupons=[], print_ids=[])
@@ -405,3 +425,75 @@ def design_id(work: UnitOfWork, coupon: Coupon) -> str:
         plan=json.dumps(coupon, default=vars, separators=(",", ":")),
     )
     return made_id
+
+
+class BuiltInStrip(BuiltInStripInput):
+    """A strip that the printer itself exposed, and which of one's own coupons is read on each column where any is."""
+
+    own_coupon: str | None = Field(
+        None, max_length=20, description="Code of what is counted on a column; by one look without"
+    )
+
+
+def plan_built_in_strip(work: UnitOfWork, arm_id: str, request: BuiltInStrip) -> Planned:
+    """Keep the columns of a printer's built-in strip as coupons of one print: they only seed a range.
+
+    Raises
+    ------
+    Problem
+        Naming the columns, multiplier or step that cannot be.
+    """
+    exposures = built_in_strip(BuiltInStripInput.model_validate(request.model_dump(exclude={"own_coupon"})))
+    with work.write() as answer:
+        arm, calibration, printer = _place(work, arm_id)
+        if calibration.closed_at is not None:
+            raise Conflict(f"{calibration.code} is closed. Start a new calibration to print more.")
+        pixel_mm = printer.pixel_um / 1000
+        if request.own_coupon:
+            own = own_coupons.parameters_of(work, request.own_coupon)
+            coupon = own_coupon(pixel_mm, 0.0, **own)
+        else:
+            coupon = KINDS["strip"](pixel_mm, 0.0)
+        volume = coupon.volume_ml
+        priced = _built_in_quote(coupon, exposures, volume, _bottle_left(work, calibration))
+        print_id, plate_id = _new_print(work, arm, printer, priced, priced.duration_s, priced.volume_ml)
+        # The printer does it by itself: no lift was suppressed by hand, so none is to be put back.
+        update(work.db, "print", print_id, lift_suppressed=False)
+        drawing_id, number = design_id(work, coupon), store.coupons_so_far(work.db, arm_id)
+        planned = Planned(coupons=[], print_ids=[print_id])
+        for at, exposure in enumerate(exposures, 1):
+            code = next_coupon_code(work.db)
+            insert(
+                work.db,
+                "coupon",
+                id=work.new_id(),
+                code=code,
+                plate_id=plate_id,
+                arm_id=arm_id,
+                design_id=drawing_id,
+                exposure_s=exposure,
+                number=number + at,
+                created_at=work.now(),
+            )
+            planned.coupons.append(code)
+        return answer(planned)
+
+
+def _built_in_quote(coupon: Coupon, exposures: list[float], volume_ml: float, left_ml: float | None) -> Quote:
+    return Quote(
+        kind="own" if coupon.kind == "own" else "strip",
+        way="strip",
+        tells=coupon.tells,
+        does_not_tell=coupon.does_not_tell,
+        coupons=[CouponCost(exposure_s=exposure, duration_s=None, volume_ml=volume_ml) for exposure in exposures],
+        prints=1,
+        duration_s=sum(exposures),
+        volume_ml=volume_ml * len(exposures),
+        layers=1,
+        thickness_mm=coupon.thickness_mm,
+        least_thickness_mm=0.0,
+        rest_before_s=0.0,
+        bottle_left_ml=left_ml,
+        plate=None,
+        warnings=[Notice(code="seeds-only", message=WAYS["strip"].limit)],
+    )

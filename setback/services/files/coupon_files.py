@@ -332,6 +332,9 @@ def of_coupon(work: UnitOfWork, id_or_code: str, file_format: Format) -> Made:
     printer = present(shelf.printer(work.db, calibration.printer_id), "printer")
     if printer.retired_at is not None:
         raise Conflict(f"{printer.name} is retired: {row.code} cannot be printed on it any more.")
+    if row.kind == "own":
+        message = "This is a coupon of your own: print your own file of it."
+        raise Problem(message, {"format": message})
     settings = Settings.model_validate(arm.settings)
     file_request = Asked(
         kind=row.kind,

@@ -52,7 +52,7 @@ class CouponRead:
     @property
     def in_window(self) -> bool:
         """A strip only seeds, and a grid tells of its plate."""
-        return self.tally is not None and self.row.kind not in ("strip", "grid")
+        return self.tally is not None and self.row.kind not in ("strip", "grid") and self.row.way != "strip"
 
     @property
     def left_out(self) -> bool:
@@ -100,6 +100,7 @@ def coupon_reads(work: UnitOfWork, rows: list[store.CouponRow], limits: Limits) 
                 faults=tuple(f for f in FAULTS if getattr(reading, f)),
                 include=bool(judgement and judgement.include),
                 temp_c=row.temp_c,
+                own=row.kind == "own",
             )
             verdict = coupon_verdict(VerdictInput(coupon=counted.evidence, limits=limits))
             states = {f.feature_key: f.state for f in features_read if f.state}

@@ -33,7 +33,7 @@ def add(work: UnitOfWork, id_or_code: str, content: bytes) -> PhotoView:
     Problem
         When the file is no picture, or is too large.
     """
-    cleaned = _cleaned(content)
+    cleaned = cleaned_apart(content)
     with work.write() as answer:
         row = present(store.coupon(work.db, id_or_code), "coupon")
         if row.gone_at is not None:
@@ -44,7 +44,7 @@ def add(work: UnitOfWork, id_or_code: str, content: bytes) -> PhotoView:
 
 def add_to_specimen(work: UnitOfWork, id_or_code: str, content: bytes) -> PhotoView:
     """Keep a photo of a specimen, such as where it broke."""
-    cleaned = _cleaned(content)
+    cleaned = cleaned_apart(content)
     with work.write() as answer:
         specimen = present(tests.specimen(work.db, id_or_code), "specimen")
         photo_id = _insert(work, *cleaned, specimen_id=specimen.id)
@@ -59,7 +59,7 @@ def add_to_print(work: UnitOfWork, id_or_code: str, content: bytes) -> PhotoView
     Problem
         When the file is no picture or too large, or is a photo of another print.
     """
-    cleaned = _cleaned(content)
+    cleaned = cleaned_apart(content)
     with work.write() as answer:
         row = present(log.one_print(work.db, id_or_code), "print")
         other = log.print_with_photo(work.db, hashlib.sha256(cleaned[0]).hexdigest())
@@ -114,7 +114,14 @@ def content(work: UnitOfWork, photo_id: str) -> tuple[str, bytes]:
     return present(readings.photo_bytes(work.db, photo_id), "photo")
 
 
-def _cleaned(content: bytes) -> tuple[bytes, int, int]:
+def cleaned_apart(content: bytes) -> tuple[bytes, int, int]:
+    """A picture turned upright and without hidden data, with its size in pixels; made in a child.
+
+    Raises
+    ------
+    Problem
+        When it is no picture, or is too large.
+    """
     if len(content) > LIMIT_BYTES:
         message = f"The photo is larger than {LIMIT_BYTES // 1_000_000} MB. Take it at a lower resolution."
         raise Problem(message, {"photo": message})

@@ -101,7 +101,7 @@ class PhotoView(View):
 class ShapeView(View):
     """A shape of the drawing."""
 
-    role: Literal["floor", "solid", "gap", "mark", "text"]
+    role: Literal["floor", "solid", "gap", "mark", "text", "label"]
     points: list[tuple[float, float]]
     feature: str | None = None
     text: str | None = None

@@ -154,6 +154,7 @@ export const KIND_NAMES: Record<string, string> = {
   "z-bridge": "Z bridge",
   grid: "grid",
   strip: "strip",
+  own: "own",
 } satisfies Record<Schemas["PlanInput"]["kind"], string>;
 
 /** A lane by its name, where its window is at hand. */

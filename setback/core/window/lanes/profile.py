@@ -9,7 +9,7 @@ Priors as in docs/methods.md; errors are Student's t with four degrees of freedo
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Annotated
 
 import numpy as np
@@ -47,6 +47,8 @@ WASH_SD = 0.05
 LEAST_EXPOSURES = 3
 """Exposures measured before an end counts as found: two leave nothing to judge a curve by."""
 _STEPS = 26
+OWN_LENGTH_SD_UM = 25.0
+"""Of the edge growth of a coupon of the workshop's own: nobody measured what its file draws."""
 
 
 class SizeLimits(Contract):
@@ -180,7 +182,12 @@ def size_lane(evidence: Evidence) -> LaneFit | None:
         notices.append(
             Notice(code="scale-not-identified", message="Shrinkage cannot be told from growth: measure a notch too.")
         )
-    model = _edge_model(light, read.coupons, [evidence.coupons[i].blocks for i in places], growths)
+    coupons = [evidence.coupons[i] for i in places]
+    widened = [
+        replace(g, se_um=math.hypot(g.se_um, OWN_LENGTH_SD_UM)) if coupon.own else g
+        for coupon, g in zip(coupons, read.coupons, strict=True)
+    ]
+    model = _edge_model(light, widened, [evidence.coupons[i].blocks for i in places], growths)
     believed = posterior(model.prior, model.rough, model.by_node)
     x0, lam, share, *_ = model.split(believed.points)
     lam, share = lam[:, 0], share[:, 0]

@@ -17,7 +17,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Annotated
 
 import numpy as np
@@ -54,6 +54,8 @@ LAPSE = 0.01
 SLOT_WIDTH_SD = 0.006
 """How much slots of one size differ in width, as a share of it. Wider than that, the ends of sharp slots come out low: by 4 % at 0.010 on the virtual
 printer; at this, ends are within 2 % there and on labs of another physics."""
+OWN_SIZE_SD, OWN_SCALE_SD = 0.04, 0.04
+"""Of coupons of a workshop's own: how much each size may be off, and how much all of them together, as shares. Nobody measured them."""
 PLACE_SD = 0.9
 """Prior standard deviation of a, about the middle of the bracket or the ladder."""
 
@@ -160,6 +162,14 @@ class Rows:
     whole: Array
     partly: Array
     none: Array
+    own: Array
+    """1 where a feature is on a coupon of the workshop's own, else 0."""
+
+    @property
+    def own_share(self) -> float:
+        """Share of the features that are on coupons of the workshop's own."""
+        counts = self.whole + self.partly + self.none
+        return float((counts * self.own).sum() / counts.sum())
 
 
 @dataclass(frozen=True)
@@ -188,7 +198,7 @@ class Threshold:
         rows, light = self.rows, self.rows.light
         slope = self.shape.slope(k, c, rows.u)
         unknown = self.shape.kappa[0] * 3.0 * light.unknown[rows.coupon]
-        sigma = np.sqrt(self.shape.scatter(scatter, slope) ** 2 + tau**2 + unknown**2)
+        sigma = np.sqrt(self._scatter(scatter, slope) ** 2 + tau**2 + unknown**2)
         x = light.ln_s[rows.coupon] + kappa * light.warmer_c[rows.coupon]
         z = (self.shape.sign * x - self.shape.theta(a, k, c, rows.u)) / sigma
         wider = None if gap is None else (gap / sigma).astype(np.float32)
@@ -198,7 +208,7 @@ class Threshold:
         """ln likelihood of every coupon at every node of δ: (n, coupons, nodes)."""
         a, k, c, scatter, gap, tau, kappa = self.split(points)
         rows, light = self.rows, self.rows.light
-        sigma = self.shape.scatter(scatter, self.shape.slope(k, c, rows.u))
+        sigma = self._scatter(scatter, self.shape.slope(k, c, rows.u))
         x = light.ln_s[rows.coupon] + kappa * light.warmer_c[rows.coupon]
         z = (self.shape.sign * x - self.shape.theta(a, k, c, rows.u)) / sigma
         shifts = self.shape.sign * node_shifts(tau[:, 0], self.shape.kappa[0], light)
@@ -206,6 +216,10 @@ class Threshold:
         per_row = (z[:, :, None] + shifts[:, rows.coupon, :] / sigma[:, :, None]).astype(np.float32)
         chances = self._row_chances(per_row, None if gap is None else self._gaps(gap / sigma))
         return np.add.reduceat(chances, rows.starts, axis=1).astype(float)
+
+    def _scatter(self, own: Array, slope: Array) -> Array:
+        """Scatter of every row: that of the lane, and of the sizes of coupons of the workshop's own: (n, rows)."""
+        return np.asarray(np.sqrt(self.shape.scatter(own, slope) ** 2 + self.rows.own * (OWN_SIZE_SD * slope) ** 2))
 
     def _gaps(self, gap: Array) -> Floats:
         """Gap in units of σ for every row, for use with nodes."""
@@ -226,6 +240,10 @@ class Threshold:
         u = np.array([_relative(size_mm, self.required_mm, self.shape.relative)])
         sigma = self.shape.scatter(scatter, self.shape.slope(k, c, u))
         passed = self.shape.theta(a, k, c, u) + sigma * ndtri(probability)
+        if share := self.rows.own_share:
+            # All sizes of a coupon may be off together: the same for every point, in an order of its own.
+            scores = np.random.default_rng(len(a)).permutation(ndtri((np.arange(len(a)) + 0.5) / len(a)))
+            passed = passed + share * OWN_SCALE_SD * self.shape.slope(k, c, u) * scores[:, None]
         return np.asarray(self.shape.sign * passed[:, 0])
 
     def chance(self, points: Array, size_mm: float, x: Array) -> Array:
@@ -387,6 +405,8 @@ def threshold_lane(
     model = Threshold(shape, required_mm, rows, _prior(shape, required_mm, rows, around), rows.light.knows_temperature)
     believed = posterior(model.prior, model.rough, model.by_node, model.penalty)
     end = Found(side, model.end(believed.points, probability), believed.weights, _both_sides(around, rows.light, name))
+    if rows.own_share:
+        end = _as_wide_as_ours(end, model, probability)
     return LaneFit(
         name,
         light=rows.light,
@@ -399,6 +419,15 @@ def threshold_lane(
         effects=effects_without(believed),
         imagined=lambda x, truth, delta, uniforms: model.imagined(believed.points, x, truth, delta, uniforms),
     )
+
+
+def _as_wide_as_ours(end: Found, model: Threshold, probability: float) -> Found:
+    """An end of a workshop's own coupons with an interval no narrower than the same readings on Setback's coupons would have."""
+    ours = replace(model, rows=replace(model.rows, own=np.zeros_like(model.rows.own)))
+    believed = posterior(ours.prior, ours.rough, ours.by_node, ours.penalty)
+    low, high = Found(end.side, ours.end(believed.points, probability), believed.weights).interval
+    widen = (high - low) / max(end.interval[1] - end.interval[0], 1e-9)
+    return end if widen <= 1 else replace(end, x=end.median + widen * (end.x - end.median))
 
 
 def _curves(
@@ -430,13 +459,13 @@ def _rows(evidence: Evidence, kind: Kind, shape: Shape, required_mm: float) -> R
             u = _relative(feature.size_mm, required_mm, shape.relative)
             if abs(math.log(feature.size_mm / required_mm)) < shape.widest_u:
                 none = feature.of - feature.whole - feature.partial
-                near.append((place, u, feature.whole, feature.partial, none))
+                near.append((place, u, feature.whole, feature.partial, none, read.own))
     if not near:
         return None
     near.sort()
     places = sorted({row[0] for row in near})
     coupon = np.array([places.index(row[0]) for row in near], dtype=np.int64)
-    columns = [np.array([row[i] for row in near], dtype=float) for i in (1, 2, 3, 4)]
+    columns = [np.array([row[i] for row in near], dtype=float) for i in (1, 2, 3, 4, 5)]
     starts = np.searchsorted(coupon, np.arange(len(places)))
     return Rows(light_of(evidence, places), coupon, starts, *columns)
 

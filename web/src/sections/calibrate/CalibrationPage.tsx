@@ -9,6 +9,7 @@ import { useSend } from "../../shared/api/useSend";
 import { duration, millilitres, plural, THIN, temperatures, roughly } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { ArmDialog } from "./ArmDialog";
+import { BuiltInStripDialog } from "./BuiltInStripDialog";
 import { CampaignMenu, type CampaignDialog } from "./CampaignMenu";
 import { CloseDialog } from "./CloseDialog";
 import { ConfirmStage } from "./confirm/ConfirmStage";
@@ -109,6 +110,7 @@ function Campaign({ calibration }: { calibration: Calibration }) {
           onStarted={(number) => place.toArm(number, true)}
         />
       )}
+      {dialog === "strip" && <BuiltInStripDialog arm={arm} onClose={() => setDialog(null)} />}
       {dialog === "notes" && <NotesDialog calibration={calibration} onClose={() => setDialog(null)} />}
       {dialog === "close" && <CloseDialog calibration={calibration} onClose={() => setDialog(null)} />}
     </>

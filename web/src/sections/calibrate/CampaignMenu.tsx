@@ -3,7 +3,7 @@ import Dropdown from "react-bootstrap/Dropdown";
 import { saveDrawing } from "../../shared/plot/save";
 import type { Calibration } from "./model";
 
-export type CampaignDialog = "limits" | "arm" | "close" | "notes" | "cut-offs";
+export type CampaignDialog = "limits" | "arm" | "close" | "notes" | "cut-offs" | "strip";
 
 /** What is done rarely with a campaign. */
 export function CampaignMenu({
@@ -17,6 +17,7 @@ export function CampaignMenu({
 }) {
   const open: [CampaignDialog, string][] = [
     ["notes", "Bottle, finish route, note…"],
+    ["strip", "The printer’s own strip…"],
     ["arm", "Start an arm with another setting…"],
     ["close", "Close this calibration…"],
   ];

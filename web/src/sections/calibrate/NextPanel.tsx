@@ -80,7 +80,7 @@ export function NextPanel({
         <Suggestion next={arm.next} calibration={calibration} arm={arm} onDecide={onDecide} />
       )}
       <Evidence arm={arm} />
-      {!closed && !fresh && (
+      {!closed && (
         <>
           <Button variant="link" aria-expanded={custom} onClick={() => setCustom(!custom)}>
             {custom ? "Close" : "Plan other coupons…"}

@@ -73,7 +73,7 @@ function TrayCard({ calibration, card, window, onPrinted, onInclude }: CardProps
           {step}
           {THIN}s
         </span>
-        <StateMark name={mark} />
+        <StateMark name={mark} word={card.look && !card.reading_id ? card.look : undefined} />
       </div>
       {plan && (
         <Link

@@ -20,4 +20,5 @@ export const KIND_NAMES: Record<string, string> = {
   "z-bridge": "Z bridge",
   grid: "plate grid",
   strip: "dose strip",
+  own: "coupon of your own",
 } satisfies Record<Schemas["PlanInput"]["kind"], string>;

@@ -14,8 +14,8 @@ const FITS: [FeatureState, string][] = [
 export function SeenFields({ plan, draft, onDraft }: { plan: Plan; draft: Draft; onDraft: (draft: Draft) => void }) {
   const pairs = plan.features.filter((one) => one.kind === "vernier");
   const codes = plan.features.filter((one) => one.kind === "legible").sort((a, b) => b.size_mm - a.size_mm);
-  const fit = plan.features.find((one) => one.kind === "fit");
-  if (!pairs.length && !codes.length && !fit) return null;
+  const fits = plan.features.filter((one) => one.kind === "fit");
+  if (!pairs.length && !codes.length && !fits.length) return null;
   const touching = pairs.find((one) => draft.states[one.key] === "formed");
   const smallest = codes.filter((one) => draft.states[one.key] === "formed").at(-1);
   const none = (kind: string) => ({
@@ -29,29 +29,31 @@ export function SeenFields({ plan, draft, onDraft }: { plan: Plan; draft: Draft;
     <>
       <h2>Also seen</h2>
       <div className="d-grid gap-2 mb-3">
-        <Form.Group controlId="seen-vernier">
-          <Form.Label>Vernier pair that just touches</Form.Label>
-          <Form.Select
-            value={touching?.key ?? ""}
-            onChange={(event) => {
-              const pair = pairs.find((one) => one.key === event.target.value);
-              onDraft(pair ? (pair === touching ? draft : seen(draft, plan, pair)) : none("vernier"));
-            }}
-          >
-            <option value="">not read</option>
-            {pairs.map((one, index) => (
-              <option key={one.key} value={one.key}>
-                {index + 1}: drawn {signed(1000 * one.size_mm)}
-                {THIN}µm, edge {signed(500 * one.size_mm, 1)}
-                {THIN}µm
-              </option>
-            ))}
-          </Form.Select>
-        </Form.Group>
-        {fit && (
-          <fieldset>
-            <legend className="form-label">Gauge piece</legend>
-            <div className="btn-group w-100" role="group" aria-label="Gauge piece">
+        {pairs.length > 0 && (
+          <Form.Group controlId="seen-vernier">
+            <Form.Label>Vernier pair that just touches</Form.Label>
+            <Form.Select
+              value={touching?.key ?? ""}
+              onChange={(event) => {
+                const pair = pairs.find((one) => one.key === event.target.value);
+                onDraft(pair ? (pair === touching ? draft : seen(draft, plan, pair)) : none("vernier"));
+              }}
+            >
+              <option value="">not read</option>
+              {pairs.map((one, index) => (
+                <option key={one.key} value={one.key}>
+                  {index + 1}: drawn {signed(1000 * one.size_mm)}
+                  {THIN}µm, edge {signed(500 * one.size_mm, 1)}
+                  {THIN}µm
+                </option>
+              ))}
+            </Form.Select>
+          </Form.Group>
+        )}
+        {fits.map((fit, at) => (
+          <fieldset key={fit.key}>
+            <legend className="form-label">{pieceName(fits.length, at)}</legend>
+            <div className="btn-group w-100" role="group" aria-label={pieceName(fits.length, at)}>
               {FITS.map(([state, word]) => (
                 <Button
                   key={state}
@@ -69,26 +71,32 @@ export function SeenFields({ plan, draft, onDraft }: { plan: Plan; draft: Draft;
               ))}
             </div>
           </fieldset>
+        ))}
+        {codes.length > 0 && (
+          <Form.Group controlId="seen-code">
+            <Form.Label>Smallest code still read</Form.Label>
+            <Form.Select
+              value={smallest?.key ?? ""}
+              onChange={(event) => {
+                const code = codes.find((one) => one.key === event.target.value);
+                onDraft(code ? seen(draft, plan, code) : none("legible"));
+              }}
+            >
+              <option value="">not read</option>
+              {codes.map((one) => (
+                <option key={one.key} value={one.key}>
+                  {size(one.size_mm)}
+                  {THIN}mm
+                </option>
+              ))}
+            </Form.Select>
+          </Form.Group>
         )}
-        <Form.Group controlId="seen-code">
-          <Form.Label>Smallest code still read</Form.Label>
-          <Form.Select
-            value={smallest?.key ?? ""}
-            onChange={(event) => {
-              const code = codes.find((one) => one.key === event.target.value);
-              onDraft(code ? seen(draft, plan, code) : none("legible"));
-            }}
-          >
-            <option value="">not read</option>
-            {codes.map((one) => (
-              <option key={one.key} value={one.key}>
-                {size(one.size_mm)}
-                {THIN}mm
-              </option>
-            ))}
-          </Form.Select>
-        </Form.Group>
       </div>
     </>
   );
 }
+
+/** A coupon has one gauge piece, or a pair of which one should go and one should not. */
+const pieceName = (count: number, at: number): string =>
+  count < 2 ? "Gauge piece" : at === 0 ? "Piece that should go" : "Piece that should not go";

@@ -35,7 +35,11 @@ export default function CouponsPage() {
     library.error && "fields" in library.error ? (library.error as { fields: Record<string, string> }).fields : {};
   return (
     <>
-      <PageHead title="Shelf" sub="Coupons and specimens to print" />
+      <PageHead title="Shelf" sub="Coupons and specimens to print">
+        <Link className="btn btn-quiet" to="/shelf/coupons/own">
+          Your own coupons
+        </Link>
+      </PageHead>
       <div className="mb-3">
         <ShelfTabs here="coupons" />
       </div>

@@ -69,12 +69,12 @@ export const CouponDrawing = memo(function CouponDrawing({
       onClick={tapAt}
     >
       {plan.shapes.map((shape, index) => {
-        if (shape.role === "text") {
+        if (shape.role === "text" || shape.role === "label") {
           const [first, , third] = shape.points;
           if (!first || !third) return null;
           const [x, y] = first;
           const height = third[1] - y;
-          const text = shape.text === "code" ? code : exposure;
+          const text = shape.role === "label" ? shape.text : shape.text === "code" ? code : exposure;
           return text ? (
             <text
               key={index}

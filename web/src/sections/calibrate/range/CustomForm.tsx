@@ -1,6 +1,9 @@
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
+import { Link } from "react-router";
 import { body, POST } from "../../../shared/api/client";
+import { useGet } from "../../../shared/api/useGet";
+import { Choice } from "../../../shared/fields/Choice";
 import { NumberField } from "../../../shared/fields/NumberField";
 import { TextField } from "../../../shared/fields/TextField";
 import { DraftNote } from "../../../shared/fields/DraftNote";
@@ -11,12 +14,19 @@ import { KindChoice } from "./KindChoice";
 import { type Kind, type Plan, usePlan, useQuote } from "./plan";
 import { planWords, QuoteCard } from "./QuoteCard";
 
-type Custom = { exposures_s: string; kind: Kind; thickness_mm: number | null; is_repeat: boolean; plate: boolean };
+type Custom = {
+  exposures_s: string;
+  kind: Kind;
+  own_coupon: string;
+  thickness_mm: number | null;
+  is_repeat: boolean;
+  plate: boolean;
+};
 
 /** Coupons of one's own choice, besides what is advised. */
 export function CustomForm({ calibration, arm, onDone }: { calibration: Calibration; arm: Arm; onDone: () => void }) {
   const entry = useEntry<Custom>(
-    { exposures_s: "", kind: "support", thickness_mm: null, is_repeat: false, plate: false },
+    { exposures_s: "", kind: "support", own_coupon: "", thickness_mm: null, is_repeat: false, plate: false },
     `custom.${arm.id}`,
   );
   const { values: custom, set } = entry;
@@ -31,11 +41,14 @@ export function CustomForm({ calibration, arm, onDone }: { calibration: Calibrat
         .map((part) => Number(part.replace(",", ".")))
     : [];
   const wrong = exposures.some((value) => !(value > 0));
-  const onPlate = custom.plate && custom.kind !== "grid" && calibration.several_exposures;
+  const isOwn = custom.kind === "own";
+  const own = useGet("/api/own-coupons", isOwn ? {} : null, { select: (answer) => answer.items });
+  const onPlate = custom.plate && custom.kind !== "grid" && !isOwn && calibration.several_exposures;
   const request: Plan = {
     kind: custom.kind,
+    own_coupon: isOwn ? custom.own_coupon || null : null,
     exposures_s: exposures,
-    thickness_mm: custom.thickness_mm,
+    thickness_mm: isOwn ? null : custom.thickness_mm,
     is_repeat: custom.is_repeat,
     way: onPlate ? "plate" : "separate",
     repeats: null,
@@ -70,7 +83,22 @@ export function CustomForm({ calibration, arm, onDone }: { calibration: Calibrat
           error={problem}
         />
         <KindChoice kind={custom.kind} onKind={(kind) => set({ kind })} className="col-6" />
-        <NumberField className="col-6" label="Thickness" unit="mm" {...field("thickness_mm")} />
+        {isOwn ? (
+          <div className="col-6">
+            <Choice
+              label="Which"
+              {...field("own_coupon")}
+              options={(own.data ?? []).map((one) => [one.code, one.name] as const)}
+            />
+          </div>
+        ) : (
+          <NumberField className="col-6" label="Thickness" unit="mm" {...field("thickness_mm")} />
+        )}
+        {isOwn && own.data?.length === 0 && (
+          <p className="col-12 mb-0">
+            None is described yet: <Link to="/shelf/coupons/own/new">describe a coupon of your own</Link>.
+          </p>
+        )}
         <div className="col-12">
           <Form.Check
             id="custom-repeat"
@@ -78,7 +106,7 @@ export function CustomForm({ calibration, arm, onDone }: { calibration: Calibrat
             checked={custom.is_repeat}
             onChange={(event) => set({ is_repeat: event.target.checked })}
           />
-          {calibration.several_exposures && custom.kind !== "grid" && (
+          {calibration.several_exposures && custom.kind !== "grid" && !isOwn && (
             <Form.Check
               id="custom-plate"
               label="All on one plate, shuffled"

@@ -6,6 +6,7 @@ const KINDS: [Kind, string][] = [
   ["support", "support tips"],
   ["z-bridge", "Z bridge"],
   ["grid", "plate grid"],
+  ["own", "one of our own"],
 ];
 
 /** Which coupon, for what it tells. */

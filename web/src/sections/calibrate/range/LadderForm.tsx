@@ -101,6 +101,7 @@ function Fields({
         if (priced && ready && !quote.isPlaceholderData)
           plan.mutate({
             kind: strip ? "strip" : ladder.kind,
+            own_coupon: null,
             exposures_s: exposures,
             thickness_mm: request.thickness_mm,
             is_repeat: false,
@@ -141,7 +142,12 @@ function Fields({
         </div>
         {!strip && (
           <>
-            <KindChoice kind={ladder.kind} onKind={(kind) => set({ kind })} className="col-6" without={["grid"]} />
+            <KindChoice
+              kind={ladder.kind}
+              onKind={(kind) => set({ kind })}
+              className="col-6"
+              without={["grid", "own"]}
+            />
             <NumberField
               className="col-6"
               label="Thickness"

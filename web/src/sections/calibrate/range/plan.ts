@@ -12,6 +12,7 @@ export type Way = Plan["way"];
 /** A plan of coupons that stand alone on the plate. */
 export const alone = (kind: Kind, exposures_s: number[], is_repeat = false): Plan => ({
   kind,
+  own_coupon: null,
   exposures_s,
   thickness_mm: null,
   is_repeat,
