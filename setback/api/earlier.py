@@ -10,7 +10,7 @@ from pydantic import Field
 
 from ..core.contract import Contract
 from ..services.calibrate import planning
-from ..services.earlier import borrowed, claims, own_coupons, provisional, tables
+from ..services.earlier import borrowed, claims, own_coupons, provisional, results, tables
 from ..services.files.coupon_files import Made
 from ..store.borrowed import BorrowedSet
 from ..store.earlier import EarlierTable
@@ -280,3 +280,10 @@ def own_coupon_photo(code: str) -> Any:
 def plan_built_in_strip(arm_id: str, body: planning.BuiltInStrip) -> Any:
     """Keep the columns of a strip that the printer exposes by itself."""
     return planning.plan_built_in_strip(work(), arm_id, body)
+
+
+@blueprint.get("/materials/<material_id>/earlier-results")
+@blueprint.output(list_of(results.EarlierResultView))
+def earlier_results(material_id: str) -> Any:
+    """Results of tests from before, as imported."""
+    return {"items": results.of_material(work(), material_id)}

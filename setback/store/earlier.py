@@ -192,3 +192,27 @@ def ids_by_name(db: sqlite3.Connection, table: str) -> dict[str, str]:
     assert table in ("material", "printer")
     sql = f"SELECT lower(trim(name)), id FROM {table} WHERE retired_at IS NULL"
     return {str(row[0]): str(row[1]) for row in db.execute(sql)}
+
+
+class EarlierResult(Row):
+    """A result of a test from before."""
+
+    property: str
+    value: float
+    n: int
+    sd: float | None
+    measured_on: str | None
+    table_code: str
+
+
+def earlier_results(db: sqlite3.Connection, material_id: str) -> list[EarlierResult]:
+    """Those of a material, in the order of their tables."""
+    sql = """SELECT r.property, r.value, r.n, r.sd, r.measured_on, e.code AS table_code FROM earlier_result r
+      JOIN earlier_table e ON e.id = r.earlier_table_id WHERE r.material_id = ? AND r.withdrawn_at IS NULL
+      ORDER BY r.property, e.code, r.table_row"""
+    return many(db, EarlierResult, sql, (material_id,))
+
+
+def code_of_table(db: sqlite3.Connection, table_id: str) -> str:
+    """Code of a table, by its id."""
+    return str(db.execute("SELECT code FROM earlier_table WHERE id = ?", (table_id,)).fetchone()[0])

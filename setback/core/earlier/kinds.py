@@ -151,28 +151,4 @@ PRINTS = TableKind(
         NOTE,
     ),
 )
-POURS = TableKind(
-    "pours",
-    "Earlier pours",
-    "resin poured out of a bottle into a vat",
-    (
-        PRINTER,
-        TableField("bottle", "Bottle", r"bottle|lot", "name", needed=True),
-        TableField("poured_at", "Poured on", r"date|when|day|poured", "date", needed=True),
-        TableField("volume_ml", "How much", r"ml|volume|amount|how much", "number", MILLILITRES, 1, 5000, needed=True),
-        NOTE,
-    ),
-)
-TEMPERATURES = TableKind(
-    "temperatures",
-    "Temperatures",
-    "one temperature of one place",
-    (
-        TableField("at", "When", r"date|when|day|time", "date", needed=True),
-        TableField("temp_c", "Temperature", r"temp|°c|^t$", "number", CELSIUS, -40, 80, needed=True),
-        TableField("humidity_pct", "Humidity", r"hum|rh", "number", SHARES, 0, 100),
-        TableField("place", "Where", r"place|where|probe|sensor|location", "name"),
-    ),
-)
-
-KINDS: dict[str, TableKind] = {kind.key: kind for kind in (SETTINGS, RESULTS, PRINTS, POURS, TEMPERATURES)}
+KINDS: dict[str, TableKind] = {kind.key: kind for kind in (SETTINGS, RESULTS, PRINTS)}

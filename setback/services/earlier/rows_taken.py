@@ -9,14 +9,20 @@ from typing import Any
 from ...core.contract import Problem
 from ...core.earlier.columns import RowRead, Value
 from ...core.printing.settings import Settings
+from ...core.testing.methods import PROPERTIES
 from ...store import earlier as store
+from ..prints import imported
 from ..unit_of_work import UnitOfWork, View
-from . import provisional
+from . import provisional, results
 
 Names = dict[str, dict[str, str]]
 """Ids by name in small letters, by field; an empty id leaves a row out."""
 TABLES_OF_NAMES = {"material": "material", "printer": "printer"}
-FIELDS_WITH_NAMES: Mapping[str, tuple[str, ...]] = {"settings": ("material", "printer")}
+FIELDS_WITH_NAMES: Mapping[str, tuple[str, ...]] = {
+    "settings": ("material", "printer"),
+    "results": ("material", "property"),
+    "prints": ("material", "printer"),
+}
 USUAL_LAYER_UM = 50.0
 
 
@@ -26,6 +32,8 @@ class Taken:
 
     words: str
     keep: Callable[[tuple[str, int]], None]
+    may_repeat: bool = False
+    """Whether the same may stand in several rows, as raw values do."""
 
 
 class NamedThing(View):
@@ -38,7 +46,7 @@ class NamedThing(View):
 def known_names(work: UnitOfWork, kind: str, chosen: Mapping[str, Mapping[str, str]]) -> Names:
     """Names of the shelf, and what a person said that others mean."""
     return {
-        key: store.ids_by_name(work.db, TABLES_OF_NAMES[key])
+        key: (results.property_names() if key == "property" else store.ids_by_name(work.db, TABLES_OF_NAMES[key]))
         | {name.strip().lower(): meant for name, meant in chosen.get(key, {}).items()}
         for key in FIELDS_WITH_NAMES.get(kind, ())
     }
@@ -46,10 +54,13 @@ def known_names(work: UnitOfWork, kind: str, chosen: Mapping[str, Mapping[str, s
 
 def choices(work: UnitOfWork, kind: str) -> dict[str, list[Any]]:
     """What names may mean, by field, in the order of the alphabet."""
-    return {
-        key: [NamedThing(id=row.id, name=row.name) for row in store.named(work.db, TABLES_OF_NAMES[key])]
-        for key in FIELDS_WITH_NAMES.get(kind, ())
-    }
+    return {key: _choices(work, key) for key in FIELDS_WITH_NAMES.get(kind, ())}
+
+
+def _choices(work: UnitOfWork, key: str) -> list[NamedThing]:
+    if key == "property":
+        return [NamedThing(id=one, name=f"{method.name}: {prop.name}") for one, (method, prop) in PROPERTIES.items()]
+    return [NamedThing(id=row.id, name=row.name) for row in store.named(work.db, TABLES_OF_NAMES[key])]
 
 
 def is_left_out(row: RowRead, names: Names) -> bool:
@@ -93,4 +104,62 @@ def settings_row(work: UnitOfWork, values: dict[str, Value], names: Names) -> Ta
     return Taken(words, keep)
 
 
-TAKES: dict[str, Callable[[UnitOfWork, dict[str, Value], Names], Taken]] = {"settings": settings_row}
+def results_row(work: UnitOfWork, values: dict[str, Value], names: Names) -> Taken:
+    """A value of a property, or a mean with its number and spread."""
+    key = _id(names, "property", values)
+    method, prop = PROPERTIES[key]
+    request = results.EarlierResultInput.model_validate(
+        {
+            "material_id": _id(names, "material", values),
+            "property": key,
+            "value": values["value"],
+            "n": int(float(values.get("n") or 1)),
+            "sd": values.get("sd"),
+            "measured_on": values.get("measured_on"),
+            "note": values.get("note") or "",
+        }
+    )
+    spread = f", sd {request.sd:g}" if request.sd is not None else ""
+    words = f"{values['material']}, {method.name}: {prop.name} {request.value:g} {prop.unit}, n = {request.n}{spread}"
+    on = f", {request.measured_on}" if request.measured_on else ""
+
+    def keep(table: tuple[str, int]) -> None:
+        results.keep(work, request, table)
+
+    return Taken(words + on, keep, may_repeat=True)
+
+
+def prints_row(work: UnitOfWork, values: dict[str, Value], names: Names) -> Taken:
+    """A print of parts, as it came out."""
+    day = str(values["printed_at"])
+    request = imported.ImportedPrint.model_validate(
+        {
+            "material_id": _id(names, "material", values),
+            "printer_id": _id(names, "printer", values),
+            "printed_at": f"{day}:00Z" if "T" in day else f"{day}T12:00:00Z",
+            "exposure_s": values.get("exposure_s"),
+            "layer_height_um": values.get("layer_height_um") or USUAL_LAYER_UM,
+            "part": values.get("part") or "part",
+            "parts": int(float(values.get("parts") or 1)),
+            "outcome": values["outcome"],
+            "volume_ml": values.get("volume_ml") or 0,
+            "minutes": values.get("minutes") or 0,
+            "temp_c": values.get("temp_c"),
+            "note": values.get("note") or "",
+        }
+    )
+    imported.check(work, request)
+    at = f" at {request.exposure_s:g} s" if request.exposure_s is not None else ""
+    words = f"{day}: {request.parts} {request.part}, {values['material']} on {values['printer']}{at}: {request.outcome}"
+
+    def keep(table: tuple[str, int]) -> None:
+        imported.keep(work, request, store.code_of_table(work.db, table[0]), table[1])
+
+    return Taken(words, keep, may_repeat=True)
+
+
+TAKES: dict[str, Callable[[UnitOfWork, dict[str, Value], Names], Taken]] = {
+    "settings": settings_row,
+    "results": results_row,
+    "prints": prints_row,
+}

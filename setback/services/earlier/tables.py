@@ -26,7 +26,7 @@ from .rows_taken import Names, Taken
 LARGEST_BYTES = 8_000_000
 KEPT_UNTAKEN = timedelta(days=2)
 SHOWN_ROWS, SHOWN_PROBLEMS = 12, 60
-KindKey = Literal["settings", "results", "prints", "pours", "temperatures"]
+KindKey = Literal["settings", "results", "prints"]
 
 
 class PastedInput(Contract):
@@ -265,7 +265,7 @@ def _view(work: UnitOfWork, code: str, table: Table) -> TableView:
                 ],
                 matches=matched(table, kind),
             )
-            for kind in KINDS.values()
+            for kind in (KINDS[key] for key in rows_taken.TAKES)
         ],
         taken_before=same.code if same and same.code != code else None,
     )
@@ -313,7 +313,7 @@ def _sorted_out(
                 ]
         if prepared is not None:
             seen[prepared.words] += 1
-            if seen[prepared.words] > 1:
+            if seen[prepared.words] > 1 and not prepared.may_repeat:
                 message = "The same stands in an earlier row."
                 wrong = [CellProblem(row=row.row, column=request.matches[0].column, message=message)]
         if wrong or prepared is None:

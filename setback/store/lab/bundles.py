@@ -40,6 +40,7 @@ TRAVELS = frozenset(
         "depth_reading",
         "depth_square",
         "dye",
+        "earlier_result",
         "earlier_table",
         "event",
         "finish_route",

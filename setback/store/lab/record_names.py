@@ -9,6 +9,7 @@ from ..journal import HOUR_S, SAMPLES
 
 # Records without a code or name of their own, by what they belong to.
 OF = {
+    "earlier_result": "SELECT m.name FROM earlier_result r JOIN material m ON m.id = r.material_id WHERE r.id = ?",
     "coupon_look": "SELECT c.code FROM coupon_look l JOIN coupon c ON c.id = l.coupon_id WHERE l.id = ?",
     "claim": "SELECT m.name FROM claim c JOIN material m ON m.id = c.material_id WHERE c.id = ?",
     "reading": "SELECT 'coupon ' || c.code FROM reading r JOIN coupon c ON c.id = r.coupon_id WHERE r.id = ?",
@@ -35,6 +36,7 @@ WORDS = {
     "wash_bath_filling": "filling",
     "own_task": "own task",
     "earlier_table": "table",
+    "earlier_result": "earlier result",
     "borrowed_set": "borrowed set",
     "coupon_look": "look at a coupon",
     "own_coupon": "coupon of one's own",

@@ -62,6 +62,7 @@ class LoggedPrint(Row):
     bottle: str | None
     pieces_lost: bool = Field(description="Cured pieces may lie in the vat")
     started_from: str | None = Field(description="Code of the coupon or test it was started from")
+    imported: bool = Field(description="Whether a table from before had it")
     coupons: int
     specimens: int
 
@@ -70,7 +71,7 @@ _LOGGED = """
 SELECT p.id, p.code, p.status, p.of_parts, p.printer_id, r.name AS printer, p.material_id, m.name AS material, c.id AS calibration_id,
   c.code AS calibration_code, s.code AS set_code, p.settings_note, p.planned_at, p.started_at, p.printed_at, p.temp_c, p.temp_place,
   p.temp_end_c, p.outside_band, p.volume_ml, p.duration_s, p.outcome, p.seen, t.initials, p.searched_at, p.lift_suppressed,
-  p.lift_back_at, p.layer_height_um, p.exposure_s, p.tip_mm, p.bottle_id, b.code AS bottle, p.pieces_lost, p.started_from,
+  p.lift_back_at, p.layer_height_um, p.exposure_s, p.tip_mm, p.bottle_id, b.code AS bottle, p.pieces_lost, p.started_from, coalesce(p.started_from LIKE 'TB-%', 0) AS imported,
   (SELECT count(*) FROM coupon k JOIN plate l ON l.id = k.plate_id WHERE l.print_id = p.id) AS coupons,
   (SELECT count(*) FROM specimen e JOIN plate l ON l.id = e.plate_id WHERE l.print_id = p.id) AS specimens
 FROM print p JOIN printer r ON r.id = p.printer_id LEFT JOIN material m ON m.id = p.material_id LEFT JOIN arm a ON a.id = p.arm_id

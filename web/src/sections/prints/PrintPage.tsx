@@ -237,7 +237,7 @@ function Conditions({ page }: { page: Page }) {
     ["Finish", finishedWords(page.reports[0])],
     ["Resin", page.volume_ml > 0 && millilitres(page.volume_ml)],
     ["Out of", page.bottle && <Link to={`/bottles/${page.bottle}`}>{page.bottle}</Link>],
-    ["Started from", page.started_from],
+    [page.imported ? "Imported from" : "Started from", page.started_from],
   ];
   return (
     <dl className="facts mb-0">

@@ -95,6 +95,11 @@ function Tested({ id, name }: { id: string; name: string }) {
     { params: { query: { after: "", limit: 50, part_id: id } } },
     { select: (answer) => answer.items },
   );
+  const earlier = useGet(
+    "/api/materials/{material_id}/earlier-results",
+    { params: { path: { material_id: id } } },
+    { select: (answer) => answer.items },
+  );
   const line = table.data?.materials[0];
   return (
     <section className="panel" aria-label="Tests">
@@ -122,6 +127,19 @@ function Tested({ id, name }: { id: string; name: string }) {
         </ul>
       ) : (
         <p className="text-secondary mb-2">Nothing was tested yet.</p>
+      )}
+      {earlier.data && earlier.data.length > 0 && (
+        <>
+          <h3 className="fs-6">From before</h3>
+          <ul className="list-unstyled mb-2" aria-label="Results from before">
+            {earlier.data.map((one) => (
+              <li key={one.property}>
+                {one.name}: <b className="num">{one.words}</b>{" "}
+                <span className="text-secondary">{one.tables.join(", ")}</span>
+              </li>
+            ))}
+          </ul>
+        </>
       )}
       <Link to={`/test/new?material=${id}`}>Test {name}</Link>
       {blends.data && blends.data.length > 0 && (

@@ -30010,6 +30010,72 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/materials/{material_id}/earlier-results": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Results of tests from before, as imported. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description The material */
+                    material_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["EarlierResultViewList"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/specimen-readings/{reading_id}/withdraw": {
         parameters: {
             query?: never;
@@ -37598,6 +37664,65 @@ export interface components {
             at: string;
         };
         /**
+         * EarlierResultView
+         * @description A property of a material by earlier results.
+         */
+        EarlierResultView: {
+            /**
+             * Property
+             * @description Which property
+             */
+            property: string;
+            /**
+             * Name
+             * @description What people call it
+             */
+            name: string;
+            /**
+             * Unit
+             * @description Unit of the value
+             */
+            unit: string;
+            /**
+             * Mean
+             * @description Mean
+             */
+            mean: number;
+            /**
+             * N
+             * @description How many were counted
+             */
+            n: number;
+            /**
+             * Sd
+             * @description Standard deviation
+             */
+            sd: number | null;
+            /**
+             * Words
+             * @description With unit and spread, and that it is imported
+             */
+            words: string;
+            /**
+             * Tables
+             * @description Codes of the tables it comes from
+             */
+            tables: string[];
+            /**
+             * Last On
+             * @description Day of the newest of them
+             */
+            last_on: string | null;
+        };
+        /** EarlierResultViewList */
+        EarlierResultViewList: {
+            /**
+             * Items
+             * @description This page of the list
+             */
+            items: components["schemas"]["EarlierResultView"][];
+        };
+        /**
          * EarlierTable
          * @description A table as it was opened or pasted, without what stands in it.
          */
@@ -41450,6 +41575,11 @@ export interface components {
              */
             started_from: string | null;
             /**
+             * Imported
+             * @description Whether a table from before had it
+             */
+            imported: boolean;
+            /**
              * Coupons
              * @description Coupons
              */
@@ -41805,7 +41935,7 @@ export interface components {
              * @description Which kind of thing it is
              * @enum {string}
              */
-            kind: "settings" | "results" | "prints" | "pours" | "temperatures";
+            kind: "settings" | "results" | "prints";
             /**
              * Matches
              * @description Which column tells which field
@@ -44748,6 +44878,11 @@ export interface components {
              * @description Code of the coupon or test it was started from
              */
             started_from: string | null;
+            /**
+             * Imported
+             * @description Whether a table from before had it
+             */
+            imported: boolean;
             /**
              * Coupons
              * @description Coupons
@@ -50807,7 +50942,7 @@ export interface components {
              * @description Which kind of thing it is
              * @enum {string}
              */
-            kind: "settings" | "results" | "prints" | "pours" | "temperatures";
+            kind: "settings" | "results" | "prints";
             /**
              * Matches
              * @description Which column tells which field

@@ -1,0 +1,48 @@
+"""Means of earlier results: raw values, and means that were told with their number and spread, together."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+
+from pydantic import Field
+
+from ..contract import Contract
+
+
+class EarlierValue(Contract):
+    """One value, or the mean of several."""
+
+    value: float
+    n: int = Field(1, ge=1)
+    sd: float | None = Field(None, ge=0)
+
+
+class Pooled(Contract):
+    """All of them as one mean."""
+
+    mean: float
+    n: int
+    sd: float | None = Field(description="None where a single value, or a mean without its spread, is all there is")
+
+
+def pooled(values: Sequence[EarlierValue]) -> Pooled:
+    """Mean, number and standard deviation of all specimens behind some values and means.
+
+    Sums of squares within a mean come from its spread, those between means from their distance; where a mean of several came without a
+    spread, nothing is said of the spread.
+
+    Raises
+    ------
+    ValueError
+        Without any value.
+    """
+    if not values:
+        raise ValueError("there is no value to pool")
+    n = sum(one.n for one in values)
+    mean = sum(one.n * one.value for one in values) / n
+    if n < 2 or any(one.n > 1 and one.sd is None for one in values):
+        return Pooled(mean=mean, n=n, sd=None)
+    within = sum((one.n - 1) * (one.sd or 0.0) ** 2 for one in values)
+    between = sum(one.n * (one.value - mean) ** 2 for one in values)
+    return Pooled(mean=mean, n=n, sd=math.sqrt((within + between) / (n - 1)))
