@@ -9,8 +9,9 @@ from flask import Response, request
 from pydantic import Field
 
 from ..core.contract import Contract
+from ..core.earlier.opinion import Asked
 from ..services.calibrate import planning
-from ..services.earlier import borrowed, claims, own_coupons, provisional, results, tables
+from ..services.earlier import borrowed, claims, own_coupons, provisional, results, second_opinions, tables
 from ..services.files.coupon_files import Made
 from ..store.borrowed import BorrowedSet
 from ..store.earlier import EarlierTable
@@ -287,3 +288,65 @@ def plan_built_in_strip(arm_id: str, body: planning.BuiltInStrip) -> Any:
 def earlier_results(material_id: str) -> Any:
     """Results of tests from before, as imported."""
     return {"items": results.of_material(work(), material_id)}
+
+
+@blueprint.get("/calibrations/<calibration_id>/questions")
+@blueprint.output(second_opinions.QuestionsView)
+def questions(calibration_id: str) -> Any:
+    """Questions about a calibration, and what came back."""
+    return second_opinions.of_calibration(work(), calibration_id)
+
+
+@blueprint.post("/calibrations/<calibration_id>/questions")
+@takes(blueprint, second_opinions.AskInput)
+@blueprint.output(second_opinions.QuestionsView, status_code=201)
+def ask_question(calibration_id: str, body: second_opinions.AskInput) -> Any:
+    """Ask another workshop about a calibration."""
+    return second_opinions.ask(work(), calibration_id, body)
+
+
+@blueprint.get("/questions/<code>/file")
+@blueprint.doc(description="The question as JSON for another Setback.", responses={200: "The file"})
+def question_file(code: str) -> Response:
+    """The question as a file for another Setback."""
+    return file_response(second_opinions.question_file(work(), code))
+
+
+@blueprint.get("/questions/<code>/pdf")
+@blueprint.doc(description="The question on paper.", responses={200: "The file"})
+def question_pdf(code: str) -> Response:
+    """The question as a PDF."""
+    return file_response(second_opinions.question_pdf(work(), code))
+
+
+@blueprint.post("/second-opinions/open")
+@blueprint.doc(description="The question's file itself is the body of the request.")
+@blueprint.output(Asked)
+def open_question() -> Any:
+    """Look at another workshop's question; nothing is kept."""
+    request.max_content_length = None
+    return second_opinions.open_question(request.get_data(cache=False))
+
+
+@blueprint.post("/second-opinions/answer")
+@takes(blueprint, second_opinions.OpinionInput)
+@blueprint.doc(description="The opinion as JSON to send back.", responses={200: "The file"})
+def answer_question(body: second_opinions.OpinionInput) -> Response:
+    """Write an opinion on another workshop's question."""
+    return file_response(second_opinions.answer_file(work(), body))
+
+
+@blueprint.post("/calibrations/<calibration_id>/opinions")
+@blueprint.doc(description="The opinion's file itself is the body of the request.")
+@blueprint.output(second_opinions.QuestionsView, status_code=201)
+def receive_opinion(calibration_id: str) -> Any:
+    """Keep an opinion that came back."""
+    request.max_content_length = None
+    return second_opinions.receive(work(), calibration_id, request.get_data(cache=False))
+
+
+@blueprint.post("/calibrations/<calibration_id>/opinions/<opinion_id>/withdraw")
+@blueprint.output(second_opinions.QuestionsView)
+def withdraw_opinion(calibration_id: str, opinion_id: str) -> Any:
+    """Let an opinion no longer be shown."""
+    return second_opinions.withdraw(work(), calibration_id, opinion_id)

@@ -275,3 +275,47 @@ def test_the_columns_of_a_printers_own_strip_seed_a_range(shelf, as_im: Page):
     hands.fill("Columns", "4")
     hands.button("Keep its columns")
     expect(page.get_by_role("article", name=re.compile("^Coupon"))).to_have_count(4)
+
+
+def test_a_question_goes_out_and_its_answer_comes_back(shelf, tmp_path, as_im: Page):
+    page, hands, lab = as_im, Hands(as_im), shelf.lab
+    calibration = lab.calibration(
+        {
+            "material_id": lab.get("/api/resins")["items"][0]["id"],
+            "printer_id": lab.get("/api/printers")["items"][0]["id"],
+            "bottle_id": None,
+            "finish_route_id": None,
+        }
+    )
+    codes = lab.series(calibration, [2.0, 2.6])
+    page.goto(f"{shelf.url}/calibrate/{calibration['id']}?step=range")
+    hands.click(page.get_by_role("main").get_by_role("button", name="More"))
+    hands.button("A second opinion…")
+    hands.fill("What do you want to know?", "Is 2.6 s over?")
+    hands.button("Make the question")
+    dialog = page.get_by_role("dialog")
+    with page.expect_download() as question:
+        dialog.get_by_role("link", name="File of SO-001").click()
+    question.value.save_as(tmp_path / "SO-001.json")
+
+    # The other workshop looks at it and sends what it sees.
+    page.goto(f"{shelf.url}/calibrate/opinion")
+    page.get_by_label("Their question").set_input_files(tmp_path / "SO-001.json")
+    expect(page.get_by_role("heading", name="Is 2.6 s over?")).to_be_visible()
+    hands.click(page.get_by_role("group", name=f"What you see on {codes[1]}").get_by_role("button", name="over"))
+    hands.fill(f"Note on {codes[1]}", "slots are gone")
+    hands.fill("Your workshop", "the harbour school")
+    with page.expect_download() as answer:
+        hands.button("Save the answer")
+    answer.value.save_as(tmp_path / "opinion.json")
+
+    page.goto(f"{shelf.url}/calibrate/{calibration['id']}?step=range")
+    hands.click(page.get_by_role("main").get_by_role("button", name="More"))
+    hands.button("A second opinion…")
+    dialog.get_by_label("Their answer").set_input_files(tmp_path / "SO-001.json")
+    expect(dialog.get_by_text("This is no opinion of Setback.")).to_be_visible()
+    dialog.get_by_label("Their answer").set_input_files(tmp_path / "opinion.json")
+    expect(dialog.get_by_text(re.compile("over, slots are gone"))).to_be_visible()
+    dialog.get_by_role("button", name="Close").last.click()
+    card = page.get_by_role("article", name=f"Coupon {codes[1]}")
+    expect(card.get_by_text("the harbour school: over, slots are gone")).to_be_visible()

@@ -56,6 +56,7 @@ PAGES = {
     "one set of settings in use": "/shelf/in-use/U-001",
     "entering settings in use": "/shelf/in-use/new",
     "another workshop's sets": "/shelf/in-use/borrow",
+    "second opinion": "/calibrate/opinion",
     "own coupons": "/shelf/coupons/own",
     "describing an own coupon": "/shelf/coupons/own/new",
     "a table from before": "/shelf/in-use/table",

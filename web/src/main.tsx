@@ -31,6 +31,7 @@ const GuidePage = lazy(() => import("./sections/blends/GuidePage"));
 const InUsePage = lazy(() => import("./sections/earlier/InUsePage"));
 const InUseFormPage = lazy(() => import("./sections/earlier/InUseFormPage"));
 const InUseOnePage = lazy(() => import("./sections/earlier/InUseOnePage"));
+const OpinionPage = lazy(() => import("./sections/earlier/OpinionPage"));
 const OwnCouponsPage = lazy(() => import("./sections/earlier/OwnCouponsPage"));
 const OwnCouponFormPage = lazy(() => import("./sections/earlier/OwnCouponFormPage"));
 const BorrowPage = lazy(() => import("./sections/earlier/BorrowPage"));
@@ -153,6 +154,7 @@ const router = createBrowserRouter([
       { path: "/shelf/in-use", element: <InUsePage /> },
       { path: "/shelf/in-use/new", element: <InUseFormPage /> },
       { path: "/shelf/in-use/table", element: <TablePage /> },
+      { path: "/calibrate/opinion", element: <OpinionPage /> },
       { path: "/shelf/coupons/own", element: <OwnCouponsPage /> },
       { path: "/shelf/coupons/own/new", element: <OwnCouponFormPage /> },
       { path: "/shelf/coupons/own/:code", element: <OwnCouponFormPage /> },

@@ -9,6 +9,7 @@ from ..journal import HOUR_S, SAMPLES
 
 # Records without a code or name of their own, by what they belong to.
 OF = {
+    "opinion": "SELECT q.code FROM opinion o JOIN question q ON q.id = o.question_id WHERE o.id = ?",
     "earlier_result": "SELECT m.name FROM earlier_result r JOIN material m ON m.id = r.material_id WHERE r.id = ?",
     "coupon_look": "SELECT c.code FROM coupon_look l JOIN coupon c ON c.id = l.coupon_id WHERE l.id = ?",
     "claim": "SELECT m.name FROM claim c JOIN material m ON m.id = c.material_id WHERE c.id = ?",

@@ -15,6 +15,7 @@ export const PLACES: Place[] = [
   { title: "Add a bottle", path: "/shelf/bottles?new=1", also: "new lot" },
   { title: "Add a printer", path: "/shelf/printers?new=1", also: "new machine" },
   { title: "Settings in use", path: "/shelf/in-use", also: "provisional old known maker habit" },
+  { title: "Give a second opinion", path: "/calibrate/opinion", also: "question other workshop answer" },
   { title: "Borrow a set of another workshop", path: "/shelf/in-use/borrow", also: "foreign bundle import" },
   { title: "Bring a table along", path: "/shelf/in-use/table", also: "spreadsheet import paste csv xlsx history" },
   { title: "Coupon library", path: "/shelf/coupons", also: "files specimens stl" },

@@ -9,6 +9,7 @@ import { useSend } from "../../shared/api/useSend";
 import { duration, millilitres, plural, THIN, temperatures, roughly } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { ArmDialog } from "./ArmDialog";
+import { SecondOpinionDialog } from "../earlier/SecondOpinionDialog";
 import { BuiltInStripDialog } from "./BuiltInStripDialog";
 import { CampaignMenu, type CampaignDialog } from "./CampaignMenu";
 import { CloseDialog } from "./CloseDialog";
@@ -109,6 +110,9 @@ function Campaign({ calibration }: { calibration: Calibration }) {
           onClose={() => setDialog(null)}
           onStarted={(number) => place.toArm(number, true)}
         />
+      )}
+      {dialog === "opinion" && (
+        <SecondOpinionDialog calibration={calibration.id} arm={arm.number} onClose={() => setDialog(null)} />
       )}
       {dialog === "strip" && <BuiltInStripDialog arm={arm} onClose={() => setDialog(null)} />}
       {dialog === "notes" && <NotesDialog calibration={calibration} onClose={() => setDialog(null)} />}

@@ -3,7 +3,7 @@ import Dropdown from "react-bootstrap/Dropdown";
 import { saveDrawing } from "../../shared/plot/save";
 import type { Calibration } from "./model";
 
-export type CampaignDialog = "limits" | "arm" | "close" | "notes" | "cut-offs" | "strip";
+export type CampaignDialog = "limits" | "arm" | "close" | "notes" | "cut-offs" | "strip" | "opinion";
 
 /** What is done rarely with a campaign. */
 export function CampaignMenu({
@@ -32,6 +32,9 @@ export function CampaignMenu({
         </Dropdown.Item>
         <Dropdown.Item as="button" onClick={() => onDialog("cut-offs")}>
           How sure an offer must be…
+        </Dropdown.Item>
+        <Dropdown.Item as="button" onClick={() => onDialog("opinion")}>
+          A second opinion…
         </Dropdown.Item>
         {(["svg", "png"] as const).map((kind) => (
           <Dropdown.Item key={kind} as="button" onClick={() => void saveDrawing(strip.current, calibration.code, kind)}>

@@ -3,6 +3,7 @@ import Button from "react-bootstrap/Button";
 import { Link } from "react-router";
 import { useSay } from "../../app/toasts";
 import { body, POST, type Schemas } from "../../shared/api/client";
+import { useGet } from "../../shared/api/useGet";
 import { useSend } from "../../shared/api/useSend";
 import { CouponDrawing } from "../../shared/coupon/CouponDrawing";
 import { FilesMenu } from "../../shared/coupon/FilesMenu";
@@ -22,6 +23,11 @@ type Card = Schemas["CouponCard"];
 export function Tray({ calibration, arm }: { calibration: Calibration; arm: Arm }) {
   const [printing, setPrinting] = useState<Card | null>(null);
   const [including, setIncluding] = useState<Card | null>(null);
+  const opinions = useGet(
+    "/api/calibrations/{calibration_id}/questions",
+    { params: { path: { calibration_id: calibration.id } } },
+    { select: ({ items }) => items.flatMap((question) => question.opinions) },
+  ).data;
   if (!arm.coupons.length) return null;
   return (
     <>
@@ -33,6 +39,7 @@ export function Tray({ calibration, arm }: { calibration: Calibration; arm: Arm 
               calibration={calibration}
               window={arm.window?.window ?? null}
               card={card}
+              opinions={opinionsOn(card.code, opinions ?? [])}
               onPrinted={() => setPrinting(card)}
               onInclude={() => setIncluding(card)}
             />
@@ -57,7 +64,23 @@ type CardProps = { calibration: Calibration; card: Card; onPrinted: () => void; 
 
 const outsideOf = (window: Window, exposure_s: number) => exposure_s < window.lower_s || exposure_s > window.upper_s;
 
-function TrayCard({ calibration, card, window, onPrinted, onInclude }: CardProps & { window: Window | null }) {
+/** What other workshops see on a coupon, each with whose it is. */
+function opinionsOn(code: string, opinions: Schemas["OpinionView"][]): string[] {
+  return opinions.flatMap((opinion) =>
+    opinion.readings
+      .filter((one) => one.code === code && (one.verdict || one.note))
+      .map((one) => `${opinion.workshop}: ${[one.verdict, one.note].filter(Boolean).join(", ")}`),
+  );
+}
+
+function TrayCard({
+  calibration,
+  card,
+  window,
+  opinions,
+  onPrinted,
+  onInclude,
+}: CardProps & { window: Window | null; opinions: string[] }) {
   const plan = calibration.plans[card.design_id];
   const mark = markOf(card);
   const step = exposure(card.exposure_s, calibration.exposure_step_s);
@@ -128,6 +151,11 @@ function TrayCard({ calibration, card, window, onPrinted, onInclude }: CardProps
       )}
       {card.range_only && <span className="small text-secondary">finds the range only: no plate map</span>}
       {card.way === "strip" && <span className="small text-secondary">dose strip: only seeds</span>}
+      {opinions.map((words) => (
+        <span key={words} className="small" data-notice="opinion">
+          {words}
+        </span>
+      ))}
       {card.blind.map((one) => (
         <span key={one.id} className="small">
           {one.comparison ? `${one.initials}: ${one.comparison.summary}` : "a second reading is asked for"}
