@@ -11,10 +11,10 @@ from pydantic import Field
 from ..core.contract import Contract
 from ..core.earlier.opinion import Asked
 from ..services.calibrate import planning
-from ..services.earlier import borrowed, claims, own_coupons, provisional, results, second_opinions, tables
+from ..services.earlier import borrowed, claims, own_coupons, pours, provisional, results, second_opinions, tables
 from ..services.files.coupon_files import Made
 from ..store.borrowed import BorrowedSet
-from ..store.earlier import EarlierTable
+from ..store.earlier import EarlierPour, EarlierTable
 from .wiring import file_response, list_of, page_of, takes, uploaded, work
 
 blueprint = APIBlueprint("earlier", __name__, url_prefix="/api", tag="Earlier")
@@ -350,3 +350,10 @@ def receive_opinion(calibration_id: str) -> Any:
 def withdraw_opinion(calibration_id: str, opinion_id: str) -> Any:
     """Let an opinion no longer be shown."""
     return second_opinions.withdraw(work(), calibration_id, opinion_id)
+
+
+@blueprint.get("/bottles/<bottle_id>/earlier-pours")
+@blueprint.output(list_of(EarlierPour))
+def earlier_pours(bottle_id: str) -> Any:
+    """Pours out of a bottle from before, as imported."""
+    return {"items": pours.of_bottle(work(), bottle_id)}

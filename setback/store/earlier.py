@@ -181,17 +181,25 @@ class Named(Row):
 
 
 def named(db: sqlite3.Connection, table: str) -> list[Named]:
-    """What is on the shelf, in the order of the alphabet."""
-    assert table in ("material", "printer")
-    sql = f"SELECT id, name FROM {table} WHERE retired_at IS NULL ORDER BY name COLLATE NOCASE"
+    """What a name may mean, in the order of the alphabet."""
+    sql = f"{_NAMED[table]} ORDER BY name COLLATE NOCASE"
     return many(db, Named, sql)
 
 
+# What names in tables may mean: things by their name, bottles by their code or lot.
+_NAMED = {
+    "material": "SELECT id, name FROM material WHERE retired_at IS NULL",
+    "printer": "SELECT id, name FROM printer WHERE retired_at IS NULL",
+    "probe": "SELECT id, name FROM probe WHERE retired_at IS NULL",
+    "bottle": "SELECT id, code AS name FROM bottle",
+}
+_ALSO_NAMED = {"bottle": "SELECT lower(trim(lot)), min(id) FROM bottle WHERE lot <> '' GROUP BY 1 HAVING count(*) = 1"}
+
+
 def ids_by_name(db: sqlite3.Connection, table: str) -> dict[str, str]:
-    """Ids of what is on the shelf, by name in small letters."""
-    assert table in ("material", "printer")
-    sql = f"SELECT lower(trim(name)), id FROM {table} WHERE retired_at IS NULL"
-    return {str(row[0]): str(row[1]) for row in db.execute(sql)}
+    """Ids of what a name may mean, by name in small letters; a lot counts where one bottle alone has it."""
+    also = {str(row[0]): str(row[1]) for row in db.execute(_ALSO_NAMED[table])} if table in _ALSO_NAMED else {}
+    return also | {str(row[1]).strip().lower(): str(row[0]) for row in db.execute(_NAMED[table])}
 
 
 class EarlierResult(Row):
@@ -216,3 +224,21 @@ def earlier_results(db: sqlite3.Connection, material_id: str) -> list[EarlierRes
 def code_of_table(db: sqlite3.Connection, table_id: str) -> str:
     """Code of a table, by its id."""
     return str(db.execute("SELECT code FROM earlier_table WHERE id = ?", (table_id,)).fetchone()[0])
+
+
+class EarlierPour(Row):
+    """Resin poured out of a bottle before."""
+
+    volume_ml: float
+    poured_at: str
+    printer: str | None
+    note: str
+    table_code: str
+
+
+def earlier_pours(db: sqlite3.Connection, bottle_id: str) -> list[EarlierPour]:
+    """Those of a bottle, the oldest first."""
+    sql = """SELECT p.volume_ml, p.poured_at, r.name AS printer, p.note, e.code AS table_code FROM earlier_pour p
+      JOIN earlier_table e ON e.id = p.earlier_table_id LEFT JOIN printer r ON r.id = p.printer_id
+      WHERE p.bottle_id = ? AND p.withdrawn_at IS NULL ORDER BY p.poured_at, p.table_row"""
+    return many(db, EarlierPour, sql, (bottle_id,))

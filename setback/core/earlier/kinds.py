@@ -54,6 +54,7 @@ _WHOLE = {"base_layers", "transition_layers", "anti_aliasing"}
 
 MATERIAL = TableField("material", "Material", r"material|resin|^name", "name", needed=True)
 PRINTER = TableField("printer", "Printer", r"printer|machine", "name", needed=True)
+PRINTER_IF_KNOWN = TableField("printer", "Printer", r"printer|machine|vat", "name")
 LAYER = TableField(
     "layer_height_um",
     "Layer height",
@@ -151,4 +152,30 @@ PRINTS = TableKind(
         NOTE,
     ),
 )
-KINDS: dict[str, TableKind] = {kind.key: kind for kind in (SETTINGS, RESULTS, PRINTS)}
+POURS = TableKind(
+    "pours",
+    "Earlier pours",
+    "resin poured out of a bottle",
+    (
+        TableField("bottle", "Bottle", r"bottle|lot|code", "name", needed=True),
+        TableField("poured_at", "Poured on", r"date|when|day|poured", "date", needed=True),
+        TableField(
+            "volume_ml", "How much", r"ml|volume|amount|how much", "number", MILLILITRES, 0.1, 5000, needed=True
+        ),
+        PRINTER_IF_KNOWN,
+        NOTE,
+    ),
+)
+TEMPERATURES = TableKind(
+    "temperatures",
+    "Temperatures",
+    "one temperature of one probe",
+    (
+        TableField("at", "When", r"date|when|day|time", "date", needed=True),
+        TableField("temp_c", "Temperature", r"temp|°c|^t$", "number", CELSIUS, -40, 80, needed=True),
+        TableField("humidity_pct", "Humidity", r"hum|rh", "number", SHARES, 0, 100),
+        TableField("probe", "Probe", r"place|where|probe|sensor|location", "name", needed=True),
+    ),
+)
+
+KINDS: dict[str, TableKind] = {kind.key: kind for kind in (SETTINGS, RESULTS, PRINTS, POURS, TEMPERATURES)}

@@ -19,7 +19,7 @@ from ...store.sets import parameter_sets
 from ..unit_of_work import UnitOfWork, View, present
 from . import base_rules
 from .calibrations import GuessKept, Series, series
-from .prediction import to_keep
+from .prediction import curves, to_keep
 
 OF_BRIEFS = ("set.wall", "set.slot", "set.tip", "set.growth")
 """Requirements of a brief that are limits of a calibration: wall, slot, support tip, edge growth."""
@@ -84,7 +84,8 @@ def start(work: UnitOfWork, query: StartQuery) -> StartView:
     theirs = borrowed.borrowed_of(work.db, material.id, printer.id, query.layer_height_um)
     sources = _first_sources(resin, printer, guess, in_use, theirs[0] if theirs else None)
     experience = _experience(work, material.id, resin, printer, in_use)
-    expected_s = in_use.exposure_s if in_use else guess.exposure_s
+    by_depth = _by_depth(work, material.id, printer.id, query.layer_height_um)
+    expected_s = by_depth or (in_use.exposure_s if in_use else guess.exposure_s)
     settings, base_from = _with_base(work, experience.settings, material.id, printer, expected_s)
     uses = _uses(work, sizes, resin is not None and resin.opacity == "opaque", experience.tip_mm)
     return StartView(
@@ -132,6 +133,15 @@ def _experience(
         return Experience(Settings(), None, None)
     row = next(row for row in rows if row.code == best[0].code)
     return Experience(_settings_of(row), f"As in {row.code}, {best[1]} on {printer.name}", row.tip_proven_mm)
+
+
+def _by_depth(work: UnitOfWork, material_id: str, printer_id: str, layer_height_um: float) -> float | None:
+    """The exposure that depth squares of the pair ask for at a layer height, s."""
+    curve = curves(work, material_id).get((material_id, printer_id))
+    at_height = (
+        [one.exposure_s for one in curve.layer_exposures if one.layer_height_um == layer_height_um] if curve else []
+    )
+    return at_height[0] if at_height else None
 
 
 def _kin(code: str, material_id: str, resin: shelf.Resin | None, issued_at: str) -> Kin:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from datetime import datetime
 from typing import Any
 
 from ...core.contract import Problem
@@ -11,17 +12,19 @@ from ...core.earlier.columns import RowRead, Value
 from ...core.printing.settings import Settings
 from ...core.testing.methods import PROPERTIES
 from ...store import earlier as store
+from ...store.climate import probes
 from ..prints import imported
 from ..unit_of_work import UnitOfWork, View
-from . import provisional, results
+from . import pours, provisional, results
 
 Names = dict[str, dict[str, str]]
 """Ids by name in small letters, by field; an empty id leaves a row out."""
-TABLES_OF_NAMES = {"material": "material", "printer": "printer"}
 FIELDS_WITH_NAMES: Mapping[str, tuple[str, ...]] = {
     "settings": ("material", "printer"),
     "results": ("material", "property"),
     "prints": ("material", "printer"),
+    "pours": ("bottle", "printer"),
+    "temperatures": ("probe",),
 }
 USUAL_LAYER_UM = 50.0
 
@@ -46,7 +49,7 @@ class NamedThing(View):
 def known_names(work: UnitOfWork, kind: str, chosen: Mapping[str, Mapping[str, str]]) -> Names:
     """Names of the shelf, and what a person said that others mean."""
     return {
-        key: (results.property_names() if key == "property" else store.ids_by_name(work.db, TABLES_OF_NAMES[key]))
+        key: (results.property_names() if key == "property" else store.ids_by_name(work.db, key))
         | {name.strip().lower(): meant for name, meant in chosen.get(key, {}).items()}
         for key in FIELDS_WITH_NAMES.get(kind, ())
     }
@@ -60,7 +63,7 @@ def choices(work: UnitOfWork, kind: str) -> dict[str, list[Any]]:
 def _choices(work: UnitOfWork, key: str) -> list[NamedThing]:
     if key == "property":
         return [NamedThing(id=one, name=f"{method.name}: {prop.name}") for one, (method, prop) in PROPERTIES.items()]
-    return [NamedThing(id=row.id, name=row.name) for row in store.named(work.db, TABLES_OF_NAMES[key])]
+    return [NamedThing(id=row.id, name=row.name) for row in store.named(work.db, key)]
 
 
 def is_left_out(row: RowRead, names: Names) -> bool:
@@ -136,7 +139,7 @@ def prints_row(work: UnitOfWork, values: dict[str, Value], names: Names) -> Take
         {
             "material_id": _id(names, "material", values),
             "printer_id": _id(names, "printer", values),
-            "printed_at": f"{day}:00Z" if "T" in day else f"{day}T12:00:00Z",
+            "printed_at": day if "T" in day else f"{day}T12:00:00Z",
             "exposure_s": values.get("exposure_s"),
             "layer_height_um": values.get("layer_height_um") or USUAL_LAYER_UM,
             "part": values.get("part") or "part",
@@ -150,7 +153,7 @@ def prints_row(work: UnitOfWork, values: dict[str, Value], names: Names) -> Take
     )
     imported.check(work, request)
     at = f" at {request.exposure_s:g} s" if request.exposure_s is not None else ""
-    words = f"{day}: {request.parts} {request.part}, {values['material']} on {values['printer']}{at}: {request.outcome}"
+    words = f"{day[:10]}: {request.parts} {request.part}, {values['material']} on {values['printer']}{at}: {request.outcome}"
 
     def keep(table: tuple[str, int]) -> None:
         imported.keep(work, request, store.code_of_table(work.db, table[0]), table[1])
@@ -158,8 +161,55 @@ def prints_row(work: UnitOfWork, values: dict[str, Value], names: Names) -> Take
     return Taken(words, keep, may_repeat=True)
 
 
+def pours_row(work: UnitOfWork, values: dict[str, Value], names: Names) -> Taken:
+    """Resin that was poured out of a bottle."""
+    day = str(values["poured_at"])
+    request = pours.EarlierPourInput.model_validate(
+        {
+            "bottle_id": _id(names, "bottle", values),
+            "printer_id": _id(names, "printer", values) if values.get("printer") else None,
+            "volume_ml": values["volume_ml"],
+            "poured_at": day if "T" in day else f"{day}T12:00:00Z",
+            "note": values.get("note") or "",
+        }
+    )
+    if request.poured_at > work.now():
+        message = "That day has not come yet."
+        raise Problem(message, {"poured_at": message})
+    where = f" into the vat of {values['printer']}" if request.printer_id else ""
+
+    def keep(table: tuple[str, int]) -> None:
+        pours.keep(work, request, table)
+
+    return Taken(f"{day[:10]}: {request.volume_ml:g} ml of {values['bottle']}{where}", keep, may_repeat=True)
+
+
+def temperatures_row(work: UnitOfWork, values: dict[str, Value], names: Names) -> Taken:
+    """One temperature of one probe."""
+    at, temp_c, humidity = str(values["at"]), float(values["temp_c"] or 0), values.get("humidity_pct")
+    if "T" not in at:
+        message = "It has a day and no time."
+        raise Problem(message, {"at": message})
+    if at > work.now():
+        message = "That moment has not come yet."
+        raise Problem(message, {"at": message})
+    probe_id = _id(names, "probe", values)
+
+    def keep(_: tuple[str, int]) -> None:
+        probe = probes.probe(work.db, probe_id)
+        if probe is not None:
+            second = int(datetime.fromisoformat(at).timestamp())
+            pct = None if humidity is None else float(humidity)
+            if probes.add_samples(work.db, probe.number, [(second, temp_c, pct)]):
+                probes.sum_up(work.db, probe.number, second, second)
+
+    return Taken(f"{at}: {temp_c:g} °C, {values['probe']}", keep, may_repeat=True)
+
+
 TAKES: dict[str, Callable[[UnitOfWork, dict[str, Value], Names], Taken]] = {
     "settings": settings_row,
     "results": results_row,
     "prints": prints_row,
+    "pours": pours_row,
+    "temperatures": temperatures_row,
 }

@@ -5,9 +5,10 @@ from __future__ import annotations
 import hashlib
 from collections import Counter
 from collections.abc import Callable
-from datetime import timedelta
+from datetime import datetime, timedelta
 from pathlib import PurePath
 from typing import Any, Literal
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from pydantic import Field, ValidationError
 
@@ -26,7 +27,7 @@ from .rows_taken import Names, Taken
 LARGEST_BYTES = 8_000_000
 KEPT_UNTAKEN = timedelta(days=2)
 SHOWN_ROWS, SHOWN_PROBLEMS = 12, 60
-KindKey = Literal["settings", "results", "prints"]
+KindKey = Literal["settings", "results", "prints", "pours", "temperatures"]
 
 
 class PastedInput(Contract):
@@ -83,6 +84,7 @@ class MatchInput(Contract):
         {}, max_length=20, description="What stands for a field that no column tells, by field"
     )
     date_order: DateOrder | None = None
+    time_zone: str = Field("UTC", max_length=60, description="Of times without one, such as Europe/London")
 
 
 class TakeInput(MatchInput):
@@ -275,7 +277,22 @@ def _read(work: UnitOfWork, code: str, request: MatchInput) -> tuple[store.Earli
     row = present(store.earlier_table(work.db, code), "table")
     kind = KINDS[request.kind]
     read = rows_of(_opened(store.content_of(work.db, row.id)), kind, request.matches, request.date_order, request.fill)
+    _in_utc(read, [wanted.key for wanted in kind.fields if wanted.kind == "date"], request.time_zone)
     return row, read, rows_taken.known_names(work, request.kind, request.names)
+
+
+def _in_utc(read: list[RowRead], keys: list[str], time_zone: str) -> None:
+    """Times of the clock on the wall as moments."""
+    try:
+        zone = ZoneInfo(time_zone)
+    except (ZoneInfoNotFoundError, ValueError, OSError):
+        message = f"“{time_zone}” is no time zone: give a name such as Europe/London."
+        raise Problem(message, {"time_zone": message}) from None
+    for row in read:
+        for key in keys:
+            value = row.values.get(key)
+            if isinstance(value, str) and "T" in value:
+                row.values[key] = iso(datetime.fromisoformat(value).replace(tzinfo=zone))
 
 
 Good = list[tuple[RowRead, str, Callable[[tuple[str, int]], None]]]

@@ -40,6 +40,7 @@ TRAVELS = frozenset(
         "depth_reading",
         "depth_square",
         "dye",
+        "earlier_pour",
         "earlier_result",
         "earlier_table",
         "event",

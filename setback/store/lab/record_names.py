@@ -10,6 +10,7 @@ from ..journal import HOUR_S, SAMPLES
 # Records without a code or name of their own, by what they belong to.
 OF = {
     "opinion": "SELECT q.code FROM opinion o JOIN question q ON q.id = o.question_id WHERE o.id = ?",
+    "earlier_pour": "SELECT b.code FROM earlier_pour p JOIN bottle b ON b.id = p.bottle_id WHERE p.id = ?",
     "earlier_result": "SELECT m.name FROM earlier_result r JOIN material m ON m.id = r.material_id WHERE r.id = ?",
     "coupon_look": "SELECT c.code FROM coupon_look l JOIN coupon c ON c.id = l.coupon_id WHERE l.id = ?",
     "claim": "SELECT m.name FROM claim c JOIN material m ON m.id = c.material_id WHERE c.id = ?",
@@ -37,6 +38,7 @@ WORDS = {
     "wash_bath_filling": "filling",
     "own_task": "own task",
     "earlier_table": "table",
+    "earlier_pour": "earlier pour",
     "earlier_result": "earlier result",
     "borrowed_set": "borrowed set",
     "coupon_look": "look at a coupon",

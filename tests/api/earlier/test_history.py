@@ -97,3 +97,41 @@ def test_means_without_their_spread_say_nothing_of_it():
     assert pooled(parts).sd == pytest.approx(pooled([EarlierValue(value=value) for value in whole]).sd)
     with pytest.raises(ValueError):
         pooled([])
+
+
+def test_pours_from_before_stand_with_their_bottle_and_move_nothing(lab, shelf):
+    bottle = lab.get("/api/bottles")["items"][0]
+    text = (
+        f"Date,Bottle,ml,Printer\n2024-05-01,{bottle['code']},180,{shelf['printer']}\n2024-05-20,{bottle['lot']},60,\n"
+    )
+    kept, checked = taken(lab, "pours", text)
+    assert kept["rows_taken"] == 2 and checked["preview"][0]["words"].endswith(f"into the vat of {shelf['printer']}")
+    rows = lab.get(f"/api/bottles/{bottle['id']}/earlier-pours")["items"]
+    assert [(row["volume_ml"], row["printer"]) for row in rows] == [(180, shelf["printer"]), (60, None)]
+    assert lab.get("/api/bottles")["items"][0]["left_ml"] == bottle["left_ml"]
+    assert lab.get(f"/api/printers/{shelf['printer_id']}/vat")["volume_ml"] == 0
+
+
+def test_temperatures_become_samples_of_their_probe_in_the_time_zone_of_the_table(lab):
+    probe = lab.post("/api/probes", {"name": "Shed wall", "place": "room", "printer_id": None}, 201)
+    text = "Time,Temp,Probe\n" + "".join(f"2025-07-0{day} 14:30,{20 + day},Shed wall\n" for day in range(1, 6))
+    kept, _ = taken(lab, "temperatures", text, time_zone="Europe/London", date_order="ymd")
+    assert kept["rows_taken"] == 5
+    trace = lab.get(f"/api/probes/{probe['id']}/trace?from_at=2025-07-01T00:00:00Z&to_at=2025-07-08T00:00:00Z")
+    assert "2025-07-01T13:30" in str(trace)
+
+
+@pytest.mark.parametrize(
+    ("cell", "words"), [("2025-07-01", "no time"), ("2031-07-01 10:00", "not come yet"), ("yesterday", "no date")]
+)
+def test_a_temperature_without_a_moment_is_refused_at_its_cell(lab, cell, words):
+    lab.post("/api/probes", {"name": "Shed wall", "place": "room", "printer_id": None}, 201)
+    table = lab.post(
+        "/api/earlier-tables/pasted", {"name": "t", "text": f"Time,Temp,Probe\n{cell},21,Shed wall\n"}, 201
+    )
+    matches = next(one for one in table["kinds"] if one["key"] == "temperatures")["matches"]
+    request = {"kind": "temperatures", "matches": matches}
+    problem = lab.post(f"/api/earlier-tables/{table['code']}/check", request)["problems"][0]
+    assert problem["column"] == "Time" and words in problem["message"]
+    wrong = lab.post(f"/api/earlier-tables/{table['code']}/check", request | {"time_zone": "Skerry/Point"}, 422)
+    assert "time_zone" in wrong["error"]["fields"]

@@ -7,6 +7,7 @@ import { useSay } from "../../app/toasts";
 import { body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { Choice } from "../../shared/fields/Choice";
+import { TextField } from "../../shared/fields/TextField";
 import { plural } from "../../shared/format";
 import { Trouble } from "../../shared/Trouble";
 
@@ -28,7 +29,7 @@ const SEEN: Record<string, [path: string, words: string]> = {
   settings: ["/shelf/in-use", "Show the settings in use"],
   results: ["/test/properties", "Compare properties"],
   prints: ["/log", "Open the log"],
-  pours: ["/log", "Open the log"],
+  pours: ["/shelf/bottles", "Show the bottles"],
   temperatures: ["/climate", "Show the temperatures"],
 };
 
@@ -41,6 +42,7 @@ export function Matching({ table, first, onOther }: { table: Opened; first: stri
   const [names, setNames] = useState<Record<string, Record<string, string>>>({});
   const [fill, setFill] = useState<Record<string, string>>({});
   const [order, setOrder] = useState<Order | "">("");
+  const [zone, setZone] = useState(Intl.DateTimeFormat().resolvedOptions().timeZone);
   const [leaveOut, setLeaveOut] = useState(false);
   const request = {
     kind: kind.key as Request["kind"],
@@ -48,6 +50,7 @@ export function Matching({ table, first, onOther }: { table: Opened; first: stri
     names,
     fill,
     date_order: order || null,
+    time_zone: zone,
   };
   const path = { params: { path: { code: table.code } } };
   const check = useSend((_: null) => body(POST("/api/earlier-tables/{code}/check", { ...path, body: request })));
@@ -125,6 +128,15 @@ export function Matching({ table, first, onOther }: { table: Opened; first: stri
             <summary className="form-label">What else it may tell</summary>
             <MatchTable fields={rest}>{row}</MatchTable>
           </details>
+        )}
+        {kind.fields.some((field) => field.is_date && field.needed) && (
+          <TextField
+            className="mb-3"
+            label="Time zone of its times"
+            value={zone}
+            onChange={(text) => change(() => setZone(text))}
+            error={problem?.time_zone}
+          />
         )}
         {asksOrder && (
           <Choice

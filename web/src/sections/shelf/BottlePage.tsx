@@ -54,6 +54,7 @@ export default function BottlePage() {
                 </dd>
               </dl>
             </section>
+            <EarlierPours bottle={page.bottle.id} />
             <section className="panel" aria-label="What went in and out">
               <h2>Where it went</h2>
               {page.uses.length ? (
@@ -117,5 +118,29 @@ function Uses({ uses }: { uses: Use[] }) {
         </li>
       ))}
     </ul>
+  );
+}
+
+/** Pours that a table from before had: what is left was counted after them. */
+function EarlierPours({ bottle }: { bottle: string }) {
+  const pours = useGet(
+    "/api/bottles/{bottle_id}/earlier-pours",
+    { params: { path: { bottle_id: bottle } } },
+    { select: (answer) => answer.items },
+  );
+  if (!pours.data?.length) return null;
+  return (
+    <section className="panel" aria-label="Poured before">
+      <h2>Poured before</h2>
+      <ul className="plain-list mb-0">
+        {pours.data.map((one, at) => (
+          <li key={at}>
+            {day(one.poured_at)}: <span className="num">{millilitres(one.volume_ml)}</span>
+            {one.printer && ` into the vat of ${one.printer}`}{" "}
+            <span className="text-secondary">imported, {one.table_code}</span>
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }

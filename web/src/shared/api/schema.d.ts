@@ -26913,6 +26913,72 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bottles/{bottle_id}/earlier-pours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Pours out of a bottle from before, as imported. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description The bottle */
+                    bottle_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["EarlierPourList"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/printers/{printer_id}/vat/preview": {
         parameters: {
             query?: never;
@@ -38508,6 +38574,45 @@ export interface components {
             at: string;
         };
         /**
+         * EarlierPour
+         * @description Resin poured out of a bottle before.
+         */
+        EarlierPour: {
+            /**
+             * Volume Ml
+             * @description Millilitres
+             */
+            volume_ml: number;
+            /**
+             * Poured At
+             * @description When it was poured, UTC
+             */
+            poured_at: string;
+            /**
+             * Printer
+             * @description Name of the printer
+             */
+            printer: string | null;
+            /**
+             * Note
+             * @description Free text that goes with it
+             */
+            note: string;
+            /**
+             * Table Code
+             * @description The table they were taken from
+             */
+            table_code: string;
+        };
+        /** EarlierPourList */
+        EarlierPourList: {
+            /**
+             * Items
+             * @description This page of the list
+             */
+            items: components["schemas"]["EarlierPour"][];
+        };
+        /**
          * EarlierResultView
          * @description A property of a material by earlier results.
          */
@@ -42779,7 +42884,7 @@ export interface components {
              * @description Which kind of thing it is
              * @enum {string}
              */
-            kind: "settings" | "results" | "prints";
+            kind: "settings" | "results" | "prints" | "pours" | "temperatures";
             /**
              * Matches
              * @description Which column tells which field
@@ -42809,6 +42914,12 @@ export interface components {
              * @default null
              */
             date_order: ("ymd" | "dmy" | "mdy") | null;
+            /**
+             * Time Zone
+             * @description Of times without one, such as Europe/London
+             * @default UTC
+             */
+            time_zone: string;
         };
         /**
          * MaterialLine
@@ -51935,7 +52046,7 @@ export interface components {
              * @description Which kind of thing it is
              * @enum {string}
              */
-            kind: "settings" | "results" | "prints";
+            kind: "settings" | "results" | "prints" | "pours" | "temperatures";
             /**
              * Matches
              * @description Which column tells which field
@@ -51965,6 +52076,12 @@ export interface components {
              * @default null
              */
             date_order: ("ymd" | "dmy" | "mdy") | null;
+            /**
+             * Time Zone
+             * @description Of times without one, such as Europe/London
+             * @default UTC
+             */
+            time_zone: string;
             /**
              * Leave Out Bad
              * @description Take the rows that can be read although others cannot
