@@ -162,7 +162,7 @@ def borrow_set(body: borrowed.BorrowSetInput) -> Any:
 @blueprint.output(BorrowedSet)
 def borrowed_set(code: str) -> Any:
     """A set of another workshop."""
-    return borrowed.one(work(), code)
+    return borrowed.borrowed_set(work(), code)
 
 
 @blueprint.post("/borrowed-sets/<code>/withdraw")

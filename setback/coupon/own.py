@@ -50,28 +50,35 @@ def own(
         parts.append(Part(text, tells, place))
 
     def cell(key: str, kind: FeatureKind, size_mm: float, column: int, text: str, **more: Any) -> None:
-        left, top = LEFT_MM + column * CELL_MM, rows * ROW_MM
-        hit = (left + 0.5, top + 0.5, CELL_MM - 1, ROW_MM - 1)
+        left_mm, top = LEFT_MM + column * CELL_MM, rows * ROW_MM
+        hit = (left_mm + 0.5, top + 0.5, CELL_MM - 1, ROW_MM - 1)
         role: Literal["gap", "mark"] = "gap" if kind in ("slot", "inner") else "mark"
         shapes.append(Shape(role, box(*hit), feature=key))
-        shapes.append(Shape("label", box(left + 1.2, top + 3.2, CELL_MM - 2, SIZE_MM), text=text))
+        shapes.append(Shape("label", box(left_mm + 1.2, top + 3.2, CELL_MM - 2, SIZE_MM), text=text))
         features.append(Feature(key, kind, size_mm, hit, **more))
 
     widest = 1
-    for at, one in enumerate(series, 1):
-        kind = LOST_BY[one["lost_by"]]
+    for at, described in enumerate(series, 1):
+        kind = LOST_BY[described["lost_by"]]
         words = "lost by too little light" if kind != "slot" else "closed by too much light"
-        label(one["name"], rows * ROW_MM, f"{one['name']}: {words}")
+        label(described["name"], rows * ROW_MM, f"{described['name']}: {words}")
         column = 0
-        for size in one["sizes_mm"]:
-            for number in range(1, int(one.get("each", 1)) + 1):
+        for size in described["sizes_mm"]:
+            for number in range(1, int(described.get("each", 1)) + 1):
                 cell(f"{kind}-{at}-{size:g}-{number}", kind, size, column, f"{size:g}")
                 column += 1
         widest = max(widest, column)
         rows += 1
-    for at, one in enumerate(lengths, 1):
-        label(one["name"], rows * ROW_MM, f"{one['name']}: its size tells how far edges have grown")
-        cell(f"{one['kind']}-{at}", one["kind"], one["nominal_mm"], 0, f"{one['nominal_mm']:g}", axis=one.get("axis"))
+    for at, described in enumerate(lengths, 1):
+        label(described["name"], rows * ROW_MM, f"{described['name']}: its size tells how far edges have grown")
+        cell(
+            f"{described['kind']}-{at}",
+            described["kind"],
+            described["nominal_mm"],
+            0,
+            f"{described['nominal_mm']:g}",
+            axis=described.get("axis"),
+        )
         rows += 1
     if go_no_go:
         label("Go and no-go", rows * ROW_MM, "One piece should go, the other should not")

@@ -61,10 +61,10 @@ def borrow(inputs: BorrowInput) -> Borrowed:
     ratios = [(0.0, PRINTERS_SD)]
     words = []
     if inputs.shared:
-        logs = [math.log(one.here_s / one.there_s) for one in inputs.shared]
+        logs = [math.log(material.here_s / material.there_s) for material in inputs.shared]
         spread = REFERENCE_SD * math.sqrt((1 + 1 / len(logs)) / 2)
         ratios.append((sum(logs) / len(logs), spread))
-        names = ", ".join(one.name for one in inputs.shared[:3])
+        names = ", ".join(material.name for material in inputs.shared[:3])
         more = f" and {len(logs) - 3} more" if len(logs) > 3 else ""
         words.append(f"{names}{more}, calibrated in both: {math.exp(ratios[-1][0]):.2f} times as long here")
     if inputs.light_there is not None and inputs.light_here is not None:

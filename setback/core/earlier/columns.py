@@ -89,11 +89,11 @@ class RowRead:
 def matched(table: Table, kind: TableKind) -> list[ColumnMatch]:
     """The likeliest column of each field, by its name, with the unit that most of its cells suit."""
     rows: list[ColumnMatch] = []
-    for wanted in kind.fields:
+    for table_field in kind.fields:
         free = [name for name in table.columns if name not in {row.column for row in rows}]
-        column = next((name for name in free if re.search(wanted.words, name.lower())), None)
+        column = next((name for name in free if re.search(table_field.words, name.lower())), None)
         if column is not None:
-            rows.append(ColumnMatch(field=wanted.key, column=column, unit=_unit(table, column, wanted)))
+            rows.append(ColumnMatch(field=table_field.key, column=column, unit=_unit(table, column, table_field)))
     return rows
 
 
@@ -129,9 +129,9 @@ def rows_of(
         number = table.first_row + i
         values = dict(filled)
         problems = []
-        for wanted, match, place in places:
+        for table_field, match, place in places:
             try:
-                values[wanted.key] = _value(cells[place], wanted, match.unit, order)
+                values[table_field.key] = _value(cells[place], table_field, match.unit, order)
             except ValueError as error:
                 problems.append(CellProblem(row=number, column=match.column, message=str(error)))
         read.append(RowRead(number, values, problems))
@@ -142,11 +142,11 @@ def _filled(kind: TableKind, fill: Mapping[str, str], order: DateOrder) -> dict[
     """Values that stand in every row."""
     values: dict[str, Value] = {}
     for key, text in fill.items():
-        wanted = kind.field(key)
+        table_field = kind.field(key)
         try:
-            if wanted is None:
+            if table_field is None:
                 raise ValueError(f"{kind.title} tell nothing called {key}.")
-            values[key] = _value(text.strip(), wanted, next(iter(wanted.units), ""), order)
+            values[key] = _value(text.strip(), table_field, next(iter(table_field.units), ""), order)
         except ValueError as error:
             raise Problem(str(error), {f"fill.{key}": str(error)}) from None
     return values
@@ -158,31 +158,35 @@ def _places(
     places: list[tuple[TableField, ColumnMatch, int]] = []
     wrong: dict[str, str] = {}
     for i, match in enumerate(matches):
-        wanted = kind.field(match.field)
-        if wanted is None or match.column not in table.columns:
+        table_field = kind.field(match.field)
+        if table_field is None or match.column not in table.columns:
             wrong[f"matches.{i}.column"] = f"There is no column “{match.column}” for {match.field}."
         elif any(other.key == match.field for other, _, _ in places):
-            wrong[f"matches.{i}.field"] = f"Two columns tell the {wanted.label.lower()}: choose one."
-        elif match.unit and match.unit not in wanted.units:
-            wrong[f"matches.{i}.unit"] = f"{wanted.label} is given in {' or '.join(wanted.units)}."
+            wrong[f"matches.{i}.field"] = f"Two columns tell the {table_field.label.lower()}: choose one."
+        elif match.unit and match.unit not in table_field.units:
+            wrong[f"matches.{i}.unit"] = f"{table_field.label} is given in {' or '.join(table_field.units)}."
         else:
-            places.append((wanted, match, table.columns.index(match.column)))
+            places.append((table_field, match, table.columns.index(match.column)))
     if wrong:
         raise Problem(next(iter(wrong.values())), wrong)
-    matched_keys = {wanted.key for wanted, _, _ in places} | set(fill)
-    missing = [wanted.label for wanted in kind.fields if wanted.needed and wanted.key not in matched_keys]
+    matched_keys = {table_field.key for table_field, _, _ in places} | set(fill)
+    missing = [
+        table_field.label for table_field in kind.fields if table_field.needed and table_field.key not in matched_keys
+    ]
     if missing:
         message = f"Say which column tells: {', '.join(missing)}."
         raise Problem(message, {"matches": message})
     return places
 
 
-def _unit(table: Table, column: str, wanted: TableField) -> str:
+def _unit(table: Table, column: str, table_field: TableField) -> str:
     """The unit named in the column's head, else the first that most of its numbers suit."""
-    if len(wanted.units) < 2:
-        return next(iter(wanted.units), "")
+    if len(table_field.units) < 2:
+        return next(iter(table_field.units), "")
     named = [
-        unit for unit in wanted.units if re.search(rf"[\s(\[,_/]{re.escape(unit.lower())}[\s)\],]*$", column.lower())
+        unit
+        for unit in table_field.units
+        if re.search(rf"[\s(\[,_/]{re.escape(unit.lower())}[\s)\],]*$", column.lower())
     ]
     if named:
         return max(named, key=len)
@@ -190,9 +194,9 @@ def _unit(table: Table, column: str, wanted: TableField) -> str:
     numbers = [found for row in table.rows if (found := _bare(row[place])) is not None]
 
     def suited(unit: str) -> int:
-        return sum(wanted.low <= wanted.units[unit] * number <= wanted.high for number in numbers)
+        return sum(table_field.low <= table_field.units[unit] * number <= table_field.high for number in numbers)
 
-    return max(wanted.units, key=suited)  # The field's own unit where several suit alike.
+    return max(table_field.units, key=suited)  # The field's own unit where several suit alike.
 
 
 def _bare(cell: str) -> float | None:
@@ -201,59 +205,63 @@ def _bare(cell: str) -> float | None:
     return float(parts[1].replace(",", ".")) if parts and not parts[2] else None
 
 
-def _value(cell: str, wanted: TableField, unit: str, order: DateOrder) -> Value:
+def _value(cell: str, table_field: TableField, unit: str, order: DateOrder) -> Value:
     """A cell in the field's own unit; raises ValueError with the reason."""
     if not cell or cell in ("-", "–", "—", "n/a"):
-        if wanted.needed:
-            raise ValueError(f"{wanted.label} is missing.")
+        if table_field.needed:
+            raise ValueError(f"{table_field.label} is missing.")
         return None
-    if wanted.kind == "number":
-        return _measured(cell, wanted, unit)
-    if wanted.kind == "date":
+    if table_field.kind == "number":
+        return _measured(cell, table_field, unit)
+    if table_field.kind == "date":
         return _day(cell, order)
-    if wanted.kind == "choice":
-        meant = next((key for word, key in wanted.choices.items() if re.search(word, cell.lower())), None)
+    if table_field.kind == "choice":
+        meant = next((key for word, key in table_field.choices.items() if re.search(word, cell.lower())), None)
         if meant is None:
-            raise ValueError(f"“{cell}” is none of {', '.join(dict.fromkeys(wanted.choices.values()))}.")
+            raise ValueError(f"“{cell}” is none of {', '.join(dict.fromkeys(table_field.choices.values()))}.")
         return meant
     return cell
 
 
-def _measured(cell: str, wanted: TableField, unit: str) -> float:
+def _measured(cell: str, table_field: TableField, unit: str) -> float:
     parts = _NUMBER.match(cell)
     if parts is None:
         raise ValueError(f"“{cell}” is no number.")
     number, own_unit = float(parts[1].replace(",", ".")), parts[2].strip()
     if own_unit:
-        spelt = next((name for name in wanted.units if _plain(name) == _plain(own_unit)), None)
+        spelt = next((name for name in table_field.units if _plain(name) == _plain(own_unit)), None)
         if spelt is None:
             raise ValueError(
-                f"“{own_unit}” is no unit of {wanted.label.lower()}: {' or '.join(wanted.units) or 'none'}."
+                f"“{own_unit}” is no unit of {table_field.label.lower()}: {' or '.join(table_field.units) or 'none'}."
             )
         unit = spelt
-    value = round(number * wanted.units.get(unit, 1.0), 9)
-    if not wanted.low <= value <= wanted.high:
-        raise ValueError(_implausible(number, unit, wanted))
-    if wanted.whole and value != round(value):
-        raise ValueError(f"{wanted.label} is a whole number, not {number:g}.")
+    value = round(number * table_field.units.get(unit, 1.0), 9)
+    if not table_field.low <= value <= table_field.high:
+        raise ValueError(_implausible(number, unit, table_field))
+    if table_field.whole and value != round(value):
+        raise ValueError(f"{table_field.label} is a whole number, not {number:g}.")
     return value
 
 
-def _implausible(number: float, unit: str, wanted: TableField) -> str:
+def _implausible(number: float, unit: str, table_field: TableField) -> str:
     """Says which other unit would suit: units are often mixed in one column."""
     suits = [
         other
-        for other, factor in wanted.units.items()
-        if other != unit and wanted.low <= number * factor <= wanted.high
+        for other, factor in table_field.units.items()
+        if other != unit and table_field.low <= number * factor <= table_field.high
     ]
     words = f"{number:g} {unit}".strip()
     if suits:
         return (
             f"{words} cannot be meant: {number:g} {suits[0]}? Write the unit into the cell where a column mixes them."
         )
-    own = next(iter(wanted.units), "")
-    ends = f"from {wanted.low:g}" if wanted.high == math.inf else f"from {wanted.low:g} to {wanted.high:g}"
-    return f"{words} is no {wanted.label.lower()}: {ends} {own}".strip() + "."
+    own = next(iter(table_field.units), "")
+    ends = (
+        f"from {table_field.low:g}"
+        if table_field.high == math.inf
+        else f"from {table_field.low:g} to {table_field.high:g}"
+    )
+    return f"{words} is no {table_field.label.lower()}: {ends} {own}".strip() + "."
 
 
 def _plain(unit: str) -> str:
@@ -264,8 +272,8 @@ def _date_order(table: Table, places: list[tuple[TableField, ColumnMatch, int]])
     """How dates are written, where the table proves it; asked for where it does not."""
     orders: set[DateOrder] = set()
     doubtful: str | None = None
-    for wanted, match, place in places:
-        if wanted.kind != "date":
+    for table_field, match, place in places:
+        if table_field.kind != "date":
             continue
         for row in table.rows:
             parts = _DATE.match(row[place])

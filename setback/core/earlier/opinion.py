@@ -72,13 +72,13 @@ Kind = TypeVar("Kind", Asked, Opined)
 
 def sealed(kind: str, content: Contract, made_at: str) -> bytes:
     """A file that travels: JSON with a seal over what it says."""
-    said = content.model_dump(mode="json")
+    content_sealed = content.model_dump(mode="json")
     envelope = {
         "format": kind,
         "format_version": FORMAT_VERSION,
         "made_at": made_at,
-        "sha256": _seal(said),
-        "content": said,
+        "sha256": _seal(content_sealed),
+        "content": content_sealed,
     }
     return json.dumps(envelope, indent=1, ensure_ascii=False).encode()
 
@@ -91,27 +91,27 @@ def opened(kind: str, model: type[Kind], file: bytes) -> tuple[Kind, str]:
     Problem
         When it is another kind of file, of a newer Setback, or was changed on the way.
     """
-    what = "question" if kind == QUESTION else "opinion"
+    noun = "question" if kind == QUESTION else "opinion"
     try:
         envelope: dict[str, Any] = json.loads(file)
-        found, said = envelope["format"], envelope["content"]
+        format_found, content_sealed = envelope["format"], envelope["content"]
         version, seal, made_at = int(envelope["format_version"]), envelope["sha256"], str(envelope["made_at"])[:30]
     except (ValueError, KeyError, TypeError, RecursionError):
-        raise _refused(f"This is no {what} of Setback: it is another kind of file, or cut short.") from None
-    if found != kind:
-        raise _refused(f"This is no {what} of Setback.")
+        raise _refused(f"This is no {noun} of Setback: it is another kind of file, or cut short.") from None
+    if format_found != kind:
+        raise _refused(f"This is no {noun} of Setback.")
     if version > FORMAT_VERSION:
         raise _refused("It was made by a newer Setback. Update Setback first.")
-    if _seal(said) != seal:
+    if _seal(content_sealed) != seal:
         raise _refused("It is not what was sent: its seal does not fit. Nothing was kept.")
     try:
-        return model.model_validate(said), made_at
+        return model.model_validate(content_sealed), made_at
     except ValidationError as error:
-        raise _refused(f"Its {what} is not as any Setback writes it. Nothing was kept.") from error
+        raise _refused(f"Its {noun} is not as any Setback writes it. Nothing was kept.") from error
 
 
-def _seal(said: Any) -> str:
-    return hashlib.sha256(json.dumps(said, sort_keys=True, separators=(",", ":")).encode()).hexdigest()
+def _seal(content_sealed: Any) -> str:
+    return hashlib.sha256(json.dumps(content_sealed, sort_keys=True, separators=(",", ":")).encode()).hexdigest()
 
 
 def _refused(message: str) -> Problem:

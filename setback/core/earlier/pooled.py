@@ -39,10 +39,10 @@ def pooled(values: Sequence[EarlierValue]) -> Pooled:
     """
     if not values:
         raise ValueError("there is no value to pool")
-    n = sum(one.n for one in values)
-    mean = sum(one.n * one.value for one in values) / n
-    if n < 2 or any(one.n > 1 and one.sd is None for one in values):
+    n = sum(part.n for part in values)
+    mean = sum(part.n * part.value for part in values) / n
+    if n < 2 or any(part.n > 1 and part.sd is None for part in values):
         return Pooled(mean=mean, n=n, sd=None)
-    within = sum((one.n - 1) * (one.sd or 0.0) ** 2 for one in values)
-    between = sum(one.n * (one.value - mean) ** 2 for one in values)
+    within = sum((part.n - 1) * (part.sd or 0.0) ** 2 for part in values)
+    between = sum(part.n * (part.value - mean) ** 2 for part in values)
     return Pooled(mean=mean, n=n, sd=math.sqrt((within + between) / (n - 1)))

@@ -120,13 +120,13 @@ def design_for(
     settings: Settings,
     layer_height_um: float,
     thickness_mm: float | None,
-    own: dict[str, Any] | None = None,
+    own_design: dict[str, Any] | None = None,
 ) -> Coupon:
     """The coupon as it will be printed on this printer with these settings; one of one's own from how it was described."""
     floor = floor_mm(settings, layer_height_um)
-    if own is not None:
-        check_thickness(own["thickness_mm"], settings, layer_height_um)
-        return own_coupon(printer.pixel_um / 1000, floor, **own)
+    if own_design is not None:
+        check_thickness(own_design["thickness_mm"], settings, layer_height_um)
+        return own_coupon(printer.pixel_um / 1000, floor, **own_design)
     if kind == "strip":
         return KINDS[kind](printer.pixel_um / 1000, 0.0)
     if thickness_mm is not None:
@@ -153,13 +153,13 @@ def quote(work: UnitOfWork, arm_id: str, plan: PlanInput) -> Quote:
     if len(set(plan.exposures_s)) < len(plan.exposures_s):
         raise Problem("An exposure is there twice.", {"exposures_s": "Each exposure once; repeat a coupon by itself."})
     plan, left_ml = _fitting(plan, printer), _bottle_left(work, calibration)
-    own = own_coupons.parameters_of(work, plan.own_coupon) if plan.kind == "own" else None
+    own_design = own_coupons.parameters_of(work, plan.own_coupon) if plan.kind == "own" else None
     if plan.way == "strip":
         return _strip(plan, printer, left_ml)
-    priced = cost_of(plan, settings, calibration.layer_height_um, printer, left_ml, own)
+    priced = cost_of(plan, settings, calibration.layer_height_um, printer, left_ml, own_design)
     if plan.way == "separate":
         return priced
-    coupon = design_for(plan.kind, printer, settings, calibration.layer_height_um, plan.thickness_mm, own)
+    coupon = design_for(plan.kind, printer, settings, calibration.layer_height_um, plan.thickness_mm, own_design)
     layout = lay(work, printer, coupon, plan.exposures_s, plan.repeats, store.coupons_so_far(work.db, arm.id))
     return _on_one_plate(priced, layout, coupon, printer)
 
@@ -256,10 +256,10 @@ def cost_of(
     layer_height_um: float,
     printer: shelf.Printer,
     bottle_left_ml: float | None,
-    own: dict[str, Any] | None = None,
+    own_design: dict[str, Any] | None = None,
 ) -> Quote:
     """The arithmetic of a quote for separate prints, from what is already at hand."""
-    coupon = design_for(plan.kind, printer, settings, layer_height_um, plan.thickness_mm, own)
+    coupon = design_for(plan.kind, printer, settings, layer_height_um, plan.thickness_mm, own_design)
     layers = layers_of(coupon.thickness_mm, layer_height_um)
     timing = print_time(
         settings.timing(
@@ -341,8 +341,8 @@ def put_plan(work: UnitOfWork, arm_id: str, plan: PlanInput) -> Planned:
     if printer.retired_at is not None:
         raise Conflict(f"{printer.name} is retired: nothing can be planned on it.")
     settings = Settings.model_validate(arm.settings)
-    own = own_coupons.parameters_of(work, plan.own_coupon) if priced.kind == "own" else None
-    coupon = design_for(priced.kind, printer, settings, calibration.layer_height_um, plan.thickness_mm, own)
+    own_design = own_coupons.parameters_of(work, plan.own_coupon) if priced.kind == "own" else None
+    coupon = design_for(priced.kind, printer, settings, calibration.layer_height_um, plan.thickness_mm, own_design)
     drawing_id = design_id(work, coupon)
     number = store.coupons_so_far(work.db, arm_id)
     planned = Planned(coupons=[], print_ids=[])
@@ -450,8 +450,8 @@ def plan_built_in_strip(work: UnitOfWork, arm_id: str, request: BuiltInStrip) ->
             raise Conflict(f"{calibration.code} is closed. Start a new calibration to print more.")
         pixel_mm = printer.pixel_um / 1000
         if request.own_coupon:
-            own = own_coupons.parameters_of(work, request.own_coupon)
-            coupon = own_coupon(pixel_mm, 0.0, **own)
+            own_design = own_coupons.parameters_of(work, request.own_coupon)
+            coupon = own_coupon(pixel_mm, 0.0, **own_design)
         else:
             coupon = KINDS["strip"](pixel_mm, 0.0)
         volume = coupon.volume_ml

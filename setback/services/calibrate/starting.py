@@ -139,7 +139,13 @@ def _by_depth(work: UnitOfWork, material_id: str, printer_id: str, layer_height_
     """The exposure that depth squares of the pair ask for at a layer height, s."""
     curve = curves(work, material_id).get((material_id, printer_id))
     at_height = (
-        [one.exposure_s for one in curve.layer_exposures if one.layer_height_um == layer_height_um] if curve else []
+        [
+            exposure_at.exposure_s
+            for exposure_at in curve.layer_exposures
+            if exposure_at.layer_height_um == layer_height_um
+        ]
+        if curve
+        else []
     )
     return at_height[0] if at_height else None
 
@@ -219,7 +225,11 @@ def _uses(work: UnitOfWork, sizes: Series, is_opaque: bool, tip_mm: float | None
         for use in USES
     ]
     for brief in brief_store.briefs(work.db, False, "", MOST_BRIEFS):
-        asked = {one["property"]: float(one["limit"]) for one in brief.requirements if one["property"] in OF_BRIEFS}
+        asked = {
+            exposure_at["property"]: float(exposure_at["limit"])
+            for exposure_at in brief.requirements
+            if exposure_at["property"] in OF_BRIEFS
+        }
         if asked:
             use = PartUse(brief.code, brief.name, brief.use, *(asked.get(name) for name in OF_BRIEFS))
             limits = limits_for(use, sizes.walls_mm, sizes.slots_mm, sizes.tips_mm, is_opaque)

@@ -95,14 +95,14 @@ def their_sets(work: UnitOfWork, bundle_id: str) -> TheirSets:
     theirs = _their_lab(work, bundle_id)
     materials, printers = earlier.named(work.db, "material"), earlier.named(work.db, "printer")
     ids = {(kind, row.name.lower()): row.id for kind, rows in (("m", materials), ("p", printers)) for row in rows}
-    known = {(row.theirs.code, row.file_sha256): row.code for row in store.borrowed_sets(work.db, "", 500)}
+    borrowed_before = {(row.theirs.code, row.file_sha256): row.code for row in store.borrowed_sets(work.db, "", 500)}
     return TheirSets(
         items=[
             TheirSetFound(
                 **row.model_dump(),
                 material_id=ids.get(("m", row.material.lower())),
                 printer_id=ids.get(("p", row.printer.lower())),
-                borrowed_as=known.get((row.code, theirs.sha256)),
+                borrowed_as=borrowed_before.get((row.code, theirs.sha256)),
             )
             for row in theirs.sets
         ],
@@ -120,7 +120,7 @@ def put(work: UnitOfWork, request: BorrowSetInput) -> store.BorrowedSet:
         When the file has no such set, or the material or printer does not exist here.
     """
     theirs = _their_lab(work, request.bundle_id)
-    row = next((one for one in theirs.sets if one.code == request.set_code), None)
+    row = next((their_set for their_set in theirs.sets if their_set.code == request.set_code), None)
     if row is None:
         message = f"There is no set {request.set_code} in this file."
         raise Problem(message, {"set_code": message})
@@ -167,7 +167,7 @@ def count(work: UnitOfWork) -> int:
     return store.borrowed_count(work.db)
 
 
-def one(work: UnitOfWork, code: str) -> store.BorrowedSet:
+def borrowed_set(work: UnitOfWork, code: str) -> store.BorrowedSet:
     """One of them."""
     return present(store.borrowed(work.db, code), "borrowed set")
 
@@ -199,17 +199,23 @@ def _in_common(
     same_materials: dict[str, str],
 ) -> BorrowInput:
     """What both workshops have measured that tells the ratio of the two printers."""
-    ids = earlier.ids_by_name(work.db, "material") | {name.lower(): one for name, one in same_materials.items()}
+    ids = earlier.ids_by_name(work.db, "material") | {
+        name.lower(): their_set for name, their_set in same_materials.items()
+    }
     beside = [
-        (ids.get(one.material.lower()), one)
-        for one in theirs.sets
-        if one.printer == row.printer and one.layer_height_um == row.layer_height_um and one.code != row.code
+        (ids.get(their_set.material.lower()), their_set)
+        for their_set in theirs.sets
+        if their_set.printer == row.printer
+        and their_set.layer_height_um == row.layer_height_um
+        and their_set.code != row.code
     ]
     here = store.sets_here(work.db, printer.id, [one_id for one_id, _ in beside if one_id])
     shared = [
-        SharedMaterial(name=one.material, there_s=one.exposure_s, here_s=here[one_id, one.layer_height_um])
-        for one_id, one in beside
-        if one_id and one_id != material_id and (one_id, one.layer_height_um) in here
+        SharedMaterial(
+            name=their_set.material, there_s=their_set.exposure_s, here_s=here[one_id, their_set.layer_height_um]
+        )
+        for one_id, their_set in beside
+        if one_id and one_id != material_id and (one_id, their_set.layer_height_um) in here
     ]
     light_map = plates.newest_map(work.db, printer.id)
     light_here = None

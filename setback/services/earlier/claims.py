@@ -79,8 +79,8 @@ def of_material(work: UnitOfWork, material_id: str) -> Claims:
     if not rows:
         return Claims(items=[])
     line = next((line for line in table(work, [material_id]).materials if line.material_id == material_id), None)
-    tested = line.cells if line else {}
-    return Claims(items=[_view(work, row, rows, tested) for row in rows])
+    cells = line.cells if line else {}
+    return Claims(items=[_view(work, row, rows, cells) for row in rows])
 
 
 def put(work: UnitOfWork, material_id: str, request: ClaimInput) -> Claims:
@@ -132,9 +132,9 @@ def restore(work: UnitOfWork, claim_id: str) -> Claims:
         return answer(of_material(work, row.material_id))
 
 
-def _view(work: UnitOfWork, row: store.Claim, rows: list[store.Claim], tested: dict[str, PropertyCell]) -> ClaimView:
+def _view(work: UnitOfWork, row: store.Claim, rows: list[store.Claim], cells: dict[str, PropertyCell]) -> ClaimView:
     name, unit = OF_RESIN.get(row.property) or _of_test(row.property)
-    measured = _measured(work, row, tested)
+    measured = _measured(work, row, cells)
     agrees = None if measured is None else any(row.low <= value <= row.high for value in measured[1])
     claimed = f"{row.low:g} {unit}" if row.low == row.high else f"{row.low:g} to {row.high:g} {unit}"
     for_height = f" at {row.layer_height_um:g} µm" if row.layer_height_um else ""
@@ -162,17 +162,19 @@ def _of_test(key: str) -> tuple[str, str]:
     return f"{method.name}: {prop.name}", prop.unit
 
 
-def _measured(work: UnitOfWork, row: store.Claim, tested: dict[str, PropertyCell]) -> tuple[str, list[float]] | None:
+def _measured(work: UnitOfWork, row: store.Claim, cells: dict[str, PropertyCell]) -> tuple[str, list[float]] | None:
     """What was measured here in words, and the values to hold against the claim: an interval counts by its ends and middle."""
     if row.property == EXPOSURE:
         sets = [
-            one
-            for one in validity.all_sets(work.db, MOST_SETS)
-            if one.material_id == row.material_id and one.layer_height_um == row.layer_height_um
+            set_row
+            for set_row in validity.all_sets(work.db, MOST_SETS)
+            if set_row.material_id == row.material_id and set_row.layer_height_um == row.layer_height_um
         ]
         if not sets:
             return None
-        return ", ".join(f"{one.exposure_s:g} s ({one.code})" for one in sets), [one.exposure_s for one in sets]
+        return ", ".join(f"{set_row.exposure_s:g} s ({set_row.code})" for set_row in sets), [
+            set_row.exposure_s for set_row in sets
+        ]
     if row.property == VISCOSITY:
         near = [
             flow
@@ -182,7 +184,7 @@ def _measured(work: UnitOfWork, row: store.Claim, tested: dict[str, PropertyCell
         if not near:
             return None
         return f"{near[-1].value:.0f} mPa·s at {near[-1].temp_c:.0f} °C", [near[-1].value]
-    cell = tested.get(row.property)
+    cell = cells.get(row.property)
     if cell is None or cell.value is None:
         return None
     ends = list(cell.ci) if cell.ci else []

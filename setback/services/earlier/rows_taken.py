@@ -62,7 +62,10 @@ def choices(work: UnitOfWork, kind: str) -> dict[str, list[Any]]:
 
 def _choices(work: UnitOfWork, key: str) -> list[NamedThing]:
     if key == "property":
-        return [NamedThing(id=one, name=f"{method.name}: {prop.name}") for one, (method, prop) in PROPERTIES.items()]
+        return [
+            NamedThing(id=key_of_property, name=f"{method.name}: {prop.name}")
+            for key_of_property, (method, prop) in PROPERTIES.items()
+        ]
     return [NamedThing(id=row.id, name=row.name) for row in store.named(work.db, key)]
 
 
@@ -73,10 +76,10 @@ def is_left_out(row: RowRead, names: Names) -> bool:
 
 def _id(names: Names, key: str, values: Mapping[str, Value]) -> str:
     name = str(values.get(key) or "").strip()
-    found = names[key].get(name.lower())
-    if not found:
+    known_id = names[key].get(name.lower())
+    if not known_id:
         raise Problem(f"No {key} is called “{name}”.", {key: f"No {key} is called “{name}”: say which it is."})
-    return found
+    return known_id
 
 
 def settings_row(work: UnitOfWork, values: dict[str, Value], names: Names) -> Taken:

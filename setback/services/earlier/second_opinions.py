@@ -119,34 +119,34 @@ def of_calibration(work: UnitOfWork, calibration_id: str) -> QuestionsView:
     """Questions about a calibration with what came back."""
     row = present(calibrations.calibration(work.db, calibration_id), "calibration")
     rows = store.questions(work.db, row.id)
-    came = store.opinions(work.db, [one.id for one in rows])
+    answers = store.opinions(work.db, [item.id for item in rows])
     return QuestionsView(
         items=[
             QuestionView(
-                **one.model_dump(exclude={"id", "calibration_id"}),
+                **item.model_dump(exclude={"id", "calibration_id"}),
                 opinions=[
                     OpinionView.model_validate(opinion.model_dump())
-                    for opinion in came
-                    if opinion.question_id == one.id
+                    for opinion in answers
+                    if opinion.question_id == item.id
                 ],
             )
-            for one in rows
+            for item in rows
         ]
     )
 
 
 def question_file(work: UnitOfWork, code: str) -> Made:
     """The question as a file for another Setback."""
-    asked, row = _asked(work, code)
-    return Made(sealed(QUESTION, asked, row.asked_at), "application/json", f"{row.code}.json", "", 0.0)
+    question, row = _asked(work, code)
+    return Made(sealed(QUESTION, question, row.asked_at), "application/json", f"{row.code}.json", "", 0.0)
 
 
 def question_pdf(work: UnitOfWork, code: str) -> Made:
     """The question on paper: photos as a ladder, readings, settings, window, question."""
     from ...report.question import question_pages
 
-    asked, row = _asked(work, code)
-    return Made(question_pages(asked, row.asked_at[:10]), "application/pdf", f"{row.code}.pdf", "", 0.0)
+    question, row = _asked(work, code)
+    return Made(question_pages(question, row.asked_at[:10]), "application/pdf", f"{row.code}.pdf", "", 0.0)
 
 
 def open_question(content: bytes) -> Asked:
@@ -186,7 +186,7 @@ def receive(work: UnitOfWork, calibration_id: str, content: bytes) -> QuestionsV
         if store.has_file(work.db, digest):
             raise Conflict("This opinion is here already.", {"file": "This opinion is here already."})
         codes = {coupon.code for coupon in calibrations.coupons(work.db, [row.arm_id])}
-        strange = [one.code for one in opinion.readings if one.code not in codes]
+        strange = [item.code for item in opinion.readings if item.code not in codes]
         if strange:
             message = f"It speaks of coupon {strange[0]}, which the question was not about. Nothing was kept."
             raise Problem(message, {"file": message})
@@ -198,7 +198,7 @@ def receive(work: UnitOfWork, calibration_id: str, content: bytes) -> QuestionsV
             workshop=opinion.workshop,
             initials=opinion.initials,
             note=opinion.note,
-            readings=[one.model_dump() for one in opinion.readings],
+            readings=[item.model_dump() for item in opinion.readings],
             file_sha256=digest,
             made_at=made_at,
             technician_id=work.technician().id,
@@ -210,8 +210,8 @@ def receive(work: UnitOfWork, calibration_id: str, content: bytes) -> QuestionsV
 def withdraw(work: UnitOfWork, calibration_id: str, opinion_id: str) -> QuestionsView:
     """Let an opinion no longer be shown."""
     with work.write() as answer:
-        shown = {one.id for question in of_calibration(work, calibration_id).items for one in question.opinions}
-        present(opinion_id if opinion_id in shown else None, "opinion")
+        visible = {item.id for question in of_calibration(work, calibration_id).items for item in question.opinions}
+        present(opinion_id if opinion_id in visible else None, "opinion")
         update(work.db, "opinion", opinion_id, withdrawn_at=work.now())
         return answer(of_calibration(work, calibration_id))
 

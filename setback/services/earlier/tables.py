@@ -257,13 +257,13 @@ def _view(work: UnitOfWork, code: str, table: Table) -> TableView:
                 each=kind.each,
                 fields=[
                     FieldView(
-                        key=wanted.key,
-                        label=wanted.label,
-                        units=list(wanted.units),
-                        needed=wanted.needed,
-                        is_date=wanted.kind == "date",
+                        key=table_field.key,
+                        label=table_field.label,
+                        units=list(table_field.units),
+                        needed=table_field.needed,
+                        is_date=table_field.kind == "date",
                     )
-                    for wanted in kind.fields
+                    for table_field in kind.fields
                 ],
                 matches=matched(table, kind),
             )
@@ -277,7 +277,7 @@ def _read(work: UnitOfWork, code: str, request: MatchInput) -> tuple[store.Earli
     row = present(store.earlier_table(work.db, code), "table")
     kind = KINDS[request.kind]
     read = rows_of(_opened(store.content_of(work.db, row.id)), kind, request.matches, request.date_order, request.fill)
-    _in_utc(read, [wanted.key for wanted in kind.fields if wanted.kind == "date"], request.time_zone)
+    _in_utc(read, [table_field.key for table_field in kind.fields if table_field.kind == "date"], request.time_zone)
     return row, read, rows_taken.known_names(work, request.kind, request.names)
 
 
@@ -311,31 +311,33 @@ def _sorted_out(
         if rows_taken.is_left_out(row, names):
             left_out += 1
             continue
-        wrong = list(row.problems)
+        problems_of_row = list(row.problems)
         prepared: Taken | None = None
-        if not wrong:
+        if not problems_of_row:
             try:
                 prepared = rows_taken.TAKES[request.kind](work, row.values, names)
             except Problem as problem:
-                wrong = [
+                problems_of_row = [
                     CellProblem(row=row.row, column=columns.get(name, name), message=message)
                     for name, message in (problem.fields or {"": problem.message}).items()
                 ]
             except ValidationError as error:
-                wrong = [
+                problems_of_row = [
                     CellProblem(
-                        row=row.row, column=columns.get(str(one["loc"][-1]), str(one["loc"][-1])), message=one["msg"]
+                        row=row.row,
+                        column=columns.get(str(error_of_field["loc"][-1]), str(error_of_field["loc"][-1])),
+                        message=error_of_field["msg"],
                     )
-                    for one in error.errors()
+                    for error_of_field in error.errors()
                 ]
         if prepared is not None:
             seen[prepared.words] += 1
             if seen[prepared.words] > 1 and not prepared.may_repeat:
                 message = "The same stands in an earlier row."
-                wrong = [CellProblem(row=row.row, column=request.matches[0].column, message=message)]
-        if wrong or prepared is None:
+                problems_of_row = [CellProblem(row=row.row, column=request.matches[0].column, message=message)]
+        if problems_of_row or prepared is None:
             bad += 1
-            problems += wrong
+            problems += problems_of_row
         else:
             good.append((row, prepared.words, prepared.keep))
     return good, bad, left_out, problems

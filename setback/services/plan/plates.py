@@ -44,9 +44,14 @@ def shared_plates(rows: list[store.PrintToDo], ticks: Ticks) -> list[list[store.
 
 def _together(plate: list[store.PrintToDo], row: store.PrintToDo, ticks: Ticks) -> bool:
     first = plate[0]
-    ours, theirs = ticks.get((first.code, "print")), ticks.get((row.code, "print"))
-    if ours is not None or theirs is not None:
-        return ours is not None and theirs is not None and ours.id == theirs.id and first.status == row.status
+    first_tick, row_tick = ticks.get((first.code, "print")), ticks.get((row.code, "print"))
+    if first_tick is not None or row_tick is not None:
+        return (
+            first_tick is not None
+            and row_tick is not None
+            and first_tick.id == row_tick.id
+            and first.status == row.status
+        )
     return (
         _alike(first) is not None
         and _alike(first) == _alike(row)

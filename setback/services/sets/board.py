@@ -251,10 +251,10 @@ def _cells(
                     **progress,
                 }
             )
-    for one in in_use:
-        pair = (one.settings.material_id, one.settings.printer_id)
+    for settings_row in in_use:
+        pair = (settings_row.settings.material_id, settings_row.settings.printer_id)
         if pair not in cells:
-            cells[pair] = _in_use_cell(one)
+            cells[pair] = _in_use_cell(settings_row)
     for pair, guess in guesses.items():
         if pair not in cells:
             cells[pair] = Cell(

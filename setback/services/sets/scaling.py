@@ -36,17 +36,19 @@ class Scaled(View):
 def scaled(work: UnitOfWork, set_code: str) -> list[Scaled]:
     """Other layer heights on its printer, its layer height on other printers, and other powers; what is calibrated already is left out."""
     row = present(parameter_sets.parameter_set(work.db, set_code), "set")
-    own = present(shelf.printer(work.db, row.printer_id), "printer")
+    printer_here = present(shelf.printer(work.db, row.printer_id), "printer")
     calibrated = earlier.calibrated_triples(work.db)
     latitude = (row.result.get("window") or {}).get("latitude_pct")
     rows = []
     heights = sorted({*USUAL_HEIGHTS_UM, *calibrations.layer_heights(work.db)})
-    targets = [(own, height) for height in heights if height != row.layer_height_um]
-    others = [p for p in shelf.printers(work.db, False, "", MOST_PRINTERS) if p.id != own.id and not p.simulated]
+    targets = [(printer_here, height) for height in heights if height != row.layer_height_um]
+    others = [
+        p for p in shelf.printers(work.db, False, "", MOST_PRINTERS) if p.id != printer_here.id and not p.simulated
+    ]
     targets += [(printer, row.layer_height_um) for printer in others]
     targets = [place for place in targets if (row.material_id, place[0].id, place[1]) not in calibrated]
     for (printer, height), expected in zip(targets, prediction.elsewhere(work, row.material_id, targets), strict=True):
-        is_here = printer.id == own.id
+        is_here = printer.id == printer_here.id
         rows.append(
             _scaled(
                 "layer height" if is_here else "printer",
@@ -57,7 +59,7 @@ def scaled(work: UnitOfWork, set_code: str) -> list[Scaled]:
                 f"/calibrate/new?material={row.material_id}&printer={printer.id}&height={height:g}",
             )
         )
-    if own.light_power_adjustable:
+    if printer_here.light_power_adjustable:
         now_pct = float(row.settings.get("light_power_pct", 100))
         for power in POWERS_PCT:
             if power != now_pct:
@@ -67,9 +69,9 @@ def scaled(work: UnitOfWork, set_code: str) -> list[Scaled]:
                         "light power",
                         f"{power:g} % light power",
                         (carried.exposure_s, *carried.interval_s),
-                        own,
+                        printer_here,
                         latitude,
-                        f"/calibrate/new?material={row.material_id}&printer={own.id}&height={row.layer_height_um:g}",
+                        f"/calibrate/new?material={row.material_id}&printer={printer_here.id}&height={row.layer_height_um:g}",
                     )
                 )
     return rows

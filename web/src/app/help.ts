@@ -3,7 +3,7 @@ import type { WordKey } from "../shared/glossary";
 
 export type PageHelp = { at: RegExp; answers: string; task: string[]; words: WordKey[]; marks?: string[] };
 
-const STATES = ["issued", "due", "lapsed", "calibrating", "predicted"];
+const STATES = ["issued", "due", "lapsed", "calibrating", "in use", "predicted"];
 const VERDICTS = ["under", "ok", "over", "mixed"];
 
 const HELP: PageHelp[] = [
@@ -17,6 +17,26 @@ const HELP: PageHelp[] = [
     ],
     words: ["exposure", "set", "due", "band"],
     marks: STATES,
+  },
+  {
+    at: /^\/shelf\/in-use/,
+    answers: "What do we print with that nothing here shows yet?",
+    task: [
+      "Enter settings, take them from a table, or borrow a set of another workshop.",
+      "Print with them and say how it came out: a hollow window grows. Calibrate when it matters.",
+      "They are never a set: no card and no certificate is made of them.",
+    ],
+    words: ["set", "exposure", "window"],
+    marks: ["in use", "superseded"],
+  },
+  {
+    at: /^\/shelf\/coupons\/own/,
+    answers: "What do we already print and read?",
+    task: [
+      "Describe a coupon once: series that light loses, lengths, a piece that should go and one that should not.",
+      "Plan it in a calibration under Plan other coupons; its readings enter the same lanes.",
+    ],
+    words: ["coupon", "lane"],
   },
   {
     at: /^\/calibrate\/new/,

@@ -423,9 +423,9 @@ def threshold_lane(
 
 def _as_wide_as_ours(end: Found, model: Threshold, probability: float) -> Found:
     """An end of a workshop's own coupons with an interval no narrower than the same readings on Setback's coupons would have."""
-    ours = replace(model, rows=replace(model.rows, own=np.zeros_like(model.rows.own)))
-    believed = posterior(ours.prior, ours.rough, ours.by_node, ours.penalty)
-    low, high = Found(end.side, ours.end(believed.points, probability), believed.weights).interval
+    as_our_coupons = replace(model, rows=replace(model.rows, own=np.zeros_like(model.rows.own)))
+    believed = posterior(as_our_coupons.prior, as_our_coupons.rough, as_our_coupons.by_node, as_our_coupons.penalty)
+    low, high = Found(end.side, as_our_coupons.end(believed.points, probability), believed.weights).interval
     widen = (high - low) / max(end.interval[1] - end.interval[0], 1e-9)
     return end if widen <= 1 else replace(end, x=end.median + widen * (end.x - end.median))
 

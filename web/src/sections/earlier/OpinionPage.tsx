@@ -8,6 +8,7 @@ import { FileField } from "../../shared/fields/FileField";
 import { TextField } from "../../shared/fields/TextField";
 import { plain, THIN } from "../../shared/format";
 import { Trouble } from "../../shared/Trouble";
+import "../calibrate/calibrate.scss";
 
 type Asked = Schemas["Asked"];
 type Verdict = NonNullable<Schemas["OpinionReading"]["verdict"]>;
