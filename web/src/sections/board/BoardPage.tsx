@@ -168,6 +168,7 @@ function counts(board: Board): string {
     of("due") > 0 && `${of("due")} due`,
     of("lapsed") > 0 && `${of("lapsed")} lapsed`,
     `${under} calibrating`,
+    of("in use") > 0 && `${of("in use")} in use, not shown`,
   ]
     .filter(Boolean)
     .join(" · ");

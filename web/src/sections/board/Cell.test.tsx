@@ -172,3 +172,23 @@ test("c on a cell calibrates its pair, arrows go from cell to cell", async () =>
   await user.keyboard("{ArrowLeft}c");
   expect(place()).toBe("/calibrate/new?material=m&printer=r&height=50");
 });
+
+test("settings in use are never shown as a set: their own mark, their age, a hollow window of prints", () => {
+  shown(
+    cell("in use", {
+      set_id: null,
+      set_code: null,
+      provisional_code: "U-001",
+      in_use_days: 122,
+      source_words: "own habit",
+      from_prints: true,
+    }),
+  );
+  const link = screen.getByRole("link");
+  expect(link.getAttribute("href")).toBe("/shelf/in-use/U-001");
+  expect(link.getAttribute("aria-label")).toBe(
+    "Slate 2 on Cormorant: in use, not shown, 2.9 s, own habit · 4 months · from prints",
+  );
+  expect(document.querySelector(".window.hollow")).toBeTruthy();
+  expect(document.body.textContent).not.toContain("issued");
+});

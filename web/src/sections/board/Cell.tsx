@@ -68,7 +68,7 @@ export function Cell({ cell, material, printer, board }: Props) {
             {plain(cell.exposure_s)}
             <small>{THIN}s</small>
           </span>
-          <StateMark name="in use" />
+          <StateMark name="in use" word="in use" />
         </span>
         <MiniStrip axis={axis} window={window} exposure={cell.exposure_s} fromPrints />
         <span className="note">{inUse(cell)}</span>
