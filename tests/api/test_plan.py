@@ -339,3 +339,13 @@ def test_the_calendar_is_read_by_its_address_until_that_is_revoked(lab, calibrat
     assert lab.post(f"/api/plan/feeds/{feed['id']}/revoke")["items"] == []
     assert lab.client.get(path).status_code == 404
     lab.post(f"/api/plan/feeds/{feed['id']}/revoke", None, 404)
+
+
+def test_a_second_reading_that_is_asked_for_is_a_task_that_its_reading_does(lab, calibration):
+    code = calibration["arms"][0]["to_print"][0]
+    lab.print(code)
+    lab.read(code)
+    lab.post(f"/api/coupons/{code}/blind-readings", None, 201)
+    task = next(step for step in made(lab)["steps"] if step["key"] == f"{code} second read")
+    assert task["recorded"] and task["link"].startswith("/blind/") and task["note"] == "Another technician reads it."
+    lab.post("/api/plan/ticks", {"task": task["key"], "done": True}, 409)

@@ -122,6 +122,8 @@ class ProvisionalPage(ProvisionalView):
     calibrated: CalibratedLater | None
     next: FirstStep | None = Field(description="The cheapest coupon that would show most")
     range_s: tuple[float, float] = Field(description="Where a calibration would look first")
+    finish_route_id: str | None = Field(description="The finish route parts get")
+    finish_route: str | None = Field(description="Its name and version")
 
 
 class ProvisionalQuery(Contract):
@@ -258,6 +260,8 @@ def page(work: UnitOfWork, code: str) -> ProvisionalPage:
             material_id=row.material_id, printer_id=row.printer_id, layer_height_um=row.layer_height_um
         ),
     )
+    version_id = row.finish_route_version_id
+    route = shelf.finish_route_version(work.db, version_id) if version_id else None
     return ProvisionalPage(
         **_view(work, row, issued is not None).model_dump(),
         setting_lines=setting_lines(
@@ -268,6 +272,8 @@ def page(work: UnitOfWork, code: str) -> ProvisionalPage:
         calibrated=_later(row, issued) if issued else None,
         next=None if issued else first_step(printer, settings, row.layer_height_um, start.limits, range_s),
         range_s=range_s,
+        finish_route_id=route.id if route else None,
+        finish_route=f"{route.name}, version {route.version}" if route else None,
     )
 
 

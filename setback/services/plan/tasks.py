@@ -26,6 +26,7 @@ from ...core.plan.steps import (
 )
 from ...store import plan as store
 from ...store import shelf, wash_baths
+from ...store.reading import blind
 from ..blends import batches, vats
 from ..climate.probes import room_now
 from ..unit_of_work import UnitOfWork, View, iso
@@ -48,6 +49,7 @@ WARM_MIN = 45
 FINISHED_AFTER = timedelta(hours=store.LATEST_FINISH_H)
 READINGS_LOOKED_AT = 200
 LONGEST_READING_MIN = 20
+MOST_SECOND_READINGS = 20
 FEWEST_OF_HISTORY = 5
 """Fewer say nothing about how long a step takes here."""
 NEWEST_TICKS = 30
@@ -155,7 +157,12 @@ def collect(work: UnitOfWork, seconds: float = 10) -> Collected:
         if step.key in running:
             busy_min = max(busy_min, _busy_min(step, running[step.key], now))
             planned[at] = _under_way(step, running[step.key], now)
-    for task, step in [*_vats(work, standing, ticks), *_batches(work, now), *_own(work)]:
+    for task, step in [
+        *_vats(work, standing, ticks),
+        *_batches(work, now),
+        *_second_readings(work, handling.coupon_min),
+        *_own(work),
+    ]:
         tasks.append(task)
         planned.append(step)
     planned = [_in_its_vat(step, limits) for step in _with_due(planned, tasks, now)]
@@ -374,6 +381,17 @@ def _batches(work: UnitOfWork, now: datetime) -> list[tuple[WorkTask, PlanTask]]
     return rows
 
 
+def _second_readings(work: UnitOfWork, coupon_min: int) -> list[tuple[WorkTask, PlanTask]]:
+    """Coupons of which a second reading is asked for; it is done when somebody else reads them."""
+    rows = []
+    for waiting in blind.waiting(work.db, MOST_SECOND_READINGS):
+        name = f"read {waiting.code} a second time, asked by {waiting.asked_by}"
+        key, link = f"{waiting.code} second read", f"/blind/{waiting.id}"
+        task, step = _by_hand(key, "read", name, waiting.code, coupon_min, link, None, "Another technician reads it.")
+        rows.append((task, step))
+    return rows
+
+
 def _own(work: UnitOfWork) -> list[tuple[WorkTask, PlanTask]]:
     return [
         _by_hand(f"{row.code} own", "own", row.name, row.code, row.minutes, None, row.due_at, row.note)
@@ -400,7 +418,7 @@ def _by_hand(
         ml=0,
         due_at=due_at,
         note=note,
-        recorded=kind == "blend",
+        recorded=kind in ("blend", "read"),
     )
     return task, PlanTask(key=key, name=name, job=job, minutes=minutes, person_min=minutes)
 

@@ -55,7 +55,7 @@ def evidence(work: UnitOfWork, material_id: str, query: EvidenceQuery) -> PrintE
     printer = present(shelf.printer(work.db, query.printer), "printer")
     rows = log.evidence(work.db, material.id, printer.id, query.layer_height_um, MOST_PRINTS)
     prints = len({row.code for row in rows})
-    notices = _of_newest(prints)
+    notices = [*_of_newest(prints), *_of_imported(rows)]
     success = None
     if rows:
         outcomes = [_outcome(row) for row in reversed(rows)]
@@ -78,7 +78,7 @@ def outcomes_with(
     Prints whose settings nobody noted count too. With what was left out, in words.
     """
     rows = log.evidence(work.db, material_id, printer_id, layer_height_um, MOST_PRINTS)
-    notices = _of_newest(len({row.code for row in rows}))
+    notices = [*_of_newest(len({row.code for row in rows})), *_of_imported(rows)]
     alike: dict[str, bool] = {}
     for row in rows:
         if row.code not in alike:
@@ -98,6 +98,15 @@ def _of_newest(prints: int) -> list[Notice]:
         return []
     message = f"The newest {MOST_PRINTS} prints count; older ones are left out."
     return [Notice(code="newest-only", message=message)]
+
+
+def _of_imported(rows: list[log.Evidence]) -> list[Notice]:
+    """How many of the prints a table from before had."""
+    imported = len({row.code for row in rows if row.imported})
+    if not imported:
+        return []
+    prints = "1 of these prints was" if imported == 1 else f"{imported} of these prints were"
+    return [Notice(code="imported", message=f"{prints} imported from a table.")]
 
 
 def _outcome(row: log.Evidence) -> PrintOutcome:

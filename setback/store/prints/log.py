@@ -337,6 +337,7 @@ class Evidence(Row):
     whole: int | None
     under: int
     over: int
+    imported: bool
 
 
 def evidence(
@@ -344,7 +345,7 @@ def evidence(
 ) -> list[Evidence]:
     """Parts of the newest prints of a material on a printer, newest print first; of one layer height where it is given."""
     sql = """SELECT p.code, p.exposure_s, p.temp_c, p.settings, s.settings AS set_settings, p.tip_mm, q.place, q.x_mm, q.y_mm,
-        q.printed, q.whole, q.under, q.over
+        q.printed, q.whole, q.under, q.over, coalesce(p.started_from LIKE 'TB-%', 0) AS imported
       FROM (SELECT * FROM print WHERE material_id = :material AND printer_id = :printer AND status = 'printed' AND of_parts = 1
           AND exposure_s IS NOT NULL AND (:layer IS NULL OR layer_height_um = :layer)
         ORDER BY printed_at DESC, id DESC LIMIT :limit) p

@@ -73,6 +73,7 @@ def test_prints_from_before_stand_in_the_log_and_move_nothing(lab, shelf):
         f"/api/materials/{shelf['material_id']}/print-evidence?printer={shelf['printer_id']}&layer_height_um=50"
     )
     assert evidence["prints"] == 5
+    assert [one["message"] for one in evidence["notices"]] == ["5 of these prints were imported from a table."]
     # No gate is shut by a failure of years ago.
     start = {
         "printer_id": shelf["printer_id"],

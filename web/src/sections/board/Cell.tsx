@@ -3,7 +3,7 @@ import type { Schemas } from "../../shared/api/client";
 import { THIN, threeDigits, temperatures, roughly, plain } from "../../shared/format";
 import { markFor, StateMark } from "../../shared/StateMark";
 import { MiniStrip } from "../../shared/strip/MiniStrip";
-import { age } from "../earlier/age";
+import { age, shortAge } from "../earlier/age";
 
 /** Beyond this many printers cells become compact. */
 export const MANY_PRINTERS = 5;
@@ -68,7 +68,10 @@ export function Cell({ cell, material, printer, board }: Props) {
             {plain(cell.exposure_s)}
             <small>{THIN}s</small>
           </span>
-          <StateMark name="in use" word="in use" />
+          <StateMark
+            name="in use"
+            word={cell.in_use_days === null ? "in use" : `in use ${shortAge(cell.in_use_days)}`}
+          />
         </span>
         <MiniStrip axis={axis} window={window} exposure={cell.exposure_s} fromPrints />
         <span className="note">{inUse(cell)}</span>

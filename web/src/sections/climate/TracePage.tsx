@@ -62,9 +62,22 @@ export default function TracePage() {
           )
         }
       </Loaded>
+      <FromTables />
       {adding && <ProbeForm onClose={() => setAdding(false)} />}
     </>
   );
+}
+
+/** Temperatures that came out of tables from before are said wherever they are drawn. */
+function FromTables() {
+  const tables = useGet(
+    "/api/earlier-tables",
+    {},
+    { select: (answer) => answer.items.filter((one) => one.kind === "temperatures") },
+  );
+  if (!tables.data?.length) return null;
+  const named = tables.data.map((one) => `${one.code} (${plural(one.rows_taken ?? 0, "row")})`).join(", ");
+  return <p className="small text-secondary mt-2">Imported from tables: {named}.</p>;
 }
 
 function ProbeLog({ probes }: { probes: Filled<Probe> }) {

@@ -46,6 +46,7 @@ function InUseForm({ stored }: { stored: Page | null }) {
       source: (stored?.source ?? "own habit") as Source,
       source_note: stored?.source_note ?? "",
       in_use_since: stored?.in_use_since ?? "",
+      finish_route_id: stored?.finish_route_id ?? "",
       note: stored?.note ?? "",
     },
     stored ? undefined : "in-use.new",
@@ -53,6 +54,7 @@ function InUseForm({ stored }: { stored: Page | null }) {
   const { values } = entry;
   const materials = useGet("/api/climate-materials", {}, { select: (answer) => answer.items });
   const printers = useGet("/api/printers", ALL, { select: (answer) => answer.items });
+  const routes = useGet("/api/finish-routes", ALL, { select: (answer) => answer.items });
   const printer = printers.data?.find((one) => one.id === values.printer_id);
   const fields = useGet(
     "/api/calibration-start",
@@ -71,7 +73,7 @@ function InUseForm({ stored }: { stored: Page | null }) {
         exposure_s: rest.exposure_s ?? 0,
         settings: stated as Schemas["ProvisionalInput"]["settings"],
         in_use_since: in_use_since || null,
-        finish_route_id: null,
+        finish_route_id: rest.finish_route_id || null,
         version: stored?.version ?? null,
       };
       return body(
@@ -131,6 +133,14 @@ function InUseForm({ stored }: { stored: Page | null }) {
           </div>
           <div className="col-sm-4">
             <NumberField label="Thinnest support tip that holds" unit="mm" {...field("tip_mm")} hint="if you know" />
+          </div>
+          <div className="col-sm-4">
+            <Choice
+              label="Finish route"
+              {...field("finish_route_id")}
+              options={(routes.data ?? []).map((one) => [one.id, one.name] as const)}
+              none="not said"
+            />
           </div>
         </div>
         <fieldset>

@@ -143,6 +143,7 @@ function InUseOne({ page, onChanged }: { page: Page; onChanged: () => void }) {
               )}
               .{page.history.length > 1 && ` Version ${page.version}; before: ${before(page)}.`}
             </p>
+            {page.finish_route && <p className="mt-2 mb-0">Finish: {page.finish_route}.</p>}
             {page.note && <p className="mt-2 mb-0">{page.note}</p>}
           </section>
         </div>

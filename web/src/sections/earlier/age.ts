@@ -5,3 +5,7 @@ export function age(days: number | null): string {
   if (days < 730) return `${Math.round(days / 30.4)} months`;
   return `${Math.round(days / 365.25)} years`;
 }
+
+/** The same where there is hardly room. */
+export const shortAge = (days: number): string =>
+  days < 60 ? `${days} d` : days < 730 ? `${Math.round(days / 30.4)} mo` : `${Math.round(days / 365.25)} y`;

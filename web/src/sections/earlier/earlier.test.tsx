@@ -65,6 +65,8 @@ const PAGE = {
   calibrated: null,
   next: { kind: "flat", exposures_s: [2.6], cost: { volume_ml: 1.2, duration_s: 540 }, words: "It shows both ends." },
   range_s: [1.6, 4.2],
+  finish_route_id: null,
+  finish_route: null,
 };
 
 const one = () =>

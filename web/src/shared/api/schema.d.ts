@@ -47369,6 +47369,16 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * Finish Route Id
+             * @description The finish route parts get
+             */
+            finish_route_id: string | null;
+            /**
+             * Finish Route
+             * @description Its name and version
+             */
+            finish_route: string | null;
         };
         /**
          * ProvisionalVersion
