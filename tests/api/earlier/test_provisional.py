@@ -137,8 +137,12 @@ class TestNeverAsShown:
         lab.get(f"/api/sets/{code}/life", 404)
 
     def test_not_as_a_candidate_and_not_signed(self, lab, code):
-        code_of_brief = brief(lab)["code"]
+        written = brief(lab)
+        code_of_brief = written["code"]
         assert lab.get(f"/api/qualify/{code_of_brief}")["candidates"] == []
+        verdict = {"brief_id": written["id"], "set_code": code, "evidence_hash": "0" * 64, "initials": "IM", "seen": []}
+        lab.post("/api/qualifications", verdict, 404)
+        assert lab.get("/api/qualifications")["items"] == []
         lab.get(f"/api/qualify/{code_of_brief}/{code}", 404)
 
     def test_no_check_coupon_renews_them(self, lab, code):
