@@ -36,16 +36,15 @@ class ProvisionalSet(Row):
     table_row: int | None
     initials: str
     entered_at: str
-    first_entered_at: str
     withdrawn_at: str | None
     withdrawn_reason: str | None
 
 
-_SET = """SELECT u.*, m.name AS material, p.name AS printer, t.initials, e.code AS table_code,
-    (SELECT min(v.entered_at) FROM provisional_set v WHERE v.code = u.code) AS first_entered_at
+_NEWEST = "NOT EXISTS (SELECT 1 FROM provisional_set n WHERE n.code = u.code AND n.version > u.version)"
+_SET = f"""SELECT u.*, m.name AS material, p.name AS printer, t.initials, e.code AS table_code
   FROM provisional_set u JOIN material m ON m.id = u.material_id JOIN printer p ON p.id = u.printer_id
   JOIN technician t ON t.id = u.technician_id LEFT JOIN earlier_table e ON e.id = u.earlier_table_id
-  WHERE NOT EXISTS (SELECT 1 FROM provisional_set n WHERE n.code = u.code AND n.version > u.version)"""
+  WHERE {_NEWEST}"""
 
 
 def provisional(db: sqlite3.Connection, code: str) -> ProvisionalSet | None:
@@ -61,7 +60,7 @@ def provisional_sets(db: sqlite3.Connection, before: str, limit: int) -> list[Pr
 
 def provisional_count(db: sqlite3.Connection) -> int:
     """How many stand."""
-    sql = "SELECT count(DISTINCT code) FROM provisional_set WHERE withdrawn_at IS NULL"
+    sql = f"SELECT count(*) FROM provisional_set u WHERE {_NEWEST} AND u.withdrawn_at IS NULL"
     return int(db.execute(sql).fetchone()[0])
 
 
@@ -83,7 +82,7 @@ def provisional_of(
 
 def provisional_heights(db: sqlite3.Connection) -> list[float]:
     """Layer heights that settings in use are for."""
-    sql = "SELECT DISTINCT layer_height_um FROM provisional_set WHERE withdrawn_at IS NULL ORDER BY layer_height_um"
+    sql = f"SELECT DISTINCT layer_height_um FROM provisional_set u WHERE {_NEWEST} AND u.withdrawn_at IS NULL ORDER BY layer_height_um"
     return [float(row[0]) for row in db.execute(sql)]
 
 
@@ -163,9 +162,10 @@ def content_of(db: sqlite3.Connection, table_id: str) -> bytes:
     return bytes(db.execute("SELECT content FROM earlier_table WHERE id = ?", (table_id,)).fetchone()[0])
 
 
-def same_content(db: sqlite3.Connection, sha256: str) -> EarlierTable | None:
-    """A table with the same content from which something was taken."""
-    return one(db, EarlierTable, f"{_TABLE} WHERE e.sha256 = ? AND e.taken_at IS NOT NULL", (sha256,))
+def same_content(db: sqlite3.Connection, table_id: str) -> EarlierTable | None:
+    """Another table with the same content from which something was taken."""
+    sql = f"""{_TABLE} WHERE e.sha256 = (SELECT sha256 FROM earlier_table WHERE id = :id) AND e.id <> :id AND e.taken_at IS NOT NULL"""
+    return one(db, EarlierTable, sql, {"id": table_id})
 
 
 def forget_untaken(db: sqlite3.Connection, before: str) -> None:

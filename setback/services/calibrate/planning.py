@@ -350,27 +350,54 @@ def put_plan(work: UnitOfWork, arm_id: str, plan: PlanInput) -> Planned:
     spots: list[PlaceOnPlate | None] = [*priced.plate.places] if priced.plate else [None] * len(priced.coupons)
     for i, (cost, spot) in enumerate(zip(priced.coupons, spots, strict=True)):
         print_id, plate_id = shared or _new_print(work, arm, printer, priced, cost.duration_s or 0.0, cost.volume_ml)
-        code = next_coupon_code(work.db)
-        insert(
-            work.db,
-            "coupon",
-            id=work.new_id(),
-            code=code,
-            plate_id=plate_id,
-            arm_id=arm_id,
-            design_id=drawing_id,
-            exposure_s=cost.exposure_s,
-            is_repeat=plan.is_repeat,
-            number=number + i + 1,
-            created_at=work.now(),
-            place_x_mm=spot.x_mm if spot else None,
-            place_y_mm=spot.y_mm if spot else None,
-            dose_ratio=spot.dose_ratio if spot else None,
+        place = None if spot is None else (spot.x_mm, spot.y_mm)
+        code = _put_coupon(
+            work,
+            plate_id,
+            arm_id,
+            drawing_id,
+            cost.exposure_s,
+            number + i + 1,
+            plan.is_repeat,
+            place,
+            spot.dose_ratio if spot else None,
         )
         planned.coupons.append(code)
         if print_id not in planned.print_ids:
             planned.print_ids.append(print_id)
     return planned
+
+
+def _put_coupon(
+    work: UnitOfWork,
+    plate_id: str,
+    arm_id: str,
+    drawing_id: str,
+    exposure_s: float,
+    number: int,
+    is_repeat: bool = False,
+    place_mm: tuple[float, float] | None = None,
+    dose_ratio: float | None = None,
+) -> str:
+    """A coupon on a plate; the code it got."""
+    code = next_coupon_code(work.db)
+    insert(
+        work.db,
+        "coupon",
+        id=work.new_id(),
+        code=code,
+        plate_id=plate_id,
+        arm_id=arm_id,
+        design_id=drawing_id,
+        exposure_s=exposure_s,
+        is_repeat=is_repeat,
+        number=number,
+        created_at=work.now(),
+        place_x_mm=place_mm[0] if place_mm else None,
+        place_y_mm=place_mm[1] if place_mm else None,
+        dose_ratio=dose_ratio,
+    )
+    return code
 
 
 def _new_print(
@@ -462,19 +489,7 @@ def plan_built_in_strip(work: UnitOfWork, arm_id: str, request: BuiltInStrip) ->
         drawing_id, number = design_id(work, coupon), store.coupons_so_far(work.db, arm_id)
         planned = Planned(coupons=[], print_ids=[print_id])
         for at, exposure in enumerate(exposures, 1):
-            code = next_coupon_code(work.db)
-            insert(
-                work.db,
-                "coupon",
-                id=work.new_id(),
-                code=code,
-                plate_id=plate_id,
-                arm_id=arm_id,
-                design_id=drawing_id,
-                exposure_s=exposure,
-                number=number + at,
-                created_at=work.now(),
-            )
+            code = _put_coupon(work, plate_id, arm_id, drawing_id, exposure, number + at)
             planned.coupons.append(code)
         return answer(planned)
 

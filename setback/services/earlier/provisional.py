@@ -11,7 +11,7 @@ from pydantic import Field
 from ...core.calibrate.sources import BORROWED_RATIO, on_steps
 from ...core.contract import Contract, Millimetres, Problem, Seconds
 from ...core.printing.plausible import check_layer_height
-from ...core.printing.settings import Settings
+from ...core.printing.settings import Settings, setting_fields
 from ...core.prints.window import PrintWindowInput
 from ...core.window.contract import WindowOutcome
 from ...store import earlier as store
@@ -117,6 +117,7 @@ class ProvisionalPage(ProvisionalView):
     """The same with what is known of them, and what to do next."""
 
     setting_lines: list[SettingLine] = Field(description="What to type into the slicing program")
+    usual_lines: list[str] = Field(description="Names of those lines that nobody stated: as usual")
     history: list[store.ProvisionalVersion]
     from_prints: HollowWindow | None = Field(description="Null while no print of parts was logged with them")
     calibrated: CalibratedLater | None
@@ -267,6 +268,9 @@ def page(work: UnitOfWork, code: str) -> ProvisionalPage:
         setting_lines=setting_lines(
             settings, row.layer_height_um, f"{row.exposure_s:g}", printer.delay_includes_motion
         ),
+        usual_lines=[
+            field.label for field in setting_fields(printer.delay_includes_motion) if field.key not in row.stated
+        ],
         history=store.provisional_versions(work.db, code),
         from_prints=from_prints(work, row, printer.exposure_step_s),
         calibrated=_later(row, issued) if issued else None,

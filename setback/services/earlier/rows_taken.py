@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any
 
 from ...core.contract import Problem
 from ...core.earlier.columns import RowRead, Value
@@ -55,7 +54,7 @@ def known_names(work: UnitOfWork, kind: str, chosen: Mapping[str, Mapping[str, s
     }
 
 
-def choices(work: UnitOfWork, kind: str) -> dict[str, list[Any]]:
+def choices(work: UnitOfWork, kind: str) -> dict[str, list[NamedThing]]:
     """What names may mean, by field, in the order of the alphabet."""
     return {key: _choices(work, key) for key in FIELDS_WITH_NAMES.get(kind, ())}
 

@@ -101,13 +101,6 @@ class UnknownName(View):
     rows: int
 
 
-class Choice(View):
-    """What a name may mean."""
-
-    id: str
-    name: str
-
-
 class RowPreview(View):
     """A row as it would be kept, in words."""
 
@@ -123,7 +116,7 @@ class CheckedTable(View):
     left_out: int = Field(description="Rows left out on purpose, by their names")
     problems: list[CellProblem] = Field(description="The first of them, with their row and column")
     unknown_names: list[UnknownName]
-    choices: dict[str, list[Choice]] = Field(description="What unknown names may mean, by field")
+    choices: dict[str, list[rows_taken.NamedThing]] = Field(description="What unknown names may mean, by field")
     preview: list[RowPreview]
 
 
@@ -241,8 +234,7 @@ def _table_apart(content: bytes) -> dict[str, Any]:
 
 def _view(work: UnitOfWork, code: str, table: Table) -> TableView:
     row = present(store.earlier_table(work.db, code), "table")
-    digest = hashlib.sha256(store.content_of(work.db, row.id)).hexdigest()
-    same = store.same_content(work.db, digest)
+    same = store.same_content(work.db, row.id)
     return TableView(
         code=row.code,
         name=row.name,
@@ -269,7 +261,7 @@ def _view(work: UnitOfWork, code: str, table: Table) -> TableView:
             )
             for kind in (KINDS[key] for key in rows_taken.TAKES)
         ],
-        taken_before=same.code if same and same.code != code else None,
+        taken_before=same.code if same else None,
     )
 
 

@@ -49,6 +49,7 @@ def log(lab, code, exposure, whole, printed=4, failed="under"):
 def test_they_stand_on_the_board_with_their_age_and_say_where_they_come_from(lab, pair):
     page = in_use(lab, pair)
     assert page["code"] == "U-001" and page["state"] == "in use" and page["age_days"] == 122
+    assert "Base layers" in page["usual_lines"] and "Base exposure" not in page["usual_lines"]
     assert page["stated"] == ["base_exposure_s", "rest_before_s"] and page["settings"]["base_layers"] == 4
     board = cell(lab, pair)
     assert (board["state"], board["provisional_code"], board["in_use_days"]) == ("in use", "U-001", 122)
@@ -70,7 +71,9 @@ def test_a_change_is_a_new_version_and_the_earlier_one_stays(lab, pair):
     lab.put("/api/provisional-sets/U-001", request, 409)
     lab.put("/api/provisional-sets/U-001", request | {"version": 2, "layer_height_um": 30}, 422)
     gone = lab.post("/api/provisional-sets/U-001/withdraw", {"reason": "a slip"})
-    assert gone["state"] == "withdrawn" and cell(lab, pair)["state"] != "in use"
+    listed = lab.get("/api/provisional-sets")
+    assert (listed["total"], listed["items"]) == (0, []), "an earlier version does not come back for a withdrawn one"
+    assert gone["state"] == "withdrawn" and lab.get("/api/board")["cells"] == []
     lab.put("/api/provisional-sets/U-001", request | {"version": 2}, 409)
     lab.get(f"/api/start-from/{page['code']}", 404)
     assert lab.post("/api/provisional-sets/U-001/restore")["state"] == "in use"

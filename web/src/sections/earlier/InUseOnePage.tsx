@@ -11,6 +11,7 @@ import { Loaded } from "../../shared/Loading";
 import { ReasonDialog } from "../../shared/ReasonDialog";
 import { StateMark } from "../../shared/StateMark";
 import { MiniStrip } from "../../shared/strip/MiniStrip";
+import { KIND_NAMES } from "../calibrate/model";
 import { age } from "./age";
 import "./earlier.scss";
 
@@ -85,7 +86,7 @@ function InUseOne({ page, onChanged }: { page: Page; onChanged: () => void }) {
           <h2>What to type</h2>
           <table className="table table-sm mb-0">
             <tbody>
-              {page.setting_lines.map((line, at) => (
+              {page.setting_lines.map((line) => (
                 <tr key={line.name}>
                   <th scope="row" className="fw-normal">
                     {line.name}
@@ -94,7 +95,7 @@ function InUseOne({ page, onChanged }: { page: Page; onChanged: () => void }) {
                     {line.value}
                     {line.unit && `${THIN}${line.unit}`}
                   </td>
-                  <td className="text-secondary small">{at > 1 && !isStated(page, at) && "as usual"}</td>
+                  <td className="text-secondary small">{page.usual_lines.includes(line.name) && "as usual"}</td>
                 </tr>
               ))}
             </tbody>
@@ -113,7 +114,7 @@ function InUseOne({ page, onChanged }: { page: Page; onChanged: () => void }) {
             <section className="panel" aria-label="What would show most">
               <h2>What would show most</h2>
               <p className="next-step">
-                {NAMES[page.next.kind] ?? page.next.kind} at {page.next.exposures_s.map(plain).join(", ")}
+                {nameOf(page.next.kind)} at {page.next.exposures_s.map(plain).join(", ")}
                 {THIN}s
               </p>
               <p>
@@ -163,7 +164,11 @@ function InUseOne({ page, onChanged }: { page: Page; onChanged: () => void }) {
   );
 }
 
-const NAMES: Record<string, string> = { flat: "Flat coupon", support: "Support coupon", "z-bridge": "Z bridge" };
+/** The coupon by its name, at the beginning of a sentence. */
+const nameOf = (kind: string): string => {
+  const name = KIND_NAMES[kind] ?? kind;
+  return `${name[0]?.toUpperCase()}${name.slice(1)}`;
+};
 
 const calibrate = (page: Page): string =>
   `/calibrate/new?material=${page.material_id}&printer=${page.printer_id}&height=${page.layer_height_um}`;
@@ -176,6 +181,3 @@ const before = (page: Page): string =>
     .slice(1)
     .map((one) => `${plain(one.exposure_s)}${THIN}s (${one.initials}, ${day(one.entered_at)})`)
     .join(", ");
-
-/** Layer height and exposure come first; the others in the order of the settings. */
-const isStated = (page: Page, at: number): boolean => page.stated.includes(Object.keys(page.settings)[at - 2] ?? "");

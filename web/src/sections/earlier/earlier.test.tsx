@@ -60,6 +60,7 @@ const PAGE = {
     { name: "Light power", value: "100", unit: "%" },
     { name: "Base exposure", value: "30", unit: "s" },
   ],
+  usual_lines: ["Light power"],
   history: [{ version: 1, exposure_s: 2.6, entered_at: "2026-01-21T09:00:00Z", initials: "IM" }],
   from_prints: null,
   calibrated: null,

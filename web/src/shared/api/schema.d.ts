@@ -36340,29 +36340,13 @@ export interface components {
              * @description What unknown names may mean, by field
              */
             choices: {
-                [key: string]: components["schemas"]["Choice"][];
+                [key: string]: components["schemas"]["NamedThing"][];
             };
             /**
              * Preview
              * @description The first rows as they would be kept
              */
             preview: components["schemas"]["RowPreview"][];
-        };
-        /**
-         * Choice
-         * @description What a name may mean.
-         */
-        Choice: {
-            /**
-             * Id
-             * @description Identifier, never used again
-             */
-            id: string;
-            /**
-             * Name
-             * @description What people call it
-             */
-            name: string;
         };
         /**
          * ClaimInput
@@ -47350,6 +47334,11 @@ export interface components {
              * @description What to type into the slicing program
              */
             setting_lines: components["schemas"]["SettingLine"][];
+            /**
+             * Usual Lines
+             * @description Names of those lines that nobody stated: as usual
+             */
+            usual_lines: string[];
             /**
              * History
              * @description Earlier readings
