@@ -12,7 +12,7 @@ from datetime import datetime
 from pathlib import Path
 from typing import Any
 
-from setback.coupon import KINDS
+from setback.coupon import KINDS, NEWEST
 from setback.simulate.hidden import Conditions, Machine, Material
 from setback.simulate.printed import print_coupon
 from setback.simulate.reader import read as read_off
@@ -68,7 +68,8 @@ def noted(
     **conditions: Any,
 ) -> list[dict[str, Any]]:
     """What a person with calipers notes of a coupon of this kind."""
-    coupon = KINDS[kind](PIXEL_MM, FLOOR_MM)
+    newest = {"design": NEWEST[kind]} if kind in NEWEST else {}
+    coupon = KINDS[kind](PIXEL_MM, FLOOR_MM, **newest)
     printed = print_coupon(coupon, machine, material, Conditions(exposure_s, **conditions), noise.randrange(10**6))
     return [
         {"key": s.key, "state": s.state, "measured_mm": s.measured_mm}

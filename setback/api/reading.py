@@ -9,7 +9,7 @@ from flask import Response
 
 from ..services.calibrate import assessment
 from ..services.prints import virtual
-from ..services.reading import blind, looks, photos
+from ..services.reading import blind, looks, photos, pictures
 from ..services.reading import readings as service
 from .wiring import list_of, takes, uploaded, work
 
@@ -135,6 +135,34 @@ def found_again(id_or_code: str) -> Any:
 def add_photo(id_or_code: str) -> Any:
     """Keep a photo of a coupon."""
     return photos.add(work(), id_or_code, uploaded("photo"))
+
+
+@blueprint.post("/coupons/<id_or_code>/pictures")
+@blueprint.input(pictures.ScanInput, location="query", arg_name="query")
+@blueprint.doc(
+    description="Multipart form with one file named picture, JPEG or PNG. What is sure waits to be confirmed."
+)
+@blueprint.output(service.CouponView, status_code=201)
+def read_picture(id_or_code: str, query: pictures.ScanInput) -> Any:
+    """Read a coupon by its picture; nothing counts until a reading is saved from it."""
+    return pictures.read(work(), id_or_code, uploaded("picture"), query.scanner_dpi)
+
+
+@blueprint.post("/pictures/<picture_id>/discard")
+@blueprint.output(service.CouponView)
+def discard_picture(picture_id: str) -> Any:
+    """Leave a picture unconfirmed for good; its photo stays."""
+    return pictures.discard(work(), picture_id)
+
+
+@blueprint.get("/pictures/<picture_id>/straight")
+@blueprint.doc(hide=True)
+def straight_picture(picture_id: str) -> Response:
+    """A coupon laid straight."""
+    answer = Response(pictures.straight(work(), picture_id), mimetype="image/jpeg")
+    answer.cache_control.max_age = 31_536_000
+    answer.cache_control.private = True
+    return answer
 
 
 @blueprint.get("/photos/<photo_id>")

@@ -9,6 +9,7 @@ from functools import lru_cache
 from typing import Any
 
 from .description import Coupon, Feature, FeatureKind, Part, Shape, Unfit
+from .flat import NEWEST as NEWEST_FLAT
 from .flat import flat
 from .others import depth, grid, z_bridge
 from .own import own as own_coupon
@@ -39,6 +40,9 @@ SERIES = {"flat": ("walls_mm", "slots_mm"), "support": ("tips_mm",), "grid": ("p
 
 SERIES_OF: dict[str, FeatureKind] = {"walls_mm": "wall", "slots_mm": "slot", "tips_mm": "tip"}
 """The features whose sizes a series is."""
+
+NEWEST = {"flat": NEWEST_FLAT}
+"""The design new coupons of a kind are drawn in; those without one have only one."""
 
 EXPOSED = ("flat", "support", "z-bridge", "strip", "depth", "grid")
 """Coupons: made to tell of an exposure. The others are specimens, made at one that is known."""
@@ -72,6 +76,7 @@ def _drawn(draw: Callable[..., Coupon], parameters: str) -> Coupon:
 __all__ = [
     "EXPOSED",
     "KINDS",
+    "NEWEST",
     "ON_ONE_PLATE",
     "SERIES",
     "SERIES_OF",

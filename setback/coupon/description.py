@@ -10,9 +10,12 @@ import math
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
-FeatureKind = Literal["wall", "slot", "tip", "outer", "inner", "z-gap", "vernier", "fit", "legible"]
-Role = Literal["floor", "solid", "gap", "mark", "text", "label"]
-"""``text`` becomes the code or the exposure; ``label`` is only on the drawing, word for word."""
+FeatureKind = Literal["wall", "slot", "tip", "outer", "inner", "z-gap", "vernier", "fit", "taper", "legible"]
+Role = Literal["floor", "solid", "gap", "hole", "mark", "text", "label"]
+"""``text`` becomes the code or the exposure; ``label`` is only on the drawing, word for word; a ``hole`` goes through the floor."""
+CUT: tuple[Role, Role] = ("gap", "hole")
+HOLES = "holes"
+"""Text of the place that becomes the code's row of holes."""
 WRITTEN = ("text", "label")
 Side = Literal["left", "right"]
 SIDES: tuple[Side, Side] = ("left", "right")
@@ -76,7 +79,7 @@ class Feature:
     key: str
     kind: FeatureKind
     size_mm: float
-    """Of a vernier pair the drawn gap, below zero where its bars overlap."""
+    """Of a vernier pair the drawn gap, of a step of the taper plug its drawn play, both below zero where they overlap."""
     hit: tuple[float, float, float, float]
     side: Side | None = None
     axis: Literal["x", "y"] | None = None
@@ -206,7 +209,7 @@ def area(points: Outline) -> float:
 
 def volume_ml(shapes: list[Shape]) -> float:
     """Resin of all shapes; gaps lie wholly inside a solid and are taken away."""
-    return sum(-s.volume_mm3 if s.role == "gap" else s.volume_mm3 for s in shapes if s.role not in WRITTEN) / 1000
+    return sum(-s.volume_mm3 if s.role in CUT else s.volume_mm3 for s in shapes if s.role not in WRITTEN) / 1000
 
 
 def on_pixels(sizes_mm: tuple[float, ...], pixel_mm: float) -> list[float]:

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from .description import Coupon, Raster, Shape, prism, volume_ml
+from ..core.reading.picture.hole_code import encoded, number_of
+from . import hole_code
+from .description import HOLES, Coupon, Raster, Shape, prism, volume_ml
 
 # Five rows of three bits each, top to bottom.
 _LETTERS: dict[str, tuple[int, int, int, int, int]] = {
@@ -55,7 +57,9 @@ def embossed(coupon: Coupon, code: str, exposure: str) -> Coupon:
     raster = Raster(coupon.parameters["pixel_mm"])
     shapes: list[Shape] = []
     for shape in coupon.shapes:
-        if shape.role == "text":
+        if shape.role == "text" and shape.text == HOLES:
+            shapes += _holes(shape, code, raster)
+        elif shape.role == "text":
             shapes += _written(shape, code if shape.text == "code" else exposure, raster)
         else:
             shapes.append(shape)
@@ -78,6 +82,20 @@ def _written(place: Shape, text: str, raster: Raster) -> list[Shape]:
                 outline = raster.box(at + start * square - wide, top + row * square, length * square + 2 * wide, square)
                 shapes.append(prism("mark", outline, place.low_mm, place.high_mm))
     return shapes
+
+
+def _holes(place: Shape, code: str, raster: Raster) -> list[Shape]:
+    """The code's number as holes through the floor; none where there is no code yet."""
+    if not code:
+        return []
+    (x, y), (right, bottom) = place.points[0], place.points[2]
+    outlines = hole_code.row(raster, x, (y + bottom) / 2, right - x, raster.on(bottom - y))
+    bits = iter(encoded(number_of(code)))
+    return [
+        prism("hole", outline, place.low_mm, place.high_mm)
+        for outline, fixed in zip(outlines, hole_code.FRAME, strict=True)
+        if fixed is None and next(bits)
+    ]
 
 
 def _runs(bits: int) -> list[tuple[int, int]]:

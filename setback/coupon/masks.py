@@ -14,7 +14,7 @@ from typing import Any
 
 import numpy as np
 
-from .description import Coupon, Outline
+from .description import CUT, Coupon, Outline
 
 Mask = np.ndarray[Any, np.dtype[np.uint8]]
 
@@ -27,7 +27,7 @@ def cut_at(coupon: Coupon, z_mm: float) -> Cut:
     """The outlines at a height: what is solid first, then the gaps in it."""
     return tuple(
         (value, outline)
-        for roles, value in ((("floor", "solid", "mark"), 255), (("gap",), 0))
+        for roles, value in ((("floor", "solid", "mark"), 255), (CUT, 0))
         for shape in coupon.shapes
         if shape.role in roles and (outline := shape.section(z_mm)) is not None
     )

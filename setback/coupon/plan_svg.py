@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from html import escape
 
-from .description import Coupon
+from .description import HOLES, Coupon
 
-_FILLS = {"floor": "#e8e4da", "solid": "#38415a", "gap": "#e8e4da", "mark": "#8a91a0"}
+_FILLS = {"floor": "#e8e4da", "solid": "#38415a", "gap": "#e8e4da", "hole": "#fff", "mark": "#8a91a0"}
 
 
 def plan_svg(coupon: Coupon, code: str = "", exposure: str = "") -> str:
@@ -17,6 +17,8 @@ def plan_svg(coupon: Coupon, code: str = "", exposure: str = "") -> str:
         f"<title>{escape(coupon.title)}</title>",
     ]
     for shape in coupon.shapes:
+        if shape.role == "text" and shape.text == HOLES:
+            continue
         if shape.role == "text":
             text = code if shape.text == "code" else exposure
             (x, y), height = shape.points[0], shape.points[2][1] - shape.points[0][1]

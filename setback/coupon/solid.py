@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Literal
 
 import numpy as np
 
-from .description import Coupon, Shape
+from .description import CUT, Coupon, Shape
 
 if TYPE_CHECKING:
     import trimesh
@@ -37,7 +37,7 @@ def _joined(kind: str, shapes: tuple[Shape, ...]) -> trimesh.Trimesh:
     import trimesh
 
     solids = [_body(s) for s in shapes if s.role in ("floor", "solid", "mark")]
-    gaps = [_body(s, reach=_SINK_MM) for s in shapes if s.role == "gap"]
+    gaps = [_body(s, reach=_SINK_MM) for s in shapes if s.role in CUT]
     whole = trimesh.boolean.union(solids, engine="manifold") if len(solids) > 1 else solids[0]
     if gaps:
         whole = trimesh.boolean.difference([whole, *gaps], engine="manifold")
@@ -52,11 +52,13 @@ def exported(coupon: Coupon, kind: Literal["stl", "3mf"]) -> bytes:
 
 
 def _body(shape: Shape, reach: float = 0.0) -> trimesh.Trimesh:
-    """The convex body of a shape; ``reach`` lets a gap cut through the upper face it ends on."""
+    """The convex body of a shape; ``reach`` lets a gap or hole cut through the faces it ends on."""
     import trimesh
 
     base, top = shape.base or shape.points, shape.top or shape.points
     low = shape.low_mm - (_SINK_MM if shape.low_mm > 0 and not reach else 0.0)
+    if shape.role == "hole":
+        low -= reach
     corners = [(x, y, low) for x, y in base] + [(x, y, shape.high_mm + reach) for x, y in top]
     body: trimesh.Trimesh = trimesh.convex.convex_hull(np.array(corners))
     return body

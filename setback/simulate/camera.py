@@ -1,36 +1,105 @@
-"""A picture of a virtual coupon, as a camera over a bench sees it."""
+"""Pictures of virtual coupons: as a phone over a bench sees them, and as a flatbed scanner does.
+
+A scene is drawn as slices, each where perspective puts its height, under one lamp or the scanner's own light. Then comes what benches and
+cameras add: uneven and coloured light, shadow, glare, blur of focus and of a hand, dust, fingerprints, noise, compression.
+"""
 
 from __future__ import annotations
 
 import io
 import math
-from dataclasses import replace
-from itertools import pairwise
+from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 from PIL import Image
-from scipy.ndimage import gaussian_filter
 
 from ..coupon.description import Coupon
-from ..coupon.masks import layer_mask
-from . import physics
-from .printed import Printed, spread
+from .printed import Printed
+from .scene import Field, Scene, scene
 
-Heights = np.ndarray[Any, np.dtype[np.float32]]
+Matrix = np.ndarray[Any, np.dtype[Any]]
 
-CELL_MM = 0.06
 MARGIN_MM = 4.0
-MOST_LEVELS = 22
-WIDEST_PX = 1280
-FINE = ("flat", "grid")
-"""Kinds whose edges are looked at; others show only what stands."""
 BENCH = (168.0, 164.0, 156.0)
-LAMP = np.array([-0.5, -0.62, 0.6])
+LID = (222.0, 222.0, 220.0)
+SIDE_MM = 0.25
+"""Sides of what stands are drawn in slices no thicker than this."""
+DISTANCE_MM = 260.0
+"""From the lens to the bench."""
+FINEST_MM = 0.01
+"""Cells in which a scanner's edges are found."""
+CONTACT_MM = 1.1
+"""Away from the glass at which a scanner's light has fallen to 1/e."""
+MM_PER_INCH = 25.4
 
 
-def photograph(printed: Printed, lettered: Coupon, seed: int) -> bytes:
-    """JPEG of a coupon on a bench: what did not form is missing, what closed is filled.
+@dataclass(frozen=True)
+class Shot:
+    """How a picture is taken: the camera, its light, and everything that is wrong with it."""
+
+    px_per_mm: float = 22.0
+    tilt_deg: float = 2.0
+    """Away from looking straight down."""
+    tilt_to_deg: float = 30.0
+    """Direction in which it leans."""
+    turn_deg: float = 0.0
+    lamp_deg: float = 230.0
+    """Where the light comes from; 270 is from above on the drawing."""
+    lamp_height_deg: float = 50.0
+    uneven: float = 0.12
+    """How much darker the far corner is."""
+    warmth: float = 0.0
+    """Colour of the light: above 0 yellow, below blue."""
+    shadow: float = 0.0
+    """Share of the light that a hand or the phone takes from a part of the picture."""
+    glare: float = 0.0
+    """How strongly a lamp mirrors in the resin, from 0 to 1."""
+    defocus_mm: float = 0.015
+    motion_mm: float = 0.0
+    dust: int = 0
+    fingerprints: int = 0
+    distortion: float = 0.0
+    """Barrel (below 0) or cushion of the lens, at the corner, as a share."""
+    noise: float = 1.4
+    quality: int = 88
+    scanner_dpi: int | None = None
+    """A flatbed scanner at this resolution instead of a camera."""
+    mirrored: bool = False
+    """As a front camera saves it."""
+
+    @property
+    def scale(self) -> float:
+        """Pixels per millimetre on the bench or the glass."""
+        return self.px_per_mm if self.scanner_dpi is None else self.scanner_dpi / MM_PER_INCH
+
+
+@dataclass(frozen=True)
+class Placed:
+    """A coupon in the picture, with its middle on the bench and its turn."""
+
+    printed: Printed
+    lettered: Coupon
+    x_mm: float = 0.0
+    y_mm: float = 0.0
+    turn_deg: float = 0.0
+
+
+def everyday_shot(seed: int) -> Shot:
+    """An ordinary picture at the bench: nearly straight, nearly sharp, light from somewhere on the left."""
+    chance = np.random.default_rng([seed, 7])
+    return Shot(
+        tilt_deg=float(chance.uniform(0, 4)),
+        tilt_to_deg=float(chance.uniform(0, 360)),
+        turn_deg=float(chance.uniform(-2, 2)),
+        lamp_deg=float(chance.uniform(200, 260)),
+        quality=86,
+    )
+
+
+def photograph(printed: Printed, lettered: Coupon, seed: int, shot: Shot | None = None) -> bytes:
+    """A picture of one coupon: what did not form is missing, what closed is filled.
 
     Parameters
     ----------
@@ -40,143 +109,295 @@ def photograph(printed: Printed, lettered: Coupon, seed: int) -> bytes:
         The same coupon with code and exposure embossed.
     seed : int
         The same seed gives the same picture.
+    shot : Shot, optional
+        How it is taken; an everyday one when not given.
     """
+    return photograph_tray([Placed(printed, lettered)], seed, shot)
+
+
+def photograph_tray(coupons: Sequence[Placed], seed: int, shot: Shot | None = None) -> bytes:
+    """JPEG of several coupons on one bench or glass; of a scanner with its resolution written in it."""
+    taken = shot or everyday_shot(seed)
     chance = np.random.default_rng(seed)
-    heights = _heights(printed, lettered)
-    shaded = _lit(heights, printed, chance)
-    image = Image.fromarray(np.clip(shaded, 0, 255).astype(np.uint8))
-    image = _seen(image, chance)
+    pixels = _drawn(coupons, taken, chance)
+    pixels = _disturbed(pixels, taken, chance)
+    if taken.mirrored:
+        pixels = pixels[:, ::-1]
     out = io.BytesIO()
-    image.save(out, "JPEG", quality=86)
+    dpi = {"dpi": (taken.scanner_dpi, taken.scanner_dpi)} if taken.scanner_dpi else {}
+    Image.fromarray(np.clip(pixels + 0.5, 0, 255).astype(np.uint8)).save(out, "JPEG", quality=taken.quality, **dpi)
     return out.getvalue()
 
 
-def _heights(printed: Printed, lettered: Coupon) -> Heights:
-    """Height of the coupon above the bench at each cell, mm."""
-    margin = round(MARGIN_MM / CELL_MM)
-    left_standing = _without_lost(printed, lettered)
-    fine = {(s.low_mm, s.high_mm) for s in left_standing.shapes if s.feature and s.base is None}
-    field = np.zeros(layer_mask(left_standing, 0.0, CELL_MM).shape, dtype=np.float32)
-    thickness = left_standing.thickness_mm if printed.thickness_mm is None else printed.thickness_mm
-    for z, top in _levels(left_standing):
-        mask = layer_mask(left_standing, z, CELL_MM)
-        blurred = any(low < z < high for low, high in fine) and printed.coupon.kind in FINE
-        cured = _cured(printed, mask, z) if blurred else mask > 0
-        field = np.where(cured, np.float32(min(top, thickness)), field)
-    return np.pad(field, margin)
+def homography(shot: Shot, z_mm: float, size: tuple[int, int]) -> Matrix:
+    """From millimetres on the plane at a height over the bench, about its middle, to pixels.
+
+    A pinhole over the bench, leaning by ``tilt_deg``; a scanner looks straight up everywhere.
+    """
+    to_middle = np.array([[1.0, 0, size[0] / 2], [0, 1.0, size[1] / 2], [0, 0, 1]])
+    turn = math.radians(shot.turn_deg)
+    spin = np.array([[math.cos(turn), -math.sin(turn), 0], [math.sin(turn), math.cos(turn), 0], [0, 0, 1.0]])
+    if shot.scanner_dpi is not None:
+        return np.asarray(to_middle @ np.diag([shot.scale, shot.scale, 1.0]) @ spin)
+    lean, to = math.radians(shot.tilt_deg), math.radians(shot.tilt_to_deg)
+    axis = np.array([-math.sin(to), math.cos(to), 0.0])
+    cross = np.array([[0, -axis[2], axis[1]], [axis[2], 0, -axis[0]], [-axis[1], axis[0], 0]])
+    rotation = np.eye(3) + math.sin(lean) * cross + (1 - math.cos(lean)) * cross @ cross
+    focal = shot.scale * DISTANCE_MM
+    lens = np.diag([focal, focal, 1.0])
+    # Heights rise towards the lens.
+    plane = np.column_stack([rotation[:, 0], rotation[:, 1], -z_mm * rotation[:, 2] + np.array([0, 0, DISTANCE_MM])])
+    return np.asarray(to_middle @ lens @ plane @ spin)
 
 
-def _cured(printed: Printed, mask: Any, z_mm: float) -> Any:
-    """Where a layer is solid: the blurred light suffices, and nothing tore it away."""
-    machine, material, conditions = printed.machine, printed.material, printed.conditions
-    light = spread(
-        mask.astype(np.float32) / 255,
-        CELL_MM,
-        physics.blur_mm(machine, material, conditions),
-        material.scatter_mm,
-        material.spread,
-    )
-    later = max((printed.coupon.thickness_mm - z_mm) / conditions.layer_mm, 0.0)
-    across = np.linspace(-0.5, 0.5, mask.shape[1]) * machine.tilt
-    need = physics.needed_share(machine, material, conditions, later) / (printed.flicker * (1 + across))
-    # The floor and marks got base exposure; a soft layer leaves at least their trace.
-    return light >= np.clip(need, 0.02, 0.85)[None, :]
+def _drawn(coupons: Sequence[Placed], shot: Shot, chance: np.random.Generator) -> Field:
+    """All coupons in one picture, before anything disturbs it."""
+    reach_x = max(abs(c.x_mm) + _half(c, 0, shot) for c in coupons) + MARGIN_MM
+    reach_y = max(abs(c.y_mm) + _half(c, 1, shot) for c in coupons) + MARGIN_MM
+    size = (round(2 * reach_x * shot.scale), round(2 * reach_y * shot.scale))
+    picture = _background(size, shot, chance)
+    for placed in coupons:
+        cell = 1 / shot.scale
+        finest = FINEST_MM if shot.scanner_dpi else None
+        _draw(picture, scene(placed.printed, placed.lettered, cell, finest), placed, shot)
+    return picture
 
 
-def _levels(coupon: Coupon) -> list[tuple[float, float]]:
-    """Heights to look at, (middle, top), from the bench up; no more than a few."""
-    edges = sorted({s.low_mm for s in coupon.shapes} | {s.high_mm for s in coupon.shapes if s.role != "text"})
-    parts = [(a, b) for a, b in pairwise(edges) if b - a > 1e-6]
-    while len(parts) < MOST_LEVELS and any(b - a > 0.3 for a, b in parts) and any(s.base for s in coupon.shapes):
-        i = max(range(len(parts)), key=lambda n: parts[n][1] - parts[n][0])
-        a, b = parts[i]
-        parts[i : i + 1] = [(a, (a + b) / 2), ((a + b) / 2, b)]
-    if len(parts) > MOST_LEVELS:
-        step = len(parts) / MOST_LEVELS
-        parts = [parts[min(int((i + 1) * step) - 1, len(parts) - 1)] for i in range(MOST_LEVELS)]
-    return [((a + b) / 2, b) for a, b in parts]
+def _half(placed: Placed, axis: int, shot: Shot) -> float:
+    """Half of the room a coupon takes along an axis, mm, turned as it is and seen from aslant."""
+    turn = math.radians(placed.turn_deg + shot.turn_deg)
+    sides = (placed.lettered.width_mm / 2, placed.lettered.height_mm / 2)
+    across = abs(math.cos(turn)), abs(math.sin(turn))
+    return (sides[axis] * across[0] + sides[1 - axis] * across[1]) * (1 + 0.4 * math.sin(math.radians(shot.tilt_deg)))
 
 
-def _without_lost(printed: Printed, lettered: Coupon) -> Coupon:
-    """What is left of the coupon: lost walls and tips are gone, closed slots are no gaps any more."""
-    # A bar that could not be measured was washed away.
-    shares = {
-        o.key: 0.0 if o.kind == "outer" and o.size_mm is None else o.share
-        for o in printed.outcomes
-        if o.kind not in ("vernier", "fit", "legible")
-    }
-    left_standing = []
-    for shape in lettered.shapes:
-        share = shares.get(shape.feature) if shape.feature else None
-        if share is not None and share < 0.3:
-            if shape.role == "gap" or shape.top is None:
+def _background(size: tuple[int, int], shot: Shot, chance: np.random.Generator) -> Field:
+    """The bench, softly mottled, or a scanner's lid."""
+    import cv2
+
+    if shot.scanner_dpi is not None:
+        return np.full((size[1], size[0], 3), np.array(LID) * 0.45, dtype=np.float32)
+    coarse = chance.standard_normal((size[1] // 3 + 2, size[0] // 3 + 2), dtype=np.float32)
+    grain = cv2.resize(cv2.GaussianBlur(coarse, (0, 0), 1.6), size, interpolation=cv2.INTER_LINEAR)
+    return np.array(BENCH, dtype=np.float32) * (1 + 0.12 * grain)[..., None]
+
+
+def _draw(picture: Field, stage: Scene, placed: Placed, shot: Shot) -> None:
+    """One coupon over what is there already: its shadow first, then its slices from the bench up."""
+    margin = round(MARGIN_MM / stage.cell_mm)
+    turn = math.radians(placed.turn_deg)
+    # Resin shrinks a little while it cures.
+    shrunk = 1 - placed.printed.material.shrinkage
+    rows, columns = stage.slices[0].solid.shape
+    wide, high = shrunk * stage.width_mm / columns, shrunk * stage.height_mm / rows
+    rows, columns = rows + 2 * margin, columns + 2 * margin
+    lay = np.array(
+        [[math.cos(turn), -math.sin(turn), placed.x_mm], [math.sin(turn), math.cos(turn), placed.y_mm], [0, 0, 1]]
+    ) @ np.array([[wide, 0, -wide * (columns - 1) / 2], [0, high, -high * (rows - 1) / 2], [0, 0, 1]])
+    size = (picture.shape[1], picture.shape[0])
+    heights = np.pad(stage.heights(), margin)
+    light = _Light.on(heights, stage, shot, turn)
+    ground = _view(picture, light.ground_loss[..., None], homography(shot, 0.0, size) @ lay)
+    if ground is not None:
+        part, seen = ground
+        part *= 1 - seen
+    low = 0.0
+    for one in stage.slices:
+        count = max(math.ceil((one.top_mm - low) / SIDE_MM), 1)
+        texture = light.slice_texture(one.top_mm, np.pad(one.solid, margin))
+        for step in range(count):
+            z = low + (one.top_mm - low) * (step + 1) / count
+            if step < count - 1 and shot.scanner_dpi is not None:
                 continue
-            # A tip that let go leaves the lower part of its strut.
-            cut = shape.low_mm + 0.55 * (shape.high_mm - shape.low_mm)
-            end = shape.section(cut)
-            if end is not None:
-                left_standing.append(replace(shape, high_mm=cut, top=end))
-            continue
-        left_standing.append(shape)
-    return replace(lettered, shapes=tuple(left_standing))
+            seen_at = _view(
+                picture, texture if step == count - 1 else light.side_texture(texture), homography(shot, z, size) @ lay
+            )
+            if seen_at is None:
+                continue
+            part, seen = seen_at
+            opaque = seen[..., 3:]
+            # What is painted is weighted by how much of the cell is solid; a clear resin lets its ground through.
+            part *= 1 - opaque
+            part += seen[..., :3]
+        low = one.top_mm
 
 
-def _lit(heights: Heights, printed: Printed, chance: np.random.Generator) -> Any:
-    """Shade heights under one lamp from the upper left: slope, shadow, a little gloss."""
-    soft = gaussian_filter(heights, 0.8, truncate=2.5)
-    down, right = np.gradient(soft, np.float32(CELL_MM))
-    lamp = (LAMP / np.linalg.norm(LAMP)).astype(np.float32)
-    facing = (lamp[2] - right * lamp[0] - down * lamp[1]) / np.sqrt(down * down + right * right + 1)
-    formed = np.clip(soft * 5, 0, 1)
-    body = 0.62 + 0.5 * facing + 0.06 * np.tanh(soft - 0.6)
-    bright = np.clip(facing, 0, 1) ** 8
-    gloss = 60 * bright * bright * bright
-    clear = np.float32(printed.material.clarity)
-    ys, xs = (np.linspace(0, 1, n, dtype=np.float32) for n in heights.shape)
-    lamp_light = (1.06 - 0.16 * xs[None, :] - 0.12 * ys[:, None]) * (1 - 0.5 * _shadow(soft) * (1 - 0.5 * clear))
-    bench = 1 + 0.05 * _grain(heights.shape, chance)
-    lit = np.empty((*heights.shape, 3), dtype=np.float32)
-    for channel, (wood, tint) in enumerate(zip(BENCH, printed.material.tint, strict=True)):
-        ground = np.float32(wood) * bench
-        part = (np.float32(tint) * body + gloss) * (1 - 0.55 * clear) + ground * (0.55 * clear)
-        lit[..., channel] = (ground + (part - ground) * formed) * lamp_light
-    return lit
+def _view(picture: Field, texture: Field, matrix: Matrix) -> tuple[Field, Field] | None:
+    """The part of the picture a texture falls on, and the texture as it is seen there."""
+    import cv2
+
+    rows, columns = texture.shape[:2]
+    corners = cv2.perspectiveTransform(
+        np.array([[(0, 0), (columns, 0), (columns, rows), (0, rows)]], dtype=np.float64), matrix
+    )[0]
+    left, top = np.maximum(np.floor(corners.min(axis=0)).astype(int), 0)
+    right, bottom = np.minimum(np.ceil(corners.max(axis=0)).astype(int), (picture.shape[1], picture.shape[0]))
+    if right <= left or bottom <= top:
+        return None
+    moved = np.array([[1.0, 0, -left], [0, 1.0, -top], [0, 0, 1]]) @ matrix
+    seen = cv2.warpPerspective(texture, moved, (int(right - left), int(bottom - top)), flags=cv2.INTER_LINEAR)
+    return picture[top:bottom, left:right], seen if seen.ndim == 3 else seen[..., None]
 
 
-def _shadow(soft: Heights) -> Heights:
-    """Cast to the lower right, softer with distance."""
-    shadow = np.zeros_like(soft)
-    for reach in (4, 8, 14, 22):
-        moved = np.roll(soft, (round(reach * 0.75), round(reach * 0.6)), axis=(0, 1))
-        shadow = np.maximum(shadow, np.clip((moved - reach * CELL_MM * 0.55 - soft) * 4, 0, 1) * (1 - reach / 40))
-    return gaussian_filter(shadow, 2.0, truncate=2.0)
+@dataclass(frozen=True)
+class _Light:
+    """Light on one coupon: on what looks up, and on the ground about it."""
+
+    stage: Scene
+    heights: Field
+    tops: Field
+    """Light on whatever looks up at each cell, 1 in the open."""
+    sides: Field
+    """Light on upright faces, by where they face."""
+    ground_loss: Field
+    """Share of its light that the coupon takes from the ground about it."""
+
+    @staticmethod
+    def on(heights: Field, stage: Scene, shot: Shot, turn: float) -> _Light:
+        import cv2
+
+        cell = stage.cell_mm
+        wide, narrow = (cv2.GaussianBlur(heights, (0, 0), s / cell) for s in (0.45, 0.18))
+        # Little light falls into what is deep and narrow.
+        open_sky = 1 - 0.42 * np.clip(wide - heights, 0, 1) ** 0.8 - 0.30 * np.clip(narrow - heights, 0, 1) ** 0.8
+        lamp = math.radians(shot.lamp_deg) - turn - math.radians(shot.turn_deg)
+        to_lamp = (math.cos(lamp), math.sin(lamp))
+        if shot.scanner_dpi is not None:
+            light = open_sky * (1 - 0.10 * _shaded(heights, (0.0, -1.0), 1.0, cell))
+        else:
+            reach = 1 / math.tan(math.radians(shot.lamp_height_deg))
+            light = open_sky * (1 - 0.42 * _shaded(heights, to_lamp, reach, cell))
+        soft = cv2.GaussianBlur(heights, (0, 0), max(0.06 / cell, 0.8))
+        right, down = cv2.Sobel(soft, -1, 1, 0), cv2.Sobel(soft, -1, 0, 1)
+        steep = np.maximum(np.hypot(right, down), 1e-4)
+        sides = 0.62 - 0.40 * (right * to_lamp[0] + down * to_lamp[1]) / steep
+        ground_loss = np.where(heights < 0.02, 1 - light, 0).astype(np.float32)
+        edge = round(MARGIN_MM / cell * 0.4)
+        fade = np.ones_like(ground_loss)
+        for i in range(edge):  # What the coupon does to the bench ends before its margin does.
+            share = np.float32(i / edge)
+            fade[i], fade[-1 - i] = np.minimum(fade[i], share), np.minimum(fade[-1 - i], share)
+            fade[:, i], fade[:, -1 - i] = np.minimum(fade[:, i], share), np.minimum(fade[:, -1 - i], share)
+        if shot.scanner_dpi is not None:
+            gap = np.maximum(heights.max() - heights, 0)
+            light = light * (0.34 + 0.66 * np.exp(-gap / CONTACT_MM))
+        return _Light(stage, heights, light.astype(np.float32), sides.astype(np.float32), ground_loss * fade)
+
+    def slice_texture(self, top_mm: float, solid: Field) -> Field:
+        """Colour of a slice seen from above, times how solid each cell is, and that share."""
+        material = self.stage.printed.material
+        through = 0.55 * material.clarity
+        lit = self.tops * (0.98 + 0.05 * math.tanh(top_mm - 0.6))
+        opaque = solid * np.float32(1 - through)
+        colours = [np.float32(tint) * lit * opaque for tint in material.tint]
+        # A clear resin darkens the ground a little wherever light has to bend round what stands on it.
+        return np.dstack([*colours, opaque]).astype(np.float32)
+
+    def side_texture(self, texture: Field) -> Field:
+        """The same slice where its side is seen."""
+        shaded = texture.copy()
+        shaded[..., :3] *= (self.sides / np.maximum(self.tops, 0.2))[..., None]
+        return shaded
 
 
-def _grain(shape: tuple[int, ...], chance: np.random.Generator) -> Heights:
-    """Soft mottling of the bench: coarse noise, drawn out."""
-    coarse = chance.standard_normal((shape[0] // 3 + 2, shape[1] // 3 + 2), dtype=np.float32)
-    drawn = Image.fromarray(gaussian_filter(coarse, 0.8)).resize((shape[1], shape[0]), Image.Resampling.BILINEAR)
-    return np.asarray(drawn)
+def _shaded(heights: Field, to_lamp: tuple[float, float], reach: float, cell_mm: float) -> Field:
+    """Share of the lamp's light that something nearer to it takes away, soft at its rim; ``reach`` is shadow per height."""
+    import cv2
+
+    shadow = np.zeros_like(heights)
+    highest = float(heights.max())
+    for distance in np.linspace(0.08, max(highest * reach, 0.1), 10):
+        dx, dy = to_lamp[0] * distance / cell_mm, to_lamp[1] * distance / cell_mm
+        moved = cv2.warpAffine(heights, np.array([[1, 0, -dx], [0, 1, -dy]]), heights.shape[::-1])
+        shadow = np.maximum(shadow, np.clip((moved - heights - distance / reach) * 6, 0, 1))
+    return cv2.GaussianBlur(shadow, (0, 0), max(0.06 / cell_mm, 0.6))
 
 
-def _seen(image: Image.Image, chance: np.random.Generator) -> Image.Image:
-    """Slight perspective and turn, the sensor's size, and its noise."""
-    width, height = image.size
-    lean = chance.uniform(-0.012, 0.012, 8) * np.array([width, height] * 4)
-    turn = math.radians(chance.uniform(-1.2, 1.2))
-    corners = np.array([(0, 0), (0, height), (width, height), (width, 0)], dtype=float)
-    middle = np.array([width / 2, height / 2])
-    spin = np.array([[math.cos(turn), -math.sin(turn)], [math.sin(turn), math.cos(turn)]])
-    source = (corners - middle) * 0.95 @ spin.T + middle + lean.reshape(4, 2)
-    scale = min(1.0, WIDEST_PX / width)
-    size = (round(width * scale), round(height * scale))
-    turned = image.transform(
-        size,
-        Image.Transform.QUAD,
-        tuple(source.ravel()),
-        Image.Resampling.BILINEAR,
-        fillcolor=tuple(round(b) for b in BENCH),
-    )
-    pixels = np.asarray(turned, dtype=np.float32)
-    noise = chance.standard_normal(pixels.shape, dtype=np.float32)
-    return Image.fromarray(np.clip(pixels + 1.4 * noise + 2.4 * noise[..., :1], 0, 255).astype(np.uint8))
+def _disturbed(pixels: Field, shot: Shot, chance: np.random.Generator) -> Field:
+    """What benches, hands and cameras add, in the order light meets them."""
+    rows, columns = pixels.shape[:2]
+    ys, xs = np.linspace(0, 1, rows, dtype=np.float32)[:, None], np.linspace(0, 1, columns, dtype=np.float32)[None, :]
+    if shot.scanner_dpi is None:
+        angle = math.radians(shot.lamp_deg)
+        slope = (xs - 0.5) * math.cos(angle) + (ys - 0.5) * math.sin(angle)
+        pixels = pixels * (1 + shot.uneven * slope)[..., None]
+    pixels = pixels * np.array([1 + 0.12 * shot.warmth, 1.0, 1 - 0.16 * shot.warmth], dtype=np.float32)
+    pixels = _fingered(pixels, shot, chance)
+    if shot.shadow:
+        pixels *= _hand(xs, ys, shot, chance)[..., None]
+    if shot.glare:
+        pixels = pixels + _mirrored_lamp(xs, ys, columns / rows, shot, chance)[..., None]
+    pixels = _dusty(pixels, shot, chance)
+    pixels = _seen_through_lens(pixels, shot)
+    noise = np.asarray(chance.standard_normal(pixels.shape, dtype=np.float32))
+    return np.asarray(pixels + shot.noise * (noise + 0.8 * noise[..., :1]))
+
+
+def _hand(xs: Field, ys: Field, shot: Shot, chance: np.random.Generator) -> Field:
+    """Shadow of a hand or the phone: a soft edge somewhere across the picture."""
+    angle = chance.uniform(0, 2 * math.pi)
+    away: Field = (xs - chance.uniform(0.3, 0.7)) * math.cos(angle) + (ys - chance.uniform(0.3, 0.7)) * math.sin(angle)
+    return 1 - np.float32(shot.shadow) / (1 + np.exp(-away / 0.025))
+
+
+def _mirrored_lamp(xs: Field, ys: Field, aspect: float, shot: Shot, chance: np.random.Generator) -> Field:
+    """A lamp that mirrors: a bright patch that drowns what lies under it."""
+    x, y = (float(one) for one in chance.uniform(0.2, 0.8, 2))
+    wide = 0.05 + 0.09 * shot.glare
+    away: Field = ((xs - x) / wide) ** 2 + ((ys - y) / (wide * 0.7 * aspect)) ** 2
+    return np.asarray(230 * shot.glare * np.exp(-away), dtype=np.float32)
+
+
+def _fingered(pixels: Field, shot: Shot, chance: np.random.Generator) -> Field:
+    """Fingerprints: ridges of grease that lift what is dark and take contrast."""
+    rows, columns = pixels.shape[:2]
+    for _ in range(shot.fingerprints):
+        x, y = chance.uniform(0.15, 0.85, 2) * (columns, rows)
+        reach = 7.0 * shot.scale
+        ys, xs = np.ogrid[0:rows, 0:columns]
+        away = np.hypot(xs - x, (ys - y) * 0.75)
+        ridges = 0.5 + 0.5 * np.sin(2 * math.pi * away / (0.5 * shot.scale))
+        veil = (np.clip(1 - away / reach, 0, 1) * 0.16 * ridges).astype(np.float32)[..., None]
+        pixels = pixels * (1 - veil) + 205 * veil
+    return pixels
+
+
+def _dusty(pixels: Field, shot: Shot, chance: np.random.Generator) -> Field:
+    """Specks and short fibres, light or dark, on the resin or on the glass."""
+    import cv2
+
+    for _ in range(shot.dust):
+        x, y = (chance.uniform(0, 1, 2) * (pixels.shape[1], pixels.shape[0])).astype(int)
+        value = float(chance.choice([40.0, 235.0]))
+        if chance.uniform() < 0.3:
+            turn, length = chance.uniform(0, math.pi), chance.uniform(0.4, 1.6) * shot.scale
+            end = (int(x + length * math.cos(turn)), int(y + length * math.sin(turn)))
+            cv2.line(pixels, (int(x), int(y)), end, (value, value, value), max(round(0.03 * shot.scale), 1))
+        else:
+            cv2.circle(
+                pixels, (int(x), int(y)), max(round(chance.uniform(0.03, 0.12) * shot.scale), 1), (value,) * 3, -1
+            )
+    return pixels
+
+
+def _seen_through_lens(pixels: Field, shot: Shot) -> Field:
+    """Distortion, focus and the motion of a hand."""
+    import cv2
+
+    rows, columns = pixels.shape[:2]
+    if shot.distortion:
+        xs, ys = np.meshgrid(np.arange(columns, dtype=np.float32), np.arange(rows, dtype=np.float32))
+        dx, dy = xs - columns / 2, ys - rows / 2
+        bend = 1 + shot.distortion * (dx * dx + dy * dy) / (columns**2 + rows**2) * 4
+        pixels = cv2.remap(
+            pixels, dx * bend + columns / 2, dy * bend + rows / 2, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE
+        )
+    # Even a sharp picture spreads a point over most of a pixel.
+    sigma = math.hypot(0.55, shot.defocus_mm * shot.scale)
+    pixels = cv2.GaussianBlur(pixels, (0, 0), sigma)
+    length = round(shot.motion_mm * shot.scale)
+    if length > 1:
+        kernel = np.zeros((length, length), dtype=np.float32)
+        cv2.line(kernel, (0, length - 1), (length - 1, 0), 1.0, 1)
+        pixels = cv2.filter2D(pixels, -1, kernel / kernel.sum())
+    return pixels

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import math
 import random
 from dataclasses import dataclass, field, replace
@@ -17,7 +18,7 @@ from ..coupon.masks import layer_mask
 from . import physics
 from .hidden import Conditions, Machine, Material, Spread
 
-Field = np.ndarray[Any, np.dtype[np.float32]]
+Field = np.ndarray[Any, np.dtype[Any]]
 Line = np.ndarray[Any, np.dtype[Any]]
 
 GRAIN = 0.012
@@ -48,6 +49,8 @@ class Outcome:
     """Distance between the faces of a bar, a notch or under a bridge."""
     foot_mm: float = 0.0
     """How far the foot of a bar or the rim of a notch stands out beyond each face."""
+    along: tuple[bool, ...] = ()
+    """Of a wall or a slot: where along it, from its upper to its lower end, it stands or is open."""
 
 
 @dataclass(frozen=True)
@@ -127,12 +130,17 @@ def _reach(across: Line, shares: Line | Field, need: float) -> float:
     return float(across[i - 1]) + (high - need) / (high - low) * float(across[i] - across[i - 1])
 
 
+def _partly(feature: Feature, whole: Line) -> Outcome:
+    """A wall or a slot by where along it it is whole."""
+    return Outcome(feature.key, feature.kind, share=float(np.mean(whole)), along=tuple(bool(one) for one in whole))
+
+
 @dataclass(frozen=True)
 class _Layer:
     """What a blurred layer depends on. Coupons of a kind with the same parameters differ in their lettering only."""
 
     kind: str
-    parameters: tuple[tuple[str, float], ...]
+    parameters: str
     z_mm: float
     pixel_mm: float
     blur_mm: float
@@ -202,6 +210,7 @@ class _Press:
             "z-gap": self._bridge,
             "vernier": self._vernier,
             "fit": self._fit,
+            "taper": self._taper,
             "legible": self._legible,
         }.get(feature.kind)
         return makers(feature) if makers else self._bar(feature)
@@ -228,7 +237,7 @@ class _Press:
         pixel = self.machine.pixel_mm
         layer = _Layer(
             self.coupon.kind,
-            tuple(sorted(self.coupon.parameters.items())),
+            json.dumps(self.coupon.parameters, sort_keys=True),
             z_mm,
             pixel,
             self.blur,
@@ -272,7 +281,7 @@ class _Press:
         ys = np.linspace(top + 0.1 * (bottom - top), bottom - 0.1 * (bottom - top), 15)
         x = (left + right) / 2
         shares = self.shares(z, np.full_like(ys, x), ys) * self.grain() * self.slack(len(ys))
-        return Outcome(feature.key, feature.kind, share=float(np.mean(shares >= self.firm(z, x))))
+        return _partly(feature, shares >= self.firm(z, x))
 
     def _slot(self, feature: Feature) -> Outcome:
         """A slot is open where the dark strip left between its grown faces is wide enough to drain."""
@@ -284,7 +293,7 @@ class _Press:
         shares = self.shares(z, *np.meshgrid(x + across, ys))
         needed = self.needed(z, x) / self.grain() * self.slack(len(ys))
         widths = [2 * _reach(across, -line, -need) for line, need in zip(shares, needed, strict=True)]
-        return Outcome(feature.key, feature.kind, share=float(np.mean(np.array(widths) >= least)))
+        return _partly(feature, np.array(widths) >= least)
 
     def _tip(self, feature: Feature) -> Outcome:
         """A tip holds with a chance that rises with its cure and section and falls with the peel of its load."""
@@ -310,6 +319,12 @@ class _Press:
     def _vernier(self, feature: Feature) -> Outcome:
         """What is left of the drawn gap between two bars' ends, each grown by one edge."""
         return Outcome(feature.key, feature.kind, size_mm=feature.size_mm - 2 * self.growth())
+
+    def _taper(self, feature: Feature) -> Outcome:
+        """What is left of a step's drawn play in the channel, each of four faces grown by one edge; none where the plug washed away."""
+        if self.growth() < WASHED_MM:
+            return Outcome(feature.key, feature.kind)
+        return Outcome(feature.key, feature.kind, size_mm=feature.size_mm - 4 * self.growth())
 
     def _fit(self, feature: Feature) -> Outcome:
         """The piece and its notch, drawn a pixel apart at each side, close in by two edges each."""

@@ -17,6 +17,8 @@ class Reader:
     caliper_step_mm: float = 0.01
     gap_mm: float = 0.004
     """Light seen between two bars' ends."""
+    play_mm: float = 0.005
+    """Play at which a plug that is pushed by hand stops in its channel, more or less."""
     eye_sd: float = 0.06
     """Uncertainty about how much of a feature is there, as a share of it."""
     deburrs: bool = True
@@ -43,7 +45,7 @@ def read(printed: Printed, seed: int, reader: Reader | None = None) -> list[Seen
     if touching is not None:
         features.append(Seen(touching, "formed", None))
     for outcome in printed.outcomes:
-        if outcome.kind == "vernier":
+        if outcome.kind in ("vernier", "taper"):
             continue
         if outcome.size_mm is not None:
             burr = 0.0 if eyes.deburrs else 2 * outcome.foot_mm * (1 if outcome.kind == "outer" else -1)
@@ -61,4 +63,9 @@ def read(printed: Printed, seed: int, reader: Reader | None = None) -> list[Seen
         share_judged = share + chance.gauss(0, eyes.eye_sd) if 0 < share < 1 else share
         state = "formed" if share_judged >= 0.9 else "partial" if share_judged > 0.3 else "absent"
         features.append(Seen(outcome.key, state, None))
+    plug = [o for o in printed.outcomes if o.kind == "taper" and o.size_mm is not None]
+    # The plug goes in by its nose: the first step for which there is no play left stops it.
+    stop = next((o.key for o in plug if (o.size_mm or 0.0) + chance.gauss(0, eyes.play_mm) <= 0), None)
+    if stop is not None:
+        features.append(Seen(stop, "formed", None))
     return features

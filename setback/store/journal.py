@@ -44,6 +44,7 @@ NO_EVIDENCE = frozenset(
 )
 PARTS = {
     "reading_feature": ("reading", "reading_id"),
+    "picture_mark": ("picture_reading", "picture_reading_id"),
     "batch_pour": ("batch", "batch_id"),
     "blend_part": ("blend", "blend_id"),
     "guide_step": ("guide_run", "run_id"),

@@ -18,6 +18,7 @@ _NOUNS = {
     "z-gap": "bridge",
     "vernier": "vernier pair",
     "fit": "gauge piece",
+    "taper": "step of the taper plug",
     "legible": "code",
 }
 

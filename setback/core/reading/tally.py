@@ -16,7 +16,7 @@ from ..contract import Contract
 from .evidence import Block, CouponEvidence, Slot, Tip, Wall, ZGap
 
 FeatureState = Literal["formed", "partial", "absent", "lost"]
-FeatureKind = Literal["wall", "slot", "tip", "outer", "inner", "z-gap", "vernier", "fit", "legible"]
+FeatureKind = Literal["wall", "slot", "tip", "outer", "inner", "z-gap", "vernier", "fit", "taper", "legible"]
 # Fewer than three could be chance: with even light a discordant size falls on either side alike, so three on
 # one side and none on the other happens by chance once in four; two would be as likely as not.
 ONE_SIDED_SIZES = 3

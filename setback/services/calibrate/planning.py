@@ -14,7 +14,7 @@ from ...core.contract import Contract, Notice, Problem, Seconds
 from ...core.printing.print_time import print_time
 from ...core.printing.settings import Settings
 from ...core.printing.steps import round_to_step
-from ...coupon import KINDS, Coupon, Unfit, drawn, own_coupon
+from ...coupon import KINDS, NEWEST, Coupon, Unfit, drawn, own_coupon
 from ...store import shelf
 from ...store.calibrate import calibrations as store
 from ...store.codes import next_code, next_coupon_code
@@ -133,6 +133,8 @@ def design_for(
         check_thickness(thickness_mm, settings, layer_height_um)
         floor = min(floor, thickness_mm)
     parameters: dict[str, Any] = {"pixel_mm": printer.pixel_um / 1000, "floor_mm": floor, "thickness_mm": thickness_mm}
+    if kind in NEWEST:
+        parameters["design"] = NEWEST[kind]
     if kind == "grid":
         parameters["plate_mm"] = [printer.plate_x_mm, printer.plate_y_mm]
     try:

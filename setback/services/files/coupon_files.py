@@ -13,7 +13,7 @@ from ...core.contract import Contract, Problem, Seconds
 from ...core.printing.plausible import check_layer_height
 from ...core.printing.print_time import layer_exposures
 from ...core.printing.settings import Settings
-from ...coupon import EXPOSED, KINDS, ON_ONE_PLATE, SERIES, SERIES_OF, WITH_FLOOR, Coupon, Unfit
+from ...coupon import EXPOSED, KINDS, NEWEST, ON_ONE_PLATE, SERIES, SERIES_OF, WITH_FLOOR, Coupon, Unfit
 from ...coupon import drawn as drawn_from
 from ...coupon.lettering import embossed
 from ...coupon.masks import archive, layer_table, layers, layers_of
@@ -232,6 +232,8 @@ def drawn(geometry: Geometry) -> Coupon:
         "floor_mm": floor,
         "thickness_mm": geometry.thickness_mm,
     }
+    if geometry.kind in NEWEST:
+        parameters["design"] = NEWEST[geometry.kind]
     return _fitting(geometry.kind, {**parameters, **_chosen(geometry)})
 
 

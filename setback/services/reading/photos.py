@@ -38,7 +38,7 @@ def add(work: UnitOfWork, id_or_code: str, content: bytes) -> PhotoView:
         row = present(store.coupon(work.db, id_or_code), "coupon")
         if row.gone_at is not None:
             raise Conflict(f"Coupon {row.code} is gone ({row.gone_reason}).")
-        photo_id = _insert(work, *cleaned, coupon_id=row.id)
+        photo_id = insert_cleaned(work, *cleaned, coupon_id=row.id)
         return answer(PhotoView.model_validate(readings.photo(work.db, photo_id)))
 
 
@@ -47,7 +47,7 @@ def add_to_specimen(work: UnitOfWork, id_or_code: str, content: bytes) -> PhotoV
     cleaned = cleaned_apart(content)
     with work.write() as answer:
         specimen = present(tests.specimen(work.db, id_or_code), "specimen")
-        photo_id = _insert(work, *cleaned, specimen_id=specimen.id)
+        photo_id = insert_cleaned(work, *cleaned, specimen_id=specimen.id)
         return answer(PhotoView.model_validate(readings.photo(work.db, photo_id)))
 
 
@@ -66,16 +66,17 @@ def add_to_print(work: UnitOfWork, id_or_code: str, content: bytes) -> PhotoView
         if other is not None:
             message = f"This is a photo of {other} already." if other != row.code else "This photo is here already."
             raise Problem(message, {"photo": message})
-        photo_id = _insert(work, *cleaned, print_id=row.id)
+        photo_id = insert_cleaned(work, *cleaned, print_id=row.id)
         return answer(PhotoView.model_validate(readings.photo(work.db, photo_id)))
 
 
 def keep(work: UnitOfWork, coupon_id: str, content: bytes) -> None:
     """Keep a photo of our own simulated camera where a transaction is open already: it is drawn here, and needs no child."""
-    _insert(work, *cleaned(content), coupon_id=coupon_id)
+    insert_cleaned(work, *cleaned(content), coupon_id=coupon_id)
 
 
-def _insert(work: UnitOfWork, image: bytes, width: int, height: int, **of: str) -> str:
+def insert_cleaned(work: UnitOfWork, image: bytes, width: int, height: int, **of: str) -> str:
+    """Keep a picture that was cleaned already, in the transaction that is open; its id."""
     photo_id = work.new_id()
     insert(
         work.db,

@@ -13,7 +13,7 @@ from ...core.window.verdict import Verdict
 from ...store import shelf
 from ...store.calibrate import calibrations as store
 from ...store.prints import virtual
-from ...store.reading import readings
+from ...store.reading import pictures, readings
 from ...store.rows import insert, update
 from ...store.sets import parameter_sets
 from ...store.terms import TempPlace, Way
@@ -23,7 +23,17 @@ from ..unit_of_work import Conflict, UnitOfWork, View, present
 
 Reason = Annotated[str, StringConstraints(strip_whitespace=True, min_length=3, max_length=1000)]
 COUNTED = ("wall", "slot", "tip")
-SEEN = ("vernier", "fit", "legible")
+MEASURED = ("outer", "inner", "z-gap")
+PICTURED = ("flat", "support")
+"""Kinds of coupon whose pictures can be read."""
+SAME_MM = 0.0006
+"""Sizes are kept to a micrometre."""
+SEEN = ("vernier", "fit", "taper", "legible")
+ONE_OF = {
+    "vernier": "Of the vernier, mark the one pair that just touches.",
+    "taper": "Mark the one step at which the plug stopped.",
+}
+"""Kinds of which one feature alone is marked, with what is wrong otherwise."""
 
 
 class FeatureInput(Contract):
@@ -44,6 +54,7 @@ class ReadingInput(Contract):
     uncured: bool = False
     note: Note = ""
     features: list[FeatureInput] = Field(max_length=500)
+    picture_id: str | None = Field(None, max_length=40, description="The picture this reading was confirmed from")
 
 
 class WithdrawInput(Contract):
@@ -101,7 +112,7 @@ class PhotoView(View):
 class ShapeView(View):
     """A shape of the drawing."""
 
-    role: Literal["floor", "solid", "gap", "mark", "text", "label"]
+    role: Literal["floor", "solid", "gap", "hole", "mark", "text", "label"]
     points: list[tuple[float, float]]
     feature: str | None = None
     text: str | None = None
@@ -149,6 +160,52 @@ class CouponPlan(View):
     parts: list[PartView] = Field([], description="What each part tells")
 
 
+class PictureMarkView(View):
+    """A feature as a picture shows it."""
+
+    key: str
+    state: Literal["formed", "partial", "absent"] | None = Field(
+        description="What is there; null where the picture cannot tell"
+    )
+    size_mm: float | None = Field(description="Distance between its edges, mm; null unless the picture resolves it")
+    sd_um: float | None = Field(description="Standard uncertainty of the size, µm")
+    sure: bool = Field(description="Whether it is filled in; what is not sure is asked")
+    why: str | None = Field(description="In words, why it is not sure")
+
+
+class NoticeView(View):
+    """Something about a picture that a person must know."""
+
+    code: str = Field(description="Which notice it is")
+    message: str
+
+
+class PictureView(View):
+    """A picture that was read: the coupon laid straight, every mark with how sure it is, and what is to be asked."""
+
+    id: str
+    photo_id: str
+    taken_in_at: str = Field(description="When the picture was read")
+    initials: str
+    px_per_mm: float = Field(description="Pixels of the picture per millimetre of the coupon")
+    blur_px: float = Field(description="Standard deviation of the picture's edges, px")
+    tilt_deg: float = Field(description="How far the camera looked aslant, degrees")
+    scanner_dpi: float | None = Field(description="Of a scan whose resolution somebody confirmed, dots per inch")
+    margin_mm: float = Field(description="Ground round the coupon on the straight picture, mm")
+    marks: list[PictureMarkView] = Field(description="What the picture shows, feature by feature")
+    filled: list[FeatureInput] = Field(description="What is sure, as it goes into the reading")
+    asked: list[str] = Field(description="Features a person is asked about, largest first")
+    notices: list[NoticeView] = Field(description="What keeps the picture from being read better")
+
+
+class ConfirmedPicture(View):
+    """The picture a reading was confirmed from, and how much a person changed."""
+
+    id: str
+    marks: int = Field(description="How many features the picture reader told")
+    changed: int = Field(description="How many of the sure ones a person read otherwise")
+
+
 class CouponView(View):
     """Everything the reading page needs."""
 
@@ -185,6 +242,9 @@ class CouponView(View):
     history: list[ReadingView]
     judgement: JudgementView | None
     photos: list[PhotoView]
+    readable_picture: bool = Field(description="Whether a picture of this kind of coupon can be read")
+    picture: PictureView | None = Field(description="A picture that was read and waits to be confirmed")
+    confirmed: ConfirmedPicture | None = Field(description="The picture that the counting reading was confirmed from")
     previous_code: str | None = Field(description="The next lower exposure of the arm, for side-by-side photos")
     next_code: str | None
     next_unread: str | None = Field(description="Another coupon of this calibration that waits for a reading")
@@ -257,6 +317,9 @@ def coupon(work: UnitOfWork, id_or_code: str) -> CouponView:
         history=[ReadingView.model_validate(r) for r in past],
         judgement=JudgementView.model_validate(judgements[0]) if judgements else None,
         photos=[PhotoView.model_validate(p) for p in readings.photos(db, [row.id])],
+        readable_picture=row.kind in PICTURED,
+        picture=picture_view(work, pictures.waiting(db, row.id), CouponPlan.model_validate(design.plan)),
+        confirmed=_confirmed(work, current) if current else None,
         previous_code=codes[place - 1] if place > 0 else None,
         next_code=codes[place + 1] if 0 <= place < len(codes) - 1 else None,
         next_unread=unread[0] if unread else None,
@@ -265,6 +328,69 @@ def coupon(work: UnitOfWork, id_or_code: str) -> CouponView:
         check_of=_set_code(work, row.check_of),
         kin=[c.code for c in siblings if c.print_id == row.print_id] if row.way != "separate" else [],
     )
+
+
+def picture_view(work: UnitOfWork, picture: pictures.PictureReading | None, plan: CouponPlan) -> PictureView | None:
+    """A picture with its marks, as the page shows it."""
+    if picture is None:
+        return None
+    marks = {mark.feature_key: mark for mark in pictures.seen_marks(work.db, picture.id)}
+    ordered = [(feature, marks[feature.key]) for feature in plan.features if feature.key in marks]
+    filled = [one for feature, mark in ordered if mark.sure and (one := _filled(feature, mark)) is not None]
+    unsure = [feature for feature, mark in ordered if not mark.sure and feature.kind not in MEASURED]
+    return PictureView(
+        id=picture.id,
+        photo_id=picture.photo_id,
+        taken_in_at=picture.read_at,
+        initials=picture.initials,
+        px_per_mm=picture.px_per_mm,
+        blur_px=picture.blur_px,
+        tilt_deg=picture.tilt_deg,
+        scanner_dpi=picture.scanner_dpi,
+        margin_mm=picture.margin_mm,
+        marks=[
+            PictureMarkView(
+                key=mark.feature_key,
+                state=mark.state,
+                size_mm=mark.size_mm,
+                sd_um=mark.sd_um,
+                sure=mark.sure,
+                why=mark.why,
+            )
+            for _, mark in ordered
+        ],
+        filled=filled,
+        asked=[feature.key for feature in sorted(unsure, key=lambda f: -f.size_mm)],
+        notices=[NoticeView.model_validate(notice) for notice in picture.notices],
+    )
+
+
+def _filled(feature: PlanFeature, mark: pictures.PictureMark) -> FeatureInput | None:
+    """What a sure mark puts into a reading; a bar that only shows that it is there is left to the calipers."""
+    if feature.kind not in MEASURED:
+        return FeatureInput(key=feature.key, state=mark.state) if mark.state else None
+    if mark.size_mm is not None:
+        return FeatureInput(key=feature.key, measured_mm=round(mark.size_mm, 3))
+    return FeatureInput(key=feature.key, state="absent") if mark.state == "absent" and feature.kind == "outer" else None
+
+
+def _confirmed(work: UnitOfWork, reading: ReadingView) -> ConfirmedPicture | None:
+    picture = pictures.confirmed(work.db, reading.id)
+    if picture is None:
+        return None
+    read_by_hand = {feature.feature_key: feature for feature in reading.features}
+    marks = pictures.seen_marks(work.db, picture.id)
+    changed = sum(1 for mark in marks if mark.sure and _differs(mark, read_by_hand.get(mark.feature_key)))
+    return ConfirmedPicture(id=picture.id, marks=len(marks), changed=changed)
+
+
+def _differs(mark: pictures.PictureMark, kept: readings.ReadFeature | None) -> bool:
+    """Whether a person kept something else than the picture reader was sure of."""
+    if mark.size_mm is not None:
+        return kept is None or kept.measured_mm is None or abs(kept.measured_mm - mark.size_mm) > SAME_MM
+    if mark.state == "formed" and (kept is None or kept.measured_mm is not None):
+        return kept is None and not mark.feature_key.startswith(("outer", "inner"))
+    return mark.state is not None and (kept is None or kept.state != mark.state)
 
 
 def _set_code(work: UnitOfWork, set_id: str | None) -> str | None:
@@ -334,8 +460,20 @@ def keep_reading(work: UnitOfWork, id_or_code: str, request: ReadingInput) -> st
             state=feature.state,
             measured_mm=feature.measured_mm,
         )
+    if request.picture_id is not None:
+        _confirm(work, request.picture_id, row.id, reading_id)
     refresh_check(work, row)
     return row.id
+
+
+def _confirm(work: UnitOfWork, picture_id: str, coupon_id: str, reading_id: str) -> None:
+    """Bind a reading to the picture it was confirmed from: what the picture reader saw stays beside it."""
+    picture = present(pictures.picture(work.db, picture_id), "picture")
+    if picture.coupon_id != coupon_id:
+        raise Conflict("This picture is of another coupon.")
+    if picture.reading_id is not None or picture.discarded_at is not None:
+        raise Conflict("This picture was confirmed or discarded meanwhile. Read the picture again, or save without it.")
+    update(work.db, "picture_reading", picture_id, reading_id=reading_id)
 
 
 def checked(request: ReadingInput, plan: CouponPlan) -> list[tuple[PlanFeature, FeatureInput]]:
@@ -358,8 +496,8 @@ def checked(request: ReadingInput, plan: CouponPlan) -> list[tuple[PlanFeature, 
         if planned.kind in COUNTED or planned.kind in SEEN:
             if feature.measured_mm is not None:
                 fields[f"{place}.measured_mm"] = "This feature is counted, not measured."
-            elif planned.kind == "vernier" and feature.state not in (None, "formed", "lost"):
-                fields[f"{place}.state"] = "Of the vernier, mark the one pair that just touches."
+            elif planned.kind in ONE_OF and feature.state not in (None, "formed", "lost"):
+                fields[f"{place}.state"] = ONE_OF[planned.kind]
             elif feature.state is not None:
                 features.append((planned, feature))
         elif planned.kind == "outer" and feature.state == "absent":
@@ -375,9 +513,14 @@ def checked(request: ReadingInput, plan: CouponPlan) -> list[tuple[PlanFeature, 
             features.append((planned, feature))
         elif feature.state == "lost":
             features.append((planned, FeatureInput(key=feature.key, state="lost")))
-    touching = [i for i, f in enumerate(request.features) if f.state == "formed" and f.key.startswith("vernier")]
-    for i in touching[1:]:
-        fields[f"features.{i}.state"] = "Only one pair of the vernier just touches."
+    for kind, message in ONE_OF.items():
+        marked = [
+            i
+            for i, f in enumerate(request.features)
+            if f.state == "formed" and kind == getattr(planned_features.get(f.key), "kind", "")
+        ]
+        for i in marked[1:]:
+            fields[f"features.{i}.state"] = message
     if fields:
         raise Problem("Some of the reading cannot be right; nothing was saved yet.", fields)
     if not features and not (request.damaged or request.unwashed or request.uncured):

@@ -57,6 +57,8 @@ TRAVELS = frozenset(
         "own_coupon",
         "parameter_set",
         "photo",
+        "picture_mark",
+        "picture_reading",
         "plate",
         "plate_map",
         "preparation",

@@ -14,6 +14,7 @@ OF = {
     "earlier_result": "SELECT m.name FROM earlier_result r JOIN material m ON m.id = r.material_id WHERE r.id = ?",
     "coupon_look": "SELECT c.code FROM coupon_look l JOIN coupon c ON c.id = l.coupon_id WHERE l.id = ?",
     "claim": "SELECT m.name FROM claim c JOIN material m ON m.id = c.material_id WHERE c.id = ?",
+    "picture_reading": "SELECT c.code FROM picture_reading p JOIN coupon c ON c.id = p.coupon_id WHERE p.id = ?",
     "reading": "SELECT 'coupon ' || c.code FROM reading r JOIN coupon c ON c.id = r.coupon_id WHERE r.id = ?",
     "specimen_reading": "SELECT s.code FROM specimen_reading r JOIN specimen s ON s.id = r.specimen_id WHERE r.id = ?",
     "arm": "SELECT c.code FROM arm a JOIN calibration c ON c.id = a.calibration_id WHERE a.id = ?",
@@ -28,6 +29,7 @@ OF = {
 }
 WORDS = {
     "specimen_reading": "test reading",
+    "picture_reading": "picture that was read",
     "flow_reading": "flow reading",
     "vat_entry": "vat entry",
     "lab_key": "public key",

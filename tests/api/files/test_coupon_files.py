@@ -132,7 +132,7 @@ def test_the_command_writes_plates_series_and_tables(tmp_path):
     assert zipfile.is_zipfile(tmp_path / "out")
     assert ran("flat", "--format", "layers", "--walls", "0.1,0.3", "--exposure", "2.5").exit_code == 0
     assert (tmp_path / "out").read_text().splitlines()[1].endswith(",25.0"), "base: ten times the exposure"
-    told = ran("flat", "--format", "svg", "--plate", "60x40", "--exposures", "2,3")
+    told = ran("flat", "--format", "svg", "--plate", "60x44", "--exposures", "2,3")
     assert told.exit_code == 1 and "one fits" in told.output and "Traceback" not in told.output
     assert ran("flat", "--format", "svg", "--plate", "60").exit_code == 2
     assert ran("flat", "--format", "svg", "--walls", "a,b").exit_code == 2

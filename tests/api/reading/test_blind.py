@@ -72,23 +72,22 @@ class TestBlind:
 
 
 class TestMarks:
-    def read(self, lab, calibration, exposure_s, pair, fit, legible):
+    def read(self, lab, calibration, exposure_s, pair, step, legible):
         (code,) = lab.plan(calibration, [exposure_s])
         lab.print(code)
-        seen = [f for f in lab.seen(code) if not f["key"].startswith(("vernier", "fit", "legible"))]
-        more = [{"key": f"vernier-{pair}", "state": "formed"}, {"key": "fit-1", "state": fit}]
+        seen = [f for f in lab.seen(code) if not f["key"].startswith(("vernier", "taper", "legible"))]
+        more = [{"key": f"vernier-{pair}", "state": "formed"}, {"key": f"taper-{step}", "state": "formed"}]
         more += [{"key": f"legible-{i}", "state": "formed" if i <= legible else "absent"} for i in range(1, 5)]
         lab.read(code, seen + more)
 
-    def test_vernier_gauge_and_code_become_marks_on_the_axis(self, lab):
+    def test_vernier_taper_plug_and_code_become_marks_on_the_axis(self, lab):
         calibration = lab.calibration()
-        self.read(lab, calibration, 2.0, 3, "formed", 3)
-        self.read(lab, calibration, 2.6, 2, "partial", 4)
-        self.read(lab, calibration, 3.4, 1, "absent", 2)
+        self.read(lab, calibration, 2.0, 3, 9, 3)
+        self.read(lab, calibration, 2.6, 2, 8, 4)
+        self.read(lab, calibration, 3.4, 1, 7, 2)
         marks = {m["key"]: m for m in lab.again(calibration)["arms"][0]["marks"]}
-        assert marks["gauge"]["interval_s"] == [2.0, 3.4] and marks["gauge"]["exposure_s"] == pytest.approx(
-            (2 * 3.4) ** 0.5
-        )
+        # Step 9 is drawn without play: edges that have not grown stop it there.
+        assert marks["taper"]["exposure_s"] == pytest.approx(2.0, rel=0.02)
         assert marks["legible"]["exposure_s"] == pytest.approx(2.6) and "0.65 mm" in marks["legible"]["meaning"]
 
     def test_only_one_pair_can_just_touch(self, lab):
@@ -97,3 +96,7 @@ class TestMarks:
         lab.print(code)
         two = [{"key": "vernier-2", "state": "formed"}, {"key": "vernier-3", "state": "formed"}]
         assert "features.1.state" in lab.read(code, two, 422)["error"]["fields"]
+        steps = [{"key": "taper-2", "state": "formed"}, {"key": "taper-3", "state": "formed"}]
+        assert "plug stopped" in lab.read(code, steps, 422)["error"]["fields"]["features.1.state"]
+        missing = lab.read(code, [{"key": "taper-2", "state": "absent"}], 422)
+        assert "plug stopped" in missing["error"]["fields"]["features.0.state"]

@@ -33,10 +33,10 @@ def rows_of(lab, codes):
 def wide_of(lab, codes):
     """A row for each coupon, and what its columns hold."""
     seen = {code: {one["key"]: one for one in lab.seen(code)} for code in codes}
-    keys = list(seen[codes[0]])
+    keys = list(dict.fromkeys(key for one in seen.values() for key in one))
     lines = [";".join(["Coupon", *keys])]
     for code in codes:
-        cells = [seen[code][key] for key in keys]
+        cells = [seen[code].get(key, {"measured_mm": None, "state": None}) for key in keys]
         lines.append(
             ";".join([code, *(str(one["measured_mm"] or one["state"] or "").replace(".", ",") for one in cells)])
         )

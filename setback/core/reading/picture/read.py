@@ -1,0 +1,218 @@
+"""A whole picture, read: every coupon in it with its marks, and in words what cannot be told."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+
+import cv2
+import numpy as np
+
+from ...contract import Problem
+from .code import places
+from .contract import Drawing, Grey, Matrix, Outline, PictureNotice, PictureReading, ReadCoupon
+from .find import candidates, shares_place
+from .hole_code import decoded
+from .lay import PLAIN_MATCH, Guess, Lay, Pattern, best_guess, fitted
+from .marks import read_marks
+from .opened import MM_PER_INCH, Opened
+from .sizes import by_middles, middles, scale_of, tilt_of, upright
+from .straight import Straight, straight
+
+MOST_COUPONS = 24
+LEAST_SCORE = 0.12
+"""Of a drawing over a place that is worth fitting."""
+MOST_TRIES = 10
+MOST_TILT_DEG = 34.0
+"""A drawing that would be seen more aslant than this lies over something else."""
+BLURRED_MM = 0.055
+"""Standard deviation of an edge above which a picture is called blurred."""
+DROWNED = 0.01
+COARSE_PX = 10.0
+Progress = Callable[[float], None]
+
+
+def read_picture(
+    picture: Opened,
+    drawings: Sequence[Drawing],
+    *,
+    dpi: float | None = None,
+    progress: Progress = lambda share: None,
+) -> PictureReading:
+    """Find every coupon in a picture and read it.
+
+    Parameters
+    ----------
+    picture : Opened
+        The picture.
+    drawings : sequence of Drawing
+        What may be in it; of two that fit the better one is taken.
+    dpi : float, optional
+        Resolution of a scanner that somebody has checked, dots per inch; sizes are then true to scale, else to the drawing's.
+    progress : callable
+        Told the share that is done, 0 to 1.
+
+    Returns
+    -------
+    PictureReading
+        Coupons from the top of the picture down; none when nothing fits, with a notice that helps.
+    """
+    if not drawings:
+        raise Problem(
+            "Choose the kind of coupon in the picture.", {"kind": "Choose the kind of coupon in the picture."}
+        )
+    found = _laid_coupons(picture, drawings, progress)
+    coupons = []
+    for done, (drawing, lay) in enumerate(found):
+        coupons.append(_read(picture, drawing, lay, dpi))
+        progress(0.5 + 0.5 * (done + 1) / len(found))
+    coupons.sort(
+        key=lambda c: (
+            round(min(y for _, y in c.outline.corners_px) / max(picture.size[1] / 8, 1)),
+            c.outline.corners_px[0][0],
+        )
+    )
+    width, height = picture.size
+    return PictureReading(
+        width_px=width, height_px=height, dpi=picture.dpi, coupons=coupons, notices=_notices(picture, coupons)
+    )
+
+
+def _laid_coupons(picture: Opened, drawings: Sequence[Drawing], progress: Progress) -> list[tuple[Drawing, Lay]]:
+    """Every coupon with the drawing that fits it best and how it lies.
+
+    Places are tried in order of how well they look; where a coupon was found nothing else is looked for.
+    """
+    small, shrink = _small(picture.grey)
+    patterns = [Pattern(drawing) for drawing in drawings]
+    quads = candidates(picture)[: 4 * MOST_COUPONS]
+    guesses: list[Guess] = []
+    for number, quad in enumerate(quads):
+        guesses += [best_guess(small, quad * shrink, pattern) for pattern in patterns]
+        progress(0.3 * (number + 1) / len(quads))
+    guesses.sort(key=lambda guess: -guess.score)
+    best = guesses[0].score if guesses else 0.0
+    kept: list[tuple[Drawing, Lay, Matrix]] = []
+    tries = 0
+    for guess in guesses:
+        area = _corners(guess.pattern.drawing, guess.to_picture)
+        here = [one for one in kept if _same_place(area, one[2])]
+        if here and (max(one[1].match for one in here) > PLAIN_MATCH or guess.score < 0.6 * best):
+            continue
+        if guess.score < LEAST_SCORE or tries >= MOST_TRIES + 3 * len(kept) or len(kept) >= MOST_COUPONS:
+            break
+        tries += 1
+        lay = fitted(small, guess)
+        progress(0.3 + 0.2 * min(tries / (MOST_TRIES + 3 * len(kept)), 1))
+        if lay is None or tilt_of(guess.pattern.drawing, lay.to_picture) > MOST_TILT_DEG:
+            continue
+        area = _corners(guess.pattern.drawing, lay.to_picture)
+        here = [one for one in kept if _same_place(area, one[2])]
+        if all(lay.match > one[1].match for one in here):
+            kept = [one for one in kept if not any(one is other for other in here)] + [
+                (guess.pattern.drawing, lay, area)
+            ]
+    whole = np.diag([1 / shrink, 1 / shrink, 1])
+    return [(drawing, Lay(whole @ lay.to_picture, lay.match, lay.mirrored)) for drawing, lay, _ in kept]
+
+
+def _same_place(one: Matrix, other: Matrix) -> bool:
+    return shares_place(one, other) or shares_place(other, one)
+
+
+def _small(grey: Grey) -> tuple[Grey, float]:
+    """The picture at a size at which drawings are laid over it."""
+    shrink = min(1.0, 2600 / max(grey.shape))
+    return (
+        (grey, 1.0)
+        if shrink == 1.0
+        else (cv2.resize(grey, None, fx=shrink, fy=shrink, interpolation=cv2.INTER_AREA), shrink)
+    )
+
+
+def _corners(drawing: Drawing, way: Matrix) -> Matrix:
+    width, height = drawing.width_mm, drawing.height_mm
+    drawn = np.array([[(0.0, 0.0), (width, 0.0), (width, height), (0.0, height)]])
+    return np.asarray(cv2.perspectiveTransform(drawn, way)[0])
+
+
+def _read(picture: Opened, drawing: Drawing, lay: Lay, dpi: float | None) -> ReadCoupon:
+    """One coupon: laid straight at the picture's own scale, set by middles, and every mark told."""
+    flat = bool(dpi or picture.dpi)
+    way = upright(drawing, lay.to_picture) if flat and not lay.mirrored else lay.to_picture
+    px_per_mm = max(scale_of(drawing, way))
+    view = straight(picture, way, drawing, px_per_mm)
+    for _ in range(3):
+        way = by_middles(middles(view, drawing), way, flat=flat)
+        view = straight(picture, way, drawing, px_per_mm)
+    seen = middles(view, drawing)
+    blur_mm = float(np.median([one.blur_mm for one in seen])) if seen else BLURRED_MM
+    across, down = scale_of(drawing, way)
+    scale = math.sqrt(across * down) * MM_PER_INCH / dpi if dpi else 1.0
+    tilt = 0.0 if dpi else tilt_of(drawing, way)
+    marks = read_marks(view, drawing, flat=flat, tilt_deg=tilt, blur_mm=blur_mm, scale=scale)
+    notices = _faults(picture, drawing, view, way, blur_mm, px_per_mm)
+    if any(n.code == "blurred" for n in notices):
+        marks = [m.model_copy(update={"sure": False, "why": m.why or "blurred"}) for m in marks]
+    number = decoded(places(view, drawing)) if drawing.holes and not lay.mirrored else None
+    if lay.mirrored:
+        message = "The picture is a mirror image. Take it with the camera at the back, or switch mirroring off."
+        notices.insert(0, PictureNotice(code="mirrored", message=message))
+        marks = [m.model_copy(update={"sure": False, "why": "mirror image"}) for m in marks]
+    return ReadCoupon(
+        code=None if number is None else str(number),
+        kind=drawing.kind,
+        design=drawing.design,
+        px_per_mm=round(px_per_mm, 2),
+        blur_px=round(blur_mm * px_per_mm, 2),
+        tilt_deg=round(tilt, 1),
+        match=round(lay.match, 3),
+        outline=Outline(corners_px=[(round(float(x), 1), round(float(y), 1)) for x, y in _corners(drawing, way)]),
+        mirrored=lay.mirrored,
+        features=marks,
+        notices=notices,
+    )
+
+
+def _faults(
+    picture: Opened, drawing: Drawing, view: Straight, way: Matrix, blur_mm: float, px_per_mm: float
+) -> list[PictureNotice]:
+    """What keeps a picture from being read well, each with what to do."""
+    notices = []
+
+    def say(code: str, message: str) -> None:
+        notices.append(PictureNotice(code=code, message=message))
+
+    corners, (width, height) = _corners(drawing, way), picture.size
+    # A few tenths of a millimetre of the floor's rim may be outside.
+    if (corners < -0.8 * px_per_mm).any() or (corners > np.array([width, height]) + 0.8 * px_per_mm).any():
+        say("half-outside", "A part of the coupon is outside the picture. Take it again with some room all round.")
+    if blur_mm > BLURRED_MM:
+        say(
+            "blurred",
+            "The picture is blurred. Rest the phone on something, tap the coupon to focus, and take it again.",
+        )
+    if float(view.drowned.mean()) > DROWNED:
+        say(
+            "glare",
+            "Light mirrors in the coupon. Turn it or the lamp a little and take the picture again; what it hides is asked.",
+        )
+    if px_per_mm < COARSE_PX:
+        say("coarse", f"Only {px_per_mm:.0f} pixels per millimetre: thin walls and narrow slots are asked. Go nearer.")
+    return notices
+
+
+def _notices(picture: Opened, coupons: list[ReadCoupon]) -> list[PictureNotice]:
+    """What is to be said of the picture as a whole."""
+    notices = []
+    if not coupons:
+        message = (
+            "No coupon of Setback's was found in this picture. Lay it flat on a plain, matt ground with the raised side up, "
+            "fill most of the picture with it, and take it from straight above."
+        )
+        notices.append(PictureNotice(code="nothing-found", message=message))
+    codes = [c.code for c in coupons if c.code]
+    for twice in sorted({code for code in codes if codes.count(code) > 1}):
+        message = f"Two coupons in this picture carry the code {twice}. Take one of them away; neither is read."
+        notices.append(PictureNotice(code="same-code", message=message))
+    return notices

@@ -1,0 +1,142 @@
+"""The reading of a picture file, in a child: what is in it, and the coupon laid straight."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Sequence
+from typing import Any, NamedTuple
+
+from ...core.contract import Contract, Problem
+from ...core.pictures import cleaned
+from ...core.reading.picture.contract import PictureReading, ReadCoupon
+from ...core.reading.picture.hole_code import number_of
+from ...coupon import NEWEST, drawn
+from ...coupon.for_picture import for_picture
+
+STRAIGHT_PX = 24.0
+"""Pixels per millimetre of the straight picture that is kept and shown."""
+MARGIN_MM = 1.0
+QUALITY = 85
+TAKEN = 36867
+"""Of EXIF: when a camera took the picture, by its own clock."""
+
+
+class FileRead(NamedTuple):
+    """A picture file with one coupon of it chosen."""
+
+    coupon: dict[str, Any]
+    straight: bytes
+    photo: tuple[bytes, int, int]
+    taken_at: str | None
+    """By the camera's clock, without a zone."""
+
+
+def read_file(
+    content: bytes, drawings: Sequence[tuple[str, dict[str, Any]]], dpi: float | None = None
+) -> PictureReading:
+    """Everything in a picture, held against coupons given by kind and parameters.
+
+    Raises
+    ------
+    Problem
+        When the file is no picture that can be read.
+    """
+    from ...core.reading.picture.opened import opened
+    from ...core.reading.picture.read import read_picture
+
+    return read_picture(
+        opened(content), [for_picture(drawn(kind, parameters)) for kind, parameters in drawings], dpi=dpi
+    )
+
+
+def read_coupon(content: bytes, kind: str, parameters: dict[str, Any], code: str, dpi: float | None) -> FileRead:
+    """One coupon of a picture: the one with a code, or the only one where its design has none to be read.
+
+    Raises
+    ------
+    Problem
+        Under ``picture``: nothing was found, another coupon, a mirror image, two of one code, a part outside; with what helps.
+    """
+    reading = read_file(content, [(kind, parameters)], dpi)
+    chosen = _chosen(reading, code)
+    return FileRead(
+        chosen.model_dump(), _straight(content, chosen, kind, parameters), cleaned(content), _taken_at(content)
+    )
+
+
+def _chosen(reading: PictureReading, code: str) -> ReadCoupon:
+    """The coupon that is meant."""
+    wrong = [notice for notice in reading.notices if notice.code in ("nothing-found", "same-code")]
+    if wrong:
+        raise _refused(wrong[0].message)
+    number = str(number_of(code))
+    coded = [one for one in reading.coupons if one.code is not None]
+    right = [one for one in coded if one.code == number]
+    uncoded = [one for one in reading.coupons if one.code is None]
+    if right:
+        chosen = right[0]
+    elif coded and not uncoded:
+        others = ", ".join(sorted(one.code or "" for one in coded))
+        raise _refused(f"This picture shows coupon {others}, not {code}. Open that coupon, or choose another picture.")
+    elif len(uncoded) > 1:
+        raise _refused(
+            f"{len(uncoded)} coupons are in the picture and the code of {code} cannot be read on any. Take it alone."
+        )
+    else:
+        chosen = uncoded[0]
+    for notice in chosen.notices:
+        if notice.code in ("mirrored", "half-outside"):
+            raise _refused(notice.message)
+    return chosen
+
+
+def _straight(content: bytes, chosen: ReadCoupon, kind: str, parameters: dict[str, Any]) -> bytes:
+    """The coupon laid straight, in colour, as JPEG."""
+    import cv2
+    import numpy as np
+    from PIL import Image, ImageOps
+
+    coupon = drawn(kind, parameters)
+    width, height = coupon.width_mm, coupon.height_mm
+    ends = np.array([(0, 0), (width, 0), (width, height), (0, height)], dtype=np.float32)
+    ends = (ends + MARGIN_MM) * STRAIGHT_PX
+    way = cv2.getPerspectiveTransform(np.array(chosen.outline.corners_px, dtype=np.float32), ends.astype(np.float32))
+    size = (round((width + 2 * MARGIN_MM) * STRAIGHT_PX), round((height + 2 * MARGIN_MM) * STRAIGHT_PX))
+    with Image.open(io.BytesIO(content)) as file:
+        colours = np.asarray(ImageOps.exif_transpose(file).convert("RGB"))
+    out = io.BytesIO()
+    Image.fromarray(cv2.warpPerspective(colours, way, size, flags=cv2.INTER_AREA)).save(out, "JPEG", quality=QUALITY)
+    return out.getvalue()
+
+
+def _taken_at(content: bytes) -> str | None:
+    """When the camera says the picture was taken."""
+    from PIL import Image
+
+    try:
+        with Image.open(io.BytesIO(content)) as file:
+            stated = file.getexif().get_ifd(0x8769).get(TAKEN)
+    except (OSError, ValueError, SyntaxError):
+        return None
+    return str(stated)[:19] if stated else None
+
+
+def _refused(message: str) -> Problem:
+    return Problem(message, {"picture": message})
+
+
+class FromCommandLine(Contract):
+    """What ``setback read`` says of the coupon in a picture."""
+
+    kind: str
+    pixel_um: float
+    design: int | None = None
+    dpi: float | None = None
+
+
+def read_for_command_line(content: bytes, request: FromCommandLine) -> PictureReading:
+    """A picture read without a lab: against the drawing that kind, pixel and design say."""
+    parameters: dict[str, Any] = {"pixel_mm": request.pixel_um / 1000, "floor_mm": 0.35}
+    designs = [request.design] if request.design else range(1, NEWEST.get(request.kind, 1) + 1)
+    drawings = [(request.kind, parameters | ({"design": design} if design > 1 else {})) for design in designs]
+    return read_file(content, drawings, request.dpi)
