@@ -556,6 +556,37 @@ def rebuild(db: Path | None) -> None:
 
 
 @main.command()
+@click.argument("picture", type=click.Path(exists=True, dir_okay=False, path_type=Path))
+@click.option(
+    "--kind", type=click.Choice(["flat", "support"]), default="flat", show_default=True, help="Kind of coupon in it."
+)
+@click.option(
+    "--pixel", "pixel_um", type=click.FloatRange(5, 200), default=35, show_default=True, help="The printer's pixel, µm."
+)
+@click.option("--design", type=click.IntRange(1, 9), help="Design of the kind; every one is tried when not given.")
+@click.option("--code", help="Code of a coupon whose picture does not tell it.")
+@click.option(
+    "--dpi", type=click.FloatRange(150, 4800), help="Resolution of a scan, checked: sizes are then true to scale."
+)
+@click.option("--json", "as_json", is_flag=True, help="Everything, as JSON.")
+def read(
+    picture: Path, kind: str, pixel_um: float, design: int | None, code: str | None, dpi: float | None, as_json: bool
+) -> None:
+    """Read the coupons in a PICTURE, a JPEG or PNG. Nothing is kept."""
+    from .core.contract import Problem
+    from .services.reading.picture_file import FromCommandLine, in_words, read_for_command_line
+
+    try:
+        reading = read_for_command_line(
+            picture.read_bytes(), FromCommandLine(kind=kind, pixel_um=pixel_um, design=design, code=code, dpi=dpi)
+        )
+    except Problem as problem:
+        click.echo(json.dumps({"error": {"message": problem.message, "fields": problem.fields}}), err=True)
+        sys.exit(2)
+    click.echo(json.dumps(reading.model_dump(), indent=1) if as_json else in_words(reading))
+
+
+@main.command()
 def openapi() -> None:
     """Print the OpenAPI document of the API."""
     import tempfile

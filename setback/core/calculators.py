@@ -28,6 +28,7 @@ from .printing.print_time import print_time
 from .prints.places import failure_places
 from .prints.success import print_success
 from .prints.window import print_window
+from .reading.gauge_study import gauge_study
 from .reading.size import size_fit
 from .reading_json import read_json
 from .statistics.compare import compare
@@ -94,6 +95,7 @@ CALCULATORS: dict[str, Calculator] = {
         _calculator("start-exposure", "A first estimate for a pair never calibrated", start_exposure),
         _calculator("temperature-effect", "Percent of exposure per °C", temperature_effect),
         _calculator("control-chart", "Limits, runs and drift of check coupons", control_chart),
+        _calculator("gauge-study", "How far readings by several people can be trusted", gauge_study),
         _calculator("strength", "Stress, modulus, stiffness or energy of one specimen", strength),
         _calculator("drop-staircase", "Median drop height, up and down", drop_staircase),
         _calculator("sample-summary", "Mean, spread, tolerance bound and outlier", sample_summary),

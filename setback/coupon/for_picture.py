@@ -9,16 +9,21 @@ import numpy as np
 from ..core.reading.picture.contract import Drawing, Frame, Mark
 from . import hole_code
 from .description import HOLES, Coupon, Raster, Shape
+from .lettering import embossed
 from .masks import layer_mask
 
 STEP_MM = 0.05
 JUST_BELOW_MM = 0.02
+LOW_MM, LOW_SHARE = 0.3, 0.6
+"""Letters and arrows of a tall coupon are low; their edges count for less."""
 LANDMARK_MM = 1.8
 
 
-def for_picture(coupon: Coupon) -> Drawing:
-    """The drawing of a coupon for the reading of its picture. Give it without code: a picture says that itself."""
-    raised = (layer_mask(coupon, coupon.thickness_mm - JUST_BELOW_MM, STEP_MM) > 0).astype(np.float32)
+def for_picture(coupon: Coupon, code: str = "") -> Drawing:
+    """The drawing of a coupon for the reading of its picture; with its code where that is known, which helps to find its place."""
+    lettered = embossed(coupon, code, "") if code else coupon
+    heights = ((coupon.thickness_mm - JUST_BELOW_MM, 1.0), (float(coupon.parameters["floor_mm"]) + LOW_MM, LOW_SHARE))
+    raised = np.max([share * (layer_mask(lettered, z, STEP_MM) > 0) for z, share in heights], axis=0)
     shapes = {s.feature: s for s in coupon.shapes if s.feature and (s.top is None or s.base is None)}
     marks = tuple(
         Mark(f.key, f.kind, f.size_mm, _frame(shapes[f.key]) if f.key in shapes else Frame(0, 0, 0, 0), f.axis)
@@ -31,7 +36,7 @@ def for_picture(coupon: Coupon) -> Drawing:
         width_mm=coupon.width_mm,
         height_mm=coupon.height_mm,
         step_mm=STEP_MM,
-        raised=raised,
+        raised=raised.astype(np.float32),
         marks=marks,
         holes=_holes(coupon),
         landmarks=tuple(_landmarks(coupon)),

@@ -12,11 +12,14 @@ from ...core.reading.picture.contract import PictureReading, ReadCoupon
 from ...core.reading.picture.hole_code import number_of
 from ...coupon import NEWEST, drawn
 from ...coupon.for_picture import for_picture
+from ...store.codes import check_letter
 
 STRAIGHT_PX = 24.0
 """Pixels per millimetre of the straight picture that is kept and shown."""
 MARGIN_MM = 1.0
 QUALITY = 85
+FLOOR_MM = 0.35
+"""Of a coupon of which only kind and pixel are known; a picture does not show it."""
 TAKEN = 36867
 """Of EXIF: when a camera took the picture, by its own clock."""
 
@@ -32,9 +35,9 @@ class FileRead(NamedTuple):
 
 
 def read_file(
-    content: bytes, drawings: Sequence[tuple[str, dict[str, Any]]], dpi: float | None = None
+    content: bytes, drawings: Sequence[tuple[str, dict[str, Any]]], dpi: float | None = None, code: str = ""
 ) -> PictureReading:
-    """Everything in a picture, held against coupons given by kind and parameters.
+    """Everything in a picture, held against coupons given by kind and parameters, and by the code that is expected.
 
     Raises
     ------
@@ -45,7 +48,7 @@ def read_file(
     from ...core.reading.picture.read import read_picture
 
     return read_picture(
-        opened(content), [for_picture(drawn(kind, parameters)) for kind, parameters in drawings], dpi=dpi
+        opened(content), [for_picture(drawn(kind, parameters), code) for kind, parameters in drawings], dpi=dpi
     )
 
 
@@ -57,7 +60,7 @@ def read_coupon(content: bytes, kind: str, parameters: dict[str, Any], code: str
     Problem
         Under ``picture``: nothing was found, another coupon, a mirror image, two of one code, a part outside; with what helps.
     """
-    reading = read_file(content, [(kind, parameters)], dpi)
+    reading = read_file(content, [(kind, parameters)], dpi, code)
     chosen = _chosen(reading, code)
     return FileRead(
         chosen.model_dump(), _straight(content, chosen, kind, parameters), cleaned(content), _taken_at(content)
@@ -126,17 +129,50 @@ def _refused(message: str) -> Problem:
 
 
 class FromCommandLine(Contract):
-    """What ``setback read`` says of the coupon in a picture."""
+    """What ``setback read`` says of the coupons in a picture."""
 
     kind: str
     pixel_um: float
     design: int | None = None
+    code: str | None = None
     dpi: float | None = None
 
 
 def read_for_command_line(content: bytes, request: FromCommandLine) -> PictureReading:
-    """A picture read without a lab: against the drawing that kind, pixel and design say."""
-    parameters: dict[str, Any] = {"pixel_mm": request.pixel_um / 1000, "floor_mm": 0.35}
-    designs = [request.design] if request.design else range(1, NEWEST.get(request.kind, 1) + 1)
+    """A picture read without a lab: against the drawing that kind, pixel and design say. Codes carry their check letter.
+
+    Raises
+    ------
+    Problem
+        When the file is no picture, or there is no such design.
+    """
+    newest = NEWEST.get(request.kind, 1)
+    if request.design is not None and request.design > newest:
+        message = f"The newest design of the {request.kind} coupon is {newest}."
+        raise Problem(message, {"design": message})
+    parameters: dict[str, Any] = {"pixel_mm": request.pixel_um / 1000, "floor_mm": FLOOR_MM}
+    designs = [request.design] if request.design else range(1, newest + 1)
     drawings = [(request.kind, parameters | ({"design": design} if design > 1 else {})) for design in designs]
-    return read_file(content, drawings, request.dpi)
+    reading = read_file(content, drawings, request.dpi, request.code or "")
+    for one in reading.coupons:
+        one.code = f"{one.code}{check_letter(int(one.code))}" if one.code else request.code
+    return reading
+
+
+def in_words(reading: PictureReading) -> str:
+    """A reading for the eye: a line for each coupon and each of its marks."""
+    lines = [notice.message for notice in reading.notices]
+    for one in reading.coupons:
+        lines.append(
+            f"{one.code or 'no code'}: {one.kind}, design {one.design}, {one.px_per_mm:.1f} px/mm, "
+            f"blur {one.blur_px:.1f} px, {one.tilt_deg:.0f}° aslant"
+        )
+        lines += [f"  {notice.message}" for notice in one.notices]
+        for mark in one.features:
+            size = (
+                f"{mark.size_mm:.3f} ± {2 * (mark.sd_um or 0) / 1000:.3f} mm"
+                if mark.size_mm is not None
+                else mark.state
+            )
+            lines.append(f"  {mark.key:16}{size or 'not told'}" + (f"  unsure: {mark.why}" if mark.why else ""))
+    return "\n".join(lines)

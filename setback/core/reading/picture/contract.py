@@ -57,7 +57,7 @@ class Drawing:
     step_mm: float
     """Side of a cell of ``raised``."""
     raised: Grey
-    """1 where something stands at the coupon's full height, one value a cell."""
+    """1 where something stands at the coupon's full height, less where it is lower, 0 on the floor; one value a cell."""
     marks: tuple[Mark, ...]
     holes: tuple[Frame, ...] = ()
     """Places of the code's row of holes, from its left end; without them the code stands in letters only."""
@@ -88,9 +88,6 @@ class ReadMark(Contract):
     )
     sd_um: float | None = Field(None, description="Standard uncertainty of the size, µm")
     sure: bool = Field(description="Whether a person need only look; unsure ones are asked")
-    chance: float | None = Field(
-        None, description="Chance that the state is right, by how such marks came out on virtual pictures"
-    )
     why: str | None = Field(
         None, description="In words, why it is not sure: glare, blur, a shadow, a mark just between two states"
     )

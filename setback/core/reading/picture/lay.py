@@ -15,16 +15,21 @@ from .contract import Drawing, Grey, Matrix
 
 COARSE_PX = 6.0
 """Pixels per millimetre at which the way round is tried."""
-LEAST_MATCH, PLAIN_MATCH = 0.15, 0.40
+LEAST_MATCH, HALF_MATCH, PLAIN_MATCH = 0.15, 0.25, 0.40
 """Of the drawing's edges with the picture's. Below the first something else is in the picture; below the second, as where much was
-washed away, pieces of the drawing must agree on their place."""
+washed away, pieces of the drawing must agree on their place; above the third nothing better is looked for."""
+SLACK = 0.01
+LEAST_STRENGTH = 0.35
+"""Of a piece's edges in the picture, relative to the drawing's."""
 LEAST_PIECES, PERSPECTIVE_PIECES = 8, 26
 ROUND_MM = 1.6
 """Ground about a coupon that is looked at with it."""
+RIM_MM = 2.4
+"""How far from where a side is guessed the floor's rim is looked for."""
 BLOCK_MM = 5.0
 """Side of the pieces that are matched one by one."""
 TURNS = (0, 1, 2, 3)
-FITS = ((COARSE_PX, 1.6, 1.8), (COARSE_PX, 1.6, 0.9), (12.0, 1.6, 0.4), (16.0, 1.6, 0.25))
+FITS = ((COARSE_PX, 1.6, 1.8), (COARSE_PX, 1.6, 1.2), (COARSE_PX, 1.6, 0.8), (12.0, 1.6, 0.5), (16.0, 1.6, 0.25))
 """Pixels per millimetre, blur in pixels and how far pieces are looked for, mm, one after the other."""
 
 
@@ -36,6 +41,8 @@ class Lay:
     """From millimetres of the drawing, at the height of the tops, to pixels."""
     match: float
     mirrored: bool
+    agreeing: int = 0
+    """Pieces of the drawing that agree on their place."""
 
 
 @dataclass(frozen=True)
@@ -45,6 +52,8 @@ class Piece:
     left: int
     top: int
     edges: Grey
+    strength: float
+    """Standard deviation of its edges."""
 
 
 class Pattern:
@@ -85,7 +94,7 @@ class Pattern:
         if key not in self._pieces:
             model, block = self.edges(px_per_mm, blur_px), round(BLOCK_MM * px_per_mm)
             self._pieces[key] = [
-                Piece(left, top, piece)
+                Piece(left, top, piece, float(piece.std()))
                 for top in range(0, max(model.shape[0] - block // 2, 1), block // 2)
                 for left in range(0, max(model.shape[1] - block // 2, 1), block // 2)
                 if _has_place(piece := np.ascontiguousarray(model[top : top + block, left : left + block]))
@@ -135,39 +144,109 @@ class Guess:
     score: float
 
 
-def best_guess(grey: Grey, corners: Matrix, pattern: Pattern) -> Guess:
-    """The way round in which a drawing fits a quadrilateral best."""
+def best_guesses(grey: Grey, corners: Matrix, pattern: Pattern) -> list[Guess]:
+    """The way round in which a drawing fits a quadrilateral best, and the best of its mirror images."""
     drawing = pattern.drawing
     model = pattern.outlined(COARSE_PX, 1.6)
     sides = [float(np.linalg.norm(corners[i] - corners[(i + 1) % 4])) for i in range(4)]
-    guesses = []
+    best = []
     for mirrored in (False, True):
+        guesses = []
         for turn in TURNS:
             placed = np.roll(corners[::-1] if mirrored else corners, turn, axis=0)
             # The long side of the drawing lies along a long side of the quadrilateral.
-            first = sides[0] + sides[2] if turn % 2 == (1 if mirrored else 0) else sides[1] + sides[3]
+            first = sides[0] + sides[2] if turn % 2 == 0 else sides[1] + sides[3]
             if (drawing.width_mm > drawing.height_mm) != (first > sum(sides) - first):
                 continue
             way = _from_corners(drawing, placed)
             seen = edges(straightened(grey, way, drawing, COARSE_PX, ROUND_MM), 1.6)
             guesses.append(Guess(pattern, way, mirrored, _nearby_match(seen, model)))
-    return max(guesses, key=lambda guess: guess.score)
+        best.append(max(guesses, key=lambda guess: guess.score))
+    return best
+
+
+def snapped(grey: Grey, guess: Guess) -> Guess:
+    """A guess with the sides of its quadrilateral moved to the floor's rim, where that fits better.
+
+    The rim is there however much was washed away: along each side the steepest places nearby are joined by a straight line.
+    """
+    drawing, way = guess.pattern.drawing, guess.to_picture
+    seen = edges(straightened(grey, way, drawing, COARSE_PX, RIM_MM), 1.6)
+    band = round(2 * RIM_MM * COARSE_PX)
+    lines = []
+    for side in (
+        seen,
+        seen[:, ::-1].T,
+        seen[::-1],
+        seen.T,
+    ):  # Upper, right, lower, left: each as if it were the upper one.
+        ends = round(0.12 * side.shape[1])
+        across = np.arange(ends, side.shape[1] - ends)
+        lines.append(_straight_line(across, side[:band, ends:-ends].argmax(axis=0)))
+    high, wide = seen.shape[0] - 1, seen.shape[1] - 1
+    (a, b), (c, d), (e, f), (g, h) = lines
+    # y = a + bx above, x = wide - c - dy on the right, y = high - e - fx below, x = g + hy on the left.
+    sides = ((b, a), (-f, high - e)), ((h, g), (-d, wide - c))
+    corners = [_crossing(sides[0][row], sides[1][column]) for row, column in ((0, 0), (0, 1), (1, 1), (1, 0))]
+    moved = way @ np.array(
+        [[1 / COARSE_PX, 0, 0.5 / COARSE_PX - RIM_MM], [0, 1 / COARSE_PX, 0.5 / COARSE_PX - RIM_MM], [0, 0, 1]]
+    )
+    import cv2
+
+    on_picture = cv2.perspectiveTransform(np.array([corners], dtype=np.float64), moved)[0]
+    better = _from_corners(drawing, on_picture)
+    again = edges(straightened(grey, better, drawing, COARSE_PX, ROUND_MM), 1.6)
+    score = _nearby_match(again, guess.pattern.outlined(COARSE_PX, 1.6))
+    return Guess(guess.pattern, better, guess.mirrored, score) if score > guess.score else guess
+
+
+def _straight_line(across: Grey, at: Grey) -> tuple[float, float]:
+    """Offset and slope of the line most of the points lie on, in pixels."""
+    kept = np.ones(len(at), dtype=bool)
+    slope, offset = 0.0, float(np.median(at))
+    for _ in range(4):
+        off = np.abs(at - offset - slope * across)
+        kept = off <= max(float(np.quantile(off, 0.6)), 1.0)
+        slope, offset = (float(one) for one in np.polyfit(across[kept], at[kept], 1))
+    return offset, slope
+
+
+def _crossing(flat: tuple[float, float], steep: tuple[float, float]) -> tuple[float, float]:
+    """Where y = bx + a meets x = dy + c; each is given as (slope, offset)."""
+    (b, a), (d, c) = flat, steep
+    y = (a + b * c) / (1 - b * d)
+    return d * y + c, y
 
 
 def fitted(grey: Grey, guess: Guess) -> Lay | None:
-    """Bring a drawing exactly to its place, from coarse to fine; None when it does not fit after all."""
-    way, drawing, agreeing = guess.to_picture, guess.pattern.drawing, 0
+    """Bring a drawing exactly to its place; None when it does not fit after all.
+
+    Never giving up a better match for a poorer one; where that fits only half, the other way too.
+    """
+    lay = _stepwise(grey, guess, guarded=True)
+    if lay.match < PLAIN_MATCH:
+        lay = max(lay, _stepwise(grey, guess, guarded=False), key=lambda one: one.match)
+    return None if lay.match < LEAST_MATCH or (lay.match < HALF_MATCH and lay.agreeing < LEAST_PIECES) else lay
+
+
+def _stepwise(grey: Grey, guess: Guess, *, guarded: bool) -> Lay:
+    """From coarse to fine, each time by where the pieces of the drawing are found."""
+    way, agreeing, match = guess.to_picture, 0, _match_of(grey, guess.to_picture, guess.pattern)
     for px_per_mm, blur_px, reach_mm in FITS:
-        way, agreeing = _moved(grey, way, guess.pattern, px_per_mm, blur_px, reach_mm)
-    seen, model = (
-        edges(straightened(grey, way, drawing, COARSE_PX, ROUND_MM), 1.6),
-        guess.pattern.outlined(COARSE_PX, 1.6),
-    )
+        moved, count = _moved(grey, way, guess.pattern, px_per_mm, blur_px, reach_mm)
+        now = _match_of(grey, moved, guess.pattern)
+        # Where much was washed away the pieces that are left may bend the drawing to one side.
+        if not guarded or now >= match - SLACK:
+            way, agreeing, match = moved, count, now
+    return Lay(way, match, guess.mirrored, agreeing)
+
+
+def _match_of(grey: Grey, way: Matrix, pattern: Pattern) -> float:
+    """How well a drawing with its rim fits where it is laid."""
+    seen = edges(straightened(grey, way, pattern.drawing, COARSE_PX, ROUND_MM), 1.6)
+    model = pattern.outlined(COARSE_PX, 1.6)
     rows, columns = (min(pair) for pair in zip(seen.shape, model.shape, strict=True))
-    match = _match(seen[:rows, :columns], model[:rows, :columns])
-    if match < LEAST_MATCH or (match < PLAIN_MATCH and agreeing < LEAST_PIECES):
-        return None
-    return Lay(way, match, guess.mirrored)
+    return _match(seen[:rows, :columns], model[:rows, :columns])
 
 
 def _from_corners(drawing: Drawing, corners: Matrix) -> Matrix:
@@ -209,7 +288,9 @@ def _moved(
         area = seen[piece.top : piece.top + rows + 2 * reach, piece.left : piece.left + columns + 2 * reach]
         scores = cv2.matchTemplate(area, piece.edges, cv2.TM_CCOEFF_NORMED)
         _, peak, _, (x, y) = cv2.minMaxLoc(scores)
-        if peak < 0.35:
+        there = area[y : y + rows, x : x + columns]
+        # Correlation knows no strength: what was washed away would be found in the grain of bare ground.
+        if peak < 0.35 or float(there.std()) < LEAST_STRENGTH * piece.strength:
             continue
         dx, dy = _between(scores, x, y)
         middle = np.array([piece.left + columns / 2, piece.top + rows / 2])

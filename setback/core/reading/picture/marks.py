@@ -19,8 +19,7 @@ LEAST_BLURS = 1.6
 """Widths of a wall or a slot over the deviation of the picture's edges below which it is not trusted either."""
 RESOLVED_PX = 14.0
 """Pixels per millimetre from which sizes are given."""
-MOST_TILT_DEG = 6.0
-"""Beyond it the side of what stands cannot be told from its top."""
+MOST_SD_MM = 0.04
 SIDE_MM = 1.0
 
 
@@ -93,13 +92,16 @@ def _bars(view: Straight, drawing: Drawing, *, flat: bool, tilt_deg: float, scal
             continue
         why = "light mirrors in it" if drowned > 0.02 else None
         sd = _sd_mm(found, view, flat=flat, tilt_deg=tilt_deg)
+        told = resolved and why is None
+        if told and sd > MOST_SD_MM:
+            why = "its edges are not clear"
         seen[mark.key] = ReadMark(
             key=mark.key,
-            state=None,
-            size_mm=round(found.size_mm * scale, 4) if resolved and why is None else None,
-            sd_um=round(1000 * sd, 1) if resolved and why is None else None,
-            sure=resolved and why is None and sd < 0.04,
-            why=why if why or resolved else "too coarse or too much aslant to measure",
+            state="formed",
+            size_mm=round(found.size_mm * scale, 4) if told else None,
+            sd_um=round(1000 * sd, 1) if told else None,
+            sure=why is None,
+            why=why,
         )
     return seen
 

@@ -13,7 +13,7 @@ from .code import places
 from .contract import Drawing, Grey, Matrix, Outline, PictureNotice, PictureReading, ReadCoupon
 from .find import candidates, shares_place
 from .hole_code import decoded
-from .lay import PLAIN_MATCH, Guess, Lay, Pattern, best_guess, fitted
+from .lay import PLAIN_MATCH, Guess, Lay, Pattern, best_guesses, fitted, snapped
 from .marks import read_marks
 from .opened import MM_PER_INCH, Opened
 from .sizes import by_middles, middles, scale_of, tilt_of, upright
@@ -22,13 +22,19 @@ from .straight import Straight, straight
 MOST_COUPONS = 24
 LEAST_SCORE = 0.12
 """Of a drawing over a place that is worth fitting."""
-MOST_TRIES = 10
-MOST_TILT_DEG = 34.0
+MOST_SNAPPED, MOST_TRIES = 28, 6
+WORTH = 0.7
+"""Score of a guess over the best one's below which it is not tried where a coupon was found already."""
+MOST_TILT_DEG = 28.0
 """A drawing that would be seen more aslant than this lies over something else."""
 BLURRED_MM = 0.055
 """Standard deviation of an edge above which a picture is called blurred."""
 DROWNED = 0.01
+PLAINLY = 1.25
 COARSE_PX = 10.0
+LANDMARK_SHARE = 0.3
+"""Of a drawing's landmarks that must be found where thin walls stand: bars are there too then."""
+DOES_NOT_LIE = "The drawing could not be laid exactly over this coupon. Take the picture again from straight above, in plain light."
 Progress = Callable[[float], None]
 
 
@@ -88,16 +94,19 @@ def _laid_coupons(picture: Opened, drawings: Sequence[Drawing], progress: Progre
     quads = candidates(picture)[: 4 * MOST_COUPONS]
     guesses: list[Guess] = []
     for number, quad in enumerate(quads):
-        guesses += [best_guess(small, quad * shrink, pattern) for pattern in patterns]
+        guesses += [guess for pattern in patterns for guess in best_guesses(small, quad * shrink, pattern)]
         progress(0.3 * (number + 1) / len(quads))
     guesses.sort(key=lambda guess: -guess.score)
+    guesses = sorted([snapped(small, guess) for guess in guesses[:MOST_SNAPPED]], key=lambda guess: -guess.score)
     best = guesses[0].score if guesses else 0.0
     kept: list[tuple[Drawing, Lay, Matrix]] = []
     tries = 0
     for guess in guesses:
         area = _corners(guess.pattern.drawing, guess.to_picture)
         here = [one for one in kept if _same_place(area, one[2])]
-        if here and (max(one[1].match for one in here) > PLAIN_MATCH or guess.score < 0.6 * best):
+        if any(one[1].match > PLAIN_MATCH and one[1].mirrored == guess.mirrored for one in here) or (
+            here and guess.score < WORTH * best
+        ):
             continue
         if guess.score < LEAST_SCORE or tries >= MOST_TRIES + 3 * len(kept) or len(kept) >= MOST_COUPONS:
             break
@@ -108,12 +117,19 @@ def _laid_coupons(picture: Opened, drawings: Sequence[Drawing], progress: Progre
             continue
         area = _corners(guess.pattern.drawing, lay.to_picture)
         here = [one for one in kept if _same_place(area, one[2])]
-        if all(lay.match > one[1].match for one in here):
+        if all(lay.match > one[1].match * _favour(lay, one[1]) for one in here):
             kept = [one for one in kept if not any(one is other for other in here)] + [
                 (guess.pattern.drawing, lay, area)
             ]
     whole = np.diag([1 / shrink, 1 / shrink, 1])
     return [(drawing, Lay(whole @ lay.to_picture, lay.match, lay.mirrored)) for drawing, lay, _ in kept]
+
+
+def _favour(lay: Lay, other: Lay) -> float:
+    """A mirror image must fit plainly better than the coupon itself: some are nearly symmetric."""
+    return (
+        PLAINLY if lay.mirrored and not other.mirrored else 1 / PLAINLY if other.mirrored and not lay.mirrored else 1.0
+    )
 
 
 def _same_place(one: Matrix, other: Matrix) -> bool:
@@ -152,6 +168,13 @@ def _read(picture: Opened, drawing: Drawing, lay: Lay, dpi: float | None) -> Rea
     tilt = 0.0 if dpi else tilt_of(drawing, way)
     marks = read_marks(view, drawing, flat=flat, tilt_deg=tilt, blur_mm=blur_mm, scale=scale)
     notices = _faults(picture, drawing, view, way, blur_mm, px_per_mm)
+    if len(
+        [one for one in seen if one.at in {frame.middle for frame, _ in drawing.landmarks}]
+    ) < LANDMARK_SHARE * 2 * len(drawing.landmarks) and any(
+        mark.state == "formed" and mark.key.startswith("wall") for mark in marks
+    ):
+        notices.append(PictureNotice(code="does-not-lie", message=DOES_NOT_LIE))
+        marks = [m.model_copy(update={"sure": False, "why": "the drawing does not lie right over it"}) for m in marks]
     if any(n.code == "blurred" for n in notices):
         marks = [m.model_copy(update={"sure": False, "why": m.why or "blurred"}) for m in marks]
     number = decoded(places(view, drawing)) if drawing.holes and not lay.mirrored else None

@@ -17,7 +17,11 @@ INNER_SHARE = 0.30
 """Lines are taken from the middle of an edge: its ends are round."""
 LEAST_STEP = 0.035
 """Change of brightness at an edge, as a share of the brighter side, below which none is seen."""
-LEAST_MIDDLES, PERSPECTIVE_MIDDLES = 3, 8
+LEAST_MIDDLES = 3
+MIDDLE_SD_MM = 0.02
+"""How well one middle tells its place."""
+TERM_SDS_MM = (0.4, 0.4, 0.2, 0.2, 0.1, 0.1, 0.1, 0.1)
+"""How far a drawing that was fitted piece by piece may still be off: shift, scale, shear, perspective, across ``SPAN_MM``."""
 WIDE_MM = 0.3
 AXES: tuple[Literal["x"], Literal["y"]] = ("x", "y")
 SPAN_MM = 50.0
@@ -179,7 +183,7 @@ def middles(view: Straight, drawing: Drawing) -> list[Middle]:
 def by_middles(found: list[Middle], way: Matrix, *, flat: bool) -> Matrix:
     """The homography refined so that middles come to lie where they are drawn, by least squares.
 
-    Of a scan shift, scale and turn are fitted; of a photo shear too, and perspective where enough is seen. Again without the poorest fifth.
+    Of a scan shift, scale and turn are fitted; of a photo shear and perspective too. Again without the poorest fifth.
     """
     if min(sum(one.axis == axis for one in found) for axis in AXES) < LEAST_MIDDLES:
         return way
@@ -191,19 +195,20 @@ def by_middles(found: list[Middle], way: Matrix, *, flat: bool) -> Matrix:
         else:
             rows.append([1, 0, u, 0, v, 0, u * u, u * v] if one.axis == "x" else [0, 1, 0, v, 0, u, u * v, v * v])
     matrix, off = np.array(rows, dtype=np.float64), np.array([one.off_mm for one in found])
-    if not flat and min(sum(one.axis == axis for one in found) for axis in AXES) < PERSPECTIVE_MIDDLES:
-        matrix = matrix[:, :6]
+    # Few landmarks must not bend a drawing that lies well already: each term is drawn to nothing by what it may be.
+    pull = np.diag([MIDDLE_SD_MM / sd for sd in TERM_SDS_MM[: matrix.shape[1]]])
     kept = np.ones(len(off), dtype=bool)
     answer = np.zeros(matrix.shape[1])
     for _ in range(3):
-        answer = np.linalg.lstsq(matrix[kept], off[kept], rcond=None)[0]
+        wanted = np.concatenate([off[kept], np.zeros(len(pull))])
+        answer = np.linalg.lstsq(np.vstack([matrix[kept], pull]), wanted, rcond=None)[0]
         left = np.abs(off - matrix @ answer)
         kept = left <= max(float(np.quantile(left, 0.8)), 0.008)
     if flat:
         a, d, b, e = answer
         c, f, g, h = -e, b, 0.0, 0.0
     else:
-        a, d, b, f, c, e, g, h = (*answer, *np.zeros(8 - len(answer)))
+        a, d, b, f, c, e, g, h = answer
     s = SPAN_MM
     # To first order: x' = x + a + bu + cv + x (gu + hv).
     return np.asarray(way @ np.array([[1 + b / s, c / s, a], [e / s, 1 + f / s, d], [-g / s**2, -h / s**2, 1.0]]))

@@ -4,6 +4,7 @@ import ButtonGroup from "react-bootstrap/ButtonGroup";
 import { CouponDrawing, type Plan } from "../../shared/coupon/CouponDrawing";
 import type { Draft, Mode } from "./draft";
 import type { Marking } from "./marking";
+import type { Picture } from "./model";
 
 const MODES: [Mode, string, string][] = [
   [
@@ -15,10 +16,19 @@ const MODES: [Mode, string, string][] = [
   ["strike", "Strike out", "Tap what was lost in handling: it is not counted at all"],
 ];
 
-type Props = { plan: Plan; draft: Draft; marking: Marking; code: string; exposure: string };
+type Props = {
+  plan: Plan;
+  draft: Draft;
+  marking: Marking;
+  code: string;
+  exposure: string;
+  /** The picture that is being confirmed. */
+  picture?: Picture | null;
+};
 
 /** The drawing a reading is marked on; on a phone its halves stand one above the other. */
-export function MarkDrawing({ plan, draft, marking, code, exposure }: Props) {
+export function MarkDrawing({ plan, draft, marking, code, exposure, picture }: Props) {
+  const [showsPicture, setShowsPicture] = useState(true);
   const halves = useNarrow() && plan.width_mm > 20;
   const drawing = {
     plan,
@@ -28,6 +38,14 @@ export function MarkDrawing({ plan, draft, marking, code, exposure }: Props) {
     exposure,
     onTap: marking.onTap,
     highlight: marking.focus,
+    picture:
+      picture && showsPicture
+        ? {
+            href: `/api/pictures/${picture.id}/straight`,
+            marginMm: picture.margin_mm,
+            unsure: new Set(picture.asked.filter((key) => !draft.states[key])),
+          }
+        : undefined,
   };
   return (
     <div className="plan">
@@ -47,6 +65,11 @@ export function MarkDrawing({ plan, draft, marking, code, exposure }: Props) {
         <span className="text-secondary small flex-grow-1">
           {MODES.find(([value]) => value === marking.mode)?.[2]}.
         </span>
+        {picture && (
+          <Button variant="quiet" onClick={() => setShowsPicture(!showsPicture)}>
+            {showsPicture ? "Show the drawing" : "Show the picture"}
+          </Button>
+        )}
       </div>
       {halves ? (
         <div className="d-grid gap-2">

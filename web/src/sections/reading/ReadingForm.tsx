@@ -25,6 +25,7 @@ import { useMarking } from "./marking";
 import type { Coupon } from "./model";
 import { PhotoPanel } from "./PhotoPanel";
 import { ReadMeanwhile } from "./ReadMeanwhile";
+import { ReadPicture } from "./ReadPicture";
 import { SimulatedReader } from "./SimulatedReader";
 
 /** Mark what you see on the drawing, or type it; the verdict and the strip follow while you do. */
@@ -96,6 +97,7 @@ export function ReadingForm({ coupon }: { coupon: Coupon }) {
         marking={marking}
         code={coupon.code}
         exposure={`${exposure(coupon.exposure_s, coupon.exposure_step_s)}s`}
+        picture={coupon.picture && draft.pictureId === coupon.picture.id ? coupon.picture : null}
       />
       <aside className="panel entry" aria-label="Reading">
         {coupon.finish && <p className="caution">Read after {coupon.finish}. An uncured reading is provisional.</p>}
@@ -103,6 +105,14 @@ export function ReadingForm({ coupon }: { coupon: Coupon }) {
           <SimulatedReader coupon={coupon} onRead={(features) => entry.set(withFeatures(draft, features))} />
         )}
         <FinishTimers coupon={coupon} />
+        {coupon.readable_picture && (
+          <ReadPicture
+            coupon={coupon}
+            draft={draft}
+            onDraft={entry.set}
+            onFill={(picture) => entry.set({ ...withFeatures(draft, picture.filled), pictureId: picture.id })}
+          />
+        )}
         <MarkFields plan={plan} draft={draft} onDraft={entry.set} marking={marking} errors={errors} />
         {readMeanwhile ? (
           <ReadMeanwhile coupon={coupon} draft={draft} onTakeTheirs={entry.draft?.discard} />

@@ -1,6 +1,6 @@
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
-import type { FeatureState, Plan } from "../../shared/coupon/CouponDrawing";
+import type { FeatureState, Plan, PlanFeature } from "../../shared/coupon/CouponDrawing";
 import { signed, size, THIN } from "../../shared/format";
 import { type Draft, seen } from "./draft";
 
@@ -10,13 +10,13 @@ const FITS: [FeatureState, string][] = [
   ["absent", "does not go"],
 ];
 
-/** What is looked at besides counts and calipers: the pair that just touches, the gauge piece, the smallest code. */
+/** What is looked at besides counts and calipers: the pair that just touches, the taper plug or gauge piece, the smallest code. */
 export function SeenFields({ plan, draft, onDraft }: { plan: Plan; draft: Draft; onDraft: (draft: Draft) => void }) {
   const pairs = plan.features.filter((one) => one.kind === "vernier");
   const codes = plan.features.filter((one) => one.kind === "legible").sort((a, b) => b.size_mm - a.size_mm);
   const fits = plan.features.filter((one) => one.kind === "fit");
-  if (!pairs.length && !codes.length && !fits.length) return null;
-  const touching = pairs.find((one) => draft.states[one.key] === "formed");
+  const steps = plan.features.filter((one) => one.kind === "taper");
+  if (!pairs.length && !codes.length && !fits.length && !steps.length) return null;
   const smallest = codes.filter((one) => draft.states[one.key] === "formed").at(-1);
   const none = (kind: string) => ({
     ...draft,
@@ -29,27 +29,22 @@ export function SeenFields({ plan, draft, onDraft }: { plan: Plan; draft: Draft;
     <>
       <h2>Also seen</h2>
       <div className="d-grid gap-2 mb-3">
-        {pairs.length > 0 && (
-          <Form.Group controlId="seen-vernier">
-            <Form.Label>Vernier pair that just touches</Form.Label>
-            <Form.Select
-              value={touching?.key ?? ""}
-              onChange={(event) => {
-                const pair = pairs.find((one) => one.key === event.target.value);
-                onDraft(pair ? (pair === touching ? draft : seen(draft, plan, pair)) : none("vernier"));
-              }}
-            >
-              <option value="">not read</option>
-              {pairs.map((one, index) => (
-                <option key={one.key} value={one.key}>
-                  {index + 1}: drawn {signed(1000 * one.size_mm)}
-                  {THIN}µm, edge {signed(500 * one.size_mm, 1)}
-                  {THIN}µm
-                </option>
-              ))}
-            </Form.Select>
-          </Form.Group>
-        )}
+        <OneOf
+          id="seen-vernier"
+          label="Vernier pair that just touches"
+          among={pairs}
+          edgeShare={0.5}
+          draft={draft}
+          onPick={(one) => onDraft(one ? (draft.states[one.key] ? draft : seen(draft, plan, one)) : none("vernier"))}
+        />
+        <OneOf
+          id="seen-taper"
+          label="Step at which the taper plug stopped"
+          among={steps}
+          edgeShare={0.25}
+          draft={draft}
+          onPick={(one) => onDraft(one ? (draft.states[one.key] ? draft : seen(draft, plan, one)) : none("taper"))}
+        />
         {fits.map((fit, at) => (
           <fieldset key={fit.key}>
             <legend className="form-label">{pieceName(fits.length, at)}</legend>
@@ -94,6 +89,39 @@ export function SeenFields({ plan, draft, onDraft }: { plan: Plan; draft: Draft;
         )}
       </div>
     </>
+  );
+}
+
+type OneOfProps = {
+  id: string;
+  label: string;
+  among: PlanFeature[];
+  /** Growth of an edge for each millimetre that is drawn. */
+  edgeShare: number;
+  draft: Draft;
+  onPick: (feature: PlanFeature | null) => void;
+};
+
+/** One of a row is marked; each says what it means in growth of an edge. */
+function OneOf({ id, label, among, edgeShare, draft, onPick }: OneOfProps) {
+  if (!among.length) return null;
+  return (
+    <Form.Group controlId={id}>
+      <Form.Label>{label}</Form.Label>
+      <Form.Select
+        value={among.find((one) => draft.states[one.key] === "formed")?.key ?? ""}
+        onChange={(event) => onPick(among.find((one) => one.key === event.target.value) ?? null)}
+      >
+        <option value="">not read</option>
+        {among.map((one, index) => (
+          <option key={one.key} value={one.key}>
+            {index + 1}: drawn {signed(1000 * one.size_mm)}
+            {THIN}µm, edge {signed(1000 * edgeShare * one.size_mm, 1)}
+            {THIN}µm
+          </option>
+        ))}
+      </Form.Select>
+    </Form.Group>
   );
 }
 

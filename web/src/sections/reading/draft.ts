@@ -11,18 +11,29 @@ export type Draft = {
   uncured: boolean;
   note: string;
   reason: string;
+  /** The picture this reading is confirmed from. */
+  pictureId: string | null;
 };
 
 export type Row = { key: string; kind: "wall" | "slot" | "tip"; side: string; features: PlanFeature[] };
 
 const COUNTED = ["wall", "slot", "tip"];
-const SEEN = ["vernier", "fit", "legible"];
+const SEEN = ["vernier", "fit", "taper", "legible"];
 export const isCounted = (feature: PlanFeature): boolean => COUNTED.includes(feature.kind);
-/** Looked at, neither counted nor measured: the vernier, the gauge piece, the code in falling size. */
+/** Looked at, neither counted nor measured: the vernier, the taper plug or gauge piece, the code in falling size. */
 export const isSeen = (feature: PlanFeature): boolean => SEEN.includes(feature.kind);
 
 export function emptyDraft(): Draft {
-  return { states: {}, measured: {}, damaged: false, unwashed: false, uncured: false, note: "", reason: "" };
+  return {
+    states: {},
+    measured: {},
+    damaged: false,
+    unwashed: false,
+    uncured: false,
+    note: "",
+    reason: "",
+    pictureId: null,
+  };
 }
 
 export function draftOf(reading: Schemas["ReadingView"] | null): Draft {
@@ -77,7 +88,7 @@ export function tap(draft: Draft, plan: Plan, feature: PlanFeature, mode: Mode):
   return count(draft, row, row.features.length - index - (again ? 1 : 0));
 }
 
-/** One vernier pair just touches; codes are read down to the one tapped; the gauge piece goes, sticks, does not go. */
+/** One vernier pair just touches, the plug stops at one step; codes are read down to the one tapped; the gauge piece goes, sticks, does not go. */
 export function seen(draft: Draft, plan: Plan, feature: PlanFeature): Draft {
   const states = { ...draft.states };
   const again = states[feature.key] === "formed";
@@ -89,7 +100,8 @@ export function seen(draft: Draft, plan: Plan, feature: PlanFeature): Draft {
   }
   const kin = plan.features.filter((one) => one.kind === feature.kind);
   for (const one of kin) {
-    if (feature.kind === "vernier") states[one.key] = one === feature && !again ? "formed" : undefined;
+    if (feature.kind === "vernier" || feature.kind === "taper")
+      states[one.key] = one === feature && !again ? "formed" : undefined;
     else states[one.key] = one.size_mm >= feature.size_mm - 1e-9 ? "formed" : "absent";
   }
   return { ...draft, states };
@@ -140,6 +152,7 @@ export function toInput(draft: Draft, plan: Plan, supersedes: string | null): Sc
     uncured: draft.uncured,
     note: draft.note,
     features,
+    picture_id: draft.pictureId,
   };
 }
 

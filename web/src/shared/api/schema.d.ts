@@ -23911,6 +23911,224 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/coupons/{id_or_code}/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read a coupon by its picture; nothing counts until a reading is saved from it.
+         * @description Multipart form with one file named picture, JPEG or PNG. What is sure waits to be confirmed.
+         */
+        post: {
+            parameters: {
+                query?: {
+                    /** @description Resolution of the scanner, dots per inch: sizes are then true to scale */
+                    scanner_dpi?: number | null;
+                };
+                header?: never;
+                path: {
+                    /** @description Identifier or code */
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CouponView"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{picture_id}/discard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Leave a picture unconfirmed for good; its photo stays. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    picture_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CouponView"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/printers/{printer_id}/defects": {
         parameters: {
             query?: never;
@@ -36949,6 +37167,27 @@ export interface components {
             count: number;
         };
         /**
+         * ConfirmedPicture
+         * @description The picture a reading was confirmed from, and how much a person changed.
+         */
+        ConfirmedPicture: {
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
+            id: string;
+            /**
+             * Marks
+             * @description How many features the picture reader told
+             */
+            marks: number;
+            /**
+             * Changed
+             * @description How many of the sure ones a person read otherwise
+             */
+            changed: number;
+        };
+        /**
          * Conflict
          * @description The two lanes that exclude each other, and the gap between them with its interval.
          */
@@ -37787,6 +38026,15 @@ export interface components {
              * @description Photos
              */
             photos: components["schemas"]["PhotoView"][];
+            /**
+             * Readable Picture
+             * @description Whether a picture of this kind of coupon can be read
+             */
+            readable_picture: boolean;
+            /** @description A picture that was read and waits to be confirmed */
+            picture: components["schemas"]["PictureView"] | null;
+            /** @description The picture that the counting reading was confirmed from */
+            confirmed: components["schemas"]["ConfirmedPicture"] | null;
             /**
              * Previous Code
              * @description The next lower exposure of the arm, for side-by-side photos
@@ -43697,6 +43945,22 @@ export interface components {
             message: string;
         };
         /**
+         * NoticeView
+         * @description Something about a picture that a person must know.
+         */
+        NoticeView: {
+            /**
+             * Code
+             * @description Which notice it is
+             */
+            code: string;
+            /**
+             * Message
+             * @description In words, for a person
+             */
+            message: string;
+        };
+        /**
          * OpenInput
          * @description What a trace is begun with: a failed print, or nothing but what was seen.
          */
@@ -44385,6 +44649,113 @@ export interface components {
             taken_at: string;
         };
         /**
+         * PictureMarkView
+         * @description A feature as a picture shows it.
+         */
+        PictureMarkView: {
+            /**
+             * Key
+             * @description Stable name by which it is meant
+             */
+            key: string;
+            /**
+             * State
+             * @description What is there; null where the picture cannot tell
+             */
+            state: ("formed" | "partial" | "absent") | null;
+            /**
+             * Size Mm
+             * @description Distance between its edges, mm; null unless the picture resolves it
+             */
+            size_mm: number | null;
+            /**
+             * Sd Um
+             * @description Standard uncertainty of the size, µm
+             */
+            sd_um: number | null;
+            /**
+             * Sure
+             * @description Whether it is filled in; what is not sure is asked
+             */
+            sure: boolean;
+            /**
+             * Why
+             * @description In words, why it is not sure
+             */
+            why: string | null;
+        };
+        /**
+         * PictureView
+         * @description A picture that was read: the coupon laid straight, every mark with how sure it is, and what is to be asked.
+         */
+        PictureView: {
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
+            id: string;
+            /**
+             * Photo Id
+             * @description The photo
+             */
+            photo_id: string;
+            /**
+             * Taken In At
+             * @description When the picture was read
+             */
+            taken_in_at: string;
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
+            initials: string;
+            /**
+             * Px Per Mm
+             * @description Pixels of the picture per millimetre of the coupon
+             */
+            px_per_mm: number;
+            /**
+             * Blur Px
+             * @description Standard deviation of the picture's edges, px
+             */
+            blur_px: number;
+            /**
+             * Tilt Deg
+             * @description How far the camera looked aslant, degrees
+             */
+            tilt_deg: number;
+            /**
+             * Scanner Dpi
+             * @description Of a scan whose resolution somebody confirmed, dots per inch
+             */
+            scanner_dpi: number | null;
+            /**
+             * Margin Mm
+             * @description Ground round the coupon on the straight picture, mm
+             */
+            margin_mm: number;
+            /**
+             * Marks
+             * @description What the picture shows, feature by feature
+             */
+            marks: components["schemas"]["PictureMarkView"][];
+            /**
+             * Filled
+             * @description What is sure, as it goes into the reading
+             */
+            filled: components["schemas"]["FeatureInput"][];
+            /**
+             * Asked
+             * @description Features a person is asked about, largest first
+             */
+            asked: string[];
+            /**
+             * Notices
+             * @description What keeps the picture from being read better
+             */
+            notices: components["schemas"]["NoticeView"][];
+        };
+        /**
          * PlaceOnPlate
          * @description Where one coupon lies on the plate, mm.
          */
@@ -44461,7 +44832,7 @@ export interface components {
              * @description Which kind of thing it is
              * @enum {string}
              */
-            kind: "wall" | "slot" | "tip" | "outer" | "inner" | "z-gap" | "vernier" | "fit" | "legible";
+            kind: "wall" | "slot" | "tip" | "outer" | "inner" | "z-gap" | "vernier" | "fit" | "taper" | "legible";
             /**
              * Size Mm
              * @description Drawn size, mm
@@ -47943,7 +48314,7 @@ export interface components {
              * @description Kind of feature
              * @enum {string}
              */
-            kind: "wall" | "slot" | "tip" | "outer" | "inner" | "z-gap" | "vernier" | "fit" | "legible";
+            kind: "wall" | "slot" | "tip" | "outer" | "inner" | "z-gap" | "vernier" | "fit" | "taper" | "legible";
             /**
              * Side
              * @description Which side
@@ -48088,6 +48459,12 @@ export interface components {
              * @description The features, one by one
              */
             features: components["schemas"]["FeatureInput"][];
+            /**
+             * Picture Id
+             * @description The picture this reading was confirmed from
+             * @default null
+             */
+            picture_id: string | null;
         };
         /**
          * ReadingView
@@ -49441,7 +49818,7 @@ export interface components {
              * @description Stable name by which it is meant
              * @enum {string}
              */
-            key: "vernier" | "gauge" | "legible";
+            key: "vernier" | "taper" | "gauge" | "legible";
             /**
              * Name
              * @description What people call it
@@ -49468,7 +49845,7 @@ export interface components {
         };
         /**
          * SeenOnCoupon
-         * @description One coupon's vernier, gauge piece and lettering.
+         * @description One coupon's vernier, taper plug, gauge piece and lettering.
          */
         SeenOnCoupon: {
             /**
@@ -49493,6 +49870,12 @@ export interface components {
              * @default null
              */
             vernier_step_um: number | null;
+            /**
+             * Taper Um
+             * @description Growth per edge by the step at which the taper plug stopped, µm
+             * @default null
+             */
+            taper_um: number | null;
             /**
              * Fit
              * @description In words, what the fit says
@@ -50457,7 +50840,7 @@ export interface components {
              * @description What the shape is
              * @enum {string}
              */
-            role: "floor" | "solid" | "gap" | "mark" | "text" | "label";
+            role: "floor" | "solid" | "gap" | "hole" | "mark" | "text" | "label";
             /**
              * Points
              * @description The points

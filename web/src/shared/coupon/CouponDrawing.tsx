@@ -18,8 +18,12 @@ export const KIND_WORDS: Record<PlanFeature["kind"], { one: string; formed: stri
   "z-gap": { one: "bridge", formed: "measured", absent: "not measured" },
   vernier: { one: "vernier pair", formed: "just touches", absent: "not read" },
   fit: { one: "gauge piece", formed: "goes", absent: "does not go" },
+  taper: { one: "step of the taper plug", formed: "the plug stopped here", absent: "not read" },
   legible: { one: "code", formed: "read", absent: "not legible" },
 };
+
+/** The place of the code's row of holes, which come with the code. */
+const HOLES = "holes";
 
 type Props = {
   plan: Plan;
@@ -34,6 +38,8 @@ type Props = {
   part?: [number, number];
   /** Letters beside the parts, for a legend. */
   callouts?: boolean;
+  /** A picture of this coupon, laid straight, that shows in place of its shapes; marks are drawn over it. */
+  picture?: { href: string; marginMm: number; unsure: ReadonlySet<string> };
 };
 
 /** The coupon as it is printed, with what was seen on it. One drawing for reading, tray and card. */
@@ -48,9 +54,11 @@ export const CouponDrawing = memo(function CouponDrawing({
   label,
   part,
   callouts,
+  picture,
 }: Props) {
   const [from, to] = part ?? [0, plan.width_mm];
   const kinds = new Map(plan.features.map((feature) => [feature.key, feature]));
+  const unsure = (key: string | null) => key !== null && (picture?.unsure.has(key) ?? false);
   function tapAt(event: React.MouseEvent<SVGSVGElement>) {
     if (!onTap) return;
     const nearest = nearestFeature(plan, event);
@@ -58,7 +66,7 @@ export const CouponDrawing = memo(function CouponDrawing({
   }
   return (
     <svg
-      className={`coupon ${onTap ? "" : "still"}`}
+      className={`coupon ${onTap ? "" : "still"} ${picture ? "pictured" : ""}`}
       viewBox={
         callouts
           ? `-1.6 -1.6 ${plan.width_mm + 3.2} ${plan.height_mm + 3.2}`
@@ -68,7 +76,18 @@ export const CouponDrawing = memo(function CouponDrawing({
       aria-label={label ?? plan.title}
       onClick={tapAt}
     >
+      {picture && (
+        <image
+          href={picture.href}
+          x={-picture.marginMm}
+          y={-picture.marginMm}
+          width={plan.width_mm + 2 * picture.marginMm}
+          height={plan.height_mm + 2 * picture.marginMm}
+        />
+      )}
       {plan.shapes.map((shape, index) => {
+        if (picture && (!shape.feature || shape.role === "text" || shape.role === "label")) return null;
+        if (shape.text === HOLES) return null;
         if (shape.role === "text" || shape.role === "label") {
           const [first, , third] = shape.points;
           if (!first || !third) return null;
@@ -91,7 +110,7 @@ export const CouponDrawing = memo(function CouponDrawing({
         return (
           <polygon
             key={index}
-            className={`${shape.role} ${state}`}
+            className={`${shape.role} ${state}${unsure(shape.feature) ? " unsure" : ""}`}
             points={shape.points.map((p) => p.join(",")).join(" ")}
           />
         );
@@ -157,7 +176,7 @@ export function featureLabel(feature: PlanFeature, state?: FeatureState, measure
               ? "lost in handling"
               : "not read";
   const drawn =
-    feature.kind === "vernier"
+    feature.kind === "vernier" || feature.kind === "taper"
       ? `${feature.size_mm > 0 ? "gap" : feature.size_mm < 0 ? "overlap" : "no gap"} ${size(Math.abs(feature.size_mm))}`
       : size(feature.size_mm);
   return `${drawn} ${signOfUnit("mm")} ${words.one} ${where}: ${seen}`;
@@ -174,7 +193,7 @@ function stateClass(
     if (states[key] === "lost" || states[key] === "absent") return states[key];
     return measured[key] !== null && measured[key] !== undefined ? "measured" : "";
   }
-  if (kind === "vernier" || kind === "legible") return states[key] === "formed" ? "picked" : "";
+  if (kind === "vernier" || kind === "taper" || kind === "legible") return states[key] === "formed" ? "picked" : "";
   if (kind === "fit") return states[key] ? "picked" : "";
   return states[key] ?? "unread";
 }

@@ -1,0 +1,115 @@
+import { useState } from "react";
+import Button from "react-bootstrap/Button";
+import { KIND_WORDS, type FeatureState, type PlanFeature } from "../../shared/coupon/CouponDrawing";
+import { plural, size, THIN } from "../../shared/format";
+import { type Draft, seen } from "./draft";
+import type { Coupon, Picture } from "./model";
+
+/** Room round a feature that is shown with it, mm. */
+const ROUND_MM = 1.6;
+
+type Props = { coupon: Coupon; picture: Picture; draft: Draft; onDraft: (draft: Draft) => void };
+
+/** What the picture does not show surely, one at a time and one tap each, largest first. */
+export function PictureQuestions({ coupon, picture, draft, onDraft }: Props) {
+  const [skipped, setSkipped] = useState<ReadonlySet<string>>(new Set());
+  const open = picture.asked.filter((key) => !draft.states[key] && !skipped.has(key));
+  const feature = coupon.plan.features.find((one) => one.key === open[0]);
+  if (!feature) return <p className="mb-2">Nothing more is asked: look over the marks, then save.</p>;
+  const mark = picture.marks.find((one) => one.key === feature.key);
+  const kin = isOneOf(feature) ? coupon.plan.features.filter((one) => one.kind === feature.kind) : [feature];
+  return (
+    <div className="question mb-2" role="group" aria-label="Asked">
+      <p className="mb-1">
+        {plural(open.length, "mark")} to look at: {nameOf(feature)}
+        {mark?.why && <span className="text-secondary">, {mark.why}</span>}
+      </p>
+      <Crop coupon={coupon} picture={picture} features={kin} name={nameOf(feature)} />
+      <div className="d-flex flex-wrap gap-2 mt-2">
+        {isOneOf(feature)
+          ? near(kin, feature).map((one) => (
+              <Button
+                key={one.key}
+                variant={one === feature ? "outline-primary" : "quiet"}
+                onClick={() => onDraft(seen(draft, coupon.plan, one))}
+              >
+                {kin.indexOf(one) + 1}
+              </Button>
+            ))
+          : answersOf(feature).map(([state, word]) => (
+              <Button
+                key={state}
+                variant={mark?.state === state ? "outline-primary" : "quiet"}
+                onClick={() => onDraft({ ...draft, states: { ...draft.states, [feature.key]: state } })}
+              >
+                {word}
+              </Button>
+            ))}
+        <Button variant="link" onClick={() => setSkipped(new Set([...skipped, feature.key]))}>
+          Cannot tell
+        </Button>
+      </div>
+    </div>
+  );
+}
+
+const isOneOf = (feature: PlanFeature): boolean => feature.kind === "vernier" || feature.kind === "taper";
+
+/** The one the picture shows, with its neighbours. */
+function near(kin: PlanFeature[], feature: PlanFeature): PlanFeature[] {
+  const at = kin.indexOf(feature);
+  return kin.slice(Math.max(at - 2, 0), at + 3);
+}
+
+function nameOf(feature: PlanFeature): string {
+  if (feature.kind === "vernier") return "which pair of the vernier just touches";
+  if (feature.kind === "taper") return "at which step the taper plug stopped";
+  const where = feature.side ? `, ${feature.side}` : "";
+  return `${size(feature.size_mm)}${THIN}mm ${KIND_WORDS[feature.kind].one}${where}`;
+}
+
+function answersOf(feature: PlanFeature): [FeatureState, string][] {
+  const words = KIND_WORDS[feature.kind];
+  if (feature.kind === "tip")
+    return [
+      ["formed", words.formed],
+      ["absent", words.absent],
+    ];
+  return [
+    ["formed", words.formed],
+    ["partial", "in part"],
+    ["absent", words.absent],
+  ];
+}
+
+type CropProps = { coupon: Coupon; picture: Picture; features: PlanFeature[]; name: string };
+
+/** What is asked about, large, with what lies about it. */
+function Crop({ coupon, picture, features, name }: CropProps) {
+  const margin = picture.margin_mm;
+  const { width_mm, height_mm } = coupon.plan;
+  const left = Math.min(...features.map(({ hit }) => hit[0])) - ROUND_MM;
+  const top = Math.min(...features.map(({ hit }) => hit[1])) - ROUND_MM;
+  const right = Math.max(...features.map(({ hit }) => hit[0] + hit[2])) + ROUND_MM;
+  const bottom = Math.max(...features.map(({ hit }) => hit[1] + hit[3])) + ROUND_MM;
+  const [only] = features;
+  return (
+    <svg
+      className="crop"
+      viewBox={`${left} ${top} ${right - left} ${bottom - top}`}
+      role="img"
+      aria-label={`In the picture: ${name}`}
+    >
+      <image
+        href={`/api/pictures/${picture.id}/straight`}
+        x={-margin}
+        y={-margin}
+        width={width_mm + 2 * margin}
+        height={height_mm + 2 * margin}
+      />
+      {only && features.length === 1 && (
+        <rect className="round" x={only.hit[0]} y={only.hit[1]} width={only.hit[2]} height={only.hit[3]} rx={0.3} />
+      )}
+    </svg>
+  );
+}

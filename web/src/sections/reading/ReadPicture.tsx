@@ -1,0 +1,134 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import Button from "react-bootstrap/Button";
+import Form from "react-bootstrap/Form";
+import { useSay } from "../../app/toasts";
+import { ApiError, body, POST, upload } from "../../shared/api/client";
+import { refresh } from "../../shared/api/refresh";
+import { takeTouched } from "../../shared/api/touched";
+import { useGet } from "../../shared/api/useGet";
+import { useSend } from "../../shared/api/useSend";
+import { plural, megabytes, moment, THIN } from "../../shared/format";
+import { Trouble } from "../../shared/Trouble";
+import type { Draft } from "./draft";
+import type { Coupon, Picture } from "./model";
+import { PictureQuestions } from "./PictureQuestions";
+
+const RESOLUTIONS = [300, 600, 1200, 2400];
+
+type Props = { coupon: Coupon; draft: Draft; onFill: (picture: Picture) => void; onDraft: (draft: Draft) => void };
+
+/** Take or choose a picture; what is sure in it fills the reading, what is not is asked, and nothing is saved unseen. */
+export function ReadPicture({ coupon, draft, onFill, onDraft }: Props) {
+  const say = useSay();
+  const queries = useQueryClient();
+  const picker = useRef<HTMLInputElement>(null);
+  const [dpi, setDpi] = useState<number | null>(null);
+  const most = useGet("/api/file-limits", {}, { staleTime: Infinity }).data?.photo_bytes;
+  const read = useMutation<Coupon, ApiError, File>({
+    mutationFn: (file) => {
+      if (most && file.size > most)
+        throw new ApiError(
+          413,
+          `This file has ${megabytes(file.size)}; ${megabytes(most)} at most. Take the picture at a lower resolution.`,
+        );
+      const query = dpi ? `?scanner_dpi=${dpi}` : "";
+      return upload(`/api/coupons/${coupon.code}/pictures${query}`, "picture", file);
+    },
+    onSuccess: ({ picture }) => {
+      if (picture) onFill(picture);
+      void refresh(queries, takeTouched());
+    },
+  });
+  const discard = useSend(
+    (picture_id: string) => body(POST("/api/pictures/{picture_id}/discard", { params: { path: { picture_id } } })),
+    () => {
+      onDraft({ ...draft, pictureId: null });
+      say("The picture is not used; it stays among the photos.");
+    },
+  );
+  const { picture } = coupon;
+  return (
+    <section className="read-picture mb-3" aria-label="Read from a picture">
+      <div className="d-flex flex-wrap gap-2 align-items-end">
+        <Button
+          variant={picture ? "quiet" : "outline-primary"}
+          disabled={read.isPending}
+          onClick={() => picker.current?.click()}
+        >
+          {read.isPending ? "Reading the picture…" : picture ? "Another picture" : "Read from a picture"}
+        </Button>
+        <Form.Select
+          className="w-auto"
+          aria-label="What took it"
+          value={dpi ?? ""}
+          onChange={(event) => setDpi(Number(event.target.value) || null)}
+        >
+          <option value="">photo</option>
+          {RESOLUTIONS.map((one) => (
+            <option key={one} value={one}>
+              scan, {one} dpi
+            </option>
+          ))}
+        </Form.Select>
+        <input
+          ref={picker}
+          type="file"
+          accept="image/jpeg,image/png"
+          capture={dpi ? undefined : "environment"}
+          hidden
+          aria-label="Picture file"
+          onChange={(event) => {
+            const file = event.target.files?.[0];
+            if (file) read.mutate(file);
+            event.target.value = "";
+          }}
+        />
+      </div>
+      {dpi !== null && (
+        <p className="caution mt-2 mb-0">Only a washed, dried and cured coupon touches the scanner’s glass.</p>
+      )}
+      <Trouble error={read.error ?? discard.error} className="mt-2" />
+      {picture && (
+        <div className="mt-2">
+          <PictureSummary picture={picture} used={draft.pictureId === picture.id} />
+          {draft.pictureId === picture.id ? (
+            <PictureQuestions coupon={coupon} picture={picture} draft={draft} onDraft={onDraft} />
+          ) : (
+            <Button size="sm" variant="outline-primary" onClick={() => onFill(picture)}>
+              Fill in {plural(picture.filled.length, "sure mark")}
+            </Button>
+          )}
+          <Button variant="link" size="sm" onClick={() => discard.mutate(picture.id)}>
+            Do not use this picture
+          </Button>
+        </div>
+      )}
+    </section>
+  );
+}
+
+function PictureSummary({ picture, used }: { picture: Picture; used: boolean }) {
+  return (
+    <>
+      {picture.notices.map((notice) => (
+        <p key={notice.code} className="caution mb-2">
+          {notice.message}
+        </p>
+      ))}
+      <p className="small text-secondary mb-2">
+        {used
+          ? `${plural(picture.filled.length, "mark")} filled in from the picture`
+          : "A picture waits to be confirmed"}
+        {`, read ${moment(picture.taken_in_at)} for ${picture.initials}. `}
+        <span className="num">
+          {picture.px_per_mm.toFixed(0)}
+          {THIN}px/mm
+        </span>
+        {picture.scanner_dpi
+          ? `, scan at ${picture.scanner_dpi} dpi.`
+          : ". A photo does not measure bars: use calipers."}
+      </p>
+    </>
+  );
+}
