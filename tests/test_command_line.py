@@ -11,6 +11,7 @@ import pytest
 from click.testing import CliRunner
 
 from setback.cli import main
+from tests.pictures import PLAIN, SCAN, picture, printed
 
 
 def run(*args: object):
@@ -178,3 +179,37 @@ class TestOntoItself:
         assert done.exit_code == 1 and "is the database itself" in done.output and "nothing was changed" in done.output
         assert demo_path.read_bytes() == held
         assert not demo_path.with_name("demo.before-restore.db").exists()
+
+
+class TestRead:
+    def ran(self, *args):
+        return CliRunner().invoke(main, ["read", *map(str, args)])
+
+    def test_a_scan_in_json_with_codes_sizes_and_what_is_not_sure(self, tmp_path):
+        made = printed(2.6)
+        path = tmp_path / "scan.jpg"
+        path.write_bytes(picture(made, "104R", SCAN))
+        answer = self.ran(path, "--kind", "flat", "--pixel", "35", "--dpi", "600", "--json")
+        assert answer.exit_code == 0, answer.output
+        (coupon,) = json.loads(answer.output)["coupons"]
+        assert (coupon["code"], coupon["kind"], coupon["design"]) == ("104R", "flat", 2)
+        marks = {mark["key"]: mark for mark in coupon["features"]}
+        assert marks["wall-left-10"]["state"] == "formed" and marks["wall-left-10"]["sure"]
+        assert marks["outer-x-2"]["size_mm"] == pytest.approx(11, abs=0.2) and marks["outer-x-2"]["sd_um"] > 0
+        words = self.ran(path, "--dpi", "600")
+        assert "104R: flat, design 2" in words.output and "± 0.0" in words.output
+
+    def test_an_older_design_takes_the_code_it_is_given(self, tmp_path):
+        path = tmp_path / "old.jpg"
+        path.write_bytes(picture(printed(2.6, design=1), "104R", SCAN))
+        (coupon,) = json.loads(self.ran(path, "--design", 1, "--code", "104R", "--json").output)["coupons"]
+        assert (coupon["code"], coupon["design"]) == ("104R", 1)
+        assert not any(mark["key"].startswith("taper") for mark in coupon["features"])
+
+    def test_what_is_no_picture_ends_with_2_and_a_sentence(self, tmp_path):
+        path = tmp_path / "notes.txt"
+        path.write_text("no picture")
+        answer = self.ran(path)
+        assert answer.exit_code == 2 and "no picture that can be read" in json.loads(answer.stderr)["error"]["message"]
+        path.write_bytes(picture(printed(2.6), "104R", PLAIN))
+        assert "newest design" in json.loads(self.ran(path, "--design", 3).stderr)["error"]["message"]
