@@ -168,7 +168,8 @@ def _half(placed: Placed, axis: int, shot: Shot) -> float:
     turn = math.radians(placed.turn_deg + shot.turn_deg)
     sides = (placed.lettered.width_mm / 2, placed.lettered.height_mm / 2)
     across = abs(math.cos(turn)), abs(math.sin(turn))
-    return (sides[axis] * across[0] + sides[1 - axis] * across[1]) * (1 + 0.4 * math.sin(math.radians(shot.tilt_deg)))
+    lean = 0.0 if shot.scanner_dpi else shot.tilt_deg
+    return (sides[axis] * across[0] + sides[1 - axis] * across[1]) * (1 + 0.4 * math.sin(math.radians(lean)))
 
 
 def _background(size: tuple[int, int], shot: Shot, chance: np.random.Generator) -> Field:

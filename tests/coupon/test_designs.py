@@ -2,8 +2,12 @@ import itertools
 
 import pytest
 
-from setback.coupon import KINDS
-from setback.coupon.description import area, on_pixels
+from setback.core.reading.picture.hole_code import encoded, number_of
+from setback.coupon import KINDS, drawn
+from setback.coupon.description import Unfit, area, on_pixels
+from setback.coupon.lettering import embossed
+from setback.coupon.masks import layer_mask
+from setback.coupon.solid import solid
 
 PIXELS = (0.019, 0.035, 0.047)
 
@@ -87,3 +91,47 @@ def test_sizes_below_a_pixel_still_differ():
 
 def test_area():
     assert area(((0, 0), (2, 0), (2, 3), (0, 3))) == 6
+
+
+@pytest.mark.parametrize("pixel", PIXELS)
+class TestSecondDesign:
+    def drawn(self, pixel, **more):
+        return KINDS["flat"](pixel, 0.4, design=2, **more)
+
+    def test_holes_go_through_the_floor_and_are_wider_than_any_slot(self, pixel):
+        coupon = embossed(self.drawn(pixel), "1047R", "2.4s")
+        row = [s for s in coupon.shapes if s.role == "hole" and min(y for _, y in s.points) > 33]
+        widest = max(f.size_mm for f in coupon.features if f.kind == "slot")
+        assert 3 <= len(row) == 2 + sum(encoded(number_of("1047R")))
+        for hole in row:
+            left, top, right, bottom = bounds(hole.points)
+            assert hole.low_mm == 0 and hole.high_mm == 0.4
+            assert min(right - left, bottom - top) >= 0.8 - pixel and right - left > widest
+
+    def test_the_taper_plug_widens_by_whole_pixels_and_is_held_by_a_neck_alone(self, pixel):
+        coupon = self.drawn(pixel)
+        plays = [f.size_mm for f in coupon.features if f.kind == "taper"]
+        steps = {round((a - b) / pixel, 6) for a, b in itertools.pairwise(plays)}
+        assert len(plays) == 13 and len(steps) == 1 and steps.pop() in (1.0, 2.0)
+        assert plays[0] > 0 > plays[-1]
+        # All round its place the floor is cut through, but for a core under it and the neck.
+        z = layer_mask(coupon, 0.2, 0.02)
+        around = z[round(23.4 / 0.02) : round(29.5 / 0.02), round(46.8 / 0.02) : round(47.7 / 0.02)]
+        assert around.mean() < 40
+
+    def test_the_solid_is_watertight_and_weighs_what_is_said(self, pixel):
+        coupon = embossed(self.drawn(pixel), "104R", "2.4s")
+        body = solid(coupon)
+        assert body.is_volume and body.volume / 1000 == pytest.approx(coupon.volume_ml, rel=1e-3)
+
+    def test_what_is_printed_keeps_its_design(self, pixel):
+        old = KINDS["flat"](pixel, 0.4)
+        assert "design" not in old.parameters and any(f.kind == "fit" for f in old.features)
+        assert drawn("flat", old.parameters) == old
+        assert drawn("flat", self.drawn(pixel).parameters) == self.drawn(pixel)
+
+    def test_slots_too_wide_for_the_holes_and_designs_that_are_none_are_refused(self, pixel):
+        with pytest.raises(Unfit, match="leave room"):
+            self.drawn(pixel, slots_mm=(0.5, 2.4))
+        with pytest.raises(Unfit, match="designs 1 and 2"):
+            KINDS["flat"](pixel, 0.4, design=3)

@@ -80,7 +80,7 @@ class CouponCard(View):
     judgement: JudgementView | None
     findings: list[str]
     photo_ids: list[str]
-    seen: SeenOnCoupon | None = Field(description="Vernier, gauge piece, smallest legible code")
+    seen: SeenOnCoupon | None = Field(description="Vernier, taper plug or gauge piece, smallest legible code")
     blind: list[BlindView] = Field(description="Second readings asked for, with what they disagree on")
     warnings: list[Notice]
 

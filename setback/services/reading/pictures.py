@@ -47,7 +47,7 @@ def read(work: UnitOfWork, id_or_code: str, content: bytes, scanner_dpi: float |
     Raises
     ------
     Conflict
-        When the coupon is gone or not printed.
+        When the coupon is lost or not printed yet.
     Problem
         When the picture cannot be read, or shows something else; nothing is kept.
     """

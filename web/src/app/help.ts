@@ -70,6 +70,7 @@ const HELP: PageHelp[] = [
     answers: "What does this coupon show?",
     task: [
       "Mark on the drawing the thinnest wall that stands, the narrowest slot that is open, the tips that held.",
+      "Or read it from a picture: what is sure is filled in over it, what is not is asked with one tap.",
       "Strike out what was broken by hand. Enter goes to the next field; what is not read stays empty.",
       "The strip moves while you enter: nothing is kept before you save.",
     ],

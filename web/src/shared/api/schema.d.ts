@@ -24043,6 +24043,7 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path: {
+                    /** @description The picture that was read */
                     picture_id: string;
                 };
                 cookie?: never;
@@ -37778,7 +37779,7 @@ export interface components {
              * @description Its photos
              */
             photo_ids: string[];
-            /** @description Vernier, gauge piece, smallest legible code */
+            /** @description Vernier, taper plug or gauge piece, smallest legible code */
             seen: components["schemas"]["SeenOnCoupon"] | null;
             /**
              * Blind
