@@ -46,6 +46,7 @@ LONG = (
     "browser/test_plan",
     "browser/test_climate",
     "browser/test_blends",
+    "reading/test_pictures",
 )
 
 

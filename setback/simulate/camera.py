@@ -200,14 +200,14 @@ def _draw(picture: Field, stage: Scene, placed: Placed, shot: Shot) -> None:
     light = _Light.on(heights, stage, shot, turn)
     ground = _view(picture, light.ground_loss[..., None], homography(shot, 0.0, size) @ lay)
     if ground is not None:
-        part, seen = ground
-        part *= 1 - seen
+        part, visible = ground
+        part *= 1 - visible
     low = 0.0
-    for one in stage.slices:
-        count = max(math.ceil((one.top_mm - low) / SIDE_MM), 1)
-        texture = light.slice_texture(one.top_mm, np.pad(one.solid, margin))
+    for slice_ in stage.slices:
+        count = max(math.ceil((slice_.top_mm - low) / SIDE_MM), 1)
+        texture = light.slice_texture(slice_.top_mm, np.pad(slice_.solid, margin))
         for step in range(count):
-            z = low + (one.top_mm - low) * (step + 1) / count
+            z = low + (slice_.top_mm - low) * (step + 1) / count
             if step < count - 1 and shot.scanner_dpi is not None:
                 continue
             seen_at = _view(
@@ -215,16 +215,16 @@ def _draw(picture: Field, stage: Scene, placed: Placed, shot: Shot) -> None:
             )
             if seen_at is None:
                 continue
-            part, seen = seen_at
-            opaque = seen[..., 3:]
+            part, visible = seen_at
+            opaque = visible[..., 3:]
             # What is painted is weighted by how much of the cell is solid; a clear resin lets its ground through.
             part *= 1 - opaque
-            part += seen[..., :3]
-        low = one.top_mm
+            part += visible[..., :3]
+        low = slice_.top_mm
 
 
 def _view(picture: Field, texture: Field, matrix: Matrix) -> tuple[Field, Field] | None:
-    """The part of the picture a texture falls on, and the texture as it is seen there."""
+    """The part of the picture a texture falls on, and the texture as it is visible there."""
     import cv2
 
     rows, columns = texture.shape[:2]
@@ -236,8 +236,8 @@ def _view(picture: Field, texture: Field, matrix: Matrix) -> tuple[Field, Field]
     if right <= left or bottom <= top:
         return None
     moved = np.array([[1.0, 0, -left], [0, 1.0, -top], [0, 0, 1]]) @ matrix
-    seen = cv2.warpPerspective(texture, moved, (int(right - left), int(bottom - top)), flags=cv2.INTER_LINEAR)
-    return picture[top:bottom, left:right], seen if seen.ndim == 3 else seen[..., None]
+    visible = cv2.warpPerspective(texture, moved, (int(right - left), int(bottom - top)), flags=cv2.INTER_LINEAR)
+    return picture[top:bottom, left:right], visible if visible.ndim == 3 else visible[..., None]
 
 
 @dataclass(frozen=True)
@@ -343,7 +343,7 @@ def _hand(xs: Field, ys: Field, shot: Shot, chance: np.random.Generator) -> Fiel
 
 def _mirrored_lamp(xs: Field, ys: Field, aspect: float, shot: Shot, chance: np.random.Generator) -> Field:
     """A lamp that mirrors: a bright patch that drowns what lies under it."""
-    x, y = (float(one) for one in chance.uniform(0.2, 0.8, 2))
+    x, y = (float(share) for share in chance.uniform(0.2, 0.8, 2))
     wide = 0.05 + 0.09 * shot.glare
     away: Field = ((xs - x) / wide) ** 2 + ((ys - y) / (wide * 0.7 * aspect)) ** 2
     return np.asarray(230 * shot.glare * np.exp(-away), dtype=np.float32)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, replace
 from itertools import pairwise
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 
@@ -111,14 +111,23 @@ def _cured(printed: Printed, coupon: Coupon, z_mm: float, cell_mm: float, finest
     return cv2.resize(solid, whole, interpolation=cv2.INTER_AREA) if finer > 1 else solid
 
 
-def _bounds(shape: Shape) -> tuple[float, float, float, float]:
+class Box(NamedTuple):
+    """An upright rectangle, mm."""
+
+    left: float
+    top: float
+    right: float
+    bottom: float
+
+
+def _bounds(shape: Shape) -> Box:
     xs, ys = zip(*shape.points, strict=True)
-    return min(xs), min(ys), max(xs), max(ys)
+    return Box(min(xs), min(ys), max(xs), max(ys))
 
 
 def _fill(solid: Field, box: tuple[float, float, float, float], cell_mm: float, value: float) -> None:
     """Set a rectangle, cells on its edge by their share of it."""
-    left, top, right, bottom = (edge / cell_mm for edge in box)
+    edges = Box(*(edge / cell_mm for edge in box))
 
     def shares(low: float, high: float, count: int) -> tuple[slice, Field]:
         first, last = max(math.floor(low), 0), min(math.ceil(high), count)
@@ -127,8 +136,8 @@ def _fill(solid: Field, box: tuple[float, float, float, float], cell_mm: float, 
             np.float32
         )
 
-    rows, down = shares(top, bottom, solid.shape[0])
-    columns, across = shares(left, right, solid.shape[1])
+    rows, down = shares(edges.top, edges.bottom, solid.shape[0])
+    columns, across = shares(edges.left, edges.right, solid.shape[1])
     inside = down[:, None] * across[None, :]
     solid[rows, columns] += (np.float32(value) - solid[rows, columns]) * inside
 
@@ -140,14 +149,19 @@ def _mend_lengths(printed: Printed, coupon: Coupon, solid: Field, cell_mm: float
         shape = shapes.get(outcome.key)
         if shape is None or not outcome.along:
             continue
-        left, top, right, bottom = _bounds(shape)
+        box = _bounds(shape)
         room = ROOM_MM if outcome.kind == "wall" else min(ROOM_MM, 0.1)
         pieces = len(outcome.along)
         for i, whole in enumerate(outcome.along):
-            low = top - room if i == 0 else top + (bottom - top) * i / pieces
-            high = bottom + room if i == pieces - 1 else top + (bottom - top) * (i + 1) / pieces
+            low = box.top - room if i == 0 else box.top + (box.bottom - box.top) * i / pieces
+            high = box.bottom + room if i == pieces - 1 else box.top + (box.bottom - box.top) * (i + 1) / pieces
             if not whole:
-                _fill(solid, (left - room, low, right + room, high), cell_mm, 0.0 if outcome.kind == "wall" else 1.0)
+                _fill(
+                    solid,
+                    (box.left - room, low, box.right + room, high),
+                    cell_mm,
+                    0.0 if outcome.kind == "wall" else 1.0,
+                )
 
 
 def _wash_rims(printed: Printed, coupon: Coupon, solid: Field, cell_mm: float) -> None:
@@ -155,8 +169,8 @@ def _wash_rims(printed: Printed, coupon: Coupon, solid: Field, cell_mm: float) -
     washed = {o.key for o in printed.outcomes if o.kind == "inner" and o.size_mm is None}
     for shape in coupon.shapes:
         if shape.feature in washed:
-            left, top, right, bottom = _bounds(shape)
-            _fill(solid, (left - RIM_MM, top - RIM_MM, right + RIM_MM, bottom + RIM_MM), cell_mm, 0.0)
+            box = _bounds(shape)
+            _fill(solid, (box.left - RIM_MM, box.top - RIM_MM, box.right + RIM_MM, box.bottom + RIM_MM), cell_mm, 0.0)
 
 
 def _mend_verniers(printed: Printed, coupon: Coupon, solid: Field, cell_mm: float) -> None:
@@ -167,13 +181,13 @@ def _mend_verniers(printed: Printed, coupon: Coupon, solid: Field, cell_mm: floa
         gap = gaps.get(lower.feature or "")
         if gap is None or lower.feature == upper.feature:
             continue
-        left, _, _, end = _bounds(upper)
-        _, start, right, _ = _bounds(lower)
-        left, right = max(left, _bounds(lower)[0]), min(_bounds(upper)[2], right)
-        middle = (end + start) / 2
-        _fill(solid, (left, middle - 0.3, right, middle + 0.3), cell_mm, 1.0)
+        above, below = _bounds(upper), _bounds(lower)
+        # Where both bars lie over each other.
+        start, end = max(above.left, below.left), min(above.right, below.right)
+        middle = (above.bottom + below.top) / 2
+        _fill(solid, (start, middle - 0.3, end, middle + 0.3), cell_mm, 1.0)
         if gap > 0:
-            _fill(solid, (left - 0.4, middle - gap / 2, right + 0.4, middle + gap / 2), cell_mm, 0.0)
+            _fill(solid, (start - 0.4, middle - gap / 2, end + 0.4, middle + gap / 2), cell_mm, 0.0)
 
 
 def stopped_mm(printed: Printed, coupon: Coupon) -> float | None:
@@ -187,10 +201,10 @@ def stopped_mm(printed: Printed, coupon: Coupon) -> float | None:
     return front - _mouth_mm(coupon, places[steps[0].key])
 
 
-def _mouth_mm(coupon: Coupon, nose: tuple[float, float, float, float]) -> float:
+def _mouth_mm(coupon: Coupon, nose: Box) -> float:
     """Where the channel begins: the lower end of the rail beside the plug."""
     rails = [_bounds(s) for s in coupon.shapes if s.role == "mark" and s.feature is None]
-    return max(bottom for left, _, right, bottom in rails if bottom < nose[1] and left < nose[0] < right + 0.5)
+    return max(rail.bottom for rail in rails if rail.bottom < nose.top and rail.left < nose.left < rail.right + 0.5)
 
 
 def _add_plug(printed: Printed, lettered: Coupon, plug: list[Shape], solid: Field, cell_mm: float) -> None:
@@ -202,8 +216,8 @@ def _add_plug(printed: Printed, lettered: Coupon, plug: list[Shape], solid: Fiel
     drawn = next(f.size_mm for f in lettered.features if f.key == first.key)
     growth = (drawn - (first.size_mm or 0.0)) / 4
     for shape in plug:
-        left, top, right, bottom = _bounds(shape)
-        grown = (left - growth, top - pushed - growth, right + growth, bottom - pushed + growth)
+        box = _bounds(shape)
+        grown = (box.left - growth, box.top - pushed - growth, box.right + growth, box.bottom - pushed + growth)
         _fill(solid, grown, cell_mm, 1.0)
 
 

@@ -69,17 +69,17 @@ def read_coupon(content: bytes, kind: str, parameters: dict[str, Any], code: str
 
 def _chosen(reading: PictureReading, code: str) -> ReadCoupon:
     """The coupon that is meant."""
-    wrong = [notice for notice in reading.notices if notice.code in ("nothing-found", "same-code")]
-    if wrong:
-        raise _refused(wrong[0].message)
+    faults = [notice for notice in reading.notices if notice.code in ("nothing-found", "same-code")]
+    if faults:
+        raise _refused(faults[0].message)
     number = str(number_of(code))
-    coded = [one for one in reading.coupons if one.code is not None]
-    right = [one for one in coded if one.code == number]
-    uncoded = [one for one in reading.coupons if one.code is None]
+    coded = [coupon for coupon in reading.coupons if coupon.code is not None]
+    right = [coupon for coupon in coded if coupon.code == number]
+    uncoded = [coupon for coupon in reading.coupons if coupon.code is None]
     if right:
         chosen = right[0]
     elif coded and not uncoded:
-        others = ", ".join(sorted(one.code or "" for one in coded))
+        others = ", ".join(sorted(coupon.code or "" for coupon in coded))
         raise _refused(f"This picture shows coupon {others}, not {code}. Open that coupon, or choose another picture.")
     elif len(uncoded) > 1:
         raise _refused(
@@ -154,25 +154,25 @@ def read_for_command_line(content: bytes, request: FromCommandLine) -> PictureRe
     designs = [request.design] if request.design else range(1, newest + 1)
     drawings = [(request.kind, parameters | ({"design": design} if design > 1 else {})) for design in designs]
     reading = read_file(content, drawings, request.dpi, request.code or "")
-    for one in reading.coupons:
-        one.code = f"{one.code}{check_letter(int(one.code))}" if one.code else request.code
+    for coupon in reading.coupons:
+        coupon.code = f"{coupon.code}{check_letter(int(coupon.code))}" if coupon.code else request.code
     return reading
 
 
 def in_words(reading: PictureReading) -> str:
     """A reading for the eye: a line for each coupon and each of its marks."""
     lines = [notice.message for notice in reading.notices]
-    for one in reading.coupons:
+    for coupon in reading.coupons:
         lines.append(
-            f"{one.code or 'no code'}: {one.kind}, design {one.design}, {one.px_per_mm:.1f} px/mm, "
-            f"blur {one.blur_px:.1f} px, {one.tilt_deg:.0f}° aslant"
+            f"{coupon.code or 'no code'}: {coupon.kind}, design {coupon.design}, {coupon.px_per_mm:.1f} px/mm, "
+            f"blur {coupon.blur_px:.1f} px, {coupon.tilt_deg:.0f}° aslant"
         )
-        lines += [f"  {notice.message}" for notice in one.notices]
-        for mark in one.features:
+        lines += [f"  {notice.message}" for notice in coupon.notices]
+        for mark in coupon.features:
             size = (
                 f"{mark.size_mm:.3f} ± {2 * (mark.sd_um or 0) / 1000:.3f} mm"
                 if mark.size_mm is not None
                 else mark.state
             )
-            lines.append(f"  {mark.key:16}{size or 'not told'}" + (f"  unsure: {mark.why}" if mark.why else ""))
+            lines.append(f"  {mark.key:16}{size or 'not told'}" + (f"  unsure: {mark.reason}" if mark.reason else ""))
     return "\n".join(lines)

@@ -56,17 +56,17 @@ def read(work: UnitOfWork, id_or_code: str, content: bytes, scanner_dpi: float |
     row = present(store.coupon(work.db, id_or_code), "coupon")
     _check(row)
     design = present(store.design(work.db, row.design_id), "design")
-    seen = apart.run(
+    file_read = apart.run(
         read_coupon, content, design.kind, design.parameters, row.code, scanner_dpi, field="picture", seconds=SLOWEST_S
     )
-    _check_taken(seen.taken_at, row)
+    _check_taken(file_read.taken_at, row)
     with work.write() as answer:
         row = present(store.coupon(work.db, id_or_code), "coupon")
         _check(row)
         earlier = pictures.waiting(work.db, row.id)
         if earlier is not None:
             update(work.db, "picture_reading", earlier.id, discarded_at=work.now())
-        _keep(work, row, seen, scanner_dpi)
+        _keep(work, row, file_read, scanner_dpi)
         return answer(coupon(work, row.id))
 
 
@@ -116,26 +116,26 @@ def _check_taken(taken_at: str | None, row: store.CouponRow) -> None:
         )
 
 
-def _keep(work: UnitOfWork, row: store.CouponRow, seen: FileRead, scanner_dpi: float | None) -> None:
+def _keep(work: UnitOfWork, row: store.CouponRow, file_read: FileRead, scanner_dpi: float | None) -> None:
     picture_id = work.new_id()
     insert(
         work.db,
         "picture_reading",
         id=picture_id,
         coupon_id=row.id,
-        photo_id=insert_cleaned(work, *seen.photo, coupon_id=row.id),
-        straight=seen.straight,
+        photo_id=insert_cleaned(work, *file_read.photo, coupon_id=row.id),
+        straight=file_read.straight,
         straight_px_per_mm=STRAIGHT_PX,
         margin_mm=MARGIN_MM,
-        px_per_mm=seen.coupon["px_per_mm"],
-        blur_px=seen.coupon["blur_px"],
-        tilt_deg=seen.coupon["tilt_deg"],
+        px_per_mm=file_read.coupon["px_per_mm"],
+        blur_px=file_read.coupon["blur_px"],
+        tilt_deg=file_read.coupon["tilt_deg"],
         scanner_dpi=scanner_dpi,
-        notices=json.dumps(seen.coupon["notices"]),
+        notices=json.dumps(file_read.coupon["notices"]),
         technician_id=work.technician().id,
         read_at=work.now(),
     )
-    for mark in seen.coupon["features"]:
+    for mark in file_read.coupon["features"]:
         insert(
             work.db,
             "picture_mark",
@@ -145,7 +145,7 @@ def _keep(work: UnitOfWork, row: store.CouponRow, seen: FileRead, scanner_dpi: f
             size_mm=mark["size_mm"],
             sd_um=mark["sd_um"],
             sure=mark["sure"],
-            why=mark["why"],
+            reason=mark["reason"],
         )
 
 

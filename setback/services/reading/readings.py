@@ -170,7 +170,7 @@ class PictureMarkView(View):
     size_mm: float | None = Field(description="Distance between its edges, mm; null unless the picture resolves it")
     sd_um: float | None = Field(description="Standard uncertainty of the size, µm")
     sure: bool = Field(description="Whether it is filled in; what is not sure is asked")
-    why: str | None = Field(description="In words, why it is not sure")
+    reason: str | None = Field(description="In words, why it is not sure")
 
 
 class NoticeView(View):
@@ -336,7 +336,7 @@ def picture_view(work: UnitOfWork, picture: pictures.PictureReading | None, plan
         return None
     marks = {mark.feature_key: mark for mark in pictures.seen_marks(work.db, picture.id)}
     ordered = [(feature, marks[feature.key]) for feature in plan.features if feature.key in marks]
-    filled = [one for feature, mark in ordered if mark.sure and (one := _filled(feature, mark)) is not None]
+    filled = [entry for feature, mark in ordered if mark.sure and (entry := _filled(feature, mark)) is not None]
     unsure = [feature for feature, mark in ordered if not mark.sure and feature.kind not in MEASURED]
     return PictureView(
         id=picture.id,
@@ -355,7 +355,7 @@ def picture_view(work: UnitOfWork, picture: pictures.PictureReading | None, plan
                 size_mm=mark.size_mm,
                 sd_um=mark.sd_um,
                 sure=mark.sure,
-                why=mark.why,
+                reason=mark.reason,
             )
             for _, mark in ordered
         ],
@@ -384,13 +384,13 @@ def _confirmed(work: UnitOfWork, reading: ReadingView) -> ConfirmedPicture | Non
     return ConfirmedPicture(id=picture.id, marks=len(marks), changed=changed)
 
 
-def _differs(mark: pictures.PictureMark, kept: readings.ReadFeature | None) -> bool:
-    """Whether a person kept something else than the picture reader was sure of."""
+def _differs(mark: pictures.PictureMark, read: readings.ReadFeature | None) -> bool:
+    """Whether a person read something else than the picture reader was sure of."""
     if mark.size_mm is not None:
-        return kept is None or kept.measured_mm is None or abs(kept.measured_mm - mark.size_mm) > SAME_MM
-    if mark.state == "formed" and (kept is None or kept.measured_mm is not None):
-        return kept is None and not mark.feature_key.startswith(("outer", "inner"))
-    return mark.state is not None and (kept is None or kept.state != mark.state)
+        return read is None or read.measured_mm is None or abs(read.measured_mm - mark.size_mm) > SAME_MM
+    if mark.state == "formed" and (read is None or read.measured_mm is not None):
+        return read is None and not mark.feature_key.startswith(("outer", "inner"))
+    return mark.state is not None and (read is None or read.state != mark.state)
 
 
 def _set_code(work: UnitOfWork, set_id: str | None) -> str | None:

@@ -47,7 +47,7 @@ CREATE TABLE picture_mark (
   size_mm REAL CHECK (size_mm >= 0),
   sd_um REAL CHECK (sd_um >= 0),
   sure INTEGER NOT NULL CHECK (sure IN (0, 1)),
-  why TEXT,
+  reason TEXT,
   PRIMARY KEY (picture_reading_id, feature_key)
 ) STRICT, WITHOUT ROWID;
 CREATE TRIGGER picture_mark_kept BEFORE UPDATE ON picture_mark BEGIN SELECT RAISE(ABORT, 'what the picture reader saw is kept as it was'); END;

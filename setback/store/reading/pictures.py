@@ -35,7 +35,7 @@ class PictureMark(Row):
     size_mm: float | None
     sd_um: float | None
     sure: bool
-    why: str | None
+    reason: str | None
 
 
 _PICTURE = """SELECT p.id, p.coupon_id, p.photo_id, p.straight_px_per_mm, p.margin_mm, p.px_per_mm, p.blur_px, p.tilt_deg,
@@ -61,7 +61,7 @@ def confirmed(db: sqlite3.Connection, reading_id: str) -> PictureReading | None:
 
 def seen_marks(db: sqlite3.Connection, picture_id: str) -> list[PictureMark]:
     """What the picture reader saw in a picture."""
-    sql = "SELECT feature_key, state, size_mm, sd_um, sure, why FROM picture_mark WHERE picture_reading_id = ?"
+    sql = "SELECT feature_key, state, size_mm, sd_um, sure, reason FROM picture_mark WHERE picture_reading_id = ?"
     return many(db, PictureMark, sql, (picture_id,))
 
 

@@ -40,7 +40,7 @@ class TestReading:
         filled = {one["key"]: one for one in seen["filled"]}
         marks = {one["key"]: one for one in seen["marks"]}
         assert set(filled).isdisjoint(seen["asked"]) and len(filled) > 30
-        assert all(marks[key]["why"] for key in seen["asked"])
+        assert all(marks[key]["reason"] for key in seen["asked"])
         truth = {
             o.key: "formed" if o.share >= 0.9 else "partial" if o.share > 0.3 else "absent"
             for o in made.outcomes

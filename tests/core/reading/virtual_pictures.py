@@ -124,7 +124,7 @@ def _compare(seen: ReadCoupon, printed: Printed, tally: Tally) -> None:
             continue
         if mark is None or not mark.sure:
             tally.asked += 1
-            tally.why[mark.why if mark else None] += 1
+            tally.why[mark.reason if mark else None] += 1
         elif mark.state == wanted:
             tally.right += 1
             if mark.size_mm is not None and outcome.size_mm is not None:

@@ -88,7 +88,7 @@ class ReadMark(Contract):
     )
     sd_um: float | None = Field(None, description="Standard uncertainty of the size, µm")
     sure: bool = Field(description="Whether a person need only look; unsure ones are asked")
-    why: str | None = Field(
+    reason: str | None = Field(
         None, description="In words, why it is not sure: glare, blur, a shadow, a mark just between two states"
     )
 

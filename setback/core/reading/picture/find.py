@@ -29,19 +29,21 @@ def candidates(picture: Opened) -> list[Matrix]:
 
     colours = picture.small
     shrink = colours.shape[1] / picture.size[0]
-    found: list[Matrix] = []
+    quads: list[Matrix] = []
     for area in [*_by_edges(colours.mean(axis=2)), *_by_colour(colours)]:
         contours, _ = cv2.findContours(area, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)
-        hulls = [hull for one in contours if cv2.contourArea(hull := cv2.convexHull(one)) >= LEAST_SHARE * area.size]
+        hulls = [
+            hull for contour in contours if cv2.contourArea(hull := cv2.convexHull(contour)) >= LEAST_SHARE * area.size
+        ]
         if len(hulls) > 1:  # One coupon alone may fall into parts.
             hulls.append(cv2.convexHull(np.concatenate(hulls)))
-        found += [quad / shrink for hull in hulls for quad in _quads(hull)]
-    found.sort(key=lambda quad: -_area(quad))
-    kept: list[Matrix] = []
-    for quad in found:
-        if not any(_alike(quad, other) for other in kept):
-            kept.append(quad)
-    return kept
+        quads += [quad / shrink for hull in hulls for quad in _quads(hull)]
+    quads.sort(key=lambda quad: -_area(quad))
+    distinct: list[Matrix] = []
+    for quad in quads:
+        if not any(_alike(quad, other) for other in distinct):
+            distinct.append(quad)
+    return distinct
 
 
 def _by_edges(small: Grey) -> list[Area]:
@@ -72,11 +74,11 @@ def _by_colour(small: Grey) -> list[Area]:
     apart = np.zeros((rows, columns, 3), dtype=np.float32)
     for channel in range(3):
         at, values = basis[rim][::7], lab[..., channel][rim][::7]
-        kept = np.ones(len(values), dtype=bool)
+        on_ground = np.ones(len(values), dtype=bool)
         for _ in range(3):  # What lies on the rim besides the ground is left out.
-            plane = np.linalg.lstsq(at[kept], values[kept], rcond=None)[0]
+            plane = np.linalg.lstsq(at[on_ground], values[on_ground], rcond=None)[0]
             off = np.abs(values - at @ plane)
-            kept = off <= max(float(np.quantile(off, 0.8)), 0.5)
+            on_ground = off <= max(float(np.quantile(off, 0.8)), 0.5)
         apart[..., channel] = lab[..., channel] - basis @ plane.astype(np.float32)
     areas = []
     for weights in ((1.0, 1.0, 1.0), (0.15, 1.0, 1.0)):
@@ -125,15 +127,15 @@ def _area(quad: Matrix) -> float:
     return abs(float(x @ np.roll(y, -1) - y @ np.roll(x, -1))) / 2
 
 
-def _alike(one: Matrix, other: Matrix) -> bool:
+def _alike(quad: Matrix, other: Matrix) -> bool:
     """Whether two quadrilaterals are nearly the same."""
     side = math.sqrt(_area(other))
-    return float(np.abs(one - other).max()) < 0.03 * side
+    return float(np.abs(quad - other).max()) < 0.03 * side
 
 
-def shares_place(one: Matrix, other: Matrix) -> bool:
+def shares_place(quad: Matrix, other: Matrix) -> bool:
     """Whether the middle of one quadrilateral lies within the other."""
     import cv2
 
-    middle = one.mean(axis=0)
+    middle = quad.mean(axis=0)
     return cv2.pointPolygonTest(other.astype(np.float32), (float(middle[0]), float(middle[1])), False) >= 0

@@ -130,8 +130,8 @@ def straightened(grey: Grey, to_picture: Matrix, drawing: Drawing, px_per_mm: fl
     to_mm = np.array(
         [[1 / px_per_mm, 0, 0.5 / px_per_mm - margin_mm], [0, 1 / px_per_mm, 0.5 / px_per_mm - margin_mm], [0, 0, 1]]
     )
-    way = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
-    return cv2.warpPerspective(grey, to_picture @ to_mm, size, flags=way, borderMode=cv2.BORDER_REPLICATE)
+    homography = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
+    return cv2.warpPerspective(grey, to_picture @ to_mm, size, flags=homography, borderMode=cv2.BORDER_REPLICATE)
 
 
 @dataclass(frozen=True)
@@ -158,9 +158,9 @@ def best_guesses(grey: Grey, corners: Matrix, pattern: Pattern) -> list[Guess]:
             first = sides[0] + sides[2] if turn % 2 == 0 else sides[1] + sides[3]
             if (drawing.width_mm > drawing.height_mm) != (first > sum(sides) - first):
                 continue
-            way = _from_corners(drawing, placed)
-            seen = edges(straightened(grey, way, drawing, COARSE_PX, ROUND_MM), 1.6)
-            guesses.append(Guess(pattern, way, mirrored, _nearby_match(seen, model)))
+            homography = _from_corners(drawing, placed)
+            picture_edges = edges(straightened(grey, homography, drawing, COARSE_PX, ROUND_MM), 1.6)
+            guesses.append(Guess(pattern, homography, mirrored, _nearby_match(picture_edges, model)))
         best.append(max(guesses, key=lambda guess: guess.score))
     return best
 
@@ -170,25 +170,25 @@ def snapped(grey: Grey, guess: Guess) -> Guess:
 
     The rim is there however much was washed away: along each side the steepest places nearby are joined by a straight line.
     """
-    drawing, way = guess.pattern.drawing, guess.to_picture
-    seen = edges(straightened(grey, way, drawing, COARSE_PX, RIM_MM), 1.6)
+    drawing, homography = guess.pattern.drawing, guess.to_picture
+    picture_edges = edges(straightened(grey, homography, drawing, COARSE_PX, RIM_MM), 1.6)
     band = round(2 * RIM_MM * COARSE_PX)
     lines = []
     for side in (
-        seen,
-        seen[:, ::-1].T,
-        seen[::-1],
-        seen.T,
+        picture_edges,
+        picture_edges[:, ::-1].T,
+        picture_edges[::-1],
+        picture_edges.T,
     ):  # Upper, right, lower, left: each as if it were the upper one.
         ends = round(0.12 * side.shape[1])
         across = np.arange(ends, side.shape[1] - ends)
         lines.append(_straight_line(across, side[:band, ends:-ends].argmax(axis=0)))
-    high, wide = seen.shape[0] - 1, seen.shape[1] - 1
+    high, wide = picture_edges.shape[0] - 1, picture_edges.shape[1] - 1
     (a, b), (c, d), (e, f), (g, h) = lines
     # y = a + bx above, x = wide - c - dy on the right, y = high - e - fx below, x = g + hy on the left.
     sides = ((b, a), (-f, high - e)), ((h, g), (-d, wide - c))
     corners = [_crossing(sides[0][row], sides[1][column]) for row, column in ((0, 0), (0, 1), (1, 1), (1, 0))]
-    moved = way @ np.array(
+    moved = homography @ np.array(
         [[1 / COARSE_PX, 0, 0.5 / COARSE_PX - RIM_MM], [0, 1 / COARSE_PX, 0.5 / COARSE_PX - RIM_MM], [0, 0, 1]]
     )
     import cv2
@@ -202,12 +202,12 @@ def snapped(grey: Grey, guess: Guess) -> Guess:
 
 def _straight_line(across: Grey, at: Grey) -> tuple[float, float]:
     """Offset and slope of the line most of the points lie on, in pixels."""
-    kept = np.ones(len(at), dtype=bool)
+    inliers = np.ones(len(at), dtype=bool)
     slope, offset = 0.0, float(np.median(at))
     for _ in range(4):
         off = np.abs(at - offset - slope * across)
-        kept = off <= max(float(np.quantile(off, 0.6)), 1.0)
-        slope, offset = (float(one) for one in np.polyfit(across[kept], at[kept], 1))
+        inliers = off <= max(float(np.quantile(off, 0.6)), 1.0)
+        slope, offset = (float(value) for value in np.polyfit(across[inliers], at[inliers], 1))
     return offset, slope
 
 
@@ -225,28 +225,28 @@ def fitted(grey: Grey, guess: Guess) -> Lay | None:
     """
     lay = _stepwise(grey, guess, guarded=True)
     if lay.match < PLAIN_MATCH:
-        lay = max(lay, _stepwise(grey, guess, guarded=False), key=lambda one: one.match)
+        lay = max(lay, _stepwise(grey, guess, guarded=False), key=lambda candidate: candidate.match)
     return None if lay.match < LEAST_MATCH or (lay.match < HALF_MATCH and lay.agreeing < LEAST_PIECES) else lay
 
 
 def _stepwise(grey: Grey, guess: Guess, *, guarded: bool) -> Lay:
     """From coarse to fine, each time by where the pieces of the drawing are found."""
-    way, agreeing, match = guess.to_picture, 0, _match_of(grey, guess.to_picture, guess.pattern)
+    homography, agreeing, match = guess.to_picture, 0, _match_of(grey, guess.to_picture, guess.pattern)
     for px_per_mm, blur_px, reach_mm in FITS:
-        moved, count = _moved(grey, way, guess.pattern, px_per_mm, blur_px, reach_mm)
+        moved, count = _moved(grey, homography, guess.pattern, px_per_mm, blur_px, reach_mm)
         now = _match_of(grey, moved, guess.pattern)
         # Where much was washed away the pieces that are left may bend the drawing to one side.
         if not guarded or now >= match - SLACK:
-            way, agreeing, match = moved, count, now
-    return Lay(way, match, guess.mirrored, agreeing)
+            homography, agreeing, match = moved, count, now
+    return Lay(homography, match, guess.mirrored, agreeing)
 
 
-def _match_of(grey: Grey, way: Matrix, pattern: Pattern) -> float:
+def _match_of(grey: Grey, homography: Matrix, pattern: Pattern) -> float:
     """How well a drawing with its rim fits where it is laid."""
-    seen = edges(straightened(grey, way, pattern.drawing, COARSE_PX, ROUND_MM), 1.6)
+    picture_edges = edges(straightened(grey, homography, pattern.drawing, COARSE_PX, ROUND_MM), 1.6)
     model = pattern.outlined(COARSE_PX, 1.6)
-    rows, columns = (min(pair) for pair in zip(seen.shape, model.shape, strict=True))
-    return _match(seen[:rows, :columns], model[:rows, :columns])
+    rows, columns = (min(pair) for pair in zip(picture_edges.shape, model.shape, strict=True))
+    return _match(picture_edges[:rows, :columns], model[:rows, :columns])
 
 
 def _from_corners(drawing: Drawing, corners: Matrix) -> Matrix:
@@ -258,57 +258,57 @@ def _from_corners(drawing: Drawing, corners: Matrix) -> Matrix:
     ).astype(np.float64)
 
 
-def _match(seen: Grey, model: Grey) -> float:
+def _match(picture_edges: Grey, model: Grey) -> float:
     """Correlation of two pictures of edges."""
-    a, b = seen - seen.mean(), model - model.mean()
+    a, b = picture_edges - picture_edges.mean(), model - model.mean()
     return float((a * b).sum() / math.sqrt(float((a * a).sum()) * float((b * b).sum()) + 1e-9))
 
 
-def _nearby_match(seen: Grey, model: Grey) -> float:
+def _nearby_match(picture_edges: Grey, model: Grey) -> float:
     """The best correlation while the model is moved a little: corners are not exact yet."""
     import cv2
 
     room = round((ROUND_MM - 0.6) * COARSE_PX)
     inner = np.ascontiguousarray(model[room:-room, room:-room])
-    return float(cv2.matchTemplate(seen, inner, cv2.TM_CCOEFF_NORMED).max())
+    return float(cv2.matchTemplate(picture_edges, inner, cv2.TM_CCOEFF_NORMED).max())
 
 
 def _moved(
-    grey: Grey, way: Matrix, pattern: Pattern, px_per_mm: float, blur_px: float, reach_mm: float
+    grey: Grey, homography: Matrix, pattern: Pattern, px_per_mm: float, blur_px: float, reach_mm: float
 ) -> tuple[Matrix, int]:
     """The homography, and how many pieces agree on it, after each piece of the drawing was moved to where the picture's edges fit it best."""
     import cv2
 
     drawing = pattern.drawing
-    seen = edges(straightened(grey, way, drawing, px_per_mm, reach_mm), blur_px)
+    picture_edges = edges(straightened(grey, homography, drawing, px_per_mm, reach_mm), blur_px)
     reach = round(reach_mm * px_per_mm)
-    drawn, found = [], []
+    drawn, matched = [], []
     for piece in pattern.pieces(px_per_mm, blur_px):
         rows, columns = piece.edges.shape
-        area = seen[piece.top : piece.top + rows + 2 * reach, piece.left : piece.left + columns + 2 * reach]
+        area = picture_edges[piece.top : piece.top + rows + 2 * reach, piece.left : piece.left + columns + 2 * reach]
         scores = cv2.matchTemplate(area, piece.edges, cv2.TM_CCOEFF_NORMED)
         _, peak, _, (x, y) = cv2.minMaxLoc(scores)
-        there = area[y : y + rows, x : x + columns]
+        window = area[y : y + rows, x : x + columns]
         # Correlation knows no strength: what was washed away would be found in the grain of bare ground.
-        if peak < 0.35 or float(there.std()) < LEAST_STRENGTH * piece.strength:
+        if peak < 0.35 or float(window.std()) < LEAST_STRENGTH * piece.strength:
             continue
         dx, dy = _between(scores, x, y)
         middle = np.array([piece.left + columns / 2, piece.top + rows / 2])
         drawn.append(middle / px_per_mm)
-        found.append((middle + np.array([x + dx - reach, y + dy - reach])) / px_per_mm)
+        matched.append((middle + np.array([x + dx - reach, y + dy - reach])) / px_per_mm)
     if len(drawn) < 6:
-        return way, 0
+        return homography, 0
     near = max(0.25 * reach_mm, 0.06)
-    moved, agreeing = cv2.findHomography(np.array(drawn), np.array(found), cv2.RANSAC, near)
+    moved, agreeing = cv2.findHomography(np.array(drawn), np.array(matched), cv2.RANSAC, near)
     if moved is None or int(agreeing.sum()) < PERSPECTIVE_PIECES:
         # Few pieces bend a perspective to anything; that of the corners is nearer.
         plane, agreeing = cv2.estimateAffine2D(
-            np.array(drawn), np.array(found), method=cv2.RANSAC, ransacReprojThreshold=1.5 * near
+            np.array(drawn), np.array(matched), method=cv2.RANSAC, ransacReprojThreshold=1.5 * near
         )
         moved = None if plane is None else np.vstack([plane, [0, 0, 1]])
     if moved is None or not _moderate(moved, drawing, 1.5 * reach_mm):
-        return way, 0
-    return way @ moved, int(agreeing.sum())
+        return homography, 0
+    return homography @ moved, int(agreeing.sum())
 
 
 def _between(scores: Grey, x: int, y: int) -> tuple[float, float]:

@@ -66,19 +66,22 @@ def all_lengths(view: Straight, drawing: Drawing) -> list[Length]:
         return []
     ground, noise = _bare_ground(view, drawing, changes)
     plain = {}
-    for kind, own in changes.items():
-        scaled = [float(np.median(one)) / _by_width(mark) for mark, one in zip(drawing.of(kind), own, strict=True)]
+    for kind, changes_of_kind in changes.items():
+        scaled = [
+            float(np.median(change)) / _by_width(mark)
+            for mark, change in zip(drawing.of(kind), changes_of_kind, strict=True)
+        ]
         plain[kind] = float(np.quantile(scaled, 0.75)) - ground
-    found = []
-    for kind, own in changes.items():
+    lengths = []
+    for kind, changes_of_kind in changes.items():
         others = [plain[other] * USUAL[kind] / USUAL[other] for other in plain if other != kind]
-        expected = max([plain[kind], *(0.8 * one for one in others if plain[kind] < GONE * one)])
-        seen = expected > max(4 * noise, LEAST_CHANGE)
-        for mark, one in zip(drawing.of(kind), own, strict=True):
-            strength = (one - ground) / (expected * _by_width(mark)) if seen else np.zeros_like(one)
+        expected = max([plain[kind], *(0.8 * change for change in others if plain[kind] < GONE * change)])
+        visible = expected > max(4 * noise, LEAST_CHANGE)
+        for mark, change in zip(drawing.of(kind), changes_of_kind, strict=True):
+            strength = (change - ground) / (expected * _by_width(mark)) if visible else np.zeros_like(change)
             drowned = view.drowned_share(mark.place.grown(0.2))
-            found.append(Length(mark, strength.astype(np.float32), noise / expected if seen else 1.0, drowned))
-    return found
+            lengths.append(Length(mark, strength.astype(np.float32), noise / expected if visible else 1.0, drowned))
+    return lengths
 
 
 def _bare_ground(view: Straight, drawing: Drawing, changes: dict[str, list[Grey]]) -> tuple[float, float]:
@@ -87,10 +90,10 @@ def _bare_ground(view: Straight, drawing: Drawing, changes: dict[str, list[Grey]
     Between slots the block's top is bare in any light; between walls shadows may lie everywhere.
     """
     least = []
-    for kind, own in changes.items():
+    for kind, changes_of_kind in changes.items():
         marks = drawing.of(kind)
         beside = [_changes(view, mark, side) for mark in marks for side in _free(marks, mark)]
-        every = np.concatenate([*own, *beside])
+        every = np.concatenate([*changes_of_kind, *beside])
         least.append((float(np.quantile(every, 0.05)), float(np.quantile(every, 0.2))))
     low, high = min(least, key=lambda pair: pair[1])
     return low, max(high - low, LEAST_NOISE)
@@ -124,8 +127,8 @@ def _changes(view: Straight, mark: Mark, beside: float) -> Grey:
         cv2.resize(lines, (lines.shape[1], pieces), interpolation=cv2.INTER_AREA) if lines.shape[0] >= pieces else lines
     )
     end = max(len(distances) // 8, 2)
-    left, right = rows[:, :end].mean(axis=1, keepdims=True), rows[:, -end:].mean(axis=1, keepdims=True)
-    slope = left + (right - left) * np.linspace(0, 1, rows.shape[1], dtype=np.float32)[None, :]
+    before, after = rows[:, :end].mean(axis=1, keepdims=True), rows[:, -end:].mean(axis=1, keepdims=True)
+    slope = before + (after - before) * np.linspace(0, 1, rows.shape[1], dtype=np.float32)[None, :]
     level = np.maximum(rows.mean(axis=1), 8.0)
     # Narrow marks fill less of the lines: what counts is the change itself, not how wide it is.
     change = np.sqrt(((rows - slope) ** 2).sum(axis=1) * abs(float(distances[1] - distances[0])))

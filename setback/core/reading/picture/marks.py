@@ -41,75 +41,80 @@ def read_marks(
     scale : float
         What a drawn millimetre measures, where the picture's resolution is known; else 1.
     """
-    seen: dict[str, ReadMark] = {}
-    seen |= {one.mark.key: _by_length(one, view, blur_mm) for one in all_lengths(view, drawing)}
-    seen |= _bars(view, drawing, flat=flat, tilt_deg=tilt_deg, scale=scale)
-    seen |= _verniers(view, drawing.of("vernier"), flat=flat)
-    seen |= _taper(view, drawing.of("taper"))
-    seen |= _loads(view, drawing)
-    return [seen[mark.key] for mark in drawing.marks if mark.key in seen]
+    marks: dict[str, ReadMark] = {}
+    marks |= {length.mark.key: _by_length(length, view, blur_mm) for length in all_lengths(view, drawing)}
+    marks |= _bars(view, drawing, flat=flat, tilt_deg=tilt_deg, scale=scale)
+    marks |= _verniers(view, drawing.of("vernier"), flat=flat)
+    marks |= _taper(view, drawing.of("taper"))
+    marks |= _loads(view, drawing)
+    return [marks[mark.key] for mark in drawing.marks if mark.key in marks]
 
 
 def _state(share: float) -> State:
     return "formed" if share >= WHOLE else "partial" if share > SOME else "absent"
 
 
-def _by_length(one: Length, view: Straight, blur_mm: float) -> ReadMark:
+def _by_length(length: Length, view: Straight, blur_mm: float) -> ReadMark:
     """A wall or a slot by the share of its length that is there."""
-    state, share = _state(one.share), one.share
-    why = None
+    state, share = _state(length.share), length.share
+    reason = None
     near = min(abs(share - WHOLE), abs(share - SOME))
-    if one.drowned > 0.02:
-        why = "light mirrors in it"
-    elif one.noise >= 0.5:
-        why = "too little contrast"
-    elif one.mark.size_mm * view.px_per_mm < LEAST_PX or one.mark.size_mm < LEAST_BLURS * blur_mm:
-        why = "too small in this picture"
-    elif near < 0.02 + 0.7 * one.unclear:
-        why = "just between two states" if one.unclear < 0.2 else "not clear"
-    return ReadMark(key=one.mark.key, state=state, size_mm=None, sd_um=None, sure=why is None, why=why)
+    if length.drowned > 0.02:
+        reason = "light mirrors in it"
+    elif length.noise >= 0.5:
+        reason = "too little contrast"
+    elif length.mark.size_mm * view.px_per_mm < LEAST_PX or length.mark.size_mm < LEAST_BLURS * blur_mm:
+        reason = "too small in this picture"
+    elif near < 0.02 + 0.7 * length.unclear:
+        reason = "just between two states" if length.unclear < 0.2 else "not clear"
+    return ReadMark(key=length.mark.key, state=state, size_mm=None, sd_um=None, sure=reason is None, reason=reason)
 
 
 def _bars(view: Straight, drawing: Drawing, *, flat: bool, tilt_deg: float, scale: float) -> dict[str, ReadMark]:
     """Bars and notches: their size where the picture resolves it, else whether they are there."""
-    seen = {}
+    marks = {}
     resolved = flat and view.px_per_mm >= RESOLVED_PX
     for mark in drawing.of("outer", "inner"):
-        found = measured(view, mark)
+        bar = measured(view, mark)
         drowned = view.drowned_share(mark.place.grown(0.3))
-        if found is None:
+        if bar is None:
             gone = mark.kind == "outer" and drowned < 0.02
-            why = (
+            reason = (
                 None
                 if gone and _bare(view, mark)
                 else "light mirrors in it"
                 if drowned >= 0.02
                 else "its edges are not clear"
             )
-            seen[mark.key] = ReadMark(
-                key=mark.key, state="absent" if gone else None, size_mm=None, sd_um=None, sure=why is None, why=why
+            marks[mark.key] = ReadMark(
+                key=mark.key,
+                state="absent" if gone else None,
+                size_mm=None,
+                sd_um=None,
+                sure=reason is None,
+                reason=reason,
             )
             continue
-        why = "light mirrors in it" if drowned > 0.02 else None
-        sd = _sd_mm(found, view, flat=flat, tilt_deg=tilt_deg)
-        told = resolved and why is None
-        if told and sd > MOST_SD_MM:
-            why = "its edges are not clear"
-        seen[mark.key] = ReadMark(
+        reason = "light mirrors in it" if drowned > 0.02 else None
+        sd = _sd_mm(bar, view, flat=flat, tilt_deg=tilt_deg)
+        measurable = resolved and reason is None
+        if measurable and sd > MOST_SD_MM:
+            reason = "its edges are not clear"
+        marks[mark.key] = ReadMark(
             key=mark.key,
             state="formed",
-            size_mm=round(found.size_mm * scale, 4) if told else None,
-            sd_um=round(1000 * sd, 1) if told else None,
-            sure=why is None,
-            why=why,
+            size_mm=round(bar.size_mm * scale, 4) if measurable else None,
+            sd_um=round(1000 * sd, 1) if measurable else None,
+            sure=reason is None,
+            reason=reason,
         )
-    return seen
+    return marks
 
 
-def _sd_mm(found: Measured, view: Straight, *, flat: bool, tilt_deg: float) -> float:
+def _sd_mm(bar: Measured, view: Straight, *, flat: bool, tilt_deg: float) -> float:
     """Standard uncertainty of a size: scatter of its edges, what the pixels allow, and what light from one side does to a photo."""
     systematic = 0.004 if flat else 0.010 + SIDE_MM * math.tan(math.radians(tilt_deg)) * 0.15
-    return math.hypot(math.hypot(found.sd_mm, 0.06 / view.px_per_mm), systematic)
+    return math.hypot(math.hypot(bar.sd_mm, 0.06 / view.px_per_mm), systematic)
 
 
 def _bare(view: Straight, mark: Mark) -> bool:
@@ -150,7 +155,7 @@ def _verniers(view: Straight, pairs: list[Mark], *, flat: bool) -> dict[str, Rea
         if dark is not None and drowned < 0.02:
             seen.append((mark, *dark))
     deepest = max((depth for _, _, depth in seen), default=0.0)
-    why: str | None = "the gaps are too small in this picture"
+    reason: str | None = "the gaps are too small in this picture"
     touching = None
     if len(seen) == len(pairs) and deepest > 0.12:
         drawn = np.array([mark.size_mm for mark, _, _ in seen])
@@ -165,15 +170,15 @@ def _verniers(view: Straight, pairs: list[Mark], *, flat: bool) -> dict[str, Rea
             near = min(abs(left[i]) for i in range(len(left)) if left[i] > -step) if step else 1.0
             # Sure where neither this pair nor the one before it is close to just touching.
             if flat and view.px_per_mm >= 40 and near > 0.012 and touching is not None:
-                why = None
+                reason = None
     return {
         mark.key: ReadMark(
             key=mark.key,
             state="formed" if mark is touching else None,
             size_mm=None,
             sd_um=None,
-            sure=why is None,
-            why=why,
+            sure=reason is None,
+            reason=reason,
         )
         for mark in pairs
         if mark is touching
@@ -210,7 +215,7 @@ def _taper(view: Straight, steps: list[Mark]) -> dict[str, ReadMark]:
     number = round(gone)
     if not 0 <= number < len(steps):
         return {}
-    why = None
+    reason = None
     if (
         agree > 0.5 * step
         or abs(gone - number) > 0.3
@@ -218,11 +223,13 @@ def _taper(view: Straight, steps: list[Mark]) -> dict[str, ReadMark]:
         or max(dark) > 0.9
         or view.drowned_share(nose.grown(1.0)) > 0.02
     ):
-        why = "its head is not clear"
+        reason = "its head is not clear"
     elif view.px_per_mm < RESOLVED_PX:
-        why = "too small in this picture"
+        reason = "too small in this picture"
     mark = steps[number]
-    return {mark.key: ReadMark(key=mark.key, state="formed", size_mm=None, sd_um=None, sure=why is None, why=why)}
+    return {
+        mark.key: ReadMark(key=mark.key, state="formed", size_mm=None, sd_um=None, sure=reason is None, reason=reason)
+    }
 
 
 def _loads(view: Straight, drawing: Drawing) -> dict[str, ReadMark]:
@@ -237,10 +244,10 @@ def _loads(view: Straight, drawing: Drawing) -> dict[str, ReadMark]:
         place = (looks[key] - low) / max(high - low, 1e-6)
         alike = high < 1.6 * max(low, 1e-6)
         state: State = "formed" if (low > 0.12 if alike else place > 0.5) else "absent"
-        why = "light mirrors in it" if view.drowned_share(frame) > 0.05 else None
-        if why is None and not alike and 0.3 < place < 0.7:
-            why = "not clear"
-        seen[key] = ReadMark(key=key, state=state, size_mm=None, sd_um=None, sure=why is None, why=why)
+        reason = "light mirrors in it" if view.drowned_share(frame) > 0.05 else None
+        if reason is None and not alike and 0.3 < place < 0.7:
+            reason = "not clear"
+        seen[key] = ReadMark(key=key, state=state, size_mm=None, sd_um=None, sure=reason is None, reason=reason)
     return seen
 
 

@@ -10,13 +10,13 @@ import numpy as np
 
 from ...contract import Problem
 from .code import places
-from .contract import Drawing, Grey, Matrix, Outline, PictureNotice, PictureReading, ReadCoupon
+from .contract import Drawing, Grey, Matrix, Outline, PictureNotice, PictureReading, ReadCoupon, ReadMark
 from .find import candidates, shares_place
 from .hole_code import decoded
 from .lay import PLAIN_MATCH, Guess, Lay, Pattern, best_guesses, fitted, snapped
 from .marks import read_marks
 from .opened import MM_PER_INCH, Opened
-from .sizes import by_middles, middles, scale_of, tilt_of, upright
+from .sizes import Middle, by_middles, middles, scale_of, tilt_of, upright
 from .straight import Straight, straight
 
 MOST_COUPONS = 24
@@ -67,11 +67,11 @@ def read_picture(
         raise Problem(
             "Choose the kind of coupon in the picture.", {"kind": "Choose the kind of coupon in the picture."}
         )
-    found = _laid_coupons(picture, drawings, progress)
+    fits = _laid_coupons(picture, drawings, progress)
     coupons = []
-    for done, (drawing, lay) in enumerate(found):
+    for done, (drawing, lay) in enumerate(fits):
         coupons.append(_read(picture, drawing, lay, dpi))
-        progress(0.5 + 0.5 * (done + 1) / len(found))
+        progress(0.5 + 0.5 * (done + 1) / len(fits))
     coupons.sort(
         key=lambda c: (
             round(min(y for _, y in c.outline.corners_px) / max(picture.size[1] / 8, 1)),
@@ -99,30 +99,30 @@ def _laid_coupons(picture: Opened, drawings: Sequence[Drawing], progress: Progre
     guesses.sort(key=lambda guess: -guess.score)
     guesses = sorted([snapped(small, guess) for guess in guesses[:MOST_SNAPPED]], key=lambda guess: -guess.score)
     best = guesses[0].score if guesses else 0.0
-    kept: list[tuple[Drawing, Lay, Matrix]] = []
+    fits: list[tuple[Drawing, Lay, Matrix]] = []
     tries = 0
     for guess in guesses:
         area = _corners(guess.pattern.drawing, guess.to_picture)
-        here = [one for one in kept if _same_place(area, one[2])]
-        if any(one[1].match > PLAIN_MATCH and one[1].mirrored == guess.mirrored for one in here) or (
-            here and guess.score < WORTH * best
+        rivals = [fit for fit in fits if _same_place(area, fit[2])]
+        if any(fit[1].match > PLAIN_MATCH and fit[1].mirrored == guess.mirrored for fit in rivals) or (
+            rivals and guess.score < WORTH * best
         ):
             continue
-        if guess.score < LEAST_SCORE or tries >= MOST_TRIES + 3 * len(kept) or len(kept) >= MOST_COUPONS:
+        if guess.score < LEAST_SCORE or tries >= MOST_TRIES + 3 * len(fits) or len(fits) >= MOST_COUPONS:
             break
         tries += 1
         lay = fitted(small, guess)
-        progress(0.3 + 0.2 * min(tries / (MOST_TRIES + 3 * len(kept)), 1))
+        progress(0.3 + 0.2 * min(tries / (MOST_TRIES + 3 * len(fits)), 1))
         if lay is None or tilt_of(guess.pattern.drawing, lay.to_picture) > MOST_TILT_DEG:
             continue
         area = _corners(guess.pattern.drawing, lay.to_picture)
-        here = [one for one in kept if _same_place(area, one[2])]
-        if all(lay.match > one[1].match * _favour(lay, one[1]) for one in here):
-            kept = [one for one in kept if not any(one is other for other in here)] + [
+        rivals = [fit for fit in fits if _same_place(area, fit[2])]
+        if all(lay.match > fit[1].match * _favour(lay, fit[1]) for fit in rivals):
+            fits = [fit for fit in fits if not any(fit is other for other in rivals)] + [
                 (guess.pattern.drawing, lay, area)
             ]
     whole = np.diag([1 / shrink, 1 / shrink, 1])
-    return [(drawing, Lay(whole @ lay.to_picture, lay.match, lay.mirrored)) for drawing, lay, _ in kept]
+    return [(drawing, Lay(whole @ lay.to_picture, lay.match, lay.mirrored)) for drawing, lay, _ in fits]
 
 
 def _favour(lay: Lay, other: Lay) -> float:
@@ -146,42 +146,40 @@ def _small(grey: Grey) -> tuple[Grey, float]:
     )
 
 
-def _corners(drawing: Drawing, way: Matrix) -> Matrix:
+def _corners(drawing: Drawing, homography: Matrix) -> Matrix:
     width, height = drawing.width_mm, drawing.height_mm
     drawn = np.array([[(0.0, 0.0), (width, 0.0), (width, height), (0.0, height)]])
-    return np.asarray(cv2.perspectiveTransform(drawn, way)[0])
+    return np.asarray(cv2.perspectiveTransform(drawn, homography)[0])
 
 
 def _read(picture: Opened, drawing: Drawing, lay: Lay, dpi: float | None) -> ReadCoupon:
     """One coupon: laid straight at the picture's own scale, set by middles, and every mark told."""
     flat = bool(dpi or picture.dpi)
-    way = upright(drawing, lay.to_picture) if flat and not lay.mirrored else lay.to_picture
-    px_per_mm = max(scale_of(drawing, way))
-    view = straight(picture, way, drawing, px_per_mm)
+    homography = upright(drawing, lay.to_picture) if flat and not lay.mirrored else lay.to_picture
+    px_per_mm = max(scale_of(drawing, homography))
+    view = straight(picture, homography, drawing, px_per_mm)
     for _ in range(3):
-        way = by_middles(middles(view, drawing), way, flat=flat)
-        view = straight(picture, way, drawing, px_per_mm)
-    seen = middles(view, drawing)
-    blur_mm = float(np.median([one.blur_mm for one in seen])) if seen else BLURRED_MM
-    across, down = scale_of(drawing, way)
+        homography = by_middles(middles(view, drawing), homography, flat=flat)
+        view = straight(picture, homography, drawing, px_per_mm)
+    landmarks = middles(view, drawing)
+    blur_mm = float(np.median([middle.blur_mm for middle in landmarks])) if landmarks else BLURRED_MM
+    across, down = scale_of(drawing, homography)
     scale = math.sqrt(across * down) * MM_PER_INCH / dpi if dpi else 1.0
-    tilt = 0.0 if dpi else tilt_of(drawing, way)
+    tilt = 0.0 if dpi else tilt_of(drawing, homography)
     marks = read_marks(view, drawing, flat=flat, tilt_deg=tilt, blur_mm=blur_mm, scale=scale)
-    notices = _faults(picture, drawing, view, way, blur_mm, px_per_mm)
-    if len(
-        [one for one in seen if one.at in {frame.middle for frame, _ in drawing.landmarks}]
-    ) < LANDMARK_SHARE * 2 * len(drawing.landmarks) and any(
-        mark.state == "formed" and mark.key.startswith("wall") for mark in marks
-    ):
+    notices = _faults(picture, drawing, view, homography, blur_mm, px_per_mm)
+    if not _lies_right(drawing, landmarks, marks):
         notices.append(PictureNotice(code="does-not-lie", message=DOES_NOT_LIE))
-        marks = [m.model_copy(update={"sure": False, "why": "the drawing does not lie right over it"}) for m in marks]
+        marks = [
+            m.model_copy(update={"sure": False, "reason": "the drawing does not lie right over it"}) for m in marks
+        ]
     if any(n.code == "blurred" for n in notices):
-        marks = [m.model_copy(update={"sure": False, "why": m.why or "blurred"}) for m in marks]
+        marks = [m.model_copy(update={"sure": False, "reason": m.reason or "blurred"}) for m in marks]
     number = decoded(places(view, drawing)) if drawing.holes and not lay.mirrored else None
     if lay.mirrored:
         message = "The picture is a mirror image. Take it with the camera at the back, or switch mirroring off."
         notices.insert(0, PictureNotice(code="mirrored", message=message))
-        marks = [m.model_copy(update={"sure": False, "why": "mirror image"}) for m in marks]
+        marks = [m.model_copy(update={"sure": False, "reason": "mirror image"}) for m in marks]
     return ReadCoupon(
         code=None if number is None else str(number),
         kind=drawing.kind,
@@ -190,15 +188,25 @@ def _read(picture: Opened, drawing: Drawing, lay: Lay, dpi: float | None) -> Rea
         blur_px=round(blur_mm * px_per_mm, 2),
         tilt_deg=round(tilt, 1),
         match=round(lay.match, 3),
-        outline=Outline(corners_px=[(round(float(x), 1), round(float(y), 1)) for x, y in _corners(drawing, way)]),
+        outline=Outline(
+            corners_px=[(round(float(x), 1), round(float(y), 1)) for x, y in _corners(drawing, homography)]
+        ),
         mirrored=lay.mirrored,
         features=marks,
         notices=notices,
     )
 
 
+def _lies_right(drawing: Drawing, landmarks: list[Middle], marks: list[ReadMark]) -> bool:
+    """Whether enough landmarks are where they are drawn; where thin walls stand, bars are there too."""
+    places = {frame.middle for frame, _ in drawing.landmarks}
+    count = sum(middle.at in places for middle in landmarks)
+    has_walls = any(mark.state == "formed" and mark.key.startswith("wall") for mark in marks)
+    return not has_walls or count >= LANDMARK_SHARE * 2 * len(drawing.landmarks)
+
+
 def _faults(
-    picture: Opened, drawing: Drawing, view: Straight, way: Matrix, blur_mm: float, px_per_mm: float
+    picture: Opened, drawing: Drawing, view: Straight, homography: Matrix, blur_mm: float, px_per_mm: float
 ) -> list[PictureNotice]:
     """What keeps a picture from being read well, each with what to do."""
     notices = []
@@ -206,7 +214,7 @@ def _faults(
     def say(code: str, message: str) -> None:
         notices.append(PictureNotice(code=code, message=message))
 
-    corners, (width, height) = _corners(drawing, way), picture.size
+    corners, (width, height) = _corners(drawing, homography), picture.size
     # A few tenths of a millimetre of the floor's rim may be outside.
     if (corners < -0.8 * px_per_mm).any() or (corners > np.array([width, height]) + 0.8 * px_per_mm).any():
         say("half-outside", "A part of the coupon is outside the picture. Take it again with some room all round.")

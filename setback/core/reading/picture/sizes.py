@@ -91,21 +91,21 @@ def edge(
     room = np.abs(distances) <= SEARCH_MM
     falls = np.where(room, falls, 0)
     peak = int(np.argmax(falls))
-    found = _peak_at(distances, falls, peak)
-    if found is None:
+    peak_found = _peak_at(distances, falls, peak)
+    if peak_found is None:
         return None
-    place, blur = found
+    place, blur = peak_found
     brighter = float(profile.max())
     step = float(falls[max(peak - 6, 0) : peak + 7].clip(0).sum()) / max(brighter, 1.0)
     if step < LEAST_STEP:
         return None
     places = []
     for group in np.array_split(lines, min(6, lines.shape[0])):
-        own = np.where(room, -np.gradient(group.mean(axis=0)) * outwards * bright, 0)
-        near = np.where(np.abs(distances - place) < 0.12, own, 0)
-        one = _peak_at(distances, near, int(np.argmax(near)))
-        if one is not None:
-            places.append(one[0])
+        falls_of_group = np.where(room, -np.gradient(group.mean(axis=0)) * outwards * bright, 0)
+        near = np.where(np.abs(distances - place) < 0.12, falls_of_group, 0)
+        place_of_group = _peak_at(distances, near, int(np.argmax(near)))
+        if place_of_group is not None:
+            places.append(place_of_group[0])
     sd = float(np.std(places, ddof=1)) / math.sqrt(len(places)) if len(places) > 2 else 0.02
     return Edge(outwards * place, step, sd, blur)
 
@@ -157,7 +157,7 @@ class Middle:
 
 def middles(view: Straight, drawing: Drawing) -> list[Middle]:
     """Middles of landmarks along both axes, and across walls and slots that are there and wide enough."""
-    wanted = [
+    targets = [
         Mark(
             "",
             "outer" if raised else "inner",
@@ -168,42 +168,47 @@ def middles(view: Straight, drawing: Drawing) -> list[Middle]:
         for frame, raised in drawing.landmarks
         for axis in AXES
     ]
-    wanted += [
+    targets += [
         Mark("", "outer" if mark.kind == "wall" else "inner", mark.size_mm, mark.place, "x")
         for mark in drawing.of("wall", "slot")
         if mark.size_mm >= WIDE_MM
     ]
-    found = [one for mark in wanted if (one := measured(view, mark)) is not None]
+    measurements = [measurement for mark in targets if (measurement := measured(view, mark)) is not None]
     return [
-        Middle(one.mark.axis or "x", one.mark.place.middle, one.off_middle_mm, (one.low.blur_mm + one.high.blur_mm) / 2)
-        for one in found
+        Middle(
+            measurement.mark.axis or "x",
+            measurement.mark.place.middle,
+            measurement.off_middle_mm,
+            (measurement.low.blur_mm + measurement.high.blur_mm) / 2,
+        )
+        for measurement in measurements
     ]
 
 
-def by_middles(found: list[Middle], way: Matrix, *, flat: bool) -> Matrix:
+def by_middles(middles_found: list[Middle], homography: Matrix, *, flat: bool) -> Matrix:
     """The homography refined so that middles come to lie where they are drawn, by least squares.
 
     Of a scan shift, scale and turn are fitted; of a photo shear and perspective too. Again without the poorest fifth.
     """
-    if min(sum(one.axis == axis for one in found) for axis in AXES) < LEAST_MIDDLES:
-        return way
+    if min(sum(middle.axis == axis for middle in middles_found) for axis in AXES) < LEAST_MIDDLES:
+        return homography
     rows = []
-    for one in found:
-        u, v = one.at[0] / SPAN_MM, one.at[1] / SPAN_MM
+    for middle in middles_found:
+        u, v = middle.at[0] / SPAN_MM, middle.at[1] / SPAN_MM
         if flat:
-            rows.append([1, 0, u, -v] if one.axis == "x" else [0, 1, v, u])
+            rows.append([1, 0, u, -v] if middle.axis == "x" else [0, 1, v, u])
         else:
-            rows.append([1, 0, u, 0, v, 0, u * u, u * v] if one.axis == "x" else [0, 1, 0, v, 0, u, u * v, v * v])
-    matrix, off = np.array(rows, dtype=np.float64), np.array([one.off_mm for one in found])
+            rows.append([1, 0, u, 0, v, 0, u * u, u * v] if middle.axis == "x" else [0, 1, 0, v, 0, u, u * v, v * v])
+    matrix, off = np.array(rows, dtype=np.float64), np.array([middle.off_mm for middle in middles_found])
     # Few landmarks must not bend a drawing that lies well already: each term is drawn to nothing by what it may be.
     pull = np.diag([MIDDLE_SD_MM / sd for sd in TERM_SDS_MM[: matrix.shape[1]]])
-    kept = np.ones(len(off), dtype=bool)
+    inliers = np.ones(len(off), dtype=bool)
     answer = np.zeros(matrix.shape[1])
     for _ in range(3):
-        wanted = np.concatenate([off[kept], np.zeros(len(pull))])
-        answer = np.linalg.lstsq(np.vstack([matrix[kept], pull]), wanted, rcond=None)[0]
-        left = np.abs(off - matrix @ answer)
-        kept = left <= max(float(np.quantile(left, 0.8)), 0.008)
+        targets = np.concatenate([off[inliers], np.zeros(len(pull))])
+        answer = np.linalg.lstsq(np.vstack([matrix[inliers], pull]), targets, rcond=None)[0]
+        residuals = np.abs(off - matrix @ answer)
+        inliers = residuals <= max(float(np.quantile(residuals, 0.8)), 0.008)
     if flat:
         a, d, b, e = answer
         c, f, g, h = -e, b, 0.0, 0.0
@@ -211,37 +216,39 @@ def by_middles(found: list[Middle], way: Matrix, *, flat: bool) -> Matrix:
         a, d, b, f, c, e, g, h = answer
     s = SPAN_MM
     # To first order: x' = x + a + bu + cv + x (gu + hv).
-    return np.asarray(way @ np.array([[1 + b / s, c / s, a], [e / s, 1 + f / s, d], [-g / s**2, -h / s**2, 1.0]]))
+    return np.asarray(
+        homography @ np.array([[1 + b / s, c / s, a], [e / s, 1 + f / s, d], [-g / s**2, -h / s**2, 1.0]])
+    )
 
 
-def upright(drawing: Drawing, way: Matrix) -> Matrix:
+def upright(drawing: Drawing, homography: Matrix) -> Matrix:
     """The nearest to a homography that only shifts, scales and turns, as a scanner does."""
     width, height = drawing.width_mm, drawing.height_mm
     corners = np.array([[(0.0, 0.0), (width, 0.0), (width, height), (0.0, height)]])
-    seen = cv2.perspectiveTransform(corners, way)[0]
+    seen = cv2.perspectiveTransform(corners, homography)[0]
     rows = [row for x, y in corners[0] for row in ([1, 0, x, -y], [0, 1, y, x])]
     a, d, s, r = np.linalg.lstsq(np.array(rows), seen.ravel(), rcond=None)[0]
     return np.array([[s, -r, a], [r, s, d], [0, 0, 1]])
 
 
-def scale_of(drawing: Drawing, way: Matrix) -> tuple[float, float]:
+def scale_of(drawing: Drawing, homography: Matrix) -> tuple[float, float]:
     """Pixels per millimetre along the drawing's X and Y, at its middle."""
     x, y = drawing.width_mm / 2, drawing.height_mm / 2
     points = np.array([[(x - 5, y), (x + 5, y), (x, y - 5), (x, y + 5)]], dtype=np.float64)
-    a, b, c, d = cv2.perspectiveTransform(points, way)[0]
+    a, b, c, d = cv2.perspectiveTransform(points, homography)[0]
     return float(np.linalg.norm(b - a)) / 10, float(np.linalg.norm(d - c)) / 10
 
 
-def tilt_of(drawing: Drawing, way: Matrix) -> float:
+def tilt_of(drawing: Drawing, homography: Matrix) -> float:
     """How far the camera looked aslant, degrees, from how much the drawing is foreshortened and converges.
 
     Parallel sides that converge say it best: a camera about 260 mm away makes a side of 30 mm a tenth shorter at 45°.
     """
     width, height = drawing.width_mm, drawing.height_mm
     corners = np.array([[(0.0, 0.0), (width, 0.0), (width, height), (0.0, height)]])
-    a, b, c, d = cv2.perspectiveTransform(corners, way)[0]
-    x, y = scale_of(drawing, way)
+    a, b, c, d = cv2.perspectiveTransform(corners, homography)[0]
+    x, y = scale_of(drawing, homography)
     squeezed = math.degrees(math.acos(min(x, y) / max(x, y)))
-    top, bottom, left, right = (float(np.linalg.norm(p)) for p in (b - a, c - d, d - a, c - b))
-    converging = max(abs(math.log(top / bottom)) / height, abs(math.log(left / right)) / width)
+    top, bottom, residuals, right = (float(np.linalg.norm(p)) for p in (b - a, c - d, d - a, c - b))
+    converging = max(abs(math.log(top / bottom)) / height, abs(math.log(residuals / right)) / width)
     return max(squeezed, math.degrees(math.asin(min(converging * 200, 1.0))))

@@ -64,8 +64,8 @@ class Straight:
         ds, ls = np.meshgrid(distances, lines)
         xs, ys = (at[0] + ds, ls) if axis == "x" else (ls, at[1] + ds)
         columns, rows = (((mm + MARGIN_MM) * self.px_per_mm - 0.5).astype(np.float32) for mm in (xs, ys))
-        seen = cv2.remap(self.grey, columns, rows, cv2.INTER_LINEAR)
-        return distances, seen
+        brightness = cv2.remap(self.grey, columns, rows, cv2.INTER_LINEAR)
+        return distances, brightness
 
 
 def straight(picture: Opened, to_picture: Matrix, drawing: Drawing, px_per_mm: float) -> Straight:

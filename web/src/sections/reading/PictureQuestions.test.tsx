@@ -18,13 +18,13 @@ const FEATURES = [
   feature("slot-right-1", "slot", 0.1, "right"),
   ...[1, 2, 3, 4, 5].map((step) => feature(`taper-${step}`, "taper", 0.1 - 0.035 * step)),
 ];
-const mark = (key: string, state: string | null, why: string) => ({
+const mark = (key: string, state: string | null, reason: string) => ({
   key,
   state,
   size_mm: null,
   sd_um: null,
   sure: false,
-  why,
+  reason,
 });
 const COUPON = {
   code: "104R",
@@ -76,4 +76,9 @@ test("of the taper plug the step that the picture shows is offered with its neig
   expect(onDraft).toHaveBeenCalledWith(
     expect.objectContaining({ states: expect.objectContaining({ "taper-4": "formed" }) as never }),
   );
+});
+
+test("a neighbour of what the picture shows answers the question too", () => {
+  asks(["taper-3"], { ...emptyDraft(), states: { "taper-4": "formed" } });
+  screen.getByText(/Nothing more is asked/);
 });

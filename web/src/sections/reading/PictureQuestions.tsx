@@ -13,8 +13,10 @@ type Props = { coupon: Coupon; picture: Picture; draft: Draft; onDraft: (draft: 
 /** What the picture does not show surely, one at a time and one tap each, largest first. */
 export function PictureQuestions({ coupon, picture, draft, onDraft }: Props) {
   const [skipped, setSkipped] = useState<ReadonlySet<string>>(new Set());
-  const open = picture.asked.filter((key) => !draft.states[key] && !skipped.has(key));
-  const feature = coupon.plan.features.find((one) => one.key === open[0]);
+  const open = coupon.plan.features.filter(
+    (one) => picture.asked.includes(one.key) && !skipped.has(one.key) && !isAnswered(one, coupon, draft),
+  );
+  const feature = open.sort((a, b) => picture.asked.indexOf(a.key) - picture.asked.indexOf(b.key))[0];
   if (!feature) return <p className="mb-2">Nothing more is asked: look over the marks, then save.</p>;
   const mark = picture.marks.find((one) => one.key === feature.key);
   const kin = isOneOf(feature) ? coupon.plan.features.filter((one) => one.kind === feature.kind) : [feature];
@@ -22,7 +24,7 @@ export function PictureQuestions({ coupon, picture, draft, onDraft }: Props) {
     <div className="question mb-2" role="group" aria-label="Asked">
       <p className="mb-1">
         {plural(open.length, "mark")} to look at: {nameOf(feature)}
-        {mark?.why && <span className="text-secondary">, {mark.why}</span>}
+        {mark?.reason && <span className="text-secondary">, {mark.reason}</span>}
       </p>
       <Crop coupon={coupon} picture={picture} features={kin} name={nameOf(feature)} />
       <div className="d-flex flex-wrap gap-2 mt-2">
@@ -54,6 +56,12 @@ export function PictureQuestions({ coupon, picture, draft, onDraft }: Props) {
 }
 
 const isOneOf = (feature: PlanFeature): boolean => feature.kind === "vernier" || feature.kind === "taper";
+
+/** Of a vernier or a taper plug any one of the row answers. */
+function isAnswered(feature: PlanFeature, coupon: Coupon, draft: Draft): boolean {
+  if (!isOneOf(feature)) return draft.states[feature.key] !== undefined;
+  return coupon.plan.features.some((one) => one.kind === feature.kind && draft.states[one.key] === "formed");
+}
 
 /** The one the picture shows, with its neighbours. */
 function near(kin: PlanFeature[], feature: PlanFeature): PlanFeature[] {

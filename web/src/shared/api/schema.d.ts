@@ -44680,10 +44680,10 @@ export interface components {
              */
             sure: boolean;
             /**
-             * Why
+             * Reason
              * @description In words, why it is not sure
              */
-            why: string | null;
+            reason: string | null;
         };
         /**
          * PictureView
