@@ -28,7 +28,7 @@ SHORT = ("good", "blur", "scan 600")
 def over(taken: str) -> Tally:
     total = Tally()
     for seed in SEEDS:
-        for resin in RESINS if FULL or taken == "good" else ["white"]:
+        for resin in RESINS if FULL or taken != "blur" else ["white"]:
             total.add(one(taken, seed, resin))
     error = np.array(total.errors_um or [0.0])
     print(
