@@ -9,9 +9,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from ...contract import Problem
+from ...pictures import MOST_PIXELS
 from .contract import Grey
 
-MOST_PIXELS = 60_000_000
 LONGEST_PX = 9000
 LEAST_PX = 200
 SEARCH_PX = 1100

@@ -4,7 +4,7 @@ import { Choice } from "../../shared/fields/Choice";
 import { useSay } from "../../app/toasts";
 import { body, POST } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
-import { moment } from "../../shared/format";
+import { moment, plural } from "../../shared/format";
 import { markFor } from "../../shared/StateMark";
 import { ReasonDialog } from "../../shared/ReasonDialog";
 import type { Coupon } from "./model";
@@ -55,6 +55,12 @@ export function History({ coupon }: { coupon: Coupon }) {
     <section className="panel" aria-label="Record">
       <h2>Record</h2>
       <Past coupon={coupon} />
+      {coupon.confirmed && (
+        <p className="small text-secondary">
+          Confirmed from a picture: {plural(coupon.confirmed.marks, "mark")} read by the picture reader,{" "}
+          {coupon.confirmed.changed} read otherwise by {coupon.reading?.initials}.
+        </p>
+      )}
       <div className="d-flex flex-wrap gap-3">
         {coupon.reading && (
           <>
