@@ -150,6 +150,22 @@ def homography(shot: Shot, z_mm: float, size: tuple[int, int]) -> Matrix:
     return np.asarray(to_middle @ lens @ plane @ spin)
 
 
+def corners_px(placed: Placed, shot: Shot, content: bytes) -> list[tuple[float, float]]:
+    """Where the corners of a coupon's upper side lie in its picture, from the drawing's upper left clockwise; without a lens's distortion."""
+    import cv2
+
+    with Image.open(io.BytesIO(content)) as file:
+        size = file.size
+    turn, shrunk = math.radians(placed.turn_deg), 1 - placed.printed.material.shrinkage
+    lay = np.array(
+        [[math.cos(turn), -math.sin(turn), placed.x_mm], [math.sin(turn), math.cos(turn), placed.y_mm], [0, 0, 1]]
+    )
+    half = shrunk * placed.lettered.width_mm / 2, shrunk * placed.lettered.height_mm / 2
+    ends = np.array([[(-half[0], -half[1]), (half[0], -half[1]), half, (-half[0], half[1])]], dtype=np.float64)
+    places = cv2.perspectiveTransform(ends, homography(shot, placed.lettered.thickness_mm, size) @ lay)[0]
+    return [(float(x), float(y)) for x, y in places]
+
+
 def _drawn(coupons: Sequence[Placed], shot: Shot, chance: np.random.Generator) -> Field:
     """All coupons in one picture, before anything disturbs it."""
     reach_x = max(abs(c.x_mm) + _half(c, 0, shot) for c in coupons) + MARGIN_MM

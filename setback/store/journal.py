@@ -40,11 +40,15 @@ NO_EVIDENCE = frozenset(
         "check_result",
         # How the simulated printer stands: it is no evidence.
         "virtual_print",
+        # Coupons that nobody printed.
+        "practice_round",
+        "practice_coupon",
     }
 )
 PARTS = {
     "reading_feature": ("reading", "reading_id"),
     "picture_mark": ("picture_reading", "picture_reading_id"),
+    "gauge_turn": ("gauge_study", "study_id"),
     "batch_pour": ("batch", "batch_id"),
     "blend_part": ("blend", "blend_id"),
     "guide_step": ("guide_run", "run_id"),

@@ -18,6 +18,9 @@ from scipy.special import stdtrit
 from ..contract import Contract, Interval, Notice, Problem
 from .evidence import Block, CouponEvidence
 
+SAME_MM = 0.0006
+"""Sizes are kept to a micrometre: two that differ by less are the same."""
+
 
 class SizeFitInput(Contract):
     """Bars and notches of one or several coupons, mm."""
@@ -156,6 +159,22 @@ def growth_of_coupons(coupons: list[list[Block]]) -> Growths:
     }
     scale = float(solution[0]) if identified else 1.0
     return Growths(scale, identified, [growths.get(i, CouponGrowth(None, 0.0)) for i in range(len(coupons))])
+
+
+def without_bias(kind: str, measured_mm: float, bias_um: float) -> float:
+    """A size without a reader's bias, mm: who reads edges as grown too far reads bars too wide and notches too narrow.
+
+    Parameters
+    ----------
+    kind : str
+        outer for a bar, inner for a notch; other sizes stay as they are.
+    measured_mm : float
+        As it was read.
+    bias_um : float
+        By how much the reader reads the growth of each edge too large, µm.
+    """
+    sign = {"outer": -2, "inner": 2}.get(kind, 0)
+    return max(measured_mm + sign * bias_um / 1000, 0.0)
 
 
 def _signed(block: Block) -> float:

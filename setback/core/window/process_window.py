@@ -119,6 +119,7 @@ def _believe(canonical: str) -> Believed:
     reference, about_temperature = _reference(inputs, coupons)
     evidence = Evidence(coupons, inputs.limits, inputs.cure, inputs.reproducibility_sd_um, reference)
     fits = {name: fit for name, lane in LANES.items() if (fit := lane.fit(evidence)) is not None}
+    warnings += _readers_differ(inputs, fits)
     warnings += about_temperature + [notice for fit in fits.values() for notice in fit.notices]
     fitted = {name: fit for name, fit in fits.items() if fit.fitted}
     missing = [name for name, lane in LANES.items() if lane.limited(inputs.limits) and name not in fitted]
@@ -137,6 +138,17 @@ def _believe(canonical: str) -> Believed:
     return Believed(
         evidence, fits, joint, steps, missing, beyond, contradictions, decision, p_window, _ordered(warnings), left_out
     )
+
+
+def _readers_differ(inputs: WindowInput, fits: Mapping[str, LaneFit]) -> list[Notice]:
+    """Said where a gauge study on file makes the ends of the size lane less sure."""
+    if not inputs.reproducibility_sd_um or "size" not in fits:
+        return []
+    message = (
+        f"By a gauge study readers differ by {inputs.reproducibility_sd_um:.2g} µm in the growth of an edge (standard deviation): "
+        "the ends of the size lane are so much less sure."
+    )
+    return [Notice(code="gauge-study", message=message)]
 
 
 def _no_step(fits: Mapping[str, LaneFit], beyond: Mapping[str, str], step_s: float) -> list[Notice]:

@@ -14,6 +14,7 @@ from ...core.window.lanes import Limits
 from ...store import shelf
 from ...store.calibrate import calibrations as store
 from ..reading.coupon_evidence import arms_evidence, window_input
+from ..reading.gauge_studies import reader_spread_um
 from ..unit_of_work import Conflict, UnitOfWork, View, present
 from .calibrations import add_arm
 from .cut_offs import cut_offs
@@ -98,7 +99,12 @@ def _rest_set(
     motion = 60 * settings.lift_mm * (1 / settings.lift_mm_min + 1 / settings.retract_mm_min)
     rests = rests_to_try(settings.rest_before_s, motion, printer.delay_includes_motion)
     reads, _ = arms_evidence(work, row, [arm.id])[arm.id]
-    window = window_for(window_input(row, printer.exposure_step_s, reads, None, cut_offs(work))) if reads else None
+    inputs = (
+        window_input(row, printer.exposure_step_s, reads, None, cut_offs(work), reader_spread_um(work))
+        if reads
+        else None
+    )
+    window = window_for(inputs) if inputs else None
     step = printer.exposure_step_s
     to_try = exposures_to_try(window, row.low_s, row.high_s)
     exposures = sorted({max(round_to_step(t, step), step) for t in to_try})

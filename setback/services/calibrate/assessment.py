@@ -25,6 +25,8 @@ from ...store.reading import readings
 from ...store.terms import LookVerdict, PrintStatus, TempPlace, Verdict, Way
 from ..reading.blind import BlindView, of_coupons
 from ..reading.coupon_evidence import FAULTS, CouponRead, coupon_reads, window_evidence, window_of
+from ..reading.gauge_studies import reader_spread_um
+from ..reading.reader_corrections import correcting
 from ..reading.readings import CouponPlan, JudgementView, ReadingInput
 from ..unit_of_work import UnitOfWork, View, present
 from .cut_offs import cut_offs
@@ -120,12 +122,13 @@ def arms(work: UnitOfWork, calibration: store.Calibration, issued: bool) -> list
     bottle = shelf.bottle(db, calibration.bottle_id) if calibration.bottle_id else None
     rows = store.coupons(db, [arm.id for arm in arm_rows])
     reads = coupon_reads(work, rows, Limits.model_validate(calibration.limits))
-    cure, sure = cure_curve(work, calibration), cut_offs(work)
+    cure, sure, spread_um = cure_curve(work, calibration), cut_offs(work), reader_spread_um(work)
     blind = of_coupons(work, rows)
     views: list[ArmView] = []
     for arm in arm_rows:
         of_arm = [r for r in reads if r.row.arm_id == arm.id]
-        view = _arm(calibration, arm, printer, bottle.left_ml if bottle else None, of_arm, issued, cure, sure, blind)
+        left_ml = bottle.left_ml if bottle else None
+        view = _arm(calibration, arm, printer, left_ml, of_arm, issued, cure, sure, spread_um, blind)
         if calibration.whole_share is not None:
             view = _resting_on_prints(work, calibration, arm, view, printer.exposure_step_s, issued)
         views.append(_ranged(view, views, printer.exposure_step_s))
@@ -174,10 +177,11 @@ def _arm(
     issued: bool,
     cure: CureCurve | None,
     sure: CutOffs,
+    spread_um: float | None,
     blind: dict[str, list[BlindView]],
 ) -> ArmView:
     present_reads = [r for r in reads if r.row.gone_at is None]
-    window, refused = window_of(calibration, printer, present_reads, cure, sure)
+    window, refused = window_of(calibration, printer, present_reads, cure, sure, spread_um)
     verdicts = [
         v
         for r in present_reads
@@ -188,7 +192,7 @@ def _arm(
     seed = from_strip([(r.effective_s, r.final_verdict) for r in seeds if r.final_verdict], printer.exposure_step_s)
     by_looks = seed is not None and any(r.look is not None and r.reading is None for r in present_reads)
     look_first = (seed.low_s, seed.high_s) if seed and by_looks else (calibration.low_s, calibration.high_s)
-    following = next_step(calibration, arm, printer, left_ml, present_reads, cure, sure, look_first)
+    following = next_step(calibration, arm, printer, left_ml, present_reads, cure, sure, spread_um, look_first)
     limits = Limits.model_validate(calibration.limits)
     return ArmView(
         id=arm.id,
@@ -301,8 +305,10 @@ def preview(work: UnitOfWork, id_or_code: str, request: ReadingInput) -> Preview
     judgements = readings.judgements(db, [row.id])
     design = present(store.design(db, row.design_id), "design")
     drawn = {f.key: f for f in CouponPlan.model_validate(design.plan).features}
-    counted = tally(
-        effective_exposure_s(row.exposure_s, row.dose_ratio),
+    bias = correcting(work, [])
+    features, corrections = bias.corrected(
+        work.technician_id() if request.picture_id is None else None,
+        "",
         [
             ReadFeature.model_validate(
                 {
@@ -314,12 +320,19 @@ def preview(work: UnitOfWork, id_or_code: str, request: ReadingInput) -> Preview
             for f in request.features
             if f.key in drawn
         ],
+    )
+    counted = tally(
+        effective_exposure_s(row.exposure_s, row.dose_ratio),
+        features,
         label=row.code,
         faults=tuple(name for name in FAULTS if getattr(request, name)),
         include=bool(judgements and judgements[0].include),
         temp_c=row.temp_c,
     )
     verdict = coupon_verdict(VerdictInput(coupon=counted.evidence, limits=limits))
-    this = CouponRead(row, None, counted, judgements[0] if judgements else None, verdict, [], {}, None)
-    window, _ = window_of(calibration, printer, [*others, this], cure_curve(work, calibration), cut_offs(work))
+    this = CouponRead(
+        row, None, counted, judgements[0] if judgements else None, verdict, [], {}, None, None, corrections
+    )
+    cure, sure = cure_curve(work, calibration), cut_offs(work)
+    window, _ = window_of(calibration, printer, [*others, this], cure, sure, reader_spread_um(work))
     return Preview(verdict=verdict, findings=[f.message for f in counted.findings], window=window)

@@ -46,6 +46,7 @@ def next_step(
     reads: list[CouponRead],
     cure: CureCurve | None,
     sure: CutOffs,
+    reader_spread_um: float | None,
     range_s: tuple[float, float],
 ) -> NextStep | None:
     """The one suggestion for an arm, from everything that was read in it; in a range, s, while nothing was."""
@@ -59,7 +60,9 @@ def next_step(
         return cost_of(plan, settings, calibration.layer_height_um, printer, left_ml)
 
     evidence, _ = window_evidence(reads)
-    window = window_input(calibration, printer.exposure_step_s, evidence, cure, sure) if evidence else None
+    window = (
+        window_input(calibration, printer.exposure_step_s, evidence, cure, sure, reader_spread_um) if evidence else None
+    )
     values = {"coupons": [], "limits": calibration.limits, "exposure_step_s": printer.exposure_step_s}
     advice = next_coupon_for(
         NextCouponInput.model_validate(

@@ -19,6 +19,7 @@ from ...store.calibrate import calibrations as store
 from ...store.reading import looks, readings
 from ..calibrate.windows import window_for
 from ..unit_of_work import UnitOfWork
+from .reader_corrections import correcting, correction_notices
 
 # Predictions for every step come in one response, so that arrow keys need no request.
 MOST_STEPS = 600
@@ -38,6 +39,8 @@ class CouponRead:
     states: dict[str, FeatureState]
     seen: SeenOnCoupon | None
     look: looks.Look | None = None
+    corrections: frozenset[str] = frozenset()
+    """What is said of sizes that were corrected for their reader's bias."""
 
     @property
     def effective_s(self) -> float:
@@ -79,19 +82,20 @@ def coupon_reads(work: UnitOfWork, rows: list[store.CouponRow], limits: Limits) 
         features.setdefault(feature.reading_id, []).append(feature)
     judgements = {j.coupon_id: j for j in readings.judgements(db, ids)}
     looked = looks.looks(db, ids)
+    bias = correcting(work, [r.id for r in current.values()])
     photos: dict[str, list[str]] = {}
     for photo in readings.photos(db, ids):
         photos.setdefault(photo.coupon_id or "", []).append(photo.id)
     reads = []
     for row in rows:
         reading, judgement = current.get(row.id), judgements.get(row.id)
-        counted, verdict, states, also = None, None, {}, None
+        counted, verdict, states, also, corrections = None, None, {}, None, frozenset[str]()
         if reading is not None:
             features_read = features.get(reading.id, [])
-            read_off, light = (
-                [read_feature(f) for f in features_read],
-                effective_exposure_s(row.exposure_s, row.dose_ratio),
+            read_off, corrections = bias.corrected(
+                reading.technician_id, reading.id, [read_feature(f) for f in features_read]
             )
+            light = effective_exposure_s(row.exposure_s, row.dose_ratio)
             also = seen_on(light, row.code, read_off)
             counted = tally(
                 light,
@@ -105,7 +109,8 @@ def coupon_reads(work: UnitOfWork, rows: list[store.CouponRow], limits: Limits) 
             verdict = coupon_verdict(VerdictInput(coupon=counted.evidence, limits=limits))
             states = {f.feature_key: f.state for f in features_read if f.state}
         photo_ids = photos.get(row.id, [])
-        reads.append(CouponRead(row, reading, counted, judgement, verdict, photo_ids, states, also, looked.get(row.id)))
+        look = looked.get(row.id)
+        reads.append(CouponRead(row, reading, counted, judgement, verdict, photo_ids, states, also, look, corrections))
     return reads
 
 
@@ -137,7 +142,12 @@ def window_evidence(reads: list[CouponRead]) -> tuple[list[CouponEvidence], bool
 
 
 def window_input(
-    calibration: store.Calibration, step_s: float, evidence: list[CouponEvidence], cure: CureCurve | None, sure: CutOffs
+    calibration: store.Calibration,
+    step_s: float,
+    evidence: list[CouponEvidence],
+    cure: CureCurve | None,
+    sure: CutOffs,
+    reader_spread_um: float | None,
 ) -> WindowInput:
     """The whole input of the process window, as it is computed and as an issued set keeps it."""
     counted = [e.exposure_s for e in evidence if not e.faults or e.include] or [e.exposure_s for e in evidence]
@@ -150,6 +160,7 @@ def window_input(
         guard_band_pct=calibration.guard_band_pct,
         cut_offs=sure,
         cure=cure,
+        reproducibility_sd_um=reader_spread_um,
         exposures_s=steps_between(low, high, step_s)[::stride],
     )
 
@@ -160,19 +171,27 @@ def window_of(
     reads: list[CouponRead],
     cure: CureCurve | None,
     sure: CutOffs,
+    reader_spread_um: float | None,
 ) -> tuple[WindowOutcome | None, str | None]:
     """The window that evidence makes under a calibration's limits."""
     evidence, range_only = window_evidence(reads)
     if not evidence:
         return None, None
     try:
-        result = window_for(window_input(calibration, printer.exposure_step_s, evidence, cure, sure))
+        inputs = window_input(calibration, printer.exposure_step_s, evidence, cure, sure, reader_spread_um)
+        result = with_corrections(window_for(inputs), reads)
         if range_only:
             mixed = Notice(code="range-only", message=RANGE_ONLY)
             result = result.model_copy(update={"provisional": True, "warnings": [mixed, *result.warnings]})
         return result, None
     except Problem as problem:
         return None, problem.message
+
+
+def with_corrections(window: WindowOutcome, reads: list[CouponRead]) -> WindowOutcome:
+    """The window, saying which sizes were corrected for their reader's bias."""
+    notices = correction_notices([read.corrections for read in reads])
+    return window.model_copy(update={"warnings": [*notices, *window.warnings]}) if notices else window
 
 
 def arms_evidence(

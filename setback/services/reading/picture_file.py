@@ -14,10 +14,6 @@ from ...coupon import NEWEST, drawn
 from ...coupon.for_picture import for_picture
 from ...store.codes import check_letter
 
-STRAIGHT_PX = 24.0
-"""Pixels per millimetre of the straight picture that is kept and shown."""
-MARGIN_MM = 1.0
-QUALITY = 85
 FLOOR_MM = 0.35
 """Of a coupon of which only kind and pixel are known; a picture does not show it."""
 TAKEN = 36867
@@ -60,11 +56,13 @@ def read_coupon(content: bytes, kind: str, parameters: dict[str, Any], code: str
     Problem
         Under ``picture``: nothing was found, another coupon, a mirror image, two of one code, a part outside; with what helps.
     """
+    from ...core.reading.picture.laid import laid_straight
+
     reading = read_file(content, [(kind, parameters)], dpi, code)
     chosen = _chosen(reading, code)
-    return FileRead(
-        chosen.model_dump(), _straight(content, chosen, kind, parameters), cleaned(content), _taken_at(content)
-    )
+    coupon = drawn(kind, parameters)
+    straight = laid_straight(content, chosen.outline.corners_px, coupon.width_mm, coupon.height_mm)
+    return FileRead(chosen.model_dump(), straight, cleaned(content), _taken_at(content))
 
 
 def _chosen(reading: PictureReading, code: str) -> ReadCoupon:
@@ -91,25 +89,6 @@ def _chosen(reading: PictureReading, code: str) -> ReadCoupon:
         if notice.code in ("mirrored", "half-outside"):
             raise _refused(notice.message)
     return chosen
-
-
-def _straight(content: bytes, chosen: ReadCoupon, kind: str, parameters: dict[str, Any]) -> bytes:
-    """The coupon laid straight, in colour, as JPEG."""
-    import cv2
-    import numpy as np
-    from PIL import Image, ImageOps
-
-    coupon = drawn(kind, parameters)
-    width, height = coupon.width_mm, coupon.height_mm
-    ends = np.array([(0, 0), (width, 0), (width, height), (0, height)], dtype=np.float32)
-    ends = (ends + MARGIN_MM) * STRAIGHT_PX
-    way = cv2.getPerspectiveTransform(np.array(chosen.outline.corners_px, dtype=np.float32), ends.astype(np.float32))
-    size = (round((width + 2 * MARGIN_MM) * STRAIGHT_PX), round((height + 2 * MARGIN_MM) * STRAIGHT_PX))
-    with Image.open(io.BytesIO(content)) as file:
-        colours = np.asarray(ImageOps.exif_transpose(file).convert("RGB"))
-    out = io.BytesIO()
-    Image.fromarray(cv2.warpPerspective(colours, way, size, flags=cv2.INTER_AREA)).save(out, "JPEG", quality=QUALITY)
-    return out.getvalue()
 
 
 def _taken_at(content: bytes) -> str | None:

@@ -8,13 +8,14 @@ from datetime import datetime, timedelta
 from pydantic import Field
 
 from ...core.contract import Contract, Problem
+from ...core.reading.picture.contract import MARGIN_MM, STRAIGHT_PX
 from ...store.calibrate import calibrations as store
 from ...store.reading import pictures
 from ...store.rows import insert, update
 from .. import apart
 from ..unit_of_work import Conflict, UnitOfWork, present
 from .photos import LIMIT_BYTES, insert_cleaned
-from .picture_file import MARGIN_MM, STRAIGHT_PX, FileRead, read_coupon
+from .picture_file import FileRead, read_coupon
 from .readings import PICTURED, CouponView, coupon
 
 SLOWEST_S = 20.0

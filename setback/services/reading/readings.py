@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field, StringConstraints
 
 from ...core.contract import Contract, Problem
-from ...core.reading.size import implausible_reading
+from ...core.reading.size import SAME_MM, implausible_reading
 from ...core.reading.tally import FeatureKind, FeatureState
 from ...core.window.verdict import Verdict
 from ...store import shelf
@@ -26,8 +26,6 @@ COUNTED = ("wall", "slot", "tip")
 MEASURED = ("outer", "inner", "z-gap")
 PICTURED = ("flat", "support")
 """Kinds of coupon whose pictures can be read."""
-SAME_MM = 0.0006
-"""Sizes are kept to a micrometre."""
 SEEN = ("vernier", "fit", "taper", "legible")
 ONE_OF = {
     "vernier": "Of the vernier, mark the one pair that just touches.",

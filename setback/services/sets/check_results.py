@@ -14,6 +14,7 @@ from ...store.reading import readings
 from ...store.rows import delete, insert
 from ...store.sets import parameter_sets
 from ..reading.coupon_evidence import FAULTS, read_feature
+from ..reading.reader_corrections import correcting
 from ..unit_of_work import UnitOfWork
 
 
@@ -31,7 +32,9 @@ def refresh_check(work: UnitOfWork, row: store.CouponRow) -> None:
     judgements = readings.judgements(db, [row.id])
     if any(getattr(reading, fault) for fault in FAULTS) and not (judgements and judgements[0].include):
         return
-    features = [read_feature(f) for f in readings.features(db, [reading.id])]
+    features, _ = correcting(work, [reading.id]).corrected(
+        reading.technician_id, reading.id, [read_feature(f) for f in readings.features(db, [reading.id])]
+    )
     counted = tally(row.exposure_s, features, label=row.code)
     judged_reading = coupon_verdict(VerdictInput(coupon=counted.evidence, limits=_limits_of(work, set_row)))
     dose, side = _by_dose(set_row.result, set_row.exposure_s, judged_reading.growth_um)

@@ -27,7 +27,8 @@ from ..calibrate.from_prints import prints_of_arm
 from ..calibrate.windows import window_for
 from ..climate.effect import effect
 from ..lab_settings import lab_settings
-from ..reading.coupon_evidence import CouponRead, coupon_reads, window_evidence, window_input
+from ..reading.coupon_evidence import CouponRead, coupon_reads, window_evidence, window_input, with_corrections
+from ..reading.gauge_studies import reader_spread_um
 from ..reading.readings import Reason
 from ..unit_of_work import Conflict, UnitOfWork, present, same_version
 from .cards import SetCard, card
@@ -132,8 +133,8 @@ def _by_coupons(
         raise Conflict(RANGE_ONLY)
     if not evidence:
         raise Conflict("Nothing is read yet, so there is nothing to issue on.")
-    rests_on = window_input(row, step_s, evidence, cure_curve(work, row), cut_offs(work))
-    return rests_on, window_for(rests_on)
+    rests_on = window_input(row, step_s, evidence, cure_curve(work, row), cut_offs(work), reader_spread_um(work))
+    return rests_on, with_corrections(window_for(rests_on), reads)
 
 
 def _by_prints(
@@ -177,7 +178,8 @@ def _coupons_for_band(
     temps = [coupon.temp_c for coupon in coupons if coupon.temp_c is not None]
     if not evidence:
         return None, temps
-    return window_for(window_input(row, step_s, evidence, cure_curve(work, row), cut_offs(work))), temps
+    inputs = window_input(row, step_s, evidence, cure_curve(work, row), cut_offs(work), reader_spread_um(work))
+    return window_for(inputs), temps
 
 
 def _check_choice(request: IssueInput, result: WindowOutcome, step_s: float) -> None:

@@ -304,6 +304,37 @@ JOIN printer p ON p.id = c.printer_id WHERE k.code IN ({marks(codes)})"""
     return many(db, Labelled, sql, codes)
 
 
+class _LimitsOf(Row):
+    limits: dict[str, Any]
+
+
+def limits_of(db: sqlite3.Connection, arm_ids: list[str]) -> list[dict[str, Any]]:
+    """Limits of the calibrations that some arms belong to."""
+    sql = f"""SELECT DISTINCT c.limits FROM calibration c JOIN arm a ON a.calibration_id = c.id
+      WHERE a.id IN ({marks(arm_ids)})"""
+    return [row.limits for row in many(db, _LimitsOf, sql, arm_ids)]
+
+
+class PrintedCoupon(Row):
+    """A printed coupon with whose it is."""
+
+    code: str
+    design_id: str
+    exposure_s: float
+    calibration_code: str
+    material: str
+
+
+def newest_printed(db: sqlite3.Connection, limit: int) -> list[PrintedCoupon]:
+    """Printed coupons that are not lost, the newest first."""
+    sql = """SELECT k.code, k.design_id, k.exposure_s, c.code AS calibration_code, m.name AS material
+      FROM (SELECT k.* FROM coupon k JOIN plate l ON l.id = k.plate_id JOIN print p ON p.id = l.print_id
+        WHERE p.status = 'printed' AND k.gone_at IS NULL ORDER BY k.rowid DESC LIMIT ?) k
+      JOIN arm a ON a.id = k.arm_id JOIN calibration c ON c.id = a.calibration_id JOIN material m ON m.id = c.material_id
+      ORDER BY k.rowid DESC"""
+    return many(db, PrintedCoupon, sql, (limit,))
+
+
 def coupons_so_far(db: sqlite3.Connection, arm_id: str) -> int:
     """How many coupons an arm has had, with those that are gone."""
     return int(first(db, "SELECT count(*) FROM coupon WHERE arm_id = ?", (arm_id,)))

@@ -47,6 +47,9 @@ TRAVELS = frozenset(
         "finish_route",
         "finish_route_version",
         "flow_reading",
+        "gauge_reading",
+        "gauge_study",
+        "gauge_turn",
         "guess",
         "guide_run",
         "guide_step",
@@ -72,6 +75,7 @@ TRAVELS = frozenset(
         "question",
         "probe_step",
         "qualification",
+        "reader_correction",
         "reading",
         "reading_feature",
         "reference_material",
@@ -104,6 +108,8 @@ TRAVELS = frozenset(
 # their machine. A bundle that brings them could make another machine read, delete or do something, so it is refused whole.
 STAYS = frozenset(
     {
+        "practice_coupon",
+        "practice_round",
         "put_off",
         "plan_pin",
         "day_plan",

@@ -15,6 +15,9 @@ OF = {
     "coupon_look": "SELECT c.code FROM coupon_look l JOIN coupon c ON c.id = l.coupon_id WHERE l.id = ?",
     "claim": "SELECT m.name FROM claim c JOIN material m ON m.id = c.material_id WHERE c.id = ?",
     "picture_reading": "SELECT c.code FROM picture_reading p JOIN coupon c ON c.id = p.coupon_id WHERE p.id = ?",
+    "gauge_reading": """SELECT s.code FROM gauge_reading r JOIN gauge_turn u ON u.id = r.turn_id
+      JOIN gauge_study s ON s.id = u.study_id WHERE r.id = ?""",
+    "reader_correction": "SELECT s.code FROM reader_correction c JOIN gauge_study s ON s.id = c.study_id WHERE c.id = ?",
     "reading": "SELECT 'coupon ' || c.code FROM reading r JOIN coupon c ON c.id = r.coupon_id WHERE r.id = ?",
     "specimen_reading": "SELECT s.code FROM specimen_reading r JOIN specimen s ON s.id = r.specimen_id WHERE r.id = ?",
     "arm": "SELECT c.code FROM arm a JOIN calibration c ON c.id = a.calibration_id WHERE a.id = ?",
@@ -29,6 +32,9 @@ OF = {
 }
 WORDS = {
     "specimen_reading": "test reading",
+    "gauge_study": "gauge study",
+    "gauge_reading": "reading of a gauge study",
+    "reader_correction": "correction of a reader",
     "picture_reading": "picture that was read",
     "flow_reading": "flow reading",
     "vat_entry": "vat entry",

@@ -5,7 +5,7 @@ from __future__ import annotations
 import sqlite3
 from typing import Literal
 
-from ..rows import Row, first, many, one
+from ..rows import Row, first, many, marks, one
 
 
 class PictureReading(Row):
@@ -63,6 +63,21 @@ def seen_marks(db: sqlite3.Connection, picture_id: str) -> list[PictureMark]:
     """What the picture reader saw in a picture."""
     sql = "SELECT feature_key, state, size_mm, sd_um, sure, reason FROM picture_mark WHERE picture_reading_id = ?"
     return many(db, PictureMark, sql, (picture_id,))
+
+
+class SizeByPicture(Row):
+    """A size that the picture reader told, of a reading that was confirmed from it."""
+
+    reading_id: str
+    feature_key: str
+    size_mm: float
+
+
+def sizes_confirmed(db: sqlite3.Connection, reading_ids: list[str]) -> list[SizeByPicture]:
+    """Sizes in the pictures that some readings were confirmed from."""
+    sql = f"""SELECT p.reading_id, m.feature_key, m.size_mm FROM picture_reading p JOIN picture_mark m ON m.picture_reading_id = p.id
+      WHERE m.size_mm IS NOT NULL AND p.reading_id IN ({marks(reading_ids)})"""
+    return many(db, SizeByPicture, sql, reading_ids)
 
 
 def straight(db: sqlite3.Connection, picture_id: str) -> bytes | None:

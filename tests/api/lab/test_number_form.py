@@ -11,7 +11,7 @@ SPEC = json.loads((Path(__file__).parents[3] / "docs" / "openapi.json").read_tex
 OURS_TOO = {
     *("basis", "detail", "why", "what", "value", "unit", "condition", "line", "place", "property", "until"),
     *("method", "orientation", "kind", "lane", "symptom", "ticked", "seen", "initials", "printer", "currency"),
-    *("best_before", "opened_on", "received_on", "feature", "coupon", "answer"),
+    *("best_before", "opened_on", "received_on", "feature", "coupon", "coupons", "answer"),
     *("status", "bottles", "from_at", "in_use_since", "field", "dated"),
 }
 """Keys that requests and answers share, but whose words in answers are Setback's, or are no words."""

@@ -14,6 +14,10 @@ from ..tally import FeatureKind
 Grey = np.ndarray[Any, np.dtype[Any]]
 Matrix = np.ndarray[Any, np.dtype[Any]]
 State = Literal["formed", "partial", "absent"]
+STRAIGHT_PX = 24.0
+"""Pixels per millimetre of the straight picture that is kept and shown."""
+MARGIN_MM = 1.0
+"""Ground round a coupon on its straight picture."""
 
 
 @dataclass(frozen=True)

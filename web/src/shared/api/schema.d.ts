@@ -3098,6 +3098,60 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How everybody here reads hidden coupons. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PracticeView"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plan/due": {
         parameters: {
             query?: never;
@@ -6819,6 +6873,147 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/gauge-studies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Gauge studies, the newest first. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["StudyLineList"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Plan a study; each reader's order is random. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["StudyInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["StudyView"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/today/put-off": {
         parameters: {
             query?: never;
@@ -8937,6 +9132,109 @@ export interface paths {
             };
         };
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/rounds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin a round at a level. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["RoundInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RoundView"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -12390,6 +12688,60 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gauge-studies/choice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Coupons that a study can be planned with. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["StudyChoice"];
                     };
                 };
                 /** @description Sent to a name this server does not answer to. */
@@ -19662,6 +20014,72 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/gauge-studies/{id_or_code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A study with how far it is, and its result once it is finished. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Identifier or code */
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["StudyView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plate-maps/{map_id}/retire": {
         parameters: {
             query?: never;
@@ -19860,6 +20278,72 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/rounds/{round_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A round as far as it is. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description The round of practice */
+                    round_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RoundView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -24130,6 +24614,238 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/gauge-turns/{turn_id}/reading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep what was read in a turn. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description The turn of a gauge study */
+                    turn_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["TurnInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["StudyView"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gauge-turns/{turn_id}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * The picture reader's turn: what a picture of the coupon shows.
+         * @description Multipart form with one file named picture, JPEG or PNG.
+         */
+        post: {
+            parameters: {
+                query?: {
+                    /** @description Resolution of the scanner; a photo has none */
+                    dots_per_inch?: number | null;
+                };
+                header?: never;
+                path: {
+                    /** @description The turn of a gauge study */
+                    turn_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["StudyView"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/printers/{printer_id}/defects": {
         parameters: {
             query?: never;
@@ -25686,6 +26402,199 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["CouponView"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gauge-studies/{id_or_code}/next": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The coupon to read next, and nothing of what was read before. */
+        get: {
+            parameters: {
+                query?: {
+                    /** @description me: whoever works now; picture: the picture reader */
+                    reader?: "me" | "picture";
+                };
+                header?: never;
+                path: {
+                    /** @description Identifier or code */
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["NextTurn"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gauge-studies/{id_or_code}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Withdraw the last reading, so that it is made again. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Identifier or code */
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["TurnQuery"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["NextTurn"];
                     };
                 };
                 /** @description Came from a page that is not Setback's own; nothing was changed. */
@@ -28796,6 +29705,121 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/gauge-studies/{id_or_code}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let a study no longer count, with a reason. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Identifier or code */
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["StudyWithdrawInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["StudyView"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/calibrations/{calibration_id}/depth": {
         parameters: {
             query?: never;
@@ -30045,6 +31069,223 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gauge-studies/{id_or_code}/corrections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a reader's bias, where it is shown, off what they measure. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Identifier or code */
+                    id_or_code: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["CorrectInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["StudyView"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reader-corrections/{correction_id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Correct a reader's sizes no more. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description The correction of a reader's bias */
+                    correction_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["StudyView"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
                     };
                 };
                 /** @description The database is busy; nothing was saved. */
@@ -32004,6 +33245,121 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/practice/coupons/{practice_coupon_id}/reading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Hold what was read against the truth. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description The hidden coupon */
+                    practice_coupon_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PracticeInput"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RoundView"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/calibrations/{calibration_id}/temperature-band": {
         parameters: {
             query?: never;
@@ -33928,6 +35284,35 @@ export interface components {
              * @description This page of the list
              */
             items: components["schemas"]["BathRow"][];
+        };
+        /**
+         * Bias
+         * @description How far one technician's readings lie from the truth, or from the mean of all where no truth is known.
+         */
+        Bias: {
+            /**
+             * Technician
+             * @description Who reads
+             */
+            technician: string;
+            /**
+             * Bias
+             * @description Mean difference, in the unit of the readings; above nothing means reading too much
+             */
+            bias: number;
+            /**
+             * Bias Ci
+             * @description 95 % interval of the bias
+             */
+            bias_ci: [
+                number,
+                number
+            ];
+            /**
+             * Shown
+             * @description Whether the interval leaves out nothing
+             */
+            shown: boolean;
         };
         /**
          * BlendPart
@@ -37336,6 +38721,17 @@ export interface components {
             warnings: components["schemas"]["Notice"][];
         };
         /**
+         * CorrectInput
+         * @description Whose bias is to be taken off from now on.
+         */
+        CorrectInput: {
+            /**
+             * Reader
+             * @description Number of the reader in the study
+             */
+            reader: number;
+        };
+        /**
          * CorrectedAt
          * @description The exposure at another temperature, with what the effect's interval makes of it.
          */
@@ -37470,6 +38866,42 @@ export interface components {
              * @description Number of the report that is corrected
              */
             number: number;
+        };
+        /**
+         * CorrectionView
+         * @description A bias that is taken off a reader's sizes.
+         */
+        CorrectionView: {
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
+            id: string;
+            /**
+             * Reader
+             * @description Whose sizes are corrected
+             */
+            reader: string;
+            /**
+             * Study
+             * @description The study that showed the bias
+             */
+            study: string;
+            /**
+             * Bias Um
+             * @description What is taken off the growth of each edge, µm
+             */
+            bias_um: number;
+            /**
+             * Begun At
+             * @description When it was begun, UTC
+             */
+            begun_at: string;
+            /**
+             * Begun By
+             * @description Initials of who asked for it
+             */
+            begun_by: string;
         };
         /**
          * CostOfProperty
@@ -40509,6 +41941,73 @@ export interface components {
              * @description This page of the list
              */
             items: components["schemas"]["GateView"][];
+        };
+        /**
+         * GaugeStudyResult
+         * @description Where the spread of the readings comes from.
+         */
+        GaugeStudyResult: {
+            /**
+             * Repeatability Sd
+             * @description Of one person reading one coupon again
+             */
+            repeatability_sd: number;
+            /**
+             * Repeatability Ci
+             * @description 95 % interval
+             */
+            repeatability_ci: [
+                number,
+                number
+            ];
+            /**
+             * Reproducibility Sd
+             * @description Between persons, their different taste for single coupons included
+             */
+            reproducibility_sd: number;
+            /**
+             * Gauge Sd
+             * @description Both together
+             */
+            gauge_sd: number;
+            /**
+             * Gauge Ci
+             * @description 95 % interval
+             */
+            gauge_ci: [
+                number,
+                number
+            ];
+            /**
+             * Part Sd
+             * @description Between coupons
+             */
+            part_sd: number;
+            /**
+             * Gauge Pct
+             * @description Spread of the gauge as percent of the whole spread of the readings
+             */
+            gauge_pct: number;
+            /**
+             * Tolerance Pct
+             * @description Six spreads of the gauge as percent of the tolerance
+             */
+            tolerance_pct: number | null;
+            /**
+             * Distinct Categories
+             * @description How many groups of coupons the gauge can tell apart
+             */
+            distinct_categories: number;
+            /**
+             * Biases
+             * @description By technician
+             */
+            biases: components["schemas"]["Bias"][];
+            /**
+             * Warnings
+             * @description What must be known about the result
+             */
+            warnings: components["schemas"]["Notice"][];
         };
         /**
          * GoneInput
@@ -43859,6 +45358,14 @@ export interface components {
             further_cost: components["schemas"]["Quote"] | null;
         };
         /**
+         * NextTurn
+         * @description The next turn of a reader, or none.
+         */
+        NextTurn: {
+            /** @description Its turn at the bench */
+            turn: components["schemas"]["TurnView"] | null;
+        };
+        /**
          * NotCounted
          * @description Evidence that is there and does not count, with the reason.
          */
@@ -44606,6 +46113,42 @@ export interface components {
              * @description In words
              */
             text: string;
+        };
+        /**
+         * PersonPractice
+         * @description How one person reads, over all their practice.
+         */
+        PersonPractice: {
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
+            initials: string;
+            /**
+             * Coupons
+             * @description Coupons
+             */
+            coupons: number;
+            /**
+             * Rightly Called
+             * @description Coupons that were called under, right or over as they are
+             */
+            rightly_called: number;
+            /**
+             * Wrong Pct
+             * @description Share of marks read otherwise than they are, percent
+             */
+            wrong_pct: number;
+            /**
+             * Biases
+             * @description What is read too high or too low, each with its interval
+             */
+            biases: components["schemas"]["PracticeBias"][];
+            /**
+             * Points
+             * @description Coupon by coupon, the oldest first
+             */
+            points: components["schemas"]["PracticePoint"][];
         };
         /**
          * PhotoState
@@ -45738,6 +47281,236 @@ export interface components {
              * @description What it rests on
              */
             basis: string;
+        };
+        /**
+         * PracticeBias
+         * @description How somebody reads, over all their practice.
+         */
+        PracticeBias: {
+            /**
+             * Of
+             * @description What is read
+             * @enum {string}
+             */
+            of: "walls" | "slots" | "plug";
+            /**
+             * N
+             * @description Coupons it rests on
+             */
+            n: number;
+            /**
+             * Bias Um
+             * @description Mean of read less true, µm
+             */
+            bias_um: number;
+            /**
+             * Bias Ci Um
+             * @description 95 % interval; null with fewer than three coupons
+             */
+            bias_ci_um: [
+                number,
+                number
+            ] | null;
+            /**
+             * Shown
+             * @description Whether the interval leaves out nothing
+             */
+            shown: boolean;
+        };
+        /**
+         * PracticeCouponView
+         * @description A hidden coupon; its truth comes with the answer to what was read.
+         */
+        PracticeCouponView: {
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
+            id: string;
+            /**
+             * Place
+             * @description Which coupon of the round it is, from 1
+             */
+            place: number;
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
+            exposure_s: number;
+            /**
+             * Margin Mm
+             * @description Ground round the coupon on its picture, mm
+             */
+            margin_mm: number;
+            /**
+             * Growth Um
+             * @description True growth of an edge, µm; null until it is read
+             */
+            growth_um: number | null;
+            /**
+             * Right S
+             * @description Exposure that is right for this resin, s; null until it is read
+             */
+            right_s: number | null;
+            /**
+             * Truth
+             * @description What is there, by feature; null until it is read
+             */
+            truth: {
+                [key: string]: "formed" | "partial" | "absent" | "lost";
+            } | null;
+            /**
+             * Read
+             * @description What was read, by feature; null until it is
+             */
+            read: {
+                [key: string]: "formed" | "partial" | "absent" | "lost";
+            } | null;
+            /** @description How it was read; null until it is */
+            score: components["schemas"]["PracticeScore"] | null;
+        };
+        /**
+         * PracticeInput
+         * @description What somebody took the coupon for.
+         */
+        PracticeInput: {
+            /**
+             * Features
+             * @description The features, one by one
+             */
+            features: components["schemas"]["FeatureInput"][];
+            /**
+             * Verdict
+             * @description Whether it is under, right or over
+             * @default null
+             */
+            verdict: ("under" | "right" | "over") | null;
+            /**
+             * Next S
+             * @description Exposure to print next, s
+             * @default null
+             */
+            next_s: number | null;
+        };
+        /**
+         * PracticePoint
+         * @description One coupon of somebody's practice.
+         */
+        PracticePoint: {
+            /**
+             * Read At
+             * @description When it was read, UTC
+             */
+            read_at: string;
+            /**
+             * Level
+             * @description 1 plain, 2 everyday, 3 hard
+             */
+            level: number;
+            /**
+             * Wrong
+             * @description Marks read otherwise than they are
+             */
+            wrong: number;
+            /**
+             * Marks
+             * @description Marks that were read
+             */
+            marks: number;
+            /**
+             * Wall Bias Um
+             * @description Thinnest wall as it was read less the true one, µm
+             */
+            wall_bias_um: number | null;
+            /**
+             * Slot Bias Um
+             * @description Narrowest slot as it was read less the true one, µm
+             */
+            slot_bias_um: number | null;
+            /**
+             * Plug Bias Um
+             * @description Growth by the taper plug as it was read less the true one, µm
+             */
+            plug_bias_um: number | null;
+            /**
+             * Called Right
+             * @description Whether it was called as it is
+             */
+            called_right: boolean;
+        };
+        /**
+         * PracticeScore
+         * @description How one coupon was read.
+         */
+        PracticeScore: {
+            /**
+             * Marks
+             * @description Marks that were read
+             */
+            marks: number;
+            /**
+             * Wrong
+             * @description Those that are otherwise
+             */
+            wrong: components["schemas"]["WrongMark"][];
+            /**
+             * Wall Bias Um
+             * @description Thinnest standing wall as it was read less the true one, µm, mean of both sides; above 0: walls were missed
+             */
+            wall_bias_um: number | null;
+            /**
+             * Slot Bias Um
+             * @description Narrowest open slot as it was read less the true one, µm, mean of both sides; above 0: slots were missed
+             */
+            slot_bias_um: number | null;
+            /**
+             * Plug Bias Um
+             * @description Edge growth by the taper plug as it was read less the true one, µm; null where it was not read
+             */
+            plug_bias_um: number | null;
+            /**
+             * Call
+             * @description What the coupon was called
+             * @enum {string}
+             */
+            call: "under" | "right" | "over";
+            /**
+             * True Call
+             * @description What it is
+             * @enum {string}
+             */
+            true_call: "under" | "right" | "over";
+            /**
+             * Next S
+             * @description Exposure that was chosen next, s
+             */
+            next_s: number;
+            /**
+             * Next Off Pct
+             * @description How far that lies from the right exposure, percent
+             */
+            next_off_pct: number;
+            /**
+             * Nearer
+             * @description Whether it lies nearer to the right exposure than this coupon, or just as near
+             */
+            nearer: boolean;
+        };
+        /**
+         * PracticeView
+         * @description The page of practice: how each person reads, and the round that is open.
+         */
+        PracticeView: {
+            /**
+             * People
+             * @description Everybody who has practised
+             */
+            people: components["schemas"]["PersonPractice"][];
+            /**
+             * Open Round
+             * @description The unfinished round of whoever works now
+             */
+            open_round: string | null;
         };
         /**
          * Prediction
@@ -49560,6 +51333,60 @@ export interface components {
             stale: boolean;
         };
         /**
+         * RoundInput
+         * @description How hard the round is to be.
+         */
+        RoundInput: {
+            /**
+             * Level
+             * @description 1 plain, 2 everyday, 3 hard
+             */
+            level: number;
+        };
+        /**
+         * RoundView
+         * @description A round of practice: its coupons so far, all on one resin, each printed at the exposure that was chosen before.
+         */
+        RoundView: {
+            /**
+             * Id
+             * @description Identifier, never used again
+             */
+            id: string;
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
+            initials: string;
+            /**
+             * Level
+             * @description 1 plain, 2 everyday, 3 hard
+             */
+            level: number;
+            /**
+             * Of
+             * @description Coupons of a round
+             */
+            of: number;
+            /** @description The drawing, or the plan */
+            plan: components["schemas"]["CouponPlan"];
+            /**
+             * Exposure Step S
+             * @description Smallest step of exposure the printer sets, s
+             */
+            exposure_step_s: number;
+            /**
+             * Coupons
+             * @description Coupons
+             */
+            coupons: components["schemas"]["PracticeCouponView"][];
+            /**
+             * Finished At
+             * @description When its last coupon was read; null until then
+             */
+            finished_at: string | null;
+        };
+        /**
          * RowPreview
          * @description A row as it would be kept, in words.
          */
@@ -52029,6 +53856,306 @@ export interface components {
             ends: string;
         };
         /**
+         * StudyCell
+         * @description What one reader read on one coupon, turn by turn; shown once the study is finished.
+         */
+        StudyCell: {
+            /**
+             * Reader
+             * @description Who read
+             */
+            reader: string;
+            /**
+             * Coupon
+             * @description Code of the coupon
+             */
+            coupon: string;
+            /**
+             * Growths Um
+             * @description Growth per edge, µm
+             */
+            growths_um: number[];
+        };
+        /**
+         * StudyChoice
+         * @description What a study is planned from.
+         */
+        StudyChoice: {
+            /**
+             * Coupons
+             * @description Coupons
+             */
+            coupons: components["schemas"]["StudyCoupon"][];
+        };
+        /**
+         * StudyCoupon
+         * @description A coupon that a study can be planned with.
+         */
+        StudyCoupon: {
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
+            code: string;
+            /**
+             * Calibration Code
+             * @description Code of the calibration
+             */
+            calibration_code: string;
+            /**
+             * Material
+             * @description Name of the material
+             */
+            material: string;
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
+            exposure_s: number;
+            /**
+             * Measures
+             * @description What can be read on it
+             */
+            measures: ("edges" | "plug")[];
+        };
+        /**
+         * StudyInput
+         * @description A study that is planned.
+         */
+        StudyInput: {
+            /**
+             * Measure
+             * @description edges: a bar and a notch by calipers; plug: the step of the taper plug
+             * @enum {string}
+             */
+            measure: "edges" | "plug";
+            /**
+             * Coupons
+             * @description Codes of printed coupons, from under to over
+             */
+            coupons: string[];
+            /**
+             * Technicians
+             * @description Initials of who reads them
+             */
+            technicians: string[];
+            /**
+             * With Picture Reader
+             * @description Whether the picture reader takes part, by a picture a turn
+             * @default false
+             */
+            with_picture_reader: boolean;
+            /**
+             * Repeats
+             * @description How often each reads each coupon
+             * @default 2
+             */
+            repeats: number;
+            /**
+             * Tolerance Um
+             * @description Whole width of what edge growth may be, µm; the narrowest limit of the coupons' calibrations when not given
+             * @default null
+             */
+            tolerance_um: number | null;
+            /**
+             * Note
+             * @description Free text that goes with it
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * StudyLine
+         * @description A gauge study in the list.
+         */
+        StudyLine: {
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
+            code: string;
+            /**
+             * Measure
+             * @description What is read: edges by calipers, or the taper plug
+             * @enum {string}
+             */
+            measure: "edges" | "plug";
+            /**
+             * Turns
+             * @description Readings that are planned
+             */
+            turns: number;
+            /**
+             * Done
+             * @description Readings that are made
+             */
+            done: number;
+            /**
+             * Planned At
+             * @description When it was planned, UTC
+             */
+            planned_at: string;
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
+            initials: string;
+            /**
+             * Finished At
+             * @description When everything was read; null until then
+             */
+            finished_at: string | null;
+            /**
+             * Withdrawn At
+             * @description When it was withdrawn, UTC; null while it counts
+             */
+            withdrawn_at: string | null;
+        };
+        /** StudyLineList */
+        StudyLineList: {
+            /**
+             * Items
+             * @description This page of the list
+             */
+            items: components["schemas"]["StudyLine"][];
+        };
+        /**
+         * StudyReader
+         * @description Somebody who reads, and how far they are.
+         */
+        StudyReader: {
+            /**
+             * Reader
+             * @description Number in the study, from 0
+             */
+            reader: number;
+            /**
+             * Name
+             * @description What people call it
+             */
+            name: string;
+            /**
+             * Is Picture Reader
+             * @description Whether it is the picture reader
+             */
+            is_picture_reader: boolean;
+            /**
+             * Turns
+             * @description Readings of this reader that are planned
+             */
+            turns: number;
+            /**
+             * Done
+             * @description Whether it is done
+             */
+            done: number;
+        };
+        /**
+         * StudyView
+         * @description A study with how far it is, and its result once all have read everything.
+         */
+        StudyView: {
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
+            code: string;
+            /**
+             * Measure
+             * @description What is read: edges by calipers, or the taper plug
+             * @enum {string}
+             */
+            measure: "edges" | "plug";
+            /**
+             * Turns
+             * @description Readings that are planned
+             */
+            turns: number;
+            /**
+             * Done
+             * @description Readings that are made
+             */
+            done: number;
+            /**
+             * Planned At
+             * @description When it was planned, UTC
+             */
+            planned_at: string;
+            /**
+             * Initials
+             * @description Initials of whoever did it
+             */
+            initials: string;
+            /**
+             * Finished At
+             * @description When everything was read; null until then
+             */
+            finished_at: string | null;
+            /**
+             * Withdrawn At
+             * @description When it was withdrawn, UTC; null while it counts
+             */
+            withdrawn_at: string | null;
+            /**
+             * Repeats
+             * @description How many exposures are repeated
+             */
+            repeats: number;
+            /**
+             * Tolerance Um
+             * @description Whole width of what edge growth may be, µm
+             */
+            tolerance_um: number | null;
+            /**
+             * Note
+             * @description Free text that goes with it
+             */
+            note: string;
+            /**
+             * Withdrawn Reason
+             * @description Why it was withdrawn
+             */
+            withdrawn_reason: string | null;
+            /**
+             * Coupons
+             * @description Coupons
+             */
+            coupons: string[];
+            /**
+             * Readers
+             * @description Who reads, and how far each is
+             */
+            readers: components["schemas"]["StudyReader"][];
+            /**
+             * Cells
+             * @description The cells
+             */
+            cells: components["schemas"]["StudyCell"][];
+            /** @description What was computed */
+            result: components["schemas"]["GaugeStudyResult"] | null;
+            /**
+             * Counts
+             * @description Whether windows are decided with it: the newest finished study of calipers is
+             */
+            counts: boolean;
+            /**
+             * Corrections
+             * @description Corrections by this study that hold now
+             */
+            corrections: components["schemas"]["CorrectionView"][];
+        };
+        /**
+         * StudyWithdrawInput
+         * @description Why a study no longer counts.
+         */
+        StudyWithdrawInput: {
+            /**
+             * Reason
+             * @description Why, in the words of whoever did it
+             */
+            reason: string;
+        };
+        /**
          * SuccessCurve
          * @description Chance of success over temperature with its interval.
          */
@@ -54006,6 +56133,101 @@ export interface components {
             settings?: components["schemas"]["Settings"];
         };
         /**
+         * TurnInput
+         * @description What somebody read in their turn.
+         */
+        TurnInput: {
+            /**
+             * Outer Mm
+             * @description Over the bar, mm
+             * @default null
+             */
+            outer_mm: number | null;
+            /**
+             * Inner Mm
+             * @description Across the notch, mm
+             * @default null
+             */
+            inner_mm: number | null;
+            /**
+             * Step Key
+             * @description Step of the taper plug at which it stopped
+             * @default null
+             */
+            step_key: string | null;
+        };
+        /**
+         * TurnQuery
+         * @description Whose turn is asked for.
+         */
+        TurnQuery: {
+            /**
+             * Reader
+             * @description me: whoever works now; picture: the picture reader
+             * @default me
+             * @enum {string}
+             */
+            reader: "me" | "picture";
+        };
+        /**
+         * TurnView
+         * @description The next reading of somebody: the coupon to take, and nothing of what was read before.
+         */
+        TurnView: {
+            /**
+             * Turn Id
+             * @description The turn that is to be read
+             */
+            turn_id: string;
+            /**
+             * Study
+             * @description Code of the study
+             */
+            study: string;
+            /**
+             * Measure
+             * @description What is read: edges by calipers, or the taper plug
+             * @enum {string}
+             */
+            measure: "edges" | "plug";
+            /**
+             * Reader
+             * @description Whose turn it is
+             */
+            reader: string;
+            /**
+             * Is Picture Reader
+             * @description Whether a picture is to be given instead of a reading
+             */
+            is_picture_reader: boolean;
+            /**
+             * Place
+             * @description Which turn of this reader it is, from 1
+             */
+            place: number;
+            /**
+             * Of
+             * @description Of how many
+             */
+            of: number;
+            /**
+             * Coupon
+             * @description Code of the coupon
+             */
+            coupon: string;
+            /** @description The drawing, or the plan */
+            plan: components["schemas"]["CouponPlan"];
+            /** @description The bar to measure */
+            outer: components["schemas"]["PlanFeature"] | null;
+            /** @description The notch to measure */
+            inner: components["schemas"]["PlanFeature"] | null;
+            /**
+             * Can Undo
+             * @description Whether the last reading of this reader can be made again
+             */
+            can_undo: boolean;
+        };
+        /**
          * UnknownName
          * @description A name in a cell that nothing on the shelf has.
          */
@@ -55653,6 +57875,29 @@ export interface components {
              * @description This page of the list
              */
             items: components["schemas"]["WorthDoing"][];
+        };
+        /**
+         * WrongMark
+         * @description A mark that was read otherwise than it is.
+         */
+        WrongMark: {
+            /**
+             * Key
+             * @description The feature
+             */
+            key: string;
+            /**
+             * Read
+             * @description What was read
+             * @enum {string}
+             */
+            read: "formed" | "partial" | "absent" | "lost";
+            /**
+             * Truth
+             * @description What is there
+             * @enum {string}
+             */
+            truth: "formed" | "partial" | "absent" | "lost";
         };
     };
     responses: never;
