@@ -24,6 +24,7 @@ PIXEL_MM, FLOOR_MM = 0.035, 0.35
 STEP_S = 0.05
 RIGHT_UM = 10.0
 """Growth per edge within which a coupon counts as rightly exposed."""
+LESS = 0.5
 LEAST_S, MOST_S = 0.2, 60.0
 Call = Literal["under", "right", "over"]
 RESINS = (
@@ -76,7 +77,8 @@ def lesson(level: int, seed: int) -> Lesson:
     opacity, tint = RESINS[chance.randrange(how.resins)]
     resin = replace(material(seed, "basic", opacity, (1.6, 3.2)), tint=tint)
     right_s = size_true_s(Machine(PIXEL_MM), resin, Conditions(2.0))
-    first_s = right_s * math.exp(chance.choice((-1, 1)) * chance.uniform(*how.off))
+    # Too little light loses bars sooner than too much closes slots.
+    first_s = right_s * math.exp(chance.choice((-LESS, 1)) * chance.uniform(*how.off))
     return Lesson(level, seed, resin, right_s, on_step(first_s))
 
 

@@ -32,6 +32,12 @@ const InUsePage = lazy(() => import("./sections/earlier/InUsePage"));
 const InUseFormPage = lazy(() => import("./sections/earlier/InUseFormPage"));
 const InUseOnePage = lazy(() => import("./sections/earlier/InUseOnePage"));
 const OpinionPage = lazy(() => import("./sections/earlier/OpinionPage"));
+const PracticePage = lazy(() => import("./sections/practice/PracticePage"));
+const RoundPage = lazy(() => import("./sections/practice/RoundPage"));
+const StudiesPage = lazy(() => import("./sections/practice/StudiesPage"));
+const PlanStudyPage = lazy(() => import("./sections/practice/PlanStudyPage"));
+const StudyPage = lazy(() => import("./sections/practice/StudyPage"));
+const StudyTurnPage = lazy(() => import("./sections/practice/StudyTurnPage"));
 const OwnCouponsPage = lazy(() => import("./sections/earlier/OwnCouponsPage"));
 const OwnCouponFormPage = lazy(() => import("./sections/earlier/OwnCouponFormPage"));
 const BorrowPage = lazy(() => import("./sections/earlier/BorrowPage"));
@@ -117,6 +123,12 @@ const router = createBrowserRouter([
       { path: "/lab", element: <SettingsPage /> },
       { path: "/lab/activity", element: <ActivityPage /> },
       { path: "/lab/glossary", element: <GlossaryPage /> },
+      { path: "/practice", element: <PracticePage /> },
+      { path: "/practice/rounds/:id", element: <RoundPage /> },
+      { path: "/practice/studies", element: <StudiesPage /> },
+      { path: "/practice/studies/new", element: <PlanStudyPage /> },
+      { path: "/practice/studies/:code", element: <StudyPage /> },
+      { path: "/practice/studies/:code/read", element: <StudyTurnPage /> },
       { path: "/blind/:id", element: <BlindPage /> },
       { path: "/sets/:code", element: <SetPage /> },
       { path: "/qualify", element: <QualifyPage /> },

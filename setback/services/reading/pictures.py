@@ -22,6 +22,8 @@ SLOWEST_S = 20.0
 LATEST_ZONE_H = 14
 """A camera's clock has no zone: it may be this far from ours."""
 LEAST_DPI, MOST_DPI = 150.0, 4800.0
+SCANNER_DPI = (300, 600, 1200, 2400)
+"""Resolutions of flatbed scanners that a person chooses from, dots per inch."""
 
 
 class ScanInput(Contract):

@@ -60,6 +60,7 @@ class RoundView(View):
     initials: str
     level: int
     of: int = Field(description="Coupons of a round")
+    right_um: float = Field(description="Growth of an edge within which a coupon counts as right, µm")
     plan: CouponPlan
     exposure_step_s: float
     coupons: list[PracticeCouponView]
@@ -163,6 +164,7 @@ def practice_round(work: UnitOfWork, round_id: str) -> RoundView:
         initials=row.initials,
         level=row.level,
         of=COUPONS,
+        right_um=lessons.RIGHT_UM,
         plan=_plan(),
         exposure_step_s=lessons.STEP_S,
         coupons=[_coupon(one) for one in store.coupons(work.db, row.id)],

@@ -75,8 +75,8 @@ CREATE TABLE practice_coupon (
   exposure_s REAL NOT NULL CHECK (exposure_s > 0),
   picture BLOB NOT NULL,
   truth TEXT NOT NULL CHECK (json_valid(truth)),
-  answer TEXT CHECK (json_valid(answer)),
-  score TEXT CHECK (json_valid(score)),
+  answer TEXT CHECK (answer IS NULL OR json_valid(answer)),
+  score TEXT CHECK (score IS NULL OR json_valid(score)),
   read_at TEXT,
   UNIQUE (round_id, place)
 ) STRICT;

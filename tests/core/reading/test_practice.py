@@ -34,7 +34,13 @@ def of(read, call="right", true_call="right", exposures=(2.0, 2.0, 2.0)):
 
 def test_a_right_reading_has_no_bias():
     result = of(TRUTH)
-    assert (result.marks, result.wrong, result.wall_bias_um, result.slot_bias_um, result.plug_bias_um) == (16, [], 0, 0, 0)
+    assert (result.marks, result.wrong, result.wall_bias_um, result.slot_bias_um, result.plug_bias_um) == (
+        16,
+        [],
+        0,
+        0,
+        0,
+    )
 
 
 def test_who_misses_thin_walls_and_takes_closed_slots_for_open_reads_so_many_micrometres_off():

@@ -152,6 +152,26 @@ const HELP: PageHelp[] = [
     words: ["coupon", "set", "due", "band"],
   },
   {
+    at: /^\/practice\/studies/,
+    answers: "How far can our reading be trusted?",
+    task: [
+      "Plan a study: people, and the picture reader, read the same coupons again and again, each in an order drawn by lot.",
+      "Read turn by turn; nothing of what was read before is shown.",
+      "The result makes the ends of the size lane less sure. A bias that is shown is taken off only when you ask for it.",
+    ],
+    words: ["coupon", "lane", "interval"],
+  },
+  {
+    at: /^\/practice/,
+    answers: "Do I read coupons right?",
+    task: [
+      "Choose a level. Mark the hidden coupon, call it under, right or over, and choose the next exposure.",
+      "The truth lies over your marks at once; what you read otherwise is ringed.",
+    ],
+    words: ["coupon", "exposure", "nominal"],
+    marks: VERDICTS.slice(0, 3),
+  },
+  {
     at: /^\/lab/,
     answers: "How is this lab set up, and what was done in it?",
     task: ["Settings hold for everybody. What changed lists work by day and person."],

@@ -23,6 +23,7 @@ export const SECTIONS: Section[] = [
   { path: "/qualify", name: "Qualify", key: "q", asks: "May we rely on it?" },
   { path: "/log", name: "Log", key: "l", asks: "What happened, and why did it fail?" },
   { path: "/plan", name: "Plan", key: "p", asks: "What do I do when, and will it be enough?" },
+  { path: "/practice", name: "Practice", key: "r", asks: "Do I read coupons right?" },
 ];
 
 export const sectionOf = (pathname: string): Section | undefined =>

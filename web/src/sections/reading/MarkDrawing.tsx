@@ -1,10 +1,9 @@
 import { useEffect, useMemo, useState } from "react";
 import Button from "react-bootstrap/Button";
 import ButtonGroup from "react-bootstrap/ButtonGroup";
-import { CouponDrawing, type Plan } from "../../shared/coupon/CouponDrawing";
+import { type Background, CouponDrawing, type Plan } from "../../shared/coupon/CouponDrawing";
 import type { Draft, Mode } from "./draft";
 import type { Marking } from "./marking";
-import type { Picture } from "./model";
 
 const MODES: [Mode, string, string][] = [
   [
@@ -22,8 +21,8 @@ type Props = {
   marking: Marking;
   code: string;
   exposure: string;
-  /** The picture that is being confirmed. */
-  picture?: Picture | null;
+  /** A picture of this coupon, to be marked in place of its drawing. */
+  picture?: Background | null;
 };
 
 /** The drawing a reading is marked on; on a phone its halves stand one above the other. */
@@ -38,14 +37,7 @@ export function MarkDrawing({ plan, draft, marking, code, exposure, picture }: P
     exposure,
     onTap: marking.onTap,
     highlight: marking.focus,
-    picture:
-      picture && showsPicture
-        ? {
-            href: `/api/pictures/${picture.id}/straight`,
-            marginMm: picture.margin_mm,
-            unsure: new Set(picture.asked.filter((key) => !draft.states[key])),
-          }
-        : undefined,
+    picture: picture && showsPicture ? picture : undefined,
   };
   return (
     <div className="plan">

@@ -1,7 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import Button from "react-bootstrap/Button";
-import Form from "react-bootstrap/Form";
 import { useSay } from "../../app/toasts";
 import { ApiError, body, POST, upload } from "../../shared/api/client";
 import { refresh } from "../../shared/api/refresh";
@@ -13,8 +12,7 @@ import { Trouble } from "../../shared/Trouble";
 import type { Draft } from "./draft";
 import type { Coupon, Picture } from "./model";
 import { PictureQuestions } from "./PictureQuestions";
-
-const RESOLUTIONS = [300, 600, 1200, 2400];
+import { ScannerChoice } from "./ScannerChoice";
 
 type Props = { coupon: Coupon; draft: Draft; onFill: (picture: Picture) => void; onDraft: (draft: Draft) => void };
 
@@ -58,19 +56,7 @@ export function ReadPicture({ coupon, draft, onFill, onDraft }: Props) {
         >
           {read.isPending ? "Reading the picture…" : picture ? "Another picture" : "Read from a picture"}
         </Button>
-        <Form.Select
-          className="w-auto"
-          aria-label="What took it"
-          value={dpi ?? ""}
-          onChange={(event) => setDpi(Number(event.target.value) || null)}
-        >
-          <option value="">photo</option>
-          {RESOLUTIONS.map((one) => (
-            <option key={one} value={one}>
-              scan, {one} dpi
-            </option>
-          ))}
-        </Form.Select>
+        <ScannerChoice value={dpi} onChange={setDpi} />
         <input
           ref={picker}
           type="file"

@@ -22,7 +22,8 @@ import { LivePreview } from "./LivePreview";
 import { MarkDrawing } from "./MarkDrawing";
 import { MarkFields } from "./MarkFields";
 import { useMarking } from "./marking";
-import type { Coupon } from "./model";
+import type { Background } from "../../shared/coupon/CouponDrawing";
+import type { Coupon, Picture } from "./model";
 import { PhotoPanel } from "./PhotoPanel";
 import { ReadMeanwhile } from "./ReadMeanwhile";
 import { ReadPicture } from "./ReadPicture";
@@ -97,7 +98,7 @@ export function ReadingForm({ coupon }: { coupon: Coupon }) {
         marking={marking}
         code={coupon.code}
         exposure={`${exposure(coupon.exposure_s, coupon.exposure_step_s)}s`}
-        picture={coupon.picture && draft.pictureId === coupon.picture.id ? coupon.picture : null}
+        picture={coupon.picture && draft.pictureId === coupon.picture.id ? backgroundOf(coupon.picture, draft) : null}
       />
       <aside className="panel entry" aria-label="Reading">
         {coupon.finish && <p className="caution">Read after {coupon.finish}. An uncured reading is provisional.</p>}
@@ -158,6 +159,12 @@ export function ReadingForm({ coupon }: { coupon: Coupon }) {
     </div>
   );
 }
+
+const backgroundOf = (picture: Picture, draft: Draft): Background => ({
+  href: `/api/pictures/${picture.id}/straight`,
+  marginMm: picture.margin_mm,
+  unsure: new Set(picture.asked.filter((key) => !draft.states[key])),
+});
 
 type StateProps = { entry: Entry<Draft>; corrects: boolean; reasonError: string | undefined };
 

@@ -41029,9 +41029,20 @@ export interface components {
         };
         /**
          * FileLimits
-         * @description The most that is taken of a file, bytes.
+         * @description The most that is taken of a file, bytes; and the resolutions a scan is chosen from.
          */
         FileLimits: {
+            /**
+             * Scanner Dpi
+             * @description Resolutions that scanners have, dots per inch
+             * @default [
+             *       300,
+             *       600,
+             *       1200,
+             *       2400
+             *     ]
+             */
+            scanner_dpi: number[];
             /**
              * Photo Bytes
              * @description Of a photo
@@ -51368,6 +51379,11 @@ export interface components {
              * @description Coupons of a round
              */
             of: number;
+            /**
+             * Right Um
+             * @description Growth of an edge within which a coupon counts as right, µm
+             */
+            right_um: number;
             /** @description The drawing, or the plan */
             plan: components["schemas"]["CouponPlan"];
             /**

@@ -25,6 +25,9 @@ export const KIND_WORDS: Record<PlanFeature["kind"], { one: string; formed: stri
 /** The place of the code's row of holes, which come with the code. */
 const HOLES = "holes";
 
+/** A straight picture of a coupon with its margin, and the features that are not sure on it. */
+export type Background = { href: string; marginMm: number; unsure: ReadonlySet<string> };
+
 type Props = {
   plan: Plan;
   states: States;
@@ -39,7 +42,7 @@ type Props = {
   /** Letters beside the parts, for a legend. */
   callouts?: boolean;
   /** A picture of this coupon, laid straight, that shows in place of its shapes; marks are drawn over it. */
-  picture?: { href: string; marginMm: number; unsure: ReadonlySet<string> };
+  picture?: Background;
 };
 
 /** The coupon as it is printed, with what was seen on it. One drawing for reading, tray and card. */
