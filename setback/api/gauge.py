@@ -6,6 +6,7 @@ from typing import Any
 
 from apiflask import APIBlueprint
 
+from ..services.reading import camera_gauge
 from ..services.reading import gauge_studies as service
 from ..services.reading import gauge_turns as turns
 from .wiring import list_of, takes, uploaded, work
@@ -18,6 +19,13 @@ blueprint = APIBlueprint("gauge", __name__, url_prefix="/api", tag="Gauge studie
 def studies() -> Any:
     """Gauge studies, the newest first."""
     return {"items": service.listed(work())}
+
+
+@blueprint.get("/camera-gauges")
+@blueprint.output(list_of(camera_gauge.CameraGauge))
+def cameras() -> Any:
+    """Every camera and scanner as a gauge, learnt from coupons that were read both ways."""
+    return {"items": camera_gauge.camera_gauges(work())}
 
 
 @blueprint.get("/gauge-studies/choice")

@@ -8,9 +8,11 @@ from apiflask import APIBlueprint
 from flask import Response
 
 from ..services.calibrate import assessment
+from ..services.lab import jobs
 from ..services.prints import virtual
-from ..services.reading import blind, looks, photos, pictures
+from ..services.reading import blind, looks, photos, pictures, trays
 from ..services.reading import readings as service
+from .lab.jobs import wake
 from .wiring import list_of, takes, uploaded, work
 
 blueprint = APIBlueprint("coupons", __name__, url_prefix="/api", tag="Coupons")
@@ -146,6 +148,24 @@ def add_photo(id_or_code: str) -> Any:
 def read_picture(id_or_code: str, query: pictures.ScanInput) -> Any:
     """Read a coupon by its picture; nothing counts until a reading is saved from it."""
     return pictures.read(work(), id_or_code, uploaded("picture"), query.scanner_dpi)
+
+
+@blueprint.get("/calibrations/<calibration_id>/pictures")
+@blueprint.output(trays.LadderView)
+def ladder_of_pictures(calibration_id: str) -> Any:
+    """Coupons of a calibration beside each other, in order of exposure, with their straight pictures."""
+    return trays.ladder(work(), calibration_id)
+
+
+@blueprint.post("/calibrations/<calibration_id>/trays")
+@blueprint.input(pictures.ScanInput, location="query", arg_name="query")
+@blueprint.doc(description="Multipart form with one file named picture, JPEG or PNG, with several coupons in it.")
+@blueprint.output(jobs.JobView, status_code=201)
+def read_tray(calibration_id: str, query: pictures.ScanInput) -> Any:
+    """Read a picture of a whole tray; each coupon waits to be confirmed on its page."""
+    job = jobs.read_tray(work(), calibration_id, uploaded("picture"), query.scanner_dpi)
+    wake()
+    return job
 
 
 @blueprint.post("/pictures/<picture_id>/discard")

@@ -10,6 +10,7 @@ import time
 from collections.abc import Callable
 from concurrent.futures import TimeoutError as TookTooLong
 from functools import cache
+from itertools import count
 from multiprocessing import get_context
 from multiprocessing.util import Finalize
 from typing import Any, ParamSpec, TypeVar
@@ -24,15 +25,28 @@ MOST_BYTES = 2_000_000_000
 """Of address space: libraries take a good part of it before any work begins."""
 USUAL_SECONDS = 30.0
 LOOK_EVERY_S = 0.25
+SLOTS = 64
+"""More than are ever under way at once."""
+_NUMBERS = count()
 
 Inputs = ParamSpec("Inputs")
 Answer = TypeVar("Answer")
 
 
 @cache
+def _shares() -> Any:
+    """How far each piece of work is, by its slot: the one thing a child says before it answers."""
+    return get_context("spawn").Array("d", SLOTS, lock=False)
+
+
+@cache
 def _pool() -> ProcessPool:
     pool = ProcessPool(
-        max_workers=CHILDREN, max_tasks=TASKS_PER_CHILD, initializer=_limit, context=get_context("spawn")
+        max_workers=CHILDREN,
+        max_tasks=TASKS_PER_CHILD,
+        initializer=_begin,
+        initargs=(_shares(),),
+        context=get_context("spawn"),
     )
     # Run at the end of a child process too, where atexit is not: it would wait for its own children for ever.
     Finalize(None, _end, args=(pool,), exitpriority=100)
@@ -44,8 +58,22 @@ def _end(pool: ProcessPool) -> None:
     pool.join(timeout=5)
 
 
-def _limit() -> None:
-    """In the child: no more memory than this, where the system can say so."""
+class _Here:
+    """In the child: where it says how far it is."""
+
+    shares: Any = None
+    slot = 0
+
+
+def report(share: float) -> None:
+    """In the child: say how far the work is, 0 to 1. Elsewhere nobody listens."""
+    if _Here.shares is not None:
+        _Here.shares[_Here.slot] = share
+
+
+def _begin(shares: Any) -> None:
+    """In the child, once: where to report, and no more memory than this, where the system can say so."""
+    _Here.shares = shares
     try:
         import resource
     except ImportError:  # No such limits on this system; that of time stays.
@@ -53,8 +81,9 @@ def _limit() -> None:
     resource.setrlimit(resource.RLIMIT_AS, (MOST_BYTES, MOST_BYTES))
 
 
-def _done(function: Callable[..., Any], inputs: tuple[Any, ...]) -> tuple[Any, Problem | None]:
+def _done(function: Callable[..., Any], inputs: tuple[Any, ...], slot: int) -> tuple[Any, Problem | None]:
     """In the child: the answer, or what is wrong with the input."""
+    _Here.slot = slot
     try:
         return function(*inputs), None
     except Problem as problem:
@@ -66,7 +95,7 @@ def run(
     *inputs: Any,
     field: str,
     seconds: float = USUAL_SECONDS,
-    meanwhile: Callable[[], None] | None = None,
+    meanwhile: Callable[[float], None] | None = None,
 ) -> Answer:
     """Have a child do it and wait for the answer.
 
@@ -79,17 +108,19 @@ def run(
     seconds : float
         After this long the child is ended.
     meanwhile : callable or None
-        Called four times a second while it works; what it raises ends the child.
+        Called four times a second while it works, with the share it has reported; what it raises ends the child.
 
     Raises
     ------
     Problem
         What the function raises, or that it took too long or too much memory.
     """
-    future = _pool().schedule(_done, args=(function, inputs), timeout=seconds)
+    slot = next(_NUMBERS) % SLOTS
+    _shares()[slot] = 0.0
+    future = _pool().schedule(_done, args=(function, inputs, slot), timeout=seconds)
     try:
         while meanwhile is not None and not future.done():
-            meanwhile()
+            meanwhile(_shares()[slot])
             time.sleep(LOOK_EVERY_S)
         answer, problem = future.result()
     except TookTooLong:

@@ -41,6 +41,18 @@ def adds(a, b):
     return a + b
 
 
+def counts_up():
+    for share in (0.25, 0.5, 0.75):
+        apart.report(share)
+        time.sleep(0.6)
+
+
+def test_how_far_it_is_comes_out_while_it_works():
+    shares = []
+    apart.run(counts_up, field="photo", meanwhile=shares.append)
+    assert {0.25, 0.5} <= set(shares) and shares == sorted(shares)
+
+
 def test_it_answers_and_refuses_as_the_function_does():
     assert apart.run(adds, 2, 3, field="photo") == 5
     with pytest.raises(Problem, match="no picture") as told:
@@ -65,7 +77,7 @@ def test_what_is_raised_meanwhile_ends_the_child():
     class Cancelled(Exception):
         pass
 
-    def cancel():
+    def cancel(_):
         raise Cancelled
 
     began = time.monotonic()

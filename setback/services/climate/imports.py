@@ -141,7 +141,7 @@ def run(work: UnitOfWork, progress: Progress, request: dict[str, Any]) -> dict[s
             mapping,
             field="file",
             seconds=LONGEST_READING_S,
-            meanwhile=lambda: progress(0.6 * _share_read(read_file), "Reading the rows"),
+            meanwhile=lambda share: progress(0.6 * share, "Reading the rows"),
         )
         _refuse(read, mapping)
         for chunk in _chunks(read_file):
@@ -155,8 +155,7 @@ def run(work: UnitOfWork, progress: Progress, request: dict[str, Any]) -> dict[s
             update(work.db, "probe_file", stored.id, imported_at=work.now())
     finally:
         store.forget_staged(work.db)
-        for left in (read_file, read_file.with_suffix(".share")):
-            left.unlink(missing_ok=True)
+        read_file.unlink(missing_ok=True)
     path.unlink(missing_ok=True)
     return {
         "probe_id": probe.id,
@@ -172,10 +171,7 @@ def run(work: UnitOfWork, progress: Progress, request: dict[str, Any]) -> dict[s
 
 
 def read_all(path: Path, target: Path, contents: LoggerFile, mapping: LoggerMapping) -> Reading:
-    """Read every row of a file, and write its samples to another one in chunks; in a child process.
-
-    How far it is stands in a file beside the target, as a share.
-    """
+    """Read every row of a file, and write its samples to another one in chunks; in a child process."""
     read, chunk = Reading(), []
     size = max(path.stat().st_size, 1)
     with path.open("rb") as raw, target.open("wb") as out:
@@ -184,16 +180,9 @@ def read_all(path: Path, target: Path, contents: LoggerFile, mapping: LoggerMapp
             if len(chunk) == CHUNK_ROWS:
                 pickle.dump(chunk, out)
                 chunk = []
-                target.with_suffix(".share").write_text(str(raw.tell() / size))
+                apart.report(raw.tell() / size)
         pickle.dump(chunk, out)
     return read
-
-
-def _share_read(target: Path) -> float:
-    try:
-        return float(target.with_suffix(".share").read_text() or 0)
-    except (OSError, ValueError):  # Not begun, or it is being written.
-        return 0.0
 
 
 def _chunks(read_file: Path) -> Iterator[list[store.Sample]]:

@@ -125,7 +125,7 @@ def _read_apart(path: Path, progress: Progress) -> None:
         str(path),
         field="file",
         seconds=READING_SECONDS,
-        meanwhile=lambda: progress(0.01, "Checking the file"),
+        meanwhile=lambda _: progress(0.01, "Checking the file"),
     )
 
 

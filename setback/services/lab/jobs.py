@@ -23,6 +23,7 @@ from ..climate import imports, probes
 from ..files import bundles
 from ..plan import planning
 from ..prints import virtual
+from ..reading import trays
 from ..unit_of_work import Conflict, NotFound, UnitOfWork, View, present
 from . import records
 from .chores import Chores
@@ -70,6 +71,7 @@ WORK: dict[str, Callable[[UnitOfWork, Progress, dict[str, Any]], dict[str, Any]]
     "preview-bundle": bundles.preview,
     "import-bundle": bundles.take_in,
     "plan": planning.run,
+    "read-tray": trays.run,
 }
 
 
@@ -90,6 +92,11 @@ def import_samples(work: UnitOfWork, probe_id: str, request: imports.ImportInput
     imports.check(work, probe_id, request)
     order = imports.ImportOrder(**request.model_dump(), probe_id=probe_id, initials=work.initials)
     return queue(work, "probe-import", order.model_dump())
+
+
+def read_tray(work: UnitOfWork, calibration_id: str, content: bytes, scanner_dpi: float | None) -> JobView:
+    """Queue the reading of a picture with several coupons."""
+    return queue(work, "read-tray", trays.receive(work, calibration_id, content, scanner_dpi).model_dump())
 
 
 def queue(work: UnitOfWork, kind: str, request: dict[str, Any]) -> JobView:

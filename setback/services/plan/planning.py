@@ -131,7 +131,7 @@ def run(work: UnitOfWork, progress: Progress, request: dict[str, Any]) -> dict[s
     with TemporaryDirectory() as folder:
         best_so_far = Path(folder) / "best"
 
-        def meanwhile() -> None:
+        def meanwhile(_: float) -> None:
             share = min((time.monotonic() - began) / (seconds + 2), 0.99)
             words = best_so_far.read_text() if best_so_far.exists() else ""
             progress(share, words or "Looking for the best order")

@@ -13,11 +13,20 @@ from ...core.reading.picture.hole_code import number_of
 from ...coupon import NEWEST, drawn
 from ...coupon.for_picture import for_picture
 from ...store.codes import check_letter
+from .. import apart
 
 FLOOR_MM = 0.35
 """Of a coupon of which only kind and pixel are known; a picture does not show it."""
-TAKEN = 36867
-"""Of EXIF: when a camera took the picture, by its own clock."""
+EXIF, TAKEN, MODEL = 0x8769, 36867, 272
+"""Places in a file of what its camera wrote: when it took the picture by its own clock, and which it is."""
+
+
+class Stated(NamedTuple):
+    """What a camera says of its picture."""
+
+    taken_at: str | None
+    """By its clock, without a zone."""
+    camera: str | None
 
 
 class FileRead(NamedTuple):
@@ -26,8 +35,7 @@ class FileRead(NamedTuple):
     coupon: dict[str, Any]
     straight: bytes
     photo: tuple[bytes, int, int]
-    taken_at: str | None
-    """By the camera's clock, without a zone."""
+    stated: Stated
 
 
 def read_file(
@@ -62,7 +70,56 @@ def read_coupon(content: bytes, kind: str, parameters: dict[str, Any], code: str
     chosen = _chosen(reading, code)
     coupon = drawn(kind, parameters)
     straight = laid_straight(content, chosen.outline.corners_px, coupon.width_mm, coupon.height_mm)
-    return FileRead(chosen.model_dump(), straight, cleaned(content), _taken_at(content))
+    return FileRead(chosen.model_dump(), straight, cleaned(content), stated(content))
+
+
+class TrayCoupon(NamedTuple):
+    """One coupon of a tray: what was read, the coupon laid straight, and its own part of the picture."""
+
+    coupon: dict[str, Any]
+    drawing: int
+    straight: bytes
+    photo: tuple[bytes, int, int]
+
+
+class TrayRead(NamedTuple):
+    """A picture of a whole tray."""
+
+    coupons: list[TrayCoupon]
+    notices: list[str]
+    stated: Stated
+
+
+def read_tray(content: bytes, drawings: Sequence[tuple[str, dict[str, Any]]], dpi: float | None) -> TrayRead:
+    """Every coupon of a picture, held against drawings given by kind and parameters; in a child, which reports how far it is.
+
+    Raises
+    ------
+    Problem
+        When the file is no picture that can be read.
+    """
+    from ...core.reading.picture.laid import cut_out, laid_straight
+    from ...core.reading.picture.opened import opened
+    from ...core.reading.picture.read import read_picture
+
+    coupons = [drawn(kind, parameters) for kind, parameters in drawings]
+    reading = read_picture(
+        opened(content),
+        [for_picture(coupon) for coupon in coupons],
+        dpi=dpi,
+        progress=lambda share: apart.report(0.9 * share),
+    )
+    answers = []
+    for seen in reading.coupons:
+        number = next(
+            i
+            for i, coupon in enumerate(coupons)
+            if (coupon.kind, coupon.parameters.get("design", 1)) == (seen.kind, seen.design)
+        )
+        corners, coupon = seen.outline.corners_px, coupons[number]
+        straight = laid_straight(content, corners, coupon.width_mm, coupon.height_mm)
+        answers.append(TrayCoupon(seen.model_dump(), number, straight, cleaned(cut_out(content, corners))))
+    return TrayRead(answers, [notice.message for notice in reading.notices], stated(content))
 
 
 def _chosen(reading: PictureReading, code: str) -> ReadCoupon:
@@ -91,16 +148,18 @@ def _chosen(reading: PictureReading, code: str) -> ReadCoupon:
     return chosen
 
 
-def _taken_at(content: bytes) -> str | None:
-    """When the camera says the picture was taken."""
+def stated(content: bytes) -> Stated:
+    """What a camera wrote into its file; nothing of it is believed but what a person can check."""
     from PIL import Image
 
     try:
         with Image.open(io.BytesIO(content)) as file:
-            stated = file.getexif().get_ifd(0x8769).get(TAKEN)
+            notes = file.getexif()
+            taken, camera = notes.get_ifd(EXIF).get(TAKEN), notes.get(MODEL)
     except (OSError, ValueError, SyntaxError):
-        return None
-    return str(stated)[:19] if stated else None
+        return Stated(None, None)
+    name = "".join(letter for letter in str(camera or "") if letter.isprintable()).strip()[:60]
+    return Stated(str(taken)[:19] if taken else None, name or None)
 
 
 def _refused(message: str) -> Problem:

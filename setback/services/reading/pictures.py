@@ -62,14 +62,11 @@ def read(work: UnitOfWork, id_or_code: str, content: bytes, scanner_dpi: float |
     file_read = apart.run(
         read_coupon, content, design.kind, design.parameters, row.code, scanner_dpi, field="picture", seconds=SLOWEST_S
     )
-    _check_taken(file_read.taken_at, row)
+    check_taken(file_read.stated.taken_at, row)
     with work.write() as answer:
         row = present(store.coupon(work.db, id_or_code), "coupon")
         _check(row)
-        earlier = pictures.waiting(work.db, row.id)
-        if earlier is not None:
-            update(work.db, "picture_reading", earlier.id, discarded_at=work.now())
-        _keep(work, row, file_read, scanner_dpi)
+        keep_read(work, row, file_read, scanner_dpi)
         return answer(coupon(work, row.id))
 
 
@@ -103,8 +100,14 @@ def _check(row: store.CouponRow) -> None:
         raise Conflict(f"Pictures are read of the {' and the '.join(PICTURED)} coupon. Keep this one as a photo.")
 
 
-def _check_taken(taken_at: str | None, row: store.CouponRow) -> None:
-    """A picture that is older than its print shows another coupon."""
+def check_taken(taken_at: str | None, row: store.CouponRow) -> None:
+    """Refuse a picture that is older than its print: it shows another coupon.
+
+    Raises
+    ------
+    Problem
+        With the day the camera says.
+    """
     if taken_at is None or row.printed_at is None:
         return
     try:
@@ -119,7 +122,11 @@ def _check_taken(taken_at: str | None, row: store.CouponRow) -> None:
         )
 
 
-def _keep(work: UnitOfWork, row: store.CouponRow, file_read: FileRead, scanner_dpi: float | None) -> None:
+def keep_read(work: UnitOfWork, row: store.CouponRow, file_read: FileRead, scanner_dpi: float | None) -> None:
+    """Keep what a picture shows, in the place of one that waits; in the transaction that is open."""
+    earlier = pictures.waiting(work.db, row.id)
+    if earlier is not None:
+        update(work.db, "picture_reading", earlier.id, discarded_at=work.now())
     picture_id = work.new_id()
     insert(
         work.db,
@@ -138,6 +145,8 @@ def _keep(work: UnitOfWork, row: store.CouponRow, file_read: FileRead, scanner_d
         technician_id=work.technician().id,
         read_at=work.now(),
     )
+    if file_read.stated.camera and scanner_dpi is None:
+        insert(work.db, "picture_camera", picture_reading_id=picture_id, name=file_read.stated.camera)
     for mark in file_read.coupon["features"]:
         insert(
             work.db,

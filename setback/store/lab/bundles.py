@@ -60,6 +60,7 @@ TRAVELS = frozenset(
         "own_coupon",
         "parameter_set",
         "photo",
+        "picture_camera",
         "picture_mark",
         "picture_reading",
         "plate",

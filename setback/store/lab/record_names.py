@@ -18,6 +18,7 @@ OF = {
     "gauge_reading": """SELECT s.code FROM gauge_reading r JOIN gauge_turn u ON u.id = r.turn_id
       JOIN gauge_study s ON s.id = u.study_id WHERE r.id = ?""",
     "reader_correction": "SELECT s.code FROM reader_correction c JOIN gauge_study s ON s.id = c.study_id WHERE c.id = ?",
+    "picture_camera": """SELECT c.code FROM picture_reading p JOIN coupon c ON c.id = p.coupon_id WHERE p.id = ?""",
     "reading": "SELECT 'coupon ' || c.code FROM reading r JOIN coupon c ON c.id = r.coupon_id WHERE r.id = ?",
     "specimen_reading": "SELECT s.code FROM specimen_reading r JOIN specimen s ON s.id = r.specimen_id WHERE r.id = ?",
     "arm": "SELECT c.code FROM arm a JOIN calibration c ON c.id = a.calibration_id WHERE a.id = ?",
@@ -35,6 +36,7 @@ WORDS = {
     "gauge_study": "gauge study",
     "gauge_reading": "reading of a gauge study",
     "reader_correction": "correction of a reader",
+    "picture_camera": "camera of a picture",
     "picture_reading": "picture that was read",
     "flow_reading": "flow reading",
     "vat_entry": "vat entry",

@@ -58,6 +58,12 @@ CREATE TABLE reader_correction (
 ) STRICT;
 CREATE UNIQUE INDEX reader_correction_of ON reader_correction (coalesce(technician_id, '')) WHERE ended_at IS NULL;
 
+-- Which camera took a picture, where its file says so.
+CREATE TABLE picture_camera (
+  picture_reading_id TEXT PRIMARY KEY REFERENCES picture_reading (id),
+  name TEXT NOT NULL CHECK (length(name) BETWEEN 1 AND 60)
+) STRICT;
+
 -- Practice is no evidence: coupons of the virtual printer, what a person took them for, and the truth.
 CREATE TABLE practice_round (
   id TEXT PRIMARY KEY,

@@ -145,3 +145,24 @@ class TestRefused:
     def test_a_coupon_that_is_not_printed_or_of_another_kind(self, lab):
         (planned,) = lab.plan(lab.calibration(), [2.6])
         assert "not printed yet" in send(lab, planned, b"x", 409)["error"]["message"]
+
+
+def test_a_scanner_is_a_gauge_once_coupons_were_read_both_ways(lab):
+    """Whoever changes a size that a scan shows has measured it: the scanner's error is learnt from that."""
+    made = lab.calibration()
+    codes = lab.plan(made, [2.3, 2.6, 2.9])
+    for code, exposure_s in zip(codes, (2.3, 2.6, 2.9), strict=True):
+        lab.print(code)
+        seen = send(lab, code, picture(printed(exposure_s), code, SCAN), dpi=600)["picture"]
+        # Calipers make each bar 20 µm less wide, each notch 20 µm wider: the scan reads edges 10 µm too far.
+        features = [
+            {**f, "measured_mm": round(f["measured_mm"] + (-0.02 if f["key"].startswith("outer") else 0.02), 3)}
+            if f["measured_mm"] is not None
+            else f
+            for f in seen["filled"]
+        ]
+        lab.post(f"/api/coupons/{code}/readings", {"features": features, "picture_id": seen["id"]}, 201)
+    (gauge,) = lab.get("/api/camera-gauges")["items"]
+    assert gauge["camera"] == "scanner at 600 dpi" and gauge["changed"] == 0 and gauge["marks"] > 60
+    assert gauge["growth"]["coupons"] == 3 and gauge["growth"]["shown"]
+    assert abs(gauge["growth"]["bias_um"] - 10) < 0.5

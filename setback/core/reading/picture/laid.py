@@ -15,6 +15,8 @@ QUALITY = 85
 BROAD_MM = 8.0
 """Light that changes over more than this is the lamp's, not the coupon's."""
 MOST_LIGHTER, MOST_CONTRAST = 1.9, 2.0
+ROOM = 0.04
+"""Ground round a coupon that is cut out of a picture, as a share of its length."""
 DARK, BRIGHT = 45.0, 210.0
 """Where the darkest and brightest twentieth of a picture come to lie."""
 
@@ -42,6 +44,26 @@ def laid_straight(
     pixels = cv2.warpPerspective(colours, to_straight, size, flags=cv2.INTER_AREA, borderMode=cv2.BORDER_REPLICATE)
     out = io.BytesIO()
     Image.fromarray(_evened(pixels)).save(out, "JPEG", quality=QUALITY)
+    return out.getvalue()
+
+
+def cut_out(content: bytes, corners_px: Sequence[tuple[float, float]]) -> bytes:
+    """The part of a picture that one coupon takes, with some ground, as JPEG."""
+    with Image.open(io.BytesIO(content)) as file:
+        upright = ImageOps.exif_transpose(file).convert("RGB")
+    corners = np.array(corners_px)
+    (left, top), (right, bottom) = corners.min(axis=0), corners.max(axis=0)
+    room = ROOM * max(right - left, bottom - top)
+    part = upright.crop(
+        (
+            max(int(left - room), 0),
+            max(int(top - room), 0),
+            min(int(right + room), upright.width),
+            min(int(bottom + room), upright.height),
+        )
+    )
+    out = io.BytesIO()
+    part.save(out, "JPEG", quality=QUALITY)
     return out.getvalue()
 
 

@@ -7014,6 +7014,60 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/camera-gauges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every camera and scanner as a gauge, learnt from coupons that were read both ways. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CameraGaugeList"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/today/put-off": {
         parameters: {
             query?: never;
@@ -29705,6 +29759,123 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/calibrations/{calibration_id}/trays": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read a picture of a whole tray; each coupon waits to be confirmed on its page.
+         * @description Multipart form with one file named picture, JPEG or PNG, with several coupons in it.
+         */
+        post: {
+            parameters: {
+                query?: {
+                    /** @description Resolution of the scanner, dots per inch: sizes are then true to scale */
+                    scanner_dpi?: number | null;
+                };
+                header?: never;
+                path: {
+                    /** @description The calibration */
+                    calibration_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["JobView"];
+                    };
+                };
+                /** @description Came from a page that is not Setback's own; nothing was changed. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A stale edit, or a rule of the job that forbids the step now. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Larger than is taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The body does not say that it is JSON. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/gauge-studies/{id_or_code}/withdraw": {
         parameters: {
             query?: never;
@@ -31082,6 +31253,72 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calibrations/{calibration_id}/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Coupons of a calibration beside each other, in order of exposure, with their straight pictures. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description The calibration */
+                    calibration_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LadderView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -37048,6 +37285,66 @@ export interface components {
             under_way: {
                 [key: string]: string;
             };
+        };
+        /**
+         * CameraBias
+         * @description How much more an edge has grown by a camera's pictures than by calipers.
+         */
+        CameraBias: {
+            /**
+             * Coupons
+             * @description Coupons read both ways
+             */
+            coupons: number;
+            /**
+             * Bias Um
+             * @description Growth per edge by picture less that by calipers, µm
+             */
+            bias_um: number;
+            /**
+             * Bias Ci Um
+             * @description 95 % interval; null with fewer than three coupons
+             */
+            bias_ci_um: [
+                number,
+                number
+            ] | null;
+            /**
+             * Shown
+             * @description Whether the interval leaves out nothing
+             */
+            shown: boolean;
+        };
+        /**
+         * CameraGauge
+         * @description One camera or scanner.
+         */
+        CameraGauge: {
+            /**
+             * Camera
+             * @description In words: which phone, or a scanner at its resolution
+             */
+            camera: string;
+            /**
+             * Marks
+             * @description Sure marks of its pictures that people confirmed or changed
+             */
+            marks: number;
+            /**
+             * Changed
+             * @description Of those, how many people read otherwise
+             */
+            changed: number;
+            /** @description Its systematic error of edges; null where nothing was read both ways */
+            growth: components["schemas"]["CameraBias"] | null;
+        };
+        /** CameraGaugeList */
+        CameraGaugeList: {
+            /**
+             * Items
+             * @description This page of the list
+             */
+            items: components["schemas"]["CameraGauge"][];
         };
         /**
          * CampaignLine
@@ -43396,6 +43693,61 @@ export interface components {
             version: number;
         };
         /**
+         * Ladder
+         * @description Coupons of one drawing in order of exposure.
+         */
+        Ladder: {
+            /**
+             * Title
+             * @description Title
+             */
+            title: string;
+            /** @description The drawing all of them share */
+            plan: components["schemas"]["CouponPlan"];
+            /**
+             * Coupons
+             * @description Coupons
+             */
+            coupons: components["schemas"]["LadderCoupon"][];
+        };
+        /**
+         * LadderCoupon
+         * @description A coupon of the ladder with its straight picture, where there is one.
+         */
+        LadderCoupon: {
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
+            code: string;
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
+            exposure_s: number;
+            /**
+             * Arm
+             * @description Name of the arm
+             */
+            arm: string;
+            /**
+             * Picture Id
+             * @description The picture that was read
+             */
+            picture_id: string | null;
+            /**
+             * Margin Mm
+             * @description Ground round the coupon on its picture, mm
+             */
+            margin_mm: number;
+            /**
+             * State
+             * @description How it stands
+             * @enum {string}
+             */
+            state: "confirmed" | "waiting" | "none";
+        };
+        /**
          * LadderPlan
          * @description A range to cover with coupons.
          */
@@ -43448,6 +43800,42 @@ export interface components {
              * @default null
              */
             repeats: number | null;
+        };
+        /**
+         * LadderView
+         * @description The pictures of a calibration.
+         */
+        LadderView: {
+            /**
+             * Calibration Id
+             * @description The calibration
+             */
+            calibration_id: string;
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
+            code: string;
+            /**
+             * Material
+             * @description Name of the material
+             */
+            material: string;
+            /**
+             * Printer
+             * @description Name of the printer
+             */
+            printer: string;
+            /**
+             * Exposure Step S
+             * @description Smallest step of exposure the printer sets, s
+             */
+            exposure_step_s: number;
+            /**
+             * Ladders
+             * @description By drawing, the one with most coupons first
+             */
+            ladders: components["schemas"]["Ladder"][];
         };
         /**
          * LaneEnds
