@@ -7,6 +7,7 @@ from typing import Any
 from apiflask import APIBlueprint
 from flask import Response
 
+from ..services.reading import examples
 from ..services.reading import practice as service
 from .wiring import takes, work
 
@@ -50,4 +51,20 @@ def picture(practice_coupon_id: str) -> Response:
     answer = Response(service.picture(work(), practice_coupon_id), mimetype="image/jpeg")
     answer.cache_control.max_age = 31_536_000
     answer.cache_control.private = True
+    return answer
+
+
+@blueprint.get("/coupon-examples/<kind>")
+@blueprint.output(examples.ExamplesView)
+def example_pictures(kind: str) -> Any:
+    """What each part of a coupon looks like with too little, the right and too much light."""
+    return examples.examples(kind)
+
+
+@blueprint.get("/coupon-examples/<kind>/<call>")
+@blueprint.doc(hide=True)
+def example_picture(kind: str, call: str) -> Response:
+    """One example picture, as JPEG."""
+    answer = Response(examples.picture(kind, call), mimetype="image/jpeg")
+    answer.cache_control.max_age = 86_400
     return answer

@@ -48,6 +48,13 @@ class Level:
 LEVELS = {1: Level((0.25, 0.5), 1), 2: Level((0.12, 0.35), 3), 3: Level((0.06, 0.25), 4)}
 
 
+OFF: dict[str, dict[Call, float]] = {
+    "flat": {"under": -0.22, "right": 0.0, "over": 0.55},
+    "support": {"under": -0.35, "right": 0.12, "over": 0.8},
+}
+"""How far off the exposures of example pictures are, in ln exposure: so far that each part shows it."""
+
+
 @dataclass(frozen=True)
 class Lesson:
     """What a round of practice hides: the resin, and the exposure that is right for it."""
@@ -64,7 +71,8 @@ class Shown:
     """A coupon that is shown: its straight picture, and what is true of it."""
 
     picture: bytes
-    growth_um: float
+    growth_um: float | None
+    """Of an edge; none where the coupon has no bar."""
     call: Call
     states: dict[str, FeatureState]
 
@@ -97,12 +105,13 @@ def coupon_of(about: Lesson, place: int, exposure_s: float) -> Shown:
     return _shown(printed, f"{100 + seed % 900}", seed, _shot(about.level, seed))
 
 
-def example(kind: str, opacity: str, off: float, seed: int) -> Shown:
-    """A plain coupon whose exposure lies off the right one by this much of ln exposure, in plain light."""
-    resin = replace(material(seed, "basic", opacity, (1.6, 3.2)), tint=RESINS[0][1])
+def example(kind: str, call: Call) -> Shown:
+    """A plain coupon that got too little, the right, or too much light; of each kind the same for ever."""
+    off, seed = OFF[kind][call], 3
+    resin = replace(material(seed, "basic", RESINS[0][0], (1.6, 3.2)), tint=RESINS[0][1])
     exposure_s = on_step(size_true_s(Machine(PIXEL_MM), resin, Conditions(2.0)) * math.exp(off))
     printed = print_coupon(drawing(kind), Machine(PIXEL_MM), resin, Conditions(exposure_s), seed)
-    return _shown(printed, "100", seed, _shot(1, seed))
+    return replace(_shown(printed, "100", seed, _shot(1, seed)), call=call)
 
 
 def drawing(kind: str = "flat") -> Coupon:
@@ -140,10 +149,17 @@ def _shown(printed: Printed, code: str, seed: int, shot: Shot) -> Shown:
     content = photograph(printed, lettered, seed, shot)
     corners = corners_px(Placed(printed, lettered), shot, content)
     picture = laid_straight(content, corners, printed.coupon.width_mm, printed.coupon.height_mm)
-    bar = next(o for o in printed.outcomes if o.kind == "outer")
+    growth_um = _growth_um(printed)
+    return Shown(picture, growth_um, call_of(growth_um or 0.0), true_states(printed))
+
+
+def _growth_um(printed: Printed) -> float | None:
+    """Growth per edge of the first bar; far below nothing where it washed away."""
+    bar = next((o for o in printed.outcomes if o.kind == "outer"), None)
+    if bar is None:
+        return None
     drawn_mm = next(f.size_mm for f in printed.coupon.features if f.key == bar.key)
-    growth_um = -1000.0 if bar.size_mm is None else 500 * (bar.size_mm - drawn_mm * (1 - printed.material.shrinkage))
-    return Shown(picture, growth_um, call_of(growth_um), true_states(printed))
+    return -1000.0 if bar.size_mm is None else 500 * (bar.size_mm - drawn_mm * (1 - printed.material.shrinkage))
 
 
 def call_of(growth_um: float) -> Call:

@@ -7,6 +7,8 @@ from dataclasses import replace
 
 from playwright.sync_api import Page, expect
 
+from setback.coupon.lettering import embossed
+from setback.simulate.camera import Placed, photograph_tray
 from tests.pictures import PLAIN, picture, printed
 
 
@@ -72,3 +74,47 @@ def test_another_coupons_picture_is_refused_at_its_place_and_a_scan_warns_of_the
     reading = page.get_by_role("region", name="Read from a picture")
     expect(reading.get_by_text("This picture shows coupon 150", exact=False)).to_be_visible()
     assert empty.lab.get(f"/api/coupons/{code}")["photos"] == []
+
+
+def test_a_tray_is_read_in_one_go_and_its_ladder_enlarges_one_feature_across_all(empty, as_im: Page, tmp_path):
+    page, lab = as_im, empty.lab
+    calibration = lab.calibration()
+    exposures = [2.2, 3.0]
+    codes = lab.plan(calibration, exposures)
+    lab.print(codes[0])
+    lab.print(codes[1])
+    placed = []
+    for place, (code, exposure_s) in enumerate(zip(codes, exposures, strict=True)):
+        made = printed(exposure_s, seed=place + 1)
+        placed.append(Placed(made, embossed(made.coupon, code, f"{exposure_s:g}s"), y_mm=42.0 * place - 21))
+    content = photograph_tray(placed, 2, replace(PLAIN, px_per_mm=20))
+    page.goto(f"{empty.url}/calibrate/{calibration['id']}")
+    page.get_by_role("button", name="More", exact=True).click()
+    page.get_by_role("link", name="Coupons as pictures").click()
+    expect(page.get_by_text("no picture yet")).to_have_count(2)
+    page.get_by_label("One picture of several coupons").set_input_files(file(tmp_path, b"none", "none.jpg"))
+    expect(page.get_by_text("no picture that can be read", exact=False)).to_be_visible()
+    page.get_by_label("One picture of several coupons").set_input_files(file(tmp_path, content))
+    expect(page.get_by_text("2 coupons read", exact=False)).to_be_visible(timeout=60_000)
+    expect(page.get_by_text("waits to be confirmed")).to_have_count(2)
+    first = page.get_by_role("group", name=f"Coupon {codes[0]}")
+    first.locator("[data-feature='slot-left-4']").click()
+    expect(page.get_by_role("img", name=re.compile("slot left of"))).to_have_count(2)
+    page.keyboard.press("ArrowRight")
+    expect(page.get_by_role("img", name=re.compile("slot left of"))).to_have_count(2)
+    page.keyboard.press("Escape")
+    expect(first).to_be_visible()
+    page.get_by_role("status").get_by_role("link", name=codes[1]).click()
+    expect(page.get_by_text("A picture waits to be confirmed", exact=False)).to_be_visible()
+
+
+def test_example_pictures_show_each_part_under_right_and_over(empty, as_im: Page):
+    page = as_im
+    page.goto(f"{empty.url}/shelf/coupons/support")
+    examples = page.get_by_role("region", name="What it looks like")
+    rows = examples.get_by_role("row")
+    expect(rows.nth(1).get_by_role("img")).to_have_count(3)
+    loaded = examples.locator("image").first.evaluate(
+        "image => fetch(image.href.baseVal).then((answer) => answer.status)"
+    )
+    assert loaded == 200

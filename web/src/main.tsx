@@ -25,6 +25,7 @@ const CouponsPage = lazy(() => import("./sections/shelf/CouponsPage"));
 const CalibrationsPage = lazy(() => import("./sections/calibrate/CalibrationsPage"));
 const NewCalibrationPage = lazy(() => import("./sections/calibrate/NewCalibrationPage"));
 const CalibrationPage = lazy(() => import("./sections/calibrate/CalibrationPage"));
+const LadderPage = lazy(() => import("./sections/calibrate/LadderPage"));
 const ReadingPage = lazy(() => import("./sections/reading/ReadingPage"));
 const PrinterPage = lazy(() => import("./sections/shelf/PrinterPage"));
 const GuidePage = lazy(() => import("./sections/blends/GuidePage"));
@@ -112,6 +113,7 @@ const router = createBrowserRouter([
       { path: "/calibrate", element: <CalibrationsPage /> },
       { path: "/calibrate/new", element: <NewCalibrationPage /> },
       { path: "/calibrate/:id", element: <CalibrationPage /> },
+      { path: "/calibrate/:id/pictures", element: <LadderPage /> },
       { path: "/coupons/:code", element: <ReadingPage /> },
       { path: "/printers/:id", element: <PrinterPage /> },
       { path: "/printers/:id/guides/:key", element: <GuidePage /> },

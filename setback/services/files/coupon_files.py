@@ -19,6 +19,7 @@ from ...coupon.lettering import embossed
 from ...coupon.masks import archive, layer_table, layers, layers_of
 from ...coupon.plan_svg import plan_svg
 from ...coupon.plate import Placed, places, plate_archive, plate_svg, shuffled
+from ...simulate.lessons import OFF as EXAMPLES
 from ...store import plate as plates
 from ...store import shelf
 from ...store.calibrate import calibrations as store
@@ -135,6 +136,7 @@ class Drawn(View):
     """A coupon as shapes and features, and what may be chosen about it."""
 
     plan: CouponPlan
+    has_examples: bool = Field(description="Whether example pictures of it under, right and over are shipped")
     is_specimen: bool = Field(description="Made at an exposure that is known; coupons are made to find one")
     has_floor: bool = Field(description="Its features stand on base and transition layers")
     on_one_plate: bool = Field(description="One plate may hold several exposures of it")
@@ -192,6 +194,7 @@ def preview(geometry: Geometry) -> Drawn:
     rows = layers(coupon, pixel, geometry.layer_um / 1000, [None] * layers_of(coupon, geometry.layer_um / 1000))
     return Drawn(
         plan=CouponPlan.model_validate(coupon),
+        has_examples=geometry.kind in EXAMPLES,
         is_specimen=geometry.kind not in EXPOSED,
         has_floor=geometry.kind in WITH_FLOOR,
         on_one_plate=geometry.kind in ON_ONE_PLATE,

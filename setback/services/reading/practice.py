@@ -244,7 +244,7 @@ def printed_lesson(level: int, seed: int, place: int, exposure_s: float) -> tupl
     shown = lessons.coupon_of(about, place, exposure_s)
     return shown.picture, {
         "right_s": about.right_s,
-        "growth_um": round(shown.growth_um, 1),
+        "growth_um": None if shown.growth_um is None else round(shown.growth_um, 1),
         "call": shown.call,
         "states": shown.states,
     }

@@ -11,7 +11,7 @@ from PIL import Image
 
 from setback.coupon.lettering import embossed
 from setback.simulate.camera import Placed, photograph_tray
-from tests.pictures import PLAIN, picture, printed
+from tests.pictures import PLAIN, printed
 
 EXPOSURES = (2.2, 2.6, 3.1)
 

@@ -1,5 +1,6 @@
 import type { RefObject } from "react";
 import Dropdown from "react-bootstrap/Dropdown";
+import { Link } from "react-router";
 import { saveDrawing } from "../../shared/plot/save";
 import type { Calibration } from "./model";
 
@@ -35,6 +36,9 @@ export function CampaignMenu({
         </Dropdown.Item>
         <Dropdown.Item as="button" onClick={() => onDialog("opinion")}>
           A second opinion…
+        </Dropdown.Item>
+        <Dropdown.Item as={Link} to={`/calibrate/${calibration.code}/pictures`}>
+          Coupons as pictures
         </Dropdown.Item>
         {(["svg", "png"] as const).map((kind) => (
           <Dropdown.Item key={kind} as="button" onClick={() => void saveDrawing(strip.current, calibration.code, kind)}>

@@ -7,6 +7,7 @@ import { day } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { SectionTabs } from "../../shared/SectionTabs";
 import { type Column, DataTable } from "../../shared/table/DataTable";
+import { CamerasPanel } from "./CamerasPanel";
 import { PRACTICE_TABS } from "./tabs";
 import { MEASURES } from "./studies";
 
@@ -53,6 +54,7 @@ export default function StudiesPage() {
           )
         }
       </Loaded>
+      <CamerasPanel />
     </>
   );
 }

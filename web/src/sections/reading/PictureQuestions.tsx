@@ -1,12 +1,10 @@
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import { KIND_WORDS, type FeatureState, type PlanFeature } from "../../shared/coupon/CouponDrawing";
+import { around, PictureCrop } from "../../shared/coupon/PictureCrop";
 import { plural, size, THIN } from "../../shared/format";
 import { type Draft, seen } from "./draft";
 import type { Coupon, Picture } from "./model";
-
-/** Room round a feature that is shown with it, mm. */
-const ROUND_MM = 1.6;
 
 type Props = { coupon: Coupon; picture: Picture; draft: Draft; onDraft: (draft: Draft) => void };
 
@@ -26,7 +24,13 @@ export function PictureQuestions({ coupon, picture, draft, onDraft }: Props) {
         {plural(open.length, "mark")} to look at: {nameOf(feature)}
         {mark?.reason && <span className="text-secondary">, {mark.reason}</span>}
       </p>
-      <Crop coupon={coupon} picture={picture} features={kin} name={nameOf(feature)} />
+      <PictureCrop
+        picture={{ href: `/api/pictures/${picture.id}/straight`, marginMm: picture.margin_mm }}
+        plan={coupon.plan}
+        place={around(kin.map((one) => one.hit))}
+        round={kin.length === 1 ? feature.hit : null}
+        label={`In the picture: ${nameOf(feature)}`}
+      />
       <div className="d-flex flex-wrap gap-2 mt-2">
         {isOneOf(feature)
           ? near(kin, feature).map((one) => (
@@ -88,36 +92,4 @@ function answersOf(feature: PlanFeature): [FeatureState, string][] {
     ["partial", "in part"],
     ["absent", words.absent],
   ];
-}
-
-type CropProps = { coupon: Coupon; picture: Picture; features: PlanFeature[]; name: string };
-
-/** What is asked about, large, with what lies about it. */
-function Crop({ coupon, picture, features, name }: CropProps) {
-  const margin = picture.margin_mm;
-  const { width_mm, height_mm } = coupon.plan;
-  const left = Math.min(...features.map(({ hit }) => hit[0])) - ROUND_MM;
-  const top = Math.min(...features.map(({ hit }) => hit[1])) - ROUND_MM;
-  const right = Math.max(...features.map(({ hit }) => hit[0] + hit[2])) + ROUND_MM;
-  const bottom = Math.max(...features.map(({ hit }) => hit[1] + hit[3])) + ROUND_MM;
-  const [only] = features;
-  return (
-    <svg
-      className="crop"
-      viewBox={`${left} ${top} ${right - left} ${bottom - top}`}
-      role="img"
-      aria-label={`In the picture: ${name}`}
-    >
-      <image
-        href={`/api/pictures/${picture.id}/straight`}
-        x={-margin}
-        y={-margin}
-        width={width_mm + 2 * margin}
-        height={height_mm + 2 * margin}
-      />
-      {only && features.length === 1 && (
-        <rect className="round" x={only.hit[0]} y={only.hit[1]} width={only.hit[2]} height={only.hit[3]} rx={0.3} />
-      )}
-    </svg>
-  );
 }

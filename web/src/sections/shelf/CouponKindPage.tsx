@@ -11,6 +11,7 @@ import { NumberField } from "../../shared/fields/NumberField";
 import { SizesField } from "../../shared/fields/SizesField";
 import { millilitres, THIN } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
+import { ExamplePictures } from "./ExamplePictures";
 import { LayerAreas } from "./LayerAreas";
 import { PlatePanel } from "./PlatePanel";
 import { ShelfTabs } from "./ShelfTabs";
@@ -109,6 +110,7 @@ export default function CouponKindPage() {
             onExposures={(values) => set("exposures", values?.join(",") ?? null)}
           />
         )}
+        {held?.has_examples && <ExamplePictures kind={kind} />}
       </div>
       {labelling && <SpecimenLabels kind={kind} title={plan?.title ?? kind} onClose={() => setLabelling(false)} />}
     </>

@@ -14254,6 +14254,72 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/coupon-examples/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What each part of a coupon looks like with too little, the right and too much light. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Which kind of thing it is */
+                    kind: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ExamplesView"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/printers/{row_id}/wear": {
         parameters: {
             query?: never;
@@ -40398,6 +40464,11 @@ export interface components {
             /** @description The drawing, or the plan */
             plan: components["schemas"]["CouponPlan"];
             /**
+             * Has Examples
+             * @description Whether example pictures of it under, right and over are shipped
+             */
+            has_examples: boolean;
+            /**
              * Is Specimen
              * @description Made at an exposure that is known; coupons are made to find one
              */
@@ -41052,6 +41123,43 @@ export interface components {
              * @default
              */
             made_under: string;
+        };
+        /**
+         * ExamplePicture
+         * @description One coupon of the virtual printer.
+         */
+        ExamplePicture: {
+            /**
+             * Call
+             * @description How much light it got
+             * @enum {string}
+             */
+            call: "under" | "right" | "over";
+            /**
+             * Growth Um
+             * @description Growth of an edge, µm; null where the coupon has no bar
+             */
+            growth_um: number | null;
+        };
+        /**
+         * ExamplesView
+         * @description Example pictures of one kind of coupon, and the drawing they share.
+         */
+        ExamplesView: {
+            /**
+             * Kind
+             * @description Which kind of thing it is
+             */
+            kind: string;
+            /** @description The drawing, or the plan */
+            plan: components["schemas"]["CouponPlan"];
+            /**
+             * Margin Mm
+             * @description Ground round the coupon on each picture, mm
+             */
+            margin_mm: number;
+            /** Pictures */
+            pictures: components["schemas"]["ExamplePicture"][];
         };
         /**
          * ExcursionView
