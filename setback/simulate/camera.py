@@ -268,6 +268,8 @@ class _Light:
     """Light on upright faces, by where they face."""
     ground_loss: Field
     """Share of its light that the coupon takes from the ground about it."""
+    around: tuple[Field, Field] | None
+    """Of a scanner, whose edges are measured: heights about each cell, wide and narrow, so that each slice is lit at its own height."""
 
     @staticmethod
     def on(heights: Field, stage: Scene, shot: Shot, turn: float) -> _Light:
@@ -298,13 +300,23 @@ class _Light:
         if shot.scanner_dpi is not None:
             gap = np.maximum(heights.max() - heights, 0)
             light = light * (0.34 + 0.66 * np.exp(-gap / CONTACT_MM))
-        return _Light(stage, heights, light.astype(np.float32), sides.astype(np.float32), ground_loss * fade)
+        around = (wide, narrow) if shot.scanner_dpi is not None else None
+        return _Light(stage, heights, light.astype(np.float32), sides.astype(np.float32), ground_loss * fade, around)
+
+    def at_height(self, top_mm: float) -> Field:
+        """Light on what looks up at a height. Where a cell is solid in part, its top and its ground are each lit as they lie."""
+        if self.around is None:
+            return self.tops
+        wide, narrow = self.around
+        light = 1 - 0.42 * np.clip(wide - top_mm, 0, 1) ** 0.8 - 0.30 * np.clip(narrow - top_mm, 0, 1) ** 0.8
+        away = max(float(self.heights.max()) - top_mm, 0.0)
+        return np.asarray(light * (0.34 + 0.66 * math.exp(-away / CONTACT_MM)), dtype=np.float32)
 
     def slice_texture(self, top_mm: float, solid: Field) -> Field:
         """Colour of a slice seen from above, times how solid each cell is, and that share."""
         material = self.stage.printed.material
         through = 0.55 * material.clarity
-        lit = self.tops * (0.98 + 0.05 * math.tanh(top_mm - 0.6))
+        lit = self.at_height(top_mm) * (0.98 + 0.05 * math.tanh(top_mm - 0.6))
         opaque = solid * np.float32(1 - through)
         colours = [np.float32(tint) * lit * opaque for tint in material.tint]
         # A clear resin darkens the ground a little wherever light has to bend round what stands on it.

@@ -16,6 +16,7 @@ from setback.core.reading.picture.read import read_picture
 from setback.coupon.for_picture import for_picture
 from setback.coupon.lettering import embossed
 from setback.simulate.camera import Placed, photograph_tray
+from tests.core.reading.picture_campaigns import compared
 from tests.core.reading.virtual_pictures import RESINS, TAKEN, Tally, one
 from tests.length import FULL
 from tests.pictures import PLAIN, SCAN, picture, printed
@@ -58,7 +59,7 @@ def test_what_is_called_sure_is_right_and_little_is_asked_of_good_pictures(taken
 
 class TestHoles:
     def test_every_number_comes_back_and_two_wrong_places_are_never_another(self):
-        for number in range(0, NUMBERS, 37):
+        for number in range(1, NUMBERS, 37):
             row = encoded(number)
             assert decoded(row) == number
             for i in range(PLACES):
@@ -67,6 +68,7 @@ class TestHoles:
                 for j in range(i):
                     flipped = tuple(not place if at in (i, j) else place for at, place in enumerate(row))
                     assert decoded(flipped) is None
+        assert decoded(encoded(0)) is None
         with pytest.raises(ValueError, match="below"):
             encoded(NUMBERS)
 
@@ -174,3 +176,13 @@ def test_a_picture_too_small_or_too_long_is_refused():
         Image.new("L", size).save(out, "PNG")
         with pytest.raises(Problem, match=words):
             opened(out.getvalue())
+
+
+@pytest.mark.honesty
+@pytest.mark.parametrize("scanner_dpi", [None, 600])
+def test_a_campaign_read_by_picture_alone_offers_what_one_read_by_hand_offers(scanner_dpi):
+    campaigns = [compared(seed, scanner_dpi=scanner_dpi) for seed in (range(40) if FULL else range(1))]
+    agreeing = sum(one.agrees for one in campaigns)
+    offers = sum(one.by_hand_s is not None for one in campaigns)
+    print(f"\n{'scans' if scanner_dpi else 'photos'}: {agreeing} of {len(campaigns)} agree, {offers} offer by hand")
+    assert agreeing >= 0.9 * len(campaigns) and offers >= 0.8 * len(campaigns)

@@ -15,6 +15,8 @@ CLOSE_PX = (7, 15, 29, 57)
 """Edges nearer than this belong together; a tray shows coupons small, a single picture large."""
 LEAST_SHARE = 0.008
 """Of the picture that a coupon takes."""
+EVEN = 1.6
+"""Of an even ground, how far from its plane it may be, in units of lightness and colour."""
 RIM_SHARE = 0.025
 """Of the picture's length: where the ground is seen."""
 
@@ -87,6 +89,10 @@ def _by_colour(small: Grey) -> list[Area]:
         middle, _ = cv2.threshold(scaled, 0, 255, cv2.THRESH_BINARY + cv2.THRESH_OTSU)
         for share in (0.6, 1.0):
             areas.append(_opened((scaled > middle * share).astype(np.uint8)))
+        # On a scanner's lid the faintest floor is not ground; a mottled bench would hide it.
+        ground = float(np.quantile(distance[rim], 0.9))
+        if weights[0] == 1.0 and ground < EVEN:
+            areas.append(_opened((distance > 2.2 * max(ground, EVEN / 3)).astype(np.uint8)))
     return areas
 
 

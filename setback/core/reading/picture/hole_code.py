@@ -49,6 +49,7 @@ def decoded(places: tuple[bool | None, ...]) -> int | None:
     for guess in (False, True) if unknown else (False,):
         tried = tuple(guess if place is None else place for place in places)
         number = sum(tried[place] << bit for bit, place in enumerate(p for p in range(PLACES) if p not in CHECK_PLACES))
-        if encoded(number) == tried:
+        # Nothing but the hole that makes them odd is more likely a row that could not be seen than the first of 2,048.
+        if number and encoded(number) == tried:
             return number
     return None

@@ -75,7 +75,7 @@ def _bars(view: Straight, drawing: Drawing, *, flat: bool, tilt_deg: float, scal
     marks = {}
     resolved = flat and view.px_per_mm >= RESOLVED_PX
     for mark in drawing.of("outer", "inner"):
-        bar = measured(view, mark)
+        bar = measured(view, mark, by_levels=flat)
         drowned = view.drowned_share(mark.place.grown(0.3))
         if bar is None:
             gone = mark.kind == "outer" and drowned < 0.02

@@ -17,6 +17,8 @@ INNER_SHARE = 0.30
 """Lines are taken from the middle of an edge: its ends are round."""
 LEAST_STEP = 0.035
 """Change of brightness at an edge, as a share of the brighter side, below which none is seen."""
+CLEAR_BLURS, LEAST_SAMPLES = 2.6, 5
+"""Of an edge's blur away, its sides are what they are without it."""
 LEAST_MIDDLES = 3
 MIDDLE_SD_MM = 0.02
 """How well one middle tells its place."""
@@ -66,7 +68,14 @@ class Measured:
 
 
 def edge(
-    view: Straight, at: tuple[float, float], along: tuple[float, float], axis: str, outwards: int, bright: int
+    view: Straight,
+    at: tuple[float, float],
+    along: tuple[float, float],
+    axis: str,
+    outwards: int,
+    bright: int,
+    *,
+    by_levels: bool = False,
 ) -> Edge | None:
     """The edge near a place: the steepest change from bright to dark in the wanted direction.
 
@@ -82,6 +91,9 @@ def edge(
         +1 when outwards is along the axis.
     bright : int
         +1 when the inside is the raised, brighter side, -1 when the outside is.
+    by_levels : bool
+        Of a scan, whose sizes are told: where brightness is half-way between its two sides, which a slope of light on one side
+        does not move as it moves the steepest place.
     """
     distances, lines = view.across(at, SEARCH_MM + 0.15, along, axis)
     if lines.shape[0] < 3:
@@ -107,6 +119,8 @@ def edge(
         if place_of_group is not None:
             places.append(place_of_group[0])
     sd = float(np.std(places, ddof=1)) / math.sqrt(len(places)) if len(places) > 2 else 0.02
+    if by_levels:
+        place = _half_way(distances, profile, place, blur)
     return Edge(outwards * place, step, sd, blur)
 
 
@@ -128,7 +142,24 @@ def _peak_at(distances: Grey, falls: Grey, peak: int) -> tuple[float, float] | N
     return centre, spread / 0.66
 
 
-def measured(view: Straight, mark: Mark) -> Measured | None:
+def _half_way(distances: Grey, profile: Grey, place: float, blur: float) -> float:
+    """Where brightness crosses the middle between straight lines through both sides; the place itself where a side is too short."""
+    sides = [distances < place - CLEAR_BLURS * blur, distances > place + CLEAR_BLURS * blur]
+    if min(int(side.sum()) for side in sides) < LEAST_SAMPLES:
+        return place
+    lines = [np.polyfit(distances[side], profile[side], 1) for side in sides]
+    over = profile - (np.polyval(lines[0], distances) + np.polyval(lines[1], distances)) / 2
+    crossings = np.flatnonzero(np.sign(over[:-1]) != np.sign(over[1:]))
+    if not len(crossings):
+        return place
+    at = distances[crossings] + (distances[crossings + 1] - distances[crossings]) * over[crossings] / (
+        over[crossings] - over[crossings + 1]
+    )
+    nearest = float(at[np.argmin(np.abs(at - place))])
+    return nearest if abs(nearest - place) < blur else place
+
+
+def measured(view: Straight, mark: Mark, *, by_levels: bool = False) -> Measured | None:
     """A bar (outer) or a notch (inner) by both its edges; None where one cannot be seen."""
     place, axis = mark.place, mark.axis or "x"
     bright = 1 if mark.kind == "outer" else -1
@@ -140,8 +171,8 @@ def measured(view: Straight, mark: Mark) -> Measured | None:
         ends = ((place.left, middle[1]), (place.right, middle[1]))
     else:
         ends = ((middle[0], place.top), (middle[0], place.bottom))
-    low = edge(view, ends[0], along, axis, -1, bright)
-    high = edge(view, ends[1], along, axis, 1, bright)
+    low = edge(view, ends[0], along, axis, -1, bright, by_levels=by_levels)
+    high = edge(view, ends[1], along, axis, 1, bright, by_levels=by_levels)
     return None if low is None or high is None else Measured(mark, low, high)
 
 
