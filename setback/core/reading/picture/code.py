@@ -7,8 +7,10 @@ import numpy as np
 from .contract import Drawing, Frame
 from .straight import Straight
 
-LEAST_APART = 0.03
+LEAST_APART = 0.05
 """How much an open and a closed place must differ, as a share of the brightness about them."""
+QUIET = 0.15
+"""Of the places at least this share is closed: they say how much closed ones differ by chance."""
 STEP_MM = 0.12
 MOVES = [(STEP_MM * i, STEP_MM * j) for i in range(-4, 5) for j in range(-4, 5)]
 
@@ -23,14 +25,15 @@ def places(view: Straight, drawing: Drawing) -> tuple[bool | None, ...]:
         return ()
     dx, dy = max(MOVES, key=lambda move: _frame_shows(view, drawing, *move))
     looks = [_look(view, _moved(hole, dx, dy)) for hole in drawing.holes]
-    # The frame: open, closed, the code, open.
-    opened, closed = np.mean([looks[0], looks[-1]], axis=0), looks[1]
-    apart = float(np.linalg.norm(opened - closed))
-    if apart < LEAST_APART:
+    # The frame: open, closed, the code, open. What is under a hole may be brighter or darker than the floor; a closed place is as
+    # the closed one of the frame, so that how far a place is from that tells, whichever way.
+    away = [float(np.linalg.norm(look - looks[1])) for look in looks]
+    least = min(away[0], away[-1])
+    noise = float(np.quantile(away[2:-1], QUIET))
+    if least < max(LEAST_APART, 5 * noise):
         return (None,) * (len(looks) - 3)
-    # Where on the way from closed to open each place lies.
-    shares = [float((look - closed) @ (opened - closed)) / apart**2 for look in looks[2:-1]]
-    return tuple(True if share > 0.62 else False if share < 0.38 else None for share in shares)
+    closed, opened = max(4 * noise, 0.15 * least), max(6 * noise, 0.35 * least)
+    return tuple(True if far >= opened else False if far <= closed else None for far in away[2:-1])
 
 
 def _moved(hole: Frame, dx: float, dy: float) -> Frame:
