@@ -11,6 +11,7 @@ from PIL import Image
 
 from setback.core.contract import Problem
 from setback.core.reading.picture.hole_code import NUMBERS, PLACES, decoded, encoded, number_of
+from setback.core.reading.picture.lay import Pattern, best_guesses
 from setback.core.reading.picture.opened import opened
 from setback.core.reading.picture.read import read_picture
 from setback.coupon.for_picture import for_picture
@@ -92,6 +93,13 @@ class TestPictures:
         shared = states[0].keys() & states[1].keys() & states[2].keys()
         assert len(shared) > 30
         assert all(states[0][key] == states[1][key] == states[2][key] for key in shared)
+
+    def test_a_square_place_is_tried_every_way_round(self):
+        made = printed(2.6)
+        grey = np.random.default_rng(1).uniform(0, 255, (400, 400)).astype(np.float32)
+        square = np.array([(50.0, 50.0), (350.0, 50.0), (350.0, 350.0), (50.0, 350.0)])
+        guesses = best_guesses(grey, square, Pattern(for_picture(made.coupon)))
+        assert [guess.mirrored for guess in guesses] == [False, True]
 
     def test_a_mirror_image_is_known_by_what_is_not_symmetric(self):
         made = printed(2.6)

@@ -156,7 +156,9 @@ def best_guesses(grey: Grey, corners: Matrix, pattern: Pattern) -> list[Guess]:
             placed = np.roll(corners[::-1] if mirrored else corners, turn, axis=0)
             # The long side of the drawing lies along a long side of the quadrilateral.
             first = sides[0] + sides[2] if turn % 2 == 0 else sides[1] + sides[3]
-            if (drawing.width_mm > drawing.height_mm) != (first > sum(sides) - first):
+            longer = 2 * first - sum(sides)
+            is_square = abs(longer) < 1e-6 * sum(sides)
+            if not is_square and (drawing.width_mm > drawing.height_mm) != (longer > 0):
                 continue
             homography = _from_corners(drawing, placed)
             picture_edges = edges(straightened(grey, homography, drawing, COARSE_PX, ROUND_MM), 1.6)
