@@ -255,14 +255,17 @@ def _not_planned(task: WorkTask, row: TaskLeftOut, base: WorkPlan) -> NotPlanned
     lane = next((lane for lane in base.lanes if lane.key == row.resource), None)
     is_down = any(printer.printer_id == row.resource for printer in base.down)
     if is_down and lane is not None:
-        why, instead = f"{lane.name} is {lane.detail}", f"note that {lane.name} is back, or plan it on another printer"
+        reason, instead = (
+            f"{lane.name} is {lane.detail}",
+            f"note that {lane.name} is back, or plan it on another printer",
+        )
     elif row.resource == PERSON:
-        why, instead = row.why, "lengthen the working hours, or take out something that is needed later"
+        reason, instead = row.why, "lengthen the working hours, or take out something that is needed later"
     elif row.resource is None:
-        why, instead = row.why, "it fits as soon as what it waits for does"
+        reason, instead = row.why, "it fits as soon as what it waits for does"
     else:
-        why, instead = row.why, f"let go of a pin on {lane.name if lane else 'it'}, or take out what is needed later"
-    return NotPlanned(key=task.key, name=task.name, why=why, instead=instead)
+        reason, instead = row.why, f"let go of a pin on {lane.name if lane else 'it'}, or take out what is needed later"
+    return NotPlanned(key=task.key, name=task.name, why=reason, instead=instead)
 
 
 def _ready(steps: list[TaskPlanned], collected: Collected) -> list[TaskPlanned]:

@@ -215,8 +215,8 @@ def _coupons(work: UnitOfWork, request: StudyInput) -> list[calibrations.CouponR
 
 def _narrowest_um(work: UnitOfWork, rows: list[calibrations.CouponRow]) -> float | None:
     """Whole width of the narrowest limit of growth among the calibrations of some coupons."""
-    kept = calibrations.limits_of(work.db, sorted({row.arm_id for row in rows}))
-    widths = [2 * tol for limits in kept if (tol := Limits.model_validate(limits).growth_tol_um)]
+    all_limits = calibrations.limits_of(work.db, sorted({row.arm_id for row in rows}))
+    widths = [2 * tol for limits in all_limits if (tol := Limits.model_validate(limits).growth_tol_um)]
     return min(widths, default=None)
 
 
@@ -265,7 +265,7 @@ def view(work: UnitOfWork, id_or_code: str) -> StudyView:
         cells=_cells(turns, readers) if finished else [],
         result=_result(study, turns) if finished else None,
         counts=newest is not None and newest.study_id == study.id,
-        corrections=[one for one in corrections(work) if one.study == study.code],
+        corrections=[row for row in corrections(work) if row.study == study.code],
     )
 
 

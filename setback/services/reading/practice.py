@@ -167,7 +167,7 @@ def practice_round(work: UnitOfWork, round_id: str) -> RoundView:
         right_um=lessons.RIGHT_UM,
         plan=_plan(),
         exposure_step_s=lessons.STEP_S,
-        coupons=[_coupon(one) for one in store.coupons(work.db, row.id)],
+        coupons=[_coupon(coupon_row) for coupon_row in store.coupons(work.db, row.id)],
         finished_at=row.finished_at,
     )
 
@@ -241,16 +241,18 @@ def _printed(level: int, seed: int, place: int, exposure_s: float) -> tuple[byte
 def printed_lesson(level: int, seed: int, place: int, exposure_s: float) -> tuple[bytes, dict[str, Any]]:
     """In a child: a coupon's picture, and what is true of it."""
     about = lessons.lesson(level, seed)
-    shown = lessons.coupon_of(about, place, exposure_s)
-    return shown.picture, {
+    coupon = lessons.coupon_of(about, place, exposure_s)
+    return coupon.picture, {
         "right_s": about.right_s,
-        "growth_um": None if shown.growth_um is None else round(shown.growth_um, 1),
-        "call": shown.call,
-        "states": shown.states,
+        "growth_um": None if coupon.growth_um is None else round(coupon.growth_um, 1),
+        "call": coupon.call,
+        "states": coupon.states,
     }
 
 
-def _keep(work: UnitOfWork, round_id: str, place: int, exposure_s: float, made: tuple[bytes, dict[str, Any]]) -> None:
+def _keep(
+    work: UnitOfWork, round_id: str, place: int, exposure_s: float, printed: tuple[bytes, dict[str, Any]]
+) -> None:
     insert(
         work.db,
         "practice_coupon",
@@ -258,8 +260,8 @@ def _keep(work: UnitOfWork, round_id: str, place: int, exposure_s: float, made: 
         round_id=round_id,
         place=place,
         exposure_s=exposure_s,
-        picture=made[0],
-        truth=made[1],
+        picture=printed[0],
+        truth=printed[1],
     )
 
 

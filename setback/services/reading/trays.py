@@ -106,10 +106,10 @@ def run(work: UnitOfWork, progress: Progress, request: dict[str, Any]) -> dict[s
     progress(0.95, "Keeping what was read")
     by_number = {number_of(row.code): row for row in rows}
     answer = TrayResult(coupons=[], others=list(tray.notices))
-    kept: set[str] = set()
+    read_ids: set[str] = set()
     with work.write():
         for seen in tray.coupons:
-            row, problem = _whose(seen, by_number, rows, kept)
+            row, problem = _whose(seen, by_number, rows, read_ids)
             if row is not None:
                 try:
                     check_taken(tray.stated.taken_at, row)
@@ -118,7 +118,7 @@ def run(work: UnitOfWork, progress: Progress, request: dict[str, Any]) -> dict[s
             if row is None:
                 answer.others.append(problem)
                 continue
-            kept.add(row.id)
+            read_ids.add(row.id)
             keep_read(work, row, FileRead(seen.coupon, seen.straight, seen.photo, tray.stated), order.scanner_dpi)
             marks = seen.coupon["features"]
             asked = sum(not mark["sure"] for mark in marks)
@@ -130,7 +130,7 @@ def _whose(
     seen: TrayCoupon,
     by_number: dict[int, calibrations.CouponRow],
     rows: list[calibrations.CouponRow],
-    kept: set[str],
+    read_ids: set[str],
 ) -> tuple[calibrations.CouponRow | None, str]:
     """The coupon that was found, or why none can be told."""
     for notice in seen.coupon["notices"]:
@@ -140,13 +140,13 @@ def _whose(
     if code is None:
         waiting = [row for row in rows if row.kind == seen.coupon["kind"]]
         # Of a kind without holes, the only one there is can be no other.
-        if len(waiting) == 1 and waiting[0].id not in kept:
+        if len(waiting) == 1 and waiting[0].id not in read_ids:
             return waiting[0], ""
         return None, "The code of one coupon cannot be read. Open it by its code, and choose its picture there."
     row = by_number.get(int(code))
     if row is None:
         return None, f"Coupon {code} is not one of this calibration’s printed ones. Read it on its own page."
-    if row.id in kept:
+    if row.id in read_ids:
         return None, f"Two coupons carry the code {row.code}. Take one of them away."
     return row, ""
 
@@ -226,7 +226,7 @@ def ladder(work: UnitOfWork, calibration_id: str) -> LadderView:
         material=calibration.material,
         printer=calibration.printer,
         exposure_step_s=printer.exposure_step_s,
-        ladders=sorted(ladders, key=lambda one: -len(one.coupons)),
+        ladders=sorted(ladders, key=lambda rungs: -len(rungs.coupons)),
     )
 
 

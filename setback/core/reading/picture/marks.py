@@ -145,7 +145,7 @@ def _verniers(view: Straight, pairs: list[Mark], *, flat: bool) -> dict[str, Rea
     """The pair that just touches: where a line through the gaps that are seen, on those that are drawn, passes nothing."""
     if len(pairs) < 4:
         return {}
-    seen = []
+    gaps = []
     for mark in pairs:
         # Of a pair only its lower bar is the mark: the upper one ends above it, to the left.
         middle = mark.place.top - mark.size_mm / 2
@@ -153,19 +153,19 @@ def _verniers(view: Straight, pairs: list[Mark], *, flat: bool) -> dict[str, Rea
         dark = _dark_mm(view, (0.0, middle), 0.55, along)
         drowned = view.drowned_share(Frame(along[0], middle - 0.5, along[1], middle + 0.5))
         if dark is not None and drowned < 0.02:
-            seen.append((mark, *dark))
-    deepest = max((depth for _, _, depth in seen), default=0.0)
+            gaps.append((mark, *dark))
+    deepest = max((depth for _, _, depth in gaps), default=0.0)
     reason: str | None = "the gaps are too small in this picture"
     touching = None
-    if len(seen) == len(pairs) and deepest > 0.12:
-        drawn = np.array([mark.size_mm for mark, _, _ in seen])
-        widths = np.array([area for _, area, _ in seen]) / deepest
+    if len(gaps) == len(pairs) and deepest > 0.12:
+        drawn = np.array([mark.size_mm for mark, _, _ in gaps])
+        widths = np.array([area for _, area, _ in gaps]) / deepest
         open_ones = widths > 0.030
         if open_ones.sum() >= 2:
             growth = float(np.median((drawn - widths)[open_ones])) / 2
             left = drawn - 2 * growth
             first = next((i for i in np.argsort(-drawn) if left[i] <= 0), None)
-            touching = seen[int(first)][0] if first is not None else None
+            touching = gaps[int(first)][0] if first is not None else None
             step = abs(float(np.diff(np.sort(drawn))[0]))
             near = min(abs(left[i]) for i in range(len(left)) if left[i] > -step) if step else 1.0
             # Sure where neither this pair nor the one before it is close to just touching.
@@ -239,7 +239,7 @@ def _loads(view: Straight, drawing: Drawing) -> dict[str, ReadMark]:
     looks = {key: _contrast(view, frame) for key, frame in drawing.tip_loads}
     values = np.array(list(looks.values()))
     low, high = float(values.min()), float(values.max())
-    seen = {}
+    answers = {}
     for key, frame in drawing.tip_loads:
         place = (looks[key] - low) / max(high - low, 1e-6)
         alike = high < 1.6 * max(low, 1e-6)
@@ -247,8 +247,8 @@ def _loads(view: Straight, drawing: Drawing) -> dict[str, ReadMark]:
         reason = "light mirrors in it" if view.drowned_share(frame) > 0.05 else None
         if reason is None and not alike and 0.3 < place < 0.7:
             reason = "not clear"
-        seen[key] = ReadMark(key=key, state=state, size_mm=None, sd_um=None, sure=reason is None, reason=reason)
-    return seen
+        answers[key] = ReadMark(key=key, state=state, size_mm=None, sd_um=None, sure=reason is None, reason=reason)
+    return answers
 
 
 def _contrast(view: Straight, frame: Frame) -> float:
