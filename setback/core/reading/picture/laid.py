@@ -37,10 +37,17 @@ def laid_straight(
     """
     ends = np.array([(0, 0), (width_mm, 0), (width_mm, height_mm), (0, height_mm)], dtype=np.float32)
     ends = (ends + MARGIN_MM) * STRAIGHT_PX
-    to_straight = cv2.getPerspectiveTransform(np.array(corners_px, dtype=np.float32), ends.astype(np.float32))
     size = (round((width_mm + 2 * MARGIN_MM) * STRAIGHT_PX), round((height_mm + 2 * MARGIN_MM) * STRAIGHT_PX))
+    corners = np.array(corners_px, dtype=np.float32)
+    px_per_mm = float(np.linalg.norm(corners[1] - corners[0])) / width_mm
     with Image.open(io.BytesIO(content)) as file:
+        whole = file.width
+        # A JPEG can be read at a half or a quarter, much faster; no finer than it is shown is needed.
+        less = max(int(px_per_mm / STRAIGHT_PX), 1)
+        file.draft("RGB", (file.width // less, file.height // less))
+        shrunk = file.width / whole
         colours = np.asarray(ImageOps.exif_transpose(file).convert("RGB"))
+    to_straight = cv2.getPerspectiveTransform(corners * shrunk, ends.astype(np.float32))
     pixels = cv2.warpPerspective(colours, to_straight, size, flags=cv2.INTER_AREA, borderMode=cv2.BORDER_REPLICATE)
     out = io.BytesIO()
     Image.fromarray(_evened(pixels)).save(out, "JPEG", quality=QUALITY)
