@@ -17,6 +17,8 @@ from .. import apart
 
 FLOOR_MM = 0.35
 """Of a coupon of which only kind and pixel are known; a picture does not show it."""
+REFUSED = ("mirrored", "half-outside", "wrong-resolution")
+"""Of a coupon: what keeps it from being read at all."""
 EXIF, TAKEN, MODEL = 0x8769, 36867, 272
 """Places in a file of what its camera wrote: when it took the picture by its own clock, and which it is."""
 
@@ -143,7 +145,7 @@ def _chosen(reading: PictureReading, code: str) -> ReadCoupon:
     else:
         chosen = uncoded[0]
     for notice in chosen.notices:
-        if notice.code in ("mirrored", "half-outside"):
+        if notice.code in REFUSED:
             raise _refused(notice.message)
     return chosen
 

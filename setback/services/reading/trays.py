@@ -17,13 +17,12 @@ from ...store.reading import pictures as store
 from .. import apart
 from ..unit_of_work import Conflict, UnitOfWork, View, present
 from .photos import LIMIT_BYTES
-from .picture_file import FileRead, TrayCoupon, read_tray
+from .picture_file import REFUSED, FileRead, TrayCoupon, read_tray
 from .pictures import check_taken, keep_read
 from .readings import PICTURED, CouponPlan
 
 Progress = Callable[[float, str], None]
 SLOWEST_S = 90.0
-UNREADABLE = ("mirrored", "half-outside")
 
 
 class TrayOrder(Contract):
@@ -134,7 +133,7 @@ def _whose(
 ) -> tuple[calibrations.CouponRow | None, str]:
     """The coupon that was found, or why none can be told."""
     for notice in seen.coupon["notices"]:
-        if notice["code"] in UNREADABLE:
+        if notice["code"] in REFUSED:
             return None, notice["message"]
     code = seen.coupon["code"]
     if code is None:

@@ -119,6 +119,9 @@ class TestRefused:
         content = photograph_tray(tray, 1, replace(PLAIN, px_per_mm=20))
         self.refused(lab, code, content, "Two coupons in this picture carry the code")
 
+    def test_a_scan_at_another_resolution_than_was_chosen(self, lab, code):
+        self.refused(lab, code, picture(printed(2.6), code, SCAN), "about 600 dpi, not at 1200", dpi=1200)
+
     @pytest.mark.parametrize(
         ("content", "words"),
         [

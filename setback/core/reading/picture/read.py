@@ -32,6 +32,8 @@ BLURRED_MM = 0.055
 DROWNED = 0.01
 PLAINLY = 1.25
 COARSE_PX = 10.0
+MOST_OFF_SCALE = 0.03
+"""Resin shrinks by half a percent; a scale that is off by more is another resolution than was chosen."""
 LANDMARK_SHARE = 0.3
 """Of a drawing's landmarks that must be found where thin walls stand: bars are there too then."""
 DOES_NOT_LIE = "The drawing could not be laid exactly over this coupon. Take the picture again from straight above, in plain light."
@@ -175,6 +177,13 @@ def _read(picture: Opened, drawing: Drawing, lay: Lay, dpi: float | None) -> Rea
         ]
     if any(n.code == "blurred" for n in notices):
         marks = [m.model_copy(update={"sure": False, "reason": m.reason or "blurred"}) for m in marks]
+    if dpi and abs(scale - 1) > MOST_OFF_SCALE:
+        message = (
+            f"By the size of the coupon this was scanned at about {round(dpi * scale, -1):.0f} dpi, not at {dpi:g}. "
+            "Choose the resolution it was scanned at; nothing was kept."
+        )
+        notices.insert(0, PictureNotice(code="wrong-resolution", message=message))
+        marks = [m.model_copy(update={"sure": False, "size_mm": None, "reason": "wrong resolution"}) for m in marks]
     number = decoded(places(view, drawing)) if drawing.holes and not lay.mirrored else None
     if lay.mirrored:
         message = "The picture is a mirror image. Take it with the camera at the back, or switch mirroring off."
