@@ -94,6 +94,12 @@ class TestPictures:
         assert len(shared) > 30
         assert all(states[0][key] == states[1][key] == states[2][key] for key in shared)
 
+    def test_letters_are_asked_once_and_never_told(self):
+        made = printed(2.6)
+        (seen,) = self.read(picture(made, "104R"), made).coupons
+        (letters,) = [mark for mark in seen.features if mark.key.startswith("legible")]
+        assert letters.key == "legible-1" and not letters.sure and letters.state is None
+
     def test_a_square_place_is_tried_every_way_round(self):
         made = printed(2.6)
         grey = np.random.default_rng(1).uniform(0, 255, (400, 400)).astype(np.float32)

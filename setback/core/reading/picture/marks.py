@@ -47,6 +47,7 @@ def read_marks(
     marks |= _verniers(view, drawing.of("vernier"), flat=flat)
     marks |= _taper(view, drawing.of("taper"))
     marks |= _loads(view, drawing)
+    marks |= _letters(drawing)
     return [marks[mark.key] for mark in drawing.marks if mark.key in marks]
 
 
@@ -249,6 +250,15 @@ def _loads(view: Straight, drawing: Drawing) -> dict[str, ReadMark]:
             reason = "not clear"
         answers[key] = ReadMark(key=key, state=state, size_mm=None, sd_um=None, sure=reason is None, reason=reason)
     return answers
+
+
+def _letters(drawing: Drawing) -> dict[str, ReadMark]:
+    """The code in falling size: which of it can still be read is a question of eyes, asked once, over the picture."""
+    largest = max(drawing.of("legible"), key=lambda mark: mark.size_mm, default=None)
+    if largest is None:
+        return {}
+    reason = "letters are read by eye"
+    return {largest.key: ReadMark(key=largest.key, state=None, size_mm=None, sd_um=None, sure=False, reason=reason)}
 
 
 def _contrast(view: Straight, frame: Frame) -> float:

@@ -16,6 +16,7 @@ const feature = (key: string, kind: string, size_mm: number, side: string | null
 const FEATURES = [
   feature("wall-left-2", "wall", 0.2, "left"),
   feature("slot-right-1", "slot", 0.1, "right"),
+  ...[3, 1.2, 0.65].map((height, index) => feature(`legible-${index + 1}`, "legible", height)),
   ...[1, 2, 3, 4, 5].map((step) => feature(`taper-${step}`, "taper", 0.1 - 0.035 * step)),
 ];
 const mark = (key: string, state: string | null, reason: string) => ({
@@ -38,6 +39,7 @@ const picture = (asked: string[]) =>
     marks: [
       mark("wall-left-2", "partial", "just between two states"),
       mark("slot-right-1", null, "light mirrors in it"),
+      mark("legible-1", null, "letters are read by eye"),
       mark("taper-3", "formed", "its head is not clear"),
     ],
   }) as never as Picture;
@@ -81,4 +83,13 @@ test("of the taper plug the step that the picture shows is offered with its neig
 test("a neighbour of what the picture shows answers the question too", () => {
   asks(["taper-3"], { ...emptyDraft(), states: { "taper-4": "formed" } });
   screen.getByText(/Nothing more is asked/);
+});
+
+test("the smallest code still read is one question, and answers for all sizes", () => {
+  const onDraft = asks(["legible-1"]);
+  screen.getByText(/1 mark to look at: which is the smallest code still read/);
+  fireEvent.click(screen.getByRole("button", { name: /^1.2.mm$/ }));
+  expect(onDraft).toHaveBeenCalledWith(
+    expect.objectContaining({ states: { "legible-1": "formed", "legible-2": "formed", "legible-3": "absent" } }),
+  );
 });

@@ -2,7 +2,7 @@ import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import { KIND_WORDS, type FeatureState, type PlanFeature } from "../../shared/coupon/CouponDrawing";
 import { around, PictureCrop } from "../../shared/coupon/PictureCrop";
-import { plural, size, THIN } from "../../shared/format";
+import { millimetres, plural, size, THIN } from "../../shared/format";
 import { type Draft, seen } from "./draft";
 import type { Coupon, Picture } from "./model";
 
@@ -36,10 +36,10 @@ export function PictureQuestions({ coupon, picture, draft, onDraft }: Props) {
           ? near(kin, feature).map((one) => (
               <Button
                 key={one.key}
-                variant={one === feature ? "outline-primary" : "quiet"}
+                variant={one === feature && mark?.state ? "outline-primary" : "quiet"}
                 onClick={() => onDraft(seen(draft, coupon.plan, one))}
               >
-                {kin.indexOf(one) + 1}
+                {one.kind === "legible" ? millimetres(one.size_mm) : kin.indexOf(one) + 1}
               </Button>
             ))
           : answersOf(feature).map(([state, word]) => (
@@ -59,16 +59,18 @@ export function PictureQuestions({ coupon, picture, draft, onDraft }: Props) {
   );
 }
 
-const isOneOf = (feature: PlanFeature): boolean => feature.kind === "vernier" || feature.kind === "taper";
+const ONE_OF = ["vernier", "taper", "legible"];
+const isOneOf = (feature: PlanFeature): boolean => ONE_OF.includes(feature.kind);
 
-/** Of a vernier or a taper plug any one of the row answers. */
+/** Of a vernier, a taper plug or the code in falling size any one of the row answers. */
 function isAnswered(feature: PlanFeature, coupon: Coupon, draft: Draft): boolean {
   if (!isOneOf(feature)) return draft.states[feature.key] !== undefined;
   return coupon.plan.features.some((one) => one.kind === feature.kind && draft.states[one.key] === "formed");
 }
 
-/** The one the picture shows, with its neighbours. */
+/** The one the picture shows, with its neighbours; of the code all sizes. */
 function near(kin: PlanFeature[], feature: PlanFeature): PlanFeature[] {
+  if (feature.kind === "legible") return kin;
   const at = kin.indexOf(feature);
   return kin.slice(Math.max(at - 2, 0), at + 3);
 }
@@ -76,6 +78,7 @@ function near(kin: PlanFeature[], feature: PlanFeature): PlanFeature[] {
 function nameOf(feature: PlanFeature): string {
   if (feature.kind === "vernier") return "which pair of the vernier just touches";
   if (feature.kind === "taper") return "at which step the taper plug stopped";
+  if (feature.kind === "legible") return "which is the smallest code still read";
   const where = feature.side ? `, ${feature.side}` : "";
   return `${size(feature.size_mm)}${THIN}mm ${KIND_WORDS[feature.kind].one}${where}`;
 }

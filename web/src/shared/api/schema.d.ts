@@ -41158,7 +41158,10 @@ export interface components {
              * @description Ground round the coupon on each picture, mm
              */
             margin_mm: number;
-            /** Pictures */
+            /**
+             * Pictures
+             * @description Under, right and over
+             */
             pictures: components["schemas"]["ExamplePicture"][];
         };
         /**
