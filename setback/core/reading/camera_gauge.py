@@ -2,17 +2,14 @@
 
 from __future__ import annotations
 
-import math
 from collections import defaultdict
-from statistics import fmean, stdev
+from statistics import fmean
 from typing import Literal, NamedTuple
 
 from pydantic import Field
-from scipy.special import stdtrit
 
 from ..contract import Contract, Interval
-
-LEAST_COUPONS = 3
+from ..statistics.mean import mean_bias
 
 
 class SizePair(NamedTuple):
@@ -51,12 +48,5 @@ def camera_bias(pairs: list[SizePair]) -> CameraBias | None:
     if not by_coupon:
         return None
     means = [fmean(values) for values in by_coupon.values()]
-    bias, reach = fmean(means), None
-    if len(means) >= LEAST_COUPONS:
-        reach = float(stdtrit(len(means) - 1, 0.975)) * stdev(means) / math.sqrt(len(means))
-    return CameraBias(
-        coupons=len(means),
-        bias_um=bias,
-        bias_ci_um=None if reach is None else (bias - reach, bias + reach),
-        shown=reach is not None and abs(bias) > reach,
-    )
+    bias = mean_bias(means)
+    return CameraBias(coupons=len(means), bias_um=bias.mean, bias_ci_um=bias.interval, shown=bias.is_shown)

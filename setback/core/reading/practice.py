@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import math
-from statistics import fmean, stdev
+from statistics import fmean
 from typing import Literal
 
 from pydantic import Field
-from scipy.special import stdtrit
 
 from ..contract import Contract, Interval
+from ..statistics.mean import mean_bias
 from .tally import FeatureKind, FeatureState
 
 Call = Literal["under", "right", "over"]
@@ -147,16 +147,8 @@ def biases(scores: list[PracticeScore]) -> list[PracticeBias]:
         values = [value for value in maybe if value is not None]
         if not values:
             continue
-        bias, reach = fmean(values), None
-        if len(values) >= 3:
-            reach = float(stdtrit(len(values) - 1, 0.975)) * stdev(values) / math.sqrt(len(values))
+        bias = mean_bias(values)
         answers.append(
-            PracticeBias(
-                of=name,
-                n=len(values),
-                bias_um=bias,
-                bias_ci_um=None if reach is None else (bias - reach, bias + reach),
-                shown=reach is not None and abs(bias) > reach,
-            )
+            PracticeBias(of=name, n=len(values), bias_um=bias.mean, bias_ci_um=bias.interval, shown=bias.is_shown)
         )
     return answers

@@ -15,7 +15,7 @@ import { NumberField } from "../../shared/fields/NumberField";
 import { signed, THIN } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { Trouble } from "../../shared/Trouble";
-import { ScannerChoice } from "../reading/ScannerChoice";
+import { PicturePicker } from "../reading/PicturePicker";
 import type { Study, Turn } from "./studies";
 import "./practice.scss";
 
@@ -192,7 +192,6 @@ function PersonTurn({ turn }: { turn: Turn }) {
 
 function PictureTurn({ turn }: { turn: Turn }) {
   const queries = useQueryClient();
-  const picker = useRef<HTMLInputElement>(null);
   const [dpi, setDpi] = useState<number | null>(turn.measure === "edges" ? 600 : null);
   const read = useMutation<Study, ApiError, File>({
     mutationFn: (file) =>
@@ -207,27 +206,15 @@ function PictureTurn({ turn }: { turn: Turn }) {
           Take it off the glass and lay it anew for each turn, so that laying it is part of what is tested.
         </p>
       </div>
-      <div className="d-flex flex-wrap gap-2 align-items-end">
-        <Button disabled={read.isPending} onClick={() => picker.current?.click()}>
-          {read.isPending ? "Reading the picture…" : "Choose the picture"}
-        </Button>
-        <ScannerChoice value={dpi} onChange={setDpi} />
-        <input
-          ref={picker}
-          type="file"
-          accept="image/jpeg,image/png"
-          hidden
-          aria-label="Picture file"
-          onChange={(event) => {
-            const file = event.target.files?.[0];
-            if (file) read.mutate(file);
-            event.target.value = "";
-          }}
+      <div>
+        <PicturePicker
+          words="Choose the picture"
+          reading={read.isPending}
+          dpi={dpi}
+          onDpi={setDpi}
+          onPick={(file) => read.mutate(file)}
         />
       </div>
-      {dpi !== null && (
-        <p className="caution mb-0">Only a washed, dried and cured coupon touches the scanner’s glass.</p>
-      )}
       <Trouble error={read.error} />
       <div>
         <Undo turn={turn} />

@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import { useSay } from "../../app/toasts";
 import { ApiError, body, POST, upload } from "../../shared/api/client";
@@ -12,7 +12,7 @@ import { Trouble } from "../../shared/Trouble";
 import type { Draft } from "./draft";
 import type { Coupon, Picture } from "./model";
 import { PictureQuestions } from "./PictureQuestions";
-import { ScannerChoice } from "./ScannerChoice";
+import { PicturePicker } from "./PicturePicker";
 
 type Props = { coupon: Coupon; draft: Draft; onFill: (picture: Picture) => void; onDraft: (draft: Draft) => void };
 
@@ -20,7 +20,6 @@ type Props = { coupon: Coupon; draft: Draft; onFill: (picture: Picture) => void;
 export function ReadPicture({ coupon, draft, onFill, onDraft }: Props) {
   const say = useSay();
   const queries = useQueryClient();
-  const picker = useRef<HTMLInputElement>(null);
   const [dpi, setDpi] = useState<number | null>(null);
   const most = useGet("/api/file-limits", {}, { staleTime: Infinity }).data?.photo_bytes;
   const read = useMutation<Coupon, ApiError, File>({
@@ -48,32 +47,14 @@ export function ReadPicture({ coupon, draft, onFill, onDraft }: Props) {
   const { picture } = coupon;
   return (
     <section className="read-picture mb-3" aria-label="Read from a picture">
-      <div className="d-flex flex-wrap gap-2 align-items-end">
-        <Button
-          variant={picture ? "quiet" : "outline-primary"}
-          disabled={read.isPending}
-          onClick={() => picker.current?.click()}
-        >
-          {read.isPending ? "Reading the picture…" : picture ? "Another picture" : "Read from a picture"}
-        </Button>
-        <ScannerChoice value={dpi} onChange={setDpi} />
-        <input
-          ref={picker}
-          type="file"
-          accept="image/jpeg,image/png"
-          capture={dpi ? undefined : "environment"}
-          hidden
-          aria-label="Picture file"
-          onChange={(event) => {
-            const file = event.target.files?.[0];
-            if (file) read.mutate(file);
-            event.target.value = "";
-          }}
-        />
-      </div>
-      {dpi !== null && (
-        <p className="caution mt-2 mb-0">Only a washed, dried and cured coupon touches the scanner’s glass.</p>
-      )}
+      <PicturePicker
+        words={picture ? "Another picture" : "Read from a picture"}
+        quiet={picture !== null}
+        reading={read.isPending}
+        dpi={dpi}
+        onDpi={setDpi}
+        onPick={(file) => read.mutate(file)}
+      />
       <Trouble error={read.error ?? discard.error} className="mt-2" />
       {picture && (
         <div className="mt-2">

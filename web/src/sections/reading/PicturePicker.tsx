@@ -1,0 +1,48 @@
+import { useRef } from "react";
+import Button from "react-bootstrap/Button";
+import { ScannerChoice } from "./ScannerChoice";
+
+type Props = {
+  /** What the button says while nothing is read. */
+  words: string;
+  quiet?: boolean;
+  reading: boolean;
+  dpi: number | null;
+  onDpi: (dpi: number | null) => void;
+  onPick: (file: File) => void;
+};
+
+/** A photo by the phone's own camera, or a scan with its resolution; the glass is cautioned at the step. */
+export function PicturePicker({ words, quiet, reading, dpi, onDpi, onPick }: Props) {
+  const picker = useRef<HTMLInputElement>(null);
+  return (
+    <>
+      <div className="d-flex flex-wrap gap-2 align-items-end">
+        <Button
+          variant={quiet ? "quiet" : "outline-primary"}
+          disabled={reading}
+          onClick={() => picker.current?.click()}
+        >
+          {reading ? "Reading the picture…" : words}
+        </Button>
+        <ScannerChoice value={dpi} onChange={onDpi} />
+        <input
+          ref={picker}
+          type="file"
+          accept="image/jpeg,image/png"
+          capture={dpi ? undefined : "environment"}
+          hidden
+          aria-label="Picture file"
+          onChange={(event) => {
+            const file = event.target.files?.[0];
+            if (file) onPick(file);
+            event.target.value = "";
+          }}
+        />
+      </div>
+      {dpi !== null && (
+        <p className="caution mt-2 mb-0">Only a washed, dried and cured coupon touches the scanner’s glass.</p>
+      )}
+    </>
+  );
+}
