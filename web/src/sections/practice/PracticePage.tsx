@@ -57,7 +57,7 @@ export default function PracticePage() {
       <Loaded query={query}>
         {({ people }) =>
           people.length ? (
-            <div className="d-grid gap-3">
+            <div className="practice-panels">
               {[...people]
                 .sort((a, b) => Number(b.initials === initials) - Number(a.initials === initials))
                 .map((person) => (

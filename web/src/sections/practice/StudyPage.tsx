@@ -58,7 +58,7 @@ function StudyOf({ study }: { study: Study }) {
         </p>
       )}
       {study.note && <p>{study.note}</p>}
-      <div className="d-grid gap-3">{study.result ? <Result study={study} /> : <Progress study={study} />}</div>
+      <div className="practice-panels">{study.result ? <Result study={study} /> : <Progress study={study} />}</div>
       {withdraws && (
         <ReasonDialog
           title={`Withdraw ${study.code}?`}
