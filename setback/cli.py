@@ -8,11 +8,15 @@ from collections.abc import Callable
 from datetime import datetime
 from multiprocessing.process import BaseProcess
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import click
 
 from . import __version__
+from .serving.user_commands import commands as user_commands
+
+if TYPE_CHECKING:
+    from .serving.to_whom import Serving
 
 ADDRESS = "127.0.0.1"
 PORT = 8350
@@ -87,17 +91,92 @@ def _text(file: str | None) -> str:
 @main.command()
 @db_option
 @port_option
-def serve(db: Path | None, port: int) -> None:
-    """Serve your own data at http://127.0.0.1:8350."""
+@click.option("--host", help="Serve a workshop at this address of the machine; needs accounts and a certificate.")
+@click.option("--certificate", type=click.Path(path_type=Path, dir_okay=False), help="Its certificate, PEM.")
+@click.option("--key", "key_file", type=click.Path(path_type=Path, dir_okay=False), help="The certificate's key, PEM.")
+@click.option("--behind-proxy", is_flag=True, help="A proxy on this machine has the certificate: nginx, Caddy.")
+@click.option("--name", "names", multiple=True, help="Another name it is opened by; may be given several times.")
+def serve(
+    db: Path | None,
+    port: int,
+    host: str | None,
+    certificate: Path | None,
+    key_file: Path | None,
+    behind_proxy: bool,
+    names: tuple[str, ...],
+) -> None:
+    """Serve your own data at http://127.0.0.1:8350, or a workshop's with --host."""
     from .demo import clock_of
+    from .serving.to_whom import Refused, Serving, to_workshop
 
     path = db or default_db()
+    if bool(certificate) != bool(key_file):
+        raise click.ClickException("Give --certificate and --key together.")
+    serving = Serving(ADDRESS, port, None, None)
+    if host or behind_proxy:
+        files = (certificate, key_file) if certificate and key_file else None
+        _bring_up_to_date(path)
+        try:
+            serving = to_workshop(
+                path, host or ADDRESS, port, certificate=files, behind_proxy=behind_proxy, names=names
+            )
+        except Refused as error:
+            raise click.ClickException(str(error)) from None
+    elif certificate or names:
+        raise click.ClickException("--certificate, --key and --name go with --host: without it one person is served.")
     clock = clock_of(path) if path.exists() else None
     if clock is not None:
         click.echo(f"{path} is a demo: its clock goes on from where its story ends.")
-        _serve(path, port, clock=clock, demo=True)
+        _serve(path, serving, clock=clock, demo=True)
         return
-    _serve(path, port)
+    _serve(path, serving)
+
+
+def _bring_up_to_date(path: Path) -> None:
+    from .store.database import can_be_written, migrate
+
+    if path.is_file() and can_be_written(path):
+        _opened(path, migrate)
+
+
+@main.command("tls-certificate")
+@click.argument("names", nargs=-1)
+@db_option
+@click.option("--new-authority", is_flag=True, help="Begin anew: every phone has to be told again.")
+def tls_certificate(names: tuple[str, ...], db: Path | None, new_authority: bool) -> None:
+    """Make a certificate for NAMES (bench.local, 192.168.7.20) by an authority of the lab's own.
+
+    Without NAMES it is for where QR codes lead. The same command makes a new one before the old one runs out.
+    """
+    from datetime import UTC
+    from urllib.parse import urlsplit
+
+    from .services.lab_settings import lab_settings
+    from .services.unit_of_work import UnitOfWork
+    from .serving import tls
+    from .store.database import connect
+
+    path = _existing(db or default_db())
+    _bring_up_to_date(path)
+    connection = connect(path)
+    settings = lab_settings(UnitOfWork(connection))
+    connection.close()
+    usual = urlsplit(settings.base_address).hostname
+    try:
+        made = tls.make(
+            tls.folder_of(path),
+            names or ((usual,) if usual else ()),
+            settings.name,
+            datetime.now(UTC),
+            new_authority=new_authority,
+        )
+    except tls.Unusable as error:
+        raise click.ClickException(str(error)) from None
+    click.echo(
+        f"The certificate is in {made.certificate}, valid until {made.ends:%Y-%m-%d}; setback serve --host finds it."
+    )
+    if made.is_new_authority:
+        click.echo(f"Phones trust it once they have {made.authority}: docs/operations.md has the steps.")
 
 
 @main.command()
@@ -114,6 +193,7 @@ def demo(db: Path | None, port: int, no_serve: bool, years: int | None, on: date
     from multiprocessing import get_context
 
     from .demo import is_demo, story_end, ten_years
+    from .serving.to_whom import Serving
     from .store.maintenance import files_of
     from .store.one_server import is_served
 
@@ -140,7 +220,7 @@ def demo(db: Path | None, port: int, no_serve: bool, years: int | None, on: date
         def clock() -> datetime:
             return now + (datetime.now(now.tzinfo) - started)
 
-        _serve(path, port, clock=clock, demo=True, closes=beside)
+        _serve(path, Serving(ADDRESS, port, None, None), clock=clock, demo=True, closes=beside)
 
 
 def _end_with_input(builder: BaseProcess) -> None:
@@ -168,56 +248,58 @@ def _build_demo(path: Path, years: int | None, now: datetime) -> None:
         ten_years.build(path, years, now, lambda share: bar.update(int(1000 * share) - bar.pos))
 
 
-def _serve(path: Path, port: int, **options: Any) -> None:
+def _serve(path: Path, serving: Serving, **options: Any) -> None:
     from .store.database import can_be_written
-    from .store.one_server import ServedAlready, serving
+    from .store.one_server import ServedAlready
+    from .store.one_server import serving as alone
 
     if not can_be_written(path):
         click.echo(f"{path} may not be written: everything can be looked at, nothing can be entered.", err=True)
-        _serve_alone(path, port, **options)
+        _serve_alone(path, serving, **options)
         return
     try:
-        with serving(path, f"http://{ADDRESS}:{port}"):
-            _serve_alone(path, port, **options)
+        with alone(path, serving.address):
+            _serve_alone(path, serving, **options)
     except ServedAlready as error:
         raise click.ClickException(str(error)) from None
 
 
-def _serve_alone(path: Path, port: int, **options: Any) -> None:
+def _serve_alone(path: Path, serving: Serving, **options: Any) -> None:
     """Serve until Ctrl-C or SIGTERM: requests finish, jobs are handed back, and all that was written is in the one file."""
     import signal
-
-    from waitress.server import create_server
 
     from .api.app import create_app, shut
     from .logs import keep_in_file
     from .services.lab.demo_beside import DemoBeside
+    from .serving import server as servers
 
-    app = _opened(path, create_app, chores=True, **options)
-    if not options.get("demo"):
+    app = _opened(path, create_app, chores=True, workshop=serving.workshop, **options)
+    if not options.get("demo") and serving.workshop is None:
         app.extensions["demo_beside"] = DemoBeside()
     keep_in_file(path)
-    if report := _altered(path):
-        click.echo(f"Warning: {report} Do not rely on it or on later records; restore a backup.", err=True)
+    for warning in (_altered(path), serving.warning):
+        if warning:
+            click.echo(f"Warning: {warning}", err=True)
     _warm_up()
     try:
-        server = create_server(app, host=ADDRESS, port=port, threads=6, max_request_body_size=1 << 30, ident="setback")
-    except OSError as error:
+        server = servers.make(app, serving.host, serving.port, tls=serving.tls)
+    except servers.PortTaken as error:
         shut(app)
         raise click.ClickException(
-            f"Port {port} is taken ({error.strerror}). Stop what runs there, or give --port."
+            f"Port {serving.port} of {serving.host} is taken, or no address of this machine ({error}). "
+            "Stop what runs there, or give --port."
         ) from None
     except BaseException:
         shut(app)
         raise
-    click.echo(f"Setback is ready: http://{ADDRESS}:{port}")
+    click.echo(f"Setback is ready: {serving.address}")
     signal.signal(signal.SIGTERM, lambda *_: signal.raise_signal(signal.SIGINT))
     try:
-        server.run()
+        server.serve()
     except KeyboardInterrupt:
         pass
     finally:
-        server.close()
+        server.stop()
         shut(app)
     click.echo("Stopped.")
 
@@ -241,13 +323,14 @@ def _opened(path: Path, create_app: Callable[..., Any], **options: Any) -> Any:
 
 
 def _altered(path: Path) -> str | None:
-    """What is wrong with the signed records, quickly; the worker walks everything once the server runs."""
+    """What is wrong with the signed records, and what to do; the worker walks everything once the server runs."""
     from .services.lab.records import signed_records_fault
     from .store.database import connect
 
     connection = connect(path)
     try:
-        return signed_records_fault(connection)
+        fault = signed_records_fault(connection)
+        return f"{fault} Do not rely on it or on later records; restore a backup." if fault else None
     finally:
         connection.close()
 
@@ -603,3 +686,6 @@ def _existing(path: Path) -> Path:
     if not path.is_file():
         raise click.ClickException(f"There is no database at {path}.")
     return path
+
+
+main.add_command(user_commands(db_option, default_db))

@@ -27,8 +27,6 @@ def set_up(level: str = "WARNING") -> None:
             "formatters": {"line": {"format": FORMAT}},
             "handlers": {"stderr": {"class": "logging.StreamHandler", "formatter": "line"}},
             "root": {"level": level, "handlers": ["stderr"]},
-            # The server counts its queue aloud whenever a page asks for several things at once.
-            "loggers": {"waitress.queue": {"level": "ERROR"}},
         }
     )
 

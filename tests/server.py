@@ -9,10 +9,10 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from apiflask import APIFlask
-from waitress.server import create_server
 
 from setback.api.app import create_app, every_address
 from setback.services.unit_of_work import seeded_ids
+from setback.serving import server as servers
 from tests.lab import Lab, Prepared
 
 # Applications with their routes compiled, over no file for now: the next server takes one instead of making it.
@@ -33,7 +33,7 @@ class Live:
 
 
 class Server:
-    """Waitress in a thread; can be stopped and started again on the same port and file."""
+    """The server in a thread; can be stopped and started again on the same port and file."""
 
     def __init__(self, path: Path, clock, prepared: Callable[[], Prepared] | None = None) -> None:
         self.path, self.clock, self.starts, self.prepared = path, clock, 0, prepared
@@ -45,23 +45,16 @@ class Server:
         self.starts += 1
         routes = IDLE.pop() if IDLE else every_address()
         self.app = create_app(self.path, clock=self.clock, new_id=seeded_ids(7000 + self.starts), routes=routes)
-        self.server = create_server(self.app, host="127.0.0.1", port=self.port, threads=4)
-        self.port = self.server.effective_port
-        self.thread = threading.Thread(target=self.server.run, daemon=True)
+        self.server = servers.make(self.app, "127.0.0.1", self.port, threads=4)
+        self.port = self.server.bind_addr[1]
+        self.thread = threading.Thread(target=self.server.serve, daemon=True)
         self.thread.start()
 
     def stop(self) -> None:
-        def close() -> None:
-            for channel in list(self.server.active_channels.values()):
-                channel.handle_close()
-            self.server.close()
-
-        # Inside the server's own loop, so that it never waits on a socket that is gone.
-        self.server.trigger.pull_trigger(close)
+        self.server.stop()
         # Sockets of the next server must not be opened while this one still closes its own.
         self.thread.join(timeout=60)
         assert not self.thread.is_alive(), "the server did not stop"
-        self.server.task_dispatcher.shutdown()
         self.app.extensions["jobs"].stop()
         self.app.extensions["connections"].close()
         IDLE.append(self.app)

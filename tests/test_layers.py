@@ -14,6 +14,7 @@ MAY_IMPORT = {
     "store": {"store"},
     "report": {"report", "core", "coupon"},
     "services": {"services", "store", "core", "coupon", "simulate", "report"},
+    "serving": {"serving", "api", "services", "store", "core"},
     "api": {"api", "services", "store", "core", "coupon", "report"},
 }
 SQL = ("SELECT ", "INSERT ", "UPDATE ", "DELETE ", "PRAGMA ", "BEGIN", "COMMIT", "ROLLBACK", "SAVEPOINT ")

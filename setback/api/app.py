@@ -10,23 +10,27 @@ from typing import Any
 
 from apiflask import APIFlask
 from flask import Response, send_from_directory
+from flask import request as flask_request
 
 from .. import __version__
+from ..services.lab.address_check import AddressChecks
 from ..services.lab.chores import Chores
 from ..services.lab.health import checks
 from ..services.lab.jobs import Worker
 from ..services.reading.photos import LIMIT_BYTES
-from ..services.unit_of_work import Clock, UnitOfWork, real_clock, real_ids
+from ..services.unit_of_work import Clock, UnitOfWork, iso, real_clock, real_ids
 from ..store import journal
 from ..store.database import Connections, TakesNoWriting, can_be_written, migrate, put_together
 from ..store.touched import Recorded
 from . import (
+    access,
     blends,
     climate,
     door,
     earlier,
     errors,
     gauge,
+    people,
     plan,
     plate,
     practice,
@@ -59,11 +63,12 @@ def create_app(
     worker: bool = True,
     chores: bool = False,
     closes: bool = False,
+    workshop: access.Workshop | None = None,
     routes: APIFlask | None = None,
 ) -> APIFlask:
     """Build the application over one database file, brought up to date first.
 
-    ``chores``: a copy a day, a walk through all records, and clearing up, by the worker. ``closes``: a demo that was opened beside a lab. ``routes`` made before by :func:`every_address` spare making them; their worker over another file must be stopped.
+    ``chores``: a copy a day, a walk through all records, and clearing up, by the worker. ``closes``: a demo that was opened beside a lab. ``workshop``: people sign in; None serves one person. ``routes`` made before by :func:`every_address` spare making them; their worker over another file must be stopped.
     """
     # Before threads share it: two that import it for the first time at once can find it half made.
     import_module("scipy.stats")
@@ -74,11 +79,24 @@ def create_app(
         """A unit of work over a connection, with this application's clock and ids."""
         return UnitOfWork(db, clock, new_id)
 
-    app.config.update(DB_PATH=path, DEMO=demo, CLOSES=closes, MAKE_WORK=make_work)
+    app.config.update(
+        DB_PATH=path,
+        DEMO=demo,
+        CLOSES=closes,
+        CLOCK=clock,
+        MAKE_WORK=make_work,
+        WORKSHOP=None,
+        HOSTS=door.LOCAL_HOSTS,
+    )
+    app.extensions["address_checks"] = AddressChecks()
     if "connections" in app.extensions:
         app.extensions["connections"].close()
     app.extensions["connections"] = Connections(path)
     _begin_journal(app.extensions["connections"], clock)
+    if workshop is not None:
+        db = app.extensions["connections"].lend()
+        access.open_to_workshop(app, workshop, make_work(db))
+        app.extensions["connections"].take_back(db)
     if worker and can_be_written(path):
         app.extensions["jobs"] = Worker(path, make_work, Chores() if chores else None)
         app.extensions["jobs"].start()
@@ -148,11 +166,13 @@ def every_address() -> APIFlask:
         climate,
         qualify,
         bundles,
+        people,
     ):
         app.register_blueprint(part.blueprint)
     requests.number(app)
     errors.register(app)
     door.guard(app)
+    access.guard(app)
     app.spec_processor(tidy)  # type: ignore[arg-type]
     app.after_request(say_tables)
     app.after_request(write_in_lab_form)
@@ -183,6 +203,19 @@ def _serve_front_end(app: APIFlask) -> None:
     def docs() -> Response:
         """The API described, with its scripts in files of their own."""
         return send_from_directory(WEB / "api-page", "docs.html", max_age=0)
+
+    @app.get("/reached/<token>")
+    @app.doc(hide=True)
+    def reached(token: str) -> Response:
+        """Where the code of a check of the address leads: it says so here, and the page that waits hears of it."""
+        device = "phone" if "Mobi" in flask_request.headers.get("User-Agent", "") else "computer"
+        is_known = app.extensions["address_checks"].reach(token, iso(app.config["CLOCK"]()), device)
+        words = (
+            "This device reached Setback. The address works; go back to the screen with the code."
+            if is_known
+            else "This check is over. Begin a new one under This lab, Settings."
+        )
+        return Response(f"{words}\n", status=200 if is_known else 404, mimetype="text/plain")
 
     @app.get("/")
     @app.get("/<path:place>")

@@ -11,6 +11,7 @@ from typing import Any, TypeVar
 
 from apiflask import APIBlueprint
 from flask import Response, current_app, g, request
+from flask_login import current_user
 from pydantic import BaseModel, create_model
 from werkzeug.exceptions import UnsupportedMediaType
 
@@ -25,21 +26,34 @@ from ..services.unit_of_work import UnitOfWork, View
 View_ = TypeVar("View_", bound=Callable[..., Any])
 
 
+def without_name() -> UnitOfWork:
+    """The unit of work of this request before it is known who works: signing in reads the database too."""
+    if "work" not in g:
+        g.work = current_app.config["MAKE_WORK"](current_app.extensions["connections"].lend())
+    return g.work  # type: ignore[no-any-return]
+
+
 def work() -> UnitOfWork:
     """The unit of work of this request, with a connection that is its own until it ends."""
-    if "work" not in g:
-        unit = current_app.config["MAKE_WORK"](current_app.extensions["connections"].lend())
+    unit = without_name()
+    if "is_named" in g:
+        return unit
+    g.is_named = True
+    if current_app.config.get("WORKSHOP") is None:
         unit.initials = request.headers.get("Setback-Technician") or None
-        unit.by_a_person = True
-        key = request.headers.get("Idempotency-Key")
-        if key:
-            unit.request_key = f"{request.method} {request.path} {key}"
-            unit.request_content = _what_is_asked(unit.initials)
-            unit.new_id = _chosen_first(key, unit.new_id)
-        if request.method == "GET":
-            unit.hold()
-        g.work = unit
-    return g.work  # type: ignore[no-any-return]
+    elif current_user.is_authenticated:
+        unit.initials, unit.sign_in_id = current_user.row.initials, current_user.row.id
+    # What it took to know who works is no part of the answer.
+    unit.db.forget_statements()
+    unit.by_a_person = True
+    key = request.headers.get("Idempotency-Key")
+    if key:
+        unit.request_key = f"{request.method} {request.path} {key}"
+        unit.request_content = _what_is_asked(unit.initials)
+        unit.new_id = _chosen_first(key, unit.new_id)
+    if request.method == "GET":
+        unit.hold()
+    return unit
 
 
 def _what_is_asked(initials: str | None) -> bytes:
@@ -60,7 +74,7 @@ def _chosen_first(key: str, new_id: Callable[[], str]) -> Callable[[], str]:
 def say_tables(answer: Response) -> Response:
     """Say with each answer which tables it was read from, or which were written: a page asks anew only for what a change touched."""
     unit = g.get("work")
-    if unit is not None and answer.status_code < 400:
+    if unit is not None and "is_named" in g and answer.status_code < 400:
         if request.method == "GET":
             answer.headers["Setback-Read"] = " ".join(sorted(unit.db.tables_read()))
         elif "was_repeated" not in g:

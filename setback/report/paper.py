@@ -75,3 +75,14 @@ def qr(canvas: Canvas, x_mm: float, y_mm: float, side_mm: float, content: str) -
                 path.rect(x_mm * MM + across * square, y_mm * MM + side_mm * MM - (down + 1) * square, square, square)
     canvas.drawPath(path, stroke=0, fill=1)
     canvas.setFillColorRGB(*INK)
+
+
+def code_drawing(content: str) -> bytes:
+    """A QR code as SVG, to be scanned off a screen: black on white in every light."""
+    import segno
+
+    drawing = io.BytesIO()
+    segno.make(content, error="m", micro=False).save(
+        drawing, kind="svg", scale=6, border=4, dark="#000", light="#fff", xmldecl=False
+    )
+    return drawing.getvalue()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import secrets
 import sqlite3
 from pathlib import Path
 from typing import Annotated, Literal
@@ -17,7 +18,7 @@ from ..store import copies
 from ..store.lab import settings as store
 from .unit_of_work import UnitOfWork, same_version
 
-NAME = "lab"
+NAME, COOKIE_SECRET = "lab", "cookie_secret"
 BASE_ADDRESS = "http://127.0.0.1:8350"
 ADDRESS_SETTING = "SETBACK_ADDRESS"
 """The environment's name for the address; it wins over what is set in the lab."""
@@ -98,6 +99,16 @@ def change(work: UnitOfWork, request: LabSettingsView) -> LabSettingsView:
         same_version(lab_settings(work).version, request.version, "The lab's settings")
         store.put(work.db, NAME, {**tidy.model_dump(), "version": request.version + 1})
         return answer(lab_settings(work))
+
+
+def cookie_secret(work: UnitOfWork) -> str:
+    """What this lab signs cookies with; drawn once. It opens nothing by itself: what a cookie carries is only kept as a hash."""
+    stored = store.value(work.db, COOKIE_SECRET)
+    if stored is None:
+        stored = secrets.token_hex(32)
+        with work.write(by_anybody=True):
+            store.put(work.db, COOKIE_SECRET, stored)
+    return str(stored)
 
 
 def number_form(db: sqlite3.Connection) -> NumberForm:

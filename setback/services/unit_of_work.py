@@ -91,6 +91,8 @@ class UnitOfWork:
     new_id: Callable[[], str] = real_ids
     initials: str | None = None
     request_key: str | None = None
+    sign_in_id: str | None = None
+    """The sign-in it is done under, where people sign in."""
     by_a_person: bool = False
     """Asked for by somebody at a screen: what they change carries their initials."""
     request_content: bytes = b""

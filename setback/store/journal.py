@@ -43,6 +43,10 @@ NO_EVIDENCE = frozenset(
         # Coupons that nobody printed.
         "practice_round",
         "practice_coupon",
+        # Who is signed in where: accounts themselves are in the journal.
+        "device",
+        "device_pin",
+        "sign_in",
     }
 )
 PARTS = {

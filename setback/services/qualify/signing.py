@@ -15,6 +15,7 @@ from ...store.qualify import qualifications as store
 from ...store.rows import count_of
 from ...store.sets import parameter_sets
 from ...store.sets import validity as lives
+from ..people.sign_ins import use_confirmation
 from ..sets.cards import SetCard, card
 from ..sets.validity import states
 from ..testing.briefs import BriefView, view
@@ -90,7 +91,7 @@ def sign(work: UnitOfWork, request: SignInput) -> SignedView:
     Raises
     ------
     Problem
-        When the initials typed are not those of who works.
+        When the initials typed are not those of who works, or where people sign in and the password was not given again.
     Conflict
         When the evidence changed since it was looked at; what changed is named.
     """
@@ -99,6 +100,7 @@ def sign(work: UnitOfWork, request: SignInput) -> SignedView:
         if request.initials != technician.initials:
             message = f"Type your own initials, {technician.initials}: signing is yours to confirm."
             raise Problem(message, {"initials": message})
+        use_confirmation(work)
         candidate = verdicts.one(work, request.brief_id, request.set_code)
         if candidate.evidence_hash != request.evidence_hash:
             message = f"The evidence changed since you looked: {_changes(candidate, request.seen)}. Look again before you sign."

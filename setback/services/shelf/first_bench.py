@@ -58,8 +58,11 @@ def set_up(work: UnitOfWork, request: FirstBenchInput) -> FirstBench:
     Raises
     ------
     Problem
-        When a name is taken, at its field.
+        When a name is taken, at its field; or the initials are not those of whoever is signed in.
     """
+    if work.sign_in_id is not None and request.initials != work.initials:
+        message = f"You are signed in as {work.initials}: the bench is set up under these initials."
+        raise Problem(message, {"initials": message})
     with work.write(by_anybody=True) as answer:
         put_technician(work, TechnicianInput(initials=request.initials))
         work.initials = request.initials

@@ -5,7 +5,7 @@ from __future__ import annotations
 from ...core.contract import Contract, Problem
 from ...store import shelf
 from ...store.rows import insert, update
-from ..unit_of_work import UnitOfWork, present
+from ..unit_of_work import Conflict, UnitOfWork, present
 from .entry import Initials
 
 
@@ -21,7 +21,15 @@ def technicians(work: UnitOfWork) -> list[shelf.Technician]:
 
 
 def add_technician(work: UnitOfWork, request: TechnicianInput) -> shelf.Technician:
-    """Add initials, or bring retired ones back."""
+    """Add initials, or bring retired ones back.
+
+    Raises
+    ------
+    Conflict
+        Where people sign in: initials belong to an account there.
+    """
+    if work.sign_in_id is not None:
+        raise Conflict("People sign in here: a lead adds them under This lab, People.")
     with work.write(by_anybody=True) as answer:
         stored = shelf.technician_by_initials(work.db, request.initials)
         if stored is not None and stored.retired_at is None:

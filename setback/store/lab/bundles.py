@@ -109,6 +109,10 @@ TRAVELS = frozenset(
 # their machine. A bundle that brings them could make another machine read, delete or do something, so it is refused whole.
 STAYS = frozenset(
     {
+        "account",
+        "device",
+        "device_pin",
+        "sign_in",
         "practice_coupon",
         "practice_round",
         "put_off",

@@ -9,6 +9,7 @@ from ..journal import HOUR_S, SAMPLES
 
 # Records without a code or name of their own, by what they belong to.
 OF = {
+    "account": "SELECT t.initials FROM account a JOIN technician t ON t.id = a.technician_id WHERE a.id = ?",
     "opinion": "SELECT q.code FROM opinion o JOIN question q ON q.id = o.question_id WHERE o.id = ?",
     "earlier_pour": "SELECT b.code FROM earlier_pour p JOIN bottle b ON b.id = p.bottle_id WHERE p.id = ?",
     "earlier_result": "SELECT m.name FROM earlier_result r JOIN material m ON m.id = r.material_id WHERE r.id = ?",

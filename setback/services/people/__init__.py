@@ -1,0 +1,1 @@
+"""People with accounts: who may sign in, from which devices, and what each of them may do."""
