@@ -120,9 +120,9 @@ def sign_out() -> Any:
 
 
 @blueprint.post("/session/confirm")
-@takes(blueprint, sign_ins.ConfirmInput)
+@takes(blueprint, sign_ins.PasswordAgainInput)
 @blueprint.output(sign_ins.SessionView)
-def confirm(body: sign_ins.ConfirmInput) -> Any:
+def confirm(body: sign_ins.PasswordAgainInput) -> Any:
     """Give the password again, for the one signature that follows within two minutes."""
     row = _mine()
 

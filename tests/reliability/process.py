@@ -15,10 +15,10 @@ from pathlib import Path
 from typing import Any
 
 
-def free_port() -> int:
+def free_port(host: str = "127.0.0.1") -> int:
     """A port nobody listens at."""
     with closing(socket.socket()) as one:
-        one.bind(("127.0.0.1", 0))
+        one.bind((host, 0))
         return int(one.getsockname()[1])
 
 

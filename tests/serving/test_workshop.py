@@ -2,20 +2,19 @@
 
 import json
 import shutil
-import socket
 import ssl
 import subprocess
 import sys
 import urllib.error
 import urllib.request
-from contextlib import closing, contextmanager
+from contextlib import contextmanager
 from http.cookiejar import CookieJar
 
 import pytest
 from click.testing import CliRunner
 
 from setback.cli import main
-from tests.reliability.process import get, post, stop
+from tests.reliability.process import free_port, get, post, stop
 from tests.reliability.process import served as alone
 
 HOST, PASSWORD = "127.0.0.2", "kelp forest at low tide"
@@ -136,10 +135,8 @@ class Client:
 @contextmanager
 def served(path, *more):
     """The command in a process of its own, at an address of this machine that is not its usual one."""
-    with closing(socket.socket()) as free:
-        free.bind((HOST, 0))
-        port = free.getsockname()[1]
-    command = [sys.executable, "-c", OWN, "serve", "--db", str(path), "--port", str(port), "--host", HOST, *more]
+    port = str(free_port(HOST))
+    command = [sys.executable, "-c", OWN, "serve", "--db", str(path), "--port", port, "--host", HOST, *more]
     server = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True)
     try:
         ready = next(line for line in iter(server.stdout.readline, "") if "ready" in line)

@@ -12,7 +12,7 @@ import { createRoot } from "react-dom/client";
 import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
 import { Shell } from "./app/Shell";
 import { ShortcutProvider } from "./app/shortcuts";
-import { TechnicianProvider } from "./app/technician";
+import { TechnicianProvider } from "./app/people/technician";
 import { Toasts } from "./app/toasts";
 import { ApiError } from "./shared/api/client";
 import { NotHere } from "./app/NotHere";
@@ -86,6 +86,7 @@ const FirstBenchPage = lazy(() => import("./sections/start/BenchPage"));
 const BringRecordsPage = lazy(() => import("./sections/start/RecordsPage"));
 const BottlePage = lazy(() => import("./sections/shelf/BottlePage"));
 const SettingsPage = lazy(() => import("./sections/lab/SettingsPage"));
+const PeoplePage = lazy(() => import("./sections/lab/PeoplePage"));
 const ActivityPage = lazy(() => import("./sections/lab/ActivityPage"));
 const GlossaryPage = lazy(() => import("./sections/lab/GlossaryPage"));
 const SetPage = lazy(() => import("./sections/sets/SetPage"));
@@ -123,6 +124,7 @@ const router = createBrowserRouter([
       { path: "/start/bench", element: <FirstBenchPage /> },
       { path: "/start/records", element: <BringRecordsPage /> },
       { path: "/lab", element: <SettingsPage /> },
+      { path: "/lab/people", element: <PeoplePage /> },
       { path: "/lab/activity", element: <ActivityPage /> },
       { path: "/lab/glossary", element: <GlossaryPage /> },
       { path: "/practice", element: <PracticePage /> },

@@ -6,7 +6,7 @@ import type { ReactElement } from "react";
 import { MemoryRouter, useLocation } from "react-router";
 import { vi } from "vitest";
 import { ShortcutProvider } from "./app/shortcuts";
-import { TechnicianProvider } from "./app/technician";
+import { TechnicianProvider } from "./app/people/technician";
 import { Toasts } from "./app/toasts";
 
 type Sent = { method: string; path: string; query: Record<string, string>; body: unknown; headers: Headers };
@@ -19,6 +19,9 @@ export class Refusal {
     readonly fields: Record<string, string> = {},
   ) {}
 }
+
+/** A server at which nobody signs in. */
+const ALONE = { asks: false, signed_in: null, people_here: [], now: "2026-01-21T09:00:00Z", certificate_ends: null };
 
 /** Answers by "METHOD /path"; a function makes its answer from what was sent. Everything sent is kept in order. */
 export function fakeApi(answers: Record<string, unknown>) {
@@ -36,6 +39,8 @@ export function fakeApi(answers: Record<string, unknown>) {
       body: file ?? (text ? (JSON.parse(text) as unknown) : undefined),
       headers: request.headers,
     };
+    // Every page asks this; only tests of signing in answer it themselves.
+    if (one.path === "/api/session" && !("GET /api/session" in answers)) return Response.json(ALONE);
     sent.push(one);
     const held = answers[`${one.method} ${one.path}`];
     const made = typeof held === "function" ? await (held as (sent: Sent) => unknown)(one) : held;

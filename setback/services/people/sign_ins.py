@@ -36,7 +36,7 @@ class SwitchInput(Contract):
     pin: str = Field(max_length=40, description="PIN of four to eight digits, chosen at this device")
 
 
-class ConfirmInput(Contract):
+class PasswordAgainInput(Contract):
     """The password, given again."""
 
     password: Password
@@ -153,7 +153,7 @@ def by_password(work: UnitOfWork, request: SignInInput, device_secret: str, devi
                 "device",
                 id=device_id,
                 secret_hash=seal(device_secret),
-                name=f"{device_kind}, since {work.now()[:10]}",
+                name=f"{device_kind} of {account.initials}",
                 first_used_at=work.now(),
                 last_used_at=work.now(),
             )
@@ -254,7 +254,7 @@ def remove_pin(work: UnitOfWork, row: store.SignIn) -> None:
         store.forget_pins(work.db, account_id=row.account_id, device_id=row.device_id)
 
 
-def confirm(work: UnitOfWork, request: ConfirmInput, row: store.SignIn) -> None:
+def confirm(work: UnitOfWork, request: PasswordAgainInput, row: store.SignIn) -> None:
     """Give the password again, for the one signature that follows.
 
     Raises

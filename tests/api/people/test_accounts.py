@@ -128,7 +128,7 @@ class TestDevices:
         lead, bench = shop.browser("RB"), shop.browser("IM")
         assert [one["initials"] for one in lead.get("/api/devices")["items"]] == [["IM"], ["RB"]]
         (own,) = bench.get("/api/devices")["items"]
-        assert own["is_this"] and own["name"] == "computer, since 2026-01-21"
+        assert own["is_this"] and own["name"] == "computer of IM"
         (renamed,) = bench.put(f"/api/devices/{own['id']}", {"name": "  Bench at the window "})["items"]
         assert renamed["name"] == "Bench at the window"
         assert "name" in bench.put(f"/api/devices/{own['id']}", {"name": " "}, 422)["error"]["fields"]

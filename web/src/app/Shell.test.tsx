@@ -8,7 +8,7 @@ import { Shell } from "./Shell";
 
 vi.mock("./Timers", () => ({ Timers: () => null }));
 vi.mock("./RoomNow", () => ({ RoomNow: () => null }));
-vi.mock("./TechnicianMenu", () => ({ TechnicianMenu: () => null }));
+vi.mock("./people/TechnicianMenu", () => ({ TechnicianMenu: () => null }));
 vi.mock("./Finder", () => ({
   Finder: ({ start }: { start: string | null }) => (start === null ? null : <p role="search">looking for “{start}”</p>),
 }));

@@ -24,6 +24,7 @@ export const PLACES: Place[] = [
   { title: "Coupon library", path: "/shelf/coupons", also: "files specimens stl" },
   { title: "Begin here", path: "/start", also: "set up bench demo bring records first" },
   { title: "Settings of this lab", path: "/lab", also: "name currency label backup address limits" },
+  { title: "People", path: "/lab/people", also: "accounts sign in password pin devices roles users" },
   { title: "What changed", path: "/lab/activity", also: "activity history who" },
   { title: "Words", path: "/lab/glossary", also: "glossary help meaning" },
   { title: "Briefs", path: "/test/briefs", also: "requirements" },

@@ -4,7 +4,7 @@ import { fakeApi, Refusal, show } from "../testingTools";
 import { RecordsBanner } from "./RecordsBanner";
 import { RecordsCheck } from "./RecordsCheck";
 import { RoomNow } from "./RoomNow";
-import { TechnicianMenu } from "./TechnicianMenu";
+import { TechnicianMenu } from "./people/TechnicianMenu";
 import { Timers } from "./Timers";
 
 vi.mock("./chime", () => ({ chime: vi.fn() }));

@@ -172,6 +172,16 @@ const HELP: PageHelp[] = [
     marks: VERDICTS.slice(0, 3),
   },
   {
+    at: /^\/lab\/people/,
+    answers: "Who works here, and what may each of them do?",
+    task: [
+      "A lead adds somebody with a password for the first time; they choose their own.",
+      "At a bench that several share, each chooses a PIN, and changes places at the top right.",
+      "A lost device is revoked here: whoever is signed in at it is out at once.",
+    ],
+    words: [],
+  },
+  {
     at: /^\/lab/,
     answers: "How is this lab set up, and what was done in it?",
     task: ["Settings hold for everybody. What changed lists work by day and person."],

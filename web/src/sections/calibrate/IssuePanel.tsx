@@ -2,7 +2,7 @@ import { useEffect } from "react";
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import { Link, useNavigate } from "react-router";
-import { useTechnician } from "../../app/technician";
+import { useTechnician } from "../../app/people/technician";
 import { body, POST } from "../../shared/api/client";
 import { useGet } from "../../shared/api/useGet";
 import { useSend } from "../../shared/api/useSend";

@@ -1,7 +1,7 @@
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
 import { Link } from "react-router";
-import { useTechnician } from "../../app/technician";
+import { useTechnician } from "../../app/people/technician";
 import { body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { clockTime, moment } from "../../shared/format";

@@ -2,6 +2,7 @@ import { SectionTabs } from "../../shared/SectionTabs";
 
 const TABS = [
   ["/lab", "Settings"],
+  ["/lab/people", "People"],
   ["/lab/activity", "What changed"],
   ["/lab/glossary", "Words"],
 ] as const;

@@ -17,7 +17,9 @@ import { Limits } from "../../shared/known/Limits";
 import { Loaded } from "../../shared/Loading";
 import { Trouble } from "../../shared/Trouble";
 import { CutOffsDialog } from "../../shared/CutOffsDialog";
+import { AddressCheck } from "./AddressCheck";
 import { LabTabs } from "./LabTabs";
+import "./lab.scss";
 
 type Settings = Schemas["LabSettingsView"];
 /** Numbers may stand empty while they are typed; the server says which one is missing. */
@@ -164,6 +166,7 @@ function SettingsForm({ settings }: { settings: Settings }) {
             maxLength={200}
           />
         </div>
+        {place.data && <AddressCheck place={place.data} onTake={field("base_address").onChange} />}
       </section>
       <section className="panel" aria-label="Copies">
         <h2>Copies</h2>

@@ -1,7 +1,7 @@
 import Button from "react-bootstrap/Button";
 import { Link, useNavigate } from "react-router";
 import { PageHead } from "../../app/PageHead";
-import { useTechnician } from "../../app/technician";
+import { useTechnician } from "../../app/people/technician";
 import { body, POST, type Schemas } from "../../shared/api/client";
 import { useGet } from "../../shared/api/useGet";
 import { useSend } from "../../shared/api/useSend";

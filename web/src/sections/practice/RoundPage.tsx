@@ -3,7 +3,7 @@ import Button from "react-bootstrap/Button";
 import { Link, useParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
-import { useTechnician } from "../../app/technician";
+import { useTechnician } from "../../app/people/technician";
 import { body, POST, type Schemas } from "../../shared/api/client";
 import { useGet } from "../../shared/api/useGet";
 import { useSend } from "../../shared/api/useSend";

@@ -3,7 +3,7 @@ import Button from "react-bootstrap/Button";
 import ProgressBar from "react-bootstrap/ProgressBar";
 import { Link, useParams } from "react-router";
 import { PageHead } from "../../app/PageHead";
-import { useTechnician } from "../../app/technician";
+import { useTechnician } from "../../app/people/technician";
 import { useSay } from "../../app/toasts";
 import { body, POST } from "../../shared/api/client";
 import { useGet } from "../../shared/api/useGet";

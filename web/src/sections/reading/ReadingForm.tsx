@@ -4,7 +4,7 @@ import { useNavigate } from "react-router";
 import { TextField } from "../../shared/fields/TextField";
 import { useEntry, type Entry } from "../../shared/fields/useEntry";
 import { usePageKeys } from "../../app/shortcuts";
-import { useTechnician } from "../../app/technician";
+import { useTechnician } from "../../app/people/technician";
 import { useSay } from "../../app/toasts";
 import { useQueryClient } from "@tanstack/react-query";
 import { refresh } from "../../shared/api/refresh";

@@ -21,6 +21,12 @@ export function workAs(initials: string | null): void {
   technician = initials;
 }
 
+let signedOut: () => void = () => undefined;
+/** What to do when the server lets this browser in no more. */
+export function whenSignedOut(step: () => void): void {
+  signedOut = step;
+}
+
 // A server that takes this long is not coming back; the person should know and keep what was typed.
 const PATIENCE_MS = 30_000;
 
@@ -35,6 +41,7 @@ client.use({
     return request;
   },
   onResponse({ request, response }) {
+    if (response.status === 401) signedOut();
     if (request.method !== "GET") noteWritten(response);
   },
 });
@@ -80,6 +87,7 @@ export async function send<T>(url: string, file: File): Promise<T> {
     throw new ApiError(0, "The file could not be sent. Try again.");
   }
   const answer: unknown = await response.json().catch(() => undefined);
+  if (response.status === 401) signedOut();
   if (!response.ok) throw asError(response.status, answer);
   return answer as T;
 }
@@ -97,6 +105,7 @@ export async function upload<T>(url: string, name: string, file: File): Promise<
     throw new ApiError(0, "The photo could not be sent. Try again.");
   }
   const answer: unknown = await response.json().catch(() => undefined);
+  if (response.status === 401) signedOut();
   if (!response.ok) throw asError(response.status, answer);
   return answer as T;
 }

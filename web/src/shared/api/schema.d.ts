@@ -10149,7 +10149,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["ConfirmInput"];
+                    "application/json": components["schemas"]["PasswordAgainInput"];
                 };
             };
             responses: {
@@ -33037,7 +33037,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["ConfirmInput1"];
+                    "application/json": components["schemas"]["ConfirmInput"];
                 };
             };
             responses: {
@@ -40831,20 +40831,9 @@ export interface components {
         };
         /**
          * ConfirmInput
-         * @description The password, given again.
-         */
-        ConfirmInput: {
-            /**
-             * Password
-             * @description At least ten characters where it is chosen
-             */
-            password: string;
-        };
-        /**
-         * ConfirmInput
          * @description A confirming print: what was printed, where, at which exposure, and what was seen.
          */
-        ConfirmInput1: {
+        ConfirmInput: {
             /**
              * Arm Id
              * @description The arm
@@ -48741,6 +48730,17 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * PasswordAgainInput
+         * @description The password, given again.
+         */
+        PasswordAgainInput: {
+            /**
+             * Password
+             * @description At least ten characters where it is chosen
+             */
+            password: string;
         };
         /**
          * PastRead

@@ -1,23 +1,31 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
+import { askPerson, type Question } from "./askPerson";
 import { unreadableHere } from "../fields/unreadable";
 import { ApiError } from "./client";
 import { inTurn } from "./inTurn";
 import { refresh } from "./refresh";
 import { takeTouched } from "./touched";
-import { whoIsWorking } from "./whoIsWorking";
 
 /** One turn of the event loop: what was fetched is on screen, and the next change is made from it. */
 const drawn = () => new Promise((resolve) => setTimeout(resolve));
 
-/** Sends; where the server wants to know who is working, that is asked, and it is sent again. */
+/** What the server wants of the person before it takes a change. */
+function wanted(error: unknown): Question | null {
+  if (!(error instanceof ApiError)) return null;
+  if (error.status === 401 || error.fields.technician) return "who";
+  return error.fields.confirmation ? "password" : null;
+}
+
+/** Sends; where the server wants something of the person, they are asked, and it is sent again. */
 async function named<Output>(send: () => Promise<Output>): Promise<Output> {
   try {
     return await send();
   } catch (error) {
-    if (!(error instanceof ApiError) || !error.fields.technician) throw error;
-    if (!(await whoIsWorking())) throw error;
-    return send();
+    const question = wanted(error);
+    if (!question || !(await askPerson(question))) throw error;
+    // A signature may be asked for both, one after the other.
+    return named(send);
   }
 }
 

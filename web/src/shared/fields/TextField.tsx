@@ -12,7 +12,7 @@ type Props = {
   lines?: number;
 } & Pick<
   ComponentProps<typeof Form.Control>,
-  "placeholder" | "autoFocus" | "autoComplete" | "disabled" | "maxLength" | "type"
+  "placeholder" | "autoFocus" | "autoComplete" | "disabled" | "maxLength" | "type" | "inputMode"
 >;
 
 /** A line or a few lines of text; its error stands beside it. */

@@ -3,6 +3,7 @@ import { useState, type ReactNode } from "react";
 import Form from "react-bootstrap/Form";
 import Modal from "react-bootstrap/Modal";
 import { NumberField } from "../fields/NumberField";
+import { LabelAddress } from "./LabelAddress";
 import { useGet } from "../api/useGet";
 
 type Props = {
@@ -33,6 +34,7 @@ export function LabelsDialog({ title, href, ready = true, children, onClose }: P
       </Modal.Header>
       <Modal.Body className="d-grid gap-3">
         {children}
+        <LabelAddress />
         <Choice
           label="Sheet, A4"
           value={sheet}

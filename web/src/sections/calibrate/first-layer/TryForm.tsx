@@ -1,6 +1,6 @@
 import Button from "react-bootstrap/Button";
 import Form from "react-bootstrap/Form";
-import { useTechnician } from "../../../app/technician";
+import { useTechnician } from "../../../app/people/technician";
 import { useSay } from "../../../app/toasts";
 import { body, POST, type Schemas } from "../../../shared/api/client";
 import { useSend } from "../../../shared/api/useSend";

@@ -1,7 +1,7 @@
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
-import { type ApiError, body, POST, type Schemas } from "../shared/api/client";
-import { TextField } from "../shared/fields/TextField";
+import { type ApiError, body, POST, type Schemas } from "../../shared/api/client";
+import { TextField } from "../../shared/fields/TextField";
 import { useTechnician } from "./technician";
 
 /** Initials that are new here: their field, and what adds them and works as them from then on. */

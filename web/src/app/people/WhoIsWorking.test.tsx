@@ -1,9 +1,9 @@
 import { screen, waitFor } from "@testing-library/react";
 import { beforeEach, expect, test } from "vitest";
-import { body, POST } from "../shared/api/client";
-import { useSend } from "../shared/api/useSend";
-import { Trouble } from "../shared/Trouble";
-import { fakeApi, Refusal, show } from "../testingTools";
+import { body, POST } from "../../shared/api/client";
+import { useSend } from "../../shared/api/useSend";
+import { Trouble } from "../../shared/Trouble";
+import { fakeApi, Refusal, show } from "../../testingTools";
 import { WhoIsWorking } from "./WhoIsWorking";
 
 const NOBODY = new Refusal(422, "Choose your initials first.", { technician: "Choose your initials first." });
