@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import re
+import sqlite3
+from contextlib import closing
 
 import pytest
 from playwright.sync_api import Page, expect
@@ -143,13 +145,14 @@ def test_a_lead_adds_somebody_who_chooses_a_password_and_is_revoked_with_work_op
     change.get_by_role("button", name="Change it").click()
     expect(change).to_have_count(0)
     # With work open, RB revokes the account from another device.
-    page.goto(f"{url(shop)}/shelf/resins?new=1")
-    name = page.get_by_label("Name", exact=True)
-    name.fill("Kelp 4")
+    page.goto(f"{url(shop)}/shelf/printers?new=1")
+    printer = {"Name": "Petrel", "Pixel": "35", "Exposure step": "0.1", "Plate along X": "153", "Plate along Y": "87"}
+    for label, text in {**printer, "Vat holds": "260"}.items():
+        page.get_by_label(f"{label} *").fill(text)
     other = lead(shop)
     of_tw = next(one["id"] for one in other.get("/api/people")["items"] if one["initials"] == "TW")
     other.post(f"/api/people/{of_tw}/revoke")
-    page.get_by_role("button", name=re.compile("^Add")).last.click()
+    page.get_by_role("button", name="Save").click()
     out = page.get_by_role("dialog", name="Sign in again")
     expect(out).to_contain_text("What you typed is still on the page")
     out.get_by_label("Initials", exact=True).fill("TW")
@@ -159,8 +162,12 @@ def test_a_lead_adds_somebody_who_chooses_a_password_and_is_revoked_with_work_op
     out.get_by_label("Initials", exact=True).fill("IM")
     out.get_by_label("Password", exact=True).fill(PASSWORDS["IM"])
     out.get_by_role("button", name="Sign in").click()
+    # It goes on by itself, as IM's.
+    expect(page.get_by_text("Petrel is on the shelf.")).to_be_visible()
     expect(out).to_have_count(0)
-    expect(name).to_have_value("Kelp 4")
+    with closing(sqlite3.connect(shop.path)) as db:
+        assert {row[0] for row in db.execute("SELECT by FROM journal WHERE kind = 'printer'")} >= {"IM"}
+        assert db.execute("SELECT count(*) FROM journal WHERE by = 'TW'").fetchone() == (1,)
 
 
 def test_a_device_that_is_lost_is_revoked(shop, as_im: Page):
