@@ -200,7 +200,7 @@ test("a revoked account is taken back, also by undo", async () => {
   await user.click(await screen.findByRole("button", { name: "Revoke IM" }));
   await user.click(await screen.findByRole("button", { name: "Undo" }));
   await waitFor(() => expect(api.of("POST", "/api/people/a/restore")).toHaveLength(1));
-  await user.click(screen.getByRole("button", { name: "Take back" }));
+  await user.click(screen.getByRole("button", { name: "Let in again" }));
   await waitFor(() => expect(api.of("POST", "/api/people/c/restore")).toHaveLength(1));
 });
 

@@ -64,7 +64,7 @@ export function Accounts() {
             actions={(one) =>
               one.revoked_at ? (
                 <Button size="sm" variant="quiet" onClick={() => restore.mutate(one)}>
-                  Take back
+                  Let in again
                 </Button>
               ) : (
                 <div className="d-flex flex-wrap gap-1 justify-content-end">
