@@ -108,6 +108,7 @@ def serve(
     """Serve your own data at http://127.0.0.1:8350, or a workshop's with --host."""
     from .demo import clock_of
     from .serving.to_whom import Refused, Serving, to_workshop
+    from .store.one_server import is_served
 
     path = db or default_db()
     if bool(certificate) != bool(key_file):
@@ -115,6 +116,8 @@ def serve(
     serving = Serving(ADDRESS, port, None, None)
     if host or behind_proxy:
         files = (certificate, key_file) if certificate and key_file else None
+        if is_served(path):
+            raise click.ClickException(f"A server has {path} open. Stop it first; nothing was changed.")
         _bring_up_to_date(path)
         try:
             serving = to_workshop(
@@ -157,7 +160,6 @@ def tls_certificate(names: tuple[str, ...], db: Path | None, new_authority: bool
     from .store.database import connect
 
     path = _existing(db or default_db())
-    _bring_up_to_date(path)
     connection = connect(path)
     settings = lab_settings(UnitOfWork(connection))
     connection.close()

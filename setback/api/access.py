@@ -22,6 +22,7 @@ from werkzeug.middleware.proxy_fix import ProxyFix
 from ..core.people.access import LONGEST, Role, may
 from ..services.lab_settings import cookie_secret
 from ..services.people.sign_ins import current
+from ..services.plan.calendar_feed import is_feed
 from ..services.unit_of_work import UnitOfWork
 from ..store.people import SignIn
 from .door import LOCAL_HOSTS, WRITES
@@ -33,8 +34,8 @@ DEVICE = "device"
 DEVICE_KEPT = timedelta(days=400)
 OPEN = frozenset({"people.session_now", "people.sign_in", "people.switch"})
 """Answered to whoever asks: without them nobody could sign in."""
-OWN_SECRET = frozenset({"plan.read_feed"})
-"""Let in by a secret in the address, which calendar programs have in the place of a sign-in."""
+CALENDAR = "plan.read_feed"
+"""Let in by a secret in its address, which calendar programs have in the place of a sign-in."""
 ASK_ONLY = frozenset(
     {
         "blends.poured_about",
@@ -191,7 +192,9 @@ def _counted(initials: str) -> list[tuple[RateLimitItem, str]]:
 def _let_in() -> Response | None:
     endpoint = request.endpoint or ""
     is_api = request.path.startswith("/api/")
-    if not asks() or not is_api or endpoint in OPEN | OWN_SECRET:
+    if not asks() or not is_api or endpoint in OPEN:
+        return None
+    if endpoint == CALENDAR and is_feed(without_name(), (request.view_args or {})["token"]):
         return None
     row = signed_in_row()
     if row is None:
@@ -205,8 +208,8 @@ def _let_in() -> Response | None:
 
 
 def _needed(endpoint: str) -> Role:
-    of_people = (request.view_args or {}).get("kind") == "technicians"
-    if endpoint in LEADS or of_people:
+    is_about_people = (request.view_args or {}).get("kind") == "technicians"
+    if endpoint in LEADS or is_about_people:
         return Role.LEAD
     if request.method in WRITES and endpoint not in ASK_ONLY | ONES_OWN:
         return Role.TECHNICIAN

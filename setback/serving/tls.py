@@ -244,11 +244,11 @@ def _must_cover(authority: x509.Certificate, names: Sequence[str], now: datetime
     if now > authority.not_valid_after_utc:
         raise Unusable("The lab's authority ran out. Make a new one with --new-authority, and tell every phone anew.")
     permitted = authority.extensions.get_extension_for_class(x509.NameConstraints).value.permitted_subtrees or []
-    known = {str(name.value).removesuffix("/32").removesuffix("/128") for name in permitted}
-    strangers = [name for name in names if name.lower() not in known]
+    permitted_names = {str(name.value).removesuffix("/32").removesuffix("/128") for name in permitted}
+    strangers = [name for name in names if name.lower() not in permitted_names]
     if strangers:
         raise Unusable(
-            f"The lab's authority vouches for {', '.join(sorted(known))} alone, not for {', '.join(strangers)}. "
+            f"The lab's authority vouches for {', '.join(sorted(permitted_names))} alone, not for {', '.join(strangers)}. "
             "Make a new one with --new-authority, and tell every phone anew."
         )
 

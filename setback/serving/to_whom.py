@@ -72,8 +72,8 @@ def to_workshop(
     hosts = {name.lower() for name in (*names, *configured) if name} | ({host} - ANY)
     if behind_proxy:
         return Serving(host, port, None, Workshop(frozenset(hosts), behind_proxy=True))
-    own = tls.folder_of(database)
-    files = certificate or (own / "server.pem", own / "server.key")
+    folder = tls.folder_of(database)
+    files = certificate or (folder / "server.pem", folder / "server.key")
     if certificate is None and not files[0].exists():
         raise Refused(
             "Passwords would go over the network for all to read: there is no certificate. Make one with "

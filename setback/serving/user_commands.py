@@ -38,8 +38,8 @@ def commands(db_option: Callable[..., click.Command], default_db: Callable[[], P
         from ..store.people import has_lead
 
         with _lab(db or default_db(), makes=True) as work:
-            named = role or (Role.TECHNICIAN.value if has_lead(work.db) else Role.LEAD.value)
-            content = {"initials": initials, "role": named, "password": _password(password_stdin)}
+            role_name = role or (Role.TECHNICIAN.value if has_lead(work.db) else Role.LEAD.value)
+            content = {"initials": initials, "role": role_name, "password": _password(password_stdin)}
             added = accounts.add(work, validated(accounts.AccountInput, content), is_own=True)
         click.echo(f"{added.initials} may sign in as {added.role.value}: {added.role_words}.")
 
@@ -51,13 +51,13 @@ def commands(db_option: Callable[..., click.Command], default_db: Callable[[], P
 
         with _lab(db or default_db()) as work:
             rows = accounts.people(work).items
-        for one in rows:
+        for account in rows:
             state = (
-                f"revoked {one.revoked_at[:10]}"
-                if one.revoked_at
-                else f"last here {(one.last_used_at or 'never')[:10]}"
+                f"revoked {account.revoked_at[:10]}"
+                if account.revoked_at
+                else f"last here {(account.last_used_at or 'never')[:10]}"
             )
-            click.echo(f"{one.initials:5}{one.role.value:12}{state}")
+            click.echo(f"{account.initials:5}{account.role.value:12}{state}")
         if not rows:
             click.echo("Nobody yet: setback user add INITIALS")
 
@@ -120,11 +120,14 @@ def _lab(path: Path, *, makes: bool = False) -> Iterator[UnitOfWork]:
     from ..core.contract import Problem
     from ..services.unit_of_work import Conflict, UnitOfWork
     from ..store.database import connect, migrate
+    from ..store.one_server import is_served
 
     if not path.is_file() and not makes:
         raise click.ClickException(f"There is no database at {path}.")
     path.parent.mkdir(parents=True, exist_ok=True)
-    migrate(path)
+    # A server that has it open has brought it up to date.
+    if not is_served(path):
+        migrate(path)
     db = connect(path)
     try:
         yield UnitOfWork(db)

@@ -8,6 +8,7 @@ import sys
 import urllib.error
 import urllib.request
 from contextlib import contextmanager
+from datetime import UTC, datetime
 from http.cookiejar import CookieJar
 from pathlib import Path
 
@@ -15,6 +16,8 @@ import pytest
 from click.testing import CliRunner
 
 from setback.cli import main
+from setback.serving import tls
+from setback.store.one_server import serving
 from tests.reliability.process import free_port, get, post, stop
 from tests.reliability.process import served as alone
 
@@ -66,6 +69,18 @@ class TestRefusals:
     def test_with_half_of_a_certificate(self, path, tmp_path):
         assert "together" in refused(path, "--host", HOST, "--certificate", tmp_path / "a.pem")
         assert "go with --host" in refused(path, "--name", "bench.local")
+
+    def test_with_a_certificate_that_ran_out(self, path):
+        add(path, "RB")
+        tls.make(tls.folder_of(path), [HOST], "", datetime(2020, 1, 1, tzinfo=UTC))
+        assert "ran out on 2021-02-01. Make a new one: setback tls-certificate" in refused(path, "--host", HOST)
+
+    def test_with_a_server_that_has_it(self, path):
+        add(path, "RB")
+        with serving(path, "somewhere"):
+            assert "Stop it first" in refused(path, "--host", HOST)
+            # People are added and helped while it runs.
+            assert add(path, "IM").exit_code == 0
 
     def test_with_a_certificate_that_cannot_be_read(self, path, tmp_path):
         add(path, "RB")

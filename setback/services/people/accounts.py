@@ -81,8 +81,8 @@ def add(work: UnitOfWork, request: AccountInput, *, is_own: bool = False) -> Acc
     Problem
         When these initials have an account, or the password will not do.
     """
-    if wrong := password_fault(request.password, request.initials):
-        raise Problem(wrong, {"password": wrong})
+    if fault := password_fault(request.password, request.initials):
+        raise Problem(fault, {"password": fault})
     password_hash = hashed(request.password)
     with work.write(by_anybody=not work.by_a_person):
         if store.account_of(work.db, request.initials) is not None:
@@ -149,8 +149,8 @@ def restore(work: UnitOfWork, account_id: str) -> AccountView:
 def set_password(work: UnitOfWork, account_id: str, request: NewPasswordInput, *, is_own: bool = False) -> AccountView:
     """Set somebody's password where theirs is lost: they are signed out everywhere, and their PINs are gone."""
     initials = present(store.account(work.db, account_id), "account").initials
-    if wrong := password_fault(request.password, initials):
-        raise Problem(wrong, {"password": wrong})
+    if fault := password_fault(request.password, initials):
+        raise Problem(fault, {"password": fault})
     password_hash = hashed(request.password)
     with work.write(by_anybody=not work.by_a_person):
         update(
@@ -178,11 +178,11 @@ def change_own_password(work: UnitOfWork, request: OwnPasswordInput) -> AccountV
     if not fits(request.password, account.password_hash):
         message = "This is not your password until now."
         raise Problem(message, {"password": message})
-    wrong = password_fault(request.new_password, account.initials)
+    fault = password_fault(request.new_password, account.initials)
     if request.new_password == request.password:
-        wrong = "This is your password already. Choose another."
-    if wrong:
-        raise Problem(wrong, {"new_password": wrong})
+        fault = "This is your password already. Choose another."
+    if fault:
+        raise Problem(fault, {"new_password": fault})
     password_hash = hashed(request.new_password)
     with work.write():
         update(

@@ -60,7 +60,7 @@ def revoke(work: UnitOfWork, device_id: str, row: store.SignIn) -> Devices:
 
 
 def _mine(work: UnitOfWork, device_id: str, row: store.SignIn) -> None:
-    present(next((one for one in devices(work, row).items if one.id == device_id), None), "device")
+    present(next((device for device in devices(work, row).items if device.id == device_id), None), "device")
 
 
 def _view(device: store.Device, row: store.SignIn) -> DeviceView:

@@ -188,8 +188,12 @@ def by_pin(work: UnitOfWork, request: SwitchInput, device_secret: str) -> Entere
     if tries > PIN_TRIES:
         raise Problem(locked, {"pin": locked})
     if not fits(_at_device(request.pin, device_secret), pin.pin_hash):
-        left = PIN_TRIES - tries
-        message = f"This PIN is wrong. {left} {'tries are' if left > 1 else 'try is'} left." if left else locked
+        tries_left = PIN_TRIES - tries
+        message = (
+            f"This PIN is wrong. {tries_left} {'tries are' if tries_left > 1 else 'try is'} left."
+            if tries_left
+            else locked
+        )
         raise Problem(message, {"pin": message})
     with work.write(by_anybody=True):
         update(work.db, "device_pin", pin.id, wrong_tries=0)
@@ -232,8 +236,8 @@ def set_pin(work: UnitOfWork, request: PinInput, row: store.SignIn, device_secre
         When the password is wrong, or the PIN will not do.
     """
     _own_password(work, row, request.password)
-    if wrong := pin_fault(request.pin):
-        raise Problem(wrong, {"pin": wrong})
+    if fault := pin_fault(request.pin):
+        raise Problem(fault, {"pin": fault})
     pin_hash = hashed(_at_device(request.pin, device_secret))
     with work.write(by_anybody=True):
         store.forget_pins(work.db, account_id=row.account_id, device_id=row.device_id)

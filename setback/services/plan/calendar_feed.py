@@ -84,6 +84,11 @@ def revoke(work: UnitOfWork, feed_id: str) -> Feeds:
         return answer(feeds(work))
 
 
+def is_feed(work: UnitOfWork, token: str) -> bool:
+    """Whether an address of the plan stands."""
+    return store.is_feed(work.db, _seal(token))
+
+
 def read_feed(work: UnitOfWork, token: str) -> bytes:
     """The calendar behind an address.
 
@@ -92,7 +97,7 @@ def read_feed(work: UnitOfWork, token: str) -> bytes:
     NotFound
         When no such address stands.
     """
-    if not store.is_feed(work.db, _seal(token)):
+    if not is_feed(work, token):
         raise NotFound("calendar")
     return calendar(work)
 

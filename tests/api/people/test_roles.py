@@ -6,7 +6,7 @@ from datetime import timedelta
 
 import pytest
 
-from setback.api.access import ASK_ONLY, LEADS, ONES_OWN, OPEN, OWN_SECRET
+from setback.api.access import ASK_ONLY, CALENDAR, LEADS, ONES_OWN, OPEN
 from setback.api.app import every_address
 from tests.lab import OF_THE_SET, RESIN
 from tests.workshop import PASSWORDS
@@ -39,7 +39,7 @@ def test_no_address_answers_without_signing_in_and_nothing_is_written(shop):
     before, stranger = content(shop.path), shop.browser()
     tried = 0
     for rule, method in RULES:
-        if rule.endpoint in OPEN | OWN_SECRET:
+        if rule.endpoint in OPEN:
             continue
         tried += 1
         error = stranger.ask(method, address(rule), {} if method != "GET" else None, 401)["error"]
@@ -54,9 +54,18 @@ def test_what_is_open_writes_nothing_for_a_stranger(shop):
     stranger.get("/api/session")
     stranger.sign_in("IM", "not this one", 422)
     stranger.post("/api/session/switch", {"initials": "IM", "pin": "4826"}, 422)
-    # A calendar has a secret of its own in its address.
-    stranger.get("/api/plan/feeds/made-up.ics", 404)
     assert content(shop.path) == before
+
+
+def test_a_calendar_is_let_in_by_the_secret_in_its_address_until_that_is_revoked(shop):
+    technician, program = shop.browser("IM"), shop.browser()
+    feed = technician.post("/api/plan/feeds", {}, 201)
+    place = "/api/plan/feeds/" + feed["address"].rsplit("/", 1)[1]
+    answer = program.client.get(place, base_url=program.url)
+    assert answer.status_code == 200 and answer.data.startswith(b"BEGIN:VCALENDAR")
+    program.get("/api/plan", 401)
+    technician.post(f"/api/plan/feeds/{feed['id']}/revoke")
+    program.get(place, 401)
 
 
 def test_headers_make_nobody_somebody(shop):
@@ -77,7 +86,7 @@ def test_a_viewer_reads_everything_and_writes_nothing(small_shop):
     for url in ("/api/board", "/api/calibrations", "/api/qualifications", "/api/openapi.json", "/api/health"):
         viewer.get(url)
     for rule, method in RULES:
-        if method == "GET" or rule.endpoint in OPEN | OWN_SECRET | ASK_ONLY | ONES_OWN:
+        if method == "GET" or rule.endpoint in OPEN | ASK_ONLY | ONES_OWN:
             continue
         error = viewer.ask(method, address(rule), {}, 403)["error"]
         assert "LO" in error["message"]
@@ -99,7 +108,7 @@ def test_questions_that_a_viewer_may_ask_change_nothing(small_shop):
 
 
 def test_every_endpoint_that_is_named_is_there():
-    named = ASK_ONLY | LEADS | ONES_OWN | OPEN | OWN_SECRET
+    named = ASK_ONLY | LEADS | ONES_OWN | OPEN | {CALENDAR}
     assert named <= {rule.endpoint for rule, _ in RULES}, named - {rule.endpoint for rule, _ in RULES}
 
 
