@@ -92,6 +92,20 @@ LEADS = frozenset(
     }
 )
 """Signatures, limits that a result is judged by, settings and people."""
+ASKED_BY_ITSELF = frozenset(
+    {
+        "board.board",
+        "climate.room",
+        "demo.demo",
+        "jobs.job",
+        "people.session_now",
+        "plan.plan",
+        "records.standing",
+        "timers.timers",
+        "together.together",
+    }
+)
+"""What an open page asks again and again: that alone does not keep a sign-in from ending."""
 BEFORE_CHOOSING = frozenset({"people.change_own_password", "people.sign_out"})
 """What is left to somebody whose password a lead set, until they choose their own."""
 TRIES = (RateLimitItemPerMinute(8), RateLimitItemPerHour(60))
@@ -156,7 +170,7 @@ def asks() -> bool:
 
 
 def _signed_in(secret: str) -> SomebodySignedIn | None:
-    row = current(without_name(), secret)
+    row = current(without_name(), secret, is_used=request.endpoint not in ASKED_BY_ITSELF)
     return SomebodySignedIn(secret, row) if row else None
 
 

@@ -17,6 +17,7 @@ from ..services.lab.address_check import AddressChecks
 from ..services.lab.chores import Chores
 from ..services.lab.health import checks
 from ..services.lab.jobs import Worker
+from ..services.lab.together import OpenTabs
 from ..services.reading.photos import LIMIT_BYTES
 from ..services.unit_of_work import Clock, UnitOfWork, iso, real_clock, real_ids
 from ..store import journal
@@ -44,7 +45,7 @@ from . import (
 )
 from .calibrate import calibrations, guesses, stages
 from .files import bundles, coupon_files, labels
-from .lab import calculators, jobs, lab_settings, pages, records, timers
+from .lab import calculators, jobs, lab_settings, pages, records, timers, together
 from .lab import demo as lab_demo
 from .sets import board, validity
 from .sets import parameter_sets as sets
@@ -88,7 +89,7 @@ def create_app(
         WORKSHOP=None,
         HOSTS=door.LOCAL_HOSTS,
     )
-    app.extensions["address_checks"] = AddressChecks()
+    app.extensions.update(address_checks=AddressChecks(), tabs=OpenTabs())
     if "connections" in app.extensions:
         app.extensions["connections"].close()
     app.extensions["connections"] = Connections(path)
@@ -154,6 +155,7 @@ def every_address() -> APIFlask:
         plate,
         practice,
         timers,
+        together,
         prints,
         trace,
         plan,

@@ -46,6 +46,7 @@ def work() -> UnitOfWork:
     # What it took to know who works is no part of the answer.
     unit.db.forget_statements()
     unit.by_a_person = True
+    unit.db.tab = request.headers.get("Setback-Tab") or None
     key = request.headers.get("Idempotency-Key")
     if key:
         unit.request_key = f"{request.method} {request.path} {key}"

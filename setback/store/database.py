@@ -13,6 +13,7 @@ from threading import Lock
 from typing import Any
 
 from . import copies, journal
+from .changes import log_of
 from .touched import Recorded
 
 MIGRATIONS = files("setback.store") / "migrations"
@@ -47,6 +48,7 @@ def connect(
         return db
     # What was acknowledged is on the disk, also when the power goes.
     db.execute("PRAGMA synchronous = FULL")
+    db.changes = log_of(Path(path))
     if keeps_journal:
         journal.watch(db)
     return db
@@ -123,11 +125,15 @@ class Connections:
 def writing(db: sqlite3.Connection) -> Iterator[sqlite3.Connection]:
     """A write transaction that takes its lock at once; rolled back when the block raises, entered in the journal when it does not."""
     db.execute("BEGIN IMMEDIATE")
+    if isinstance(db, Recorded):
+        db.written_now.clear()
     try:
         yield db
         if isinstance(db, Recorded):
             journal.seal(db)
         db.execute("COMMIT")
+        if isinstance(db, Recorded):
+            db.put_on_the_disk()
     except BaseException:
         if db.in_transaction:
             db.execute("ROLLBACK")

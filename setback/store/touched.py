@@ -14,9 +14,10 @@ from functools import lru_cache
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
+    from .changes import ChangeLog
     from .lab_key import Signer
 
-_WRITTEN = re.compile(r"\b(?:insert(?: or \w+)? into|replace into|update(?: or \w+)?|delete from)\s+(?:main\.)?(\w+)")
+_WRITTEN = re.compile(r"\b(?:insert(?: or \w+)? into|replace into|update(?: or \w+)?|delete from)\s+(?:main\.)?(?!set\b)(\w+)")
 _WORDS = re.compile(r"\w+")
 
 
@@ -34,6 +35,11 @@ class Recorded(sqlite3.Connection):
         """Called once with each table, before the first statement that writes to it."""
         self.moment: Callable[[], datetime] = lambda: datetime.now(UTC)
         self.initials: str | None = None
+        self.tab: str | None = None
+        """The tab of a browser that asks, where it says so: it need not be told of its own changes."""
+        self.changes: ChangeLog | None = None
+        self.written_now: set[str] = set()
+        """Tables that were written to in the transaction at hand."""
         self.signer: Signer | None = None
 
     def execute(self, sql: str, *args: Any) -> sqlite3.Cursor:
@@ -48,6 +54,7 @@ class Recorded(sqlite3.Connection):
 
     def _look_at(self, sql: str) -> None:
         self.statements.add(sql)
+        self.written_now |= _written(sql)
         if self.before_writing is not None:
             for table in _written(sql) - self.watched:
                 self.watched.add(table)
@@ -57,6 +64,12 @@ class Recorded(sqlite3.Connection):
         """A transaction was rolled back: what was noted in it, and what was made ready for that, is gone."""
         self.noted.clear()
         self.watched.clear()
+
+    def put_on_the_disk(self) -> None:
+        """A transaction was committed: whoever follows the changes of the file hears of it."""
+        if self.changes is not None:
+            self.changes.note(self.written_now, self.initials, self.tab)
+        self.written_now.clear()
 
     def note(self, kind: str, record: Any) -> None:
         """Called by the database for every record a statement touches."""

@@ -86,8 +86,8 @@ class Entered:
     device_secret: str
 
 
-def current(work: UnitOfWork, secret: str) -> store.SignIn | None:
-    """The sign-in behind a secret, if it has not ended; that it is used is noted."""
+def current(work: UnitOfWork, secret: str, *, is_used: bool = True) -> store.SignIn | None:
+    """The sign-in behind a secret, if it has not ended; that it is used is noted, unless a page asks by itself."""
     row = store.sign_in(work.db, seal(secret))
     if row is None:
         return None
@@ -95,7 +95,7 @@ def current(work: UnitOfWork, secret: str) -> store.SignIn | None:
     if has_ended(datetime.fromisoformat(row.began_at), last_used, now):
         work.keep(lambda: update(work.db, "sign_in", row.id, ended_at=iso(now)))
         return None
-    if abs(now - last_used) >= NOTED_EVERY:
+    if is_used and abs(now - last_used) >= NOTED_EVERY:
         work.keep(lambda: _note_use(work, row))
     return row
 

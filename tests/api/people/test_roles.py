@@ -6,7 +6,7 @@ from datetime import timedelta
 
 import pytest
 
-from setback.api.access import ASK_ONLY, CALENDAR, LEADS, ONES_OWN, OPEN
+from setback.api.access import ASK_ONLY, ASKED_BY_ITSELF, CALENDAR, LEADS, ONES_OWN, OPEN
 from setback.api.app import every_address
 from tests.lab import OF_THE_SET, RESIN
 from tests.workshop import PASSWORDS
@@ -108,7 +108,7 @@ def test_questions_that_a_viewer_may_ask_change_nothing(small_shop):
 
 
 def test_every_endpoint_that_is_named_is_there():
-    named = ASK_ONLY | LEADS | ONES_OWN | OPEN | {CALENDAR}
+    named = ASK_ONLY | ASKED_BY_ITSELF | LEADS | ONES_OWN | OPEN | {CALENDAR}
     assert named <= {rule.endpoint for rule, _ in RULES}, named - {rule.endpoint for rule, _ in RULES}
 
 

@@ -171,7 +171,17 @@ class TestEnds:
         browser = shop.browser("IM")
         for _ in range(4):
             shop.clock.now += UNUSED_FOR - timedelta(minutes=1)
-            browser.get("/api/board")
+            browser.get("/api/resins")
+
+    def test_but_by_a_page_that_only_stands_open(self, shop):
+        """It asks for timers, the room and what others changed by itself; nobody need be there."""
+        browser = shop.browser("IM")
+        for _ in range(3):
+            shop.clock.now += UNUSED_FOR / 4
+            for url in ("/api/timers", "/api/room", "/api/together?tab=t&page=/board"):
+                browser.get(url)
+        shop.clock.now += UNUSED_FOR / 4
+        browser.get("/api/timers", 401)
 
     @pytest.mark.parametrize("off", [timedelta(hours=1), timedelta(hours=-1)])
     def test_not_by_a_clock_that_is_an_hour_off(self, shop, off):

@@ -16,6 +16,7 @@ import { SignInPage } from "./people/SignInPage";
 import { useTechnician } from "./people/technician";
 import { TechnicianMenu } from "./people/TechnicianMenu";
 import { Timers } from "./Timers";
+import { Together } from "./Together";
 import { useShellKeys } from "./useShellKeys";
 import { useTopOfPage } from "./useTopOfPage";
 import { WhoIsWorking } from "./people/WhoIsWorking";
@@ -91,6 +92,7 @@ export function Shell() {
             </button>
             <Timers />
             <RoomNow />
+            <Together />
             <TechnicianMenu />
           </div>
         )}

@@ -21,6 +21,9 @@ export function workAs(initials: string | null): void {
   technician = initials;
 }
 
+/** A name of this tab: its own changes are no news to it. */
+export const TAB = crypto.randomUUID();
+
 let signedOut: () => void = () => undefined;
 /** What to do when the server lets this browser in no more. */
 export function whenSignedOut(step: () => void): void {
@@ -38,6 +41,7 @@ const client = createClient<paths>({
 client.use({
   onRequest({ request }) {
     if (technician) request.headers.set("Setback-Technician", technician);
+    if (request.method !== "GET") request.headers.set("Setback-Tab", TAB);
     return request;
   },
   onResponse({ request, response }) {
@@ -77,6 +81,7 @@ export const asApiError = (caught: unknown): ApiError =>
 export async function send<T>(url: string, file: File): Promise<T> {
   const headers: Record<string, string> = {
     "Content-Type": "application/octet-stream",
+    "Setback-Tab": TAB,
     ...(technician ? { "Setback-Technician": technician } : {}),
   };
   let response: Response;
@@ -96,7 +101,10 @@ export async function send<T>(url: string, file: File): Promise<T> {
 export async function upload<T>(url: string, name: string, file: File): Promise<T> {
   const form = new FormData();
   form.append(name, file);
-  const headers: Record<string, string> = technician ? { "Setback-Technician": technician } : {};
+  const headers: Record<string, string> = {
+    "Setback-Tab": TAB,
+    ...(technician ? { "Setback-Technician": technician } : {}),
+  };
   let response: Response;
   try {
     response = await fetch(url, { method: "POST", body: form, headers });

@@ -3401,6 +3401,76 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/together": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What others changed since this page last asked, and who else has it open. */
+        get: {
+            parameters: {
+                query?: {
+                    /** @description Place up to which it heard; empty for the first time */
+                    since?: string;
+                    /** @description A name the tab drew for itself */
+                    tab?: string;
+                    /** @description Address of the page it shows */
+                    page?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TogetherView"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plan/due": {
         parameters: {
             query?: never;
@@ -58437,6 +58507,32 @@ export interface components {
              * @description Their correlation over prints; null for a factor of one value only
              */
             r: number | null;
+        };
+        /**
+         * TogetherView
+         * @description What happened meanwhile.
+         */
+        TogetherView: {
+            /**
+             * Since
+             * @description Place to ask from next time
+             */
+            since: string;
+            /**
+             * Tables
+             * @description What others wrote to; none where it is not known: everything
+             */
+            tables: string[] | null;
+            /**
+             * Changed By
+             * @description Initials of who did
+             */
+            changed_by: string[];
+            /**
+             * Also Here
+             * @description Initials of who else has this page open; a question mark for nobody named
+             */
+            also_here: string[];
         };
         /**
          * TopUpAsked

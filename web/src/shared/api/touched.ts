@@ -27,13 +27,18 @@ export function noteWritten(response: Response): void {
   else if (written !== "everything") written = new Set([...written, ...tables]);
 }
 
+/** Which kept answers were read from one of these tables; all of them where nobody knows. */
+export function readFromAny(tables: readonly string[] | null): (query: Query) => boolean {
+  if (!tables) return () => true;
+  return (query) => {
+    const read = readFrom.get(query.queryHash);
+    return !read || tables.some((table) => read.has(table));
+  };
+}
+
 /** Which kept answers are old after the changes noted so far; these count as dealt with. */
 export function takeTouched(): (query: Query) => boolean {
   const tables = written;
   written = new Set();
-  if (tables === "everything") return () => true;
-  return (query) => {
-    const read = readFrom.get(query.queryHash);
-    return !read || [...tables].some((table) => read.has(table));
-  };
+  return readFromAny(tables === "everything" ? null : [...tables]);
 }
