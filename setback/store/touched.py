@@ -17,7 +17,9 @@ if TYPE_CHECKING:
     from .changes import ChangeLog
     from .lab_key import Signer
 
-_WRITTEN = re.compile(r"\b(?:insert(?: or \w+)? into|replace into|update(?: or \w+)?|delete from)\s+(?:main\.)?(?!set\b)(\w+)")
+_WRITTEN = re.compile(
+    r"\b(?:insert(?: or \w+)? into|replace into|update(?: or \w+)?|delete from)\s+(?:main\.)?(?!set\b)(\w+)"
+)
 _WORDS = re.compile(r"\w+")
 
 

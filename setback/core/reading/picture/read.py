@@ -14,6 +14,7 @@ from .contract import Drawing, Grey, Matrix, Outline, PictureNotice, PictureRead
 from .find import candidates, shares_place
 from .hole_code import decoded
 from .lay import PLAIN_MATCH, Guess, Lay, Pattern, best_guesses, fitted, snapped
+from .lens import Lens, lens_of
 from .marks import read_marks
 from .opened import MM_PER_INCH, Opened
 from .sizes import Middle, by_middles, middles, scale_of, tilt_of, upright
@@ -157,6 +158,9 @@ def _corners(drawing: Drawing, homography: Matrix) -> Matrix:
 def _read(picture: Opened, drawing: Drawing, lay: Lay, dpi: float | None) -> ReadCoupon:
     """One coupon: laid straight at the picture's own scale, set by middles, and every mark told."""
     flat = bool(dpi or picture.dpi)
+    lens = None if flat else lens_of(picture, drawing, lay.to_picture)
+    if lens is not None:
+        picture, lay = _without_lens(picture, drawing, lay, lens)
     homography = upright(drawing, lay.to_picture) if flat and not lay.mirrored else lay.to_picture
     px_per_mm = max(scale_of(drawing, homography))
     view = straight(picture, homography, drawing, px_per_mm)
@@ -197,13 +201,31 @@ def _read(picture: Opened, drawing: Drawing, lay: Lay, dpi: float | None) -> Rea
         blur_px=round(blur_mm * px_per_mm, 2),
         tilt_deg=round(tilt, 1),
         match=round(lay.match, 3),
-        outline=Outline(
-            corners_px=[(round(float(x), 1), round(float(y), 1)) for x, y in _corners(drawing, homography)]
-        ),
+        outline=_outline(drawing, homography, lens),
         mirrored=lay.mirrored,
         features=marks,
         notices=notices,
     )
+
+
+def _without_lens(picture: Opened, drawing: Drawing, lay: Lay, lens: Lens) -> tuple[Opened, Lay]:
+    """The picture as it would be without its lens, and the drawing laid over that; both as they were where it fits no better."""
+    straightened = lens.unbent(picture)
+    small, shrink = _small(straightened.grey)
+    corners = lens.straightened(_corners(drawing, lay.to_picture)) * shrink
+    begun = cv2.getPerspectiveTransform(_corners(drawing, np.eye(3)).astype(np.float32), corners.astype(np.float32))
+    again = fitted(small, Guess(Pattern(drawing), begun.astype(np.float64), lay.mirrored, 0.0))
+    if again is None:
+        return picture, lay
+    whole = np.diag([1 / shrink, 1 / shrink, 1])
+    return straightened, Lay(whole @ again.to_picture, again.match, lay.mirrored)
+
+
+def _outline(drawing: Drawing, homography: Matrix, lens: Lens | None) -> Outline:
+    """Where the coupon's corners lie in the picture as it was taken."""
+    corners = _corners(drawing, homography)
+    corners = corners if lens is None else lens.bent(corners)
+    return Outline(corners_px=[(round(float(x), 1), round(float(y), 1)) for x, y in corners])
 
 
 def _lies_right(drawing: Drawing, landmarks: list[Middle], marks: list[ReadMark]) -> bool:
