@@ -12,6 +12,7 @@ from ...contract import Contract
 from ..tally import FeatureKind
 
 Grey = np.ndarray[Any, np.dtype[Any]]
+Bytes = np.ndarray[Any, np.dtype[np.uint8]]
 Matrix = np.ndarray[Any, np.dtype[Any]]
 State = Literal["formed", "partial", "absent"]
 STRAIGHT_PX = 24.0

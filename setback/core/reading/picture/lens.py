@@ -64,8 +64,8 @@ class Lens:
             factor = 1 + np.float32(self.bend) * square / (factor * factor)
         places = (xs / factor + np.float32(self.middle[0]), ys / factor + np.float32(self.middle[1]))
         grey = cv2.remap(picture.grey, *places, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
-        drowned = cv2.remap(picture.drowned.astype(np.uint8), *places, cv2.INTER_NEAREST)
-        return replace(picture, grey=grey, drowned=drowned.astype(bool))
+        drowned = cv2.remap(picture.drowned, *places, cv2.INTER_NEAREST)
+        return replace(picture, grey=grey, drowned=np.asarray(drowned, dtype=np.uint8))
 
     def _factor(self, off: Matrix) -> Matrix:
         square = (off * off).sum(axis=-1, keepdims=True) / self.half_diagonal**2

@@ -10,7 +10,7 @@ import numpy as np
 
 from ...contract import Problem
 from ...pictures import MOST_PIXELS
-from .contract import Grey
+from .contract import Bytes, Grey
 
 LONGEST_PX = 9000
 LEAST_PX = 200
@@ -25,7 +25,8 @@ class Opened:
     """Grey values from 0 to 255, which pixels are drowned in light, and what the file says of its resolution."""
 
     grey: Grey
-    drowned: np.ndarray[tuple[int, int], np.dtype[np.bool_]]
+    drowned: Bytes
+    """255 where the picture is drowned in light."""
     small: Grey
     """The same in colour, red, green, blue, small enough to be searched."""
     dpi: float | None
@@ -44,6 +45,7 @@ def opened(content: bytes) -> Opened:
     Problem
         Under ``picture``: no picture, HEIC, too large or too small; with what to do.
     """
+    import cv2
     from PIL import Image, ImageOps, UnidentifiedImageError
 
     if content[4:12] in HEIC:
@@ -79,7 +81,9 @@ def opened(content: bytes) -> Opened:
     grey = np.asarray(upright.convert("L"), dtype=np.float32)
     stated = float(dpi[0]) if dpi and 50 <= float(dpi[0]) <= 10_000 and abs(float(dpi[0]) - 72) > 0.5 else None
     upright.thumbnail((SEARCH_PX, SEARCH_PX))
-    return Opened(grey, colours.max(axis=2) >= 252, np.asarray(upright, dtype=np.float32), stated)
+    red, green, blue = cv2.split(colours)
+    drowned = np.asarray(cv2.inRange(cv2.max(cv2.max(red, green), blue), 252, 255), dtype=np.uint8)
+    return Opened(grey, drowned, np.asarray(upright, dtype=np.float32), stated)
 
 
 def _refused(message: str) -> Problem:

@@ -24,6 +24,8 @@ MOST_COUPONS = 24
 LEAST_SCORE = 0.12
 """Of a drawing over a place that is worth fitting."""
 MOST_SNAPPED, MOST_TRIES = 28, 6
+FIRST_PLACES = 8
+"""The largest places, which are tried before all others."""
 WORTH = 0.7
 """Score of a guess over the best one's below which it is not tried where a coupon was found already."""
 MOST_TILT_DEG = 28.0
@@ -90,20 +92,38 @@ def read_picture(
 def _laid_coupons(picture: Opened, drawings: Sequence[Drawing], progress: Progress) -> list[tuple[Drawing, Lay]]:
     """Every coupon with the drawing that fits it best and how it lies.
 
-    Places are tried in order of how well they look; where a coupon was found nothing else is looked for.
+    The largest places come first; where a coupon was plainly found nothing else is looked for, which spares most of the others.
     """
     small, shrink = _small(picture.grey)
     patterns = [Pattern(drawing) for drawing in drawings]
-    quads = candidates(picture)[: 4 * MOST_COUPONS]
-    guesses: list[Guess] = []
-    for number, quad in enumerate(quads):
-        guesses += [guess for pattern in patterns for guess in best_guesses(small, quad * shrink, pattern)]
-        progress(0.3 * (number + 1) / len(quads))
+    quads = [quad * shrink for quad in candidates(picture)[: 4 * MOST_COUPONS]]
+    fits = _fits_among(small, patterns, quads[:FIRST_PLACES], [], progress)
+    rest = [
+        quad for quad in quads[FIRST_PLACES:] if not any(_is_plain(fit) and _same_place(quad, fit[2]) for fit in fits)
+    ]
+    fits = _fits_among(small, patterns, rest, fits, lambda share: progress(0.25 + 0.25 * share))
+    whole = np.diag([1 / shrink, 1 / shrink, 1])
+    return [(drawing, Lay(whole @ lay.to_picture, lay.match, lay.mirrored)) for drawing, lay, _ in fits]
+
+
+Fit = tuple[Drawing, Lay, Matrix]
+"""A drawing, how it lies, and its corners."""
+
+
+def _is_plain(fit: Fit) -> bool:
+    return fit[1].match > PLAIN_MATCH and not fit[1].mirrored
+
+
+def _fits_among(
+    small: Grey, patterns: list[Pattern], quads: list[Matrix], fits: list[Fit], progress: Progress
+) -> list[Fit]:
+    """Coupons found before, with those at more places; those are tried in order of how well they look."""
+    guesses = [guess for quad in quads for pattern in patterns for guess in best_guesses(small, quad, pattern)]
+    progress(0.12)
     guesses.sort(key=lambda guess: -guess.score)
     guesses = sorted([snapped(small, guess) for guess in guesses[:MOST_SNAPPED]], key=lambda guess: -guess.score)
     best = guesses[0].score if guesses else 0.0
-    fits: list[tuple[Drawing, Lay, Matrix]] = []
-    tries = 0
+    most_tries, tries = MOST_TRIES + 3 * len(fits), 0
     for guess in guesses:
         area = _corners(guess.pattern.drawing, guess.to_picture)
         rivals = [fit for fit in fits if _same_place(area, fit[2])]
@@ -111,11 +131,11 @@ def _laid_coupons(picture: Opened, drawings: Sequence[Drawing], progress: Progre
             rivals and guess.score < WORTH * best
         ):
             continue
-        if guess.score < LEAST_SCORE or tries >= MOST_TRIES + 3 * len(fits) or len(fits) >= MOST_COUPONS:
+        if guess.score < LEAST_SCORE or tries >= most_tries or len(fits) >= MOST_COUPONS:
             break
         tries += 1
         lay = fitted(small, guess)
-        progress(0.3 + 0.2 * min(tries / (MOST_TRIES + 3 * len(fits)), 1))
+        progress(0.12 + 0.13 * min(tries / most_tries, 1))
         if lay is None or tilt_of(guess.pattern.drawing, lay.to_picture) > MOST_TILT_DEG:
             continue
         area = _corners(guess.pattern.drawing, lay.to_picture)
@@ -124,8 +144,8 @@ def _laid_coupons(picture: Opened, drawings: Sequence[Drawing], progress: Progre
             fits = [fit for fit in fits if not any(fit is other for other in rivals)] + [
                 (guess.pattern.drawing, lay, area)
             ]
-    whole = np.diag([1 / shrink, 1 / shrink, 1])
-    return [(drawing, Lay(whole @ lay.to_picture, lay.match, lay.mirrored)) for drawing, lay, _ in fits]
+            most_tries += 3
+    return fits
 
 
 def _favour(lay: Lay, other: Lay) -> float:
@@ -254,7 +274,7 @@ def _faults(
             "blurred",
             "The picture is blurred. Rest the phone on something, tap the coupon to focus, and take it again.",
         )
-    if float(view.drowned.mean()) > DROWNED:
+    if float(view.drowned.mean()) / 255 > DROWNED:
         say(
             "glare",
             "Light mirrors in the coupon. Turn it or the lamp a little and take the picture again; what it hides is asked.",

@@ -21,7 +21,7 @@ class Straight:
 
     grey: Grey
     drowned: Grey
-    """1 where the picture is drowned in light."""
+    """255 where the picture is drowned in light."""
     px_per_mm: float
 
     def box(self, frame: Frame) -> Grey:
@@ -31,7 +31,7 @@ class Straight:
     def drowned_share(self, frame: Frame) -> float:
         """How much of a rectangle is drowned in light."""
         part = self.drowned[self._rows(frame), self._columns(frame)]
-        return float(part.mean()) if part.size else 1.0
+        return float(part.mean()) / 255 if part.size else 1.0
 
     def _rows(self, frame: Frame) -> slice:
         return self._pixels(frame.top, frame.bottom, self.grey.shape[0])
@@ -72,5 +72,5 @@ def straight(picture: Opened, to_picture: Matrix, drawing: Drawing, px_per_mm: f
     """Lay a coupon straight."""
     scale = min(px_per_mm, FINEST_PX)
     grey = straightened(picture.grey, to_picture, drawing, scale, MARGIN_MM)
-    drowned = straightened(picture.drowned.astype(np.float32), to_picture, drawing, scale, MARGIN_MM)
+    drowned = straightened(picture.drowned, to_picture, drawing, scale, MARGIN_MM)
     return Straight(grey, drowned, scale)
