@@ -32,7 +32,7 @@ from .wiring import without_name
 DEVICE = "device"
 """The name in the cookie of the secret a device is known by; it outlives a sign-in."""
 DEVICE_KEPT = timedelta(days=400)
-OPEN = frozenset({"people.session_now", "people.sign_in", "people.switch"})
+OPEN = frozenset({"people.pair", "people.session_now", "people.sign_in", "people.switch"})
 """Answered to whoever asks: without them nobody could sign in."""
 CALENDAR = "plan.read_feed"
 """Let in by a secret in its address, which calendar programs have in the place of a sign-in."""
@@ -56,6 +56,7 @@ ASK_ONLY = frozenset(
 """Questions that are sent as a body and change nothing."""
 ONES_OWN = frozenset(
     {
+        "people.begin_pairing",
         "people.change_own_password",
         "people.confirm",
         "people.remove_pin",
@@ -98,6 +99,7 @@ ASKED_BY_ITSELF = frozenset(
         "climate.room",
         "demo.demo",
         "jobs.job",
+        "people.look_at_pairing",
         "people.session_now",
         "plan.plan",
         "records.standing",

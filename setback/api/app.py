@@ -18,6 +18,7 @@ from ..services.lab.chores import Chores
 from ..services.lab.health import checks
 from ..services.lab.jobs import Worker
 from ..services.lab.together import OpenTabs
+from ..services.people.pairing import Pairings
 from ..services.reading.photos import LIMIT_BYTES
 from ..services.unit_of_work import Clock, UnitOfWork, iso, real_clock, real_ids
 from ..store import journal
@@ -89,7 +90,7 @@ def create_app(
         WORKSHOP=None,
         HOSTS=door.LOCAL_HOSTS,
     )
-    app.extensions.update(address_checks=AddressChecks(), tabs=OpenTabs())
+    app.extensions.update(address_checks=AddressChecks(), tabs=OpenTabs(), pairings=Pairings())
     if "connections" in app.extensions:
         app.extensions["connections"].close()
     app.extensions["connections"] = Connections(path)

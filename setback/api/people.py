@@ -6,11 +6,12 @@ from collections.abc import Callable
 from typing import Any
 
 from apiflask import APIBlueprint
-from flask import current_app, request, session
+from flask import Response, current_app, request, session
 from flask_login import login_user, logout_user
 
 from ..core.contract import Problem
-from ..services.people import accounts, devices, sign_ins
+from ..report.paper import code_drawing
+from ..services.people import accounts, devices, pairing, sign_ins
 from ..services.unit_of_work import Conflict
 from ..store.people import SignIn
 from .access import DEVICE, SomebodySignedIn, asks, device_secret, note_failed_try, signed_in_row, too_many_tries
@@ -131,6 +132,41 @@ def confirm(body: sign_ins.PasswordAgainInput) -> Any:
         return _session(row)
 
     return _tried(row.initials, attempt)
+
+
+@blueprint.post("/session/pairings")
+@blueprint.output(pairing.PairingView, status_code=201)
+def begin_pairing() -> Any:
+    """A code by which a phone signs in as whoever is signed in here, once."""
+    return _pairings().begin(work(), _mine())
+
+
+@blueprint.get("/session/pairings/<pairing_id>")
+@blueprint.output(pairing.PairingView)
+def look_at_pairing(pairing_id: str) -> Any:
+    """Whether a phone has used the code."""
+    return _pairings().look(work(), pairing_id, _mine())
+
+
+@blueprint.get("/session/pairings/<pairing_id>/code.svg")
+@blueprint.doc(description="The code of a pairing, as a drawing.")
+def code_of_pairing(pairing_id: str) -> Any:
+    """The code as a drawing."""
+    link = _pairings().look(work(), pairing_id, _mine()).link
+    return Response(code_drawing(link), mimetype="image/svg+xml", headers={"Cache-Control": "no-store"})
+
+
+@blueprint.post("/session/pair")
+@takes(blueprint, pairing.PairInput)
+@blueprint.output(sign_ins.SessionView)
+def pair(body: pairing.PairInput) -> Any:
+    """Sign this device in by the code it scanned."""
+    _asks()
+    return _tried("", lambda: _enter(_pairings().redeem(work(), body.token, device_secret(), _kind_of_device())))
+
+
+def _pairings() -> pairing.Pairings:
+    return current_app.extensions["pairings"]  # type: ignore[no-any-return]
 
 
 @blueprint.put("/session/password")

@@ -32,7 +32,7 @@ class SignIn(Row):
     id: str
     account_id: str
     device_id: str
-    by: Literal["password", "pin"]
+    by: Literal["password", "pin", "pairing"]
     began_at: str
     last_used_at: str
     confirmed_at: str | None

@@ -190,6 +190,32 @@ def test_a_device_that_is_lost_is_revoked(shop, as_im: Page):
     expect(devices.get_by_text("Bench at the window")).to_be_visible()
 
 
+def test_a_phone_is_paired_by_a_code_and_reads_a_label(shop, as_im: Page, browser):
+    page = as_im
+    page.goto(f"{url(shop)}/lab/people")
+    enter(page, "IM")
+    page.get_by_role("button", name="Pair a phone…").click()
+    dialog = page.get_by_role("dialog", name="Pair a phone as IM")
+    with page.expect_response(re.compile("/code.svg$")):
+        expect(dialog.get_by_role("img", name="QR code to pair a phone")).to_be_visible()
+    # What the phone's camera reads off the drawing.
+    code = list(shop.app.extensions["pairings"]._codes.values())[-1]
+    context = browser.new_context(viewport={"width": 390, "height": 844}, is_mobile=True, has_touch=True)
+    phone = context.new_page()
+    phone.goto(f"{url(shop)}/pair#{code.token}")
+    phone.get_by_role("button", name="Pair it").tap()
+    expect(phone.get_by_role("button", name="Working as IM")).to_be_visible()
+    expect(dialog.get_by_text("The phone is paired.", exact=False)).to_be_visible()
+    phone.goto(f"{url(shop)}/sets/S-001")
+    expect(phone.get_by_role("heading", name=re.compile("S-001"))).to_be_visible()
+    # The code is used up.
+    phone.goto(f"{url(shop)}/pair#{code.token}")
+    phone.reload()
+    phone.get_by_role("button", name="Pair it").tap()
+    expect(phone.get_by_text("This code was used already", exact=False)).to_be_visible()
+    context.close()
+
+
 def test_the_address_of_codes_is_tried_by_scanning(shop, as_im: Page, browser):
     page = as_im
     page.goto(f"{url(shop)}/lab")

@@ -12,6 +12,7 @@ import { createRoot } from "react-dom/client";
 import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
 import { Shell } from "./app/Shell";
 import { ShortcutProvider } from "./app/shortcuts";
+import PairPage from "./app/people/PairPage";
 import { TechnicianProvider } from "./app/people/technician";
 import { Toasts } from "./app/toasts";
 import { ApiError } from "./shared/api/client";
@@ -124,6 +125,7 @@ const router = createBrowserRouter([
       { path: "/start/bench", element: <FirstBenchPage /> },
       { path: "/start/records", element: <BringRecordsPage /> },
       { path: "/lab", element: <SettingsPage /> },
+      { path: "/pair", element: <PairPage /> },
       { path: "/lab/people", element: <PeoplePage /> },
       { path: "/lab/activity", element: <ActivityPage /> },
       { path: "/lab/glossary", element: <GlossaryPage /> },

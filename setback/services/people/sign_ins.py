@@ -54,7 +54,7 @@ class WorksNow(View):
 
     initials: str
     role: Role
-    by: Literal["password", "pin"] = Field(description="How they signed in")
+    by: Literal["password", "pin", "pairing"] = Field(description="How they signed in")
     must_change: bool = Field(description="They choose a password of their own before they change anything")
     may_write: bool = Field(description="Whether the role changes anything")
     may_lead: bool = Field(description="Whether the role signs, and changes limits, settings and people")
@@ -145,22 +145,11 @@ def by_password(work: UnitOfWork, request: SignInInput, device_secret: str, devi
     if not fits(request.password, account.password_hash if account and is_open else None) or account is None:
         raise Problem(WRONG, {"password": WRONG})
     with work.write(by_anybody=True):
-        device_id = store.device_by_secret(work.db, seal(device_secret)) if device_secret else None
-        if device_id is None:
-            device_secret, device_id = new_secret(), work.new_id()
-            insert(
-                work.db,
-                "device",
-                id=device_id,
-                secret_hash=seal(device_secret),
-                name=f"{device_kind} of {account.initials}",
-                first_used_at=work.now(),
-                last_used_at=work.now(),
-            )
+        device_id, device_secret = at_device(work, device_secret, device_kind, account.initials)
         pin = store.pin_of(work.db, device_id, account.id)
         if pin is not None:
             update(work.db, "device_pin", pin.id, wrong_tries=0)
-        return _begin(work, account.id, device_id, device_secret, "password")
+        return begin(work, account.id, device_id, device_secret, "password")
 
 
 def by_pin(work: UnitOfWork, request: SwitchInput, device_secret: str) -> Entered:
@@ -197,11 +186,29 @@ def by_pin(work: UnitOfWork, request: SwitchInput, device_secret: str) -> Entere
         raise Problem(message, {"pin": message})
     with work.write(by_anybody=True):
         update(work.db, "device_pin", pin.id, wrong_tries=0)
-        return _begin(work, account.id, device_id, device_secret, "pin")
+        return begin(work, account.id, device_id, device_secret, "pin")
 
 
-def _begin(
-    work: UnitOfWork, account_id: str, device_id: str, device_secret: str, by: Literal["password", "pin"]
+def at_device(work: UnitOfWork, device_secret: str, device_kind: str, initials: str) -> tuple[str, str]:
+    """The id and secret of the device at hand: known by its secret, or new here from now on."""
+    device_id = store.device_by_secret(work.db, seal(device_secret)) if device_secret else None
+    if device_id is not None:
+        return device_id, device_secret
+    device_id, device_secret = work.new_id(), new_secret()
+    insert(
+        work.db,
+        "device",
+        id=device_id,
+        secret_hash=seal(device_secret),
+        name=f"{device_kind} of {initials}",
+        first_used_at=work.now(),
+        last_used_at=work.now(),
+    )
+    return device_id, device_secret
+
+
+def begin(
+    work: UnitOfWork, account_id: str, device_id: str, device_secret: str, by: Literal["password", "pin", "pairing"]
 ) -> Entered:
     """One person is at a device at a time: whoever was there before is signed out."""
     now, secret = work.now(), new_secret()

@@ -38,7 +38,7 @@ CREATE TABLE sign_in (
   secret_hash TEXT NOT NULL UNIQUE,
   account_id TEXT NOT NULL REFERENCES account (id),
   device_id TEXT NOT NULL REFERENCES device (id),
-  by TEXT NOT NULL CHECK (by IN ('password', 'pin')),
+  by TEXT NOT NULL CHECK (by IN ('password', 'pin', 'pairing')),
   began_at TEXT NOT NULL,
   last_used_at TEXT NOT NULL,
   confirmed_at TEXT,

@@ -3,6 +3,7 @@
 import shutil
 import sqlite3
 from contextlib import closing
+from datetime import timedelta
 
 import pytest
 
@@ -156,6 +157,56 @@ class TestDevices:
         (own,) = bench.get("/api/devices")["items"]
         bench.post(f"/api/devices/{own['id']}/revoke")
         bench.get("/api/board", 401)
+
+
+class TestPairing:
+    def code(self, browser):
+        shown = browser.post("/api/session/pairings", {}, 201)
+        return shown, shown["link"].split("#")[1]
+
+    def pair(self, phone, token, expected=200):
+        return phone.post("/api/session/pair", {"token": token}, expected)
+
+    def test_a_phone_is_signed_in_by_a_code_once_and_can_be_revoked(self, shop):
+        bench, phone = shop.browser("IM"), shop.browser()
+        phone.headers = {"User-Agent": "Anything (Mobile)"}
+        shown, token = self.code(bench)
+        assert not shown["paired"] and shown["id"] not in shown["link"]
+        assert self.pair(phone, token)["signed_in"]["by"] == "pairing"
+        assert bench.get(f"/api/session/pairings/{shown['id']}")["paired"]
+        phone.post("/api/resins", RESIN, 201)
+        # IM works at both; the phone is a device of its own.
+        bench.get("/api/resins")
+        devices = bench.get("/api/devices")["items"]
+        assert sorted(one["name"] for one in devices) == ["computer of IM", "phone of IM"]
+        bench.post(f"/api/devices/{next(one['id'] for one in devices if not one['is_this'])}/revoke")
+        phone.get("/api/resins", 401)
+        assert "used already" in self.pair(phone, token, 422)["error"]["fields"]["token"]
+
+    def test_a_code_ends_after_three_minutes(self, shop):
+        bench, phone = shop.browser("IM"), shop.browser()
+        _, token = self.code(bench)
+        shop.clock.now += timedelta(minutes=4)
+        self.pair(phone, token, 422)
+
+    def test_a_code_of_somebody_revoked_meanwhile_opens_nothing(self, shop):
+        lead, bench = shop.browser("RB"), shop.browser("IM")
+        _, token = self.code(bench)
+        lead.post(f"/api/people/{account(lead, 'IM')['id']}/revoke")
+        self.pair(shop.browser(), token, 422)
+
+    def test_it_is_guessed_by_nobody(self, shop):
+        phone = shop.browser()
+        for _ in range(8):
+            self.pair(phone, "not this one", 422)
+        self.pair(phone, "not this one", 429)
+
+    def test_another_person_sees_nothing_of_it(self, shop):
+        bench, other = shop.browser("IM"), shop.browser("LO")
+        shown, _ = self.code(bench)
+        other.get(f"/api/session/pairings/{shown['id']}", 404)
+        drawing = bench.client.get(f"/api/session/pairings/{shown['id']}/code.svg", base_url=bench.url)
+        assert drawing.data.startswith(b"<svg") and drawing.headers["Cache-Control"] == "no-store"
 
 
 def test_a_lab_that_used_initials_alone_is_taken_over_with_its_history(small_shop):

@@ -1,5 +1,5 @@
 import { Suspense, useCallback, useEffect, useRef, useState } from "react";
-import { NavLink, Outlet, useSearchParams } from "react-router";
+import { NavLink, Outlet, useLocation, useSearchParams } from "react-router";
 import { DemoMark } from "./DemoMark";
 import { Finder } from "./Finder";
 import { KeyHelp } from "./KeyHelp";
@@ -12,6 +12,7 @@ import { useShownShortcuts } from "./shortcuts";
 import { CertificateEnds } from "./people/CertificateEnds";
 import { ClockOff } from "./people/ClockOff";
 import { OwnPasswordFirst } from "./people/OwnPasswordFirst";
+import PairPage from "./people/PairPage";
 import { SignInPage } from "./people/SignInPage";
 import { useTechnician } from "./people/technician";
 import { TechnicianMenu } from "./people/TechnicianMenu";
@@ -31,6 +32,7 @@ export function Shell() {
   const help = useCallback(() => setHelping(true), []);
   const page = useShownShortcuts();
   const [search] = useSearchParams();
+  const { pathname } = useLocation();
   const scanned = search.get("find");
   // A label's QR code leads here with what to find.
   useEffect(() => {
@@ -99,7 +101,7 @@ export function Shell() {
       </header>
       <main id="main" tabIndex={-1}>
         <Offline />
-        {isOut && <SignInPage />}
+        {isOut && (pathname === "/pair" ? <PairPage /> : <SignInPage />)}
         {wasIn.current && (
           <>
             <RecordsBanner />

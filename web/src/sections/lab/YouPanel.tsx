@@ -5,6 +5,7 @@ import { useSay } from "../../app/toasts";
 import { body, POST, PUT } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { FormDialog } from "../../shared/fields/FormDialog";
+import { PairDialog } from "./PairDialog";
 import { TextField } from "../../shared/fields/TextField";
 import { Trouble } from "../../shared/Trouble";
 
@@ -14,7 +15,7 @@ type Me = NonNullable<Session["signed_in"]>;
 export function YouPanel({ me }: { me: Me }) {
   const say = useSay();
   const { changed } = useTechnician();
-  const [opened, setOpened] = useState<"password" | "pin" | null>(me.must_change ? "password" : null);
+  const [opened, setOpened] = useState<"password" | "pin" | "phone" | null>(me.must_change ? "password" : null);
   const remove = useSend(
     (_: null) => body(POST("/api/session/pin/remove")),
     () => {
@@ -47,6 +48,9 @@ export function YouPanel({ me }: { me: Me }) {
         <Button variant="quiet" onClick={() => setOpened("pin")}>
           {me.has_pin ? "Another PIN here…" : "Choose a PIN here…"}
         </Button>
+        <Button variant="quiet" onClick={() => setOpened("phone")}>
+          Pair a phone…
+        </Button>
         {me.has_pin && (
           <Button variant="quiet" onClick={() => remove.mutate(null)}>
             No PIN here
@@ -55,6 +59,7 @@ export function YouPanel({ me }: { me: Me }) {
       </div>
       <Trouble error={remove.error} className="mt-2" />
       {opened === "password" && <PasswordDialog onClose={() => setOpened(null)} />}
+      {opened === "phone" && <PairDialog initials={me.initials} onClose={() => setOpened(null)} />}
       {opened === "pin" && <PinDialog onClose={() => setOpened(null)} />}
     </section>
   );
