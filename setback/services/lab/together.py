@@ -34,7 +34,7 @@ class TogetherView(View):
     tables: list[str] | None = Field(description="What others wrote to; none where it is not known: everything")
     changed_by: list[str] = Field(description="Initials of who did")
     also_here: list[str] = Field(
-        description="Initials of who else has this page open; a question mark for nobody named"
+        description="Initials of others who have this page open; a question mark for nobody named"
     )
 
 
@@ -66,9 +66,10 @@ class OpenTabs:
 def together(work: UnitOfWork, query: TogetherQuery, tabs: OpenTabs) -> TogetherView:
     """What others changed since, and who else is at this page."""
     heard = log_of(work.path).since(query.since, query.tab)
+    others = tabs.note(query.tab, query.page, work.initials) if query.page else []
     return TogetherView(
         since=heard.place,
         tables=None if heard.tables is None else sorted(heard.tables),
         changed_by=heard.initials,
-        also_here=tabs.note(query.tab, query.page, work.initials) if query.page else [],
+        also_here=[initials for initials in others if initials != work.initials],
     )

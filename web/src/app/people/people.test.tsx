@@ -9,6 +9,7 @@ import PeoplePage from "../../sections/lab/PeoplePage";
 import { useState } from "react";
 import { CertificateEnds } from "./CertificateEnds";
 import { ClockOff } from "./ClockOff";
+import PairPage from "./PairPage";
 import { SignInPage } from "./SignInPage";
 import { TechnicianMenu } from "./TechnicianMenu";
 import { useTechnician } from "./technician";
@@ -288,4 +289,35 @@ test.each([
   await screen.findByText("working as RB");
   if (words) expect(screen.getByRole("status").textContent).toMatch(words);
   else expect(screen.queryByRole("status")).toBeNull();
+});
+
+test("a phone is paired by a code on the screen, and another can be shown", async () => {
+  let paired = false;
+  let count = 0;
+  const code = () => ({ id: `p${count}`, link: "x", ends_at: "2026-01-21T09:03:00Z", paired });
+  api.answers["POST /api/session/pairings"] = () => {
+    count += 1;
+    return code();
+  };
+  api.answers["GET /api/session/pairings/p1"] = code;
+  api.answers["GET /api/session/pairings/p2"] = code;
+  const { user } = show(<PeoplePage />);
+  await user.click(await screen.findByRole("button", { name: "Pair a phone…" }));
+  const drawing = () => screen.getByRole("img", { name: "QR code to pair a phone" });
+  await waitFor(() => expect(drawing().getAttribute("src")).toContain("/p1/"));
+  await user.click(screen.getByRole("button", { name: "Another code" }));
+  await waitFor(() => expect(drawing().getAttribute("src")).toContain("/p2/"));
+  paired = true;
+  expect(await screen.findByText(/The phone is paired/, {}, { timeout: 10_000 })).toBeTruthy();
+});
+
+test("the page a code leads to pairs by one tap, and says when the code is over", async () => {
+  location.hash = "#secret";
+  api.answers["GET /api/session"] = session(null);
+  api.answers["POST /api/session/pair"] = new Refusal(422, "This code was used already.", { token: "Used." });
+  const { user } = show(<PairPage />);
+  await user.click(await screen.findByRole("button", { name: "Pair it" }));
+  expect(await screen.findByText("This code was used already.")).toBeTruthy();
+  expect(api.of("POST", "/api/session/pair")[0]!.body).toEqual({ token: "secret" });
+  location.hash = "";
 });

@@ -30,7 +30,7 @@ export function PairDialog({ initials, onClose }: { initials: string; onClose: (
       </Modal.Header>
       <Modal.Body className="text-center d-grid gap-3">
         <Trouble error={begin.error ?? now.error} />
-        <LabelAddress />
+        <LabelAddress lead="This code leads" />
         {code && !now.data?.paired && (
           <>
             <img

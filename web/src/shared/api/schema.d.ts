@@ -58895,7 +58895,7 @@ export interface components {
             changed_by: string[];
             /**
              * Also Here
-             * @description Initials of who else has this page open; a question mark for nobody named
+             * @description Initials of others who have this page open; a question mark for nobody named
              */
             also_here: string[];
         };
