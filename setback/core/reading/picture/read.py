@@ -30,7 +30,7 @@ WORTH = 0.7
 """Score of a guess over the best one's below which it is not tried where a coupon was found already."""
 MOST_TILT_DEG = 28.0
 """A drawing that would be seen more aslant than this lies over something else."""
-BLURRED_MM = 0.055
+BLURRED_MM = 0.050
 """Standard deviation of an edge above which a picture is called blurred."""
 DROWNED = 0.01
 PLAINLY = 1.25
