@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import Button from "react-bootstrap/Button";
+import { createPortal } from "react-dom";
 import { useLocation } from "react-router";
 import { body, GET, TAB } from "../shared/api/client";
 import { refresh } from "../shared/api/refresh";
@@ -57,14 +58,22 @@ export function Together() {
         </span>
       )}
       {waiting && isTyping && Boolean(concerns?.length) && (
-        <div className="news no-print" role="status">
-          {names(waiting.by)} changed what this page shows.
-          <Button size="sm" variant="quiet" onClick={() => show(waiting)}>
-            Show it
-          </Button>
-        </div>
+        <Waiting by={names(waiting.by)} onShow={() => show(waiting)} />
       )}
     </>
+  );
+}
+
+/** At the foot of the window, outside the bar, whose colours are others. */
+function Waiting({ by, onShow }: { by: string; onShow: () => void }) {
+  return createPortal(
+    <div className="news no-print" role="status">
+      {by} changed what this page shows.
+      <Button size="sm" variant="quiet" onClick={onShow}>
+        Show it
+      </Button>
+    </div>,
+    document.body,
   );
 }
 
