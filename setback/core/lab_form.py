@@ -133,6 +133,7 @@ PEOPLE_WRITE = frozenset(
         "task",
         "resin",
         "reason",
+        "token",
         "text",
         "rows",
         "columns",
