@@ -10,7 +10,6 @@ from typing import Any
 
 from apiflask import APIFlask
 from flask import Response, send_from_directory
-from flask import request as flask_request
 
 from .. import __version__
 from ..services.lab.address_check import AddressChecks
@@ -51,7 +50,7 @@ from .lab import demo as lab_demo
 from .sets import board, validity
 from .sets import parameter_sets as sets
 from .spec import tidy
-from .wiring import as_json, close_work, say_tables, write_in_lab_form
+from .wiring import as_json, close_work, kind_of_device, say_tables, write_in_lab_form
 
 WEB = Path(__file__).parent.parent / "web"
 
@@ -211,8 +210,7 @@ def _serve_front_end(app: APIFlask) -> None:
     @app.doc(hide=True)
     def reached(token: str) -> Response:
         """Where the code of a check of the address leads: it says so here, and the page that waits hears of it."""
-        device = "phone" if "Mobi" in flask_request.headers.get("User-Agent", "") else "computer"
-        is_known = app.extensions["address_checks"].reach(token, iso(app.config["CLOCK"]()), device)
+        is_known = app.extensions["address_checks"].reach(token, iso(app.config["CLOCK"]()), kind_of_device())
         words = (
             "This device reached Setback. The address works; go back to the screen with the code."
             if is_known

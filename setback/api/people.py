@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import Any
 
 from apiflask import APIBlueprint
-from flask import Response, current_app, request, session
+from flask import Response, current_app, session
 from flask_login import login_user, logout_user
 
 from ..core.contract import Problem
@@ -16,7 +16,7 @@ from ..services.unit_of_work import Conflict
 from ..store.people import SignIn
 from .access import DEVICE, SomebodySignedIn, asks, device_secret, note_failed_try, signed_in_row, too_many_tries
 from .errors import error_answer
-from .wiring import takes, work
+from .wiring import kind_of_device, takes, work
 
 blueprint = APIBlueprint("people", __name__, url_prefix="/api", tag="People")
 
@@ -63,7 +63,7 @@ def sign_in(body: sign_ins.SignInInput) -> Any:
     _asks()
     return _tried(
         body.initials,
-        lambda: _enter(sign_ins.by_password(work(), body, device_secret(), _kind_of_device())),
+        lambda: _enter(sign_ins.by_password(work(), body, device_secret(), kind_of_device())),
     )
 
 
@@ -105,10 +105,6 @@ def _enter(entered: sign_ins.Entered) -> sign_ins.SessionView:
         raise Conflict("The account was revoked this moment.")
     login_user(SomebodySignedIn(entered.sign_in_secret, row))
     return _session(row)
-
-
-def _kind_of_device() -> str:
-    return "phone" if "Mobi" in request.headers.get("User-Agent", "") else "computer"
 
 
 @blueprint.post("/session/sign-out")
@@ -162,7 +158,7 @@ def code_of_pairing(pairing_id: str) -> Any:
 def pair(body: pairing.PairInput) -> Any:
     """Sign this device in by the code it scanned."""
     _asks()
-    return _tried("", lambda: _enter(_pairings().redeem(work(), body.token, device_secret(), _kind_of_device())))
+    return _tried("", lambda: _enter(_pairings().redeem(work(), body.token, device_secret(), kind_of_device())))
 
 
 def _pairings() -> pairing.Pairings:

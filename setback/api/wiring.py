@@ -57,6 +57,11 @@ def work() -> UnitOfWork:
     return unit
 
 
+def kind_of_device() -> str:
+    """What sends this request, as far as a list of devices tells them apart."""
+    return "phone" if "Mobi" in request.headers.get("User-Agent", "") else "computer"
+
+
 def _what_is_asked(initials: str | None) -> bytes:
     """The hash of a request's body and of who sends it; of a file that streams, its length alone."""
     content = request.get_data() if request.is_json else str(request.content_length).encode()

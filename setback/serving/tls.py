@@ -19,12 +19,13 @@ from cryptography.hazmat.primitives import hashes, serialization
 from cryptography.hazmat.primitives.asymmetric import ec
 from cryptography.x509.oid import ExtendedKeyUsageOID, NameOID
 
+from ..core.people.access import CERTIFICATE_SOON
+
 AUTHORITY_DAYS = 3650
 SERVER_DAYS = 397
 """Phones refuse certificates that last longer."""
 BACK = timedelta(days=1)
 """A certificate begins this long before it is made: clocks of phones differ."""
-SOON = timedelta(days=21)
 _HOST = re.compile(r"(?!-)[a-z0-9-]{1,63}(?<!-)(\.(?!-)[a-z0-9-]{1,63}(?<!-))*")
 
 
@@ -44,7 +45,11 @@ class Certificate:
     def warning(self, now: datetime) -> str | None:
         """That it runs out soon."""
         days = (self.ends - now).days
-        return f"The certificate runs out in {days} days, on {self.ends:%Y-%m-%d}." if self.ends - now < SOON else None
+        return (
+            f"The certificate runs out in {days} days, on {self.ends:%Y-%m-%d}."
+            if self.ends - now < CERTIFICATE_SOON
+            else None
+        )
 
 
 @dataclass(frozen=True)

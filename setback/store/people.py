@@ -115,11 +115,6 @@ def end_sign_ins(db: sqlite3.Connection, now: str, *, account_id: str = "", devi
     db.execute(sql, (now, but, account_id, account_id, device_id, device_id))
 
 
-def forget_old_sign_ins(db: sqlite3.Connection, before: str) -> None:
-    """Remove sign-ins nobody used since a moment."""
-    db.execute("DELETE FROM sign_in WHERE last_used_at < ?", (before,))
-
-
 def device_by_secret(db: sqlite3.Connection, secret_hash: str) -> str | None:
     """The id of the device behind a secret, unless it was revoked."""
     device_id = first(db, "SELECT id FROM device WHERE secret_hash = ? AND revoked_at IS NULL", (secret_hash,))

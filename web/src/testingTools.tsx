@@ -21,7 +21,14 @@ export class Refusal {
 }
 
 /** A server at which nobody signs in. */
-const ALONE = { asks: false, signed_in: null, people_here: [], now: "2026-01-21T09:00:00Z", certificate_ends: null };
+const ALONE = {
+  asks: false,
+  signed_in: null,
+  people_here: [],
+  now: "2026-01-21T09:00:00Z",
+  certificate_ends: null,
+  certificate_is_near: false,
+};
 
 /** Answers by "METHOD /path"; a function makes its answer from what was sent. Everything sent is kept in order. */
 export function fakeApi(answers: Record<string, unknown>) {

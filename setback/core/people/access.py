@@ -28,6 +28,8 @@ LONGEST = timedelta(days=30)
 """A sign-in ends after this, however much it was used."""
 CONFIRMED_FOR = timedelta(minutes=2)
 """A password that was asked again stands for one signature, within this."""
+CERTIFICATE_SOON = timedelta(days=21)
+"""Before a certificate ends, leads are told for so long."""
 PIN_TRIES = 5
 """Wrong PINs in a row after which a PIN is locked until the password is given."""
 PASSWORD_LENGTH = (10, 200)

@@ -13,7 +13,7 @@ from pydantic import Field
 from ...core.contract import Contract, Problem
 from ...store import people as store
 from ..lab_settings import base_address
-from ..unit_of_work import NotFound, UnitOfWork, View, iso
+from ..unit_of_work import Conflict, NotFound, UnitOfWork, View, iso
 from .secrets_at_rest import new_secret
 from .sign_ins import Entered, at_device, begin
 
@@ -53,7 +53,15 @@ class Pairings:
         self._lock = threading.Lock()
 
     def begin(self, work: UnitOfWork, row: store.SignIn) -> PairingView:
-        """A code for a phone of whoever is signed in here."""
+        """A code for a phone of whoever is signed in here.
+
+        Raises
+        ------
+        Conflict
+            When they came back by PIN: four digits must not become a device of their own.
+        """
+        if row.by == "pin":
+            raise Conflict("You came back by PIN. Sign in by password to pair a phone.")
         pairing_id = work.new_id()
         with self._lock:
             self._codes[pairing_id] = _Code(new_secret(), row.account_id, work.clock() + LASTS)

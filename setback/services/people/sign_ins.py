@@ -9,7 +9,7 @@ from typing import Literal
 from pydantic import Field
 
 from ...core.contract import Contract, Problem
-from ...core.people.access import PIN_TRIES, Role, has_ended, is_confirmed, may, pin_fault
+from ...core.people.access import CERTIFICATE_SOON, PIN_TRIES, Role, has_ended, is_confirmed, may, pin_fault
 from ...store import people as store
 from ...store.rows import insert, update
 from ..unit_of_work import UnitOfWork, View, iso
@@ -76,6 +76,7 @@ class SessionView(View):
     people_here: list[PersonHere] = Field(description="Those who can come back at this device by PIN")
     now: str = Field(description="The server's clock")
     certificate_ends: str | None = Field(description="When the certificate of this server runs out; told to leads")
+    certificate_is_near: bool = Field(description="It runs out within three weeks, or has")
 
 
 @dataclass(frozen=True)
@@ -123,12 +124,15 @@ def session(
             may_lead=may(role, Role.LEAD),
             has_pin=row.account_id in {pin.account_id for pin in pins},
         )
+    told_to_lead = certificate_ends if signed_in and signed_in.may_lead else None
     return SessionView(
         asks=asks,
         signed_in=signed_in,
         people_here=[PersonHere(initials=pin.initials, is_locked=pin.wrong_tries >= PIN_TRIES) for pin in pins],
         now=work.now(),
-        certificate_ends=certificate_ends if signed_in and signed_in.may_lead else None,
+        certificate_ends=told_to_lead,
+        certificate_is_near=told_to_lead is not None
+        and datetime.fromisoformat(told_to_lead) - work.clock() < CERTIFICATE_SOON,
     )
 
 

@@ -195,6 +195,12 @@ class TestPairing:
         lead.post(f"/api/people/{account(lead, 'IM')['id']}/revoke")
         self.pair(shop.browser(), token, 422)
 
+    def test_a_pin_does_not_become_a_device_of_its_own(self, shop):
+        bench = shop.browser("IM")
+        bench.put("/api/session/pin", {"password": PASSWORDS["IM"], "pin": "4826"})
+        bench.post("/api/session/switch", {"initials": "IM", "pin": "4826"})
+        assert "Sign in by password" in bench.post("/api/session/pairings", {}, 409)["error"]["message"]
+
     def test_it_is_guessed_by_nobody(self, shop):
         phone = shop.browser()
         for _ in range(8):

@@ -2,6 +2,7 @@
 
 import sqlite3
 from contextlib import closing
+from dataclasses import replace
 from datetime import timedelta
 
 import pytest
@@ -211,3 +212,13 @@ def test_names_the_workshop_is_served_under_are_let_in_and_others_are_not(shop):
     client = shop.app.test_client()
     assert client.get("/", base_url=f"https://{HOST}:8350").status_code in (200, 503)
     assert client.get("/", base_url="https://rebound.example").status_code == 421
+
+
+@pytest.mark.parametrize(("days", "is_near"), [(22, False), (20, True), (-1, True)])
+def test_leads_alone_are_told_in_time_that_the_certificate_ends(shop, days, is_near):
+    ends = (shop.clock.now + timedelta(days=days)).isoformat()
+    shop.app.config["WORKSHOP"] = replace(shop.app.config["WORKSHOP"], certificate_ends=ends)
+    told = shop.browser("RB").get("/api/session")
+    assert told["certificate_ends"] == ends and told["certificate_is_near"] is is_near
+    told = shop.browser("IM").get("/api/session")
+    assert told["certificate_ends"] is None and not told["certificate_is_near"]

@@ -1,18 +1,16 @@
 import { day } from "../../shared/format";
 import { useTechnician } from "./technician";
 
-const SOON_DAYS = 21;
-
 /** Tells a lead in time that the server's certificate runs out: from then on no phone opens it. */
 export function CertificateEnds() {
-  const ends = useTechnician().session?.certificate_ends;
-  if (!ends) return null;
-  const days = (new Date(ends).getTime() - Date.now()) / 86_400_000;
-  if (days > SOON_DAYS) return null;
+  const { session } = useTechnician();
+  const ends = session?.certificate_ends;
+  if (!ends || !session.certificate_is_near) return null;
+  const isOver = ends <= session.now;
   return (
     <p className="caution no-print" role="status">
-      The certificate of this server {days > 0 ? "runs" : "ran"} out on {day(ends)}
-      {days > 0 ? ": from then on nobody can open it" : ""}. Make a new one on the server's machine:{" "}
+      The certificate of this server {isOver ? "ran" : "runs"} out on {day(ends)}
+      {isOver ? "" : ": from then on nobody can open it"}. Make a new one on the server's machine:{" "}
       <code>setback tls-certificate</code>, then start it again.
     </p>
   );

@@ -31,6 +31,7 @@ const session = (signed_in: object | null, changes: object = {}) => ({
   people_here: [],
   now: new Date().toISOString(),
   certificate_ends: null,
+  certificate_is_near: false,
   ...changes,
 });
 const OUT = new Refusal(401, "Sign in first.", { sign_in: "Sign in first." });
@@ -279,7 +280,7 @@ test.each([
   [-2, /ran out on/],
 ])("a certificate that ends in %i days", async (days, words) => {
   const ends = new Date(Date.now() + days * 86_400_000).toISOString();
-  api.answers["GET /api/session"] = session(RB, { certificate_ends: ends });
+  api.answers["GET /api/session"] = session(RB, { certificate_ends: ends, certificate_is_near: days < 21 });
   show(
     <>
       <CertificateEnds />

@@ -55246,6 +55246,11 @@ export interface components {
              * @description When the certificate of this server runs out; told to leads
              */
             certificate_ends: string | null;
+            /**
+             * Certificate Is Near
+             * @description It runs out within three weeks, or has
+             */
+            certificate_is_near: boolean;
         };
         /**
          * SetCard
