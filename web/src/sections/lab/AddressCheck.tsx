@@ -69,7 +69,7 @@ function ScanDialog({ check, onClose }: { check: Check; onClose: () => void }) {
       </Modal.Header>
       <Modal.Body className="text-center">
         <p>
-          It leads to <span className="num text-break">{check.link}</span>
+          It leads to <span className="num text-break text-wrap">{check.link}</span>
         </p>
         <img
           src={`/api/lab-settings/address-checks/${check.token}/code.svg`}
