@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useState } from "react";
 import Button from "react-bootstrap/Button";
 import Dropdown from "react-bootstrap/Dropdown";
 import { Link, useSearchParams } from "react-router";
@@ -66,14 +66,15 @@ function PlanOf({ plan }: { plan: Plan }) {
     },
   );
   // What came up since, or is late, pushes the rest on: once for each reason.
-  const planned = useRef("");
-  const reason = plan.old.join();
+  const [triedFor, setTriedFor] = useState("");
+  const reason = plan.old.join() + plan.made_at;
   const { mutate: again, isPending } = make;
+  const tried = triedFor === reason;
   useEffect(() => {
-    if (!reason || !plan.made_at || running || isPending || planned.current === reason + plan.made_at) return;
-    planned.current = reason + plan.made_at;
+    if (!plan.old.length || !plan.made_at || running || isPending || tried) return;
+    setTriedFor(reason);
     again(AGAIN_S);
-  }, [reason, plan.made_at, running, isPending, again]);
+  }, [plan.old.length, reason, plan.made_at, running, isPending, tried, again]);
   const week = search.get("show") === "week";
   const list = search.get("show") === "list";
   const from = search.get("day");
@@ -136,8 +137,15 @@ function PlanOf({ plan }: { plan: Plan }) {
       </PageHead>
       <Trouble error={make.error ?? move.error} className="mb-2" />
       {making?.state === "failed" && <Trouble error={{ message: making.message }} className="mb-2" />}
-      {running && making && <JobBar job={making} stop={stop} of="the plan" />}
-      {plan.old.length > 0 && !busy && <p className="caution no-print">The plan is an old one: {plan.old[0]}.</p>}
+      {running && making && (
+        // Beside a plan that stands nothing may move under a hand.
+        <div className={plan.made_at ? "plan-being-made no-print" : undefined}>
+          <JobBar job={making} stop={stop} of="the plan" />
+        </div>
+      )}
+      {plan.old.length > 0 && tried && !busy && (
+        <p className="caution no-print">The plan is an old one: {plan.old[0]}.</p>
+      )}
       {!plan.made_at ? (
         <NoPlan plan={plan} busy={busy} onMake={() => make.mutate(WHOLE_S)} />
       ) : (
