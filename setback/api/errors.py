@@ -1,17 +1,19 @@
-"""One shape for every error: ``{"error": {"message", "fields", "suggest", "request"}}``."""
+"""One shape for every error: ``{"error": {"message", "fields", "suggest", "request"}}``; a stale edit brings both versions."""
 
 from __future__ import annotations
 
 import logging
 import re
 import sqlite3
+from typing import Any
 
 from apiflask import APIFlask
 from flask import Response, g
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 
 from ..core.contract import Problem
-from ..services.unit_of_work import AlreadyDone, Conflict, NotFound
+from ..services.both_versions import Stale
+from ..services.unit_of_work import AlreadyDone, Conflict, NotFound, RecordedAlready
 from .requests import of_this_request
 from .wiring import as_json
 
@@ -20,11 +22,15 @@ _SAME_ID = re.compile(r"UNIQUE constraint failed: \w+\.id$")
 
 
 def error_answer(
-    status: int, message: str, fields: dict[str, str] | None = None, suggest: dict[str, float] | None = None
+    status: int,
+    message: str,
+    fields: dict[str, str] | None = None,
+    suggest: dict[str, float] | None = None,
+    more: dict[str, Any] | None = None,
 ) -> Response:
-    """The one shape of an error: words, what is wrong at which field, numbers that would do, and the number in the log."""
+    """The one shape of an error: words, what is wrong at which field, numbers that would do, and the number in the log; ``more`` is what one kind of error says besides."""
     content = {"message": message, "fields": fields or {}, "suggest": suggest or {}, "request": of_this_request()}
-    return as_json({"error": content}, status)
+    return as_json({"error": content | (more or {})}, status)
 
 
 def _damaged(error: sqlite3.Error) -> Response:
@@ -49,6 +55,17 @@ def register(app: APIFlask) -> None:
     def conflict(error: Conflict) -> Response:
         """A stale edit, or a rule of the job that forbids the step now: 409."""
         return error_answer(409, error.message, error.fields)
+
+    @app.errorhandler(Stale)
+    def stale(error: Stale) -> Response:
+        """A stale edit with both versions: 409."""
+        both = {"differences": [row.model_dump() for row in error.differences], "over": error.over}
+        return error_answer(409, error.message, more=both)
+
+    @app.errorhandler(RecordedAlready)
+    def recorded(error: RecordedAlready) -> Response:
+        """A repeat of what was done long ago: 409, and whoever waits for it need not send it again."""
+        return error_answer(409, error.message, more={"recorded": True})
 
     @app.errorhandler(NotFound)
     def not_found(error: NotFound) -> Response:

@@ -6,6 +6,8 @@ import json
 from importlib.resources import files
 from typing import Any
 
+from ..services.both_versions import Difference
+
 ERROR = {
     "type": "object",
     "required": ["error"],
@@ -17,6 +19,17 @@ ERROR = {
                 "message": {"type": "string"},
                 "fields": {"type": "object", "additionalProperties": {"type": "string"}},
                 "suggest": {"type": "object", "additionalProperties": {"type": "number"}},
+                "differences": {
+                    "type": "array",
+                    "description": "Of a stale edit: where it differs from what stands now",
+                    "items": Difference.model_json_schema(),
+                },
+                "recorded": {"type": "boolean", "description": "It was done long ago, under this key"},
+                "over": {
+                    "type": "object",
+                    "description": "Of a stale edit: fields that save it over what stands now",
+                    "additionalProperties": True,
+                },
             },
         }
     },

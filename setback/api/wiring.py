@@ -52,9 +52,19 @@ def work() -> UnitOfWork:
         unit.request_key = f"{request.method} {request.path} {key}"
         unit.request_content = _what_is_asked(unit.initials)
         unit.new_id = _chosen_first(key, unit.new_id)
+    unit.waited_s = _waited_s()
     if request.method == "GET":
         unit.hold()
     return unit
+
+
+LONGEST_WAIT_S = 60 * 86_400
+
+
+def _waited_s() -> float:
+    """How long a request waited in its device, by the device's own clock, which may be off; nothing sensible counts as none."""
+    text = request.headers.get("Setback-Waited", "0")
+    return float(min(int(text), LONGEST_WAIT_S)) if text.isascii() and text.isdigit() else 0.0
 
 
 def kind_of_device() -> str:

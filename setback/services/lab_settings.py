@@ -16,7 +16,8 @@ from ..core.contract import Contract, Problem
 from ..core.lab_form import NumberForm
 from ..store import copies
 from ..store.lab import settings as store
-from .unit_of_work import UnitOfWork, same_version
+from .both_versions import same_version
+from .unit_of_work import UnitOfWork
 
 NAME, COOKIE_SECRET = "lab", "cookie_secret"
 BASE_ADDRESS = "http://127.0.0.1:8350"
@@ -96,7 +97,7 @@ def change(work: UnitOfWork, request: LabSettingsView) -> LabSettingsView:
         raise Problem(next(iter(fields.values())), fields)
     with work.write() as answer:
         work.technician()
-        same_version(lab_settings(work).version, request.version, "The lab's settings")
+        same_version(lab_settings(work), request.version, "The lab's settings", request)
         store.put(work.db, NAME, {**tidy.model_dump(), "version": request.version + 1})
         return answer(lab_settings(work))
 

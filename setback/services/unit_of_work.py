@@ -7,7 +7,7 @@ import uuid
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any, TypeVar
 
@@ -39,6 +39,13 @@ class Conflict(Exception):
         super().__init__(message)
         self.message = message
         self.fields = fields or {}
+
+
+class RecordedAlready(Conflict):
+    """The same request was done so long ago that its answer is no longer kept."""
+
+    def __init__(self, at: str) -> None:
+        super().__init__(f"This was recorded already, on {at[:10]}. Reload to see it.")
 
 
 class AlreadyDone(Exception):
@@ -97,6 +104,8 @@ class UnitOfWork:
     """Asked for by somebody at a screen: what they change carries their initials."""
     request_content: bytes = b""
     """What the request with this key asks, and who asks it, by its hash: the same key for something else is refused."""
+    waited_s: float = 0
+    """How long what is recorded waited in a device that could not reach the server."""
     _open: bool = field(default=False, repr=False)
 
     def __post_init__(self) -> None:
@@ -110,6 +119,10 @@ class UnitOfWork:
     def now(self) -> str:
         """The time now, ISO 8601 in UTC."""
         return iso(self.clock())
+
+    def entered(self) -> str:
+        """When a person entered what is recorded: now, or earlier where it waited in their device; ISO 8601 in UTC."""
+        return iso(self.clock() - timedelta(seconds=self.waited_s))
 
     def hold(self) -> None:
         """Read everything from here on as of one moment: nothing changes between two queries of one answer."""
@@ -173,7 +186,7 @@ class UnitOfWork:
         if earlier.content and earlier.content != self.request_content:
             raise Conflict("This key was used for another request, or by somebody else. Send it again under a new key.")
         if earlier.answer is None:
-            raise Conflict(f"This was recorded already, on {earlier.at[:10]}. Reload to see it.")
+            raise RecordedAlready(earlier.at)
         raise AlreadyDone(earlier.answer)
 
     def technician(self) -> shelf.Technician:
@@ -197,12 +210,6 @@ class UnitOfWork:
         """Who works now, where it need not be known."""
         technician = shelf.technician_by_initials(self.db, self.initials) if self.initials else None
         return technician.id if technician else None
-
-
-def same_version(stored: int, sent: int, noun: str) -> None:
-    """Refuse an edit made on an older state."""
-    if stored != sent:
-        raise Conflict(f"{noun} was changed meanwhile, perhaps in another tab. Reload to see it, then change it again.")
 
 
 Row = TypeVar("Row")

@@ -88,6 +88,9 @@ const BringRecordsPage = lazy(() => import("./sections/start/RecordsPage"));
 const BottlePage = lazy(() => import("./sections/shelf/BottlePage"));
 const SettingsPage = lazy(() => import("./sections/lab/SettingsPage"));
 const PeoplePage = lazy(() => import("./sections/lab/PeoplePage"));
+const AtHandPage = lazy(() => import("./sections/lab/AtHandPage"));
+const AtCodePage = lazy(() => import("./sections/lab/AtCodePage"));
+const WaitingPage = lazy(() => import("./sections/lab/WaitingPage"));
 const ActivityPage = lazy(() => import("./sections/lab/ActivityPage"));
 const GlossaryPage = lazy(() => import("./sections/lab/GlossaryPage"));
 const SetPage = lazy(() => import("./sections/sets/SetPage"));
@@ -127,6 +130,9 @@ const router = createBrowserRouter([
       { path: "/lab", element: <SettingsPage /> },
       { path: "/pair", element: <PairPage /> },
       { path: "/lab/people", element: <PeoplePage /> },
+      { path: "/at-hand", element: <AtHandPage /> },
+      { path: "/at/:code", element: <AtCodePage /> },
+      { path: "/waiting", element: <WaitingPage /> },
       { path: "/lab/activity", element: <ActivityPage /> },
       { path: "/lab/glossary", element: <GlossaryPage /> },
       { path: "/practice", element: <PracticePage /> },

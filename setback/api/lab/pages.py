@@ -6,10 +6,18 @@ from typing import Any
 
 from apiflask import APIBlueprint
 
+from ...services.lab import at_hand as hand
 from ...services.lab import pages
 from ..wiring import work
 
 blueprint = APIBlueprint("pages", __name__, url_prefix="/api", tag="Lab")
+
+
+@blueprint.get("/at-hand")
+@blueprint.output(hand.AtHand)
+def at_hand() -> Any:
+    """What a phone at the bench keeps at hand."""
+    return hand.at_hand(work())
 
 
 @blueprint.get("/materials/<material_id>/page")

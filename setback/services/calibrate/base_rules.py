@@ -8,7 +8,8 @@ from ...core.calibrate.starting_settings import BaseRule
 from ...core.contract import Problem
 from ...store import shelf
 from ...store.lab import settings as lab_settings
-from ..unit_of_work import UnitOfWork, same_version
+from ..both_versions import same_version
+from ..unit_of_work import UnitOfWork
 
 NAME = "base_rules"
 MOST_PRINTERS = 500
@@ -41,7 +42,7 @@ def change(work: UnitOfWork, request: BaseRules) -> BaseRules:
             raise Problem(message, {f"printers.{printer_id}": message})
     with work.write() as answer:
         work.technician()
-        same_version(view(work).version, request.version, "The rule of base exposures")
+        same_version(view(work), request.version, "The rule of base exposures", request)
         kept = {key: rule for key, rule in request.printers.items() if rule.multiple or rule.seconds}
         changed = request.model_copy(update={"printers": kept, "version": request.version + 1})
         lab_settings.put(work.db, NAME, changed.model_dump())

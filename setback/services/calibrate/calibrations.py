@@ -22,10 +22,11 @@ from ...store.prints import prints, virtual
 from ...store.rows import count_of, insert, update
 from ...store.sets import parameter_sets
 from ...store.terms import Policy
+from ..both_versions import same_version
 from ..climate.effect import effect
 from ..reading.readings import CouponPlan, Reason
 from ..shelf.entry import Name, Note
-from ..unit_of_work import Conflict, UnitOfWork, View, present, same_version
+from ..unit_of_work import Conflict, UnitOfWork, View, present
 from . import assessment
 from .assessment import ArmView
 from .planning import design_for
@@ -350,7 +351,7 @@ def change_limits(work: UnitOfWork, calibration_id: str, request: LimitsInput) -
     """Change what the parts need; the window follows."""
     with work.write() as answer:
         row = present(store.calibration(work.db, calibration_id), "calibration")
-        same_version(row.version, request.version, row.code)
+        same_version(row, request.version, row.code, request)
         update(
             work.db,
             "calibration",
@@ -373,7 +374,7 @@ def change_notes(work: UnitOfWork, calibration_id: str, request: NotesInput) -> 
     """
     with work.write() as answer:
         row = present(store.calibration(work.db, calibration_id), "calibration")
-        same_version(row.version, request.version, row.code)
+        same_version(row, request.version, row.code, request)
         route_id = row.finish_route_version_id
         route_version = shelf.finish_route_version(work.db, route_id) if route_id else None
         moved = request.bottle_id != row.bottle_id or request.finish_route_id != (
@@ -440,7 +441,7 @@ def change_settings(work: UnitOfWork, arm_id: str, request: ArmChange) -> Calibr
         row = present(store.calibration(work.db, arm.calibration_id), "calibration")
         if row.closed_at is not None:
             raise Conflict(f"{row.code} is closed.")
-        same_version(arm.version, request.version, f"“{arm.name}”")
+        same_version(arm, request.version, f"“{arm.name}”", request)
         changed = difference(Settings.model_validate(arm.settings), request.settings)
         if changed and any(c.status == "printed" for c in store.coupons(work.db, [arm_id])):
             raise Conflict(f"Coupons of “{arm.name}” are printed with its settings. Start another arm for other ones.")
@@ -453,7 +454,7 @@ def close(work: UnitOfWork, calibration_id: str, request: CloseInput) -> Calibra
     """Close a calibration, with the reason; nothing is printed for it any more."""
     with work.write() as answer:
         row = present(store.calibration(work.db, calibration_id), "calibration")
-        same_version(row.version, request.version, row.code)
+        same_version(row, request.version, row.code, request)
         if row.closed_at is not None:
             raise Conflict(f"{row.code} is closed already.")
         lift = next((gate for gate in prints.gates(work.db, row.printer_id) if gate.kind == "lift"), None)

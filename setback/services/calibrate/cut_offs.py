@@ -7,7 +7,8 @@ from pydantic import Field
 from ...core.contract import Problem
 from ...core.window.contract import CutOffs
 from ...store.lab import settings as lab_settings
-from ..unit_of_work import UnitOfWork, same_version
+from ..both_versions import same_version
+from ..unit_of_work import UnitOfWork
 
 NAME = "cut_offs"
 ALLOWED: dict[str, tuple[float, float]] = {
@@ -53,6 +54,6 @@ def change(work: UnitOfWork, request: CutOffsView) -> CutOffsView:
         raise Problem("Such cut-offs promise nothing.", fields)
     with work.write() as answer:
         work.technician()
-        same_version(view(work).version, request.version, "How sure an offer must be")
+        same_version(view(work), request.version, "How sure an offer must be", request)
         lab_settings.put(work.db, NAME, {**request.model_dump(), "version": request.version + 1})
         return answer(view(work))

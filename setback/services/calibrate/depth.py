@@ -17,9 +17,10 @@ from ...store.calibrate import calibrations as store
 from ...store.calibrate import stages
 from ...store.codes import next_code
 from ...store.rows import insert, update
+from ..both_versions import Stale, differences, same_version
 from ..reading.readings import Reason
 from ..shelf.entry import Note
-from ..unit_of_work import Conflict, UnitOfWork, View, present, same_version
+from ..unit_of_work import Conflict, UnitOfWork, View, present
 
 THICKEST_MM = 4.0
 # Squares spread over the logarithm of time, around and above a normal exposure.
@@ -211,7 +212,13 @@ def measure(work: UnitOfWork, square_id: str, request: DepthReadingInput) -> Dep
         readings = stages.depth_readings(work.db, [square_id])
         newest = readings[-1] if readings else None
         if (newest.id if newest else None) != request.supersedes_id:
-            raise Conflict(f"{square.code} was measured meanwhile. Reload to see it, then correct it with a reason.")
+            theirs = newest.thicknesses_mm if newest else []
+            raise Stale(
+                f"{square.code} was measured meanwhile{f' by {newest.initials}' if newest else ''}. "
+                "Compare, then save yours over it with a reason.",
+                differences({"thicknesses_mm": request.thicknesses_mm}, {"thicknesses_mm": theirs}),
+                {"supersedes_id": newest.id if newest else None},
+            )
         if newest is not None and request.reason is None:
             message = "Say why the earlier reading is corrected."
             raise Problem(message, {"reason": message})
@@ -224,7 +231,7 @@ def measure(work: UnitOfWork, square_id: str, request: DepthReadingInput) -> Dep
             temp_c=request.temp_c,
             note=request.note,
             technician_id=technician.id,
-            read_at=work.now(),
+            read_at=work.entered(),
             supersedes_id=request.supersedes_id,
             reason=request.reason if newest else None,
         )
@@ -253,7 +260,7 @@ def change_settings(work: UnitOfWork, calibration_id: str, request: DepthChange)
     """Irradiance, for Ec; least overcure, for the cure lane."""
     with work.write() as answer:
         row = _open(work, calibration_id)
-        same_version(row.version, request.version, row.code)
+        same_version(row, request.version, row.code, request)
         settings = request.model_dump(exclude={"version"})
         update(work.db, "calibration", calibration_id, **settings, version=row.version + 1)
         return answer(depth(work, calibration_id))

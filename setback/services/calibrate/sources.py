@@ -22,7 +22,8 @@ from ...store import borrowed as borrowed_store
 from ...store import shelf
 from ...store.calibrate import calibrations as store
 from ...store.rows import update
-from ..unit_of_work import Conflict, UnitOfWork, View, present, same_version
+from ..both_versions import same_version
+from ..unit_of_work import Conflict, UnitOfWork, View, present
 from . import assessment
 from .calibrations import CalibrationView, calibration
 from .depth import curve_of, depth
@@ -214,7 +215,7 @@ def choose(work: UnitOfWork, calibration_id: str, request: RangeInput) -> Calibr
     check_range(request.low_s, request.high_s)
     with work.write() as answer:
         row = present(store.calibration(work.db, calibration_id), "calibration")
-        same_version(row.version, request.version, row.code)
+        same_version(row, request.version, row.code, request)
         if row.closed_at is not None:
             raise Conflict(f"{row.code} is closed.")
         printer = present(shelf.printer(work.db, row.printer_id), "printer")

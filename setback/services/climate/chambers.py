@@ -11,8 +11,9 @@ from ...store.climate import probes
 from ...store.climate import warm_starts as store
 from ...store.codes import next_code
 from ...store.rows import insert, update
+from ..both_versions import same_version
 from ..shelf.entry import Name, Version, free_name, version_of
-from ..unit_of_work import Conflict, UnitOfWork, View, present, same_version
+from ..unit_of_work import Conflict, UnitOfWork, View, present
 from .probes import second
 
 # A heating is a matter of hours; what is longer holds something else too.
@@ -84,7 +85,7 @@ def change_heater(work: UnitOfWork, heater_id: str, request: HeaterInput) -> sto
     """Change a heater."""
     with work.write() as answer:
         stored = present(store.heater(work.db, heater_id), "heater")
-        same_version(stored.version, version_of(request.version), stored.name)
+        same_version(stored, version_of(request.version), stored.name, request)
         free_name(work, "heater", request.name, heater_id)
         update(work.db, "heater", heater_id, version=stored.version + 1, **request.model_dump(exclude={"version"}))
         return answer(present(store.heater(work.db, heater_id), "heater"))

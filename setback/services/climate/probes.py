@@ -20,8 +20,9 @@ from ...store.lab import settings
 from ...store.prints import prints
 from ...store.rows import insert, update
 from ...store.terms import TempPlace
+from ..both_versions import same_version
 from ..shelf.entry import Name, Note, Version, free_name, version_of
-from ..unit_of_work import Conflict, UnitOfWork, View, iso, present, same_version
+from ..unit_of_work import Conflict, UnitOfWork, View, iso, present
 
 Place = TempPlace
 # A sample older than this says nothing of now.
@@ -168,7 +169,7 @@ def change(work: UnitOfWork, probe_id: str, request: ProbeInput) -> ProbeView:
     """Change a probe."""
     with work.write() as answer:
         row = present(store.probe(work.db, probe_id), "probe")
-        same_version(row.version, version_of(request.version), row.name)
+        same_version(row, version_of(request.version), row.name, request)
         _check(work, request, probe_id)
         moved = (row.place, row.printer_id) != (request.place, request.printer_id)
         if moved and store.span(work.db, row.number) is not None:
@@ -202,7 +203,7 @@ def note_sample(work: UnitOfWork, probe_id: str, request: SampleInput) -> ProbeV
         if before is not None and abs(before - request.temp_c) > 15 and not request.sure:
             message = f"It was {before:.1f} °C just now. If {request.temp_c:g} °C is right all the same, say so."
             raise Problem(message, {"temp_c": message})
-        _keep(work, row, request.temp_c, request.humidity_pct)
+        _keep(work, row, request.temp_c, request.humidity_pct, waited_s=work.waited_s)
         return answer(probe(work, probe_id))
 
 
@@ -326,8 +327,10 @@ def _asked(work: UnitOfWork, row: store.ProbeRow | _Device) -> ProbeReading:
     return PROBE_DRIVERS[row.driver].make(setting).read(work.clock())
 
 
-def _keep(work: UnitOfWork, row: store.ProbeRow, temp_c: float, humidity_pct: float | None) -> None:
-    at = int(work.clock().timestamp())
+def _keep(
+    work: UnitOfWork, row: store.ProbeRow, temp_c: float, humidity_pct: float | None, waited_s: float = 0
+) -> None:
+    at = int(work.clock().timestamp() - waited_s)
     store.add_sample(work.db, row.number, at, temp_c, humidity_pct)
     store.sum_up(work.db, row.number, at, at)
 

@@ -11,10 +11,11 @@ from ...coupon import own_coupon as drawing_of
 from ...store import own_coupons as store
 from ...store.codes import next_code
 from ...store.rows import insert, update
+from ..both_versions import same_version
 from ..reading.photos import cleaned_apart
 from ..reading.readings import CouponPlan
 from ..shelf.entry import Name, Note, Version, version_of
-from ..unit_of_work import UnitOfWork, present, same_version
+from ..unit_of_work import UnitOfWork, present
 
 LineName = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=24)]
 MOST_FEATURES = 300
@@ -97,7 +98,7 @@ def change(work: UnitOfWork, code: str, request: OwnCouponInput) -> OwnCouponVie
     """Describe it anew; coupons that were planned keep the description they were planned with."""
     with work.write() as answer:
         row = present(store.own_coupon(work.db, code), "coupon of your own")
-        same_version(row.version, version_of(request.version), code)
+        same_version(row, version_of(request.version), code, request)
         update(work.db, "own_coupon", row.id, version=row.version + 1, **_columns(request))
         return answer(own_coupon(work, code))
 

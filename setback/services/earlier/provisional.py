@@ -21,6 +21,7 @@ from ...store.prints import log
 from ...store.rows import insert, update
 from ...store.sets import parameter_sets
 from ...store.terms import SettingsSource
+from ..both_versions import same_version
 from ..calibrate import starting
 from ..calibrate.cut_offs import cut_offs
 from ..calibrate.next_steps import FirstStep, first_step
@@ -29,7 +30,7 @@ from ..calibrate.windows import print_window_for
 from ..prints.evidence import outcomes_with
 from ..reading.readings import Reason
 from ..shelf.entry import Day, Note, Version, live_material, version_of
-from ..unit_of_work import Conflict, UnitOfWork, View, present, same_version
+from ..unit_of_work import Conflict, UnitOfWork, View, present
 
 WHOLE_SHARE = 0.95
 """Share of parts that come out whole inside the window that prints of settings in use make."""
@@ -191,7 +192,7 @@ def change(work: UnitOfWork, code: str, request: ProvisionalInput) -> Provisiona
     """
     with work.write() as answer:
         row = present(store.provisional(work.db, code), "set of settings")
-        same_version(row.version, version_of(request.version), row.code)
+        same_version(row, version_of(request.version), row.code, request)
         if row.withdrawn_at is not None:
             raise Conflict(f"{row.code} was withdrawn.")
         if (request.material_id, request.printer_id, request.layer_height_um) != (

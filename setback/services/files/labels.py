@@ -100,7 +100,7 @@ def of_specimens(work: UnitOfWork, request: SpecimenLabels) -> Made:
             f"{request.prefix}{number}",
             title,
             (material.name, made_on),
-            f"{address}/board?find={request.prefix}{number}",
+            f"{address}/at/{request.prefix}{number}",
         )
         for number in range(request.first, request.first + request.count)
     ]

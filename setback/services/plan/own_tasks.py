@@ -11,8 +11,9 @@ from ...store import plan as store
 from ...store import shelf
 from ...store.codes import next_code
 from ...store.rows import insert, update
+from ..both_versions import same_version
 from ..shelf.entry import Note, Version, version_of
-from ..unit_of_work import Conflict, UnitOfWork, iso, present, same_version
+from ..unit_of_work import Conflict, UnitOfWork, iso, present
 from .planning import WorkPlan, view
 
 
@@ -54,7 +55,7 @@ def change(work: UnitOfWork, task_id: str, request: OwnTaskInput) -> store.OwnTa
     """Change a task of one's own."""
     with work.write() as answer:
         row = present(store.own_task(work.db, task_id), "task")
-        same_version(row.version, version_of(request.version), row.name)
+        same_version(row, version_of(request.version), row.name, request)
         due_at = iso(request.due_at) if request.due_at else None
         columns = request.model_dump(exclude={"version", "due_at"})
         update(work.db, "own_task", task_id, version=row.version + 1, due_at=due_at, **columns)

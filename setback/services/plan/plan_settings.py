@@ -8,7 +8,8 @@ from ...core.contract import Contract
 from ...core.plan.hours import WorkingHours
 from ...core.plan.steps import Handling
 from ...store.lab import settings as store
-from ..unit_of_work import UnitOfWork, same_version
+from ..both_versions import same_version
+from ..unit_of_work import UnitOfWork
 
 NAME = "plan"
 
@@ -33,7 +34,7 @@ def change(work: UnitOfWork, request: PlanSettings) -> PlanSettings:
     """Set them for the whole lab."""
     with work.write() as answer:
         work.technician()
-        same_version(plan_settings(work).version, request.version, "The plan's settings")
+        same_version(plan_settings(work), request.version, "The plan's settings", request)
         version = request.version + 1
         store.put(work.db, NAME, request.model_copy(update={"version": version}).model_dump(mode="json"))
         return answer(plan_settings(work))

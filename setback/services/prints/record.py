@@ -81,7 +81,7 @@ def record_print(work: UnitOfWork, print_id: str, request: PrintedInput) -> None
         "print",
         print_id,
         status="printed",
-        printed_at=work.now(),
+        printed_at=work.entered(),
         temp_c=request.temp_c,
         temp_place=request.temp_place,
         technician_id=work.technician().id,

@@ -13,6 +13,7 @@ from ...store import shelf
 from ...store.prints import log
 from ...store.rows import insert, update
 from ...store.sets import parameter_sets
+from ..both_versions import Stale, differences
 from ..climate.probes import resin_at
 from ..reading.readings import Reason
 from ..shelf.entry import Note
@@ -66,7 +67,7 @@ def report(work: UnitOfWork, print_id: str, request: ReportInput, reason: str = 
         bottle holds less than was used.
     """
     row = present(log.one_print(work.db, print_id), "print")
-    finished_at = iso(request.finished_at) if request.finished_at is not None else work.now()
+    finished_at = iso(request.finished_at) if request.finished_at is not None else work.entered()
     check_moment(work, finished_at, "finished_at")
     if row.started_at is not None:
         if finished_at < row.started_at:
@@ -194,7 +195,7 @@ def correct(work: UnitOfWork, print_id: str, request: CorrectionInput) -> None:
         message = (
             f"{reports[0].initials} corrected {row.code} meanwhile. Look at that first; what you entered is kept here."
         )
-        raise Conflict(message, {"number": message})
+        raise Stale(message, differences(request.model_dump(), reports[0].model_dump()), {"number": reports[0].number})
     take_back(work, row.id)
     report(work, row.id, ReportInput(**request.model_dump(exclude={"reason", "number"})), request.reason)
 

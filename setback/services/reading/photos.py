@@ -88,7 +88,7 @@ def insert_cleaned(work: UnitOfWork, image: bytes, width: int, height: int, **of
         height_px=height,
         sha256=hashlib.sha256(image).hexdigest(),
         image=image,
-        taken_at=work.now(),
+        taken_at=work.entered(),
         technician_id=work.technician_id(),
     )
     return photo_id

@@ -17,6 +17,7 @@ from ...store.reading import pictures, readings
 from ...store.rows import insert, update
 from ...store.sets import parameter_sets
 from ...store.terms import TempPlace, Way
+from ..both_versions import Difference, Stale
 from ..sets.check_results import refresh_check
 from ..shelf.entry import Note
 from ..unit_of_work import Conflict, UnitOfWork, View, present
@@ -421,9 +422,11 @@ def keep_reading(work: UnitOfWork, id_or_code: str, request: ReadingInput) -> st
     newest = readings.latest(work.db, row.id)
     if (newest.id if newest else None) != request.supersedes_id:
         who_read = f"{newest.initials} {'withdrew' if newest.withdrawn else 'read'}" if newest else "Somebody changed"
-        raise Conflict(
+        raise Stale(
             f"{who_read} coupon {row.code} meanwhile, perhaps in another tab. Your entry is kept here: "
-            "compare it with theirs, then save again with a reason."
+            "compare it with theirs, then save again with a reason.",
+            _differences(work, request, newest),
+            {"supersedes_id": newest.id if newest else None},
         )
     if newest is not None and request.reason is None:
         message = "Say why the earlier reading is corrected."
@@ -437,7 +440,7 @@ def keep_reading(work: UnitOfWork, id_or_code: str, request: ReadingInput) -> st
         id=reading_id,
         coupon_id=row.id,
         technician_id=technician.id,
-        read_at=work.now(),
+        read_at=work.entered(),
         damaged=request.damaged,
         unwashed=request.unwashed,
         uncured=request.uncured,
@@ -462,6 +465,24 @@ def keep_reading(work: UnitOfWork, id_or_code: str, request: ReadingInput) -> st
         _confirm(work, request.picture_id, row.id, reading_id)
     refresh_check(work, row)
     return row.id
+
+
+def _differences(work: UnitOfWork, request: ReadingInput, newest: readings.Reading | None) -> list[Difference]:
+    """A reading beside the newest one, feature by feature."""
+    theirs = {row.feature_key: row for row in readings.features(work.db, [newest.id] if newest else [])}
+    yours = {feature.key: feature for feature in request.features}
+    found = []
+    for key in sorted(yours.keys() | theirs.keys()):
+        mine, other = _seen(yours.get(key)), _seen(theirs.get(key))
+        if mine != other:
+            found.append(Difference(field=f"features.{key}", words=key.replace("_", " "), yours=mine, theirs=other))
+    return found
+
+
+def _seen(feature: FeatureInput | readings.ReadFeature | None) -> str:
+    if feature is None:
+        return "–"
+    return feature.state or (f"{feature.measured_mm:g} mm" if feature.measured_mm is not None else "–")
 
 
 def _confirm(work: UnitOfWork, picture_id: str, coupon_id: str, reading_id: str) -> None:

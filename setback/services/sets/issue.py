@@ -21,6 +21,7 @@ from ...store.calibrate import calibrations as store
 from ...store.codes import next_code
 from ...store.sets import parameter_sets
 from ...store.terms import Policy
+from ..both_versions import same_version
 from ..calibrate.cut_offs import cut_offs
 from ..calibrate.depth import cure_curve
 from ..calibrate.from_prints import prints_of_arm
@@ -30,7 +31,7 @@ from ..lab_settings import lab_settings
 from ..reading.coupon_evidence import CouponRead, coupon_reads, window_evidence, window_input, with_corrections
 from ..reading.gauge_studies import reader_spread_um
 from ..reading.readings import Reason
-from ..unit_of_work import Conflict, UnitOfWork, present, same_version
+from ..unit_of_work import Conflict, UnitOfWork, present
 from .cards import SetCard, card
 
 
@@ -72,7 +73,7 @@ def issue(work: UnitOfWork, calibration_id: str, request: IssueInput) -> SetCard
         db = work.db
         technician = work.technician()
         row = present(store.calibration(db, calibration_id), "calibration")
-        same_version(row.version, request.version, row.code)
+        same_version(row, request.version, row.code, request)
         if row.closed_at is not None:
             raise Conflict(f"{row.code} is closed.")
         arm = present(store.arm(db, request.arm_id), "arm")

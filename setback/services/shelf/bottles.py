@@ -10,7 +10,8 @@ from ...core.contract import Contract, Problem
 from ...store import shelf
 from ...store.codes import next_code
 from ...store.rows import insert, update
-from ..unit_of_work import UnitOfWork, present, same_version
+from ..both_versions import same_version
+from ..unit_of_work import UnitOfWork, present
 from .entry import Day, Name, Page, Version, live_material, version_of
 
 
@@ -57,7 +58,7 @@ def change_bottle(work: UnitOfWork, bottle_id: str, request: BottleInput) -> she
     columns = _bottle_columns(request)
     with work.write() as answer:
         stored = bottle(work, bottle_id)
-        same_version(stored.version, version_of(request.version), f"Bottle {stored.code}")
+        same_version(stored, version_of(request.version), f"Bottle {stored.code}", request)
         if request.material_id != stored.material_id:
             message = "A bottle keeps its resin: retire this one and add another."
             raise Problem(message, {"material_id": message})

@@ -10,7 +10,8 @@ from ...core.contract import Contract
 from ...store import shelf
 from ...store.codes import next_code
 from ...store.rows import insert, update
-from ..unit_of_work import UnitOfWork, present, same_version
+from ..both_versions import same_version
+from ..unit_of_work import UnitOfWork, present
 from .entry import Name, Page, Version, free_name, version_of
 
 
@@ -67,7 +68,7 @@ def change_finish_route(work: UnitOfWork, route_id: str, request: FinishRouteInp
     """A change makes a new version: what was finished by the old one keeps it."""
     with work.write() as answer:
         stored = finish_route(work, route_id)
-        same_version(stored.version, version_of(request.version), stored.name)
+        same_version(stored, version_of(request.version), stored.name, request)
         free_name(work, "finish_route", request.name, route_id)
         update(work.db, "finish_route", route_id, name=request.name)
         _add_route_version(work, route_id, stored.version + 1, request)

@@ -11,7 +11,8 @@ from ...store import shelf
 from ...store.codes import next_code
 from ...store.rows import insert, update
 from ...store.terms import LightEngine
-from ..unit_of_work import UnitOfWork, present, same_version
+from ..both_versions import same_version
+from ..unit_of_work import UnitOfWork, present
 from .entry import Name, Note, Page, Version, free_name, version_of
 
 
@@ -75,7 +76,7 @@ def change_printer(work: UnitOfWork, printer_id: str, request: PrinterInput) -> 
     _check_printer(request)
     with work.write() as answer:
         stored = printer(work, printer_id)
-        same_version(stored.version, version_of(request.version), stored.name)
+        same_version(stored, version_of(request.version), stored.name, request)
         if stored.simulated != request.simulated:
             message = "A printer stays what it was added as: add another one."
             raise Problem(message, {"simulated": message})

@@ -12,7 +12,8 @@ from ...store import shelf
 from ...store.codes import next_code
 from ...store.rows import insert, update
 from ...store.terms import Opacity, WashClass
-from ..unit_of_work import UnitOfWork, present, same_version
+from ..both_versions import same_version
+from ..unit_of_work import UnitOfWork, present
 from .entry import Name, Page, Version, free_name, pair, version_of
 
 
@@ -82,7 +83,7 @@ def change_resin(work: UnitOfWork, material_id: str, request: ResinInput) -> she
     _check_resin(request)
     with work.write() as answer:
         stored = resin(work, material_id)
-        same_version(stored.version, version_of(request.version), stored.name)
+        same_version(stored, version_of(request.version), stored.name, request)
         free_name(work, "material", request.name, material_id)
         update(work.db, "material", material_id, name=request.name, version=stored.version + 1)
         columns = request.model_dump(exclude={"name", "version"})

@@ -8,7 +8,8 @@ from ...core.contract import Contract
 from ...store import wash_baths as store
 from ...store.codes import next_code
 from ...store.rows import insert, update
-from ..unit_of_work import Conflict, UnitOfWork, present, same_version
+from ..both_versions import same_version
+from ..unit_of_work import Conflict, UnitOfWork, present
 from .entry import Name, Page, Version, free_name, version_of
 
 
@@ -48,7 +49,7 @@ def change_wash_bath(work: UnitOfWork, bath_id: str, request: WashBathInput) -> 
     """Change what is known of a wash bath."""
     with work.write() as answer:
         stored = wash_bath(work, bath_id)
-        same_version(stored.version, version_of(request.version), stored.name)
+        same_version(stored, version_of(request.version), stored.name, request)
         free_name(work, "wash_bath", request.name, bath_id)
         columns = request.model_dump(exclude={"version"})
         update(work.db, "wash_bath", bath_id, version=stored.version + 1, **columns)

@@ -15,8 +15,9 @@ from ...core.testing.methods import PROPERTIES
 from ...store.codes import next_code
 from ...store.qualify import briefs as store
 from ...store.rows import insert, update
+from ..both_versions import same_version
 from ..shelf.entry import Name, Note, Page, Version, free_name, version_of
-from ..unit_of_work import UnitOfWork, View, present, same_version
+from ..unit_of_work import UnitOfWork, View, present
 
 
 class BriefInput(Contract):
@@ -134,7 +135,7 @@ def change(work: UnitOfWork, brief_id: str, request: BriefInput) -> BriefView:
     _check(request.requirements)
     with work.write() as answer:
         stored = present(store.brief(work.db, brief_id), "brief")
-        same_version(stored.version, version_of(request.version), stored.name)
+        same_version(stored, version_of(request.version), stored.name, request)
         free_name(work, "brief", request.name, stored.id)
         update(work.db, "brief", stored.id, name=request.name)
         _version(work, stored.id, stored.version + 1, request)

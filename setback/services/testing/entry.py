@@ -15,6 +15,7 @@ from ...store import testing as store
 from ...store.qualify import briefs
 from ...store.reading import readings
 from ...store.rows import count_of, insert, update
+from ..both_versions import Stale, differences
 from ..prints.record import PrintedInput, record_print, undo_print
 from ..reading.readings import PhotoView
 from ..shelf.entry import Note
@@ -322,7 +323,7 @@ def keep_reading(work: UnitOfWork, id_or_code: str, request: SpecimenReadingInpu
         read=row,
         note=request.note,
         technician_id=technician.id,
-        read_at=work.now(),
+        read_at=work.entered(),
         supersedes_id=newest.id if newest else None,
         reason=request.reason or ("read again" if newest else None),
     )
@@ -342,8 +343,10 @@ def _may_follow(code: str, newest: store.SpecimenReading | None, request: Specim
     if newest is None or newest.withdrawn:
         return
     if request.replaces != newest.id:
-        raise Conflict(
-            f"{code} was read already, by {newest.initials}. Reload to see it; a correction says what it replaces."
+        raise Stale(
+            f"{code} was read already, by {newest.initials}. Compare, then save yours over it with a reason.",
+            differences(request.read, newest.read),
+            {"replaces": newest.id},
         )
     if not request.reason:
         raise Problem("A correction needs a reason.", {"reason": "Say why it is corrected."})

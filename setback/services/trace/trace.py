@@ -15,8 +15,9 @@ from ...store import trace as store
 from ...store.codes import next_code
 from ...store.prints import log
 from ...store.rows import insert, update
+from ..both_versions import same_version
 from ..shelf.entry import Note
-from ..unit_of_work import Conflict, UnitOfWork, View, present, same_version
+from ..unit_of_work import Conflict, UnitOfWork, View, present
 from .record import RecordFact, facts_of
 from .remedies import RemedyLink, links
 
@@ -176,7 +177,7 @@ def change_symptoms(work: UnitOfWork, trace_id: str, request: SymptomsInput) -> 
     """Choose what was seen anew; the ranking follows."""
     with work.write() as answer:
         row = present(store.trace(work.db, trace_id), "trace")
-        same_version(row.version, request.version, row.code)
+        same_version(row, request.version, row.code, request)
         symptoms = list(dict.fromkeys(request.symptoms))
         update(work.db, "trace", row.id, symptoms=symptoms, version=row.version + 1)
         return answer(view(work, row.id))

@@ -39,6 +39,17 @@ class LivingSet(Row):
     """Of its window."""
 
 
+class SetAtHand(Row):
+    """The newest set of a pair at a layer height, by name: enough to find its card."""
+
+    code: str
+    material: str
+    printer: str
+    layer_height_um: float
+    exposure_s: float
+    exposure_step_s: float
+
+
 class EventRow(Row):
     """An event, and what it does to sets."""
 
@@ -100,6 +111,17 @@ SELECT e.id, e.code, e.kind, e.printer_id, p.name AS printer, coalesce(e.materia
 FROM event e LEFT JOIN printer p ON p.id = e.printer_id LEFT JOIN bottle b ON b.id = e.bottle_id
 LEFT JOIN material m ON m.id = coalesce(e.material_id, b.material_id)
 LEFT JOIN finish_route f ON f.id = e.finish_route_id JOIN technician t ON t.id = e.technician_id"""
+
+
+def sets_at_hand(db: sqlite3.Connection, most: int) -> list[SetAtHand]:
+    """Newest sets at every layer height, by material and printer."""
+    sql = """SELECT s.code, m.name AS material, p.name AS printer, s.layer_height_um, s.exposure_s, p.exposure_step_s
+      FROM parameter_set s JOIN material m ON m.id = s.material_id JOIN printer p ON p.id = s.printer_id
+      WHERE s.version = (SELECT max(version) FROM parameter_set o WHERE o.material_id = s.material_id
+        AND o.printer_id = s.printer_id AND o.layer_height_um = s.layer_height_um)
+        AND m.retired_at IS NULL AND p.retired_at IS NULL
+      ORDER BY m.name, p.name, s.layer_height_um LIMIT ?"""
+    return many(db, SetAtHand, sql, (most,))
 
 
 def sets_at(db: sqlite3.Connection, layer_height_um: float, material_ids: list[str]) -> list[LivingSet]:

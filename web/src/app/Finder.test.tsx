@@ -1,7 +1,8 @@
 import { screen, waitFor } from "@testing-library/react";
 import { beforeEach, expect, test, vi } from "vitest";
 import { fakeApi, show } from "../testingTools";
-import { Finder, placeOf } from "./Finder";
+import { placeOfFound } from "../shared/places";
+import { Finder } from "./Finder";
 
 const COUPON = { kind: "coupon", id: "k", code: "104R", title: "Slate 2 on Cormorant", detail: "2.4 s" };
 const RESIN = { kind: "resin", id: "r", code: "R-001", title: "Slate 2", detail: "basic" };
@@ -28,7 +29,7 @@ test.each([
   ["print", "/log/104R"],
   ["finish route", "/shelf/finish-routes?edit=k"],
 ])("a %s opens where it is worked on", (kind, place) => {
-  expect(placeOf({ ...COUPON, kind } as never)).toBe(place);
+  expect(placeOfFound({ ...COUPON, kind } as never)).toBe(place);
 });
 
 test("it says what can be typed, and asks nothing before something is", () => {

@@ -2,47 +2,10 @@ import { useEffect, useState, type KeyboardEvent } from "react";
 import Form from "react-bootstrap/Form";
 import Modal from "react-bootstrap/Modal";
 import { Link, useNavigate } from "react-router";
-import { body, GET, type Schemas } from "../shared/api/client";
+import { body, GET } from "../shared/api/client";
 import { useGet } from "../shared/api/useGet";
+import { placeOfFound } from "../shared/places";
 import { type Place, placesNamed } from "./actions";
-
-export function placeOf(found: Schemas["Found"]): string {
-  switch (found.kind) {
-    case "coupon":
-      return `/coupons/${found.code}`;
-    case "calibration":
-      return `/calibrate/${found.id}`;
-    case "test":
-      return `/test/${found.code}`;
-    case "specimen":
-      return `/test/${found.detail}/${found.code}`;
-    case "brief":
-      return "/test/briefs";
-    case "set":
-      return `/sets/${found.code}`;
-    case "blend":
-      return `/blend/recipes/${found.id}`;
-    case "batch":
-      return `/blend/batches/${found.code}`;
-    case "series":
-      return `/blend/series/${found.code}`;
-    case "qualification":
-      return `/qualify/records/${found.code}`;
-    case "print":
-    case "part":
-      return `/log/${found.code}`;
-    case "warm start":
-      return `/climate/warm-start/${found.code}`;
-    case "resin":
-      return `/materials/${found.id}`;
-    case "bottle":
-      return `/bottles/${found.code}`;
-    case "printer":
-      return `/printers/${found.id}`;
-    default:
-      return `/shelf/finish-routes?edit=${found.id}`;
-  }
-}
 
 type Shown = { kind: string; id: string; code: string; title: string; detail: string; path: string };
 const asShown = ({ title, path }: Place): Shown => ({ kind: "go to", id: path, code: "", title, detail: "", path });
@@ -60,7 +23,10 @@ export function Finder({ start, onClose }: { start: string | null; onClose: () =
     { enabled: start !== null && text.trim().length > 0, placeholderData: (held) => held },
   );
   const found: Shown[] = text.trim()
-    ? [...placesNamed(text).map(asShown), ...(query.data?.items ?? []).map((one) => ({ ...one, path: placeOf(one) }))]
+    ? [
+        ...placesNamed(text).map(asShown),
+        ...(query.data?.items ?? []).map((one) => ({ ...one, path: placeOfFound(one) })),
+      ]
     : [];
 
   async function onKeyDown(event: KeyboardEvent) {
@@ -74,7 +40,7 @@ export function Finder({ start, onClose }: { start: string | null; onClose: () =
       const fresh = (await body(GET("/api/find", { params: { query: { q: text } } }))).items;
       const shown: Shown[] = [
         ...placesNamed(text).map(asShown),
-        ...fresh.map((one) => ({ ...one, path: placeOf(one) })),
+        ...fresh.map((one) => ({ ...one, path: placeOfFound(one) })),
       ];
       const chosen =
         shown.find((f) => f.code.toLowerCase() === text.trim().toLowerCase()) ?? shown[Math.min(on, shown.length - 1)];

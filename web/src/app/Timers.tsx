@@ -9,6 +9,7 @@ import { NumberField } from "../shared/fields/NumberField";
 import { TextField } from "../shared/fields/TextField";
 import { FormDialog } from "../shared/fields/FormDialog";
 import { chime } from "./chime";
+import { notify } from "./serviceWorker";
 import { useSay } from "./toasts";
 
 type Timer = Schemas["TimerView"];
@@ -56,6 +57,7 @@ export function Timers() {
           <Dropdown.Item as="button" onClick={() => setAdding(true)}>
             New timer…
           </Dropdown.Item>
+          <NotifyMe />
         </Dropdown.Menu>
       </Dropdown>
       {adding && <NewTimer onClose={() => setAdding(false)} />}
@@ -85,6 +87,17 @@ function Row({ timer, left }: { timer: Timer; left: number }) {
         {left <= 0 ? "Done" : "Stop"}
       </Button>
     </div>
+  );
+}
+
+/** Timers that are due show as notifications of the system, once the person allows it in this browser. */
+function NotifyMe() {
+  const [permission, setPermission] = useState("Notification" in window ? Notification.permission : "denied");
+  if (permission !== "default") return null;
+  return (
+    <Dropdown.Item as="button" onClick={() => void Notification.requestPermission().then(setPermission)}>
+      Notify me when one is due
+    </Dropdown.Item>
   );
 }
 
@@ -143,6 +156,7 @@ function useDueSound(due: Timer[]) {
   useEffect(() => {
     const fresh = due.filter((timer) => !heard.current.has(timer.id));
     if (fresh.length) chime();
+    for (const timer of fresh) void notify(`Due: ${timer.name}`, timer.id);
     fresh.forEach((timer) => heard.current.add(timer.id));
   }, [due]);
   useEffect(() => {

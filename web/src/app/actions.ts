@@ -25,6 +25,8 @@ export const PLACES: Place[] = [
   { title: "Begin here", path: "/start", also: "set up bench demo bring records first" },
   { title: "Settings of this lab", path: "/lab", also: "name currency label backup address limits" },
   { title: "People", path: "/lab/people", also: "accounts sign in password pin devices roles users" },
+  { title: "At the bench", path: "/at-hand", also: "phone hand codes cards read" },
+  { title: "Waiting entries", path: "/waiting", also: "offline queue outbox connection" },
   { title: "What changed", path: "/lab/activity", also: "activity history who" },
   { title: "Words", path: "/lab/glossary", also: "glossary help meaning" },
   { title: "Briefs", path: "/test/briefs", also: "requirements" },

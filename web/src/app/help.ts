@@ -19,6 +19,25 @@ const HELP: PageHelp[] = [
     marks: STATES,
   },
   {
+    at: /^\/at/,
+    answers: "What is in my hand, and what waits here?",
+    task: [
+      "Point the phone's camera at a label, or type the code: its page opens.",
+      "Coupons to read, prints that run and the cards are kept in a paired phone, and open without a connection.",
+    ],
+    words: ["coupon", "set"],
+  },
+  {
+    at: /^\/waiting/,
+    answers: "What was entered here and is not on the server yet?",
+    task: [
+      "What waits is sent by itself as soon as the server answers, in the order in which it was entered.",
+      "What was refused stands beside what stands now: save yours over it, or discard it.",
+      "What somebody entered who has no access any more, a lead accepts at this device.",
+    ],
+    words: [],
+  },
+  {
     at: /^\/shelf\/in-use/,
     answers: "What do we print with that nothing here shows yet?",
     task: [

@@ -17,7 +17,7 @@ export default function PairPage() {
     mutationFn: () => body(POST("/api/session/pair", { body: { token } })),
     onSuccess: async () => {
       await changed();
-      void navigate("/board", { replace: true });
+      void navigate("/at-hand", { replace: true });
     },
   });
   const me = session?.signed_in;

@@ -69,6 +69,14 @@ export function TechnicianMenu() {
           <Dropdown.Item as={Link} to="/lab/people">
             People
           </Dropdown.Item>
+          <Dropdown.Item as={Link} to="/at-hand">
+            At the bench
+          </Dropdown.Item>
+          {session?.asks && (
+            <Dropdown.Item as={Link} to="/waiting">
+              Waiting entries
+            </Dropdown.Item>
+          )}
           <Dropdown.Item as={Link} to="/lab/activity">
             What changed
           </Dropdown.Item>

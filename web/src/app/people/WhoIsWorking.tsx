@@ -3,15 +3,16 @@ import { useEffect, useRef, useState } from "react";
 import Button from "react-bootstrap/Button";
 import Modal from "react-bootstrap/Modal";
 import { type ApiError, body, POST } from "../../shared/api/client";
-import { askWith, type Question } from "../../shared/api/askPerson";
+import { askWith, type Question, type Reply } from "../../shared/api/askPerson";
 import { useGet } from "../../shared/api/useGet";
 import { FormDialog } from "../../shared/fields/FormDialog";
 import { TextField } from "../../shared/fields/TextField";
+import { BothVersions } from "../../shared/outbox/BothVersions";
 import { SignInForm } from "./SignInForm";
 import { type Session, useTechnician } from "./technician";
 import { useNewInitials } from "./useNewInitials";
 
-type Asked = { question: Question; answer: (isAnswered: boolean) => void };
+type Asked = { question: Question; answer: (reply: Reply) => void };
 
 /**
  * Every change carries initials: where nobody chose theirs, they are asked for once, and the change goes on. Where people
@@ -27,12 +28,14 @@ export function WhoIsWorking() {
     askWith((question) => new Promise((answer) => setAsked({ question, answer })));
     return () => askWith(null);
   }, []);
-  const done = (isAnswered: boolean) => {
+  const done = (reply: Reply) => {
     setAsked(null);
-    asked?.answer(isAnswered);
+    asked?.answer(reply);
   };
-  if (isOut || (asked?.question === "who" && session?.asks)) return <SignInAgain onDone={() => done(true)} />;
-  if (asked?.question === "password") return <PasswordAgain onDone={done} />;
+  const question = asked?.question;
+  if (isOut || (question?.is === "who" && session?.asks)) return <SignInAgain onDone={() => done(true)} />;
+  if (question?.is === "version") return <TwoVersions {...question} onDone={done} />;
+  if (question?.is === "password") return <PasswordAgain onDone={done} />;
   return asked ? <Choose onDone={done} /> : null;
 }
 
@@ -85,6 +88,28 @@ function PasswordAgain({ onDone }: { onDone: (isAnswered: boolean) => void }) {
         autoFocus
         error={confirm.error?.fields.password}
       />
+    </FormDialog>
+  );
+}
+
+type VersionProps = { error: ApiError; wantsReason: boolean; onDone: (reply: Reply) => void };
+
+/** Somebody else changed it meanwhile: both versions, and the person says which one is to stand. */
+function TwoVersions({ error, wantsReason, onDone }: VersionProps) {
+  const [reason, setReason] = useState("");
+  return (
+    <FormDialog
+      title="Changed meanwhile"
+      action="Save mine over it"
+      saving={false}
+      ready={!wantsReason || reason.trim() !== ""}
+      error={null}
+      onSave={() => onDone(reason.trim() || true)}
+      onClose={() => onDone(false)}
+    >
+      <p className="mb-0">{error.message} What you entered is kept; nothing is saved yet.</p>
+      <BothVersions differences={error.differences} />
+      {wantsReason && <TextField label="Why the earlier one is corrected" value={reason} onChange={setReason} />}
     </FormDialog>
   );
 }

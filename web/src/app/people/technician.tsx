@@ -2,6 +2,8 @@ import { useQueryClient } from "@tanstack/react-query";
 import { createContext, useContext, useEffect, useMemo, useState, type ReactNode } from "react";
 import { type Schemas, whenSignedOut, workAs } from "../../shared/api/client";
 import { useGet } from "../../shared/api/useGet";
+import { keepCopies } from "../../shared/outbox/copies";
+import { waitFor } from "../../shared/outbox/outbox";
 
 export type Session = Schemas["SessionView"];
 type Who = {
@@ -33,6 +35,12 @@ export function TechnicianProvider({ children }: { children: ReactNode }) {
   const asked = useGet("/api/session", {}, { staleTime: 60_000, retry: false });
   const session = asked.data;
   const isKnown = !asked.isPending;
+  const signedIn = session?.asks ? (session.signed_in?.initials ?? null) : null;
+  if (session) {
+    // Before a page asks or sends anything: where one person works at their own machine nothing is kept and nothing waits.
+    keepCopies(signedIn !== null);
+    waitFor(signedIn);
+  }
   const answeredAt = asked.dataUpdatedAt;
   const [chosen, setChosen] = useState<string | null>(() => {
     const kept = localStorage.getItem(KEY);
@@ -42,7 +50,7 @@ export function TechnicianProvider({ children }: { children: ReactNode }) {
   useEffect(() => whenSignedOut(() => void queries.invalidateQueries({ queryKey: ["/api/session"] })), [queries]);
   const value = useMemo<Who>(
     () => ({
-      initials: session?.asks ? (session.signed_in?.initials ?? null) : chosen,
+      initials: session?.asks ? signedIn : chosen,
       session,
       isKnown,
       answeredAt,
@@ -54,7 +62,7 @@ export function TechnicianProvider({ children }: { children: ReactNode }) {
       },
       changed: () => queries.invalidateQueries(),
     }),
-    [session, isKnown, answeredAt, chosen, queries],
+    [session, signedIn, isKnown, answeredAt, chosen, queries],
   );
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }

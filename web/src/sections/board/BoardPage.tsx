@@ -7,6 +7,7 @@ import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
 import { type Schemas } from "../../shared/api/client";
 import { EmptyState } from "../../shared/EmptyState";
+import { placeOfTask } from "../../shared/places";
 import { plural, THIN } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { StateMark } from "../../shared/StateMark";
@@ -327,7 +328,7 @@ function Today({ board }: { board: Board }) {
               <strong>{task.title}</strong>
               <span className="text-secondary small d-block">{task.detail}</span>
               <span className="d-flex gap-3 align-items-baseline">
-                <Link to={placeOf(task)}>{task.action}</Link>
+                <Link to={placeOfTask(task)}>{task.action}</Link>
                 <Button
                   variant="link"
                   size="sm"
@@ -353,20 +354,6 @@ function Today({ board }: { board: Board }) {
       {puttingOff && <PutOffDialog task={puttingOff} on={board.on} onClose={() => setPuttingOff(null)} />}
     </section>
   );
-}
-
-function placeOf(task: Schemas["Task"]): string {
-  if (task.attention) return "/board?attention=1";
-  if (task.kind === "start") return `/calibrate/new?material=${task.material_id}&printer=${task.printer_id}`;
-  if (task.kind === "cold") return `/climate/warm-start?printer=${task.printer_id}`;
-  if (task.print_code) return `/log/${task.print_code}/finish`;
-  if (task.kind === "bottle")
-    return task.bottle_code ? `/bottles/${task.bottle_code}` : `/materials/${task.material_id}`;
-  if (task.printer_id) return `/blend/vat/${task.printer_id}`;
-  if (task.test_code) return `/test/${task.test_code}`;
-  if (task.set_code) return `/sets/${task.set_code}`;
-  if (task.blind_id) return `/blind/${task.blind_id}`;
-  return task.coupon_code ? `/coupons/${task.coupon_code}` : `/calibrate/${task.calibration_id}`;
 }
 
 /** An empty lab has three ways in; one with half a bench says what is missing. */

@@ -64,11 +64,11 @@ export function PrintedDialog({
       : body(POST("/api/prints/{print_id}/unprinted", path)),
   );
   const done = useSend(
-    async (_: null): Promise<unknown> => {
+    async (_: null, headers): Promise<unknown> => {
       const alike = { ...startBody(start), outcome, seen, bottle_id: from_bottle ? calibration.bottle_id : null };
       return isMany
-        ? body(POST("/api/prints-together/printed", { body: { ...alike, print_ids: together } }))
-        : body(POST("/api/prints/{print_id}/printed", { ...path, body: { ...alike, volume_ml } }));
+        ? body(POST("/api/prints-together/printed", { body: { ...alike, print_ids: together }, headers }))
+        : body(POST("/api/prints/{print_id}/printed", { ...path, body: { ...alike, volume_ml }, headers }));
     },
     () => {
       localStorage.setItem("setback.place", start.place);
@@ -79,6 +79,15 @@ export function PrintedDialog({
         () => undo.mutate(null),
       );
       onClose();
+    },
+    {
+      waits: {
+        words: () => `${isMany ? plural(together.length, "print") : card.print_code} came out`,
+        onKept() {
+          say("It waits in this device.");
+          onClose();
+        },
+      },
     },
   );
   const { field, errors, elsewhere } = entry.checked(done.error);

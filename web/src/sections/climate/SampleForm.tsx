@@ -26,6 +26,15 @@ export function SampleForm({ probe, onClose }: { probe: Schemas["ProbeView"]; on
       say(`${probe.name}: ${temperature(temp_c)} is noted.`);
       onClose();
     },
+    {
+      waits: {
+        words: (temp_c) => `${probe.name}: ${temperature(temp_c)}`,
+        onKept() {
+          say("It waits in this device.");
+          onClose();
+        },
+      },
+    },
   );
   const jumped = send.error?.fields.temp_c;
   return (

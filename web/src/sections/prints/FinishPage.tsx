@@ -84,6 +84,16 @@ function FinishForm({ page }: { page: Page }) {
       say(corrects ? `${made.code} is corrected.` : `${made.code}: ${made.outcome}.`);
       void navigate(corrects || made.outcome !== "whole" ? `/log/${made.code}` : "/log");
     },
+    {
+      waits: {
+        words: () => (corrects ? `Correction of ${page.code}` : `How ${page.code} came out`),
+        onKept() {
+          entry.forget();
+          say(`How ${page.code} came out waits in this device.`);
+          void navigate("/at-hand");
+        },
+      },
+    },
   );
   const { field, errors, elsewhere } = entry.checked(send.error);
   if (!corrects && page.status !== "planned")

@@ -5,7 +5,11 @@ import { moment } from "../../shared/format";
 
 /** Pictures of a print; one that is added is kept at once. */
 export function PrintPhotos({ page }: { page: Schemas["PrintPage"] }) {
-  const add = useSend((file: File) => upload(`/api/prints/${page.code}/photos`, "photo", file));
+  const add = useSend(
+    (file: File, headers) => upload<Schemas["PhotoView"]>(`/api/prints/${page.code}/photos`, "photo", file, headers),
+    undefined,
+    { waits: { words: () => `Photo of ${page.code}` } },
+  );
   return (
     <>
       <div className="photos">

@@ -175,6 +175,16 @@ export default function StartPrintPage() {
             }),
           ),
     done,
+    {
+      waits: {
+        words: () => (cameOut ? "A print that came out" : "A print that begins"),
+        onKept() {
+          entry.forget();
+          say("The print waits in this device.");
+          void navigate("/at-hand");
+        },
+      },
+    },
   );
   const { field, errors, elsewhere } = entry.checked(send.error);
   const trial = (changes: Partial<Noted["trial"]>) => entry.set({ trial: { ...values.trial, ...changes } });

@@ -1,10 +1,7 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
 import Button from "react-bootstrap/Button";
 import { useSay } from "../../app/toasts";
 import { ApiError, body, POST, upload, type Schemas } from "../../shared/api/client";
-import { refresh } from "../../shared/api/refresh";
-import { takeTouched } from "../../shared/api/touched";
 import { useSend } from "../../shared/api/useSend";
 import { moment } from "../../shared/format";
 import { Trouble } from "../../shared/Trouble";
@@ -15,23 +12,25 @@ import { megabytes } from "../../shared/format";
 /** Photos of this coupon: taken with a phone or chosen, taken away with undo. */
 export function PhotoPanel({ coupon }: { coupon: Coupon }) {
   const say = useSay();
-  const queries = useQueryClient();
   const most = useGet("/api/file-limits", {}, { staleTime: Infinity }).data?.photo_bytes;
   const picker = useRef<HTMLInputElement>(null);
-  const add = useMutation<Schemas["PhotoView"], ApiError, File>({
-    mutationFn: (file) => {
+  const add = useSend(
+    (file: File, headers) => {
       if (most && file.size > most)
         throw new ApiError(
           413,
           `This file has ${megabytes(file.size)}; ${megabytes(most)} at most. Take the photo at a lower resolution.`,
         );
-      return upload(`/api/coupons/${coupon.code}/photos`, "photo", file);
+      return upload<Schemas["PhotoView"]>(`/api/coupons/${coupon.code}/photos`, "photo", file, headers);
     },
-    onSuccess: () => {
-      void refresh(queries, takeTouched());
-      say("The photo is saved.");
+    () => say("The photo is saved."),
+    {
+      waits: {
+        words: () => `Photo of ${coupon.code}`,
+        onKept: () => say(`The photo of ${coupon.code} waits in this device.`),
+      },
     },
-  });
+  );
   const restore = useSend((photo_id: string) =>
     body(POST("/api/photos/{photo_id}/restore", { params: { path: { photo_id } } })),
   );

@@ -68,6 +68,17 @@ export function ReadingForm({ coupon }: { coupon: Coupon }) {
       say(`The reading of ${coupon.code} is saved.`, latest_id ? () => withdraw.mutate(latest_id) : undefined);
       void navigate(afterReading(coupon, saved.next_unread));
     },
+    {
+      compares: true,
+      waits: {
+        words: () => `Reading of ${coupon.code}`,
+        onKept() {
+          entry.forget();
+          say(`The reading of ${coupon.code} waits in this device.`);
+          void navigate("/at-hand");
+        },
+      },
+    },
   );
   const errors = featureErrors(
     save.error,

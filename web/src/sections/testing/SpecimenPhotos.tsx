@@ -6,8 +6,11 @@ import type { Specimen } from "./model";
 
 /** Where it broke, as a picture. */
 export function SpecimenPhotos({ specimen }: { specimen: Specimen }) {
-  const add = useSend((file: File) =>
-    upload<Schemas["PhotoView"]>(`/api/specimens/${specimen.code}/photos`, "photo", file),
+  const add = useSend(
+    (file: File, headers) =>
+      upload<Schemas["PhotoView"]>(`/api/specimens/${specimen.code}/photos`, "photo", file, headers),
+    undefined,
+    { waits: { words: () => `Photo of ${specimen.code}` } },
   );
   return (
     <section className="panel" aria-label="Photos">

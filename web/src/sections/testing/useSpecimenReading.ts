@@ -56,6 +56,15 @@ export function useSpecimenReading(test: TestView, specimen: Specimen, group: Gr
       if (series) return;
       void navigate(after.next_code ? `/test/${test.code}/${after.next_code}` : `/test/${test.code}`);
     },
+    {
+      waits: {
+        words: () => `Reading of ${specimen.code}`,
+        onKept() {
+          entry.forget();
+          say(`The reading of ${specimen.code} waits in this device.`);
+        },
+      },
+    },
   );
   const { field, errors: found } = entry.checked(send.error);
   const errors = Object.fromEntries(

@@ -1,18 +1,41 @@
 /** Talks to the API with generated types; every failure becomes one ApiError with messages per field. */
 import createClient from "openapi-fetch";
+import { noteReached } from "../outbox/connection";
 import type { components, paths } from "./schema";
 import { noteWritten } from "./touched";
 
 export type Schemas = components["schemas"];
 
+/** What an error says beside its message. */
+type Details = Partial<{
+  fields: Record<string, string>;
+  suggest: Record<string, number>;
+  differences: { field: string; words: string; yours: string; theirs: string }[];
+  over: Record<string, unknown>;
+  recorded: boolean;
+}>;
+
 export class ApiError extends Error {
+  readonly fields: Record<string, string>;
+  readonly suggest: Record<string, number>;
+  /** Of a stale edit: where it differs from what stands now. */
+  readonly differences: NonNullable<Details["differences"]>;
+  /** Of a stale edit: fields that save it over what stands now. */
+  readonly over: Record<string, unknown> | null;
+  /** It was recorded long ago, under this key: nothing is to be done. */
+  readonly isRecorded: boolean;
+
   constructor(
     readonly status: number,
     message: string,
-    readonly fields: Record<string, string> = {},
-    readonly suggest: Record<string, number> = {},
+    details: Details = {},
   ) {
     super(message);
+    this.fields = details.fields ?? {};
+    this.suggest = details.suggest ?? {};
+    this.differences = details.differences ?? [];
+    this.over = details.over ?? null;
+    this.isRecorded = details.recorded ?? false;
   }
 }
 
@@ -32,6 +55,43 @@ export function whenSignedOut(step: () => void): void {
 
 // A server that takes this long is not coming back; the person should know and keep what was typed.
 const PATIENCE_MS = 30_000;
+/** What a proxy says while the server behind it does not answer. */
+const NOBODY_BEHIND = [502, 504];
+const NO_ANSWER = "The server does not answer. Nothing is lost: try again when it is back.";
+
+/** A request as it went out: enough to send it again, or to let it wait. */
+export type SentRequest = { method: string; path: string; type: string | null; body: ArrayBuffer };
+const sentUnder = new Map<string, SentRequest>();
+const KEY = "Idempotency-Key";
+
+/** What was sent under a key and not taken yet. */
+export const whatWasSent = (key: string): SentRequest | undefined => sentUnder.get(key);
+
+function dress(headers: Headers, method: string): void {
+  if (technician) headers.set("Setback-Technician", technician);
+  if (method !== "GET") headers.set("Setback-Tab", TAB);
+}
+
+async function remember(request: Request): Promise<void> {
+  const key = request.headers.get(KEY);
+  if (!key) return;
+  const { pathname, search } = new URL(request.url);
+  const type = request.headers.get("Content-Type");
+  sentUnder.set(key, {
+    method: request.method,
+    path: pathname + search,
+    type,
+    body: await request.clone().arrayBuffer(),
+  });
+}
+
+function noteAnswer(request: { method: string; headers: Headers }, response: Response): void {
+  noteReached(!NOBODY_BEHIND.includes(response.status));
+  if (response.status === 401) signedOut();
+  if (request.method === "GET") return;
+  noteWritten(response);
+  if (response.ok) sentUnder.delete(request.headers.get(KEY) ?? "");
+}
 
 const client = createClient<paths>({
   baseUrl: "",
@@ -39,14 +99,13 @@ const client = createClient<paths>({
   fetch: (request) => fetch(request, { signal: AbortSignal.timeout(PATIENCE_MS) }),
 });
 client.use({
-  onRequest({ request }) {
-    if (technician) request.headers.set("Setback-Technician", technician);
-    if (request.method !== "GET") request.headers.set("Setback-Tab", TAB);
+  async onRequest({ request }) {
+    dress(request.headers, request.method);
+    await remember(request);
     return request;
   },
   onResponse({ request, response }) {
-    if (response.status === 401) signedOut();
-    if (request.method !== "GET") noteWritten(response);
+    noteAnswer(request, response);
   },
 });
 
@@ -60,7 +119,8 @@ export async function body<T>(asked: Promise<Answer<T>>, onAnswer?: (response: R
   try {
     answer = await asked;
   } catch {
-    throw new ApiError(0, "The server does not answer. Nothing is lost: try again when it is back.");
+    noteReached(false);
+    throw new ApiError(0, NO_ANSWER);
   }
   onAnswer?.(answer.response);
   if (answer.response.ok && answer.data !== undefined) return answer.data;
@@ -68,52 +128,60 @@ export async function body<T>(asked: Promise<Answer<T>>, onAnswer?: (response: R
 }
 
 function asError(status: number, answer: unknown): ApiError {
+  if (NOBODY_BEHIND.includes(status)) return new ApiError(0, NO_ANSWER);
   // Answers that are no success have this shape; one from elsewhere (a proxy) may have none of it.
-  const told = (answer as { error?: Partial<ApiError> } | undefined)?.error;
-  return new ApiError(status, told?.message ?? `The server answered ${status}.`, told?.fields, told?.suggest);
+  const told = (answer as { error?: Details & { message?: string } } | undefined)?.error;
+  return new ApiError(status, told?.message ?? `The server answered ${status}.`, told);
 }
 
 /** What was caught, as something to show. */
 export const asApiError = (caught: unknown): ApiError =>
   caught instanceof ApiError ? caught : new ApiError(0, caught instanceof Error ? caught.message : String(caught));
 
-/** A large file as it is, without reading it into the page first. */
-export async function send<T>(url: string, file: File): Promise<T> {
-  const headers: Record<string, string> = {
-    "Content-Type": "application/octet-stream",
-    "Setback-Tab": TAB,
-    ...(technician ? { "Setback-Technician": technician } : {}),
-  };
-  let response: Response;
-  try {
-    response = await fetch(url, { method: "POST", body: file, headers });
-    noteWritten(response);
-  } catch {
-    throw new ApiError(0, "The file could not be sent. Try again.");
-  }
+/** The JSON of an answer, or an ApiError in the words of the server. */
+export async function answerOf<T>(response: Response): Promise<T> {
   const answer: unknown = await response.json().catch(() => undefined);
-  if (response.status === 401) signedOut();
   if (!response.ok) throw asError(response.status, answer);
   return answer as T;
 }
 
-/** One file as a multipart form. */
-export async function upload<T>(url: string, name: string, file: File): Promise<T> {
-  const form = new FormData();
-  form.append(name, file);
-  const headers: Record<string, string> = {
-    "Setback-Tab": TAB,
-    ...(technician ? { "Setback-Technician": technician } : {}),
-  };
+/** A request that went out before, as it was, under its key; it may have waited since. */
+export async function sendAgain(request: SentRequest, key: string, waitedS = 0): Promise<Response> {
+  const headers = new Headers({ [KEY]: key, "Setback-Waited": String(Math.max(Math.round(waitedS), 0)) });
+  if (request.type) headers.set("Content-Type", request.type);
+  return post(request.path, request.method, headers, request.body);
+}
+
+async function post(path: string, method: string, headers: Headers, content: BodyInit): Promise<Response> {
+  dress(headers, method);
   let response: Response;
   try {
-    response = await fetch(url, { method: "POST", body: form, headers });
-    noteWritten(response);
+    response = await fetch(path, { method, headers, body: content });
   } catch {
-    throw new ApiError(0, "The photo could not be sent. Try again.");
+    noteReached(false);
+    throw new ApiError(0, NO_ANSWER);
   }
-  const answer: unknown = await response.json().catch(() => undefined);
-  if (response.status === 401) signedOut();
-  if (!response.ok) throw asError(response.status, answer);
-  return answer as T;
+  noteAnswer({ method, headers }, response);
+  return response;
+}
+
+/** A large file as it is, without reading it into the page first. */
+export async function send<T>(url: string, file: File): Promise<T> {
+  return answerOf(await post(url, "POST", new Headers({ "Content-Type": "application/octet-stream" }), file));
+}
+
+/** One file as a multipart form. */
+export async function upload<T>(url: string, name: string, file: File, sent: Record<string, string> = {}): Promise<T> {
+  const form = new FormData();
+  form.append(name, file);
+  const headers = new Headers(sent);
+  if (headers.has(KEY)) {
+    // The form as bytes, so that it can wait as it would have gone.
+    const made = new Request(new URL(url, location.href), { method: "POST", body: form, headers });
+    await remember(made);
+    const request = whatWasSent(headers.get(KEY) ?? "");
+    if (request?.type) headers.set("Content-Type", request.type);
+    return answerOf(await post(url, "POST", headers, request?.body ?? form));
+  }
+  return answerOf(await post(url, "POST", headers, form));
 }

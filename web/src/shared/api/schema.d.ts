@@ -2507,6 +2507,60 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/at-hand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a phone at the bench keeps at hand. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AtHand"];
+                    };
+                };
+                /** @description Sent to a name this server does not answer to. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description The database is busy; nothing was saved. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/batches": {
         parameters: {
             query?: never;
@@ -37443,6 +37497,29 @@ export interface components {
             unit: string;
         };
         /**
+         * AtHand
+         * @description What is done at the bench, by code.
+         */
+        AtHand: {
+            /**
+             * Today
+             * @description What waits today
+             */
+            today: components["schemas"]["Task"][];
+            /**
+             * To Read
+             * @description Coupons printed and not read, oldest first
+             */
+            to_read: components["schemas"]["Waiting"][];
+            /** Running */
+            running: components["schemas"]["RunningPrint"][];
+            /**
+             * Cards
+             * @description Newest sets, by material and printer
+             */
+            cards: components["schemas"]["SetAtHand"][];
+        };
+        /**
          * BandCheck
          * @description A temperature held against the band of a set.
          */
@@ -45446,6 +45523,35 @@ export interface components {
                 };
                 suggest: {
                     [key: string]: number;
+                };
+                /** @description Of a stale edit: where it differs from what stands now */
+                differences?: {
+                    /**
+                     * Field
+                     * @description Its name in the request; of a nested one with dots
+                     */
+                    field: string;
+                    /**
+                     * Words
+                     * @description Its name in words
+                     */
+                    words: string;
+                    /**
+                     * Yours
+                     * @description What was sent
+                     */
+                    yours: string;
+                    /**
+                     * Theirs
+                     * @description What stands now
+                     */
+                    theirs: string;
+                }[];
+                /** @description It was done long ago, under this key */
+                recorded?: boolean;
+                /** @description Of a stale edit: fields that save it over what stands now */
+                over?: {
+                    [key: string]: unknown;
                 };
             };
         };
@@ -54698,6 +54804,37 @@ export interface components {
             own: string[];
         };
         /**
+         * RunningPrint
+         * @description A print that was started and nobody reported on.
+         */
+        RunningPrint: {
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
+            code: string;
+            /**
+             * Material
+             * @description Name of the material
+             */
+            material: string | null;
+            /**
+             * Printer
+             * @description Name of the printer
+             */
+            printer: string;
+            /**
+             * Started At
+             * @description When it was started, UTC
+             */
+            started_at: string;
+            /**
+             * Due At
+             * @description When it should be done
+             */
+            due_at: string;
+        };
+        /**
          * SampleInput
          * @description A temperature read by hand.
          */
@@ -55251,6 +55388,42 @@ export interface components {
              * @description It runs out within three weeks, or has
              */
             certificate_is_near: boolean;
+        };
+        /**
+         * SetAtHand
+         * @description The newest set of a pair at a layer height, by name: enough to find its card.
+         */
+        SetAtHand: {
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
+            code: string;
+            /**
+             * Material
+             * @description Name of the material
+             */
+            material: string;
+            /**
+             * Printer
+             * @description Name of the printer
+             */
+            printer: string;
+            /**
+             * Layer Height Um
+             * @description Layer height, µm
+             */
+            layer_height_um: number;
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
+            exposure_s: number;
+            /**
+             * Exposure Step S
+             * @description Smallest step of exposure the printer sets, s
+             */
+            exposure_step_s: number;
         };
         /**
          * SetCard
@@ -59551,6 +59724,35 @@ export interface components {
                 suggest: {
                     [key: string]: number;
                 };
+                /** @description Of a stale edit: where it differs from what stands now */
+                differences?: {
+                    /**
+                     * Field
+                     * @description Its name in the request; of a nested one with dots
+                     */
+                    field: string;
+                    /**
+                     * Words
+                     * @description Its name in words
+                     */
+                    words: string;
+                    /**
+                     * Yours
+                     * @description What was sent
+                     */
+                    yours: string;
+                    /**
+                     * Theirs
+                     * @description What stands now
+                     */
+                    theirs: string;
+                }[];
+                /** @description It was done long ago, under this key */
+                recorded?: boolean;
+                /** @description Of a stale edit: fields that save it over what stands now */
+                over?: {
+                    [key: string]: unknown;
+                };
             };
         };
         /**
@@ -59986,6 +60188,52 @@ export interface components {
              * @description What must be known about the result
              */
             warnings: components["schemas"]["Notice"][];
+        };
+        /**
+         * Waiting
+         * @description A coupon printed and not yet read.
+         */
+        Waiting: {
+            /**
+             * Code
+             * @description Short code that people meet, never used again
+             */
+            code: string;
+            /**
+             * Exposure S
+             * @description Exposure of a normal layer, s
+             */
+            exposure_s: number;
+            /**
+             * Kind
+             * @description Which kind of thing it is
+             */
+            kind: string;
+            /**
+             * Printed At
+             * @description When it was printed, UTC
+             */
+            printed_at: string;
+            /**
+             * Calibration Id
+             * @description The calibration
+             */
+            calibration_id: string;
+            /**
+             * Calibration Code
+             * @description Code of the calibration
+             */
+            calibration_code: string;
+            /**
+             * Material
+             * @description Name of the material
+             */
+            material: string;
+            /**
+             * Printer
+             * @description Name of the printer
+             */
+            printer: string;
         };
         /**
          * WantedInput

@@ -28,9 +28,14 @@ test("a refusal is said in the server's words, with its fields", async () => {
 
 test("an answer without words still says what happened", async () => {
   vi.stubGlobal("fetch", () =>
-    Promise.resolve(new Response("<html>", { status: 502, headers: { "Content-Type": "text/html" } })),
+    Promise.resolve(new Response("<html>", { status: 500, headers: { "Content-Type": "text/html" } })),
   );
-  await expect(room()).rejects.toMatchObject({ status: 502, message: "The server answered 502." });
+  await expect(room()).rejects.toMatchObject({ status: 500, message: "The server answered 500." });
+});
+
+test("a proxy with no server behind it is no answer either", async () => {
+  vi.stubGlobal("fetch", () => Promise.resolve(new Response("<html>", { status: 502 })));
+  await expect(room()).rejects.toMatchObject({ status: 0 });
 });
 
 test("no answer at all loses nothing", async () => {
@@ -61,9 +66,9 @@ test("files are sent as they are, or as a form, and their refusals are said", as
   vi.stubGlobal("fetch", () => Promise.reject(new TypeError("offline")));
   await expect(upload("/api/x", "photo", file)).rejects.toMatchObject({
     status: 0,
-    message: "The photo could not be sent. Try again.",
+    message: "The server does not answer. Nothing is lost: try again when it is back.",
   });
-  await expect(sendFile("/api/x", file)).rejects.toMatchObject({ message: "The file could not be sent. Try again." });
+  await expect(sendFile("/api/x", file)).rejects.toMatchObject({ status: 0 });
 });
 
 const done = vi.fn();

@@ -120,7 +120,12 @@ test("a refusal that belongs to no field stands below; one that does is left to 
   const { unmount } = show(<Adding onSave={() => undefined} error={new ApiError(409, "It is there already.")} />);
   expect(screen.getByText("It is there already.")).toBeTruthy();
   unmount();
-  show(<Adding onSave={() => undefined} error={new ApiError(422, "Look at the name.", { name: "Too long." })} />);
+  show(
+    <Adding
+      onSave={() => undefined}
+      error={new ApiError(422, "Look at the name.", { fields: { name: "Too long." } })}
+    />,
+  );
   expect(screen.queryByText("Look at the name.")).toBeNull();
 });
 

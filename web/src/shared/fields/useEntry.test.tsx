@@ -34,11 +34,14 @@ test("two changes made one after the other are both there", () => {
 
 test("a message stands at its field, one about a line of a list belongs to the form, others stand elsewhere", () => {
   const { result } = renderHook(() => useEntry(print));
-  const ours = new ApiError(422, "No.", { "parts.0.name": "Say what it is." }, { volume_ml: 22 });
+  const ours = new ApiError(422, "No.", {
+    fields: { "parts.0.name": "Say what it is." },
+    suggest: { volume_ml: 22 },
+  });
   expect(result.current.checked(ours).elsewhere).toBeNull();
   expect(result.current.checked(ours).errors["parts.0.name"]).toBe("Say what it is.");
   expect(result.current.checked(ours).field("volume_ml").suggest).toBe(22);
-  const other = new ApiError(409, "The vat is to be searched first.", { vat: "search it" });
+  const other = new ApiError(409, "The vat is to be searched first.", { fields: { vat: "search it" } });
   expect(result.current.checked(null, other).elsewhere).toBe(other);
   expect("suggest" in result.current.checked(other).field("volume_ml")).toBe(false);
 });

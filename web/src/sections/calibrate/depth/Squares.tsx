@@ -106,6 +106,16 @@ function MeasureForm({ square, simulated, onDone }: { square: Square; simulated:
       forget();
       onDone();
     },
+    {
+      waits: {
+        words: () => `Thickness of ${square.code}`,
+        onKept() {
+          say(`${square.code} waits in this device.`);
+          forget();
+          onDone();
+        },
+      },
+    },
   );
   const virtual = useSend(
     (_: null) => body(POST("/api/depth-squares/{square_id}/virtual-reading", path)),
