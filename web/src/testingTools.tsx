@@ -39,8 +39,9 @@ export function fakeApi(answers: Record<string, unknown>) {
     const request = typeof asked === "string" ? new Request(asked, { ...init, body: null }) : asked;
     const url = new URL(request.url);
     // What waited goes by its address too, as the bytes it was made of.
-    const isKept = file instanceof ArrayBuffer && request.headers.get("Content-Type") === "application/json";
-    const text = isKept ? new TextDecoder().decode(file) : await request.text();
+    const isKept =
+      String(file) === "[object ArrayBuffer]" && request.headers.get("Content-Type") === "application/json";
+    const text = isKept ? new TextDecoder().decode(file as ArrayBuffer) : await request.text();
     const one = {
       method: request.method,
       path: url.pathname,

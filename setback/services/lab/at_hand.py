@@ -29,7 +29,7 @@ class RunningPrint(View):
 class AtHand(View):
     """What is done at the bench, by code."""
 
-    today: list[Task]
+    today: list[Task] = Field(description="What the Board lists for today, without what is to be read")
     to_read: list[calibrations.Waiting] = Field(description="Coupons printed and not read, oldest first")
     running: list[RunningPrint]
     cards: list[validity.SetAtHand] = Field(description="Newest sets, by material and printer")
@@ -38,7 +38,7 @@ class AtHand(View):
 def at_hand(work: UnitOfWork) -> AtHand:
     """What a phone at the bench keeps at hand."""
     return AtHand(
-        today=board(work, BoardQuery()).today,
+        today=[task for task in board(work, BoardQuery()).today if task.kind != "read"],
         to_read=calibrations.waiting_for_reading(work.db, MOST_CODES),
         running=[_running(row) for row in log.running(work.db)],
         cards=validity.sets_at_hand(work.db, MOST_CODES),
