@@ -88,6 +88,8 @@ def browser_context_args(browser_context_args):
         "viewport": VIEWPORT,
         "reduced_motion": "reduce",
         "locale": "en-GB",
+        # A worker outlives its test; those that need one have a browser of their own.
+        "service_workers": "block",
     }
 
 

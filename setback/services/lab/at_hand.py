@@ -31,7 +31,7 @@ class AtHand(View):
 
     today: list[Task] = Field(description="What the Board lists for today, without what is to be read")
     to_read: list[calibrations.Waiting] = Field(description="Coupons printed and not read, oldest first")
-    running: list[RunningPrint]
+    running: list[RunningPrint] = Field(description="Prints that were started and nobody reported on, oldest first")
     cards: list[validity.SetAtHand] = Field(description="Newest sets, by material and printer")
 
 

@@ -28,9 +28,11 @@ _BY_CODE = (
     """SELECT 'specimen' AS kind, s.id, s.code, m.name AS title, x.code AS detail FROM specimen s
       JOIN test_group g ON g.id = s.group_id JOIN test x ON x.id = g.test_id JOIN material m ON m.id = g.material_id
       WHERE s.code >= :upper AND s.code < :upper_end AND length(:upper) > 5 ORDER BY s.code LIMIT :limit""",
-    """SELECT 'print' AS kind, p.id, p.code, r.name AS title, substr(p.printed_at, 1, 10) AS detail
+    """SELECT 'print' AS kind, p.id, p.code, r.name AS title,
+        coalesce(substr(p.printed_at, 1, 10), 'runs') AS detail
       FROM print p JOIN printer r ON r.id = p.printer_id
-      WHERE p.code >= :upper AND p.code < :upper_end AND length(:upper) > 1 AND p.printed_at IS NOT NULL
+      WHERE p.code >= :upper AND p.code < :upper_end AND length(:upper) > 1
+        AND (p.printed_at IS NOT NULL OR p.started_at IS NOT NULL)
       ORDER BY p.code LIMIT :limit""",
 )
 """Things there are thousands of: found by the start of their code alone, which their index serves."""

@@ -74,7 +74,7 @@ function Waiting({ entry }: { entry: Entry }) {
     <section className="panel" aria-label={entry.words}>
       <h2 className="mb-1">{entry.words}</h2>
       <p className="text-secondary mb-2">
-        entered {moment(entry.at)} by {entry.by} · <Link to={entry.page}>{entry.page}</Link>
+        entered {moment(entry.at)} by {entry.by} · <Link to={entry.page}>its page</Link>
       </p>
       {!isMine && (
         <p className="caution mb-2">

@@ -1,10 +1,7 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import { useSay } from "../../app/toasts";
 import { ApiError, body, POST, upload } from "../../shared/api/client";
-import { refresh } from "../../shared/api/refresh";
-import { takeTouched } from "../../shared/api/touched";
 import { useGet } from "../../shared/api/useGet";
 import { useSend } from "../../shared/api/useSend";
 import { plural, megabytes, moment, THIN } from "../../shared/format";
@@ -19,24 +16,26 @@ type Props = { coupon: Coupon; draft: Draft; onFill: (picture: Picture) => void;
 /** Take or choose a picture; what is sure in it fills the reading, what is not is asked, and nothing is saved unseen. */
 export function ReadPicture({ coupon, draft, onFill, onDraft }: Props) {
   const say = useSay();
-  const queries = useQueryClient();
   const [dpi, setDpi] = useState<number | null>(null);
   const most = useGet("/api/file-limits", {}, { staleTime: Infinity }).data?.photo_bytes;
-  const read = useMutation<Coupon, ApiError, File>({
-    mutationFn: (file) => {
+  const read = useSend(
+    (file: File, headers) => {
       if (most && file.size > most)
         throw new ApiError(
           413,
           `This file has ${megabytes(file.size)}; ${megabytes(most)} at most. Take the picture at a lower resolution.`,
         );
       const query = dpi ? `?scanner_dpi=${dpi}` : "";
-      return upload(`/api/coupons/${coupon.code}/pictures${query}`, "picture", file);
+      return upload<Coupon>(`/api/coupons/${coupon.code}/pictures${query}`, "picture", file, headers);
     },
-    onSuccess: ({ picture }) => {
-      if (picture) onFill(picture);
-      void refresh(queries, takeTouched());
+    ({ picture }) => picture && onFill(picture),
+    {
+      waits: {
+        words: () => `Picture of ${coupon.code}, to be read`,
+        onKept: () => say(`The picture of ${coupon.code} waits in this device: it is read when the server answers.`),
+      },
     },
-  });
+  );
   const discard = useSend(
     (picture_id: string) => body(POST("/api/pictures/{picture_id}/discard", { params: { path: { picture_id } } })),
     () => {

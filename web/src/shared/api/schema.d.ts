@@ -37503,7 +37503,7 @@ export interface components {
         AtHand: {
             /**
              * Today
-             * @description What waits today
+             * @description What the Board lists for today, without what is to be read
              */
             today: components["schemas"]["Task"][];
             /**
@@ -37511,7 +37511,10 @@ export interface components {
              * @description Coupons printed and not read, oldest first
              */
             to_read: components["schemas"]["Waiting"][];
-            /** Running */
+            /**
+             * Running
+             * @description Prints that were started and nobody reported on, oldest first
+             */
             running: components["schemas"]["RunningPrint"][];
             /**
              * Cards

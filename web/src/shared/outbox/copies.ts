@@ -25,9 +25,12 @@ export function nothingOldShown(): void {
   shownOf = null;
 }
 
+/** The answer by which it becomes known who is signed in is kept too: the app opens without the server. */
+const isKept = (path: string, data: unknown): boolean =>
+  path === SESSION ? Boolean((data as { signed_in: unknown }).signed_in) : keeps !== false;
+
 export async function keepCopy(path: string, hash: string, data: unknown): Promise<void> {
-  // The answer by which it becomes known is kept too: the app opens without the server.
-  if (!(keeps ?? path === SESSION) || NEVER.includes(path)) return;
+  if (NEVER.includes(path) || !isKept(path, data)) return;
   try {
     await (await device()).put("copies", { hash, data, at: new Date().toISOString() });
   } catch {
