@@ -88,6 +88,32 @@ def _text(file: str | None) -> str:
         raise Problem(f"{file} cannot be read: {error}.", {"file": str(error)}) from None
 
 
+@main.command("stand-in")
+@click.argument("kind", type=click.Choice(["probe", "light meter", "caliper", "force gauge", "scale"]))
+@click.option("--port", type=click.IntRange(1, 65535), help="Answer over HTTP at this port of this machine.")
+@click.option("--value", type=float, help="What it shows at first.")
+def stand_in(kind: str, port: int | None, value: float | None) -> None:
+    """A simulated instrument of the bench, to try things out: over HTTP with --port, else over a serial line of its own.
+
+    Each line on standard input presses its button; a number on it is what it shows from then on.
+    """
+    from .simulate.instruments import OverHttp, OverSerial, StandIn
+
+    shown = StandIn(kind, value)
+    if port is None and kind not in ("caliper", "scale"):
+        raise click.ClickException(f"A {kind} answers over HTTP: give --port.")
+    with OverHttp(shown, port) if port is not None else OverSerial(shown) as link:
+        click.echo(f"A simulated {kind} answers at {link.address}. Enter presses its button.")
+        for line in sys.stdin:
+            number = line.strip()
+            try:
+                link.press(float(number) if number else None)
+            except ValueError:
+                click.echo("Give a number, or nothing.")
+                continue
+            click.echo(f"It shows {shown.value:g}.")
+
+
 @main.command()
 @db_option
 @port_option

@@ -12,6 +12,7 @@ from apiflask import APIFlask
 from flask import Response, send_from_directory
 
 from .. import __version__
+from ..services.instruments.watching import Watch
 from ..services.lab.address_check import AddressChecks
 from ..services.lab.chores import Chores
 from ..services.lab.health import checks
@@ -22,6 +23,7 @@ from ..services.reading.photos import LIMIT_BYTES
 from ..services.unit_of_work import Clock, UnitOfWork, iso, real_clock, real_ids
 from ..store import journal
 from ..store.database import Connections, TakesNoWriting, can_be_written, migrate, put_together
+from ..store.instruments import instruments as instrument_rows
 from ..store.touched import Recorded
 from . import (
     access,
@@ -45,7 +47,7 @@ from . import (
 )
 from .calibrate import calibrations, guesses, stages
 from .files import bundles, coupon_files, labels
-from .lab import calculators, jobs, lab_settings, pages, records, timers, together
+from .lab import calculators, instruments, jobs, lab_settings, pages, records, timers, together
 from .lab import demo as lab_demo
 from .sets import board, validity
 from .sets import parameter_sets as sets
@@ -98,10 +100,20 @@ def create_app(
         db = app.extensions["connections"].lend()
         access.open_to_workshop(app, workshop, make_work(db))
         app.extensions["connections"].take_back(db)
+    if "instruments" in app.extensions:
+        app.extensions["instruments"].stop()
+    app.extensions["instruments"] = Watch()
     if worker and can_be_written(path):
+        _watch_instruments(app)
         app.extensions["jobs"] = Worker(path, make_work, Chores() if chores else None)
         app.extensions["jobs"].start()
     return app
+
+
+def _watch_instruments(app: APIFlask) -> None:
+    db = app.extensions["connections"].lend()
+    app.extensions["instruments"].follow(instrument_rows(db))
+    app.extensions["connections"].take_back(db)
 
 
 def _begin_journal(connections: Connections, clock: Clock) -> None:
@@ -116,6 +128,7 @@ def shut(app: APIFlask) -> None:
     """Hand running jobs back, close the file and the demo beside it, and leave all that was written in it alone."""
     if "demo_beside" in app.extensions:
         app.extensions["demo_beside"].close()
+    app.extensions["instruments"].stop()
     if "jobs" in app.extensions:
         app.extensions["jobs"].stop()
     app.extensions["connections"].close()
@@ -146,6 +159,7 @@ def every_address() -> APIFlask:
         sets,
         board,
         calculators,
+        instruments,
         jobs,
         records,
         lab_demo,

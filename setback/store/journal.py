@@ -30,6 +30,7 @@ NO_EVIDENCE = frozenset(
         "job",
         "request",
         "probe_file",
+        "instrument",
         "put_off",
         "setting",
         "timer",

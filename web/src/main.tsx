@@ -90,6 +90,7 @@ const SettingsPage = lazy(() => import("./sections/lab/SettingsPage"));
 const PeoplePage = lazy(() => import("./sections/lab/PeoplePage"));
 const AtHandPage = lazy(() => import("./sections/lab/AtHandPage"));
 const AtCodePage = lazy(() => import("./sections/lab/AtCodePage"));
+const InstrumentsPage = lazy(() => import("./sections/lab/InstrumentsPage"));
 const WaitingPage = lazy(() => import("./sections/lab/WaitingPage"));
 const ActivityPage = lazy(() => import("./sections/lab/ActivityPage"));
 const GlossaryPage = lazy(() => import("./sections/lab/GlossaryPage"));
@@ -132,6 +133,7 @@ const router = createBrowserRouter([
       { path: "/lab/people", element: <PeoplePage /> },
       { path: "/at-hand", element: <AtHandPage /> },
       { path: "/at/:code", element: <AtCodePage /> },
+      { path: "/lab/instruments", element: <InstrumentsPage /> },
       { path: "/waiting", element: <WaitingPage /> },
       { path: "/lab/activity", element: <ActivityPage /> },
       { path: "/lab/glossary", element: <GlossaryPage /> },

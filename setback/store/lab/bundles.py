@@ -112,6 +112,7 @@ STAYS = frozenset(
         "account",
         "device",
         "device_pin",
+        "instrument",
         "sign_in",
         "practice_coupon",
         "practice_round",

@@ -18,6 +18,7 @@ import { useTechnician } from "./people/technician";
 import { TechnicianMenu } from "./people/TechnicianMenu";
 import { Timers } from "./Timers";
 import { Together } from "./Together";
+import { useInstruments } from "./useInstruments";
 import { useShellKeys } from "./useShellKeys";
 import { useTopOfPage } from "./useTopOfPage";
 import { WhoIsWorking } from "./people/WhoIsWorking";
@@ -40,6 +41,7 @@ export function Shell() {
   }, [scanned]);
   useShellKeys(setFinding, help);
   useTopOfPage();
+  useInstruments();
   const { session, isKnown } = useTechnician();
   const mustSignIn = session?.asks && !session.signed_in;
   // Once somebody worked here the page stays, with what was typed: who is let in no more signs in over it.

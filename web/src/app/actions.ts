@@ -27,6 +27,7 @@ export const PLACES: Place[] = [
   { title: "People", path: "/lab/people", also: "accounts sign in password pin devices roles users" },
   { title: "At the bench", path: "/at-hand", also: "phone hand codes cards read" },
   { title: "Waiting entries", path: "/waiting", also: "offline queue outbox connection" },
+  { title: "Instruments", path: "/lab/instruments", also: "caliper scale force gauge light meter probe serial device" },
   { title: "What changed", path: "/lab/activity", also: "activity history who" },
   { title: "Words", path: "/lab/glossary", also: "glossary help meaning" },
   { title: "Briefs", path: "/test/briefs", also: "requirements" },

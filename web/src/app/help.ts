@@ -28,6 +28,16 @@ const HELP: PageHelp[] = [
     words: ["coupon", "set"],
   },
   {
+    at: /^\/lab\/instruments/,
+    answers: "What do the instruments of the bench show, and whose button fills a field here?",
+    task: [
+      "Add an instrument by its address or its serial line, and switch it on.",
+      "Choose in each browser whose button fills the field you stand in: a caliper's millimetres, a scale's grams.",
+      "A reading stands in the field as if typed: it counts once you save.",
+    ],
+    words: [],
+  },
+  {
     at: /^\/waiting/,
     answers: "What was entered here and is not on the server yet?",
     task: [

@@ -77,6 +77,9 @@ export function TechnicianMenu() {
               Waiting entries
             </Dropdown.Item>
           )}
+          <Dropdown.Item as={Link} to="/lab/instruments">
+            Instruments
+          </Dropdown.Item>
           <Dropdown.Item as={Link} to="/lab/activity">
             What changed
           </Dropdown.Item>

@@ -14,6 +14,7 @@ import InputGroup from "react-bootstrap/InputGroup";
 import { THIN } from "../format";
 import { inLabUnit, inMark, signOfUnit, useLabForm } from "../labForm";
 import { understand, type Unit } from "./units";
+import { useReadingInto } from "./readingInto";
 import { useUnreadable } from "./unreadable";
 
 type Props = {
@@ -113,6 +114,7 @@ export const NumberField = forwardRef<HTMLInputElement, Props>(function NumberFi
   }
   const unread = understood && "problem" in understood ? understood.problem : undefined;
   useUnreadable(field, unread);
+  useReadingInto(field, unit, (reading) => type(written(reading, unit)));
   const problem = unread ?? error;
   const note =
     understood && "value" in understood && understood.converted
