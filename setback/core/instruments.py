@@ -100,10 +100,10 @@ def read_line(kind: str, line: bytes) -> float:
         text = line.decode("ascii").strip("\0\r\n ")
     except UnicodeDecodeError:
         raise Nonsense("It sent something that is no text: is the speed of the line right?") from None
-    found = _LINE.match(text)
-    if found is None:
+    match = _LINE.match(text)
+    if match is None:
         raise Nonsense(f"It sent “{text[:30]}”, which is no reading.")
-    sign, number, unit = found.groups()
+    sign, number, unit = match.groups()
     factors = _SERIAL_UNITS[kind]
     if unit.lower() not in factors:
         raise Nonsense(f"It measures in {unit}; a {kind} is read in {INSTRUMENT_KINDS[kind].unit}.")

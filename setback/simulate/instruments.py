@@ -39,9 +39,9 @@ class StandIn:
 
     def answer(self) -> bytes:
         """The JSON a real instrument answers."""
-        shown = {"kind": self.kind, "value": self.value, "unit": UNITS[self.kind]}
+        reading = {"kind": self.kind, "value": self.value, "unit": UNITS[self.kind]}
         rest = {"presses": self.presses, "age_s": 0.0, "fault": self.fault}
-        return json.dumps(shown | rest, ensure_ascii=False).encode()
+        return json.dumps(reading | rest, ensure_ascii=False).encode()
 
     def line(self) -> bytes:
         """The line a caliper or a scale sends when its button is pressed."""

@@ -8,7 +8,7 @@ from typing import Literal
 from .rows import Row, many, one
 
 InstrumentKindName = Literal["probe", "light meter", "caliper", "force gauge", "scale"]
-InstrumentWay = Literal["http", "serial"]
+InstrumentConnection = Literal["http", "serial"]
 
 
 class Instrument(Row):
@@ -17,14 +17,16 @@ class Instrument(Row):
     id: str
     name: str
     kind: InstrumentKindName
-    way: InstrumentWay
+    connection: InstrumentConnection
     address: str
     baud: int
     is_on: bool
     version: int
 
 
-_INSTRUMENT = "SELECT id, name, kind, way, address, baud, is_on, version FROM instrument WHERE retired_at IS NULL"
+_INSTRUMENT = (
+    "SELECT id, name, kind, connection, address, baud, is_on, version FROM instrument WHERE retired_at IS NULL"
+)
 
 
 def instruments(db: sqlite3.Connection) -> list[Instrument]:

@@ -25,7 +25,9 @@ class InstrumentInput(Contract):
 
     name: Name
     kind: store.InstrumentKindName = Field(description="What it measures")
-    way: store.InstrumentWay = Field(description="Over HTTP in this network, or a serial line of the server")
+    connection: store.InstrumentConnection = Field(
+        description="Over HTTP in this network, or a serial line of the server"
+    )
     address: str = Field(min_length=1, max_length=200, description="Where it answers, or the name of the serial line")
     baud: int = Field(9600, ge=300, le=115_200, description="Speed of the serial line, baud")
     is_on: bool = Field(False, description="Whether the server reads it")
@@ -119,10 +121,10 @@ def _free(others: list[store.Instrument], name: str, own_id: str | None) -> None
 
 
 def _check(request: InstrumentInput) -> None:
-    if request.way == "http":
+    if request.connection == "http":
         check_http(request.address)
         return
     if request.kind not in SERIAL_KINDS:
         message = f"A {request.kind} is read over HTTP; over a serial line a {' or a '.join(SERIAL_KINDS)}."
-        raise Problem(message, {"way": message})
+        raise Problem(message, {"connection": message})
     check_serial(request.address)

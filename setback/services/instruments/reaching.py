@@ -59,7 +59,7 @@ def _reach(parts: SplitResult) -> str:
     try:
         found = socket.getaddrinfo(parts.hostname, parts.port or 80, type=socket.SOCK_STREAM)
     except OSError:
-        raise NotReached(f"Nothing here is called {parts.hostname}.") from None
+        raise NotReached(f"No machine of this network has the name {parts.hostname}.") from None
     for *_, place in found:
         there = ipaddress.ip_address(str(place[0]).split("%")[0])
         if not (there.is_private or there.is_loopback or there.is_link_local):

@@ -69,7 +69,7 @@ class Watch:
             return self._states.get(instrument_id)
 
     def _run(self, row: Instrument, stop: threading.Event) -> None:
-        step = WAYS[row.way]
+        step = CONNECTIONS[row.connection]
         while not stop.is_set():
             try:
                 step(row, stop, lambda **changes: self._put(row.id, stop, **changes))
@@ -132,4 +132,7 @@ def _nonsense(kind: str, sent: bytes) -> str:
     return ""
 
 
-WAYS: dict[str, Callable[[Instrument, threading.Event, Put], None]] = {"http": _over_http, "serial": _over_serial}
+CONNECTIONS: dict[str, Callable[[Instrument, threading.Event, Put], None]] = {
+    "http": _over_http,
+    "serial": _over_serial,
+}

@@ -3,7 +3,7 @@ CREATE TABLE instrument (
   id TEXT PRIMARY KEY,
   name TEXT NOT NULL CHECK (length(name) BETWEEN 1 AND 80),
   kind TEXT NOT NULL CHECK (kind IN ('probe', 'light meter', 'caliper', 'force gauge', 'scale')),
-  way TEXT NOT NULL CHECK (way IN ('http', 'serial')),
+  connection TEXT NOT NULL CHECK (connection IN ('http', 'serial')),
   -- An address in this network, or the name of a serial line.
   address TEXT NOT NULL CHECK (length(address) BETWEEN 1 AND 200),
   baud INTEGER NOT NULL DEFAULT 9600 CHECK (baud BETWEEN 300 AND 115200),

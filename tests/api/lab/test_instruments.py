@@ -6,7 +6,7 @@ import pytest
 
 from setback.simulate.instruments import OverHttp, StandIn
 
-CALIPER = {"name": "Caliper", "kind": "caliper", "way": "http", "address": "http://127.0.0.1:9/reading"}
+CALIPER = {"name": "Caliper", "kind": "caliper", "connection": "http", "address": "http://127.0.0.1:9/reading"}
 
 
 def test_an_instrument_is_off_until_it_is_switched_on_and_then_shows_its_value(lab):
@@ -31,8 +31,8 @@ def test_an_instrument_is_off_until_it_is_switched_on_and_then_shows_its_value(l
     [
         ({"address": "http://example.com/"}, "address"),
         ({"address": "/dev/ttyUSB0"}, "address"),
-        ({"way": "serial", "address": "/etc/passwd"}, "address"),
-        ({"way": "serial", "kind": "probe", "address": "/dev/ttyUSB0"}, "way"),
+        ({"connection": "serial", "address": "/etc/passwd"}, "address"),
+        ({"connection": "serial", "kind": "probe", "address": "/dev/ttyUSB0"}, "connection"),
         ({"name": " "}, "name"),
         ({"kind": "ruler"}, "kind"),
         ({"baud": 1}, "baud"),

@@ -22,8 +22,10 @@ def watch():
     made.stop()
 
 
-def row(address: str, kind: str = "caliper", way: str = "http", is_on: bool = True) -> Instrument:
-    return Instrument(id="i", name="Caliper", kind=kind, way=way, address=address, baud=9600, is_on=is_on, version=1)
+def row(address: str, kind: str = "caliper", connection: str = "http", is_on: bool = True) -> Instrument:
+    return Instrument(
+        id="i", name="Caliper", kind=kind, connection=connection, address=address, baud=9600, is_on=is_on, version=1
+    )
 
 
 def comes(watch: Watch, what: Callable[..., bool], seconds: float = 20):

@@ -16,14 +16,14 @@ import { Trouble } from "../../shared/Trouble";
 type Instrument = Schemas["InstrumentView"];
 type Input = Schemas["InstrumentInput"];
 const KINDS = ["probe", "light meter", "caliper", "force gauge", "scale"].map((value) => ({ value, name: value }));
-const WAYS = [
+const CONNECTIONS = [
   { value: "http", name: "over the network" },
   { value: "serial", name: "a serial line of the server" },
 ];
 const FIELDS: FieldSpec[] = [
   { type: "text", name: "name", label: "Name", required: true },
   { type: "choice", name: "kind", label: "What it measures with", options: KINDS, required: true, half: true },
-  { type: "choice", name: "way", label: "How it is reached", options: WAYS, required: true, half: true },
+  { type: "choice", name: "connection", label: "How it is reached", options: CONNECTIONS, required: true, half: true },
   {
     type: "text",
     name: "address",
@@ -34,7 +34,7 @@ const FIELDS: FieldSpec[] = [
   { type: "number", name: "baud", label: "Speed of the serial line, baud" },
   { type: "check", name: "is_on", label: "The server reads it" },
 ];
-const NEW = { name: "", kind: "caliper", way: "http", address: "", baud: 9600, is_on: false, version: null };
+const NEW = { name: "", kind: "caliper", connection: "http", address: "", baud: 9600, is_on: false, version: null };
 /** A reading that is older says what was measured then, not what is there now. */
 const OLD_S = 60;
 
@@ -133,10 +133,10 @@ function Now({ instrument: { is_on, value, decimals, unit, age_s, fault } }: { i
   );
 }
 
-const inputOf = ({ name, kind, way, address, baud, is_on, version }: Instrument): Input => ({
+const inputOf = ({ name, kind, connection, address, baud, is_on, version }: Instrument): Input => ({
   name,
   kind,
-  way,
+  connection,
   address,
   baud,
   is_on,

@@ -46273,11 +46273,11 @@ export interface components {
              */
             kind: "probe" | "light meter" | "caliper" | "force gauge" | "scale";
             /**
-             * Way
+             * Connection
              * @description Over HTTP in this network, or a serial line of the server
              * @enum {string}
              */
-            way: "http" | "serial";
+            connection: "http" | "serial";
             /**
              * Address
              * @description Where it answers, or the name of the serial line
@@ -46324,11 +46324,11 @@ export interface components {
              */
             kind: "probe" | "light meter" | "caliper" | "force gauge" | "scale";
             /**
-             * Way
-             * @description How the coupons are printed: separate, one plate, or a strip
+             * Connection
+             * @description Over HTTP in this network, or a serial line of the server
              * @enum {string}
              */
-            way: "http" | "serial";
+            connection: "http" | "serial";
             /**
              * Address
              * @description Where it answers, or the name of the serial line
