@@ -84,8 +84,8 @@ def ask(kind: str, address: str) -> Shown:
         link.request("GET", place, headers={"Host": parts.netloc, "Accept": "application/json"})
         answer = link.getresponse()
         content = answer.read(LONGEST_ANSWER + 1)
-    except (OSError, http.client.HTTPException) as error:
-        raise NotReached(f"It does not answer at {address} ({type(error).__name__}).") from None
+    except (OSError, http.client.HTTPException):
+        raise NotReached(f"It does not answer at {address}.") from None
     finally:
         link.close()
     if answer.status != http.client.OK:

@@ -152,3 +152,21 @@ test("records that were changed are named over every page, and nothing is said w
   expect(alert.textContent).toContain("and more");
   expect(alert.textContent).toContain("Checked 2026-03-01 08:15 UTC.");
 });
+
+test("a timer that is due shows as a notification once that was allowed, and only once", async () => {
+  const shown: string[] = [];
+  class Allowed {
+    static permission = "default";
+    static requestPermission = () => Promise.resolve((Allowed.permission = "granted"));
+    constructor(title: string) {
+      shown.push(title);
+    }
+  }
+  vi.stubGlobal("Notification", Allowed);
+  api.answers["GET /api/timers"] = timers(timer({ left_s: 1 }));
+  const { user } = show(<Timers />);
+  await user.click(await screen.findByRole("button", { name: /^Timers/ }));
+  await user.click(screen.getByText("Notify me when one is due"));
+  await waitFor(() => expect(screen.queryByText("Notify me when one is due")).toBeNull());
+  await waitFor(() => expect(shown).toEqual(["Due: Wash 104R"]));
+});

@@ -12,6 +12,7 @@ import { EntryForm, type FieldSpec } from "../../shared/fields/EntryForm";
 import { duration, THIN } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { Trouble } from "../../shared/Trouble";
+import "./atHand.scss";
 
 type Instrument = Schemas["InstrumentView"];
 type Input = Schemas["InstrumentInput"];
@@ -88,7 +89,6 @@ function InstrumentPanel({ instrument, onEdit }: { instrument: Instrument; onEdi
       <Now instrument={instrument} />
       {instrument.is_on && instrument.fills_fields && (
         <Form.Check
-          type="switch"
           id={`take-${instrument.id}`}
           className="mb-2"
           label="Its button fills the field I stand in, in this browser"

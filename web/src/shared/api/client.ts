@@ -63,6 +63,11 @@ const NO_ANSWER = "The server does not answer. Nothing is lost: try again when i
 export type SentRequest = { method: string; path: string; type: string | null; body: ArrayBuffer };
 const sentUnder = new Map<string, SentRequest>();
 const KEY = "Idempotency-Key";
+let changing = "";
+/** Under which key a change that is sent now is remembered; changes go out one after another. */
+export function rememberUnder(key: string): void {
+  changing = key;
+}
 
 /** What was sent under a key and not taken yet. */
 export const whatWasSent = (key: string): SentRequest | undefined => sentUnder.get(key);
@@ -73,8 +78,8 @@ function dress(headers: Headers, method: string): void {
 }
 
 async function remember(request: Request): Promise<void> {
-  const key = request.headers.get(KEY);
-  if (!key) return;
+  const key = request.headers.get(KEY) ?? changing;
+  if (!key || request.method === "GET") return;
   const { pathname, search } = new URL(request.url);
   const type = request.headers.get("Content-Type");
   sentUnder.set(key, {
@@ -90,7 +95,7 @@ function noteAnswer(request: { method: string; headers: Headers }, response: Res
   if (response.status === 401) signedOut();
   if (request.method === "GET") return;
   noteWritten(response);
-  if (response.ok) sentUnder.delete(request.headers.get(KEY) ?? "");
+  if (response.ok) sentUnder.delete(request.headers.get(KEY) ?? changing);
 }
 
 const client = createClient<paths>({

@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
 import { askPerson, type Question } from "./askPerson";
 import { unreadableHere } from "../fields/unreadable";
-import { answerOf, ApiError, sendAgain, whatWasSent } from "./client";
+import { answerOf, ApiError, rememberUnder, sendAgain, whatWasSent } from "./client";
 import { inTurn } from "./inTurn";
 import { refresh } from "./refresh";
 import { takeTouched } from "./touched";
@@ -74,6 +74,7 @@ export function useSend<Input, Output>(
   const sendOrKeep = async (input: Input, mine: string): Promise<Output> => {
     const mayWait = waits && canWait() ? waits : null;
     if (mayWait && somethingWaits()) await sendAll();
+    rememberUnder(mine);
     try {
       return await named(() => latest.current(input, { "Idempotency-Key": mine }));
     } catch (error) {
