@@ -5,7 +5,7 @@ import pytest
 from setback.core.contract import Problem
 from setback.services.shelf import technicians
 from setback.services.shelf.technicians import TechnicianInput
-from setback.services.unit_of_work import AlreadyDone, Conflict, NotFound, present, same_version, seeded_ids
+from setback.services.unit_of_work import AlreadyDone, NotFound, present, seeded_ids
 
 
 def test_a_repeat_of_a_request_gets_the_first_answer(work):
@@ -43,9 +43,6 @@ def test_seeded_ids_repeat_and_never_collide():
 
 
 def test_small_refusals():
-    same_version(3, 3, "it")
-    with pytest.raises(Conflict, match="another tab"):
-        same_version(3, 2, "It")
     assert present("row", "thing") == "row"
     with pytest.raises(NotFound, match="no such thing"):
         present(None, "thing")
