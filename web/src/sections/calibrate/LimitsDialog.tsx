@@ -6,6 +6,7 @@ import { FormDialog } from "../../shared/fields/FormDialog";
 import type { Calibration } from "./model";
 import { WholeShare } from "./from-prints/WholeShare";
 import { LimitsFields, type Limits } from "./LimitsFields";
+import { useOpened } from "../../shared/fields/useOpened";
 
 /** Change what the parts need; verdicts and window follow. */
 export function LimitsDialog({ calibration, onClose }: { calibration: Calibration; onClose: () => void }) {
@@ -16,6 +17,7 @@ export function LimitsDialog({ calibration, onClose }: { calibration: Calibratio
     guard_band_pct: calibration.guard_band_pct,
     whole_share: calibration.whole_share,
   });
+  const version = useOpened(calibration.version);
   const [limits, setLimits] = useState<Limits>(calibration.limits);
   const [share, setShare] = useState(calibration.whole_share);
   const path = { params: { path: { calibration_id: calibration.id } } };
@@ -28,7 +30,7 @@ export function LimitsDialog({ calibration, onClose }: { calibration: Calibratio
         PUT("/api/calibrations/{calibration_id}/limits", {
           ...path,
           body: {
-            version: calibration.version,
+            version,
             limits,
             guard_band_pct: calibration.guard_band_pct,
             whole_share: share,

@@ -7,12 +7,14 @@ import { Choice } from "../../shared/fields/Choice";
 import { TextField } from "../../shared/fields/TextField";
 import type { Calibration } from "./model";
 import { useGet } from "../../shared/api/useGet";
+import { useOpened } from "../../shared/fields/useOpened";
 
 const PAGE = { retired: false, after: "", limit: 200 };
 
 /** Correct which bottle and finish route this calibration is made with, and its note. */
 export function NotesDialog({ calibration, onClose }: { calibration: Calibration; onClose: () => void }) {
   const say = useSay();
+  const version = useOpened(calibration.version);
   const [bottle, setBottle] = useState(calibration.bottle_id ?? "");
   const [route, setRoute] = useState(calibration.finish_route_id ?? "");
   const [note, setNote] = useState(calibration.note);
@@ -23,7 +25,7 @@ export function NotesDialog({ calibration, onClose }: { calibration: Calibration
       body(
         PUT("/api/calibrations/{calibration_id}/notes", {
           params: { path: { calibration_id: calibration.id } },
-          body: { version: calibration.version, bottle_id: bottle || null, finish_route_id: route || null, note },
+          body: { version, bottle_id: bottle || null, finish_route_id: route || null, note },
         }),
       ),
     () => {

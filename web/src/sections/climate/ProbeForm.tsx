@@ -38,7 +38,7 @@ export function ProbeForm({ probe, onClose }: { probe?: Probe; onClose: () => vo
         ? body(
             PUT("/api/probes/{probe_id}", {
               params: { path: { probe_id: probe.id } },
-              body: { ...given, version: probe.version },
+              body: given,
             }),
           )
         : body(POST("/api/probes", { body: given, headers }));
@@ -56,6 +56,7 @@ export function ProbeForm({ probe, onClose }: { probe?: Probe; onClose: () => vo
       title={probe ? `Change ${probe.name}` : "Add a probe"}
       fields={fields}
       values={values}
+      version={probe?.version}
       saving={save.isPending}
       error={save.error}
       onSave={(given) => save.mutate(given)}

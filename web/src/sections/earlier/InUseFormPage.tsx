@@ -14,6 +14,7 @@ import { useEntry } from "../../shared/fields/useEntry";
 import { Loaded } from "../../shared/Loading";
 import { Trouble } from "../../shared/Trouble";
 import { SOURCES } from "./sources";
+import { useOpened } from "../../shared/fields/useOpened";
 
 type Page = Schemas["ProvisionalPage"];
 type Source = Schemas["ProvisionalInput"]["source"];
@@ -63,6 +64,7 @@ function InUseForm({ stored }: { stored: Page | null }) {
       : null,
     { staleTime: Infinity, placeholderData: (before) => before, select: (answer) => answer.setting_fields },
   ).data;
+  const version = useOpened(stored?.version ?? null);
   const save = useSend(
     (_: null, headers) => {
       const { settings, in_use_since, ...rest } = values;
@@ -74,7 +76,7 @@ function InUseForm({ stored }: { stored: Page | null }) {
         settings: stated as Schemas["ProvisionalInput"]["settings"],
         in_use_since: in_use_since || null,
         finish_route_id: rest.finish_route_id || null,
-        version: stored?.version ?? null,
+        version,
       };
       return body(
         stored

@@ -16,6 +16,7 @@ import { TextField } from "../../shared/fields/TextField";
 import { useEntry } from "../../shared/fields/useEntry";
 import { Loaded } from "../../shared/Loading";
 import { Trouble } from "../../shared/Trouble";
+import { useOpened } from "../../shared/fields/useOpened";
 
 type Own = Schemas["OwnCouponView"];
 type Series = {
@@ -64,6 +65,7 @@ function OwnCouponForm({ stored, onChanged }: { stored: Own | null; onChanged?: 
     stored ? undefined : "own-coupon.new",
   );
   const { values, set } = entry;
+  const version = useOpened(stored?.version ?? null);
   const save = useSend(
     (_: null, headers) => {
       const request = {
@@ -76,7 +78,7 @@ function OwnCouponForm({ stored, onChanged }: { stored: Own | null; onChanged?: 
           .filter((one) => one.name.trim() || one.sizes_mm)
           .map((one) => ({ ...one, sizes_mm: one.sizes_mm ?? [], each: one.each ?? 1 })),
         lengths: values.lengths.map((one) => ({ ...one, nominal_mm: one.nominal_mm ?? 0 })),
-        version: stored?.version ?? null,
+        version,
       };
       return body(
         stored

@@ -145,29 +145,28 @@ const inputOf = ({ name, kind, connection, address, baud, is_on, version }: Inst
 
 function InstrumentForm({ instrument, onClose }: { instrument: Instrument | null; onClose: () => void }) {
   const say = useSay();
-  // The version it was opened with: what somebody else saved since is not written over unseen.
-  const [opened] = useState(instrument);
   const save = useSend(
     (values: Input, headers) =>
-      opened
+      instrument
         ? body(
             PUT("/api/instruments/{instrument_id}", {
-              params: { path: { instrument_id: opened.id } },
-              body: { ...values, version: opened.version },
+              params: { path: { instrument_id: instrument.id } },
+              body: values,
               headers,
             }),
           )
         : body(POST("/api/instruments", { body: values, headers })),
     (saved) => {
-      say(`${saved.name} is ${opened ? "changed" : "added"}.`);
+      say(`${saved.name} is ${instrument ? "changed" : "added"}.`);
       onClose();
     },
   );
   return (
     <EntryForm
-      title={opened ? opened.name : "Add an instrument"}
+      title={instrument ? instrument.name : "Add an instrument"}
       fields={FIELDS}
-      values={opened ? inputOf(opened) : NEW}
+      values={instrument ? inputOf(instrument) : NEW}
+      version={instrument?.version}
       saving={save.isPending}
       error={save.error}
       // The form holds the fields of the input and no others.

@@ -9,6 +9,7 @@ import { TextField } from "../../shared/fields/TextField";
 import { useEntry } from "../../shared/fields/useEntry";
 import { Trouble } from "../../shared/Trouble";
 import { asTypedMoment, momentOf } from "../prints/moments";
+import { useOpened } from "../../shared/fields/useOpened";
 
 type Own = Schemas["OwnTask"];
 type Props = { code: string | null; onClose: () => void; onChanged: () => void };
@@ -29,6 +30,7 @@ function OwnTaskForm({ task, onClose, onChanged }: Omit<Props, "code"> & { task:
     due_at: task?.due_at ? asTypedMoment(new Date(task.due_at)) : "",
     note: task?.note ?? "",
   });
+  const version = useOpened(task?.version ?? null);
   const withdraw = useSend(
     (id: string) => body(POST("/api/plan/own-tasks/{task_id}/withdraw", { params: { path: { task_id: id } } })),
     onChanged,
@@ -40,7 +42,7 @@ function OwnTaskForm({ task, onClose, onChanged }: Omit<Props, "code"> & { task:
   const save = useSend(
     (_: null, headers) => {
       const { name, minutes, due_at, note } = entry.values;
-      const request = { name, note, minutes: minutes ?? 15, due_at: momentOf(due_at), version: task?.version ?? null };
+      const request = { name, note, minutes: minutes ?? 15, due_at: momentOf(due_at), version };
       return body(
         task
           ? PUT("/api/plan/own-tasks/{task_id}", { params: { path: { task_id: task.id } }, body: request })

@@ -244,6 +244,7 @@ function Forms({ kind, rows, retired, fields, go }: FormsProps) {
           title={`${kind.title(edited)}`}
           fields={fields.filter((field) => field.type === "heading" || field.only !== "new")}
           values={pick(edited, kind.fresh)}
+          version={edited.version}
           saving={change.isPending}
           error={change.error}
           caution={
@@ -252,7 +253,7 @@ function Forms({ kind, rows, retired, fields, go }: FormsProps) {
               : undefined
           }
           onClose={close}
-          onSave={(values) => change.mutate({ id: edited.id, values: { ...values, version: edited.version } })}
+          onSave={(values) => change.mutate({ id: edited.id, values })}
         />
       )}
     </>

@@ -9,6 +9,7 @@ import { NumberField } from "./NumberField";
 import type { Unit } from "./units";
 import { useEntry } from "./useEntry";
 import { useLeaving } from "./useLeaving";
+import { useOpened } from "./useOpened";
 
 type Base = { name: string; label: string; hint?: string; required?: boolean; half?: boolean; only?: "new" };
 export type FieldSpec =
@@ -23,6 +24,8 @@ type Props = {
   title: string;
   fields: FieldSpec[];
   values: Values;
+  /** Of what is changed; none for something new. */
+  version?: number;
   saving: boolean;
   error: ApiError | null;
   caution?: string;
@@ -31,8 +34,9 @@ type Props = {
 };
 
 /** One form for everything on the shelf: described as fields, checked by the server, errors at their field. */
-export function EntryForm({ title, fields, values, saving, error, caution, onSave, onClose }: Props) {
+export function EntryForm({ title, fields, values, version, saving, error, caution, onSave, onClose }: Props) {
   const entry = useEntry<Values>(values);
+  const opened = useOpened(version);
   const [asksForMissing, setAsksForMissing] = useState(false);
   const first = useRef<HTMLDivElement>(null);
   const { leave, onInput, question } = useLeaving(onClose);
@@ -43,14 +47,11 @@ export function EntryForm({ title, fields, values, saving, error, caution, onSav
   function submit() {
     setAsksForMissing(true);
     if (fields.some(isMissing)) return;
-    onSave(
-      Object.fromEntries(
-        Object.entries(entry.values).map(([name, value]) => [
-          name,
-          value === "" && !keepsEmpty(fields, name) ? null : value,
-        ]),
-      ),
-    );
+    const entered = Object.entries(entry.values).map(([name, value]) => [
+      name,
+      value === "" && !keepsEmpty(fields, name) ? null : value,
+    ]);
+    onSave({ ...Object.fromEntries(entered), ...(opened !== undefined && { version: opened }) });
   }
   return (
     <Offcanvas
