@@ -72,8 +72,17 @@ def test_two_tabs_editing_the_same_printer(empty, as_im: Page):
     expect(page.get_by_text("Cormorant is saved.")).to_be_visible()
     other.get_by_label("Screen hours *").fill("20")
     other.get_by_role("button", name="Save").click()
-    expect(other.get_by_role("alert").filter(has_text="changed meanwhile")).to_be_visible()
+    both = other.get_by_role("dialog").filter(has_text="Changed meanwhile")
+    expect(both.get_by_role("row", name="Screen hours 20 10")).to_be_visible()
     assert empty.lab.get("/api/printers")["items"][0]["screen_hours"] == 10
+    both.get_by_role("button", name="Close").click()
+    expect(other.get_by_role("alert").filter(has_text="changed meanwhile")).to_be_visible()
+    expect(other.get_by_label("Screen hours *")).to_have_value("20")
+    assert empty.lab.get("/api/printers")["items"][0]["screen_hours"] == 10
+    other.get_by_role("button", name="Save").click()
+    both.get_by_role("button", name="Save mine over it").click()
+    expect(other.get_by_text("Cormorant is saved.")).to_be_visible()
+    assert empty.lab.get("/api/printers")["items"][0]["screen_hours"] == 20
 
 
 def test_a_double_tap_creates_one(empty, as_im: Page):

@@ -4,7 +4,7 @@ import { device } from "./device";
 const KEPT_DAYS = 14;
 const SESSION = "/api/session";
 /** Of these nothing is to be seen later. */
-const NEVER = ["/api/together", "/api/jobs/{job_id}"];
+const NEVER = ["/api/together", "/api/jobs/{job_id}", "/api/instruments"];
 
 /** Null until the server has said whether somebody is signed in. */
 let keeps: boolean | null = null;

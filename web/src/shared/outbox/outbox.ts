@@ -151,7 +151,7 @@ async function sendInOrder(): Promise<Counts> {
 }
 
 /** Two tabs have one queue: the second waits until the first is done. Browsers without locks serve one tab. */
-function oneTabAtATime(step: () => Promise<Counts>): Promise<Counts> {
+async function oneTabAtATime(step: () => Promise<Counts>): Promise<Counts> {
   const locks = navigator.locks as LockManager | undefined | null;
-  return locks ? Promise.resolve(locks.request("setback-outbox", step)).then((counts) => counts) : step();
+  return locks ? await locks.request("setback-outbox", step) : step();
 }
