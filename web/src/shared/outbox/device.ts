@@ -44,6 +44,8 @@ export function device(): Promise<IDBPDatabase<Kept>> {
       db.createObjectStore("entries", { keyPath: "id", autoIncrement: true });
       db.createObjectStore("copies", { keyPath: "hash" });
     },
+    // The browser closed it by itself: the next who asks opens it anew.
+    terminated: () => (opened = null),
     // Another tab with a newer version of the app must not wait for this one.
     blocking: () => void opened?.then((db) => db.close()).finally(() => (opened = null)),
   });

@@ -32,7 +32,7 @@ async function look(): Promise<void> {
   try {
     put({ entries: await (await device()).getAll("entries") });
   } catch {
-    put({ entries: [] });
+    // The device could not be read this moment: what is known of it stays.
   }
 }
 
