@@ -29,6 +29,8 @@ export class ApiError extends Error {
     readonly status: number,
     message: string,
     details: Details = {},
+    /** The change that was refused. */
+    readonly sent?: SentRequest,
   ) {
     super(message);
     this.fields = details.fields ?? {};
@@ -63,11 +65,8 @@ const NO_ANSWER = "The server does not answer. Nothing is lost: try again when i
 export type SentRequest = { method: string; path: string; type: string | null; body: ArrayBuffer };
 const sentUnder = new Map<string, SentRequest>();
 const KEY = "Idempotency-Key";
-let changing = "";
-/** Under which key a change that is sent now is remembered; changes go out one after another. */
-export function rememberUnder(key: string): void {
-  changing = key;
-}
+const goingOut = new Map<string, SentRequest>();
+const sentFor = new WeakMap<Response, SentRequest>();
 
 /** What was sent under a key and not taken yet. */
 export const whatWasSent = (key: string): SentRequest | undefined => sentUnder.get(key);
@@ -77,17 +76,20 @@ function dress(headers: Headers, method: string): void {
   if (method !== "GET") headers.set("Setback-Tab", TAB);
 }
 
-async function remember(request: Request): Promise<void> {
-  const key = request.headers.get(KEY) ?? changing;
-  if (!key || request.method === "GET") return;
+/** Under its own key and no other: a question that is asked meanwhile must not stand in the place of an entry. */
+async function remember(request: Request, id?: string): Promise<void> {
+  if (request.method === "GET") return;
+  const key = request.headers.get(KEY);
   const { pathname, search } = new URL(request.url);
   const type = request.headers.get("Content-Type");
-  sentUnder.set(key, {
+  const sent = {
     method: request.method,
     path: pathname + search,
     type,
     body: await request.clone().arrayBuffer(),
-  });
+  };
+  if (key) sentUnder.set(key, sent);
+  if (id) goingOut.set(id, sent);
 }
 
 function noteAnswer(request: { method: string; headers: Headers }, response: Response): void {
@@ -95,7 +97,7 @@ function noteAnswer(request: { method: string; headers: Headers }, response: Res
   if (response.status === 401) signedOut();
   if (request.method === "GET") return;
   noteWritten(response);
-  if (response.ok) sentUnder.delete(request.headers.get(KEY) ?? changing);
+  if (response.ok) sentUnder.delete(request.headers.get(KEY) ?? "");
 }
 
 const client = createClient<paths>({
@@ -104,12 +106,15 @@ const client = createClient<paths>({
   fetch: (request) => fetch(request, { signal: AbortSignal.timeout(PATIENCE_MS) }),
 });
 client.use({
-  async onRequest({ request }) {
+  async onRequest({ request, id }) {
     dress(request.headers, request.method);
-    await remember(request);
+    await remember(request, id);
     return request;
   },
-  onResponse({ request, response }) {
+  onResponse({ request, response, id }) {
+    const sent = goingOut.get(id);
+    goingOut.delete(id);
+    if (sent) sentFor.set(response, sent);
     noteAnswer(request, response);
   },
 });
@@ -129,14 +134,14 @@ export async function body<T>(asked: Promise<Answer<T>>, onAnswer?: (response: R
   }
   onAnswer?.(answer.response);
   if (answer.response.ok && answer.data !== undefined) return answer.data;
-  throw asError(answer.response.status, answer.error);
+  throw asError(answer.response.status, answer.error, sentFor.get(answer.response));
 }
 
-function asError(status: number, answer: unknown): ApiError {
+function asError(status: number, answer: unknown, sent?: SentRequest): ApiError {
   if (NOBODY_BEHIND.includes(status)) return new ApiError(0, NO_ANSWER);
   // Answers that are no success have this shape; one from elsewhere (a proxy) may have none of it.
   const told = (answer as { error?: Details & { message?: string } } | undefined)?.error;
-  return new ApiError(status, told?.message ?? `The server answered ${status}.`, told);
+  return new ApiError(status, told?.message ?? `The server answered ${status}.`, told, sent);
 }
 
 /** What was caught, as something to show. */
@@ -144,9 +149,9 @@ export const asApiError = (caught: unknown): ApiError =>
   caught instanceof ApiError ? caught : new ApiError(0, caught instanceof Error ? caught.message : String(caught));
 
 /** The JSON of an answer, or an ApiError in the words of the server. */
-export async function answerOf<T>(response: Response): Promise<T> {
+export async function answerOf<T>(response: Response, sent?: SentRequest): Promise<T> {
   const answer: unknown = await response.json().catch(() => undefined);
-  if (!response.ok) throw asError(response.status, answer);
+  if (!response.ok) throw asError(response.status, answer, sent);
   return answer as T;
 }
 

@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
 import { askPerson, type Question } from "./askPerson";
 import { unreadableHere } from "../fields/unreadable";
-import { answerOf, ApiError, rememberUnder, sendAgain, whatWasSent } from "./client";
+import { answerOf, ApiError, sendAgain, whatWasSent } from "./client";
 import { inTurn } from "./inTurn";
 import { refresh } from "./refresh";
 import { takeTouched } from "./touched";
@@ -32,14 +32,15 @@ async function named<Output>(send: () => Promise<Output>): Promise<Output> {
 
 /** Over what somebody else saved meanwhile, if the person wants that after seeing both; else the error goes on. */
 async function over<Output>(error: unknown, key: string): Promise<Output> {
-  const sent = whatWasSent(key);
+  const sent = error instanceof ApiError ? error.sent : undefined;
   if (!(error instanceof ApiError) || !error.over || !sent) throw error;
   const reason = saidIn(sent)?.reason;
   const reply = await askPerson({ is: "version", error, wantsReason: reason === null || reason === "" });
   if (!reply) throw error;
   const fields = { ...error.over, ...(typeof reply === "string" && { reason: reply }) };
   try {
-    return await named(async () => answerOf<Output>(await sendAgain(withFields(sent, fields), key)));
+    const again = withFields(sent, fields);
+    return await named(async () => answerOf<Output>(await sendAgain(again, key), again));
   } catch (next) {
     // Changed once more, while the person compared.
     return over<Output>(next, key);
@@ -74,7 +75,6 @@ export function useSend<Input, Output>(
   const sendOrKeep = async (input: Input, mine: string): Promise<Output> => {
     const mayWait = waits && canWait() ? waits : null;
     if (mayWait && somethingWaits()) await sendAll();
-    rememberUnder(mine);
     try {
       return await named(() => latest.current(input, { "Idempotency-Key": mine }));
     } catch (error) {

@@ -284,3 +284,21 @@ test.each([Entering, WithoutKey])("a stale edit is saved over theirs, or not, on
   await waitFor(() => expect(done).toHaveBeenCalledOnce());
   expect(api.of("POST", "/api/timers").at(-1)?.body).toMatchObject({ supersedes_id: "theirs" });
 });
+
+test("a question asked while an entry fails does not take its place", async () => {
+  const { user } = show(<Entering />);
+  await screen.findByText("Enter");
+  const restore = cut();
+  const asking = body(
+    POST("/api/ladder-quote" as "/api/timers", { body: { name: "?", seconds: 1, place: null } }),
+  ).catch(() => null);
+  await user.click(screen.getByText("Enter"));
+  void body(POST("/api/ladder-quote" as "/api/timers", { body: { name: "?", seconds: 1, place: null } })).catch(
+    () => null,
+  );
+  await asking;
+  await waitFor(() => expect(kept).toHaveBeenCalledOnce());
+  const [entry] = await (await device()).getAll("entries");
+  expect(entry!.path).toBe("/api/timers");
+  restore();
+});
